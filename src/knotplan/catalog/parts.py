@@ -1,0 +1,197 @@
+"""The model of a part file, and how its parameters make one definite part of it.
+
+A part file is a base with variants: ``[variants.colour.red]`` holds what differs when the parameter
+``colour`` is ``red``, laid over the base key by key; a value ``"=wish"`` stands for the parameter
+``wish`` itself. Nothing in a file is ever computed or executed.
+"""
+
+from typing import Any, Literal
+
+import msgspec
+
+from knotplan.catalog.needs import Need
+from knotplan.catalog.quantities import Range
+
+
+class _Item(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    pass
+
+
+class Parameter(_Item):
+    """Something that the maker chooses about a part."""
+
+    title: str
+    default: str | float
+    choices: tuple[str, ...] = ()
+    unit: str = ""
+    least: float | None = None
+    most: float | None = None
+
+    def fault(self, value: object) -> str | None:
+        """What is wrong with a value, or nothing."""
+        if self.choices:
+            return None if value in self.choices else f"is none of {', '.join(self.choices)}"
+        if isinstance(value, bool) or not isinstance(value, int | float):
+            return "is not a number"
+        if self.least is not None and value < self.least:
+            return f"is below {self.least:g} {self.unit}".rstrip()
+        if self.most is not None and value > self.most:
+            return f"is above {self.most:g} {self.unit}".rstrip()
+        return None
+
+
+class Lead(_Item):
+    """A contact of a part, as it is printed there."""
+
+    title: str
+    needs: tuple[Need, ...]
+    cord: str
+    """usual colour of its cord"""
+    required: bool = True
+    note: str = ""
+
+
+class _Element(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag_field="kind"):
+    a: str
+    b: str
+
+
+class Resistor(_Element, tag="resistor"):
+    """Between leads, or a lead and an inner node (any name that no lead has)."""
+
+    ohm: Range
+
+
+class Diode(_Element, tag="diode"):
+    """A junction from `a` (anode) to `b`, through two points of its typical curve, (A, V) each."""
+
+    points: tuple[tuple[float, float], tuple[float, float]]
+    spread_v: float = 0.0
+    """how far the forward voltage of a specimen lies from the typical one"""
+
+
+class Led(_Element, tag="led"):
+    """A diode that is meant to be seen."""
+
+    points: tuple[tuple[float, float], tuple[float, float]]
+    spread_v: float
+    wished_a: float
+    most_a: float
+    visible_a: float
+    """below this it can hardly be seen by daylight"""
+    intensity_cd: float
+    """typical luminous intensity at `intensity_at_a`; proportional to current below that"""
+    intensity_at_a: float
+
+
+class Opto(_Element, tag="opto"):
+    """The LED of an optocoupler or an input transistor's junction: what switches a module's input."""
+
+    points: tuple[tuple[float, float], tuple[float, float]]
+    spread_v: float
+    on_a: float
+    off_a: float
+    most_a: float
+
+
+class Switch(_Element, tag="switch"):
+    """A contact that people or things open and close."""
+
+    ohm: float = 0.1
+
+
+class Track(_Element, tag="track"):
+    """A potentiometer's track from `a` to `b`; its wiper stands anywhere on it."""
+
+    wiper: str
+    ohm: float
+    tolerance: float = 0.2
+
+
+class Load(_Element, tag="load"):
+    """What a part draws from the supply between its leads `a` and `b`, in amperes."""
+
+    usual_a: float
+    worst_a: float
+    reason: str = ""
+    """when the worst case happens: "stalled" """
+
+
+Element = Resistor | Diode | Led | Opto | Switch | Track | Load
+
+
+class Source(_Item):
+    """A supply's offer between its leads."""
+
+    plus: str
+    minus: str
+    volts: Range
+    limit_a: float
+    source_ohm: float
+
+
+class Part(_Item):
+    """One definite part: a file with its parameters filled in."""
+
+    id: str
+    title: str
+    summary: str
+    category: Literal["light", "relay", "motor", "input", "sensor", "supply"]
+    leads: dict[str, Lead]
+    words: tuple[str, ...] = ()
+    """what people call it, for the search"""
+    params: dict[str, Parameter] = {}
+    elements: dict[str, Element] = {}
+    source: Source | None = None
+    note: str = ""
+
+    def lead_need(self, lead: str) -> Need:
+        """The first alternative of a lead."""
+        return self.leads[lead].needs[0]
+
+
+class PartKind(msgspec.Struct, frozen=True):
+    """A part file as read: its tree, from which parameters make parts."""
+
+    id: str
+    title: str
+    summary: str
+    words: tuple[str, ...]
+    params: dict[str, Parameter]
+    tree: dict[str, Any]
+
+    def values(self, chosen: dict[str, str | float]) -> dict[str, str | float]:
+        """All parameters: the chosen ones over the defaults."""
+        return {name: chosen.get(name, p.default) for name, p in self.params.items()}
+
+    def faults(self, chosen: dict[str, str | float]) -> list[tuple[str, str]]:
+        """(parameter, what is wrong with it) of a choice of parameters."""
+        unknown = [(n, f"is no parameter of {self.id}") for n in chosen if n not in self.params]
+        wrong = [(n, p.fault(chosen[n])) for n, p in self.params.items() if n in chosen]
+        return unknown + [(n, why) for n, why in wrong if why]
+
+    def make(self, chosen: dict[str, str | float]) -> Part:
+        """The part that these parameters make."""
+        values = self.values(chosen)
+        tree = {k: v for k, v in self.tree.items() if k != "variants"}
+        for name, choices in self.tree.get("variants", {}).items():
+            tree = _laid_over(tree, choices.get(str(values[name]), {}))
+        return msgspec.convert(_filled(tree, values), Part)
+
+
+def _laid_over(base: Any, over: Any) -> Any:
+    """`over` on top of `base`: tables key by key, everything else replaced."""
+    if isinstance(base, dict) and isinstance(over, dict):
+        return {**base, **{k: _laid_over(base[k], v) if k in base else v for k, v in over.items()}}
+    return over
+
+
+def _filled(tree: Any, values: dict[str, str | float]) -> Any:
+    """The tree with each ``"=name"`` replaced by the parameter of that name."""
+    if isinstance(tree, dict):
+        return {k: _filled(v, values) for k, v in tree.items()}
+    if isinstance(tree, list):
+        return [_filled(v, values) for v in tree]
+    if isinstance(tree, str) and tree.startswith("="):
+        return values[tree[1:]]
+    return tree

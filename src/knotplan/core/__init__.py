@@ -1,0 +1,1 @@
+"""The plan, what it means and what follows from it: pure functions on immutable values."""

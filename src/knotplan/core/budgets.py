@@ -1,0 +1,117 @@
+"""Budgets: what each rail, bank and supply has to carry, usually and at worst, against its limit."""
+
+from dataclasses import dataclass
+
+from knotplan.catalog.parts import Load
+from knotplan.core.circuit import Circuit
+from knotplan.core.points import Points, Reading
+
+
+@dataclass(frozen=True)
+class Item:
+    """One contribution, amperes."""
+
+    title: str
+    usual_a: float
+    worst_a: float
+    why: str = ""
+
+
+@dataclass(frozen=True)
+class Budget:
+    """A sum of currents against a limit."""
+
+    id: str
+    title: str
+    kind: str
+    """"rail", "pins", "bank" or "supply" """
+    limit_a: float
+    items: tuple[Item, ...]
+    note: str = ""
+
+    @property
+    def usual_a(self) -> float:
+        return sum(i.usual_a for i in self.items)
+
+    @property
+    def worst_a(self) -> float:
+        return sum(i.worst_a for i in self.items)
+
+
+def load_items(circuit: Circuit, net: str) -> tuple[Item, ...]:
+    """The loads of parts that hang on a net."""
+    return tuple(
+        Item(circuit.placed[part_id].name, e.usual_a, e.worst_a, e.reason)
+        for part_id, part in circuit.parts.items()
+        for e in part.elements.values()
+        if isinstance(e, Load) and circuit.net(f"{part_id}.{e.a}") == net
+    )
+
+
+def _signals(points: Points, net: str) -> tuple[Item, ...]:
+    """What signals draw from a net: each cluster in its hungriest case."""
+    running = [[r for r in readings if r.case.moment == "running"] or readings for readings in points.draws[net]]
+    usual = sum(max(0.0, max(r.typ for r in readings)) for readings in running)
+    worst = sum(max(0.0, max(r.max for r in readings)) for readings in running)
+    return (Item("signals and beads", usual, worst),) if worst > 1e-6 else ()
+
+
+def pin_current(readings: list[Reading]) -> tuple[float, float]:
+    """(usual, worst) magnitude of a pin's current over its running cases."""
+    running = [r for r in readings if r.case.moment == "running"]
+    return max((abs(r.typ) for r in running), default=0.0), max((r.most for r in running), default=0.0)
+
+
+def _pin_items(circuit: Circuit, points: Points, pins: tuple[str, ...]) -> tuple[Item, ...]:
+    made = ((p, pin_current(points.pins[p])) for p in pins if p in points.pins)
+    return tuple(Item(f"{circuit.title(f'board.{p}')} {circuit.signal_name(circuit.holders[p][0])}", *amps)
+                 for p, amps in made if amps[1] > 1e-7)  # fmt: skip
+
+
+def budgets(circuit: Circuit, points: Points) -> tuple[Budget, ...]:
+    """All budgets of a circuit, in the order in which they are shown."""
+    rails = _rails(circuit, points)
+    board = circuit.board
+    pins = Budget("pins", "Pins together", "pins", board.all_pins_a,
+                  _pin_items(circuit, points, tuple(circuit.holders)), board.all_pins_note)  # fmt: skip
+    banks = [Budget(b, bank.title, "bank", bank.limit_a, _pin_items(circuit, points, bank.pins))
+             for b, bank in board.banks.items()]  # fmt: skip
+    return (*rails.values(), pins, *banks, *_supplies(circuit, points, rails))
+
+
+def _rails(circuit: Circuit, points: Points) -> dict[str, Budget]:
+    """The board's live rails; what a rail made from another draws there stands among its items."""
+    board = circuit.board
+    found: dict[str, Budget] = {}
+    for rail_id in reversed(circuit.live_rails):
+        rail = board.rails[rail_id]
+        net = circuit.net(f"rail:{rail_id}")
+        items = load_items(circuit, net) + _signals(points, net)
+        for below in found.values():
+            lower = board.rails[below.id]
+            if lower.fed_from == rail_id:
+                ratio = lower.volts.typ / (rail.volts.typ * lower.efficiency) if lower.efficiency else 1.0
+                items += (Item(f"for the {below.title}", (below.usual_a + lower.own_usual_a) * ratio,
+                               (below.worst_a + lower.own_worst_a) * ratio),)  # fmt: skip
+        found[rail_id] = Budget(rail_id, rail.title, "rail", rail.limit_a, items, rail.note)
+    return {r: found[r] for r in circuit.live_rails}
+
+
+def _supplies(circuit: Circuit, points: Points, rails: dict[str, Budget]) -> list[Budget]:
+    """What feeds the board, and every other supply on the bench."""
+    socket = circuit.board.sockets[circuit.socket]
+    rail = circuit.board.rails[socket.rail]
+    carried = rails[socket.rail]
+    items = (Item(circuit.board.title, rail.own_usual_a, rail.own_worst_a, "the board itself"), *carried.items)
+    brick = circuit.feeds.get(circuit.socket)
+    if brick:
+        limit = min(socket.limit_a, circuit.parts[brick].source.limit_a)  # type: ignore[union-attr]
+        made = [Budget(brick, circuit.placed[brick].name, "supply", limit, items, socket.note)]
+    else:
+        made = [Budget(circuit.socket, f"{socket.title} (assumed)", "supply", socket.limit_a, items, socket.note)]
+    for part_id, source in circuit.bench_sources.items():
+        if source.plus != source.minus:
+            net = circuit.net(f"{part_id}.{source.plus}")
+            made.append(Budget(part_id, circuit.placed[part_id].name, "supply", source.limit_a,
+                               load_items(circuit, net) + _signals(points, net)))  # fmt: skip
+    return made

@@ -1,0 +1,240 @@
+"""The plan with everything resolved: contacts, what hangs on which rail, and who holds which pin."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from knotplan.catalog.boards import Board, Pin
+from knotplan.catalog.load import Catalog
+from knotplan.catalog.needs import Driven, Feed, Gives, Ground, Need, Supply
+from knotplan.catalog.parts import Lead, Part, Source
+from knotplan.catalog.quantities import Range
+from knotplan.core.names import LABEL, NameBook
+from knotplan.core.plan import BOARD, PlacedPart, Plan, SeriesResistor, Tie, split
+
+GROUND = "ground"
+"""the board's ground, as the name of a net"""
+
+
+@dataclass(frozen=True)
+class Origin:
+    """Where a supply voltage comes from: a rail of the board, or a supply on the bench."""
+
+    id: str
+    title: str
+    volts: Range
+    source_ohm: float
+    limit_a: float
+
+
+class Circuit:
+    """A plan resolved against the catalogue. Everything is derived; nothing is ever changed."""
+
+    def __init__(self, plan: Plan, catalog: Catalog):
+        self.plan = plan
+        self.board: Board = catalog.board(plan.board)
+        self.scheme = plan.scheme if plan.scheme in self.board.schemes else self.board.spoken
+        self.placed: dict[str, PlacedPart] = {p.id: p for p in plan.parts}
+        self.parts: dict[str, Part] = {p.id: catalog.part(p.part, p.params) for p in plan.parts}
+        self.ties_at: dict[str, list[Tie]] = {}
+        for tie in plan.ties:
+            for end in (tie.lead, tie.to):
+                self.ties_at.setdefault(end, []).append(tie)
+
+    # --- contacts ---------------------------------------------------------------------------
+
+    @cached_property
+    def names(self) -> NameBook:
+        return NameBook(self.board)
+
+    def pin(self, contact: str) -> Pin | None:
+        """The board's pin of a contact, or nothing for a lead or a socket."""
+        return self._pins.get(contact)
+
+    @cached_property
+    def _pins(self) -> dict[str, Pin]:
+        return {f"{BOARD}.{name}": pin for name, pin in self.board.pins.items()}
+
+    def lead(self, contact: str) -> Lead | None:
+        """The lead of a contact, or nothing for a contact of the board."""
+        owner, name = split(contact)
+        return self.parts[owner].leads.get(name) if owner in self.parts else None
+
+    def exists(self, contact: str) -> bool:
+        owner, name = split(contact)
+        if owner == BOARD:
+            return name in self.board.pins or name in self.board.sockets
+        return self.lead(contact) is not None
+
+    def title(self, contact: str, scheme: str = "") -> str:
+        """What people call a contact: "L12" or "Lamp · anode"."""
+        owner, name = split(contact)
+        if owner != BOARD:
+            lead = self.lead(contact)
+            return f"{self.placed[owner].name} · {lead.title if lead else name}"
+        if name in self.board.sockets:
+            return self.board.sockets[name].title
+        return self.board.name(name, scheme or self.scheme)
+
+    def place(self, contact: str) -> str:
+        """A pin's place in the words of the position scheme: "pos 12", or nothing."""
+        pin = self.pin(contact)
+        return f"pos {pin.names['position']}" if pin and "position" in pin.names else ""
+
+    def full_title(self, contact: str) -> str:
+        """A contact so that nobody can mistake it: "L12 (pos 4)"."""
+        place, title = self.place(contact), self.title(contact)
+        return f"{title} ({place})" if place and self.scheme != "position" else place or title
+
+    def leads(self) -> list[str]:
+        """Every lead of every part, in order."""
+        return [f"{p}.{name}" for p, part in self.parts.items() for name in part.leads]
+
+    def other_end(self, tie: Tie, contact: str) -> str:
+        return tie.to if contact == tie.lead else tie.lead
+
+    # --- needs ------------------------------------------------------------------------------
+
+    def need(self, lead: str) -> Need:
+        """The alternative of a lead's needs that its tie is meant to meet (the first when untied)."""
+        spec = self.lead(lead)
+        assert spec is not None, lead
+        tie = self.plan.tie_of(lead)
+        if tie is None:
+            return spec.needs[0]
+        pin = self.pin(tie.to)
+        if pin is not None:
+            kind = {"supply": Supply, "ground": Ground}.get(pin.kind)
+            if kind is None:
+                return next((n for n in spec.needs if not isinstance(n, Supply | Ground)), spec.needs[0])
+            return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
+        given = self.lead(tie.to)
+        if given is not None:
+            kind = Supply if isinstance(given.needs[0], Gives) else type(given.needs[0])
+            return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
+        return next((n for n in spec.needs if isinstance(n, Feed)), spec.needs[0])
+
+    def drives(self, lead: str) -> bool:
+        """The lead is driven by what it is tied to."""
+        return isinstance(self.need(lead), Driven)
+
+    @cached_property
+    def holders(self) -> dict[str, list[Tie]]:
+        """The ties on each io pin: {pin id: ties}."""
+        found: dict[str, list[Tie]] = {}
+        for tie in self.plan.ties:
+            pin = self.pin(tie.to)
+            if pin is not None and pin.kind == "io":
+                found.setdefault(split(tie.to)[1], []).append(tie)
+        return found
+
+    # --- nets: contacts joined without a bead between ---------------------------------------
+
+    @cached_property
+    def _roots(self) -> dict[str, str]:
+        root: dict[str, str] = {}
+
+        def find(c: str) -> str:
+            while root.setdefault(c, c) != c:
+                c = root[c]
+            return c
+
+        def join(a: str, b: str) -> None:
+            root[find(a)] = find(b)
+
+        for pin_id, pin in self.board.pins.items():
+            if pin.kind == "ground":
+                join(f"{BOARD}.{pin_id}", GROUND)
+            elif pin.kind == "supply":
+                join(f"{BOARD}.{pin_id}", f"rail:{pin.rail}")
+        for tie in self.plan.ties:
+            if not any(isinstance(b, SeriesResistor) for b in tie.beads):
+                join(tie.lead, tie.to)
+        for part_id, part in self.parts.items():
+            if part.source and part.source.plus == part.source.minus:  # its cable carries ground along
+                find(f"{part_id}.{part.source.plus}")
+        return {c: find(c) for c in root}
+
+    def net(self, contact: str) -> str:
+        """The name of the net that a contact is on; a contact without ties is a net of its own."""
+        return self._roots.get(contact, contact)
+
+    @cached_property
+    def members(self) -> dict[str, list[str]]:
+        """The contacts of each net."""
+        found: dict[str, list[str]] = {}
+        for contact, root in self._roots.items():
+            found.setdefault(root, []).append(contact)
+        return found
+
+    @cached_property
+    def ground(self) -> str:
+        return self.net(GROUND)
+
+    # --- power ------------------------------------------------------------------------------
+
+    @cached_property
+    def bench_sources(self) -> dict[str, Source]:
+        """The supplies among the parts: {part id: what it gives}."""
+        return {p: part.source for p, part in self.parts.items() if part.source}
+
+    @cached_property
+    def feeds(self) -> dict[str, str]:
+        """Sockets that a supply is plugged into: {socket id: part id}."""
+        found = {}
+        for tie in self.plan.ties:
+            owner, name = split(tie.to)
+            if owner == BOARD and name in self.board.sockets:
+                found[name] = split(tie.lead)[0]
+        return found
+
+    @cached_property
+    def socket(self) -> str:
+        """The socket that feeds the board: the first one plugged in, else the first there is."""
+        return next(iter(self.feeds), next(iter(self.board.sockets)))
+
+    @cached_property
+    def live_rails(self) -> tuple[str, ...]:
+        """The board's rails that carry a voltage, each after the one it is made from."""
+        live = [self.board.sockets[self.socket].rail]
+        for _ in self.board.rails:
+            live += [r for r, rail in self.board.rails.items() if r not in live and rail.fed_from in live]
+        return tuple(live)
+
+    @cached_property
+    def origins(self) -> dict[str, Origin]:
+        """Where each supplied net gets its voltage: {net: origin}."""
+        found: dict[str, Origin] = {}
+        for rail_id in self.live_rails:
+            rail = self.board.rails[rail_id]
+            found[self.net(f"rail:{rail_id}")] = Origin(
+                rail_id, rail.title, rail.volts, rail.source_ohm, rail.limit_a)  # fmt: skip
+        for part_id, source in self.bench_sources.items():
+            if source.plus == source.minus:
+                continue
+            title = self.placed[part_id].name
+            found.setdefault(self.net(f"{part_id}.{source.plus}"),
+                             Origin(part_id, title, source.volts, source.source_ohm, source.limit_a))  # fmt: skip
+        return found
+
+    def origin(self, contact: str) -> Origin | None:
+        """The supply that a contact hangs on, if any."""
+        return self.origins.get(self.net(contact))
+
+    def is_ground(self, contact: str) -> bool:
+        return self.net(contact) == self.ground
+
+    def signal_name(self, tie: Tie) -> str:
+        """What a tie is called in messages: its role, or its lead."""
+        return tie.role or self.title(tie.lead)
+
+    def supply_contact(self, rail: str) -> str:
+        """A contact that is on a rail of the board."""
+        for pin_id, pin in self.board.pins.items():
+            if pin.rail == rail:
+                return f"{BOARD}.{pin_id}"
+        return ""
+
+
+def label(board: Board, pin_id: str) -> str:
+    """What is printed at a pin that no scheme but position names."""
+    return board.pins[pin_id].names.get(LABEL, "")

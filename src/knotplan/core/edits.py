@@ -1,0 +1,212 @@
+"""Edits: each is a function from a plan to a plan. Undo is the list of plans."""
+
+import re
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from msgspec.structs import replace
+
+from knotplan.core.plan import Accepted, Bead, PlacedPart, Plan, Pull, Tie, split
+
+
+class EditError(ValueError):
+    """The edit cannot be made; the message says why."""
+
+
+def slug(name: str, taken: set[str]) -> str:
+    """A short id from a name, safe in files, URLs and programs, and not yet taken.
+
+    >>> slug("Fog horn!", {"fog-horn"})
+    'fog-horn-2'
+    """
+    base = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-") or "part"
+    if base == "board" or base[0].isdigit():
+        base = f"part-{base}"
+    number, made = 1, base
+    while made in taken:
+        number += 1
+        made = f"{base}-{number}"
+    return made
+
+
+def _part_changed(plan: Plan, part_id: str, **changes: Any) -> Plan:
+    plan.part(part_id)
+    return replace(plan, parts=tuple(replace(p, **changes) if p.id == part_id else p for p in plan.parts))
+
+
+def _tie_changed(plan: Plan, tie_id: str, **changes: Any) -> Plan:
+    plan.tie(tie_id)
+    return replace(plan, ties=tuple(replace(t, **changes) if t.id == tie_id else t for t in plan.ties))
+
+
+def retitle(plan: Plan, title: str) -> Plan:
+    return replace(plan, title=title.strip() or "Untitled")
+
+
+def add_part(plan: Plan, part: str, name: str, params: dict[str, str | float] | None = None) -> Plan:
+    """A new part with no ties. Its id comes from its name and stays when the name changes."""
+    made = slug(name, {p.id for p in plan.parts})
+    number, title, names = 1, name, {p.name for p in plan.parts}
+    while title in names:
+        number += 1
+        title = f"{name} {number}"
+    return replace(plan, parts=(*plan.parts, PlacedPart(made, part, title, params or {})))
+
+
+def remove_part(plan: Plan, part_id: str) -> Plan:
+    """Without a part, the ties that end on it, and what was accepted about it."""
+
+    def on_it(contact: str) -> bool:
+        return split(contact)[0] == part_id
+
+    gone = {t.id for t in plan.ties if on_it(t.lead) or on_it(t.to)}
+    return replace(
+        plan,
+        parts=tuple(p for p in plan.parts if p.id != part_id),
+        ties=tuple(t for t in plan.ties if t.id not in gone),
+        accepted=tuple(a for a in plan.accepted if not any(on_it(s) or s == part_id for s in a.subjects)),
+    )
+
+
+def rename_part(plan: Plan, part_id: str, name: str) -> Plan:
+    if not name.strip():
+        raise EditError("A part needs a name.")
+    if any(p.name == name.strip() and p.id != part_id for p in plan.parts):
+        raise EditError(f"There is a part called {name.strip()!r} already.")
+    return _part_changed(plan, part_id, name=name.strip())
+
+
+def set_param(plan: Plan, part_id: str, param: str, value: str | float) -> Plan:
+    return _part_changed(plan, part_id, params={**plan.part(part_id).params, param: value})
+
+
+def nudge(plan: Plan, part_id: str, side: Literal["", "left", "right"]) -> Plan:
+    """The part to one side of the board, or back to where the program places it."""
+    return _part_changed(plan, part_id, side=side)
+
+
+def move_part(plan: Plan, part_id: str, by: int) -> Plan:
+    """The part `by` places later in the list, which is the order of equals on the bench."""
+    parts = list(plan.parts)
+    at = next(i for i, p in enumerate(parts) if p.id == part_id)
+    parts.insert(max(0, min(len(parts) - 1, at + by)), parts.pop(at))
+    return replace(plan, parts=tuple(parts))
+
+
+def tie(plan: Plan, lead: str, to: str, *, extra: bool = False) -> Plan:
+    """The lead tied to a contact. A tie that it has moves, with its beads, role and colour;
+    `extra` keeps that one and adds another."""
+    if lead == to:
+        raise EditError("A lead cannot be tied to itself.")
+    old = plan.tie_of(lead)
+    if old and not extra:
+        return _tie_changed(plan, old.id, to=to)
+    if any({t.lead, t.to} == {lead, to} for t in plan.ties):
+        raise EditError("These two are tied already.")
+    taken = {t.id for t in plan.ties}
+    number, made = 1, lead
+    while made in taken:
+        number += 1
+        made = f"{lead}~{number}"
+    return replace(plan, ties=(*plan.ties, Tie(made, lead, to)))
+
+
+def untie(plan: Plan, tie_id: str) -> Plan:
+    return replace(plan, ties=tuple(t for t in plan.ties if t.id != tie_id))
+
+
+def set_role(plan: Plan, tie_id: str, role: str) -> Plan:
+    """What the program calls the tie: letters, digits and underscores, unique in the plan."""
+    role = re.sub(r"\W+", "_", role.strip()).strip("_")
+    if role and role[0].isdigit():
+        raise EditError(f"A program cannot use a name that begins with a digit: {role!r}.")
+    if role and any(t.role.lower() == role.lower() and t.id != tie_id for t in plan.ties):
+        raise EditError(f"The role {role!r} is taken by another tie.")
+    return _tie_changed(plan, tie_id, role=role)
+
+
+def recolour(plan: Plan, tie_id: str, cord: str) -> Plan:
+    return _tie_changed(plan, tie_id, cord=cord)
+
+
+def set_pull(plan: Plan, tie_id: str, pull: Pull) -> Plan:
+    """The pull of the pin that the program is to switch on."""
+    return _tie_changed(plan, tie_id, pull=pull)
+
+
+def add_bead(plan: Plan, tie_id: str, bead: Bead) -> Plan:
+    return _tie_changed(plan, tie_id, beads=(*plan.tie(tie_id).beads, bead))
+
+
+def change_bead(plan: Plan, tie_id: str, at: int, bead: Bead) -> Plan:
+    beads = list(plan.tie(tie_id).beads)
+    beads[at] = bead
+    return _tie_changed(plan, tie_id, beads=tuple(beads))
+
+
+def remove_bead(plan: Plan, tie_id: str, at: int) -> Plan:
+    beads = plan.tie(tie_id).beads
+    return _tie_changed(plan, tie_id, beads=beads[:at] + beads[at + 1 :])
+
+
+def turn(plan: Plan, by: Literal[90, 180, 270] = 90) -> Plan:
+    return replace(plan, turned=(plan.turned + by) % 360)
+
+
+def flip(plan: Plan) -> Plan:
+    """The board seen from its other side."""
+    return replace(plan, flipped=not plan.flipped)
+
+
+def speak(plan: Plan, scheme: str) -> Plan:
+    """Every pin called by another scheme."""
+    return replace(plan, scheme=scheme)
+
+
+def set_series(plan: Plan, series: str) -> Plan:
+    return replace(plan, series=series)
+
+
+def accept(plan: Plan, rule: str, subjects: tuple[str, ...], message: str, reason: str) -> Plan:
+    """Live with a finding; a reason is required."""
+    if not reason.strip():
+        raise EditError("Say why this is acceptable; the reason is kept in the plan.")
+    return replace(withdraw(plan, rule, subjects),
+                   accepted=(*withdraw(plan, rule, subjects).accepted,
+                             Accepted(rule, subjects, message, reason.strip())))  # fmt: skip
+
+
+def withdraw(plan: Plan, rule: str, subjects: tuple[str, ...]) -> Plan:
+    """No longer live with a finding."""
+    kept = tuple(a for a in plan.accepted if (a.rule, a.subjects) != (rule, subjects))
+    return replace(plan, accepted=kept)
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """An edit that settles a finding: named, applied only when asked for."""
+
+    title: str
+    steps: tuple["Step", ...]
+
+    def apply(self, plan: Plan) -> Plan:
+        for step in self.steps:
+            plan = step(plan)
+        return plan
+
+
+@dataclass(frozen=True)
+class Step:
+    """One edit with its arguments, kept as a value so that equal remedies compare equal."""
+
+    edit: Any
+    arguments: tuple[Any, ...]
+
+    def __call__(self, plan: Plan) -> Plan:
+        made: Plan = self.edit(plan, *self.arguments)
+        return made
+
+
+def remedy(title: str, edit: Any, *arguments: Any) -> Remedy:
+    """A remedy of one step."""
+    return Remedy(title, (Step(edit, arguments),))

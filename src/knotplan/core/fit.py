@@ -1,0 +1,268 @@
+"""Needs and offers: how well a contact meets a lead's need, always with the reason in words.
+
+Lenses, candidates, checks and suggestions all ask here.
+"""
+
+from dataclasses import dataclass
+from enum import IntEnum
+
+from knotplan.catalog.boards import Function, Pin
+from knotplan.catalog.needs import Analog, Driven, Feed, Gives, Ground, Input, Need, Output, Pulse, Supply, words
+from knotplan.core.circuit import Circuit
+from knotplan.core.plan import BOARD, split
+from knotplan.core.quantity import show
+
+
+class Grade(IntEnum):
+    """How well a contact fits, best first."""
+
+    BEST = 0
+    GOOD = 1
+    POSSIBLE = 2
+    IMPOSSIBLE = 3
+
+
+@dataclass(frozen=True)
+class Fit:
+    """The answer of one contact to one lead."""
+
+    contact: str
+    grade: Grade
+    reasons: tuple[str, ...]
+    cost: float
+    """order among equals; no unit"""
+
+    @property
+    def reason(self) -> str:
+        return "; ".join(self.reasons)
+
+
+@dataclass(frozen=True)
+class _Answer:
+    """How one alternative of a need is met."""
+
+    ok: bool
+    plus: tuple[str, ...] = ()
+    """what speaks for it"""
+    minus: tuple[str, ...] = ()
+    """what it costs"""
+    cost: float = 0.0
+
+
+def _no(reason: str) -> _Answer:
+    return _Answer(False, (), (reason,))
+
+
+COST_ALTERNATIVE = 6.0
+COST_CONSEQUENCE = 20.0
+COST_SPECIAL = {"pwm": 3.0, "adc": 4.0, "i2c": 5.0, "spi": 3.0, "uart": 3.0}
+"""what is given up when a plain job takes a pin with a rarer function"""
+
+
+def fit(circuit: Circuit, lead: str, contact: str, *, alone: bool = False, rows: list[int] | None = None) -> Fit:
+    """How well a contact (pin, socket or lead of a supply) meets what a lead needs.
+
+    `alone` leaves out who else holds the contact, its channel or its timer; `rows` are those of the
+    part's other ties, where they are known already."""
+    spec = circuit.lead(lead)
+    assert spec is not None, lead
+    rows = _rows(circuit, lead) if rows is None else rows
+    answers = []
+    for k, need in enumerate(spec.needs):
+        answer = _answer(circuit, lead, need, contact, alone)
+        answers.append((not answer.ok, bool(answer.minus), answer.cost + k * COST_ALTERNATIVE, k, answer))
+    failed, _, cost, _, best = min(answers)[:5]
+    if failed:
+        said = next((a[4].minus for a in answers if a[4].minus), ("cannot do this",))
+        return Fit(contact, Grade.IMPOSSIBLE, said, 1e9)
+    grade = Grade.POSSIBLE if best.minus else Grade.GOOD
+    cost += COST_CONSEQUENCE * len(best.minus) + 0.15 * _distance(circuit, rows, contact)
+    return Fit(contact, grade, best.minus + best.plus or ("free",), cost)
+
+
+def _answer(circuit: Circuit, lead: str, need: Need, contact: str, alone: bool) -> _Answer:
+    pin = circuit.pin(contact)
+    if pin is not None:
+        return _pin_answer(circuit, lead, need, contact, pin, alone)
+    owner, name = split(contact)
+    if owner == BOARD:
+        return _Answer(True, (circuit.board.sockets[name].title,)) if isinstance(need, Feed) else _no(
+            "a socket for power only")  # fmt: skip
+    other = circuit.lead(contact)
+    if other is None or owner == split(lead)[0]:
+        return _no("a lead of the same part")
+    if isinstance(need, Supply) and isinstance(other.needs[0], Gives):
+        return _supply_answer(circuit, need, contact)
+    if isinstance(need, Ground) and circuit.parts[owner].source and isinstance(other.needs[0], Ground):
+        apart = () if circuit.is_ground(contact) else ("not joined to the board's ground",)
+        return _Answer(True, (f"return of {circuit.placed[owner].name}",), apart, 1.0)
+    return _no("not a contact that offers this")
+
+
+def _pin_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin, alone: bool) -> _Answer:
+    match need:
+        case Ground():
+            return _Answer(True, ("ground",)) if pin.kind == "ground" else _no("not a ground pin")
+        case Supply():
+            return _supply_answer(circuit, need, contact) if pin.kind == "supply" else _no("not a supply pin")
+        case Gives() | Feed():
+            return _no("would feed a supply into a pin")
+    if pin.kind != "io":
+        return _no({"supply": "a supply pin", "ground": "a ground pin"}.get(pin.kind, pin.note or "not for signals"))
+    held = [t for t in circuit.holders.get(split(contact)[1], []) if t.lead != lead]
+    if held and not alone:
+        return _no(f"holds {circuit.title(held[0].lead)} already")
+    plus: tuple[str, ...] = ()
+    minus: tuple[str, ...] = ()
+    if pin.reserved:
+        r = circuit.board.reservations[pin.reserved]
+        minus += (f"{r.title}: {r.reason}",)
+    job = _job_answer(circuit, lead, need, pin, alone)
+    if not job.ok:
+        return job
+    wake = _wakes(circuit, need, pin)
+    return _Answer(True, job.plus + plus, minus + job.minus + wake, job.cost + _given_up(need, pin))
+
+
+def _job_answer(circuit: Circuit, lead: str, need: Need, pin: Pin, alone: bool) -> _Answer:
+    """Whether the pin has the function at all, and who shares it."""
+    match need:
+        case Pulse():
+            jobs = pin.jobs("pwm")
+            if not jobs:
+                return _no("no pulse output")
+            return min((_pulse_answer(circuit, lead, need, job, alone) for job in jobs),
+                       key=lambda a: (not a.ok, len(a.minus), a.cost))  # fmt: skip
+        case Analog():
+            jobs = pin.jobs("adc")
+            if not jobs:
+                return _no("no analogue input")
+            unit = circuit.board.converters.get(f"adc:{jobs[0].instance}")
+            return _Answer(True, (f"{unit.title}, channel {jobs[0].channel}" if unit else "analogue input",))
+        case Output():
+            return _Answer(True, ("output",)) if pin.jobs("digital") else _no("cannot be an output")
+        case Input(contact=contact):
+            if not pin.jobs("digital"):
+                return _no("cannot be read as a level")
+            driver = circuit.board.drivers[pin.driver]
+            if contact and not driver.pull_up_ohm and not pin.fitted_pull_ohm:
+                return _Answer(True, (), ("no pull-up of its own",))
+            return _Answer(True, ("input with its own pull-up",) if contact else ("input",))
+    return _no("cannot do this")
+
+
+def pulse_use(circuit: Circuit, but: str = "") -> dict[str, list[tuple[str, str, float]]]:
+    """Timed outputs in use: {instance: [(channel, lead, Hz)]}, those of the lead `but` left out."""
+    used: dict[str, list[tuple[str, str, float]]] = {}
+    for pin_id, ties in circuit.holders.items():
+        for tie in ties:
+            need = circuit.need(tie.lead)
+            jobs = circuit.board.pins[pin_id].jobs("pwm")
+            if isinstance(need, Pulse) and jobs and tie.lead != but:
+                used.setdefault(jobs[0].instance, []).append((jobs[0].channel, tie.lead, need.frequency_hz))
+    return used
+
+
+def _pulse_answer(circuit: Circuit, lead: str, need: Pulse, job: Function, alone: bool) -> _Answer:
+    title = circuit.board.peripherals[f"pwm:{job.instance}"].title
+    others = [] if alone else pulse_use(circuit, lead).get(job.instance, [])
+    for channel, other, _ in others:
+        if channel == job.channel:
+            return _no(f"the same channel of {title} drives {circuit.title(other)}")
+    for _, other, frequency in others:
+        if frequency != need.frequency_hz:
+            return _Answer(True, (), (f"shares {title} with {circuit.placed[split(other)[0]].name}"
+                                      f" ({show(frequency, 'Hz')})",))  # fmt: skip
+    note = circuit.board.peripherals[f"pwm:{job.instance}"].note
+    if others:
+        return _Answer(True, (f"shares {title} at the same frequency",), (), 1.0)
+    return _Answer(True, (f"own {title}",), (note,) if note else ())
+
+
+def _supply_answer(circuit: Circuit, need: Supply, contact: str) -> _Answer:
+    origin = circuit.origin(contact)
+    if origin is None:
+        return _no("carries no voltage while this feed is used")
+    volts = origin.volts
+    said = f"{origin.title}, {volts.min:g} – {volts.max:g} V"
+    if volts.max > need.most_v or volts.min < need.least_v:
+        return _no(f"{said}; needs {need.least_v:g} – {need.most_v:g} V")
+    if need.jerks and origin.id in circuit.board.rails:
+        return _Answer(True, (), (f"a start or stall can pull the board's {origin.title} down",), 2.0)
+    if need.signal:  # the logic's own supply keeps levels within what pins bear
+        return _Answer(True, (said,), (), abs(volts.typ - circuit.board.logic_v) * 4)
+    return _Answer(True, (said,), (), 0.0 if origin.id not in circuit.board.rails else 3.0)
+
+
+def _wakes(circuit: Circuit, need: Need, pin: Pin) -> tuple[str, ...]:
+    """The consequence for a load that must stay off until the program runs."""
+    if not (isinstance(need, Driven) and need.wakes_load):
+        return ()
+    safe = {"high": ("pull-up", "high"), "low": ("pull-down", "low")}["high" if need.active == "low" else "low"]
+    if pin.power_on in safe:
+        return ()
+    state = {"floating": "floats", "pull-up": "is pulled up", "pull-down": "is pulled down"}
+    return (f"{state.get(pin.power_on, f'is {pin.power_on}')} at power-on, active {need.active}",)
+
+
+def _given_up(need: Need, pin: Pin) -> float:
+    used = {Pulse: "pwm", Analog: "adc"}.get(type(need), "digital")
+    kinds = {f.partition(":")[0] for f in pin.functions} - {used, "digital"}
+    return sum(COST_SPECIAL.get(k, 1.0) for k in kinds)
+
+
+def _rows(circuit: Circuit, lead: str) -> list[int]:
+    """Where the other ties of the same part lie, as rows; the second header's count from 20."""
+    part = split(lead)[0]
+    held = [circuit.pin(t.to) for t in circuit.plan.ties if split(t.lead)[0] == part and t.lead != lead]
+    return [_row(circuit, pin) for pin in held if pin is not None]
+
+
+def _row(circuit: Circuit, pin: Pin) -> int:
+    return pin.row + 20 * list(circuit.board.headers).index(pin.header)
+
+
+def _distance(circuit: Circuit, rows: list[int], contact: str) -> float:
+    """How many rows lie between a pin and the other ties of the same part."""
+    pin = circuit.pin(contact)
+    if pin is None or not rows:
+        return 0.0
+    here = _row(circuit, pin)
+    return min(abs(here - r) for r in rows)
+
+
+def offers(circuit: Circuit) -> list[str]:
+    """Every contact that offers something: pins, sockets, supplies' leads."""
+    found = [f"{BOARD}.{p}" for p in circuit.board.pins] + [f"{BOARD}.{s}" for s in circuit.board.sockets]
+    for part_id, source in circuit.bench_sources.items():
+        if source.plus != source.minus:
+            found += [f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"]
+    return found
+
+
+def fits(circuit: Circuit, lead: str) -> list[Fit]:
+    """The answer of every contact to a lead, best first; the leading good ones are the best."""
+    rows = _rows(circuit, lead)
+    answers = sorted((fit(circuit, lead, c, rows=rows) for c in offers(circuit)), key=lambda f: (f.grade, f.cost))
+    good = [f.cost for f in answers if f.grade == Grade.GOOD]
+    return [Fit(f.contact, Grade.BEST, f.reasons, f.cost) if f.grade == Grade.GOOD and f.cost <= good[0] + 1 else f
+            for f in answers]  # fmt: skip
+
+
+def candidates(circuit: Circuit, lead: str) -> list[Fit]:
+    """The contacts that can take a lead, best first."""
+    return [f for f in fits(circuit, lead) if f.grade != Grade.IMPOSSIBLE]
+
+
+def leads_for(circuit: Circuit, contact: str) -> list[tuple[str, Fit]]:
+    """The leads that could use a contact, best first."""
+    found = [(lead, fit(circuit, lead, contact)) for lead in circuit.leads()]
+    able = [(lead, f) for lead, f in found if f.grade != Grade.IMPOSSIBLE]
+    return sorted(able, key=lambda pair: (circuit.plan.tie_of(pair[0]) is not None, pair[1].grade, pair[1].cost))
+
+
+def need_words(circuit: Circuit, lead: str) -> str:
+    """What a lead needs, in a sentence."""
+    spec = circuit.lead(lead)
+    assert spec is not None, lead
+    return " or ".join(words(n) for n in spec.needs)

@@ -1,0 +1,208 @@
+"""The resistor of an LED: the preferred value for a wished current, and what it really gives."""
+
+from dataclasses import dataclass
+from itertools import product
+
+from knotplan.catalog.load import Catalog
+from knotplan.catalog.parts import Led
+from knotplan.catalog.quantities import Range
+from knotplan.core import series
+from knotplan.core.circuit import Circuit
+from knotplan.core.edits import Remedy, remedy
+from knotplan.core import edits
+from knotplan.core.plan import Plan, SeriesResistor, Tie
+from knotplan.core.nearby import nearby
+from knotplan.core.points import Reading, operating_points
+from knotplan.core.quantity import show
+from knotplan.core.solve.junction import fit
+from knotplan.core.working import Number, Working
+
+LOAD_SHARE = 0.5
+"""a resistor is used at no more than this share of its rating"""
+
+
+@dataclass(frozen=True)
+class Current:
+    """Least, typical and most current, amperes."""
+
+    min: float
+    typical: float
+    max: float
+
+
+@dataclass(frozen=True)
+class Resistor:
+    """The outcome for one resistor value."""
+
+    ohm: float
+    current: Current
+    power_w: float
+    """at the most current"""
+
+
+# --- where only a forward voltage is known (the command line's value finder) --------------------
+
+
+def from_forward(
+    supply: Range, forward: Range, wish_a: float, name: str = "E12", source_ohm: Range | None = None
+) -> tuple[Resistor, Working]:
+    """The resistor for an LED of which one forward voltage is known, taken as constant.
+
+    R = (V - V_F)/I - R_source, then the next preferred value at or above; currents at the corners of
+    supply (V), forward voltage (V), source (ohm) and the series' customary tolerance (IEC 60063).
+    Raises ValueError where the supply is not above the forward voltage.
+
+    >>> from_forward(Range.exactly(5), Range.exactly(2), 0.01)[0].ohm
+    330.0
+    """
+    inner = source_ohm or Range.exactly(0.0)
+    spare = supply.typ - forward.typ
+    if spare <= 0:
+        raise ValueError(f"a supply of {supply.typ:g} V is not above the forward voltage of {forward.typ:g} V")
+    wanted = spare / wish_a - inner.typ
+    ohm = series.at_or_above(max(wanted, 1.0), name)
+    body = Range.around(ohm, series.TOLERANCE[name])
+    currents = [max(0.0, (v - f) / (r + s)) for v, f, r, s in product(
+        (supply.min, supply.max), (forward.min, forward.max), (body.min, body.max), (inner.min, inner.max))]  # fmt: skip
+    typical = spare / (ohm + inner.typ)
+    found = Resistor(ohm, Current(min(currents), typical, max(currents)), max(currents) ** 2 * body.max)
+    return found, Working(
+        "R = (V − V_F) / I − R_source, then the next preferred value at or above",
+        (Number("supply", supply.typ, "V"), Number("forward voltage", forward.typ, "V"),
+         Number("wished current", wish_a, "A"), Number("source resistance", inner.typ, "Ω")),
+        (Number("exact resistor", wanted, "Ω"), Number("chosen", ohm, "Ω", origin=f"{name}, IEC 60063")),
+        "Kirchhoff's voltage law, forward voltage taken as constant; preferred values of IEC 60063",
+    )  # fmt: skip
+
+
+# --- in a plan: the whole operating point, by the engine -----------------------------------------
+
+
+@dataclass(frozen=True)
+class Choice:
+    """What the bead of an LED should be, with its neighbours in the series."""
+
+    part: str
+    tie: Tie
+    bead_at: int | None
+    """place among the tie's beads, or nothing where there is no resistor yet"""
+    wish_a: float
+    best: Resistor
+    lower: Resistor
+    higher: Resistor
+    reaches: bool
+    """the wished current can be reached at all from this supply"""
+    working: Working
+
+    def remedy(self) -> Remedy:
+        """The edit that puts the chosen value in."""
+        bead = SeriesResistor(self.best.ohm)
+        if self.bead_at is None:
+            return remedy(f"Add a {show(self.best.ohm, 'Ω')} resistor", edits.add_bead, self.tie.id, bead)
+        return remedy(f"Change the resistor to {show(self.best.ohm, 'Ω')}",
+                      edits.change_bead, self.tie.id, self.bead_at, bead)  # fmt: skip
+
+
+def led_of(circuit: Circuit, part_id: str) -> tuple[str, Led] | None:
+    """(element name, element) of a part's LED, if it has one."""
+    part = circuit.parts[part_id]
+    return next(((n, e) for n, e in part.elements.items() if isinstance(e, Led)), None)
+
+
+def lit(readings: list[Reading]) -> Reading | None:
+    """The running case in which the LED is brightest."""
+    running = [r for r in readings if r.case.moment == "running"]
+    return max(running, key=lambda r: r.typ, default=None)
+
+
+def resistor_place(circuit: Circuit, part_id: str) -> tuple[Tie, int | None] | None:
+    """The tie with the LED's resistor and its place there; else the tie where one belongs."""
+    leads = [f"{part_id}.{n}" for n in circuit.parts[part_id].leads]
+    ties = [t for lead in leads for t in circuit.ties_at.get(lead, ())]
+    for tie in ties:
+        for at, bead in enumerate(tie.beads):
+            if isinstance(bead, SeriesResistor):
+                return tie, at
+    ties.sort(key=lambda t: not circuit.drives(t.lead))
+    return (ties[0], None) if ties else None
+
+
+def _with_bead(plan: Plan, tie_id: str, at: int | None, ohm: float) -> Plan:
+    bead = SeriesResistor(ohm)
+    return edits.add_bead(plan, tie_id, bead) if at is None else edits.change_bead(plan, tie_id, at, bead)
+
+
+def _outcome(circuit: Circuit, catalog: Catalog, part_id: str, name: str, where: tuple[Tie, int | None],
+             ohm: float) -> Resistor:  # fmt: skip
+    changed = _with_bead(circuit.plan, where[0].id, where[1], ohm)
+    near = Circuit(nearby(circuit, changed, part_id), catalog)
+    reading = lit(operating_points(near).junctions.get(f"{part_id}/{name}", []))
+    if reading is None:
+        return Resistor(ohm, Current(0, 0, 0), 0)
+    return Resistor(ohm, Current(reading.min, reading.typ, reading.max), reading.max**2 * ohm)
+
+
+def choose(circuit: Circuit, catalog: Catalog, part_id: str) -> Choice | None:
+    """The preferred resistor for an LED's wished current, or nothing while it is not tied up.
+
+    The exact value is R = (V - V_F(I))/I - R_pin at typical values; the choice is the next preferred
+    one at or above that also keeps the most current within the LED's and the pin's limits.
+    """
+    found, where = led_of(circuit, part_id), resistor_place(circuit, part_id)
+    if found is None or where is None:
+        return None
+    name, led = found
+    given = _given(circuit, part_id, led)
+    if given is None:
+        return None
+    supply, pin_ohm, recommended = given
+    law = fit(led.points)
+    forward = law.voltage(led.wished_a)
+    exact = (supply.typ - forward) / led.wished_a - pin_ohm.typ
+    limit = min(led.most_a, recommended)
+    drawer = circuit.plan.series
+
+    def outcome(ohm: float) -> Resistor:
+        return _outcome(circuit, catalog, part_id, name, where, ohm)
+
+    best = outcome(series.at_or_above(max(exact, 1.0), drawer))
+    while best.current.max > limit and best.ohm < 1e7:
+        best = outcome(series.above(best.ohm, drawer))
+    working = Working(
+        "R = (V − V_F(I)) / I − R_pin, then the next preferred value at or above whose greatest current "
+        "stays within the limits; currents by nodal analysis at every corner",
+        (Number("supply", supply.typ, "V", origin=f"catalogue, {circuit.board.title}"),
+         Number("forward voltage at the wished current", forward, "V", origin="catalogue, curve through two points"),
+         Number("wished current", led.wished_a, "A", origin="plan"),
+         Number("resistance of the pin", pin_ohm.typ, "Ω", origin=f"catalogue, {circuit.board.title}"),
+         Number("limit of LED and pin", limit, "A", origin="catalogue")),
+        (Number("exact resistor", exact, "Ω"), Number("chosen", best.ohm, "Ω", origin=f"{drawer}, IEC 60063"),
+         Number("least current", best.current.min, "A"), Number("typical current", best.current.typical, "A"),
+         Number("most current", best.current.max, "A", limit),
+         Number("power in the resistor", best.power_w, "W", 0.25 * LOAD_SHARE)),
+        "Shockley's junction law and Kirchhoff's laws; preferred values of IEC 60063",
+    )  # fmt: skip
+    return Choice(part_id, *where, led.wished_a, best, outcome(series.below(best.ohm, drawer)),
+                  outcome(series.above(best.ohm, drawer)), exact > 0, working)  # fmt: skip
+
+
+def _given(circuit: Circuit, part_id: str, led: Led) -> tuple[Range, Range, float] | None:
+    """(supply, resistance of the pins in the way, recommended pin current) of a tied LED."""
+    supply, inner, recommended = None, Range.exactly(0.0), float("inf")
+    for lead_name, lights_high in ((led.a, True), (led.b, False)):
+        lead = f"{part_id}.{lead_name}"
+        tie = circuit.plan.tie_of(lead)
+        if tie is None:
+            return None
+        pin = circuit.pin(tie.to)
+        if pin is not None and pin.kind == "io":
+            driver = circuit.board.drivers[pin.driver]
+            more = driver.high_ohm if lights_high else driver.low_ohm
+            inner = Range(inner.min + more.min, inner.typ + more.typ, inner.max + more.max)
+            recommended = min(recommended, driver.recommended_a)
+            if lights_high:
+                supply = circuit.board.rails[driver.rail].volts
+        elif lights_high:
+            origin = circuit.origin(tie.to)
+            supply = origin.volts if origin else None
+    return (supply, inner, recommended) if supply else None

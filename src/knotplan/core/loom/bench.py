@@ -1,0 +1,286 @@
+"""Where everything lies: the board turned as on the bench, the parts on both sides of it.
+
+Pure geometry in points; the board's centre is the origin, y goes down. One pitch of a header
+(2.54 mm) is 29 points.
+"""
+
+from dataclasses import dataclass
+
+from knotplan.catalog.needs import Feed, Gives, Ground, Supply
+from knotplan.core.circuit import Circuit
+from knotplan.core.loom.shapes import text_width
+from knotplan.core.plan import BOARD, Plan, split
+
+SCALE = 29 / 2.54
+"""points for a millimetre"""
+CARD_W, HEAD_H, LEAD_H, FOOT_H, CARD_GAP = 206.0, 46.0, 22.0, 8.0, 14.0
+ALLEY = 182.0
+"""width of the space for cords between cards and board"""
+LABEL = 11.5
+PIN_R = 9.0
+
+
+@dataclass(frozen=True)
+class PinSpot:
+    """A contact of the board: its centre, where its cord leaves, and its label."""
+
+    contact: str
+    x: float
+    y: float
+    exit_x: float
+    exit_y: float
+    out: tuple[float, float]
+    """direction in which its cord leaves"""
+    label_x: float
+    label_y: float
+    label_anchor: str
+    label_angle: float
+
+
+@dataclass(frozen=True)
+class LeadSpot:
+    """A lead at the edge of its card."""
+
+    contact: str
+    x: float
+    y: float
+
+
+@dataclass(frozen=True)
+class Card:
+    """A part."""
+
+    part: str
+    side: str
+    x: float
+    y: float
+    w: float
+    h: float
+    leads: tuple[LeadSpot, ...]
+
+
+@dataclass(frozen=True)
+class Bench:
+    """Everything placed."""
+
+    board: tuple[float, float, float, float]
+    """x, y, w, h"""
+    upright: bool
+    """the header's rows run down the page"""
+    pins: dict[str, PinSpot]
+    cards: tuple[Card, ...]
+    leads: dict[str, LeadSpot]
+
+    def bounds(self) -> tuple[float, float, float, float]:
+        """x, y, w, h of everything."""
+        bx, by, bw, bh = self.board
+        left = min([bx, *(c.x for c in self.cards)])
+        right = max([bx + bw, *(c.x + c.w for c in self.cards)])
+        top = min([by, *(c.y for c in self.cards)])
+        bottom = max([by + bh, *(c.y + c.h for c in self.cards)])
+        return left, top, right - left, bottom - top
+
+    def card(self, part: str) -> Card:
+        return next(c for c in self.cards if c.part == part)
+
+
+# --- the board --------------------------------------------------------------------------------
+
+
+def _turned(x: float, y: float, plan: Plan) -> tuple[float, float]:
+    """A place on the board, seen flipped and turned clockwise."""
+    if plan.flipped:
+        x = -x
+    return {0: (x, y), 90: (-y, x), 180: (-x, -y), 270: (y, -x)}[plan.turned]
+
+
+def _board(circuit: Circuit) -> tuple[tuple[float, float, float, float], dict[str, PinSpot], bool]:
+    board, plan = circuit.board, circuit.plan
+    upright = plan.turned in (0, 180)
+    w, h = board.outline.width_mm * SCALE, board.outline.height_mm * SCALE
+    raw: dict[str, tuple[float, float]] = {}
+    for pin_id, pin in board.pins.items():
+        header = board.headers[pin.header]
+        raw[pin_id] = ((header.x_mm + (pin.col - 1) * header.column_gap_mm) * SCALE - w / 2,
+                       (header.y_mm + (pin.row - 1) * header.pitch_mm) * SCALE - h / 2)  # fmt: skip
+    longest = max(text_width(board.name(p, circuit.scheme), LABEL) for p in board.pins) + PIN_R + 16
+    inner = {p: _label_inside(circuit, p) for p in board.pins}
+    room = min((w / 2 - abs(x) for p, (x, _) in raw.items() if not inner[p]), default=longest)
+    w += 2 * max(0.0, longest - room)
+    spots = {}
+    for pin_id, (x0, y0) in raw.items():
+        x, y = _turned(x0, y0, plan)
+        side = _turned(1 if x0 > 0 else -1, 0, plan)
+        edge = (side[0] * (w / 2), y) if upright else (x, side[1] * (w / 2))
+        spots[f"{BOARD}.{pin_id}"] = _spot(f"{BOARD}.{pin_id}", x, y, edge, side, inner[pin_id])
+    for k, (socket, spec) in enumerate(board.sockets.items()):
+        x0 = (k - (len(board.sockets) - 1) / 2) * 74
+        x, y = _turned(x0, (-1 if spec.side == "top" else 1) * (h / 2), plan)
+        out = _turned(0, -1 if spec.side == "top" else 1, plan)
+        spots[f"{BOARD}.{socket}"] = PinSpot(f"{BOARD}.{socket}", x, y, x, y, out, x, y, "middle", 0)
+    bw, bh = (w, h) if upright else (h, w)
+    return (-bw / 2, -bh / 2, bw, bh), spots, upright
+
+
+def _label_inside(circuit: Circuit, pin_id: str) -> bool:
+    """Single columns lie at the edge, so their labels stand on the board's inner side."""
+    return circuit.board.headers[circuit.board.pins[pin_id].header].columns == 1
+
+
+def _spot(contact: str, x: float, y: float, edge: tuple[float, float], side: tuple[float, float],
+          inside: bool) -> PinSpot:  # fmt: skip
+    away = -1 if inside else 1
+    dx, dy = side[0] * away, side[1] * away
+    gap = PIN_R + 6
+    if dx:
+        label = (x + dx * gap, y + 4.0, "start" if dx > 0 else "end", 0.0)
+    else:  # along a lying header names stand upright beside their pins
+        label = (x + 4.0, y + dy * gap, "start" if dy < 0 else "end", -90.0)
+    return PinSpot(contact, x, y, *edge, side, *label)
+
+
+# --- the parts --------------------------------------------------------------------------------
+
+
+def is_stub(circuit: Circuit, lead: str) -> bool:
+    """Supply and ground ties are short tagged stubs; signals keep their cords."""
+    tie = circuit.plan.tie_of(lead)
+    if tie is None:
+        return False
+    pin = circuit.pin(tie.to)
+    if pin is not None:
+        return pin.kind != "io"
+    other = circuit.lead(tie.to)
+    return other is None or isinstance(other.needs[0], Supply | Ground | Gives | Feed)
+
+
+def _pull(circuit: Circuit, spots: dict[str, PinSpot], part: str) -> list[PinSpot]:
+    """The pins that a part is drawn to: those of its signals, else all it is tied to."""
+    ties = [t for t in circuit.plan.ties if split(t.lead)[0] == part and t.to in spots]
+    signals = [spots[t.to] for t in ties if not is_stub(circuit, t.lead)]
+    return signals or [spots[t.to] for t in ties]
+
+
+def _height(circuit: Circuit, part: str) -> float:
+    return HEAD_H + LEAD_H * len(circuit.parts[part].leads) + FOOT_H
+
+
+def _key(spot: PinSpot, side: str, upright: bool, half: float) -> float:
+    """Where, from top to bottom, a pin's cord comes round to a side of the board."""
+    if upright:
+        return spot.y
+    along = (half + (spot.x if side == "left" else -spot.x)) / (2 * half)  # 0 near, 1 far
+    return spot.out[1] * (60 + 170 * along)
+
+
+def _sides(circuit: Circuit, spots: dict[str, PinSpot]) -> dict[str, list[str]]:
+    """Parts by side: where most of their pins lie, the rest where there is room."""
+    columns: dict[str, list[str]] = {"left": [], "right": []}
+    filled = {"left": 0.0, "right": 0.0}
+
+    def put(part: str, side: str) -> None:
+        columns[side].append(part)
+        filled[side] += _height(circuit, part) + CARD_GAP
+
+    loose = []
+    for part, placed in circuit.placed.items():
+        lean = sum((s.out[0] or s.x / 300) for s in _pull(circuit, spots, part))
+        if placed.side:
+            put(part, placed.side)
+        elif abs(lean) > 0.2:
+            put(part, "right" if lean > 0 else "left")
+        else:
+            loose.append(part)
+    for part in loose:
+        put(part, "left" if filled["left"] <= filled["right"] else "right")
+    return columns
+
+
+def crossings(keys: list[list[float]]) -> int:
+    """How many pairs of cords cross, given each part's pins (as keys) in the order of its leads."""
+    flat = [k for part in keys for k in part]
+    return sum(a > b for i, a in enumerate(flat) for b in flat[i + 1 :])
+
+
+def _ordered(parts: list[str], keys: dict[str, list[float]]) -> list[str]:
+    """Parts from top to bottom: by their pins' middle, then neighbours exchanged while that helps."""
+
+    def middle(p: str) -> float:
+        return sum(keys[p]) / len(keys[p]) if keys[p] else 1e6
+
+    order = sorted(parts, key=middle)
+    best = crossings([keys[p] for p in order])
+    improved = True
+    while improved and best:
+        improved = False
+        for i in range(len(order) - 1):
+            tried = [*order[:i], order[i + 1], order[i], *order[i + 2 :]]
+            count = crossings([keys[p] for p in tried])
+            if count < best:
+                order, best, improved = tried, count, True
+    return order
+
+
+def _spread(wanted: list[float], heights: list[float]) -> list[float]:
+    """Top edges nearest to wanted centres without overlap, in the given order (isotonic regression).
+
+    >>> _spread([0.0, 0.0], [100.0, 100.0])
+    [-107.0, 7.0]
+    """
+    tops, offset = [], 0.0
+    for centre, h in zip(wanted, heights, strict=True):
+        tops.append(centre - h / 2 - offset)
+        offset += h + CARD_GAP
+    blocks: list[list[float]] = []  # each block keeps the values that have to share one place
+    for t in tops:
+        blocks.append([t])
+        while len(blocks) > 1 and sum(blocks[-2]) / len(blocks[-2]) > sum(blocks[-1]) / len(blocks[-1]):
+            last = blocks.pop()
+            blocks[-1] += last
+    level = [sum(b) / len(b) for b in blocks for _ in b]
+    placed, offset = [], 0.0
+    for value, h in zip(level, heights, strict=True):
+        placed.append(value + offset)
+        offset += h + CARD_GAP
+    return placed
+
+
+def lay_out(circuit: Circuit) -> Bench:
+    """The bench of a circuit."""
+    board, spots, upright = _board(circuit)
+    half = board[2] / 2
+    alley = ALLEY if upright else ALLEY * 0.75
+    cards: list[Card] = []
+    for side, parts in _sides(circuit, spots).items():
+        keys = {p: [_key(spots[t.to], side, upright, half) for lead in circuit.parts[p].leads
+                    for t in circuit.ties_at.get(f"{p}.{lead}", ())
+                    if t.lead == f"{p}.{lead}" and t.to in spots and not is_stub(circuit, t.lead)]
+                for p in parts}  # fmt: skip
+        order = _ordered(parts, keys)
+        heights = [_height(circuit, p) for p in order]
+        middle = [sum(keys[p]) / len(keys[p]) if keys[p] else 0.0 for p in order]
+        for i, p in enumerate(order):  # parts without signals lie below those with
+            if not keys[p]:
+                middle[i] = max([middle[j] for j in range(i)], default=0.0)
+        tops = _centred(_spread(middle, heights), heights, board)
+        x = -half - alley - CARD_W if side == "left" else half + alley
+        for p, y, h in zip(order, tops, heights, strict=True):
+            face = x + CARD_W if side == "left" else x
+            leads = tuple(LeadSpot(f"{p}.{name}", face, y + HEAD_H + LEAD_H * (k + 0.5))
+                          for k, name in enumerate(circuit.parts[p].leads))  # fmt: skip
+            cards.append(Card(p, side, x, y, CARD_W, h, leads))
+    leads = {spot.contact: spot for card in cards for spot in card.leads}
+    return Bench(board, upright, spots, tuple(cards), leads)
+
+
+def _centred(tops: list[float], heights: list[float], board: tuple[float, float, float, float]) -> list[float]:
+    """A column pushed back within the board's height, where it fits there."""
+    if not tops:
+        return tops
+    first, last = tops[0], tops[-1] + heights[-1]
+    low, high = board[1], board[1] + board[3]
+    if last - first > high - low:
+        shift = (low + high) / 2 - (first + last) / 2
+    else:
+        shift = max(0.0, low - first) + min(0.0, high - last)
+    return [t + shift for t in tops]

@@ -1,0 +1,111 @@
+"""The way of each cord from its lead to its pin."""
+
+from dataclasses import dataclass
+
+from knotplan.core.circuit import Circuit
+from knotplan.core.loom.bench import Bench, LeadSpot, PinSpot, is_stub
+from knotplan.core.plan import Bead, PullDown, PullUp, SeriesResistor, Tie
+from knotplan.core.quantity import show
+
+Piece = tuple[float, float, float, float, float, float]
+
+
+@dataclass(frozen=True)
+class Cord:
+    """A tie as drawn: cubic pieces, colour by name, places of its beads."""
+
+    tie: str
+    start: tuple[float, float]
+    pieces: tuple[Piece, ...]
+    colour: str
+    stub: bool
+    tag: str
+    """where a stub leads to"""
+    beads: tuple[tuple[float, float, str], ...]
+
+
+def bead_words(bead: Bead) -> str:
+    """A bead as written on the cord."""
+    ohm = show(bead.ohm, "Ω")
+    match bead:
+        case SeriesResistor():
+            return ohm
+        case PullUp():
+            return f"{ohm} ↑"
+        case PullDown():
+            return f"{ohm} ↓"
+
+
+def colour_of(circuit: Circuit, tie: Tie) -> str:
+    """The cord's colour: the maker's, or the lead's usual one."""
+    lead = circuit.lead(tie.lead)
+    return tie.cord or (lead.cord if lead else "grey")
+
+
+def to_pin(bench: Bench, lead: LeadSpot, pin: PinSpot, side: str) -> tuple[Piece, ...]:
+    """From a lead to a pin: smoothly to the board's edge, then to the pin where it lies further in."""
+    facing = 1.0 if side == "left" else -1.0
+    if not bench.upright or not pin.out[0]:
+        bend = max(40.0, abs(lead.x - pin.exit_x) * 0.45)
+        lift = max(30.0, abs(lead.y - pin.exit_y) * 0.5)
+        return ((lead.x + facing * bend, lead.y, pin.exit_x, pin.exit_y + pin.out[1] * lift, pin.exit_x, pin.exit_y),)
+    same = pin.out[0] == -facing
+    x = pin.exit_x if same else -pin.exit_x
+    y = pin.exit_y if same else pin.exit_y - 14.5
+    bend = max(44.0, abs(lead.x - x) * 0.55)
+    first = (lead.x + facing * bend, lead.y, x - facing * bend, y, x, y)
+    if same:
+        return (first,)
+    beyond = pin.x - facing * 14
+    return first, (x, y, beyond, y, beyond, y), (beyond + facing * 7, y, pin.x, y + 2, pin.x, pin.y - 8)
+
+
+def to_lead(lead: LeadSpot, other: LeadSpot, side: str, other_side: str) -> tuple[Piece, ...]:
+    """From a lead to another part's lead."""
+    a, b = (1.0 if s == "left" else -1.0 for s in (side, other_side))
+    bend = 90.0 if side == other_side else max(60.0, abs(lead.x - other.x) * 0.4)
+    return ((lead.x + a * bend, lead.y, other.x + b * bend, other.y, other.x, other.y),)
+
+
+def along(start: tuple[float, float], pieces: tuple[Piece, ...], t: float) -> tuple[float, float]:
+    """The point at `t` (0 to 1) of the first piece."""
+    (x0, y0), (x1, y1, x2, y2, x3, y3) = start, pieces[0]
+    u = 1 - t
+    return (u**3 * x0 + 3 * u * u * t * x1 + 3 * u * t * t * x2 + t**3 * x3,
+            u**3 * y0 + 3 * u * u * t * y1 + 3 * u * t * t * y2 + t**3 * y3)  # fmt: skip
+
+
+def _stub(circuit: Circuit, tie: Tie, lead: LeadSpot, side: str) -> Cord:
+    facing = 1.0 if side == "left" else -1.0
+    x = lead.x + facing * 18
+    pin = circuit.pin(tie.to)
+    tag = circuit.title(tie.to) if pin is None else f"{circuit.title(tie.to)} · {circuit.place(tie.to)}"
+    if pin is not None and (circuit.scheme == "position" or not circuit.place(tie.to)):
+        tag = circuit.title(tie.to)
+    if pin is not None and circuit.scheme == "position":
+        tag = f"{pin.names.get('label', '')} · {tag}"
+    return Cord(tie.id, (lead.x, lead.y), ((lead.x + facing * 6, lead.y, x - facing * 6, lead.y, x, lead.y),),
+                colour_of(circuit, tie), True, tag, ())  # fmt: skip
+
+
+def cords(circuit: Circuit, bench: Bench, whole: frozenset[str] = frozenset()) -> tuple[Cord, ...]:
+    """All cords; the ties in `whole` are drawn to their end even where stubs would do."""
+    sides = {card.part: card.side for card in bench.cards}
+    made = []
+    for tie in circuit.plan.ties:
+        lead = bench.leads[tie.lead]
+        side = sides[tie.lead.partition(".")[0]]
+        if is_stub(circuit, tie.lead) and tie.id not in whole:
+            made.append(_stub(circuit, tie, lead, side))
+            continue
+        if tie.to in bench.pins:
+            pieces = to_pin(bench, lead, bench.pins[tie.to], side)
+        else:
+            other = bench.leads[tie.to]
+            pieces = to_lead(lead, other, side, sides[tie.to.partition(".")[0]])
+        start = (lead.x, lead.y)
+        places = [0.3 + 0.3 * k for k in range(len(tie.beads))]
+        beads = tuple((*along(start, pieces, min(t, 0.8)), bead_words(b))
+                      for t, b in zip(places, tie.beads, strict=True))  # fmt: skip
+        made.append(Cord(tie.id, start, pieces, colour_of(circuit, tie), False, "", beads))
+    return tuple(made)

@@ -1,0 +1,62 @@
+"""Our colours: cloth, ink, indigo, marigold, vermilion; and the cords' real ones (IEC 60757 names)."""
+
+from dataclasses import dataclass
+
+CORDS = {
+    "black": "#24282c", "brown": "#7d4a25", "red": "#b8322a", "orange": "#d97b1f", "yellow": "#d9bf2b",
+    "green": "#2f8a45", "blue": "#3a6fc4", "violet": "#7a4fa8", "grey": "#8d9299", "white": "#f4f2ea",
+    "pink": "#d77aa5", "turquoise": "#2c9c9c",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Palette:
+    """Colours by what they are for."""
+
+    cloth: str
+    """the ground"""
+    card: str
+    edge: str
+    ink: str
+    faint: str
+    """secondary text, still at 4.5:1 on card and cloth"""
+    active: str
+    active_soft: str
+    care: str
+    care_text: str
+    care_soft: str
+    stop: str
+    stop_soft: str
+    good: str
+    board: str
+    board_edge: str
+    board_text: str
+    board_faint: str
+    pin: str
+    pin_timed: str
+    pin_hole: str
+    supply: str
+    supply_low: str
+    ground: str
+    cord_edge: str
+    inverse: str
+    inverse_text: str
+
+
+LIGHT = Palette(
+    cloth="#f1eee5", card="#fdfcf8", edge="#d5d0c2", ink="#1f2529", faint="#5c6266",
+    active="#33459a", active_soft="#e4e7f5", care="#d9951f", care_text="#8a5a00", care_soft="#fdf3dc",
+    stop="#c23b28", stop_soft="#fbe6e1", good="#2f7a4a",
+    board="#2b3850", board_edge="#1b2434", board_text="#f4f5f8", board_faint="#a9b4c8",
+    pin="#dfe4ee", pin_timed="#8fa3d8", pin_hole="#1b2434", supply="#c8412e", supply_low="#d98a2b",
+    ground="#10151d", cord_edge="#2a2e33", inverse="#20282f", inverse_text="#f6f4ee",
+)  # fmt: skip
+
+DARK = Palette(
+    cloth="#1d2124", card="#282d31", edge="#42484d", ink="#ece9e1", faint="#a9aeb0",
+    active="#93a5f0", active_soft="#343c5c", care="#e6ab3f", care_text="#f0c068", care_soft="#453a22",
+    stop="#ef7864", stop_soft="#4d2c27", good="#6fc48d",
+    board="#33445f", board_edge="#55688a", board_text="#f4f5f8", board_faint="#b9c4d8",
+    pin="#dfe4ee", pin_timed="#93a9e4", pin_hole="#161b25", supply="#dd5a45", supply_low="#e09a3d",
+    ground="#0a0d12", cord_edge="#0c0e10", inverse="#f1eee5", inverse_text="#20282f",
+)  # fmt: skip

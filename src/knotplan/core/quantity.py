@@ -1,0 +1,79 @@
+"""Numbers as people write them: SI prefixes, and the letter code of IEC 60062.
+
+>>> parse("4K7", "Ω"), parse("330R", "Ω"), parse("R47", "Ω"), parse("100n", "F"), parse("12 mA", "A")
+(4700.0, 330.0, 0.47, 1e-07, 0.012)
+>>> show(0.012, "A"), show(4700, "Ω"), show(0.00145, "s"), show(0, "A")
+('12 mA', '4.7 kΩ', '1.45 ms', '0 A')
+"""
+
+import math
+import re
+
+PREFIX = {"p": -12, "n": -9, "u": -6, "µ": -6, "μ": -6, "m": -3, "": 0, "k": 3, "K": 3, "M": 6, "G": 9}
+_SHOWN = {-12: "p", -9: "n", -6: "µ", -3: "m", 0: "", 3: "k", 6: "M", 9: "G"}
+
+_PLAIN = re.compile(r"([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?)\s*([pnuµμmkKMGRr]?)\s*([A-Za-zΩ%]*)")
+_CODED = re.compile(r"(\d*)([pnuµμmkKMGRr])(\d+)\s*([A-Za-zΩ]*)")
+
+
+class QuantityError(ValueError):
+    """The text is not a quantity; the message says what would be."""
+
+
+def parse(text: str, unit: str) -> float:
+    """The value in the SI unit; raises QuantityError.
+
+    Takes plain numbers, SI prefixes and the letter in place of the point (IEC 60062, clause 4).
+    """
+    tidy = text.strip().removesuffix("ohms").removesuffix("ohm").removesuffix(unit).strip()
+    if coded := _CODED.fullmatch(tidy):
+        whole, letter, part, rest = coded.groups()
+        digits = f"{whole or 0}.{part}"
+    elif plain := _PLAIN.fullmatch(tidy):
+        digits, letter, rest = plain.groups()
+        digits = digits.replace(",", ".")
+    else:
+        raise QuantityError(f"{text!r} is not a number with a unit such as {_example(unit)}")
+    if rest and rest != unit:
+        raise QuantityError(f"{text!r} is in {rest}, but {unit} is wanted, such as {_example(unit)}")
+    value = float(f"{digits}e{PREFIX[letter.replace('R', '').replace('r', '')]}") if "e" not in digits.lower() \
+        else float(digits) * 10.0 ** PREFIX[letter.replace("R", "").replace("r", "")]
+    if not math.isfinite(value):
+        raise QuantityError(f"{text!r} is too large")
+    return value
+
+
+def _example(unit: str) -> str:
+    return {"Ω": "330, 4.7k or 4K7", "A": "12m or 0.012", "V": "3.3", "F": "100n"}.get(unit, f"1.5 {unit}")
+
+
+def show(value: float, unit: str = "", digits: int = 3) -> str:
+    """The value with a prefix and so many significant digits."""
+    if value == 0 or not math.isfinite(value):
+        return f"{value:g} {unit}".strip()
+    exponent = math.floor(math.log10(abs(value)) / 3 + 1e-12) * 3
+    exponent = max(-12, min(9, exponent))
+    shown = float(f"{value / 10.0**exponent:.{digits}g}")
+    if abs(shown) >= 1000 and exponent < 9:
+        shown, exponent = shown / 1000, exponent + 3
+    return f"{shown:.{10}g} {_SHOWN[exponent]}{unit}".strip()
+
+
+def code(ohm: float) -> str:
+    """A resistance in the letter code of IEC 60062.
+
+    >>> code(4700), code(330), code(0.47), code(1e6), code(180)
+    ('4K7', '330R', 'R47', '1M', '180R')
+    """
+    for factor, letter in ((1e6, "M"), (1e3, "K"), (1.0, "R")):
+        if ohm >= factor or factor == 1.0:
+            text = f"{ohm / factor:.6g}"
+            if "." in text:
+                return text.removeprefix("0").replace(".", letter)
+            return text + letter
+    raise AssertionError("unreachable")
+
+
+def share(value: float, limit: float) -> float:
+    """How much of a limit is used, 1.0 being all of it."""
+    return value / limit if limit > 0 else math.inf

@@ -1,0 +1,35 @@
+"""All rules, in the order in which their findings are listed.
+
+A rule that cannot be imported stops the program at start, and so does an id that is given twice.
+"""
+
+from knotplan.core.rules import currents, leds, levels, power, ties
+from knotplan.core.rules.rule import Rule
+
+RULES: tuple[Rule, ...] = (
+    ties.pin_shared,
+    ties.need_unmet,
+    ties.lead_untied,
+    ties.timer_shared,
+    ties.no_common_ground,
+    levels.input_over_voltage,
+    levels.output_level,
+    levels.contact_unread,
+    leds.led_no_resistor,
+    leds.led_current,
+    currents.pin_over_absolute,
+    currents.pin_over_recommended,
+    currents.pins_over,
+    currents.bank_over,
+    currents.rail_over,
+    currents.supply_over,
+    power.jerky_load_on_board,
+    levels.wakes_load,
+    levels.floating_input,
+    ties.pin_reserved,
+    power.board_unfed,
+)
+
+_ids = [r.id for r in RULES]
+if len(set(_ids)) != len(_ids):
+    raise RuntimeError(f"a rule id is given twice: {sorted(i for i in _ids if _ids.count(i) > 1)}")

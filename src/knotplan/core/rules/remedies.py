@@ -1,0 +1,71 @@
+"""Remedies that several rules offer."""
+
+from collections.abc import Iterator
+
+from knotplan.catalog.needs import Supply
+from knotplan.core import edits
+from knotplan.core.circuit import Circuit
+from knotplan.core.edits import Remedy, Step, remedy
+from knotplan.core.fit import Grade, fit
+from knotplan.core.led import choose
+from knotplan.core.plan import BOARD
+from knotplan.core.rules.rule import Facts
+
+
+def move(facts: Facts, lead: str, now: str = "", verb: str = "Move to") -> tuple[Remedy, ...]:
+    """The lead's tie to the best contact that is free and has no consequence."""
+    best = facts.best_contact(lead, now)
+    if best is None:
+        return ()
+    return (remedy(f"{verb} {facts.circuit.full_title(best)}", edits.tie, lead, best),)
+
+
+def led_resistor(facts: Facts, part_id: str) -> tuple[Remedy, ...]:
+    """The resistor that the value finder chooses, where it differs from what is there."""
+    choice = choose(facts.circuit, facts.catalog, part_id)
+    if choice is None:
+        return ()
+    now = choice.tie.beads[choice.bead_at].ohm if choice.bead_at is not None else None
+    return () if now == choice.best.ohm else (choice.remedy(),)
+
+
+def ground_pin(circuit: Circuit) -> str:
+    """A ground pin of the board, one without a tie if there is any."""
+    pins = [f"{BOARD}.{p}" for p, pin in circuit.board.pins.items() if pin.kind == "ground"]
+    return next((p for p in pins if p not in circuit.ties_at), pins[0])
+
+
+def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
+    """A load fed from the bench instead of from the board: by a supply that is there, or a new one."""
+    c = facts.circuit
+    name = c.placed[lead.partition(".")[0]].name
+    for part_id, source in c.bench_sources.items():
+        contact = f"{part_id}.{source.plus}"
+        if source.plus != source.minus and fit(c, lead, contact).grade <= Grade.GOOD:
+            return (remedy(f"Feed {name} from {c.placed[part_id].name}", edits.tie, lead, contact),)
+    brick = edits.slug("5 V brick", set(c.placed))
+    return (Remedy(f"Feed {name} from a 5 V brick of its own", (
+        Step(edits.add_part, ("brick-5v", "5 V brick")),
+        Step(edits.tie, (f"{brick}.zero", ground_pin(c))),
+        Step(edits.tie, (lead, f"{brick}.plus")),
+    )),)  # fmt: skip
+
+
+def logic_supply(facts: Facts, part_ids: list[str], most_v: float) -> Iterator[Remedy]:
+    """Signal supplies of parts that lie above what a pin bears, moved to the board's logic rail."""
+    c = facts.circuit
+    for part_id in part_ids:
+        for name in c.parts[part_id].leads:
+            lead = f"{part_id}.{name}"
+            tie, need = c.plan.tie_of(lead), c.need(lead)
+            if tie is None or not isinstance(need, Supply) or not need.signal:
+                continue
+            origin = c.origin(tie.to)
+            if origin is None or origin.volts.max <= most_v:
+                continue
+            for rail_id in c.live_rails:
+                volts = c.board.rails[rail_id].volts
+                contact = c.supply_contact(rail_id)
+                if contact and volts.max <= most_v and volts.min >= need.least_v:
+                    title = f"Feed {c.title(lead)} from {c.full_title(contact)}"
+                    yield remedy(title, edits.tie, lead, contact)

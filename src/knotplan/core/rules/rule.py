@@ -1,0 +1,97 @@
+"""What a rule is, what it sees, and what it finds."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+from knotplan.catalog.load import Catalog
+from knotplan.core.budgets import Budget
+from knotplan.core.circuit import Circuit
+from knotplan.core.edits import Remedy
+from knotplan.core.fit import Fit, Grade, candidates
+from knotplan.core.points import Points
+from knotplan.core.working import Number
+
+Severity = Literal["stop", "care", "note"]
+SEVERITIES: tuple[Severity, ...] = ("stop", "care", "note")
+
+
+@dataclass(frozen=True)
+class Facts:
+    """Everything that a rule may look at."""
+
+    circuit: Circuit
+    points: Points
+    budgets: tuple[Budget, ...]
+    catalog: Catalog
+
+    @cached_property
+    def _ranked(self) -> dict[str, list[Fit]]:
+        return {}
+
+    def best_contact(self, lead: str, but: str = "") -> str | None:
+        """The best contact for a lead that has no consequence, other than `but`."""
+        if lead not in self._ranked:
+            self._ranked[lead] = candidates(self.circuit, lead)
+        return next((f.contact for f in self._ranked[lead] if f.contact != but and f.grade <= Grade.GOOD), None)
+
+
+@dataclass(frozen=True)
+class Draft:
+    """What a check yields; the rule adds its own words."""
+
+    message: str
+    subjects: tuple[str, ...]
+    numbers: tuple[Number, ...] = ()
+    remedies: tuple[Remedy, ...] = ()
+    severity: Severity | None = None
+    title: str = ""
+
+
+@dataclass(frozen=True)
+class Finding:
+    """Something that a rule has to say about a plan."""
+
+    rule: str
+    severity: Severity
+    title: str
+    message: str
+    subjects: tuple[str, ...]
+    numbers: tuple[Number, ...]
+    remedies: tuple[Remedy, ...]
+    reason: str
+    source: str
+    accepted: str = ""
+    """why the maker lives with it"""
+
+    @property
+    def key(self) -> tuple[str, tuple[str, ...]]:
+        return self.rule, self.subjects
+
+
+Check = Callable[[Facts], Iterator[Draft]]
+
+
+@dataclass(frozen=True)
+class Rule:
+    """One thing that goes wrong in practice."""
+
+    id: str
+    title: str
+    severity: Severity
+    reason: str
+    source: str
+    check: Check
+
+    def findings(self, facts: Facts) -> list[Finding]:
+        return [
+            Finding(self.id, d.severity or self.severity, d.title or self.title, d.message, d.subjects,
+                    d.numbers, d.remedies, self.reason, self.source)
+            for d in self.check(facts)
+        ]  # fmt: skip
+
+
+def rule(id: str, title: str, severity: Severity, reason: str, source: str) -> Callable[[Check], Rule]:
+    """Makes a rule of a check."""
+    return lambda check: Rule(id, title, severity, reason, source, check)

@@ -1,0 +1,122 @@
+"""Rules about which lead is tied to which contact."""
+
+from collections.abc import Iterator
+
+from knotplan.catalog.needs import Gives, Ground
+from knotplan.core.circuit import GROUND
+from knotplan.core.fit import Fit, Grade, fit, offers, pulse_use
+from knotplan.core.plan import split
+from knotplan.core.quantity import show
+from knotplan.core.rules.remedies import move
+from knotplan.core.rules.rule import Draft, Facts, rule
+from knotplan.core.working import Number
+
+
+@rule("lead-untied", "Lead not tied", "stop",
+      "A lead that the part cannot work without goes nowhere.",
+      "catalogue: the part's leads")  # fmt: skip
+def lead_untied(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for lead in c.leads():
+        part_id, _ = split(lead)
+        spec = c.lead(lead)
+        assert spec is not None
+        own = isinstance(spec.needs[0], Gives) or (c.parts[part_id].source and isinstance(spec.needs[0], Ground))
+        if spec.required and not own and lead not in c.ties_at:
+            yield Draft(f"{c.title(lead)} has to be tied.", (lead,),
+                        remedies=move(facts, lead, verb="Tie to"))  # fmt: skip
+
+
+@rule("pin-shared", "Pin used twice", "stop",
+      "Two signals on one pin disturb each other: only one can be meant.",
+      "one pin, one signal")  # fmt: skip
+def pin_shared(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for pin_id, ties in c.holders.items():
+        if len(ties) > 1:
+            names = " and ".join(c.title(t.lead) for t in ties)
+            last = ties[-1].lead
+            yield Draft(f"{names} are both on {c.full_title(f'board.{pin_id}')}.",
+                        (f"board.{pin_id}", *(t.lead for t in ties)),
+                        remedies=tuple(r for r in move(facts, last, verb=f"Move {c.title(last)} to")))  # fmt: skip
+
+
+def _reached(facts: Facts, contact: str) -> list[str]:
+    """The contacts on the same net that offer something."""
+    c = facts.circuit
+    net = c.net(contact)
+    able = set(offers(c))
+    named = [m for m in c.members.get(net, [contact]) if m in able]
+    return [contact] if contact in able else named
+
+
+@rule("need-unmet", "The pin cannot do this", "stop",
+      "What the lead needs is nothing that this contact offers.",
+      "catalogue: needs of the lead, functions of the pin")  # fmt: skip
+def need_unmet(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for tie in c.plan.ties:
+        spec = c.lead(tie.lead)
+        assert spec is not None
+        if isinstance(spec.needs[0], Gives):
+            continue
+        answers: list[Fit] = [fit(c, tie.lead, contact, alone=True) for contact in _reached(facts, tie.to)]
+        best = min(answers, key=lambda f: (f.grade, f.cost), default=None)
+        if best is None and c.lead(tie.to) is not None:
+            continue  # lead to lead: the other end's own tie is looked at
+        if best is None or best.grade == Grade.IMPOSSIBLE:
+            why = best.reason if best else "goes nowhere"
+            yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {why}.", (tie.lead, tie.to),
+                        remedies=move(facts, tie.lead, tie.to))  # fmt: skip
+
+
+@rule("pin-reserved", "Pin already has a job", "care",
+      "The board or its system uses this pin for something of its own.",
+      "catalogue: reservations of the board")  # fmt: skip
+def pin_reserved(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for pin_id, ties in c.holders.items():
+        reserved = c.board.pins[pin_id].reserved
+        if reserved:
+            r = c.board.reservations[reserved]
+            for tie in ties:
+                yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {r.reason}. To free it: {r.lifted_by}.",
+                            (tie.lead, tie.to), severity=r.severity,
+                            title=f"{r.title.capitalize()} pin", remedies=move(facts, tie.lead, tie.to))  # fmt: skip
+
+
+@rule("timer-shared", "Two frequencies on one timer", "stop",
+      "The channels of one timer have their frequency in common, so only one of the two can be had.",
+      "catalogue: peripherals of the board")  # fmt: skip
+def timer_shared(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for instance, uses in pulse_use(c).items():
+        title = c.board.peripherals[f"pwm:{instance}"].title
+        first, *rest = uses
+        for channel, lead, hz in rest:
+            if hz != first[2] or channel == first[0]:
+                clash = (f"{show(first[2], 'Hz')} for {c.title(first[1])} and {show(hz, 'Hz')} for {c.title(lead)}"
+                         if hz != first[2] else f"{c.title(first[1])} and {c.title(lead)} on the same channel")  # fmt: skip
+                yield Draft(f"{title.capitalize()} would have to give {clash}.", (first[1], lead),
+                            (Number(c.title(first[1]), first[2], "Hz"), Number(c.title(lead), hz, "Hz")),
+                            move(facts, lead, c.plan.tie_of(lead).to,  # type: ignore[union-attr]
+                                 verb=f"Move {c.title(lead)} to"))  # fmt: skip
+
+
+@rule("no-common-ground", "No common ground", "stop",
+      "Current has to come back: without a wire between the two grounds nothing that the supply feeds can "
+      "be spoken to, and its current looks for a way through signal pins.",
+      "Kirchhoff's current law")  # fmt: skip
+def no_common_ground(facts: Facts) -> Iterator[Draft]:
+    from knotplan.core.rules.remedies import ground_pin, remedy
+    from knotplan.core import edits
+
+    c = facts.circuit
+    for part_id, source in c.bench_sources.items():
+        plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
+        if plus == minus or plus not in c.ties_at or c.net(minus) == c.net(GROUND):
+            continue
+        pin = ground_pin(c)
+        yield Draft(f"{c.placed[part_id].name} feeds parts of this plan, but its {c.lead(minus).title}"  # type: ignore[union-attr]
+                    " is not joined to the board's ground.", (part_id,),
+                    remedies=(remedy(f"Tie its 0 V to {c.full_title(pin)}", edits.tie, minus, pin),))  # fmt: skip

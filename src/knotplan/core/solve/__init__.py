@@ -1,0 +1,1 @@
+"""One engine for everything resistive: nodal analysis with junctions, many samples at once."""

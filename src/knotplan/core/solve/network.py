@@ -1,0 +1,48 @@
+"""What the engine solves: a topology, and many samples of its values.
+
+Nodes are numbered from 0; negative numbers are fixed nodes, whose voltages are given: -1 is the
+first, -2 the second, and so on. Arrays have the sample axis last.
+"""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+
+
+class SolveError(ArithmeticError):
+    """No operating point was found; the message names the node that did not settle."""
+
+
+@dataclass(frozen=True)
+class Topology:
+    """The shape of a network: how many free and fixed nodes, and what lies between which."""
+
+    nodes: int
+    fixed: int
+    resistors: tuple[tuple[int, int], ...]
+    junctions: tuple[tuple[int, int], ...]
+    sinks: tuple[int, ...] = ()
+    """nodes out of which a given current is drawn"""
+
+
+@dataclass
+class Samples:
+    """Values for each element of a topology: shape (elements, samples)."""
+
+    fixed_v: Floats
+    siemens: Floats
+    is_a: Floats
+    n_vt: Floats
+    sink_a: Floats = field(default_factory=lambda: np.zeros((0, 0)))
+
+
+@dataclass(frozen=True)
+class Solution:
+    """Node voltages (V), and currents from the first to the second end of each element (A)."""
+
+    volts: Floats
+    resistor_a: Floats
+    junction_a: Floats

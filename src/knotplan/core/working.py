@@ -1,0 +1,25 @@
+"""How a number was computed: formula, inputs with their origin, and the results."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Number:
+    """One quantity beside what it is compared with."""
+
+    name: str
+    value: float
+    unit: str
+    limit: float | None = None
+    origin: str = ""
+    """where it comes from: a field of the catalogue, the plan, or the engine"""
+
+
+@dataclass(frozen=True)
+class Working:
+    """The way to a result, for whoever wants to follow it."""
+
+    formula: str
+    inputs: tuple[Number, ...]
+    results: tuple[Number, ...]
+    source: str
