@@ -1,0 +1,1 @@
+"""The same from a terminal, through the same core."""

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from knotplan.catalog.parts import Load
 from knotplan.core.circuit import Circuit
-from knotplan.core.points import Points, Reading
+from knotplan.core.readings import Points, Reading
 
 
 @dataclass(frozen=True)

@@ -6,14 +6,14 @@ from itertools import product
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.parts import Led
 from knotplan.catalog.quantities import Range
-from knotplan.core import series
+from knotplan.core import edits, series
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, remedy
-from knotplan.core import edits
-from knotplan.core.plan import Plan, SeriesResistor, Tie
 from knotplan.core.nearby import nearby
-from knotplan.core.points import Reading, operating_points
+from knotplan.core.plan import Plan, SeriesResistor, Tie
+from knotplan.core.points import operating_points
 from knotplan.core.quantity import show
+from knotplan.core.readings import Reading
 from knotplan.core.solve.junction import fit
 from knotplan.core.working import Number, Working
 
@@ -62,10 +62,12 @@ def from_forward(
     wanted = spare / wish_a - inner.typ
     ohm = series.at_or_above(max(wanted, 1.0), name)
     body = Range.around(ohm, series.TOLERANCE[name])
-    currents = [max(0.0, (v - f) / (r + s)) for v, f, r, s in product(
-        (supply.min, supply.max), (forward.min, forward.max), (body.min, body.max), (inner.min, inner.max))]  # fmt: skip
+    corners = product((supply.min, supply.max), (forward.min, forward.max), (body.min, body.max),
+                      (inner.min, inner.max))  # fmt: skip
+    both = [(max(0.0, (v - f) / (r + s)), r) for v, f, r, s in corners]
+    currents = [i for i, _ in both]
     typical = spare / (ohm + inner.typ)
-    found = Resistor(ohm, Current(min(currents), typical, max(currents)), max(currents) ** 2 * body.max)
+    found = Resistor(ohm, Current(min(currents), typical, max(currents)), max(i * i * r for i, r in both))
     return found, Working(
         "R = (V − V_F) / I − R_source, then the next preferred value at or above",
         (Number("supply", supply.typ, "V"), Number("forward voltage", forward.typ, "V"),
@@ -90,13 +92,15 @@ class Choice:
     best: Resistor
     lower: Resistor
     higher: Resistor
+    tolerance: float
+    """customary for the series"""
     reaches: bool
     """the wished current can be reached at all from this supply"""
     working: Working
 
     def remedy(self) -> Remedy:
         """The edit that puts the chosen value in."""
-        bead = SeriesResistor(self.best.ohm)
+        bead = SeriesResistor(self.best.ohm, self.tolerance)
         if self.bead_at is None:
             return remedy(f"Add a {show(self.best.ohm, 'Ω')} resistor", edits.add_bead, self.tie.id, bead)
         return remedy(f"Change the resistor to {show(self.best.ohm, 'Ω')}",
@@ -128,7 +132,7 @@ def resistor_place(circuit: Circuit, part_id: str) -> tuple[Tie, int | None] | N
 
 
 def _with_bead(plan: Plan, tie_id: str, at: int | None, ohm: float) -> Plan:
-    bead = SeriesResistor(ohm)
+    bead = SeriesResistor(ohm, series.TOLERANCE[plan.series])
     return edits.add_bead(plan, tie_id, bead) if at is None else edits.change_bead(plan, tie_id, at, bead)
 
 
@@ -183,7 +187,7 @@ def choose(circuit: Circuit, catalog: Catalog, part_id: str) -> Choice | None:
         "Shockley's junction law and Kirchhoff's laws; preferred values of IEC 60063",
     )  # fmt: skip
     return Choice(part_id, *where, led.wished_a, best, outcome(series.below(best.ohm, drawer)),
-                  outcome(series.above(best.ohm, drawer)), exact > 0, working)  # fmt: skip
+                  outcome(series.above(best.ohm, drawer)), series.TOLERANCE[drawer], exact > 0, working)  # fmt: skip
 
 
 def _given(circuit: Circuit, part_id: str, led: Led) -> tuple[Range, Range, float] | None:

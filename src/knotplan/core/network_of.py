@@ -13,34 +13,13 @@ from knotplan.catalog.boards import Pin
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit import Circuit
 from knotplan.core.plan import BOARD, PullUp, SeriesResistor, Tie
+from knotplan.core.readings import Case
 from knotplan.core.solve.junction import Junction, fit
 
 OPEN_OHM = 1e12
 """an open contact, or a pin's transistor that is off"""
 MOST_FREE = 3
 """with more driven pins or contacts than this in one cluster, not all combinations are looked at"""
-
-
-@dataclass(frozen=True)
-class Case:
-    """One state of a cluster: what each pin does, where contacts and knobs stand."""
-
-    moment: str
-    """"running" or "power-on" """
-    pins: tuple[tuple[str, str], ...] = ()
-    """(pin id, "high", "low", "input" or a state at power-on)"""
-    contacts: tuple[tuple[str, str], ...] = ()
-    """(part id, "open", "closed", or a position such as "0.5")"""
-
-    def pin(self, pin_id: str) -> str:
-        return dict(self.pins).get(pin_id, "")
-
-    def words(self, circuit: Circuit) -> str:
-        """The case as people say it."""
-        said = ["at power-on"] if self.moment == "power-on" else []
-        said += [f"{circuit.title(f'{BOARD}.{p}')} {state}" for p, state in self.pins]
-        said += [f"{circuit.placed[p].name} {'at ' if s[0].isdigit() else ''}{s}" for p, s in self.contacts]
-        return ", ".join(said)
 
 
 @dataclass
@@ -250,7 +229,8 @@ def _pin_ohms(c: Circuit, pin: Pin, held: list[Tie], state: str) -> tuple[Range,
     none = Range.exactly(OPEN_OHM)
     leak = Range.exactly(c.board.logic_v / driver.leak_a)
     if state == "input":
-        state = {"up": "pull-up", "down": "pull-down"}.get(next((t.pull for t in held), ""), "floating")
+        pull = next((t.pull for t in held if t.pull != "none"), "")
+        state = {"up": "pull-up", "down": "pull-down"}.get(pull, "floating")
     match state:
         case "high":
             return driver.high_ohm, none

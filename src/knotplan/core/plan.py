@@ -15,11 +15,11 @@ Turn = Literal[0, 90, 180, 270]
 Pull = Literal["none", "up", "down"]
 
 
-class _Item(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+class _Item(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
     pass
 
 
-class _Bead(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag_field="kind"):
+class _Bead(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag_field="kind"):
     ohm: float
     tolerance: float = 0.05
 

@@ -5,13 +5,15 @@ Clusters of one shape are solved together, with the sample axis holding plan x c
 
 from collections import defaultdict
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from knotplan.catalog.quantities import Range
-from knotplan.core.circuit import GROUND, Circuit
-from knotplan.core.network_of import Case, Cluster, clusters
-from knotplan.core.plan import BOARD
+from knotplan.core.circuit import Circuit
+from knotplan.core.network_of import Cluster, clusters
+from knotplan.core.readings import Case, Points, Readings, made
 from knotplan.core.solve.network import Floats, Samples, Topology
 from knotplan.core.solve.newton import solve
 
@@ -19,37 +21,7 @@ MOST_CORNERS = 8
 """with more spreads than this in a cluster, only the extremes and single departures are looked at"""
 
 
-@dataclass(frozen=True)
-class Reading:
-    """One quantity in one case: over all corners its least, at the centre its typical, its most."""
-
-    case: Case
-    min: float
-    typ: float
-    max: float
-
-    @property
-    def most(self) -> float:
-        """The greatest magnitude."""
-        return max(abs(self.min), abs(self.max))
-
-
-class Points:
-    """Readings by what they are of; each is a list with one reading for every case."""
-
-    def __init__(self) -> None:
-        self.volts: dict[str, list[Reading]] = {}
-        """by net"""
-        self.junctions: dict[str, list[Reading]] = {}
-        """current by "part/element" """
-        self.bars: dict[str, list[Reading]] = {}
-        """current by bead ("tie#0") or "part/element" """
-        self.pins: dict[str, list[Reading]] = {}
-        """current out of a pin (negative: into it) by pin id"""
-        self.draws: dict[str, list[list[Reading]]] = defaultdict(list)
-        """current out of a supplied net, by net: one list of readings for each cluster"""
-
-
+@cache
 def corner_signs(spreads: int) -> Floats:
     """(spreads, corners) of -1, 0 and 1; the first column is the centre.
 
@@ -63,8 +35,16 @@ def corner_signs(spreads: int) -> Floats:
     return np.hstack([np.zeros((spreads, 1)), ones, -ones, ones - 2 * np.eye(spreads), 2 * np.eye(spreads) - ones])
 
 
-def _picked(spread: Range, sign: Floats) -> Floats:
-    return np.where(sign < 0, spread.min, np.where(sign > 0, spread.max, spread.typ))
+def _values(spreads: list[list[Range]], columns: NDArray[np.intp], cases: int) -> Floats:
+    """Values of (elements, cases x corners): each element has one range for all cases, or one for each;
+    `columns` (elements, corners) says which of its least, typical and most a corner takes."""
+    count, corners = len(spreads), columns.shape[1]
+    if not count:
+        return np.zeros((0, cases * corners))
+    table = np.array([[(r.min, r.typ, r.max) for r in (rs if len(rs) == cases else rs * cases)] for rs in spreads])
+    rows, all_cases = np.arange(count)[:, None, None], np.arange(cases)[None, :, None]
+    picked: Floats = table[rows, all_cases, columns[:, None, :]].reshape(count, cases * corners)
+    return picked
 
 
 @dataclass
@@ -84,33 +64,28 @@ def _job(circuit: Circuit, cluster: Cluster) -> _Job:
     names += [n for n in cluster.fixed if n != circuit.ground]
     rows = {name: k for k, name in enumerate(dict.fromkeys(names))}
     signs = corner_signs(len(rows))
-    cases, corners = len(cluster.cases), signs.shape[1]
-    centre = np.zeros(corners)
+    cases = len(cluster.cases)
+    # 0, 1, 2 for least, typical, most; the last row is for what has no spread
+    columns = np.vstack([signs, np.zeros(signs.shape[1])]).astype(np.intp) + 1
 
-    def spread(name: str) -> Floats:
-        return signs[rows[name]] if name in rows else centre
+    def at(keys: list[str]) -> NDArray[np.intp]:
+        return columns[[rows.get(k, -1) for k in keys]]
 
-    def tiled(row: Floats) -> Floats:
-        return np.tile(row, cases)
-
-    siemens = [np.concatenate([1 / _picked(r, spread(b.spread)) for r in b.ohm])
-               if len(b.ohm) == cases and cases > 1 else tiled(1 / _picked(b.ohm[0], spread(b.spread)))
-               for b in cluster.bars]  # fmt: skip
-    shift = [tiled(spread(d.key)) * d.spread_v for d in cluster.drops]
-    n_vt = [np.full(cases * corners, d.junction.n_vt) for d in cluster.drops]
-    is_a = [d.junction.is_a * np.exp(-s / d.junction.n_vt) for d, s in zip(cluster.drops, shift, strict=True)]
-    count = cases * corners
-
-    def stacked(rows: list[Floats]) -> Floats:
-        return np.array(rows).reshape(len(rows), count)
-
+    drops = cluster.drops
+    shift = _values([[Range(-d.spread_v, 0.0, d.spread_v)] for d in drops], at([d.key for d in drops]), cases)
+    n_vt = np.array([d.junction.n_vt for d in drops]).reshape(-1, 1)
     topology = Topology(
         len(cluster.nodes), len(cluster.fixed),
         tuple((index[b.a], index[b.b]) for b in cluster.bars),
-        tuple((index[d.a], index[d.b]) for d in cluster.drops),
+        tuple((index[d.a], index[d.b]) for d in drops),
     )  # fmt: skip
-    volts = [tiled(_picked(r, spread(n))) for n, r in zip(cluster.fixed, fixed, strict=True)]
-    return _Job(cluster, topology, Samples(stacked(volts), stacked(siemens), stacked(is_a), stacked(n_vt)), corners)
+    samples = Samples(
+        _values([[r] for r in fixed], at(cluster.fixed), cases),
+        1 / _values([b.ohm for b in cluster.bars], at([b.spread for b in cluster.bars]), cases),
+        np.array([d.junction.is_a for d in drops]).reshape(-1, 1) * np.exp(-shift / n_vt),
+        np.broadcast_to(n_vt, shift.shape),
+    )
+    return _Job(cluster, topology, samples, signs.shape[1])
 
 
 def operating_points(circuit: Circuit) -> Points:
@@ -132,42 +107,30 @@ def operating_points(circuit: Circuit) -> Points:
                     solved.junction_a[:, part])  # fmt: skip
             start = stop
     for net, origin in circuit.origins.items():
-        points.volts[net] = [Reading(Case("running"), origin.volts.min, origin.volts.typ, origin.volts.max)]
-    points.volts[circuit.ground] = [Reading(Case("running"), 0.0, 0.0, 0.0)]
+        r = origin.volts
+        points.volts.put(net, [Case("running")], np.array([[r.typ, r.min, r.max]]))
+    points.volts.put(circuit.ground, [Case("running")], np.zeros((1, 1)))
     return points
-
-
-def _readings(job: _Job, rows: Floats) -> list[list[Reading]]:
-    """One list of readings for each row of (rows, samples)."""
-    shaped = rows.reshape(rows.shape[0], len(job.cluster.cases), job.corners)
-    low, mid, high = shaped.min(axis=2).tolist(), shaped[:, :, 0].tolist(), shaped.max(axis=2).tolist()
-    return [[Reading(c, *v) for c, *v in zip(job.cluster.cases, *row, strict=True)]
-            for row in zip(low, mid, high, strict=True)]  # fmt: skip
 
 
 def _record(circuit: Circuit, points: Points, job: _Job, volts: Floats, bar_a: Floats, drop_a: Floats) -> None:
     cluster = job.cluster
-    points.volts.update(zip(cluster.nodes, _readings(job, volts), strict=True))
-    points.bars.update(zip([b.key for b in cluster.bars], _readings(job, bar_a), strict=True))
-    points.junctions.update(zip([d.key for d in cluster.drops], _readings(job, drop_a), strict=True))
+    shape = len(cluster.cases), job.corners
+
+    def put(where: Readings, keys: list[str], rows: Floats) -> None:
+        for key, row in zip(keys, rows, strict=True):
+            where.put(key, cluster.cases, row.reshape(shape))
+
+    put(points.volts, cluster.nodes, volts)
+    put(points.bars, [b.key for b in cluster.bars], bar_a)
+    put(points.junctions, [d.key for d in cluster.drops], drop_a)
     keys = {b.key: k for k, b in enumerate(cluster.bars)}
-    if cluster.pins:
-        out = np.array([bar_a[keys[f"pin:{p}:high"]] - bar_a[keys[f"pin:{p}:low"]] for p in cluster.pins])
-        points.pins.update(zip(cluster.pins, _readings(job, out), strict=True))
+    for pin_id in cluster.pins:
+        out = bar_a[keys[f"pin:{pin_id}:high"]] - bar_a[keys[f"pin:{pin_id}:low"]]
+        points.pins.put(pin_id, cluster.cases, out.reshape(shape))
     for net in cluster.fixed:
-        total = np.zeros(volts.shape[1] if volts.size else job.samples.fixed_v.shape[1])
-        for bar, amps in zip(cluster.bars, bar_a, strict=True):
-            total += amps * ((bar.a == net) - float(bar.b == net))
-        for drop, amps in zip(cluster.drops, drop_a, strict=True):
-            total += amps * ((drop.a == net) - float(drop.b == net))
-        points.draws[net] += _readings(job, total[None])
-
-
-def pin_volts(circuit: Circuit, points: Points, pin_id: str) -> list[Reading]:
-    """The voltage at a tied pin, for each case."""
-    return points.volts.get(circuit.net(f"{BOARD}.{pin_id}"), [])
-
-
-def ground_net(circuit: Circuit) -> str:
-    """The net that all voltages are counted from."""
-    return circuit.net(GROUND)
+        total = np.zeros(shape[0] * shape[1])
+        for element, amps in [*zip(cluster.bars, bar_a, strict=True), *zip(cluster.drops, drop_a, strict=True)]:
+            if net in (element.a, element.b):
+                total = total + amps if element.a == net else total - amps
+        points.draws[net].append(made(cluster.cases, total.reshape(shape)))

@@ -1,14 +1,11 @@
-"""The one way through: plan and catalogue -> circuit -> report."""
+"""Everything that follows from a plan, as one value."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
-from knotplan.catalog.load import Catalog
-from knotplan.core.budgets import Budget, budgets
+from knotplan.core.budgets import Budget
 from knotplan.core.circuit import Circuit
-from knotplan.core.plan import Plan
-from knotplan.core.points import Points, operating_points
-from knotplan.core.rules import RULES
-from knotplan.core.rules.rule import SEVERITIES, Facts, Finding, Rule
+from knotplan.core.finding import Finding
+from knotplan.core.readings import Points
 
 
 @dataclass(frozen=True)
@@ -23,6 +20,9 @@ class Report:
     accepted: tuple[Finding, ...]
     """those that the maker lives with"""
 
+    checked: bool = True
+    """whether the analysis has been made; the window draws a plan before that"""
+
     def count(self, severity: str) -> int:
         return sum(f.severity == severity for f in self.findings)
 
@@ -31,27 +31,6 @@ class Report:
         return [f for f in self.findings if any(s == subject or s.startswith(f"{subject}.") for s in f.subjects)]
 
 
-def analyse(plan: Plan, catalog: Catalog, rules: tuple[Rule, ...] = RULES) -> Report:
-    """The report of a plan; raises UnknownEntryError when the catalogue lacks its board or a part."""
-    circuit = Circuit(plan, catalog)
-    points = operating_points(circuit)
-    facts = Facts(circuit, points, budgets(circuit, points), catalog)
-    found = [f for rule in rules for f in _findings(rule, facts)]
-    found.sort(key=lambda f: SEVERITIES.index(f.severity))
-    reasons = {(a.rule, a.subjects, a.message): a.reason for a in plan.accepted}
-    lived_with = {f.key: reasons.get((f.rule, f.subjects, f.message)) for f in found}
-    return Report(
-        circuit, points, facts.budgets,
-        tuple(f for f in found if not lived_with[f.key]),
-        tuple(replace(f, accepted=lived_with[f.key] or "") for f in found if lived_with[f.key]),
-    )  # fmt: skip
-
-
-def _findings(rule: Rule, facts: Facts) -> list[Finding]:
-    """A rule's findings; a rule that fails is a finding of its own, never a silent pass."""
-    try:
-        return rule.findings(facts)
-    except Exception as error:
-        return [Finding("rule-failed", "stop", "A check could not be made",
-                        f"The check {rule.title!r} ({rule.id}) failed: {type(error).__name__}: {error}.",
-                        (rule.id,), (), (), "Please report this together with the plan.", rule.source)]  # fmt: skip
+def unchecked(circuit: Circuit) -> Report:
+    """A report that says nothing yet."""
+    return Report(circuit, Points(), (), (), (), checked=False)

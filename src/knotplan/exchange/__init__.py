@@ -1,0 +1,1 @@
+"""Files, formats, and other ways in and out of core values. No interface here."""

@@ -19,8 +19,8 @@ class Cord:
     pieces: tuple[Piece, ...]
     colour: str
     stub: bool
-    tag: str
-    """where a stub leads to"""
+    end: str
+    """"ground" or "supply" for a stub"""
     beads: tuple[tuple[float, float, str], ...]
 
 
@@ -75,17 +75,21 @@ def along(start: tuple[float, float], pieces: tuple[Piece, ...], t: float) -> tu
             u**3 * y0 + 3 * u * u * t * y1 + 3 * u * t * t * y2 + t**3 * y3)  # fmt: skip
 
 
+def tag(circuit: Circuit, tie: Tie, lead: str) -> str:
+    """Where a stub leads to, in a few words: "GND pos 5", "5 V brick +5 V"."""
+    other = circuit.other_end(tie, lead)
+    pin = circuit.pin(other)
+    if pin is None:
+        return circuit.title(other).replace(" · ", " ")
+    place = circuit.place(other)
+    return f"{pin.names.get('label') or circuit.title(other)} {place}".strip()
+
+
 def _stub(circuit: Circuit, tie: Tie, lead: LeadSpot, side: str) -> Cord:
     facing = 1.0 if side == "left" else -1.0
-    x = lead.x + facing * 18
-    pin = circuit.pin(tie.to)
-    tag = circuit.title(tie.to) if pin is None else f"{circuit.title(tie.to)} · {circuit.place(tie.to)}"
-    if pin is not None and (circuit.scheme == "position" or not circuit.place(tie.to)):
-        tag = circuit.title(tie.to)
-    if pin is not None and circuit.scheme == "position":
-        tag = f"{pin.names.get('label', '')} · {tag}"
+    x = lead.x + facing * 20
     return Cord(tie.id, (lead.x, lead.y), ((lead.x + facing * 6, lead.y, x - facing * 6, lead.y, x, lead.y),),
-                colour_of(circuit, tie), True, tag, ())  # fmt: skip
+                colour_of(circuit, tie), True, "ground" if circuit.is_ground(tie.to) else "supply", ())  # fmt: skip
 
 
 def cords(circuit: Circuit, bench: Bench, whole: frozenset[str] = frozenset()) -> tuple[Cord, ...]:
@@ -104,7 +108,7 @@ def cords(circuit: Circuit, bench: Bench, whole: frozenset[str] = frozenset()) -
             other = bench.leads[tie.to]
             pieces = to_lead(lead, other, side, sides[tie.to.partition(".")[0]])
         start = (lead.x, lead.y)
-        places = [0.3 + 0.3 * k for k in range(len(tie.beads))]
+        places = [0.42 + 0.25 * k for k in range(len(tie.beads))]
         beads = tuple((*along(start, pieces, min(t, 0.8)), bead_words(b))
                       for t, b in zip(places, tie.beads, strict=True))  # fmt: skip
         made.append(Cord(tie.id, start, pieces, colour_of(circuit, tie), False, "", beads))

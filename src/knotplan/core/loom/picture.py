@@ -2,20 +2,20 @@
 
 from collections.abc import Iterator
 
-from knotplan.catalog.needs import words
+from knotplan.catalog.needs import Gives, words
 from knotplan.core.budgets import Budget, pin_current
 from knotplan.core.circuit import Circuit
+from knotplan.core.finding import SEVERITIES
 from knotplan.core.fit import Grade
 from knotplan.core.loom.bench import LABEL, PIN_R, Bench, Card, PinSpot, is_stub
-from knotplan.core.loom.cords import Cord, cords
+from knotplan.core.loom.cords import Cord, cords, tag
 from knotplan.core.loom.marks import cross, severity, triangle
 from knotplan.core.loom.palette import CORDS, Palette
 from knotplan.core.loom.shapes import Arc, Box, Curve, Disc, Picture, Polygon, Shape, Text, shortened, text_width
 from knotplan.core.loom.view import LoomView
-from knotplan.core.plan import BOARD, split
+from knotplan.core.plan import split
 from knotplan.core.quantity import show
 from knotplan.core.report import Report
-from knotplan.core.rules.rule import SEVERITIES
 
 CORD_W = 3.4
 
@@ -103,7 +103,7 @@ def _contact(circuit: Circuit, contact: str, spot: PinSpot, p: Palette) -> Itera
             colour = CORDS.get(tie.cord or (lead.cord if lead else ""), CORDS["grey"])
             yield Disc(x, y, r - 2.6, "", colour, 3.6)
         if pin.reserved:
-            yield triangle(x + r - 1, y - r + 2, 4.6, p.care)
+            yield triangle(x + r + 1, y - r + 1, 4.6, p.care)
     else:
         yield Polygon(((x, y - r), (x + r, y), (x, y + r), (x - r, y)), p.board_faint, p.board_edge)
 
@@ -176,17 +176,17 @@ def _card(report: Report, card: Card, p: Palette) -> Iterator[Shape]:
 
 def _lead_note(c: Circuit, lead: str) -> str:
     tie = c.plan.tie_of(lead)
-    if tie and tie.role:
-        return f"“{tie.role}”"
-    if is_stub(c, lead):
-        return ""
     spec = c.lead(lead)
     assert spec is not None
-    if tie is None and not spec.required:
-        return "optional"
-    if tie and tie.pull != "none":
-        return f"input, own pull-{tie.pull}"
-    return words(c.need(lead)) if tie else f"untied: {words(spec.needs[0])}"
+    if tie is None:
+        if lead in c.ties_at:
+            return "to " + ", ".join(c.placed[split(t.lead)[0]].name for t in c.ties_at[lead])
+        return "" if isinstance(spec.needs[0], Gives) else f"untied: {words(spec.needs[0])}" if spec.required else "optional"
+    if tie.role:
+        return f"“{tie.role}”"
+    if is_stub(c, lead):
+        return tag(c, tie, lead)
+    return f"input, own pull-{tie.pull}" if tie.pull != "none" else words(c.need(lead))
 
 
 # --- cords --------------------------------------------------------------------------------------
@@ -199,13 +199,14 @@ def _cord(cord: Cord, p: Palette) -> Iterator[Shape]:
 
 
 def _trimmings(cord: Cord, p: Palette) -> Iterator[Shape]:
-    """Tags of stubs, and beads."""
+    """Ends of stubs (square supply, triangle ground), and beads."""
     if cord.stub:
         x, y = cord.pieces[0][4:]
-        right = x > cord.start[0]
-        w = text_width(cord.tag, 10.5) + 14
-        yield Box(x if right else x - w, y - 8.5, w, 17, 8.5, p.card, CORDS.get(cord.colour, p.edge), 1.4)
-        yield Text(x + (7 if right else -7), y + 3.8, cord.tag, 10.5, p.ink, False, "start" if right else "end")
+        colour = CORDS.get(cord.colour, p.edge)
+        if cord.end == "ground":
+            yield triangle(x, y + 1, 7, colour, down=True)._replace(stroke=p.cord_edge)
+        else:
+            yield Box(x - 5.5, y - 5.5, 11, 11, 2, colour, p.cord_edge, 1)
     for x, y, text in cord.beads:
         w = text_width(text, 11, True) + 16
         yield Box(x - w / 2, y - 10, w, 20, 10, p.card, p.ink, 1.5)
@@ -237,7 +238,7 @@ def _answers(bench: Bench, view: LoomView, p: Palette) -> Iterator[Shape]:
             case Grade.POSSIBLE:
                 yield Disc(spot.x, spot.y, PIN_R + 3.5, "", "#f0b04a", 2, True)
             case Grade.IMPOSSIBLE:
-                yield Disc(spot.x, spot.y, PIN_R + 1.2, p.board + "c8")
+                yield Disc(spot.x, spot.y, PIN_R + 0.6, p.board + "c8")
                 yield from cross(spot.x, spot.y, 4, p.board_faint)
 
 
@@ -271,8 +272,3 @@ def _whole(report: Report, bench: Bench, ties: frozenset[str], p: Palette) -> It
             yield Curve(cord.start, cord.pieces, p.active + "66", CORD_W + 7)
             yield from _cord(cord, p)
             yield from _trimmings(cord, p)
-
-
-def ground_contact(contact: str) -> bool:
-    """Whether a contact is the board's."""
-    return split(contact)[0] == BOARD

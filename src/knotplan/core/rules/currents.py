@@ -1,6 +1,7 @@
 """Rules about currents against limits."""
 
 from collections.abc import Iterator
+from functools import partial
 
 from knotplan.catalog.needs import Supply
 from knotplan.catalog.parts import Load
@@ -24,12 +25,18 @@ def _pins_over(facts: Facts, absolute: bool) -> Iterator[Draft]:
         limit = driver.absolute_a if absolute else driver.recommended_a
         contact = f"{BOARD}.{pin_id}"
         parts = dict.fromkeys(split(t.lead)[0] for t in c.holders[pin_id])
-        remedies = tuple(r for p in parts if led_of(c, p) for r in led_resistor(facts, p))
         yield Draft(f"{c.full_title(contact)} carries {show(usual, 'A')}, at worst {show(worst, 'A')}; "
                     f"{'it survives' if absolute else 'recommended are'} at most {show(limit, 'A')}.",
                     (contact, *(t.lead for t in c.holders[pin_id])),
                     (Number("usual current", usual, "A"), Number("worst current", worst, "A", limit)),
-                    remedies)  # fmt: skip
+                    partial(_smaller, facts, tuple(parts)))  # fmt: skip
+
+
+def _smaller(facts: Facts, parts: tuple[str, ...]) -> Iterator[Remedy]:
+    """A larger resistor for each LED on the pin."""
+    for part_id in parts:
+        if led_of(facts.circuit, part_id):
+            yield from led_resistor(facts, part_id)
 
 
 @rule("pin-over-recommended", "Pin above its recommended current", "care",
@@ -56,7 +63,7 @@ def _over(facts: Facts, kinds: tuple[str, ...]) -> Iterator[Draft]:
                         f"{show(b.limit_a, 'A')}. Mostly {parts}.", (b.id,),
                         (Number("usual current", b.usual_a, "A", b.limit_a),
                          Number("worst current", b.worst_a, "A", b.limit_a)),
-                        _relief(facts, b), "stop" if grave else "care")  # fmt: skip
+                        partial(_relief, facts, b), "stop" if grave else "care")  # fmt: skip
 
 
 def _relief(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:

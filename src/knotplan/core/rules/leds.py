@@ -1,13 +1,14 @@
 """Rules about LEDs."""
 
 from collections.abc import Iterator
+from functools import partial
 
 from knotplan.catalog.parts import Led
 from knotplan.core.circuit import Circuit
 from knotplan.core.led import led_of, lit
 from knotplan.core.plan import SeriesResistor
-from knotplan.core.points import Reading
 from knotplan.core.quantity import show
+from knotplan.core.readings import Reading
 from knotplan.core.rules.remedies import led_resistor
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number
@@ -46,7 +47,7 @@ def led_no_resistor(facts: Facts) -> Iterator[Draft]:
         if not limited and r.max > 1e-4:
             yield Draft(f"{facts.circuit.placed[part_id].name} would draw {show(r.typ, 'A')}, up to {show(r.max, 'A')}, "
                         f"where {show(led.wished_a, 'A')} is wished.", (part_id,), _numbers(led, r),
-                        led_resistor(facts, part_id))  # fmt: skip
+                        partial(led_resistor, facts, part_id))  # fmt: skip
 
 
 @rule("led-current", "LED current off its wish", "care",
@@ -63,10 +64,10 @@ def led_current(facts: Facts) -> Iterator[Draft]:
             continue
         elif r.max > led.most_a:
             yield Draft(f"{said}; it bears {show(led.most_a, 'A')}.", (part_id,), _numbers(led, r),
-                        led_resistor(facts, part_id), "stop")  # fmt: skip
+                        partial(led_resistor, facts, part_id), "stop")  # fmt: skip
         elif r.min < led.visible_a:
             yield Draft(f"{said}; below {show(led.visible_a, 'A')} it can hardly be seen.", (part_id,),
-                        _numbers(led, r), led_resistor(facts, part_id), title="LED may stay dark")  # fmt: skip
+                        _numbers(led, r), partial(led_resistor, facts, part_id), title="LED may stay dark")  # fmt: skip
         elif not WISH_LOW * led.wished_a <= r.typ <= WISH_HIGH * led.wished_a:
             yield Draft(f"{said}; {show(led.wished_a, 'A')} is wished.", (part_id,), _numbers(led, r),
-                        led_resistor(facts, part_id))  # fmt: skip
+                        partial(led_resistor, facts, part_id))  # fmt: skip

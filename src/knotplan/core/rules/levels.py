@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import partial
 
 from knotplan.catalog.needs import Driven, Input, Output, Pulse
 from knotplan.catalog.parts import Opto
@@ -10,8 +11,9 @@ from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, remedy
 from knotplan.core.nearby import nearby
 from knotplan.core.plan import BOARD, PullDown, PullUp, SeriesResistor, Tie, split
-from knotplan.core.points import Reading, operating_points, pin_volts
+from knotplan.core.points import operating_points
 from knotplan.core.quantity import show
+from knotplan.core.readings import Reading, pin_volts
 from knotplan.core.rules.remedies import logic_supply, move
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number
@@ -34,7 +36,7 @@ def input_over_voltage(facts: Facts) -> Iterator[Draft]:
                     f"({worst.case.words(c)}); it bears {show(driver.max_v, 'V')}.",
                     (contact, *(t.lead for t in ties)),
                     (Number("typical voltage", worst.typ, "V"), Number("most voltage", worst.max, "V", driver.max_v)),
-                    tuple(logic_supply(facts, parts, driver.max_v)))  # fmt: skip
+                    partial(logic_supply, facts, parts, driver.max_v))  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -86,7 +88,7 @@ def output_level(facts: Facts) -> Iterator[Draft]:
             most = "at least" if short == "high" else "at most"
             yield Draft(f"{c.title(d.tie.lead)} gets {show(got, 'V')} when {c.full_title(d.tie.to)} is {short}; "
                         f"it needs {most} {show(wanted, 'V')}.", (d.tie.lead, d.tie.to),
-                        (Number(f"voltage when {short}", got, "V", wanted),), _stiffer(d.tie))  # fmt: skip
+                        (Number(f"voltage when {short}", got, "V", wanted),), partial(_stiffer, d.tie))  # fmt: skip
 
 
 def _stiffer(tie: Tie) -> tuple[Remedy, ...]:
@@ -106,11 +108,11 @@ def _opto_levels(facts: Facts, d: _Drive, e: Opto) -> Iterator[Draft]:
         yield Draft(f"{name} never lets go: {show(off.max, 'A')} still flow when {where} is {d.state(False)}; "
                     f"off is below {show(e.off_a, 'A')}.", (d.tie.lead, d.tie.to),
                     (Number("current when off", off.max, "A", e.off_a),),
-                    tuple(logic_supply(facts, [d.part], logic)))  # fmt: skip
+                    partial(logic_supply, facts, [d.part], logic))  # fmt: skip
     elif on and on.max > 1e-9 and on.min < e.on_a:
         yield Draft(f"{name} may not answer: {show(on.min, 'A')} flow when {where} is {d.state(True)}; "
                     f"on is above {show(e.on_a, 'A')}.", (d.tie.lead, d.tie.to),
-                    (Number("current when on", on.min, "A", e.on_a),), _stiffer(d.tie))  # fmt: skip
+                    (Number("current when on", on.min, "A", e.on_a),), partial(_stiffer, d.tie))  # fmt: skip
 
 
 PULLS = (10e3, 4.7e3, 2.2e3)
@@ -136,7 +138,13 @@ def wakes_load(facts: Facts) -> Iterator[Draft]:
                     f"{c.title(d.tie.lead)} is active {d.need.active}, and {show(amps, 'A')} flow; "
                     f"off is below {show(d.element.off_a, 'A')}.", (d.tie.lead, d.tie.to),
                     (Number("current at power-on", amps, "A", d.element.off_a),),
-                    (*_fed(facts, d), *_pull(facts, d), *_moved(facts, d)))  # fmt: skip
+                    partial(_kept_off, facts, d))  # fmt: skip
+
+
+def _kept_off(facts: Facts, d: _Drive) -> Iterator[Remedy]:
+    yield from _fed(facts, d)
+    yield from _pull(facts, d)
+    yield from _moved(facts, d)
 
 
 def _at_power_on(readings: list[Reading]) -> float:
@@ -197,7 +205,7 @@ def floating_input(facts: Facts) -> Iterator[Draft]:
     for pin_id, tie in _contacts(c):
         if not _pulled(c, pin_id):
             yield Draft(f"Nothing holds {c.full_title(tie.to)} while {c.placed[split(tie.lead)[0]].name} is open.",
-                        (tie.lead, tie.to), remedies=tuple(_holds(c, pin_id, tie)))  # fmt: skip
+                        (tie.lead, tie.to), remedies=partial(_holds, c, pin_id, tie))  # fmt: skip
 
 
 def _holds(c: Circuit, pin_id: str, tie: Tie) -> Iterator[Remedy]:
@@ -224,7 +232,7 @@ def contact_unread(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for pin_id, tie in _contacts(c):
         part_id = split(tie.lead)[0]
-        if not _pulled(c, pin_id) or any(f"{part_id}.{n}" not in c.ties_at for n in c.parts[part_id].leads):
+        if not _pulled(c, pin_id) or len(c.holders[pin_id]) > 1 or any(f"{part_id}.{n}" not in c.ties_at for n in c.parts[part_id].leads):
             continue
         driver = c.board.drivers[c.board.pins[pin_id].driver]
         running = [r for r in pin_volts(c, facts.points, pin_id) if r.case.moment == "running"]
@@ -239,7 +247,7 @@ def contact_unread(facts: Facts) -> Iterator[Draft]:
                         (tie.lead, tie.to),
                         (Number("lower voltage", low.max, "V", driver.input_low_v),
                          Number("higher voltage", high.min, "V", driver.input_high_v)),
-                        tuple(_turned_round(tie)))  # fmt: skip
+                        partial(_turned_round, tie))  # fmt: skip
 
 
 def _turned_round(tie: Tie) -> Iterator[Remedy]:

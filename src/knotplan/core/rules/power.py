@@ -1,6 +1,7 @@
 """Rules about what feeds what."""
 
 from collections.abc import Iterator
+from functools import partial
 
 import numpy as np
 
@@ -48,7 +49,7 @@ def jerky_load_on_board(facts: Facts) -> Iterator[Draft]:
             yield Draft(f"{c.placed[part_id].name} draws {show(e.worst_a, 'A')} when it starts or stalls and takes the "
                         f"{origin.title} down to {show(volts, 'V')} at the least{tail}.", (lead,),
                         (Number("stall current", e.worst_a, "A"), Number("rail at the least", volts, "V", rail.holds_v)),
-                        own_supply(facts, lead), "stop" if grave else None)  # fmt: skip
+                        partial(own_supply, facts, lead), "stop" if grave else None)  # fmt: skip
 
 
 @rule("board-unfed", "Nothing feeds the board", "note",
@@ -60,7 +61,7 @@ def board_unfed(facts: Facts) -> Iterator[Draft]:
         return
     socket = c.board.sockets[c.socket]
     yield Draft(f"Counted as if {socket.title} gave {show(socket.limit_a, 'A')}.", (f"{BOARD}.{c.socket}",),
-                (Number("assumed limit", socket.limit_a, "A"),), _usb(facts))  # fmt: skip
+                (Number("assumed limit", socket.limit_a, "A"),), partial(_usb, facts))  # fmt: skip
 
 
 def _usb(facts: Facts) -> tuple[Remedy, ...]:

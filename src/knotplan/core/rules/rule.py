@@ -1,20 +1,17 @@
 """What a rule is, what it sees, and what it finds."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
 
 from knotplan.catalog.load import Catalog
 from knotplan.core.budgets import Budget
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy
+from knotplan.core.finding import Finding, Severity
 from knotplan.core.fit import Fit, Grade, candidates
-from knotplan.core.points import Points
+from knotplan.core.readings import Points
 from knotplan.core.working import Number
-
-Severity = Literal["stop", "care", "note"]
-SEVERITIES: tuple[Severity, ...] = ("stop", "care", "note")
 
 
 @dataclass(frozen=True)
@@ -44,30 +41,10 @@ class Draft:
     message: str
     subjects: tuple[str, ...]
     numbers: tuple[Number, ...] = ()
-    remedies: tuple[Remedy, ...] = ()
+    remedies: Callable[[], Iterable[Remedy]] = tuple
+    """searched for only when somebody looks at the finding"""
     severity: Severity | None = None
     title: str = ""
-
-
-@dataclass(frozen=True)
-class Finding:
-    """Something that a rule has to say about a plan."""
-
-    rule: str
-    severity: Severity
-    title: str
-    message: str
-    subjects: tuple[str, ...]
-    numbers: tuple[Number, ...]
-    remedies: tuple[Remedy, ...]
-    reason: str
-    source: str
-    accepted: str = ""
-    """why the maker lives with it"""
-
-    @property
-    def key(self) -> tuple[str, tuple[str, ...]]:
-        return self.rule, self.subjects
 
 
 Check = Callable[[Facts], Iterator[Draft]]

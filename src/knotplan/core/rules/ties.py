@@ -1,13 +1,16 @@
 """Rules about which lead is tied to which contact."""
 
 from collections.abc import Iterator
+from functools import partial
 
 from knotplan.catalog.needs import Gives, Ground
+from knotplan.core import edits
 from knotplan.core.circuit import GROUND
+from knotplan.core.edits import Remedy, remedy
 from knotplan.core.fit import Fit, Grade, fit, offers, pulse_use
 from knotplan.core.plan import split
 from knotplan.core.quantity import show
-from knotplan.core.rules.remedies import move
+from knotplan.core.rules.remedies import ground_pin, move
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number
 
@@ -24,7 +27,7 @@ def lead_untied(facts: Facts) -> Iterator[Draft]:
         own = isinstance(spec.needs[0], Gives) or (c.parts[part_id].source and isinstance(spec.needs[0], Ground))
         if spec.required and not own and lead not in c.ties_at:
             yield Draft(f"{c.title(lead)} has to be tied.", (lead,),
-                        remedies=move(facts, lead, verb="Tie to"))  # fmt: skip
+                        remedies=partial(move, facts, lead, verb="Tie to"))  # fmt: skip
 
 
 @rule("pin-shared", "Pin used twice", "stop",
@@ -38,7 +41,7 @@ def pin_shared(facts: Facts) -> Iterator[Draft]:
             last = ties[-1].lead
             yield Draft(f"{names} are both on {c.full_title(f'board.{pin_id}')}.",
                         (f"board.{pin_id}", *(t.lead for t in ties)),
-                        remedies=tuple(r for r in move(facts, last, verb=f"Move {c.title(last)} to")))  # fmt: skip
+                        remedies=partial(move, facts, last, verb=f"Move {c.title(last)} to"))  # fmt: skip
 
 
 def _reached(facts: Facts, contact: str) -> list[str]:
@@ -60,14 +63,14 @@ def need_unmet(facts: Facts) -> Iterator[Draft]:
         assert spec is not None
         if isinstance(spec.needs[0], Gives):
             continue
-        answers: list[Fit] = [fit(c, tie.lead, contact, alone=True) for contact in _reached(facts, tie.to)]
+        answers: list[Fit] = [fit(c, tie.lead, contact, alone=True, rows=[]) for contact in _reached(facts, tie.to)]
         best = min(answers, key=lambda f: (f.grade, f.cost), default=None)
         if best is None and c.lead(tie.to) is not None:
             continue  # lead to lead: the other end's own tie is looked at
         if best is None or best.grade == Grade.IMPOSSIBLE:
             why = best.reason if best else "goes nowhere"
             yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {why}.", (tie.lead, tie.to),
-                        remedies=move(facts, tie.lead, tie.to))  # fmt: skip
+                        remedies=partial(move, facts, tie.lead, tie.to))  # fmt: skip
 
 
 @rule("pin-reserved", "Pin already has a job", "care",
@@ -82,7 +85,7 @@ def pin_reserved(facts: Facts) -> Iterator[Draft]:
             for tie in ties:
                 yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {r.reason}. To free it: {r.lifted_by}.",
                             (tie.lead, tie.to), severity=r.severity,
-                            title=f"{r.title.capitalize()} pin", remedies=move(facts, tie.lead, tie.to))  # fmt: skip
+                            title=f"{r.title.capitalize()} pin", remedies=partial(move, facts, tie.lead, tie.to))  # fmt: skip
 
 
 @rule("timer-shared", "Two frequencies on one timer", "stop",
@@ -99,8 +102,8 @@ def timer_shared(facts: Facts) -> Iterator[Draft]:
                          if hz != first[2] else f"{c.title(first[1])} and {c.title(lead)} on the same channel")  # fmt: skip
                 yield Draft(f"{title.capitalize()} would have to give {clash}.", (first[1], lead),
                             (Number(c.title(first[1]), first[2], "Hz"), Number(c.title(lead), hz, "Hz")),
-                            move(facts, lead, c.plan.tie_of(lead).to,  # type: ignore[union-attr]
-                                 verb=f"Move {c.title(lead)} to"))  # fmt: skip
+                            partial(move, facts, lead, c.plan.tie_of(lead).to,  # type: ignore[union-attr]
+                                    verb=f"Move {c.title(lead)} to"))  # fmt: skip
 
 
 @rule("no-common-ground", "No common ground", "stop",
@@ -108,15 +111,16 @@ def timer_shared(facts: Facts) -> Iterator[Draft]:
       "be spoken to, and its current looks for a way through signal pins.",
       "Kirchhoff's current law")  # fmt: skip
 def no_common_ground(facts: Facts) -> Iterator[Draft]:
-    from knotplan.core.rules.remedies import ground_pin, remedy
-    from knotplan.core import edits
-
     c = facts.circuit
     for part_id, source in c.bench_sources.items():
         plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
         if plus == minus or plus not in c.ties_at or c.net(minus) == c.net(GROUND):
             continue
-        pin = ground_pin(c)
         yield Draft(f"{c.placed[part_id].name} feeds parts of this plan, but its {c.lead(minus).title}"  # type: ignore[union-attr]
                     " is not joined to the board's ground.", (part_id,),
-                    remedies=(remedy(f"Tie its 0 V to {c.full_title(pin)}", edits.tie, minus, pin),))  # fmt: skip
+                    remedies=partial(_joined, facts, minus))  # fmt: skip
+
+
+def _joined(facts: Facts, minus: str) -> Iterator[Remedy]:
+    pin = ground_pin(facts.circuit)
+    yield remedy(f"Tie its 0 V to {facts.circuit.full_title(pin)}", edits.tie, minus, pin)

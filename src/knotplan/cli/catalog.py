@@ -1,0 +1,75 @@
+"""`knotplan catalog`"""
+
+import click
+import msgspec
+
+from knotplan.catalog.load import UnknownEntryError, shipped
+from knotplan.catalog.needs import words
+from knotplan.cli.common import format_option, print_json, stop
+from knotplan.core.quantity import show
+
+
+@click.group()
+def catalog() -> None:
+    """Boards and parts that the program knows."""
+
+
+@catalog.command("list")
+@format_option
+def listing(form: str) -> None:
+    """Every board and part."""
+    store = shipped()
+    boards = [{"id": b, "title": store.board(b).title, "summary": store.board(b).summary} for b in store.board_ids()]
+    parts = [{"id": p, "title": store.kind(p).title, "summary": store.kind(p).summary} for p in store.part_ids()]
+    if form == "json":
+        print_json({"boards": boards, "parts": parts})
+        return
+    for heading, rows in (("boards", boards), ("parts", parts)):
+        click.echo(heading)
+        for row in rows:
+            click.echo(f"  {row['id']:18}{row['title']:16}{row['summary']}")
+
+
+@catalog.command("show")
+@click.argument("id")
+@format_option
+def show_entry(id: str, form: str) -> None:
+    """One board or part, whole."""
+    store = shipped()
+    try:
+        found = store.board(id) if id in store.board_ids() else store.part(id, {})
+    except UnknownEntryError:
+        near = UnknownEntryError("board or part", id, [*store.board_ids(), *store.part_ids()])
+        stop(f"knotplan: {near}", 4)
+    if form == "json":
+        print_json(msgspec.to_builtins(found))
+        return
+    click.echo(f"{found.title}: {found.summary}")
+    if id in store.board_ids():
+        _board(id)
+    else:
+        _part(id)
+
+
+
+def _board(id: str) -> None:
+    board = shipped().board(id)
+    schemes = [*board.schemes]
+    click.echo("  ".join(["", *(f"{board.schemes[s].title:14}" for s in schemes), "does"]))
+    for pin in board.pins.values():
+        names = [pin.names.get(s, pin.names.get("label", "-")) for s in schemes]
+        does = ", ".join(pin.functions) or pin.kind
+        extra = f"; {pin.power_on} at power-on" if pin.kind == "io" else ""
+        held = f"; {board.reservations[pin.reserved].title}" if pin.reserved else ""
+        click.echo("  ".join(["", *(f"{n:14}" for n in names), does + extra + held]))
+    for rail in board.rails.values():
+        click.echo(f"  {rail.title}: {rail.volts.min:g} to {rail.volts.max:g} V, {show(rail.limit_a, 'A')} for parts")
+
+
+def _part(id: str) -> None:
+    part = shipped().part(id, {})
+    for lead in part.leads.values():
+        click.echo(f"  {lead.title:10} {' or '.join(words(n) for n in lead.needs)}")
+    for name, param in part.params.items():
+        options = ", ".join(param.choices) or f"{param.least:g} to {param.most:g} {param.unit}"
+        click.echo(f"  {name}: {options} (usually {param.default})")

@@ -1,0 +1,48 @@
+"""`knotplan check`"""
+
+from pathlib import Path
+
+import click
+
+from knotplan.cli.common import format_option, plan_argument, print_json, report_of
+from knotplan.core.finding import Finding
+from knotplan.core.quantity import show
+from knotplan.core.report import Report
+from knotplan.exchange.report_json import as_tree
+
+COLOURS = {"stop": "red", "care": "yellow", "note": "blue"}
+
+
+@click.command()
+@plan_argument
+@format_option
+def check(plan: Path, form: str) -> None:
+    """Findings and budgets of PLAN.
+
+    Exit status: 0 nothing at stop, 1 something at stop, 2 the plan cannot be read.
+    """
+    report = report_of(plan)
+    if form == "json":
+        print_json(as_tree(report))
+    else:
+        _print(report)
+    raise SystemExit(1 if report.count("stop") else 0)
+
+
+def _print(report: Report) -> None:
+    for f in report.findings:
+        _print_finding(f)
+    for f in report.accepted:
+        click.echo(f"accepted  {f.title}: {f.message}\n          because: {f.accepted}")
+    click.echo(f"{'':28}{'usually':>10}{'at worst':>10}{'limit':>10}")
+    for b in report.budgets:
+        over = click.style("  over", fg="red") if b.worst_a > b.limit_a else ""
+        click.echo(f"{b.title:28}{show(b.usual_a, 'A'):>10}{show(b.worst_a, 'A'):>10}{show(b.limit_a, 'A'):>10}{over}")
+    click.echo(", ".join(f"{report.count(s)} {s}" for s in COLOURS))
+
+
+def _print_finding(f: Finding) -> None:
+    click.echo(f"{click.style(f'{f.severity:8}', fg=COLOURS[f.severity], bold=True)}  {f.title}: {f.message}")
+    click.echo(f"          {f.reason} [{f.rule}]")
+    for r in f.remedies:
+        click.echo(f"          remedy: {r.title}")

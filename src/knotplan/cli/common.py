@@ -1,0 +1,36 @@
+"""What several commands do alike."""
+
+import json
+from pathlib import Path
+from typing import Any, NoReturn
+
+import click
+
+from knotplan.catalog.load import shipped
+from knotplan.core.analysis import analyse
+from knotplan.core.report import Report
+from knotplan.exchange.plan_file import PlanFileError, load
+
+plan_argument = click.argument("plan", type=click.Path(path_type=Path))
+format_option = click.option("--format", "form", type=click.Choice(["text", "json"]), default="text",
+                             show_default=True, help="For people, or for programs.")  # fmt: skip
+
+
+def stop(message: str, code: int) -> NoReturn:
+    """Ends the command with a message on standard error."""
+    click.echo(message, err=True)
+    raise SystemExit(code)
+
+
+def report_of(path: Path) -> Report:
+    """The report of a plan file; ends the command with 2 when it cannot be read."""
+    try:
+        return analyse(load(path, shipped()), shipped())
+    except PlanFileError as error:
+        stop(f"knotplan: {error}", 2)
+    except OSError as error:
+        stop(f"knotplan: {path}: {error.strerror}", 2)
+
+
+def print_json(tree: Any) -> None:
+    click.echo(json.dumps(tree, indent=2, ensure_ascii=False))

@@ -1,0 +1,42 @@
+"""`knotplan export`"""
+
+from pathlib import Path
+
+import click
+
+from knotplan.cli.common import plan_argument, report_of, stop
+from knotplan.exchange.constants import SchemeError
+from knotplan.exchange.exports import TEXTS, Export
+from knotplan.exchange.files import write_atomically
+
+PAINTED = ("png", "pdf")
+"""kinds that need the interface's painter"""
+
+
+@click.command()
+@plan_argument
+@click.option("--as", "kind", required=True, type=click.Choice([*(x.id for x in TEXTS), *PAINTED]),
+              help="sheet: HTML to wire from; c, python: pin constants; parts: CSV; svg, png, pdf: pictures.")  # fmt: skip
+@click.option("-o", "--output", required=True, type=click.Path(path_type=Path, dir_okay=False), help="File to write.")
+@click.option("--scheme", default="", help="Names to use in the pin constants; the plan's own if not given.")
+def export(plan: Path, kind: str, output: Path, scheme: str) -> None:
+    """Write one hand-over file of PLAN."""
+    report = report_of(plan)
+    try:
+        data = _export(kind).make(report, scheme)
+        write_atomically(output, data)
+    except SchemeError as error:
+        stop(f"knotplan: {error}", 2)
+    except OSError as error:
+        stop(f"knotplan: {output}: {error.strerror}", 2)
+    click.echo(f"wrote {output}")
+
+
+def _export(kind: str) -> Export:
+    found = next((x for x in TEXTS if x.id == kind), None)
+    if found:
+        return found
+    from knotplan.desktop.paper import PAINTED_EXPORTS, offscreen
+
+    offscreen()
+    return next(x for x in PAINTED_EXPORTS if x.id == kind)

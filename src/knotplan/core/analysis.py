@@ -1,0 +1,39 @@
+"""The one way through: plan and catalogue -> circuit -> report."""
+
+from dataclasses import replace
+
+from knotplan.catalog.load import Catalog
+from knotplan.core.budgets import budgets
+from knotplan.core.circuit import Circuit
+from knotplan.core.finding import SEVERITIES, Finding
+from knotplan.core.plan import Plan
+from knotplan.core.points import operating_points
+from knotplan.core.report import Report
+from knotplan.core.rules import RULES
+from knotplan.core.rules.rule import Facts, Rule
+
+
+def analyse(plan: Plan, catalog: Catalog, rules: tuple[Rule, ...] = RULES) -> Report:
+    """The report of a plan; raises UnknownEntryError when the catalogue lacks its board or a part."""
+    circuit = Circuit(plan, catalog)
+    points = operating_points(circuit)
+    facts = Facts(circuit, points, budgets(circuit, points), catalog)
+    found = [f for rule in rules for f in _findings(rule, facts)]
+    found.sort(key=lambda f: SEVERITIES.index(f.severity))
+    reasons = {(a.rule, a.subjects, a.message): a.reason for a in plan.accepted}
+    lived_with = {f.key: reasons.get((f.rule, f.subjects, f.message)) for f in found}
+    return Report(
+        circuit, points, facts.budgets,
+        tuple(f for f in found if not lived_with[f.key]),
+        tuple(replace(f, accepted=lived_with[f.key] or "") for f in found if lived_with[f.key]),
+    )  # fmt: skip
+
+
+def _findings(rule: Rule, facts: Facts) -> list[Finding]:
+    """A rule's findings; a rule that fails is a finding of its own, never a silent pass."""
+    try:
+        return rule.findings(facts)
+    except Exception as error:
+        return [Finding("rule-failed", "stop", "A check could not be made",
+                        f"The check {rule.title!r} ({rule.id}) failed: {type(error).__name__}: {error}.",
+                        (rule.id,), (), tuple, "Please report this together with the plan.", rule.source)]  # fmt: skip

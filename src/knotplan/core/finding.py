@@ -1,0 +1,39 @@
+"""What the checks say about a plan."""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Literal
+
+from knotplan.core.edits import Remedy
+from knotplan.core.working import Number
+
+Severity = Literal["stop", "care", "note"]
+SEVERITIES: tuple[Severity, ...] = ("stop", "care", "note")
+"""gravest first: will not work or will do damage; may misbehave; worth knowing"""
+
+
+@dataclass(frozen=True)
+class Finding:
+    """Something that a rule has to say about a plan."""
+
+    rule: str
+    severity: Severity
+    title: str
+    message: str
+    subjects: tuple[str, ...]
+    numbers: tuple[Number, ...]
+    find_remedies: Callable[[], Iterable[Remedy]] = field(compare=False, repr=False)
+    reason: str
+    source: str
+    accepted: str = ""
+    """why the maker lives with it"""
+
+    @cached_property
+    def remedies(self) -> tuple[Remedy, ...]:
+        """The edits that would settle it, best first; searched for once, at the first look."""
+        return tuple(self.find_remedies())
+
+    @property
+    def key(self) -> tuple[str, tuple[str, ...]]:
+        return self.rule, self.subjects

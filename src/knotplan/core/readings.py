@@ -1,0 +1,102 @@
+"""What the engine found, as values: readings of voltages and currents, case by case.
+
+Loading this costs nothing: the arrays behind it come from `knotplan.core.points`.
+"""
+
+from collections import defaultdict
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from knotplan.core.circuit import Circuit
+from knotplan.core.plan import BOARD
+
+if TYPE_CHECKING:
+    from knotplan.core.solve.network import Floats
+
+
+@dataclass(frozen=True)
+class Case:
+    """One state of a cluster: what each pin does, where contacts and knobs stand."""
+
+    moment: str
+    """"running" or "power-on" """
+    pins: tuple[tuple[str, str], ...] = ()
+    """(pin id, "high", "low", "input" or a state at power-on)"""
+    contacts: tuple[tuple[str, str], ...] = ()
+    """(part id, "open", "closed", or a position such as "0.5")"""
+
+    def pin(self, pin_id: str) -> str:
+        return dict(self.pins).get(pin_id, "")
+
+    def words(self, circuit: Circuit) -> str:
+        """The case as people say it."""
+        said = ["at power-on"] if self.moment == "power-on" else []
+        said += [f"{circuit.title(f'{BOARD}.{p}')} {state}" for p, state in self.pins]
+        said += [f"{circuit.placed[p].name} {'at ' if s[0].isdigit() else ''}{s}" for p, s in self.contacts]
+        return ", ".join(said)
+
+
+@dataclass(frozen=True)
+class Reading:
+    """One quantity in one case: over all corners its least, at the centre its typical, its most."""
+
+    case: Case
+    min: float
+    typ: float
+    max: float
+
+    @property
+    def most(self) -> float:
+        """The greatest magnitude."""
+        return max(abs(self.min), abs(self.max))
+
+
+class Readings(Mapping[str, list[Reading]]):
+    """Readings by what they are of, one for every case; made from the arrays when asked for."""
+
+    def __init__(self) -> None:
+        self._rows: dict[str, tuple[list[Case], Floats]] = {}
+        self._made: dict[str, list[Reading]] = {}
+
+    def put(self, key: str, cases: list[Case], values: "Floats") -> None:
+        """`values`: (cases, corners), the first corner being the centre."""
+        self._rows[key] = cases, values
+
+    def __getitem__(self, key: str) -> list[Reading]:
+        if key not in self._made:
+            self._made[key] = made(*self._rows[key])
+        return self._made[key]
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._rows)
+
+    def __len__(self) -> int:
+        return len(self._rows)
+
+
+def made(cases: list[Case], values: "Floats") -> list[Reading]:
+    """Readings of (cases, corners)."""
+    low, mid, high = values.min(axis=1).tolist(), values[:, 0].tolist(), values.max(axis=1).tolist()
+    return [Reading(*v) for v in zip(cases, low, mid, high, strict=True)]
+
+
+class Points:
+    """The operating points of a circuit."""
+
+    def __init__(self) -> None:
+        self.volts = Readings()
+        """by net"""
+        self.junctions = Readings()
+        """current by "part/element" """
+        self.bars = Readings()
+        """current by bead ("tie#0") or "part/element" """
+        self.pins = Readings()
+        """current out of a pin (negative: into it) by pin id"""
+        self.draws: dict[str, list[list[Reading]]] = defaultdict(list)
+        """current out of a supplied net, by net: one list of readings for each cluster"""
+
+
+def pin_volts(circuit: Circuit, points: Points, pin_id: str) -> list[Reading]:
+    """The voltage at a tied pin, for each case."""
+    return points.volts.get(circuit.net(f"{BOARD}.{pin_id}"), [])

@@ -1,0 +1,114 @@
+"""Every action: its words, shortcut and tooltip, and its place in the menus."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PySide6.QtGui import QAction, QKeySequence
+from PySide6.QtWidgets import QMainWindow, QMenu
+
+
+@dataclass(frozen=True)
+class Spec:
+    """One line of a menu; an empty text is a separator."""
+
+    id: str
+    text: str
+    keys: str = ""
+    tip: str = ""
+
+
+LINE = Spec("", "")
+MENUS: dict[str, tuple[Spec, ...]] = {
+    "&File": (
+        Spec("new", "&New …", "Ctrl+N", "A new plan: choose a board"),
+        Spec("open", "&Open …", "Ctrl+O", "Open a plan file"),
+        Spec("recent", "Open &recent", "", "Plans that you opened lately"),
+        Spec("demo", "The &demo plan", "", "Harbour light, mended"),
+        Spec("draft", "The demo plan's first &draft", "", "Harbour light with the usual mistakes, to mend"),
+        LINE,
+        Spec("save", "&Save", "Ctrl+S", "Write the plan to its file"),
+        Spec("save-as", "Save &as …", "Ctrl+Shift+S", "Write the plan to another file"),
+        LINE,
+        Spec("save-one", "&Hand over this …", "Ctrl+E", "Write the shown hand-over file"),
+        Spec("save-all", "Hand over a&ll …", "Ctrl+Shift+E", "Write every hand-over file into a folder"),
+        LINE,
+        Spec("quit", "&Quit", "Ctrl+Q", "Close the window"),
+    ),
+    "&Edit": (
+        Spec("undo", "&Undo", "Ctrl+Z", "Take the last change back"),
+        Spec("redo", "&Redo", "Ctrl+Shift+Z", "Make it again"),
+        LINE,
+        Spec("add", "&Add part …", "A", "Type what you have"),
+        Spec("tie", "&Tie by name …", "T", "Type a pin for the selected lead, in any scheme"),
+        Spec("delete", "&Delete", "Del", "Remove the selected part, or untie the selected tie"),
+        Spec("rename", "Re&name part …", "F2", "Another name for the selected part"),
+        Spec("role", "Name for the &program …", "Ctrl+R", "What the program calls the selected tie"),
+        LINE,
+        Spec("colour", "&Cord colour", "", "Colour of the selected tie's cord"),
+        Spec("bead", "Add a &bead", "", "A small component in the selected tie"),
+        Spec("place", "&Place part", "", "Which side of the board the part lies on"),
+    ),
+    "&View": (
+        Spec("loom", "&Loom", "Ctrl+1", "What ties to what?"),
+        Spec("hand-over", "&Hand over", "Ctrl+2", "What leaves the plan?"),
+        LINE,
+        Spec("lens-fit", "Lens &Fit", "F5", "Which pins can take the selected lead"),
+        Spec("lens-load", "Lens &Load", "F6", "What each pin and rail carries"),
+        Spec("names", "Spoken &names", "", "What pins are called"),
+        LINE,
+        Spec("turn", "&Turn board", "R", "A quarter turn, as it lies on the bench"),
+        Spec("flip", "Fl&ip board", "Shift+R", "See it from the other side"),
+        LINE,
+        Spec("zoom-in", "Zoom &in", "Ctrl++", "Nearer"),
+        Spec("zoom-out", "Zoom &out", "Ctrl+-", "Further"),
+        Spec("zoom-fit", "&Fit the window", "Ctrl+0", "Show everything"),
+        LINE,
+        Spec("look", "Loo&k", "", "Light or dark"),
+    ),
+    "&Go": (
+        Spec("find", "&Find …", "/", "A pin by any name, a part, a finding, an action"),
+        Spec("next-finding", "&Next finding", "F8", "The next finding, and what it is about"),
+        Spec("to-loom", "To the &bench", "F3", "The keyboard to the loom"),
+        Spec("to-inspector", "To the &inspector", "F4", "The keyboard to the inspector"),
+    ),
+    "&Help": (
+        Spec("explain", "&Explain this", "F1", "What the thing in focus is for"),
+        Spec("walk", "A five-minute &walk", "", "From an empty window to a wired plan"),
+        Spec("about", "&About Knot Plan", "", "Version and licence"),
+    ),
+}
+SUBMENUS = ("recent", "colour", "bead", "place", "names", "look")
+
+
+class Actions:
+    """Made once for a window; handlers are joined by id."""
+
+    def __init__(self, window: QMainWindow, handlers: dict[str, Callable[[], object]]):
+        self.by_id: dict[str, QAction] = {}
+        self.submenus: dict[str, QMenu] = {}
+        for title, specs in MENUS.items():
+            menu = window.menuBar().addMenu(title)
+            menu.setToolTipsVisible(True)
+            for spec in specs:
+                self._put(window, menu, spec, handlers)
+
+    def _put(self, window: QMainWindow, menu: QMenu, spec: Spec, handlers: dict[str, Callable[[], object]]) -> None:
+        if not spec.text:
+            menu.addSeparator()
+            return
+        if spec.id in SUBMENUS:
+            self.submenus[spec.id] = menu.addMenu(spec.text)
+            self.submenus[spec.id].setToolTip(spec.tip)
+            return
+        action = QAction(spec.text, window)
+        action.setObjectName(spec.id)
+        action.setToolTip(spec.tip)
+        action.setStatusTip(spec.tip)
+        if spec.keys:
+            action.setShortcut(QKeySequence(spec.keys))
+        action.triggered.connect(lambda _=False, do=handlers[spec.id]: do())
+        menu.addAction(action)
+        self.by_id[spec.id] = action
+
+    def all(self) -> list[QAction]:
+        return list(self.by_id.values())

@@ -1,0 +1,244 @@
+"""The findings, gravest first, each with its remedies: one click shows, a second makes."""
+
+from PySide6.QtCore import QRectF, QSize, Qt, QTimer
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+
+from knotplan.core import edits
+from knotplan.core.changes import changes
+from knotplan.core.edits import Remedy
+from knotplan.core.finding import SEVERITIES, Finding
+from knotplan.core.loom.marks import severity
+from knotplan.core.loom.palette import Palette
+from knotplan.desktop.paint import paint
+from knotplan.desktop.panels.fields import button, label
+from knotplan.desktop.session import Session
+
+
+class Mark(QWidget):
+    """A severity as octagon, triangle or disc."""
+
+    def __init__(self, level: str, palette: Palette):
+        super().__init__()
+        self.level, self.p = level, palette
+        self.setFixedSize(22, 24)
+        self.setAccessibleName(level)
+        self.setToolTip(level)
+
+    def sizeHint(self) -> QSize:
+        return QSize(22, 24)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+        box = QRectF(self.rect())
+        paint(painter, severity(box.center().x(), 12, self.level, self.p, 9))
+        painter.end()
+
+
+class FindingCard(QFrame):
+    """One finding."""
+
+    def __init__(self, session: Session, finding: Finding, palette: Palette):
+        super().__init__()
+        self.session, self.finding = session, finding
+        self.setProperty("kind", "finding")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(f"{finding.severity}: {finding.title}")
+        self.setAccessibleDescription(finding.message)
+        self.setToolTip(f"{finding.reason}\nSource: {finding.source}\nRule: {finding.rule}")
+        across = QHBoxLayout(self)
+        across.setContentsMargins(10, 9, 10, 9)
+        across.setSpacing(8)
+        across.addWidget(Mark(finding.severity, palette), 0, Qt.AlignmentFlag.AlignTop)
+        self.column = QVBoxLayout()
+        self.column.setSpacing(4)
+        across.addLayout(self.column, 1)
+        for text in (label(finding.title, "strong"), label(finding.message, "faint")):
+            text.setTextInteractionFlags(Qt.TextInteractionFlag.NoTextInteraction)
+            self.column.addWidget(text)
+        self.buttons: list[QWidget] = []
+        if finding.accepted:
+            self.column.addWidget(label(f"Accepted: {finding.accepted}"))
+            self.column.addWidget(button("Take that back", "withdraw", "No longer live with this", self._withdraw, "quiet"),
+                                  0, Qt.AlignmentFlag.AlignLeft)  # fmt: skip
+            return
+        self.remedies: tuple[Remedy, ...] = ()
+        self.accept_button = button("Accept …", "accept", "Live with this, with a reason that is kept", self._ask, "quiet")
+        self.column.addWidget(self.accept_button, 0, Qt.AlignmentFlag.AlignLeft)
+        self.preview: QFrame | None = None
+        self.reason: QLineEdit | None = None
+
+    def fill(self) -> None:
+        """Looks for the remedies, and shows them where they are not those shown."""
+        if self.finding.accepted or self.finding.remedies == self.remedies:
+            return
+        self.remedies = self.finding.remedies
+        for old in self.buttons:
+            old.deleteLater()
+        self.buttons = []
+        for k, remedy in enumerate(self.remedies):
+            made = button(remedy.title, "remedy", "Shows what would change; a second click makes it",
+                          lambda r=remedy: self.show_preview(r), "remedy")  # fmt: skip
+            self.buttons.append(made)
+            self.column.insertWidget(2 + k, made, 0, Qt.AlignmentFlag.AlignLeft)
+
+    def mousePressEvent(self, event: object) -> None:
+        self.setFocus()
+        self.session.select_subject(self.finding.subjects[0])
+
+    def keyPressEvent(self, event: object) -> None:
+        from PySide6.QtGui import QKeyEvent
+
+        assert isinstance(event, QKeyEvent)
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.session.select_subject(self.finding.subjects[0])
+        else:
+            super().keyPressEvent(event)
+
+    # --- remedies -------------------------------------------------------------------------------
+
+    def show_preview(self, remedy: Remedy) -> None:
+        """Shows what would change, on the bench and in words; a second click on the same makes it."""
+        if self.session.preview == remedy and self.preview is not None:
+            self.session.make(remedy)
+            return
+        self._clear_preview()
+        self.session.show_preview(remedy)
+        after = self.session.preview_circuit()
+        assert after is not None
+        self.preview = QFrame()
+        self.preview.setProperty("kind", "preview")
+        box = QVBoxLayout(self.preview)
+        box.setContentsMargins(8, 6, 8, 6)
+        for text in changes(self.session.circuit, after):
+            box.addWidget(label(f"• {text}"))
+        make = button("Make this change", "make", "Does it; undo takes it back (Ctrl+Z)",
+                      lambda: self.session.make(remedy), "main")  # fmt: skip
+        leave = button("Leave it", "leave", "Changes nothing", self._leave, "quiet")
+        across = QHBoxLayout()
+        across.addWidget(make)
+        across.addWidget(leave)
+        across.addStretch(1)
+        box.addLayout(across)
+        self.column.insertWidget(2, self.preview)
+        make.setFocus()
+
+    def _clear_preview(self) -> None:
+        if self.preview is not None:
+            self.preview.deleteLater()
+            self.preview = None
+
+    def _leave(self) -> None:
+        self._clear_preview()
+        self.session.show_preview(None)
+
+    # --- accepting ------------------------------------------------------------------------------
+
+    def _ask(self) -> None:
+        if self.reason is None:
+            self.reason = QLineEdit()
+            self.reason.setObjectName("reason")
+            self.reason.setAccessibleName("Why this is acceptable")
+            self.reason.setPlaceholderText("why is this acceptable? then Enter")
+            self.reason.returnPressed.connect(self._accept)
+            self.column.addWidget(self.reason)
+        self.reason.setFocus()
+
+    def _accept(self) -> None:
+        f = self.finding
+        assert self.reason is not None
+        self.session.edit(f"accept {f.title.lower()}", edits.accept, f.rule, f.subjects, f.message, self.reason.text())
+
+    def _withdraw(self) -> None:
+        self.session.edit("no longer accept", edits.withdraw, self.finding.rule, self.finding.subjects)
+
+
+class FindingsPanel(QWidget):
+    """All findings; a card is kept as long as its finding stays the same."""
+
+    def __init__(self, session: Session, palette: Palette):
+        super().__init__()
+        self.session, self.p = session, palette
+        self.setAccessibleName("Findings")
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(16, 8, 4, 8)
+        layout.setSpacing(6)
+        head = QHBoxLayout()
+        head.addWidget(label("Findings", "head"))
+        head.addStretch(1)
+        self.summary = label("", "faint", wrap=False)
+        head.addWidget(self.summary)
+        head.addSpacing(12)
+        layout.addLayout(head)
+        self.area = QScrollArea()
+        self.area.setWidgetResizable(True)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setAccessibleName("List of findings")
+        holder = QWidget()
+        self.list = QVBoxLayout(holder)
+        self.list.setContentsMargins(0, 0, 8, 0)
+        self.list.setSpacing(8)
+        self.list.addStretch(1)
+        self.area.setWidget(holder)
+        layout.addWidget(self.area, 1)
+        self.cards: list[FindingCard] = []
+        # remedies are searched for after the repaint, a card at a time
+        self._idle = QTimer(self)
+        self._idle.setInterval(0)
+        self._idle.timeout.connect(self._fill_next)
+        self._unfilled: list[FindingCard] = []
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def set_palette(self, palette: Palette) -> None:
+        self.p = palette
+        for card in self.cards:
+            card.deleteLater()
+        self.cards = []
+        self.refresh()
+
+    def refresh(self) -> None:
+        report = self.session.report
+        counts = " · ".join(f"{report.count(s)} {s}" for s in SEVERITIES)
+        self.summary.setText(counts if report.checked else "checking …")
+        wanted = [*report.findings, *report.accepted]
+        kept = {card.finding: card for card in self.cards}
+        cards = []
+        for finding in wanted:
+            card = kept.pop(finding, None)
+            if card is None or card.preview is not None or card.reason is not None:
+                if card is not None:
+                    card.deleteLater()
+                card = FindingCard(self.session, finding, self.p)
+            else:
+                card.finding = finding
+            cards.append(card)
+        for card in kept.values():
+            self.list.removeWidget(card)
+            card.deleteLater()
+        for k, card in enumerate(cards):
+            if self.list.indexOf(card) != k:
+                self.list.insertWidget(k, card)
+        self.cards = cards
+        self._unfilled = list(cards)
+        self._idle.start()
+
+    def _fill_next(self) -> None:
+        if self._unfilled:
+            self._unfilled.pop(0).fill()
+        else:
+            self._idle.stop()
+
+    def settle(self) -> None:
+        """All remedies at once (for pictures and tests)."""
+        while self._unfilled:
+            self._fill_next()
+
+    def show_subject(self, subject: str) -> None:
+        """Brings the first finding about a subject into view."""
+        for card in self.cards:
+            if subject in card.finding.subjects:
+                self.area.ensureWidgetVisible(card)
+                card.setFocus()
+                return

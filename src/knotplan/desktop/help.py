@@ -1,0 +1,42 @@
+"""What F1 says about the thing in focus."""
+
+from PySide6.QtWidgets import QWidget
+
+WALK = """1  Press A and type what you have, say "led". Enter adds it and selects its first lead.
+2  Every pin now answers: a double ring is best, a ring is good, a dashed ring has a consequence, a cross cannot.
+3  Press Enter for the candidates and Enter again to take the best; or T and type a pin by any of its names; \
+or pull a cord from the lead to a pin.
+4  Press Down for the next lead and do the same. Supplies and grounds become short stubs.
+5  Read the findings on the right. A click on a remedy shows what would change, a second click makes it.
+6  Watch the budgets at the bottom: the dark bar is usual, the light one is the worst case, the mark is the limit.
+7  Press Ctrl+2 and hand over: a sheet to wire from, pin constants for the program, a list to buy from."""
+
+TEXTS: dict[str, tuple[str, str]] = {
+    "LoomView": ("The bench", "Board, parts and cords. Arrow keys go from lead to lead; Left or Right goes along a cord. "
+                 "Enter shows the candidates of the selected lead, T takes a pin by name, Del unties. Pull a cord from "
+                 "a lead to a pin, or a pin's end to another pin. The wheel zooms, Ctrl+0 shows everything."),
+    "OfferList": ("Candidates", "Contacts that answer the selected lead, best first, each with its reason. Enter takes the "
+                  "highlighted one. A pin that is reserved or shares a timer is possible, with what that costs."),
+    "QLineEdit": ("A pin by name", "Type a pin by any of its names: position, chip line, printed label, port, index. A name "
+                  "that means several pins is never guessed: its meanings stand side by side, and you choose."),
+    "SearchField": ("Find", "Pins by any name, parts of the plan, parts to add, findings and actions. Enter takes the "
+                    "highlighted one, Escape leaves."),
+    "FindingCard": ("A finding", "An octagon will not work or does damage, a triangle may misbehave, a disc is worth knowing. "
+                    "Its remedies show what would change before they change it. Accept keeps it aside with your reason "
+                    "until its circumstances change."),
+    "BudgetBar": ("Budgets", "The dark bar is the usual current, the light one the worst case, the upright mark the limit. "
+                  "Rest the pointer on one to see how it adds up."),
+    "QuantityField": ("A quantity", "Takes plain numbers, SI prefixes and the letter code: 330, 4.7k, 4K7, 12m."),
+    "HandOver": ("Hand over", "Every file that leaves the plan, shown as it will be. Save this writes the shown one, "
+                 "Save all writes every one into a folder."),
+}  # fmt: skip
+
+
+def explanation(widget: QWidget | None) -> tuple[str, str]:
+    """(title, text) about a widget or the nearest thing around it that has one."""
+    while widget is not None:
+        for kind in type(widget).__mro__:
+            if kind.__name__ in TEXTS and (kind.__name__ != "QLineEdit" or widget.objectName() == "pinField"):
+                return TEXTS[kind.__name__]
+        widget = widget.parentWidget()
+    return "A five-minute walk", WALK

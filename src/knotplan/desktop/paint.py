@@ -1,0 +1,125 @@
+"""Painting plain shapes with Qt: on the screen, in a PNG, in a PDF."""
+
+from collections.abc import Iterable
+from functools import cache
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
+
+from knotplan.core.loom.shapes import Arc, Box, Curve, Disc, Picture, Polygon, Shape, Text
+
+FAMILY = "Inter"
+
+
+@cache
+def colour(text: str) -> QColor:
+    """A colour from "#rrggbb" or "#rrggbbaa"."""
+    made = QColor(text[:7])
+    if len(text) == 9:
+        made.setAlpha(int(text[7:], 16))
+    return made
+
+
+@cache
+def font(size: float, bold: bool = False) -> QFont:
+    made = QFont(FAMILY)
+    made.setPixelSize(1)  # so that the size that follows is in points of the picture
+    made.setPointSizeF(size)
+    made.setPixelSize(max(1, round(size)))
+    made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    made.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
+    return made
+
+
+@cache
+def _metrics(size: float, bold: bool) -> QFontMetricsF:
+    return QFontMetricsF(_big(size, bold))
+
+
+@cache
+def _big(size: float, bold: bool) -> QFont:
+    """Fonts in whole pixels at ten times the size, scaled down by the painter: fractions stay true."""
+    made = QFont(FAMILY)
+    made.setPixelSize(max(1, round(size * 10)))
+    made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    made.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
+    return made
+
+
+@cache
+def _pen(stroke: str, width: float, dash: bool, round_cap: bool) -> QPen:
+    if not stroke:
+        return QPen(Qt.PenStyle.NoPen)
+    pen = QPen(colour(stroke), width)
+    pen.setCapStyle(Qt.PenCapStyle.RoundCap if round_cap else Qt.PenCapStyle.FlatCap)
+    if dash:
+        pen.setDashPattern([4 / width, 3 / width])
+    return pen
+
+
+@cache
+def _brush(fill: str) -> QBrush:
+    return QBrush(colour(fill)) if fill else QBrush(Qt.BrushStyle.NoBrush)
+
+
+def path(curve: Curve) -> QPainterPath:
+    """A curve as Qt's path."""
+    made = QPainterPath(QPointF(*curve.start))
+    for a, b, c, d, e, f in curve.pieces:
+        made.cubicTo(a, b, c, d, e, f)
+    return made
+
+
+def paint(painter: QPainter, shapes: Iterable[Shape]) -> None:
+    """Paints shapes in their order."""
+    for s in shapes:
+        match s:
+            case Text():
+                _text(painter, s)
+            case Curve():
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.setPen(_pen(s.stroke, s.width, s.dash, True))
+                painter.drawPath(path(s))
+            case Disc():
+                painter.setPen(_pen(s.stroke, s.width, s.dash, False))
+                painter.setBrush(_brush(s.fill))
+                painter.drawEllipse(QPointF(s.x, s.y), s.r, s.r)
+            case Box():
+                painter.setPen(_pen(s.stroke, s.width, False, False))
+                painter.setBrush(_brush(s.fill))
+                painter.drawRoundedRect(QRectF(s.x, s.y, s.w, s.h), s.radius, s.radius)
+            case Polygon():
+                painter.setPen(_pen(s.stroke, s.width, False, False))
+                painter.setBrush(_brush(s.fill))
+                painter.drawPolygon(QPolygonF([QPointF(x, y) for x, y in s.points]))
+            case Arc():
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.setPen(_pen(s.stroke, s.width, False, False))
+                box = QRectF(s.x - s.r, s.y - s.r, 2 * s.r, 2 * s.r)
+                painter.drawArc(box, 90 * 16, round(-360 * 16 * s.share))
+
+
+def _text(painter: QPainter, s: Text) -> None:
+    """Text at its true size, whatever the scale, so that exports and screens agree."""
+    big = _big(s.size, s.bold)
+    painter.save()
+    painter.translate(s.x, s.y)
+    if s.angle:
+        painter.rotate(s.angle)
+    painter.scale(0.1, 0.1)
+    painter.setFont(big)
+    painter.setPen(colour(s.fill))
+    back = 0.0
+    if s.anchor != "start":
+        wide = _metrics(s.size, s.bold).horizontalAdvance(s.text)
+        back = wide if s.anchor == "end" else wide / 2
+    painter.drawText(QPointF(-back, 0), s.text)
+    painter.restore()
+
+
+def fit_into(painter: QPainter, picture: Picture, area: QRectF) -> None:
+    """Maps a picture into an area, as large as it goes and centred."""
+    scale = min(area.width() / picture.w, area.height() / picture.h)
+    painter.translate(area.center())
+    painter.scale(scale, scale)
+    painter.translate(-(picture.x + picture.w / 2), -(picture.y + picture.h / 2))

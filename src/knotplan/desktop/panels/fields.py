@@ -1,0 +1,130 @@
+"""The few building blocks that panels share."""
+
+from collections.abc import Callable, Sequence
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFormLayout,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from knotplan.core.quantity import QuantityError, parse, show
+
+
+def label(text: str, tone: str = "", wrap: bool = True) -> QLabel:
+    """A text; `tone` is "head", "strong", "faint", "stop" or "care"."""
+    made = QLabel(text)
+    made.setProperty("tone", tone)
+    made.setWordWrap(wrap)
+    made.setTextFormat(Qt.TextFormat.PlainText)
+    made.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+    return made
+
+
+def button(text: str, name: str, tip: str, do: Callable[[], object], kind: str = "") -> QPushButton:
+    """A button with accessible name, tooltip and style."""
+    made = QPushButton(text)
+    made.setObjectName(name)
+    made.setAccessibleName(text)
+    made.setToolTip(tip)
+    made.setProperty("kind", kind)
+    made.clicked.connect(lambda: do())
+    return made
+
+
+def line() -> QFrame:
+    made = QFrame()
+    made.setProperty("kind", "rule")
+    made.setFixedHeight(1)
+    return made
+
+
+def row(*widgets: QWidget, stretch: int = -1) -> QWidget:
+    """Widgets side by side; `stretch` says which one grows (none: a space at the end)."""
+    made = QWidget()
+    layout = QHBoxLayout(made)
+    layout.setContentsMargins(0, 0, 0, 0)
+    layout.setSpacing(6)
+    for k, w in enumerate(widgets):
+        layout.addWidget(w, 1 if k == stretch else 0)
+    if stretch < 0:
+        layout.addStretch(1)
+    return made
+
+
+def form() -> QFormLayout:
+    made = QFormLayout()
+    made.setContentsMargins(0, 0, 0, 0)
+    made.setHorizontalSpacing(10)
+    made.setVerticalSpacing(6)
+    made.setLabelAlignment(Qt.AlignmentFlag.AlignLeft)
+    return made
+
+
+def choice(name: str, tip: str, options: Sequence[tuple[str, str]], now: str,
+           chosen: Callable[[str], object]) -> QComboBox:  # fmt: skip
+    """A drop-down of (value, text)."""
+    made = QComboBox()
+    made.setObjectName(name)
+    made.setAccessibleName(name)
+    made.setToolTip(tip)
+    for value, text in options:
+        made.addItem(text, value)
+    made.setCurrentIndex(max(0, made.findData(now)))
+    made.activated.connect(lambda k: chosen(str(made.itemData(k))))
+    return made
+
+
+class TextField(QLineEdit):
+    """A line that reports once when it is done, and only what changed."""
+
+    def __init__(self, name: str, tip: str, text: str, done: Callable[[str], object]):
+        super().__init__(text)
+        self.setObjectName(name)
+        self.setAccessibleName(name)
+        self.setToolTip(tip)
+        self._was, self._done = text, done
+        self.editingFinished.connect(self._finish)
+
+    def _finish(self) -> None:
+        if self.text() != self._was:
+            self._was = self.text()
+            self._done(self.text())
+
+
+class QuantityField(QWidget):
+    """A number with a unit: takes 12m, 0.012, 4K7; what it cannot read it keeps, and says why."""
+
+    def __init__(self, name: str, tip: str, value: float, unit: str, done: Callable[[float], object],
+                 least: float | None = None, most: float | None = None):  # fmt: skip
+        super().__init__()
+        self._unit, self._least, self._most, self._report = unit, least, most, done
+        self.line = TextField(name, tip, show(value, unit), self._parse)
+        self.why = label("", "stop")
+        self.why.hide()
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(2)
+        layout.addWidget(self.line)
+        layout.addWidget(self.why)
+
+    def _parse(self, text: str) -> None:
+        try:
+            value = parse(text, self._unit)
+            if self._least is not None and value < self._least:
+                raise QuantityError(f"at least {show(self._least, self._unit)}")
+            if self._most is not None and value > self._most:
+                raise QuantityError(f"at most {show(self._most, self._unit)}")
+        except QuantityError as error:
+            self.why.setText(str(error))
+            self.why.show()
+            return
+        self.why.hide()
+        self._report(value)

@@ -1,0 +1,207 @@
+"""A lead and its tie: what it needs, who can meet that, and everything about the cord."""
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
+
+from knotplan.catalog.needs import Input
+from knotplan.core import edits
+from knotplan.core.fit import Fit, candidates, fit, need_words
+from knotplan.core.loom.cords import bead_words, colour_of
+from knotplan.core.loom.palette import CORDS, Palette
+from knotplan.core.names import LABEL
+from knotplan.core.plan import BOARD, Bead, PullDown, PullUp, SeriesResistor, Tie, split
+from knotplan.core.quantity import show
+from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, form, label, line, row
+from knotplan.desktop.panels.offers import Offer, OfferList
+from knotplan.desktop.session import Session
+
+NEW_BEADS: dict[str, Bead] = {"resistor": SeriesResistor(330.0), "pull-up": PullUp(10e3), "pull-down": PullDown(10e3)}
+
+
+class LeadPanel(QWidget):
+    """Shown while a lead or its tie is selected."""
+
+    done = Signal()
+    """a tie was made here; the keyboard may go back to the loom"""
+
+    def __init__(self, session: Session, palette: Palette, lead: str):
+        super().__init__()
+        self.session, self.lead = session, lead
+        c = session.circuit
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(8)
+        tie = c.plan.tie_of(lead)
+        layout.addWidget(label(c.title(lead), "head"))
+        said = f"tied to {c.full_title(tie.to)}" if tie else "not tied"
+        layout.addWidget(label(f"Needs {need_words(c, lead)}. Now {said}.", "faint"))
+        self.field = QLineEdit()
+        self.field.setObjectName("pinField")
+        self.field.setAccessibleName("Pin for this lead, in any scheme")
+        self.field.setPlaceholderText("type a pin by any of its names")
+        self.field.setToolTip("Position, chip line, printed label, port or index; Enter ties (Ctrl+T)")
+        self.field.textChanged.connect(self._filter)
+        self.field.returnPressed.connect(self._enter)
+        layout.addWidget(self.field)
+        self.note = label("", "care")
+        self.note.hide()
+        layout.addWidget(self.note)
+        self.offers = OfferList("offers", palette)
+        self.offers.itemActivated.connect(lambda _: self._take())
+        self.offers.itemClicked.connect(lambda _: self._take())
+        layout.addWidget(self.offers)
+        self._ranked = [self._offer(f) for f in candidates(c, lead) if tie is None or f.contact != tie.to]
+        self.offers.fill(self._ranked)
+        if not self._ranked:
+            self._say("No free contact can do this.")
+        if tie:
+            layout.addWidget(line())
+            layout.addWidget(TieBox(session, tie))
+        layout.addStretch(1)
+
+    # --- choosing a contact ---------------------------------------------------------------------
+
+    def _offer(self, f: Fit, place: str = "") -> Offer:
+        c = self.session.circuit
+        return Offer(f.contact, c.title(f.contact), place or c.place(f.contact), f.grade, f.reason)
+
+    def _say(self, text: str) -> None:
+        self.note.setText(text)
+        self.note.setVisible(bool(text))
+
+    def _filter(self, text: str) -> None:
+        """Everything that the text can mean, side by side; never a guess among them."""
+        text = text.strip()
+        if not text:
+            self._say("")
+            self.offers.fill(self._ranked)
+            return
+        c = self.session.circuit
+        found = c.names.find(text)
+        pins = list(dict.fromkeys(m.pin for m in found))
+        offers = []
+        for pin in pins:
+            titles = [self._scheme(m.scheme) for m in found if m.pin == pin]
+            answer = fit(c, self.lead, f"{BOARD}.{pin}")
+            offers.append(self._offer(answer, f"as {' and '.join(titles)} {text}"))
+        if len(pins) > 1 and not all(c.board.pins[p].kind in ("ground", "supply") for p in pins):
+            self._say(f"“{text}” means {len(pins)} different pins. Which one?")
+        elif len(pins) > 1:
+            offers.sort(key=lambda o: (o.grade, fit(c, self.lead, o.contact).cost))
+            self._say("")
+        else:
+            near = ", ".join(c.names.near(text))
+            self._say("" if pins else f"No pin is called “{text}”." + (f" Nearest: {near}." if near else ""))
+        self.offers.fill(offers)
+
+    def _scheme(self, scheme: str) -> str:
+        return "label" if scheme == LABEL else self.session.circuit.board.schemes[scheme].title.lower()
+
+    def _enter(self) -> None:
+        """Enter in the field takes what is meant, where only one pin (or one net) is."""
+        kinds = {self._kind(o.contact) for o in self.offers.offers()}
+        if self.field.text().strip() and self.offers.count() > 1 and kinds - {"ground", "supply"}:
+            self.offers.setFocus()
+            return
+        self._take()
+
+    def _kind(self, contact: str) -> str:
+        pin = self.session.circuit.pin(contact)
+        return pin.kind if pin else "lead"
+
+    def _take(self) -> None:
+        offer = self.offers.offer()
+        if offer is None:
+            return
+        self.session.edit(f"tie {self.session.circuit.title(self.lead)}", edits.tie, self.lead, offer.contact)
+        self.done.emit()
+
+
+class TieBox(QWidget):
+    """The cord: role, colour, beads, the program's pull."""
+
+    def __init__(self, session: Session, tie: Tie):
+        super().__init__()
+        self.session, self.tie = session, tie
+        c = session.circuit
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(6)
+        fields = form()
+        pin = c.pin(tie.to)
+        if pin is not None and pin.kind == "io":
+            fields.addRow("Role", TextField("role", "What the program calls this tie, e.g. lamp", tie.role, self._role))
+        options = [(name, name) for name in CORDS]
+        fields.addRow("Cord", choice("cord", "Colour of the cord", options, colour_of(c, tie), self._colour))
+        need = c.need(tie.lead)
+        if isinstance(need, Input) and pin is not None:
+            driver = c.board.drivers[pin.driver]
+            pulls = [("none", "none")]
+            pulls += [("up", f"pull-up, {show(driver.pull_up_ohm.typ, 'Ω')}")] if driver.pull_up_ohm else []
+            pulls += [("down", f"pull-down, {show(driver.pull_down_ohm.typ, 'Ω')}")] if driver.pull_down_ohm else []
+            fields.addRow("Pin's pull", choice("pull", "The pull that the program switches on", pulls, tie.pull,
+                                               self._pull))  # fmt: skip
+        layout.addLayout(fields)
+        for k, bead in enumerate(tie.beads):
+            layout.addWidget(self._bead_row(k, bead))
+        adders = [button(f"+ {kind}", f"add-{kind}", f"Drop a {kind} into this tie",
+                         lambda k=kind: self._add(k), "quiet") for kind in NEW_BEADS]  # fmt: skip
+        layout.addWidget(row(*adders))
+        layout.addWidget(row(button("Untie", "untie", "Take this tie away (Del)", self._untie)))
+
+    def _bead_row(self, k: int, bead: Bead) -> QWidget:
+        names = {SeriesResistor: "Resistor", PullUp: "Pull-up", PullDown: "Pull-down"}
+        name = names[type(bead)]
+        field = QuantityField(f"bead-{k}", f"{name}: 330, 4.7k or 4K7", bead.ohm, "Ω",
+                              lambda ohm: self._change(k, bead, ohm), 1e-3, 1e9)  # fmt: skip
+        field.line.setAccessibleName(f"{name} in the tie")
+        tail = ""
+        if isinstance(bead, PullUp):
+            tail = f"to {self.session.circuit.title(bead.rail)}" if bead.rail else ""
+        away = button("✕", f"drop-{k}", f"Take the {bead_words(bead)} out", lambda: self._drop(k), "quiet")
+        return row(label(name, "faint", wrap=False), field, label(tail, "faint", wrap=False), away, stretch=1)
+
+    def _title(self) -> str:
+        return self.session.circuit.title(self.tie.lead)
+
+    def _role(self, text: str) -> None:
+        self.session.edit(f"name {self._title()}", edits.set_role, self.tie.id, text)
+
+    def _colour(self, name: str) -> None:
+        self.session.edit(f"recolour {self._title()}", edits.recolour, self.tie.id, name)
+
+    def _pull(self, pull: str) -> None:
+        self.session.edit(f"pull of {self._title()}", edits.set_pull, self.tie.id, pull)
+
+    def _add(self, kind: str) -> None:
+        self.session.edit(f"add a {kind}", edits.add_bead, self.tie.id, new_bead(self.session, self.tie, kind))
+
+    def _change(self, at: int, bead: Bead, ohm: float) -> None:
+        from msgspec.structs import replace
+
+        self.session.edit(f"change the {bead_words(bead)}", edits.change_bead, self.tie.id, at, replace(bead, ohm=ohm))
+
+    def _drop(self, at: int) -> None:
+        self.session.edit("take a bead out", edits.remove_bead, self.tie.id, at)
+
+    def _untie(self) -> None:
+        self.session.edit(f"untie {self._title()}", edits.untie, self.tie.id)
+
+
+def new_bead(session: Session, tie: Tie, kind: str) -> Bead:
+    """A bead to begin with: an LED's resistor is the one that the value finder chooses."""
+    c = session.circuit
+    part_id = split(tie.lead)[0]
+    if kind == "resistor" and session.report.checked and part_id in c.parts:
+        from knotplan.core.led import choose
+
+        chosen = choose(c, session.catalog, part_id)
+        if chosen and chosen.bead_at is None:
+            return SeriesResistor(chosen.best.ohm, chosen.tolerance)
+    if kind == "pull-up":
+        pin = c.pin(tie.to)
+        rail = c.board.drivers[pin.driver].rail if pin else next(iter(c.board.rails))
+        return PullUp(10e3, rail=c.supply_contact(rail))
+    return NEW_BEADS[kind]
+
+

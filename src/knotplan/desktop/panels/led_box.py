@@ -1,0 +1,97 @@
+"""An LED's resistor: wished current or brightness, the preferred value and its neighbours, the working."""
+
+from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
+
+from knotplan.core import edits
+from knotplan.core.led import Choice, Resistor, choose, led_of
+from knotplan.core.quantity import show
+from knotplan.core.series import SERIES, bands
+from knotplan.core.working import Number
+from knotplan.desktop.panels.fields import QuantityField, button, choice, form, label
+from knotplan.desktop.session import Session
+
+
+class LedBox(QWidget):
+    """The value finder for one LED of the plan."""
+
+    def __init__(self, session: Session, part_id: str):
+        super().__init__()
+        self.session, self.part_id = session, part_id
+        found = led_of(session.circuit, part_id)
+        assert found is not None
+        led = found[1]
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(6)
+        layout.addWidget(label("Resistor", "strong"))
+        fields = form()
+        fields.addRow("Wished current", QuantityField("wish", "Current for the brightness you want, e.g. 5m",
+                                                      led.wished_a, "A", self._wish, 0.0002, 0.02))  # fmt: skip
+        per_amp = led.intensity_cd / led.intensity_at_a
+        fields.addRow("or brightness", QuantityField("brightness", "Luminous intensity, proportional to current",
+                                                     led.wished_a * per_amp, "cd", lambda cd: self._wish(cd / per_amp),
+                                                     0.0002 * per_amp, 0.02 * per_amp))  # fmt: skip
+        series = [(s, f"{s}, {len(SERIES[s])} values a decade") for s in ("E3", "E6", "E12", "E24", "E48", "E96")]
+        fields.addRow("Drawer", choice("series", "The preferred values that you have", series, session.plan.series,
+                                       self._series))  # fmt: skip
+        layout.addLayout(fields)
+        chosen = choose(session.circuit, session.catalog, part_id)
+        if chosen is None:
+            layout.addWidget(label("Tie both leads, then the value can be found.", "faint"))
+            return
+        if not chosen.reaches:
+            layout.addWidget(label("This supply cannot drive the wished current through it.", "care"))
+        layout.addLayout(_table(chosen, per_amp))
+        code = " ".join(bands(chosen.best.ohm, chosen.tolerance))
+        layout.addWidget(label(f"Bands of {show(chosen.best.ohm, 'Ω')}: {code}", "faint"))
+        now = chosen.tie.beads[chosen.bead_at].ohm if chosen.bead_at is not None else None
+        if now != chosen.best.ohm:
+            layout.addWidget(button(chosen.remedy().title, "putResistor", "Make this change",
+                                    lambda: session.make(chosen.remedy()), "main"))  # fmt: skip
+        else:
+            layout.addWidget(label(f"{show(now or 0, 'Ω')} is in the tie.", "faint"))
+        self.how = button("How it is computed", "how", "Formula, inputs and sources", self._toggle, "quiet")
+        layout.addWidget(self.how)
+        self.working = label(_worked(chosen), "faint")
+        self.working.setObjectName("working")
+        self.working.hide()
+        layout.addWidget(self.working)
+
+    def _toggle(self) -> None:
+        self.working.setVisible(not self.working.isVisible())
+
+    def _wish(self, amps: float) -> None:
+        self.session.edit("wished current", edits.set_param, self.part_id, "wish", float(f"{amps:.4g}"))
+
+    def _series(self, series: str) -> None:
+        self.session.edit("preferred values", edits.set_series, series)
+
+
+def _table(chosen: Choice, per_amp: float) -> QGridLayout:
+    grid = QGridLayout()
+    grid.setHorizontalSpacing(10)
+    grid.setVerticalSpacing(3)
+    for k, head in enumerate(("", "least", "typical", "most", "power", "glow")):
+        grid.addWidget(label(head, "faint", wrap=False), 0, k)
+    for r, resistor in enumerate((chosen.lower, chosen.best, chosen.higher), 1):
+        tone = "strong" if resistor is chosen.best else "faint"
+        for k, text in enumerate(_cells(resistor, per_amp)):
+            grid.addWidget(label(text, tone, wrap=False), r, k)
+    return grid
+
+
+def _cells(r: Resistor, per_amp: float) -> tuple[str, ...]:
+    now = r.current
+    return (show(r.ohm, "Ω"), show(now.min, "A", 2), show(now.typical, "A", 2), show(now.max, "A", 2),
+            show(r.power_w, "W", 2), show(now.typical * per_amp, "cd", 2))  # fmt: skip
+
+
+def _worked(chosen: Choice) -> str:
+    w = chosen.working
+
+    def said(n: Number) -> str:
+        limit = f", limit {show(n.limit, n.unit)}" if n.limit is not None else ""
+        return f"  {n.name}: {show(n.value, n.unit, 4)}{limit}" + (f"  ({n.origin})" if n.origin else "")
+
+    return "\n".join([w.formula, "", "From", *map(said, w.inputs), "", "Follows", *map(said, w.results), "",
+                      f"Source: {w.source}"])  # fmt: skip

@@ -1,0 +1,73 @@
+"""A part: its name, what can be chosen about it, and where its leads go."""
+
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from knotplan.core import edits
+from knotplan.core.led import led_of
+from knotplan.core.loom.palette import Palette
+from knotplan.core.plan import Tie
+from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, form, label, line, row
+from knotplan.desktop.panels.led_box import LedBox
+from knotplan.desktop.session import Session
+
+SIDES = (("", "by itself"), ("left", "left of the board"), ("right", "right of the board"))
+
+
+class PartPanel(QWidget):
+    """Shown while a part is selected."""
+
+    def __init__(self, session: Session, palette: Palette, part_id: str):
+        super().__init__()
+        self.session, self.part_id = session, part_id
+        c = session.circuit
+        placed, part = c.placed[part_id], c.parts[part_id]
+        kind = session.catalog.kind(placed.part)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(8)
+        layout.addWidget(label(placed.name, "head"))
+        layout.addWidget(label(part.summary + (f". {part.note[0].upper()}{part.note[1:]}." if part.note else ""), "faint"))
+        fields = form()
+        fields.addRow("Name", TextField("name", "What you call this part (F2)", placed.name, self._rename))
+        for name, param in kind.params.items():
+            if name == "wish":
+                continue  # stands with the resistor
+            value = kind.values(placed.params)[name]
+            if param.choices:
+                options = [(o, o) for o in param.choices]
+                fields.addRow(param.title, choice(name, param.title, options, str(value),
+                                                  lambda v, n=name: self._param(n, v)))  # fmt: skip
+            else:
+                fields.addRow(param.title, QuantityField(name, param.title, float(value), param.unit,
+                                                         lambda v, n=name: self._param(n, v), param.least, param.most))  # fmt: skip
+        fields.addRow("Lies", choice("side", "Which side of the board it lies on", SIDES, placed.side, self._side))
+        layout.addLayout(fields)
+        if led_of(c, part_id) and session.report.checked:
+            layout.addWidget(line())
+            layout.addWidget(LedBox(session, part_id))
+        layout.addWidget(line())
+        for name in part.leads:
+            layout.addWidget(self._lead(f"{part_id}.{name}"))
+        layout.addWidget(row(button("Remove", "remove", "Take this part and its ties away (Del)", self._remove)))
+        layout.addStretch(1)
+
+    def _lead(self, lead: str) -> QWidget:
+        c = self.session.circuit
+        spec, ties = c.lead(lead), c.ties_at.get(lead, [])
+        assert spec is not None
+        where = ", ".join(c.full_title(c.other_end(t, lead)) for t in ties) or ("not tied" if spec.required else "free")
+        go = button(spec.title, f"lead-{lead}", "Select this lead", lambda: self.session.select("lead", lead), "quiet")
+        role = next((f" “{t.role}”" for t in ties if isinstance(t, Tie) and t.role), "")
+        return row(go, label(where + role, "" if ties or not spec.required else "care"), stretch=1)
+
+    def _rename(self, name: str) -> None:
+        self.session.edit("rename", edits.rename_part, self.part_id, name)
+
+    def _param(self, name: str, value: str | float) -> None:
+        self.session.edit(f"change {name}", edits.set_param, self.part_id, name, value)
+
+    def _side(self, side: str) -> None:
+        self.session.edit("move the part", edits.nudge, self.part_id, side)
+
+    def _remove(self) -> None:
+        self.session.edit(f"remove {self.session.circuit.placed[self.part_id].name}", edits.remove_part, self.part_id)

@@ -1,0 +1,105 @@
+"""A pin: all its names, what it does and bears, who holds it, and which leads could use it."""
+
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from knotplan.core import edits
+from knotplan.core.circuit import Circuit
+from knotplan.core.fit import leads_for
+from knotplan.core.loom.palette import Palette
+from knotplan.core.plan import split
+from knotplan.core.quantity import show
+from knotplan.core.readings import pin_volts
+from knotplan.desktop.panels.fields import button, form, label, line, row
+from knotplan.desktop.panels.offers import Offer, OfferList
+from knotplan.desktop.session import Session
+
+
+class PinPanel(QWidget):
+    """Shown while a contact of the board is selected."""
+
+    def __init__(self, session: Session, palette: Palette, contact: str):
+        super().__init__()
+        self.session, self.contact = session, contact
+        c = session.circuit
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(8)
+        layout.addWidget(label(c.full_title(contact), "head"))
+        pin = c.pin(contact)
+        if pin is None:
+            socket = c.board.sockets[split(contact)[1]]
+            layout.addWidget(label(f"Feeds the {c.board.rails[socket.rail].title}, up to "
+                                   f"{show(socket.limit_a, 'A')}. {socket.note}", "faint"))  # fmt: skip
+        else:
+            fields = form()
+            for scheme, spec in c.board.schemes.items():
+                if scheme in pin.names:
+                    fields.addRow(label(spec.title, "faint", wrap=False), label(pin.names[scheme]))
+            for name, text in _facts(c, contact):
+                fields.addRow(label(name, "faint", wrap=False), label(text))
+            layout.addLayout(fields)
+            if pin.reserved:
+                r = c.board.reservations[pin.reserved]
+                layout.addWidget(label(f"{r.title.capitalize()}: {r.reason}. To free it: {r.lifted_by}.", "care"))
+        for tie in c.ties_at.get(contact, ()):
+            layout.addWidget(line())
+            layout.addWidget(label(f"Tied to {c.title(tie.lead)}" + (f" (“{tie.role}”)" if tie.role else ""), "strong"))
+            layout.addWidget(row(
+                button("Show the tie", f"show-{tie.id}", "Select this tie", lambda t=tie: session.select("tie", t.id)),
+                button("Untie", f"untie-{tie.id}", "Take this tie away (Del)", lambda t=tie: self._untie(t.id)),
+            ))  # fmt: skip
+        if session.report.checked and pin is not None:
+            for text in _states(session, contact):
+                layout.addWidget(label(text, "faint"))
+        able = [(lead, f) for lead, f in leads_for(c, contact) if c.plan.tie_of(lead) is None]
+        if able:
+            layout.addWidget(line())
+            layout.addWidget(label("Leads that could use it", "strong"))
+            leads = OfferList("leadsFor", palette)
+            leads.setAccessibleName("Leads that could use this pin")
+            leads.fill([Offer(lead, c.title(lead), "", f.grade, f.reason) for lead, f in able])
+            leads.itemActivated.connect(lambda _: self._take(leads))
+            leads.itemClicked.connect(lambda _: self._take(leads))
+            layout.addWidget(leads)
+        layout.addStretch(1)
+
+    def _untie(self, tie_id: str) -> None:
+        self.session.edit("untie", edits.untie, tie_id)
+
+    def _take(self, leads: OfferList) -> None:
+        offer = leads.offer()
+        if offer:
+            said = f"tie {self.session.circuit.title(offer.contact)}"
+            self.session.edit(said, edits.tie, offer.contact, self.contact)
+
+
+def _facts(c: Circuit, contact: str) -> list[tuple[str, str]]:
+    """(what, how) about a pin."""
+    pin = c.pin(contact)
+    assert pin is not None
+    if pin.kind == "supply":
+        rail = c.board.rails[pin.rail]
+        live = "" if pin.rail in c.live_rails else " (dead with this feed)"
+        return [("Rail", f"{rail.title}{live}, {rail.volts.min:g} – {rail.volts.max:g} V"),
+                ("Limit", f"{show(rail.limit_a, 'A')} for all parts"), ("Note", rail.note)]  # fmt: skip
+    if pin.kind != "io":
+        return [("Label", pin.names.get("label", "")), *([("Note", pin.note)] if pin.note else [])]
+    driver = c.board.drivers[pin.driver]
+    rows = [
+        ("Does", ", ".join(pin.functions)),
+        ("Gives", f"{show(driver.recommended_a, 'A')}, never above {show(driver.absolute_a, 'A')}"),
+        ("Bears", f"{driver.min_v:g} – {driver.max_v:g} V"),
+        ("Reads", f"low below {driver.input_low_v:g} V, high above {driver.input_high_v:g} V"),
+        ("Power-on", {"pull-up": "pulled up", "pull-down": "pulled down"}.get(pin.power_on, pin.power_on)),
+    ]
+    if pin.fitted_pull_ohm:
+        rows.append(("Fitted", f"{show(pin.fitted_pull_ohm, 'Ω')} pull-up on the board"))
+    bank = next((b for b in c.board.banks.values() if split(contact)[1] in b.pins), None)
+    return rows + ([("Bank", f"{bank.title}, {show(bank.limit_a, 'A')} together")] if bank else [])
+
+
+def _states(session: Session, contact: str) -> list[str]:
+    """Voltage in each state, with its extremes."""
+    readings = pin_volts(session.circuit, session.report.points, split(contact)[1])
+    return [f"{r.case.words(session.circuit)}: {show(r.typ, 'V')} ({show(r.min, 'V')} – {show(r.max, 'V')})"
+            for r in readings if r.case.pins]  # fmt: skip

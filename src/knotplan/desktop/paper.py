@@ -1,0 +1,184 @@
+"""What needs painting: the loom as PNG, the wiring sheet as PDF and as pages on the screen."""
+
+import os
+
+from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF, Qt
+from PySide6.QtGui import (
+    QAbstractTextDocumentLayout,
+    QColor,
+    QFont,
+    QImage,
+    QPageLayout,
+    QPageSize,
+    QPainter,
+    QPalette,
+    QPdfWriter,
+    QTextDocument,
+)
+from PySide6.QtWidgets import QApplication
+
+from knotplan.core.loom.bench import lay_out
+from knotplan.core.loom.palette import LIGHT, Palette
+from knotplan.core.loom.picture import picture
+from knotplan.core.loom.shapes import Picture
+from knotplan.core.loom.view import LoomView
+from knotplan.core.report import Report
+from knotplan.desktop.paint import FAMILY, colour, fit_into, paint
+from knotplan.desktop.theme import load_fonts
+from knotplan.exchange.exports import Export
+from knotplan.exchange.sheet import html
+
+PAGE = QSizeF(842, 595)
+"""A4 across, in points"""
+EDGE = 34.0
+PNG_SCALE = 2.0
+
+
+def offscreen() -> None:
+    """A Qt application for painting alone, where none runs yet (the command line)."""
+    if QApplication.instance() is None:
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+        offscreen.application = QApplication([])  # type: ignore[attr-defined]
+        load_fonts()
+
+
+def plan_picture(report: Report, p: Palette = LIGHT) -> Picture:
+    """The whole loom, nothing selected."""
+    return picture(report, lay_out(report.circuit), LoomView(), p)
+
+
+def image_of(made: Picture, scale: float) -> QImage:
+    """A picture as an image, so many pixels for each of its points."""
+    image = QImage(round(made.w * scale), round(made.h * scale), QImage.Format.Format_ARGB32)
+    image.fill(colour(made.ground))
+    painter = QPainter(image)
+    painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+    fit_into(painter, made, QRectF(image.rect()))
+    paint(painter, made.shapes)
+    painter.end()
+    return image
+
+
+def png(report: Report, scheme: str = "") -> bytes:
+    """The loom as PNG at twice its size."""
+    return _saved(image_of(plan_picture(report), PNG_SCALE))
+
+
+def _saved(image: QImage) -> bytes:
+    data = QByteArray()
+    buffer = QBuffer(data)
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    image.save(buffer, "PNG")
+    return bytes(data.data())
+
+
+class Sheet:
+    """The wiring sheet as pages of `PAGE`."""
+
+    def __init__(self, report: Report):
+        self.report = report
+        self.head = self._document(html(report, "paper_head.html", image=""), PAGE.width() - 2 * EDGE)
+        self.body = self._document(html(report, "ties.html", image=""), PAGE.width() - 2 * EDGE)
+        self.body.setPageSize(QSizeF(PAGE.width() - 2 * EDGE, PAGE.height() - 2 * EDGE - 16))
+        self.picture = plan_picture(report)
+
+    @staticmethod
+    def _document(text: str, width: float) -> QTextDocument:
+        document = QTextDocument()
+        document.setDocumentMargin(0)
+        font = QFont(FAMILY)
+        font.setPixelSize(10)
+        document.setDefaultFont(font)
+        document.setDefaultStyleSheet(STYLE)
+        document.setHtml(text)
+        document.setTextWidth(width)
+        return document
+
+    @property
+    def pages(self) -> int:
+        return 1 + self.body.pageCount()
+
+    def paint_page(self, painter: QPainter, number: int) -> None:
+        """Paints a page (from 0) in points."""
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+        painter.fillRect(QRectF(0, 0, PAGE.width(), PAGE.height()), QColor("#ffffff"))
+        inner = QRectF(EDGE, EDGE, PAGE.width() - 2 * EDGE, PAGE.height() - 2 * EDGE - 16)
+        if number == 0:
+            self._draw(painter, self.head, inner, 0)
+            top = min(self.head.size().height(), inner.height() * 0.45) + 8
+            area = inner.adjusted(0, top, 0, 0)
+            painter.save()
+            fit_into(painter, self.picture, area)
+            paint(painter, self.picture.shapes)
+            painter.restore()
+        else:
+            self._draw(painter, self.body, inner, number - 1)
+        font = QFont(FAMILY)
+        font.setPixelSize(8)
+        painter.setFont(font)
+        painter.setPen(colour(LIGHT.faint))
+        foot = QRectF(EDGE, PAGE.height() - EDGE, PAGE.width() - 2 * EDGE, 14)
+        painter.drawText(foot, Qt.AlignmentFlag.AlignLeft, f"{self.report.circuit.plan.title} · Knot Plan")
+        painter.drawText(foot, Qt.AlignmentFlag.AlignRight, f"page {number + 1} of {self.pages}")
+
+    @staticmethod
+    def _draw(painter: QPainter, document: QTextDocument, area: QRectF, page: int) -> None:
+        painter.save()
+        painter.setClipRect(area)
+        painter.translate(area.left(), area.top() - page * area.height())
+        context = QAbstractTextDocumentLayout.PaintContext()
+        context.palette.setColor(QPalette.ColorRole.Text, QColor(LIGHT.ink))  # also when the window is dark
+        document.documentLayout().draw(painter, context)
+        painter.restore()
+
+    def page_image(self, number: int, scale: float) -> QImage:
+        """A page as an image."""
+        image = QImage(round(PAGE.width() * scale), round(PAGE.height() * scale), QImage.Format.Format_RGB32)
+        painter = QPainter(image)
+        painter.scale(scale, scale)
+        self.paint_page(painter, number)
+        painter.end()
+        return image
+
+
+STYLE = f"""
+h1 {{ font-size: 20px; font-weight: 600; margin: 0; }}
+h2 {{ font-size: 13px; font-weight: 600; margin-top: 10px; margin-bottom: 4px; }}
+p {{ margin: 2px 0; color: {LIGHT.faint}; }}
+td, th {{ padding: 2px 9px 2px 0; }}
+th {{ color: {LIGHT.faint}; text-align: left; font-weight: 400; }}
+.stop {{ color: {LIGHT.stop}; font-weight: 600; }}
+.care {{ color: {LIGHT.care_text}; font-weight: 600; }}
+.note {{ color: {LIGHT.active}; font-weight: 600; }}
+"""
+
+
+def pdf(report: Report, scheme: str = "") -> bytes:
+    """The wiring sheet as PDF, A4 across, all of it vectors and text."""
+    sheet = Sheet(report)
+    data = QByteArray()
+    buffer = QBuffer(data)
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
+    writer.setTitle(f"{report.circuit.plan.title} – wiring sheet")
+    writer.setCreator("Knot Plan")
+    writer.setPageLayout(QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape,
+                                     QMarginsF(0, 0, 0, 0)))  # fmt: skip
+    writer.setResolution(288)
+    painter = QPainter(writer)
+    for number in range(sheet.pages):
+        if number:
+            writer.newPage()
+        painter.save()
+        painter.scale(4, 4)
+        sheet.paint_page(painter, number)
+        painter.restore()
+    painter.end()
+    buffer.close()
+    return bytes(data.data())
+
+
+PAINTED_EXPORTS: tuple[Export, ...] = (
+    Export("pdf", "Wiring sheet (PDF)", ".pdf", "the same sheet on paper", pdf, text=False),
+    Export("png", "Picture (PNG)", ".png", "the loom as an image", png, text=False),
+)

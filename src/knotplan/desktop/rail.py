@@ -1,0 +1,97 @@
+"""The views, each answering one question, down the left side."""
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
+
+from knotplan.core.loom.marks import severity
+from knotplan.core.loom.palette import Palette
+from knotplan.core.loom.shapes import Text
+from knotplan.desktop.paint import colour, paint
+from knotplan.desktop.session import Session
+
+
+class RailButton(QAbstractButton):
+    """An icon with its name, and the gravest finding of its view."""
+
+    def __init__(self, name: str, tip: str, palette: Palette):
+        super().__init__()
+        self.p, self.name, self.level = palette, name, ""
+        self.setCheckable(True)
+        self.setAccessibleName(name)
+        self.setToolTip(tip)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+
+    def sizeHint(self) -> QSize:
+        return QSize(66, 64)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+        box = QRectF(self.rect()).adjusted(3, 3, -3, -3)
+        ink = colour(self.p.active if self.isChecked() else self.p.faint)
+        if self.isChecked():
+            painter.setPen(QPen(colour(self.p.edge), 1))
+            painter.setBrush(colour(self.p.card))
+            painter.drawRoundedRect(box, 9, 9)
+        if self.hasFocus():
+            painter.setPen(QPen(colour(self.p.active), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(box, 9, 9)
+        pen = QPen(ink, 2.2)
+        pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        middle = QPointF(box.center().x(), box.top() + 22)
+        painter.drawPath(_icon(self.name, middle))
+        weight = self.isChecked()
+        paint(painter, [Text(box.center().x(), box.bottom() - 9, self.name, 11.5, ink.name(), weight, "middle")])
+        if self.level:
+            paint(painter, severity(box.right() - 9, box.top() + 10, self.level, self.p, 7))
+        painter.end()
+
+
+def _icon(name: str, at: QPointF) -> QPainterPath:
+    x, y = at.x(), at.y()
+    path = QPainterPath()
+    if name == "Loom":
+        for a, b in ((-8, 8), (0, 0), (8, -8)):
+            path.moveTo(x - 13, y + a)
+            path.cubicTo(x - 3, y + a, x + 3, y + b, x + 13, y + b)
+        return path
+    path.addRoundedRect(QRectF(x - 9, y - 11, 18, 22), 2, 2)
+    for k in range(3):
+        path.moveTo(x - 4, y - 5 + 5 * k)
+        path.lineTo(x + 4, y - 5 + 5 * k)
+    return path
+
+
+class Rail(QWidget):
+    """The buttons; the window connects them."""
+
+    def __init__(self, session: Session, palette: Palette, views: list[tuple[str, str]]):
+        super().__init__()
+        self.session = session
+        self.setObjectName("rail")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(74)
+        down = QVBoxLayout(self)
+        down.setContentsMargins(4, 8, 4, 8)
+        self.group = QButtonGroup(self)
+        self.buttons = [RailButton(name, tip, palette) for name, tip in views]
+        for k, made in enumerate(self.buttons):
+            self.group.addButton(made, k)
+            down.addWidget(made, 0, Qt.AlignmentFlag.AlignHCenter)
+        down.addStretch(1)
+        self.buttons[0].setChecked(True)
+        session.changed.connect(self.refresh)
+
+    def set_palette(self, palette: Palette) -> None:
+        for made in self.buttons:
+            made.p = palette
+            made.update()
+
+    def refresh(self) -> None:
+        levels = [f.severity for f in self.session.report.findings]
+        self.buttons[0].level = levels[0] if levels else ""
+        self.buttons[0].update()

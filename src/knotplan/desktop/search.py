@@ -1,0 +1,178 @@
+"""One field for pins, parts, findings and actions; what is typed is matched as people say it."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from PySide6.QtCore import QEvent, QObject, QPoint, Qt, Signal
+from PySide6.QtGui import QAction, QFocusEvent, QKeyEvent
+from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from knotplan.core import edits
+from knotplan.core.plan import BOARD
+from knotplan.desktop.session import Session
+
+MOST = 12
+
+
+@dataclass(frozen=True)
+class Entry:
+    """Something that can be found, and what happens then."""
+
+    kind: str
+    text: str
+    words: str
+    do: Callable[[], object]
+
+
+def part_entries(session: Session, add: Callable[[str, str, dict[str, str | float]], object]) -> Iterator[Entry]:
+    """Every part of the catalogue, and each of its colours."""
+    for part_id in session.catalog.part_ids():
+        kind = session.catalog.kind(part_id)
+        said = f"add {kind.title} {kind.summary} {' '.join(kind.words)}"
+        variants = kind.tree.get("variants", {}).get("colour", {})
+        for value in variants:
+            name = f"{value[0].upper()}{value[1:]} {kind.title}"
+            yield Entry("add", f"Add {name}", f"{said} {value}",
+                        lambda p=part_id, n=name, v=value: add(p, n, {"colour": v}))  # fmt: skip
+        if not variants:
+            yield Entry("add", f"Add {kind.title} – {kind.summary}", said, lambda p=part_id, n=kind.title: add(p, n, {}))
+
+
+class SearchField(QLineEdit):
+    """The field, and the list below it."""
+
+    left = Signal()
+
+    def __init__(self, session: Session, actions: list[QAction], window: QWidget):
+        super().__init__(window)
+        self.session, self._actions = session, actions
+        self._adding = False
+        self.setObjectName("search")
+        self.setAccessibleName("Find a pin, a part, a finding or an action")
+        self.setPlaceholderText("Find a pin by any name, a part, a finding   ( / )")
+        self.setToolTip("Find anything ( / ); to add a part press A and say what it is")
+        self.setClearButtonEnabled(True)
+        self.popup = QFrame(window)
+        self.popup.setObjectName("popup")
+        self.popup.hide()
+        self.list = QListWidget()
+        self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.list.setAccessibleName("Found")
+        self.list.itemClicked.connect(self._take)
+        box = QVBoxLayout(self.popup)
+        box.setContentsMargins(6, 6, 6, 6)
+        box.addWidget(self.list)
+        self.textEdited.connect(self._search)
+        window.installEventFilter(self)
+
+    # --- what there is --------------------------------------------------------------------------
+
+    def add_part(self) -> None:
+        """Begins adding a part."""
+        self._adding = True
+        self.setFocus()
+        self.clear()
+        self._search("")
+
+    def _entries(self, text: str) -> Iterator[Entry]:
+        yield from part_entries(self.session, self._add)
+        if self._adding:
+            return
+        c = self.session.circuit
+        for placed in c.plan.parts:
+            yield Entry("part", f"{placed.name} – {c.parts[placed.id].summary}", placed.name,
+                        lambda i=placed.id: self.session.select("part", i))  # fmt: skip
+        for f in self.session.report.findings:
+            yield Entry(f.severity, f"{f.title}: {f.message}", f"{f.title} {f.message}",
+                        lambda s=f.subjects[0]: self.session.select_subject(s))  # fmt: skip
+        for action in self._actions:
+            if action.isEnabled() and action.text():
+                title = action.text().replace("&", "")
+                keys = action.shortcut().toString()
+                yield Entry("do", title + (f"   ({keys})" if keys else ""), title, action.trigger)
+
+    def _pins(self, text: str) -> Iterator[Entry]:
+        c = self.session.circuit
+        for match in c.names.find(text):
+            scheme = c.board.schemes[match.scheme].title if match.scheme in c.board.schemes else "Label"
+            contact = f"{BOARD}.{match.pin}"
+            yield Entry("pin", f"{c.full_title(contact)} – {scheme.lower()} {c.board.pins[match.pin].names[match.scheme]}",
+                        "", lambda x=contact: self.session.select("pin", x))  # fmt: skip
+
+    def _search(self, text: str) -> None:
+        wanted = text.casefold().split()
+        found = list(self._pins(text)) if text.strip() and not self._adding else []
+        scored = []
+        for entry in self._entries(text):
+            if not wanted and entry.kind != "add":
+                continue
+            words = entry.words.casefold()
+            if all(w in words for w in wanted):
+                first = sum(any(t.startswith(w) for t in words.split()) for w in wanted)
+                scored.append((-first, len(scored), entry))
+        found += [e for _, _, e in sorted(scored, key=lambda s: s[:2])]
+        self._show(found[:MOST], text)
+
+    def _show(self, entries: list[Entry], text: str) -> None:
+        self.list.clear()
+        for entry in entries:
+            item = QListWidgetItem(entry.text)
+            item.setData(Qt.ItemDataRole.UserRole, entry)
+            item.setToolTip(entry.text)
+            self.list.addItem(item)
+        if not entries:
+            near = ", ".join(self.session.circuit.names.near(text, 3))
+            item = QListWidgetItem(f"Nothing is called “{text}”." + (f" Nearest pins: {near}." if near else ""))
+            item.setFlags(Qt.ItemFlag.NoItemFlags)
+            self.list.addItem(item)
+        self.list.setCurrentRow(0)
+        wide = max(self.width(), 420)
+        below = self.mapTo(self.window(), QPoint(self.width() - wide, self.height() + 4))
+        self.popup.setGeometry(below.x(), below.y(), wide, 18 + 24 * min(MOST, max(1, self.list.count())))
+        self.popup.raise_()
+        self.popup.show()
+
+    # --- taking something -----------------------------------------------------------------------
+
+    def _add(self, part: str, name: str, params: dict[str, str | float]) -> None:
+        known = {p.id for p in self.session.plan.parts}
+        self.session.edit(f"add {name}", edits.add_part, part, name, params)
+        made = next((p.id for p in self.session.plan.parts if p.id not in known), "")
+        if made:
+            self.session.select("lead", f"{made}.{next(iter(self.session.circuit.parts[made].leads))}")
+
+    def _take(self, item: QListWidgetItem | None = None) -> None:
+        item = item or self.list.currentItem()
+        entry = item.data(Qt.ItemDataRole.UserRole) if item else None
+        if isinstance(entry, Entry):
+            self.leave()
+            entry.do()
+
+    def leave(self) -> None:
+        """Closes the list and gives the keyboard back."""
+        self._adding = False
+        self.clear()
+        self.popup.hide()
+        self.left.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key = event.key()
+        if key == Qt.Key.Key_Escape:
+            self.leave()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._take()
+        elif key in (Qt.Key.Key_Down, Qt.Key.Key_Up) and self.popup.isVisible():
+            step = 1 if key == Qt.Key.Key_Down else -1
+            self.list.setCurrentRow(max(0, min(self.list.count() - 1, self.list.currentRow() + step)))
+        else:
+            super().keyPressEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        self.popup.hide()
+        self._adding = False
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.Resize:
+            self.popup.hide()
+        return False

@@ -1,0 +1,224 @@
+"""The session: the current plan, its report, the selection, and the way back.
+
+It owns what the window shows; widgets draw what they are given and ask the session for changes.
+"""
+
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QObject, Signal
+
+from knotplan.catalog.load import Catalog
+from knotplan.core.circuit import Circuit
+from knotplan.core.edits import EditError, Remedy
+from knotplan.core.loom.bench import Bench, lay_out
+from knotplan.core.loom.view import Lens, LoomView, Selection, look
+from knotplan.core.plan import Plan, split
+from knotplan.core.report import Report, unchecked
+
+
+@dataclass(frozen=True)
+class Moment:
+    """One step of the way back: a plan and what was done to get there."""
+
+    plan: Plan
+    said: str
+
+
+class Session(QObject):
+    """One window's work."""
+
+    changed = Signal()
+    """the plan, and with it the report, is another one"""
+    looked = Signal()
+    """the selection, the lens or the preview is another one"""
+    noticed = Signal(str)
+    """something to tell in passing"""
+    _loaded = Signal()
+
+    def __init__(self, catalog: Catalog, plan: Plan, path: Path | None = None):
+        super().__init__()
+        self.catalog = catalog
+        self.path = path
+        self.saved: Plan | None = plan if path else None
+        self._back: list[Moment] = []
+        self._forward: list[Moment] = []
+        self._gesture: object = None
+        self._engine: Callable[[Plan, Catalog], Report] | None = None
+        self.plan = plan
+        self.lens: Lens = "fit"
+        self.selection = Selection()
+        self.preview: Remedy | None = None
+        self._loaded.connect(self._analyse_now)
+        self._refresh()
+
+    # --- analysis -----------------------------------------------------------------------------
+
+    def load_engine(self, wait: bool = False) -> None:
+        """Brings in the numeric engine beside the interface; the first report follows."""
+
+        def load() -> None:
+            from knotplan.core import analysis
+
+            self._engine = analysis.analyse
+            if not wait:
+                self._loaded.emit()
+
+        if wait:
+            load()
+            self._analyse_now()
+        else:
+            threading.Thread(target=load, name="engine", daemon=True).start()
+
+    def _analyse_now(self) -> None:
+        self._refresh()
+        self.changed.emit()
+
+    def _refresh(self) -> None:
+        if self._engine:
+            self.report = self._engine(self.plan, self.catalog)
+        else:
+            self.report = unchecked(Circuit(self.plan, self.catalog))
+        self.bench: Bench = lay_out(self.report.circuit)
+        if not self._exists(self.selection):
+            self.selection = Selection()
+        self._view: LoomView | None = None
+
+    @property
+    def view(self) -> LoomView:
+        """What the loom shows now."""
+        if self._view is None:
+            self._view = look(self.report, self.lens, self.selection)
+        return self._view
+
+    @property
+    def circuit(self) -> Circuit:
+        return self.report.circuit
+
+    # --- edits --------------------------------------------------------------------------------
+
+    def edit(self, said: str, change: Callable[..., Plan], *arguments: Any, gesture: object = None,
+             **named: Any) -> bool:  # fmt: skip
+        """Makes an edit one step of the way back; steps of one `gesture` count as one.
+
+        An edit that cannot be made says why and changes nothing.
+        """
+        try:
+            plan = change(self.plan, *arguments, **named)
+        except EditError as error:
+            self.noticed.emit(str(error))
+            return False
+        if plan == self.plan:
+            return True
+        if gesture is None or gesture != self._gesture or not self._back:
+            self._back.append(Moment(self.plan, said))
+        self._gesture = gesture
+        self._forward.clear()
+        self._show(plan)
+        return True
+
+    def make(self, remedy: Remedy) -> None:
+        """Makes a remedy, as one step."""
+        self.preview = None
+        self.edit(remedy.title, lambda plan: remedy.apply(plan))
+
+    def _show(self, plan: Plan) -> None:
+        self.plan = plan
+        self.preview = None
+        self._refresh()
+        self.changed.emit()
+
+    @property
+    def undo_word(self) -> str:
+        return self._back[-1].said if self._back else ""
+
+    @property
+    def redo_word(self) -> str:
+        return self._forward[-1].said if self._forward else ""
+
+    def undo(self) -> None:
+        if self._back:
+            step = self._back.pop()
+            self._forward.append(Moment(self.plan, step.said))
+            self._gesture = None
+            self._show(step.plan)
+
+    def redo(self) -> None:
+        if self._forward:
+            step = self._forward.pop()
+            self._back.append(Moment(self.plan, step.said))
+            self._gesture = None
+            self._show(step.plan)
+
+    # --- the document ---------------------------------------------------------------------------
+
+    @property
+    def dirty(self) -> bool:
+        """There is work that no file holds."""
+        return self.plan != self.saved and bool(self._back or self._forward or (self.saved is None and self.plan.parts))
+
+    def replace_document(self, plan: Plan, path: Path | None, *, saved: bool = True) -> None:
+        """Another document; the way back begins anew."""
+        self._back.clear()
+        self._forward.clear()
+        self._gesture = None
+        self.path = path
+        self.saved = plan if saved else None
+        self.selection = Selection()
+        self._show(plan)
+
+    def mark_saved(self, path: Path) -> None:
+        self.path, self.saved = path, self.plan
+        self.changed.emit()
+
+    # --- looking --------------------------------------------------------------------------------
+
+    def _exists(self, s: Selection) -> bool:
+        c = self.report.circuit
+        match s.kind:
+            case "part":
+                return s.id in c.placed
+            case "lead" | "pin":
+                return c.exists(s.id)
+            case "tie":
+                return any(t.id == s.id for t in c.plan.ties)
+        return True
+
+    def select(self, kind: str, thing: str) -> None:
+        """Selects one thing, or nothing."""
+        selection = Selection(kind, thing)  # type: ignore[arg-type]
+        if selection != self.selection:
+            self.selection = selection
+            self._view = None
+            self.preview = None
+            self.looked.emit()
+
+    def select_subject(self, subject: str) -> None:
+        """Selects what a finding names: a part, a lead, a pin."""
+        owner, name = split(subject)
+        if not name:
+            if owner in self.circuit.placed:
+                self.select("part", owner)
+        elif self.circuit.lead(subject) is not None:
+            self.select("lead", subject)
+        elif self.circuit.exists(subject):
+            self.select("pin", subject)
+
+    def look_through(self, lens: Lens) -> None:
+        self.lens = lens
+        self._view = None
+        self.looked.emit()
+
+    def show_preview(self, remedy: Remedy | None) -> None:
+        """What a remedy would change, drawn but not made."""
+        self.preview = remedy
+        self.looked.emit()
+
+    def preview_circuit(self) -> Circuit | None:
+        """The circuit as the previewed remedy would leave it."""
+        return Circuit(self.preview.apply(self.plan), self.catalog) if self.preview else None
+
+

@@ -1,0 +1,43 @@
+"""What the program remembers between runs: recent plans and the look."""
+
+from pathlib import Path
+
+from platformdirs import user_config_path, user_state_path
+from PySide6.QtCore import QSettings
+
+APP = "knotplan"
+MOST_RECENT = 9
+
+
+class Settings:
+    """Kept in the user's configuration folder (XDG Base Directory)."""
+
+    def __init__(self, folder: Path | None = None):
+        folder = folder or user_config_path(APP)
+        self._store = QSettings(str(folder / "settings.ini"), QSettings.Format.IniFormat)
+
+    @property
+    def recent(self) -> list[Path]:
+        """Plans opened lately, newest first, those that are gone left out."""
+        kept = self._store.value("recent", [])
+        names = [kept] if isinstance(kept, str) else list(kept or [])
+        return [Path(n) for n in names if Path(n).exists()]
+
+    def opened(self, path: Path) -> None:
+        names = [str(path.resolve()), *(str(p) for p in self.recent if p != path.resolve())]
+        self._store.setValue("recent", names[:MOST_RECENT])
+        self._store.sync()
+
+    @property
+    def look(self) -> str:
+        return str(self._store.value("look", "system"))
+
+    @look.setter
+    def look(self, choice: str) -> None:
+        self._store.setValue("look", choice)
+        self._store.sync()
+
+
+def work_folder() -> Path:
+    """Where running work is kept aside for recovery."""
+    return user_state_path(APP) / "work"

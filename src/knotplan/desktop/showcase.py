@@ -1,0 +1,110 @@
+"""The full example without a display: checks the demo plan, writes every hand-over file and a picture
+of each view; and the pictures of the documentation."""
+
+import argparse
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtWidgets import QApplication
+
+from knotplan.catalog.load import shipped
+from knotplan.desktop.app import application, make_window
+from knotplan.desktop.settings import Settings
+from knotplan.desktop.window import MainWindow
+from knotplan.examples import example
+
+
+def _window(plan: str, look: str, folder: Path) -> MainWindow:
+    settings = Settings(folder)
+    settings.look = look
+    window = make_window(example(plan, shipped()), None, settings, shipped())
+    window.resize(1280, 800)
+    window.show()
+    window.session.load_engine(wait=True)
+    return window
+
+
+def _shot(window: MainWindow, path: Path) -> None:
+    window.findings.settle()
+    for _ in range(4):
+        QApplication.processEvents()
+    window.grab().save(str(path))
+
+
+def shots(folder: Path) -> list[Path]:
+    """One picture of each main view, from the demo plan."""
+    application()
+    folder.mkdir(parents=True, exist_ok=True)
+    made: list[Path] = []
+
+    def take(window: MainWindow, name: str) -> None:
+        made.append(folder / f"{name}.png")
+        _shot(window, made[-1])
+
+    with tempfile.TemporaryDirectory() as kept:
+        window = _window("harbour-light-draft", "light", Path(kept))
+        window.session.select("lead", "flag.signal")
+        take(window, "loom")
+        window.set_look("dark")
+        take(window, "loom-dark")
+        window.close()
+        window = _window("harbour-light", "light", Path(kept))
+        window.session.select("part", "lamp")
+        take(window, "inspector")
+        window.session.select("", "")
+        window.session.look_through("load")
+        take(window, "load")
+        window.session.look_through("fit")
+        window.show_view(1)
+        take(window, "hand-over")
+        window.close()
+    return made
+
+
+def demo(folder: Path) -> int:
+    """Runs the full example; returns the number of findings at stop."""
+    from knotplan.core.analysis import analyse
+    from knotplan.core.finding import SEVERITIES
+    from knotplan.desktop.paper import PAINTED_EXPORTS
+    from knotplan.exchange.exports import TEXTS
+    from knotplan.exchange.plan_file import SUFFIX, save
+
+    application()
+    folder.mkdir(parents=True, exist_ok=True)
+    plan = example("harbour-light", shipped())
+    report = analyse(plan, shipped())
+    print(f"{plan.title} on {report.circuit.board.title}: {len(plan.parts)} parts, {len(plan.ties)} ties")
+    print(", ".join(f"{report.count(s)} {s}" for s in SEVERITIES))
+    for f in report.findings:
+        print(f"  {f.severity}: {f.title}. {f.message}")
+    written = [folder / f"harbour-light{SUFFIX}"]
+    save(plan, written[0])
+    for export in (*TEXTS, *PAINTED_EXPORTS):
+        path = folder / f"harbour-light{export.suffix}"
+        path.write_bytes(export.make(report, ""))
+        written.append(path)
+    written += shots(folder)
+    print("wrote")
+    for path in written:
+        print(f"  {path}")
+    return report.count("stop")
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("folder", type=Path)
+    parser.add_argument("--shots", action="store_true", help="only the pictures")
+    arguments = parser.parse_args()
+    if arguments.shots:
+        for path in shots(arguments.folder):
+            print(path)
+        return 0
+    return 1 if demo(arguments.folder) else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

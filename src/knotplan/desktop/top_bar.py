@@ -1,0 +1,88 @@
+"""Plan, board, spoken names, search: what stands above everything."""
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
+
+from knotplan.core import edits
+from knotplan.desktop.panels.fields import TextField, label
+from knotplan.desktop.search import SearchField
+from knotplan.desktop.session import Session
+
+SHORT = {"Library index": "Library", "Program index": "Index", "Kernel line": "Kernel"}
+
+
+class TopBar(QWidget):
+    """One row; its buttons follow the board's schemes."""
+
+    def __init__(self, session: Session, search: SearchField):
+        super().__init__()
+        self.session = session
+        self.setObjectName("bar")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(52)
+        across = QHBoxLayout(self)
+        across.setContentsMargins(14, 6, 14, 6)
+        across.setSpacing(8)
+        self.title = TextField("planTitle", "The plan's name", session.plan.title, self._retitle)
+        self.title.setAccessibleName("Name of the plan")
+        self.title.setMaximumWidth(190)
+        self.state = label("", "faint", wrap=False)
+        self.board = QLabel()
+        self.board.setTextFormat(Qt.TextFormat.PlainText)
+        self.board.setProperty("tone", "strong")
+        across.addWidget(self.title)
+        across.addWidget(self.state)
+        across.addSpacing(6)
+        across.addWidget(self.board)
+        across.addSpacing(6)
+        across.addWidget(label("Names", "faint", wrap=False))
+        self.schemes = QWidget()
+        self.schemes_row = QHBoxLayout(self.schemes)
+        self.schemes_row.setContentsMargins(0, 0, 0, 0)
+        self.schemes_row.setSpacing(3)
+        self.group = QButtonGroup(self)
+        across.addWidget(self.schemes)
+        across.addStretch(1)
+        search.setMinimumWidth(150)
+        search.setMaximumWidth(330)
+        search.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        across.addWidget(search, 3)
+        self._made_for = ""
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        c = self.session.circuit
+        if not self.title.hasFocus():
+            self.title.setText(c.plan.title)
+            self.title._was = c.plan.title
+        wide = self.title.fontMetrics().horizontalAdvance(self.title.text()) + 44
+        self.title.setFixedWidth(max(110, min(220, wide)))
+        self.state.setText("edited" if self.session.dirty else "saved" if self.session.path else "")
+        self.board.setText(c.board.title)
+        self.board.setToolTip(f"{c.board.summary}; turn it with R, flip it with Shift+R")
+        if self._made_for != c.board.id:
+            self._make_schemes()
+        for made in self.group.buttons():
+            made.setChecked(made.property("scheme") == c.scheme)
+
+    def _make_schemes(self) -> None:
+        for old in self.group.buttons():
+            self.group.removeButton(old)
+            old.deleteLater()
+        board = self.session.circuit.board
+        for scheme, spec in board.schemes.items():
+            made = QPushButton(SHORT.get(spec.title, spec.title))
+            made.setCheckable(True)
+            made.setProperty("kind", "segment")
+            made.setProperty("scheme", scheme)
+            made.setAccessibleName(f"Speak names by {spec.title.lower()}")
+            made.setToolTip(f"{spec.title}: {spec.note}")
+            made.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            made.clicked.connect(lambda _=False, k=scheme: self.session.edit("speak other names", edits.speak, k))
+            self.group.addButton(made)
+            self.schemes_row.addWidget(made)
+        self._made_for = board.id
+
+    def _retitle(self, text: str) -> None:
+        self.session.edit("rename the plan", edits.retitle, text)

@@ -1,0 +1,88 @@
+"""Pin constants for programs: role names and pin numbers in a chosen scheme."""
+
+import re
+
+from knotplan.core.circuit import Circuit
+from knotplan.core.plan import Tie
+from knotplan.core.report import Report
+
+
+class SchemeError(ValueError):
+    """The scheme does not name every pin that the program needs; the message lists them."""
+
+
+def signals(circuit: Circuit) -> list[Tie]:
+    """The ties that a program deals with: those on io pins."""
+    held = [t for ties in circuit.holders.values() for t in ties]
+    return [t for t in circuit.plan.ties if t in held]
+
+
+def identifier(circuit: Circuit, tie: Tie) -> str:
+    """The tie's name in a program: its role, or part and lead."""
+    text = tie.role or circuit.title(tie.lead).replace(" · ", "_")
+    name = re.sub(r"\W+", "_", text, flags=re.ASCII).strip("_").upper() or "PIN"
+    return f"PIN_{name}" if name[0].isdigit() else name
+
+
+def _number(circuit: Circuit, tie: Tie, scheme: str) -> str | None:
+    """The pin's name in the scheme, as a plain number where it is one behind a prefix."""
+    pin = circuit.pin(tie.to)
+    name = pin.names.get(scheme) if pin else None
+    if name is None:
+        return None
+    if scheme in circuit.board.schemes:
+        heads = {re.sub(r"\d+$", "", p.names[scheme]) for p in circuit.board.pins.values() if scheme in p.names}
+        if len(heads) == 1 and (digits := re.search(r"\d+$", name)):
+            return digits[0]
+    return name
+
+
+def _rows(report: Report, scheme: str) -> list[tuple[str, str, str]]:
+    """(constant, value, remark) of every signal tie; raises SchemeError."""
+    c = report.circuit
+    scheme = scheme or c.scheme
+    if scheme not in c.board.schemes:
+        raise SchemeError(f"{c.board.title} has no scheme {scheme!r}; it has {', '.join(c.board.schemes)}")
+    ties = signals(c)
+    values = [_number(c, t, scheme) for t in ties]
+    missing = [c.full_title(t.to) for t, v in zip(ties, values, strict=True) if v is None]
+    if missing:
+        raise SchemeError(f"the scheme {scheme!r} has no name for {', '.join(missing)}")
+    used: dict[str, int] = {}
+    rows = []
+    for tie, value in zip(ties, values, strict=True):
+        name = identifier(c, tie)
+        used[name] = used.get(name, 0) + 1
+        name = name if used[name] == 1 else f"{name}_{used[name]}"
+        rows.append((name, value or "", f"{c.title(tie.lead)} on {c.full_title(tie.to)}"))
+    return rows
+
+
+def _remark(report: Report, scheme: str) -> str:
+    c = report.circuit
+    chosen = c.board.schemes[scheme or c.scheme]
+    return f"{c.plan.title}: pins of {c.board.title}, by {chosen.title.lower()} ({chosen.note})"
+
+
+def _plain(text: str) -> str:
+    """A remark that cannot end its comment or line."""
+    return " ".join(text.replace("*/", "* /").split())
+
+
+def c_header(report: Report, scheme: str = "") -> str:
+    """The constants as a C header; names that are no numbers become the name itself."""
+    rows = _rows(report, scheme)
+    guard = "PINS_" + (re.sub(r"\W+", "_", report.circuit.plan.title, flags=re.ASCII).strip("_").upper() or "PLAN") + "_H"
+    width = max((len(n) for n, _, _ in rows), default=0)
+    lines = [f"#define {n:<{width}} {v:<6} /* {_plain(r)} */" for n, v, r in rows]
+    return "\n".join([f"/* {_plain(_remark(report, scheme))}. Written by Knot Plan. */", f"#ifndef {guard}",
+                      f"#define {guard}", "", *lines, "", f"#endif /* {guard} */", ""])  # fmt: skip
+
+
+def python_module(report: Report, scheme: str = "") -> str:
+    """The constants as a Python module: numbers as int, other names as str."""
+    rows = _rows(report, scheme)
+    lines = [f"{n} = {v if v.isdigit() else repr(v)}  # {_plain(r)}" for n, v, r in rows]
+    names = ", ".join(repr(n) for n, _, _ in rows)
+    head = f"# {_plain(_remark(report, scheme))}. Written by Knot Plan."
+    return "\n".join([head, "", *lines, "", f"__all__ = [{names}]", ""])

@@ -1,0 +1,41 @@
+"""Every kind of hand-over file, by name: one place for the window and the command line.
+
+Kinds that need painting (PNG, PDF) are added by the interface, see `knotplan.desktop.paper`.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from knotplan.core.report import Report
+from knotplan.exchange import constants, parts_list, sheet
+
+
+@dataclass(frozen=True)
+class Export:
+    """A way out: a report and a scheme make bytes."""
+
+    id: str
+    title: str
+    suffix: str
+    what: str
+    make: Callable[[Report, str], bytes]
+    text: bool = True
+    """can be shown as text"""
+
+
+def _text(make: Callable[[Report, str], str]) -> Callable[[Report, str], bytes]:
+    return lambda report, scheme: make(report, scheme).encode("utf-8")
+
+
+TEXTS: tuple[Export, ...] = (
+    Export("sheet", "Wiring sheet (HTML)", ".html", "picture and table of ties, to read or print",
+           _text(lambda r, _: sheet.html(r)), text=False),
+    Export("c", "Pin constants (C header)", ".h", "role names and pin numbers for a C program",
+           _text(constants.c_header)),
+    Export("python", "Pin constants (Python)", ".py", "role names and pin numbers for a Python program",
+           _text(constants.python_module)),
+    Export("parts", "Parts list (CSV)", ".csv", "what to buy or take from the drawer",
+           _text(lambda r, _: parts_list.parts_csv(r))),
+    Export("svg", "Picture (SVG)", ".svg", "the loom as a drawing that scales",
+           _text(lambda r, _: sheet.picture_svg(r)), text=False),
+)  # fmt: skip

@@ -1,0 +1,254 @@
+"""The plan as a file: JSON, stable and diff-friendly, with a published schema.
+
+Reading decodes strictly and, only when that fails, gathers every error with its place through the
+schema; then every id is looked up in the catalogue. Nothing that a file contains is executed.
+"""
+
+import difflib
+import json
+import re
+from collections.abc import Iterable, Iterator
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from knotplan.catalog.boards import Board
+from knotplan.catalog.load import Catalog, UnknownEntryError
+from knotplan.core.names import NameBook
+from knotplan.core.plan import BOARD, FORMAT, VERSION, PlacedPart, Plan, PullUp, split
+from knotplan.exchange.files import write_atomically
+
+SUFFIX = ".knot.json"
+MOST_BYTES = 20_000_000
+MOST_ERRORS = 50
+_HEAD = {"format": FORMAT, "version": VERSION}
+
+
+class PlanFileError(Exception):
+    """The file is not a plan that can be read; `errors` lists everything wrong with its place."""
+
+    def __init__(self, name: str, errors: Iterable[tuple[str, str]]):
+        self.errors = tuple(dict.fromkeys(errors))
+        shown = "\n".join(f"  {place}: {text}" if place else f"  {text}" for place, text in self.errors[:MOST_ERRORS])
+        more = f"\n  and {len(self.errors) - MOST_ERRORS} more" if len(self.errors) > MOST_ERRORS else ""
+        super().__init__(f"{name} cannot be read as a plan:\n{shown}{more}")
+
+
+def dumps(plan: Plan) -> bytes:
+    """The plan as JSON: fixed order, one thing per line, defaults left out."""
+    tree = {**_HEAD, **msgspec.to_builtins(plan)}
+    return (json.dumps(tree, indent=1, ensure_ascii=False, allow_nan=False) + "\n").encode("utf-8")
+
+
+def save(plan: Plan, path: Path) -> None:
+    """Writes a plan in one step. Raises OSError."""
+    write_atomically(path, dumps(plan))
+
+
+def load(path: Path, catalog: Catalog) -> Plan:
+    """The plan in a file. Raises PlanFileError, or OSError when the file cannot be got at."""
+    if path.stat().st_size > MOST_BYTES:
+        raise PlanFileError(path.name, [("", f"it is larger than {MOST_BYTES // 1_000_000} MB, which no plan is")])
+    return loads(path.read_bytes(), catalog, path.name)
+
+
+def loads(data: bytes, catalog: Catalog, name: str = "the file") -> Plan:
+    """The plan in some bytes. Raises PlanFileError."""
+    tree = _tree(data, name)
+    _check_head(tree, name)
+    body = {k: v for k, v in tree.items() if k not in _HEAD}
+    try:
+        plan = msgspec.convert(body, Plan)
+    except (msgspec.ValidationError, ValueError) as error:
+        raise PlanFileError(name, [*_schema_errors(tree)] or [("", str(error))]) from None
+    wrong = list(_unknown(plan, catalog))
+    if wrong:
+        raise PlanFileError(name, wrong)
+    return plan
+
+
+def _tree(data: bytes, name: str) -> dict[str, Any]:
+    try:
+        tree = json.loads(data.decode("utf-8"), object_pairs_hook=_once, parse_constant=_no_constant)
+    except UnicodeDecodeError as error:
+        raise PlanFileError(name, [(f"byte {error.start}", "is not UTF-8 text")]) from None
+    except json.JSONDecodeError as error:
+        raise PlanFileError(name, [(f"line {error.lineno}, column {error.colno}", f"is not JSON: {error.msg}")]) from None
+    except _OddError as error:
+        raise PlanFileError(name, [("", str(error))]) from None
+    except RecursionError:
+        raise PlanFileError(name, [("", "is nested more deeply than any plan")]) from None
+    if not isinstance(tree, dict):
+        raise PlanFileError(name, [("", "is JSON, but not a plan")])
+    return tree
+
+
+class _OddError(ValueError):
+    """JSON that Python would take and the standard (RFC 8259) would not, or not surely."""
+
+
+def _no_constant(word: str) -> None:
+    raise _OddError(f"contains {word}, which is no number in JSON")
+
+
+def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    made = dict(pairs)
+    if len(made) != len(pairs):
+        names = [k for k, _ in pairs]
+        twice = next(k for k in names if names.count(k) > 1)
+        raise _OddError(f"has the key {twice!r} twice in one place")
+    return made
+
+
+def _check_head(tree: dict[str, Any], name: str) -> None:
+    if tree.get("format") != FORMAT:
+        raise PlanFileError(name, [("format", f"is {tree.get('format')!r}; a plan says {FORMAT!r}")])
+    version = tree.get("version")
+    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
+        raise PlanFileError(name, [("version", f"is {version!r}; it has to be a whole number from 1")])
+    if version > VERSION:
+        raise PlanFileError(name, [("version", f"is {version}, written by a newer Knot Plan; this one reads up to "
+                                    f"{VERSION}. Nothing was changed.")])  # fmt: skip
+
+
+def schema() -> dict[str, Any]:
+    """The published JSON Schema (2020-12) of a plan file."""
+    made = msgspec.json.schema(Plan)
+    plan = made["$defs"]["Plan"]
+    plan["properties"] = {"format": {"const": FORMAT}, "version": {"const": VERSION}, **plan["properties"]}
+    plan["required"] = ["format", "version", *plan.get("required", [])]
+    for bead in ("SeriesResistor", "PullUp", "PullDown"):
+        made["$defs"][bead]["properties"]["ohm"] |= {"exclusiveMinimum": 0, "maximum": 1e9}
+        made["$defs"][bead]["properties"]["tolerance"] |= {"minimum": 0, "exclusiveMaximum": 1}
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Knot Plan file", **made}
+
+
+def _schema_errors(tree: dict[str, Any]) -> Iterator[tuple[str, str]]:
+    import jsonschema
+
+    published = schema()
+    validator = jsonschema.Draft202012Validator(published)
+    errors = list(validator.iter_errors(tree))
+    for error in sorted(errors, key=lambda e: [(isinstance(p, str), p) for p in e.absolute_path]):
+        yield from _worded(error, published["$defs"])
+
+
+def _place(path: Iterable[object]) -> str:
+    return "".join(f"[{p}]" if isinstance(p, int) else f".{p}" for p in path).lstrip(".")
+
+
+def _worded(error: Any, definitions: dict[str, Any]) -> Iterator[tuple[str, str]]:
+    """A schema error as place and words."""
+    place = _place(error.absolute_path)
+    if error.validator == "anyOf" and isinstance(error.instance, dict):
+        yield from _no_alternative(error, place, definitions)
+    elif error.validator == "additionalProperties":
+        known = list(error.schema.get("properties", {}))
+        for key in error.instance:
+            if key not in known:
+                yield place, f"has an unknown key {key!r}{_hint(key, known)}"
+    elif error.validator in ("enum", "const"):
+        known = error.schema.get("enum", [error.schema.get("const")])
+        yield place, f"{error.instance!r} is none of {', '.join(map(str, known))}{_hint(str(error.instance), known)}"
+    else:
+        yield place, error.message if len(error.message) < 160 else f"does not satisfy {error.validator!r}"
+
+
+def _no_alternative(error: Any, place: str, definitions: dict[str, Any]) -> Iterator[tuple[str, str]]:
+    """A bead that is none of the kinds; where its kind is known, what is wrong by that kind."""
+    kinds = {d["properties"]["kind"]["enum"][0]: d for d in definitions.values() if "kind" in d["properties"]}
+    kind = error.instance.get("kind")
+    if kind not in kinds:
+        yield f"{place}.kind", f"{kind!r} is none of {', '.join(kinds)}{_hint(str(kind), kinds)}"
+        return
+    import jsonschema
+
+    for inner in jsonschema.Draft202012Validator(kinds[kind]).iter_errors(error.instance):
+        for where, text in _worded(inner, definitions):
+            yield f"{place}.{where}".rstrip("."), text
+
+
+def _hint(word: str, known: Iterable[object]) -> str:
+    near = difflib.get_close_matches(word, [str(k) for k in known], 1, 0.5)
+    return f"; did you mean {near[0]!r}?" if near else ""
+
+
+# --- what only the catalogue can tell ------------------------------------------------------------
+
+
+def _unknown(plan: Plan, catalog: Catalog) -> Iterator[tuple[str, str]]:
+    """Everything that the plan refers to and that is not there."""
+    known = _Known(plan, catalog)
+    yield from known.errors
+    taken: set[str] = set()
+    for k, tie in enumerate(plan.ties):
+        if tie.id in taken:
+            yield f"ties[{k}].id", f"{tie.id!r} is given twice"
+        taken.add(tie.id)
+        if split(tie.lead)[0] == BOARD:
+            yield f"ties[{k}].lead", f"{tie.lead!r} is a contact of the board; a tie begins at a part's lead"
+            continue
+        ends = [("lead", tie.lead), ("to", tie.to)]
+        ends += [(f"beads[{n}].rail", b.rail) for n, b in enumerate(tie.beads) if isinstance(b, PullUp)]
+        for where, contact in ends:
+            if why := known.fault(contact):
+                yield f"ties[{k}].{where}", why
+
+
+class _Known:
+    """What a plan may refer to: the board's contacts, and each part's leads."""
+
+    def __init__(self, plan: Plan, catalog: Catalog):
+        self.errors: list[tuple[str, str]] = []
+        self.board: Board | None = None
+        self.leads: dict[str, list[str] | None] = {}
+        """by part id; nothing where the part itself is unknown"""
+        try:
+            self.board = catalog.board(plan.board)
+        except UnknownEntryError as error:
+            self.errors.append(("board", str(error)))
+        if self.board and plan.scheme and plan.scheme not in self.board.schemes:
+            self.errors.append(("scheme", f"{plan.scheme!r} is no name scheme of {self.board.title}"
+                                f"{_hint(plan.scheme, self.board.schemes)}"))  # fmt: skip
+        for k, placed in enumerate(plan.parts):
+            self._part(f"parts[{k}]", placed, catalog)
+
+    def _part(self, place: str, placed: PlacedPart, catalog: Catalog) -> None:
+        if not re.fullmatch(r"[a-z][a-z0-9_-]*", placed.id) or placed.id == BOARD:
+            self.errors.append((f"{place}.id", f"{placed.id!r} is no id: small letters, digits, hyphens, not 'board'"))
+        elif placed.id in self.leads:
+            self.errors.append((f"{place}.id", f"{placed.id!r} is given twice"))
+        try:
+            kind = catalog.kind(placed.part)
+        except UnknownEntryError as error:
+            self.errors.append((f"{place}.part", str(error)))
+            self.leads[placed.id] = None
+            return
+        self.leads[placed.id] = list(kind.tree["leads"])
+        for param, why in kind.faults(placed.params):
+            hint = "" if param in kind.params else _hint(param, kind.params)
+            self.errors.append((f"{place}.params.{param}", f"{placed.params[param]!r} {why}{hint}"))
+
+    def fault(self, contact: str) -> str | None:
+        """Why a contact is none, with the nearest that is one; nothing where it is."""
+        owner, name = split(contact)
+        if owner == BOARD:
+            return self._no_pin(contact, name) if self.board else None
+        if owner not in self.leads:
+            return f"{contact!r}: there is no part {owner!r} in the plan{_hint(owner, self.leads)}"
+        leads = self.leads[owner]
+        if leads is None or name in leads:
+            return None
+        return f"{contact!r}: the part has no lead {name!r}{_hint(name, leads)}; it has {', '.join(leads)}"
+
+    def _no_pin(self, contact: str, name: str) -> str | None:
+        assert self.board is not None
+        if name in self.board.pins or name in self.board.sockets:
+            return None
+        meant = NameBook(self.board).pins(name)
+        said = " or ".join(f"'board.{p}'" for p in meant)
+        if meant:
+            verb = "could mean" if len(meant) > 1 else "is perhaps"
+            return f"{contact!r} is no contact of {self.board.title}; {name!r} {verb} {said}"
+        return f"{contact!r} is no contact of {self.board.title}{_hint(name, self.board.pins)}"

@@ -1,0 +1,50 @@
+"""A report for programs: the JSON that `knotplan check --format json` prints."""
+
+from typing import Any
+
+from knotplan.core.budgets import Budget, pin_current
+from knotplan.core.finding import SEVERITIES, Finding
+from knotplan.core.names import NameBook
+from knotplan.core.plan import BOARD
+from knotplan.core.report import Report
+
+
+def as_tree(report: Report) -> dict[str, Any]:
+    """The report with currents in amperes and voltages in volts."""
+    return {
+        "plan": report.circuit.plan.title,
+        "board": report.circuit.board.id,
+        "summary": {s: report.count(s) for s in SEVERITIES},
+        "findings": [_finding(f) for f in report.findings],
+        "accepted": [{**_finding(f), "accepted": f.accepted} for f in report.accepted],
+        "rails": [_budget(b) for b in report.budgets],
+        "pins": _pins(report),
+    }
+
+
+def _finding(f: Finding) -> dict[str, Any]:
+    return {
+        "rule": f.rule, "severity": f.severity, "title": f.title, "message": f.message,
+        "subjects": list(f.subjects),
+        "numbers": [{"name": n.name, "value": n.value, "unit": n.unit, "limit": n.limit} for n in f.numbers],
+        "remedies": [r.title for r in f.remedies], "reason": f.reason, "source": f.source,
+    }  # fmt: skip
+
+
+def _budget(b: Budget) -> dict[str, Any]:
+    return {"id": b.id, "title": b.title, "kind": b.kind, "usual_a": b.usual_a, "worst_a": b.worst_a,
+            "limit_a": b.limit_a}  # fmt: skip
+
+
+def _pins(report: Report) -> list[dict[str, Any]]:
+    c, names, rows = report.circuit, NameBook(report.circuit.board), []
+    for pin_id, ties in c.holders.items():
+        usual, worst = pin_current(report.points.pins.get(pin_id, []))
+        volts = report.points.volts.get(c.net(f"{BOARD}.{pin_id}"), [])
+        rows.append({
+            "pin": pin_id, "names": names.all_names(pin_id),
+            "ties": [{"lead": t.lead, "role": t.role} for t in ties],
+            "usual_a": usual, "worst_a": worst,
+            "states": [{"state": r.case.words(c), "min_v": r.min, "typical_v": r.typ, "max_v": r.max} for r in volts],
+        })  # fmt: skip
+    return rows

@@ -1,0 +1,61 @@
+"""The sheet to wire from, as HTML that stands alone: picture, ties with all names, beads, power."""
+
+from dataclasses import dataclass
+
+from jinja2 import Environment, PackageLoader, StrictUndefined
+
+from knotplan.core.loom.bench import lay_out
+from knotplan.core.loom.cords import bead_words, colour_of
+from knotplan.core.loom.palette import CORDS, LIGHT
+from knotplan.core.loom.picture import picture
+from knotplan.core.loom.view import LoomView
+from knotplan.core.names import LABEL
+from knotplan.core.quantity import code, show
+from knotplan.core.report import Report
+from knotplan.core.series import bands
+from knotplan.exchange.svg import svg
+
+
+@dataclass(frozen=True)
+class Row:
+    """One tie on the sheet."""
+
+    part: str
+    lead: str
+    role: str
+    place: str
+    names: tuple[str, ...]
+    cord: str
+    ink: str
+    beads: str
+
+
+def table(report: Report) -> list[Row]:
+    """Every tie in the order of the parts, with the pin's name in each scheme."""
+    c = report.circuit
+    rows = []
+    for tie in sorted(c.plan.ties, key=lambda t: list(c.parts).index(t.lead.partition(".")[0])):
+        part, lead = c.title(tie.lead).split(" · ", 1)
+        pin = c.pin(tie.to)
+        names = tuple(pin.names.get(s, pin.names.get(LABEL, "–")) if pin else "–" for s in c.board.schemes)
+        colour = colour_of(c, tie)
+        beads = ", ".join(f"{bead_words(b)} ({code(b.ohm)}: {' '.join(bands(b.ohm, b.tolerance))})" for b in tie.beads)
+        rows.append(Row(part, lead, tie.role, c.full_title(tie.to), names, colour, CORDS.get(colour, "#888888"), beads))
+    return rows
+
+
+def picture_svg(report: Report) -> str:
+    """The loom by daylight, nothing selected."""
+    return svg(picture(report, lay_out(report.circuit), LoomView(), LIGHT), report.circuit.plan.title)
+
+
+def html(report: Report, template: str = "sheet.html", image: str | None = None) -> str:
+    """The whole sheet; `image` replaces the inline picture (for writers that draw it themselves)."""
+    environment = Environment(loader=PackageLoader("knotplan.exchange"), autoescape=True, undefined=StrictUndefined,
+                              trim_blocks=True, lstrip_blocks=True)  # fmt: skip
+    environment.filters["amps"] = lambda a: show(a, "A")
+    c = report.circuit
+    return environment.get_template(template).render(
+        plan=c.plan, board=c.board, report=report, rows=table(report),
+        schemes=list(c.board.schemes.values()), picture=picture_svg(report) if image is None else image,
+    )  # fmt: skip
