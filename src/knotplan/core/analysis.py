@@ -7,16 +7,20 @@ from knotplan.core.budgets import budgets
 from knotplan.core.circuit import Circuit
 from knotplan.core.finding import SEVERITIES, Finding
 from knotplan.core.plan import Plan
-from knotplan.core.points import operating_points
+from knotplan.core.points import Solved, operating_points
 from knotplan.core.report import Report
 from knotplan.core.rules import RULES
 from knotplan.core.rules.rule import Facts, Rule
 
 
-def analyse(plan: Plan, catalog: Catalog, rules: tuple[Rule, ...] = RULES) -> Report:
-    """The report of a plan; raises UnknownEntryError when the catalogue lacks its board or a part."""
+def analyse(
+    plan: Plan, catalog: Catalog, rules: tuple[Rule, ...] = RULES, kept: Solved | None = None
+) -> Report:
+    """The report of a plan; raises UnknownEntryError when the catalogue lacks its board or a part.
+
+    `kept` carries solutions of nets from one analysis to the next."""
     circuit = Circuit(plan, catalog)
-    points = operating_points(circuit)
+    points = operating_points(circuit, kept)
     facts = Facts(circuit, points, budgets(circuit, points), catalog)
     found = [f for rule in rules for f in _findings(rule, facts)]
     found.sort(key=lambda f: SEVERITIES.index(f.severity))

@@ -1,14 +1,14 @@
 """Budgets: what each rail, bank and supply has to carry, usually and at worst, against its limit."""
 
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from knotplan.catalog.parts import Load
 from knotplan.core.circuit import Circuit
 from knotplan.core.readings import Points, Reading
 
 
-@dataclass(frozen=True)
-class Item:
+class Item(Struct, frozen=True):
     """One contribution, amperes."""
 
     title: str
@@ -17,8 +17,7 @@ class Item:
     why: str = ""
 
 
-@dataclass(frozen=True)
-class Budget:
+class Budget(Struct, frozen=True):
     """A sum of currents against a limit."""
 
     id: str

@@ -1,7 +1,8 @@
 """The plan with everything resolved: contacts, what hangs on which rail, and who holds which pin."""
 
-from dataclasses import dataclass
 from functools import cached_property
+
+from msgspec import Struct
 
 from knotplan.catalog.boards import Board, Pin
 from knotplan.catalog.load import Catalog
@@ -15,8 +16,7 @@ GROUND = "ground"
 """the board's ground, as the name of a net"""
 
 
-@dataclass(frozen=True)
-class Origin:
+class Origin(Struct, frozen=True):
     """Where a supply voltage comes from: a rail of the board, or a supply on the bench."""
 
     id: str

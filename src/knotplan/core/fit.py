@@ -3,8 +3,9 @@
 Lenses, candidates, checks and suggestions all ask here.
 """
 
-from dataclasses import dataclass
 from enum import IntEnum
+
+from msgspec import Struct
 
 from knotplan.catalog.boards import Function, Pin
 from knotplan.catalog.needs import Analog, Driven, Feed, Gives, Ground, Input, Need, Output, Pulse, Supply, words
@@ -22,8 +23,7 @@ class Grade(IntEnum):
     IMPOSSIBLE = 3
 
 
-@dataclass(frozen=True)
-class Fit:
+class Fit(Struct, frozen=True):
     """The answer of one contact to one lead."""
 
     contact: str
@@ -37,8 +37,7 @@ class Fit:
         return "; ".join(self.reasons)
 
 
-@dataclass(frozen=True)
-class _Answer:
+class _Answer(Struct, frozen=True):
     """How one alternative of a need is met."""
 
     ok: bool

@@ -1,7 +1,8 @@
 """The resistor of an LED: the preferred value for a wished current, and what it really gives."""
 
-from dataclasses import dataclass
 from itertools import product
+
+from msgspec import Struct
 
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.parts import Led
@@ -11,7 +12,6 @@ from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, remedy
 from knotplan.core.nearby import nearby
 from knotplan.core.plan import Plan, SeriesResistor, Tie
-from knotplan.core.points import operating_points
 from knotplan.core.quantity import show
 from knotplan.core.readings import Reading
 from knotplan.core.solve.junction import fit
@@ -21,8 +21,7 @@ LOAD_SHARE = 0.5
 """a resistor is used at no more than this share of its rating"""
 
 
-@dataclass(frozen=True)
-class Current:
+class Current(Struct, frozen=True):
     """Least, typical and most current, amperes."""
 
     min: float
@@ -30,8 +29,7 @@ class Current:
     max: float
 
 
-@dataclass(frozen=True)
-class Resistor:
+class Resistor(Struct, frozen=True):
     """The outcome for one resistor value."""
 
     ohm: float
@@ -80,8 +78,7 @@ def from_forward(
 # --- in a plan: the whole operating point, by the engine -----------------------------------------
 
 
-@dataclass(frozen=True)
-class Choice:
+class Choice(Struct, frozen=True):
     """What the bead of an LED should be, with its neighbours in the series."""
 
     part: str
@@ -138,6 +135,8 @@ def _with_bead(plan: Plan, tie_id: str, at: int | None, ohm: float) -> Plan:
 
 def _outcome(circuit: Circuit, catalog: Catalog, part_id: str, name: str, where: tuple[Tie, int | None],
              ohm: float) -> Resistor:  # fmt: skip
+    from knotplan.core.points import operating_points  # brings NumPy in, which the window can show itself without
+
     changed = _with_bead(circuit.plan, where[0].id, where[1], ohm)
     near = Circuit(nearby(circuit, changed, part_id), catalog)
     reading = lit(operating_points(near).junctions.get(f"{part_id}/{name}", []))

@@ -6,7 +6,8 @@ before ("12", "L12", "pos 12"). A scheme may be named outright: "chip:12".
 
 import difflib
 import re
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from knotplan.catalog.boards import Board
 
@@ -14,8 +15,7 @@ LABEL = "label"
 """the scheme of what is printed at pins that other schemes pass over (GND, 5V)"""
 
 
-@dataclass(frozen=True)
-class Match:
+class Match(Struct, frozen=True):
     """One pin that a spelling can mean."""
 
     scheme: str

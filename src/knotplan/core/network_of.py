@@ -5,8 +5,9 @@ A *case* is one combination of pin states, contacts and knob positions; a *corne
 of extremes of everything that has a spread.
 """
 
-from dataclasses import dataclass, field
 from itertools import product
+
+from msgspec import Struct
 
 from knotplan.catalog import parts as kinds
 from knotplan.catalog.boards import Pin
@@ -22,21 +23,19 @@ MOST_FREE = 3
 """with more driven pins or contacts than this in one cluster, not all combinations are looked at"""
 
 
-@dataclass
-class Bar:
+class Bar(Struct, frozen=True):
     """A resistance between two nodes; its value may differ from case to case."""
 
     key: str
     a: str
     b: str
-    ohm: list[Range]
+    ohm: tuple[Range, ...]
     """one for all cases, or one for each"""
     spread: str = ""
     """what its spread belongs to; equal names vary together"""
 
 
-@dataclass
-class Drop:
+class Drop(Struct, frozen=True):
     """A junction between two nodes."""
 
     key: str
@@ -46,22 +45,20 @@ class Drop:
     spread_v: float
 
 
-@dataclass
-class Cluster:
+class Cluster(Struct):
     """One independent part of the network."""
 
-    nodes: list[str] = field(default_factory=list)
-    fixed: list[str] = field(default_factory=list)
-    bars: list[Bar] = field(default_factory=list)
-    drops: list[Drop] = field(default_factory=list)
-    pins: list[str] = field(default_factory=list)
-    contacts: list[tuple[str, str]] = field(default_factory=list)
+    nodes: list[str] = []
+    fixed: list[str] = []
+    bars: list[Bar] = []
+    drops: list[Drop] = []
+    pins: list[str] = []
+    contacts: list[tuple[str, str]] = []
     """(part id, element name) of each switch and track"""
-    cases: list[Case] = field(default_factory=list)
+    cases: list[Case] = []
 
 
-@dataclass(frozen=True)
-class _Movable:
+class _Movable(Struct, frozen=True):
     """An element whose value depends on the case."""
 
     part: str
@@ -88,7 +85,7 @@ class _Builder:
             key = f"{part_id}/{name}"
             match e:
                 case kinds.Resistor(a=a, b=b, ohm=ohm):
-                    self.bars.append(Bar(key, self.node(part_id, a), self.node(part_id, b), [ohm], key))
+                    self.bars.append(Bar(key, self.node(part_id, a), self.node(part_id, b), (ohm,), key))
                 case kinds.Diode() | kinds.Led() | kinds.Opto():
                     self.junction(key, self.node(part_id, e.a), self.node(part_id, e.b), e)
                 case kinds.Switch() | kinds.Track():
@@ -97,7 +94,7 @@ class _Builder:
     def junction(self, key: str, a: str, b: str, e: kinds.Diode | kinds.Led | kinds.Opto) -> None:
         law = fit(e.points)
         if law.rs_ohm > 0:
-            self.bars.append(Bar(f"{key}~", f"{key}~", b, [Range.exactly(law.rs_ohm)]))
+            self.bars.append(Bar(f"{key}~", f"{key}~", b, (Range.exactly(law.rs_ohm),)))
             b = f"{key}~"
         self.drops.append(Drop(key, a, b, law, e.spread_v))
 
@@ -106,7 +103,7 @@ class _Builder:
         here, passed = self.c.net(tie.lead), 0
         for k, bead in enumerate(tie.beads):
             key = f"{tie.id}#{k}"
-            ohm = [Range.around(bead.ohm, bead.tolerance)]
+            ohm = (Range.around(bead.ohm, bead.tolerance),)
             if isinstance(bead, SeriesResistor):
                 passed += 1
                 there = self.c.net(tie.to) if passed == series else f"{tie.id}/{passed}"
@@ -215,10 +212,10 @@ def _pin_bars(c: Circuit, pin_id: str, node: str, cases: list[Case]) -> list[Bar
     pin = c.board.pins[pin_id]
     rail = c.net(f"rail:{c.board.drivers[pin.driver].rail}")
     both = [_pin_ohms(c, pin, c.holders[pin_id], case.pin(pin_id)) for case in cases]
-    bars = [Bar(f"pin:{pin_id}:high", rail, node, [up for up, _ in both], f"pin:{pin_id}"),
-            Bar(f"pin:{pin_id}:low", node, c.ground, [down for _, down in both], f"pin:{pin_id}")]  # fmt: skip
+    bars = [Bar(f"pin:{pin_id}:high", rail, node, tuple(up for up, _ in both), f"pin:{pin_id}"),
+            Bar(f"pin:{pin_id}:low", node, c.ground, tuple(down for _, down in both), f"pin:{pin_id}")]  # fmt: skip
     if pin.fitted_pull_ohm:
-        bars.append(Bar(f"fitted:{pin_id}", rail, node, [Range.around(pin.fitted_pull_ohm, 0.05)],
+        bars.append(Bar(f"fitted:{pin_id}", rail, node, (Range.around(pin.fitted_pull_ohm, 0.05),),
                         f"fitted:{pin_id}"))  # fmt: skip
     return bars
 
@@ -250,12 +247,12 @@ def _movable_bars(build: _Builder, m: _Movable, cases: list[Case]) -> list[Bar]:
     a, b = build.node(m.part, m.element.a), build.node(m.part, m.element.b)
     if isinstance(m.element, kinds.Switch):
         closed = Range.exactly(m.element.ohm)
-        return [Bar(key, a, b, [closed if s == "closed" else Range.exactly(OPEN_OHM) for s in stands])]
+        return [Bar(key, a, b, tuple(closed if s == "closed" else Range.exactly(OPEN_OHM) for s in stands))]
     wiper, whole = build.node(m.part, m.element.wiper), m.element.ohm
     tolerance = m.element.tolerance
 
     def piece(share: float) -> Range:
         return Range.around(whole * max(share, 1e-3), tolerance)
 
-    return [Bar(f"{key}:upper", a, wiper, [piece(1 - float(s)) for s in stands], key),
-            Bar(f"{key}:lower", wiper, b, [piece(float(s)) for s in stands], key)]  # fmt: skip
+    return [Bar(f"{key}:upper", a, wiper, tuple(piece(1 - float(s)) for s in stands), key),
+            Bar(f"{key}:lower", wiper, b, tuple(piece(float(s)) for s in stands), key)]  # fmt: skip

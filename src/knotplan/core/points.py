@@ -4,17 +4,18 @@ Clusters of one shape are solved together, with the sample axis holding plan x c
 """
 
 from collections import defaultdict
-from dataclasses import dataclass
+from collections.abc import Iterator
 from functools import cache
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit import Circuit
 from knotplan.core.network_of import Cluster, clusters
 from knotplan.core.readings import Case, Points, Readings, made
-from knotplan.core.solve.network import Floats, Samples, Topology
+from knotplan.core.solve.network import Floats, Samples, Solution, Topology
 from knotplan.core.solve.newton import solve
 
 MOST_CORNERS = 8
@@ -35,7 +36,7 @@ def corner_signs(spreads: int) -> Floats:
     return np.hstack([np.zeros((spreads, 1)), ones, -ones, ones - 2 * np.eye(spreads), 2 * np.eye(spreads) - ones])
 
 
-def _values(spreads: list[list[Range]], columns: NDArray[np.intp], cases: int) -> Floats:
+def _values(spreads: list[tuple[Range, ...]], columns: NDArray[np.intp], cases: int) -> Floats:
     """Values of (elements, cases x corners): each element has one range for all cases, or one for each;
     `columns` (elements, corners) says which of its least, typical and most a corner takes."""
     count, corners = len(spreads), columns.shape[1]
@@ -47,17 +48,50 @@ def _values(spreads: list[list[Range]], columns: NDArray[np.intp], cases: int) -
     return picked
 
 
-@dataclass
-class _Job:
+Key = tuple[object, ...]
+"""everything that the solution of a cluster depends on"""
+
+
+class _Job(Struct):
     """A cluster ready to be solved."""
 
+    key: Key
     cluster: Cluster
     topology: Topology
     samples: Samples
-    corners: int
 
 
-def _job(circuit: Circuit, cluster: Cluster) -> _Job:
+class Solved:
+    """Solutions of clusters, kept from one analysis to the next: an edit touches few of them.
+
+    A cluster's key is everything that its solution depends on, so a kept one is never out of date.
+    """
+
+    def __init__(self) -> None:
+        self._last: dict[Key, Solution] = {}
+        self._now: dict[Key, Solution] = {}
+
+    def turn_over(self) -> None:
+        """Begins a new analysis; what the one before the last knew is forgotten."""
+        if self._now:
+            self._last, self._now = self._now, {}
+
+    def get(self, key: Key) -> Solution | None:
+        found = self._now.get(key) or self._last.get(key)
+        if found is not None:
+            self._now[key] = found
+        return found
+
+    def put(self, key: Key, solution: Solution) -> None:
+        self._now[key] = solution
+
+
+def _key(circuit: Circuit, cluster: Cluster) -> Key:
+    volts = tuple(circuit.origins[n].volts if n in circuit.origins else None for n in cluster.fixed)
+    return tuple(cluster.nodes), tuple(cluster.fixed), volts, tuple(cluster.bars), tuple(cluster.drops), len(cluster.cases)
+
+
+def _job(circuit: Circuit, cluster: Cluster, key: Key) -> _Job:
     index = {n: k for k, n in enumerate(cluster.nodes)} | {n: -k - 1 for k, n in enumerate(cluster.fixed)}
     fixed = [circuit.origins[n].volts if n in circuit.origins else Range.exactly(0.0) for n in cluster.fixed]
     names = [b.spread for b in cluster.bars if b.spread] + [d.key for d in cluster.drops]
@@ -72,7 +106,7 @@ def _job(circuit: Circuit, cluster: Cluster) -> _Job:
         return columns[[rows.get(k, -1) for k in keys]]
 
     drops = cluster.drops
-    shift = _values([[Range(-d.spread_v, 0.0, d.spread_v)] for d in drops], at([d.key for d in drops]), cases)
+    shift = _values([(Range(-d.spread_v, 0.0, d.spread_v),) for d in drops], at([d.key for d in drops]), cases)
     n_vt = np.array([d.junction.n_vt for d in drops]).reshape(-1, 1)
     topology = Topology(
         len(cluster.nodes), len(cluster.fixed),
@@ -80,32 +114,32 @@ def _job(circuit: Circuit, cluster: Cluster) -> _Job:
         tuple((index[d.a], index[d.b]) for d in drops),
     )  # fmt: skip
     samples = Samples(
-        _values([[r] for r in fixed], at(cluster.fixed), cases),
+        _values([(r,) for r in fixed], at(cluster.fixed), cases),
         1 / _values([b.ohm for b in cluster.bars], at([b.spread for b in cluster.bars]), cases),
         np.array([d.junction.is_a for d in drops]).reshape(-1, 1) * np.exp(-shift / n_vt),
         np.broadcast_to(n_vt, shift.shape),
     )
-    return _Job(cluster, topology, samples, signs.shape[1])
+    return _Job(key, cluster, topology, samples)
 
 
-def operating_points(circuit: Circuit) -> Points:
-    """Everything that is resistive in a circuit, solved."""
+def operating_points(circuit: Circuit, kept: Solved | None = None) -> Points:
+    """Everything that is resistive in a circuit, solved; `kept` saves solving what was solved before."""
+    kept = kept or Solved()
+    kept.turn_over()
     groups: dict[Topology, list[_Job]] = defaultdict(list)
-    for cluster in clusters(circuit):
-        job = _job(circuit, cluster)
-        groups[job.topology].append(job)
     points = Points()
+    for cluster in clusters(circuit):
+        key = _key(circuit, cluster)
+        known = kept.get(key)
+        if known is not None:
+            _record(points, cluster, known)
+            continue
+        job = _job(circuit, cluster, key)
+        groups[job.topology].append(job)
     for topology, jobs in groups.items():
-        joined = Samples(*(np.hstack([getattr(j.samples, name) for j in jobs])
-                           for name in ("fixed_v", "siemens", "is_a", "n_vt")))  # fmt: skip
-        solved = solve(topology, joined)
-        start = 0
-        for job in jobs:
-            stop = start + job.samples.fixed_v.shape[1]
-            part = slice(start, stop)
-            _record(circuit, points, job, solved.volts[:, part], solved.resistor_a[:, part],
-                    solved.junction_a[:, part])  # fmt: skip
-            start = stop
+        for job, solution in zip(jobs, _together(topology, jobs), strict=True):
+            kept.put(job.key, solution)
+            _record(points, job.cluster, solution)
     for net, origin in circuit.origins.items():
         r = origin.volts
         points.volts.put(net, [Case("running")], np.array([[r.typ, r.min, r.max]]))
@@ -113,24 +147,36 @@ def operating_points(circuit: Circuit) -> Points:
     return points
 
 
-def _record(circuit: Circuit, points: Points, job: _Job, volts: Floats, bar_a: Floats, drop_a: Floats) -> None:
-    cluster = job.cluster
-    shape = len(cluster.cases), job.corners
+def _together(topology: Topology, jobs: list[_Job]) -> Iterator[Solution]:
+    """Clusters of one shape solved in one go, then taken apart again."""
+    joined = Samples(*(np.hstack([getattr(j.samples, name) for j in jobs])
+                       for name in ("fixed_v", "siemens", "is_a", "n_vt")))  # fmt: skip
+    whole = solve(topology, joined)
+    start = 0
+    for job in jobs:
+        part = slice(start, start + job.samples.fixed_v.shape[1])
+        start = part.stop
+        yield Solution(whole.volts[:, part], whole.resistor_a[:, part], whole.junction_a[:, part])
+
+
+def _record(points: Points, cluster: Cluster, found: Solution) -> None:
+    shape = len(cluster.cases), -1
 
     def put(where: Readings, keys: list[str], rows: Floats) -> None:
         for key, row in zip(keys, rows, strict=True):
             where.put(key, cluster.cases, row.reshape(shape))
 
-    put(points.volts, cluster.nodes, volts)
-    put(points.bars, [b.key for b in cluster.bars], bar_a)
-    put(points.junctions, [d.key for d in cluster.drops], drop_a)
+    put(points.volts, cluster.nodes, found.volts)
+    put(points.bars, [b.key for b in cluster.bars], found.resistor_a)
+    put(points.junctions, [d.key for d in cluster.drops], found.junction_a)
     keys = {b.key: k for k, b in enumerate(cluster.bars)}
     for pin_id in cluster.pins:
-        out = bar_a[keys[f"pin:{pin_id}:high"]] - bar_a[keys[f"pin:{pin_id}:low"]]
+        out = found.resistor_a[keys[f"pin:{pin_id}:high"]] - found.resistor_a[keys[f"pin:{pin_id}:low"]]
         points.pins.put(pin_id, cluster.cases, out.reshape(shape))
+    links = [*zip(cluster.bars, found.resistor_a, strict=True), *zip(cluster.drops, found.junction_a, strict=True)]
     for net in cluster.fixed:
-        total = np.zeros(shape[0] * shape[1])
-        for element, amps in [*zip(cluster.bars, bar_a, strict=True), *zip(cluster.drops, drop_a, strict=True)]:
+        total = np.zeros(links[0][1].shape)
+        for element, amps in links:
             if net in (element.a, element.b):
                 total = total + amps if element.a == net else total - amps
         points.draws[net].append(made(cluster.cases, total.reshape(shape)))

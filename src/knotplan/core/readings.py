@@ -5,8 +5,9 @@ Loading this costs nothing: the arrays behind it come from `knotplan.core.points
 
 from collections import defaultdict
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
+
+from msgspec import Struct
 
 from knotplan.core.circuit import Circuit
 from knotplan.core.plan import BOARD
@@ -15,8 +16,7 @@ if TYPE_CHECKING:
     from knotplan.core.solve.network import Floats
 
 
-@dataclass(frozen=True)
-class Case:
+class Case(Struct, frozen=True):
     """One state of a cluster: what each pin does, where contacts and knobs stand."""
 
     moment: str
@@ -37,8 +37,7 @@ class Case:
         return ", ".join(said)
 
 
-@dataclass(frozen=True)
-class Reading:
+class Reading(Struct, frozen=True):
     """One quantity in one case: over all corners its least, at the centre its typical, its most."""
 
     case: Case

@@ -1,6 +1,7 @@
 """Everything that follows from a plan, as one value."""
 
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from knotplan.core.budgets import Budget
 from knotplan.core.circuit import Circuit
@@ -8,8 +9,7 @@ from knotplan.core.finding import Finding
 from knotplan.core.readings import Points
 
 
-@dataclass(frozen=True)
-class Report:
+class Report(Struct, frozen=True):
     """Everything that follows from a plan."""
 
     circuit: Circuit

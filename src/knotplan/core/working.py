@@ -1,10 +1,9 @@
 """How a number was computed: formula, inputs with their origin, and the results."""
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 
-@dataclass(frozen=True)
-class Number:
+class Number(Struct, frozen=True):
     """One quantity beside what it is compared with."""
 
     name: str
@@ -15,8 +14,7 @@ class Number:
     """where it comes from: a field of the catalogue, the plan, or the engine"""
 
 
-@dataclass(frozen=True)
-class Working:
+class Working(Struct, frozen=True):
     """The way to a result, for whoever wants to follow it."""
 
     formula: str

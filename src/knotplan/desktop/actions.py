@@ -1,14 +1,13 @@
 """Every action: its words, shortcut and tooltip, and its place in the menus."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMainWindow, QMenu
 
 
-@dataclass(frozen=True)
-class Spec:
+class Spec(Struct, frozen=True):
     """One line of a menu; an empty text is a separator."""
 
     id: str
@@ -83,11 +82,10 @@ SUBMENUS = ("recent", "colour", "bead", "place", "names", "look")
 class Actions:
     """Made once for a window; handlers are joined by id."""
 
-    def __init__(self, window: QMainWindow, handlers: dict[str, Callable[[], object]]):
+    def __init__(self, window: QMainWindow, menus: list[QMenu], handlers: dict[str, Callable[[], object]]):
         self.by_id: dict[str, QAction] = {}
         self.submenus: dict[str, QMenu] = {}
-        for title, specs in MENUS.items():
-            menu = window.menuBar().addMenu(title)
+        for menu, specs in zip(menus, MENUS.values(), strict=True):
             menu.setToolTipsVisible(True)
             for spec in specs:
                 self._put(window, menu, spec, handlers)

@@ -1,7 +1,8 @@
-"""Starting the window: what is needed for the first paint comes first, the engine right after it."""
+"""Starting the window: what is needed for the first paint comes first, the rest right after it."""
 
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
@@ -9,13 +10,14 @@ from PySide6.QtWidgets import QApplication
 from knotplan.catalog.load import Catalog, shipped
 from knotplan.core.plan import Plan
 from knotplan.desktop import theme
-from knotplan.desktop.dialogs import ErrorDialog, ask_recover
 from knotplan.desktop.session import Session
 from knotplan.desktop.settings import Settings, work_folder
 from knotplan.desktop.window import MainWindow
 from knotplan.examples import example
 from knotplan.exchange.plan_file import PlanFileError, load
-from knotplan.exchange.recovery import Recovery
+
+if TYPE_CHECKING:
+    from knotplan.exchange.recovery import Recovery
 
 
 def application() -> QApplication:
@@ -33,11 +35,10 @@ def application() -> QApplication:
 
 
 def make_window(plan: Plan, path: Path | None, settings: Settings, catalog: Catalog,
-                recovery: Recovery | None = None) -> MainWindow:  # fmt: skip
-    """A window on a plan; its engine is not loaded yet."""
+                recovery: "Recovery | None" = None) -> MainWindow:  # fmt: skip
+    """A window on a plan, as far as its first paint goes; `complete` makes the rest."""
     session = Session(catalog, plan, path)
-    if path is None:
-        session.saved = plan  # an example or an empty plan is nothing to lose
+    session.saved = plan  # a file, an example or an empty plan: nothing to lose yet
     return MainWindow(session, settings, recovery)
 
 
@@ -46,37 +47,41 @@ def run(path: Path | None = None, demo: bool = False) -> int:
     app = application()
     catalog = shipped()
     settings = Settings()
-    recovery = Recovery(work_folder())
     problem: PlanFileError | OSError | None = None
-    plan, origin = example("harbour-light", catalog), None
+    plan, origin = None, None
     if path is not None and not demo:
         try:
             plan, origin = load(path, catalog), path
             settings.opened(path)
         except (PlanFileError, OSError) as error:
             problem = error
-    window = make_window(plan, origin, settings, catalog, recovery)
+    window = make_window(plan or example("harbour-light", catalog), origin, settings, catalog)
     window.show()
 
     def after_first_paint() -> None:
         window.session.load_engine()
+        recover(window, catalog)
         if problem is not None and path is not None:
-            ErrorDialog(path.name, problem, window).exec()
-        offer_lost_work(window, recovery, catalog)
+            window.documents.refuse(path, problem)
 
     QTimer.singleShot(0, after_first_paint)
     return app.exec()
 
 
-def offer_lost_work(window: MainWindow, recovery: Recovery, catalog: Catalog) -> None:
-    """Takes up, if wanted, what a crash left behind; it counts as not saved."""
-    lost = recovery.lost(catalog)
+def recover(window: MainWindow, catalog: Catalog) -> None:
+    """Completes the window with a keeper of running work, and offers what a crash left behind."""
+    from knotplan.desktop.dialogs import ask_recover
+    from knotplan.exchange.recovery import Recovery
+
+    window.recovery = Recovery(work_folder())
+    window.complete()
+    lost = window.recovery.lost(catalog)
     if not lost:
         return
     newest = lost[0]
     where = f" ({newest.origin})" if newest.origin else ""
     if ask_recover([f"{newest.plan.title}{where}"], window):
         window.session.replace_document(newest.plan, newest.origin, saved=False)
-        window.keep_aside()
+        window.documents.keep_aside()
     for work in lost:
         work.kept.unlink(missing_ok=True)

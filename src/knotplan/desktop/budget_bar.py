@@ -24,6 +24,8 @@ class BudgetBar(QWidget):
     def __init__(self, session: Session, palette: Palette):
         super().__init__()
         self.session, self.p = session, palette
+        self._shown: object = None
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFixedHeight(HEIGHT)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Budgets")
@@ -38,7 +40,10 @@ class BudgetBar(QWidget):
         said = [f"{b.title}: {show(b.usual_a, 'A')} usually, {show(b.worst_a, 'A')} at worst of {show(b.limit_a, 'A')}"
                 for b in self.session.report.budgets]  # fmt: skip
         self.setAccessibleDescription("; ".join(said))
-        self.update()
+        shown = (self.session.report.checked, self.session.report.budgets)
+        if shown != self._shown:
+            self._shown = shown
+            self.update()
 
     def _places(self) -> list[tuple[Budget, QRectF]]:
         budgets = self.session.report.budgets

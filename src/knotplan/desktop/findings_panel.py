@@ -1,7 +1,7 @@
 """The findings, gravest first, each with its remedies: one click shows, a second makes."""
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from knotplan.core import edits
@@ -34,6 +34,21 @@ class Mark(QWidget):
         box = QRectF(self.rect())
         paint(painter, severity(box.center().x(), 12, self.level, self.p, 9))
         painter.end()
+
+
+WIDEST_REMEDY = 205
+
+
+def _wrapped(text: str, metrics: QFontMetrics, room: int) -> str:
+    """The text in as many lines as it needs; buttons do not wrap by themselves."""
+    lines = [""]
+    for word in text.split(" "):
+        longer = f"{lines[-1]} {word}".strip()
+        if metrics.horizontalAdvance(longer) <= room or not lines[-1]:
+            lines[-1] = longer
+        else:
+            lines.append(word)
+    return "\n".join(lines)
 
 
 class FindingCard(QFrame):
@@ -80,17 +95,15 @@ class FindingCard(QFrame):
         for k, remedy in enumerate(self.remedies):
             made = button(remedy.title, "remedy", "Shows what would change; a second click makes it",
                           lambda r=remedy: self.show_preview(r), "remedy")  # fmt: skip
+            made.setText(_wrapped(remedy.title, made.fontMetrics(), WIDEST_REMEDY))
             self.buttons.append(made)
             self.column.insertWidget(2 + k, made, 0, Qt.AlignmentFlag.AlignLeft)
 
-    def mousePressEvent(self, event: object) -> None:
+    def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus()
         self.session.select_subject(self.finding.subjects[0])
 
-    def keyPressEvent(self, event: object) -> None:
-        from PySide6.QtGui import QKeyEvent
-
-        assert isinstance(event, QKeyEvent)
+    def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.session.select_subject(self.finding.subjects[0])
         else:
@@ -161,6 +174,8 @@ class FindingsPanel(QWidget):
         super().__init__()
         self.session, self.p = session, palette
         self.setAccessibleName("Findings")
+        self.setObjectName("findings")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(16, 8, 4, 8)
         layout.setSpacing(6)
@@ -209,6 +224,7 @@ class FindingsPanel(QWidget):
             card = kept.pop(finding, None)
             if card is None or card.preview is not None or card.reason is not None:
                 if card is not None:
+                    card.hide()
                     card.deleteLater()
                 card = FindingCard(self.session, finding, self.p)
             else:
@@ -216,6 +232,7 @@ class FindingsPanel(QWidget):
             cards.append(card)
         for card in kept.values():
             self.list.removeWidget(card)
+            card.hide()
             card.deleteLater()
         for k, card in enumerate(cards):
             if self.list.indexOf(card) != k:

@@ -1,6 +1,7 @@
 """What lies under the pointer, in the coordinates of the bench."""
 
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from knotplan.core.circuit import Circuit
 from knotplan.core.loom.bench import LEAD_H, Bench
@@ -12,8 +13,7 @@ REACH = 13.0
 CORD_REACH = 7.0
 
 
-@dataclass(frozen=True)
-class Hit:
+class Hit(Struct, frozen=True):
     """One thing under the pointer, or nothing."""
 
     kind: Kind = ""

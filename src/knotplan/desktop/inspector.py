@@ -1,7 +1,7 @@
 """The inspector: the panel for what is selected, remade when what it shows has changed."""
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QLineEdit, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QLineEdit, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from knotplan.core.loom.palette import Palette
 from knotplan.desktop.panels.lead_panel import LeadPanel
@@ -23,8 +23,14 @@ class Inspector(QScrollArea):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Inspector")
+        self.setObjectName("inspector")
         self._shown: object = None
         self.panel: QWidget = QWidget()
+        holder = QWidget()
+        self._layout = QVBoxLayout(holder)
+        self._layout.setContentsMargins(16, 14, 14, 10)
+        self._layout.addWidget(self.panel)
+        self.setWidget(holder)
         session.changed.connect(self.refresh)
         session.looked.connect(self.refresh)
         self.refresh()
@@ -34,40 +40,34 @@ class Inspector(QScrollArea):
         self.refresh()
 
     def refresh(self) -> None:
-        state = (self.session.selection, self.session.report)
+        selection = self.session.selection
+        state = (selection, self._kind().shows(self.session, selection.lead or selection.id))
         if state == self._shown:
             return
-        same = self._shown is not None and isinstance(self._shown, tuple) and self._shown[0] == state[0]
+        same = isinstance(self._shown, tuple) and self._shown[0] == selection
         self._shown = state
-        focus = self.focusWidget()
-        name = focus.objectName() if same and focus and self.isAncestorOf(focus) and focus.hasFocus() else ""
+        focus = QApplication.focusWidget()
+        name = focus.objectName() if same and focus is not None and self.isAncestorOf(focus) else ""
         scroll = self.verticalScrollBar().value() if same else 0
-        holder = QWidget()
-        layout = QVBoxLayout(holder)
-        layout.setContentsMargins(16, 14, 14, 10)
-        self.panel = self._make()
-        layout.addWidget(self.panel)
-        old = self.takeWidget()
-        if old:
-            old.deleteLater()
-        self.setWidget(holder)
+        old, self.panel = self.panel, self._make()
+        self._layout.replaceWidget(old, self.panel)
+        old.hide()
+        old.deleteLater()
         self.verticalScrollBar().setValue(scroll)
-        again = holder.findChild(QWidget, name) if name else None
+        again = self.panel.findChild(QWidget, name) if name else None
         if isinstance(again, QWidget):
             again.setFocus()
 
+    def _kind(self) -> type[PlanPanel | PartPanel | PinPanel | LeadPanel]:
+        kinds = {"part": PartPanel, "pin": PinPanel, "lead": LeadPanel, "tie": LeadPanel}
+        return kinds.get(self.session.selection.kind, PlanPanel)
+
     def _make(self) -> QWidget:
         s = self.session.selection
-        match s.kind:
-            case "part":
-                return PartPanel(self.session, self.p, s.id)
-            case "pin":
-                return PinPanel(self.session, self.p, s.id)
-            case "lead" | "tie":
-                panel = LeadPanel(self.session, self.p, s.lead)
-                panel.done.connect(self.done)
-                return panel
-        return PlanPanel(self.session, self.p)
+        made = self._kind()(self.session, self.p, s.lead or s.id)
+        if isinstance(made, LeadPanel):
+            made.done.connect(self.done)
+        return made
 
     def to_field(self, text: str = "") -> None:
         """The keyboard to the pin field, beginning with `text`."""
@@ -79,6 +79,15 @@ class Inspector(QScrollArea):
         """The keyboard to the candidates."""
         if isinstance(self.panel, LeadPanel):
             self.panel.offers.setFocus()
+
+    def to_first(self) -> None:
+        """The keyboard to the first field of the panel."""
+        if isinstance(self.panel, LeadPanel):
+            self.panel.field.setFocus()
+            return
+        fields = [w for w in self.panel.findChildren(QWidget) if w.focusPolicy() & Qt.FocusPolicy.TabFocus]
+        if fields:
+            fields[0].setFocus(Qt.FocusReason.TabFocusReason)
 
     def to_name(self) -> None:
         """The keyboard to the part's name."""

@@ -24,6 +24,7 @@ class LensBar(QWidget):
     def __init__(self, session: Session, palette: Palette):
         super().__init__()
         self.session = session
+        self._shown: object = None
         self.setFixedHeight(42)
         across = QHBoxLayout(self)
         across.setContentsMargins(18, 6, 18, 4)
@@ -47,10 +48,17 @@ class LensBar(QWidget):
         session.changed.connect(self.refresh)
         self.refresh()
 
+    def set_palette(self, palette: Palette) -> None:
+        self.legend.p = palette
+        self.legend.update()
+
     def refresh(self) -> None:
         for made in self.group.buttons():
             made.setChecked(made.property("lens") == self.session.lens)
-        self.legend.update()
+        shown = (self.session.lens, bool(self.session.view.answers))
+        if shown != self._shown:
+            self._shown = shown
+            self.legend.update()
 
 
 class Legend(QWidget):

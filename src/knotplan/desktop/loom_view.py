@@ -1,7 +1,7 @@
 """The loom as a widget: painting in cached layers, pointing, dragging, zooming, keys."""
 
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
@@ -20,21 +20,21 @@ from knotplan.core.fit import Grade
 from knotplan.core.loom.bench import Card
 from knotplan.core.loom.cords import Cord, cords, to_pin
 from knotplan.core.loom.palette import CORDS, Palette
-from knotplan.core.loom.picture import base, overlay
+from knotplan.core.loom.picture import groups, overlay
 from knotplan.core.loom.shapes import Box, Curve, Shape, Text, text_width
 from knotplan.core.loom.view import Selection, look
 from knotplan.core.plan import split
+from knotplan.desktop.group_cache import GroupCache
 from knotplan.desktop.hints import hint
 from knotplan.desktop.hits import Hit, Hits
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.session import Session
 
-MARGIN = 26.0
+MARGIN = 14.0
 ZOOM_STEP = 1.2
 
 
-@dataclass
-class _Drag:
+class _Drag(Struct):
     """A cord on its way from a contact to the pointer."""
 
     start: str
@@ -57,6 +57,7 @@ class LoomView(QWidget):
         self.session = session
         self.p = palette
         self._layer: QPixmap | None = None
+        self._groups = GroupCache()
         self._hits: Hits | None = None
         self._fitted = True
         self._scale = 1.0
@@ -66,6 +67,7 @@ class LoomView(QWidget):
         self._pan: QPointF | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(420, 300)
         self.setAccessibleName("Loom")
@@ -118,7 +120,7 @@ class LoomView(QWidget):
             layer.fill(colour(self.p.cloth))
             painter = QPainter(layer)
             self._aim(painter)
-            paint(painter, base(self.session.report, self.session.bench, self.session.view, self.p))
+            self._groups.paint(painter, groups(self.session.report, self.session.bench, self.session.view, self.p))
             painter.end()
             self._layer, self._layer_lens = layer, self.session.lens
         return self._layer

@@ -45,7 +45,7 @@ class RailButton(QAbstractButton):
         middle = QPointF(box.center().x(), box.top() + 22)
         painter.drawPath(_icon(self.name, middle))
         weight = self.isChecked()
-        paint(painter, [Text(box.center().x(), box.bottom() - 9, self.name, 11.5, ink.name(), weight, "middle")])
+        paint(painter, [Text(box.center().x(), box.bottom() - 9, self.name, 11, ink.name(), weight, "middle")])
         if self.level:
             paint(painter, severity(box.right() - 9, box.top() + 10, self.level, self.p, 7))
         painter.end()
@@ -93,5 +93,7 @@ class Rail(QWidget):
 
     def refresh(self) -> None:
         levels = [f.severity for f in self.session.report.findings]
-        self.buttons[0].level = levels[0] if levels else ""
-        self.buttons[0].update()
+        level = levels[0] if levels else ""
+        if level != self.buttons[0].level:
+            self.buttons[0].level = level
+            self.buttons[0].update()

@@ -1,8 +1,8 @@
 """One field for pins, parts, findings and actions; what is typed is matched as people say it."""
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PySide6.QtCore import QEvent, QObject, QPoint, Qt, Signal
 from PySide6.QtGui import QAction, QFocusEvent, QKeyEvent
 from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
@@ -14,8 +14,7 @@ from knotplan.desktop.session import Session
 MOST = 12
 
 
-@dataclass(frozen=True)
-class Entry:
+class Entry(Struct, frozen=True):
     """Something that can be found, and what happens then."""
 
     kind: str
@@ -43,9 +42,11 @@ class SearchField(QLineEdit):
 
     left = Signal()
 
-    def __init__(self, session: Session, actions: list[QAction], window: QWidget):
+    def __init__(self, session: Session, window: QWidget):
         super().__init__(window)
-        self.session, self._actions = session, actions
+        self.session = session
+        self.actions_found: list[QAction] = []
+        """the window's actions, once they are made"""
         self._adding = False
         self.setObjectName("search")
         self.setAccessibleName("Find a pin, a part, a finding or an action")
@@ -85,7 +86,7 @@ class SearchField(QLineEdit):
         for f in self.session.report.findings:
             yield Entry(f.severity, f"{f.title}: {f.message}", f"{f.title} {f.message}",
                         lambda s=f.subjects[0]: self.session.select_subject(s))  # fmt: skip
-        for action in self._actions:
+        for action in self.actions_found:
             if action.isEnabled() and action.text():
                 title = action.text().replace("&", "")
                 keys = action.shortcut().toString()

@@ -5,10 +5,11 @@ It owns what the window shows; widgets draw what they are given and ask the sess
 
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import Any
 
+from msgspec import Struct
 from PySide6.QtCore import QObject, Signal
 
 from knotplan.catalog.load import Catalog
@@ -20,8 +21,7 @@ from knotplan.core.plan import Plan, split
 from knotplan.core.report import Report, unchecked
 
 
-@dataclass(frozen=True)
-class Moment:
+class Moment(Struct, frozen=True):
     """One step of the way back: a plan and what was done to get there."""
 
     plan: Plan
@@ -62,8 +62,9 @@ class Session(QObject):
 
         def load() -> None:
             from knotplan.core import analysis
+            from knotplan.core.points import Solved
 
-            self._engine = analysis.analyse
+            self._engine = partial(analysis.analyse, kept=Solved())
             if not wait:
                 self._loaded.emit()
 
@@ -123,7 +124,7 @@ class Session(QObject):
     def make(self, remedy: Remedy) -> None:
         """Makes a remedy, as one step."""
         self.preview = None
-        self.edit(remedy.title, lambda plan: remedy.apply(plan))
+        self.edit(remedy.title, remedy.apply)
 
     def _show(self, plan: Plan) -> None:
         self.plan = plan

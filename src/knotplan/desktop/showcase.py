@@ -54,6 +54,7 @@ def shots(folder: Path) -> list[Path]:
         window.close()
         window = _window("harbour-light", "light", Path(kept))
         window.session.select("part", "lamp")
+        window.side.setSizes([560, 100])
         take(window, "inspector")
         window.session.select("", "")
         window.session.look_through("load")

@@ -10,6 +10,7 @@ from knotplan.core.loom.palette import DARK, LIGHT, Palette
 from knotplan.desktop.paint import FAMILY
 
 FONTS = Path(__file__).parent / "fonts"
+ICONS = Path(__file__).parent / "icons"
 
 
 def load_fonts() -> None:
@@ -51,12 +52,12 @@ def apply(p: Palette) -> None:
 
 
 def _sheet(p: Palette) -> str:
+    arrow = (ICONS / ("down-dark.svg" if p is DARK else "down-light.svg")).as_posix()
     return f"""
 QToolTip {{ background: {p.inverse}; color: {p.inverse_text}; border: 0; padding: 6px 8px; }}
 #bar {{ background: {p.card}; border-bottom: 1px solid {p.edge}; }}
 #rail {{ background: {p.cloth}; border-right: 1px solid {p.edge}; }}
 #side, #side QScrollArea, #side QScrollArea > QWidget > QWidget {{ background: {p.card}; }}
-#side {{ border-left: 1px solid {p.edge}; }}
 #planTitle {{ font-size: 16px; font-weight: 600; border: 1px solid transparent; background: transparent; padding: 2px 4px; }}
 #planTitle:hover, #planTitle:focus {{ border: 1px solid {p.edge}; border-radius: 5px; background: {p.card}; }}
 QLabel[tone="faint"] {{ color: {p.faint}; }}
@@ -79,7 +80,11 @@ QPushButton[kind="chip"]:checked {{ background: {p.active_soft}; color: {p.activ
 QPushButton[kind="chip"] {{ border-radius: 13px; padding: 4px 13px; }}
 QLineEdit, QComboBox, QPlainTextEdit {{ background: {p.card}; border: 1px solid {p.edge}; border-radius: 6px; padding: 4px 8px; color: {p.ink}; selection-background-color: {p.active}; selection-color: {p.card}; }}
 QLineEdit:focus, QComboBox:focus, QPlainTextEdit:focus {{ border: 2px solid {p.active}; padding: 3px 7px; }}
-QComboBox::drop-down {{ border: 0; width: 20px; }}
+QComboBox::drop-down {{ border: 0; width: 22px; }}
+QComboBox::down-arrow {{ image: url({arrow}); width: 12px; height: 12px; }}
+QListWidget::item {{ padding: 5px 8px; border-radius: 6px; color: {p.ink}; }}
+QListWidget::item:selected {{ background: {p.active_soft}; color: {p.ink}; }}
+#inspector, #findings {{ border-left: 1px solid {p.edge}; }}
 QComboBox QAbstractItemView {{ background: {p.card}; color: {p.ink}; selection-background-color: {p.active_soft}; selection-color: {p.ink}; border: 1px solid {p.edge}; }}
 QListWidget {{ background: {p.card}; border: 1px solid {p.edge}; border-radius: 6px; outline: 0; }}
 QListWidget#offers, QListWidget#leadsFor {{ border: 0; }}

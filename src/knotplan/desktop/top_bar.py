@@ -57,7 +57,8 @@ class TopBar(QWidget):
             self.title.setText(c.plan.title)
             self.title._was = c.plan.title
         wide = self.title.fontMetrics().horizontalAdvance(self.title.text()) + 44
-        self.title.setFixedWidth(max(110, min(220, wide)))
+        if self.title.width() != max(110, min(220, wide)):
+            self.title.setFixedWidth(max(110, min(220, wide)))
         self.state.setText("edited" if self.session.dirty else "saved" if self.session.path else "")
         self.board.setText(c.board.title)
         self.board.setToolTip(f"{c.board.summary}; turn it with R, flip it with Shift+R")

@@ -4,14 +4,14 @@ Kinds that need painting (PNG, PDF) are added by the interface, see `knotplan.de
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from knotplan.core.report import Report
 from knotplan.exchange import constants, parts_list, sheet
 
 
-@dataclass(frozen=True)
-class Export:
+class Export(Struct, frozen=True):
     """A way out: a report and a scheme make bytes."""
 
     id: str

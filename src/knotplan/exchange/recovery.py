@@ -6,8 +6,9 @@ was lost and can be taken up again.
 
 import json
 import os
-from dataclasses import dataclass
 from pathlib import Path
+
+from msgspec import Struct
 
 from knotplan.catalog.load import Catalog
 from knotplan.core.plan import Plan
@@ -15,8 +16,7 @@ from knotplan.exchange.files import write_atomically
 from knotplan.exchange.plan_file import PlanFileError, dumps, loads
 
 
-@dataclass(frozen=True)
-class Lost:
+class Lost(Struct, frozen=True):
     """Work that a crash left behind."""
 
     plan: Plan

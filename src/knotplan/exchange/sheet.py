@@ -1,8 +1,8 @@
 """The sheet to wire from, as HTML that stands alone: picture, ties with all names, beads, power."""
 
-from dataclasses import dataclass
 
 from jinja2 import Environment, PackageLoader, StrictUndefined
+from msgspec import Struct
 
 from knotplan.core.loom.bench import lay_out
 from knotplan.core.loom.cords import bead_words, colour_of
@@ -16,8 +16,7 @@ from knotplan.core.series import bands
 from knotplan.exchange.svg import svg
 
 
-@dataclass(frozen=True)
-class Row:
+class Row(Struct, frozen=True):
     """One tie on the sheet."""
 
     part: str

@@ -4,7 +4,8 @@ Pure geometry in points; the board's centre is the origin, y goes down. One pitc
 (2.54 mm) is 29 points.
 """
 
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from knotplan.catalog.needs import Feed, Gives, Ground, Supply
 from knotplan.core.circuit import Circuit
@@ -13,15 +14,14 @@ from knotplan.core.plan import BOARD, Plan, split
 
 SCALE = 29 / 2.54
 """points for a millimetre"""
-CARD_W, HEAD_H, LEAD_H, FOOT_H, CARD_GAP = 206.0, 46.0, 22.0, 8.0, 14.0
-ALLEY = 182.0
+CARD_W, HEAD_H, LEAD_H, FOOT_H, CARD_GAP = 212.0, 46.0, 22.0, 8.0, 14.0
+ALLEY = 176.0
 """width of the space for cords between cards and board"""
 LABEL = 11.5
 PIN_R = 9.0
 
 
-@dataclass(frozen=True)
-class PinSpot:
+class PinSpot(Struct, frozen=True):
     """A contact of the board: its centre, where its cord leaves, and its label."""
 
     contact: str
@@ -37,8 +37,7 @@ class PinSpot:
     label_angle: float
 
 
-@dataclass(frozen=True)
-class LeadSpot:
+class LeadSpot(Struct, frozen=True):
     """A lead at the edge of its card."""
 
     contact: str
@@ -46,8 +45,7 @@ class LeadSpot:
     y: float
 
 
-@dataclass(frozen=True)
-class Card:
+class Card(Struct, frozen=True):
     """A part."""
 
     part: str
@@ -59,8 +57,7 @@ class Card:
     leads: tuple[LeadSpot, ...]
 
 
-@dataclass(frozen=True)
-class Bench:
+class Bench(Struct, frozen=True):
     """Everything placed."""
 
     board: tuple[float, float, float, float]
@@ -103,7 +100,7 @@ def _board(circuit: Circuit) -> tuple[tuple[float, float, float, float], dict[st
         header = board.headers[pin.header]
         raw[pin_id] = ((header.x_mm + (pin.col - 1) * header.column_gap_mm) * SCALE - w / 2,
                        (header.y_mm + (pin.row - 1) * header.pitch_mm) * SCALE - h / 2)  # fmt: skip
-    longest = max(text_width(board.name(p, circuit.scheme), LABEL) for p in board.pins) + PIN_R + 16
+    longest = max(text_width(board.name(p, circuit.scheme), LABEL) for p in board.pins) + PIN_R + 19
     inner = {p: _label_inside(circuit, p) for p in board.pins}
     room = min((w / 2 - abs(x) for p, (x, _) in raw.items() if not inner[p]), default=longest)
     w += 2 * max(0.0, longest - room)
@@ -131,7 +128,7 @@ def _spot(contact: str, x: float, y: float, edge: tuple[float, float], side: tup
           inside: bool) -> PinSpot:  # fmt: skip
     away = -1 if inside else 1
     dx, dy = side[0] * away, side[1] * away
-    gap = PIN_R + 6
+    gap = PIN_R + 9
     if dx:
         label = (x + dx * gap, y + 4.0, "start" if dx > 0 else "end", 0.0)
     else:  # along a lying header names stand upright beside their pins

@@ -1,6 +1,7 @@
 """The way of each cord from its lead to its pin."""
 
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from knotplan.core.circuit import Circuit
 from knotplan.core.loom.bench import Bench, LeadSpot, PinSpot, is_stub
@@ -10,8 +11,7 @@ from knotplan.core.quantity import show
 Piece = tuple[float, float, float, float, float, float]
 
 
-@dataclass(frozen=True)
-class Cord:
+class Cord(Struct, frozen=True):
     """A tie as drawn: cubic pieces, colour by name, places of its beads."""
 
     tie: str

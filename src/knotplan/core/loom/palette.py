@@ -1,6 +1,6 @@
 """Our colours: cloth, ink, indigo, marigold, vermilion; and the cords' real ones (IEC 60757 names)."""
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 CORDS = {
     "black": "#24282c", "brown": "#7d4a25", "red": "#b8322a", "orange": "#d97b1f", "yellow": "#d9bf2b",
@@ -9,8 +9,7 @@ CORDS = {
 }  # fmt: skip
 
 
-@dataclass(frozen=True)
-class Palette:
+class Palette(Struct, frozen=True):
     """Colours by what they are for."""
 
     cloth: str
@@ -58,5 +57,5 @@ DARK = Palette(
     stop="#ef7864", stop_soft="#4d2c27", good="#6fc48d",
     board="#33445f", board_edge="#55688a", board_text="#f4f5f8", board_faint="#b9c4d8",
     pin="#dfe4ee", pin_timed="#93a9e4", pin_hole="#161b25", supply="#dd5a45", supply_low="#e09a3d",
-    ground="#0a0d12", cord_edge="#0c0e10", inverse="#f1eee5", inverse_text="#20282f",
+    ground="#0a0d12", cord_edge="#858d92", inverse="#f1eee5", inverse_text="#20282f",
 )  # fmt: skip

@@ -1,6 +1,7 @@
 """The picture of a plan: board, cards, cords, and what the lens and the selection add."""
 
 from collections.abc import Iterator
+from typing import NamedTuple
 
 from knotplan.catalog.needs import Gives, words
 from knotplan.core.budgets import Budget, pin_current
@@ -8,35 +9,50 @@ from knotplan.core.circuit import Circuit
 from knotplan.core.finding import SEVERITIES
 from knotplan.core.fit import Grade
 from knotplan.core.loom.bench import LABEL, PIN_R, Bench, Card, PinSpot, is_stub
-from knotplan.core.loom.cords import Cord, cords, tag
+from knotplan.core.loom.cords import Cord, colour_of, cords, tag
 from knotplan.core.loom.marks import cross, severity, triangle
 from knotplan.core.loom.palette import CORDS, Palette
 from knotplan.core.loom.shapes import Arc, Box, Curve, Disc, Picture, Polygon, Shape, Text, shortened, text_width
 from knotplan.core.loom.view import LoomView
-from knotplan.core.plan import split
+from knotplan.core.plan import BOARD, split
 from knotplan.core.quantity import show
 from knotplan.core.report import Report
 
 CORD_W = 3.4
 
 
+class Group(NamedTuple):
+    """Shapes that change together, and the box that they stay within; painted once, they can be kept."""
+
+    x: float
+    y: float
+    w: float
+    h: float
+    shapes: tuple[Shape, ...]
+    keep: bool = True
+    """changes seldom enough to be worth keeping"""
+
+
 def picture(report: Report, bench: Bench, view: LoomView, p: Palette, margin: float = 24) -> Picture:
     """Everything, for a file or a sheet."""
     x, y, w, h = bench.bounds()
-    shapes = (*base(report, bench, view, p), *overlay(report, bench, view, p))
+    below = (s for group in groups(report, bench, view, p) for s in group.shapes)
+    shapes = (*below, *overlay(report, bench, view, p))
     return Picture(x - margin, y - margin, w + 2 * margin, h + 2 * margin, p.cloth, shapes)
 
 
-def base(report: Report, bench: Bench, view: LoomView, p: Palette) -> tuple[Shape, ...]:
-    """What stays while the pointer and the selection move."""
+def groups(report: Report, bench: Bench, view: LoomView, p: Palette) -> list[Group]:
+    """What stays while the pointer and the selection move, from below upwards."""
     drawn = cords(report.circuit, bench)
-    return (
-        *_board(report, bench, p),
-        *(s for cord in drawn for s in _cord(cord, p)),
-        *_pins(report, bench, view, p),
-        *(s for card in bench.cards for s in _card(report, card, p)),
-        *(s for cord in drawn for s in _trimmings(cord, p)),
-    )
+    x, y, w, h = bench.board
+    box = bench.bounds()
+    made = [Group(x - 24, y - 24, w + 48, h + 48, (*_board(report, bench, p), *_pins(report, bench, view, p)))]
+    held = tuple(_held(report.circuit, bench))
+    made.append(Group(*box, (*held, *(s for cord in drawn for s in _cord(cord, p))), keep=False))
+    made += [Group(card.x - 8, card.y - 4, card.w + 16, card.h + 10, tuple(_card(report, card, p)))
+             for card in bench.cards]  # fmt: skip
+    made.append(Group(*box, tuple(s for cord in drawn for s in _trimmings(cord, p)), keep=False))
+    return made
 
 
 # --- board --------------------------------------------------------------------------------------
@@ -96,16 +112,17 @@ def _contact(circuit: Circuit, contact: str, spot: PinSpot, p: Palette) -> Itera
     elif pin.kind == "io":
         yield Disc(x, y, r, p.pin_timed if pin.jobs("pwm") or pin.jobs("adc") else p.pin, p.board_edge, 1)
         yield Disc(x, y, 3.4, p.pin_hole)
-        held = circuit.holders.get(split(contact)[1])
-        if held:
-            tie = held[0]
-            lead = circuit.lead(tie.lead)
-            colour = CORDS.get(tie.cord or (lead.cord if lead else ""), CORDS["grey"])
-            yield Disc(x, y, r - 2.6, "", colour, 3.6)
         if pin.reserved:
             yield triangle(x + r + 1, y - r + 1, 4.6, p.care)
     else:
         yield Polygon(((x, y - r), (x + r, y), (x, y + r), (x - r, y)), p.board_faint, p.board_edge)
+
+
+def _held(circuit: Circuit, bench: Bench) -> Iterator[Shape]:
+    """A pin with a tie wears its cord's colour."""
+    for pin_id, ties in circuit.holders.items():
+        spot = bench.pins[f"{BOARD}.{pin_id}"]
+        yield Disc(spot.x, spot.y, PIN_R - 2.6, "", CORDS.get(colour_of(circuit, ties[0]), CORDS["grey"]), 3.6)
 
 
 def _socket(circuit: Circuit, contact: str, spot: PinSpot, p: Palette) -> Iterator[Shape]:
@@ -167,10 +184,10 @@ def _card(report: Report, card: Card, p: Palette) -> Iterator[Shape]:
         title = lead.title
         yield Text(spot.x + inset, spot.y + 4, title, 11.5, p.ink, False, "end" if left else "start")
         taken = text_width(title, 11.5) + 34
-        note = shortened(_lead_note(c, spot.contact), 10, card.w - taken - 6)
+        note = shortened(_lead_note(c, spot.contact), 10.5, card.w - taken - 6)
         far = card.x + 12 if left else card.x + card.w - 12
         if len(note) > 3:
-            yield Text(far, spot.y + 3.5, note, 10, p.faint, False, "start" if left else "end")
+            yield Text(far, spot.y + 3.8, note, 10.5, p.faint, False, "start" if left else "end")
         yield Box(spot.x - 5.5, spot.y - 4.5, 11, 9, 3, p.card if not tied else p.edge, p.ink, 1.4)
 
 
@@ -267,8 +284,11 @@ def _selected(report: Report, bench: Bench, view: LoomView, p: Palette) -> Itera
 
 def _whole(report: Report, bench: Bench, ties: frozenset[str], p: Palette) -> Iterator[Shape]:
     """Selected cords from end to end, standing out from the others."""
-    for cord in cords(report.circuit, bench, ties):
+    drawn = cords(report.circuit, bench, ties)
+    for cord in drawn:
         if cord.tie in ties:
             yield Curve(cord.start, cord.pieces, p.active + "66", CORD_W + 7)
             yield from _cord(cord, p)
+    for cord in drawn:
+        if cord.beads:
             yield from _trimmings(cord, p)

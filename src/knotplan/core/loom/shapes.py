@@ -1,5 +1,6 @@
 """What a picture is made of. Lengths are in points of the picture, y downwards; angles in degrees."""
 
+from functools import lru_cache
 from typing import Literal, NamedTuple
 
 Anchor = Literal["start", "middle", "end"]
@@ -74,6 +75,7 @@ class Text(NamedTuple):
 Shape = Box | Disc | Arc | Polygon | Curve | Text
 
 
+@lru_cache(4096)
 def text_width(text: str, size: float, bold: bool = False) -> float:
     """About how wide a text is; the interface font's letters are 0.55 of its size on average."""
     narrow = sum(c in "iljftr.,:;|!'()[] 1I" for c in text)
@@ -81,6 +83,7 @@ def text_width(text: str, size: float, bold: bool = False) -> float:
     return (len(text) * 0.585 - narrow * 0.24 + wide * 0.25) * size * (1.05 if bold else 1.0)
 
 
+@lru_cache(4096)
 def shortened(text: str, size: float, room: float, bold: bool = False) -> str:
     """The text, with an ellipsis where it does not fit."""
     if text_width(text, size, bold) <= room:

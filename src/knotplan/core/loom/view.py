@@ -1,7 +1,8 @@
 """What the loom is asked to show: the lens, the selection, and what follows for the pins."""
 
-from dataclasses import dataclass, field
 from typing import Literal
+
+from msgspec import Struct
 
 from knotplan.core.fit import Fit, fits
 from knotplan.core.report import Report
@@ -10,8 +11,7 @@ Lens = Literal["fit", "load"]
 Kind = Literal["", "part", "lead", "pin", "tie"]
 
 
-@dataclass(frozen=True)
-class Selection:
+class Selection(Struct, frozen=True):
     """One thing in the plan."""
 
     kind: Kind = ""
@@ -23,13 +23,12 @@ class Selection:
         return self.id if self.kind == "lead" else self.id.partition("~")[0] if self.kind == "tie" else ""
 
 
-@dataclass(frozen=True)
-class LoomView:
+class LoomView(Struct, frozen=True):
     """Lens and selection, with the answers of the pins where a lead is selected."""
 
     lens: Lens = "fit"
     selection: Selection = Selection()
-    answers: dict[str, Fit] = field(default_factory=dict)
+    answers: dict[str, Fit] = {}
 
 
 def look(report: Report, lens: Lens, selection: Selection) -> LoomView:

@@ -1,8 +1,9 @@
 """Rules about voltages at inputs and outputs, running and at power-on."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import partial
+
+from msgspec import Struct
 
 from knotplan.catalog.needs import Driven, Input, Output, Pulse
 from knotplan.catalog.parts import Opto
@@ -39,8 +40,7 @@ def input_over_voltage(facts: Facts) -> Iterator[Draft]:
                     partial(logic_supply, facts, parts, driver.max_v))  # fmt: skip
 
 
-@dataclass(frozen=True)
-class _Drive:
+class _Drive(Struct, frozen=True):
     """A pin that drives a module's input."""
 
     tie: Tie

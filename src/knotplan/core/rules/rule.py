@@ -4,6 +4,8 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
+from msgspec import Struct
+
 from knotplan.catalog.load import Catalog
 from knotplan.core.budgets import Budget
 from knotplan.core.circuit import Circuit
@@ -34,8 +36,7 @@ class Facts:
         return next((f.contact for f in self._ranked[lead] if f.contact != but and f.grade <= Grade.GOOD), None)
 
 
-@dataclass(frozen=True)
-class Draft:
+class Draft(Struct, frozen=True):
     """What a check yields; the rule adds its own words."""
 
     message: str
@@ -50,8 +51,7 @@ class Draft:
 Check = Callable[[Facts], Iterator[Draft]]
 
 
-@dataclass(frozen=True)
-class Rule:
+class Rule(Struct, frozen=True):
     """One thing that goes wrong in practice."""
 
     id: str

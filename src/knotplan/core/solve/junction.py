@@ -6,14 +6,14 @@ need a negative `Rs`, n is lowered until `Rs` is nothing.
 """
 
 import math
-from dataclasses import dataclass
 
 VT = 0.025693
 """thermal voltage kT/q at 25 degC (CODATA k and q), volts"""
 
+from msgspec import Struct
 
-@dataclass(frozen=True)
-class Junction:
+
+class Junction(Struct, frozen=True):
     """Saturation current (A), emission coefficient times Vt (V), series resistance (ohm)."""
 
     is_a: float

@@ -4,9 +4,8 @@ Nodes are numbered from 0; negative numbers are fixed nodes, whose voltages are 
 first, -2 the second, and so on. Arrays have the sample axis last.
 """
 
-from dataclasses import dataclass, field
-
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
@@ -16,8 +15,7 @@ class SolveError(ArithmeticError):
     """No operating point was found; the message names the node that did not settle."""
 
 
-@dataclass(frozen=True)
-class Topology:
+class Topology(Struct, frozen=True):
     """The shape of a network: how many free and fixed nodes, and what lies between which."""
 
     nodes: int
@@ -28,19 +26,18 @@ class Topology:
     """nodes out of which a given current is drawn"""
 
 
-@dataclass
-class Samples:
+class Samples(Struct):
     """Values for each element of a topology: shape (elements, samples)."""
 
     fixed_v: Floats
     siemens: Floats
     is_a: Floats
     n_vt: Floats
-    sink_a: Floats = field(default_factory=lambda: np.zeros((0, 0)))
+    sink_a: Floats | None = None
+    """for topologies with sinks"""
 
 
-@dataclass(frozen=True)
-class Solution:
+class Solution(Struct, frozen=True):
     """Node voltages (V), and currents from the first to the second end of each element (A)."""
 
     volts: Floats

@@ -47,8 +47,9 @@ def _conductances(t: Topology, s: Samples) -> tuple[Floats, Floats]:
                 matrix[here, there] -= g
             else:
                 source[here] += g * s.fixed_v[-there - 1]
-    for node, amps in zip(t.sinks, s.sink_a, strict=False):
-        source[node] -= amps
+    if s.sink_a is not None:
+        for node, amps in zip(t.sinks, s.sink_a, strict=True):
+            source[node] -= amps
     return matrix, source
 
 

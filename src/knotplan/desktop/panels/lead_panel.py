@@ -24,6 +24,11 @@ class LeadPanel(QWidget):
     done = Signal()
     """a tie was made here; the keyboard may go back to the loom"""
 
+    @staticmethod
+    def shows(session: Session, lead: str) -> tuple[object, ...]:
+        """All that is shown here; any other tie may change the candidates."""
+        return session.plan, session.report.checked
+
     def __init__(self, session: Session, palette: Palette, lead: str):
         super().__init__()
         self.session, self.lead = session, lead

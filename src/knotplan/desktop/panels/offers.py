@@ -1,7 +1,7 @@
 """The list of contacts that answer a lead, each with its name, place, grade and reason."""
 
-from dataclasses import dataclass
 
+from msgspec import Struct
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QPainter
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QStyle, QStyledItemDelegate, QStyleOptionViewItem
@@ -15,8 +15,7 @@ from knotplan.desktop.paint import paint
 ROW = 44
 
 
-@dataclass(frozen=True)
-class Offer:
+class Offer(Struct, frozen=True):
     """One row: a contact to take, or a message."""
 
     contact: str

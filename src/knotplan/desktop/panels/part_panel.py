@@ -16,6 +16,14 @@ SIDES = (("", "by itself"), ("left", "left of the board"), ("right", "right of t
 class PartPanel(QWidget):
     """Shown while a part is selected."""
 
+    @staticmethod
+    def shows(session: Session, part_id: str) -> tuple[object, ...]:
+        """All that is shown here; the panel is remade when it changes."""
+        c = session.circuit
+        ends = [f"{part_id}.{name}" for name in c.parts[part_id].leads]
+        ties = tuple((t, c.full_title(t.to), c.full_title(t.lead)) for lead in ends for t in c.ties_at.get(lead, ()))
+        return c.placed[part_id], ties, c.plan.series, session.report.checked, c.board.id, c.scheme
+
     def __init__(self, session: Session, palette: Palette, part_id: str):
         super().__init__()
         self.session, self.part_id = session, part_id

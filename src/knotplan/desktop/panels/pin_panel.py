@@ -17,6 +17,11 @@ from knotplan.desktop.session import Session
 class PinPanel(QWidget):
     """Shown while a contact of the board is selected."""
 
+    @staticmethod
+    def shows(session: Session, contact: str) -> tuple[object, ...]:
+        """All that is shown here; anything in the plan may change what could use this pin."""
+        return session.plan, session.report.checked
+
     def __init__(self, session: Session, palette: Palette, contact: str):
         super().__init__()
         self.session, self.contact = session, contact

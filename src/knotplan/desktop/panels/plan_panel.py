@@ -10,7 +10,13 @@ from knotplan.desktop.session import Session
 class PlanPanel(QWidget):
     """Board, parts, and the next step."""
 
-    def __init__(self, session: Session, palette: Palette):
+    @staticmethod
+    def shows(session: Session, _: str) -> tuple[object, ...]:
+        """All that is shown here; the panel is remade when it changes."""
+        c, r = session.circuit, session.report
+        return c.plan.title, len(c.parts), len(c.plan.ties), c.board.id, _untied(session), r.checked, bool(r.findings)
+
+    def __init__(self, session: Session, palette: Palette, _: str = ""):
         super().__init__()
         c = session.circuit
         layout = QVBoxLayout(self)
@@ -18,7 +24,7 @@ class PlanPanel(QWidget):
         layout.setSpacing(7)
         layout.addWidget(label(c.plan.title, "head"))
         layout.addWidget(label(f"{len(c.parts)} parts and {len(c.plan.ties)} ties on {c.board.title}.", "faint"))
-        untied = [lead for f in session.report.findings if f.rule == "lead-untied" for lead in f.subjects]
+        untied = _untied(session)
         if untied:
             layout.addWidget(label(f"{len(untied)} leads still want a tie:", "strong"))
             for lead in untied[:6]:
@@ -32,3 +38,8 @@ class PlanPanel(QWidget):
         else:
             layout.addWidget(label("Select a lead and every pin answers how well it fits.", "faint"))
         layout.addStretch(1)
+
+
+def _untied(session: Session) -> tuple[str, ...]:
+    """The leads that still want a tie."""
+    return tuple(lead for f in session.report.findings if f.rule == "lead-untied" for lead in f.subjects)

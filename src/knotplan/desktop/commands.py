@@ -1,0 +1,216 @@
+"""What each action does to the thing that is selected."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QPoint
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QApplication, QLineEdit, QMenu
+
+from knotplan import __version__
+from knotplan.core import edits
+from knotplan.core.loom.palette import CORDS
+from knotplan.desktop.dialogs import TextDialog
+from knotplan.desktop.help import WALK, explanation
+from knotplan.desktop.loom_view import ZOOM_STEP
+from knotplan.desktop.panels.lead_panel import NEW_BEADS, new_bead
+
+if TYPE_CHECKING:
+    from knotplan.desktop.window import MainWindow
+
+CONTEXT = {
+    "part": ("rename", "delete"), "lead": ("tie", "role", "delete"), "tie": ("tie", "role", "delete"),
+    "pin": ("delete",), "": ("add", "turn", "flip", "zoom-fit"),
+}  # fmt: skip
+
+
+class Commands:
+    """The window's actions as methods."""
+
+    def __init__(self, window: "MainWindow"):
+        self.w, self.session = window, window.session
+        self._next = -1
+
+    def handlers(self) -> dict[str, Callable[[], object]]:
+        """By the action's id."""
+        s, w, d = self.session, self.w, self.w.documents
+        return {
+            "new": d.new, "open": d.open, "save": d.save, "save-as": d.save_as, "quit": w.close,
+            "demo": partial(d.show_example, "harbour-light"), "draft": partial(d.show_example, "harbour-light-draft"),
+            "save-one": partial(self.hand, "save_one"), "save-all": partial(self.hand, "save_all"),
+            "undo": s.undo, "redo": s.redo, "add": self.add_part, "tie": self.tie_by_name, "delete": self.delete,
+            "rename": self.rename, "role": self.name_role,
+            "loom": partial(w.show_view, 0), "hand-over": partial(w.show_view, 1),
+            "lens-fit": partial(s.look_through, "fit"), "lens-load": partial(s.look_through, "load"),
+            "turn": partial(s.edit, "turn the board", edits.turn), "flip": partial(s.edit, "flip the board", edits.flip),
+            "zoom-in": partial(w.loom.zoom, ZOOM_STEP), "zoom-out": partial(w.loom.zoom, 1 / ZOOM_STEP),
+            "zoom-fit": w.loom.fit, "find": w.search.setFocus,
+            "next-finding": self.next_finding, "to-loom": w.loom.setFocus,
+            "to-inspector": self.to_inspector, "explain": self.explain, "walk": self.walk, "about": self.about,
+        }  # fmt: skip
+
+    # --- menus that depend on what is there -----------------------------------------------------
+
+    def fill_submenus(self) -> None:
+        menus = self.w.actions_.submenus
+        for name in CORDS:
+            _entry(menus["colour"], name, partial(self.recolour, name))
+        for kind in NEW_BEADS:
+            _entry(menus["bead"], kind.capitalize(), partial(self.add_bead, kind))
+        for side, text in (("left", "Left of the board"), ("right", "Right of the board"), ("", "By itself")):
+            _entry(menus["place"], text, partial(self.place, side))
+        for choice in ("system", "light", "dark"):
+            _entry(menus["look"], choice.capitalize(), partial(self.w.set_look, choice))
+        menus["recent"].aboutToShow.connect(self.fill_recent)
+        menus["names"].aboutToShow.connect(self.fill_names)
+        self.fill_recent()
+        self.fill_names()
+
+    def fill_recent(self) -> None:
+        menu = self.w.actions_.submenus["recent"]
+        menu.clear()
+        for path in self.w.settings.recent:
+            _entry(menu, path.name, partial(self.w.documents.open_path, path)).setToolTip(str(path))
+        if menu.isEmpty():
+            menu.addAction("nothing yet").setEnabled(False)
+
+    def fill_names(self) -> None:
+        menu = self.w.actions_.submenus["names"]
+        menu.clear()
+        for k, (scheme, spec) in enumerate(self.session.circuit.board.schemes.items(), 1):
+            made = _entry(menu, spec.title, partial(self.session.edit, "speak other names", edits.speak, scheme))
+            made.setToolTip(spec.note)
+            made.setShortcut(f"Alt+{k}")
+            made.setCheckable(True)
+            made.setChecked(scheme == self.session.circuit.scheme)
+
+    def context_menu(self, at: QPoint) -> None:
+        """What can be done with the thing under the pointer."""
+        menu, actions = QMenu(self.w), self.w.actions_
+        for name in CONTEXT[self.session.selection.kind]:
+            menu.addAction(actions.by_id[name])
+        for name in ("colour", "bead", "place"):
+            if actions.submenus[name].isEnabled() and self.session.selection.kind:
+                menu.addMenu(actions.submenus[name])
+        menu.exec(at)
+        menu.deleteLater()
+
+    def enable(self) -> None:
+        """Which actions make sense for what is selected."""
+        actions = self.w.actions_
+        has_tie, has_part = self.tie() is not None, bool(self.part())
+        actions.by_id["delete"].setEnabled(bool(self.session.selection.kind))
+        actions.by_id["rename"].setEnabled(has_part)
+        actions.by_id["tie"].setEnabled(bool(self.session.selection.lead))
+        actions.by_id["role"].setEnabled(has_tie)
+        for name in ("colour", "bead"):
+            actions.submenus[name].setEnabled(has_tie)
+        actions.submenus["place"].setEnabled(has_part)
+
+    # --- what is meant --------------------------------------------------------------------------
+
+    def part(self) -> str:
+        """The part that is meant: selected itself, or that of the selected lead."""
+        s = self.session.selection
+        return s.id if s.kind == "part" else s.lead.partition(".")[0]
+
+    def tie(self) -> str | None:
+        """The tie that is meant: selected itself, or that of the selected lead or pin."""
+        s, c = self.session.selection, self.session.circuit
+        if s.kind == "tie":
+            return s.id
+        if s.kind in ("lead", "pin") and c.ties_at.get(s.id):
+            return c.ties_at[s.id][0].id
+        return None
+
+    # --- edits ----------------------------------------------------------------------------------
+
+    def add_part(self) -> None:
+        self.w.show_view(0)
+        self.w.search.add_part()
+
+    def tie_by_name(self) -> None:
+        self.w.side.inspector.to_field()
+
+    def delete(self) -> None:
+        s = self.session
+        if s.selection.kind == "part":
+            s.edit(f"remove {s.circuit.placed[s.selection.id].name}", edits.remove_part, s.selection.id)
+        elif (tie := self.tie()) is not None:
+            s.edit(f"untie {s.circuit.title(s.plan.tie(tie).lead)}", edits.untie, tie)
+        elif s.selection.lead:
+            s.noticed.emit("This lead has no tie. To remove the part, select its card.")
+
+    def rename(self) -> None:
+        part = self.part()
+        if part:
+            self.session.select("part", part)
+            self.w.side.inspector.to_name()
+
+    def name_role(self) -> None:
+        tie = self.tie()
+        if tie is not None:
+            self.session.select("lead", self.session.plan.tie(tie).lead)
+            field = self.w.side.inspector.panel.findChild(QLineEdit, "role")
+            if isinstance(field, QLineEdit):
+                field.setFocus()
+            else:
+                self.session.noticed.emit("Only ties to signal pins have a name in the program.")
+
+    def recolour(self, name: str) -> None:
+        tie = self.tie()
+        if tie is not None:
+            self.session.edit("recolour the cord", edits.recolour, tie, name)
+
+    def add_bead(self, kind: str) -> None:
+        tie = self.tie()
+        if tie is not None:
+            bead = new_bead(self.session, self.session.plan.tie(tie), kind)
+            self.session.edit(f"add a {kind}", edits.add_bead, tie, bead)
+
+    def place(self, side: str) -> None:
+        part = self.part()
+        if part:
+            self.session.edit("move the part", edits.nudge, part, side)
+
+    # --- going about ----------------------------------------------------------------------------
+
+    def confirm(self) -> None:
+        """Enter on the bench: the candidates of a lead, the inspector of anything else."""
+        if self.session.selection.lead:
+            self.w.side.inspector.to_offers()
+        else:
+            self.to_inspector()
+
+    def to_inspector(self) -> None:
+        self.w.side.inspector.to_first()
+
+    def hand(self, method: str) -> None:
+        self.w.show_view(1)
+        getattr(self.w.hand_over, method)()
+
+    def next_finding(self) -> None:
+        findings, panel = self.session.report.findings, self.w.side.findings
+        if findings:
+            self._next = (self._next + 1) % len(findings)
+            self.session.select_subject(findings[self._next].subjects[0])
+            panel.cards[self._next].setFocus()
+            panel.area.ensureWidgetVisible(panel.cards[self._next])
+
+    def explain(self) -> None:
+        TextDialog(*explanation(QApplication.focusWidget()), self.w).exec()
+
+    def walk(self) -> None:
+        TextDialog("A five-minute walk", WALK, self.w).exec()
+
+    def about(self) -> None:
+        text = (f"Version {__version__}\n\nWhich pin, by which of its many names, through what, fed from where, "
+                "and will it survive?")  # fmt: skip
+        TextDialog("Knot Plan", text, self.w).exec()
+
+
+def _entry(menu: QMenu, text: str, do: Callable[[], object]) -> QAction:
+    action = menu.addAction(text)
+    action.triggered.connect(lambda _=False: do())
+    return action

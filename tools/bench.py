@@ -1,0 +1,154 @@
+"""The figures of `./knot bench`: medians and ratios within one run.
+
+Machines are shared and noisy, so each figure stands beside something measured in the same minutes.
+"""
+
+import json
+import os
+import statistics
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+EMPTY = """
+import sys, time
+from PySide6.QtWidgets import QApplication, QMainWindow
+class Window(QMainWindow):
+    def paintEvent(self, event):
+        super().paintEvent(event)
+        print(time.monotonic(), flush=True)
+        QApplication.quit()
+app = QApplication([])
+window = Window()
+window.resize(1280, 800)
+window.show()
+app.exec()
+"""
+DEMO = """
+import sys, time
+from knotplan.desktop.app import application, make_window
+from knotplan.desktop.loom_view import LoomView
+from knotplan.desktop.settings import Settings
+from knotplan.catalog.load import shipped
+from knotplan.examples import example
+from pathlib import Path
+from PySide6.QtWidgets import QApplication
+painted = LoomView.paintEvent
+def paint(self, event):
+    painted(self, event)
+    print(time.monotonic(), flush=True)
+    QApplication.quit()
+LoomView.paintEvent = paint
+app = application()
+window = make_window(example("harbour-light", shipped()), None, Settings(Path(sys.argv[1])), shipped())
+window.show()
+app.exec()
+"""
+
+
+def started(code: str, folder: str) -> float:
+    """Seconds from starting a process to its first painted window."""
+    begun = time.monotonic()
+    out = subprocess.run([sys.executable, "-c", code, folder], capture_output=True, text=True, check=True)
+    return float(out.stdout.split()[0]) - begun
+
+
+def timed(do: Callable[[], object], count: int) -> list[float]:
+    """Milliseconds of each of `count` calls."""
+    times = []
+    for _ in range(count):
+        begun = time.perf_counter()
+        do()
+        times.append((time.perf_counter() - begun) * 1e3)
+    return times
+
+
+def p95(values: list[float]) -> float:
+    return statistics.quantiles(values, n=20)[18]
+
+
+def start_up(rounds: int, folder: str) -> dict[str, float]:
+    both = [(started(EMPTY, folder), started(DEMO, folder)) for _ in range(rounds)]
+    empty, demo = (statistics.median(x) * 1e3 for x in zip(*both, strict=True))
+    return {"empty_window_ms": empty, "demo_window_ms": demo,
+            "ratio": statistics.median(d / e for e, d in both)}  # fmt: skip
+
+
+def edits_to_repaint(count: int, folder: str) -> dict[str, float]:
+    """A round of everyday edits, each until the whole window is repainted."""
+    from PySide6.QtCore import QEvent
+    from PySide6.QtWidgets import QApplication
+
+    from knotplan.catalog.load import shipped
+    from knotplan.core import edits
+    from knotplan.core.plan import SeriesResistor
+    from knotplan.desktop.app import application, make_window
+    from knotplan.desktop.settings import Settings
+    from knotplan.examples import example
+
+    application()
+    window = make_window(example("harbour-light", shipped()), None, Settings(Path(folder)), shipped())
+    window.show()
+    session = window.session
+    session.load_engine(wait=True)
+    window.findings.settle()
+    for _ in range(5):
+        QApplication.processEvents()
+    steps = [
+        lambda: session.edit("", edits.recolour, "flag.signal", "green"),
+        lambda: session.edit("", edits.tie, "flag.signal", "board.p24"),
+        lambda: session.edit("", edits.change_bead, "lamp.anode", 0, SeriesResistor(220.0)),
+        lambda: session.edit("", edits.set_role, "flag.signal", "pennant"),
+        lambda: session.edit("", edits.rename_part, "flag", "Pennant"),
+        lambda: session.edit("", edits.untie, "flag.signal"),
+        session.undo, session.undo, session.undo, session.undo, session.undo, session.undo,
+    ]  # fmt: skip
+    times, number = [], 0
+    for _ in range(count):
+        step = steps[number % len(steps)]
+        number += 1
+        times += timed(lambda: (step(), QApplication.processEvents()), 1)  # noqa: B023  (called at once)
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # as the event loop would
+    rss = next(line for line in Path("/proc/self/status").read_text().splitlines() if line.startswith("VmRSS"))
+    window.session.saved = window.session.plan
+    window.close()
+    return {"median_ms": statistics.median(times), "p95_ms": p95(times), "memory_mb": int(rss.split()[1]) / 1024}
+
+
+def analysis(count: int) -> dict[str, float]:
+    from knotplan.catalog.load import shipped
+    from knotplan.core.analysis import analyse
+    from knotplan.examples import example
+
+    found = {}
+    for name in ("harbour-light", "harbour-light-draft"):
+        plan = example(name, shipped())
+        analyse(plan, shipped())
+        found[f"{name}_ms"] = statistics.median(timed(lambda: analyse(plan, shipped()), count))  # noqa: B023
+    return found
+
+
+def main() -> None:
+    import tempfile
+
+    with tempfile.TemporaryDirectory() as folder:
+        figures = {
+            "start-up": start_up(9, folder),
+            "edit to repaint (demo)": edits_to_repaint(240, folder),
+            "whole analysis": analysis(60),
+        }
+    if "--json" in sys.argv:
+        print(json.dumps(figures, indent=2))
+        return
+    for title, rows in figures.items():
+        print(title)
+        for name, value in rows.items():
+            print(f"  {name:24}{value:9.2f}")
+
+
+if __name__ == "__main__":
+    main()
