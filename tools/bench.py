@@ -94,8 +94,9 @@ def edits_to_repaint(count: int, folder: str) -> dict[str, float]:
     window = make_window(example("harbour-light", shipped()), None, Settings(Path(folder)), shipped())
     window.show()
     session = window.session
+    window.complete()
     session.load_engine(wait=True)
-    window.findings.settle()
+    window.side.findings.settle()
     for _ in range(5):
         QApplication.processEvents()
     steps = [

@@ -24,12 +24,13 @@ def _window(plan: str, look: str, folder: Path) -> MainWindow:
     window = make_window(example(plan, shipped()), None, settings, shipped())
     window.resize(1280, 800)
     window.show()
+    window.complete()
     window.session.load_engine(wait=True)
     return window
 
 
 def _shot(window: MainWindow, path: Path) -> None:
-    window.findings.settle()
+    window.side.findings.settle()
     for _ in range(4):
         QApplication.processEvents()
     window.grab().save(str(path))
