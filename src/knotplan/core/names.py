@@ -54,7 +54,7 @@ class NameBook:
                      if own.startswith(p) and own != p), own)  # fmt: skip
         if stem == own or stem.isdigit():
             if stem == own or not self._letters_differ(scheme):
-                forms |= {p + stem: True for p in prefixes}
+                forms |= {squeezed(p + stem): True for p in prefixes}
             forms.setdefault(stem, False)
         return forms
 

@@ -1,5 +1,6 @@
 """Starting the window: what is needed for the first paint comes first, the rest right after it."""
 
+import gc
 import sys
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -44,6 +45,7 @@ def make_window(plan: Plan, path: Path | None, settings: Settings, catalog: Cata
 
 def run(path: Path | None = None, demo: bool = False) -> int:
     """Opens the window and stays until it is closed. Without a path the demo plan is shown."""
+    gc.disable()  # start-up makes a great many lasting objects; looking through them again and again is for nothing
     app = application()
     catalog = shipped()
     settings = Settings()
@@ -59,6 +61,7 @@ def run(path: Path | None = None, demo: bool = False) -> int:
     window.show()
 
     def after_first_paint() -> None:
+        gc.enable()
         window.session.load_engine()
         recover(window, catalog)
         if problem is not None and path is not None:

@@ -1,15 +1,19 @@
 """One field for pins, parts, findings and actions; what is typed is matched as people say it."""
 
 from collections.abc import Callable, Iterator
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 from PySide6.QtCore import QEvent, QObject, QPoint, Qt, Signal
 from PySide6.QtGui import QAction, QFocusEvent, QKeyEvent
-from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLineEdit, QWidget
 
 from knotplan.core import edits
 from knotplan.core.plan import BOARD
 from knotplan.desktop.session import Session
+
+if TYPE_CHECKING:
+    from knotplan.desktop.search_popup import SearchPopup
 
 MOST = 12
 
@@ -53,18 +57,19 @@ class SearchField(QLineEdit):
         self.setPlaceholderText("Find a pin by any name, a part, a finding   ( / )")
         self.setToolTip("Find anything ( / ); to add a part press A and say what it is")
         self.setClearButtonEnabled(True)
-        self.popup = QFrame(window)
-        self.popup.setObjectName("popup")
-        self.popup.hide()
-        self.list = QListWidget()
-        self.list.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.list.setAccessibleName("Found")
-        self.list.itemClicked.connect(self._take)
-        box = QVBoxLayout(self.popup)
-        box.setContentsMargins(6, 6, 6, 6)
-        box.addWidget(self.list)
+        self._popup: SearchPopup | None = None
         self.textEdited.connect(self._search)
         window.installEventFilter(self)
+
+    @property
+    def popup(self) -> "SearchPopup":
+        """The list of what was found; made when something is searched for."""
+        if self._popup is None:
+            from knotplan.desktop.search_popup import SearchPopup
+
+            self._popup = SearchPopup(self.window())
+            self._popup.chosen.connect(self._take)
+        return self._popup
 
     # --- what there is --------------------------------------------------------------------------
 
@@ -115,23 +120,11 @@ class SearchField(QLineEdit):
         self._show(found[:MOST], text)
 
     def _show(self, entries: list[Entry], text: str) -> None:
-        self.list.clear()
-        for entry in entries:
-            item = QListWidgetItem(entry.text)
-            item.setData(Qt.ItemDataRole.UserRole, entry)
-            item.setToolTip(entry.text)
-            self.list.addItem(item)
-        if not entries:
-            near = ", ".join(self.session.circuit.names.near(text, 3))
-            item = QListWidgetItem(f"Nothing is called “{text}”." + (f" Nearest pins: {near}." if near else ""))
-            item.setFlags(Qt.ItemFlag.NoItemFlags)
-            self.list.addItem(item)
-        self.list.setCurrentRow(0)
+        near = ", ".join(self.session.circuit.names.near(text, 3))
+        nothing = f"Nothing is called “{text}”." + (f" Nearest pins: {near}." if near else "")
         wide = max(self.width(), 420)
-        below = self.mapTo(self.window(), QPoint(self.width() - wide, self.height() + 4))
-        self.popup.setGeometry(below.x(), below.y(), wide, 18 + 24 * min(MOST, max(1, self.list.count())))
-        self.popup.raise_()
-        self.popup.show()
+        self.popup.show_entries(entries, nothing, self.mapTo(self.window(), QPoint(self.width() - wide, self.height() + 4)),
+                                wide)  # fmt: skip
 
     # --- taking something -----------------------------------------------------------------------
 
@@ -142,10 +135,9 @@ class SearchField(QLineEdit):
         if made:
             self.session.select("lead", f"{made}.{next(iter(self.session.circuit.parts[made].leads))}")
 
-    def _take(self, item: QListWidgetItem | None = None) -> None:
-        item = item or self.list.currentItem()
-        entry = item.data(Qt.ItemDataRole.UserRole) if item else None
-        if isinstance(entry, Entry):
+    def _take(self, entry: Entry | None = None) -> None:
+        entry = entry or self.popup.current()
+        if entry is not None:
             self.leave()
             entry.do()
 
@@ -163,17 +155,17 @@ class SearchField(QLineEdit):
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._take()
         elif key in (Qt.Key.Key_Down, Qt.Key.Key_Up) and self.popup.isVisible():
-            step = 1 if key == Qt.Key.Key_Down else -1
-            self.list.setCurrentRow(max(0, min(self.list.count() - 1, self.list.currentRow() + step)))
+            self.popup.step(1 if key == Qt.Key.Key_Down else -1)
         else:
             super().keyPressEvent(event)
 
     def focusOutEvent(self, event: QFocusEvent) -> None:
         super().focusOutEvent(event)
-        self.popup.hide()
+        if self._popup is not None:
+            self._popup.hide()
         self._adding = False
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.Resize:
-            self.popup.hide()
+        if event.type() == QEvent.Type.Resize and self._popup is not None:
+            self._popup.hide()
         return False

@@ -167,7 +167,6 @@ def _load(report: Report, contact: str, spot: PinSpot, budgets: dict[str, Budget
 def _card(report: Report, card: Card, p: Palette) -> Iterator[Shape]:
     c = report.circuit
     placed, part = c.placed[card.part], c.parts[card.part]
-    yield Box(card.x + 1, card.y + 2, card.w, card.h, 8, "#00000014")
     yield Box(card.x, card.y, card.w, card.h, 8, p.card, p.edge, 1)
     worst = min((SEVERITIES.index(f.severity) for f in report.about(card.part)), default=None)
     room = card.w - 24 - (24 if worst is not None else 0)

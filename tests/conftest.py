@@ -1,0 +1,47 @@
+"""What all tests share: the catalogue, and a quick way to lay out a plan."""
+
+import logging
+import os
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import pytest
+
+from knotplan.catalog.load import Catalog, shipped
+from knotplan.core import edits
+from knotplan.core.analysis import analyse
+from knotplan.core.plan import Bead, Plan
+from knotplan.core.report import Report
+
+
+@pytest.fixture(scope="session")
+def catalog() -> Catalog:
+    return shipped()
+
+
+def lay(board: str, parts: dict[str, str | tuple[str, dict]], ties: dict[str, str],
+        beads: dict[str, list[Bead]] | None = None, pulls: dict[str, str] | None = None) -> Plan:  # fmt: skip
+    """A plan from names: parts {"lamp": "led"}, ties {"lamp.anode": "p7"}."""
+    plan = Plan(board)
+    for name, kind in parts.items():
+        part, params = kind if isinstance(kind, tuple) else (kind, {})
+        plan = edits.add_part(plan, part, name, params)
+    for lead, to in ties.items():
+        plan = edits.tie(plan, lead, to if "." in to else f"board.{to}")
+    for tie, many in (beads or {}).items():
+        for bead in many:
+            plan = edits.add_bead(plan, tie, bead)
+    for tie, pull in (pulls or {}).items():
+        plan = edits.set_pull(plan, tie, pull)
+    return plan
+
+
+def look_at(plan: Plan) -> Report:
+    return analyse(plan, shipped())
+
+
+@pytest.fixture(autouse=True)
+def _no_stray_log_records(caplog: pytest.LogCaptureFixture):
+    yield
+    stray = [r for r in caplog.get_records("call") if r.levelno >= logging.WARNING]
+    assert not stray, stray

@@ -1,0 +1,31 @@
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from knotplan.core.quantity import QuantityError, code, parse, show
+
+
+@pytest.mark.parametrize(("text", "unit", "value"), [
+    ("4K7", "Ω", 4700), ("330R", "Ω", 330), ("R47", "Ω", 0.47), ("100n", "F", 1e-7), ("4u7", "F", 4.7e-6),
+    ("12 mA", "A", 0.012), ("3,3", "V", 3.3), ("1e3", "Ω", 1000), ("4.7k", "Ω", 4700), ("2M2", "Ω", 2.2e6),
+    ("10 kΩ", "Ω", 10e3), (" 5 ", "V", 5.0),
+])  # fmt: skip
+def test_spellings_of_iec_60062_and_si(text: str, unit: str, value: float) -> None:
+    assert parse(text, unit) == pytest.approx(value)
+
+
+@pytest.mark.parametrize("text", ["", "four", "4k7k", "12 mA", "1e999", "k", "--3"])
+def test_what_is_no_resistance_says_what_would_be(text: str) -> None:
+    with pytest.raises(QuantityError, match=r"such as|too large"):
+        parse(text, "Ω")
+
+
+@given(st.floats(1e-11, 1e9))
+def test_shown_quantities_read_back(value: float) -> None:
+    assert parse(show(value, "A", 6), "A") == pytest.approx(value, rel=1e-5)
+
+
+@given(st.integers(1, 999), st.integers(-1, 5))
+def test_letter_code_reads_back(figures: int, exponent: int) -> None:
+    ohm = float(f"{figures}e{exponent}")
+    assert parse(code(ohm), "Ω") == pytest.approx(ohm)

@@ -1,0 +1,132 @@
+"""Each rule has a plan that breaks it and a good twin: exactly this is found in the one, nothing in the other."""
+
+import pytest
+
+from knotplan.catalog.load import shipped
+from knotplan.core.analysis import analyse
+from knotplan.core.rules import RULES
+from knotplan.core.rules.rule import Rule, rule
+from knotplan.examples import example
+
+EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
+    "pin-shared": (
+        "stop", ("board.p11", "one.anode", "two.anode"),
+        "One · anode and Two · anode are both on L9 (pos 11).",
+    ),
+    "need-unmet": (
+        "stop", ("flag.signal", "board.p20"),
+        "Flag · signal on L6 (pos 20): no pulse output.",
+    ),
+    "lead-untied": (
+        "stop", ("lamp.cathode",),
+        "Lamp · cathode has to be tied.",
+    ),
+    "timer-shared": (
+        "stop", ("flag.signal", "lamp.anode"),
+        "Pulse pair a would have to give 50 Hz for Flag · signal and 1 kHz for Lamp · anode.",
+    ),
+    "no-common-ground": (
+        "stop", ("brick",),
+        "Brick feeds parts of this plan, but its 0 V is not joined to the board's ground.",
+    ),
+    "input-over-voltage": (
+        "stop", ("board.p12", "door.contact"),
+        "L14 (pos 12) sees 5 V, up to 5.25 V (L14 input, Door closed); it bears 3.6 V.",
+    ),
+    "output-level": (
+        "stop", ("flag.signal", "board.p18"),
+        "Flag · signal gets 1.21 V when L3 (pos 18) is high; it needs at least 2.5 V.",
+    ),
+    "contact-unread": (
+        "stop", ("door.contact", "board.p12"),
+        "L14 (pos 12) sees 165 nV while Door is open and 0.33 pV while it is closed; low is below 990 mV, high above 2.31 V.",
+    ),
+    "led-no-resistor": (
+        "stop", ("lamp",),
+        "Lamp would draw 29.4 mA, up to 48.6 mA, where 5 mA is wished.",
+    ),
+    "led-current": (
+        "care", ("lamp",),
+        "Lamp gets 274 µA to 411 µA, typically 339 µA; below 500 µA it can hardly be seen.",
+    ),
+    "pin-over-absolute": (
+        "stop", ("board.p11", "lamp.anode"),
+        "L9 (pos 11) carries 24.4 mA, at worst 38 mA; it survives at most 16 mA.",
+    ),
+    "pin-over-recommended": (
+        "care", ("board.p11", "lamp.anode"),
+        "L9 (pos 11) carries 9.78 mA, at worst 13.1 mA; recommended are at most 12 mA.",
+    ),
+    "pins-over": (
+        "stop", ("pins",),
+        "Pins together: 66.3 mA usually, 86.6 mA at worst, of 60 mA. Mostly L9 Light 0 · anode 9.62 mA, L2 Light 1 · anode 9.62 mA, L11 Light 2 · anode 9.62 mA.",
+    ),
+    "bank-over": (
+        "stop", ("pa",),
+        "Port PA: 106 mA usually, 131 mA at worst, of 100 mA. Mostly D2 Light 0 · anode 16.3 mA, D3 Light 1 · anode 16.3 mA, D4 Light 2 · anode 16.3 mA.",
+    ),
+    "rail-over": (
+        "care", ("5v",),
+        "5 V rail: 227 mA usually, 493 mA at worst, of 450 mA. Mostly Pump 0 160 mA, Pump 1 160 mA, Pump 2 160 mA.",
+    ),
+    "supply-over": (
+        "care", ("usb-brick",),
+        "USB brick: 603 mA usually, 1.2 A at worst, of 1 A. Mostly Bowline 40 1.2 A, for the 3.3 V rail 4.44 mA.",
+    ),
+    "jerky-load-on-board": (
+        "care", ("flag.power",),
+        "Flag draws 650 mA when it starts or stalls and takes the 5 V rail down to 4.67 V at the least; the board resets below 4.63 V.",
+    ),
+    "wakes-load": (
+        "care", ("horn.in1", "board.p15"),
+        "Horn may switch on at power-on: L11 (pos 15) is pulled down then, Horn · IN 1 is active low, and 61.6 µA flow; off is below 5 µA.",
+    ),
+    "floating-input": (
+        "care", ("door.contact", "board.p12"),
+        "Nothing holds L14 (pos 12) while Door is open.",
+    ),
+    "pin-reserved": (
+        "care", ("lamp.anode", "board.p40",),
+        "Lamp · anode on L21 (pos 40): the system prints its start-up messages here and takes log-ins. To free it: turn the serial console off in the system's set-up, then restart.",
+    ),
+    "board-unfed": (
+        "note", ("board.usb",),
+        "Counted as if USB power socket gave 3 A.",
+    ),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("rule_id", [r.id for r in RULES])
+def test_broken_plan_and_good_twin(rule_id: str) -> None:
+    bad = analyse(example(f"rules/{rule_id}.bad", shipped()), shipped())
+    severity, subjects, message = EXPECTED[rule_id]
+    found = [(f.severity, f.subjects, f.message) for f in bad.findings if f.rule == rule_id]
+    assert found == [(severity, subjects, message)]
+    good = analyse(example(f"rules/{rule_id}.good", shipped()), shipped())
+    assert [(f.rule, f.message) for f in good.findings] == []
+
+
+@pytest.mark.parametrize("rule_id", [r.id for r in RULES])
+def test_remedies_settle_what_they_are_offered_for(rule_id: str) -> None:
+    plan = example(f"rules/{rule_id}.bad", shipped())
+    for finding in analyse(plan, shipped()).findings:
+        for remedy in finding.remedies:
+            after = analyse(remedy.apply(plan), shipped())
+            assert finding.key not in [f.key for f in after.findings], (finding.message, remedy.title)
+
+
+def test_rules_are_listed_once_and_explain_themselves() -> None:
+    assert len({r.id for r in RULES}) == len(RULES) == len(EXPECTED)
+    for r in RULES:
+        assert r.title and r.reason.endswith(".") and r.source
+
+
+def test_a_rule_that_fails_is_a_finding_at_stop() -> None:
+    @rule("fails", "Fails", "note", "Because.", "nowhere")
+    def fails(facts: object):
+        raise ZeroDivisionError("on purpose")
+
+    assert isinstance(fails, Rule)
+    report = analyse(example("harbour-light", shipped()), shipped(), rules=(fails,))
+    assert [(f.rule, f.severity, f.subjects) for f in report.findings] == [("rule-failed", "stop", ("fails",))]
+    assert "ZeroDivisionError: on purpose" in report.findings[0].message

@@ -1,0 +1,120 @@
+"""The engine against closed forms and SciPy's root finder (brentq), which shares no code with it."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy.optimize import brentq
+
+from knotplan.core.solve.junction import fit
+from knotplan.core.solve.network import Samples, Solution, Topology
+from knotplan.core.solve.newton import solve
+
+RED = ((0.001, 1.75), (0.02, 2.0))
+
+
+def run(topology: Topology, fixed: list[float], ohms: list[float], points: list = (), sink: list[float] = ()) -> Solution:
+    laws = [fit(p) for p in points]
+    column = lambda values: np.array(values, float).reshape(len(values), 1)  # noqa: E731
+    return solve(topology, Samples(column(fixed), 1 / column(ohms), column([j.is_a for j in laws]),
+                                   column([j.n_vt for j in laws]), column(sink) if sink else None))  # fmt: skip
+
+
+def test_voltage_divider_is_exact() -> None:
+    found = run(Topology(1, 2, ((-1, 0), (0, -2)), ()), [5.0, 0.0], [10e3, 15e3])
+    assert found.volts[0, 0] == pytest.approx(3.0, rel=1e-7)
+
+
+@given(st.lists(st.floats(1.0, 1e5), min_size=2, max_size=7))
+def test_chain_of_resistors_is_a_divider(ohms: list[float]) -> None:
+    """Closed form: the current through resistors in series is V over their sum."""
+    n = len(ohms) - 1
+    ends = ((-1, 0), *((k, k + 1) for k in range(n - 1)), (n - 1, -2))
+    found = run(Topology(n, 2, ends, ()), [5.0, 0.0], ohms)
+    assert found.resistor_a[:, 0] == pytest.approx(5.0 / sum(ohms), rel=1e-5)
+
+
+@given(st.floats(1.2, 12.0), st.floats(10.0, 1e5))
+@settings(max_examples=60)
+def test_led_and_resistor_against_brentq(volts: float, ohm: float) -> None:
+    law = fit(RED)
+    total = ohm + law.rs_ohm
+
+    def loop(amps: float) -> float:
+        return volts - amps * total - law.n_vt * math.log1p(amps / law.is_a)
+
+    expected = brentq(loop, 0.0, volts / total, xtol=1e-18, rtol=1e-14)
+    found = run(Topology(1, 2, ((-1, 0),), ((0, -2),)), [volts, 0.0], [total], [RED])
+    assert found.junction_a[0, 0] == pytest.approx(expected, rel=1e-6, abs=1e-11)
+
+
+def test_two_junctions_in_series_share_their_current() -> None:
+    """Two alike in series behave as one with twice the emission voltage (closed loop by brentq)."""
+    law = fit(RED)
+    expected = brentq(lambda i: 5 - i * 220 - 2 * law.n_vt * math.log1p(i / law.is_a), 0, 5 / 220, xtol=1e-16)
+    found = run(Topology(2, 2, ((-1, 0),), ((0, 1), (1, -2))), [5.0, 0.0], [220.0], [RED, RED])
+    assert found.junction_a[:, 0] == pytest.approx([expected] * 2, rel=1e-7)
+
+
+def test_two_junctions_in_parallel_halve_it() -> None:
+    law = fit(RED)
+    expected = brentq(lambda i: 5 - 2 * i * 220 - law.n_vt * math.log1p(i / law.is_a), 0, 5 / 220, xtol=1e-16)
+    found = run(Topology(1, 2, ((-1, 0),), ((0, -2), (0, -2))), [5.0, 0.0], [220.0], [RED, RED])
+    assert found.junction_a[:, 0] == pytest.approx([expected] * 2, rel=1e-7)
+
+
+def test_reverse_junction_leaks_its_saturation_current() -> None:
+    found = run(Topology(1, 2, ((-1, 0),), ((-2, 0),)), [5.0, 0.0], [1000.0], [RED])
+    assert found.junction_a[0, 0] == pytest.approx(-fit(RED).is_a, rel=1e-3)
+
+
+def test_current_sink_pulls_a_source_down() -> None:
+    found = run(Topology(1, 1, ((-1, 0),), (), (0,)), [5.0], [0.12], sink=[0.65])
+    assert found.volts[0, 0] == pytest.approx(5.0 - 0.65 * 0.12)
+
+
+def test_floating_node_has_a_voltage() -> None:
+    found = run(Topology(1, 1, ((-1, 0),), ()), [3.3], [1e12])
+    assert math.isfinite(found.volts[0, 0])
+
+
+@given(st.lists(st.floats(50.0, 1e4), min_size=3, max_size=3), st.floats(2.5, 12))
+def test_current_law_holds_at_each_node(ohms: list[float], volts: float) -> None:
+    """Kirchhoff: what flows into the middle node flows out of it."""
+    found = run(Topology(1, 2, ((-1, 0), (0, -2), (0, -2)), ((0, -2),)), [volts, 0.0], ohms, [RED])
+    into = found.resistor_a[0, 0]
+    out = found.resistor_a[1, 0] + found.resistor_a[2, 0] + found.junction_a[0, 0]
+    assert into == pytest.approx(out, rel=1e-6)
+
+
+@given(st.floats(10, 1e4), st.floats(1.01, 3))
+def test_more_resistance_never_more_current(ohm: float, factor: float) -> None:
+    one, more = (run(Topology(1, 2, ((-1, 0),), ((0, -2),)), [5.0, 0.0], [r], [RED]).junction_a[0, 0]
+                 for r in (ohm, ohm * factor))  # fmt: skip
+    assert more < one
+
+
+def test_samples_do_not_see_each_other() -> None:
+    topology = Topology(1, 2, ((-1, 0),), ((0, -2),))
+    law = fit(RED)
+    ohms = np.geomspace(10, 1e6, 50)[None]
+    ones = np.ones_like(ohms)
+    together = solve(topology, Samples(np.vstack([5 * ones, 0 * ones]), 1 / ohms, law.is_a * ones, law.n_vt * ones))
+    for k in (0, 17, 49):
+        alone = run(topology, [5.0, 0.0], [ohms[0, k]], [RED])
+        assert together.junction_a[0, k] == pytest.approx(alone.junction_a[0, 0], rel=1e-9)
+
+
+def test_fit_goes_through_both_points() -> None:
+    for points in (RED, ((1e-5, 0.58), (1e-3, 0.72)), ((0.0001, 0.98), (0.005, 1.17))):
+        law = fit(points)
+        assert law.rs_ohm >= 0
+        for amps, volts in points:
+            assert law.voltage(amps) == pytest.approx(volts, abs=1e-9)
+
+
+def test_points_that_do_not_rise_are_refused() -> None:
+    with pytest.raises(ValueError, match="rise"):
+        fit(((0.02, 2.0), (0.001, 1.75)))
