@@ -103,10 +103,9 @@ def edits_to_repaint(count: int, folder: str) -> dict[str, float]:
         lambda: session.edit("", edits.untie, "flag.signal"),
         session.undo, session.undo, session.undo, session.undo, session.undo, session.undo,
     ]  # fmt: skip
-    times, number = [], 0
-    for _ in range(count):
+    times = []
+    for number in range(count):
         step = steps[number % len(steps)]
-        number += 1
         times += timed(lambda: (step(), QApplication.processEvents()), 1)  # noqa: B023  (called at once)
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # as the event loop would
     rss = next(line for line in Path("/proc/self/status").read_text().splitlines() if line.startswith("VmRSS"))

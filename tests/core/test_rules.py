@@ -59,11 +59,11 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     ),
     "pins-over": (
         "stop", ("pins",),
-        "Pins together: 66.3 mA usually, 86.6 mA at worst, of 60 mA. Mostly L9 Light 0 · anode 9.62 mA, L2 Light 1 · anode 9.62 mA, L11 Light 2 · anode 9.62 mA.",
+        "Pins together: 66.3 mA usually, 86.6 mA at worst, of 60 mA. Mostly L9 Light 0 · anode 9.62 mA, L2 Light 1 · anode 9.62 mA, L11 Light 2 · anode 9.62 mA.",  # noqa: E501  (one message)
     ),
     "bank-over": (
         "stop", ("pa",),
-        "Port PA: 106 mA usually, 131 mA at worst, of 100 mA. Mostly D2 Light 0 · anode 16.3 mA, D3 Light 1 · anode 16.3 mA, D4 Light 2 · anode 16.3 mA.",
+        "Port PA: 106 mA usually, 131 mA at worst, of 100 mA. Mostly D2 Light 0 · anode 16.3 mA, D3 Light 1 · anode 16.3 mA, D4 Light 2 · anode 16.3 mA.",  # noqa: E501  (one message)
     ),
     "rail-over": (
         "care", ("5v",),
@@ -75,11 +75,11 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     ),
     "jerky-load-on-board": (
         "care", ("flag.power",),
-        "Flag draws 650 mA when it starts or stalls and takes the 5 V rail down to 4.67 V at the least; the board resets below 4.63 V.",
+        "Flag draws 650 mA when it starts or stalls and takes the 5 V rail down to 4.67 V at the least; the board resets below 4.63 V.",  # noqa: E501  (one message)
     ),
     "wakes-load": (
         "care", ("horn.in1", "board.p15"),
-        "Horn may switch on at power-on: L11 (pos 15) is pulled down then, Horn · IN 1 is active low, and 61.6 µA flow; off is below 5 µA.",
+        "Horn may switch on at power-on: L11 (pos 15) is pulled down then, Horn · IN 1 is active low, and 61.6 µA flow; off is below 5 µA.",  # noqa: E501  (one message)
     ),
     "floating-input": (
         "care", ("door.contact", "board.p12"),
@@ -87,7 +87,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     ),
     "pin-reserved": (
         "care", ("lamp.anode", "board.p40",),
-        "Lamp · anode on L21 (pos 40): the system prints its start-up messages here and takes log-ins. To free it: turn the serial console off in the system's set-up, then restart.",
+        "Lamp · anode on L21 (pos 40): the system prints its start-up messages here and takes log-ins. To free it: turn the serial console off in the system's set-up, then restart.",  # noqa: E501  (one message)
     ),
     "board-unfed": (
         "note", ("board.usb",),

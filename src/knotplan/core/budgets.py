@@ -50,8 +50,8 @@ def load_items(circuit: Circuit, net: str) -> tuple[Item, ...]:
 def _signals(points: Points, net: str) -> tuple[Item, ...]:
     """What signals draw from a net: each cluster in its hungriest case."""
     running = [[r for r in readings if r.case.moment == "running"] or readings for readings in points.draws[net]]
-    usual = sum(max(0.0, max(r.typ for r in readings)) for readings in running)
-    worst = sum(max(0.0, max(r.max for r in readings)) for readings in running)
+    usual = sum(max(0.0, *(r.typ for r in readings)) for readings in running)
+    worst = sum(max(0.0, *(r.max for r in readings)) for readings in running)
     return (Item("signals and beads", usual, worst),) if worst > 1e-6 else ()
 
 

@@ -9,7 +9,7 @@ from knotplan.core.plan import Tie
 
 def changes(before: Circuit, after: Circuit) -> tuple[str, ...]:
     """Every difference between two plans that a maker would notice."""
-    return tuple([*_part_changes(before, after), *_tie_changes(before, after)])
+    return (*_part_changes(before, after), *_tie_changes(before, after))
 
 
 def _part_changes(before: Circuit, after: Circuit) -> Iterator[str]:

@@ -17,8 +17,8 @@ def nearby(circuit: Circuit, plan: Plan, part_id: str) -> Plan:
         lead_owner, owner = split(tie.lead)[0], split(tie.to)[0]
         links.setdefault(lead_owner, set()).add(owner)
         links.setdefault(owner, set()).add(lead_owner)
-    for ties in circuit.holders.values():
-        owners = {split(t.lead)[0] for t in ties}
+    for held in circuit.holders.values():
+        owners = {split(t.lead)[0] for t in held}
         for owner in owners:
             links.setdefault(owner, set()).update(owners)
     near, fresh = {part_id}, [part_id]

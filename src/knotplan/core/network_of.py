@@ -144,7 +144,8 @@ def _parted(build: _Builder) -> list[Cluster]:
         if free:
             find(free[0])
 
-    for link in [*build.bars, *build.drops]:
+    links: list[Bar | Drop] = [*build.bars, *build.drops]
+    for link in links:
         join([link.a, link.b])
     for m in build.movables:
         join(_ends(build, m))
@@ -174,7 +175,8 @@ def _parted(build: _Builder) -> list[Cluster]:
         for part_id, name in cluster.contacts:
             m = next(m for m in build.movables if (m.part, m.name) == (part_id, name))
             cluster.bars += _movable_bars(build, m, cluster.cases)
-        touched = dict.fromkeys(n for link in [*cluster.bars, *cluster.drops] for n in (link.a, link.b))
+        inside: list[Bar | Drop] = [*cluster.bars, *cluster.drops]
+        touched = dict.fromkeys(n for link in inside for n in (link.a, link.b))
         cluster.nodes = [n for n in touched if n not in build.known]
         cluster.fixed = [n for n in touched if n in build.known]
     return [c for c in made.values() if c.nodes or c.drops]

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit import Circuit
-from knotplan.core.network_of import Cluster, clusters
+from knotplan.core.network_of import Bar, Cluster, Drop, clusters
 from knotplan.core.readings import Case, Points, Readings, made
 from knotplan.core.solve.network import Floats, Samples, Solution, Topology
 from knotplan.core.solve.newton import solve
@@ -173,7 +173,8 @@ def _record(points: Points, cluster: Cluster, found: Solution) -> None:
     for pin_id in cluster.pins:
         out = found.resistor_a[keys[f"pin:{pin_id}:high"]] - found.resistor_a[keys[f"pin:{pin_id}:low"]]
         points.pins.put(pin_id, cluster.cases, out.reshape(shape))
-    links = [*zip(cluster.bars, found.resistor_a, strict=True), *zip(cluster.drops, found.junction_a, strict=True)]
+    links: list[tuple[Bar | Drop, Floats]] = list(zip(cluster.bars, found.resistor_a, strict=True))
+    links += zip(cluster.drops, found.junction_a, strict=True)
     for net in cluster.fixed:
         total = np.zeros(links[0][1].shape)
         for element, amps in links:

@@ -1,5 +1,7 @@
 """The findings, gravest first, each with its remedies: one click shows, a second makes."""
 
+from functools import partial
+
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
@@ -94,7 +96,7 @@ class FindingCard(QFrame):
         self.buttons = []
         for k, remedy in enumerate(self.remedies):
             made = button(remedy.title, "remedy", "Shows what would change; a second click makes it",
-                          lambda r=remedy: self.show_preview(r), "remedy")  # fmt: skip
+                          partial(self.show_preview, remedy), "remedy")  # fmt: skip
             made.setText(_wrapped(remedy.title, made.fontMetrics(), WIDEST_REMEDY))
             self.buttons.append(made)
             self.column.insertWidget(2 + k, made, 0, Qt.AlignmentFlag.AlignLeft)

@@ -114,8 +114,8 @@ class HandOver(QWidget):
         if not report.checked or not self.isVisible():
             return
         while self.scheme_row.count():
-            old = self.scheme_row.takeAt(0).widget()
-            if old:
+            item = self.scheme_row.takeAt(0)
+            if item and (old := item.widget()):
                 old.deleteLater()
         export = self.export()
         if export.id in ("c", "python"):

@@ -45,7 +45,8 @@ def _pin(report: Report, view: LoomView, contact: str) -> list[tuple[str, str]]:
         socket = c.board.sockets[name]
         return [(socket.title, "head"), (f"up to {show(socket.limit_a, 'A')}", ""), *_answer(view, contact)]
     rows = [(c.full_title(contact), "head")]
-    others = [f"{s.title.lower()} {pin.names[k]}" for k, s in c.board.schemes.items() if k in pin.names and k != c.scheme]
+    others = [f"{s.title.lower()} {pin.names[k]}" if pin.names[k].isdigit() else pin.names[k]
+              for k, s in c.board.schemes.items() if k in pin.names and k not in (c.scheme, "position")]  # fmt: skip
     if others:
         rows.append((", ".join(others), ""))
     if pin.kind == "supply":

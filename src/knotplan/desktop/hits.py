@@ -1,6 +1,8 @@
 """What lies under the pointer, in the coordinates of the bench."""
 
 
+from itertools import pairwise
+
 from msgspec import Struct
 
 from knotplan.core.circuit import Circuit
@@ -38,7 +40,7 @@ class Hits:
         for cord, points in reversed(self.cords):
             if any((bx - x) ** 2 / 900 + (by - y) ** 2 / 121 < 1 for bx, by, _ in cord.beads):
                 return Hit("tie", cord.tie)
-            if any(_near(x, y, *a, *b) < CORD_REACH for a, b in zip(points, points[1:], strict=False)):
+            if any(_near(x, y, *a, *b) < CORD_REACH for a, b in pairwise(points)):
                 return Hit("tie", cord.tie)
         return Hit()
 

@@ -58,9 +58,15 @@ class Inspector(QScrollArea):
         if isinstance(again, QWidget):
             again.setFocus()
 
-    def _kind(self) -> type[PlanPanel | PartPanel | PinPanel | LeadPanel]:
-        kinds = {"part": PartPanel, "pin": PinPanel, "lead": LeadPanel, "tie": LeadPanel}
-        return kinds.get(self.session.selection.kind, PlanPanel)
+    def _kind(self) -> type[PlanPanel] | type[PartPanel] | type[PinPanel] | type[LeadPanel]:
+        match self.session.selection.kind:
+            case "part":
+                return PartPanel
+            case "pin":
+                return PinPanel
+            case "lead" | "tie":
+                return LeadPanel
+        return PlanPanel
 
     def _make(self) -> QWidget:
         s = self.session.selection

@@ -1,6 +1,5 @@
 """The lenses, their legend, and the keys worth knowing."""
 
-from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QWidget
 
@@ -72,7 +71,15 @@ class Legend(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        paint(painter, self._shapes(QRectF(self.rect())))
+        x, y = 8.0, self.height() / 2
+        for mark, text in self.entries():
+            wide = text_width(text, 11.5) + 34
+            if x + wide > self.width():
+                break
+            painter.translate(x, y)
+            paint(painter, [*mark, Text(13, 4, text, 11.5, self.p.faint)])
+            painter.resetTransform()
+            x += wide
         painter.end()
 
     def entries(self) -> list[tuple[list[Shape], str]]:
@@ -93,26 +100,3 @@ class Legend(QWidget):
                 ([Box(-6, -6, 12, 12, 2, p.supply, "#000000")], "supply"),
                 ([triangle(0, 1, 7, p.ground, down=True)], "ground"),
                 ([triangle(0, 1, 5, p.care)], "has a job already")]  # fmt: skip
-
-    def _shapes(self, area: QRectF) -> list[Shape]:
-        shapes: list[Shape] = []
-        x, y = 8.0, area.center().y()
-        for mark, text in self.entries():
-            wide = text_width(text, 11.5) + 34
-            if x + wide > area.width():
-                break
-            shapes += [_moved(s, x, y) for s in mark]
-            shapes.append(Text(x + 13, y + 4, text, 11.5, self.p.faint))
-            x += wide
-        return shapes
-
-
-def _moved(s: Shape, x: float, y: float) -> Shape:
-    if hasattr(s, "points"):
-        return s._replace(points=tuple((a + x, b + y) for a, b in s.points))
-    if hasattr(s, "start"):
-        pieces = tuple((a + x, b + y, c + x, d + y, e + x, f + y) for a, b, c, d, e, f in s.pieces)
-        return s._replace(start=(s.start[0] + x, s.start[1] + y), pieces=pieces)
-    return s._replace(x=s.x + x, y=s.y + y)
-
-

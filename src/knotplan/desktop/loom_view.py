@@ -162,10 +162,9 @@ class LoomView(QWidget):
         other = {t.id for t in after.plan.ties if now.get(t.id) != t}
         known = {c.part for c in self.session.bench.cards}
         bench = self.session.bench
-        if not {p for p in after.placed} <= known:
-            from knotplan.core.loom.bench import lay_out
-
-            return [] if not other else self._new_part_ghost(sorted(set(after.placed) - known), lay_out(after).board[0])
+        added = [p.name for i, p in after.placed.items() if i not in known]
+        if added:
+            return self._new_part_ghost(added)
         shapes: list[Shape] = []
         for cord in cords(after, bench, frozenset(other)):
             if cord.tie in other:
@@ -173,7 +172,7 @@ class LoomView(QWidget):
                 shapes += _bead_labels(cord, self.p)
         return shapes
 
-    def _new_part_ghost(self, parts: list[str], _: float) -> list[Shape]:
+    def _new_part_ghost(self, parts: list[str]) -> list[Shape]:
         x, y, w, h = self.session.bench.bounds()
         names = ", ".join(parts)
         wide = text_width(names, 13, True) + 40
@@ -298,13 +297,13 @@ class LoomView(QWidget):
         c = self.session.circuit
         if c.lead(start) is None:
             held = c.ties_at.get(start, [])
-            if c.lead(target) is None and held:  # the pin's end of a cord moves to another pin
-                start, target = held[0].lead, target
-            elif c.lead(target) is None:
+            if c.lead(target) is not None:
+                start, target = target, start
+            elif held:  # the pin's end of a cord moves to another pin
+                start = held[0].lead
+            else:
                 self.session.noticed.emit("A cord runs from a lead to a pin; these are two pins.")
                 return
-            else:
-                start, target = target, start
         said = f"tie {c.title(start)}"
         if self.session.edit(said, edits.tie, start, target):
             self.session.select("lead", start)

@@ -68,7 +68,7 @@ def _saved(image: QImage) -> bytes:
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    image.save(buffer, "PNG")
+    image.save(buffer, "PNG")  # type: ignore[call-overload]  # the stubs say bytes, the toolkit wants str
     return bytes(data.data())
 
 

@@ -1,6 +1,7 @@
 """One field for pins, parts, findings and actions; what is typed is matched as people say it."""
 
 from collections.abc import Callable, Iterator
+from functools import partial
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
@@ -36,9 +37,9 @@ def part_entries(session: Session, add: Callable[[str, str, dict[str, str | floa
         for value in variants:
             name = f"{value[0].upper()}{value[1:]} {kind.title}"
             yield Entry("add", f"Add {name}", f"{said} {value}",
-                        lambda p=part_id, n=name, v=value: add(p, n, {"colour": v}))  # fmt: skip
+                        partial(add, part_id, name, {"colour": value}))  # fmt: skip
         if not variants:
-            yield Entry("add", f"Add {kind.title} – {kind.summary}", said, lambda p=part_id, n=kind.title: add(p, n, {}))
+            yield Entry("add", f"Add {kind.title} – {kind.summary}", said, partial(add, part_id, kind.title, {}))
 
 
 class SearchField(QLineEdit):
@@ -87,10 +88,10 @@ class SearchField(QLineEdit):
         c = self.session.circuit
         for placed in c.plan.parts:
             yield Entry("part", f"{placed.name} – {c.parts[placed.id].summary}", placed.name,
-                        lambda i=placed.id: self.session.select("part", i))  # fmt: skip
+                        partial(self.session.select, "part", placed.id))  # fmt: skip
         for f in self.session.report.findings:
             yield Entry(f.severity, f"{f.title}: {f.message}", f"{f.title} {f.message}",
-                        lambda s=f.subjects[0]: self.session.select_subject(s))  # fmt: skip
+                        partial(self.session.select_subject, f.subjects[0]))  # fmt: skip
         for action in self.actions_found:
             if action.isEnabled() and action.text():
                 title = action.text().replace("&", "")
@@ -103,12 +104,12 @@ class SearchField(QLineEdit):
             scheme = c.board.schemes[match.scheme].title if match.scheme in c.board.schemes else "Label"
             contact = f"{BOARD}.{match.pin}"
             yield Entry("pin", f"{c.full_title(contact)} – {scheme.lower()} {c.board.pins[match.pin].names[match.scheme]}",
-                        "", lambda x=contact: self.session.select("pin", x))  # fmt: skip
+                        "", partial(self.session.select, "pin", contact))  # fmt: skip
 
     def _search(self, text: str) -> None:
         wanted = text.casefold().split()
         found = list(self._pins(text)) if text.strip() and not self._adding else []
-        scored = []
+        scored: list[tuple[int, int, Entry]] = []
         for entry in self._entries(text):
             if not wanted and entry.kind != "add":
                 continue

@@ -20,7 +20,7 @@ class Settings:
     def recent(self) -> list[Path]:
         """Plans opened lately, newest first, those that are gone left out."""
         kept = self._store.value("recent", [])
-        names = [kept] if isinstance(kept, str) else list(kept or [])
+        names = [kept] if isinstance(kept, str) else kept if isinstance(kept, list) else []
         return [Path(n) for n in names if Path(n).exists()]
 
     def opened(self, path: Path) -> None:

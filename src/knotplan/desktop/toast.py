@@ -9,6 +9,7 @@ class Toast(QFrame):
 
     def __init__(self, window: QWidget):
         super().__init__(window)
+        self._window = window
         self.setObjectName("toast")
         self.text = QLabel()
         self.text.setWordWrap(True)
@@ -30,5 +31,5 @@ class Toast(QFrame):
         self._timer.start(5000 + 40 * len(text))
 
     def place(self) -> None:
-        window = self.parentWidget()
+        window = self._window
         self.move(QPoint((window.width() - self.width()) // 2, window.height() - self.height() - 100))

@@ -130,10 +130,9 @@ def _spot(contact: str, x: float, y: float, edge: tuple[float, float], side: tup
     dx, dy = side[0] * away, side[1] * away
     gap = PIN_R + 9
     if dx:
-        label = (x + dx * gap, y + 4.0, "start" if dx > 0 else "end", 0.0)
-    else:  # along a lying header names stand upright beside their pins
-        label = (x + 4.0, y + dy * gap, "start" if dy < 0 else "end", -90.0)
-    return PinSpot(contact, x, y, *edge, side, *label)
+        return PinSpot(contact, x, y, *edge, side, x + dx * gap, y + 4.0, "start" if dx > 0 else "end", 0.0)
+    # along a lying header names stand upright beside their pins
+    return PinSpot(contact, x, y, *edge, side, x + 4.0, y + dy * gap, "start" if dy < 0 else "end", -90.0)
 
 
 # --- the parts --------------------------------------------------------------------------------
@@ -263,9 +262,9 @@ def lay_out(circuit: Circuit) -> Bench:
         x = -half - alley - CARD_W if side == "left" else half + alley
         for p, y, h in zip(order, tops, heights, strict=True):
             face = x + CARD_W if side == "left" else x
-            leads = tuple(LeadSpot(f"{p}.{name}", face, y + HEAD_H + LEAD_H * (k + 0.5))
+            own = tuple(LeadSpot(f"{p}.{name}", face, y + HEAD_H + LEAD_H * (k + 0.5))
                           for k, name in enumerate(circuit.parts[p].leads))  # fmt: skip
-            cards.append(Card(p, side, x, y, CARD_W, h, leads))
+            cards.append(Card(p, side, x, y, CARD_W, h, own))
     leads = {spot.contact: spot for card in cards for spot in card.leads}
     return Bench(board, upright, spots, tuple(cards), leads)
 
@@ -276,8 +275,6 @@ def _centred(tops: list[float], heights: list[float], board: tuple[float, float,
         return tops
     first, last = tops[0], tops[-1] + heights[-1]
     low, high = board[1], board[1] + board[3]
-    if last - first > high - low:
-        shift = (low + high) / 2 - (first + last) / 2
-    else:
-        shift = max(0.0, low - first) + min(0.0, high - last)
+    middle = (low + high) / 2 - (first + last) / 2
+    shift = middle if last - first > high - low else max(0.0, low - first) + min(0.0, high - last)
     return [t + shift for t in tops]

@@ -232,7 +232,8 @@ def contact_unread(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for pin_id, tie in _contacts(c):
         part_id = split(tie.lead)[0]
-        if not _pulled(c, pin_id) or len(c.holders[pin_id]) > 1 or any(f"{part_id}.{n}" not in c.ties_at for n in c.parts[part_id].leads):
+        loose = any(f"{part_id}.{n}" not in c.ties_at for n in c.parts[part_id].leads)
+        if loose or not _pulled(c, pin_id) or len(c.holders[pin_id]) > 1:
             continue
         driver = c.board.drivers[c.board.pins[pin_id].driver]
         running = [r for r in pin_volts(c, facts.points, pin_id) if r.case.moment == "running"]

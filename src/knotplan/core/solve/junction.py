@@ -7,10 +7,10 @@ need a negative `Rs`, n is lowered until `Rs` is nothing.
 
 import math
 
+from msgspec import Struct
+
 VT = 0.025693
 """thermal voltage kT/q at 25 degC (CODATA k and q), volts"""
-
-from msgspec import Struct
 
 
 class Junction(Struct, frozen=True):

@@ -57,7 +57,8 @@ def _across(volts: Floats, fixed: Floats, ends: tuple[tuple[int, int], ...]) -> 
     """Voltage from the first to the second node of each pair: (pairs, samples)."""
     both = np.concatenate([volts, fixed[::-1]])  # so that -1, the first fixed node, is the last row
     a, b = (np.array([e[k] for e in ends], dtype=int) for k in (0, 1))
-    return both[a] - both[b]
+    across: Floats = both[a] - both[b]
+    return across
 
 
 def solve(topology: Topology, samples: Samples) -> Solution:
@@ -106,7 +107,8 @@ def _junction_currents(t: Topology, s: Samples, response: Floats) -> Floats:
         moved = np.abs(limited - volts)
         volts = limited
         if moved.max() < TOLERANCE_V:
-            return s.is_a * np.expm1(volts / s.n_vt)
+            settled: Floats = s.is_a * np.expm1(volts / s.n_vt)
+            return settled
     worst = int(np.unravel_index(moved.argmax(), moved.shape)[0])
     raise SolveError(f"no operating point after {MOST_STEPS} steps; junction {worst} did not settle")
 
@@ -114,7 +116,8 @@ def _junction_currents(t: Topology, s: Samples, response: Floats) -> Floats:
 def _port_step(ohms: Floats, ohm: Floats, right: Floats) -> Floats:
     """Currents of the linearised junctions: (R + diag(1/g)) i = right."""
     if len(ohm) == 1:
-        return right / (ohms[0] + ohm)
+        single: Floats = right / (ohms[0] + ohm)
+        return single
     matrix = ohms.copy()
     for k in range(len(ohm)):
         matrix[k, k] += ohm[k]

@@ -35,7 +35,7 @@ def button(text: str, name: str, tip: str, do: Callable[[], object], kind: str =
     made.setAccessibleName(text)
     made.setToolTip(tip)
     made.setProperty("kind", kind)
-    made.clicked.connect(lambda: do())
+    made.clicked.connect(lambda _=False: do())
     return made
 
 

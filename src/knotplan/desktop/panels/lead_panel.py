@@ -1,5 +1,7 @@
 """A lead and its tie: what it needs, who can meet that, and everything about the cord."""
 
+from functools import partial
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
@@ -150,7 +152,7 @@ class TieBox(QWidget):
         for k, bead in enumerate(tie.beads):
             layout.addWidget(self._bead_row(k, bead))
         adders = [button(f"+ {kind}", f"add-{kind}", f"Drop a {kind} into this tie",
-                         lambda k=kind: self._add(k), "quiet") for kind in NEW_BEADS]  # fmt: skip
+                         partial(self._add, kind), "quiet") for kind in NEW_BEADS]  # fmt: skip
         layout.addWidget(row(*adders))
         layout.addWidget(row(button("Untie", "untie", "Take this tie away (Del)", self._untie)))
 

@@ -75,8 +75,8 @@ class _Row(QStyledItemDelegate):
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
         offer: Offer = index.data(Qt.ItemDataRole.UserRole)
-        box = QRectF(option.rect)  # type: ignore[attr-defined]
-        chosen = bool(option.state & QStyle.StateFlag.State_Selected)  # type: ignore[attr-defined]
+        box = QRectF(option.rect)
+        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
         painter.save()
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
         paint(painter, _row(offer, box.x(), box.y(), box.width(), chosen, self.p))

@@ -1,5 +1,7 @@
 """A part: its name, what can be chosen about it, and where its leads go."""
 
+from functools import partial
+
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from knotplan.core import edits
@@ -44,10 +46,10 @@ class PartPanel(QWidget):
             if param.choices:
                 options = [(o, o) for o in param.choices]
                 fields.addRow(param.title, choice(name, param.title, options, str(value),
-                                                  lambda v, n=name: self._param(n, v)))  # fmt: skip
+                                                  partial(self._param, name)))  # fmt: skip
             else:
                 fields.addRow(param.title, QuantityField(name, param.title, float(value), param.unit,
-                                                         lambda v, n=name: self._param(n, v), param.least, param.most))  # fmt: skip
+                                                         partial(self._param, name), param.least, param.most))  # fmt: skip
         fields.addRow("Lies", choice("side", "Which side of the board it lies on", SIDES, placed.side, self._side))
         layout.addLayout(fields)
         if led_of(c, part_id) and session.report.checked:

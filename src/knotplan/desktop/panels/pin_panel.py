@@ -1,5 +1,7 @@
 """A pin: all its names, what it does and bears, who holds it, and which leads could use it."""
 
+from functools import partial
+
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from knotplan.core import edits
@@ -50,8 +52,8 @@ class PinPanel(QWidget):
             layout.addWidget(line())
             layout.addWidget(label(f"Tied to {c.title(tie.lead)}" + (f" (“{tie.role}”)" if tie.role else ""), "strong"))
             layout.addWidget(row(
-                button("Show the tie", f"show-{tie.id}", "Select this tie", lambda t=tie: session.select("tie", t.id)),
-                button("Untie", f"untie-{tie.id}", "Take this tie away (Del)", lambda t=tie: self._untie(t.id)),
+                button("Show the tie", f"show-{tie.id}", "Select this tie", partial(session.select, "tie", tie.id)),
+                button("Untie", f"untie-{tie.id}", "Take this tie away (Del)", partial(self._untie, tie.id)),
             ))  # fmt: skip
         if session.report.checked and pin is not None:
             for text in _states(session, contact):

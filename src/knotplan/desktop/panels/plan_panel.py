@@ -1,5 +1,7 @@
 """The plan as a whole, while nothing is selected: what is there, and what to do next."""
 
+from functools import partial
+
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from knotplan.core.loom.palette import Palette
@@ -29,7 +31,7 @@ class PlanPanel(QWidget):
             layout.addWidget(label(f"{len(untied)} leads still want a tie:", "strong"))
             for lead in untied[:6]:
                 layout.addWidget(row(button(c.title(lead), f"go-{lead}", "Select this lead",
-                                            lambda x=lead: session.select("lead", x), "remedy")))  # fmt: skip
+                                            partial(session.select, "lead", lead), "remedy")))  # fmt: skip
         elif not c.parts:
             layout.addWidget(label("Press A and type what you have. Then pull a cord from a lead to a pin, or select "
                                    "a lead and press Enter for the best pin."))  # fmt: skip

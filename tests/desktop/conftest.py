@@ -1,0 +1,64 @@
+"""A real window on a plan, offscreen, with folders of its own."""
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QEvent
+from PySide6.QtWidgets import QApplication
+
+from knotplan.catalog.load import shipped
+from knotplan.core.plan import Plan
+from knotplan.desktop.app import application, make_window
+from knotplan.desktop.settings import Settings
+from knotplan.desktop.window import MainWindow
+from knotplan.examples import example
+from knotplan.exchange.recovery import Recovery
+
+
+@pytest.fixture(scope="session")
+def qapp() -> Iterator[QApplication]:
+    yield application()
+
+
+Open = Callable[..., MainWindow]
+
+
+@pytest.fixture
+def open_window(qtbot, tmp_path: Path) -> Iterator[Open]:
+    """Opens windows as the program does, and sees to it that none is left."""
+    made: list[MainWindow] = []
+
+    def open_(plan: Plan | str = "harbour-light", path: Path | None = None) -> MainWindow:
+        plan = example(plan, shipped()) if isinstance(plan, str) else plan
+        settings = Settings(tmp_path / "config")
+        settings.look = "light"
+        window = make_window(plan, path, settings, shipped(), Recovery(tmp_path / "work"))
+        made.append(window)
+        window.show()
+        window.activateWindow()
+        qtbot.waitExposed(window)
+        qtbot.waitActive(window)
+        window.complete()
+        window.session.load_engine(wait=True)
+        window.side.findings.settle()
+        return window
+
+    yield open_
+    for window in made:
+        window.session.saved = window.session.plan
+        window.close()
+        window.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    QApplication.processEvents()
+    assert not [w for w in QApplication.topLevelWidgets() if isinstance(w, MainWindow)]
+
+
+@pytest.fixture
+def window(open_window: Open) -> MainWindow:
+    return open_window()
+
+
+@pytest.fixture
+def draft(open_window: Open) -> MainWindow:
+    return open_window("harbour-light-draft")

@@ -1,0 +1,176 @@
+"""Pointing, dragging and keys on the bench."""
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtWidgets import QApplication
+
+from knotplan.core import edits
+from knotplan.core.loom.view import Selection
+from knotplan.core.plan import Plan
+from knotplan.desktop.window import MainWindow
+
+
+def at(window: MainWindow, contact: str) -> QPoint:
+    return window.loom.place_of(contact).toPoint()
+
+
+def drag(qtbot, window: MainWindow, start: QPoint, stop: QPoint) -> None:
+    loom = window.loom
+    qtbot.mousePress(loom, Qt.MouseButton.LeftButton, pos=start)
+    for k in range(1, 6):
+        qtbot.mouseMove(loom, start + (stop - start) * k / 5)
+    QApplication.processEvents()
+    qtbot.mouseRelease(loom, Qt.MouseButton.LeftButton, pos=stop)
+
+
+def test_a_cord_pulled_from_a_lead_to_a_pin_ties_it_in_one_step(qtbot, draft: MainWindow) -> None:
+    before = draft.session.plan
+    drag(qtbot, draft, at(draft, "flag.signal"), at(draft, "board.p18"))
+    assert draft.session.plan.tie_of("flag.signal").to == "board.p18"
+    assert "Flag · signal" not in [f.message for f in draft.session.report.findings]
+    draft.session.undo()
+    assert draft.session.plan == before
+
+
+def test_a_pins_end_moves_to_another_pin(qtbot, window: MainWindow) -> None:
+    drag(qtbot, window, at(window, "board.p20"), at(window, "board.p8"))
+    assert window.session.plan.tie_of("door.contact").to == "board.p8"
+
+
+def test_pulling_into_nowhere_changes_nothing(qtbot, window: MainWindow) -> None:
+    before = window.session.plan
+    drag(qtbot, window, at(window, "flag.signal"), QPoint(5, 5))
+    assert window.session.plan is before
+
+
+def test_the_cord_snaps_and_the_pin_answers_under_the_pointer(qtbot, draft: MainWindow) -> None:
+    loom, start, stop = draft.loom, at(draft, "flag.signal"), at(draft, "board.p16")
+    qtbot.mousePress(loom, Qt.MouseButton.LeftButton, pos=start)
+    for k in range(1, 6):
+        qtbot.mouseMove(loom, start + (stop - start) * k / 5)
+    texts = [s.text for s in loom._hovered() if hasattr(s, "text")]
+    assert "cannot: no pulse output" in texts
+    assert len(loom._dragged()) == 2, "snapped cords have an edge"
+    qtbot.mouseRelease(loom, Qt.MouseButton.LeftButton, pos=QPoint(5, 5))
+
+
+def test_clicks_select_leads_pins_cards_and_cords(qtbot, window: MainWindow) -> None:
+    loom, session = window.loom, window.session
+    qtbot.mouseClick(loom, Qt.MouseButton.LeftButton, pos=at(window, "flag.signal"))
+    assert session.selection == Selection("lead", "flag.signal")
+    qtbot.mouseClick(loom, Qt.MouseButton.LeftButton, pos=at(window, "board.p18"))
+    assert session.selection == Selection("pin", "board.p18")
+    card = loom.card_of("flag")
+    qtbot.mouseClick(loom, Qt.MouseButton.LeftButton, pos=loom.to_widget(card.x + 60, card.y + 18).toPoint())
+    assert session.selection == Selection("part", "flag")
+    bead = next(c for c, _ in loom.hits.cords if c.tie == "lamp.anode").beads[0]
+    qtbot.mouseClick(loom, Qt.MouseButton.LeftButton, pos=loom.to_widget(bead[0], bead[1]).toPoint())
+    assert session.selection == Selection("tie", "lamp.anode")
+    qtbot.mouseClick(loom, Qt.MouseButton.LeftButton, pos=QPoint(4, 4))
+    assert session.selection == Selection()
+
+
+def test_keys_alone_tie_a_lead_to_the_best_candidate(qtbot, draft: MainWindow) -> None:
+    draft.loom.setFocus()
+    draft.session.select("lead", "flag.signal")
+    qtbot.keyClick(draft.loom, Qt.Key.Key_Return)
+    offers = draft.side.inspector.panel.offers
+    assert offers.hasFocus()
+    best = offers.offer().contact
+    qtbot.keyClick(offers, Qt.Key.Key_Return)
+    assert draft.session.plan.tie_of("flag.signal").to == best
+    assert draft.loom.hasFocus()
+
+
+def test_arrows_walk_over_leads_and_across_cords(qtbot, window: MainWindow) -> None:
+    loom, session = window.loom, window.session
+    seen = set()
+    for _ in range(len(session.circuit.leads())):
+        qtbot.keyClick(loom, Qt.Key.Key_Down)
+        seen.add(session.selection.id)
+    assert seen == set(session.circuit.leads())
+    session.select("lead", "flag.signal")
+    qtbot.keyClick(loom, Qt.Key.Key_Right)
+    assert session.selection == Selection("pin", "board.p18")
+    qtbot.keyClick(loom, Qt.Key.Key_Left)
+    assert session.selection == Selection("lead", "flag.signal")
+    qtbot.keyClick(loom, Qt.Key.Key_Escape)
+    assert session.selection == Selection()
+
+
+def test_digits_typed_on_a_selected_lead_begin_a_pins_name(qtbot, draft: MainWindow) -> None:
+    draft.loom.setFocus()
+    draft.session.select("lead", "flag.signal")
+    qtbot.keyClick(draft.loom, Qt.Key.Key_1)
+    field = draft.side.inspector.panel.field
+    assert field.hasFocus() and field.text() == "1"
+
+
+def test_delete_unties_then_removes(qtbot, window: MainWindow) -> None:
+    window.session.select("lead", "flag.signal")
+    window.actions_.by_id["delete"].trigger()
+    assert window.session.plan.tie_of("flag.signal") is None
+    window.session.select("part", "flag")
+    window.actions_.by_id["delete"].trigger()
+    assert "flag" not in window.session.circuit.placed
+    window.session.undo()
+    window.session.undo()
+    assert window.session.plan.tie_of("flag.signal").to == "board.p18"
+
+
+def test_zooming_keeps_the_place_under_the_pointer(window: MainWindow) -> None:
+    loom = window.loom
+    spot = window.session.bench.pins["board.p18"]
+    before = loom.place_of("board.p18")
+    loom.zoom(1.5, before)
+    after = loom.to_widget(spot.x, spot.y)
+    assert (after - before).manhattanLength() < 1e-6
+    loom.fit()
+    x, y, w, h = window.session.bench.bounds()
+    corners = [loom.to_widget(x, y), loom.to_widget(x + w, y + h)]
+    assert all(loom.rect().contains(c.toPoint()) for c in corners)
+
+
+@pytest.mark.parametrize("size", [(1024, 640), (1280, 800), (2560, 1440)])
+def test_everything_fits_at_any_size(window: MainWindow, size: tuple[int, int]) -> None:
+    window.resize(*size)
+    QApplication.processEvents()
+    x, y, w, h = window.session.bench.bounds()
+    for place in (QPointF(x, y), QPointF(x + w, y + h)):
+        assert window.loom.rect().contains(window.loom.to_widget(place.x(), place.y()).toPoint())
+
+
+def test_turning_keeps_ties_under_their_pins(qtbot, window: MainWindow) -> None:
+    for action in ("turn", "flip", "turn"):
+        window.actions_.by_id[action].trigger()
+        spot = at(window, "board.p18")
+        qtbot.mouseClick(window.loom, Qt.MouseButton.LeftButton, pos=spot)
+        assert window.session.selection == Selection("pin", "board.p18")
+
+
+def test_an_empty_bench_says_what_to_do(open_window) -> None:
+    window = open_window(Plan("clove-22"))
+    assert not window.loom.grab().isNull()
+    texts = window.side.inspector.panel.findChildren(type(window.bar.state))
+    assert any("Press A" in t.text() for t in texts)
+
+
+def test_a_long_session_of_edits_goes_back_to_the_beginning(window: MainWindow) -> None:
+    first = window.session.plan
+    for k, cord in enumerate(["red", "green", "blue", "violet", "white"] * 3):
+        window.session.edit("recolour", edits.recolour, "flag.signal", cord)
+        window.session.edit("turn", edits.turn)
+        assert window.session.undo_word, k
+    while window.session.undo_word:
+        window.session.undo()
+    assert window.session.plan == first
+    while window.session.redo_word:
+        window.session.redo()
+    assert window.session.plan.tie("flag.signal").cord == "white"
+
+
+def test_a_gesture_is_one_step(window: MainWindow) -> None:
+    for cord in ("red", "green", "blue"):
+        window.session.edit("recolour", edits.recolour, "flag.signal", cord, gesture="spin")
+    window.session.undo()
+    assert window.session.plan.tie("flag.signal").cord == ""

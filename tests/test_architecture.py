@@ -1,0 +1,55 @@
+"""The layers, shown by breaking them; and the core in an environment without Qt."""
+
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parent.parent
+
+WITHOUT_QT = """
+import sys
+class NoQt:
+    def find_spec(self, name, path=None, target=None):
+        if name.split(".")[0] in ("PySide6", "shiboken6", "pyqtgraph"):
+            raise ImportError(f"{name} is not installed here")
+sys.meta_path.insert(0, NoQt())
+import importlib, pkgutil, knotplan
+for package in ("catalog", "core", "exchange"):
+    top = importlib.import_module(f"knotplan.{package}")
+    for found in pkgutil.walk_packages(top.__path__, top.__name__ + "."):
+        importlib.import_module(found.name)
+from knotplan.cli.main import cli
+import pytest
+sys.exit(pytest.main(["-q", "-p", "no:cacheprovider", "-p", "no:pytest-qt", "-o", "addopts=", "-o", "qt_api=",
+                      "-W", "ignore::pytest.PytestConfigWarning", "tests/core/test_led.py", "tests/core/test_rules.py",
+                      "tests/exchange"]))
+"""
+
+
+def test_core_and_exchange_work_where_qt_is_not_installed() -> None:
+    done = subprocess.run([sys.executable, "-c", WITHOUT_QT], cwd=ROOT, capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stdout[-2000:] + done.stderr[-2000:]
+    assert " passed" in done.stdout
+
+
+@pytest.mark.parametrize(("module", "line", "contract"), [
+    ("core/broken.py", "import PySide6.QtCore", "Catalogue, core and exchange know no interface"),
+    ("catalog/broken.py", "import knotplan.core.plan", "A layer knows only those below it"),
+    ("core/broken.py", "import pathlib", "The core reads no files and no clock"),
+])  # fmt: skip
+def test_a_violation_of_the_import_contract_is_caught(tmp_path: Path, module: str, line: str, contract: str) -> None:
+    """A copy of the tree with one forbidden import in it."""
+    import shutil
+
+    shutil.copytree(ROOT / "src", tmp_path / "src", ignore=shutil.ignore_patterns("__pycache__", "*.egg-info", "fonts"))
+    shutil.copy(ROOT / "pyproject.toml", tmp_path)
+    command = [str(Path(sys.executable).parent / "lint-imports"), "--no-cache"]
+    env = {"PYTHONPATH": str(tmp_path / "src"), "PATH": "/usr/bin:/bin", "HOME": str(tmp_path)}
+    clean = subprocess.run(command, cwd=tmp_path, env=env, capture_output=True, text=True, check=False)
+    assert clean.returncode == 0, clean.stdout
+    (tmp_path / "src/knotplan" / module).write_text(f"{line}\n")
+    broken = subprocess.run(command, cwd=tmp_path, env=env, capture_output=True, text=True, check=False)
+    assert broken.returncode != 0
+    assert f"{contract} BROKEN" in broken.stdout
