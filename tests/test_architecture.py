@@ -53,3 +53,32 @@ def test_a_violation_of_the_import_contract_is_caught(tmp_path: Path, module: st
     broken = subprocess.run(command, cwd=tmp_path, env=env, capture_output=True, text=True, check=False)
     assert broken.returncode != 0
     assert f"{contract} BROKEN" in broken.stdout
+
+
+def test_pages_made_from_the_program_are_up_to_date() -> None:
+    done = subprocess.run([sys.executable, "tools/make_docs.py", "--check"], cwd=ROOT, capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stdout
+
+
+def test_links_of_the_documentation_lead_somewhere() -> None:
+    import re
+
+    for page in [*ROOT.glob("*.md"), *ROOT.glob("docs/**/*.md")]:
+        for target in re.findall(r"\]\(([^)#]+)\)", page.read_text("utf-8")):
+            assert (page.parent / target).exists(), (page, target)
+
+
+def test_every_action_with_a_key_is_in_the_handbook() -> None:
+    from knotplan.desktop.actions import MENUS
+
+    text = "".join(p.read_text("utf-8") for p in [ROOT / "README.md", *ROOT.glob("docs/handbook/*.md")])
+    keys = {s.keys for specs in MENUS.values() for s in specs if s.keys}
+    usual = {"Ctrl+O", "Ctrl+Q", "Ctrl+Shift+S", "Ctrl+E", "Ctrl+Shift+E"}
+    missing = {k for k in keys - usual if f"`{k}`" not in text}
+    assert not missing
+
+
+def test_the_set_up_script_names_its_commands() -> None:
+    done = subprocess.run([str(ROOT / "knot"), "help"], capture_output=True, text=True, check=True)
+    for command in ("demo", "test", "lint", "bench", "shots"):
+        assert f"./knot {command}" in done.stdout

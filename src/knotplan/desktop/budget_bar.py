@@ -92,16 +92,18 @@ def _gauge(b: Budget, area: QRectF, p: Palette) -> list[Shape]:
     full = w / top
     ink = p.stop if over else p.care_text if tight else p.faint
     amount = f"{show(b.worst_a, 'A')} of {show(b.limit_a, 'A')}"
-    room = w - text_width(amount, 11.5, over) - 8
+    narrow = text_width(amount, 11.5, over) + text_width(b.title, 12.5, True) + 24 > w
+    room = w - (0 if narrow else text_width(amount, 11.5, over) + 8)
     shapes: list[Shape] = [
-        Text(x, 24, shortened(b.title, 12.5, room - (14 if over else 0), True), 12.5, p.ink, True),
-        Text(x + w, 24, amount, 11.5, ink, over, "end"),
+        Text(x, 24, shortened(b.title, 12.5, room - (16 if over else 0), True), 12.5, p.ink, True),
+        Text(x, 64, amount, 11, ink, over) if narrow else Text(x + w, 24, amount, 11.5, ink, over, "end"),
         Box(x, 34, w, 12, 3, p.cloth, p.edge, 1),
         Box(x, 34, max(1.0, b.worst_a * full), 12, 3, p.stop_soft if over else p.active_soft),
         Box(x, 34, max(1.0, b.usual_a * full), 12, 3, p.stop if b.usual_a > b.limit_a else p.active),
         Box(x + b.limit_a * full - 1, 30, 2, 20, 0, p.ink),
-        Text(x, 64, shortened(f"usually {show(b.usual_a, 'A')}", 11, w), 11, p.faint),
-    ]  # fmt: skip
+    ]
+    if not narrow:
+        shapes.append(Text(x, 64, shortened(f"usually {show(b.usual_a, 'A')}", 11, w), 11, p.faint))
     if over:
         width = min(text_width(b.title, 12.5, True), room - 14)
         shapes += severity(x + width + 14, 20, "stop" if b.usual_a > b.limit_a else "care", p, 7)

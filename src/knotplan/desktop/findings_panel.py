@@ -196,6 +196,8 @@ class FindingsPanel(QWidget):
         self.list = QVBoxLayout(holder)
         self.list.setContentsMargins(0, 0, 8, 0)
         self.list.setSpacing(8)
+        self.nothing = label("", "faint")
+        self.list.addWidget(self.nothing)
         self.list.addStretch(1)
         self.area.setWidget(holder)
         layout.addWidget(self.area, 1)
@@ -219,6 +221,9 @@ class FindingsPanel(QWidget):
         report = self.session.report
         counts = " · ".join(f"{report.count(s)} {s}" for s in SEVERITIES)
         self.summary.setText(counts if report.checked else "checking …")
+        empty = "Every check holds." if report.circuit.parts else "Nothing to check yet: add a part with A."
+        self.nothing.setText(empty)
+        self.nothing.setVisible(report.checked and not report.findings)
         wanted = [*report.findings, *report.accepted]
         kept = {card.finding: card for card in self.cards}
         cards = []

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from knotplan.exchange.recovery import Recovery
 
 VIEWS = [("Loom", "What ties to what? (Ctrl+1)"), ("Hand over", "What leaves the plan? (Ctrl+2)")]
-SIDE, SIDE_NARROW, NARROW = 330, 290, 1180
+SIDE, SIDE_NARROW, NARROW = 330, 306, 1180
 """width of the right side; in windows narrower than the last, the second"""
 MENU_TITLES = ("&File", "&Edit", "&View", "&Go", "&Help")
 

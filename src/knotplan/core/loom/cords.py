@@ -46,6 +46,13 @@ def to_pin(bench: Bench, lead: LeadSpot, pin: PinSpot, side: str) -> tuple[Piece
     """From a lead to a pin: smoothly to the board's edge, then to the pin where it lies further in."""
     facing = 1.0 if side == "left" else -1.0
     if not bench.upright or not pin.out[0]:
+        if (lead.y - pin.exit_y) * pin.out[1] < 16:  # level with the board or behind it: round its corner first
+            x0, _, w, _ = bench.board
+            corner = x0 - 22 if side == "left" else x0 + w + 22
+            level = pin.exit_y + pin.out[1] * 26
+            half = (lead.x + corner) / 2
+            return ((half, lead.y, half, level, corner, level),
+                    (corner + (pin.exit_x - corner) * 0.6, level, pin.exit_x, level, pin.exit_x, pin.exit_y))  # fmt: skip
         bend = max(40.0, abs(lead.x - pin.exit_x) * 0.45)
         lift = max(30.0, abs(lead.y - pin.exit_y) * 0.5)
         return ((lead.x + facing * bend, lead.y, pin.exit_x, pin.exit_y + pin.out[1] * lift, pin.exit_x, pin.exit_y),)

@@ -69,8 +69,7 @@ def _board(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
     back = " (from below)" if circuit.plan.flipped else ""
     text = f"{circuit.board.outline.mark}{back}"
     if bench.upright:
-        if not circuit.feeds or w > 200:
-            yield Text(0, my + (26 if turned == 0 else -16), text, 10.5, p.board_faint, False, "middle")
+        yield Text(0, my + (26 if turned == 0 else -16), text, 10.5, p.board_faint, False, "middle")
     else:
         yield Text(mx + (-16 if turned == 90 else 24), 0, text, 10.5, p.board_faint, False, "middle", -90)
 

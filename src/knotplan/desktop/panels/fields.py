@@ -75,6 +75,8 @@ def choice(name: str, tip: str, options: Sequence[tuple[str, str]], now: str,
     made.setObjectName(name)
     made.setAccessibleName(name)
     made.setToolTip(tip)
+    made.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    made.setMinimumContentsLength(6)  # a long choice does not widen the panel
     for value, text in options:
         made.addItem(text, value)
     made.setCurrentIndex(max(0, made.findData(now)))

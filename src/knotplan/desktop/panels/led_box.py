@@ -1,6 +1,6 @@
 """An LED's resistor: wished current or brightness, the preferred value and its neighbours, the working."""
 
-from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from knotplan.core import edits
 from knotplan.core.led import Choice, Resistor, choose, led_of
@@ -68,22 +68,31 @@ class LedBox(QWidget):
 
 
 def _table(chosen: Choice, per_amp: float) -> QGridLayout:
+    """The choice between its neighbours: least, typical and most current, power, light."""
     grid = QGridLayout()
-    grid.setHorizontalSpacing(10)
+    grid.setHorizontalSpacing(6)
     grid.setVerticalSpacing(3)
-    for k, head in enumerate(("", "least", "typical", "most", "power", "glow")):
-        grid.addWidget(label(head, "faint", wrap=False), 0, k)
+    for k, head in enumerate(("", "least · typ. · most", "power", "light")):
+        grid.addWidget(_cell(head, "faint"), 0, k)
     for r, resistor in enumerate((chosen.lower, chosen.best, chosen.higher), 1):
         tone = "strong" if resistor is chosen.best else "faint"
         for k, text in enumerate(_cells(resistor, per_amp)):
-            grid.addWidget(label(text, tone, wrap=False), r, k)
+            grid.addWidget(_cell(text, tone), r, k)
+    grid.setColumnStretch(3, 1)
     return grid
+
+
+def _cell(text: str, tone: str) -> QLabel:
+    made = label(text, tone, wrap=False)
+    made.setProperty("scale", "small")
+    return made
 
 
 def _cells(r: Resistor, per_amp: float) -> tuple[str, ...]:
     now = r.current
-    return (show(r.ohm, "Ω"), show(now.min, "A", 2), show(now.typical, "A", 2), show(now.max, "A", 2),
-            show(r.power_w, "W", 2), show(now.typical * per_amp, "cd", 2))  # fmt: skip
+    least, typical = (f"{a * 1e3:.2g}" for a in (now.min, now.typical))
+    return (show(r.ohm, "Ω"), f"{least} · {typical} · {now.max * 1e3:.2g} mA", show(r.power_w, "W", 2),
+            show(now.typical * per_amp, "cd", 2))  # fmt: skip
 
 
 def _worked(chosen: Choice) -> str:

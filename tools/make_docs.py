@@ -1,0 +1,54 @@
+"""Makes the pages that follow from the program: the handbook's rules, the published schema.
+
+`--check` only tells whether they are up to date.
+"""
+
+import json
+import sys
+from pathlib import Path
+
+from knotplan.catalog.load import shipped
+from knotplan.core.analysis import analyse
+from knotplan.core.rules import RULES
+from knotplan.examples import example
+from knotplan.exchange.plan_file import schema
+
+ROOT = Path(__file__).parent.parent
+MARKS = {"stop": "will not work, or does damage", "care": "may misbehave", "note": "worth knowing"}
+
+
+def rules_page() -> str:
+    """Every rule with its reason, source, and what it says of the plan that breaks it."""
+    lines = ["# What the checks say", "",
+             "Made from the program's own list of rules by `./knot docs`. Each rule has an example plan that breaks",
+             "it and one that does not, in `src/knotplan/examples/rules/`.", "",
+             *(f"- **{s}**: {text}" for s, text in MARKS.items()), ""]  # fmt: skip
+    for rule in RULES:
+        report = analyse(example(f"rules/{rule.id}.bad", shipped()), shipped())
+        found = next(f for f in report.findings if f.rule == rule.id)
+        remedies = "; ".join(r.title for r in found.remedies) or "none that the program can offer by itself"
+        lines += [f"## {rule.title}", "", f"`{rule.id}`, {rule.severity}. {rule.reason}", "",
+                  f"> {found.message}", "", f"Remedy: {remedies}.  ", f"Source: {rule.source}.", ""]  # fmt: skip
+    return "\n".join(lines)
+
+
+PAGES = {
+    ROOT / "docs/handbook/rules.md": rules_page,
+    ROOT / "docs/plan.schema.json": lambda: json.dumps(schema(), indent=1, ensure_ascii=False) + "\n",
+}
+
+
+def main() -> int:
+    stale = [path for path, make in PAGES.items() if not path.exists() or path.read_text("utf-8") != make()]
+    if "--check" in sys.argv:
+        for path in stale:
+            print(f"{path.relative_to(ROOT)} is out of date: run ./knot docs")
+        return 1 if stale else 0
+    for path in stale:
+        path.write_text(PAGES[path](), "utf-8")
+        print(f"wrote {path.relative_to(ROOT)}")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
