@@ -56,7 +56,8 @@ def test_a_violation_of_the_import_contract_is_caught(tmp_path: Path, module: st
 
 
 def test_pages_made_from_the_program_are_up_to_date() -> None:
-    done = subprocess.run([sys.executable, "tools/make_docs.py", "--check"], cwd=ROOT, capture_output=True, text=True, check=False)
+    command = [sys.executable, "tools/make_docs.py", "--check"]
+    done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True, check=False)
     assert done.returncode == 0, done.stdout
 
 
