@@ -1,6 +1,7 @@
 """What needs painting: the loom as PNG, the wiring sheet as PDF and as pages on the screen."""
 
 import os
+import re
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF, Qt
 from PySide6.QtGui import (
@@ -78,7 +79,9 @@ class Sheet:
     def __init__(self, report: Report):
         self.report = report
         self.head = self._document(html(report, "paper_head.html", image=""), PAGE.width() - 2 * EDGE)
-        self.body = self._document(html(report, "ties.html", image=""), PAGE.width() - 2 * EDGE)
+        # the toolkit repeats a table's head over whatever follows where the table ends with its page
+        table = re.sub("</?t(head|body)>", "", html(report, "ties.html", image=""))
+        self.body = self._document(table, PAGE.width() - 2 * EDGE)
         self.body.setPageSize(QSizeF(PAGE.width() - 2 * EDGE, PAGE.height() - 2 * EDGE - 16))
         self.picture = plan_picture(report)
 
