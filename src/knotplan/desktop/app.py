@@ -61,7 +61,7 @@ def run(path: Path | None = None, demo: bool = False) -> int:
     window.show()
 
     def after_first_paint() -> None:
-        gc.enable()
+        settle_memory()
         window.session.load_engine()
         recover(window, catalog)
         if problem is not None and path is not None:
@@ -69,6 +69,16 @@ def run(path: Path | None = None, demo: bool = False) -> int:
 
     QTimer.singleShot(0, after_first_paint)
     return app.exec()
+
+
+def settle_memory() -> None:
+    """Ends start-up for the garbage collector: what is there now stays, and is not looked through again.
+
+    Without this a full collection now and then takes longer than a frame.
+    """
+    gc.enable()
+    gc.collect()
+    gc.freeze()
 
 
 def recover(window: MainWindow, catalog: Catalog) -> None:

@@ -40,7 +40,7 @@ class BudgetBar(QWidget):
         said = [f"{b.title}: {show(b.usual_a, 'A')} usually, {show(b.worst_a, 'A')} at worst of {show(b.limit_a, 'A')}"
                 for b in self.session.report.budgets]  # fmt: skip
         self.setAccessibleDescription("; ".join(said))
-        shown = (self.session.report.checked, self.session.report.budgets)
+        shown = (self.session.report.checked, said)
         if shown != self._shown:
             self._shown = shown
             self.update()

@@ -4,7 +4,7 @@ from functools import partial
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from knotplan.core import edits
 from knotplan.core.changes import changes
@@ -26,6 +26,13 @@ class Mark(QWidget):
         self.setFixedSize(22, 24)
         self.setAccessibleName(level)
         self.setToolTip(level)
+
+    def set_level(self, level: str) -> None:
+        if level != self.level:
+            self.level = level
+            self.setAccessibleName(level)
+            self.setToolTip(level)
+            self.update()
 
     def sizeHint(self) -> QSize:
         return QSize(22, 24)
@@ -54,52 +61,76 @@ def _wrapped(text: str, metrics: QFontMetrics, room: int) -> str:
 
 
 class FindingCard(QFrame):
-    """One finding."""
+    """One finding; the same card serves another finding later, which is much quicker than a new one."""
 
-    def __init__(self, session: Session, finding: Finding, palette: Palette):
+    def __init__(self, session: Session, palette: Palette):
         super().__init__()
-        self.session, self.finding = session, finding
+        self.session = session
+        self.finding: Finding
+        self.remedies: tuple[Remedy, ...] = ()
+        self.preview: QFrame | None = None
+        self.reason: QLineEdit | None = None
         self.setProperty("kind", "finding")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(f"{finding.severity}: {finding.title}")
-        self.setAccessibleDescription(finding.message)
-        self.setToolTip(f"{finding.reason}\nSource: {finding.source}\nRule: {finding.rule}")
         across = QHBoxLayout(self)
         across.setContentsMargins(10, 9, 10, 9)
         across.setSpacing(8)
-        across.addWidget(Mark(finding.severity, palette), 0, Qt.AlignmentFlag.AlignTop)
+        self.mark = Mark("note", palette)
+        across.addWidget(self.mark, 0, Qt.AlignmentFlag.AlignTop)
         self.column = QVBoxLayout()
         self.column.setSpacing(4)
         across.addLayout(self.column, 1)
-        for text in (label(finding.title, "strong"), label(finding.message, "faint")):
+        self.title, self.message, self.why = label("", "strong"), label("", "faint"), label("")
+        for text in (self.title, self.message):
             text.setTextInteractionFlags(Qt.TextInteractionFlag.NoTextInteraction)
-            self.column.addWidget(text)
-        self.buttons: list[QWidget] = []
-        if finding.accepted:
-            self.column.addWidget(label(f"Accepted: {finding.accepted}"))
-            self.column.addWidget(button("Take that back", "withdraw", "No longer live with this", self._withdraw, "quiet"),
-                                  0, Qt.AlignmentFlag.AlignLeft)  # fmt: skip
-            return
-        self.remedies: tuple[Remedy, ...] = ()
+        self.buttons: list[QPushButton] = []
+        self.withdraw_button = button("Take that back", "withdraw", "No longer live with this", self._withdraw, "quiet")
         self.accept_button = button("Accept …", "accept", "Live with this, with a reason that is kept", self._ask, "quiet")
-        self.column.addWidget(self.accept_button, 0, Qt.AlignmentFlag.AlignLeft)
-        self.preview: QFrame | None = None
-        self.reason: QLineEdit | None = None
+        for widget in (self.title, self.message, self.why):
+            self.column.addWidget(widget)
+        for widget in (self.withdraw_button, self.accept_button):
+            self.column.addWidget(widget, 0, Qt.AlignmentFlag.AlignLeft)
+
+    def assign(self, finding: Finding) -> None:
+        """Shows a finding; its remedies are filled in later."""
+        self._clear_preview()
+        if self.reason is not None:
+            self.reason.deleteLater()
+            self.reason = None
+        self.finding = finding
+        self.mark.set_level(finding.severity)
+        self.title.setText(finding.title)
+        self.message.setText(finding.message)
+        self.setAccessibleName(f"{finding.severity}: {finding.title}")
+        self.setAccessibleDescription(finding.message)
+        self.setToolTip(f"{finding.reason}\nSource: {finding.source}\nRule: {finding.rule}")
+        self.why.setText(f"Accepted: {finding.accepted}")
+        for widget in (self.why, self.withdraw_button):
+            widget.setVisible(bool(finding.accepted))
+        self.accept_button.setVisible(not finding.accepted)
+        self._show_remedies(())
 
     def fill(self) -> None:
         """Looks for the remedies, and shows them where they are not those shown."""
-        if self.finding.accepted or self.finding.remedies == self.remedies:
-            return
-        self.remedies = self.finding.remedies
-        for old in self.buttons:
-            old.deleteLater()
-        self.buttons = []
-        for k, remedy in enumerate(self.remedies):
-            made = button(remedy.title, "remedy", "Shows what would change; a second click makes it",
-                          partial(self.show_preview, remedy), "remedy")  # fmt: skip
-            made.setText(_wrapped(remedy.title, made.fontMetrics(), WIDEST_REMEDY))
+        if not self.finding.accepted and self.finding.remedies != self.remedies:
+            self._show_remedies(self.finding.remedies)
+
+    def _show_remedies(self, remedies: tuple[Remedy, ...]) -> None:
+        self.remedies = remedies
+        while len(self.buttons) < len(remedies):
+            number = len(self.buttons)
+            made = button("", "remedy", "Shows what would change; a second click makes it",
+                          partial(self._show_preview_of, number), "remedy")  # fmt: skip
             self.buttons.append(made)
-            self.column.insertWidget(2 + k, made, 0, Qt.AlignmentFlag.AlignLeft)
+            self.column.insertWidget(2 + number, made, 0, Qt.AlignmentFlag.AlignLeft)
+        for number, made in enumerate(self.buttons):
+            made.setVisible(number < len(remedies))
+            if number < len(remedies):
+                made.setText(_wrapped(remedies[number].title, made.fontMetrics(), WIDEST_REMEDY))
+                made.setAccessibleName(remedies[number].title)
+
+    def _show_preview_of(self, number: int) -> None:
+        self.show_preview(self.remedies[number])
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus()
@@ -202,6 +233,7 @@ class FindingsPanel(QWidget):
         self.area.setWidget(holder)
         layout.addWidget(self.area, 1)
         self.cards: list[FindingCard] = []
+        self._spare: list[FindingCard] = []
         # remedies are searched for after the repaint, a card at a time
         self._idle = QTimer(self)
         self._idle.setInterval(0)
@@ -212,10 +244,9 @@ class FindingsPanel(QWidget):
 
     def set_palette(self, palette: Palette) -> None:
         self.p = palette
-        for card in self.cards:
-            card.deleteLater()
-        self.cards = []
-        self.refresh()
+        for card in [*self.cards, *self._spare]:
+            card.mark.p = palette
+            card.mark.update()
 
     def refresh(self) -> None:
         report = self.session.report
@@ -225,28 +256,25 @@ class FindingsPanel(QWidget):
         self.nothing.setText(empty)
         self.nothing.setVisible(report.checked and not report.findings)
         wanted = [*report.findings, *report.accepted]
-        kept = {card.finding: card for card in self.cards}
-        cards = []
-        for finding in wanted:
-            card = kept.pop(finding, None)
-            if card is None or card.preview is not None or card.reason is not None:
-                if card is not None:
-                    card.hide()
-                    card.deleteLater()
-                card = FindingCard(self.session, finding, self.p)
-            else:
-                card.finding = finding
-            cards.append(card)
-        for card in kept.values():
-            self.list.removeWidget(card)
-            card.hide()
-            card.deleteLater()
+        shown = {card.finding: card for card in self.cards if card.preview is None and card.reason is None}
+        spare = [card for card in self.cards if card.finding not in wanted or card.finding not in shown] + self._spare
+        cards = [shown.get(finding) or self._card(finding, spare) for finding in wanted]
+        for card, finding in zip(cards, wanted, strict=True):
+            card.finding = finding  # equal to the one shown, but with the remedies of this plan
         for k, card in enumerate(cards):
             if self.list.indexOf(card) != k:
                 self.list.insertWidget(k, card)
-        self.cards = cards
+            card.show()
+        for card in spare:
+            card.hide()
+        self.cards, self._spare = cards, spare
         self._unfilled = list(cards)
         self._idle.start()
+
+    def _card(self, finding: Finding, spare: list[FindingCard]) -> FindingCard:
+        card = spare.pop() if spare else FindingCard(self.session, self.p)
+        card.assign(finding)
+        return card
 
     def _fill_next(self) -> None:
         if self._unfilled:

@@ -2,46 +2,65 @@
 
 from functools import partial
 
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from knotplan.core.loom.palette import Palette
 from knotplan.desktop.panels.fields import button, label, row
 from knotplan.desktop.session import Session
 
+MOST = 6
+"""leads offered to be tied next"""
+
 
 class PlanPanel(QWidget):
-    """Board, parts, and the next step."""
+    """Board, parts, and the next step; it follows the session by itself, without being remade."""
 
     @staticmethod
     def shows(session: Session, _: str) -> tuple[object, ...]:
-        """All that is shown here; the panel is remade when it changes."""
-        c, r = session.circuit, session.report
-        return c.plan.title, len(c.parts), len(c.plan.ties), c.board.id, _untied(session), r.checked, bool(r.findings)
+        """Nothing that would need another panel."""
+        return ()
 
     def __init__(self, session: Session, palette: Palette, _: str = ""):
         super().__init__()
-        c = session.circuit
+        self.session = session
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(7)
-        layout.addWidget(label(c.plan.title, "head"))
-        layout.addWidget(label(f"{len(c.parts)} parts and {len(c.plan.ties)} ties on {c.board.title}.", "faint"))
-        untied = _untied(session)
-        if untied:
-            layout.addWidget(label(f"{len(untied)} leads still want a tie:", "strong"))
-            for lead in untied[:6]:
-                layout.addWidget(row(button(c.title(lead), f"go-{lead}", "Select this lead",
-                                            partial(session.select, "lead", lead), "remedy")))  # fmt: skip
-        elif not c.parts:
-            layout.addWidget(label("Press A and type what you have. Then pull a cord from a lead to a pin, or select "
-                                   "a lead and press Enter for the best pin."))  # fmt: skip
-        elif session.report.checked and not session.report.findings:
-            layout.addWidget(label("Everything is tied and nothing is found. Hand it over.", "strong"))
-        else:
-            layout.addWidget(label("Select a lead and every pin answers how well it fits.", "faint"))
+        self.title, self.about, self.next = label("", "head"), label("", "faint"), label("")
+        for text in (self.title, self.about, self.next):
+            layout.addWidget(text)
+        self.leads: list[str] = []
+        self.buttons: list[QPushButton] = []
+        for number in range(MOST):
+            made = button("", "untied", "Select this lead", partial(self._go, number), "remedy")
+            self.buttons.append(made)
+            layout.addWidget(row(made))
         layout.addStretch(1)
+        session.changed.connect(self.refresh)
+        self.refresh()
 
+    def _go(self, number: int) -> None:
+        self.session.select("lead", self.leads[number])
 
-def _untied(session: Session) -> tuple[str, ...]:
-    """The leads that still want a tie."""
-    return tuple(lead for f in session.report.findings if f.rule == "lead-untied" for lead in f.subjects)
+    def refresh(self) -> None:
+        c, report = self.session.circuit, self.session.report
+        self.title.setText(c.plan.title)
+        self.about.setText(f"{len(c.parts)} parts and {len(c.plan.ties)} ties on {c.board.title}.")
+        self.leads = [lead for f in report.findings if f.rule == "lead-untied" for lead in f.subjects]
+        self.next.setText(self._next())
+        for k, made in enumerate(self.buttons):
+            made.setVisible(k < len(self.leads))
+            if k < len(self.leads):
+                made.setText(c.title(self.leads[k]))
+                made.setAccessibleName(c.title(self.leads[k]))
+
+    def _next(self) -> str:
+        report = self.session.report
+        if self.leads:
+            return f"{len(self.leads)} leads still want a tie:"
+        if not report.circuit.parts:
+            return ("Press A and type what you have. Then pull a cord from a lead to a pin, or select a lead and press "
+                    "Enter for the best pin.")  # fmt: skip
+        if report.checked and not report.findings:
+            return "Everything is tied and nothing is found. Hand it over."
+        return "Select a lead and every pin answers how well it fits."
