@@ -86,10 +86,10 @@ class FindingCard(QFrame):
         self.buttons: list[QPushButton] = []
         self.withdraw_button = button("Take that back", "withdraw", "No longer live with this", self._withdraw, "quiet")
         self.accept_button = button("Accept …", "accept", "Live with this, with a reason that is kept", self._ask, "quiet")
-        for widget in (self.title, self.message, self.why):
-            self.column.addWidget(widget)
-        for widget in (self.withdraw_button, self.accept_button):
-            self.column.addWidget(widget, 0, Qt.AlignmentFlag.AlignLeft)
+        for text in (self.title, self.message, self.why):
+            self.column.addWidget(text)
+        for choice in (self.withdraw_button, self.accept_button):
+            self.column.addWidget(choice, 0, Qt.AlignmentFlag.AlignLeft)
 
     def assign(self, finding: Finding) -> None:
         """Shows a finding; its remedies are filled in later."""
