@@ -20,9 +20,13 @@ def test_what_is_no_resistance_says_what_would_be(text: str) -> None:
         parse(text, "Ω")
 
 
-@given(st.floats(1e-11, 1e9))
+@given(st.floats(1e-7, 1e9))
 def test_shown_quantities_read_back(value: float) -> None:
     assert parse(show(value, "A", 6), "A") == pytest.approx(value, rel=1e-5)
+
+
+def test_what_no_meter_shows_is_nothing() -> None:
+    assert (show(2e-10, "A"), show(1.6e-7, "V"), show(1e-11, "F")) == ("0 A", "0 V", "10 pF")
 
 
 @given(st.integers(1, 999), st.integers(-1, 5))

@@ -25,6 +25,14 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         "stop", ("flag.signal", "lamp.anode"),
         "Pulse pair a would have to give 50 Hz for Flag · signal and 1 kHz for Lamp · anode.",
     ),
+    "short-circuit": (
+        "stop", ("brick.plus", "flag.power"),
+        "Brick · +5 V and ground are joined with nothing between.",
+    ),
+    "supplies-joined": (
+        "stop", ("brick.plus",),
+        "5 V rail (4.75 – 5.25 V) and Brick · +5 V (4.85 – 5.15 V) are joined with nothing between.",
+    ),
     "no-common-ground": (
         "stop", ("brick",),
         "Brick feeds parts of this plan, but its 0 V is not joined to the board's ground.",
@@ -39,7 +47,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     ),
     "contact-unread": (
         "stop", ("door.contact", "board.p12"),
-        "L14 (pos 12) sees 165 nV while Door is open and 0.33 pV while it is closed; low is below 990 mV, high above 2.31 V.",
+        "L14 (pos 12) sees 0 V while Door is open and 0 V while it is closed; low is below 990 mV, high above 2.31 V.",
     ),
     "led-no-resistor": (
         "stop", ("lamp",),
@@ -75,7 +83,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     ),
     "jerky-load-on-board": (
         "care", ("flag.power",),
-        "Flag draws 650 mA when it starts or stalls and takes the 5 V rail down to 4.67 V at the least; the board resets below 4.63 V.",  # noqa: E501  (one message)
+        "Flag draws 650 mA when it starts or stalls; with 650 mA in all the 5 V rail falls to 4.67 V at the least; the board resets below 4.63 V.",  # noqa: E501  (one message)
     ),
     "wakes-load": (
         "care", ("horn.in1", "board.p15"),

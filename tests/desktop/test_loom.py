@@ -65,7 +65,7 @@ def test_clicks_select_leads_pins_cards_and_cords(qtbot, window: MainWindow) -> 
     assert session.selection == Selection("part", "flag")
     bead = next(c for c, _ in loom.hits.cords if c.tie == "lamp.anode").beads[0]
     qtbot.mouseClick(loom, Qt.MouseButton.LeftButton, pos=loom.to_widget(bead[0], bead[1]).toPoint())
-    assert session.selection == Selection("tie", "lamp.anode")
+    assert session.selection == Selection("tie", "lamp.anode", "lamp.anode")
     qtbot.mouseClick(loom, Qt.MouseButton.LeftButton, pos=QPoint(4, 4))
     assert session.selection == Selection()
 

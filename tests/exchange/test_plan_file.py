@@ -62,7 +62,8 @@ def test_any_plan_survives_and_satisfies_the_schema(plan: Plan) -> None:
 
 def test_the_schema_is_a_schema_and_refuses_what_the_reader_refuses() -> None:
     jsonschema.Draft202012Validator.check_schema(schema())
-    for bad in (changed(turned=45), changed(ties__0__beads__0__ohm=-1), changed(ties__0__nonsense=1)):
+    for bad in (changed(turned=45), changed(ties__0__beads__0__ohm=-1), changed(ties__0__beads__0__rating_w=1e300),
+                changed(ties__0__nonsense=1)):
         assert list(jsonschema.Draft202012Validator(schema()).iter_errors(json.loads(bad)))
         errors(bad)
 
@@ -101,6 +102,15 @@ def test_all_errors_are_listed_together_with_their_places() -> None:
     assert "'pink' is none of red" in found["parts[1].params.colour"]
     assert "did you mean 'anode'" in found["ties[2].lead"]
     assert "no lead 'nothing'" in found["ties[8].to"]
+
+
+def test_errors_of_type_do_not_hide_errors_of_reference() -> None:
+    found = errors(changed(board="bowlin-40", parts__0__name=3, parts__1__part="ledd", ties__2__lead="nobody.anode"))
+    assert "'string'" in found["parts[0].name"]
+    assert "did you mean 'bowline-40'" in found["board"]
+    assert "did you mean 'led'" in found["parts[1].part"]
+    assert "no part 'nobody'" in found["ties[2].lead"]
+    assert len(found) == 4  # the ties of the part with the odd name are not called unknown
 
 
 def test_an_ambiguous_pin_name_in_a_file_offers_its_meanings() -> None:

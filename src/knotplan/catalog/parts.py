@@ -26,6 +26,8 @@ class Parameter(_Item):
     unit: str = ""
     least: float | None = None
     most: float | None = None
+    bought: bool = True
+    """it has to be known to buy the part; false for wishes, and for what the summary says already"""
 
     def fault(self, value: object) -> str | None:
         """What is wrong with a value, or nothing."""

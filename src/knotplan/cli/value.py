@@ -3,12 +3,13 @@
 from typing import Any
 
 import click
+import msgspec
 
 from knotplan.catalog.quantities import Range
 from knotplan.cli.common import format_option, print_json
 from knotplan.core.led import from_forward
 from knotplan.core.quantity import QuantityError, code, parse, show
-from knotplan.core.series import SERIES, bands
+from knotplan.core.series import SERIES, TOLERANCE, bands_words
 
 
 class Quantity(click.ParamType[float]):
@@ -62,13 +63,22 @@ def led(supply: float, forward: float, current: float, series: str, source_ohm: 
             "resistor_ohm": found.ohm,
             "current_a": {"min": found.current.min, "typical": found.current.typical, "max": found.current.max},
             "power_w": found.power_w, "exact_ohm": working.results[0].value, "series": series,
+            "inputs": {"supply_v": list(msgspec.to_builtins(volts)), "forward_v": list(msgspec.to_builtins(drop)),
+                       "current_a": current, "source_ohm": source_ohm, "tolerance": TOLERANCE[series]},
             "formula": working.formula, "source": working.source,
         })  # fmt: skip
         return
     exact = working.results[0].value
-    click.echo(f"{show(found.ohm, 'Ω')}  ({code(found.ohm)}, {' '.join(bands(found.ohm))}; exactly {show(exact, 'Ω')})")
+    mark = f"{code(found.ohm)}, {bands_words(found.ohm, TOLERANCE[series])}"
+    click.echo(f"{show(found.ohm, 'Ω')}  ({mark}; exactly {show(exact, 'Ω')})")
     now = found.current
     click.echo(f"current  {show(now.min, 'A')} at the least, {show(now.typical, 'A')} typically, "
                f"{show(now.max, 'A')} at the most")  # fmt: skip
     click.echo(f"power    {show(found.power_w, 'W')} at the most")
+    click.echo(f"from     supply {_spread(volts, 'V')}, forward {_spread(drop, 'V')}, wished {show(current, 'A')}, "
+               f"source {show(source_ohm, 'Ω')}, resistor ±{TOLERANCE[series] * 100:g} %")  # fmt: skip
     click.echo(f"{working.formula}\n{working.source}")
+
+
+def _spread(r: Range, unit: str) -> str:
+    return f"{show(r.min, unit)} to {show(r.max, unit)}"

@@ -99,17 +99,20 @@ def _rails(circuit: Circuit, points: Points) -> dict[str, Budget]:
 def _supplies(circuit: Circuit, points: Points, rails: dict[str, Budget]) -> list[Budget]:
     """What feeds the board, and every other supply on the bench."""
     socket = circuit.board.sockets[circuit.socket]
-    rail = circuit.board.rails[socket.rail]
-    carried = rails[socket.rail]
+    rail = circuit.board.rails[circuit.fed_rail]
+    carried = rails[circuit.fed_rail]
     items = (Item(circuit.board.title, rail.own_usual_a, rail.own_worst_a, "the board itself"), *carried.items)
-    brick = circuit.feeds.get(circuit.socket)
-    if brick:
+    brick, past = circuit.feeds.get(circuit.socket), circuit.past_socket
+    if past:
+        limit = circuit.bench_sources[past].limit_a
+        made = [Budget(past, circuit.placed[past].name, "supply", limit, items, "feeds the board past its sockets")]
+    elif brick:
         limit = min(socket.limit_a, circuit.parts[brick].source.limit_a)  # type: ignore[union-attr]
         made = [Budget(brick, circuit.placed[brick].name, "supply", limit, items, socket.note)]
     else:
         made = [Budget(circuit.socket, f"{socket.title} (assumed)", "supply", socket.limit_a, items, socket.note)]
     for part_id, source in circuit.bench_sources.items():
-        if source.plus != source.minus:
+        if source.plus != source.minus and part_id != past:
             net = circuit.net(f"{part_id}.{source.plus}")
             made.append(Budget(part_id, circuit.placed[part_id].name, "supply", source.limit_a,
                                load_items(circuit, net) + _signals(points, net)))  # fmt: skip

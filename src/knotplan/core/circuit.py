@@ -26,6 +26,14 @@ class Origin(Struct, frozen=True):
     limit_a: float
 
 
+class Pole(Struct, frozen=True):
+    """Something with a voltage of its own: ground, a rail of the board, an end of a supply."""
+
+    id: str
+    title: str
+    volts: Range
+
+
 class Circuit:
     """A plan resolved against the catalogue. Everything is derived; nothing is ever changed."""
 
@@ -193,9 +201,25 @@ class Circuit:
         return next(iter(self.feeds), next(iter(self.board.sockets)))
 
     @cached_property
+    def past_socket(self) -> str:
+        """The supply that feeds the board over a supply pin, past its sockets, where none is plugged in."""
+        if self.feeds:
+            return ""
+        rails = {self.net(f"rail:{socket.rail}") for socket in self.board.sockets.values()}
+        return next((p for p, s in self.bench_sources.items() if self.net(f"{p}.{s.plus}") in rails), "")
+
+    @cached_property
+    def fed_rail(self) -> str:
+        """The rail through which the board is fed."""
+        if self.past_socket:
+            net = self.net(f"{self.past_socket}.{self.bench_sources[self.past_socket].plus}")
+            return next(r for r in self.board.rails if self.net(f"rail:{r}") == net)
+        return self.board.sockets[self.socket].rail
+
+    @cached_property
     def live_rails(self) -> tuple[str, ...]:
         """The board's rails that carry a voltage, each after the one it is made from."""
-        live = [self.board.sockets[self.socket].rail]
+        live = [self.fed_rail]
         for _ in self.board.rails:
             live += [r for r, rail in self.board.rails.items() if r not in live and rail.fed_from in live]
         return tuple(live)
@@ -209,11 +233,25 @@ class Circuit:
             found[self.net(f"rail:{rail_id}")] = Origin(
                 rail_id, rail.title, rail.volts, rail.source_ohm, rail.limit_a)  # fmt: skip
         for part_id, source in self.bench_sources.items():
+            if source.plus != source.minus:
+                found.setdefault(self.net(f"{part_id}.{source.plus}"), Origin(
+                    part_id, self.placed[part_id].name, source.volts, source.source_ohm, source.limit_a))  # fmt: skip
+        found.pop(self.ground, None)  # what is short-circuited supplies nothing
+        return found
+
+    @cached_property
+    def poles(self) -> dict[str, list[Pole]]:
+        """What has a voltage of its own, by net; more than one on a net are joined without anything between."""
+        found: dict[str, list[Pole]] = {self.ground: [Pole(GROUND, "ground", Range.exactly(0.0))]}
+        for rail_id, rail in self.board.rails.items():
+            found.setdefault(self.net(f"rail:{rail_id}"), []).append(Pole(f"rail:{rail_id}", rail.title, rail.volts))
+        for part_id, source in self.bench_sources.items():
             if source.plus == source.minus:
                 continue
-            title = self.placed[part_id].name
-            found.setdefault(self.net(f"{part_id}.{source.plus}"),
-                             Origin(part_id, title, source.volts, source.source_ohm, source.limit_a))  # fmt: skip
+            plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
+            found.setdefault(self.net(plus), []).append(Pole(plus, self.title(plus), source.volts))
+            if self.net(minus) == self.net(plus) != self.ground:
+                found[self.net(plus)].append(Pole(minus, self.title(minus), Range.exactly(0.0)))
         return found
 
     def origin(self, contact: str) -> Origin | None:

@@ -85,8 +85,7 @@ def _answer(circuit: Circuit, lead: str, need: Need, contact: str, alone: bool) 
         return _pin_answer(circuit, lead, need, contact, pin, alone)
     owner, name = split(contact)
     if owner == BOARD:
-        return _Answer(True, (circuit.board.sockets[name].title,)) if isinstance(need, Feed) else _no(
-            "a socket for power only")  # fmt: skip
+        return _feed_answer(circuit, lead, name) if isinstance(need, Feed) else _no("a socket for power only")
     other = circuit.lead(contact)
     if other is None or owner == split(lead)[0]:
         return _no("a lead of the same part")
@@ -96,6 +95,14 @@ def _answer(circuit: Circuit, lead: str, need: Need, contact: str, alone: bool) 
         apart = () if circuit.is_ground(contact) else ("not joined to the board's ground",)
         return _Answer(True, (f"return of {circuit.placed[owner].name}",), apart, 1.0)
     return _no("not a contact that offers this")
+
+
+def _feed_answer(circuit: Circuit, lead: str, socket_id: str) -> _Answer:
+    socket, source = circuit.board.sockets[socket_id], circuit.bench_sources[split(lead)[0]]
+    if source.volts.min < socket.volts.min or source.volts.max > socket.volts.max:
+        return _no(f"{socket.title} takes {socket.volts.min:g} – {socket.volts.max:g} V, this gives "
+                   f"{source.volts.min:g} – {source.volts.max:g} V")  # fmt: skip
+    return _Answer(True, (socket.title,))
 
 
 def _pin_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin, alone: bool) -> _Answer:

@@ -35,6 +35,11 @@ class SeriesResistor(_Bead, tag="resistor"):
 
     rating_w: float = 0.25
 
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        if not 0 < self.rating_w <= 1e4:
+            raise ValueError(f"a rating of {self.rating_w:g} W is none that can be bought")
+
 
 class PullUp(_Bead, tag="pull-up"):
     """A resistor from the tie to the rail `rail` (a contact that is on it, such as ``board.p1``)."""

@@ -12,6 +12,9 @@ import re
 PREFIX = {"p": -12, "n": -9, "u": -6, "µ": -6, "μ": -6, "m": -3, "": 0, "k": 3, "K": 3, "M": 6, "G": 9}
 _SHOWN = {-12: "p", -9: "n", -6: "µ", -3: "m", 0: "", 3: "k", 6: "M", 9: "G"}
 
+NOTHING = {"V": 5e-4, "A": 5e-8}
+"""below this a quantity of the unit is shown as 0"""
+
 _PLAIN = re.compile(r"([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?)\s*([pnuµμmkKMGRr]?)\s*([A-Za-zΩ%]*)")
 _CODED = re.compile(r"(\d*)([pnuµμmkKMGRr])(\d+)\s*([A-Za-zΩ]*)")
 
@@ -48,7 +51,9 @@ def _example(unit: str) -> str:
 
 
 def show(value: float, unit: str = "", digits: int = 3) -> str:
-    """The value with a prefix and so many significant digits."""
+    """The value with a prefix and so many significant digits; what no bench meter shows is nothing."""
+    if abs(value) < NOTHING.get(unit, 0.0):
+        value = 0.0
     if value == 0 or not math.isfinite(value):
         return f"{value:g} {unit}".strip()
     exponent = math.floor(math.log10(abs(value)) / 3 + 1e-12) * 3

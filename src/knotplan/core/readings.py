@@ -34,7 +34,7 @@ class Case(Struct, frozen=True):
         said = ["at power-on"] if self.moment == "power-on" else []
         said += [f"{circuit.title(f'{BOARD}.{p}')} {state}" for p, state in self.pins]
         said += [f"{circuit.placed[p].name} {'at ' if s[0].isdigit() else ''}{s}" for p, s in self.contacts]
-        return ", ".join(said)
+        return ", ".join(said) or "always"
 
 
 class Reading(Struct, frozen=True):

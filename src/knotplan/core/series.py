@@ -23,8 +23,9 @@ TOLERANCE = {"E3": 0.4, "E6": 0.2, "E12": 0.1, "E24": 0.05, "E48": 0.02, "E96": 
 """customary relative tolerance of each series"""
 
 BANDS = ("black", "brown", "red", "orange", "yellow", "green", "blue", "violet", "grey", "white")
-_MULTIPLIER = {-2: "silver", -1: "gold"} | {i: BANDS[i] for i in range(10)}
-_TOLERANCE_BAND = {0.1: "silver", 0.05: "gold", 0.02: "red", 0.01: "brown", 0.005: "green"}
+_MULTIPLIER = {-3: "pink", -2: "silver", -1: "gold"} | {i: BANDS[i] for i in range(10)}
+_TOLERANCE_BAND = {0.005: "green", 0.01: "brown", 0.02: "red", 0.05: "gold", 0.1: "silver"}
+"""by the largest relative tolerance that it stands for, smallest first"""
 
 
 def _grid(value: float, series: str) -> list[float]:
@@ -56,14 +57,28 @@ def above(value: float, series: str = "E12") -> float:
 
 
 def bands(ohm: float, tolerance: float = 0.05) -> tuple[str, ...]:
-    """The four colour bands of a resistor with two significant figures (IEC 60062, clause 3).
+    """The colour bands of a resistor (IEC 60062, clause 3): two figures, or three from 2 % on.
 
-    >>> bands(4700), bands(180, 0.1)
-    (('yellow', 'violet', 'red', 'gold'), ('brown', 'grey', 'brown', 'silver'))
+    A tolerance of 20 % or more has no band of its own. Empty where the value has more figures than bands.
+
+    >>> bands(4700), bands(180, 0.1), bands(47, 0.2)
+    (('yellow', 'violet', 'red', 'gold'), ('brown', 'grey', 'brown', 'silver'), ('yellow', 'violet', 'black'))
+    >>> bands(4750, 0.01), bands(4751, 0.01)
+    (('yellow', 'violet', 'green', 'brown', 'brown'), ())
     """
-    exponent = math.floor(math.log10(ohm) + 1e-9) - 1
-    figures = round(ohm / 10.0**exponent)
-    if figures >= 100:
-        figures, exponent = figures // 10, exponent + 1
-    return (BANDS[figures // 10], BANDS[figures % 10], _MULTIPLIER[exponent],
-            _TOLERANCE_BAND.get(tolerance, "gold"))  # fmt: skip
+    for places in (2, 3) if tolerance > 0.02 else (3,):
+        exponent = math.floor(math.log10(ohm) + 1e-9) - places + 1
+        figures = round(ohm / 10.0**exponent)
+        if abs(figures * 10.0**exponent / ohm - 1) < 1e-6 and exponent in _MULTIPLIER:
+            last = next((band for share, band in _TOLERANCE_BAND.items() if tolerance <= share), None)
+            return (*(BANDS[int(digit)] for digit in str(figures)), _MULTIPLIER[exponent], *([last] if last else []))
+    return ()
+
+
+def bands_words(ohm: float, tolerance: float = 0.05) -> str:
+    """The colour bands as a line of text.
+
+    >>> bands_words(270, 0.1), bands_words(1234, 0.05)
+    ('red violet brown silver', 'no bands for so many figures')
+    """
+    return " ".join(bands(ohm, tolerance)) or "no bands for so many figures"

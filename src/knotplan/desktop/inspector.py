@@ -3,6 +3,7 @@
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QApplication, QLineEdit, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
+from knotplan.catalog.needs import Gives
 from knotplan.core.loom.palette import Palette
 from knotplan.desktop.panels.lead_panel import LeadPanel
 from knotplan.desktop.panels.part_panel import PartPanel
@@ -65,7 +66,8 @@ class Inspector(QScrollArea):
             case "pin":
                 return PinPanel
             case "lead" | "tie":
-                return LeadPanel
+                lead = self.session.circuit.lead(self.session.selection.lead)
+                return PinPanel if lead and isinstance(lead.needs[0], Gives) else LeadPanel
         return PlanPanel
 
     def _make(self) -> QWidget:

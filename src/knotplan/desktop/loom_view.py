@@ -16,6 +16,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from knotplan.core import edits
+from knotplan.core.direction import consumer_first
 from knotplan.core.fit import Grade
 from knotplan.core.loom.bench import Card
 from knotplan.core.loom.cords import Cord, cords, to_pin
@@ -98,11 +99,12 @@ class LoomView(QWidget):
         """Tells assistive technology what is selected."""
         s = self.session.selection
         c = self.session.circuit
-        names = {"lead": c.title, "tie": lambda i: c.title(i.partition("~")[0]), "pin": c.full_title}
         if s.kind == "part":
             self.setAccessibleDescription(c.placed[s.id].name)
-        elif s.kind:
-            self.setAccessibleDescription(names[s.kind](s.id))
+        elif s.lead:
+            self.setAccessibleDescription(c.title(s.lead))
+        elif s.kind == "pin":
+            self.setAccessibleDescription(c.full_title(s.id))
 
     _layer_lens = ""
 
@@ -304,6 +306,7 @@ class LoomView(QWidget):
             else:
                 self.session.noticed.emit("A cord runs from a lead to a pin; these are two pins.")
                 return
+        start, target = consumer_first(self.session.plan, self.session.catalog, start, target)
         said = f"tie {c.title(start)}"
         if self.session.edit(said, edits.tie, start, target):
             self.session.select("lead", start)

@@ -190,7 +190,8 @@ class Session(QObject):
 
     def select(self, kind: str, thing: str) -> None:
         """Selects one thing, or nothing."""
-        selection = Selection(kind, thing)  # type: ignore[arg-type]
+        of = self.plan.tie(thing).lead if kind == "tie" else ""
+        selection = Selection(kind, thing, of)  # type: ignore[arg-type]
         if selection != self.selection:
             self.selection = selection
             self._view = None

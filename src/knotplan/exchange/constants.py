@@ -82,7 +82,7 @@ def c_header(report: Report, scheme: str = "") -> str:
 def python_module(report: Report, scheme: str = "") -> str:
     """The constants as a Python module: numbers as int, other names as str."""
     rows = _rows(report, scheme)
-    lines = [f"{n} = {v if v.isdigit() else repr(v)}  # {_plain(r)}" for n, v, r in rows]
+    lines = [f"{n} = {int(v) if v.isdecimal() else repr(v)}  # {_plain(r)}" for n, v, r in rows]
     names = ", ".join(repr(n) for n, _, _ in rows)
     head = f"# {_plain(_remark(report, scheme))}. Written by Knot Plan."
     return "\n".join([head, "", *lines, "", f"__all__ = [{names}]", ""])

@@ -2,13 +2,15 @@
 
 import csv
 import io
-from collections import Counter
+from collections.abc import Iterator
+
+from msgspec import Struct
 
 from knotplan.core.loom.cords import colour_of
-from knotplan.core.plan import SeriesResistor
+from knotplan.core.plan import SeriesResistor, split
 from knotplan.core.quantity import code, show
 from knotplan.core.report import Report
-from knotplan.core.series import bands
+from knotplan.core.series import bands_words
 
 FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
@@ -22,43 +24,58 @@ def tame(text: str) -> str:
     return f"'{text}" if text.startswith(FORMULA) else text
 
 
-def rows(report: Report) -> list[tuple[int, str, str]]:
-    """(count, what, which) of everything to buy."""
-    c = report.circuit
-    things: Counter[tuple[str, str]] = Counter()
+class Line(Struct, frozen=True):
+    """One kind of thing to buy or take from the drawer."""
+
+    count: int
+    what: str
+    details: str
+    users: str
+    """the parts or ties that it is for"""
+
+
+def lines(report: Report) -> list[Line]:
+    """Everything to buy: the board, the parts, the beads, the cords, equal things counted together."""
+    things = [*_parts(report), *_beads(report), *_cords(report)]
     users: dict[tuple[str, str], list[str]] = {}
+    for what, details, user in things:
+        users.setdefault((what, details), []).append(user)
+    return [Line(len(who), what, details, ", ".join(filter(None, who))) for (what, details), who in users.items()]
 
-    def put(what: str, detail: str, user: str) -> None:
-        things[what, detail] += 1
-        users.setdefault((what, detail), []).append(user)
 
-    put(c.board.title, c.board.summary, "")
+def _parts(report: Report) -> Iterator[tuple[str, str, str]]:
+    c = report.circuit
+    yield c.board.title, c.board.summary, ""
     for part_id, part in c.parts.items():
-        values = "; ".join(f"{p.title.lower()} {v if isinstance(v, str) else show(v, p.unit)}"
-                           for (n, p), v in zip(part.params.items(), _values(report, part_id), strict=True)
-                           if n not in ("dimmed", "wish", "colour"))  # fmt: skip
-        put(part.summary[0].upper() + part.summary[1:], values, c.placed[part_id].name)
+        chosen = {n: c.placed[part_id].params.get(n, p.default) for n, p in part.params.items()}
+        values = "; ".join(f"{p.title.lower()}: {v if isinstance(v, str) else show(v, p.unit)}"
+                           for n, p in part.params.items()
+                           if p.bought and (v := chosen[n]) is not None)  # fmt: skip
+        yield part.summary[0].upper() + part.summary[1:], values, c.placed[part_id].name
+
+
+def _beads(report: Report) -> Iterator[tuple[str, str, str]]:
+    c = report.circuit
     for tie in c.plan.ties:
         for bead in tie.beads:
             rating = f", {show(bead.rating_w, 'W')}" if isinstance(bead, SeriesResistor) else ""
-            mark = f"{code(bead.ohm)}, {bead.tolerance:.0%}{rating}, bands {' '.join(bands(bead.ohm, bead.tolerance))}"
-            put(f"Resistor {show(bead.ohm, 'Ω')}", mark, c.signal_name(tie))
-        if tie.to.startswith("board.") and tie.to.partition(".")[2] not in c.board.sockets:
-            put("Jumper cord", colour_of(c, tie), "")
-    return [(n, what, detail + (f" ({', '.join(u for u in users[what, detail] if u)})" if any(users[what, detail]) else ""))
-            for (what, detail), n in things.items()]  # fmt: skip
+            mark = f"{code(bead.ohm)}, {bead.tolerance * 100:g}%{rating}, bands {bands_words(bead.ohm, bead.tolerance)}"
+            yield f"Resistor {show(bead.ohm, 'Ω')}", mark, c.signal_name(tie)
 
 
-def _values(report: Report, part_id: str) -> list[str | float]:
-    placed = report.circuit.placed[part_id]
-    return [placed.params.get(n, p.default) for n, p in report.circuit.parts[part_id].params.items()]
+def _cords(report: Report) -> Iterator[tuple[str, str, str]]:
+    """What is plugged onto a pin or joins two leads; a supply's plug brings its own cable."""
+    c = report.circuit
+    for tie in c.plan.ties:
+        if split(tie.to)[1] not in c.board.sockets:
+            yield "Jumper cord", colour_of(c, tie), ""
 
 
 def parts_csv(report: Report) -> str:
     """The parts list as CSV with a heading."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(["count", "part", "details"])
-    for count, what, detail in rows(report):
-        writer.writerow([count, tame(what), tame(detail)])
+    writer.writerow(["count", "part", "details", "for"])
+    for line in lines(report):
+        writer.writerow([line.count, tame(line.what), tame(line.details), tame(line.users)])
     return out.getvalue()

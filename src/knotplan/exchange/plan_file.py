@@ -9,19 +9,22 @@ import json
 import re
 from collections.abc import Iterable, Iterator
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 import msgspec
+from msgspec import Struct
 
 from knotplan.catalog.boards import Board
 from knotplan.catalog.load import Catalog, UnknownEntryError
+from knotplan.core.direction import all_consumers_first
 from knotplan.core.names import NameBook
-from knotplan.core.plan import BOARD, FORMAT, VERSION, PlacedPart, Plan, PullUp, split
+from knotplan.core.plan import BOARD, FORMAT, VERSION, PlacedPart, Plan, PullUp, Tie, split
 from knotplan.exchange.files import write_atomically
 
 SUFFIX = ".knot.json"
 MOST_BYTES = 20_000_000
 MOST_ERRORS = 50
+T = TypeVar("T")
 _HEAD = {"format": FORMAT, "version": VERSION}
 
 
@@ -61,11 +64,11 @@ def loads(data: bytes, catalog: Catalog, name: str = "the file") -> Plan:
     try:
         plan = msgspec.convert(body, Plan)
     except (msgspec.ValidationError, ValueError) as error:
-        raise PlanFileError(name, [*_schema_errors(tree)] or [("", str(error))]) from None
-    wrong = list(_unknown(plan, catalog))
-    if wrong:
-        raise PlanFileError(name, wrong)
-    return plan
+        wrong = list(_schema_errors(tree)) or [("", str(error))]
+        raise PlanFileError(name, wrong + list(_unknown(_legible(body), catalog))) from None
+    if unknown := list(_unknown(_all_of(plan), catalog)):
+        raise PlanFileError(name, unknown)
+    return all_consumers_first(plan, catalog)
 
 
 def _tree(data: bytes, name: str) -> dict[str, Any]:
@@ -121,6 +124,7 @@ def schema() -> dict[str, Any]:
     for bead in ("SeriesResistor", "PullUp", "PullDown"):
         made["$defs"][bead]["properties"]["ohm"] |= {"exclusiveMinimum": 0, "maximum": 1e9}
         made["$defs"][bead]["properties"]["tolerance"] |= {"minimum": 0, "exclusiveMaximum": 1}
+    made["$defs"]["SeriesResistor"]["properties"]["rating_w"] |= {"exclusiveMinimum": 0, "maximum": 1e4}
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Knot Plan file", **made}
 
 
@@ -177,12 +181,48 @@ def _hint(word: str, known: Iterable[object]) -> str:
 # --- what only the catalogue can tell ------------------------------------------------------------
 
 
-def _unknown(plan: Plan, catalog: Catalog) -> Iterator[tuple[str, str]]:
+class _Legible(Struct, frozen=True):
+    """What could be read of a plan, each thing with its place in the file."""
+
+    board: str | None
+    scheme: str
+    parts: list[tuple[int, PlacedPart]]
+    ties: list[tuple[int, Tie]]
+    illegible: frozenset[str] = frozenset()
+    """ids of parts that are there, but of which more cannot be told"""
+
+
+def _all_of(plan: Plan) -> _Legible:
+    return _Legible(plan.board, plan.scheme, list(enumerate(plan.parts)), list(enumerate(plan.ties)))
+
+
+def _legible(body: dict[str, Any]) -> _Legible:
+    """What is sound in a file that is not, so that its other errors can be named with the first."""
+
+    def sound(key: str, kind: type[T]) -> tuple[list[tuple[int, T]], list[Any]]:
+        good, bad = [], []
+        things = body.get(key)
+        for k, thing in enumerate(things if isinstance(things, list) else []):
+            try:
+                good.append((k, msgspec.convert(thing, kind)))
+            except (msgspec.ValidationError, ValueError):
+                bad.append(thing)
+        return good, bad
+
+    parts, broken = sound("parts", PlacedPart)
+    ties, _ = sound("ties", Tie)
+    board, scheme = body.get("board"), body.get("scheme")
+    ids = [p.get("id") for p in broken if isinstance(p, dict)]
+    return _Legible(board if isinstance(board, str) else None, scheme if isinstance(scheme, str) else "", parts, ties,
+                    frozenset(i for i in ids if isinstance(i, str)))  # fmt: skip
+
+
+def _unknown(found: _Legible, catalog: Catalog) -> Iterator[tuple[str, str]]:
     """Everything that the plan refers to and that is not there."""
-    known = _Known(plan, catalog)
+    known = _Known(found, catalog)
     yield from known.errors
     taken: set[str] = set()
-    for k, tie in enumerate(plan.ties):
+    for k, tie in found.ties:
         if tie.id in taken:
             yield f"ties[{k}].id", f"{tie.id!r} is given twice"
         taken.add(tie.id)
@@ -199,19 +239,20 @@ def _unknown(plan: Plan, catalog: Catalog) -> Iterator[tuple[str, str]]:
 class _Known:
     """What a plan may refer to: the board's contacts, and each part's leads."""
 
-    def __init__(self, plan: Plan, catalog: Catalog):
+    def __init__(self, found: _Legible, catalog: Catalog):
         self.errors: list[tuple[str, str]] = []
         self.board: Board | None = None
-        self.leads: dict[str, list[str] | None] = {}
+        self.leads: dict[str, list[str] | None] = dict.fromkeys(found.illegible)
         """by part id; nothing where the part itself is unknown"""
-        try:
-            self.board = catalog.board(plan.board)
-        except UnknownEntryError as error:
-            self.errors.append(("board", str(error)))
-        if self.board and plan.scheme and plan.scheme not in self.board.schemes:
-            self.errors.append(("scheme", f"{plan.scheme!r} is no name scheme of {self.board.title}"
-                                f"{_hint(plan.scheme, self.board.schemes)}"))  # fmt: skip
-        for k, placed in enumerate(plan.parts):
+        if found.board is not None:
+            try:
+                self.board = catalog.board(found.board)
+            except UnknownEntryError as error:
+                self.errors.append(("board", str(error)))
+        if self.board and found.scheme and found.scheme not in self.board.schemes:
+            self.errors.append(("scheme", f"{found.scheme!r} is no name scheme of {self.board.title}"
+                                f"{_hint(found.scheme, self.board.schemes)}"))  # fmt: skip
+        for k, placed in found.parts:
             self._part(f"parts[{k}]", placed, catalog)
 
     def _part(self, place: str, placed: PlacedPart, catalog: Catalog) -> None:

@@ -12,7 +12,7 @@ from knotplan.core.loom.view import LoomView
 from knotplan.core.names import LABEL
 from knotplan.core.quantity import code, show
 from knotplan.core.report import Report
-from knotplan.core.series import bands
+from knotplan.core.series import bands_words
 from knotplan.exchange.svg import svg
 
 
@@ -38,7 +38,7 @@ def table(report: Report) -> list[Row]:
         pin = c.pin(tie.to)
         names = tuple(pin.names.get(s, pin.names.get(LABEL, "–")) if pin else "–" for s in c.board.schemes)
         colour = colour_of(c, tie)
-        beads = ", ".join(f"{bead_words(b)} ({code(b.ohm)}: {' '.join(bands(b.ohm, b.tolerance))})" for b in tie.beads)
+        beads = ", ".join(f"{bead_words(b)} ({code(b.ohm)}: {bands_words(b.ohm, b.tolerance)})" for b in tie.beads)
         rows.append(Row(part, lead, tie.role, c.full_title(tie.to), names, colour, CORDS.get(colour, "#888888"), beads))
     return rows
 

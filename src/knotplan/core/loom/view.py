@@ -4,7 +4,9 @@ from typing import Literal
 
 from msgspec import Struct
 
-from knotplan.core.fit import Fit, fits
+from knotplan.catalog.needs import Gives
+from knotplan.core.circuit import Circuit
+from knotplan.core.fit import Fit, fits, leads_for
 from knotplan.core.report import Report
 
 Lens = Literal["fit", "load"]
@@ -16,11 +18,13 @@ class Selection(Struct, frozen=True):
 
     kind: Kind = ""
     id: str = ""
+    of: str = ""
+    """the lead of a selected tie"""
 
     @property
     def lead(self) -> str:
         """The lead that pins answer to, for a lead or the tie of a lead."""
-        return self.id if self.kind == "lead" else self.id.partition("~")[0] if self.kind == "tie" else ""
+        return self.id if self.kind == "lead" else self.of
 
 
 class LoomView(Struct, frozen=True):
@@ -32,8 +36,14 @@ class LoomView(Struct, frozen=True):
 
 
 def look(report: Report, lens: Lens, selection: Selection) -> LoomView:
-    """The view of a report through a lens, with every pin's answer to a selected lead."""
-    lead = selection.lead
-    asked = lens == "fit" and lead and report.circuit.lead(lead) is not None
-    answers = {f.contact: f for f in fits(report.circuit, lead)} if asked else {}
-    return LoomView(lens, selection, answers)
+    """The view of a report through a lens, with the answers to what is selected."""
+    return LoomView(lens, selection, _answers(report.circuit, selection) if lens == "fit" else {})
+
+
+def _answers(c: Circuit, selection: Selection) -> dict[str, Fit]:
+    """The pins' answers to a selected lead; to a selected pin or supply, those of the leads without a tie."""
+    lead = c.lead(selection.lead) if selection.lead else None
+    if lead is not None and not isinstance(lead.needs[0], Gives):
+        return {f.contact: f for f in fits(c, selection.lead)}
+    offer = selection.lead or (selection.id if selection.kind == "pin" else "")
+    return {lead: answer for lead, answer in leads_for(c, offer) if lead not in c.ties_at} if offer else {}

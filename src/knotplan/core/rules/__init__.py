@@ -11,6 +11,8 @@ RULES: tuple[Rule, ...] = (
     ties.need_unmet,
     ties.lead_untied,
     ties.timer_shared,
+    power.short_circuit,
+    power.supplies_joined,
     ties.no_common_ground,
     levels.input_over_voltage,
     levels.output_level,

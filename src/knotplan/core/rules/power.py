@@ -2,15 +2,17 @@
 
 from collections.abc import Iterator
 from functools import partial
+from itertools import pairwise
 
 import numpy as np
+from msgspec.structs import replace
 
 from knotplan.catalog.needs import Supply
 from knotplan.catalog.parts import Load
 from knotplan.core import edits
-from knotplan.core.circuit import Origin
-from knotplan.core.edits import Remedy, Step
-from knotplan.core.plan import BOARD
+from knotplan.core.circuit import Circuit, Origin, Pole
+from knotplan.core.edits import Remedy, Step, remedy
+from knotplan.core.plan import BOARD, Tie
 from knotplan.core.quantity import show
 from knotplan.core.rules.remedies import own_supply
 from knotplan.core.rules.rule import Draft, Facts, rule
@@ -28,6 +30,58 @@ def sagged(origin: Origin, amps: float) -> float:
     return float(solve(topology, values).volts[0, 0])
 
 
+@rule("short-circuit", "Short circuit", "stop",
+      "A supply whose two ends are joined with nothing between drives all the current it can give through the "
+      "cord: a fuse opens, or something melts.",
+      "Kirchhoff's voltage law")  # fmt: skip
+def short_circuit(facts: Facts) -> Iterator[Draft]:
+    for poles in facts.circuit.poles.values():
+        low = next((p for p in poles if p.volts.max == 0), None)
+        for high in poles:
+            if low and high.volts.max > 0:
+                yield _joined(facts, f"{high.title} and {low.title}", high, low)
+
+
+@rule("supplies-joined", "Two supplies on one net", "stop",
+      "Two supplies never have quite the same voltage; joined, the higher one drives its current back into the "
+      "lower one, which is not made for that.",
+      "Kirchhoff's laws; voltages of the supplies by the catalogue")  # fmt: skip
+def supplies_joined(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for poles in c.poles.values():
+        if any(p.volts.max == 0 for p in poles):  # a short circuit, which has a rule of its own
+            continue
+        for one, other in pairwise(poles):
+            said = f"{_with_volts(one)} and {_with_volts(other)}"
+            draft = _joined(facts, said, one, other)
+            within = one.volts.min <= other.volts.min and other.volts.max <= one.volts.max
+            if c.past_socket and within:
+                yield replace(draft, severity="care", title="Board fed past its socket",
+                              message=f"{said}: the board is fed past its socket, and past the fuse there.")  # fmt: skip
+            else:
+                yield draft
+
+
+def _with_volts(pole: Pole) -> str:
+    return f"{pole.title} ({pole.volts.min:g} – {pole.volts.max:g} V)"
+
+
+def _joined(facts: Facts, said: str, one: Pole, other: Pole) -> Draft:
+    """The draft about two poles on one net; its remedies untie what alone joins them."""
+    c = facts.circuit
+    ties = [t for t in c.plan.ties if c.net(t.lead) == c.net(one.id) == c.net(t.to) and _alone_joins(facts, t, one, other)]
+    own = [p.id for p in (one, other) if c.lead(p.id)]
+    away = [remedy(f"Untie {c.title(t.lead)} from {c.full_title(t.to)}", edits.untie, t.id) for t in ties]
+    return Draft(f"{said} are joined with nothing between.", tuple(dict.fromkeys([*own, *(t.lead for t in ties)])),
+                 (Number(one.title, one.volts.typ, "V"), Number(other.title, other.volts.typ, "V")),
+                 partial(tuple, away))  # fmt: skip
+
+
+def _alone_joins(facts: Facts, tie: Tie, one: Pole, other: Pole) -> bool:
+    apart = Circuit(edits.untie(facts.circuit.plan, tie.id), facts.catalog)
+    return apart.net(one.id) != apart.net(other.id)
+
+
 @rule("jerky-load-on-board", "Motor or servo on a board rail", "care",
       "A motor draws its stall current at every start; on the board's own rail that pulls the voltage down, "
       "and the board resets in the middle of its work.",
@@ -43,12 +97,15 @@ def jerky_load_on_board(facts: Facts) -> Iterator[Draft]:
             if not (isinstance(need, Supply) and need.jerks and origin and origin.id in c.board.rails):
                 continue
             rail = c.board.rails[origin.id]
-            volts = sagged(origin, e.worst_a)
+            all_a = max(e.worst_a, next((b.worst_a for b in facts.budgets if b.id == origin.id), 0.0))
+            volts = sagged(origin, all_a)
             grave = rail.holds_v is not None and volts < rail.holds_v
             tail = f"; the board resets below {show(rail.holds_v, 'V')}" if rail.holds_v else ""
-            yield Draft(f"{c.placed[part_id].name} draws {show(e.worst_a, 'A')} when it starts or stalls and takes the "
-                        f"{origin.title} down to {show(volts, 'V')} at the least{tail}.", (lead,),
-                        (Number("stall current", e.worst_a, "A"), Number("rail at the least", volts, "V", rail.holds_v)),
+            yield Draft(f"{c.placed[part_id].name} draws {show(e.worst_a, 'A')} when it starts or stalls; with "
+                        f"{show(all_a, 'A')} in all the {origin.title} falls to {show(volts, 'V')} at the least{tail}.",
+                        (lead,),
+                        (Number("stall current", e.worst_a, "A"), Number("rail's worst current", all_a, "A"),
+                         Number("rail at the least", volts, "V", rail.holds_v)),
                         partial(own_supply, facts, lead), "stop" if grave else None)  # fmt: skip
 
 
@@ -57,7 +114,7 @@ def jerky_load_on_board(facts: Facts) -> Iterator[Draft]:
       "catalogue: sockets of the board")  # fmt: skip
 def board_unfed(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    if c.feeds or not c.parts:
+    if c.feeds or c.past_socket or not c.parts:
         return
     socket = c.board.sockets[c.socket]
     yield Draft(f"Counted as if {socket.title} gave {show(socket.limit_a, 'A')}.", (f"{BOARD}.{c.socket}",),
@@ -68,5 +125,5 @@ def _usb(facts: Facts) -> tuple[Remedy, ...]:
     brick = edits.slug("USB brick", set(facts.circuit.placed))
     return (Remedy("Add a USB brick", (
         Step(edits.add_part, ("usb-brick", "USB brick")),
-        Step(edits.tie, (f"{brick}.plug", f"{BOARD}.usb")),
+        Step(edits.tie, (f"{brick}.plug", f"{BOARD}.{facts.circuit.socket}")),
     )),)  # fmt: skip

@@ -3,14 +3,14 @@
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.needs import Gives, Ground
+from knotplan.catalog.needs import Gives, Ground, Supply
 from knotplan.core import edits
-from knotplan.core.circuit import GROUND
+from knotplan.core.circuit import GROUND, Circuit
 from knotplan.core.edits import Remedy, remedy
-from knotplan.core.fit import Fit, Grade, fit, offers, pulse_use
-from knotplan.core.plan import split
+from knotplan.core.fit import Fit, Grade, fit, need_words, offers, pulse_use
+from knotplan.core.plan import Tie, split
 from knotplan.core.quantity import show
-from knotplan.core.rules.remedies import ground_pin, move
+from knotplan.core.rules.remedies import ground_pin, move, own_supply
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number
 
@@ -26,8 +26,20 @@ def lead_untied(facts: Facts) -> Iterator[Draft]:
         assert spec is not None
         own = isinstance(spec.needs[0], Gives) or (c.parts[part_id].source and isinstance(spec.needs[0], Ground))
         if spec.required and not own and lead not in c.ties_at:
-            yield Draft(f"{c.title(lead)} has to be tied.", (lead,),
-                        remedies=partial(move, facts, lead, verb="Tie to"))  # fmt: skip
+            yield Draft(f"{c.title(lead)} has to be tied.{_none_can(c, lead)}", (lead,),
+                        remedies=partial(_tied, facts, lead))  # fmt: skip
+
+
+def _tied(facts: Facts, lead: str) -> tuple[Remedy, ...]:
+    """To the best contact; a hungry lead that the board should not feed gets a supply of its own."""
+    found = move(facts, lead, verb="Tie to")
+    return found if found or not isinstance(facts.circuit.need(lead), Supply) else own_supply(facts, lead)
+
+
+def _none_can(c: Circuit, lead: str) -> str:
+    """What to say where nothing on this bench could ever meet the need, whoever else is there."""
+    able = any(fit(c, lead, contact, alone=True, rows=[]).grade < Grade.IMPOSSIBLE for contact in offers(c))
+    return "" if able else f" Nothing on {c.board.title} offers what it needs ({need_words(c, lead)})."
 
 
 @rule("pin-shared", "Pin used twice", "stop",
@@ -61,16 +73,30 @@ def need_unmet(facts: Facts) -> Iterator[Draft]:
     for tie in c.plan.ties:
         spec = c.lead(tie.lead)
         assert spec is not None
-        if isinstance(spec.needs[0], Gives):
-            continue
+        pin = c.pin(tie.to)
+        if isinstance(spec.needs[0], Gives) and (pin is None or pin.kind in ("supply", "ground")):
+            continue  # joined supplies and short circuits have rules of their own
         answers: list[Fit] = [fit(c, tie.lead, contact, alone=True, rows=[]) for contact in _reached(facts, tie.to)]
         best = min(answers, key=lambda f: (f.grade, f.cost), default=None)
         if best is None and c.lead(tie.to) is not None:
             continue  # lead to lead: the other end's own tie is looked at
         if best is None or best.grade == Grade.IMPOSSIBLE:
             why = best.reason if best else "goes nowhere"
-            yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {why}.", (tie.lead, tie.to),
-                        remedies=partial(move, facts, tie.lead, tie.to))  # fmt: skip
+            if isinstance(spec.needs[0], Gives):
+                away = remedy(f"Untie {c.title(tie.lead)}", edits.untie, tie.id)
+                yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {why}.", (tie.lead, tie.to),
+                            remedies=partial(tuple, [away]))  # fmt: skip
+                continue
+            yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {why}.{_none_can(c, tie.lead)}",
+                        (tie.lead, tie.to), remedies=partial(_elsewhere, facts, tie))  # fmt: skip
+
+
+def _elsewhere(facts: Facts, tie: Tie) -> tuple[Remedy, ...]:
+    """The tie to a better contact; a second tie of its lead only goes away."""
+    c = facts.circuit
+    if c.plan.tie_of(tie.lead) != tie:
+        return (remedy(f"Untie {c.title(tie.lead)} from {c.full_title(tie.to)}", edits.untie, tie.id),)
+    return move(facts, tie.lead, tie.to)
 
 
 @rule("pin-reserved", "Pin already has a job", "care",

@@ -5,7 +5,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
 from knotplan.core import edits
 from knotplan.core.led import Choice, Resistor, choose, led_of
 from knotplan.core.quantity import show
-from knotplan.core.series import SERIES, bands
+from knotplan.core.series import SERIES, bands_words
 from knotplan.core.working import Number
 from knotplan.desktop.panels.fields import QuantityField, button, choice, form, label
 from knotplan.desktop.session import Session
@@ -42,8 +42,8 @@ class LedBox(QWidget):
         if not chosen.reaches:
             layout.addWidget(label("This supply cannot drive the wished current through it.", "care"))
         layout.addLayout(_table(chosen, per_amp))
-        code = " ".join(bands(chosen.best.ohm, chosen.tolerance))
-        layout.addWidget(label(f"Bands of {show(chosen.best.ohm, 'Ω')}: {code}", "faint"))
+        marks = bands_words(chosen.best.ohm, chosen.tolerance)
+        layout.addWidget(label(f"Bands of {show(chosen.best.ohm, 'Ω')}: {marks}", "faint"))
         now = chosen.tie.beads[chosen.bead_at].ohm if chosen.bead_at is not None else None
         if now != chosen.best.ohm:
             layout.addWidget(button(chosen.remedy().title, "putResistor", "Make this change",

@@ -8,7 +8,7 @@ from knotplan.core import edits
 from knotplan.core.circuit import Circuit
 from knotplan.core.fit import leads_for
 from knotplan.core.loom.palette import Palette
-from knotplan.core.plan import split
+from knotplan.core.plan import BOARD, split
 from knotplan.core.quantity import show
 from knotplan.core.readings import pin_volts
 from knotplan.desktop.panels.fields import button, form, label, line, row
@@ -17,7 +17,7 @@ from knotplan.desktop.session import Session
 
 
 class PinPanel(QWidget):
-    """Shown while a contact of the board is selected."""
+    """Shown while a contact of the board, or the live end of a supply, is selected."""
 
     @staticmethod
     def shows(session: Session, contact: str) -> tuple[object, ...]:
@@ -34,9 +34,7 @@ class PinPanel(QWidget):
         layout.addWidget(label(c.full_title(contact), "head"))
         pin = c.pin(contact)
         if pin is None:
-            socket = c.board.sockets[split(contact)[1]]
-            layout.addWidget(label(f"Feeds the {c.board.rails[socket.rail].title}, up to "
-                                   f"{show(socket.limit_a, 'A')}. {socket.note}", "faint"))  # fmt: skip
+            layout.addWidget(label(_source(c, contact), "faint"))
         else:
             fields = form()
             for scheme, spec in c.board.schemes.items():
@@ -50,7 +48,8 @@ class PinPanel(QWidget):
                 layout.addWidget(label(f"{r.title.capitalize()}: {r.reason}. To free it: {r.lifted_by}.", "care"))
         for tie in c.ties_at.get(contact, ()):
             layout.addWidget(line())
-            layout.addWidget(label(f"Tied to {c.title(tie.lead)}" + (f" (“{tie.role}”)" if tie.role else ""), "strong"))
+            role = f" (“{tie.role}”)" if tie.role else ""
+            layout.addWidget(label(f"Tied to {c.title(c.other_end(tie, contact))}{role}", "strong"))
             layout.addWidget(row(
                 button("Show the tie", f"show-{tie.id}", "Select this tie", partial(session.select, "tie", tie.id)),
                 button("Untie", f"untie-{tie.id}", "Take this tie away (Del)", partial(self._untie, tie.id)),
@@ -78,6 +77,16 @@ class PinPanel(QWidget):
         if offer:
             said = f"tie {self.session.circuit.title(offer.contact)}"
             self.session.edit(said, edits.tie, offer.contact, self.contact)
+
+
+def _source(c: Circuit, contact: str) -> str:
+    """What a socket of the board, or the live end of a supply, is good for."""
+    owner, name = split(contact)
+    if owner == BOARD:
+        socket = c.board.sockets[name]
+        return f"Feeds the {c.board.rails[socket.rail].title}, up to {show(socket.limit_a, 'A')}. {socket.note}"
+    source = c.bench_sources[owner]
+    return f"Gives {source.volts.min:g} – {source.volts.max:g} V, up to {show(source.limit_a, 'A')}."
 
 
 def _facts(c: Circuit, contact: str) -> list[tuple[str, str]]:
