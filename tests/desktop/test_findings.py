@@ -4,7 +4,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton
 
 from knotplan.core.loom.view import Selection
-from knotplan.desktop.findings_panel import FindingCard
+from knotplan.desktop.finding_card import FindingCard
 from knotplan.desktop.window import MainWindow
 
 

@@ -123,7 +123,10 @@ def test_help_explains_what_is_in_focus(draft: MainWindow) -> None:
     draft.session.select("lead", "flag.signal")
     assert explanation(draft.side.inspector.panel.field)[0] == "A pin by name"
     assert explanation(draft.side.inspector.panel.offers)[0] == "Candidates"
-    assert explanation(draft.side.findings.cards[0])[0] == "A finding"
+    title, text = explanation(draft.side.findings.cards[0])
+    assert title == "Pin used twice" and "Source: one pin, one signal" in text
+    led = next(c for c in draft.side.findings.cards if c.finding.rule == "led-no-resistor")
+    assert "most current: 48.6 mA, limit 20 mA" in explanation(led)[1]
     assert explanation(None)[0] == "A five-minute walk"
 
 

@@ -185,8 +185,8 @@ class Pin(_Item):
         return [f for f in map(parse_function, self.functions) if f.kind == kind]
 
 
-class Board(_Item):
-    """Everything that a board file says."""
+class Board(_Item, eq=False):
+    """Everything that a board file says. A board is itself only: what is derived from it can be kept by it."""
 
     id: str
     title: str

@@ -76,6 +76,16 @@ Driven = (Output, Pulse)
 """needs that are met by a pin that drives"""
 
 
+def brief(need: Need) -> str:
+    """The need as it fits on a card."""
+    match need:
+        case Pulse(frequency_hz=f):
+            return f"pulses, {f:g} Hz" if f < 1000 else f"pulses, {f / 1000:g} kHz"
+        case Supply(least_v=a, most_v=b):
+            return f"{a:g} – {b:g} V"
+    return words(need)
+
+
 def words(need: Need) -> str:
     """The need in a few words, as the interface and the sheets print it."""
     match need:

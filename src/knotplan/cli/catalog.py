@@ -9,12 +9,12 @@ from knotplan.cli.common import format_option, print_json, stop
 from knotplan.core.quantity import show
 
 
-@click.group()
-def catalog() -> None:
+@click.group("catalog")
+def command() -> None:
     """Boards and parts that the program knows."""
 
 
-@catalog.command("list")
+@command.command("list")
 @format_option
 def listing(form: str) -> None:
     """Every board and part."""
@@ -30,7 +30,7 @@ def listing(form: str) -> None:
             click.echo(f"  {row['id']:18}{row['title']:16}{row['summary']}")
 
 
-@catalog.command("show")
+@command.command("show")
 @click.argument("id")
 @format_option
 def show_entry(id: str, form: str) -> None:

@@ -13,10 +13,10 @@ from knotplan.exchange.report_json import as_tree
 COLOURS = {"stop": "red", "care": "yellow", "note": "blue"}
 
 
-@click.command()
+@click.command("check")
 @plan_argument
 @format_option
-def check(plan: Path, form: str) -> None:
+def command(plan: Path, form: str) -> None:
     """Findings and budgets of PLAN.
 
     Exit status: 0 nothing at stop, 1 something at stop, 2 the plan cannot be read.

@@ -13,13 +13,13 @@ PAINTED = ("png", "pdf")
 """kinds that need the interface's painter"""
 
 
-@click.command()
+@click.command("export")
 @plan_argument
 @click.option("--as", "kind", required=True, type=click.Choice([*(x.id for x in TEXTS), *PAINTED]),
               help="sheet: HTML to wire from; c, python: pin constants; parts: CSV; svg, png, pdf: pictures.")  # fmt: skip
 @click.option("-o", "--output", required=True, type=click.Path(path_type=Path, dir_okay=False), help="File to write.")
 @click.option("--scheme", default="", help="Names to use in the pin constants; the plan's own if not given.")
-def export(plan: Path, kind: str, output: Path, scheme: str) -> None:
+def command(plan: Path, kind: str, output: Path, scheme: str) -> None:
     """Write one hand-over file of PLAN."""
     report = report_of(plan)
     try:

@@ -1,36 +1,39 @@
-"""`knotplan`: the command and its parts."""
+"""`knotplan`: the command and its parts.
+
+Each part is imported when it is asked for: opening the window must not wait for what a check needs.
+"""
 
 import sys
+from importlib import import_module
 
 import click
 
 from knotplan import __version__
-from knotplan.cli.catalog import catalog
-from knotplan.cli.check import check
-from knotplan.cli.export import export
-from knotplan.cli.names import names
-from knotplan.cli.open import open_window
-from knotplan.cli.value import value
+
+COMMANDS = {
+    "check": "check", "names": "names", "value": "value", "export": "export", "catalog": "catalog", "schema": "schema",
+    "open": "open",
+}  # fmt: skip
+"""command: the module beside this one that has it, as `command`"""
 
 
-@click.group(context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 100})
+class Parts(click.Group):
+    """A group whose commands are imported one by one."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        return list(COMMANDS)
+
+    def get_command(self, ctx: click.Context, name: str) -> click.Command | None:
+        if name not in COMMANDS:
+            return None
+        found: click.Command = import_module(f"knotplan.cli.{COMMANDS[name]}").command
+        return found
+
+
+@click.group(cls=Parts, context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 100})
 @click.version_option(__version__, prog_name="knotplan")
 def cli() -> None:
     """Plan how actuators, lights, relays and sensors attach to a board, before switching on."""
-
-
-@click.command()
-def schema() -> None:
-    """Print the JSON Schema of plan files."""
-    import json
-
-    from knotplan.exchange.plan_file import schema as published
-
-    click.echo(json.dumps(published(), indent=2, ensure_ascii=False))
-
-
-for command in (check, names, value, export, catalog, schema, open_window):
-    cli.add_command(command)
 
 
 def main() -> None:

@@ -7,12 +7,12 @@ from knotplan.cli.common import format_option, print_json, stop
 from knotplan.core.names import LABEL, NameBook
 
 
-@click.command()
+@click.command("names")
 @click.argument("board")
 @click.argument("name")
 @click.option("--scheme", help="Take NAME by this scheme only.")
 @format_option
-def names(board: str, name: str, scheme: str | None, form: str) -> None:
+def command(board: str, name: str, scheme: str | None, form: str) -> None:
     """Every pin of BOARD that NAME can mean, with all its names.
 
     Exit status: 3 when NAME is ambiguous and no scheme was given, 4 when nothing matches.

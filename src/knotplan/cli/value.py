@@ -32,12 +32,12 @@ class Quantity(click.ParamType[float]):
         return number
 
 
-@click.group()
-def value() -> None:
+@click.group("value")
+def command() -> None:
     """Find a component value."""
 
 
-@value.command()
+@command.command()
 @click.option("--supply", type=Quantity("V"), required=True, help="Voltage of the supply or the pin when high.")
 @click.option("--forward", type=Quantity("V"), required=True, help="Forward voltage of the LED.")
 @click.option("--current", type=Quantity("A"), required=True, help="Wished current, e.g. 5m.")

@@ -48,6 +48,14 @@ class Circuit:
             for end in (tie.lead, tie.to):
                 self.ties_at.setdefault(end, []).append(tie)
 
+        self._tie_of: dict[str, Tie] = {}
+        for tie in reversed(plan.ties):
+            self._tie_of[tie.lead] = tie
+
+    def tie_of(self, lead: str) -> Tie | None:
+        """The first tie of a lead."""
+        return self._tie_of.get(lead)
+
     # --- contacts ---------------------------------------------------------------------------
 
     @cached_property
@@ -106,7 +114,7 @@ class Circuit:
         """The alternative of a lead's needs that its tie is meant to meet (the first when untied)."""
         spec = self.lead(lead)
         assert spec is not None, lead
-        tie = self.plan.tie_of(lead)
+        tie = self.tie_of(lead)
         if tie is None:
             return spec.needs[0]
         pin = self.pin(tie.to)

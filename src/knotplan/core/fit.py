@@ -264,7 +264,7 @@ def leads_for(circuit: Circuit, contact: str) -> list[tuple[str, Fit]]:
     """The leads that could use a contact, best first."""
     found = [(lead, fit(circuit, lead, contact)) for lead in circuit.leads()]
     able = [(lead, f) for lead, f in found if f.grade != Grade.IMPOSSIBLE]
-    return sorted(able, key=lambda pair: (circuit.plan.tie_of(pair[0]) is not None, pair[1].grade, pair[1].cost))
+    return sorted(able, key=lambda pair: (circuit.tie_of(pair[0]) is not None, pair[1].grade, pair[1].cost))
 
 
 def need_words(circuit: Circuit, lead: str) -> str:

@@ -194,7 +194,7 @@ def _given(circuit: Circuit, part_id: str, led: Led) -> tuple[Range, Range, floa
     supply, inner, recommended = None, Range.exactly(0.0), float("inf")
     for lead_name, lights_high in ((led.a, True), (led.b, False)):
         lead = f"{part_id}.{lead_name}"
-        tie = circuit.plan.tie_of(lead)
+        tie = circuit.tie_of(lead)
         if tie is None:
             return None
         pin = circuit.pin(tie.to)

@@ -64,6 +64,18 @@ def show(value: float, unit: str = "", digits: int = 3) -> str:
     return f"{shown:.{10}g} {_SHOWN[exponent]}{unit}".strip()
 
 
+def beside(value: float, limit: float, unit: str) -> str:
+    """A value beside its limit, in the limit's unit; less than a ten-thousandth of it or so is nothing.
+
+    >>> beside(0.8508, 1.5, "A"), beside(0.0542, 0.06, "A"), beside(1e-6, 0.1, "A"), beside(2.0, 0.5, "A")
+    ('0.851 of 1.5 A', '54.2 of 60 mA', '0 of 100 mA', '2000 of 500 mA')
+    """
+    exponent = max(-12, min(9, math.floor(math.log10(limit) / 3 + 1e-12) * 3))
+    step = math.floor(math.log10(limit)) - 3 - exponent
+    shown = round(float(f"{value / 10.0**exponent:.3g}"), -step)
+    return f"{shown:.10g} of {limit / 10.0**exponent:.4g} {_SHOWN[exponent]}{unit}"
+
+
 def code(ohm: float) -> str:
     """A resistance in the letter code of IEC 60062.
 

@@ -5,7 +5,8 @@ from msgspec import Struct
 
 from knotplan.core.budgets import Budget
 from knotplan.core.circuit import Circuit
-from knotplan.core.finding import Finding
+from knotplan.core.finding import Finding, Severity
+from knotplan.core.plan import split
 from knotplan.core.readings import Points
 
 
@@ -26,9 +27,13 @@ class Report(Struct, frozen=True):
     def count(self, severity: str) -> int:
         return sum(f.severity == severity for f in self.findings)
 
-    def about(self, subject: str) -> list[Finding]:
-        """The open findings that name a part, a lead, a pin or a rail."""
-        return [f for f in self.findings if any(s == subject or s.startswith(f"{subject}.") for s in f.subjects)]
+    def worst_by_part(self) -> dict[str, Severity]:
+        """The gravest open finding about each part or its leads: {part id: severity}."""
+        found: dict[str, Severity] = {}
+        for f in self.findings:  # gravest first
+            for subject in f.subjects:
+                found.setdefault(split(subject)[0], f.severity)
+        return found
 
 
 def unchecked(circuit: Circuit) -> Report:

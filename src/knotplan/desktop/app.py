@@ -2,6 +2,7 @@
 
 import gc
 import sys
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -43,9 +44,10 @@ def make_window(plan: Plan, path: Path | None, settings: Settings, catalog: Cata
     return MainWindow(session, settings, recovery)
 
 
-def run(path: Path | None = None, demo: bool = False) -> int:
-    """Opens the window and stays until it is closed. Without a path the demo plan is shown."""
-    gc.disable()  # start-up makes a great many lasting objects; looking through them again and again is for nothing
+def run(path: Path | None = None, demo: bool = False, only_paint: Callable[[], None] | None = None) -> int:
+    """Opens the window and stays until it is closed. Without a path the demo plan is shown.
+
+    With `only_paint` the program ends after the first paint, having called it."""
     app = application()
     catalog = shipped()
     settings = Settings()
@@ -61,6 +63,13 @@ def run(path: Path | None = None, demo: bool = False) -> int:
     window.show()
 
     def after_first_paint() -> None:
+        if not window.loom.painted:
+            QTimer.singleShot(0, after_first_paint)
+            return
+        if only_paint:
+            only_paint()
+            app.quit()
+            return
         settle_memory()
         window.session.load_engine()
         recover(window, catalog)

@@ -8,7 +8,7 @@ from knotplan.core.budgets import Budget
 from knotplan.core.loom.marks import severity
 from knotplan.core.loom.palette import Palette
 from knotplan.core.loom.shapes import Box, Shape, Text, shortened, text_width
-from knotplan.core.quantity import show
+from knotplan.core.quantity import beside, show
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.session import Session
 
@@ -57,8 +57,10 @@ class BudgetBar(QWidget):
         painter.fillRect(0, 0, self.width(), 1, colour(self.p.edge))
         if not self.session.report.checked:
             paint(painter, [Text(GAP, 42, "checking …", 12, self.p.faint)])
-        for budget, area in self._places():
-            paint(painter, _gauge(budget, area, self.p))
+        places = self._places()
+        stacked = any(_head(b) > area.width() for b, area in places)
+        for budget, area in places:
+            paint(painter, _gauge(budget, area, stacked, self.p))
         painter.end()
 
     def budget_at(self, x: float) -> Budget | None:
@@ -85,26 +87,37 @@ def explained(b: Budget) -> str:
     return "\n".join([b.title, *rows, total, *([b.note] if b.note else [])])
 
 
-def _gauge(b: Budget, area: QRectF, p: Palette) -> list[Shape]:
+def _amount(b: Budget) -> str:
+    return beside(b.worst_a, b.limit_a, "A")
+
+
+def _head(b: Budget) -> float:
+    """Width of title, mark and amount in one line."""
+    return text_width(b.title, 13, True) + text_width(_amount(b), 12, True) + (38 if b.worst_a > b.limit_a else 14)
+
+
+def _gauge(b: Budget, area: QRectF, stacked: bool, p: Palette) -> list[Shape]:
+    """Title, bar and amounts; `stacked` puts the amounts under the bar, where all gauges are narrow."""
     x, w = area.left(), area.width()
     over, tight = b.worst_a > b.limit_a, b.worst_a > 0.85 * b.limit_a
-    top = max(b.limit_a, b.worst_a) * 1.06
-    full = w / top
+    full = w / (max(b.limit_a, b.worst_a) * 1.06)
     ink = p.stop if over else p.care_text if tight else p.faint
-    amount = f"{show(b.worst_a, 'A')} of {show(b.limit_a, 'A')}"
-    narrow = text_width(amount, 11.5, over) + text_width(b.title, 12.5, True) + 24 > w
-    room = w - (0 if narrow else text_width(amount, 11.5, over) + 8)
+    room = w - (20 if over else 0) - (0 if stacked else text_width(_amount(b), 12, over) + 8)
+    title = shortened(b.title, 13, room, True)
+    top = 20 if stacked else 24
+    usual = f"usually {show(b.usual_a, 'A')}" if b.usual_a >= b.limit_a / 1e4 else "usually 0"
     shapes: list[Shape] = [
-        Text(x, 24, shortened(b.title, 12.5, room - (16 if over else 0), True), 12.5, p.ink, True),
-        Text(x, 64, amount, 11, ink, over) if narrow else Text(x + w, 24, amount, 11.5, ink, over, "end"),
-        Box(x, 34, w, 12, 3, p.cloth, p.edge, 1),
-        Box(x, 34, max(1.0, b.worst_a * full), 12, 3, p.stop_soft if over else p.active_soft),
-        Box(x, 34, max(1.0, b.usual_a * full), 12, 3, p.stop if b.usual_a > b.limit_a else p.active),
-        Box(x + b.limit_a * full - 1, 30, 2, 20, 0, p.ink),
+        Text(x, top, title, 13, p.ink, True),
+        Box(x, top + 9, w, 12, 3, p.cloth, p.edge, 1),
+        Box(x, top + 9, max(1.0, b.worst_a * full), 12, 3, p.stop_soft if over else p.active_soft),
+        Box(x, top + 9, max(1.0, b.usual_a * full), 12, 3, p.stop if b.usual_a > b.limit_a else p.active),
+        Box(x + b.limit_a * full - 1, top + 5, 2, 20, 0, p.ink),
     ]
-    if not narrow:
-        shapes.append(Text(x, 64, shortened(f"usually {show(b.usual_a, 'A')}", 11, w), 11, p.faint))
+    if stacked:
+        shapes += [Text(x, top + 35, shortened(f"worst {_amount(b)}", 11.5, w, over), 11.5, ink, over),
+                   Text(x, top + 49, shortened(usual, 11.5, w), 11.5, p.faint)]  # fmt: skip
+    else:
+        shapes += [Text(x + w, top, _amount(b), 12, ink, over, "end"), Text(x, top + 39, usual, 12, p.faint)]
     if over:
-        width = min(text_width(b.title, 12.5, True), room - 14)
-        shapes += severity(x + width + 14, 20, "stop" if b.usual_a > b.limit_a else "care", p, 7)
+        shapes += severity(x + text_width(title, 13, True) + 14, top - 4, "stop" if b.usual_a > b.limit_a else "care", p, 7)
     return shapes

@@ -1,203 +1,15 @@
-"""The findings, gravest first, each with its remedies: one click shows, a second makes."""
+"""The list of findings, gravest first."""
 
-from functools import partial
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from PySide6.QtCore import QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
-
-from knotplan.core import edits
-from knotplan.core.changes import changes
-from knotplan.core.edits import Remedy
 from knotplan.core.finding import SEVERITIES, Finding
-from knotplan.core.loom.marks import severity
 from knotplan.core.loom.palette import Palette
-from knotplan.desktop.paint import paint
-from knotplan.desktop.panels.fields import button, label
+from knotplan.desktop.finding_card import FindingCard
+from knotplan.desktop.panels.fields import label
 from knotplan.desktop.session import Session
 
-
-class Mark(QWidget):
-    """A severity as octagon, triangle or disc."""
-
-    def __init__(self, level: str, palette: Palette):
-        super().__init__()
-        self.level, self.p = level, palette
-        self.setFixedSize(22, 24)
-        self.setAccessibleName(level)
-        self.setToolTip(level)
-
-    def set_level(self, level: str) -> None:
-        if level != self.level:
-            self.level = level
-            self.setAccessibleName(level)
-            self.setToolTip(level)
-            self.update()
-
-    def sizeHint(self) -> QSize:
-        return QSize(22, 24)
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        box = QRectF(self.rect())
-        paint(painter, severity(box.center().x(), 12, self.level, self.p, 9))
-        painter.end()
-
-
-WIDEST_REMEDY = 205
-
-
-def _wrapped(text: str, metrics: QFontMetrics, room: int) -> str:
-    """The text in as many lines as it needs; buttons do not wrap by themselves."""
-    lines = [""]
-    for word in text.split(" "):
-        longer = f"{lines[-1]} {word}".strip()
-        if metrics.horizontalAdvance(longer) <= room or not lines[-1]:
-            lines[-1] = longer
-        else:
-            lines.append(word)
-    return "\n".join(lines)
-
-
-class FindingCard(QFrame):
-    """One finding; the same card serves another finding later, which is much quicker than a new one."""
-
-    def __init__(self, session: Session, palette: Palette):
-        super().__init__()
-        self.session = session
-        self.finding: Finding
-        self.remedies: tuple[Remedy, ...] = ()
-        self.preview: QFrame | None = None
-        self.reason: QLineEdit | None = None
-        self.setProperty("kind", "finding")
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        across = QHBoxLayout(self)
-        across.setContentsMargins(10, 9, 10, 9)
-        across.setSpacing(8)
-        self.mark = Mark("note", palette)
-        across.addWidget(self.mark, 0, Qt.AlignmentFlag.AlignTop)
-        self.column = QVBoxLayout()
-        self.column.setSpacing(4)
-        across.addLayout(self.column, 1)
-        self.title, self.message, self.why = label("", "strong"), label("", "faint"), label("")
-        for text in (self.title, self.message):
-            text.setTextInteractionFlags(Qt.TextInteractionFlag.NoTextInteraction)
-        self.buttons: list[QPushButton] = []
-        self.withdraw_button = button("Take that back", "withdraw", "No longer live with this", self._withdraw, "quiet")
-        self.accept_button = button("Accept …", "accept", "Live with this, with a reason that is kept", self._ask, "quiet")
-        for text in (self.title, self.message, self.why):
-            self.column.addWidget(text)
-        for choice in (self.withdraw_button, self.accept_button):
-            self.column.addWidget(choice, 0, Qt.AlignmentFlag.AlignLeft)
-
-    def assign(self, finding: Finding) -> None:
-        """Shows a finding; its remedies are filled in later."""
-        self._clear_preview()
-        if self.reason is not None:
-            self.reason.deleteLater()
-            self.reason = None
-        self.finding = finding
-        self.mark.set_level(finding.severity)
-        self.title.setText(finding.title)
-        self.message.setText(finding.message)
-        self.setAccessibleName(f"{finding.severity}: {finding.title}")
-        self.setAccessibleDescription(finding.message)
-        self.setToolTip(f"{finding.reason}\nSource: {finding.source}\nRule: {finding.rule}")
-        self.why.setText(f"Accepted: {finding.accepted}")
-        for widget in (self.why, self.withdraw_button):
-            widget.setVisible(bool(finding.accepted))
-        self.accept_button.setVisible(not finding.accepted)
-        self._show_remedies(())
-
-    def fill(self) -> None:
-        """Looks for the remedies, and shows them where they are not those shown."""
-        if not self.finding.accepted and self.finding.remedies != self.remedies:
-            self._show_remedies(self.finding.remedies)
-
-    def _show_remedies(self, remedies: tuple[Remedy, ...]) -> None:
-        self.remedies = remedies
-        while len(self.buttons) < len(remedies):
-            number = len(self.buttons)
-            made = button("", "remedy", "Shows what would change; a second click makes it",
-                          partial(self._show_preview_of, number), "remedy")  # fmt: skip
-            self.buttons.append(made)
-            self.column.insertWidget(2 + number, made, 0, Qt.AlignmentFlag.AlignLeft)
-        for number, made in enumerate(self.buttons):
-            made.setVisible(number < len(remedies))
-            if number < len(remedies):
-                made.setText(_wrapped(remedies[number].title, made.fontMetrics(), WIDEST_REMEDY))
-                made.setAccessibleName(remedies[number].title)
-
-    def _show_preview_of(self, number: int) -> None:
-        self.show_preview(self.remedies[number])
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        self.setFocus()
-        self.session.select_subject(self.finding.subjects[0])
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.session.select_subject(self.finding.subjects[0])
-        else:
-            super().keyPressEvent(event)
-
-    # --- remedies -------------------------------------------------------------------------------
-
-    def show_preview(self, remedy: Remedy) -> None:
-        """Shows what would change, on the bench and in words; a second click on the same makes it."""
-        if self.session.preview == remedy and self.preview is not None:
-            self.session.make(remedy)
-            return
-        self._clear_preview()
-        self.session.show_preview(remedy)
-        after = self.session.preview_circuit()
-        assert after is not None
-        self.preview = QFrame()
-        self.preview.setProperty("kind", "preview")
-        box = QVBoxLayout(self.preview)
-        box.setContentsMargins(8, 6, 8, 6)
-        for text in changes(self.session.circuit, after):
-            box.addWidget(label(f"• {text}"))
-        make = button("Make this change", "make", "Does it; undo takes it back (Ctrl+Z)",
-                      lambda: self.session.make(remedy), "main")  # fmt: skip
-        leave = button("Leave it", "leave", "Changes nothing", self._leave, "quiet")
-        across = QHBoxLayout()
-        across.addWidget(make)
-        across.addWidget(leave)
-        across.addStretch(1)
-        box.addLayout(across)
-        self.column.insertWidget(2, self.preview)
-        make.setFocus()
-
-    def _clear_preview(self) -> None:
-        if self.preview is not None:
-            self.preview.deleteLater()
-            self.preview = None
-
-    def _leave(self) -> None:
-        self._clear_preview()
-        self.session.show_preview(None)
-
-    # --- accepting ------------------------------------------------------------------------------
-
-    def _ask(self) -> None:
-        if self.reason is None:
-            self.reason = QLineEdit()
-            self.reason.setObjectName("reason")
-            self.reason.setAccessibleName("Why this is acceptable")
-            self.reason.setPlaceholderText("why is this acceptable? then Enter")
-            self.reason.returnPressed.connect(self._accept)
-            self.column.addWidget(self.reason)
-        self.reason.setFocus()
-
-    def _accept(self) -> None:
-        f = self.finding
-        assert self.reason is not None
-        self.session.edit(f"accept {f.title.lower()}", edits.accept, f.rule, f.subjects, f.message, self.reason.text())
-
-    def _withdraw(self) -> None:
-        self.session.edit("no longer accept", edits.withdraw, self.finding.rule, self.finding.subjects)
+GAP, MARGIN = 8, 8
 
 
 class FindingsPanel(QWidget):
@@ -219,18 +31,16 @@ class FindingsPanel(QWidget):
         head.addWidget(self.summary)
         head.addSpacing(12)
         layout.addLayout(head)
-        self.area = QScrollArea()
-        self.area.setWidgetResizable(True)
-        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.area.setAccessibleName("List of findings")
-        holder = QWidget()
-        self.list = QVBoxLayout(holder)
-        self.list.setContentsMargins(0, 0, 8, 0)
-        self.list.setSpacing(8)
         self.nothing = label("", "faint")
-        self.list.addWidget(self.nothing)
-        self.list.addStretch(1)
-        self.area.setWidget(holder)
+        layout.addWidget(self.nothing)
+        self.area = QScrollArea()
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
+        self.area.setAccessibleName("List of findings")
+        self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.holder = QWidget()
+        self.area.setWidget(self.holder)
+        self.area.viewport().installEventFilter(self)
         layout.addWidget(self.area, 1)
         self.cards: list[FindingCard] = []
         self._spare: list[FindingCard] = []
@@ -245,8 +55,10 @@ class FindingsPanel(QWidget):
     def set_palette(self, palette: Palette) -> None:
         self.p = palette
         for card in [*self.cards, *self._spare]:
-            card.mark.p = palette
-            card.mark.update()
+            card.p = palette
+            card.update()
+
+    # --- which cards there are ----------------------------------------------------------------------
 
     def refresh(self) -> None:
         report = self.session.report
@@ -261,20 +73,28 @@ class FindingsPanel(QWidget):
         cards = [shown.get(finding) or self._card(finding, spare) for finding in wanted]
         for card, finding in zip(cards, wanted, strict=True):
             card.finding = finding  # equal to the one shown, but with the remedies of this plan
-        for k, card in enumerate(cards):
-            if self.list.indexOf(card) != k:
-                self.list.insertWidget(k, card)
-            card.show()
         for card in spare:
             card.hide()
+        moved = cards != self.cards
         self.cards, self._spare = cards, spare
+        if moved:
+            self._in_tab_order()
+        self.arrange()
         self._unfilled = list(cards)
         self._idle.start()
 
     def _card(self, finding: Finding, spare: list[FindingCard]) -> FindingCard:
-        card = spare.pop() if spare else FindingCard(self.session, self.p)
+        if spare:
+            card = spare.pop()
+        else:
+            card = FindingCard(self.session, self.p, self.holder)
+            card.resized.connect(self.arrange)
         card.assign(finding)
         return card
+
+    def _in_tab_order(self) -> None:
+        for before, after in zip(self.cards, self.cards[1:], strict=False):
+            QWidget.setTabOrder(before, after)
 
     def _fill_next(self) -> None:
         if self._unfilled:
@@ -286,6 +106,24 @@ class FindingsPanel(QWidget):
         """All remedies at once (for pictures and tests)."""
         while self._unfilled:
             self._fill_next()
+
+    # --- where they lie ---------------------------------------------------------------------------
+
+    def arrange(self) -> None:
+        """Cards one below another, each as tall as it has to be."""
+        width = max(200, self.area.viewport().width() - MARGIN)
+        y = 0
+        for card in self.cards:
+            tall = card.arrange(width)
+            card.setGeometry(0, y, width, tall)
+            card.show()
+            y += tall + GAP
+        self.holder.resize(width, max(0, y - GAP))
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.Resize:
+            self.arrange()
+        return super().eventFilter(watched, event)
 
     def show_subject(self, subject: str) -> None:
         """Brings the first finding about a subject into view."""

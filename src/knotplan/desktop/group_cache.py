@@ -4,10 +4,11 @@ from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPainter, QPixmap
 
 from knotplan.core.loom.picture import Group
+from knotplan.core.loom.shapes import Shape
 from knotplan.desktop.paint import paint
 
-FEW = 4
-"""groups with no more shapes than this are painted at once"""
+MOST_GROUPS = 400
+"""with more groups than this, images would take more memory than they are worth"""
 MOST_PIXELS = 4_000_000
 """a group larger than this on the screen is painted directly, whatever the zoom"""
 
@@ -16,25 +17,27 @@ class GroupCache:
     """Images of groups, by their shapes, at one scale; those that are no longer shown are dropped."""
 
     def __init__(self) -> None:
-        self._kept: dict[tuple[object, ...], QPixmap] = {}
+        self._kept: dict[tuple[object, ...], tuple[tuple[Shape, ...], QPixmap]] = {}
 
     def paint(self, painter: QPainter, groups: list[Group]) -> None:
         """Paints groups in order, those seen before from their images."""
-        kept: dict[tuple[object, ...], QPixmap] = {}
+        kept: dict[tuple[object, ...], tuple[tuple[Shape, ...], QPixmap]] = {}
         transform = painter.transform()
         ratio = painter.device().devicePixelRatio()
         scale = transform.m11()
         for group in groups:
-            area = transform.mapRect(QRectF(group.x, group.y, group.w, group.h))
-            if not group.keep or len(group.shapes) <= FEW or area.width() * area.height() * ratio**2 > MOST_PIXELS:
+            area = transform.mapRect(QRectF(group.x, group.y, group.w, group.h).translated(*group.at))
+            if not group.keep or len(groups) > MOST_GROUPS or area.width() * area.height() * ratio**2 > MOST_PIXELS:
+                painter.translate(*group.at)
                 paint(painter, group.shapes)
+                painter.translate(-group.at[0], -group.at[1])
                 continue
             # images are placed on whole pixels, so that text stays sharp and equal
             left, top = round(area.left() * ratio), round(area.top() * ratio)
-            shift = round(area.left() * ratio - left, 2), round(area.top() * ratio - top, 2)
-            key = (group.shapes, scale, ratio, shift)
-            image = self._kept.get(key) or _painted(group, area, scale, ratio, (left, top))
-            kept[key] = image
+            shift = (0.0, 0.0) if group.snap else (area.left() - left / ratio, area.top() - top / ratio)
+            # the same shapes are the same object, and kept alive here
+            key = (id(group.shapes), scale, ratio, round(shift[0], 2), round(shift[1], 2))
+            _, image = kept[key] = self._kept.get(key) or (group.shapes, _painted(group, area, scale, ratio, shift))
             painter.save()
             painter.resetTransform()
             painter.drawPixmap(QPointF(left / ratio, top / ratio), image)
@@ -42,13 +45,13 @@ class GroupCache:
         self._kept = kept
 
 
-def _painted(group: Group, area: QRectF, scale: float, ratio: float, at: tuple[int, int]) -> QPixmap:
+def _painted(group: Group, area: QRectF, scale: float, ratio: float, shift: tuple[float, float]) -> QPixmap:
     image = QPixmap(round(area.width() * ratio) + 2, round(area.height() * ratio) + 2)
     image.setDevicePixelRatio(ratio)
     image.fill("#00000000")
     painter = QPainter(image)
     painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-    painter.translate(area.left() - at[0] / ratio, area.top() - at[1] / ratio)
+    painter.translate(*shift)
     painter.scale(scale, scale)
     painter.translate(-group.x, -group.y)
     paint(painter, group.shapes)

@@ -2,6 +2,8 @@
 
 from PySide6.QtWidgets import QWidget
 
+from knotplan.desktop.finding_card import FindingCard, explained
+
 WALK = """1  Press A and type what you have, say "led". Enter adds it and selects its first lead.
 2  Every pin now answers: a double ring is best, a ring is good, a dashed ring has a consequence, a cross cannot.
 3  Press Enter for the candidates and Enter again to take the best; or T and type a pin by any of its names; \
@@ -10,6 +12,10 @@ or pull a cord from the lead to a pin.
 5  Read the findings on the right. A click on a remedy shows what would change, a second click makes it.
 6  Watch the budgets at the bottom: the dark bar is usual, the light one is the worst case, the mark is the limit.
 7  Press Ctrl+2 and hand over: a sheet to wire from, pin constants for the program, a list to buy from."""
+
+FINDING = ("An octagon will not work or does damage, a triangle may misbehave, a disc is worth knowing. A remedy shows what "
+           "would change before it changes it. Accept sets the finding aside, with your reason, until its circumstances "
+           "change.")  # fmt: skip
 
 TEXTS: dict[str, tuple[str, str]] = {
     "LoomView": ("The bench", "Board, parts and cords. Arrow keys go from lead to lead; Left or Right goes along a cord. "
@@ -21,9 +27,6 @@ TEXTS: dict[str, tuple[str, str]] = {
                   "that means several pins is never guessed: its meanings stand side by side, and you choose."),
     "SearchField": ("Find", "Pins by any name, parts of the plan, parts to add, findings and actions. Enter takes the "
                     "highlighted one, Escape leaves."),
-    "FindingCard": ("A finding", "An octagon will not work or does damage, a triangle may misbehave, a disc is worth knowing. "
-                    "Its remedies show what would change before they change it. Accept keeps it aside with your reason "
-                    "until its circumstances change."),
     "BudgetBar": ("Budgets", "The dark bar is the usual current, the light one the worst case, the upright mark the limit. "
                   "Rest the pointer on one to see how it adds up."),
     "QuantityField": ("A quantity", "Takes plain numbers, SI prefixes and the letter code: 330, 4.7k, 4K7, 12m."),
@@ -35,6 +38,8 @@ TEXTS: dict[str, tuple[str, str]] = {
 def explanation(widget: QWidget | None) -> tuple[str, str]:
     """(title, text) about a widget or the nearest thing around it that has one."""
     while widget is not None:
+        if isinstance(widget, FindingCard):
+            return widget.finding.title, f"{explained(widget.finding)}\n\n{FINDING}"
         for kind in type(widget).__mro__:
             if kind.__name__ in TEXTS and (kind.__name__ != "QLineEdit" or widget.objectName() == "pinField"):
                 return TEXTS[kind.__name__]

@@ -23,7 +23,7 @@ def lines(report: Report, view: LoomView, hit: Hit) -> list[tuple[str, str]]:
     if hit.kind == "pin":
         return _pin(report, view, hit.id)
     if hit.kind == "lead":
-        tie = c.plan.tie_of(hit.id)
+        tie = c.tie_of(hit.id)
         said = f"tied to {c.full_title(tie.to)}" if tie else "not tied"
         if tie is None and hit.id in c.ties_at:
             said = "tied to " + ", ".join(c.title(t.lead) for t in c.ties_at[hit.id])

@@ -58,6 +58,8 @@ class LoomView(QWidget):
         self.session = session
         self.p = palette
         self._layer: QPixmap | None = None
+        self.painted = False
+        """it has been seen"""
         self._groups = GroupCache()
         self._hits: Hits | None = None
         self._fitted = True
@@ -145,6 +147,7 @@ class LoomView(QWidget):
         if not s.circuit.parts:
             self._paint_empty(painter)
         painter.end()
+        self.painted = True
 
     def _paint_empty(self, painter: QPainter) -> None:
         """What to do next on an empty bench."""
@@ -365,7 +368,7 @@ class LoomView(QWidget):
         """From a lead to its pin or its best candidate, and from a pin to what is tied to it."""
         s, c = self.session.selection, self.session.circuit
         if s.lead:
-            tie = c.plan.tie_of(s.lead)
+            tie = c.tie_of(s.lead)
             best = next((a for a, f in self.session.view.answers.items() if f.grade == Grade.BEST), "")
             target = tie.to if tie else best
             if target:
@@ -379,9 +382,9 @@ class LoomView(QWidget):
 def _bead_labels(cord: Cord, p: Palette) -> list[Shape]:
     shapes: list[Shape] = []
     for x, y, text in cord.beads:
-        w = text_width(text, 11, True) + 16
-        shapes += [Box(x - w / 2, y - 10, w, 20, 10, p.active_soft, p.active, 1.8),
-                   Text(x, y + 4, text, 11, p.active, True, "middle")]  # fmt: skip
+        w = text_width(text, 12, True) + 16
+        shapes += [Box(x - w / 2, y - 10.5, w, 21, 10.5, p.active_soft, p.active, 1.8),
+                   Text(x, y + 4.4, text, 12, p.active, True, "middle")]  # fmt: skip
     return shapes
 
 

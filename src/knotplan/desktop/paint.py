@@ -1,10 +1,22 @@
 """Painting plain shapes with Qt: on the screen, in a PNG, in a PDF."""
 
 from collections.abc import Iterable
-from functools import cache
+from functools import cache, lru_cache
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QFont,
+    QFontMetricsF,
+    QPaintEngine,
+    QPainter,
+    QPainterPath,
+    QPen,
+    QPolygonF,
+    QStaticText,
+    QTransform,
+)
 
 from knotplan.core.loom.shapes import Arc, Box, Curve, Disc, Picture, Polygon, Shape, Text
 
@@ -17,17 +29,6 @@ def colour(text: str) -> QColor:
     made = QColor(text[:7])
     if len(text) == 9:
         made.setAlpha(int(text[7:], 16))
-    return made
-
-
-@cache
-def font(size: float, bold: bool = False) -> QFont:
-    made = QFont(FAMILY)
-    made.setPixelSize(1)  # so that the size that follows is in points of the picture
-    made.setPointSizeF(size)
-    made.setPixelSize(max(1, round(size)))
-    made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
-    made.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
     return made
 
 
@@ -72,10 +73,12 @@ def path(curve: Curve) -> QPainterPath:
 
 def paint(painter: QPainter, shapes: Iterable[Shape]) -> None:
     """Paints shapes in their order."""
+    engine = painter.paintEngine()
+    raster = engine is not None and engine.type() == QPaintEngine.Type.Raster
     for s in shapes:
         match s:
             case Text():
-                _text(painter, s)
+                _text(painter, s, raster)
             case Curve():
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.setPen(_pen(s.stroke, s.width, s.dash, True))
@@ -99,21 +102,33 @@ def paint(painter: QPainter, shapes: Iterable[Shape]) -> None:
                 painter.drawArc(box, 90 * 16, round(-360 * 16 * s.share))
 
 
-def _text(painter: QPainter, s: Text) -> None:
+@lru_cache(4096)
+def _laid_out(text: str, size: float, bold: bool) -> QStaticText:
+    """A text with its glyphs placed, which is half the work of painting it."""
+    made = QStaticText(text)
+    made.setTextFormat(Qt.TextFormat.PlainText)
+    made.setPerformanceHint(QStaticText.PerformanceHint.AggressiveCaching)
+    made.prepare(QTransform(), _big(size, bold))
+    return made
+
+
+def _text(painter: QPainter, s: Text, raster: bool) -> None:
     """Text at its true size, whatever the scale, so that exports and screens agree."""
-    big = _big(s.size, s.bold)
     painter.save()
     painter.translate(s.x, s.y)
     if s.angle:
         painter.rotate(s.angle)
     painter.scale(0.1, 0.1)
-    painter.setFont(big)
+    painter.setFont(_big(s.size, s.bold))
     painter.setPen(colour(s.fill))
-    back = 0.0
+    metrics, back = _metrics(s.size, s.bold), 0.0
     if s.anchor != "start":
-        wide = _metrics(s.size, s.bold).horizontalAdvance(s.text)
+        wide = metrics.horizontalAdvance(s.text)
         back = wide if s.anchor == "end" else wide / 2
-    painter.drawText(QPointF(-back, 0), s.text)
+    if raster:
+        painter.drawStaticText(QPointF(-back, -metrics.ascent()), _laid_out(s.text, s.size, s.bold))
+    else:  # a file keeps its text as text
+        painter.drawText(QPointF(-back, 0), s.text)
     painter.restore()
 
 

@@ -60,6 +60,8 @@ class MainWindow(QMainWindow):
         self._across.setSpacing(0)
         self._across.addWidget(_column(self.lenses, self.loom), 1)
         self._side_place = QWidget()
+        self._side_layout = QVBoxLayout(self._side_place)
+        self._side_layout.setContentsMargins(0, 0, 0, 0)
         self._side_place.setFixedWidth(SIDE)
         self._across.addWidget(self._side_place)
         self.views = QStackedWidget()
@@ -85,9 +87,7 @@ class MainWindow(QMainWindow):
 
         s = self.session
         self.side = SidePanel(s, self.palette_now)
-        self.side.setFixedWidth(self._side_place.width())
-        self._across.replaceWidget(self._side_place, self.side)
-        self._side_place.deleteLater()
+        self._side_layout.addWidget(self.side)
         self.toast = Toast(self)
         self.documents = Documents(s, self.settings, self.recovery, self)
         self.commands = Commands(self)
@@ -150,8 +150,7 @@ class MainWindow(QMainWindow):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        side = self.side if self._complete else self._side_place
-        side.setFixedWidth(SIDE if self.width() >= NARROW else SIDE_NARROW)
+        self._side_place.setFixedWidth(SIDE if self.width() >= NARROW else SIDE_NARROW)
         if self._complete:
             self.toast.place()
 

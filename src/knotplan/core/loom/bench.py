@@ -1,7 +1,6 @@
 """Where everything lies: the board turned as on the bench, the parts on both sides of it.
 
-Pure geometry in points; the board's centre is the origin, y goes down. One pitch of a header
-(2.54 mm) is 29 points.
+Pure geometry in points, as in `board_place`.
 """
 
 
@@ -9,32 +8,14 @@ from msgspec import Struct
 
 from knotplan.catalog.needs import Feed, Gives, Ground, Supply
 from knotplan.core.circuit import Circuit
-from knotplan.core.loom.shapes import text_width
-from knotplan.core.plan import BOARD, Plan, split
+from knotplan.core.loom.board_place import PinSpot, board_place
+from knotplan.core.plan import split
 
-SCALE = 29 / 2.54
-"""points for a millimetre"""
-CARD_W, HEAD_H, LEAD_H, FOOT_H, CARD_GAP = 212.0, 46.0, 22.0, 8.0, 14.0
-ALLEY = 176.0
-"""width of the space for cords between cards and board"""
-LABEL = 11.5
-PIN_R = 9.0
-
-
-class PinSpot(Struct, frozen=True):
-    """A contact of the board: its centre, where its cord leaves, and its label."""
-
-    contact: str
-    x: float
-    y: float
-    exit_x: float
-    exit_y: float
-    out: tuple[float, float]
-    """direction in which its cord leaves"""
-    label_x: float
-    label_y: float
-    label_anchor: str
-    label_angle: float
+CARD_W, HEAD_H, LEAD_H, FOOT_H, CARD_GAP = 236.0, 47.0, 22.0, 7.0, 14.0
+ASPECT = 1.47
+"""width to height of the place where a bench is usually shown"""
+ALLEY_LEAST, ALLEY_MOST, ALLEY_LYING = 118.0, 190.0, 92.0
+"""width of the space for cords between cards and board; a lying board's cords leave at its long edges"""
 
 
 class LeadSpot(Struct, frozen=True):
@@ -64,15 +45,18 @@ class Bench(Struct, frozen=True):
     """x, y, w, h"""
     upright: bool
     """the header's rows run down the page"""
+    alley: float
+    """width of the space for cords"""
     pins: dict[str, PinSpot]
     cards: tuple[Card, ...]
     leads: dict[str, LeadSpot]
 
     def bounds(self) -> tuple[float, float, float, float]:
         """x, y, w, h of everything."""
-        bx, by, bw, bh = self.board
-        left = min([bx, *(c.x for c in self.cards)])
-        right = max([bx + bw, *(c.x + c.w for c in self.cards)])
+        _, by, bw, bh = self.board
+        half = bw / 2 + self.alley + CARD_W  # both columns, so that the board stays where it is
+        left = min([-half, *(c.x for c in self.cards)])
+        right = max([half, *(c.x + c.w for c in self.cards)])
         top = min([by, *(c.y for c in self.cards)])
         bottom = max([by + bh, *(c.y + c.h for c in self.cards)])
         return left, top, right - left, bottom - top
@@ -81,66 +65,12 @@ class Bench(Struct, frozen=True):
         return next(c for c in self.cards if c.part == part)
 
 
-# --- the board --------------------------------------------------------------------------------
-
-
-def _turned(x: float, y: float, plan: Plan) -> tuple[float, float]:
-    """A place on the board, seen flipped and turned clockwise."""
-    if plan.flipped:
-        x = -x
-    return {0: (x, y), 90: (-y, x), 180: (-x, -y), 270: (y, -x)}[plan.turned]
-
-
-def _board(circuit: Circuit) -> tuple[tuple[float, float, float, float], dict[str, PinSpot], bool]:
-    board, plan = circuit.board, circuit.plan
-    upright = plan.turned in (0, 180)
-    w, h = board.outline.width_mm * SCALE, board.outline.height_mm * SCALE
-    raw: dict[str, tuple[float, float]] = {}
-    for pin_id, pin in board.pins.items():
-        header = board.headers[pin.header]
-        raw[pin_id] = ((header.x_mm + (pin.col - 1) * header.column_gap_mm) * SCALE - w / 2,
-                       (header.y_mm + (pin.row - 1) * header.pitch_mm) * SCALE - h / 2)  # fmt: skip
-    longest = max(text_width(board.name(p, circuit.scheme), LABEL) for p in board.pins) + PIN_R + 19
-    inner = {p: _label_inside(circuit, p) for p in board.pins}
-    room = min((w / 2 - abs(x) for p, (x, _) in raw.items() if not inner[p]), default=longest)
-    w += 2 * max(0.0, longest - room)
-    spots = {}
-    for pin_id, (x0, y0) in raw.items():
-        x, y = _turned(x0, y0, plan)
-        side = _turned(1 if x0 > 0 else -1, 0, plan)
-        edge = (side[0] * (w / 2), y) if upright else (x, side[1] * (w / 2))
-        spots[f"{BOARD}.{pin_id}"] = _spot(f"{BOARD}.{pin_id}", x, y, edge, side, inner[pin_id])
-    for k, (socket, spec) in enumerate(board.sockets.items()):
-        x0 = (k - (len(board.sockets) - 1) / 2) * 74
-        x, y = _turned(x0, (-1 if spec.side == "top" else 1) * (h / 2), plan)
-        out = _turned(0, -1 if spec.side == "top" else 1, plan)
-        spots[f"{BOARD}.{socket}"] = PinSpot(f"{BOARD}.{socket}", x, y, x, y, out, x, y, "middle", 0)
-    bw, bh = (w, h) if upright else (h, w)
-    return (-bw / 2, -bh / 2, bw, bh), spots, upright
-
-
-def _label_inside(circuit: Circuit, pin_id: str) -> bool:
-    """Single columns lie at the edge, so their labels stand on the board's inner side."""
-    return circuit.board.headers[circuit.board.pins[pin_id].header].columns == 1
-
-
-def _spot(contact: str, x: float, y: float, edge: tuple[float, float], side: tuple[float, float],
-          inside: bool) -> PinSpot:  # fmt: skip
-    away = -1 if inside else 1
-    dx, dy = side[0] * away, side[1] * away
-    gap = PIN_R + 9
-    if dx:
-        return PinSpot(contact, x, y, *edge, side, x + dx * gap, y + 4.0, "start" if dx > 0 else "end", 0.0)
-    # along a lying header names stand upright beside their pins
-    return PinSpot(contact, x, y, *edge, side, x + 4.0, y + dy * gap, "start" if dy < 0 else "end", -90.0)
-
-
 # --- the parts --------------------------------------------------------------------------------
 
 
 def is_stub(circuit: Circuit, lead: str) -> bool:
     """Supply and ground ties are short tagged stubs; signals keep their cords."""
-    tie = circuit.plan.tie_of(lead)
+    tie = circuit.tie_of(lead)
     if tie is None:
         return False
     pin = circuit.pin(tie.to)
@@ -157,8 +87,18 @@ def _pull(circuit: Circuit, spots: dict[str, PinSpot], part: str) -> list[PinSpo
     return signals or [spots[t.to] for t in ties]
 
 
+def card_height(leads: int) -> float:
+    """How tall the card of a part with so many leads is."""
+    return HEAD_H + LEAD_H * leads + FOOT_H
+
+
+def lead_at(number: int) -> float:
+    """How far below its card's upper edge a lead lies."""
+    return HEAD_H + LEAD_H * (number + 0.5)
+
+
 def _height(circuit: Circuit, part: str) -> float:
-    return HEAD_H + LEAD_H * len(circuit.parts[part].leads) + FOOT_H
+    return card_height(len(circuit.parts[part].leads))
 
 
 def _key(spot: PinSpot, side: str, upright: bool, half: float) -> float:
@@ -241,11 +181,20 @@ def _spread(wanted: list[float], heights: list[float]) -> list[float]:
     return placed
 
 
+def _alley(board: tuple[float, float, float, float], upright: bool) -> float:
+    """As wide as the usual window leaves it beside the board at full height."""
+    if not upright:
+        return ALLEY_LYING
+    return min(ALLEY_MOST, max(ALLEY_LEAST, (board[3] * ASPECT - board[2]) / 2 - CARD_W))
+
+
 def lay_out(circuit: Circuit) -> Bench:
     """The bench of a circuit."""
-    board, spots, upright = _board(circuit)
+    plan = circuit.plan
+    place = board_place(circuit.board, circuit.scheme, plan.turned, plan.flipped)
+    board, spots, upright = place.box, place.pins, place.upright
     half = board[2] / 2
-    alley = ALLEY if upright else ALLEY * 0.75
+    alley = _alley(board, upright)
     cards: list[Card] = []
     for side, parts in _sides(circuit, spots).items():
         keys = {p: [_key(spots[t.to], side, upright, half) for lead in circuit.parts[p].leads
@@ -262,11 +211,11 @@ def lay_out(circuit: Circuit) -> Bench:
         x = -half - alley - CARD_W if side == "left" else half + alley
         for p, y, h in zip(order, tops, heights, strict=True):
             face = x + CARD_W if side == "left" else x
-            own = tuple(LeadSpot(f"{p}.{name}", face, y + HEAD_H + LEAD_H * (k + 0.5))
+            own = tuple(LeadSpot(f"{p}.{name}", face, y + lead_at(k))
                           for k, name in enumerate(circuit.parts[p].leads))  # fmt: skip
             cards.append(Card(p, side, x, y, CARD_W, h, own))
     leads = {spot.contact: spot for card in cards for spot in card.leads}
-    return Bench(board, upright, spots, tuple(cards), leads)
+    return Bench(board, upright, alley, spots, tuple(cards), leads)
 
 
 def _centred(tops: list[float], heights: list[float], board: tuple[float, float, float, float]) -> list[float]:

@@ -4,7 +4,8 @@
 from msgspec import Struct
 
 from knotplan.core.circuit import Circuit
-from knotplan.core.loom.bench import Bench, LeadSpot, PinSpot, is_stub
+from knotplan.core.loom.bench import Bench, LeadSpot, is_stub
+from knotplan.core.loom.board_place import PinSpot
 from knotplan.core.plan import Bead, PullDown, PullUp, SeriesResistor, Tie
 from knotplan.core.quantity import show
 
@@ -49,7 +50,7 @@ def to_pin(bench: Bench, lead: LeadSpot, pin: PinSpot, side: str) -> tuple[Piece
         if (lead.y - pin.exit_y) * pin.out[1] < 16:  # level with the board or behind it: round its corner first
             x0, _, w, _ = bench.board
             corner = x0 - 22 if side == "left" else x0 + w + 22
-            level = pin.exit_y + pin.out[1] * 26
+            level = pin.exit_y + pin.out[1] * (16 + 0.1 * abs(corner - pin.exit_x))  # one cord within another
             half = (lead.x + corner) / 2
             return ((half, lead.y, half, level, corner, level),
                     (corner + (pin.exit_x - corner) * 0.6, level, pin.exit_x, level, pin.exit_x, pin.exit_y))  # fmt: skip

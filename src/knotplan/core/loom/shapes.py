@@ -3,6 +3,8 @@
 from functools import lru_cache
 from typing import Literal, NamedTuple
 
+from knotplan.core.loom.letters import BOLD, REGULAR
+
 Anchor = Literal["start", "middle", "end"]
 
 
@@ -75,12 +77,25 @@ class Text(NamedTuple):
 Shape = Box | Disc | Arc | Polygon | Curve | Text
 
 
+def moved(shape: Shape, dx: float, dy: float) -> Shape:
+    """The same shape somewhere else."""
+    if not dx and not dy:
+        return shape
+    match shape:
+        case Polygon(points=points):
+            return shape._replace(points=tuple((x + dx, y + dy) for x, y in points))
+        case Curve(start=(x, y), pieces=pieces):
+            there = tuple((p[0] + dx, p[1] + dy, p[2] + dx, p[3] + dy, p[4] + dx, p[5] + dy) for p in pieces)
+            return shape._replace(start=(x + dx, y + dy), pieces=there)
+        case _:
+            return shape._replace(x=shape.x + dx, y=shape.y + dy)
+
+
 @lru_cache(4096)
 def text_width(text: str, size: float, bold: bool = False) -> float:
-    """About how wide a text is; the interface font's letters are 0.55 of its size on average."""
-    narrow = sum(c in "iljftr.,:;|!'()[] 1I" for c in text)
-    wide = sum(c in "mwMWΩ@%—" for c in text)
-    return (len(text) * 0.585 - narrow * 0.24 + wide * 0.25) * size * (1.05 if bold else 1.0)
+    """How wide a line is in the interface font (kerning apart); letters that it lacks count as wide ones."""
+    widths = BOLD if bold else REGULAR
+    return sum(widths.get(c, 1000) for c in text) * size / 1000
 
 
 @lru_cache(4096)

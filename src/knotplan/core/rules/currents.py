@@ -75,7 +75,7 @@ def _relief(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:
     loads = [(e.worst_a, f"{p}.{e.a}") for p, part in c.parts.items() for e in part.elements.values()
              if isinstance(e, Load) and c.net(f"{p}.{e.a}") == net]  # fmt: skip
     for _, lead in sorted(loads, reverse=True):
-        if c.plan.tie_of(lead) and isinstance(c.need(lead), Supply):
+        if c.tie_of(lead) and isinstance(c.need(lead), Supply):
             return own_supply(facts, lead)
     return ()
 

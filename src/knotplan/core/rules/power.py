@@ -91,7 +91,7 @@ def jerky_load_on_board(facts: Facts) -> Iterator[Draft]:
     for part_id, part in c.parts.items():
         for e in part.elements.values():
             lead = f"{part_id}.{e.a}"
-            if not isinstance(e, Load) or c.plan.tie_of(lead) is None:
+            if not isinstance(e, Load) or c.tie_of(lead) is None:
                 continue
             need, origin = c.need(lead), c.origin(lead)
             if not (isinstance(need, Supply) and need.jerks and origin and origin.id in c.board.rails):

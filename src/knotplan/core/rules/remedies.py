@@ -57,7 +57,7 @@ def logic_supply(facts: Facts, part_ids: list[str], most_v: float) -> Iterator[R
     for part_id in part_ids:
         for name in c.parts[part_id].leads:
             lead = f"{part_id}.{name}"
-            tie, need = c.plan.tie_of(lead), c.need(lead)
+            tie, need = c.tie_of(lead), c.need(lead)
             if tie is None or not isinstance(need, Supply) or not need.signal:
                 continue
             origin = c.origin(tie.to)

@@ -94,7 +94,7 @@ def need_unmet(facts: Facts) -> Iterator[Draft]:
 def _elsewhere(facts: Facts, tie: Tie) -> tuple[Remedy, ...]:
     """The tie to a better contact; a second tie of its lead only goes away."""
     c = facts.circuit
-    if c.plan.tie_of(tie.lead) != tie:
+    if c.tie_of(tie.lead) != tie:
         return (remedy(f"Untie {c.title(tie.lead)} from {c.full_title(tie.to)}", edits.untie, tie.id),)
     return move(facts, tie.lead, tie.to)
 
@@ -128,7 +128,7 @@ def timer_shared(facts: Facts) -> Iterator[Draft]:
                          if hz != first[2] else f"{c.title(first[1])} and {c.title(lead)} on the same channel")  # fmt: skip
                 yield Draft(f"{title.capitalize()} would have to give {clash}.", (first[1], lead),
                             (Number(c.title(first[1]), first[2], "Hz"), Number(c.title(lead), hz, "Hz")),
-                            partial(move, facts, lead, c.plan.tie_of(lead).to,  # type: ignore[union-attr]
+                            partial(move, facts, lead, c.tie_of(lead).to,  # type: ignore[union-attr]
                                     verb=f"Move {c.title(lead)} to"))  # fmt: skip
 
 

@@ -38,7 +38,7 @@ class LeadPanel(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(8)
-        tie = c.plan.tie_of(lead)
+        tie = c.tie_of(lead)
         layout.addWidget(label(c.title(lead), "head"))
         said = f"tied to {c.full_title(tie.to)}" if tie else "not tied"
         layout.addWidget(label(f"Needs {need_words(c, lead)}. Now {said}.", "faint"))

@@ -57,7 +57,7 @@ class PinPanel(QWidget):
         if session.report.checked and pin is not None:
             for text in _states(session, contact):
                 layout.addWidget(label(text, "faint"))
-        able = [(lead, f) for lead, f in leads_for(c, contact) if c.plan.tie_of(lead) is None]
+        able = [(lead, f) for lead, f in leads_for(c, contact) if c.tie_of(lead) is None]
         if able:
             layout.addWidget(line())
             layout.addWidget(label("Leads that could use it", "strong"))

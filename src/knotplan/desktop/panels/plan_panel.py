@@ -12,6 +12,10 @@ MOST = 6
 """leads offered to be tied next"""
 
 
+def counted(number: int, thing: str) -> str:
+    return f"{number} {thing}" if number == 1 else f"{number} {thing}s"
+
+
 class PlanPanel(QWidget):
     """Board, parts, and the next step; it follows the session by itself, without being remade."""
 
@@ -45,7 +49,7 @@ class PlanPanel(QWidget):
     def refresh(self) -> None:
         c, report = self.session.circuit, self.session.report
         self.title.setText(c.plan.title)
-        self.about.setText(f"{len(c.parts)} parts and {len(c.plan.ties)} ties on {c.board.title}.")
+        self.about.setText(f"{counted(len(c.parts), 'part')} and {counted(len(c.plan.ties), 'tie')} on {c.board.title}.")
         self.leads = [lead for f in report.findings if f.rule == "lead-untied" for lead in f.subjects]
         self.next.setText(self._next())
         for k, made in enumerate(self.buttons):
@@ -57,7 +61,7 @@ class PlanPanel(QWidget):
     def _next(self) -> str:
         report = self.session.report
         if self.leads:
-            return f"{len(self.leads)} leads still want a tie:"
+            return "One lead still wants a tie:" if len(self.leads) == 1 else f"{len(self.leads)} leads still want a tie:"
         if not report.circuit.parts:
             return ("Press A and type what you have. Then pull a cord from a lead to a pin, or select a lead and press "
                     "Enter for the best pin.")  # fmt: skip

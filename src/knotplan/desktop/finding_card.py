@@ -1,0 +1,244 @@
+"""One finding with its remedies: one click shows what would change, a second makes it.
+
+Texts are painted and children placed by hand: with layouts and labels, a list of cards takes longer to lay
+out after an edit than the whole analysis.
+"""
+
+from functools import lru_cache, partial
+
+from PySide6.QtCore import QRect, QRectF, Qt, Signal
+from PySide6.QtGui import QFont, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from knotplan.core import edits
+from knotplan.core.changes import changes
+from knotplan.core.edits import Remedy
+from knotplan.core.finding import Finding
+from knotplan.core.loom.marks import severity
+from knotplan.core.loom.palette import Palette
+from knotplan.core.quantity import show
+from knotplan.desktop.paint import colour, paint
+from knotplan.desktop.panels.fields import button, label
+from knotplan.desktop.session import Session
+
+PAD, INDENT, GAP = 10, 38, 5
+WRAP = int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop) | int(Qt.TextFlag.TextWordWrap)
+
+
+def wrapped(text: str, metrics: QFontMetrics, room: int) -> str:
+    """The text in as many lines as it needs; buttons do not wrap by themselves."""
+    lines = [""]
+    for word in text.split(" "):
+        longer = f"{lines[-1]} {word}".strip()
+        if metrics.horizontalAdvance(longer) <= room or not lines[-1]:
+            lines[-1] = longer
+        else:
+            lines.append(word)
+    return "\n".join(lines)
+
+
+@lru_cache(1024)
+def height_of(text: str, font_key: str, room: int) -> int:
+    """Height of a text wrapped within a width; asked again and again for the same texts."""
+    font = QFont()
+    font.fromString(font_key)
+    return QFontMetrics(font).boundingRect(QRect(0, 0, room, 4000), WRAP, text).height()
+
+
+def explained(f: Finding) -> str:
+    """Why a finding matters, its numbers beside their limits, and where they come from."""
+    numbers = [f"{n.name}: {show(n.value, n.unit)}" + (f", limit {show(n.limit, n.unit)}" if n.limit is not None else "")
+               for n in f.numbers]  # fmt: skip
+    return "\n".join([f.message, "", f.reason, *([""] if numbers else []), *numbers, "", f"Source: {f.source}",
+                      f"Rule: {f.rule}"])  # fmt: skip
+
+
+class FindingCard(QWidget):
+    """One finding; the same card serves another finding later, which is much quicker than a new one."""
+
+    resized = Signal()
+    """what is on it needs another height"""
+
+    def __init__(self, session: Session, palette: Palette, parent: QWidget):
+        super().__init__(parent)
+        self.session, self.p = session, palette
+        self.finding: Finding
+        self.remedies: tuple[Remedy, ...] = ()
+        self.preview: QFrame | None = None
+        self.reason: QLineEdit | None = None
+        self.buttons: list[QPushButton] = []
+        self._texts: list[tuple[QRect, str, bool]] = []
+        """(place, text, whether it is the title)"""
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._bold = QFont(self.font())
+        self._bold.setWeight(QFont.Weight.DemiBold)
+        self.withdraw_button = self._child(button("Take that back", "withdraw", "No longer live with this",
+                                                  self._withdraw, "quiet"))  # fmt: skip
+        self.accept_button = self._child(button("Accept …", "accept", "Live with this, with a reason that is kept",
+                                                self._ask, "quiet"))  # fmt: skip
+
+    def _child(self, made: QPushButton) -> QPushButton:
+        made.setParent(self)
+        return made
+
+    # --- what it shows ----------------------------------------------------------------------------
+
+    def assign(self, finding: Finding) -> None:
+        """Shows a finding; its remedies are filled in later."""
+        self._clear_preview()
+        if self.reason is not None:
+            self.reason.deleteLater()
+            self.reason = None
+        self.finding = finding
+        self.setAccessibleName(f"{finding.severity}: {finding.title}")
+        self.setAccessibleDescription(finding.message)
+        self.setToolTip(f"{finding.reason}\nSource: {finding.source}\nRule: {finding.rule}\nF1 shows its numbers")
+        self.withdraw_button.setVisible(bool(finding.accepted))
+        self.accept_button.setVisible(not finding.accepted)
+        self._show_remedies(())
+        self.update()
+
+    def fill(self) -> None:
+        """Looks for the remedies, and shows them where they are not those shown."""
+        if not self.finding.accepted and self.finding.remedies != self.remedies:
+            self._show_remedies(self.finding.remedies)
+            self.resized.emit()
+
+    def _show_remedies(self, remedies: tuple[Remedy, ...]) -> None:
+        self.remedies = remedies
+        while len(self.buttons) < len(remedies):
+            number = len(self.buttons)
+            self.buttons.append(self._child(button("", "remedy", "Shows what would change; a second click makes it",
+                                                   partial(self._show_preview_of, number), "remedy")))  # fmt: skip
+        for number, made in enumerate(self.buttons):
+            made.setVisible(number < len(remedies))
+            if number < len(remedies):
+                made.setAccessibleName(remedies[number].title)
+
+    def arrange(self, width: int) -> int:
+        """Places everything within a width; returns the height that it takes."""
+        f, room = self.finding, width - INDENT - PAD
+        self._texts, y = [], PAD
+        for text, bold in ((f.title, True), (f.message, False), *([(f"Accepted: {f.accepted}", False)] if f.accepted else [])):
+            tall = height_of(text, (self._bold if bold else self.font()).key(), room)
+            self._texts.append((QRect(INDENT, y, room, tall), text, bold))
+            y += tall + 3
+        y += GAP - 3
+        if self.preview is not None:
+            tall = self.preview.heightForWidth(room)
+            self.preview.setGeometry(INDENT, y, room, tall)
+            y += tall + GAP
+        y = self._place_buttons(y, room)
+        if self.reason is not None:
+            self.reason.setGeometry(INDENT, y, room, self.reason.sizeHint().height())
+            y += self.reason.height() + GAP
+        return y + PAD - GAP
+
+    def _place_buttons(self, y: int, room: int) -> int:
+        """Remedies one below another; accepting beside the last where there is room."""
+        right, top = 0, y
+        for made, remedy in zip(self.buttons, self.remedies, strict=False):
+            text = wrapped(remedy.title, made.fontMetrics(), room - 24)
+            if text != made.text():
+                made.setText(text)
+            size = made.sizeHint()
+            made.setGeometry(INDENT, y, size.width(), size.height())
+            right, top = size.width() + 4, y
+            y += size.height() + GAP
+        last = self.withdraw_button if self.finding.accepted else self.accept_button
+        size = last.sizeHint()
+        if right and right + size.width() <= room:
+            last.setGeometry(INDENT + right, top, size.width(), y - GAP - top)
+            return y
+        last.setGeometry(INDENT - 7, y, size.width(), size.height())
+        return y + size.height() + GAP
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+        focus = self.hasFocus()
+        painter.setPen(QPen(colour(self.p.active if focus else self.p.edge), 2 if focus else 1))
+        painter.setBrush(colour(self.p.card))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
+        paint(painter, severity(21, 21, self.finding.severity, self.p, 9))
+        for place, text, bold in self._texts:
+            painter.setFont(self._bold if bold else self.font())
+            painter.setPen(colour(self.p.ink if bold else self.p.faint))
+            painter.drawText(place, WRAP, text)
+        painter.end()
+
+    # --- choosing it --------------------------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.setFocus()
+        self.session.select_subject(self.finding.subjects[0])
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.session.select_subject(self.finding.subjects[0])
+        else:
+            super().keyPressEvent(event)
+
+    # --- remedies -------------------------------------------------------------------------------
+
+    def _show_preview_of(self, number: int) -> None:
+        self.show_preview(self.remedies[number])
+
+    def show_preview(self, remedy: Remedy) -> None:
+        """Shows what would change, on the bench and in words; a second click on the same makes it."""
+        if self.session.preview == remedy and self.preview is not None:
+            self.session.make(remedy)
+            return
+        self._clear_preview()
+        self.session.show_preview(remedy)
+        after = self.session.preview_circuit()
+        assert after is not None
+        self.preview = QFrame(self)
+        self.preview.setProperty("kind", "preview")
+        box = QVBoxLayout(self.preview)
+        box.setContentsMargins(8, 6, 8, 6)
+        for text in changes(self.session.circuit, after):
+            box.addWidget(label(f"• {text}"))
+        make = button("Make this change", "make", "Does it; undo takes it back (Ctrl+Z)",
+                      lambda: self.session.make(remedy), "main")  # fmt: skip
+        leave = button("Leave it", "leave", "Changes nothing", self._leave, "quiet")
+        across = QHBoxLayout()
+        across.addWidget(make)
+        across.addWidget(leave)
+        across.addStretch(1)
+        box.addLayout(across)
+        self.preview.show()
+        self.resized.emit()
+        make.setFocus()
+
+    def _clear_preview(self) -> None:
+        if self.preview is not None:
+            self.preview.hide()
+            self.preview.deleteLater()
+            self.preview = None
+
+    def _leave(self) -> None:
+        self._clear_preview()
+        self.session.show_preview(None)
+        self.resized.emit()
+
+    # --- accepting ------------------------------------------------------------------------------
+
+    def _ask(self) -> None:
+        if self.reason is None:
+            self.reason = QLineEdit(self)
+            self.reason.setObjectName("reason")
+            self.reason.setAccessibleName("Why this is acceptable")
+            self.reason.setPlaceholderText("why is this acceptable? then Enter")
+            self.reason.returnPressed.connect(self._accept)
+            self.reason.show()
+            self.resized.emit()
+        self.reason.setFocus()
+
+    def _accept(self) -> None:
+        f = self.finding
+        assert self.reason is not None
+        self.session.edit(f"accept {f.title.lower()}", edits.accept, f.rule, f.subjects, f.message, self.reason.text())
+
+    def _withdraw(self) -> None:
+        self.session.edit("no longer accept", edits.withdraw, self.finding.rule, self.finding.subjects)
