@@ -249,12 +249,18 @@ def test_lost_work_is_offered_and_taken_up_as_unsaved(open_window, tmp_path: Pat
     from knotplan.examples import example
 
     lost = edits.retitle(example("harbour-light", shipped()), "Lost and found")
-    Recovery(tmp_path / "state", 4_000_000).keep(lost, None)
+    folder = tmp_path / "state"
+    Recovery(folder, 4_000_001).keep(example("harbour-light-draft", shipped()), Path("/home/me/other.knot.json"))
+    Recovery(folder, 4_000_000).keep(lost, None)
+    os.utime(folder / "4000001.work.json", (0, 0))
+    asked = []
     window = open_window()
     monkeypatch.setattr(app, "work_folder", lambda: tmp_path / "state")
-    monkeypatch.setattr(dialogs, "ask_recover", lambda titles, parent: titles == ["Lost and found"])
+    monkeypatch.setattr(dialogs, "ask_recover", lambda work, parent: asked.append(work) or True)
     app.recover(window, shipped())
     assert window.session.plan == lost and window.session.dirty
+    assert len(asked) == 1 and asked[0].startswith("Lost and found: 9 parts, 20 ties, as of ")
+    assert (folder / "4000001.work.json").exists(), "what was not asked about is still there at the next start"
 
 
 def test_nothing_is_kept_of_what_is_saved(qtbot, window: MainWindow, tmp_path: Path) -> None:

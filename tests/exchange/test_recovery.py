@@ -25,6 +25,17 @@ def test_work_of_this_process_is_not_lost(tmp_path: Path) -> None:
     assert list(tmp_path.iterdir()) == []
 
 
+def test_a_dead_namesake_s_work_is_neither_hidden_nor_overwritten(tmp_path: Path) -> None:
+    """In a container every process has the same number."""
+    plan = example("harbour-light", shipped())
+    Recovery(tmp_path).keep(plan, None)
+    again = Recovery(tmp_path)
+    again.keep(edits.retitle(plan, "Another"), None)
+    assert [x.plan for x in again.lost(shipped())] == [plan]
+    again.drop()
+    assert [x.plan for x in Recovery(tmp_path).lost(shipped())] == [plan]
+
+
 def test_what_cannot_be_read_is_put_aside_not_offered_and_not_deleted(tmp_path: Path) -> None:
     for k, text in enumerate(["{", "[]", '{"plan": 3}', json.dumps({"plan": "{}", "origin": None})]):
         (tmp_path / f"{GONE + k}.work.json").write_text(text)

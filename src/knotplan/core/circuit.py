@@ -4,7 +4,7 @@ from functools import cached_property
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import Board, Pin
+from knotplan.catalog.boards import Board, Pin, parse_function
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.needs import Driven, Feed, Gives, Ground, Need, Supply
 from knotplan.catalog.parts import Lead, Part, Source
@@ -12,6 +12,8 @@ from knotplan.catalog.quantities import Range
 from knotplan.core.names import LABEL, NameBook
 from knotplan.core.plan import BOARD, PlacedPart, Plan, SeriesResistor, Tie, split
 
+WAKES = {"pull-up": "pulled up", "pull-down": "pulled down", "floating": "floating", "high": "high", "low": "low"}
+"""the state of a pin at power-on, in words"""
 GROUND = "ground"
 """the board's ground, as the name of a net"""
 
@@ -100,6 +102,17 @@ class Circuit:
         """A contact so that nobody can mistake it: "L12 (pos 4)"."""
         place, title = self.place(contact), self.title(contact)
         return f"{title} ({place})" if place and self.scheme != "position" else place or title
+
+    def does(self, contact: str) -> str:
+        """What a pin can do, in words: "in and out, UART 0 tx, pulse pair A"."""
+        pin = self.pin(contact)
+        said = []
+        for job in map(parse_function, pin.functions if pin else ()):
+            unit = self.board.peripherals.get(f"{job.kind}:{job.instance}")
+            # the channels of buses have names that people know; those of timers and converters are mere numbers
+            channel = f" {job.channel}" if job.channel and job.kind in ("uart", "i2c", "spi") else ""
+            said.append(f"{unit.title}{channel}" if unit else "in and out")
+        return ", ".join(dict.fromkeys(said))
 
     def leads(self) -> list[str]:
         """Every lead of every part, in order."""

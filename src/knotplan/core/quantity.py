@@ -91,6 +91,10 @@ def code(ohm: float) -> str:
     raise AssertionError("unreachable")
 
 
-def share(value: float, limit: float) -> float:
-    """How much of a limit is used, 1.0 being all of it."""
-    return value / limit if limit > 0 else math.inf
+def counted(number: int, thing: str) -> str:
+    """A number of things, in words that agree.
+
+    >>> counted(1, "tie"), counted(2, "tie")
+    ('1 tie', '2 ties')
+    """
+    return f"{number} {thing}" if number == 1 else f"{number} {thing}s"

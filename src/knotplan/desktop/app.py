@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication
 
 from knotplan.catalog.load import Catalog, shipped
 from knotplan.core.plan import Plan
+from knotplan.core.quantity import counted
 from knotplan.desktop import theme
 from knotplan.desktop.session import Session
 from knotplan.desktop.settings import Settings, work_folder
@@ -19,7 +20,7 @@ from knotplan.examples import example
 from knotplan.exchange.plan_file import PlanFileError, load
 
 if TYPE_CHECKING:
-    from knotplan.exchange.recovery import Recovery
+    from knotplan.exchange.recovery import Lost, Recovery
 
 
 def application() -> QApplication:
@@ -97,13 +98,17 @@ def recover(window: MainWindow, catalog: Catalog) -> None:
 
     window.recovery = Recovery(work_folder())
     window.complete()
-    lost = window.recovery.lost(catalog)
-    if not lost:
-        return
-    newest = lost[0]
-    where = f" ({newest.origin})" if newest.origin else ""
-    if ask_recover([f"{newest.plan.title}{where}"], window):
-        window.session.replace_document(newest.plan, newest.origin, saved=False)
-        window.documents.keep_aside()
-    for work in lost:
+    for work in window.recovery.lost(catalog):
+        if ask_recover(_described(work), window):
+            window.session.replace_document(work.plan, work.origin, saved=False)
+            window.documents.keep_aside()
+            work.kept.unlink(missing_ok=True)
+            return  # what else was lost is asked about at the next start
         work.kept.unlink(missing_ok=True)
+
+
+def _described(work: "Lost") -> str:
+    """What was lost, so that its maker knows it again."""
+    size = f"{counted(len(work.plan.parts), 'part')}, {counted(len(work.plan.ties), 'tie')}"
+    where = f"\nfrom {work.origin}" if work.origin else ""
+    return f"{work.plan.title}: {size}, as of {work.when:%H:%M on %d %B %Y}{where}"

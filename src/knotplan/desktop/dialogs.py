@@ -100,13 +100,15 @@ def ask_save(name: str, parent: QWidget) -> str:
     return "save" if box.clickedButton() is save else "discard" if box.clickedButton() is away else "cancel"
 
 
-def ask_recover(titles: list[str], parent: QWidget) -> bool:
-    """Whether to take up work that a crash left behind."""
+def ask_recover(work: str, parent: QWidget) -> bool:
+    """Whether to take up work that a crash left behind; closing the question takes it up, so that nothing is lost."""
     box = QMessageBox(parent)
     box.setWindowTitle("Knot Plan")
     box.setText("Work was left behind when Knot Plan ended without being closed:")
-    box.setInformativeText("\n".join(titles))
+    box.setInformativeText(work)
     yes = box.addButton("Take it up", QMessageBox.ButtonRole.AcceptRole)
-    box.addButton("Let it go", QMessageBox.ButtonRole.DestructiveRole)
+    away = box.addButton("Let it go", QMessageBox.ButtonRole.DestructiveRole)
+    box.setDefaultButton(yes)
+    box.setEscapeButton(yes)
     box.exec()
-    return box.clickedButton() is yes
+    return box.clickedButton() is not away

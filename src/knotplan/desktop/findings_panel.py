@@ -9,7 +9,9 @@ from knotplan.desktop.finding_card import FindingCard
 from knotplan.desktop.panels.fields import label
 from knotplan.desktop.session import Session
 
-GAP, MARGIN = 8, 8
+GAP = 8
+SCROLL = 18
+"""room for the scroll bar, kept also while there is none, so that cards keep their width"""
 
 
 class FindingsPanel(QWidget):
@@ -35,12 +37,11 @@ class FindingsPanel(QWidget):
         layout.addWidget(self.nothing)
         self.area = QScrollArea()
         self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
         self.area.setAccessibleName("List of findings")
         self.area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.holder = QWidget()
         self.area.setWidget(self.holder)
-        self.area.viewport().installEventFilter(self)
+        self.area.installEventFilter(self)
         layout.addWidget(self.area, 1)
         self.cards: list[FindingCard] = []
         self._spare: list[FindingCard] = []
@@ -111,7 +112,7 @@ class FindingsPanel(QWidget):
 
     def arrange(self) -> None:
         """Cards one below another, each as tall as it has to be."""
-        width = max(200, self.area.viewport().width() - MARGIN)
+        width = max(200, self.area.width() - SCROLL)
         y = 0
         for card in self.cards:
             tall = card.arrange(width)

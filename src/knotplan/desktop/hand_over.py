@@ -3,7 +3,7 @@
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QImage, QPainter, QPixmap, QShowEvent
+from PySide6.QtGui import QImage, QPainter, QPixmap, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from knotplan.core.edits import slug
+from knotplan.core.quantity import counted
 from knotplan.desktop.panels.fields import button, choice, label, row
 from knotplan.desktop.session import Session
 from knotplan.exchange.constants import SchemeError
@@ -59,6 +60,7 @@ class HandOver(QWidget):
         self.kinds.setObjectName("kinds")
         self.kinds.setAccessibleName("Kinds of file")
         self.kinds.setFixedWidth(270)
+        self.kinds.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.kinds.currentRowChanged.connect(lambda _: self._show())
         left.addWidget(self.kinds, 1)
         self.scheme_row = QVBoxLayout()
@@ -68,6 +70,23 @@ class HandOver(QWidget):
             button("Save all …", "saveAll", "Write every file into a folder", self.save_all),
         ))  # fmt: skip
         across.addLayout(left)
+        across.addWidget(self._preview(), 1)
+        for export in all_exports():
+            item = QListWidgetItem(f"{export.title}\n{export.what}")
+            item.setData(Qt.ItemDataRole.UserRole, export)
+            item.setToolTip(export.what)
+            self.kinds.addItem(item)
+        self.kinds.setSpacing(2)
+        self.kinds.setWordWrap(True)
+        self.kinds.setCurrentRow(0)
+        self._fitting = QTimer(self)
+        self._fitting.setSingleShot(True)
+        self._fitting.setInterval(60)
+        self._fitting.timeout.connect(self._show)
+        session.changed.connect(self.refresh)
+
+    def _preview(self) -> QStackedWidget:
+        """Where the chosen file is seen: as text, or as it will look."""
         self.stack = QStackedWidget()
         self.text = QPlainTextEdit()
         self.text.setReadOnly(True)
@@ -83,20 +102,14 @@ class HandOver(QWidget):
         self.area = area
         self.stack.addWidget(self.text)
         self.stack.addWidget(area)
-        across.addWidget(self.stack, 1)
-        for export in all_exports():
-            item = QListWidgetItem(f"{export.title}\n{export.what}")
-            item.setData(Qt.ItemDataRole.UserRole, export)
-            item.setToolTip(export.what)
-            self.kinds.addItem(item)
-        self.kinds.setSpacing(2)
-        self.kinds.setWordWrap(True)
-        self.kinds.setCurrentRow(0)
-        session.changed.connect(self.refresh)
+        return self.stack
 
     def refresh(self) -> None:
         if self.isVisible():
             self._show()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._fitting.start()  # once the resizing rests
 
     def showEvent(self, event: QShowEvent) -> None:
         QTimer.singleShot(0, self._show)
@@ -123,7 +136,7 @@ class HandOver(QWidget):
             self.scheme_row.addWidget(choice("numberScheme", "Which names the program uses", schemes,
                                              self.scheme or report.circuit.scheme, self._pick_scheme))  # fmt: skip
         stops = report.count("stop")
-        self.state.setText(f"{stops} findings at stop: mend them before power." if stops else
+        self.state.setText(f"{counted(stops, 'finding')} at stop: mend before power." if stops else
                            "Nothing at stop." + (f" {report.count('care')} to take care of." if report.count("care") else ""))
         try:
             if export.text:

@@ -1,7 +1,7 @@
 """The dark bubble beside what the pointer is on: name, state, and the answer to the selected lead."""
 
 from knotplan.core.budgets import pin_current
-from knotplan.core.circuit import Circuit
+from knotplan.core.circuit import WAKES
 from knotplan.core.fit import Grade, need_words
 from knotplan.core.loom.bench import Bench
 from knotplan.core.loom.cords import bead_words, colour_of
@@ -53,7 +53,7 @@ def _pin(report: Report, view: LoomView, contact: str) -> list[tuple[str, str]]:
         rail = c.board.rails[pin.rail]
         rows.append((f"{rail.title}, up to {show(rail.limit_a, 'A')}" if pin.rail in c.live_rails else "no voltage", ""))
     elif pin.kind == "io":
-        rows.append((_does(c, contact), ""))
+        rows.append((f"{c.does(contact)}, {WAKES[pin.power_on]} at power-on", ""))
     if name in report.points.pins:
         usual, worst = pin_current(report.points.pins[name])
         limit = c.board.drivers[pin.driver].recommended_a
@@ -63,15 +63,6 @@ def _pin(report: Report, view: LoomView, contact: str) -> list[tuple[str, str]]:
     for tie in c.ties_at.get(contact, ()):
         rows.append((f"tied to {c.title(tie.lead)}", ""))
     return rows + _answer(view, contact)
-
-
-def _does(c: Circuit, contact: str) -> str:
-    pin = c.pin(contact)
-    assert pin is not None
-    jobs = [c.board.peripherals[f"{k}:{i}"].title for k, _, rest in (f.partition(":") for f in pin.functions)
-            if (i := rest.partition(".")[0]) and f"{k}:{i}" in c.board.peripherals]  # fmt: skip
-    wake = {"pull-up": "pulled up", "pull-down": "pulled down"}.get(pin.power_on, pin.power_on)
-    return ", ".join(["in and out", *dict.fromkeys(jobs), f"{wake} at power-on"])
 
 
 def _answer(view: LoomView, contact: str) -> list[tuple[str, str]]:

@@ -37,12 +37,19 @@ def _metrics(size: float, bold: bool) -> QFontMetricsF:
     return QFontMetricsF(_big(size, bold))
 
 
+def interface_font(pixels: int, bold: bool = False) -> QFont:
+    """Our font, its letters never exchanged for others by their neighbours: such text cannot be copied from a PDF."""
+    made = QFont(FAMILY)
+    made.setPixelSize(max(1, pixels))
+    made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    made.setFeature(QFont.Tag("calt"), 0)
+    return made
+
+
 @cache
 def _big(size: float, bold: bool) -> QFont:
     """Fonts in whole pixels at ten times the size, scaled down by the painter: fractions stay true."""
-    made = QFont(FAMILY)
-    made.setPixelSize(max(1, round(size * 10)))
-    made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    made = interface_font(round(size * 10), bold)
     made.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
     return made
 

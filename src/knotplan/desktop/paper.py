@@ -7,7 +7,6 @@ from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QS
 from PySide6.QtGui import (
     QAbstractTextDocumentLayout,
     QColor,
-    QFont,
     QImage,
     QPageLayout,
     QPageSize,
@@ -24,7 +23,7 @@ from knotplan.core.loom.picture import picture
 from knotplan.core.loom.shapes import Picture
 from knotplan.core.loom.view import LoomView
 from knotplan.core.report import Report
-from knotplan.desktop.paint import FAMILY, colour, fit_into, paint
+from knotplan.desktop.paint import colour, fit_into, interface_font, paint
 from knotplan.desktop.theme import load_fonts
 from knotplan.exchange.exports import Export
 from knotplan.exchange.sheet import html
@@ -79,27 +78,38 @@ class Sheet:
     def __init__(self, report: Report):
         self.report = report
         self.head = self._document(html(report, "paper_head.html", image=""), PAGE.width() - 2 * EDGE)
-        # the toolkit repeats a table's head over whatever follows where the table ends with its page
-        table = re.sub("</?t(head|body)>", "", html(report, "ties.html", image=""))
-        self.body = self._document(table, PAGE.width() - 2 * EDGE)
-        self.body.setPageSize(QSizeF(PAGE.width() - 2 * EDGE, PAGE.height() - 2 * EDGE - 16))
+        # the toolkit repeats a table's head over whatever follows where the table ends with its page, and it leaves
+        # headings alone at a page's end: so the ties, and what follows them, are documents of their own
+        self.parts = [self._paged(re.sub("</?t(head|body)>", "", html(report, part, image="")))
+                      for part in ("ties.html", "notes.html")]  # fmt: skip
         self.picture = plan_picture(report)
 
     @staticmethod
     def _document(text: str, width: float) -> QTextDocument:
         document = QTextDocument()
         document.setDocumentMargin(0)
-        font = QFont(FAMILY)
-        font.setPixelSize(10)
-        document.setDefaultFont(font)
+        document.setDefaultFont(interface_font(10))
         document.setDefaultStyleSheet(STYLE)
         document.setHtml(text)
         document.setTextWidth(width)
         return document
 
+    def _paged(self, text: str) -> QTextDocument:
+        document = self._document(text, PAGE.width() - 2 * EDGE)
+        document.setPageSize(QSizeF(PAGE.width() - 2 * EDGE, PAGE.height() - 2 * EDGE - 16))
+        return document
+
     @property
     def pages(self) -> int:
-        return 1 + self.body.pageCount()
+        return 1 + sum(part.pageCount() for part in self.parts)
+
+    def _part_page(self, number: int) -> tuple[QTextDocument, int]:
+        """The document of a page after the first, and the page within it."""
+        for part in self.parts:
+            if number < part.pageCount():
+                return part, number
+            number -= part.pageCount()
+        raise IndexError(number)
 
     def paint_page(self, painter: QPainter, number: int) -> None:
         """Paints a page (from 0) in points."""
@@ -115,9 +125,9 @@ class Sheet:
             paint(painter, self.picture.shapes)
             painter.restore()
         else:
-            self._draw(painter, self.body, inner, number - 1)
-        font = QFont(FAMILY)
-        font.setPixelSize(8)
+            document, page = self._part_page(number - 1)
+            self._draw(painter, document, inner, page)
+        font = interface_font(8)
         painter.setFont(font)
         painter.setPen(colour(LIGHT.faint))
         foot = QRectF(EDGE, PAGE.height() - EDGE, PAGE.width() - 2 * EDGE, 14)
@@ -148,6 +158,7 @@ STYLE = f"""
 h1 {{ font-size: 20px; font-weight: 600; margin: 0; }}
 h2 {{ font-size: 13px; font-weight: 600; margin-top: 10px; margin-bottom: 4px; }}
 p {{ margin: 2px 0; color: {LIGHT.faint}; }}
+b {{ font-weight: 600; }}
 td, th {{ padding: 2px 9px 2px 0; }}
 th {{ color: {LIGHT.faint}; text-align: left; font-weight: 400; }}
 .stop {{ color: {LIGHT.stop}; font-weight: 600; }}

@@ -5,11 +5,11 @@ from string import Template
 
 from msgspec.structs import fields
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtGui import QColor, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
 from knotplan.core.loom.palette import DARK, LIGHT, Palette
-from knotplan.desktop.paint import FAMILY
+from knotplan.desktop.paint import interface_font
 
 HERE = Path(__file__).parent
 
@@ -18,9 +18,7 @@ def load_fonts() -> None:
     """The interface font ships with the program, so that it looks alike everywhere."""
     for file in ("Inter-Regular.otf", "Inter-SemiBold.otf"):
         QFontDatabase.addApplicationFont(str(HERE / "fonts" / file))
-    font = QFont(FAMILY)
-    font.setPixelSize(13)
-    QApplication.setFont(font)
+    QApplication.setFont(interface_font(13))
 
 
 def palette_for(choice: str) -> Palette:

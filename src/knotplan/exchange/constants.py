@@ -4,6 +4,7 @@ import re
 
 from knotplan.core.circuit import Circuit
 from knotplan.core.plan import Tie
+from knotplan.core.quantity import counted
 from knotplan.core.report import Report
 
 
@@ -58,10 +59,14 @@ def _rows(report: Report, scheme: str) -> list[tuple[str, str, str]]:
     return rows
 
 
-def _remark(report: Report, scheme: str) -> str:
-    c = report.circuit
+def _remarks(report: Report, scheme: str) -> list[str]:
+    """What stands above the constants: what they are, in whose names, and whether they can be relied on."""
+    c, stops = report.circuit, report.count("stop")
     chosen = c.board.schemes[scheme or c.scheme]
-    return f"{c.plan.title}: pins of {c.board.title}, by {chosen.title.lower()} ({chosen.note})"
+    made = [f"{c.plan.title}: pins of {c.board.title}. Written by Knot Plan.", f"{chosen.title}: {chosen.note}."]
+    if stops:
+        made.append(f"Not to be relied on yet: the plan has {counted(stops, 'finding')} at stop.")
+    return [_plain(remark) for remark in made]
 
 
 def _plain(text: str) -> str:
@@ -75,8 +80,8 @@ def c_header(report: Report, scheme: str = "") -> str:
     guard = "PINS_" + (re.sub(r"\W+", "_", report.circuit.plan.title, flags=re.ASCII).strip("_").upper() or "PLAN") + "_H"
     width = max((len(n) for n, _, _ in rows), default=0)
     lines = [f"#define {n:<{width}} {v:<6} /* {_plain(r)} */" for n, v, r in rows]
-    return "\n".join([f"/* {_plain(_remark(report, scheme))}. Written by Knot Plan. */", f"#ifndef {guard}",
-                      f"#define {guard}", "", *lines, "", f"#endif /* {guard} */", ""])  # fmt: skip
+    head = [f"/* {remark} */" for remark in _remarks(report, scheme)]
+    return "\n".join([*head, f"#ifndef {guard}", f"#define {guard}", "", *lines, "", f"#endif /* {guard} */", ""])
 
 
 def python_module(report: Report, scheme: str = "") -> str:
@@ -84,5 +89,5 @@ def python_module(report: Report, scheme: str = "") -> str:
     rows = _rows(report, scheme)
     lines = [f"{n} = {int(v) if v.isdecimal() else repr(v)}  # {_plain(r)}" for n, v, r in rows]
     names = ", ".join(repr(n) for n, _, _ in rows)
-    head = f"# {_plain(_remark(report, scheme))}. Written by Knot Plan."
-    return "\n".join([head, "", *lines, "", f"__all__ = [{names}]", ""])
+    head = [f"# {remark}" for remark in _remarks(report, scheme)]
+    return "\n".join([*head, "", *lines, "", f"__all__ = [{names}]", ""])

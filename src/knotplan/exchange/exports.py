@@ -28,11 +28,11 @@ def _text(make: Callable[[Report, str], str]) -> Callable[[Report, str], bytes]:
 
 
 TEXTS: tuple[Export, ...] = (
-    Export("sheet", "Wiring sheet (HTML)", ".html", "picture and table of ties, to read or print",
+    Export("sheet", "Wiring sheet (HTML)", ".html", "picture and table of ties",
            _text(lambda r, _: sheet.html(r)), text=False),
-    Export("c", "Pin constants (C header)", ".h", "role names and pin numbers for a C program",
+    Export("c", "Pin constants (C header)", ".h", "role names and pin numbers",
            _text(constants.c_header)),
-    Export("python", "Pin constants (Python)", ".py", "role names and pin numbers for a Python program",
+    Export("python", "Pin constants (Python)", ".py", "role names and pin numbers",
            _text(constants.python_module)),
     Export("parts", "Parts list (CSV)", ".csv", "what to buy or take from the drawer",
            _text(lambda r, _: parts_list.parts_csv(r))),

@@ -5,7 +5,7 @@ from functools import partial
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from knotplan.core import edits
-from knotplan.core.circuit import Circuit
+from knotplan.core.circuit import WAKES, Circuit
 from knotplan.core.fit import leads_for
 from knotplan.core.loom.palette import Palette
 from knotplan.core.plan import BOARD, split
@@ -102,11 +102,11 @@ def _facts(c: Circuit, contact: str) -> list[tuple[str, str]]:
         return [("Label", pin.names.get("label", "")), *([("Note", pin.note)] if pin.note else [])]
     driver = c.board.drivers[pin.driver]
     rows = [
-        ("Does", ", ".join(pin.functions)),
+        ("Does", c.does(contact)),
         ("Gives", f"{show(driver.recommended_a, 'A')}, never above {show(driver.absolute_a, 'A')}"),
         ("Bears", f"{driver.min_v:g} – {driver.max_v:g} V"),
         ("Reads", f"low below {driver.input_low_v:g} V, high above {driver.input_high_v:g} V"),
-        ("Power-on", {"pull-up": "pulled up", "pull-down": "pulled down"}.get(pin.power_on, pin.power_on)),
+        ("Power-on", WAKES[pin.power_on]),
     ]
     if pin.fitted_pull_ohm:
         rows.append(("Fitted", f"{show(pin.fitted_pull_ohm, 'Ω')} pull-up on the board"))

@@ -2,18 +2,18 @@
 
 from functools import partial
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from knotplan.core.loom.palette import Palette
-from knotplan.desktop.panels.fields import button, label, row
+from knotplan.core.quantity import counted
+from knotplan.desktop.panels.fields import button, form, label
 from knotplan.desktop.session import Session
 
+KEYS = (("A", "add a part"), ("T", "tie the selected lead by a pin's name"), ("R", "turn the board"),
+        ("/", "find a pin, a part, a finding, an action"), ("F8", "next finding"), ("F1", "explain this"))  # fmt: skip
 MOST = 6
 """leads offered to be tied next"""
-
-
-def counted(number: int, thing: str) -> str:
-    return f"{number} {thing}" if number == 1 else f"{number} {thing}s"
 
 
 class PlanPanel(QWidget):
@@ -38,7 +38,12 @@ class PlanPanel(QWidget):
         for number in range(MOST):
             made = button("", "untied", "Select this lead", partial(self._go, number), "remedy")
             self.buttons.append(made)
-            layout.addWidget(row(made))
+            layout.addWidget(made, 0, Qt.AlignmentFlag.AlignLeft)
+        layout.addSpacing(6)
+        keys = form()
+        for key, does in KEYS:
+            keys.addRow(label(key, "strong", wrap=False), label(does, "faint"))
+        layout.addLayout(keys)
         layout.addStretch(1)
         session.changed.connect(self.refresh)
         self.refresh()
