@@ -1,10 +1,12 @@
 """The inspector: the panel for what is selected, remade when what it shows has changed."""
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QApplication, QLineEdit, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from knotplan.catalog.needs import Gives
 from knotplan.core.loom.palette import Palette
+from knotplan.desktop.panels.fields import QuantityField
 from knotplan.desktop.panels.lead_panel import LeadPanel
 from knotplan.desktop.panels.part_panel import PartPanel
 from knotplan.desktop.panels.pin_panel import PinPanel
@@ -82,6 +84,17 @@ class Inspector(QScrollArea):
         if isinstance(self.panel, LeadPanel):
             self.panel.field.setFocus()
             self.panel.field.setText(text)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Enter and Escape in a field go back to the bench, unless the field has something to say."""
+        back = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Escape)
+        field = QApplication.focusWidget()
+        asks = field is not None and field.objectName() in ("pinField", "offers")  # they have a use of their own for Enter
+        wrong = any(q.why.isVisible() for q in self.panel.findChildren(QuantityField))
+        if back and not wrong and not (asks and event.key() != Qt.Key.Key_Escape):
+            self.done.emit()
+        else:
+            super().keyPressEvent(event)
 
     def to_offers(self) -> None:
         """The keyboard to the candidates."""
