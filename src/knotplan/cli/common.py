@@ -7,7 +7,6 @@ from typing import Any, NoReturn
 import click
 
 from knotplan.catalog.load import shipped
-from knotplan.core.analysis import analyse
 from knotplan.core.report import Report
 from knotplan.exchange.plan_file import PlanFileError, load
 
@@ -24,6 +23,8 @@ def stop(message: str, code: int) -> NoReturn:
 
 def report_of(path: Path) -> Report:
     """The report of a plan file; ends the command with 2 when it cannot be read."""
+    from knotplan.core.analysis import analyse  # brings the numeric engine, which a question about names needs not
+
     try:
         return analyse(load(path, shipped()), shipped())
     except PlanFileError as error:

@@ -115,17 +115,19 @@ def _pin_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin,
             return _no("would feed a supply into a pin")
     if pin.kind != "io":
         return _no({"supply": "a supply pin", "ground": "a ground pin"}.get(pin.kind, pin.note or "not for signals"))
+    job = _job_answer(circuit, lead, need, pin, alone=True)  # what it can never do is said first
     held = [t for t in circuit.holders.get(split(contact)[1], []) if t.lead != lead]
-    if held and not alone:
-        return _no(f"holds {circuit.title(held[0].lead)} already")
+    if job.ok and not alone:
+        if held:
+            return _no(f"holds {circuit.title(held[0].lead)} already")
+        job = _job_answer(circuit, lead, need, pin, alone)
+    if not job.ok:
+        return job
     plus: tuple[str, ...] = ()
     minus: tuple[str, ...] = ()
     if pin.reserved:
         r = circuit.board.reservations[pin.reserved]
         minus += (f"{r.title}: {r.reason}",)
-    job = _job_answer(circuit, lead, need, pin, alone)
-    if not job.ok:
-        return job
     wake = _wakes(circuit, need, pin)
     return _Answer(True, job.plus + plus, minus + job.minus + wake, job.cost + _given_up(need, pin))
 

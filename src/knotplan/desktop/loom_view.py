@@ -318,6 +318,7 @@ class LoomView(QWidget):
         spot = self._to_bench(event.position())
         hit = self.hits.at(spot.x(), spot.y())
         if hit.kind == "part":
+            self.session.select("part", hit.id)
             self.rename_wanted.emit(hit.id)
 
     def leaveEvent(self, event: QEvent) -> None:

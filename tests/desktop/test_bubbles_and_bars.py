@@ -1,0 +1,169 @@
+"""What the bubble at the pointer, the budgets and the menus say."""
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QContextMenuEvent, QWheelEvent
+from PySide6.QtWidgets import QApplication, QMenu
+
+from knotplan.core import edits
+from knotplan.core.loom.palette import CORDS, LIGHT
+from knotplan.core.loom.shapes import Text, text_width
+from knotplan.core.loom.view import Selection, look
+from knotplan.core.plan import Plan
+from knotplan.desktop.budget_bar import _gauge
+from knotplan.desktop.hints import lines
+from knotplan.desktop.hits import Hit
+from knotplan.desktop.window import MainWindow
+
+
+def bubble(window: MainWindow, kind: str, thing: str) -> str:
+    s = window.session
+    return "\n".join(text for text, _ in lines(s.report, s.view, Hit(kind, thing)))
+
+
+def test_a_pin_s_bubble_has_its_names_its_jobs_its_load_and_its_tie(window: MainWindow) -> None:
+    said = bubble(window, "pin", "board.p7")
+    for words in ("L22 (pos 7)", "library index 16", "line 62", "PULSE_A0", "in and out, pulse pair A", "pulled down at power-on",
+                  "of 12 mA", "tied to Lamp · anode"):  # fmt: skip
+        assert words in said, words
+
+
+def test_a_pin_answers_the_selected_lead_in_its_bubble(draft: MainWindow) -> None:
+    draft.session.select("lead", "flag.signal")
+    assert "best: own pulse pair B" in bubble(draft, "pin", "board.p18")
+    assert "cannot: no pulse output" in bubble(draft, "pin", "board.p20")
+    assert "possible: shares pulse pair A with Lamp (1 kHz)" in bubble(draft, "pin", "board.p12")
+
+
+@pytest.mark.parametrize(("kind", "thing", "words"), [
+    ("pin", "board.usb", "up to 3 A"), ("pin", "board.p1", "5 V rail, up to 1.5 A"),
+    ("pin", "board.p40", "console: has a job already"), ("lead", "flag.signal", "tied to L3 (pos 18)"),
+    ("lead", "part-5-v-brick.plus", "tied to Flag · power"), ("tie", "lamp.anode", "with 180 Ω"),
+    ("tie", "lamp.anode", "orange cord to L22 (pos 7)"), ("tie", "lamp.anode", "“lamp”"), ("part", "lamp", ""),
+])  # fmt: skip
+def test_other_bubbles(window: MainWindow, kind: str, thing: str, words: str) -> None:
+    assert words.lower() in bubble(window, kind, thing).lower()
+
+
+def test_a_selected_pin_is_answered_by_the_leads_that_want_one(draft: MainWindow) -> None:
+    view = look(draft.session.report, "fit", Selection("pin", "board.p18"))
+    assert set(view.answers) == {"flag.signal"}
+    assert look(draft.session.report, "load", Selection("pin", "board.p18")).answers == {}
+
+
+def test_a_supply_s_live_end_is_answered_by_what_it_can_feed(window: MainWindow) -> None:
+    window.session.edit("untie", edits.untie, "flag.power")
+    view = look(window.session.report, "fit", Selection("lead", "part-5-v-brick.plus"))
+    assert "flag.power" in view.answers and not any(a.startswith("board.") for a in view.answers)
+
+
+# --- budgets --------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("size", [(1024, 640), (1280, 800), (2560, 1440)])
+@pytest.mark.parametrize("board", ["bowline-40", "clove-22"])
+def test_no_gauge_writes_over_its_neighbour(open_window, size: tuple[int, int], board: str) -> None:
+    window = open_window("harbour-light" if board == "bowline-40" else Plan(board))
+    window.resize(*size)
+    QApplication.processEvents()
+    for stacked in (True, False):
+        for budget, area in window.budgets._places():
+            for shape in _gauge(budget, area, stacked, LIGHT):
+                if isinstance(shape, Text) and stacked:
+                    wide = text_width(shape.text, shape.size, shape.bold)
+                    left = shape.x - (wide if shape.anchor == "end" else 0)
+                    assert area.left() - 1 <= left and left + wide <= area.right() + 14
+
+
+def test_a_click_on_a_budget_goes_to_its_finding(qtbot, open_window) -> None:
+    plan = Plan("clove-22")
+    for k in range(3):
+        plan = edits.add_part(plan, "relay-module-2", f"Pump {k}")
+        plan = edits.tie(plan, f"pump-{k}.coil", "board.w3")
+    window = open_window(plan)
+    qtbot.mouseClick(window.budgets, Qt.MouseButton.LeftButton, pos=QPoint(60, 40))
+    focused = QApplication.focusWidget()
+    assert focused.finding.rule == "rail-over" and focused.finding.subjects == ("5v",)
+
+
+# --- menus, wheel ---------------------------------------------------------------------------------
+
+
+def test_the_cord_and_bead_menus_act_on_what_is_selected(window: MainWindow) -> None:
+    menus = window.actions_.submenus
+    window.session.select("", "")
+    assert not menus["colour"].isEnabled() and not menus["bead"].isEnabled()
+    window.session.select("tie", "flag.signal")
+    assert [a.text() for a in menus["colour"].actions()] == list(CORDS)
+    next(a for a in menus["colour"].actions() if a.text() == "violet").trigger()
+    assert window.session.plan.tie("flag.signal").cord == "violet"
+    next(a for a in menus["bead"].actions() if a.text() == "Pull-down").trigger()
+    assert window.session.plan.tie("flag.signal").beads[0].ohm == 10e3
+
+
+def test_a_part_is_put_on_a_side_and_back(window: MainWindow) -> None:
+    window.session.select("part", "flag")
+    place = {a.text(): a for a in window.actions_.submenus["place"].actions()}
+    place["Left of the board"].trigger()
+    assert window.loom.card_of("flag").side == "left"
+    place["By itself"].trigger()
+    assert window.loom.card_of("flag").side == "right"
+
+
+def test_the_context_menu_offers_what_fits_what_is_under_the_pointer(window: MainWindow, monkeypatch) -> None:
+    offered: list[list[str]] = []
+
+    class Shown(QMenu):
+        def exec(self, _at: QPoint) -> None:
+            offered.append([a.text() for a in self.actions()])
+
+    monkeypatch.setattr("knotplan.desktop.commands.QMenu", Shown)
+    for kind, thing in (("part", "flag"), ("tie", "flag.signal"), ("", "")):
+        window.session.select(kind, thing)
+        event = QContextMenuEvent(QContextMenuEvent.Reason.Keyboard, QPoint(5, 5), QPoint(5, 5))
+        QApplication.sendEvent(window.loom, event)
+    part, tie, nothing = offered
+    assert "Re&name part …" in part and "&Cord colour" in tie and "&Add part …" in nothing
+    assert "&Cord colour" not in nothing
+
+
+def test_the_wheel_zooms_about_the_pointer(window: MainWindow) -> None:
+    loom, spot = window.loom, window.session.bench.pins["board.p18"]
+    before = loom.place_of("board.p18")
+    event = QWheelEvent(before, before, QPoint(), QPoint(0, 120), Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier,
+                        Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
+    QApplication.sendEvent(loom, event)
+    assert (loom.to_widget(spot.x, spot.y) - before).manhattanLength() < 1e-6
+    assert (loom.to_widget(spot.x + 10, 0) - loom.to_widget(spot.x, 0)).x() > 10 * 0.9
+
+
+def test_dragging_the_empty_bench_moves_the_view(qtbot, window: MainWindow) -> None:
+    loom = window.loom
+    before = loom.to_widget(0, 0)
+    qtbot.mousePress(loom, Qt.MouseButton.LeftButton, pos=QPoint(4, 4))
+    qtbot.mouseMove(loom, QPoint(44, 24))
+    qtbot.mouseRelease(loom, Qt.MouseButton.LeftButton, pos=QPoint(44, 24))
+    assert loom.to_widget(0, 0) - before == QPointF(40, 20)
+    window.actions_.by_id["zoom-fit"].trigger()
+    assert (loom.to_widget(0, 0) - before).manhattanLength() < 1e-6
+
+
+def test_recent_plans_open_again(window: MainWindow, tmp_path) -> None:
+    path = tmp_path / "mine.knot.json"
+    window.documents.save_to(path)
+    window.documents.show_example("harbour-light-draft")
+    window.commands.fill_recent()
+    entry = window.actions_.submenus["recent"].actions()[0]
+    assert entry.text() == "mine.knot.json"
+    entry.trigger()
+    assert window.session.path == path
+
+
+def test_a_double_click_on_a_card_renames_its_part(qtbot, window: MainWindow) -> None:
+    card = window.loom.card_of("flag")
+    qtbot.mouseDClick(window.loom, Qt.MouseButton.LeftButton, pos=window.loom.to_widget(card.x + 60, card.y + 18).toPoint())
+    field = QApplication.focusWidget()
+    assert field.objectName() == "name"
+    qtbot.keyClicks(field, "Pennant")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    assert window.session.plan.part("flag").name == "Pennant" and window.loom.hasFocus()
