@@ -79,6 +79,16 @@ def test_the_leds_value_with_its_working(qtbot, draft: MainWindow) -> None:
     assert draft.session.plan.tie("red-pier-light.anode").beads == (SeriesResistor(270, 0.1),)
 
 
+def test_a_selected_bead_offers_its_value_and_neighbours(qtbot, draft: MainWindow) -> None:
+    """The lamp's 1 kOhm is far from its wish: the tie itself offers 180, between 150 and 220."""
+    tie = panel(draft, "tie", "lamp.anode")
+    said = texts(tie)
+    assert all(words in said for words in ("150 Ω", "180 Ω", "220 Ω", "least · typ. · most"))
+    qtbot.mouseClick(tie.findChild(QPushButton, "putResistor"), Qt.MouseButton.LeftButton)
+    assert draft.session.plan.tie("lamp.anode").beads[0].ohm == 180
+    assert panel(draft, "tie", "lamp.cathode").findChild(QPushButton, "how") is None
+
+
 def test_a_wished_brightness_is_a_wished_current(qtbot, window: MainWindow) -> None:
     """The red LED gives 0.8 cd at 20 mA, so 120 mcd need 3 mA (proportional)."""
     part = panel(window, "part", "red-pier-light")

@@ -7,10 +7,8 @@ import time
 from pathlib import Path
 
 import pytest
-from PySide6.QtWidgets import QApplication
 
 from knotplan.catalog.load import shipped
-from knotplan.desktop import app
 from knotplan.examples import example
 from knotplan.exchange.plan_file import load, save
 
@@ -59,38 +57,27 @@ def test_the_full_example_writes_what_it_says(tmp_path: Path) -> None:
     assert load(tmp_path / "build/demo/harbour-light.knot.json", shipped()) == example("harbour-light", shipped())
 
 
-@pytest.mark.parametrize("content", [None, "{"])
-def test_a_file_that_cannot_be_opened_still_gives_a_window_and_says_why(tmp_path: Path, monkeypatch, qapp, content) -> None:
+REFUSED = """
+import sys
+from pathlib import Path
+from PySide6.QtWidgets import QApplication
+from knotplan.desktop.app import run
+from knotplan.desktop.documents import Documents
+def refuse(documents, path, error):
+    print(path.name, documents.session.plan.title, type(error).__name__, sep="|")
+    QApplication.quit()
+Documents.refuse = refuse
+run(Path(sys.argv[1]))
+"""
+
+
+@pytest.mark.parametrize(("content", "error"), [(None, "FileNotFoundError"), ("{", "PlanFileError")])
+def test_a_file_that_cannot_be_opened_still_gives_a_window_and_says_why(tmp_path: Path, content, error: str) -> None:
     path = tmp_path / "plan.knot.json"
     if content:
         path.write_text(content)
-    refused: list[str] = []
-    opened: list[str] = []
-
-    def refuse(documents, where: Path, error: Exception) -> None:
-        refused.append(where.name)
-        QApplication.quit()
-
-    monkeypatch.setattr("knotplan.desktop.documents.Documents.refuse", refuse)
-    monkeypatch.setattr(app, "Settings", lambda: settings_in(tmp_path))
-    monkeypatch.setattr(app, "work_folder", lambda: tmp_path / "work")
-    make = app.make_window
-
-    def noted(plan, *rest):
-        opened.append(plan.title)
-        window = make(plan, *rest)
-        monkeypatch.setattr(window.session, "load_engine", lambda: None)
-        return window
-
-    monkeypatch.setattr(app, "make_window", noted)
-    assert app.run(path) == 0
-    assert (refused, opened) == (["plan.knot.json"], ["Harbour light"])
-
-
-def settings_in(folder: Path) -> app.Settings:
-    from knotplan.desktop.settings import Settings
-
-    return Settings(folder / "config")
+    done = run(sys.executable, "-c", REFUSED, str(path), folder=tmp_path)
+    assert done.stdout == f"plan.knot.json|Harbour light|{error}\n", done.stderr
 
 
 def test_a_file_that_can_is_what_the_window_shows(tmp_path: Path) -> None:

@@ -8,16 +8,22 @@ from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 from knotplan.catalog.needs import Input
 from knotplan.core import edits
 from knotplan.core.fit import Fit, candidates, fit, need_words
+from knotplan.core.led import led_of, resistor_place
 from knotplan.core.loom.cords import bead_words, colour_of
 from knotplan.core.loom.palette import CORDS, Palette
 from knotplan.core.names import LABEL
 from knotplan.core.plan import BOARD, Bead, PullDown, PullUp, SeriesResistor, Tie, split
 from knotplan.core.quantity import show
 from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, form, label, line, row
+from knotplan.desktop.panels.led_box import LedBox
 from knotplan.desktop.panels.offers import Offer, OfferList
 from knotplan.desktop.session import Session
 
 NEW_BEADS: dict[str, Bead] = {"resistor": SeriesResistor(330.0), "pull-up": PullUp(10e3), "pull-down": PullDown(10e3)}
+
+
+MOST, MOST_TIED = 6, 3
+"""candidates in sight at once, for a lead that has no tie and for one that has"""
 
 
 class LeadPanel(QWidget):
@@ -35,36 +41,69 @@ class LeadPanel(QWidget):
         super().__init__()
         self.session, self.lead = session, lead
         c = session.circuit
+        self.tie = c.tie_of(lead)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(8)
-        tie = c.tie_of(lead)
         layout.addWidget(label(c.title(lead), "head"))
-        said = f"tied to {c.full_title(tie.to)}" if tie else "not tied"
+        said = f"tied to {c.full_title(self.tie.to)}" if self.tie else "not tied"
         layout.addWidget(label(f"Needs {need_words(c, lead)}. Now {said}.", "faint"))
+        pins, cord = self._pins(palette), self._cord()
+        if session.selection.kind == "tie":  # who points at the cord means the cord
+            parts = [cord, label("Elsewhere", "strong"), pins] if cord else [pins]
+        else:
+            parts = [pins, line(), cord] if cord else [pins]
+        for part in parts:
+            layout.addWidget(part)
+        layout.addStretch(1)
+
+    def _pins(self, palette: Palette) -> QWidget:
+        """The field for a name, and the candidates."""
+        made = QWidget()
+        layout = QVBoxLayout(made)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(8)
         self.field = QLineEdit()
         self.field.setObjectName("pinField")
         self.field.setAccessibleName("Pin for this lead, in any scheme")
         self.field.setPlaceholderText("type a pin by any of its names")
-        self.field.setToolTip("Position, chip line, printed label, port or index; Enter ties (Ctrl+T)")
+        self.field.setToolTip("Position, chip line, printed label, port or index; Enter ties (T)")
         self.field.textChanged.connect(self._filter)
         self.field.returnPressed.connect(self._enter)
-        layout.addWidget(self.field)
         self.note = label("", "care")
         self.note.hide()
-        layout.addWidget(self.note)
-        self.offers = OfferList("offers", palette)
+        self.offers = OfferList("offers", palette, MOST_TIED if self.tie else MOST)
         self.offers.itemActivated.connect(lambda _: self._take())
         self.offers.itemClicked.connect(lambda _: self._take())
-        layout.addWidget(self.offers)
-        self._ranked = [self._offer(f) for f in candidates(c, lead) if tie is None or f.contact != tie.to]
+        for widget in (self.field, self.note, self.offers):
+            layout.addWidget(widget)
+        now = self.tie.to if self.tie else ""
+        self._ranked = [self._offer(f) for f in candidates(self.session.circuit, self.lead) if f.contact != now]
         self.offers.fill(self._ranked)
         if not self._ranked:
             self._say("No free contact can do this.")
-        if tie:
-            layout.addWidget(line())
-            layout.addWidget(TieBox(session, tie))
-        layout.addStretch(1)
+        return made
+
+    def _cord(self) -> QWidget | None:
+        """Everything about the tie, with the value finder where an LED's resistor belongs."""
+        if self.tie is None:
+            return None
+        box = TieBox(self.session, self.tie)
+        if not self._has_resistor(self.tie):
+            return box
+        made = QWidget()
+        layout = QVBoxLayout(made)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(8)
+        for widget in (box, line(), LedBox(self.session, split(self.lead)[0])):
+            layout.addWidget(widget)
+        return made
+
+    def _has_resistor(self, tie: Tie) -> bool:
+        """The tie is where an LED's resistor is, or belongs."""
+        c, part_id = self.session.circuit, split(self.lead)[0]
+        where = resistor_place(c, part_id) if self.session.report.checked and led_of(c, part_id) else None
+        return where is not None and where[0].id == tie.id
 
     # --- choosing a contact ---------------------------------------------------------------------
 

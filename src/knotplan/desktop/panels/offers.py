@@ -28,8 +28,9 @@ class Offer(Struct, frozen=True):
 class OfferList(QListWidget):
     """Offers, best first; Enter takes one."""
 
-    def __init__(self, name: str, palette: Palette):
+    def __init__(self, name: str, palette: Palette, most: int = 6):
         super().__init__()
+        self._most = most
         self.setObjectName(name)
         self.setAccessibleName("Candidates, best first")
         self.setItemDelegate(_Row(palette))
@@ -46,7 +47,7 @@ class OfferList(QListWidget):
             self.addItem(item)
         if offers:
             self.setCurrentRow(0)
-        self.setFixedHeight(min(len(offers), 6) * ROW + 4)
+        self.setFixedHeight(min(len(offers), self._most) * ROW + 4)
 
     def offer(self) -> Offer | None:
         """The highlighted row."""
