@@ -126,7 +126,7 @@ def main() -> None:
 
     with tempfile.TemporaryDirectory() as folder:
         figures = {
-            "start-up": start_up(9, folder),
+            "start-up": start_up(21, folder),
             "edit to repaint (demo)": edits_to_repaint(240, folder),
             "whole analysis": analysis(60),
         }

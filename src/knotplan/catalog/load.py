@@ -1,6 +1,5 @@
 """Finding and reading catalogue files; each is read when it is first asked for."""
 
-import difflib
 import tomllib
 from collections.abc import Iterable
 from functools import cache
@@ -10,6 +9,7 @@ from typing import Any
 import msgspec
 
 from knotplan.catalog.boards import Board
+from knotplan.catalog.nearest import nearest
 from knotplan.catalog.parts import Parameter, Part, PartKind
 
 HERE = Path(__file__).parent
@@ -19,7 +19,7 @@ class UnknownEntryError(LookupError):
     """No board or part has this id."""
 
     def __init__(self, kind: str, entry: str, known: Iterable[str]):
-        near = difflib.get_close_matches(entry, list(known), n=1, cutoff=0.4)
+        near = nearest(entry, known, cutoff=0.4)
         hint = f"; did you mean {near[0]!r}?" if near else ""
         super().__init__(f"there is no {kind} {entry!r} in the catalogue{hint}")
 

@@ -4,12 +4,12 @@ Spellings are compared without case, spaces and separators; a scheme's prefix ma
 before ("12", "L12", "pos 12"). A scheme may be named outright: "chip:12".
 """
 
-import difflib
 import re
 
 from msgspec import Struct
 
 from knotplan.catalog.boards import Board
+from knotplan.catalog.nearest import nearest
 
 LABEL = "label"
 """the scheme of what is printed at pins that other schemes pass over (GND, 5V)"""
@@ -83,7 +83,7 @@ class NameBook:
     def near(self, text: str, count: int = 5) -> tuple[str, ...]:
         """The nearest names, spelled as their schemes do."""
         names = {squeezed(n): n for p in self.board.pins.values() for n in p.names.values()}
-        return tuple(names[n] for n in difflib.get_close_matches(squeezed(text), names, count, 0.4))
+        return tuple(names[n] for n in nearest(squeezed(text), names, count, 0.4))
 
     def all_names(self, pin: str) -> dict[str, str]:
         """Every name of a pin by scheme."""

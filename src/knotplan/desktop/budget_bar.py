@@ -24,7 +24,8 @@ class BudgetBar(QWidget):
     def __init__(self, session: Session, palette: Palette):
         super().__init__()
         self.session, self.p = session, palette
-        self._shown: object = None
+        self._shown: list[str] = []
+        self._was_stacked = False
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFixedHeight(HEIGHT)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -40,15 +41,22 @@ class BudgetBar(QWidget):
         said = [f"{b.title}: {show(b.usual_a, 'A')} usually, {show(b.worst_a, 'A')} at worst of {show(b.limit_a, 'A')}"
                 for b in self.session.report.budgets]  # fmt: skip
         self.setAccessibleDescription("; ".join(said))
-        shown = (self.session.report.checked, said)
-        if shown != self._shown:
-            self._shown = shown
+        before, self._shown = self._shown, said
+        if len(said) != len(before) or self._stacked() != self._was_stacked:
             self.update()
+            return
+        for old, new, (_, area) in zip(before, said, self._places(), strict=True):
+            if old != new:  # only the gauges that say something else
+                self.update(area.toAlignedRect().adjusted(-2, 0, 20, 0))
 
     def _places(self) -> list[tuple[Budget, QRectF]]:
         budgets = self.session.report.budgets
         wide = (self.width() - GAP * (len(budgets) + 1)) / max(1, len(budgets))
         return [(b, QRectF(GAP + k * (wide + GAP), 0, wide, HEIGHT)) for k, b in enumerate(budgets)]
+
+    def _stacked(self) -> bool:
+        """Some gauge is too narrow for title and amount in one line, so all have them one below the other."""
+        return any(_head(b) > area.width() for b, area in self._places())
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -57,10 +65,10 @@ class BudgetBar(QWidget):
         painter.fillRect(0, 0, self.width(), 1, colour(self.p.edge))
         if not self.session.report.checked:
             paint(painter, [Text(GAP, 42, "checking …", 12, self.p.faint)])
-        places = self._places()
-        stacked = any(_head(b) > area.width() for b, area in places)
-        for budget, area in places:
-            paint(painter, _gauge(budget, area, stacked, self.p))
+        stacked = self._was_stacked = self._stacked()
+        for budget, area in self._places():
+            if event.rect().intersects(area.toAlignedRect().adjusted(-2, 0, 20, 0)):
+                paint(painter, _gauge(budget, area, stacked, self.p))
         painter.end()
 
     def budget_at(self, x: float) -> Budget | None:

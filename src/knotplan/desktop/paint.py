@@ -9,7 +9,6 @@ from PySide6.QtGui import (
     QColor,
     QFont,
     QFontMetricsF,
-    QPaintEngine,
     QPainter,
     QPainterPath,
     QPen,
@@ -78,14 +77,12 @@ def path(curve: Curve) -> QPainterPath:
     return made
 
 
-def paint(painter: QPainter, shapes: Iterable[Shape]) -> None:
-    """Paints shapes in their order."""
-    engine = painter.paintEngine()
-    raster = engine is not None and engine.type() == QPaintEngine.Type.Raster
+def paint(painter: QPainter, shapes: Iterable[Shape], keep_text: bool = False) -> None:
+    """Paints shapes in their order; with `keep_text`, text stays text in a file."""
     for s in shapes:
         match s:
             case Text():
-                _text(painter, s, raster)
+                _text(painter, s, keep_text)
             case Curve():
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.setPen(_pen(s.stroke, s.width, s.dash, True))
@@ -119,7 +116,7 @@ def _laid_out(text: str, size: float, bold: bool) -> QStaticText:
     return made
 
 
-def _text(painter: QPainter, s: Text, raster: bool) -> None:
+def _text(painter: QPainter, s: Text, keep_text: bool) -> None:
     """Text at its true size, whatever the scale, so that exports and screens agree."""
     painter.save()
     painter.translate(s.x, s.y)
@@ -132,10 +129,10 @@ def _text(painter: QPainter, s: Text, raster: bool) -> None:
     if s.anchor != "start":
         wide = metrics.horizontalAdvance(s.text)
         back = wide if s.anchor == "end" else wide / 2
-    if raster:
-        painter.drawStaticText(QPointF(-back, -metrics.ascent()), _laid_out(s.text, s.size, s.bold))
-    else:  # a file keeps its text as text
+    if keep_text:
         painter.drawText(QPointF(-back, 0), s.text)
+    else:
+        painter.drawStaticText(QPointF(-back, -metrics.ascent()), _laid_out(s.text, s.size, s.bold))
     painter.restore()
 
 

@@ -122,7 +122,7 @@ class Sheet:
             area = inner.adjusted(0, top, 0, 0)
             painter.save()
             fit_into(painter, self.picture, area)
-            paint(painter, self.picture.shapes)
+            paint(painter, self.picture.shapes, keep_text=True)
             painter.restore()
         else:
             document, page = self._part_page(number - 1)

@@ -27,6 +27,8 @@ class TopBar(QWidget):
         self.title.setAccessibleName("Name of the plan")
         self.title.setMaximumWidth(190)
         self.state = label("", "faint", wrap=False)
+        # room for its longest word, so that the first edit does not move everything beside it
+        self.state.setFixedWidth(self.state.fontMetrics().horizontalAdvance("edited") + 4)
         self.board = QLabel()
         self.board.setTextFormat(Qt.TextFormat.PlainText)
         self.board.setProperty("tone", "strong")

@@ -4,7 +4,6 @@ Reading decodes strictly and, only when that fails, gathers every error with its
 schema; then every id is looked up in the catalogue. Nothing that a file contains is executed.
 """
 
-import difflib
 import json
 import re
 from collections.abc import Iterable, Iterator
@@ -16,6 +15,7 @@ from msgspec import Struct
 
 from knotplan.catalog.boards import Board
 from knotplan.catalog.load import Catalog, UnknownEntryError
+from knotplan.catalog.nearest import nearest
 from knotplan.core.direction import all_consumers_first
 from knotplan.core.names import NameBook
 from knotplan.core.plan import BOARD, FORMAT, VERSION, PlacedPart, Plan, PullUp, Tie, split
@@ -174,7 +174,7 @@ def _no_alternative(error: Any, place: str, definitions: dict[str, Any]) -> Iter
 
 
 def _hint(word: str, known: Iterable[object]) -> str:
-    near = difflib.get_close_matches(word, [str(k) for k in known], 1, 0.5)
+    near = nearest(word, map(str, known))
     return f"; did you mean {near[0]!r}?" if near else ""
 
 

@@ -30,7 +30,7 @@ class PlanPanel(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(7)
-        self.title, self.about, self.next = label("", "head"), label("", "faint"), label("")
+        self.title, self.about, self.next = label("", "head"), label("", "faint", wrap=False), label("")
         for text in (self.title, self.about, self.next):
             layout.addWidget(text)
         self.leads: list[str] = []
