@@ -103,6 +103,15 @@ class Circuit:
         place, title = self.place(contact), self.title(contact)
         return f"{title} ({place})" if place and self.scheme != "position" else place or title
 
+    @cached_property
+    def offers(self) -> dict[str, None]:
+        """Every contact that offers something, in order: pins, sockets, supplies' leads."""
+        found = [f"{BOARD}.{p}" for p in self.board.pins] + [f"{BOARD}.{s}" for s in self.board.sockets]
+        for part_id, source in self.bench_sources.items():
+            if source.plus != source.minus:
+                found += [f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"]
+        return dict.fromkeys(found)
+
     def does(self, contact: str) -> str:
         """What a pin can do, in words: "in and out, UART 0 tx, pulse pair A"."""
         pin = self.pin(contact)

@@ -239,19 +239,10 @@ def _distance(circuit: Circuit, rows: list[int], contact: str) -> float:
     return min(abs(here - r) for r in rows)
 
 
-def offers(circuit: Circuit) -> list[str]:
-    """Every contact that offers something: pins, sockets, supplies' leads."""
-    found = [f"{BOARD}.{p}" for p in circuit.board.pins] + [f"{BOARD}.{s}" for s in circuit.board.sockets]
-    for part_id, source in circuit.bench_sources.items():
-        if source.plus != source.minus:
-            found += [f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"]
-    return found
-
-
 def fits(circuit: Circuit, lead: str) -> list[Fit]:
     """The answer of every contact to a lead, best first; the leading good ones are the best."""
     rows = _rows(circuit, lead)
-    answers = sorted((fit(circuit, lead, c, rows=rows) for c in offers(circuit)), key=lambda f: (f.grade, f.cost))
+    answers = sorted((fit(circuit, lead, c, rows=rows) for c in circuit.offers), key=lambda f: (f.grade, f.cost))
     good = [f.cost for f in answers if f.grade == Grade.GOOD]
     return [Fit(f.contact, Grade.BEST, f.reasons, f.cost) if f.grade == Grade.GOOD and f.cost <= good[0] + 1 else f
             for f in answers]  # fmt: skip

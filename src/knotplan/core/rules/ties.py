@@ -7,7 +7,7 @@ from knotplan.catalog.needs import Gives, Ground, Supply
 from knotplan.core import edits
 from knotplan.core.circuit import GROUND, Circuit
 from knotplan.core.edits import Remedy, remedy
-from knotplan.core.fit import Fit, Grade, fit, need_words, offers, pulse_use
+from knotplan.core.fit import Fit, Grade, fit, need_words, pulse_use
 from knotplan.core.plan import Tie, split
 from knotplan.core.quantity import show
 from knotplan.core.rules.remedies import ground_pin, move, own_supply
@@ -38,7 +38,7 @@ def _tied(facts: Facts, lead: str) -> tuple[Remedy, ...]:
 
 def _none_can(c: Circuit, lead: str) -> str:
     """What to say where nothing on this bench could ever meet the need, whoever else is there."""
-    able = any(fit(c, lead, contact, alone=True, rows=[]).grade < Grade.IMPOSSIBLE for contact in offers(c))
+    able = any(fit(c, lead, contact, alone=True, rows=[]).grade < Grade.IMPOSSIBLE for contact in c.offers)
     return "" if able else f" Nothing on {c.board.title} offers what it needs ({need_words(c, lead)})."
 
 
@@ -59,10 +59,9 @@ def pin_shared(facts: Facts) -> Iterator[Draft]:
 def _reached(facts: Facts, contact: str) -> list[str]:
     """The contacts on the same net that offer something."""
     c = facts.circuit
-    net = c.net(contact)
-    able = set(offers(c))
-    named = [m for m in c.members.get(net, [contact]) if m in able]
-    return [contact] if contact in able else named
+    if contact in c.offers:
+        return [contact]
+    return [m for m in c.members.get(c.net(contact), [contact]) if m in c.offers]
 
 
 @rule("need-unmet", "The pin cannot do this", "stop",
