@@ -57,6 +57,8 @@ class TopBar(QWidget):
         c = self.session.circuit
         if not self.title.hasFocus():
             self.title.setText(c.plan.title)
+            self.title.setCursorPosition(0)  # of a long name, its beginning is shown
+            self.title.setToolTip(f"The plan's name: {c.plan.title}")
             self.title._was = c.plan.title
         wide = self.title.fontMetrics().horizontalAdvance(self.title.text()) + 44
         if self.title.width() != max(110, min(220, wide)):
