@@ -174,3 +174,19 @@ def test_a_gesture_is_one_step(window: MainWindow) -> None:
         window.session.edit("recolour", edits.recolour, "flag.signal", cord, gesture="spin")
     window.session.undo()
     assert window.session.plan.tie("flag.signal").cord == ""
+
+
+def test_ties_of_a_file_with_ids_of_its_own_can_be_selected(open_window) -> None:
+    """Ids are the file's: nothing may be read out of them."""
+    from msgspec.structs import replace
+
+    from knotplan.catalog.load import shipped
+    from knotplan.examples import example
+
+    plan = example("harbour-light", shipped())
+    window = open_window(replace(plan, ties=tuple(replace(t, id=f"wire {k}") for k, t in enumerate(plan.ties))))
+    for k, tie in enumerate(plan.ties):
+        window.session.select("tie", f"wire {k}")
+        assert window.session.selection.lead == tie.lead
+        assert window.loom.accessibleDescription() == window.session.circuit.title(tie.lead)
+        assert not window.loom.grab().isNull()
