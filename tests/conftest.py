@@ -15,6 +15,14 @@ from knotplan.core.report import Report
 
 
 @pytest.fixture(scope="session")
+def qapp():
+    """Our own application, with its fonts and style, for whichever test comes first."""
+    from knotplan.desktop.app import application
+
+    return application()
+
+
+@pytest.fixture(scope="session")
 def catalog() -> Catalog:
     return shipped()
 

@@ -4,92 +4,107 @@ import pytest
 
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
-from knotplan.core.analysis import analyse
+from knotplan.core.circuit import Circuit
 from knotplan.core.direction import all_consumers_first, consumer_first
-from knotplan.core.plan import Plan
-from knotplan.core.report import Report
+from knotplan.core.joins import joining_ties
+from knotplan.core.plan import Plan, SeriesResistor
+from tests.conftest import lay, look_at
 
 CATALOG = shipped()
+BRICK = {"brick": "brick-5v"}
+FED = {"usb": "usb-brick"}
 
 
-def bench(board: str, *parts: str, **ties: str) -> Plan:
-    """A plan of parts, each named as its kind, and ties: `flag__power="brick_5v.plus"`."""
-    plan = Plan(board)
-    for part in parts:
-        plan = edits.add_part(plan, part, part)
-    for lead, to in ties.items():
-        plan = edits.tie(plan, lead.replace("__", ".").replace("_", "-"), to)
-    return plan
-
-
-def rules(plan: Plan) -> dict[str, str]:
-    return {f.rule: f.severity for f in analyse(plan, CATALOG).findings}
-
-
-def budget(report: Report, name: str) -> tuple[float, float]:
-    found = next(b for b in report.budgets if b.id == name)
-    return found.worst_a, found.limit_a
+def severities(plan: Plan) -> dict[str, str]:
+    return {f.rule: f.severity for f in look_at(plan).findings}
 
 
 def test_a_wire_is_told_from_its_consumer_s_end() -> None:
-    plan = bench("bowline-40", "brick-5v", "micro-servo")
-    ask = ("brick-5v.plus", "micro-servo.power")
+    plan = lay("bowline-40", BRICK | {"flag": "micro-servo"}, {})
+    ask = ("brick.plus", "flag.power")
     assert consumer_first(plan, CATALOG, *ask) == consumer_first(plan, CATALOG, *ask[::-1]) == ask[::-1]
-    assert consumer_first(plan, CATALOG, "brick-5v.zero", "board.p5") == ("brick-5v.zero", "board.p5")
+    assert consumer_first(plan, CATALOG, "brick.zero", "board.p5") == ("brick.zero", "board.p5")
     turned = all_consumers_first(edits.tie(plan, *ask), CATALOG)
     assert [(t.lead, t.to) for t in turned.ties] == [ask[::-1]]
     assert all_consumers_first(turned, CATALOG) is turned
 
 
 def test_a_board_fed_over_its_pin_is_counted_on_that_supply_and_said() -> None:
-    plan = bench("bowline-40", "brick-5v", brick_5v__plus="board.p1", brick_5v__zero="board.p5")
-    report = analyse(plan, CATALOG)
+    report = look_at(lay("bowline-40", BRICK, {"brick.plus": "p1", "brick.zero": "p5"}))
     assert {f.rule: (f.severity, f.title) for f in report.findings} == {
         "supplies-joined": ("care", "Board fed past its socket")}  # fmt: skip
+    budget = next(b for b in report.budgets if b.id == "brick")
     own = CATALOG.board("bowline-40").rails["5v"].own_worst_a
-    assert budget(report, "brick-5v") == pytest.approx((own, 3.0))
+    assert (budget.worst_a, budget.limit_a) == pytest.approx((own, 3.0))
+
+
+def test_two_supplies_on_the_board_s_rail_are_at_stop_even_where_one_alone_may_feed_it() -> None:
+    plan = lay("bowline-40", {"a": "brick-5v", "b": "brick-5v"},
+               {"a.plus": "p1", "a.zero": "p5", "b.plus": "p3", "b.zero": "p5"})  # fmt: skip
+    found = [f for f in look_at(plan).findings if f.rule == "supplies-joined"]
+    assert [f.severity for f in found] == ["stop", "stop"]
+    assert severities(edits.untie(plan, "b.plus"))["supplies-joined"] == "care"
 
 
 @pytest.mark.parametrize(("to", "rule"), [
-    ("board.p2", "supplies-joined"), ("board.p1", "supplies-joined"), ("board.p10", "short-circuit"),
-    ("board.p11", "need-unmet"), ("brick-5v.zero", "short-circuit"),
+    ("p2", "supplies-joined"), ("p1", "supplies-joined"), ("p10", "short-circuit"), ("p11", "need-unmet"),
+    ("brick.zero", "short-circuit"),
 ])  # fmt: skip
 def test_a_supply_s_live_end_never_goes_unremarked(to: str, rule: str) -> None:
-    plan = bench("bowline-40", "usb-brick", "brick-5v", usb_brick__plug="board.usb", brick_5v__zero="board.p5",
-                 brick_5v__plus=to)  # fmt: skip
-    assert rules(plan)[rule] == "stop"
+    plan = lay("bowline-40", BRICK | FED, {"usb.plug": "board.usb", "brick.zero": "p5", "brick.plus": to})
+    assert severities(plan)[rule] == "stop"
+
+
+def shorted(servos: int) -> Plan:
+    """Servos fed from the board, the first of which has its power on ground as well."""
+    names = [f"s{k}" for k in range(servos)]
+    ties = {"usb.plug": "board.usb"} | {f"{s}.power": "p1" for s in names} | {f"{s}.ground": "p5" for s in names}
+    return edits.tie(lay("bowline-40", FED | dict.fromkeys(names, "micro-servo"), ties), "s0.power", "board.p10", extra=True)
 
 
 def test_a_short_circuit_through_a_part_s_lead_is_found_and_undone_by_its_remedy() -> None:
-    plan = bench("bowline-40", "usb-brick", "micro-servo", usb_brick__plug="board.usb", micro_servo__signal="board.p18",
-                 micro_servo__power="board.p1", micro_servo__ground="board.p5")  # fmt: skip
-    shorted = edits.tie(plan, "micro-servo.power", "board.p10", extra=True)
-    found = next(f for f in analyse(shorted, CATALOG).findings if f.rule == "short-circuit")
+    plan = shorted(1)
+    found = next(f for f in look_at(plan).findings if f.rule == "short-circuit")
     assert "5 V rail" in found.message
-    assert {r.apply(shorted) == plan for r in found.remedies} == {True, False}  # either tie may go
-    assert all("short-circuit" not in rules(r.apply(shorted)) for r in found.remedies)
+    assert [r.title for r in found.remedies] == ["Untie s0 · power from 5V (pos 1)", "Untie s0 · power from GND (pos 10)"]
+    assert all("short-circuit" not in severities(r.apply(plan)) for r in found.remedies)
+
+
+def test_a_short_circuit_is_said_first_and_once_however_much_hangs_on_the_rail() -> None:
+    """Not also as many times as there are parts that get no voltage from it."""
+    findings = look_at(shorted(12)).findings
+    assert findings[0].rule == "short-circuit"
+    assert [f.subjects for f in findings if f.rule == "need-unmet"] == [("s0.power", "board.p10")]
+
+
+def test_only_ties_that_alone_join_are_named() -> None:
+    """One way, then a second way beside it, then a way with a resistor in it, which joins nothing."""
+    plan = shorted(2)
+    assert [t.id for t in joining_ties(Circuit(plan, CATALOG), "rail:5v", "ground")] == ["s0.power", "s0.power~2"]
+    twice = edits.tie(plan, "s1.power", "board.p10", extra=True)
+    assert joining_ties(Circuit(twice, CATALOG), "rail:5v", "ground") == []
+    apart = edits.add_bead(plan, "s0.power~2", SeriesResistor(10.0))
+    assert joining_ties(Circuit(apart, CATALOG), "rail:5v", "ground") == []
+    assert "short-circuit" not in severities(apart)
 
 
 def test_a_plug_goes_where_its_voltage_belongs() -> None:
-    plan = bench("clove-22", "usb-brick", usb_brick__plug="board.barrel")
-    found = next(f for f in analyse(plan, CATALOG).findings if f.rule == "need-unmet")
+    found = next(f for f in look_at(lay("clove-22", FED, {"usb.plug": "board.barrel"})).findings if f.rule == "need-unmet")
     assert "takes 7 – 12 V, this gives 4.75 – 5.25 V" in found.message
     assert [r.title for r in found.remedies] == ["Move to USB socket"]
 
 
 def test_two_servos_stall_together() -> None:
     """4.75 V - 0.12 Ohm * 1.3 A = 4.594 V, below the 4.63 V at which the board resets; one alone stays above."""
-    ties = {"usb_brick__plug": "board.usb", "micro_servo__power": "board.p1", "micro_servo__ground": "board.p5",
-            "micro_servo__signal": "board.p18"}  # fmt: skip
-    one = bench("bowline-40", "usb-brick", "micro-servo", **ties)
-    assert rules(one)["jerky-load-on-board"] == "care"
-    two = bench("bowline-40", "usb-brick", "micro-servo", "micro-servo", **ties, micro_servo_2__power="board.p3",
-                micro_servo_2__ground="board.p10", micro_servo_2__signal="board.p24")  # fmt: skip
-    found = [f for f in analyse(two, CATALOG).findings if f.rule == "jerky-load-on-board"]
+    ties = {"usb.plug": "board.usb", "a.power": "p1", "a.ground": "p5", "a.signal": "p18"}
+    assert severities(lay("bowline-40", FED | {"a": "micro-servo"}, ties))["jerky-load-on-board"] == "care"
+    more = {"b.power": "p3", "b.ground": "p10", "b.signal": "p24"}
+    two = lay("bowline-40", FED | {"a": "micro-servo", "b": "micro-servo"}, ties | more)
+    found = [f for f in look_at(two).findings if f.rule == "jerky-load-on-board"]
     assert [f.severity for f in found] == ["stop", "stop"]
     assert found[0].numbers[-1].value == pytest.approx(4.75 - 0.12 * 1.3, abs=1e-4)  # signals draw a little too
 
 
 def test_what_this_board_cannot_do_at_all_is_said() -> None:
-    found = next(f for f in analyse(bench("bowline-40", "knob"), CATALOG).findings if f.subjects == ("knob.wiper",))
+    found = next(f for f in look_at(lay("bowline-40", {"knob": "knob"}, {})).findings if f.subjects == ("knob.wiper",))
     assert found.message == "knob · wiper has to be tied. Nothing on Bowline 40 offers what it needs (analogue input)."

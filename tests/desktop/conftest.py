@@ -4,21 +4,30 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QEvent
-from PySide6.QtWidgets import QApplication
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
 from knotplan.catalog.load import shipped
 from knotplan.core.plan import Plan
-from knotplan.desktop.app import application, make_window
+from knotplan.desktop.app import make_window
 from knotplan.desktop.settings import Settings
 from knotplan.desktop.window import MainWindow
 from knotplan.examples import example
 from knotplan.exchange.recovery import Recovery
 
 
-@pytest.fixture(scope="session")
-def qapp() -> Iterator[QApplication]:
-    yield application()
+class Windows(QObject):
+    """Notes plain widgets that are shown as windows of their own."""
+
+    def __init__(self, stray: list[QWidget]):
+        super().__init__()
+        self.stray = stray
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.Show and isinstance(watched, QWidget) and watched.windowType() == Qt.WindowType.Window:
+            meant = isinstance(watched, MainWindow | QDialog)
+            self.stray.extend([] if meant else [watched])
+        return False
 
 
 Open = Callable[..., MainWindow]
@@ -43,7 +52,12 @@ def open_window(qtbot, tmp_path: Path) -> Iterator[Open]:
         window.side.findings.settle()
         return window
 
+    stray: list[QWidget] = []
+    watch = Windows(stray)
+    QApplication.instance().installEventFilter(watch)
     yield open_
+    QApplication.instance().removeEventFilter(watch)
+    assert not stray, "a widget was shown before it had a parent, and flashed as a window"
     for window in made:
         window.session.saved = window.session.plan
         window.close()

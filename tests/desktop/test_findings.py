@@ -1,7 +1,7 @@
 """A finding brings its remedy: one click shows, a second makes, undo takes it back."""
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QLabel, QLineEdit, QPushButton
+from PySide6.QtWidgets import QApplication, QLabel, QLineEdit, QPushButton
 
 from knotplan.core.loom.view import Selection
 from knotplan.desktop.finding_card import FindingCard
@@ -69,6 +69,15 @@ def test_accepting_with_a_reason_sets_it_aside_and_back(qtbot, draft: MainWindow
     assert aside.finding.accepted == "console is off"
     qtbot.mouseClick(aside.findChild(QPushButton, "withdraw"), Qt.MouseButton.LeftButton)
     assert draft.session.report.count("care") == count
+
+
+def test_the_keyboard_goes_from_each_finding_to_its_own_buttons(qtbot, draft: MainWindow) -> None:
+    cards = draft.side.findings.cards
+    cards[0].setFocus()
+    for card in cards:
+        for expected in card.tab_stops():
+            assert QApplication.focusWidget() is expected, (card.finding.title, expected.accessibleName())
+            qtbot.keyClick(expected, Qt.Key.Key_Tab)
 
 
 def test_a_click_on_a_finding_selects_what_it_is_about(qtbot, draft: MainWindow) -> None:

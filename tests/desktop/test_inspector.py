@@ -89,6 +89,19 @@ def test_a_selected_bead_offers_its_value_and_neighbours(qtbot, draft: MainWindo
     assert panel(draft, "tie", "lamp.cathode").findChild(QPushButton, "how") is None
 
 
+def test_enter_presses_a_button_and_leaves_a_field(qtbot, draft: MainWindow) -> None:
+    part = panel(draft, "part", "lamp")
+    put = part.findChild(QPushButton, "putResistor")
+    put.setFocus()
+    qtbot.keyClick(put, Qt.Key.Key_Return)
+    assert draft.session.plan.tie("lamp.anode").beads[0].ohm == 180
+    for key in (Qt.Key.Key_Return, Qt.Key.Key_Escape):
+        field = panel(draft, "part", "lamp").findChild(QLineEdit, "name")
+        field.setFocus()
+        qtbot.keyClick(field, key)
+        assert draft.loom.hasFocus()
+
+
 def test_a_wished_brightness_is_a_wished_current(qtbot, window: MainWindow) -> None:
     """The red LED gives 0.8 cd at 20 mA, so 120 mcd need 3 mA (proportional)."""
     part = panel(window, "part", "red-pier-light")

@@ -61,11 +61,10 @@ def test_five_minutes_by_keyboard(qtbot, empty: MainWindow, tmp_path: Path) -> N
     empty.side.findings.settle()
     assert card.hasFocus()
     keys.press(Qt.Key.Key_Tab)
-    while QApplication.focusWidget() is not card.buttons[0]:
-        keys.press(Qt.Key.Key_Tab)
-    keys.press(Qt.Key.Key_Space)  # shows
+    assert QApplication.focusWidget() is card.buttons[0], "one step from a finding to its remedy"
+    keys.press(Qt.Key.Key_Return)  # shows
     assert not session.plan.tie("red-led.anode").beads
-    keys.press(Qt.Key.Key_Space)  # makes: the keyboard is on "Make this change"
+    keys.press(Qt.Key.Key_Return)  # makes: the keyboard is on "Make this change"
     assert session.plan.tie("red-led.anode").beads[0].ohm == 270
 
     keys.press(Qt.Key.Key_F3)

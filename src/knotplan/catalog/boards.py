@@ -13,6 +13,10 @@ from knotplan.catalog.quantities import Range
 
 SupplyKind = Literal["io", "supply", "ground", "control", "unconnected"]
 PowerOn = Literal["pull-up", "pull-down", "floating", "high", "low"]
+WAKES: dict[PowerOn, str] = {
+    "pull-up": "pulled up", "pull-down": "pulled down", "floating": "floating", "high": "high", "low": "low",
+}  # fmt: skip
+"""what a pin is at power-on, in words"""
 
 
 class _Item(msgspec.Struct, frozen=True, forbid_unknown_fields=True):

@@ -10,11 +10,8 @@ import click
 
 from knotplan import __version__
 
-COMMANDS = {
-    "check": "check", "names": "names", "value": "value", "export": "export", "catalog": "catalog", "schema": "schema",
-    "open": "open",
-}  # fmt: skip
-"""command: the module beside this one that has it, as `command`"""
+COMMANDS = ("check", "names", "value", "export", "catalog", "schema", "open")
+"""each is a module beside this one, and its `command`"""
 
 
 class Parts(click.Group):
@@ -26,7 +23,7 @@ class Parts(click.Group):
     def get_command(self, ctx: click.Context, name: str) -> click.Command | None:
         if name not in COMMANDS:
             return None
-        found: click.Command = import_module(f"knotplan.cli.{COMMANDS[name]}").command
+        found: click.Command = import_module(f"knotplan.cli.{name}").command
         return found
 
 

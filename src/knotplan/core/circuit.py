@@ -1,5 +1,6 @@
 """The plan with everything resolved: contacts, what hangs on which rail, and who holds which pin."""
 
+from collections.abc import Iterator
 from functools import cached_property
 
 from msgspec import Struct
@@ -12,8 +13,6 @@ from knotplan.catalog.quantities import Range
 from knotplan.core.names import LABEL, NameBook
 from knotplan.core.plan import BOARD, PlacedPart, Plan, SeriesResistor, Tie, split
 
-WAKES = {"pull-up": "pulled up", "pull-down": "pulled down", "floating": "floating", "high": "high", "low": "low"}
-"""the state of a pin at power-on, in words"""
 GROUND = "ground"
 """the board's ground, as the name of a net"""
 
@@ -49,10 +48,9 @@ class Circuit:
         for tie in plan.ties:
             for end in (tie.lead, tie.to):
                 self.ties_at.setdefault(end, []).append(tie)
-
         self._tie_of: dict[str, Tie] = {}
-        for tie in reversed(plan.ties):
-            self._tie_of[tie.lead] = tie
+        for tie in plan.ties:
+            self._tie_of.setdefault(tie.lead, tie)
 
     def tie_of(self, lead: str) -> Tie | None:
         """The first tie of a lead."""
@@ -167,6 +165,17 @@ class Circuit:
 
     # --- nets: contacts joined without a bead between ---------------------------------------
 
+    def joints(self) -> Iterator[tuple[str, str, Tie | None]]:
+        """Every pair that is joined with nothing between, with the tie that joins it (nothing: the board itself)."""
+        for pin_id, pin in self.board.pins.items():
+            if pin.kind == "ground":
+                yield f"{BOARD}.{pin_id}", GROUND, None
+            elif pin.kind == "supply":
+                yield f"{BOARD}.{pin_id}", f"rail:{pin.rail}", None
+        for tie in self.plan.ties:
+            if not any(isinstance(b, SeriesResistor) for b in tie.beads):
+                yield tie.lead, tie.to, tie
+
     @cached_property
     def _roots(self) -> dict[str, str]:
         root: dict[str, str] = {}
@@ -179,14 +188,8 @@ class Circuit:
         def join(a: str, b: str) -> None:
             root[find(a)] = find(b)
 
-        for pin_id, pin in self.board.pins.items():
-            if pin.kind == "ground":
-                join(f"{BOARD}.{pin_id}", GROUND)
-            elif pin.kind == "supply":
-                join(f"{BOARD}.{pin_id}", f"rail:{pin.rail}")
-        for tie in self.plan.ties:
-            if not any(isinstance(b, SeriesResistor) for b in tie.beads):
-                join(tie.lead, tie.to)
+        for a, b, _ in self.joints():
+            join(a, b)
         for part_id, part in self.parts.items():
             if part.source and part.source.plus == part.source.minus:  # its cable carries ground along
                 find(f"{part_id}.{part.source.plus}")

@@ -7,7 +7,7 @@ from enum import IntEnum
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import Function, Pin
+from knotplan.catalog.boards import WAKES, Function, Pin
 from knotplan.catalog.needs import Analog, Driven, Feed, Gives, Ground, Input, Need, Output, Pulse, Supply, words
 from knotplan.core.circuit import Circuit
 from knotplan.core.plan import BOARD, split
@@ -209,8 +209,7 @@ def _wakes(circuit: Circuit, need: Need, pin: Pin) -> tuple[str, ...]:
     safe = {"high": ("pull-up", "high"), "low": ("pull-down", "low")}["high" if need.active == "low" else "low"]
     if pin.power_on in safe:
         return ()
-    state = {"floating": "floats", "pull-up": "is pulled up", "pull-down": "is pulled down"}
-    return (f"{state.get(pin.power_on, f'is {pin.power_on}')} at power-on, active {need.active}",)
+    return (f"is {WAKES[pin.power_on]} at power-on, active {need.active}",)
 
 
 def _given_up(need: Need, pin: Pin) -> float:

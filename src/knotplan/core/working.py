@@ -2,6 +2,8 @@
 
 from msgspec import Struct
 
+from knotplan.core.quantity import show
+
 
 class Number(Struct, frozen=True):
     """One quantity beside what it is compared with."""
@@ -12,6 +14,15 @@ class Number(Struct, frozen=True):
     limit: float | None = None
     origin: str = ""
     """where it comes from: a field of the catalogue, the plan, or the engine"""
+
+    def words(self, digits: int = 3) -> str:
+        """The number beside its limit and its origin, as far as it has them.
+
+        >>> Number("most current", 0.0486, "A", 0.02).words()
+        'most current: 48.6 mA, limit 20 mA'
+        """
+        limit = f", limit {show(self.limit, self.unit)}" if self.limit is not None else ""
+        return f"{self.name}: {show(self.value, self.unit, digits)}{limit}" + (f" ({self.origin})" if self.origin else "")
 
 
 class Working(Struct, frozen=True):

@@ -1,6 +1,6 @@
 """The budgets, always in sight: usual and worst case of each rail, bank and supply against its limit."""
 
-from PySide6.QtCore import QEvent, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
@@ -47,7 +47,7 @@ class BudgetBar(QWidget):
             return
         for old, new, (_, area) in zip(before, said, self._places(), strict=True):
             if old != new:  # only the gauges that say something else
-                self.update(area.toAlignedRect().adjusted(-2, 0, 20, 0))
+                self.update(_reach(area))
 
     def _places(self) -> list[tuple[Budget, QRectF]]:
         budgets = self.session.report.budgets
@@ -67,7 +67,7 @@ class BudgetBar(QWidget):
             paint(painter, [Text(GAP, 42, "checking …", 12, self.p.faint)])
         stacked = self._was_stacked = self._stacked()
         for budget, area in self._places():
-            if event.rect().intersects(area.toAlignedRect().adjusted(-2, 0, 20, 0)):
+            if event.rect().intersects(_reach(area)):
                 paint(painter, _gauge(budget, area, stacked, self.p))
         painter.end()
 
@@ -93,6 +93,11 @@ def explained(b: Budget) -> str:
             for i in b.items]  # fmt: skip
     total = f"together {show(b.usual_a, 'A')}, at worst {show(b.worst_a, 'A')} of {show(b.limit_a, 'A')}"
     return "\n".join([b.title, *rows, total, *([b.note] if b.note else [])])
+
+
+def _reach(area: QRectF) -> QRect:
+    """All that a gauge may paint: the mark behind a title can stand in the gap to the next one."""
+    return area.toAlignedRect().adjusted(-2, 0, 20, 0)
 
 
 def _amount(b: Budget) -> str:

@@ -16,7 +16,6 @@ from knotplan.core.edits import Remedy
 from knotplan.core.finding import Finding
 from knotplan.core.loom.marks import severity
 from knotplan.core.loom.palette import Palette
-from knotplan.core.quantity import show
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.panels.fields import button, label
 from knotplan.desktop.session import Session
@@ -47,10 +46,8 @@ def height_of(text: str, font_key: str, room: int) -> int:
 
 def explained(f: Finding) -> str:
     """Why a finding matters, its numbers beside their limits, and where they come from."""
-    numbers = [f"{n.name}: {show(n.value, n.unit)}" + (f", limit {show(n.limit, n.unit)}" if n.limit is not None else "")
-               for n in f.numbers]  # fmt: skip
-    return "\n".join([f.message, "", f.reason, *([""] if numbers else []), *numbers, "", f"Source: {f.source}",
-                      f"Rule: {f.rule}"])  # fmt: skip
+    numbers = ["", *(n.words() for n in f.numbers)] if f.numbers else []
+    return "\n".join([f.message, "", f.reason, *numbers, "", f"Source: {f.source}", f"Rule: {f.rule}"])
 
 
 class FindingCard(QWidget):
@@ -114,6 +111,11 @@ class FindingCard(QWidget):
             made.setVisible(number < len(remedies))
             if number < len(remedies):
                 made.setAccessibleName(remedies[number].title)
+
+    def tab_stops(self) -> list[QWidget]:
+        """The card, then what is on it, in the order of reading."""
+        shown = self.buttons[: len(self.remedies)]
+        return [self, *shown, self.withdraw_button if self.finding.accepted else self.accept_button]
 
     def arrange(self, width: int) -> int:
         """Places everything within a width; returns the height that it takes."""

@@ -1,5 +1,7 @@
 """The list of findings, gravest first."""
 
+from itertools import pairwise
+
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
@@ -45,6 +47,7 @@ class FindingsPanel(QWidget):
         layout.addWidget(self.area, 1)
         self.cards: list[FindingCard] = []
         self._spare: list[FindingCard] = []
+        self._tab_stops: list[QWidget] = []
         # remedies are searched for after the repaint, a card at a time
         self._idle = QTimer(self)
         self._idle.setInterval(0)
@@ -76,10 +79,7 @@ class FindingsPanel(QWidget):
             card.finding = finding  # equal to the one shown, but with the remedies of this plan
         for card in spare:
             card.hide()
-        moved = cards != self.cards
         self.cards, self._spare = cards, spare
-        if moved:
-            self._in_tab_order()
         self.arrange()
         self._unfilled = list(cards)
         self._idle.start()
@@ -92,10 +92,6 @@ class FindingsPanel(QWidget):
             card.resized.connect(self.arrange)
         card.assign(finding)
         return card
-
-    def _in_tab_order(self) -> None:
-        for before, after in zip(self.cards, self.cards[1:], strict=False):
-            QWidget.setTabOrder(before, after)
 
     def _fill_next(self) -> None:
         if self._unfilled:
@@ -111,15 +107,20 @@ class FindingsPanel(QWidget):
     # --- where they lie ---------------------------------------------------------------------------
 
     def arrange(self) -> None:
-        """Cards one below another, each as tall as it has to be."""
+        """Cards one below another, each as tall as it has to be; the keyboard goes from each to its own buttons."""
         width = max(200, self.area.width() - SCROLL)
-        y = 0
+        y, stops = 0, []
         for card in self.cards:
             tall = card.arrange(width)
+            stops += card.tab_stops()
             card.setGeometry(0, y, width, tall)
             card.show()
             y += tall + GAP
         self.holder.resize(width, max(0, y - GAP))
+        if stops != self._tab_stops:
+            self._tab_stops = stops
+            for before, after in pairwise(stops):
+                QWidget.setTabOrder(before, after)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if event.type() == QEvent.Type.Resize:

@@ -1,7 +1,7 @@
 """The dark bubble beside what the pointer is on: name, state, and the answer to the selected lead."""
 
+from knotplan.catalog.boards import WAKES
 from knotplan.core.budgets import pin_current
-from knotplan.core.circuit import WAKES
 from knotplan.core.fit import Grade, need_words
 from knotplan.core.loom.bench import Bench
 from knotplan.core.loom.cords import bead_words, colour_of

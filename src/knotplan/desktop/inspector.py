@@ -88,10 +88,10 @@ class Inspector(QScrollArea):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Enter and Escape in a field go back to the bench, unless the field has something to say."""
         back = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Escape)
-        field = QApplication.focusWidget()
-        asks = field is not None and field.objectName() in ("pinField", "offers")  # they have a use of their own for Enter
+        focus = QApplication.focusWidget()
+        entered = isinstance(focus, QLineEdit) and focus.objectName() != "pinField"  # that one has its own use for Enter
         wrong = any(q.why.isVisible() for q in self.panel.findChildren(QuantityField))
-        if back and not wrong and not (asks and event.key() != Qt.Key.Key_Escape):
+        if back and not wrong and (entered or event.key() == Qt.Key.Key_Escape):
             self.done.emit()
         else:
             super().keyPressEvent(event)

@@ -4,12 +4,13 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSize
 from PySide6.QtGui import QCloseEvent, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QWidget
 
 from knotplan.desktop import theme
 from knotplan.desktop.budget_bar import BudgetBar
 from knotplan.desktop.lens_bar import LensBar
 from knotplan.desktop.loom_view import LoomView
+from knotplan.desktop.panels.fields import column, column_in
 from knotplan.desktop.rail import Rail
 from knotplan.desktop.search import SearchField
 from knotplan.desktop.session import Session
@@ -58,10 +59,9 @@ class MainWindow(QMainWindow):
         self._across = QHBoxLayout(self._page)
         self._across.setContentsMargins(0, 0, 0, 0)
         self._across.setSpacing(0)
-        self._across.addWidget(_column(self.lenses, self.loom), 1)
+        self._across.addWidget(column(self.lenses, self.loom), 1)
         self._side_place = QWidget()
-        self._side_layout = QVBoxLayout(self._side_place)
-        self._side_layout.setContentsMargins(0, 0, 0, 0)
+        self._side_layout = column_in(self._side_place)
         self._side_place.setFixedWidth(SIDE)
         self._across.addWidget(self._side_place)
         self.views = QStackedWidget()
@@ -71,8 +71,8 @@ class MainWindow(QMainWindow):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
         row.addWidget(self.rail)
-        row.addWidget(_column(self.views, self.budgets))
-        self.setCentralWidget(_column(self.bar, below))
+        row.addWidget(column(self.views, self.budgets))
+        self.setCentralWidget(column(self.bar, below))
         self.loom.setFocus()
 
     def complete(self) -> None:
@@ -159,14 +159,3 @@ class MainWindow(QMainWindow):
             event.accept()
         else:
             event.ignore()
-
-
-def _column(*widgets: QWidget) -> QWidget:
-    """Widgets one below another, without gaps."""
-    made = QWidget()
-    layout = QVBoxLayout(made)
-    layout.setContentsMargins(0, 0, 0, 0)
-    layout.setSpacing(0)
-    for w in widgets:
-        layout.addWidget(w)
-    return made

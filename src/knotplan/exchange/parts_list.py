@@ -47,11 +47,10 @@ def _parts(report: Report) -> Iterator[tuple[str, str, str]]:
     c = report.circuit
     yield c.board.title, c.board.summary, ""
     for part_id, part in c.parts.items():
-        chosen = {n: c.placed[part_id].params.get(n, p.default) for n, p in part.params.items()}
-        values = "; ".join(f"{p.title.lower()}: {v if isinstance(v, str) else show(v, p.unit)}"
-                           for n, p in part.params.items()
-                           if p.bought and (v := chosen[n]) is not None)  # fmt: skip
-        yield part.summary[0].upper() + part.summary[1:], values, c.placed[part_id].name
+        chosen = c.placed[part_id].params
+        values = [(p, chosen.get(n, p.default)) for n, p in part.params.items() if p.bought]
+        details = "; ".join(f"{p.title.lower()}: {v if isinstance(v, str) else show(v, p.unit)}" for p, v in values)
+        yield part.summary[0].upper() + part.summary[1:], details, c.placed[part_id].name
 
 
 def _beads(report: Report) -> Iterator[tuple[str, str, str]]:

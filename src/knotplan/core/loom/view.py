@@ -46,4 +46,4 @@ def _answers(c: Circuit, selection: Selection) -> dict[str, Fit]:
     if lead is not None and not isinstance(lead.needs[0], Gives):
         return {f.contact: f for f in fits(c, selection.lead)}
     offer = selection.lead or (selection.id if selection.kind == "pin" else "")
-    return {lead: answer for lead, answer in leads_for(c, offer) if lead not in c.ties_at} if offer else {}
+    return {asked: answer for asked, answer in leads_for(c, offer) if asked not in c.ties_at} if offer else {}

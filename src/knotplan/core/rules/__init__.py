@@ -7,12 +7,12 @@ from knotplan.core.rules import currents, leds, levels, power, ties
 from knotplan.core.rules.rule import Rule
 
 RULES: tuple[Rule, ...] = (
+    power.short_circuit,
+    power.supplies_joined,
     ties.pin_shared,
     ties.need_unmet,
     ties.lead_untied,
     ties.timer_shared,
-    power.short_circuit,
-    power.supplies_joined,
     ties.no_common_ground,
     levels.input_over_voltage,
     levels.output_level,

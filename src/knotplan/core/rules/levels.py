@@ -5,6 +5,7 @@ from functools import partial
 
 from msgspec import Struct
 
+from knotplan.catalog.boards import WAKES
 from knotplan.catalog.needs import Driven, Input, Output, Pulse
 from knotplan.catalog.parts import Opto
 from knotplan.core import edits
@@ -116,8 +117,6 @@ def _opto_levels(facts: Facts, d: _Drive, e: Opto) -> Iterator[Draft]:
 
 
 PULLS = (10e3, 4.7e3, 2.2e3)
-STATES = {"pull-up": "is pulled up", "pull-down": "is pulled down", "floating": "floats",
-          "high": "is high", "low": "is low"}  # fmt: skip
 
 
 @rule("wakes-load", "Load may switch at power-on", "care",
@@ -134,7 +133,7 @@ def wakes_load(facts: Facts) -> Iterator[Draft]:
             continue
         state = c.board.pins[d.pin].power_on
         name = c.placed[d.part].name
-        yield Draft(f"{name} may switch on at power-on: {c.full_title(d.tie.to)} {STATES[state]} then, "
+        yield Draft(f"{name} may switch on at power-on: {c.full_title(d.tie.to)} is {WAKES[state]} then, "
                     f"{c.title(d.tie.lead)} is active {d.need.active}, and {show(amps, 'A')} flow; "
                     f"off is below {show(d.element.off_a, 'A')}.", (d.tie.lead, d.tie.to),
                     (Number("current at power-on", amps, "A", d.element.off_a),),

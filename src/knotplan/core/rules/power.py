@@ -11,10 +11,11 @@ from knotplan.catalog.needs import Supply
 from knotplan.catalog.parts import Load
 from knotplan.core import edits
 from knotplan.core.circuit import Circuit, Origin, Pole
-from knotplan.core.edits import Remedy, Step, remedy
-from knotplan.core.plan import BOARD, Tie
+from knotplan.core.edits import Remedy, Step
+from knotplan.core.joins import joining_ties
+from knotplan.core.plan import BOARD, split
 from knotplan.core.quantity import show
-from knotplan.core.rules.remedies import own_supply
+from knotplan.core.rules.remedies import own_supply, untied
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.solve.network import Samples, Topology
 from knotplan.core.solve.newton import solve
@@ -54,12 +55,16 @@ def supplies_joined(facts: Facts) -> Iterator[Draft]:
         for one, other in pairwise(poles):
             said = f"{_with_volts(one)} and {_with_volts(other)}"
             draft = _joined(facts, said, one, other)
-            within = one.volts.min <= other.volts.min and other.volts.max <= one.volts.max
-            if c.past_socket and within:
-                yield replace(draft, severity="care", title="Board fed past its socket",
-                              message=f"{said}: the board is fed past its socket, and past the fuse there.")  # fmt: skip
-            else:
-                yield draft
+            if len(poles) == 2 and _feeds(c, one, other):
+                draft = replace(draft, severity="care", title="Board fed past its socket",
+                                message=f"{said}: the board is fed past its socket, and past the fuse there.")  # fmt: skip
+            yield draft
+
+
+def _feeds(c: Circuit, rail: Pole, supply: Pole) -> bool:
+    """The supply is all that feeds the board, over this rail, and within what the rail is made for."""
+    within = rail.volts.min <= supply.volts.min and supply.volts.max <= rail.volts.max
+    return rail.id == f"rail:{c.fed_rail}" and split(supply.id)[0] == c.past_socket and within
 
 
 def _with_volts(pole: Pole) -> str:
@@ -69,17 +74,11 @@ def _with_volts(pole: Pole) -> str:
 def _joined(facts: Facts, said: str, one: Pole, other: Pole) -> Draft:
     """The draft about two poles on one net; its remedies untie what alone joins them."""
     c = facts.circuit
-    ties = [t for t in c.plan.ties if c.net(t.lead) == c.net(one.id) == c.net(t.to) and _alone_joins(facts, t, one, other)]
+    ties = joining_ties(c, one.id, other.id)
     own = [p.id for p in (one, other) if c.lead(p.id)]
-    away = [remedy(f"Untie {c.title(t.lead)} from {c.full_title(t.to)}", edits.untie, t.id) for t in ties]
     return Draft(f"{said} are joined with nothing between.", tuple(dict.fromkeys([*own, *(t.lead for t in ties)])),
                  (Number(one.title, one.volts.typ, "V"), Number(other.title, other.volts.typ, "V")),
-                 partial(tuple, away))  # fmt: skip
-
-
-def _alone_joins(facts: Facts, tie: Tie, one: Pole, other: Pole) -> bool:
-    apart = Circuit(edits.untie(facts.circuit.plan, tie.id), facts.catalog)
-    return apart.net(one.id) != apart.net(other.id)
+                 partial(tuple, [untied(c, t) for t in ties]))  # fmt: skip
 
 
 @rule("jerky-load-on-board", "Motor or servo on a board rail", "care",

@@ -8,7 +8,7 @@ from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step, remedy
 from knotplan.core.fit import Grade, fit
 from knotplan.core.led import choose
-from knotplan.core.plan import BOARD
+from knotplan.core.plan import BOARD, Tie
 from knotplan.core.rules.rule import Facts
 
 
@@ -18,6 +18,11 @@ def move(facts: Facts, lead: str, now: str = "", verb: str = "Move to") -> tuple
     if best is None:
         return ()
     return (remedy(f"{verb} {facts.circuit.full_title(best)}", edits.tie, lead, best),)
+
+
+def untied(circuit: Circuit, tie: Tie) -> Remedy:
+    """A tie taken away."""
+    return remedy(f"Untie {circuit.title(tie.lead)} from {circuit.full_title(tie.to)}", edits.untie, tie.id)
 
 
 def led_resistor(facts: Facts, part_id: str) -> tuple[Remedy, ...]:

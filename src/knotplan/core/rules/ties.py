@@ -10,7 +10,7 @@ from knotplan.core.edits import Remedy, remedy
 from knotplan.core.fit import Fit, Grade, fit, need_words, pulse_use
 from knotplan.core.plan import Tie, split
 from knotplan.core.quantity import show
-from knotplan.core.rules.remedies import ground_pin, move, own_supply
+from knotplan.core.rules.remedies import ground_pin, move, own_supply, untied
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number
 
@@ -74,7 +74,9 @@ def need_unmet(facts: Facts) -> Iterator[Draft]:
         assert spec is not None
         pin = c.pin(tie.to)
         if isinstance(spec.needs[0], Gives) and (pin is None or pin.kind in ("supply", "ground")):
-            continue  # joined supplies and short circuits have rules of their own
+            continue  # joined supplies have a rule of their own
+        if pin is not None and pin.kind == "supply" and c.is_ground(tie.to):
+            continue  # a rail that is short-circuited is no use to anyone; that has a rule of its own, said once
         answers: list[Fit] = [fit(c, tie.lead, contact, alone=True, rows=[]) for contact in _reached(facts, tie.to)]
         best = min(answers, key=lambda f: (f.grade, f.cost), default=None)
         if best is None and c.lead(tie.to) is not None:
@@ -82,9 +84,8 @@ def need_unmet(facts: Facts) -> Iterator[Draft]:
         if best is None or best.grade == Grade.IMPOSSIBLE:
             why = best.reason if best else "goes nowhere"
             if isinstance(spec.needs[0], Gives):
-                away = remedy(f"Untie {c.title(tie.lead)}", edits.untie, tie.id)
                 yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {why}.", (tie.lead, tie.to),
-                            remedies=partial(tuple, [away]))  # fmt: skip
+                            remedies=partial(tuple, [untied(c, tie)]))  # fmt: skip
                 continue
             yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {why}.{_none_can(c, tie.lead)}",
                         (tie.lead, tie.to), remedies=partial(_elsewhere, facts, tie))  # fmt: skip
@@ -94,7 +95,7 @@ def _elsewhere(facts: Facts, tie: Tie) -> tuple[Remedy, ...]:
     """The tie to a better contact; a second tie of its lead only goes away."""
     c = facts.circuit
     if c.tie_of(tie.lead) != tie:
-        return (remedy(f"Untie {c.title(tie.lead)} from {c.full_title(tie.to)}", edits.untie, tie.id),)
+        return (untied(c, tie),)
     return move(facts, tie.lead, tie.to)
 
 

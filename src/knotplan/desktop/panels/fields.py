@@ -35,7 +35,25 @@ def button(text: str, name: str, tip: str, do: Callable[[], object], kind: str =
     made.setAccessibleName(text)
     made.setToolTip(tip)
     made.setProperty("kind", kind)
+    made.setAutoDefault(True)  # Enter presses it, as Space does
     made.clicked.connect(lambda _=False: do())
+    return made
+
+
+def column_in(owner: QWidget, spacing: int = 0) -> QVBoxLayout:
+    """A layout down a widget, without margins."""
+    layout = QVBoxLayout(owner)
+    layout.setContentsMargins(0, 0, 0, 0)
+    layout.setSpacing(spacing)
+    return layout
+
+
+def column(*widgets: QWidget, spacing: int = 0) -> QWidget:
+    """Widgets one below another."""
+    made = QWidget()
+    layout = column_in(made, spacing)
+    for w in widgets:
+        layout.addWidget(w)
     return made
 
 
@@ -111,9 +129,7 @@ class QuantityField(QWidget):
         self.line = TextField(name, tip, show(value, unit), self._parse)
         self.why = label("", "stop")
         self.why.hide()
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(2)
+        layout = column_in(self, 2)
         layout.addWidget(self.line)
         layout.addWidget(self.why)
 

@@ -3,7 +3,7 @@
 from functools import partial
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLineEdit, QWidget
 
 from knotplan.catalog.needs import Input
 from knotplan.core import edits
@@ -14,7 +14,7 @@ from knotplan.core.loom.palette import CORDS, Palette
 from knotplan.core.names import LABEL
 from knotplan.core.plan import BOARD, Bead, PullDown, PullUp, SeriesResistor, Tie, split
 from knotplan.core.quantity import show
-from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, form, label, line, row
+from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, column, column_in, form, label, line, row
 from knotplan.desktop.panels.led_box import LedBox
 from knotplan.desktop.panels.offers import Offer, OfferList
 from knotplan.desktop.session import Session
@@ -42,9 +42,7 @@ class LeadPanel(QWidget):
         self.session, self.lead = session, lead
         c = session.circuit
         self.tie = c.tie_of(lead)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(8)
+        layout = column_in(self, 8)
         layout.addWidget(label(c.title(lead), "head"))
         said = f"tied to {c.full_title(self.tie.to)}" if self.tie else "not tied"
         layout.addWidget(label(f"Needs {need_words(c, lead)}. Now {said}.", "faint"))
@@ -59,10 +57,6 @@ class LeadPanel(QWidget):
 
     def _pins(self, palette: Palette) -> QWidget:
         """The field for a name, and the candidates."""
-        made = QWidget()
-        layout = QVBoxLayout(made)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(8)
         self.field = QLineEdit()
         self.field.setObjectName("pinField")
         self.field.setAccessibleName("Pin for this lead, in any scheme")
@@ -75,8 +69,7 @@ class LeadPanel(QWidget):
         self.offers = OfferList("offers", palette, MOST_TIED if self.tie else MOST)
         self.offers.itemActivated.connect(lambda _: self._take())
         self.offers.itemClicked.connect(lambda _: self._take())
-        for widget in (self.field, self.note, self.offers):
-            layout.addWidget(widget)
+        made = column(self.field, self.note, self.offers, spacing=8)  # before anything is shown: else it is a window
         now = self.tie.to if self.tie else ""
         self._ranked = [self._offer(f) for f in candidates(self.session.circuit, self.lead) if f.contact != now]
         self.offers.fill(self._ranked)
@@ -91,13 +84,7 @@ class LeadPanel(QWidget):
         box = TieBox(self.session, self.tie)
         if not self._has_resistor(self.tie):
             return box
-        made = QWidget()
-        layout = QVBoxLayout(made)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(8)
-        for widget in (box, line(), LedBox(self.session, split(self.lead)[0])):
-            layout.addWidget(widget)
-        return made
+        return column(box, line(), LedBox(self.session, split(self.lead)[0]), spacing=8)
 
     def _has_resistor(self, tie: Tie) -> bool:
         """The tie is where an LED's resistor is, or belongs."""
@@ -170,9 +157,7 @@ class TieBox(QWidget):
         super().__init__()
         self.session, self.tie = session, tie
         c = session.circuit
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(6)
+        layout = column_in(self, 6)
         fields = form()
         pin = c.pin(tie.to)
         if pin is not None and pin.kind == "io":

@@ -1,13 +1,12 @@
 """An LED's resistor: wished current or brightness, the preferred value and its neighbours, the working."""
 
-from PySide6.QtWidgets import QGridLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
 
 from knotplan.core import edits
 from knotplan.core.led import Choice, Resistor, choose, led_of
 from knotplan.core.quantity import show
 from knotplan.core.series import SERIES, bands_words
-from knotplan.core.working import Number
-from knotplan.desktop.panels.fields import QuantityField, button, choice, form, label
+from knotplan.desktop.panels.fields import QuantityField, button, choice, column_in, form, label
 from knotplan.desktop.session import Session
 
 
@@ -20,9 +19,7 @@ class LedBox(QWidget):
         found = led_of(session.circuit, part_id)
         assert found is not None
         led = found[1]
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(6)
+        layout = column_in(self, 6)
         layout.addWidget(label("Resistor", "strong"))
         fields = form()
         fields.addRow("Wished current", QuantityField("wish", "Current for the brightness you want, e.g. 5m",
@@ -97,10 +94,5 @@ def _cells(r: Resistor, per_amp: float) -> tuple[str, ...]:
 
 def _worked(chosen: Choice) -> str:
     w = chosen.working
-
-    def said(n: Number) -> str:
-        limit = f", limit {show(n.limit, n.unit)}" if n.limit is not None else ""
-        return f"  {n.name}: {show(n.value, n.unit, 4)}{limit}" + (f"  ({n.origin})" if n.origin else "")
-
-    return "\n".join([w.formula, "", "From", *map(said, w.inputs), "", "Follows", *map(said, w.results), "",
-                      f"Source: {w.source}"])  # fmt: skip
+    given, follows = ([f"  {n.words(4)}" for n in numbers] for numbers in (w.inputs, w.results))
+    return "\n".join([w.formula, "", "From", *given, "", "Follows", *follows, "", f"Source: {w.source}"])

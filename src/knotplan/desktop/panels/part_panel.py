@@ -2,13 +2,13 @@
 
 from functools import partial
 
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QWidget
 
 from knotplan.core import edits
 from knotplan.core.led import led_of
 from knotplan.core.loom.palette import Palette
 from knotplan.core.plan import Tie
-from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, form, label, line, row
+from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, column_in, form, label, line, row
 from knotplan.desktop.panels.led_box import LedBox
 from knotplan.desktop.session import Session
 
@@ -32,9 +32,7 @@ class PartPanel(QWidget):
         c = session.circuit
         placed, part = c.placed[part_id], c.parts[part_id]
         kind = session.catalog.kind(placed.part)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(8)
+        layout = column_in(self, 8)
         layout.addWidget(label(placed.name, "head"))
         layout.addWidget(label(part.summary + (f". {part.note[0].upper()}{part.note[1:]}." if part.note else ""), "faint"))
         fields = form()

@@ -2,16 +2,17 @@
 
 from functools import partial
 
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QWidget
 
+from knotplan.catalog.boards import WAKES
 from knotplan.core import edits
-from knotplan.core.circuit import WAKES, Circuit
+from knotplan.core.circuit import Circuit
 from knotplan.core.fit import leads_for
 from knotplan.core.loom.palette import Palette
 from knotplan.core.plan import BOARD, split
 from knotplan.core.quantity import show
 from knotplan.core.readings import pin_volts
-from knotplan.desktop.panels.fields import button, form, label, line, row
+from knotplan.desktop.panels.fields import button, column_in, form, label, line, row
 from knotplan.desktop.panels.offers import Offer, OfferList
 from knotplan.desktop.session import Session
 
@@ -28,9 +29,7 @@ class PinPanel(QWidget):
         super().__init__()
         self.session, self.contact = session, contact
         c = session.circuit
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(8)
+        layout = column_in(self, 8)
         layout.addWidget(label(c.full_title(contact), "head"))
         pin = c.pin(contact)
         if pin is None:

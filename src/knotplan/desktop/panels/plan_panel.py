@@ -3,15 +3,16 @@
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QWidget
 
 from knotplan.core.loom.palette import Palette
 from knotplan.core.quantity import counted
-from knotplan.desktop.panels.fields import button, form, label
+from knotplan.desktop.actions import MENUS
+from knotplan.desktop.panels.fields import button, column_in, form, label
 from knotplan.desktop.session import Session
 
-KEYS = (("A", "add a part"), ("T", "tie the selected lead by a pin's name"), ("R", "turn the board"),
-        ("/", "find a pin, a part, a finding, an action"), ("F8", "next finding"), ("F1", "explain this"))  # fmt: skip
+SHOWN = ("add", "tie", "turn", "find", "next-finding", "explain")
+"""actions whose keys are worth knowing first"""
 MOST = 6
 """leads offered to be tied next"""
 
@@ -27,9 +28,7 @@ class PlanPanel(QWidget):
     def __init__(self, session: Session, palette: Palette, _: str = ""):
         super().__init__()
         self.session = session
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.setSpacing(7)
+        layout = column_in(self, 7)
         self.title, self.about, self.next = label("", "head"), label("", "faint", wrap=False), label("")
         for text in (self.title, self.about, self.next):
             layout.addWidget(text)
@@ -41,8 +40,8 @@ class PlanPanel(QWidget):
             layout.addWidget(made, 0, Qt.AlignmentFlag.AlignLeft)
         layout.addSpacing(6)
         keys = form()
-        for key, does in KEYS:
-            keys.addRow(label(key, "strong", wrap=False), label(does, "faint"))
+        for spec in (s for specs in MENUS.values() for s in specs if s.id in SHOWN):
+            keys.addRow(label(spec.keys, "strong", wrap=False), label(spec.tip, "faint"))
         layout.addLayout(keys)
         layout.addStretch(1)
         session.changed.connect(self.refresh)
