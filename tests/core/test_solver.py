@@ -58,6 +58,21 @@ def test_two_junctions_in_series_share_their_current() -> None:
     assert found.junction_a[:, 0] == pytest.approx([expected] * 2, rel=1e-7)
 
 
+@given(st.floats(2.4, 6.0), st.floats(30.0, 2e4))
+@settings(max_examples=60)
+def test_two_different_junctions_in_series_with_nothing_else_between(volts: float, ohm: float) -> None:
+    """An optocoupler's input and an LED: the node between them is touched by junctions only (closed loop by brentq)."""
+    opto = ((0.0001, 0.98), (0.005, 1.17))
+    one, two = fit(opto), fit(RED)
+
+    def loop(amps: float) -> float:
+        return volts - amps * ohm - sum(j.n_vt * math.log1p(amps / j.is_a) for j in (one, two))
+
+    expected = brentq(loop, 0.0, volts / ohm, xtol=1e-18, rtol=1e-14)
+    found = run(Topology(2, 2, ((-1, 0),), ((0, 1), (1, -2))), [volts, 0.0], [ohm], [opto, RED])
+    assert found.junction_a[:, 0] == pytest.approx([expected] * 2, rel=1e-6, abs=1e-12)
+
+
 def test_two_junctions_in_parallel_halve_it() -> None:
     law = fit(RED)
     expected = brentq(lambda i: 5 - 2 * i * 220 - law.n_vt * math.log1p(i / law.is_a), 0, 5 / 220, xtol=1e-16)

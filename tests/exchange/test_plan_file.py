@@ -77,7 +77,8 @@ def test_one_edit_is_one_changed_line() -> None:
 
 
 @pytest.mark.parametrize(("data", "place", "words"), [
-    (b"", "line 1, column 1", "not JSON"),
+    (b"", "", "empty"), (b" \n", "", "empty"), (b"plan", "line 1, column 1", "not JSON"),
+    (b'{"a": 1}', "format", "is missing, so this is no plan"),
     (b"{", "line 1, column 2", "not JSON"),
     (DEMO[: len(DEMO) // 2], "line ", "not JSON"),
     (b"\xff\xfe{}", "byte 0", "not UTF-8"),

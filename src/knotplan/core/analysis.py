@@ -8,6 +8,7 @@ from knotplan.core.circuit import Circuit
 from knotplan.core.finding import SEVERITIES, Finding
 from knotplan.core.plan import Plan
 from knotplan.core.points import Solved, operating_points
+from knotplan.core.readings import Points
 from knotplan.core.report import Report
 from knotplan.core.rules import RULES
 from knotplan.core.rules.rule import Facts, Rule
@@ -20,9 +21,9 @@ def analyse(
 
     `kept` carries solutions of nets from one analysis to the next."""
     circuit = Circuit(plan, catalog)
-    points = operating_points(circuit, kept)
+    points, found = _points(circuit, kept)
     facts = Facts(circuit, points, budgets(circuit, points), catalog)
-    found = [f for rule in rules for f in _findings(rule, facts)]
+    found += [f for rule in rules for f in _findings(rule, facts)]
     found.sort(key=lambda f: SEVERITIES.index(f.severity))
     reasons = {(a.rule, a.subjects, a.message): a.reason for a in plan.accepted}
     lived_with = {f.key: reasons.get((f.rule, f.subjects, f.message)) for f in found}
@@ -31,6 +32,17 @@ def analyse(
         tuple(f for f in found if not lived_with[f.key]),
         tuple(replace(f, accepted=lived_with[f.key] or "") for f in found if lived_with[f.key]),
     )  # fmt: skip
+
+
+def _points(circuit: Circuit, kept: Solved | None) -> tuple[Points, list[Finding]]:
+    """The operating points; where the engine fails there are none, and that is a finding."""
+    try:
+        return operating_points(circuit, kept), []
+    except Exception as error:
+        return Points(), [Finding("engine-failed", "stop", "Voltages and currents could not be computed",
+                                  f"The engine failed: {type(error).__name__}: {error}. Nothing that follows from them is "
+                                  "checked.", ("engine",), (), tuple, "Please report this together with the plan.",
+                                  "Kirchhoff's laws")]  # fmt: skip
 
 
 def _findings(rule: Rule, facts: Facts) -> list[Finding]:

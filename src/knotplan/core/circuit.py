@@ -224,7 +224,9 @@ class Circuit:
         found = {}
         for tie in self.plan.ties:
             owner, name = split(tie.to)
-            if owner == BOARD and name in self.board.sockets:
+            lead = self.lead(tie.lead)
+            plug = lead is not None and any(isinstance(n, Feed) for n in lead.needs)
+            if plug and owner == BOARD and name in self.board.sockets:
                 found[name] = split(tie.lead)[0]
         return found
 

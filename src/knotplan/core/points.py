@@ -30,7 +30,7 @@ def corner_signs(spreads: int) -> Floats:
     [[0.0, -1.0, -1.0, 1.0, 1.0], [0.0, -1.0, 1.0, -1.0, 1.0]]
     """
     if spreads <= MOST_CORNERS:
-        grid = np.array(list(np.ndindex(*(2,) * spreads)), float).reshape(-1, spreads).T * 2 - 1
+        grid = np.array(list(np.ndindex(*(2,) * spreads)), float).reshape(2**spreads, spreads).T * 2 - 1
         return np.hstack([np.zeros((spreads, 1)), grid])
     ones = np.ones((spreads, 1))
     return np.hstack([np.zeros((spreads, 1)), ones, -ones, ones - 2 * np.eye(spreads), 2 * np.eye(spreads) - ones])

@@ -72,10 +72,12 @@ def loads(data: bytes, catalog: Catalog, name: str = "the file") -> Plan:
 
 
 def _tree(data: bytes, name: str) -> dict[str, Any]:
+    if not data.strip():
+        raise PlanFileError(name, [("", "the file is empty")])
     try:
         tree = json.loads(data.decode("utf-8"), object_pairs_hook=_once, parse_constant=_no_constant)
     except UnicodeDecodeError as error:
-        raise PlanFileError(name, [(f"byte {error.start}", "is not UTF-8 text")]) from None
+        raise PlanFileError(name, [(f"byte {error.start}", "is not UTF-8 text; a plan is a text file")]) from None
     except json.JSONDecodeError as error:
         raise PlanFileError(name, [(f"line {error.lineno}, column {error.colno}", f"is not JSON: {error.msg}")]) from None
     except _OddError as error:
@@ -106,7 +108,8 @@ def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
 
 def _check_head(tree: dict[str, Any], name: str) -> None:
     if tree.get("format") != FORMAT:
-        raise PlanFileError(name, [("format", f"is {tree.get('format')!r}; a plan says {FORMAT!r}")])
+        said = f"is {tree['format']!r}" if "format" in tree else "is missing"
+        raise PlanFileError(name, [("format", f"{said}, so this is no plan of Knot Plan, which says {FORMAT!r}")])
     version = tree.get("version")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
         raise PlanFileError(name, [("version", f"is {version!r}; it has to be a whole number from 1")])

@@ -6,7 +6,7 @@ from functools import partial
 from knotplan.catalog.needs import Gives, Ground, Supply
 from knotplan.core import edits
 from knotplan.core.circuit import GROUND, Circuit
-from knotplan.core.edits import Remedy, remedy
+from knotplan.core.edits import Remedy, Step
 from knotplan.core.fit import Fit, Grade, fit, need_words, pulse_use
 from knotplan.core.plan import Tie, split
 from knotplan.core.quantity import show
@@ -73,7 +73,7 @@ def need_unmet(facts: Facts) -> Iterator[Draft]:
         spec = c.lead(tie.lead)
         assert spec is not None
         pin = c.pin(tie.to)
-        if isinstance(spec.needs[0], Gives) and (pin is None or pin.kind in ("supply", "ground")):
+        if isinstance(spec.needs[0], Gives) and (c.lead(tie.to) or (pin and pin.kind in ("supply", "ground"))):
             continue  # joined supplies have a rule of their own
         if pin is not None and pin.kind == "supply" and c.is_ground(tie.to):
             continue  # a rail that is short-circuited is no use to anyone; that has a rule of its own, said once
@@ -148,5 +148,7 @@ def no_common_ground(facts: Facts) -> Iterator[Draft]:
 
 
 def _joined(facts: Facts, minus: str) -> Iterator[Remedy]:
-    pin = ground_pin(facts.circuit)
-    yield remedy(f"Tie its 0 V to {facts.circuit.full_title(pin)}", edits.tie, minus, pin)
+    c = facts.circuit
+    pin, old = ground_pin(c), c.tie_of(minus)
+    away = (Step(edits.untie, (old.id,)),) if old else ()  # with whatever bead keeps it from joining
+    yield Remedy(f"Tie its 0 V to {c.full_title(pin)}", (*away, Step(edits.tie, (minus, pin))))

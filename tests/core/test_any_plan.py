@@ -1,0 +1,93 @@
+"""Whatever a maker has on the bench, half done or nonsense, is analysed: no exception, no failed rule, no lost number."""
+
+import math
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from knotplan.catalog.load import shipped
+from knotplan.core import edits
+from knotplan.core.analysis import analyse
+from knotplan.core.circuit import Circuit
+from knotplan.core.edits import EditError
+from knotplan.core.fit import fits
+from knotplan.core.loom.bench import lay_out
+from knotplan.core.loom.palette import LIGHT
+from knotplan.core.loom.picture import picture
+from knotplan.core.loom.view import Selection, look
+from knotplan.core.plan import Plan, PullDown, PullUp, SeriesResistor
+from knotplan.exchange.parts_list import parts_csv
+from knotplan.exchange.sheet import html
+from tests.conftest import lay, look_at
+
+CATALOG = shipped()
+
+
+@st.composite
+def plans(draw: st.DrawFn) -> Plan:
+    """Up to five parts with any parameters, tied to anything at all, with any beads and pulls."""
+    plan = Plan(draw(st.sampled_from(CATALOG.board_ids())), turned=draw(st.sampled_from([0, 90, 180, 270])))
+    for k in range(draw(st.integers(0, 5))):
+        kind = draw(st.sampled_from(CATALOG.part_ids()))
+        choices = {n: draw(st.sampled_from(p.choices)) for n, p in CATALOG.kind(kind).params.items() if p.choices}
+        plan = edits.add_part(plan, kind, f"p{k}", choices)
+    circuit = Circuit(plan, CATALOG)
+    leads = circuit.leads()
+    anything = [*leads, *(f"board.{p}" for p in (*circuit.board.pins, *circuit.board.sockets))]
+    for _ in range(draw(st.integers(0, 10)) if leads else 0):
+        try:
+            plan = edits.tie(plan, draw(st.sampled_from(leads)), draw(st.sampled_from(anything)), extra=draw(st.booleans()))
+        except EditError:
+            continue
+    supply = next(f"board.{p}" for p, pin in circuit.board.pins.items() if pin.kind == "supply")
+    for tie in plan.ties:
+        ohm = draw(st.floats(1.0, 1e6))
+        bead = draw(st.sampled_from([None, SeriesResistor(ohm), PullUp(ohm, rail=supply), PullDown(ohm)]))
+        plan = edits.add_bead(plan, tie.id, bead) if bead else plan
+        plan = edits.set_pull(plan, tie.id, draw(st.sampled_from(["none", "up", "down"])))
+    return plan
+
+
+@given(plans())
+@settings(max_examples=150, deadline=None)
+def test_any_plan_is_analysed_drawn_and_handed_over(plan: Plan) -> None:
+    report = analyse(plan, CATALOG)
+    assert not [f.message for f in report.findings if f.rule in ("rule-failed", "engine-failed")]
+    for readings in report.points.volts.values():
+        assert all(math.isfinite(r.min) and r.min <= r.typ + 1e-9 and r.typ <= r.max + 1e-9 for r in readings)
+    assert all(math.isfinite(b.worst_a) and b.usual_a <= b.worst_a + 1e-9 for b in report.budgets)
+    for lead in report.circuit.leads():
+        assert all(f.reason for f in fits(report.circuit, lead))
+    picture(report, lay_out(report.circuit), look(report, "load", Selection()), LIGHT)
+    assert plan.title in html(report) and parts_csv(report)
+
+
+@given(plans())
+@settings(max_examples=40, deadline=None)
+def test_any_remedy_can_be_made(plan: Plan) -> None:
+    """It changes the plan, and what it leaves is analysed without failing; that it settles its finding where that is
+    all that is wrong is shown for each rule in test_rules."""
+    for finding in analyse(plan, CATALOG).findings:
+        for remedy in finding.remedies[:2]:
+            after = remedy.apply(plan)
+            assert after != plan, remedy.title
+            assert not {f.rule for f in analyse(after, CATALOG).findings} & {"rule-failed", "engine-failed"}
+
+
+@pytest.mark.parametrize("board", CATALOG.board_ids())
+@pytest.mark.parametrize("part", CATALOG.part_ids())
+def test_each_part_alone_and_untied(board: str, part: str) -> None:
+    """What stands on the bench right after it was added."""
+    rules = {f.rule for f in look_at(lay(board, {"one": part}, {})).findings}
+    assert rules <= {"lead-untied", "board-unfed"}
+
+
+def test_an_engine_that_fails_is_a_finding_at_stop_and_nothing_is_lost(monkeypatch) -> None:
+    def fails(*_: object) -> None:
+        raise ArithmeticError("on purpose")
+
+    monkeypatch.setattr("knotplan.core.analysis.operating_points", fails)
+    report = look_at(lay("bowline-40", {"lamp": "led"}, {"lamp.anode": "p11"}))
+    assert report.findings[0].rule == "engine-failed" and "on purpose" in report.findings[0].message
+    assert "lead-untied" in [f.rule for f in report.findings], "what needs no numbers is still checked"
