@@ -161,10 +161,10 @@ def test_a_long_session_of_edits_goes_back_to_the_beginning(window: MainWindow) 
         window.session.edit("recolour", edits.recolour, "flag.signal", cord)
         window.session.edit("turn", edits.turn)
         assert window.session.undo_word, k
-    while window.session.undo_word:
+    while window.session.can_undo:
         window.session.undo()
     assert window.session.plan == first
-    while window.session.redo_word:
+    while window.session.can_redo:
         window.session.redo()
     assert window.session.plan.tie("flag.signal").cord == "white"
 

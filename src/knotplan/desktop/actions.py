@@ -15,6 +15,11 @@ class Spec(Struct, frozen=True):
     keys: str = ""
     tip: str = ""
 
+    @property
+    def name(self) -> str:
+        """The text without the marks that menus need."""
+        return self.text.replace("&", "").removesuffix(" …")
+
 
 LINE = Spec("", "")
 MENUS: dict[str, tuple[Spec, ...]] = {

@@ -133,6 +133,14 @@ class Session(QObject):
         self.changed.emit()
 
     @property
+    def can_undo(self) -> bool:
+        return bool(self._back)
+
+    @property
+    def can_redo(self) -> bool:
+        return bool(self._forward)
+
+    @property
     def undo_word(self) -> str:
         return self._back[-1].said if self._back else ""
 

@@ -132,9 +132,10 @@ class MainWindow(QMainWindow):
         self._retitle()
         if not self._complete:
             return
-        for name, word in (("undo", self.session.undo_word), ("redo", self.session.redo_word)):
+        s = self.session
+        for name, able, word in (("undo", s.can_undo, s.undo_word), ("redo", s.can_redo, s.redo_word)):
             action = self.actions_.by_id[name]
-            action.setEnabled(bool(word))
+            action.setEnabled(able)
             action.setText(f"&{name.capitalize()} {word}".strip())
         self.commands.enable()
 

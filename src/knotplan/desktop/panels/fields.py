@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import (
     QComboBox,
     QFormLayout,
@@ -11,6 +11,7 @@ from PySide6.QtWidgets import (
     QLabel,
     QLineEdit,
     QPushButton,
+    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -143,6 +144,16 @@ class QuantityField(QWidget):
         except QuantityError as error:
             self.why.setText(str(error))
             self.why.show()
+            self._bring_into_view()
             return
         self.why.hide()
         self._report(value)
+
+    def _bring_into_view(self) -> None:
+        """What is wrong may lie below the edge of a small window."""
+        above = self.parentWidget()
+        while above is not None and not isinstance(above, QScrollArea):
+            above = above.parentWidget()
+        if above is not None:
+            # once the new line has found its place
+            QTimer.singleShot(0, self, lambda: above.ensureWidgetVisible(self.why))

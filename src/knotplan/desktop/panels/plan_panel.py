@@ -41,7 +41,7 @@ class PlanPanel(QWidget):
         layout.addSpacing(6)
         keys = form()
         for spec in (s for specs in MENUS.values() for s in specs if s.id in SHOWN):
-            keys.addRow(label(spec.keys, "strong", wrap=False), label(spec.tip, "faint"))
+            keys.addRow(label(spec.keys, "strong", wrap=False), label(spec.name, "faint"))
         layout.addLayout(keys)
         layout.addStretch(1)
         session.changed.connect(self.refresh)
