@@ -104,7 +104,7 @@ def test_export_says_what_it_cannot_do(tmp_path: Path) -> None:
 
 def test_catalog_and_schema() -> None:
     tree = json.loads(run("catalog", "list", "--format", "json").stdout)
-    assert {b["id"] for b in tree["boards"]} == {"bowline-40", "clove-22"}
+    assert {b["id"] for b in tree["boards"]} >= {"bowline-40", "clove-22", "carrick-72"}
     assert "PULSE_A0" in run("catalog", "show", "bowline-40").output
     assert json.loads(run("catalog", "show", "led", "--format", "json").stdout)["leads"]["anode"]
     near = run("catalog", "show", "lead")

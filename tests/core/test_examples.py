@@ -5,7 +5,7 @@ from collections import Counter
 import msgspec
 import pytest
 
-from knotplan.catalog.boards import parse_function
+from knotplan.catalog.board_check import faults
 from knotplan.catalog.load import Catalog, UnknownEntryError, shipped
 from knotplan.catalog.parts import Led, Load
 from knotplan.catalog.quantities import Range
@@ -47,28 +47,7 @@ def test_every_example_is_read_and_analysed(name: str) -> None:
 
 @pytest.mark.parametrize("board_id", shipped().board_ids())
 def test_boards_are_consistent(board_id: str) -> None:
-    board = shipped().board(board_id)
-    places = Counter((p.header, p.row, p.col) for p in board.pins.values())
-    assert max(places.values()) == 1
-    for header_id, header in board.headers.items():
-        on_it = [p for p in board.pins.values() if p.header == header_id]
-        assert len(on_it) == header.rows * header.columns
-        assert all(1 <= p.row <= header.rows and 1 <= p.col <= header.columns for p in on_it)
-    for pin_id, pin in board.pins.items():
-        assert set(pin.names) <= {*board.schemes, "label"}, pin_id
-        assert pin.driver in board.drivers
-        assert not pin.reserved or pin.reserved in board.reservations
-        assert (pin.kind == "supply") == (pin.rail in board.rails), pin_id
-        for text in pin.functions:
-            function = parse_function(text)
-            assert function.kind == "digital" or f"{function.kind}:{function.instance}" in board.peripherals, text
-    for scheme in board.schemes:
-        used = Counter(p.names[scheme] for p in board.pins.values() if scheme in p.names)
-        assert max(used.values()) == 1, scheme
-    for rail in board.rails.values():
-        assert not rail.fed_from or rail.fed_from in board.rails
-    for bank in board.banks.values():
-        assert set(bank.pins) <= set(board.pins)
+    assert faults(shipped().board(board_id)) == []
 
 
 def test_bowline_has_its_traits() -> None:

@@ -97,6 +97,38 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         "care", ("lamp.anode", "board.p40",),
         "Lamp · anode on L21 (pos 40): the system prints its start-up messages here and takes log-ins. To free it: turn the serial console off in the system's set-up, then restart.",  # noqa: E501  (one message)
     ),
+    "strap-level": (
+        "stop", ("board.e3", "lamp.anode"),
+        "G3 (pos E3) (boot mode) has to be high at start, above 2.48 V, and with Lamp · anode it is 1.41 V (at power-on, G3 pull-up): otherwise the module waits for a new program instead of starting the one it has.",  # noqa: E501  (one message)
+    ),
+    "peripheral-off": (
+        "care", ("flag-1.signal",),
+        "The pulse outputs are off until switched on, for Flag 1 · signal: give the pulse pins their function in the system's header set-up, then restart.",  # noqa: E501  (one message)
+    ),
+    "converter-blocked": (
+        "stop", ("dial.wiper", "board.e2"),
+        "Dial · wiper on G4 (pos E2) is measured by converter 2, which cannot be used while the radio is on.",
+    ),
+    "weak-pin": (
+        "care", ("lamp.anode", "board.e22"),
+        "PC0 (pos E22) gives 2 mA (weak: fed through the clock's supply switch, 3 mA and slow edges; one of the three at a time); Lamp · anode wishes 5 mA.",  # noqa: E501  (one message)
+    ),
+    "tolerance-lost": (
+        "care", ("board.w7", "door.contact"),
+        "PB6 (pos W7) sees 5.25 V while its own pull-up leads to the 3.3 V rail; it bears 5 V while its own pull is off.",
+    ),
+    "bus-mixed": (
+        "stop", ("mast.sda", "mast.scl"),
+        "Mast · SDA on L0 (I2C bus 0), Mast · SCL on L3 (I2C bus 1).",
+    ),
+    "remap-mixed": (
+        "stop", ("flag-1.signal", "flag-2.signal"),
+        "Timer 2 would have to be led to two groups of pins at once, for Flag 1 · signal on PA0 (pos E17) and Flag 2 · signal on PB3 (pos W10).",  # noqa: E501  (one message)
+    ),
+    "pool-over": (
+        "stop", ("flag-1.signal", "flag-2.signal", "flag-3.signal", "flag-4.signal"),
+        "4 leads want one of the pulse channels; the board has 3.",
+    ),
     "board-unfed": (
         "note", ("board.usb",),
         "Counted as if USB power socket gave 3 A.",

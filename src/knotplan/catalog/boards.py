@@ -5,6 +5,7 @@ electrical character of its pins. Lengths are in millimetres, everything else in
 """
 
 import re
+from functools import lru_cache
 from typing import Literal
 
 import msgspec
@@ -12,14 +13,17 @@ import msgspec
 from knotplan.catalog.quantities import Range
 
 SupplyKind = Literal["io", "supply", "ground", "control", "unconnected"]
-PowerOn = Literal["pull-up", "pull-down", "floating", "high", "low"]
-WAKES: dict[PowerOn, str] = {
+PowerOn = Literal["pull-up", "pull-down", "floating", "high", "low", "toggling"]
+WAKES: dict[str, str] = {
     "pull-up": "pulled up", "pull-down": "pulled down", "floating": "floating", "high": "high", "low": "low",
+    "toggling": "toggling",
 }  # fmt: skip
-"""what a pin is at power-on, in words"""
+"""what a pin is before a program runs, in words"""
+ANY = "any"
+"""as an instance: the board gives the pin whichever unit of a pool is free (``pwm:any``)"""
 
 
-class _Item(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+class _Item(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
     pass
 
 
@@ -30,10 +34,13 @@ class Scheme(_Item):
     prefixes: tuple[str, ...] = ()
     """what may be left off or put before a name: "L" for "L12", "pos" for "pos 12" """
     note: str = ""
+    other_end: bool = False
+    """numbers that people easily count from the wrong end"""
 
 
 class Header(_Item):
-    """A block of contacts, rows by columns; row 1 lies at the marked end."""
+    """A block of contacts, rows by columns; row 1 lies at the marked end. One with more columns than rows
+    lies across the board, and its cords leave over the nearer end."""
 
     title: str
     rows: int
@@ -41,7 +48,14 @@ class Header(_Item):
     x_mm: float
     y_mm: float
     pitch_mm: float = 2.54
+    """from row to row"""
     column_gap_mm: float = 2.54
+    contact: Literal["post", "pad", "clip"] = "post"
+    """pads reach to the board's edge; clips take a crocodile clip"""
+
+    @property
+    def across(self) -> bool:
+        return self.columns > self.rows
 
 
 class Driver(_Item):
@@ -62,34 +76,49 @@ class Driver(_Item):
     pull_up_ohm: Range | None = None
     pull_down_ohm: Range | None = None
     leak_a: float = 1e-6
+    note: str = ""
+    """what makes these pins unlike the others"""
     source: str = ""
 
 
 class Function(_Item):
-    """One job that a pin can do, by a numbered instance of a peripheral: ``pwm:A.1``."""
+    """One job that a pin can do, by a numbered instance of a peripheral: ``pwm:A.1``.
+
+    An instance that can be led to several groups of pins, but only as a whole, names the group: ``uart:1.tx~2``.
+    """
 
     kind: str
     instance: str = ""
     channel: str = ""
+    remap: str = ""
 
     def __str__(self) -> str:
-        tail = f".{self.channel}" if self.channel else ""
+        tail = (f".{self.channel}" if self.channel else "") + (f"~{self.remap}" if self.remap else "")
         return f"{self.kind}:{self.instance}{tail}" if self.instance else self.kind
 
+    @property
+    def unit(self) -> str:
+        """The instance that does the job, as boards list it: ``pwm:A``."""
+        return f"{self.kind}:{self.instance}" if self.instance else ""
 
-FUNCTION = re.compile(r"(?P<kind>[a-z0-9]+)(?::(?P<instance>[A-Za-z0-9]+)(?:\.(?P<channel>[a-z0-9-]+))?)?")
+
+KINDS = ("digital", "input", "adc", "dac", "pwm", "i2c", "spi", "uart", "onewire", "capture", "touch")
+"""what pins can do; "input" is a level that can be read but not driven"""
+FUNCTION = re.compile(r"(?P<kind>[a-z0-9]+)"
+                      r"(?::(?P<instance>[A-Za-z0-9]+)(?:\.(?P<channel>[a-z0-9-]+))?(?:~(?P<remap>[a-z0-9]+))?)?")  # fmt: skip
 
 
+@lru_cache(4096)
 def parse_function(text: str) -> Function:
     """The function that ``pwm:A.1`` spells.
 
     >>> parse_function("i2c:1.sda")
-    Function(kind='i2c', instance='1', channel='sda')
+    Function(kind='i2c', instance='1', channel='sda', remap='')
     """
     found = FUNCTION.fullmatch(text)
     if not found:
         raise ValueError(f"{text!r} is not a function such as 'digital', 'pwm:A.1' or 'i2c:1.sda'")
-    return Function(found["kind"], found["instance"] or "", found["channel"] or "")
+    return Function(found["kind"], *(found[part] or "" for part in ("instance", "channel", "remap")))
 
 
 class Peripheral(_Item):
@@ -98,7 +127,45 @@ class Peripheral(_Item):
     title: str
     shares: tuple[str, ...] = ()
     """what its channels cannot have each for itself, e.g. "frequency" """
+    number: str = ""
+    """what the system or a program calls it, where that differs: "i2c-7" """
+    setting: str = ""
+    """what has to be switched on first"""
     note: str = ""
+
+
+class Pool(_Item):
+    """Units that the board can lead to any pin that offers ``kind:any``."""
+
+    title: str
+    kind: str
+    channels: int
+    """how many pins can have one at a time"""
+    frequencies: int = 0
+    """how many different frequencies they can have among them; 0 where each has its own"""
+    note: str = ""
+
+
+class Setting(_Item):
+    """Something that the board's system has on or off at first, and that its owner can change."""
+
+    title: str
+    starts: Literal["on", "off"]
+    how: str
+    """how it is changed"""
+    note: str = ""
+
+
+class Strap(_Item):
+    """A level that the board reads at a pin when it starts."""
+
+    title: str
+    level: Literal["high", "low"]
+    """what it has to be for a usual start"""
+    otherwise: str
+    """what happens when it is not"""
+    pull_ohm: float | None = None
+    """the resistor on the board that holds it there"""
 
 
 class Reservation(_Item):
@@ -108,6 +175,8 @@ class Reservation(_Item):
     reason: str
     lifted_by: str
     severity: Literal["stop", "care", "note"] = "care"
+    setting: str = ""
+    """the pins are free while this is switched off"""
 
 
 class Rail(_Item):
@@ -126,6 +195,8 @@ class Rail(_Item):
     """below this the board resets"""
     own_usual_a: float = 0.0
     own_worst_a: float = 0.0
+    accepts: Range | None = None
+    """what a supply may feed in at its pins; nothing where it only gives"""
     note: str = ""
 
 
@@ -155,6 +226,8 @@ class Converter(_Item):
     title: str
     bits: int
     reference: str
+    blocked_by: str = ""
+    """it cannot be used while this setting is on"""
     note: str = ""
 
 
@@ -179,14 +252,40 @@ class Pin(_Item):
     functions: tuple[str, ...] = ()
     driver: str = "io"
     power_on: PowerOn = "floating"
+    starting: PowerOn | Literal[""] = ""
+    """what it becomes after that, until a program runs, where that differs"""
     fitted_pull_ohm: float | None = None
     """a resistor on the board itself, to the driver's rail"""
     reserved: str = ""
+    strap: str = ""
+    x_mm: float | None = None
+    """where it lies along a header whose contacts are not evenly spaced"""
+    wide_mm: float = 0.0
     note: str = ""
 
     def jobs(self, kind: str) -> list[Function]:
         """The pin's functions of one kind."""
         return [f for f in map(parse_function, self.functions) if f.kind == kind]
+
+    @property
+    def drives(self) -> bool:
+        """A program can set its level."""
+        return "digital" in self.functions
+
+    @property
+    def reads(self) -> bool:
+        """A program can read its level."""
+        return self.drives or "input" in self.functions
+
+    @property
+    def wakes(self) -> tuple[str, ...]:
+        """What it is before a program runs, one after another."""
+        return (self.power_on, self.starting) if self.starting and self.starting != self.power_on else (self.power_on,)
+
+    @property
+    def wakes_words(self) -> str:
+        """The same in words: "pulled up, then toggling"."""
+        return ", then ".join(WAKES[w] for w in self.wakes)
 
 
 class Board(_Item, eq=False):
@@ -211,6 +310,14 @@ class Board(_Item, eq=False):
     peripherals: dict[str, Peripheral] = {}
     converters: dict[str, Converter] = {}
     reservations: dict[str, Reservation] = {}
+    pools: dict[str, Pool] = {}
+    settings: dict[str, Setting] = {}
+    straps: dict[str, Strap] = {}
+    note: str = ""
+
+    def pool(self, kind: str) -> Pool | None:
+        """The pool of one kind of function, if the board has one."""
+        return next((p for p in self.pools.values() if p.kind == kind), None)
 
     def name(self, pin_id: str, scheme: str) -> str:
         """What a pin is called in a scheme; a pin that has no name there keeps its printed one."""

@@ -48,6 +48,19 @@ class Analog(_Need, tag="analog"):
     """A pin that measures the lead's voltage."""
 
 
+class Bus(_Need, tag="bus"):
+    """A pin of a bus instance, in one of its roles; all of a part's leads on a bus go to one instance."""
+
+    bus: Literal["i2c", "spi", "uart"]
+    role: str
+    """the channel as boards name it: "sda", "sclk", "select", "tx" """
+
+    @property
+    def shared(self) -> bool:
+        """Several parts may hang on the same pin."""
+        return self.role in ("sda", "scl", "sclk", "mosi", "miso")
+
+
 class Supply(_Need, tag="supply"):
     """A rail within these volts."""
 
@@ -71,9 +84,13 @@ class Gives(_Need, tag="gives"):
     """The live end of a supply: it offers, and needs nothing."""
 
 
-Need = Output | Pulse | Input | Analog | Supply | Ground | Feed | Gives
+Need = Output | Pulse | Input | Analog | Bus | Supply | Ground | Feed | Gives
 Driven = (Output, Pulse)
 """needs that are met by a pin that drives"""
+
+
+BUSES = {"i2c": "I2C", "spi": "SPI", "uart": "UART"}
+ROLES = {"sda": "data", "scl": "clock", "sclk": "clock", "tx": "transmit", "rx": "receive"}
 
 
 def brief(need: Need) -> str:
@@ -98,6 +115,8 @@ def words(need: Need) -> str:
             return "input for a contact" if contact else "input"
         case Analog():
             return "analogue input"
+        case Bus(bus=bus, role=role):
+            return f"{BUSES[bus]} {ROLES.get(role, role)}"
         case Supply(least_v=a, most_v=b):
             return f"supply, {a:g} – {b:g} V"
         case Ground():

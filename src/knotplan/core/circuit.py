@@ -5,7 +5,7 @@ from functools import cached_property
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import Board, Pin, parse_function
+from knotplan.catalog.boards import ANY, Board, Pin, Reservation, parse_function
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.needs import Driven, Feed, Gives, Ground, Need, Supply
 from knotplan.catalog.parts import Lead, Part, Source
@@ -13,6 +13,8 @@ from knotplan.catalog.quantities import Range
 from knotplan.core.names import LABEL, NameBook
 from knotplan.core.plan import BOARD, PlacedPart, Plan, SeriesResistor, Tie, split
 
+LEVELS = {"digital": "in and out", "input": "in only"}
+"""the plain jobs, in words"""
 GROUND = "ground"
 """the board's ground, as the name of a net"""
 
@@ -40,7 +42,7 @@ class Circuit:
 
     def __init__(self, plan: Plan, catalog: Catalog):
         self.plan = plan
-        self.board: Board = catalog.board(plan.board)
+        self.board: Board = plan.carried or catalog.board(plan.board)
         self.scheme = plan.scheme if plan.scheme in self.board.schemes else self.board.spoken
         self.placed: dict[str, PlacedPart] = {p.id: p for p in plan.parts}
         self.parts: dict[str, Part] = {p.id: catalog.part(p.part, p.params) for p in plan.parts}
@@ -115,10 +117,16 @@ class Circuit:
         pin = self.pin(contact)
         said = []
         for job in map(parse_function, pin.functions if pin else ()):
-            unit = self.board.peripherals.get(f"{job.kind}:{job.instance}")
-            # the channels of buses have names that people know; those of timers and converters are mere numbers
-            channel = f" {job.channel}" if job.channel and job.kind in ("uart", "i2c", "spi") else ""
-            said.append(f"{unit.title}{channel}" if unit else "in and out")
+            if job.kind in LEVELS:
+                said.append(LEVELS[job.kind])
+            elif job.instance == ANY:
+                pool = self.board.pool(job.kind)
+                said.append(f"any of the {pool.title}" if pool else job.kind)
+            else:
+                unit = self.board.peripherals.get(job.unit)
+                # the channels of buses have names that people know; those of timers and converters are mere numbers
+                channel = f" {job.channel}" if job.channel and job.kind in ("uart", "i2c", "spi") else ""
+                said.append(f"{unit.title if unit else job}{channel}")
         return ", ".join(dict.fromkeys(said))
 
     def leads(self) -> list[str]:
@@ -127,6 +135,18 @@ class Circuit:
 
     def other_end(self, tie: Tie, contact: str) -> str:
         return tie.to if contact == tie.lead else tie.lead
+
+    # --- what the board's system has on or off ------------------------------------------------
+
+    def is_on(self, setting: str) -> bool:
+        """Whether a setting of the board is on, as the maker means to have it; one that is not there always is."""
+        found = self.board.settings.get(setting)
+        return found is None or (found.starts == "on") != (setting in self.plan.set_up)
+
+    def reservation(self, pin: Pin) -> Reservation | None:
+        """What already uses a pin, unless the maker has switched that off."""
+        held = self.board.reservations.get(pin.reserved)
+        return None if held is None or (held.setting and not self.is_on(held.setting)) else held
 
     # --- needs ------------------------------------------------------------------------------
 

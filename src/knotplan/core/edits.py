@@ -167,6 +167,12 @@ def set_series(plan: Plan, series: str) -> Plan:
     return replace(plan, series=series)
 
 
+def set_up(plan: Plan, setting: str) -> Plan:
+    """A setting of the board's system changed from what it is at first, or left as it is after all."""
+    kept = tuple(s for s in plan.set_up if s != setting)
+    return replace(plan, set_up=kept if setting in plan.set_up else (*kept, setting))
+
+
 def accept(plan: Plan, rule: str, subjects: tuple[str, ...], message: str, reason: str) -> Plan:
     """Live with a finding; a reason is required."""
     if not reason.strip():

@@ -7,8 +7,22 @@ from enum import IntEnum
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import WAKES, Function, Pin
-from knotplan.catalog.needs import Analog, Driven, Feed, Gives, Ground, Input, Need, Output, Pulse, Supply, words
+from knotplan.catalog.boards import ANY, Function, Pin, parse_function
+from knotplan.catalog.needs import (
+    Analog,
+    Bus,
+    Driven,
+    Feed,
+    Gives,
+    Ground,
+    Input,
+    Need,
+    Output,
+    Pulse,
+    Supply,
+    words,
+)
+from knotplan.catalog.parts import Led
 from knotplan.core.circuit import Circuit
 from knotplan.core.plan import BOARD, split
 from knotplan.core.quantity import show
@@ -54,6 +68,8 @@ def _no(reason: str) -> _Answer:
 
 COST_ALTERNATIVE = 6.0
 COST_CONSEQUENCE = 20.0
+COST_GRAVE = 200.0
+"""taking a pin that the board cannot do without"""
 COST_SPECIAL = {"pwm": 3.0, "adc": 4.0, "i2c": 5.0, "spi": 3.0, "uart": 3.0}
 """what is given up when a plain job takes a pin with a rarer function"""
 
@@ -118,18 +134,30 @@ def _pin_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin,
     job = _job_answer(circuit, lead, need, pin, alone=True)  # what it can never do is said first
     held = [t for t in circuit.holders.get(split(contact)[1], []) if t.lead != lead]
     if job.ok and not alone:
-        if held:
+        if held and not (isinstance(need, Bus) and all(need.shared and circuit.need(t.lead) == need for t in held)):
             return _no(f"holds {circuit.title(held[0].lead)} already")
         job = _job_answer(circuit, lead, need, pin, alone)
     if not job.ok:
         return job
-    plus: tuple[str, ...] = ()
-    minus: tuple[str, ...] = ()
-    if pin.reserved:
-        r = circuit.board.reservations[pin.reserved]
-        minus += (f"{r.title}: {r.reason}",)
-    wake = _wakes(circuit, need, pin)
-    return _Answer(True, job.plus + plus, minus + job.minus + wake, job.cost + _given_up(need, pin))
+    minus = job.minus
+    cost = job.cost + _given_up(need, pin)
+    r = circuit.reservation(pin)
+    if r is not None:
+        minus = (f"{r.title}: {r.reason}", *minus)
+        cost += COST_GRAVE if r.severity == "stop" else 0.0
+    strap = circuit.board.straps.get(pin.strap)
+    if strap is not None:
+        minus += (f"{strap.title} is read here at start: it has to be {strap.level} then",)
+    if (wish := wished_a(circuit, lead)) > circuit.board.drivers[pin.driver].recommended_a and isinstance(need, Driven):
+        minus += (f"gives {show(circuit.board.drivers[pin.driver].recommended_a, 'A')}, {show(wish, 'A')} is wished",)
+    return _Answer(True, job.plus, minus + _wakes(circuit, need, pin), cost)
+
+
+def wished_a(circuit: Circuit, lead: str) -> float:
+    """The current that a lead is meant to carry, where it is that of an LED; else 0."""
+    part_id, name = split(lead)
+    return max((e.wished_a for e in circuit.parts[part_id].elements.values() if isinstance(e, Led) and name in (e.a, e.b)),
+               default=0.0)  # fmt: skip
 
 
 def _job_answer(circuit: Circuit, lead: str, need: Need, pin: Pin, alone: bool) -> _Answer:
@@ -145,18 +173,98 @@ def _job_answer(circuit: Circuit, lead: str, need: Need, pin: Pin, alone: bool) 
             jobs = pin.jobs("adc")
             if not jobs:
                 return _no("no analogue input")
-            unit = circuit.board.converters.get(f"adc:{jobs[0].instance}")
-            return _Answer(True, (f"{unit.title}, channel {jobs[0].channel}" if unit else "analogue input",))
+            return min((_analog_answer(circuit, job) for job in jobs), key=lambda a: len(a.minus))
+        case Bus():
+            return _bus_answer(circuit, lead, need, pin, alone)
         case Output():
-            return _Answer(True, ("output",)) if pin.jobs("digital") else _no("cannot be an output")
+            return _Answer(True, ("output",)) if pin.drives else _no("input only" if pin.reads else "cannot be an output")
         case Input(contact=contact):
-            if not pin.jobs("digital"):
+            if not pin.reads:
                 return _no("cannot be read as a level")
             driver = circuit.board.drivers[pin.driver]
             if contact and not driver.pull_up_ohm and not pin.fitted_pull_ohm:
                 return _Answer(True, (), ("no pull-up of its own",))
             return _Answer(True, ("input with its own pull-up",) if contact else ("input",))
     return _no("cannot do this")
+
+
+def off(circuit: Circuit, job: Function) -> tuple[str, ...]:
+    """That the unit behind a job is off until its owner switches it on, and how; nothing where it is on."""
+    unit = circuit.board.peripherals.get(job.unit)
+    if unit is None or not unit.setting or circuit.is_on(unit.setting):
+        return ()
+    setting = circuit.board.settings[unit.setting]
+    return (f"{unit.title} is off until switched on: {setting.how}",)
+
+
+def _analog_answer(circuit: Circuit, job: Function) -> _Answer:
+    unit = circuit.board.converters.get(job.unit)
+    if unit is None:
+        return _Answer(True, ("analogue input",), off(circuit, job))
+    blocked = unit.blocked_by and circuit.is_on(unit.blocked_by)
+    minus = (f"{unit.title} cannot be used while {circuit.board.settings[unit.blocked_by].title} is on",) if blocked else ()
+    return _Answer(True, (f"{unit.title}, channel {job.channel}",), minus + off(circuit, job))
+
+
+def bus_jobs(need: Bus, pin: Pin) -> list[Function]:
+    """The functions of a pin that can play a role on a bus."""
+    role = need.role
+    return [f for f in pin.jobs(need.bus) if f.instance == ANY or f.channel == role or
+            (role == "select" and f.channel.startswith("select"))]  # fmt: skip
+
+
+def _bus_answer(circuit: Circuit, lead: str, need: Bus, pin: Pin, alone: bool) -> _Answer:
+    """One answer for each instance that the pin can be on; the part's other leads say which one it has to be."""
+    jobs = bus_jobs(need, pin)
+    if not jobs:
+        return _no(f"no {words(need)}")
+    taken = set() if alone else bus_instances(circuit, split(lead)[0], need.bus, lead)
+    answers = []
+    for job in jobs:
+        title = circuit.board.peripherals[job.unit].title if job.instance != ANY else "any pin will do"
+        apart = bool(taken) and (job.instance, job.remap) not in taken and job.instance != ANY
+        minus = ("the part's other lead is on another bus",) if apart else ()
+        answers.append(_Answer(True, (title,), minus + off(circuit, job)))
+    return min(answers, key=lambda a: len(a.minus))
+
+
+def bus_instances(circuit: Circuit, part: str, bus: str, but: str = "") -> set[tuple[str, str]]:
+    """(instance, remap) on which all the part's tied leads of one bus could be together; `but` leaves one out."""
+    common: set[tuple[str, str]] | None = None
+    for name in circuit.parts[part].leads:
+        lead = f"{part}.{name}"
+        tie = circuit.tie_of(lead)
+        need, pin = circuit.need(lead), circuit.pin(tie.to) if tie else None
+        if lead != but and pin is not None and isinstance(need, Bus) and need.bus == bus:
+            here = {(f.instance, f.remap) for f in bus_jobs(need, pin)}
+            if not any(instance == ANY for instance, _ in here):
+                common = here if common is None else common & here
+    return common or set()
+
+
+def remap_use(circuit: Circuit) -> dict[str, dict[str, list[str]]]:
+    """The leads on units that are led to their pins as a whole: {unit: {remap: leads}}."""
+    used: dict[str, dict[str, list[str]]] = {}
+    for pin_id, ties in circuit.holders.items():
+        pin = circuit.board.pins[pin_id]
+        for tie in ties:
+            need = circuit.need(tie.lead)
+            jobs = pin.jobs("pwm")[:1] if isinstance(need, Pulse) else []
+            if isinstance(need, Bus):
+                here = bus_instances(circuit, split(tie.lead)[0], need.bus)
+                jobs = [f for f in bus_jobs(need, pin) if (f.instance, f.remap) in here][:1]
+            for job in jobs:
+                if job.remap:
+                    used.setdefault(job.unit, {}).setdefault(job.remap, []).append(tie.lead)
+    return used
+
+
+def _led_elsewhere(circuit: Circuit, job: Function, lead: str) -> str:
+    """A lead for which the job's unit is led to another group of pins; empty where there is none."""
+    if not job.remap:
+        return ""
+    others = ((remap, [one for one in leads if one != lead]) for remap, leads in remap_use(circuit).get(job.unit, {}).items())
+    return next((leads[0] for remap, leads in others if remap != job.remap and leads), "")
 
 
 def pulse_use(circuit: Circuit, but: str = "") -> dict[str, list[tuple[str, str, float]]]:
@@ -167,24 +275,42 @@ def pulse_use(circuit: Circuit, but: str = "") -> dict[str, list[tuple[str, str,
             need = circuit.need(tie.lead)
             jobs = circuit.board.pins[pin_id].jobs("pwm")
             if isinstance(need, Pulse) and jobs and tie.lead != but:
-                used.setdefault(jobs[0].instance, []).append((jobs[0].channel, tie.lead, need.frequency_hz))
+                channel = jobs[0].channel or pin_id  # of a pool, each pin takes a channel of its own
+                used.setdefault(jobs[0].instance, []).append((channel, tie.lead, need.frequency_hz))
     return used
 
 
 def _pulse_answer(circuit: Circuit, lead: str, need: Pulse, job: Function, alone: bool) -> _Answer:
+    if job.instance == ANY:
+        return _pool_answer(circuit, lead, need, alone)
     title = circuit.board.peripherals[f"pwm:{job.instance}"].title
     others = [] if alone else pulse_use(circuit, lead).get(job.instance, [])
     for channel, other, _ in others:
         if channel == job.channel:
             return _no(f"the same channel of {title} drives {circuit.title(other)}")
+    elsewhere = None if alone else _led_elsewhere(circuit, job, lead)
+    if elsewhere:
+        return _Answer(True, (), (f"{title} is led to other pins for {circuit.title(elsewhere)}",), 3.0)
     for _, other, frequency in others:
         if frequency != need.frequency_hz:
             return _Answer(True, (), (f"shares {title} with {circuit.placed[split(other)[0]].name}"
                                       f" ({show(frequency, 'Hz')})",))  # fmt: skip
     note = circuit.board.peripherals[f"pwm:{job.instance}"].note
     if others:
-        return _Answer(True, (f"shares {title} at the same frequency",), (), 1.0)
-    return _Answer(True, (f"own {title}",), (note,) if note else ())
+        return _Answer(True, (f"shares {title} at the same frequency",), off(circuit, job), 1.0)
+    return _Answer(True, (f"own {title}",), ((note,) if "time base" in note else ()) + off(circuit, job))
+
+
+def _pool_answer(circuit: Circuit, lead: str, need: Pulse, alone: bool) -> _Answer:
+    """A channel of the board's pool, as long as there is one, and a frequency for it."""
+    pool = circuit.board.pool("pwm")
+    used = [] if alone else pulse_use(circuit, lead).get(ANY, [])
+    if pool is None or len(used) >= pool.channels:
+        return _no(f"all {pool.channels if pool else 0} {pool.title if pool else 'channels'} are taken")
+    hertz = {hz for _, _, hz in used}
+    if pool.frequencies and need.frequency_hz not in hertz and len(hertz) >= pool.frequencies:
+        return _no(f"the {pool.title} give {pool.frequencies} frequencies, and all are taken")
+    return _Answer(True, (f"one of the {pool.title}, {pool.channels - len(used)} free",))
 
 
 def _supply_answer(circuit: Circuit, need: Supply, contact: str) -> _Answer:
@@ -207,26 +333,28 @@ def _wakes(circuit: Circuit, need: Need, pin: Pin) -> tuple[str, ...]:
     if not (isinstance(need, Driven) and need.wakes_load):
         return ()
     safe = {"high": ("pull-up", "high"), "low": ("pull-down", "low")}["high" if need.active == "low" else "low"]
-    if pin.power_on in safe:
+    if all(w in safe for w in pin.wakes):
         return ()
-    return (f"is {WAKES[pin.power_on]} at power-on, active {need.active}",)
+    return (f"is {pin.wakes_words} at power-on, active {need.active}",)
 
 
 def _given_up(need: Need, pin: Pin) -> float:
     used = {Pulse: "pwm", Analog: "adc"}.get(type(need), "digital")
-    kinds = {f.partition(":")[0] for f in pin.functions} - {used, "digital"}
+    kinds = {f.kind for f in map(parse_function, pin.functions) if f.instance not in ("", ANY)} - {used}
     return sum(COST_SPECIAL.get(k, 1.0) for k in kinds)
 
 
 def _rows(circuit: Circuit, lead: str) -> list[int]:
-    """Where the other ties of the same part lie, as rows; the second header's count from 20."""
+    """Where the other ties of the same part lie, as rows; each further header's count from 40 more."""
     part = split(lead)[0]
     held = [circuit.pin(t.to) for t in circuit.plan.ties if split(t.lead)[0] == part and t.lead != lead]
     return [_row(circuit, pin) for pin in held if pin is not None]
 
 
 def _row(circuit: Circuit, pin: Pin) -> int:
-    return pin.row + 20 * list(circuit.board.headers).index(pin.header)
+    header = circuit.board.headers[pin.header]
+    along = pin.col if header.across else pin.row
+    return along + 40 * list(circuit.board.headers).index(pin.header)
 
 
 def _distance(circuit: Circuit, rows: list[int], contact: str) -> float:

@@ -197,13 +197,24 @@ def _some(options: list[list[str]]) -> list[tuple[str, ...]]:
 def _cases(c: Circuit, cluster: Cluster) -> list[Case]:
     running = [["high", "low"] if any(c.drives(t.lead) for t in c.holders[p]) else ["input"]
                for p in cluster.pins]  # fmt: skip
-    wake = tuple((p, c.board.pins[p].power_on) for p in cluster.pins)
+    wakes = _wakes(c, cluster.pins)
     moves = [["open", "closed"] if isinstance(c.parts[p].elements[e], kinds.Switch) else ["0", "0.5", "1"]
              for p, e in cluster.contacts]  # fmt: skip
     places = [tuple(zip([p for p, _ in cluster.contacts], s, strict=True)) for s in _some(moves)]
     states = [tuple(zip(cluster.pins, s, strict=True)) for s in _some(running)]
     cases = [Case("running", s, p) for s in states for p in places]
-    return cases + [Case("power-on", wake, p) for p in places if wake]
+    return cases + [Case("power-on", wake, p) for wake in wakes for p in places]
+
+
+def _wakes(c: Circuit, pins: list[str]) -> list[tuple[tuple[str, str], ...]]:
+    """What a cluster's pins do before a program runs, one state after another."""
+    if not pins:
+        return []
+    options = []
+    for p in pins:
+        states = [s for w in c.board.pins[p].wakes for s in (("low", "high") if w == "toggling" else (w,))]
+        options.append(list(dict.fromkeys(states)))
+    return [tuple(zip(pins, s, strict=True)) for s in _some(options)]
 
 
 # --- what depends on the case ---------------------------------------------------------------------
@@ -219,6 +230,10 @@ def _pin_bars(c: Circuit, pin_id: str, node: str, cases: list[Case]) -> list[Bar
     if pin.fitted_pull_ohm:
         bars.append(Bar(f"fitted:{pin_id}", rail, node, (Range.around(pin.fitted_pull_ohm, 0.05),),
                         f"fitted:{pin_id}"))  # fmt: skip
+    strap = c.board.straps.get(pin.strap)
+    if strap is not None and strap.pull_ohm:
+        ends = (rail, node) if strap.level == "high" else (node, c.ground)
+        bars.append(Bar(f"strap:{pin_id}", *ends, (Range.around(strap.pull_ohm, 0.05),), f"strap:{pin_id}"))
     return bars
 
 

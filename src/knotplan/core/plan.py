@@ -7,6 +7,8 @@ from typing import Literal
 
 import msgspec
 
+from knotplan.catalog.boards import Board
+
 FORMAT = "knotplan-plan"
 VERSION = 1
 BOARD = "board"
@@ -100,6 +102,10 @@ class Plan(_Item):
     """the names that are spoken; empty for the board's own choice"""
     series: str = "E12"
     """the preferred values that the maker has in the drawer"""
+    set_up: tuple[str, ...] = ()
+    """settings of the board's system that the maker changes from what they are at first"""
+    carried: Board | None = None
+    """the board itself, where it is one of the maker's own: the plan can be opened wherever it goes"""
     parts: tuple[PlacedPart, ...] = ()
     ties: tuple[Tie, ...] = ()
     accepted: tuple[Accepted, ...] = ()

@@ -164,7 +164,7 @@ def _worded(error: Any, definitions: dict[str, Any]) -> Iterator[tuple[str, str]
 
 def _no_alternative(error: Any, place: str, definitions: dict[str, Any]) -> Iterator[tuple[str, str]]:
     """A bead that is none of the kinds; where its kind is known, what is wrong by that kind."""
-    kinds = {d["properties"]["kind"]["enum"][0]: d for d in definitions.values() if "kind" in d["properties"]}
+    kinds = {d["properties"]["kind"]["enum"][0]: d for d in definitions.values() if "enum" in d.get("properties", {}).get("kind", {}) and "ohm" in d["properties"]}
     kind = error.instance.get("kind")
     if kind not in kinds:
         yield f"{place}.kind", f"{kind!r} is none of {', '.join(kinds)}{_hint(str(kind), kinds)}"

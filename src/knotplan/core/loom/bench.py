@@ -58,7 +58,9 @@ class Bench(Struct, frozen=True):
         left = min([-half, *(c.x for c in self.cards)])
         right = max([half, *(c.x + c.w for c in self.cards)])
         top = min([by, *(c.y for c in self.cards)])
-        bottom = max([by + bh, *(c.y + c.h for c in self.cards)])
+        # cords to pins at an upright board's lower end pass below it, one within another
+        below = 30 + 0.1 * bw if self.upright and any(s.out[1] > 0 for s in self.pins.values() if s.label_angle) else 0.0
+        bottom = max([by + bh + below, *(c.y + c.h for c in self.cards)])
         return left, top, right - left, bottom - top
 
     def card(self, part: str) -> Card:

@@ -4,8 +4,8 @@ from collections.abc import Iterator
 from functools import lru_cache
 from typing import NamedTuple
 
-from knotplan.catalog.boards import Board, Pin
-from knotplan.core.loom.board_place import LABEL, PIN_R, BoardPlace, PinSpot, board_place
+from knotplan.catalog.boards import ANY, Board, Pin
+from knotplan.core.loom.board_place import LABEL, PIN_R, SCALE, BoardPlace, PinSpot, board_place
 from knotplan.core.loom.marks import triangle
 from knotplan.core.loom.palette import Palette
 from knotplan.core.loom.shapes import Box, Disc, Polygon, Shape, Text
@@ -31,6 +31,7 @@ def board_shapes(board: Board, lying: Lying, live_rails: tuple[str, ...], socket
         if pin is None:
             shapes += _socket(board, name, name == socket, spot, p)
             continue
+        shapes += _copper(board, pin, spot, p)
         shapes += _contact(board, pin, pin.rail in live_rails, spot, p)
         ink = p.board_text if pin.kind == "io" else p.board_faint
         shapes.append(Text(spot.label_x, spot.label_y, board.name(name, lying.scheme), LABEL, ink, pin.kind != "io",
@@ -51,6 +52,19 @@ def _outline(board: Board, lying: Lying, place: BoardPlace, p: Palette) -> Itera
         yield Text(mx + (-16 if lying.turned == 90 else 24), 0, text, 11.5, p.board_faint, False, "middle", -90)
 
 
+def _copper(board: Board, pin: Pin, spot: PinSpot, p: Palette) -> Iterator[Shape]:
+    """The bare copper of a pad, from its contact to the board's edge."""
+    if board.headers[pin.header].contact == "post":
+        return
+    half = max(PIN_R + 2, pin.wide_mm * SCALE / 2) - 1
+    dx, dy = spot.exit_x - spot.x, spot.exit_y - spot.y
+    x, y = min(spot.x, spot.exit_x), min(spot.y, spot.exit_y)
+    if dx:
+        yield Box(x - (PIN_R if dx > 0 else 0), y - half, abs(dx) + PIN_R, 2 * half, 2, p.copper)
+    else:
+        yield Box(x - half, y - (PIN_R if dy > 0 else 0), 2 * half, abs(dy) + PIN_R, 2, p.copper)
+
+
 def _contact(board: Board, pin: Pin, live: bool, spot: PinSpot, p: Palette) -> Iterator[Shape]:
     x, y, r = spot.x, spot.y, PIN_R
     if pin.kind == "supply":
@@ -60,12 +74,17 @@ def _contact(board: Board, pin: Pin, live: bool, spot: PinSpot, p: Palette) -> I
     elif pin.kind == "ground":
         yield triangle(x, y + 1, r + 1, p.ground, down=True)
     elif pin.kind == "io":
-        yield Disc(x, y, r, p.pin_timed if pin.jobs("pwm") or pin.jobs("adc") else p.pin, p.board_edge, 1)
+        yield Disc(x, y, r, p.pin_timed if is_special(pin) else p.pin, p.board_edge, 1)
         yield Disc(x, y, 3.4, p.pin_hole)
         if pin.reserved:
             yield triangle(x + r + 1, y - r + 1, 4.6, p.care)
     else:
         yield Polygon(((x, y - r), (x + r, y), (x, y + r), (x - r, y)), p.board_faint, p.board_edge)
+
+
+def is_special(pin: Pin) -> bool:
+    """Pulses or measures by a unit of its own; where any pin can be led to one, only measuring is special."""
+    return any(job.instance != ANY for job in (*pin.jobs("pwm"), *pin.jobs("adc")))
 
 
 def _socket(board: Board, name: str, feeds: bool, spot: PinSpot, p: Palette) -> Iterator[Shape]:

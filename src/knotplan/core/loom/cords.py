@@ -46,26 +46,37 @@ def colour_of(circuit: Circuit, tie: Tie) -> str:
 def to_pin(bench: Bench, lead: LeadSpot, pin: PinSpot, side: str) -> tuple[Piece, ...]:
     """From a lead to a pin: smoothly to the board's edge, then to the pin where it lies further in."""
     facing = 1.0 if side == "left" else -1.0
-    if not bench.upright or not pin.out[0]:
+    if not pin.out[0]:
         if (lead.y - pin.exit_y) * pin.out[1] < 16:  # level with the board or behind it: round its corner first
             x0, _, w, _ = bench.board
             corner = x0 - 22 if side == "left" else x0 + w + 22
             level = pin.exit_y + pin.out[1] * (16 + 0.1 * abs(corner - pin.exit_x))  # one cord within another
             half = (lead.x + corner) / 2
             return ((half, lead.y, half, level, corner, level),
-                    (corner + (pin.exit_x - corner) * 0.6, level, pin.exit_x, level, pin.exit_x, pin.exit_y))  # fmt: skip
+                    (corner + (pin.exit_x - corner) * 0.6, level, pin.exit_x, level, pin.exit_x, pin.exit_y),
+                    *_inwards(pin))  # fmt: skip
         bend = max(40.0, abs(lead.x - pin.exit_x) * 0.45)
         lift = max(30.0, abs(lead.y - pin.exit_y) * 0.5)
-        return ((lead.x + facing * bend, lead.y, pin.exit_x, pin.exit_y + pin.out[1] * lift, pin.exit_x, pin.exit_y),)
-    same = pin.out[0] == -facing
-    x = pin.exit_x if same else -pin.exit_x
-    y = pin.exit_y if same else pin.exit_y - 14.5
+        return ((lead.x + facing * bend, lead.y, pin.exit_x, pin.exit_y + pin.out[1] * lift, pin.exit_x, pin.exit_y),
+                *_inwards(pin))  # fmt: skip
+    near = pin.out[0] == -facing
+    same = near and not pin.behind
+    x = pin.exit_x if near else -pin.exit_x
+    y = pin.exit_y if same else pin.exit_y - 14.5  # between the rows
     bend = max(44.0, abs(lead.x - x) * 0.55)
     first = (lead.x + facing * bend, lead.y, x - facing * bend, y, x, y)
     if same:
         return (first,)
     beyond = pin.x - facing * 14
     return first, (x, y, beyond, y, beyond, y), (beyond + facing * 7, y, pin.x, y + 2, pin.x, pin.y - 8)
+
+
+def _inwards(pin: PinSpot) -> tuple[Piece, ...]:
+    """From the board's edge to a pin that lies behind another, between the columns."""
+    if not pin.behind:
+        return ()
+    x, y = pin.x + 13, pin.y + pin.out[1] * 14
+    return ((pin.exit_x, (pin.exit_y + y) / 2, x, pin.exit_y, x, y), (x, y - pin.out[1] * 7, pin.x + 8, pin.y, pin.x + 8, pin.y))
 
 
 def to_lead(lead: LeadSpot, other: LeadSpot, side: str, other_side: str) -> tuple[Piece, ...]:

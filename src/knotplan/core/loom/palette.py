@@ -37,6 +37,7 @@ class Palette(Struct, frozen=True):
     supply: str
     supply_low: str
     ground: str
+    copper: str
     cord_edge: str
     inverse: str
     inverse_text: str
@@ -48,7 +49,7 @@ LIGHT = Palette(
     stop="#c23b28", stop_soft="#fbe6e1", good="#2f7a4a",
     board="#2b3850", board_edge="#1b2434", board_text="#f4f5f8", board_faint="#a9b4c8",
     pin="#dfe4ee", pin_timed="#8fa3d8", pin_hole="#1b2434", supply="#c8412e", supply_low="#d98a2b",
-    ground="#10151d", cord_edge="#2a2e33", inverse="#20282f", inverse_text="#f6f4ee",
+    ground="#10151d", copper="#b98d4a", cord_edge="#2a2e33", inverse="#20282f", inverse_text="#f6f4ee",
 )  # fmt: skip
 
 DARK = Palette(
@@ -57,5 +58,5 @@ DARK = Palette(
     stop="#ef7864", stop_soft="#4d2c27", good="#6fc48d",
     board="#33445f", board_edge="#55688a", board_text="#f4f5f8", board_faint="#b9c4d8",
     pin="#dfe4ee", pin_timed="#93a9e4", pin_hole="#161b25", supply="#dd5a45", supply_low="#e09a3d",
-    ground="#0a0d12", cord_edge="#858d92", inverse="#f1eee5", inverse_text="#20282f",
+    ground="#0a0d12", copper="#b98d4a", cord_edge="#858d92", inverse="#f1eee5", inverse_text="#20282f",
 )  # fmt: skip

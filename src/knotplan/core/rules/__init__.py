@@ -3,7 +3,7 @@
 A rule that cannot be imported stops the program at start, and so does an id that is given twice.
 """
 
-from knotplan.core.rules import currents, leds, levels, power, ties
+from knotplan.core.rules import boards, currents, leds, levels, power, ties
 from knotplan.core.rules.rule import Rule
 
 RULES: tuple[Rule, ...] = (
@@ -13,6 +13,11 @@ RULES: tuple[Rule, ...] = (
     ties.need_unmet,
     ties.lead_untied,
     ties.timer_shared,
+    boards.pool_over,
+    boards.bus_mixed,
+    boards.remap_mixed,
+    boards.converter_blocked,
+    boards.strap_level,
     ties.no_common_ground,
     levels.input_over_voltage,
     levels.output_level,
@@ -29,6 +34,9 @@ RULES: tuple[Rule, ...] = (
     levels.wakes_load,
     levels.floating_input,
     ties.pin_reserved,
+    boards.peripheral_off,
+    boards.weak_pin,
+    boards.tolerance_lost,
     power.board_unfed,
 )
 

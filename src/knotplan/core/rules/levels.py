@@ -5,12 +5,12 @@ from functools import partial
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import WAKES
 from knotplan.catalog.needs import Driven, Input, Output, Pulse
 from knotplan.catalog.parts import Opto
 from knotplan.core import edits
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, remedy
+from knotplan.core.fit import Grade, candidates
 from knotplan.core.nearby import nearby
 from knotplan.core.plan import BOARD, PullDown, PullUp, SeriesResistor, Tie, split
 from knotplan.core.points import operating_points
@@ -38,7 +38,22 @@ def input_over_voltage(facts: Facts) -> Iterator[Draft]:
                     f"({worst.case.words(c)}); it bears {show(driver.max_v, 'V')}.",
                     (contact, *(t.lead for t in ties)),
                     (Number("typical voltage", worst.typ, "V"), Number("most voltage", worst.max, "V", driver.max_v)),
-                    partial(logic_supply, facts, parts, driver.max_v))  # fmt: skip
+                    partial(_bearable, facts, parts, ties[0].lead, contact, worst.max))  # fmt: skip
+
+
+def _bearable(facts: Facts, parts: list[str], lead: str, contact: str, volts: float) -> Iterator[Remedy]:
+    """A lower supply for the signal, or a pin that bears what comes."""
+    c = facts.circuit
+    pin = c.pin(contact)
+    assert pin is not None
+    yield from logic_supply(facts, parts, c.board.drivers[pin.driver].max_v)
+    if volts <= max(d.max_v for d in c.board.drivers.values()):
+        able = (f.contact for f in candidates(c, lead) if f.grade <= Grade.GOOD)
+        for other in able:
+            there = c.pin(other)
+            if there is not None and there.kind == "io" and c.board.drivers[there.driver].max_v >= volts:
+                yield remedy(f"Move to {c.full_title(other)}, which bears it", edits.tie, lead, other)
+                return
 
 
 class _Drive(Struct, frozen=True):
@@ -131,9 +146,8 @@ def wakes_load(facts: Facts) -> Iterator[Draft]:
         amps = _at_power_on(facts.points.junctions.get(f"{d.part}/{d.opto}", []))
         if amps <= d.element.off_a:
             continue
-        state = c.board.pins[d.pin].power_on
         name = c.placed[d.part].name
-        yield Draft(f"{name} may switch on at power-on: {c.full_title(d.tie.to)} is {WAKES[state]} then, "
+        yield Draft(f"{name} may switch on at power-on: {c.full_title(d.tie.to)} is {c.board.pins[d.pin].wakes_words} then, "
                     f"{c.title(d.tie.lead)} is active {d.need.active}, and {show(amps, 'A')} flow; "
                     f"off is below {show(d.element.off_a, 'A')}.", (d.tie.lead, d.tie.to),
                     (Number("current at power-on", amps, "A", d.element.off_a),),

@@ -25,6 +25,13 @@ def untied(circuit: Circuit, tie: Tie) -> Remedy:
     return remedy(f"Untie {circuit.title(tie.lead)} from {circuit.full_title(tie.to)}", edits.untie, tie.id)
 
 
+def switch(facts: Facts, setting: str) -> Remedy:
+    """A setting of the board's system changed; the sheets then say so."""
+    c = facts.circuit
+    title = c.board.settings[setting].title
+    return remedy(f"Plan to switch {title} {'off' if c.is_on(setting) else 'on'}", edits.set_up, setting)
+
+
 def led_resistor(facts: Facts, part_id: str) -> tuple[Remedy, ...]:
     """The resistor that the value finder chooses, where it differs from what is there."""
     choice = choose(facts.circuit, facts.catalog, part_id)

@@ -3,14 +3,15 @@
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.needs import Gives, Ground, Supply
+from knotplan.catalog.boards import ANY
+from knotplan.catalog.needs import Bus, Driven, Gives, Ground, Supply
 from knotplan.core import edits
 from knotplan.core.circuit import GROUND, Circuit
 from knotplan.core.edits import Remedy, Step
 from knotplan.core.fit import Fit, Grade, fit, need_words, pulse_use
 from knotplan.core.plan import Tie, split
 from knotplan.core.quantity import show
-from knotplan.core.rules.remedies import ground_pin, move, own_supply, untied
+from knotplan.core.rules.remedies import ground_pin, move, own_supply, switch, untied
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number
 
@@ -48,7 +49,9 @@ def _none_can(c: Circuit, lead: str) -> str:
 def pin_shared(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for pin_id, ties in c.holders.items():
-        if len(ties) > 1:
+        needs = [c.need(t.lead) for t in ties]
+        on_a_bus = isinstance(needs[0], Bus) and needs[0].shared and all(n == needs[0] for n in needs)
+        if len(ties) > 1 and not on_a_bus:
             names = " and ".join(c.title(t.lead) for t in ties)
             last = ties[-1].lead
             yield Draft(f"{names} are both on {c.full_title(f'board.{pin_id}')}.",
@@ -88,7 +91,13 @@ def need_unmet(facts: Facts) -> Iterator[Draft]:
                             remedies=partial(tuple, [untied(c, tie)]))  # fmt: skip
                 continue
             yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {why}.{_none_can(c, tie.lead)}",
-                        (tie.lead, tie.to), remedies=partial(_elsewhere, facts, tie))  # fmt: skip
+                        (tie.lead, tie.to), remedies=partial(_elsewhere, facts, tie),
+                        title="Input-only pin" if _only_reads(c, tie) else "")  # fmt: skip
+
+
+def _only_reads(c: Circuit, tie: Tie) -> bool:
+    pin = c.pin(tie.to)
+    return pin is not None and pin.reads and not pin.drives and isinstance(c.need(tie.lead), Driven)
 
 
 def _elsewhere(facts: Facts, tie: Tie) -> tuple[Remedy, ...]:
@@ -105,13 +114,19 @@ def _elsewhere(facts: Facts, tie: Tie) -> tuple[Remedy, ...]:
 def pin_reserved(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for pin_id, ties in c.holders.items():
-        reserved = c.board.pins[pin_id].reserved
-        if reserved:
-            r = c.board.reservations[reserved]
+        r = c.reservation(c.board.pins[pin_id])
+        if r is not None:
             for tie in ties:
                 yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {r.reason}. To free it: {r.lifted_by}.",
                             (tie.lead, tie.to), severity=r.severity,
-                            title=f"{r.title.capitalize()} pin", remedies=partial(move, facts, tie.lead, tie.to))  # fmt: skip
+                            title=f"{r.title[0].upper()}{r.title[1:]} pin",
+                            remedies=partial(_freed, facts, tie, r.setting))  # fmt: skip
+
+
+def _freed(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
+    yield from move(facts, tie.lead, tie.to)
+    if setting:
+        yield switch(facts, setting)
 
 
 @rule("timer-shared", "Two frequencies on one timer", "stop",
@@ -120,6 +135,8 @@ def pin_reserved(facts: Facts) -> Iterator[Draft]:
 def timer_shared(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for instance, uses in pulse_use(c).items():
+        if instance == ANY:
+            continue  # a pool's channels each choose their frequency; that they run short has a rule of its own
         title = c.board.peripherals[f"pwm:{instance}"].title
         first, *rest = uses
         for channel, lead, hz in rest:
