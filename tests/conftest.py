@@ -2,8 +2,15 @@
 
 import logging
 import os
+import shutil
+import tempfile
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+# nothing of the developer's own is read or written
+os.environ["XDG_DATA_HOME"] = f"{tempfile.gettempdir()}/knot-tests-{os.getpid()}/data"
+os.environ["XDG_CACHE_HOME"] = f"{tempfile.gettempdir()}/knot-tests-{os.getpid()}/cache"
+os.environ["XDG_STATE_HOME"] = f"{tempfile.gettempdir()}/knot-tests-{os.getpid()}/state"
+os.environ["XDG_CONFIG_HOME"] = f"{tempfile.gettempdir()}/knot-tests-{os.getpid()}/config"
 
 import pytest
 
@@ -12,6 +19,12 @@ from knotplan.core import edits
 from knotplan.core.analysis import analyse
 from knotplan.core.plan import Bead, Plan
 from knotplan.core.report import Report
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _home_cleared_away():
+    yield
+    shutil.rmtree(f"{tempfile.gettempdir()}/knot-tests-{os.getpid()}", ignore_errors=True)
 
 
 @pytest.fixture(scope="session")

@@ -14,19 +14,37 @@ def clove() -> NameBook:
     return NameBook(Catalog().board("clove-22"))
 
 
-def test_every_name_finds_its_pin_in_its_scheme(bowline: NameBook, clove: NameBook) -> None:
-    for book in (bowline, clove):
-        for pin_id, pin in book.board.pins.items():
-            for scheme, name in pin.names.items():
-                assert pin_id in book.pins(name, scheme), (pin_id, scheme, name)
+BOARDS = [NameBook(Catalog().board(b)) for b in Catalog().board_ids()]
 
 
-def test_signal_names_mean_one_pin_within_their_scheme(bowline: NameBook, clove: NameBook) -> None:
-    for book in (bowline, clove):
-        for pin_id, pin in book.board.pins.items():
-            for scheme, name in pin.names.items():
-                if scheme != "label":
-                    assert book.pins(name, scheme) == (pin_id,)
+@pytest.mark.parametrize("book", BOARDS, ids=lambda b: b.board.id)
+def test_every_name_finds_its_pin_in_its_scheme(book: NameBook) -> None:
+    for pin_id, pin in book.board.pins.items():
+        for scheme, name in pin.names.items():
+            assert pin_id in book.pins(name, scheme), (pin_id, scheme, name)
+
+
+@pytest.mark.parametrize("book", BOARDS, ids=lambda b: b.board.id)
+def test_signal_names_mean_one_pin_within_their_scheme(book: NameBook) -> None:
+    for pin_id, pin in book.board.pins.items():
+        for scheme, name in pin.names.items():
+            if scheme != "label":
+                assert book.pins(name, scheme) == (pin_id,)
+
+
+@pytest.mark.parametrize(("board", "spelling", "pins"), [
+    ("bowline-40", "L12", ("p4",)), ("bowline-40", "pos 12", ("p12",)), ("reef-48", "PB6", ("w7",)),
+    ("reef-48", "b6", ("w7",)), ("carrick-72", "X2.14", ("x2-14",)), ("carrick-72", "x2 14", ("x2-14",)),
+    ("clove-60", "A3", ("w12",)), ("toggle", "c2", ("p11",)), ("halyard-w", "gpio 7", ("w13",)), ("splice-24", "pad 7", ("p7",)),
+    ("splice-24", "L7", ("p10",)), ("capstan-34", "I2C_A_SDA", ("p7",)),
+])  # fmt: skip
+def test_any_spelling_in_any_scheme(board: str, spelling: str, pins: tuple[str, ...]) -> None:
+    assert NameBook(Catalog().board(board)).pins(spelling) == pins
+
+
+def test_pads_counted_from_the_wrong_end_are_told() -> None:
+    book = NameBook(Catalog().board("splice-24"))
+    assert book.from_other_end("p1") == {"pad": "36"} and book.from_other_end("p36") == {"pad": "1"}
 
 
 def test_a_bare_number_is_never_guessed(bowline: NameBook) -> None:

@@ -25,8 +25,8 @@ def bubble(window: MainWindow, kind: str, thing: str) -> str:
 
 def test_a_pin_s_bubble_has_its_names_its_jobs_its_load_and_its_tie(window: MainWindow) -> None:
     said = bubble(window, "pin", "board.p7")
-    for words in ("L22 (pos 7)", "library index 16", "line 62", "PULSE_A0", "in and out, pulse pair A", "pulled down at power-on",
-                  "of 12 mA", "tied to Lamp · anode"):  # fmt: skip
+    for words in ("L22 (pos 7)", "Library index 16", "line 62", "PULSE_A0", "in and out, pulse pair A", "Power-on pulled down",
+                  "of 12 mA", "Tied to Lamp · anode", "Shares pulse pair A, one frequency: L14, L21"):  # fmt: skip
         assert words in said, words
 
 
@@ -38,8 +38,8 @@ def test_a_pin_answers_the_selected_lead_in_its_bubble(draft: MainWindow) -> Non
 
 
 @pytest.mark.parametrize(("kind", "thing", "words"), [
-    ("pin", "board.usb", "up to 3 A"), ("pin", "board.p1", "5 V rail, up to 1.5 A"),
-    ("pin", "board.p40", "console: has a job already"), ("lead", "flag.signal", "tied to L3 (pos 18)"),
+    ("pin", "board.usb", "up to 3 A"), ("pin", "board.p1", "1.5 a for all parts"),
+    ("pin", "board.p40", "job console: the system prints"), ("lead", "flag.signal", "tied to L3 (pos 18)"),
     ("lead", "part-5-v-brick.plus", "tied to Flag · power"), ("tie", "lamp.anode", "with 180 Ω"),
     ("tie", "lamp.anode", "orange cord to L22 (pos 7)"), ("tie", "lamp.anode", "“lamp”"),
 ])  # fmt: skip

@@ -33,7 +33,7 @@ def test_every_action_has_a_tip_and_its_own_shortcut(window: MainWindow) -> None
 
 
 def test_everything_that_takes_the_keyboard_has_a_name(draft: MainWindow) -> None:
-    draft.show_view(1)
+    draft.show_view("hand-over")
     for kind, thing in (("part", "lamp"), ("lead", "lamp.anode"), ("pin", "board.p7"), ("", "")):
         draft.session.select(kind, thing)
         for widget in draft.findChildren(QWidget):

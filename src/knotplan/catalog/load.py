@@ -1,18 +1,22 @@
-"""Finding and reading catalogue files; each is read when it is first asked for."""
+"""Finding and reading catalogue files; each is read when it is first asked for, and nothing before."""
 
-import tomllib
+import re
 from collections.abc import Iterable
 from functools import cache
 from pathlib import Path
 from typing import Any
 
 import msgspec
+from platformdirs import user_cache_path, user_data_path
 
 from knotplan.catalog.boards import Board
+from knotplan.catalog.kept import tree_of
 from knotplan.catalog.nearest import nearest
 from knotplan.catalog.parts import Parameter, Part, PartKind
 
 HERE = Path(__file__).parent
+MOST_BYTES = 400_000
+"""of a board file: far more than any board needs"""
 
 
 class UnknownEntryError(LookupError):
@@ -24,32 +28,82 @@ class UnknownEntryError(LookupError):
         super().__init__(f"there is no {kind} {entry!r} in the catalogue{hint}")
 
 
-class Catalog:
-    """The boards and parts in one folder (by default those that come with the program)."""
+class BrokenEntryError(UnknownEntryError):
+    """The file of a board of the maker's own cannot be used."""
 
-    def __init__(self, folder: Path = HERE):
-        self._folder = folder
+    def __init__(self, path: Path, why: str):
+        LookupError.__init__(self, f"{path} cannot be used: {why}; `knotplan catalog check` lists everything")
+        self.path = path
+
+
+class Catalog:
+    """The boards and parts that come with the program, and those in the maker's own folder."""
+
+    def __init__(self, folder: Path = HERE, own: Path | None = None, kept: Path | None = None):
+        self._folder, self.own, self._kept = folder, own, kept
         self._boards: dict[str, Board] = {}
         self._kinds: dict[str, PartKind] = {}
         self._parts: dict[tuple[str, tuple[tuple[str, str | float], ...]], Part] = {}
 
     def board_ids(self) -> tuple[str, ...]:
-        return tuple(sorted(p.stem for p in (self._folder / "boards").glob("*.toml")))
+        """Those that come with the program, then the maker's own."""
+        return (*self.shipped_ids("board"), *self.own_board_ids())
+
+    def own_board_ids(self) -> tuple[str, ...]:
+        if self.own is None:
+            return ()
+        taken = self.shipped_ids("board")
+        return tuple(n for n in sorted(p.stem for p in (self.own / "boards").glob("*.toml")) if n not in taken)
+
+    def shipped_ids(self, kind: str) -> tuple[str, ...]:
+        return tuple(sorted(p.stem for p in (self._folder / f"{kind}s").glob("*.toml")))
 
     def part_ids(self) -> tuple[str, ...]:
-        return tuple(sorted(p.stem for p in (self._folder / "parts").glob("*.toml")))
+        return self.shipped_ids("part")
+
+    def path_of(self, board_id: str) -> Path:
+        """The file of a board; raises UnknownEntryError."""
+        return self._path("board", board_id)
+
+    def _path(self, kind: str, entry: str) -> Path:
+        path = self._folder / f"{kind}s" / f"{entry}.toml"
+        # an id such as "../x" never leaves the folder
+        if re.fullmatch(r"[a-z0-9][a-z0-9_-]*", entry):
+            if path.is_file():
+                return path
+            if kind == "board" and self.own is not None and (path := self.own / "boards" / path.name).is_file():
+                return path
+        raise UnknownEntryError(kind, entry, self.board_ids() if kind == "board" else self.part_ids())
 
     def _read(self, kind: str, entry: str) -> dict[str, Any]:
-        known = self.board_ids() if kind == "board" else self.part_ids()
-        if entry not in known:  # also keeps an id such as "../x" from leaving the folder
-            raise UnknownEntryError(kind, entry, known)
-        text = (self._folder / f"{kind}s" / f"{entry}.toml").read_text("utf-8")
-        return {"id": entry, **tomllib.loads(text)}
+        return {"id": entry, **tree_of(self._path(kind, entry), self._kept)}
+
+    def forget(self, board_id: str) -> None:
+        """Has a board read anew, because its file has changed."""
+        self._boards.pop(board_id, None)
+
+    def _own_board(self, path: Path, board_id: str) -> Board:
+        """A board of the maker's own: what is wrong with it is said, never guessed around."""
+        from knotplan.catalog.board_check import faults
+
+        try:
+            if path.stat().st_size > MOST_BYTES:
+                raise BrokenEntryError(path, "it is larger than any board")
+            made = msgspec.convert(self._read("board", board_id), Board)
+        except (msgspec.ValidationError, ValueError, RecursionError) as error:
+            raise BrokenEntryError(path, str(error)) from None
+        if wrong := faults(made):
+            raise BrokenEntryError(path, ": ".join(wrong[0]))
+        return made
 
     def board(self, board_id: str) -> Board:
-        """The board of an id; raises UnknownEntryError."""
+        """The board of an id; raises UnknownEntryError, for a broken file of the maker's own BrokenEntryError."""
         if board_id not in self._boards:
-            self._boards[board_id] = msgspec.convert(self._read("board", board_id), Board)
+            path = self._path("board", board_id)
+            if path.is_relative_to(self._folder):
+                self._boards[board_id] = msgspec.convert(self._read("board", board_id), Board)
+            else:
+                self._boards[board_id] = self._own_board(path, board_id)
         return self._boards[board_id]
 
     def kind(self, part_id: str) -> PartKind:
@@ -73,4 +127,19 @@ class Catalog:
 @cache
 def shipped() -> Catalog:
     """The catalogue that comes with the program."""
-    return Catalog()
+    return Catalog(kept=_kept())
+
+
+@cache
+def everything() -> Catalog:
+    """The catalogue that comes with the program, and the maker's own boards."""
+    return Catalog(own=own_folder(), kept=_kept())
+
+
+def own_folder() -> Path:
+    """Where the maker's own boards live (XDG Base Directory)."""
+    return user_data_path("knotplan") / "catalog"
+
+
+def _kept() -> Path:
+    return user_cache_path("knotplan") / "catalog"

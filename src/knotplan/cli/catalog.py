@@ -1,9 +1,11 @@
 """`knotplan catalog`"""
 
+from pathlib import Path
+
 import click
 import msgspec
 
-from knotplan.catalog.load import UnknownEntryError, shipped
+from knotplan.catalog.load import UnknownEntryError, everything
 from knotplan.catalog.needs import words
 from knotplan.cli.common import format_option, print_json, stop
 from knotplan.core.quantity import show
@@ -18,7 +20,7 @@ def command() -> None:
 @format_option
 def listing(form: str) -> None:
     """Every board and part."""
-    store = shipped()
+    store = everything()
     boards = [{"id": b, "title": store.board(b).title, "summary": store.board(b).summary} for b in store.board_ids()]
     parts = [{"id": p, "title": store.kind(p).title, "summary": store.kind(p).summary} for p in store.part_ids()]
     if form == "json":
@@ -30,12 +32,31 @@ def listing(form: str) -> None:
             click.echo(f"  {row['id']:18}{row['title']:16}{row['summary']}")
 
 
+@command.command("check")
+@click.argument("file", type=click.Path(path_type=Path))
+def check(file: Path) -> None:
+    """Everything that is wrong with a board FILE, each with its place and the nearest valid word.
+
+    Exit status: 0 nothing, 2 something.
+    """
+    from knotplan.exchange.board_file import BoardFileError, load
+
+    try:
+        board = load(file)
+    except BoardFileError as error:
+        stop(f"knotplan: {error}", 2)
+    except OSError as error:
+        stop(f"knotplan: {file}: {error.strerror}", 2)
+    count = sum(pin.kind == "io" for pin in board.pins.values())
+    click.echo(f"{file}: {board.title}, {len(board.pins)} contacts, {count} of them signal pins; nothing is wrong")
+
+
 @command.command("show")
 @click.argument("id")
 @format_option
 def show_entry(id: str, form: str) -> None:
     """One board or part, whole."""
-    store = shipped()
+    store = everything()
     try:
         found = store.board(id) if id in store.board_ids() else store.part(id, {})
     except UnknownEntryError:
@@ -53,7 +74,7 @@ def show_entry(id: str, form: str) -> None:
 
 
 def _board(id: str) -> None:
-    board = shipped().board(id)
+    board = everything().board(id)
     schemes = [*board.schemes]
     click.echo("  ".join(["", *(f"{board.schemes[s].title:14}" for s in schemes), "does"]))
     for pin in board.pins.values():
@@ -67,7 +88,7 @@ def _board(id: str) -> None:
 
 
 def _part(id: str) -> None:
-    part = shipped().part(id, {})
+    part = everything().part(id, {})
     for lead in part.leads.values():
         click.echo(f"  {lead.title:10} {' or '.join(words(n) for n in lead.needs)}")
     for name, param in part.params.items():

@@ -6,7 +6,7 @@ from typing import Any, NoReturn
 
 import click
 
-from knotplan.catalog.load import shipped
+from knotplan.catalog.load import everything
 from knotplan.core.report import Report
 from knotplan.exchange.plan_file import PlanFileError, load
 
@@ -26,11 +26,18 @@ def report_of(path: Path) -> Report:
     from knotplan.core.analysis import analyse  # brings the numeric engine, which a question about names needs not
 
     try:
-        return analyse(load(path, shipped()), shipped())
+        return analyse(load(path, everything()), everything())
     except PlanFileError as error:
         stop(f"knotplan: {error}", 2)
     except OSError as error:
         stop(f"knotplan: {path}: {error.strerror}", 2)
+
+
+def print_table(rows: list[list[str]]) -> None:
+    """Rows of cells, the columns as wide as they need."""
+    widths = [max(map(len, column)) for column in zip(*rows, strict=True)]
+    for row in rows:
+        click.echo("  ".join(f"{cell:{w}}" for cell, w in zip(row, widths, strict=True)).rstrip())
 
 
 def print_json(tree: Any) -> None:

@@ -1,28 +1,42 @@
 """`knotplan names`"""
 
+from typing import TextIO
+
 import click
 
-from knotplan.catalog.load import UnknownEntryError, shipped
-from knotplan.cli.common import format_option, print_json, stop
+from knotplan.catalog.load import UnknownEntryError, everything
+from knotplan.cli.common import format_option, print_json, print_table, stop
+from knotplan.core.circuit import Circuit
+from knotplan.core.name_list import fitting_schemes, resolved
 from knotplan.core.names import LABEL, NameBook
+from knotplan.core.pin_table import headings, pin_rows
+from knotplan.core.plan import Plan
+
+MOST_TEXT = 1_000_000
 
 
 @click.command("names")
 @click.argument("board")
-@click.argument("name")
+@click.argument("name", required=False)
+@click.option("--list", "listed", type=click.File(encoding="utf-8"),
+              help="Translate every name in this file (- for standard input).")  # fmt: skip
 @click.option("--scheme", help="Take NAME by this scheme only.")
 @format_option
-def command(board: str, name: str, scheme: str | None, form: str) -> None:
-    """Every pin of BOARD that NAME can mean, with all its names.
+def command(board: str, name: str | None, listed: TextIO | None, scheme: str | None, form: str) -> None:
+    """Every pin of BOARD that NAME can mean, with all its names; or with --list every name in a file, in all the
+    other schemes. Without either, every pin of the board.
 
-    Exit status: 3 when NAME is ambiguous and no scheme was given, 4 when nothing matches.
+    Exit status: 3 when a name is ambiguous and no scheme was given, 4 when one means nothing.
     """
     try:
-        book = NameBook(shipped().board(board))
+        book = NameBook(everything().board(board))
     except UnknownEntryError as error:
         stop(f"knotplan: {error}", 2)
     if scheme is not None and scheme not in (*book.board.schemes, LABEL):
         stop(f"knotplan: {book.board.title} has no scheme {scheme!r}; it has {', '.join(book.board.schemes)}", 2)
+    if name is None or listed is not None:
+        _translate(book, name, listed, scheme, form)
+        return
     found = book.find(name, scheme)
     ambiguous = scheme is None and len({m.pin for m in found}) > 1
     if form == "json":
@@ -40,14 +54,33 @@ def command(board: str, name: str, scheme: str | None, form: str) -> None:
         stop(f"knotplan: {name!r} is ambiguous on {book.board.title}; say which scheme with --scheme", 3)
 
 
+def _translate(book: NameBook, name: str | None, listed: TextIO | None, scheme: str | None, form: str) -> None:
+    """A list of names, or the whole board, as a table."""
+    try:
+        text = listed.read(MOST_TEXT) if listed else None
+    except UnicodeDecodeError as error:
+        stop(f"knotplan: the list is not UTF-8 text (byte {error.start})", 2)
+    names = resolved("\n".join(filter(None, [name, text])), book, scheme) if text is not None else None
+    circuit = Circuit(Plan(book.board.id, carried=book.board), everything())
+    rows, heads = pin_rows(circuit, names), headings(circuit, names is not None)
+    if form == "json":
+        print_json([{"asked": r.asked, "pin": r.pin, **dict(zip(heads, r.cells, strict=True))} for r in rows])
+    else:
+        print_table([list(heads), *(list(r.cells) for r in rows)])
+    states = {n.state for n in names or ()}
+    if "unknown" in states:
+        stop("knotplan: some names mean no pin", 4)
+    if "ambiguous" in states:
+        fits = ", ".join(fitting_schemes(text or "", book))
+        stop("knotplan: some names are ambiguous; say which scheme with --scheme" + (f" (all fit: {fits})" if fits else ""), 3)
+
+
 def _table(book: NameBook, found: list[tuple[str, str]]) -> None:
     columns = [*book.board.schemes]
     titles = [book.board.schemes[s].title for s in columns]
     rows = [[book.board.schemes[s].title if s in book.board.schemes else "Label", *_names(book, pin, columns)]
             for s, pin in found]  # fmt: skip
-    widths = [max(map(len, column)) for column in zip(["as", *titles], *rows, strict=True)]
-    for row in [["as", *titles], *rows]:
-        click.echo("  ".join(f"{cell:{w}}" for cell, w in zip(row, widths, strict=True)).rstrip())
+    print_table([["as", *titles], *rows])
 
 
 def _names(book: NameBook, pin: str, columns: list[str]) -> list[str]:

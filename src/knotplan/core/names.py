@@ -29,9 +29,15 @@ def squeezed(text: str) -> str:
 
     >>> squeezed("Pos 07"), squeezed("gpiochip0/12"), squeezed("X2.14")
     ('pos7', 'gpiochip0/12', 'x2.14')
+
+    Between two numbers a separator counts, whichever it is: line 7 of bank 2 is not line 27.
+
+    >>> squeezed("gpio 2_07"), squeezed("gpio2-7"), squeezed("gpio27")
+    ('gpio2.7', 'gpio2.7', 'gpio27')
     """
-    text = re.sub(r"[\s_-]+", "", text.casefold())
-    return re.sub(r"(?<![\d.])0+(?=\d)", "", text)
+    text = re.sub(r"(?<=\d)[\s_-]+(?=\d)", ".", text.casefold().strip())
+    text = re.sub(r"[\s_-]+", "", text)
+    return re.sub(r"(?<!\d)0+(?=\d)", "", text)
 
 
 class NameBook:
@@ -54,7 +60,7 @@ class NameBook:
                      if own.startswith(p) and own != p), own)  # fmt: skip
         if stem == own or stem.isdigit():
             if stem == own or not self._letters_differ(scheme):
-                forms |= {squeezed(p + stem): True for p in prefixes}
+                forms |= {squeezed(f"{p} {stem}"): True for p in prefixes}
             forms.setdefault(stem, False)
         return forms
 
@@ -84,6 +90,16 @@ class NameBook:
         """The nearest names, spelled as their schemes do."""
         names = {squeezed(n): n for p in self.board.pins.values() for n in p.names.values()}
         return tuple(names[n] for n in nearest(squeezed(text), names, count, 0.4))
+
+    def from_other_end(self, pin: str) -> dict[str, str]:
+        """What the pin would be called by someone who counts from the wrong end, in the schemes where that happens."""
+        found = {}
+        for scheme, spec in self.board.schemes.items():
+            name = self.board.pins[pin].names.get(scheme, "")
+            if spec.other_end and (number := re.search(r"\d+$", name)):
+                count = sum(scheme in p.names for p in self.board.pins.values())
+                found[scheme] = name[: number.start()] + str(count + 1 - int(number[0]))
+        return found
 
     def all_names(self, pin: str) -> dict[str, str]:
         """Every name of a pin by scheme."""

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
-from knotplan.catalog.load import Catalog, shipped
+from knotplan.catalog.load import Catalog, everything
 from knotplan.core.plan import Plan
 from knotplan.core.quantity import counted
 from knotplan.desktop import theme
@@ -50,7 +50,7 @@ def run(path: Path | None = None, demo: bool = False, only_paint: Callable[[], N
 
     With `only_paint` the program ends after the first paint, having called it."""
     app = application()
-    catalog = shipped()
+    catalog = everything()
     settings = Settings()
     problem: PlanFileError | OSError | None = None
     plan, origin = None, None

@@ -13,15 +13,17 @@ from knotplan.core import edits
 from knotplan.core.loom.palette import CORDS
 from knotplan.desktop.dialogs import TextDialog
 from knotplan.desktop.help import WALK, explanation
+from knotplan.desktop.lens_bar import LENSES
 from knotplan.desktop.loom_view import ZOOM_STEP
 from knotplan.desktop.panels.lead_panel import NEW_BEADS, new_bead
+from knotplan.desktop.panels.pin_panel import copy_card
 
 if TYPE_CHECKING:
     from knotplan.desktop.window import MainWindow
 
 CONTEXT = {
     "part": ("rename", "delete"), "lead": ("tie", "role", "delete"), "tie": ("tie", "role", "delete"),
-    "pin": ("delete",), "": ("add", "turn", "flip", "zoom-fit"),
+    "pin": ("pin-card", "copy-card", "delete"), "": ("add", "turn", "flip", "zoom-fit"),
 }  # fmt: skip
 
 
@@ -41,8 +43,9 @@ class Commands:
             "save-one": partial(self.hand, "save_one"), "save-all": partial(self.hand, "save_all"),
             "undo": s.undo, "redo": s.redo, "add": self.add_part, "tie": self.tie_by_name, "delete": self.delete,
             "rename": self.rename, "role": self.name_role,
-            "loom": partial(w.show_view, 0), "hand-over": partial(w.show_view, 1),
-            "lens-fit": partial(s.look_through, "fit"), "lens-load": partial(s.look_through, "load"),
+            "loom": partial(w.show_view, "loom"), "pins": partial(w.show_view, "pins"),
+            "hand-over": partial(w.show_view, "hand-over"), "pin-card": w.loom.keep_card, "copy-card": self.copy_card,
+            **{f"lens-{lens}": partial(s.look_through, lens) for lens, _, _ in LENSES},
             "turn": partial(s.edit, "turn the board", edits.turn), "flip": partial(s.edit, "flip the board", edits.flip),
             "zoom-in": partial(w.loom.zoom, ZOOM_STEP), "zoom-out": partial(w.loom.zoom, 1 / ZOOM_STEP),
             "zoom-fit": w.loom.fit, "find": w.search.setFocus,
@@ -107,6 +110,9 @@ class Commands:
         for name in ("colour", "bead"):
             actions.submenus[name].setEnabled(has_tie)
         actions.submenus["place"].setEnabled(has_part)
+        on_board = self.session.selection.kind == "pin" and self.session.selection.id in self.session.bench.pins
+        for name in ("pin-card", "copy-card"):  # so that their letters can begin a pin's name while a lead is selected
+            actions.by_id[name].setEnabled(on_board)
 
     # --- what is meant --------------------------------------------------------------------------
 
@@ -127,7 +133,7 @@ class Commands:
     # --- edits ----------------------------------------------------------------------------------
 
     def add_part(self) -> None:
-        self.w.show_view(0)
+        self.w.show_view("loom")
         self.w.search.add_part()
 
     def tie_by_name(self) -> None:
@@ -187,8 +193,17 @@ class Commands:
         self.w.side.inspector.to_first()
 
     def hand(self, method: str) -> None:
-        self.w.show_view(1)
+        self.w.show_view("hand-over")
         getattr(self.w.hand_over, method)()
+
+    def copy_card(self) -> None:
+        copy_card(self.session, self.session.selection.id)
+
+    def show_pin(self, contact: str) -> None:
+        """A pin on the board, with its card."""
+        self.w.show_view("loom")
+        self.session.select("pin", contact)
+        self.w.loom.keep_card(True)
 
     def next_finding(self) -> None:
         findings, panel = self.session.report.findings, self.w.side.findings

@@ -11,7 +11,7 @@ or pull a cord from the lead to a pin.
 4  Press Down for the next lead and do the same. Supplies and grounds become short stubs.
 5  Read the findings on the right. A click on a remedy shows what would change, a second click makes it.
 6  Watch the budgets at the bottom: the dark bar is usual, the light one is the worst case, the mark is the limit.
-7  Press Ctrl+2 and hand over: a sheet to wire from, pin constants for the program, a list to buy from."""
+7  Press Ctrl+H and hand over: a sheet to wire from, pin constants for the program, a list to buy from."""
 
 FINDING = ("An octagon will not work or does damage, a triangle may misbehave, a disc is worth knowing. A remedy shows what "
            "would change before it changes it. Accept sets the finding aside, with your reason, until its circumstances "

@@ -1,13 +1,12 @@
 """The dark bubble beside what the pointer is on: name, state, and the answer to the selected lead."""
 
-from knotplan.catalog.boards import WAKES
-from knotplan.core.budgets import pin_current
 from knotplan.core.fit import Grade, need_words
 from knotplan.core.loom.bench import Bench
 from knotplan.core.loom.cords import bead_words, colour_of
 from knotplan.core.loom.palette import Palette
 from knotplan.core.loom.shapes import Box, Shape, Text, shortened, text_width
 from knotplan.core.loom.view import LoomView
+from knotplan.core.pin_card import pin_card
 from knotplan.core.plan import split
 from knotplan.core.quantity import show
 from knotplan.core.report import Report
@@ -21,7 +20,10 @@ def lines(report: Report, view: LoomView, hit: Hit) -> list[tuple[str, str]]:
     """(text, tone) of the bubble; the first line is its head."""
     c = report.circuit
     if hit.kind == "pin":
-        return _pin(report, view, hit.id)
+        if hit.id in view.answers:
+            return _pin(report, view, hit.id)
+        rows = [(f"{row.about} {row.text}", row.tone) for row in pin_card(report, hit.id)]
+        return [(c.full_title(hit.id), "head"), *rows]
     if hit.kind == "lead":
         tie = c.tie_of(hit.id)
         said = f"tied to {c.full_title(tie.to)}" if tie else "not tied"
@@ -32,17 +34,17 @@ def lines(report: Report, view: LoomView, hit: Hit) -> list[tuple[str, str]]:
         tie = c.plan.tie(hit.id)
         beads = ", ".join(bead_words(b) for b in tie.beads)
         role = f" · “{tie.role}”" if tie.role else ""
-        rows = [(f"{c.title(tie.lead)}{role}", "head"), (f"{colour_of(c, tie)} cord to {c.full_title(tie.to)}", "")]
-        return [*rows, (f"with {beads}", "")] if beads else rows
+        said_first = [(f"{c.title(tie.lead)}{role}", "head"), (f"{colour_of(c, tie)} cord to {c.full_title(tie.to)}", "")]
+        return [*said_first, (f"with {beads}", "")] if beads else said_first
     return []
 
 
 def _pin(report: Report, view: LoomView, contact: str) -> list[tuple[str, str]]:
+    """What matters while a lead is being tied: the pin's names, its job, and its answer to the lead."""
     c = report.circuit
     pin = c.pin(contact)
-    name = split(contact)[1]
     if pin is None:
-        socket = c.board.sockets[name]
+        socket = c.board.sockets[split(contact)[1]]
         return [(socket.title, "head"), (f"up to {show(socket.limit_a, 'A')}", ""), *_answer(view, contact)]
     rows = [(c.full_title(contact), "head")]
     others = [f"{s.title.lower()} {pin.names[k]}" if pin.names[k].isdigit() else pin.names[k]
@@ -53,13 +55,7 @@ def _pin(report: Report, view: LoomView, contact: str) -> list[tuple[str, str]]:
         rail = c.board.rails[pin.rail]
         rows.append((f"{rail.title}, up to {show(rail.limit_a, 'A')}" if pin.rail in c.live_rails else "no voltage", ""))
     elif pin.kind == "io":
-        rows.append((f"{c.does(contact)}, {WAKES[pin.power_on]} at power-on", ""))
-    if name in report.points.pins:
-        usual, worst = pin_current(report.points.pins[name])
-        limit = c.board.drivers[pin.driver].recommended_a
-        rows.append((f"{show(usual, 'A')}, at worst {show(worst, 'A')} of {show(limit, 'A')}", ""))
-    if pin.reserved:
-        rows.append((f"{c.board.reservations[pin.reserved].title}: has a job already", "care"))
+        rows.append((f"{c.does(contact)}; {pin.wakes_words} at power-on", ""))
     for tie in c.ties_at.get(contact, ()):
         rows.append((f"tied to {c.title(tie.lead)}", ""))
     return rows + _answer(view, contact)
@@ -75,6 +71,8 @@ def _answer(view: LoomView, contact: str) -> list[tuple[str, str]]:
 
 def hint(report: Report, bench: Bench, view: LoomView, hit: Hit, p: Palette) -> list[Shape]:
     """The bubble as shapes, placed where it stays on the bench."""
+    if hit.kind == "pin" and not view.answers.get(hit.id):
+        return card(report, bench, hit.id, p)
     rows = lines(report, view, hit)
     if not rows:
         return []
@@ -87,13 +85,69 @@ def hint(report: Report, bench: Bench, view: LoomView, hit: Hit, p: Palette) -> 
     texts = [(shortened(t, 12, WIDEST), tone) for t, tone in rows]
     wide = max(text_width(t, 12, tone == "head") for t, tone in texts) + 26
     high = 18 * len(texts) + 14
-    left = x + 22 if x >= -40 else x - 22 - wide
-    bx, by, bw, bh = bench.bounds()
-    left = max(bx, min(left, bx + bw - wide))
-    top = max(by, min(y - 14, by + bh - high))
-    inks = {"head": p.inverse_text, "": p.inverse_text, "best": "#ffcf5a" if p.inverse < "#8" else "#7a5200",
-            "care": "#f0b04a" if p.inverse < "#8" else "#8a3d00"}  # fmt: skip
+    left, top = _placed(bench, x, y, wide, high)
+    inks = _inks(p)
     shapes: list[Shape] = [Box(left, top, wide, high, 6, p.inverse, p.board_edge, 1)]
     for k, (text, tone) in enumerate(texts):
         shapes.append(Text(left + 12, top + 21 + 18 * k, text, 12, inks[tone], tone == "head"))
     return shapes
+
+
+def _inks(p: Palette) -> dict[str, str]:
+    dark = p.inverse < "#8"
+    return {"head": p.inverse_text, "": p.inverse_text, "best": "#ffcf5a" if dark else "#7a5200",
+            "care": "#f0b04a" if dark else "#8a3d00", "tied": "#8fd6ac" if dark else "#1e5a34",
+            "about": "#a9b4bd" if dark else "#5c6266"}  # fmt: skip
+
+
+def _placed(bench: Bench, x: float, y: float, wide: float, high: float) -> tuple[float, float]:
+    """Beside a place, where it stays on the bench."""
+    bx, by, bw, bh = bench.bounds()
+    left = x + 22 if x >= -40 else x - 22 - wide
+    return max(bx, min(left, bx + bw - wide)), max(by, min(y - 14, by + bh - high))
+
+
+def _beside_board(bench: Bench, contact: str, wide: float, high: float) -> tuple[float, float]:
+    """Where the board and its names stay in sight."""
+    spot, (x, y, w, h) = bench.pins[contact], bench.board
+    bx, by, bw, bh = bench.bounds()
+    if spot.out[0]:
+        left = x + w + 8 if spot.out[0] > 0 else x - 8 - wide
+        return left, max(by, min(spot.y - high / 3, by + bh - high))
+    top = y + h + 8 if spot.out[1] > 0 else y - 8 - high
+    left = max(bx, min(spot.x - wide / 2, bx + bw - wide))
+    return left, max(by, min(top, by + bh - high))
+
+
+def card(report: Report, bench: Bench, contact: str, p: Palette) -> list[Shape]:
+    """The card of a pin: everything about it, what is said beside what it is about."""
+    rows = [(row, _broken(row.text)) for row in pin_card(report, contact)]
+    about = max((text_width(row.about, 11.5) for row, _ in rows), default=0) + 14
+    wide = max([text_width(report.circuit.full_title(contact), 14, True),
+                *(about + text_width(t, 12) for _, texts in rows for t in texts)]) + 26  # fmt: skip
+    high = 36 + sum(17 * len(texts) + 2 for _, texts in rows) + 6
+    left, top = _beside_board(bench, contact, wide, high)
+    inks = _inks(p)
+    shapes: list[Shape] = [Box(left, top, wide, high, 7, p.inverse, p.board_edge, 1),
+                           Text(left + 13, top + 23, report.circuit.full_title(contact), 14, inks["head"], True)]  # fmt: skip
+    y = top + 43
+    for row, texts in rows:
+        shapes.append(Text(left + 13, y, row.about, 11.5, inks["about"]))
+        for text in texts:
+            shapes.append(Text(left + 13 + about, y, text, 12, inks[row.tone]))
+            y += 17
+        y += 2
+    return shapes
+
+
+def _broken(text: str) -> list[str]:
+    """A text in lines that fit the card."""
+    lines, now = [], ""
+    for word in text.split():
+        longer = f"{now} {word}".strip()
+        if now and text_width(longer, 12) > WIDEST:
+            lines.append(now)
+            now = word
+        else:
+            now = longer
+    return [*lines, now]

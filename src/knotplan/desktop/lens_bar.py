@@ -1,11 +1,15 @@
 """The lenses, their legend, and the keys worth knowing."""
 
+from collections.abc import Iterable
+
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QWidget
 
+from knotplan.catalog.boards import WAKES, Board
+from knotplan.core.loom.lenses import BEARS_MORE_V, BY_VOLTS, TINTS, level, volts_mark, wake_mark
 from knotplan.core.loom.marks import cross, severity, triangle
 from knotplan.core.loom.palette import Palette
-from knotplan.core.loom.shapes import Arc, Box, Disc, Shape, Text, text_width
+from knotplan.core.loom.shapes import Arc, Box, Disc, Polygon, Shape, Text, text_width
 from knotplan.core.loom.view import Lens
 from knotplan.desktop.paint import paint
 from knotplan.desktop.panels.fields import label
@@ -13,8 +17,14 @@ from knotplan.desktop.session import Session
 
 LENSES: tuple[tuple[Lens, str, str], ...] = (
     ("fit", "Fit", "Which pins can take the selected lead, and how well (F5)"),
-    ("load", "Load", "How much of its limit each pin and rail carries at worst (F6)"),
+    ("volts", "Volts", "At which level each pin works, and whether it bears more (F6)"),
+    ("load", "Load", "How much of its limit each pin and rail carries at worst (F7)"),
+    ("power-on", "Power-on", "What each pin does before a program runs (F9)"),
+    ("sharing", "Sharing", "Which pins have hardware in common: point at one (F10)"),
 )
+
+TEXT = 11.0
+"""size of the legend's words"""
 
 
 class LensBar(QWidget):
@@ -24,9 +34,9 @@ class LensBar(QWidget):
         super().__init__()
         self.session = session
         self._shown: object = None
-        self.setFixedHeight(42)
+        self.setFixedHeight(48)
         across = QHBoxLayout(self)
-        across.setContentsMargins(18, 6, 18, 4)
+        across.setContentsMargins(18, 2, 18, 2)
         across.setSpacing(6)
         across.addWidget(label("Lens", "faint", wrap=False))
         self.group = QButtonGroup(self)
@@ -60,6 +70,50 @@ class LensBar(QWidget):
             self.legend.update()
 
 
+def _ground(p: Palette) -> Disc:
+    """A bit of board behind a mark that is made for it."""
+    return Disc(0, 0, 10, p.board)
+
+
+def _small(shapes: Iterable[Shape]) -> list[Shape]:
+    """Marks made for pins, at the size of a legend."""
+    return [s._replace(r=s.r * 0.6) if isinstance(s, Disc) else s for s in shapes]
+
+
+def _volts_legend(board: Board) -> list[tuple[list[Shape], str]]:
+    """The levels that the board's pins work at."""
+    drivers = [board.drivers[p.driver] for p in board.pins.values() if p.kind == "io"]
+    rails = [board.rails[p.rail] for p in board.pins.values() if p.rail in board.rails]
+    there = {level(r.volts.typ) for r in [*rails, *(board.rails[d.rail] for d in drivers)]}
+    made = [(_small(volts_mark(0, 0, volts, False)), words)
+            for volts, (_, ink, words) in zip((1.8, 3.3, 5.0), BY_VOLTS, strict=True) if (ink, words) in there]  # fmt: skip
+    corners = [Polygon(((s * 7, t * 7), (s * 2, t * 7), (s * 7, t * 2)), "#f0806c") for s in (-1, 1) for t in (-1, 1)]
+    more = any(d.max_v > board.rails[d.rail].volts.max + BEARS_MORE_V for d in drivers)
+    return [*made, (list(corners), "bears more than its supply")] if more else made
+
+
+def _wake_legend(board: Board) -> list[tuple[list[Shape], str]]:
+    """The states that the board's pins have at power-on."""
+    there = {p.wakes[-1] for p in board.pins.values() if p.kind == "io"}
+    return [(list(wake_mark(0, 0, state)), words) for state, words in WAKES.items() if state in there]
+
+
+def _sharing_legend(board: Board) -> list[tuple[list[Shape], str]]:
+    def letter(fill: str, ink: str) -> list[Shape]:
+        return [Disc(0, 0, 8, fill, TINTS[0], 2), Text(0, 4, "a", 11, ink, True, "middle")]
+
+    kin: list[Shape] = [Disc(0, 0, 5, "", "#ffcf5a", 2), Disc(0, 0, 8, "", "#ffcf5a", 1, True)]
+    return [(letter("#1b2434", TINTS[0]), "same letter: one timer or converter"), (letter(TINTS[0], "#14202e"), "in use"),
+            (kin, "shares with the pin you point at")]  # fmt: skip
+
+
+def _wide(text: str) -> float:
+    return text_width(text, TEXT) + 32
+
+
+LEGENDS = {"volts": _volts_legend, "power-on": _wake_legend, "sharing": _sharing_legend}
+
+
 class Legend(QWidget):
     """What the shapes on the board mean just now."""
 
@@ -71,16 +125,30 @@ class Legend(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        x, y = 8.0, self.height() / 2
-        for mark, text in self.entries():
-            wide = text_width(text, 11.5) + 34
-            if x + wide > self.width():
-                break
-            painter.translate(x, y)
-            paint(painter, [*mark, Text(13, 4, text, 11.5, self.p.faint)])
-            painter.resetTransform()
-            x += wide
+        rows = self._rows()
+        for k, row in enumerate(rows):
+            x, y = 8.0, self.height() / 2 + (22 * k - 11 * (len(rows) - 1))
+            for mark, text in row:
+                painter.save()
+                painter.translate(x, y)
+                paint(painter, [*mark, Text(14, 4, text, TEXT, self.p.faint)])
+                painter.restore()
+                x += _wide(text)
         painter.end()
+
+    def _rows(self) -> list[list[tuple[list[Shape], str]]]:
+        """The entries on one row, or where that is too narrow on two; what then still has no room is left out."""
+        rows: list[list[tuple[list[Shape], str]]] = [[]]
+        x = 8.0
+        for entry in self.entries():
+            if x + _wide(entry[1]) > self.width() and rows[-1]:
+                if len(rows) == 2:
+                    break
+                rows.append([])
+                x = 8.0
+            rows[-1].append(entry)
+            x += _wide(entry[1])
+        return rows
 
     def entries(self) -> list[tuple[list[Shape], str]]:
         """(mark around the origin, its meaning), in order of importance."""
@@ -90,6 +158,8 @@ class Legend(QWidget):
             return [([ring, Arc(0, 0, 6, 0.4, p.good, 3)], "share of the limit, at worst"),
                     ([ring, Arc(0, 0, 6, 0.85, p.care, 3)], "above 75 %"),
                     (list(severity(0, 0, "stop", p, 7)), "over it")]  # fmt: skip
+        if self.session.lens in LEGENDS:
+            return [([_ground(p), *mark], text) for mark, text in LEGENDS[self.session.lens](self.session.circuit.board)]
         if self.session.view.answers:
             return [([Disc(0, 0, 4, p.board), Disc(0, 0, 7, "", "#e0a92c", 2)], "best"),
                     ([Disc(0, 0, 6, "", p.good, 2)], "good"),

@@ -20,13 +20,14 @@ from knotplan.core.direction import consumer_first
 from knotplan.core.fit import Grade
 from knotplan.core.loom.bench import Card
 from knotplan.core.loom.cords import Cord, cords, to_pin
+from knotplan.core.loom.lenses import relatives_shown
 from knotplan.core.loom.palette import CORDS, Palette
 from knotplan.core.loom.picture import groups, overlay
 from knotplan.core.loom.shapes import Box, Curve, Shape, Text, text_width
 from knotplan.core.loom.view import Selection, look
 from knotplan.core.plan import split
 from knotplan.desktop.group_cache import GroupCache
-from knotplan.desktop.hints import hint
+from knotplan.desktop.hints import card, hint
 from knotplan.desktop.hits import Hit, Hits
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.session import Session
@@ -58,6 +59,8 @@ class LoomView(QWidget):
         self.session = session
         self.p = palette
         self._layer: QPixmap | None = None
+        self.card_kept = False
+        """the card of the selected pin stays, wherever the pointer is"""
         self.painted = False
         """it has been seen"""
         self._groups = GroupCache()
@@ -206,7 +209,17 @@ class LoomView(QWidget):
         s = self.session
         lead = self._drag.start if self._drag and self._drag.moving else ""
         view = look(s.report, "fit", Selection("lead", lead)) if lead and lead in s.bench.leads else s.view
-        return hint(s.report, s.bench, view, self._hover, self.p) if self._hover.kind else []
+        kept = s.selection.id if self.card_kept and s.selection.kind == "pin" else ""
+        if kept in s.bench.pins and not (self._hover.kind and self._hover.id != kept):
+            return card(s.report, s.bench, kept, self.p)
+        if not self._hover.kind:
+            return []
+        kin = relatives_shown(s.circuit, s.bench, self._hover.id, self.p) if self._points_at_sharing else ()
+        return [*kin, *hint(s.report, s.bench, view, self._hover, self.p)]
+
+    @property
+    def _points_at_sharing(self) -> bool:
+        return self.session.lens == "sharing" and self._hover.kind == "pin"
 
     # --- where things are -----------------------------------------------------------------------
 
@@ -243,6 +256,11 @@ class LoomView(QWidget):
         bench = self.session.bench
         spot = bench.leads.get(contact) or bench.pins[contact]
         return self.to_widget(spot.x, spot.y)
+
+    def keep_card(self, keep: bool | None = None) -> None:
+        """Shows the card of the selected pin until Escape, or puts it away."""
+        self.card_kept = not self.card_kept if keep is None else keep
+        self.update()
 
     def card_of(self, part: str) -> Card:
         return self.session.bench.card(part)
@@ -343,6 +361,7 @@ class LoomView(QWidget):
             self.confirmed.emit()
         elif key == Qt.Key.Key_Escape:
             self._drag = None
+            self.card_kept = False
             self.session.select("", "")
         elif self.session.selection.lead and text.strip() and text.isalnum():
             self.typed.emit(text)

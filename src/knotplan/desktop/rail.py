@@ -59,6 +59,12 @@ def _icon(name: str, at: QPointF) -> QPainterPath:
             path.moveTo(x - 13, y + a)
             path.cubicTo(x - 3, y + a, x + 3, y + b, x + 13, y + b)
         return path
+    if name == "Pins":
+        for k in range(3):
+            for side in (-5, 5):
+                path.addEllipse(QPointF(x + side, y - 8 + 8 * k), 2.6, 2.6)
+        path.addRoundedRect(QRectF(x - 11, y - 13, 22, 26), 3, 3)
+        return path
     path.addRoundedRect(QRectF(x - 9, y - 11, 18, 22), 2, 2)
     for k in range(3):
         path.moveTo(x - 4, y - 5 + 5 * k)

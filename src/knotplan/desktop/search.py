@@ -10,6 +10,7 @@ from PySide6.QtGui import QAction, QFocusEvent, QKeyEvent
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from knotplan.core import edits
+from knotplan.core.names import squeezed
 from knotplan.core.plan import BOARD
 from knotplan.desktop.session import Session
 
@@ -46,6 +47,8 @@ class SearchField(QLineEdit):
     """The field, and the list below it."""
 
     left = Signal()
+    pin_wanted = Signal(str)
+    """a contact of the board that was found"""
 
     def __init__(self, session: Session, window: QWidget):
         super().__init__(window)
@@ -104,7 +107,14 @@ class SearchField(QLineEdit):
             scheme = c.board.schemes[match.scheme].title if match.scheme in c.board.schemes else "Label"
             contact = f"{BOARD}.{match.pin}"
             yield Entry("pin", f"{c.full_title(contact)} – {scheme.lower()} {c.board.pins[match.pin].names[match.scheme]}",
-                        "", partial(self.session.select, "pin", contact))  # fmt: skip
+                        "", partial(self.pin_wanted.emit, contact))  # fmt: skip
+        begun = squeezed(text)
+        meant = {m.pin for m in c.names.find(text)}
+        for pin_id, pin in c.board.pins.items() if len(begun) > 1 else ():
+            name = next((n for n in pin.names.values() if squeezed(n).startswith(begun)), "")
+            if name and pin_id not in meant and pin.kind == "io":
+                contact = f"{BOARD}.{pin_id}"
+                yield Entry("pin", f"{c.full_title(contact)} – {name}", "", partial(self.pin_wanted.emit, contact))
 
     def _search(self, text: str) -> None:
         wanted = text.casefold().split()

@@ -61,7 +61,7 @@ def shots(folder: Path) -> list[Path]:
         window.session.look_through("load")
         take(window, "load")
         window.session.look_through("fit")
-        window.show_view(1)
+        window.show_view("hand-over")
         take(window, "hand-over")
         window.close()
     return made

@@ -1,5 +1,6 @@
 """The main window: the bench first, everything around it right after the first paint."""
 
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSize
@@ -19,9 +20,14 @@ from knotplan.desktop.top_bar import TopBar
 
 if TYPE_CHECKING:
     from knotplan.desktop.hand_over import HandOver
+    from knotplan.desktop.pins_view import PinsView
     from knotplan.exchange.recovery import Recovery
 
-VIEWS = [("Loom", "What ties to what? (Ctrl+1)"), ("Hand over", "What leaves the plan? (Ctrl+2)")]
+VIEWS = {
+    "loom": ("Loom", "What ties to what? (Ctrl+1)"),
+    "pins": ("Pins", "What is each pin called, and what can it do? (Ctrl+2)"),
+    "hand-over": ("Hand over", "What leaves the plan? (Ctrl+H)"),
+}
 SIDE, SIDE_NARROW, NARROW = 330, 306, 1180
 """width of the right side; in windows narrower than the last, the second"""
 MENU_TITLES = ("&File", "&Edit", "&View", "&Go", "&Help")
@@ -39,7 +45,6 @@ class MainWindow(QMainWindow):
         self.resize(1280, 800)
         self._compose()
         self._complete = False
-        self._hand_over: HandOver | None = None
         session.changed.connect(self._changed)
         self._retitle()
 
@@ -54,7 +59,7 @@ class MainWindow(QMainWindow):
         self.loom = LoomView(s, p)
         self.lenses = LensBar(s, p)
         self.budgets = BudgetBar(s, p)
-        self.rail = Rail(s, p, VIEWS)
+        self.rail = Rail(s, p, list(VIEWS.values()))
         self._page = QWidget()
         self._across = QHBoxLayout(self._page)
         self._across.setContentsMargins(0, 0, 0, 0)
@@ -96,7 +101,8 @@ class MainWindow(QMainWindow):
         self.search.actions_found = self.actions_.all()
         s.looked.connect(self.commands.enable)
         s.noticed.connect(self.toast.tell)
-        self.rail.group.idClicked.connect(self.show_view)
+        self.rail.group.idClicked.connect(lambda k: self.show_view(list(VIEWS)[k]))
+        self.search.pin_wanted.connect(self.commands.show_pin)
         self.search.left.connect(self.loom.setFocus)
         self.loom.menu_wanted.connect(self.commands.context_menu)
         self.loom.rename_wanted.connect(lambda _: self.commands.rename())
@@ -107,19 +113,27 @@ class MainWindow(QMainWindow):
         self._complete = True
         self._changed()
 
-    @property
+    @cached_property
     def hand_over(self) -> "HandOver":
-        """Made when it is first looked at."""
-        if self._hand_over is None:
-            from knotplan.desktop.hand_over import HandOver
+        """Made when it is first looked at, as the next one."""
+        from knotplan.desktop.hand_over import HandOver
 
-            self._hand_over = HandOver(self.session)
-            self.views.addWidget(self._hand_over)
-        return self._hand_over
+        made = HandOver(self.session)
+        self.views.addWidget(made)
+        return made
 
-    def show_view(self, number: int) -> None:
-        page = self.hand_over if number else self._page
-        self.rail.buttons[number].setChecked(True)
+    @cached_property
+    def pins(self) -> "PinsView":
+        from knotplan.desktop.pins_view import PinsView
+
+        made = PinsView(self.session)
+        made.pin_wanted.connect(self.commands.show_pin)
+        self.views.addWidget(made)
+        return made
+
+    def show_view(self, name: str) -> None:
+        page = self.pins if name == "pins" else self.hand_over if name == "hand-over" else self._page
+        self.rail.buttons[list(VIEWS).index(name)].setChecked(True)
         self.views.setCurrentWidget(page)
 
     # --- following the session ------------------------------------------------------------------

@@ -6,36 +6,35 @@ schema; then every id is looked up in the catalogue. Nothing that a file contain
 
 import json
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any, TypeVar
 
 import msgspec
 from msgspec import Struct
 
+from knotplan.catalog.board_check import MOST_PINS, faults, hint
 from knotplan.catalog.boards import Board
 from knotplan.catalog.load import Catalog, UnknownEntryError
-from knotplan.catalog.nearest import nearest
 from knotplan.core.direction import all_consumers_first
 from knotplan.core.names import NameBook
 from knotplan.core.plan import BOARD, FORMAT, VERSION, PlacedPart, Plan, PullUp, Tie, split
 from knotplan.exchange.files import write_atomically
+from knotplan.exchange.problems import FileProblemsError
+from knotplan.exchange.schema_errors import errors_of
 
 SUFFIX = ".knot.json"
 MOST_BYTES = 20_000_000
-MOST_ERRORS = 50
+MOST_EXPLAINED = 1_000_000
+"""bytes of a file whose every error is looked for; of a larger one only the first is told"""
 T = TypeVar("T")
 _HEAD = {"format": FORMAT, "version": VERSION}
 
 
-class PlanFileError(Exception):
-    """The file is not a plan that can be read; `errors` lists everything wrong with its place."""
+class PlanFileError(FileProblemsError):
+    """The file is not a plan that can be read."""
 
-    def __init__(self, name: str, errors: Iterable[tuple[str, str]]):
-        self.errors = tuple(dict.fromkeys(errors))
-        shown = "\n".join(f"  {place}: {text}" if place else f"  {text}" for place, text in self.errors[:MOST_ERRORS])
-        more = f"\n  and {len(self.errors) - MOST_ERRORS} more" if len(self.errors) > MOST_ERRORS else ""
-        super().__init__(f"{name} cannot be read as a plan:\n{shown}{more}")
+    what = "plan"
 
 
 def dumps(plan: Plan) -> bytes:
@@ -61,14 +60,24 @@ def loads(data: bytes, catalog: Catalog, name: str = "the file") -> Plan:
     tree = _tree(data, name)
     _check_head(tree, name)
     body = {k: v for k, v in tree.items() if k not in _HEAD}
+    if too_many := _too_many(body):
+        raise PlanFileError(name, [too_many])
     try:
         plan = msgspec.convert(body, Plan)
-    except (msgspec.ValidationError, ValueError) as error:
-        wrong = list(_schema_errors(tree)) or [("", str(error))]
+    except (msgspec.ValidationError, ValueError, RecursionError) as error:
+        wrong = (list(errors_of(tree, schema())) if len(data) <= MOST_EXPLAINED else []) or [("", str(error))]
         raise PlanFileError(name, wrong + list(_unknown(_legible(body), catalog))) from None
     if unknown := list(_unknown(_all_of(plan), catalog)):
         raise PlanFileError(name, unknown)
     return all_consumers_first(plan, catalog)
+
+
+def _too_many(body: dict[str, Any]) -> tuple[str, str] | None:
+    carried = body.get("carried")
+    pins = carried.get("pins") if isinstance(carried, dict) else None
+    if isinstance(pins, dict | list) and len(pins) > MOST_PINS:
+        return "carried.pins", f"{len(pins)} pins are more than any board has ({MOST_PINS})"
+    return None
 
 
 def _tree(data: bytes, name: str) -> dict[str, Any]:
@@ -131,56 +140,6 @@ def schema() -> dict[str, Any]:
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Knot Plan file", **made}
 
 
-def _schema_errors(tree: dict[str, Any]) -> Iterator[tuple[str, str]]:
-    import jsonschema
-
-    published = schema()
-    validator = jsonschema.Draft202012Validator(published)
-    errors = list(validator.iter_errors(tree))
-    for error in sorted(errors, key=lambda e: [(isinstance(p, str), p) for p in e.absolute_path]):
-        yield from _worded(error, published["$defs"])
-
-
-def _place(path: Iterable[object]) -> str:
-    return "".join(f"[{p}]" if isinstance(p, int) else f".{p}" for p in path).lstrip(".")
-
-
-def _worded(error: Any, definitions: dict[str, Any]) -> Iterator[tuple[str, str]]:
-    """A schema error as place and words."""
-    place = _place(error.absolute_path)
-    if error.validator == "anyOf" and isinstance(error.instance, dict):
-        yield from _no_alternative(error, place, definitions)
-    elif error.validator == "additionalProperties":
-        known = list(error.schema.get("properties", {}))
-        for key in error.instance:
-            if key not in known:
-                yield place, f"has an unknown key {key!r}{_hint(key, known)}"
-    elif error.validator in ("enum", "const"):
-        known = error.schema.get("enum", [error.schema.get("const")])
-        yield place, f"{error.instance!r} is none of {', '.join(map(str, known))}{_hint(str(error.instance), known)}"
-    else:
-        yield place, error.message if len(error.message) < 160 else f"does not satisfy {error.validator!r}"
-
-
-def _no_alternative(error: Any, place: str, definitions: dict[str, Any]) -> Iterator[tuple[str, str]]:
-    """A bead that is none of the kinds; where its kind is known, what is wrong by that kind."""
-    kinds = {d["properties"]["kind"]["enum"][0]: d for d in definitions.values() if "enum" in d.get("properties", {}).get("kind", {}) and "ohm" in d["properties"]}
-    kind = error.instance.get("kind")
-    if kind not in kinds:
-        yield f"{place}.kind", f"{kind!r} is none of {', '.join(kinds)}{_hint(str(kind), kinds)}"
-        return
-    import jsonschema
-
-    for inner in jsonschema.Draft202012Validator(kinds[kind]).iter_errors(error.instance):
-        for where, text in _worded(inner, definitions):
-            yield f"{place}.{where}".rstrip("."), text
-
-
-def _hint(word: str, known: Iterable[object]) -> str:
-    near = nearest(word, map(str, known))
-    return f"; did you mean {near[0]!r}?" if near else ""
-
-
 # --- what only the catalogue can tell ------------------------------------------------------------
 
 
@@ -188,6 +147,7 @@ class _Legible(Struct, frozen=True):
     """What could be read of a plan, each thing with its place in the file."""
 
     board: str | None
+    carried: Board | None
     scheme: str
     parts: list[tuple[int, PlacedPart]]
     ties: list[tuple[int, Tie]]
@@ -196,7 +156,7 @@ class _Legible(Struct, frozen=True):
 
 
 def _all_of(plan: Plan) -> _Legible:
-    return _Legible(plan.board, plan.scheme, list(enumerate(plan.parts)), list(enumerate(plan.ties)))
+    return _Legible(plan.board, plan.carried, plan.scheme, list(enumerate(plan.parts)), list(enumerate(plan.ties)))
 
 
 def _legible(body: dict[str, Any]) -> _Legible:
@@ -216,7 +176,11 @@ def _legible(body: dict[str, Any]) -> _Legible:
     ties, _ = sound("ties", Tie)
     board, scheme = body.get("board"), body.get("scheme")
     ids = [p.get("id") for p in broken if isinstance(p, dict)]
-    return _Legible(board if isinstance(board, str) else None, scheme if isinstance(scheme, str) else "", parts, ties,
+    try:
+        carried = msgspec.convert(body["carried"], Board) if "carried" in body else None
+    except (msgspec.ValidationError, ValueError, RecursionError):
+        board, carried = None, None  # what it refers to cannot be told then
+    return _Legible(board if isinstance(board, str) else None, carried, scheme if isinstance(scheme, str) else "", parts, ties,
                     frozenset(i for i in ids if isinstance(i, str)))  # fmt: skip
 
 
@@ -247,16 +211,26 @@ class _Known:
         self.board: Board | None = None
         self.leads: dict[str, list[str] | None] = dict.fromkeys(found.illegible)
         """by part id; nothing where the part itself is unknown"""
-        if found.board is not None:
+        if found.carried is not None:
+            self._carried(found.carried, found.board)
+        elif found.board is not None:
             try:
                 self.board = catalog.board(found.board)
             except UnknownEntryError as error:
                 self.errors.append(("board", str(error)))
         if self.board and found.scheme and found.scheme not in self.board.schemes:
             self.errors.append(("scheme", f"{found.scheme!r} is no name scheme of {self.board.title}"
-                                f"{_hint(found.scheme, self.board.schemes)}"))  # fmt: skip
+                                f"{hint(found.scheme, self.board.schemes)}"))  # fmt: skip
         for k, placed in found.parts:
             self._part(f"parts[{k}]", placed, catalog)
+
+    def _carried(self, board: Board, named: str | None) -> None:
+        """A board that comes with the plan has to be sound in itself."""
+        wrong = [(f"carried.{place}", why) for place, why in faults(board)]
+        if named not in (None, board.id):
+            wrong.append(("board", f"{named!r} is not the board that the plan carries, {board.id!r}"))
+        self.errors += wrong
+        self.board = None if wrong else board
 
     def _part(self, place: str, placed: PlacedPart, catalog: Catalog) -> None:
         if not re.fullmatch(r"[a-z][a-z0-9_-]*", placed.id) or placed.id == BOARD:
@@ -271,8 +245,8 @@ class _Known:
             return
         self.leads[placed.id] = list(kind.tree["leads"])
         for param, why in kind.faults(placed.params):
-            hint = "" if param in kind.params else _hint(param, kind.params)
-            self.errors.append((f"{place}.params.{param}", f"{placed.params[param]!r} {why}{hint}"))
+            near = "" if param in kind.params else hint(param, kind.params)
+            self.errors.append((f"{place}.params.{param}", f"{placed.params[param]!r} {why}{near}"))
 
     def fault(self, contact: str) -> str | None:
         """Why a contact is none, with the nearest that is one; nothing where it is."""
@@ -280,11 +254,11 @@ class _Known:
         if owner == BOARD:
             return self._no_pin(contact, name) if self.board else None
         if owner not in self.leads:
-            return f"{contact!r}: there is no part {owner!r} in the plan{_hint(owner, self.leads)}"
+            return f"{contact!r}: there is no part {owner!r} in the plan{hint(owner, self.leads)}"
         leads = self.leads[owner]
         if leads is None or name in leads:
             return None
-        return f"{contact!r}: the part has no lead {name!r}{_hint(name, leads)}; it has {', '.join(leads)}"
+        return f"{contact!r}: the part has no lead {name!r}{hint(name, leads)}; it has {', '.join(leads)}"
 
     def _no_pin(self, contact: str, name: str) -> str | None:
         assert self.board is not None
@@ -295,4 +269,4 @@ class _Known:
         if meant:
             verb = "could mean" if len(meant) > 1 else "is perhaps"
             return f"{contact!r} is no contact of {self.board.title}; {name!r} {verb} {said}"
-        return f"{contact!r} is no contact of {self.board.title}{_hint(name, self.board.pins)}"
+        return f"{contact!r} is no contact of {self.board.title}{hint(name, self.board.pins)}"

@@ -4,25 +4,22 @@ from collections.abc import Iterator
 from functools import lru_cache
 from typing import NamedTuple
 
-from knotplan.core.budgets import pin_current
 from knotplan.core.circuit import Circuit
 from knotplan.core.fit import Grade
 from knotplan.core.loom.bench import Bench
-from knotplan.core.loom.board_place import PIN_R, PinSpot
+from knotplan.core.loom.board_place import PIN_R
 from knotplan.core.loom.board_shapes import Lying, board_shapes
 from knotplan.core.loom.card import card_shapes, face
 from knotplan.core.loom.cords import Cord, colour_of, cords
+from knotplan.core.loom.lenses import LENSES, relatives_shown
 from knotplan.core.loom.marks import cross, severity
 from knotplan.core.loom.palette import CORDS, Palette
-from knotplan.core.loom.shapes import Arc, Box, Curve, Disc, Picture, Shape, Text, moved, text_width
+from knotplan.core.loom.shapes import Box, Curve, Disc, Picture, Shape, Text, moved, text_width
 from knotplan.core.loom.view import LoomView
 from knotplan.core.plan import BOARD, split
-from knotplan.core.quantity import show
 from knotplan.core.report import Report
 
 CORD_W = 3.4
-LEAKAGE_A = 5e-6
-"""what a pin carries up to this is not worth a number beside it"""
 
 
 class Group(NamedTuple):
@@ -55,7 +52,7 @@ def groups(report: Report, bench: Bench, view: LoomView, p: Palette) -> list[Gro
     x, y, w, h = bench.board
     box = bench.bounds()
     made = [Group(x - 24, y - 24, w + 48, h + 48, _bare_board(report.circuit, p))]
-    on_board = [*_held(report.circuit, bench), *(_loads(report, bench, p) if view.lens == "load" else ())]
+    on_board = [*_held(report.circuit, bench), *LENSES[view.lens](report, bench, p)]
     made.append(Group(*box, tuple(on_board), keep=False))
     made += [cord_group(cord, p) for cord in drawn]
     for card in bench.cards:
@@ -75,34 +72,6 @@ def _held(circuit: Circuit, bench: Bench) -> Iterator[Shape]:
     for pin_id, ties in circuit.holders.items():
         spot = bench.pins[f"{BOARD}.{pin_id}"]
         yield Disc(spot.x, spot.y, PIN_R - 2.6, "", CORDS.get(colour_of(circuit, ties[0]), CORDS["grey"]), 3.6)
-
-
-# --- lens Load ----------------------------------------------------------------------------------
-
-
-def _loads(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
-    """How much of its limit each pin and rail carries at worst."""
-    c, rails = report.circuit, {b.id: b for b in report.budgets}
-    for contact, spot in bench.pins.items():
-        pin, name = c.pin(contact), split(contact)[1]
-        if name in report.points.pins and pin is not None:
-            amps = pin_current(report.points.pins[name])[1]
-            yield from _ring(spot, amps / c.board.drivers[pin.driver].recommended_a, p)
-            if amps > LEAKAGE_A:
-                dx, dy = (12, 0) if spot.label_angle else (0, 11)
-                yield Text(spot.label_x + dx, spot.label_y + dy, show(amps, "A", 2), 10, "#ffd98a", False,
-                           spot.label_anchor, spot.label_angle)  # type: ignore[arg-type]  # fmt: skip
-        elif pin is not None and pin.kind == "supply" and pin.rail in rails:
-            yield from _ring(spot, rails[pin.rail].worst_a / rails[pin.rail].limit_a, p)
-
-
-def _ring(spot: PinSpot, share: float, p: Palette) -> Iterator[Shape]:
-    """The way round the pin is the share of its limit."""
-    colour = p.stop if share > 1 else p.care if share > 0.75 else "#7fd0a0"
-    yield Disc(spot.x, spot.y, PIN_R + 3.2, "", "#ffffff30", 3)
-    yield Arc(spot.x, spot.y, PIN_R + 3.2, min(1.0, max(share, 0.02)), colour, 3)
-    if share > 1:
-        yield from severity(spot.x + 10, spot.y - 8, "stop", p, 6)
 
 
 # --- cords --------------------------------------------------------------------------------------
@@ -143,7 +112,9 @@ def _findings(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
 
 def overlay(report: Report, bench: Bench, view: LoomView, p: Palette) -> tuple[Shape, ...]:
     """The selected thing, and the pins' answers to a selected lead."""
-    return (*_answers(bench, view, p), *_selected(report, bench, view, p))
+    chosen = view.selection.id if view.lens == "sharing" and view.selection.kind == "pin" else ""
+    kin = relatives_shown(report.circuit, bench, chosen, p) if chosen else ()
+    return (*_answers(bench, view, p), *kin, *_selected(report, bench, view, p))
 
 
 def _answers(bench: Bench, view: LoomView, p: Palette) -> Iterator[Shape]:

@@ -9,7 +9,7 @@ from knotplan.core.circuit import Circuit
 from knotplan.core.fit import Fit, fits, leads_for
 from knotplan.core.report import Report
 
-Lens = Literal["fit", "load"]
+Lens = Literal["fit", "volts", "load", "power-on", "sharing"]
 Kind = Literal["", "part", "lead", "pin", "tie"]
 
 

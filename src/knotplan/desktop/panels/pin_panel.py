@@ -2,13 +2,13 @@
 
 from functools import partial
 
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QApplication, QWidget
 
-from knotplan.catalog.boards import WAKES
 from knotplan.core import edits
 from knotplan.core.circuit import Circuit
 from knotplan.core.fit import leads_for
 from knotplan.core.loom.palette import Palette
+from knotplan.core.pin_card import as_text, facts
 from knotplan.core.plan import BOARD, split
 from knotplan.core.quantity import show
 from knotplan.core.readings import pin_volts
@@ -39,12 +39,11 @@ class PinPanel(QWidget):
             for scheme, spec in c.board.schemes.items():
                 if scheme in pin.names:
                     fields.addRow(label(spec.title, "faint", wrap=False), label(pin.names[scheme]))
-            for name, text in _facts(c, contact):
-                fields.addRow(label(name, "faint", wrap=False), label(text))
+            for fact in facts(c, contact):
+                fields.addRow(label(fact.about, "faint", wrap=False), label(fact.text, fact.tone))
             layout.addLayout(fields)
-            if pin.reserved:
-                r = c.board.reservations[pin.reserved]
-                layout.addWidget(label(f"{r.title.capitalize()}: {r.reason}. To free it: {r.lifted_by}.", "care"))
+            layout.addWidget(button("Copy the card", "copyCard", "Everything about this pin as text (Ctrl+Shift+C)",
+                                    partial(copy_card, session, contact)))  # fmt: skip
         for tie in c.ties_at.get(contact, ()):
             layout.addWidget(line())
             role = f" (“{tie.role}”)" if tie.role else ""
@@ -88,29 +87,10 @@ def _source(c: Circuit, contact: str) -> str:
     return f"Gives {source.volts.min:g} – {source.volts.max:g} V, up to {show(source.limit_a, 'A')}."
 
 
-def _facts(c: Circuit, contact: str) -> list[tuple[str, str]]:
-    """(what, how) about a pin."""
-    pin = c.pin(contact)
-    assert pin is not None
-    if pin.kind == "supply":
-        rail = c.board.rails[pin.rail]
-        live = "" if pin.rail in c.live_rails else " (dead with this feed)"
-        return [("Rail", f"{rail.title}{live}, {rail.volts.min:g} – {rail.volts.max:g} V"),
-                ("Limit", f"{show(rail.limit_a, 'A')} for all parts"), ("Note", rail.note)]  # fmt: skip
-    if pin.kind != "io":
-        return [("Label", pin.names.get("label", "")), *([("Note", pin.note)] if pin.note else [])]
-    driver = c.board.drivers[pin.driver]
-    rows = [
-        ("Does", c.does(contact)),
-        ("Gives", f"{show(driver.recommended_a, 'A')}, never above {show(driver.absolute_a, 'A')}"),
-        ("Bears", f"{driver.min_v:g} – {driver.max_v:g} V"),
-        ("Reads", f"low below {driver.input_low_v:g} V, high above {driver.input_high_v:g} V"),
-        ("Power-on", WAKES[pin.power_on]),
-    ]
-    if pin.fitted_pull_ohm:
-        rows.append(("Fitted", f"{show(pin.fitted_pull_ohm, 'Ω')} pull-up on the board"))
-    bank = next((b for b in c.board.banks.values() if split(contact)[1] in b.pins), None)
-    return rows + ([("Bank", f"{bank.title}, {show(bank.limit_a, 'A')} together")] if bank else [])
+def copy_card(session: Session, contact: str) -> None:
+    """The pin's card as text on the clipboard."""
+    QApplication.clipboard().setText(as_text(session.report, contact))
+    session.noticed.emit(f"Copied the card of {session.circuit.full_title(contact)}")
 
 
 def _states(session: Session, contact: str) -> list[str]:

@@ -1,0 +1,48 @@
+"""Catalogue files in a form that is read at once: people write TOML, and parsing it takes longer than all the rest.
+
+Beside each file's tree its whole text is kept, and compared: what is kept is never out of date, and a folder that
+cannot be written only costs time.
+"""
+
+import os
+import tomllib
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+
+class _Kept(msgspec.Struct):
+    text: str
+    tree: dict[str, Any]
+
+
+def tree_of(path: Path, folder: Path | None) -> dict[str, Any]:
+    """The tree of a TOML file; raises OSError, UnicodeDecodeError, tomllib.TOMLDecodeError or RecursionError."""
+    text = path.read_text("utf-8")
+    kept = folder / f"{path.parent.name}-{path.stem}.json" if folder else None
+    if kept is not None:
+        try:
+            found = msgspec.json.decode(kept.read_bytes(), type=_Kept)
+            if found.text == text:
+                return found.tree
+        except (OSError, msgspec.DecodeError, RecursionError):
+            pass
+    tree = tomllib.loads(text)
+    if kept is not None:
+        _keep(kept, text, tree)
+    return tree
+
+
+def _keep(path: Path, text: str, tree: dict[str, Any]) -> None:
+    """Writes the tree beside its text, unless JSON cannot hold it (dates, infinities)."""
+    try:
+        data = msgspec.json.encode(_Kept(text, tree))
+        if msgspec.json.decode(data, type=_Kept).tree != tree:
+            return
+        path.parent.mkdir(parents=True, exist_ok=True)
+        part = path.with_suffix(f".{os.getpid()}")
+        part.write_bytes(data)
+        part.replace(path)
+    except (OSError, TypeError, RecursionError):
+        pass

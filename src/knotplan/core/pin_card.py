@@ -1,0 +1,135 @@
+"""Everything about one contact of the board at a glance: the same rows on the card, in the inspector and as text."""
+
+from collections.abc import Iterator
+
+from msgspec import Struct
+
+from knotplan.catalog.boards import Pin
+from knotplan.core.budgets import pin_current
+from knotplan.core.circuit import Circuit
+from knotplan.core.names import LABEL
+from knotplan.core.plan import split
+from knotplan.core.quantity import show
+from knotplan.core.readings import pin_volts
+from knotplan.core.report import Report
+from knotplan.core.sharing import sharers
+
+MOST_KIN = 8
+"""relatives that are named one by one"""
+
+
+class Row(Struct, frozen=True):
+    """What is said, about what, and how much it matters: "", "care" or "tied"."""
+
+    about: str
+    text: str
+    tone: str = ""
+
+
+def pin_card(report: Report, contact: str) -> list[Row]:
+    """The rows of a contact's card, in the order of the questions that people ask of a pin."""
+    c = report.circuit
+    pin = c.pin(contact)
+    if pin is None:
+        return [Row("Feeds", text) for text in _socket(c, contact)]
+    rows = list(_names(c, contact, pin))
+    match pin.kind:
+        case "supply":
+            rows += _supply(c, pin)
+        case "io":
+            rows += [*_signal(c, contact, pin), *_kin(c, contact)]
+        case _ if pin.note:
+            rows.append(Row("Note", pin.note))
+    return [*rows, *_tied(report, contact)]
+
+
+def facts(c: Circuit, contact: str) -> list[Row]:
+    """The rows about what a pin is, without its names and without what is tied to it."""
+    pin = c.pin(contact)
+    assert pin is not None
+    if pin.kind == "supply":
+        return list(_supply(c, pin))
+    return list(_signal(c, contact, pin)) if pin.kind == "io" else [Row("Note", pin.note)] if pin.note else []
+
+
+def as_text(report: Report, contact: str) -> str:
+    """The card as lines of text."""
+    rows = pin_card(report, contact)
+    wide = max((len(r.about) for r in rows), default=0)
+    head = f"{report.circuit.board.title}: {report.circuit.full_title(contact)}"
+    return "\n".join([head, *(f"{r.about:{wide}}  {r.text}" for r in rows)]) + "\n"
+
+
+def _socket(c: Circuit, contact: str) -> Iterator[str]:
+    socket = c.board.sockets[split(contact)[1]]
+    yield f"{c.board.rails[socket.rail].title}, {socket.volts.min:g} – {socket.volts.max:g} V, up to {show(socket.limit_a, 'A')}"
+    if socket.note:
+        yield socket.note
+
+
+def _names(c: Circuit, contact: str, pin: Pin) -> Iterator[Row]:
+    for scheme, spec in c.board.schemes.items():
+        if scheme in pin.names:
+            yield Row(spec.title, pin.names[scheme])
+    if LABEL in pin.names:
+        yield Row("Label", pin.names[LABEL])
+    for scheme, name in c.names.from_other_end(split(contact)[1]).items():
+        yield Row("Beware", f"counted from the wrong end, {c.board.schemes[scheme].title.lower()} {name}", "care")
+
+
+def _supply(c: Circuit, pin: Pin) -> Iterator[Row]:
+    rail = c.board.rails[pin.rail]
+    dead = "" if pin.rail in c.live_rails else "; dead with this feed"
+    yield Row("Rail", f"{rail.title}, {rail.volts.min:g} – {rail.volts.max:g} V{dead}", "care" if dead else "")
+    yield Row("Limit", f"{show(rail.limit_a, 'A')} for all parts")
+    feeds = rail.accepts
+    yield Row("Feeding in", f"{feeds.min:g} – {feeds.max:g} V may be fed in here" if feeds else "never: it only gives")
+    if rail.note:
+        yield Row("Note", rail.note)
+
+
+def _signal(c: Circuit, contact: str, pin: Pin) -> Iterator[Row]:
+    driver = c.board.drivers[pin.driver]
+    yield Row("Does", c.does(contact))
+    if pin.drives:
+        yield Row("Gives", f"{show(driver.recommended_a, 'A')}, never above {show(driver.absolute_a, 'A')}")
+    yield Row("Bears", f"{driver.min_v:g} – {driver.max_v:g} V")
+    if pin.reads:
+        yield Row("Reads", f"low below {driver.input_low_v:g} V, high above {driver.input_high_v:g} V")
+    yield Row("Power-on", pin.wakes_words)
+    if pin.strap:
+        strap = c.board.straps[pin.strap]
+        yield Row("At start", f"{strap.title}: has to be {strap.level}, otherwise {strap.otherwise}", "care")
+    if pin.fitted_pull_ohm:
+        yield Row("Fitted", f"{show(pin.fitted_pull_ohm, 'Ω')} pull-up on the board")
+    held = c.board.reservations.get(pin.reserved)
+    if held is not None and c.reservation(pin) is not None:
+        yield Row("Job", f"{held.title}: {held.reason}. To free it: {held.lifted_by}.", "care")
+    elif held is not None:
+        yield Row("Job", f"{held.title}: switched off in this plan")
+    for text in dict.fromkeys([driver.note, pin.note]):
+        if text:
+            yield Row("Note", text)
+
+
+def _kin(c: Circuit, contact: str) -> Iterator[Row]:
+    pin_id = split(contact)[1]
+    for what, pins in sharers(c.board).items():
+        if pin_id in pins:
+            others = [c.board.name(p, c.scheme) for p in pins if p != pin_id]
+            more = f" and {len(others) - MOST_KIN} more" if len(others) > MOST_KIN else ""
+            yield Row("Shares", f"{what}: {', '.join(others[:MOST_KIN])}{more}")
+
+
+def _tied(report: Report, contact: str) -> Iterator[Row]:
+    c, name = report.circuit, split(contact)[1]
+    for tie in c.ties_at.get(contact, ()):
+        role = f" (“{tie.role}”)" if tie.role else ""
+        yield Row("Tied to", f"{c.title(c.other_end(tie, contact))}{role}", "tied")
+    pin = c.pin(contact)
+    if pin is not None and name in report.points.pins:
+        usual, worst = pin_current(report.points.pins[name])
+        limit = c.board.drivers[pin.driver].recommended_a
+        yield Row("Carries", f"{show(usual, 'A')}, at worst {show(worst, 'A')} of {show(limit, 'A')}")
+        most = max((r.max for r in pin_volts(c, report.points, name)), default=0.0)
+        yield Row("Sees", f"up to {show(most, 'V')}")

@@ -1,0 +1,215 @@
+"""The Pins view: every pin by every name, or a pasted list of names translated into all the others."""
+
+from pathlib import Path
+
+from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt, QTimer, Signal
+from PySide6.QtGui import QColor, QKeySequence, QShortcut, QShowEvent
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QApplication,
+    QFileDialog,
+    QHeaderView,
+    QPlainTextEdit,
+    QTableView,
+    QVBoxLayout,
+    QWidget,
+)
+
+from knotplan.core.loom.palette import DARK, LIGHT
+from knotplan.core.name_list import fitting_schemes, resolved
+from knotplan.core.pin_table import PinRow, headings, pin_rows
+from knotplan.core.plan import BOARD
+from knotplan.core.quantity import counted
+from knotplan.desktop.panels.fields import button, choice, column_in, label, row
+from knotplan.desktop.session import Session
+from knotplan.exchange.files import write_atomically
+from knotplan.exchange.pin_csv import pins_csv
+
+ANY_SCHEME = ""
+EMPTY = "Paste pin names here, in any scheme:\none per line, or with commas;\nranges such as D2..D13"
+
+
+class PinTable(QAbstractTableModel):
+    """Rows of pins under their headings."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.heads: tuple[str, ...] = ()
+        self.rows: list[PinRow] = []
+
+    def fill(self, heads: tuple[str, ...], rows: list[PinRow]) -> None:
+        self.beginResetModel()
+        self.heads, self.rows = heads, rows
+        self.endResetModel()
+
+    def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008  (Qt's own default)
+        return 0 if parent.isValid() else len(self.rows)
+
+    def columnCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008  (Qt's own default)
+        return 0 if parent.isValid() else len(self.heads)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        shown = role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal
+        return self.heads[section] if shown and section < len(self.heads) else None
+
+    def data(self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        found = self.rows[index.row()]
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+            return found.cells[index.column()]
+        if role == Qt.ItemDataRole.ForegroundRole and found.tone and index.column() == len(self.heads) - 1:
+            dark = QApplication.palette().window().color().lightness() < 128
+            p = DARK if dark else LIGHT
+            return QColor(p.stop if found.tone == "stop" else p.care_text)
+        return None
+
+
+class PinsView(QWidget):
+    """On the left a place to paste a list, on the right the table."""
+
+    pin_wanted = Signal(str)
+    """a contact to be shown on the board"""
+
+    def __init__(self, session: Session):
+        super().__init__()
+        self.session, self.scheme = session, ANY_SCHEME
+        self.setAccessibleName("Pins")
+        down = QVBoxLayout(self)
+        down.setContentsMargins(22, 16, 22, 14)
+        down.setSpacing(8)
+        self.head = label("", "head", wrap=False)
+        self.said = label("", "faint")
+        self._make_paste_box()
+        self.scheme_place = QWidget()
+        self._scheme_layout = column_in(self.scheme_place)
+        self._make_table()
+        down.addWidget(row(self.head, self.said, stretch=1))
+        side = QWidget()
+        beside = column_in(side, 6)
+        beside.addWidget(self.scheme_place)
+        beside.addWidget(button("Show on the board", "showPin", "The highlighted pin on the board, with its card (Enter)",
+                                self.show_on_board, "main"))  # fmt: skip
+        beside.addWidget(row(
+            button("Copy table", "copyTable", "The table for a spreadsheet (Ctrl+C in the table)", self.copy),
+            button("Save as CSV …", "saveTable", "Write the table to a file", self.save),
+        ))  # fmt: skip
+        down.addWidget(row(self.pasted, side, stretch=0))
+        down.addWidget(self.table, 1)
+        for keys, do in ((QKeySequence("Return"), self.show_on_board), (QKeySequence("Ctrl+C"), self.copy)):
+            QShortcut(keys, self.table, do, context=Qt.ShortcutContext.WidgetShortcut)
+        session.changed.connect(self._changed)
+
+    def _make_paste_box(self) -> None:
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(120)
+        self._soon.timeout.connect(self._fill)
+        self.pasted = QPlainTextEdit()
+        self.pasted.setObjectName("pasted")
+        self.pasted.setAccessibleName("A list of pin names")
+        self.pasted.setPlaceholderText(EMPTY)
+        self.pasted.setToolTip("Paste a list of pins: it is translated into all the other schemes")
+        self.pasted.setTabChangesFocus(True)
+        self.pasted.setFixedHeight(96)
+        self.pasted.textChanged.connect(self._soon.start)
+
+    def _make_table(self) -> None:
+        self.model = PinTable()
+        self.table = QTableView()
+        self.table.setModel(self.model)
+        self.table.setAccessibleName("Pins by all their names")
+        self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.table.setTabKeyNavigation(False)
+        self.table.setWordWrap(False)
+        self.table.setShowGrid(False)
+        self.table.verticalHeader().hide()
+        self.table.verticalHeader().setDefaultSectionSize(24)
+        self.table.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
+        self.table.horizontalHeader().setStretchLastSection(True)
+        self.table.doubleClicked.connect(lambda _: self.show_on_board())
+
+    def _changed(self) -> None:
+        if self.isVisible():
+            self._fill()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        self._fill()
+        self.table.setFocus()
+
+    # --- what is shown --------------------------------------------------------------------------
+
+    def _pick(self, scheme: str) -> None:
+        self.scheme = scheme
+        self._fill()
+
+    def _fill(self) -> None:
+        c = self.session.circuit
+        text = self.pasted.toPlainText()
+        if self.scheme not in c.board.schemes:
+            self.scheme = ANY_SCHEME
+        names = resolved(text, c.names, self.scheme or None) if text.strip() else None
+        self.model.fill(headings(c, names is not None), pin_rows(c, names))
+        self._choose_scheme(fitting_schemes(text, c.names) if names else ())
+        if names is None:
+            self.head.setText(f"Pins of {c.board.title}")
+            self.said.setText(f"{counted(len(c.board.pins), 'contact')}, {len(c.board.schemes)} name schemes")
+        else:
+            states = [n.state for n in names]
+            self.head.setText(counted(len(names), "name"))
+            clear = f"{states.count('found')} clear"
+            wrong = [f"{states.count(s)} {s}" for s in ("ambiguous", "unknown") if s in states]
+            self.said.setText(", ".join([clear, *wrong]))
+        header = self.table.horizontalHeader()
+        self.table.resizeColumnsToContents()
+        for k in range(len(self.model.heads) - 1):
+            header.setSectionResizeMode(k, QHeaderView.ResizeMode.Interactive)
+            self.table.setColumnWidth(k, min(260, self.table.columnWidth(k) + 10))
+        if self.model.rows:
+            self.table.selectRow(0)
+
+    def _choose_scheme(self, fitting: tuple[str, ...]) -> None:
+        """Which scheme the list is in; those that fit every name of it say so."""
+        while self._scheme_layout.count():
+            item = self._scheme_layout.takeAt(0)
+            if item and (old := item.widget()):
+                old.deleteLater()
+        schemes = self.session.circuit.board.schemes
+        options = [(ANY_SCHEME, "names of any scheme")]
+        options += [(k, f"{s.title.lower()}{' – fits every name' if k in fitting else ''}") for k, s in schemes.items()]
+        self._scheme_layout.addWidget(choice("listScheme", "Which scheme the pasted names are in", options, self.scheme,
+                                             self._pick))  # fmt: skip
+
+    # --- what can be done -----------------------------------------------------------------------
+
+    def chosen(self) -> str:
+        """The contact of the highlighted line, or nothing."""
+        index = self.table.currentIndex()
+        pin = self.model.rows[index.row()].pin if index.isValid() else ""
+        return f"{BOARD}.{pin}" if pin else ""
+
+    def show_on_board(self) -> None:
+        if contact := self.chosen():
+            self.pin_wanted.emit(contact)
+
+    def copy(self) -> None:
+        """The whole table, or the highlighted lines if there are several, with tabs between cells."""
+        marked = sorted({i.row() for i in self.table.selectionModel().selectedRows()})
+        rows = [self.model.rows[k] for k in marked] if len(marked) > 1 else self.model.rows
+        lines = ["\t".join(self.model.heads), *("\t".join(r.cells) for r in rows)]
+        QApplication.clipboard().setText("\n".join(lines) + "\n")
+        self.session.noticed.emit(f"Copied {counted(len(rows), 'line')}")
+
+    def save(self) -> None:
+        start = str(Path.home() / f"{self.session.circuit.board.id}-pins.csv")
+        name, _ = QFileDialog.getSaveFileName(self, "Save the table", start, "Tables (*.csv)")
+        if name:
+            self.write(Path(name))
+
+    def write(self, path: Path) -> None:
+        """Writes the table; what goes wrong is said."""
+        try:
+            write_atomically(path, pins_csv(self.model.heads, self.model.rows).encode("utf-8"))
+        except OSError as error:
+            self.session.noticed.emit(f"{path.name} was not written: {error.strerror}")
+        else:
+            self.session.noticed.emit(f"Wrote {path}")
