@@ -83,7 +83,7 @@ def test_five_minutes_by_keyboard(qtbot, empty: MainWindow, tmp_path: Path) -> N
 
     assert empty.documents.save_to(tmp_path / "pier.knot.json")
     assert load(tmp_path / "pier.knot.json", session.catalog) == session.plan
-    keys.ctrl(Qt.Key.Key_2)
+    keys.ctrl(Qt.Key.Key_H)
     assert empty.views.currentWidget() is empty.hand_over
     assert empty.hand_over.write(empty.hand_over.export(), tmp_path / "pier.html")
     assert "pier" in (tmp_path / "pier.html").read_text("utf-8")

@@ -196,7 +196,11 @@ def test_leaving_unsaved_work_asks_first(window: MainWindow, monkeypatch, answer
 
 
 def test_a_new_plan_for_another_board(window: MainWindow, monkeypatch) -> None:
-    monkeypatch.setattr(documents.BoardDialog, "exec", lambda self: (self.list.setCurrentRow(1), QDialog.DialogCode.Accepted)[1])
+    def choose(dialog: documents.BoardDialog) -> QDialog.DialogCode:
+        dialog.list.select("clove-22")
+        return QDialog.DialogCode.Accepted
+
+    monkeypatch.setattr(documents.BoardDialog, "exec", choose)
     window.documents.new()
     assert window.session.circuit.board.id == "clove-22" and not window.session.dirty
     assert [b.property("scheme") for b in window.bar.group.buttons()] == ["printed", "port", "index", "position"]

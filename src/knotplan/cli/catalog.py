@@ -1,6 +1,7 @@
 """`knotplan catalog`"""
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
 import msgspec
@@ -9,6 +10,11 @@ from knotplan.catalog.load import UnknownEntryError, everything
 from knotplan.catalog.needs import words
 from knotplan.cli.common import format_option, print_json, stop
 from knotplan.core.quantity import show
+
+if TYPE_CHECKING:
+    from knotplan.core.circuit import Circuit
+
+CHARTS = (".svg", ".pdf", ".png")
 
 
 @click.group("catalog")
@@ -49,6 +55,48 @@ def check(file: Path) -> None:
         stop(f"knotplan: {file}: {error.strerror}", 2)
     count = sum(pin.kind == "io" for pin in board.pins.values())
     click.echo(f"{file}: {board.title}, {len(board.pins)} contacts, {count} of them signal pins; nothing is wrong")
+
+
+@command.command("chart")
+@click.argument("board")
+@click.option("-o", "--output", required=True, type=click.Path(path_type=Path, dir_okay=False),
+              help="File to write: .svg, .pdf or .png.")  # fmt: skip
+@click.option("--schemes", default="", help="Names to show, with commas; all if not given.")
+def chart(board: str, output: Path, schemes: str) -> None:
+    """Write the chart of BOARD: every pin by its names, to keep beside the bench."""
+    from knotplan.core.circuit import Circuit
+    from knotplan.core.plan import Plan
+    from knotplan.exchange.files import write_atomically
+
+    try:
+        circuit = Circuit(Plan(board), everything())
+    except UnknownEntryError as error:
+        stop(f"knotplan: {error}", 2)
+    wanted = tuple(filter(None, (s.strip() for s in schemes.split(","))))
+    if unknown := [s for s in wanted if s not in circuit.board.schemes]:
+        stop(f"knotplan: {circuit.board.title} has no scheme {unknown[0]!r}; it has {', '.join(circuit.board.schemes)}", 2)
+    if output.suffix not in CHARTS:
+        stop(f"knotplan: {output}: a chart is written as {', '.join(CHARTS)}", 2)
+    try:
+        write_atomically(output, _chart(circuit, wanted, output.suffix))
+    except OSError as error:
+        stop(f"knotplan: {output}: {error.strerror}", 2)
+    click.echo(f"wrote {output}")
+
+
+def _chart(circuit: "Circuit", schemes: tuple[str, ...], suffix: str) -> bytes:
+    from knotplan.exchange.chart import chart_svg
+
+    if suffix == ".svg":
+        return chart_svg(circuit, schemes).encode("utf-8")
+    from knotplan.core.loom.chart import chart as drawn
+    from knotplan.core.loom.palette import LIGHT
+    from knotplan.desktop.paper import PNG_SCALE, image_of, offscreen, picture_pdf, png_bytes
+
+    offscreen()
+    made = drawn(circuit, schemes or tuple(circuit.board.schemes), False, LIGHT)
+    title = f"{circuit.board.title}: pins"
+    return picture_pdf(made, title) if suffix == ".pdf" else png_bytes(image_of(made, PNG_SCALE))
 
 
 @command.command("show")

@@ -9,14 +9,15 @@ from knotplan.exchange.constants import SchemeError
 from knotplan.exchange.exports import TEXTS, Export
 from knotplan.exchange.files import write_atomically
 
-PAINTED = ("png", "pdf")
+PAINTED = ("png", "pdf", "chart-pdf")
 """kinds that need the interface's painter"""
 
 
 @click.command("export")
 @plan_argument
 @click.option("--as", "kind", required=True, type=click.Choice([*(x.id for x in TEXTS), *PAINTED]),
-              help="sheet: HTML to wire from; c, python: pin constants; parts: CSV; svg, png, pdf: pictures.")  # fmt: skip
+              help="sheet: HTML to wire from; c, python: pin constants; parts: CSV; svg, png, pdf: pictures; "
+                   "chart, chart-pdf: the board's pins.")  # fmt: skip
 @click.option("-o", "--output", required=True, type=click.Path(path_type=Path, dir_okay=False), help="File to write.")
 @click.option("--scheme", default="", help="Names to use in the pin constants; the plan's own if not given.")
 def command(plan: Path, kind: str, output: Path, scheme: str) -> None:

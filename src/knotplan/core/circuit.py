@@ -143,6 +143,11 @@ class Circuit:
         found = self.board.settings.get(setting)
         return found is None or (found.starts == "on") != (setting in self.plan.set_up)
 
+    def system_changes(self) -> list[str]:
+        """What has to be done to the board's system before the plan works, in words."""
+        return [f"Switch {spec.title} {'on' if self.is_on(name) else 'off'}: {spec.how}."
+                for name, spec in self.board.settings.items() if name in self.plan.set_up]  # fmt: skip
+
     def reservation(self, pin: Pin) -> Reservation | None:
         """What already uses a pin, unless the maker has switched that off."""
         held = self.board.reservations.get(pin.reserved)

@@ -6,7 +6,8 @@ from typing import Any, Literal
 
 from msgspec.structs import replace
 
-from knotplan.core.plan import Accepted, Bead, PlacedPart, Plan, Pull, Tie, split
+from knotplan.catalog.boards import Board
+from knotplan.core.plan import BOARD, Accepted, Bead, PlacedPart, Plan, Pull, PullUp, Tie, split
 
 
 class EditError(ValueError):
@@ -165,6 +166,20 @@ def speak(plan: Plan, scheme: str) -> Plan:
 
 def set_series(plan: Plan, series: str) -> Plan:
     return replace(plan, series=series)
+
+
+def carry(plan: Plan, board: Board) -> Plan:
+    """Another state of the maker's own board, where the plan is on it; ties to contacts that are gone go with them."""
+    if plan.board != board.id:
+        return plan
+
+    def there(contact: str) -> bool:
+        owner, name = split(contact)
+        return owner != BOARD or name in board.pins or name in board.sockets
+
+    ties = tuple(t for t in plan.ties if there(t.lead) and there(t.to) and
+                 all(there(b.rail) for b in t.beads if isinstance(b, PullUp)))  # fmt: skip
+    return replace(plan, carried=board, ties=ties, scheme=plan.scheme if plan.scheme in board.schemes else "")
 
 
 def set_up(plan: Plan, setting: str) -> Plan:

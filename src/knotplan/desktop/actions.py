@@ -52,6 +52,23 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         Spec("bead", "Add a &bead", "", "A small component in the selected tie"),
         Spec("place", "&Place part", "", "Which side of the board the part lies on"),
     ),
+    "&Board": (
+        Spec("move", "&Move to another board …", "Ctrl+M", "See which ties carry over before accepting"),
+        Spec("set-up", "&System settings", "", "What the board's system has on or off at first, and you change"),
+        Spec("chart", "Board &chart …", "Ctrl+P", "Every pin by its names, to print and keep beside the bench"),
+        LINE,
+        Spec("turn", "&Turn board", "R", "A quarter turn, as it lies on the bench"),
+        Spec("flip", "Fl&ip board", "Shift+R", "See it from the other side"),
+        LINE,
+        Spec("board-new", "&Describe a board …", "Ctrl+B", "The workshop: headers, then pins in a grid"),
+        Spec("board-table", "Describe one from a t&able …", "", "Begin with pins from a spreadsheet (CSV)"),
+        Spec("board-lines", "Describe one from GPIO &lines …", "", "Begin with the lines of a Linux machine"),
+        Spec("board-copy", "Change a c&opy of this board …", "", "The workshop on a copy of the plan's board"),
+        Spec("board-change", "Chan&ge this board …", "Ctrl+Shift+B", "The workshop on the plan's board, if it is your own"),
+        LINE,
+        Spec("board-take", "Ta&ke in a board file …", "", "Add a board that somebody shared to your own"),
+        Spec("board-share", "Save this board as a &file …", "", "Write the plan's board to a file, to share it"),
+    ),
     "&View": (
         Spec("loom", "&Loom", "Ctrl+1", "What ties to what?"),
         Spec("pins", "&Pins", "Ctrl+2", "What is each pin called, and what can it do?"),
@@ -63,9 +80,6 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         Spec("lens-power-on", "Lens Po&wer-on", "F9", "What each pin does before a program runs"),
         Spec("lens-sharing", "Lens S&haring", "F10", "Which pins have hardware in common"),
         Spec("names", "Spoken &names", "", "What pins are called"),
-        LINE,
-        Spec("turn", "&Turn board", "R", "A quarter turn, as it lies on the bench"),
-        Spec("flip", "Fl&ip board", "Shift+R", "See it from the other side"),
         LINE,
         Spec("zoom-in", "Zoom &in", "Ctrl++", "Nearer"),
         Spec("zoom-out", "Zoom &out", "Ctrl+-", "Further"),
@@ -88,7 +102,7 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         Spec("about", "&About Knot Plan", "", "Version and licence"),
     ),
 }
-SUBMENUS = ("recent", "colour", "bead", "place", "names", "look")
+SUBMENUS = ("recent", "colour", "bead", "place", "set-up", "names", "look")
 
 
 class Actions:

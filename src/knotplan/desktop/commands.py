@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication, QLineEdit, QMenu
 from knotplan import __version__
 from knotplan.core import edits
 from knotplan.core.loom.palette import CORDS
+from knotplan.desktop.board_commands import BoardCommands
 from knotplan.desktop.dialogs import TextDialog
 from knotplan.desktop.help import WALK, explanation
 from knotplan.desktop.lens_bar import LENSES
@@ -33,6 +34,7 @@ class Commands:
     def __init__(self, window: "MainWindow"):
         self.w, self.session = window, window.session
         self._next = -1
+        self.boards = BoardCommands(window)
 
     def handlers(self) -> dict[str, Callable[[], object]]:
         """By the action's id."""
@@ -51,6 +53,7 @@ class Commands:
             "zoom-fit": w.loom.fit, "find": w.search.setFocus,
             "next-finding": self.next_finding, "to-loom": w.loom.setFocus,
             "to-inspector": self.to_inspector, "explain": self.explain, "walk": self.walk, "about": self.about,
+            **self.boards.handlers(),
         }  # fmt: skip
 
     # --- menus that depend on what is there -----------------------------------------------------
@@ -67,8 +70,10 @@ class Commands:
             _entry(menus["look"], choice.capitalize(), partial(self.w.set_look, choice))
         menus["recent"].aboutToShow.connect(self.fill_recent)
         menus["names"].aboutToShow.connect(self.fill_names)
+        menus["set-up"].aboutToShow.connect(self.fill_settings)
         self.fill_recent()
         self.fill_names()
+        self.fill_settings()
 
     def fill_recent(self) -> None:
         menu = self.w.actions_.submenus["recent"]
@@ -87,6 +92,19 @@ class Commands:
             made.setShortcut(f"Alt+{k}")
             made.setCheckable(True)
             made.setChecked(scheme == self.session.circuit.scheme)
+
+    def fill_settings(self) -> None:
+        """What the board's system has on or off; a tick is what the plan wants."""
+        menu, c = self.w.actions_.submenus["set-up"], self.session.circuit
+        menu.clear()
+        for name, spec in c.board.settings.items():
+            made = _entry(menu, spec.title[0].upper() + spec.title[1:],
+                          partial(self.session.edit, f"switch {spec.title}", edits.set_up, name))  # fmt: skip
+            made.setToolTip(f"{spec.starts} at first; to change it: {spec.how}. {spec.note}".strip())
+            made.setCheckable(True)
+            made.setChecked(c.is_on(name))
+        if menu.isEmpty():
+            menu.addAction("this board has none").setEnabled(False)
 
     def context_menu(self, at: QPoint) -> None:
         """What can be done with the thing under the pointer."""
@@ -111,6 +129,7 @@ class Commands:
             actions.submenus[name].setEnabled(has_tie)
         actions.submenus["place"].setEnabled(has_part)
         on_board = self.session.selection.kind == "pin" and self.session.selection.id in self.session.bench.pins
+        actions.by_id["board-change"].setEnabled(self.session.plan.carried is not None)
         for name in ("pin-card", "copy-card"):  # so that their letters can begin a pin's name while a lead is selected
             actions.by_id[name].setEnabled(on_board)
 

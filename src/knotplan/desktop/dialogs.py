@@ -5,58 +5,27 @@ from PySide6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
     QLabel,
-    QListWidget,
-    QListWidgetItem,
     QMessageBox,
     QPlainTextEdit,
     QVBoxLayout,
     QWidget,
 )
 
-from knotplan.catalog.load import Catalog
 from knotplan.desktop.panels.fields import label
-from knotplan.exchange.plan_file import PlanFileError
-
-
-class BoardDialog(QDialog):
-    """Which board a new plan is for."""
-
-    def __init__(self, catalog: Catalog, parent: QWidget | None = None):
-        super().__init__(parent)
-        self.setWindowTitle("New plan")
-        self.setMinimumWidth(420)
-        down = QVBoxLayout(self)
-        down.addWidget(label("Which board is it for?", "head"))
-        self.list = QListWidget()
-        self.list.setAccessibleName("Boards")
-        for board_id in catalog.board_ids():
-            board = catalog.board(board_id)
-            item = QListWidgetItem(f"{board.title}\n{board.summary}")
-            item.setData(Qt.ItemDataRole.UserRole, board_id)
-            self.list.addItem(item)
-        self.list.setCurrentRow(0)
-        self.list.itemDoubleClicked.connect(lambda _: self.accept())
-        down.addWidget(self.list)
-        box = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
-        box.accepted.connect(self.accept)
-        box.rejected.connect(self.reject)
-        down.addWidget(box)
-
-    def board(self) -> str:
-        return str(self.list.currentItem().data(Qt.ItemDataRole.UserRole))
+from knotplan.exchange.problems import FileProblemsError
 
 
 class ErrorDialog(QDialog):
     """Everything wrong with a file, each with its place; what was open stays open."""
 
-    def __init__(self, name: str, error: PlanFileError | OSError, parent: QWidget | None = None):
+    def __init__(self, name: str, error: FileProblemsError | OSError, parent: QWidget | None = None):
         super().__init__(parent)
-        self.setWindowTitle("This plan cannot be opened")
+        self.setWindowTitle("This file cannot be opened")
         self.setMinimumSize(620, 320)
         down = QVBoxLayout(self)
         down.addWidget(label(f"{name} cannot be opened", "head"))
         down.addWidget(label("What you had open is as it was.", "faint"))
-        if isinstance(error, PlanFileError):
+        if isinstance(error, FileProblemsError):
             text = "\n".join(f"{place}: {why}" if place else why for place, why in error.errors)
         else:
             text = error.strerror or str(error)

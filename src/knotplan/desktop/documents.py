@@ -7,11 +7,14 @@ from PySide6.QtWidgets import QDialog, QFileDialog, QWidget
 
 from knotplan.core import edits
 from knotplan.core.plan import Plan
-from knotplan.desktop.dialogs import BoardDialog, ErrorDialog, ask_save
+from knotplan.desktop.board_dialog import BoardDialog
+from knotplan.desktop.dialogs import ErrorDialog, ask_save
 from knotplan.desktop.session import Session
 from knotplan.desktop.settings import Settings
+from knotplan.desktop.theme import palette_for
 from knotplan.examples import example
 from knotplan.exchange.plan_file import SUFFIX, PlanFileError, load, save
+from knotplan.exchange.problems import FileProblemsError
 from knotplan.exchange.recovery import Recovery
 
 KEEP_AFTER_MS = 1000
@@ -53,9 +56,14 @@ class Documents(QObject):
         return answer == "discard" or (answer == "save" and self.save())
 
     def new(self) -> None:
-        dialog = BoardDialog(self.session.catalog, self.window)
-        if self.may_leave() and dialog.exec() == QDialog.DialogCode.Accepted:
-            self.session.replace_document(Plan(dialog.board()), None)
+        dialog = BoardDialog(self.session.catalog, palette_for(self.settings.look), "Which board is the plan for?", self.window)
+        if self.may_leave() and dialog.exec() == QDialog.DialogCode.Accepted and (board := dialog.board()):
+            self.begin(board)
+
+    def begin(self, board: str) -> None:
+        """An empty plan on a board; one of the maker's own is carried along."""
+        own = board in self.session.catalog.own_board_ids()
+        self.session.replace_document(Plan(board, carried=self.session.catalog.board(board) if own else None), None)
 
     def open(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self.window, "Open a plan", "", f"Plans (*{SUFFIX} *.json);;All files (*)")
@@ -75,7 +83,7 @@ class Documents(QObject):
         self.settings.opened(path)
         return True
 
-    def refuse(self, path: Path, error: PlanFileError | OSError) -> None:
+    def refuse(self, path: Path, error: FileProblemsError | OSError) -> None:
         """Shows everything that is wrong with a file."""
         ErrorDialog(path.name, error, self.window).exec()
 

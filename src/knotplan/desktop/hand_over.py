@@ -36,7 +36,7 @@ def file_name(session: Session, export: Export) -> str:
     """What a hand-over file is called: the plan's name and the kind's ending."""
     base = slug(session.plan.title, set())
     stem = {"c": f"{base}_pins".replace("-", "_"), "python": f"{base}_pins".replace("-", "_"),
-            "parts": f"{base}-parts"}.get(export.id, base)  # fmt: skip
+            "parts": f"{base}-parts", "chart": f"{base}-pins", "chart-pdf": f"{base}-pins"}.get(export.id, base)  # fmt: skip
     return stem + export.suffix
 
 
@@ -153,12 +153,16 @@ class HandOver(QWidget):
         return self.scheme if self.scheme in self.session.circuit.board.schemes else ""
 
     def _picture(self, export: Export) -> QPixmap:
+        from knotplan.core.loom.chart import chart
+        from knotplan.core.loom.palette import LIGHT
         from knotplan.desktop.paper import PAGE, Sheet, image_of, plan_picture
 
         ratio = self.devicePixelRatioF()
         room = max(400.0, self.stack.width() - 30)
-        if export.id in ("svg", "png"):
-            picture = plan_picture(self.session.report)
+        if export.id in ("svg", "png", "chart", "chart-pdf"):
+            c = self.session.circuit
+            picture = (chart(c, tuple(c.board.schemes), True, LIGHT) if export.id.startswith("chart")
+                       else plan_picture(self.session.report))  # fmt: skip
             pixmap = QPixmap.fromImage(image_of(picture, room / picture.w * ratio))
         else:
             sheet = Sheet(self.session.report)

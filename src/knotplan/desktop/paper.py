@@ -18,6 +18,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QApplication
 
 from knotplan.core.loom.bench import lay_out
+from knotplan.core.loom.chart import chart
 from knotplan.core.loom.palette import LIGHT, Palette
 from knotplan.core.loom.picture import picture
 from knotplan.core.loom.shapes import Picture
@@ -61,10 +62,11 @@ def image_of(made: Picture, scale: float) -> QImage:
 
 def png(report: Report, scheme: str = "") -> bytes:
     """The loom as PNG at twice its size."""
-    return _saved(image_of(plan_picture(report), PNG_SCALE))
+    return png_bytes(image_of(plan_picture(report), PNG_SCALE))
 
 
-def _saved(image: QImage) -> bytes:
+def png_bytes(image: QImage) -> bytes:
+    """An image as PNG."""
     data = QByteArray()
     buffer = QBuffer(data)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
@@ -192,7 +194,36 @@ def pdf(report: Report, scheme: str = "") -> bytes:
     return bytes(data.data())
 
 
+def picture_pdf(made: Picture, title: str) -> bytes:
+    """A picture as PDF on one page of A4, across or upright as it fits better; all of it vectors and text."""
+    data = QByteArray()
+    buffer = QBuffer(data)
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
+    writer.setTitle(title)
+    writer.setCreator("Knot Plan")
+    across = made.w > made.h
+    writer.setPageLayout(QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape if across
+                                     else QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)))  # fmt: skip
+    writer.setResolution(288)
+    painter = QPainter(writer)
+    painter.scale(4, 4)
+    w, h = (PAGE.width(), PAGE.height()) if across else (PAGE.height(), PAGE.width())
+    fit_into(painter, made, QRectF(10, 10, w - 20, h - 20))
+    paint(painter, made.shapes, keep_text=True)
+    painter.end()
+    buffer.close()
+    return bytes(data.data())
+
+
+def chart_pdf(report: Report, scheme: str = "") -> bytes:
+    """The board's chart on one page, with what is tied."""
+    c = report.circuit
+    return picture_pdf(chart(c, tuple(c.board.schemes), True, LIGHT), f"{c.board.title}: pins")
+
+
 PAINTED_EXPORTS: tuple[Export, ...] = (
     Export("pdf", "Wiring sheet (PDF)", ".pdf", "the same sheet on paper", pdf, text=False),
+    Export("chart-pdf", "Board chart (PDF)", ".pdf", "the same chart on paper", chart_pdf, text=False),
     Export("png", "Picture (PNG)", ".png", "the loom as an image", png, text=False),
 )

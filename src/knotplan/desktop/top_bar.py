@@ -49,7 +49,7 @@ class TopBar(QWidget):
         search.setMaximumWidth(330)
         search.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         across.addWidget(search, 3)
-        self._made_for = ""
+        self._made_for: object = None
         session.changed.connect(self.refresh)
         self.refresh()
 
@@ -66,7 +66,7 @@ class TopBar(QWidget):
         self.state.setText("edited" if self.session.dirty else "saved" if self.session.path else "")
         self.board.setText(c.board.title)
         self.board.setToolTip(f"{c.board.summary}; turn it with R, flip it with Shift+R")
-        if self._made_for != c.board.id:
+        if self._made_for is not c.board:
             self._make_schemes()
         for made in self.group.buttons():
             made.setChecked(made.property("scheme") == c.scheme)
@@ -87,7 +87,7 @@ class TopBar(QWidget):
             made.clicked.connect(lambda _=False, k=scheme: self.session.edit("speak other names", edits.speak, k))
             self.group.addButton(made)
             self.schemes_row.addWidget(made)
-        self._made_for = board.id
+        self._made_for = board
 
     def _retitle(self, text: str) -> None:
         self.session.edit("rename the plan", edits.retitle, text)

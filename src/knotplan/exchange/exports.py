@@ -9,6 +9,7 @@ from msgspec import Struct
 
 from knotplan.core.report import Report
 from knotplan.exchange import constants, parts_list, sheet
+from knotplan.exchange.chart import chart_svg
 
 
 class Export(Struct, frozen=True):
@@ -38,4 +39,6 @@ TEXTS: tuple[Export, ...] = (
            _text(lambda r, _: parts_list.parts_csv(r))),
     Export("svg", "Picture (SVG)", ".svg", "the loom as a drawing that scales",
            _text(lambda r, _: sheet.picture_svg(r)), text=False),
+    Export("chart", "Board chart (SVG)", ".svg", "every pin by all its names, with what is tied",
+           _text(lambda r, _: chart_svg(r.circuit)), text=False),
 )  # fmt: skip

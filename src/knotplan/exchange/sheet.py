@@ -56,5 +56,6 @@ def html(report: Report, template: str = "sheet.html", image: str | None = None)
     c = report.circuit
     return environment.get_template(template).render(
         plan=c.plan, board=c.board, report=report, rows=table(report),
-        schemes=list(c.board.schemes.values()), picture=picture_svg(report) if image is None else image,
+        schemes=list(c.board.schemes.values()), changes=c.system_changes(),
+        picture=picture_svg(report) if image is None else image,
     )  # fmt: skip

@@ -32,7 +32,7 @@ def board_shapes(board: Board, lying: Lying, live_rails: tuple[str, ...], socket
             shapes += _socket(board, name, name == socket, spot, p)
             continue
         shapes += _copper(board, pin, spot, p)
-        shapes += _contact(board, pin, pin.rail in live_rails, spot, p)
+        shapes += contact_shapes(board, pin, pin.rail in live_rails, spot.x, spot.y, p)
         ink = p.board_text if pin.kind == "io" else p.board_faint
         shapes.append(Text(spot.label_x, spot.label_y, board.name(name, lying.scheme), LABEL, ink, pin.kind != "io",
                            spot.label_anchor, spot.label_angle))  # type: ignore[arg-type]  # fmt: skip
@@ -65,8 +65,8 @@ def _copper(board: Board, pin: Pin, spot: PinSpot, p: Palette) -> Iterator[Shape
         yield Box(x - half, y - (PIN_R if dy > 0 else 0), 2 * half, abs(dy) + PIN_R, 2, p.copper)
 
 
-def _contact(board: Board, pin: Pin, live: bool, spot: PinSpot, p: Palette) -> Iterator[Shape]:
-    x, y, r = spot.x, spot.y, PIN_R
+def contact_shapes(board: Board, pin: Pin, live: bool, x: float, y: float, p: Palette) -> Iterator[Shape]:
+    r = PIN_R
     if pin.kind == "supply":
         low = board.rails[pin.rail].volts.typ < 4.5
         yield Box(x - r, y - r, 2 * r, 2 * r, 2, (p.supply_low if low else p.supply) if live else p.board, "#000000", 1)

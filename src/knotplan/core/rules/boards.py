@@ -14,7 +14,7 @@ from knotplan.core.plan import BOARD, PullDown, PullUp, Tie, split
 from knotplan.core.points import operating_points
 from knotplan.core.quantity import show
 from knotplan.core.readings import Points, Reading, pin_volts
-from knotplan.core.rules.remedies import move, switch
+from knotplan.core.rules.remedies import elsewhere, move, switch
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number
 
@@ -59,7 +59,7 @@ def _wrong(c: Circuit, points: Points, pin_id: str, strap: Strap) -> Reading | N
 
 def _strapped(facts: Facts, pin_id: str, strap: Strap, tie: Tie) -> Iterator[Remedy]:
     """Another pin, or the weakest usual resistor that holds the level, by the engine itself."""
-    yield from move(facts, tie.lead, tie.to)
+    yield from elsewhere(facts, tie)
     c = facts.circuit
     rail = c.supply_contact(c.board.drivers[c.board.pins[pin_id].driver].rail)
     for ohm in PULLS:
@@ -129,7 +129,7 @@ def converter_blocked(facts: Facts) -> Iterator[Draft]:
 
 
 def _unblocked(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
-    yield from move(facts, tie.lead, tie.to)
+    yield from elsewhere(facts, tie)
     yield switch(facts, setting)
 
 
@@ -146,7 +146,7 @@ def weak_pin(facts: Facts) -> Iterator[Draft]:
                 yield Draft(f"{c.full_title(tie.to)} gives {show(driver.recommended_a, 'A')} ({driver.note}); "
                             f"{c.title(tie.lead)} wishes {show(wish, 'A')}.", (tie.lead, tie.to),
                             (Number("wished current", wish, "A", driver.recommended_a),),
-                            partial(move, facts, tie.lead, tie.to))  # fmt: skip
+                            partial(elsewhere, facts, tie))  # fmt: skip
 
 
 @rule("tolerance-lost", "Pull defeats the pin's tolerance", "care",
@@ -264,11 +264,3 @@ def pool_over(facts: Facts) -> Iterator[Draft]:
         said = ", ".join(show(hz, "Hz") for hz in hertz)
         yield Draft(f"{said}: the {pool.title} give {pool.frequencies} frequencies at a time.",
                     tuple(lead for _, lead, _ in uses), (Number("wanted", len(hertz), "", pool.frequencies),))  # fmt: skip
-
-
-def changed(c: Circuit) -> list[str]:
-    """What has to be done to the board's system before the plan works, in words."""
-    return [f"Switch {c.board.settings[s].title} {'on' if c.is_on(s) else 'off'}: {c.board.settings[s].how}."
-            for s in c.plan.set_up if s in c.board.settings]  # fmt: skip
-
-

@@ -20,6 +20,12 @@ def move(facts: Facts, lead: str, now: str = "", verb: str = "Move to") -> tuple
     return (remedy(f"{verb} {facts.circuit.full_title(best)}", edits.tie, lead, best),)
 
 
+def elsewhere(facts: Facts, tie: Tie) -> tuple[Remedy, ...]:
+    """The tie to a better contact; a second tie of its lead only goes away."""
+    c = facts.circuit
+    return move(facts, tie.lead, tie.to) if c.tie_of(tie.lead) == tie else (untied(c, tie),)
+
+
 def untied(circuit: Circuit, tie: Tie) -> Remedy:
     """A tie taken away."""
     return remedy(f"Untie {circuit.title(tie.lead)} from {circuit.full_title(tie.to)}", edits.untie, tie.id)

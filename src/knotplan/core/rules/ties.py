@@ -11,7 +11,7 @@ from knotplan.core.edits import Remedy, Step
 from knotplan.core.fit import Fit, Grade, fit, need_words, pulse_use
 from knotplan.core.plan import Tie, split
 from knotplan.core.quantity import show
-from knotplan.core.rules.remedies import ground_pin, move, own_supply, switch, untied
+from knotplan.core.rules.remedies import elsewhere, ground_pin, move, own_supply, switch, untied
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number
 
@@ -91,21 +91,13 @@ def need_unmet(facts: Facts) -> Iterator[Draft]:
                             remedies=partial(tuple, [untied(c, tie)]))  # fmt: skip
                 continue
             yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {why}.{_none_can(c, tie.lead)}",
-                        (tie.lead, tie.to), remedies=partial(_elsewhere, facts, tie),
+                        (tie.lead, tie.to), remedies=partial(elsewhere, facts, tie),
                         title="Input-only pin" if _only_reads(c, tie) else "")  # fmt: skip
 
 
 def _only_reads(c: Circuit, tie: Tie) -> bool:
     pin = c.pin(tie.to)
     return pin is not None and pin.reads and not pin.drives and isinstance(c.need(tie.lead), Driven)
-
-
-def _elsewhere(facts: Facts, tie: Tie) -> tuple[Remedy, ...]:
-    """The tie to a better contact; a second tie of its lead only goes away."""
-    c = facts.circuit
-    if c.tie_of(tie.lead) != tie:
-        return (untied(c, tie),)
-    return move(facts, tie.lead, tie.to)
 
 
 @rule("pin-reserved", "Pin already has a job", "care",
@@ -124,7 +116,7 @@ def pin_reserved(facts: Facts) -> Iterator[Draft]:
 
 
 def _freed(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
-    yield from move(facts, tie.lead, tie.to)
+    yield from elsewhere(facts, tie)
     if setting:
         yield switch(facts, setting)
 

@@ -4,6 +4,7 @@ from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import (
+    QCheckBox,
     QComboBox,
     QFormLayout,
     QFrame,
@@ -38,6 +39,17 @@ def button(text: str, name: str, tip: str, do: Callable[[], object], kind: str =
     made.setProperty("kind", kind)
     made.setAutoDefault(True)  # Enter presses it, as Space does
     made.clicked.connect(lambda _=False: do())
+    return made
+
+
+def tick(text: str, name: str, tip: str, on: bool, do: Callable[[bool], object]) -> QCheckBox:
+    """A box to tick, with accessible name and tooltip."""
+    made = QCheckBox(text)
+    made.setObjectName(name)
+    made.setAccessibleName(text)
+    made.setToolTip(tip)
+    made.setChecked(on)
+    made.clicked.connect(do)
     return made
 
 

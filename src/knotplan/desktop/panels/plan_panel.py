@@ -5,10 +5,11 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QPushButton, QWidget
 
+from knotplan.core import edits
 from knotplan.core.loom.palette import Palette
 from knotplan.core.quantity import counted
 from knotplan.desktop.actions import MENUS
-from knotplan.desktop.panels.fields import button, column_in, form, label
+from knotplan.desktop.panels.fields import button, column_in, form, label, tick
 from knotplan.desktop.session import Session
 
 SHOWN = ("add", "tie", "turn", "find", "next-finding", "explain")
@@ -43,6 +44,11 @@ class PlanPanel(QWidget):
         for spec in (s for specs in MENUS.values() for s in specs if s.id in SHOWN):
             keys.addRow(label(spec.keys, "strong", wrap=False), label(spec.name, "faint"))
         layout.addLayout(keys)
+        layout.addSpacing(6)
+        self._settings = QWidget()
+        self._settings_layout = column_in(self._settings, 5)
+        layout.addWidget(self._settings)
+        self._settings_of: object = None
         layout.addStretch(1)
         session.changed.connect(self.refresh)
         self.refresh()
@@ -61,6 +67,29 @@ class PlanPanel(QWidget):
             if k < len(self.leads):
                 made.setText(c.title(self.leads[k]))
                 made.setAccessibleName(c.title(self.leads[k]))
+
+        shown = (c.board, c.plan.set_up)
+        if shown != self._settings_of:
+            self._settings_of = shown
+            self._show_settings()
+
+    def _show_settings(self) -> None:
+        """What the board's system has on or off, as the plan wants it."""
+        while self._settings_layout.count():
+            item = self._settings_layout.takeAt(0)
+            if item and (old := item.widget()):
+                old.hide()
+                old.deleteLater()
+        c = self.session.circuit
+        if c.board.settings:
+            self._settings_layout.addWidget(label("The board's system has on", "strong"))
+        for name, spec in c.board.settings.items():
+            text = spec.title + (f" ({spec.starts} at first)" if name in c.plan.set_up else "")
+            self._settings_layout.addWidget(tick(text, f"setting-{name}", f"To change it: {spec.how}. {spec.note}".strip(),
+                                                 c.is_on(name), partial(self._switch, name, spec.title)))  # fmt: skip
+
+    def _switch(self, name: str, title: str, _: bool) -> None:
+        self.session.edit(f"switch {title}", edits.set_up, name)
 
     def _next(self) -> str:
         report = self.session.report

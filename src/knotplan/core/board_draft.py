@@ -1,0 +1,371 @@
+"""A board while it is being described: headers by rows and columns, pins as rows of plain text.
+
+A draft is always whole: what nobody has said yet is filled in as most boards have it, so that there is a
+board to look at and to check from the first moment. Nothing here is guessed silently: whatever was filled in
+stands in the draft's rows and can be changed there.
+"""
+
+import re
+from collections.abc import Iterable, Iterator
+from typing import Any
+
+import msgspec
+from msgspec import Struct
+from msgspec.structs import replace
+
+from knotplan.catalog.board_check import LABEL, faults, hint
+from knotplan.catalog.boards import ANY, KINDS, WAKES, Board, Function, Header, parse_function
+from knotplan.core.edits import slug
+from knotplan.core.name_list import expanded
+
+PITCH = 2.54
+EDGE = 4.0
+"""mm from the board's edge to the first row"""
+USUAL = {"gnd": "ground", "ground": "ground", "0v": "ground", "agnd": "ground", "dgnd": "ground", "vss": "ground"}
+SUPPLIES = {"5v": "5v", "+5v": "5v", "5v0": "5v", "vbus": "5v", "vusb": "5v", "usb": "5v", "3v3": "3v3", "3.3v": "3v3",
+            "+3v3": "3v3", "3v": "3v3", "vdd": "3v3", "vcc": "io", "vin": "vin", "vsys": "vin", "raw": "vin"}  # fmt: skip
+CONTROLS = ("rst", "reset", "en", "enable", "run", "ref", "vref", "aref", "boot")
+SHORT = {"sda": "i2c:0.sda", "scl": "i2c:0.scl", "tx": "uart:0.tx", "txd": "uart:0.tx", "rx": "uart:0.rx", "rxd": "uart:0.rx",
+         "mosi": "spi:0.mosi", "miso": "spi:0.miso", "sck": "spi:0.sclk", "sclk": "spi:0.sclk", "cs": "spi:0.select-0",
+         "in": "input", "io": "digital", "gpio": "digital", "i/o": "digital", "inout": "digital", "in only": "input"}  # fmt: skip
+TITLES = {"pwm": "pulse unit", "adc": "converter", "dac": "analogue output", "i2c": "I2C bus", "spi": "SPI controller",
+          "uart": "UART", "onewire": "one-wire line", "capture": "capture unit", "touch": "touch unit"}  # fmt: skip
+KIND_WORDS = {"signal": "io", "supply": "supply", "ground": "ground", "control": "control", "not used": "unconnected"}
+"""kinds of contacts as the grid calls them"""
+
+
+class DraftPin(Struct, frozen=True):
+    """One contact as rows of a grid have it: text in every cell, empty where nothing was said."""
+
+    header: str
+    row: int
+    col: int
+    names: dict[str, str] = {}
+    kind: str = ""
+    """empty: as its name tells (GND, 5V), else a signal pin"""
+    functions: str = ""
+    """"pwm:1.a, adc:0.3", or shorter: "pwm, sda" """
+    rail: str = ""
+    driver: str = ""
+    power_on: str = ""
+    reserved: str = ""
+    strap: str = ""
+    note: str = ""
+
+
+FIELDS = ("kind", "functions", "rail", "driver", "power_on", "reserved", "strap", "note")
+"""columns of the grid besides the names"""
+
+
+class Draft(Struct, frozen=True):
+    """A board in the making."""
+
+    title: str
+    summary: str
+    logic_v: float
+    mark: str
+    headers: dict[str, Header]
+    schemes: dict[str, str]
+    """title of each, by id"""
+    pins: tuple[DraftPin, ...]
+    base: dict[str, Any]
+    """everything else, as a board file has it"""
+    id: str = ""
+    """of a board that is there already"""
+
+    @property
+    def board_id(self) -> str:
+        return self.id or slug(self.title, set())
+
+
+def _base(volts: float) -> dict[str, Any]:
+    """What most boards have: USB, a 5 V rail and, below 5 V logic, one at the logic's own voltage."""
+    five = volts > 4
+    rails: dict[str, Any] = {"5v": {"title": "5 V rail", "volts": [4.75, 5.0, 5.25], "limit_a": 0.4, "source_ohm": 0.25}}
+    logic = "5v"
+    if not five:
+        logic = "3v3" if 3.2 <= volts <= 3.4 else "logic"
+        spread = [round(volts * 0.97, 3), volts, round(volts * 1.03, 3)]
+        rails[logic] = {"title": f"{volts:g} V rail", "volts": spread, "limit_a": 0.2, "source_ohm": 0.3, "fed_from": "5v"}
+    driver = {
+        "rail": logic, "high_ohm": [25.0, 40.0, 70.0], "low_ohm": [20.0, 35.0, 60.0],
+        "recommended_a": 0.018 if five else 0.008, "absolute_a": 0.036 if five else 0.012,
+        "input_low_v": round(0.3 * volts, 3), "input_high_v": round(0.7 * volts, 3), "max_v": round(volts + 0.3, 3),
+        "pull_up_ohm": [20e3, 40e3, 70e3], "source": "filled in: 0.3 and 0.7 of the supply; see the board's manual",
+    }  # fmt: skip
+    return {
+        "sockets": {"usb": {"title": "USB socket", "rail": "5v", "volts": [4.75, 5.0, 5.25], "limit_a": 0.5}},
+        "rails": rails, "drivers": {"io": driver}, "all_pins_a": 0.1,
+        "all_pins_note": "filled in; see the board's manual",
+    }  # fmt: skip
+
+
+def blank(title: str = "My board", volts: float = 3.3) -> Draft:
+    """A board of two edge rows of fifteen, nothing said about its pins yet."""
+    made = Draft(title, f"{volts:g} V board", volts, "marked end", {}, {"printed": "Printed", "position": "Position"}, (),
+                 _base(volts))  # fmt: skip
+    for name in ("left", "right"):
+        made = add_header(made, name, 15, 1)
+    return made
+
+
+def from_board(board: Board, title: str = "") -> Draft:
+    """A board taken up again; with a title of its own it is another one."""
+    tree = msgspec.to_builtins(board)
+    kept = ("id", "title", "summary", "logic_v", "headers", "schemes", "pins")
+    words = {kind: word for word, kind in KIND_WORDS.items()}
+    pins = tuple(
+        DraftPin(p.header, p.row, p.col, dict(p.names), words[p.kind], ", ".join(p.functions), p.rail,
+                 p.driver if p.kind == "io" else "", WAKES[p.power_on] if p.kind == "io" else "", p.reserved, p.strap, p.note)
+        for p in board.pins.values()
+    )  # fmt: skip
+    base = {k: v for k, v in tree.items() if k not in kept}
+    base["_pins"], base["_schemes"] = tree["pins"], tree["schemes"]
+    return Draft(title or board.title, board.summary, board.logic_v, board.outline.mark, dict(board.headers),
+                 {k: s.title for k, s in board.schemes.items()}, pins, base, "" if title else board.id)  # fmt: skip
+
+
+def set_volts(draft: Draft, volts: float) -> Draft:
+    """Another logic voltage, and with it the rails, thresholds and limits that go with it; for a board begun here."""
+    if "_pins" in draft.base or volts == draft.logic_v:
+        return draft
+    said = f"{volts:g} V board" if draft.summary == f"{draft.logic_v:g} V board" else draft.summary
+    return replace(draft, logic_v=volts, summary=said, base=_base(volts))
+
+
+# --- changing ---------------------------------------------------------------------------------
+
+
+def add_header(draft: Draft, title: str, rows: int, columns: int, pitch_mm: float = PITCH) -> Draft:
+    """One more header, beside those that are there, its contacts still without names."""
+    name = slug(title, {*draft.headers})
+    header = Header(title, rows, columns, 0, 0, pitch_mm, pitch_mm)
+    pins = tuple(DraftPin(name, r, c, {"position": _position(draft, name, n)} if "position" in draft.schemes else {})
+                 for n, (r, c) in enumerate(((r, c) for r in range(1, rows + 1) for c in range(1, columns + 1)), 1))  # fmt: skip
+    return _arranged(replace(draft, headers={**draft.headers, name: header}, pins=(*draft.pins, *pins)))
+
+
+def _position(draft: Draft, header: str, number: int) -> str:
+    """"3" on a board with one header, "L3" on one with several."""
+    first = not draft.headers and number
+    return str(number) if first and header == "main" else f"{header[0].upper()}{number}"
+
+
+def resize_header(draft: Draft, name: str, rows: int, columns: int, pitch_mm: float) -> Draft:
+    """A header of another size; contacts that stay keep what was said about them."""
+    old = draft.headers[name]
+    there = {(p.row, p.col): p for p in draft.pins if p.header == name}
+    places = [(r, c) for r in range(1, rows + 1) for c in range(1, columns + 1)]
+    made = [there.get(rc) or DraftPin(name, *rc, {"position": f"{name[0].upper()}{n}"} if "position" in draft.schemes else {})
+            for n, rc in enumerate(places, 1)]  # fmt: skip
+    pins: list[DraftPin] = []
+    for header in draft.headers:
+        pins += made if header == name else [p for p in draft.pins if p.header == header]
+    header_now = replace(old, rows=rows, columns=columns, pitch_mm=pitch_mm, column_gap_mm=pitch_mm)
+    return _arranged(replace(draft, headers={**draft.headers, name: header_now}, pins=tuple(pins)))
+
+
+def remove_header(draft: Draft, name: str) -> Draft:
+    headers = {k: h for k, h in draft.headers.items() if k != name}
+    return _arranged(replace(draft, headers=headers, pins=tuple(p for p in draft.pins if p.header != name)))
+
+
+def _arranged(draft: Draft) -> Draft:
+    """Single rows along the two edges, double rows side by side, all beginning at the marked end."""
+    if draft.id or "_pins" in draft.base:
+        return draft  # a board that is there already lies as its file says
+    apart, x, made = 17.8, EDGE, {}
+    for name, h in draft.headers.items():
+        made[name] = replace(h, x_mm=round(x, 2), y_mm=EDGE + 3)
+        x += (h.columns - 1) * h.column_gap_mm + (apart if h.columns == 1 else 12.7)
+    return replace(draft, headers=made)
+
+
+def outline(draft: Draft) -> dict[str, Any]:
+    """The edge round all headers, or that of the board that was taken up."""
+    if "outline" in draft.base:
+        return {**draft.base["outline"], "mark": draft.mark}
+    right = max((h.x_mm + (h.columns - 1) * h.column_gap_mm for h in draft.headers.values()), default=10.0)
+    bottom = max((h.y_mm + (h.rows - 1) * h.pitch_mm for h in draft.headers.values()), default=10.0)
+    return {"width_mm": round(right + EDGE, 2), "height_mm": round(bottom + EDGE + 1, 2), "mark": draft.mark}
+
+
+def add_scheme(draft: Draft, title: str) -> Draft:
+    """One more way of naming the pins."""
+    return replace(draft, schemes={**draft.schemes, slug(title, {*draft.schemes, LABEL}): title})
+
+
+def set_cell(draft: Draft, at: int, column: str, text: str) -> Draft:
+    """What one cell of the grid says; `column` is a scheme or one of FIELDS."""
+    pin = draft.pins[at]
+    text = text.strip()
+    if column in FIELDS:
+        made = replace(pin, **{column: text})
+    else:
+        made = replace(pin, names={k: t for k, t in {**pin.names, column: text}.items() if t})
+    return replace(draft, pins=(*draft.pins[:at], made, *draft.pins[at + 1 :]))
+
+
+def paste(draft: Draft, at: int, columns: list[str], text: str) -> Draft:
+    """A block of cells as spreadsheets copy it, laid over the grid from a row on; a range in the first cell of a
+    single column is written out downwards. What would go beyond the grid is left out."""
+    lines = text.rstrip("\n").split("\n")
+    block = [line.rstrip("\r").split("\t") for line in lines]
+    if all(len(cells) == 1 for cells in block):
+        block = [[name] for cells in block for name in expanded(cells[0].strip())]
+    for down, cells in enumerate(block):
+        for column, cell in zip(columns, cells, strict=False):
+            if at + down < len(draft.pins):
+                draft = set_cell(draft, at + down, column, cell)
+    return draft
+
+
+# --- the board --------------------------------------------------------------------------------
+
+
+def compiled(draft: Draft) -> tuple[Board | None, list[tuple[str, str]]]:
+    """The board that the draft makes, and everything that is wrong with it, each with its place in the grid."""
+    wrong: list[tuple[str, str]] = []
+    tree = _tree(draft, wrong)
+    try:
+        board = msgspec.convert(tree, Board)
+    except (msgspec.ValidationError, ValueError) as error:
+        return None, [*wrong, ("", str(error))]
+    return board, [*wrong, *((_said(draft, tree, place), why) for place, why in faults(board))]
+
+
+def pin_ids(draft: Draft) -> list[str]:
+    """An id for each contact: that of the board that was taken up, or made of header and place."""
+    known = {(p.get("header", "main"), p["row"], p["col"]): k for k, p in draft.base.get("_pins", {}).items()}
+    wide = {name: h.columns for name, h in draft.headers.items()}
+    return [known.get((p.header, p.row, p.col)) or f"{p.header}-{(p.row - 1) * wide.get(p.header, 1) + p.col}"
+            for p in draft.pins]  # fmt: skip
+
+
+def _said(draft: Draft, tree: dict[str, Any], place: str) -> str:
+    """A place in the file as the grid calls it: "row 4 (D2)"."""
+    if place.startswith("pins."):
+        name = place.split(".")[1].split("[", maxsplit=1)[0]
+        ids = list(tree["pins"])
+        if name in ids:
+            pin = draft.pins[ids.index(name)]
+            called = next((t for t in pin.names.values() if t), "no name")
+            return f"row {ids.index(name) + 1} ({called})"
+    return place
+
+
+def _tree(draft: Draft, wrong: list[tuple[str, str]]) -> dict[str, Any]:
+    base = {k: v for k, v in draft.base.items() if not k.startswith("_")}
+    pins, known = {}, draft.base.get("_pins", {})
+    functions: list[Function] = []
+    rails, drivers = base["rails"], base["drivers"]
+    for number, (name, pin) in enumerate(zip(pin_ids(draft), draft.pins, strict=True), 1):
+        made = {**{k: v for k, v in known.get(name, {}).items() if k in ("starting", "fitted_pull_ohm", "x_mm", "wide_mm")},
+                "header": pin.header, "row": pin.row, "col": pin.col}  # fmt: skip
+        kind, label, rail = _kind(pin, rails, drivers)
+        if kind not in KIND_WORDS.values():
+            wrong.append((f"row {number}", f"{kind!r} is no kind of contact{hint(kind, KIND_WORDS)}"))
+            kind = "unconnected"
+        made |= {"kind": kind, "names": _named(pin, kind, label), "note": pin.note, "rail": rail if kind == "supply" else ""}
+        if kind == "io":
+            jobs = _jobs(pin, number, functions, wrong)
+            power_on = {w: s for s, w in WAKES.items()}.get(pin.power_on, pin.power_on)
+            made |= {"functions": [str(j) for j in jobs], "driver": pin.driver or next(iter(drivers)),
+                     "power_on": power_on or "floating", "reserved": pin.reserved, "strap": pin.strap}  # fmt: skip
+            if made["power_on"] not in WAKES:
+                wrong.append((f"row {number}", f"{pin.power_on!r} is no state at power-on{hint(pin.power_on, WAKES)}"))
+                made["power_on"] = "floating"
+            functions += jobs
+        pins[name] = made
+    return {**base, "id": draft.board_id, "title": draft.title, "summary": draft.summary, "logic_v": draft.logic_v,
+            "outline": outline(draft), "spoken": base.get("spoken") if base.get("spoken") in draft.schemes
+            else next(iter(draft.schemes), ""), "schemes": _schemes(draft),
+            "headers": {k: msgspec.to_builtins(h) for k, h in draft.headers.items()}, "pins": pins,
+            "peripherals": {**_units(functions), **base.get("peripherals", {})},
+            "pools": {**_pools(functions), **base.get("pools", {})}}  # fmt: skip
+
+
+def _schemes(draft: Draft) -> dict[str, Any]:
+    """Letters before a number that all names of a scheme begin with may be left off."""
+    kept = draft.base.get("_schemes", {})
+    made = {}
+    for scheme, title in draft.schemes.items():
+        heads = {re.split(r"\d", p.names[scheme])[0].strip() for p in draft.pins if p.names.get(scheme, "")[-1:].isdigit()}
+        made[scheme] = {**kept.get(scheme, {"prefixes": sorted(h for h in heads if h)}), "title": title}
+    return made
+
+
+def _kind(pin: DraftPin, rails: dict[str, Any], drivers: dict[str, Any]) -> tuple[str, str, str]:
+    """(kind, label, rail) of a contact, as its cells say or as its name tells."""
+    names = [t for s, t in pin.names.items() if s != "position"]
+    name = next((t for t in [pin.names.get(LABEL, ""), *names] if t), "")
+    word = re.sub(r"[\s_]+", "", name.casefold())
+    if pin.kind:
+        return KIND_WORDS.get(pin.kind, pin.kind), name, pin.rail or _rail(word, rails, drivers)
+    if word in USUAL or re.fullmatch(r"gnd\d*", word):
+        return "ground", name, ""
+    if pin.rail or word in SUPPLIES:
+        return "supply", name, pin.rail or _rail(word, rails, drivers)
+    if word in CONTROLS:
+        return "control", name, ""
+    return ("unconnected", name or "NC", "") if not name or word in ("nc", "-") else ("io", name, "")
+
+
+def _rail(word: str, rails: dict[str, Any], drivers: dict[str, Any]) -> str:
+    """The rail that a label usually means: one of that name, or the logic's own."""
+    meant = SUPPLIES.get(word, word)
+    return meant if meant in rails else str(next(iter(drivers.values()))["rail"]) if meant in ("io", "3v3") else next(iter(rails))
+
+
+def _named(pin: DraftPin, kind: str, label: str) -> dict[str, str]:
+    """Grounds and supplies have one label in common, which is no name of one pin."""
+    if kind == "io":
+        return dict(pin.names)
+    kept = {s: t for s, t in pin.names.items() if s == "position" or (s != LABEL and t != label)}
+    return {**kept, LABEL: label}
+
+
+def _jobs(pin: DraftPin, number: int, before: list[Function], wrong: list[tuple[str, str]]) -> list[Function]:
+    """The functions that a cell says, short words written out; a signal pin can be read and driven unless it says "input"."""
+    found: list[Function] = []
+    for word in filter(None, (w.strip() for w in re.split(r"[,;]", pin.functions))):
+        text = SHORT.get(word.casefold(), re.sub(r"\s+", ":", word, count=1) if ":" not in word else word)
+        if text in ("adc", "analog", "analogue"):
+            text = f"adc:0.{sum(f.kind == 'adc' for f in before)}"
+        elif text in ("pwm", "pulse"):
+            text = f"pwm:{ANY}"
+        try:
+            job = parse_function(text)
+        except ValueError as error:
+            wrong.append((f"row {number}", str(error)))
+            continue
+        if job.kind not in KINDS:
+            near = hint(word, [*KINDS, *SHORT]) or "; such are pwm, adc, sda, uart:1.tx, input"
+            wrong.append((f"row {number}", f"{word!r} is no function{near}"))
+            continue
+        found.append(job)
+    if not any(f.kind in ("digital", "input") for f in found):
+        found.insert(0, Function("digital"))
+    return list(dict.fromkeys(found))
+
+
+def _units(functions: Iterable[Function]) -> dict[str, Any]:
+    """A peripheral for each instance that pins name."""
+    return {f.unit: {"title": f"{TITLES.get(f.kind, f.kind)} {f.instance}", "shares": ["frequency"] if f.kind == "pwm" else []}
+            for f in functions if f.instance and f.instance != ANY}  # fmt: skip
+
+
+def _pools(functions: Iterable[Function]) -> dict[str, Any]:
+    counts: dict[str, int] = {}
+    for f in functions:
+        if f.instance == ANY:
+            counts[f.kind] = counts.get(f.kind, 0) + 1
+    return {kind: {"title": f"{TITLES.get(kind, kind)}s", "kind": kind, "channels": count} for kind, count in counts.items()}
+
+
+def columns(draft: Draft) -> Iterator[tuple[str, str]]:
+    """(column, heading) of the grid: the schemes, then everything else."""
+    yield from draft.schemes.items()
+    yield LABEL, "Label"
+    for field in FIELDS:
+        yield field, field.replace("_", "-").capitalize()

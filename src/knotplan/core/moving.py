@@ -1,0 +1,123 @@
+"""A plan on another board: which ties carry over by what they need, which change, which cannot be met."""
+
+from msgspec import Struct
+from msgspec.structs import replace
+
+from knotplan.catalog.boards import Board
+from knotplan.catalog.load import Catalog
+from knotplan.catalog.needs import Analog, Bus, Ground, Need, Pulse, Supply
+from knotplan.core.circuit import Circuit
+from knotplan.core.fit import Fit, Grade, fits
+from knotplan.core.plan import BOARD, Plan, PullUp, Tie, split
+
+ORDER: tuple[type, ...] = (Bus, Analog, Pulse)
+"""needs that few pins meet choose first"""
+
+
+class MovedTie(Struct, frozen=True):
+    """What becomes of one tie."""
+
+    tie: str
+    lead: str
+    was: str
+    now: str
+    """the new contact's title; empty where nothing can take it"""
+    grade: Grade
+    reason: str
+
+
+class Moved(Struct, frozen=True):
+    """The plan as it would be, and what becomes of each tie that ends on the board."""
+
+    plan: Plan
+    ties: tuple[MovedTie, ...]
+
+    def count(self, *grades: Grade) -> int:
+        return sum(t.grade in grades for t in self.ties)
+
+
+def move(plan: Plan, catalog: Catalog, board: Board, *, carried: bool = False) -> Moved:
+    """The plan on another board. Nothing is kept that the new board cannot do; what falls away is listed."""
+    old = Circuit(plan, catalog)
+    on_board = [t for t in plan.ties if split(t.to)[0] == BOARD]
+    bare = replace(
+        plan, board=board.id, carried=board if carried else None, set_up=(),
+        scheme=plan.scheme if plan.scheme in board.schemes else "",
+        ties=tuple(t for t in plan.ties if t not in on_board),
+        accepted=tuple(a for a in plan.accepted if not any(split(s)[0] == BOARD for s in a.subjects)),
+    )  # fmt: skip
+    made = {t.id: t for t in bare.ties}
+    fates: dict[str, MovedTie] = {}
+    grounds: dict[str, str] = {}
+    """what was on one ground pin stays on one, what was on two is on two if there are as many"""
+    for tie in sorted(on_board, key=lambda t: _rank(old.need(t.lead))):
+        now = replace(bare, ties=tuple(made.values()))
+        circuit = Circuit(now, catalog)
+        answer = _answer(circuit, old, tie, grounds)
+        able = answer is not None and answer.grade < Grade.IMPOSSIBLE
+        if answer is not None and able:
+            made[tie.id] = _laid(tie, answer.contact, board)
+            if old.is_ground(tie.to):
+                grounds.setdefault(tie.to, answer.contact)
+        fates[tie.id] = MovedTie(tie.id, old.title(tie.lead), old.full_title(tie.to),
+                                 circuit.full_title(answer.contact) if answer and able else "",
+                                 answer.grade if answer else Grade.IMPOSSIBLE,
+                                 answer.reason if answer else f"nothing on {board.title} is like it")  # fmt: skip
+    kept = tuple(made[t.id] for t in plan.ties if t.id in made)
+    return Moved(replace(bare, ties=kept), tuple(fates[t.id] for t in on_board))
+
+
+def _rank(need: Need) -> int:
+    """Power first, because everything else is measured against it; then what is rare; then the rest."""
+    if isinstance(need, Supply | Ground):
+        return 1
+    kind = next((k for k, kinds in enumerate(ORDER) if isinstance(need, kinds)), len(ORDER))
+    plug = type(need).__name__ == "Feed"
+    return 0 if plug else 2 + kind
+
+
+def _answer(circuit: Circuit, old: Circuit, tie: Tie, grounds: dict[str, str]) -> Fit | None:
+    """The new contact: of the best, the one that most resembles the old one; a need keeps its kind. Where none is
+    able, the answer of the one that comes nearest."""
+    kind = _side(old, tie.to)
+    alike = [f for f in fits(circuit, tie.lead) if split(f.contact)[0] == BOARD and _side(circuit, f.contact) == kind]
+    able = [f for f in alike if f.grade < Grade.IMPOSSIBLE]
+    if not able:
+        was = old.origin(tie.to)
+        return min(alike, key=lambda f: _apart(circuit, f.contact, was.volts.typ if was else 0.0), default=None)
+    if kind == "ground":
+        fresh = [f for f in able if f.contact not in grounds.values()]
+        return next((f for f in able if f.contact == grounds.get(tie.to)), (fresh or able)[0])
+    if kind == "supply":  # the rail nearest in voltage, so that levels stay what they were
+        was = old.origin(tie.to)
+        volts = was.volts.typ if was else 0.0
+        return min(able, key=lambda f: (_apart(circuit, f.contact, volts), f.grade, f.cost))
+    best = [f for f in able if f.grade == able[0].grade or f.grade <= Grade.GOOD]
+    names = set(_names(old, tie.to))
+    return min(best, key=lambda f: (-len(names & set(_names(circuit, f.contact))), f.cost))
+
+
+def _apart(circuit: Circuit, contact: str, volts: float) -> float:
+    """How far the voltage of a contact lies from another."""
+    origin = circuit.origin(contact)
+    return abs(origin.volts.typ - volts) if origin else 99.0
+
+
+def _side(circuit: Circuit, contact: str) -> str:
+    pin = circuit.pin(contact)
+    return pin.kind if pin else "socket"
+
+
+def _names(circuit: Circuit, contact: str) -> list[str]:
+    pin = circuit.pin(contact)
+    return [f"{s}:{n.casefold()}" for s, n in pin.names.items() if s != "position"] if pin else []
+
+
+def _laid(tie: Tie, contact: str, board: Board) -> Tie:
+    """The tie on its new contact; pull-ups go to the rail of the pin that they hold."""
+    pin = board.pins.get(split(contact)[1])
+    rail = board.drivers[pin.driver].rail if pin and pin.kind == "io" else ""
+    there = next((f"{BOARD}.{p}" for p, spec in board.pins.items() if rail and spec.rail == rail), "")
+    beads = tuple(replace(b, rail=there) if isinstance(b, PullUp) and there and split(b.rail)[0] == BOARD else b
+                  for b in tie.beads)  # fmt: skip
+    return replace(tie, to=contact, beads=beads)

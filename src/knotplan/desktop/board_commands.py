@@ -1,0 +1,172 @@
+"""What the Board menu does: the workshop and its beginnings, moving, sharing, the chart."""
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QDialog, QFileDialog
+
+from knotplan.core import edits
+
+if TYPE_CHECKING:
+    from knotplan.core.board_draft import Draft
+    from knotplan.desktop.window import MainWindow
+
+
+class BoardCommands:
+    """What is rarely used is imported when it is used."""
+
+    def __init__(self, window: "MainWindow"):
+        self.w, self.session = window, window.session
+
+    def handlers(self) -> dict[str, Callable[[], object]]:
+        """By the action's id."""
+        s = self.session
+        return {
+            "move": self.move, "chart": self.chart,
+            "turn": partial(s.edit, "turn the board", edits.turn), "flip": partial(s.edit, "flip the board", edits.flip),
+            "board-new": self.describe, "board-table": self.from_table, "board-lines": self.from_lines,
+            "board-copy": self.copy, "board-change": self.change, "board-take": self.take, "board-share": self.share,
+        }  # fmt: skip
+
+    # --- the workshop ---------------------------------------------------------------------------
+
+    def workshop(self, draft: "Draft") -> None:
+        from knotplan.desktop.workshop.workshop import Workshop
+
+        made = Workshop(self.session.catalog, draft, self.w.palette_now, self.w)
+        made.kept.connect(self.kept)
+        made.exec()
+        made.deleteLater()
+
+    def kept(self, board: str, begin: bool) -> None:
+        """A board was kept: a plan on it follows, or is begun."""
+        found = self.session.catalog.board(board)
+        if self.session.plan.board == board:
+            self.session.edit(f"change {found.title}", edits.carry, found)
+        elif begin and self.w.documents.may_leave():
+            self.w.documents.begin(board)
+
+    def describe(self) -> None:
+        from knotplan.core.board_draft import blank
+
+        self.workshop(blank())
+
+    def copy(self) -> None:
+        from knotplan.core.board_draft import from_board
+
+        board = self.session.circuit.board
+        self.workshop(from_board(board, f"{board.title} copy"))
+
+    def change(self) -> None:
+        from knotplan.core.board_draft import from_board
+
+        if self.session.plan.carried is not None:
+            self.workshop(from_board(self.session.plan.carried))
+
+    def from_table(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.w, "A board from a table", "", "Tables (*.csv *.tsv *.txt);;All files (*)")
+        if name:
+            self.table(Path(name))
+
+    def table(self, path: Path) -> None:
+        """A table of pins, its columns told, then the workshop."""
+        from knotplan.desktop.workshop.imports import TableDialog
+        from knotplan.exchange import board_csv
+
+        try:
+            dialog = TableDialog(board_csv.load(path), self.w)
+        except (board_csv.TableError, OSError) as error:
+            self.w.documents.refuse(path, error)
+            return
+        if dialog.exec() == QDialog.DialogCode.Accepted:
+            self.workshop(dialog.draft())
+
+    def from_lines(self) -> None:
+        from knotplan.desktop.workshop.imports import LinesDialog
+
+        dialog = LinesDialog(self.w)
+        if dialog.exec() == QDialog.DialogCode.Accepted:
+            self.workshop(dialog.draft())
+
+    # --- files ----------------------------------------------------------------------------------
+
+    def take(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.w, "Take in a board", "", "Boards (*.toml);;All files (*)")
+        if name:
+            self.take_in(Path(name))
+
+    def take_in(self, path: Path) -> bool:
+        """A board file checked and put among the maker's own; one that is there already is asked about."""
+        from knotplan.exchange.board_file import SUFFIX, BoardFileError, load
+        from knotplan.exchange.files import write_atomically
+
+        catalog = self.session.catalog
+        try:
+            board = load(path)
+            text = path.read_bytes()
+        except (BoardFileError, OSError) as error:
+            self.w.documents.refuse(path, error)
+            return False
+        if catalog.own is None or board.id in catalog.shipped_ids("board"):
+            self.session.noticed.emit(f"{board.id!r} is the name of a board that comes with the program: rename the file first.")
+            return False
+        there = catalog.own / "boards" / f"{board.id}{SUFFIX}"
+        if there.exists() and there.read_bytes() != text and not self._may_replace(board.title):
+            return False
+        try:
+            there.parent.mkdir(parents=True, exist_ok=True)
+            write_atomically(there, text)
+        except OSError as error:
+            self.session.noticed.emit(f"{there} was not written: {error.strerror}")
+            return False
+        catalog.forget(board.id)
+        self.session.noticed.emit(f"{board.title} is among your boards now")
+        return True
+
+    def _may_replace(self, title: str) -> bool:
+        from PySide6.QtWidgets import QMessageBox
+
+        asked = QMessageBox.question(self.w, "Knot Plan", f"There is another {title} among your boards. Replace it?")
+        return asked == QMessageBox.StandardButton.Yes
+
+    def share(self) -> None:
+        board = self.session.circuit.board
+        name, _ = QFileDialog.getSaveFileName(self.w, "Save the board", f"{board.id}.toml", "Boards (*.toml)")
+        if name:
+            self.write(Path(name))
+
+    def write(self, path: Path) -> None:
+        """The plan's board as a file; one that has a file keeps its comments."""
+        from knotplan.catalog.load import UnknownEntryError
+        from knotplan.exchange.board_file import dumps
+        from knotplan.exchange.files import write_atomically
+
+        board = self.session.circuit.board
+        try:
+            old = self.session.catalog.path_of(board.id).read_text("utf-8")
+        except (UnknownEntryError, OSError):
+            old = ""
+        try:
+            write_atomically(path, dumps(board, old).encode("utf-8"))
+        except OSError as error:
+            self.session.noticed.emit(f"{path.name} was not written: {error.strerror}")
+        else:
+            self.session.noticed.emit(f"Wrote {path}")
+
+    # --- moving, printing -----------------------------------------------------------------------
+
+    def move(self) -> None:
+        from knotplan.desktop.move_dialog import MoveDialog
+
+        dialog = MoveDialog(self.session, self.w.palette_now, self.w)
+        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.moved is not None:
+            plan = dialog.moved.plan
+            self.session.edit("move to another board", lambda _: plan)
+            self.session.select("", "")
+
+    def chart(self) -> None:
+        from knotplan.desktop.chart_dialog import ChartDialog
+
+        ChartDialog(self.session, self.w).exec()

@@ -1,0 +1,106 @@
+"""Choosing a board: those that come with the program and one's own, each as it looks."""
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QIcon, QPainter, QPixmap
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from knotplan.catalog.boards import Board
+from knotplan.catalog.load import Catalog, UnknownEntryError
+from knotplan.core.loom.palette import Palette
+from knotplan.desktop.paint import fit_into, paint
+from knotplan.desktop.panels.fields import label
+from knotplan.desktop.workshop.board_picture import board_picture
+
+THUMB = QSize(150, 132)
+
+
+def board_icon(board: Board, p: Palette, ratio: float = 2.0) -> QIcon:
+    """A small picture of a board."""
+    pixmap = QPixmap(THUMB * ratio)
+    pixmap.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(pixmap)
+    painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+    picture = board_picture(board, p)
+    fit_into(painter, picture, QRectF(pixmap.rect()))
+    paint(painter, picture.shapes)
+    painter.end()
+    pixmap.setDevicePixelRatio(ratio)
+    return QIcon(pixmap)
+
+
+class BoardList(QListWidget):
+    """Every board with its picture; what cannot be used says why."""
+
+    def __init__(self, catalog: Catalog, p: Palette):
+        super().__init__()
+        self.catalog = catalog
+        self.setAccessibleName("Boards")
+        self.setViewMode(QListWidget.ViewMode.IconMode)
+        self.setResizeMode(QListWidget.ResizeMode.Adjust)
+        self.setMovement(QListWidget.Movement.Static)
+        self.setIconSize(THUMB)
+        self.setGridSize(QSize(THUMB.width() + 34, THUMB.height() + 74))
+        self.setWordWrap(True)
+        self.setSpacing(4)
+        own = set(catalog.own_board_ids())
+        for board_id in catalog.board_ids():
+            item = QListWidgetItem()
+            item.setData(Qt.ItemDataRole.UserRole, board_id)
+            try:
+                board = catalog.board(board_id)
+            except UnknownEntryError as error:
+                item.setText(f"{board_id}\ncannot be used")
+                item.setToolTip(str(error))
+                item.setFlags(Qt.ItemFlag.NoItemFlags)
+            else:
+                item.setText(f"{board.title}{' (your own)' if board_id in own else ''}\n{board.summary}")
+                item.setToolTip(f"{board.title}: {board.summary}; {len(board.pins)} contacts")
+                item.setIcon(board_icon(board, p))
+            self.addItem(item)
+        self.setCurrentRow(0)
+
+    def board(self) -> str:
+        """The id of the highlighted board, or nothing."""
+        item = self.currentItem()
+        return str(item.data(Qt.ItemDataRole.UserRole)) if item and item.flags() & Qt.ItemFlag.ItemIsEnabled else ""
+
+    def select(self, board_id: str) -> None:
+        for k in range(self.count()):
+            if self.item(k).data(Qt.ItemDataRole.UserRole) == board_id:
+                self.setCurrentRow(k)
+
+    def filter(self, text: str) -> None:
+        """Only the boards that a text fits."""
+        for k in range(self.count()):
+            item = self.item(k)
+            item.setHidden(not all(w in f"{item.text()} {item.toolTip()}".casefold() for w in text.casefold().split()))
+        if (now := self.currentItem()) is None or now.isHidden():
+            self.setCurrentRow(next((k for k in range(self.count()) if not self.item(k).isHidden()), -1))
+
+
+class BoardDialog(QDialog):
+    """Which board it is to be."""
+
+    def __init__(self, catalog: Catalog, p: Palette, question: str, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.setWindowTitle("New plan")
+        self.resize(990, 620)
+        down = QVBoxLayout(self)
+        down.addWidget(label(question, "head"))
+        self.field = QLineEdit()
+        self.field.setPlaceholderText("Type a name or what it is: linux, 5 V, radio …")
+        self.field.setAccessibleName("Filter the boards")
+        down.addWidget(self.field)
+        self.list = BoardList(catalog, p)
+        self.field.textChanged.connect(self.list.filter)
+        self.list.itemDoubleClicked.connect(lambda _: self.accept())
+        down.addWidget(self.list, 1)
+        down.addWidget(label("Yours is not among them? Board ▸ Describe a board (Ctrl+B) takes a few minutes.", "faint"))
+        box = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        box.accepted.connect(self.accept)
+        box.rejected.connect(self.reject)
+        down.addWidget(box)
+        self.list.setFocus()
+
+    def board(self) -> str:
+        return self.list.board()

@@ -1,0 +1,218 @@
+"""The board workshop: facts and headers on the left, the grid of pins, the picture and the check on the right."""
+
+from pathlib import Path
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QCloseEvent, QKeySequence, QShortcut
+from PySide6.QtWidgets import (
+    QDialog,
+    QFileDialog,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QMessageBox,
+    QScrollArea,
+    QSizePolicy,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
+
+from knotplan.catalog.boards import Board
+from knotplan.catalog.load import Catalog
+from knotplan.core.board_draft import Draft
+from knotplan.core.loom.palette import Palette
+from knotplan.core.quantity import counted
+from knotplan.desktop.panels.fields import button, column, label, row
+from knotplan.desktop.workshop.bench import DraftBench
+from knotplan.desktop.workshop.board_picture import BoardPicture
+from knotplan.desktop.workshop.facts_panel import FactsPanel
+from knotplan.desktop.workshop.pin_grid import PinGrid, PinGridView
+from knotplan.exchange.board_file import SUFFIX, save
+
+HELP = ("Type or paste names into a column: a block from any spreadsheet, or a range such as D2..D13, which fills downwards. "
+        "GND, 5V, 3V3, RST are known by their names; short words do for functions: pwm, adc, sda, scl, tx, rx.")  # fmt: skip
+
+
+class Workshop(QDialog):
+    """One board of the maker's own; kept in the maker's folder, from where it can be used and shared."""
+
+    kept = Signal(str, bool)
+    """the id of a board that was kept, and whether a plan is to be begun on it"""
+
+    def __init__(self, catalog: Catalog, draft: Draft, palette: Palette, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.catalog, self.p = catalog, palette
+        self.bench = DraftBench(draft, self)
+        self.setWindowTitle("Board workshop")
+        self.setWindowFlag(Qt.WindowType.WindowMaximizeButtonHint, True)
+        self.resize(1200, 740)
+        self.setMinimumSize(900, 560)
+        down = QVBoxLayout(self)
+        down.setContentsMargins(16, 14, 16, 12)
+        self.head = label("", "head", wrap=False)
+        down.addWidget(self.head)
+        down.addWidget(label(HELP, "faint"))
+        split = QSplitter(Qt.Orientation.Horizontal)
+        split.setChildrenCollapsible(False)
+        split.addWidget(self._left())
+        self.model = PinGrid(self.bench, palette)
+        self.grid = PinGridView(self.model)
+        split.addWidget(self.grid)
+        split.addWidget(self._right())
+        split.setSizes([270, 610, 300])
+        split.setStretchFactor(1, 1)
+        down.addWidget(split, 1)
+        down.addWidget(self._buttons())
+        self.grid.selectionModel().currentChanged.connect(lambda *_: self._picture())
+        self.model.modelReset.connect(self._picture)
+        self.picture.pin_clicked.connect(self.go_to)
+        self.bench.checked.connect(self.refresh)
+        for keys, do in (("Ctrl+Z", self.bench.undo), ("Ctrl+Shift+Z", self.bench.redo), ("Ctrl+S", self.keep)):
+            QShortcut(QKeySequence(keys), self, do)
+        self.refresh()
+        self.grid.setFocus()
+        self.grid.setCurrentIndex(self.model.index(0, 0))
+
+    def _left(self) -> QScrollArea:
+        made = QScrollArea()
+        made.setWidgetResizable(True)
+        made.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.facts = FactsPanel(self.bench)
+        self.facts.setContentsMargins(0, 0, 10, 0)
+        made.setWidget(self.facts)
+        return made
+
+    def _right(self) -> QWidget:
+        self.picture = BoardPicture(self.p)
+        self.state = label("", "strong")
+        self.wrong = QListWidget()
+        self.wrong.setAccessibleName("What is wrong with the board")
+        self.wrong.setWordWrap(True)
+        self.wrong.setFixedHeight(130)
+        self.wrong.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.wrong.itemActivated.connect(self._to_fault)
+        self.wrong.itemClicked.connect(self._to_fault)
+        made = column(self.picture, self.state, self.wrong, spacing=6)
+        layout = made.layout()
+        assert isinstance(layout, QVBoxLayout)
+        layout.setStretch(0, 1)
+        self.state.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+        return made
+
+    def _buttons(self) -> QWidget:
+        made = QWidget()
+        across = QHBoxLayout(made)
+        across.setContentsMargins(0, 4, 0, 0)
+        across.addWidget(row(button("Save as file …", "saveFile", "Write the board to a file, to share it", self.save_as)), 1)
+        across.addWidget(button("Close", "closeWorkshop", "Leave the workshop (Esc)", self.close))
+        across.addWidget(button("Keep", "keepBoard", "Keep the board among your own (Ctrl+S)", self.keep))
+        across.addWidget(button("Keep and plan on it", "planOnIt", "Keep the board and begin a plan on it", self.keep_and_plan,
+                                "main"))  # fmt: skip
+        return made
+
+    # --- following the draft --------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        d = self.bench.draft
+        named = sum(bool([t for s, t in p.names.items() if s != "position"]) for p in d.pins)
+        self.head.setText(f"{d.title} – {counted(len(d.pins), 'contact')}, {named} with a name")
+        self.wrong.clear()
+        for place, why in self.bench.wrong[:200]:
+            item = QListWidgetItem(f"{place}: {why}" if place else why)
+            item.setData(Qt.ItemDataRole.UserRole, place)
+            self.wrong.addItem(item)
+        self.state.setText(f"{counted(len(self.bench.wrong), 'thing')} to mend" if self.bench.wrong else "Nothing is wrong")
+        self.wrong.setVisible(bool(self.bench.wrong))
+        self._picture()
+
+    def _picture(self) -> None:
+        self.picture.show_board(self.bench.board, self.grid.currentIndex().row())
+
+    def go_to(self, number: int) -> None:
+        """The grid's row of a contact."""
+        at = self.model.index(number, max(0, self.grid.currentIndex().column()))
+        self.grid.setCurrentIndex(at)
+        self.grid.scrollTo(at)
+
+    def _to_fault(self, item: QListWidgetItem) -> None:
+        place = str(item.data(Qt.ItemDataRole.UserRole))
+        if place.startswith("row "):
+            self.go_to(int(place.split()[1]) - 1)
+            self.grid.setFocus()
+
+    # --- keeping --------------------------------------------------------------------------------
+
+    def _sound(self) -> Board | None:
+        """The board, if it can be used; otherwise what is wrong is said."""
+        if self.bench.sound and self.bench.board is not None:
+            if self.bench.board.id in self.catalog.shipped_ids("board"):
+                self._say(f"“{self.bench.draft.title}” is the name of a board that comes with the program: give yours another.")
+                return None
+            return self.bench.board
+        self._say(f"There is something to mend first: {': '.join(self.bench.wrong[0])}.")
+        return None
+
+    def _say(self, text: str) -> None:
+        self.state.setText(text)
+
+    def keep(self) -> bool:
+        """Writes the board into the maker's folder."""
+        board = self._sound()
+        if board is None or self.catalog.own is None:
+            return False
+        path = self.catalog.own / "boards" / f"{board.id}{SUFFIX}"
+        if path.exists() and not self.bench.draft.id and not self._may_replace(path):
+            return False
+        if not self._write(board, path):
+            return False
+        self.catalog.forget(board.id)
+        self.bench.saved = self.bench.draft
+        self._say(f"Kept as {path}")
+        self.kept.emit(board.id, False)
+        return True
+
+    def _may_replace(self, path: Path) -> bool:
+        asked = QMessageBox.question(self, "Board workshop", f"There is a board {path.stem!r} of yours already. Replace it?")
+        return asked == QMessageBox.StandardButton.Yes
+
+    def keep_and_plan(self) -> None:
+        if self.keep() and self.bench.board is not None:
+            self.accept()
+            self.kept.emit(self.bench.board.id, True)
+
+    def save_as(self) -> None:
+        board = self._sound()
+        if board is None:
+            return
+        name, _ = QFileDialog.getSaveFileName(self, "Save the board", f"{board.id}{SUFFIX}", f"Boards (*{SUFFIX})")
+        if name:
+            self._write(board, Path(name))
+
+    def _write(self, board: Board, path: Path) -> bool:
+        try:
+            save(board, path)
+        except OSError as error:
+            self._say(f"{path} was not written: {error.strerror}. Your work is still here.")
+            return False
+        self._say(f"Wrote {path}")
+        return True
+
+    # --- leaving --------------------------------------------------------------------------------
+
+    def may_leave(self) -> bool:
+        """Asks about work that no file holds."""
+        if self.bench.draft == self.bench.saved:
+            return True
+        asked = QMessageBox.question(self, "Board workshop", "Leave the workshop without keeping the board?")
+        return asked == QMessageBox.StandardButton.Yes
+
+    def reject(self) -> None:
+        if self.may_leave():
+            super().reject()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if self.may_leave():
+            event.accept()
+        else:
+            event.ignore()
