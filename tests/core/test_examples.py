@@ -50,38 +50,6 @@ def test_boards_are_consistent(board_id: str) -> None:
     assert faults(shipped().board(board_id)) == []
 
 
-def test_bowline_has_its_traits() -> None:
-    board = shipped().board("bowline-40")
-    driver = board.drivers["io"]
-    assert len(board.pins) == 40 and len(board.schemes) == 5
-    assert (driver.recommended_a, board.all_pins_a) == (0.012, 0.06)
-    assert driver.max_v < 5
-    console = {p for p, pin in board.pins.items() if pin.reserved == "console"}
-    assert {str(f) for p in console for f in board.pins[p].jobs("uart")} == {"uart:0.tx", "uart:0.rx"}
-    fitted = {str(f) for pin in board.pins.values() if pin.fitted_pull_ohm for f in pin.jobs("i2c")}
-    assert {"i2c:1.sda", "i2c:1.scl", "i2c:0.sda", "i2c:0.scl"} == fitted
-    pulses = Counter(f.instance for pin in board.pins.values() for f in pin.jobs("pwm"))
-    assert set(pulses) == {"A", "B"}
-    selects = {f.channel for pin in board.pins.values() for f in pin.jobs("spi") if f.channel.startswith("select")}
-    assert selects == {"select-0", "select-1"}
-    assert {pin.power_on for pin in board.pins.values() if pin.kind == "io"} >= {"pull-up", "pull-down", "floating", "high"}
-
-
-def test_clove_has_its_traits() -> None:
-    board = shipped().board("clove-22")
-    io = [p for p in board.pins.values() if p.kind == "io"]
-    analogue = [p for p in io if p.jobs("adc")]
-    pulses = [f.instance for p in io for f in p.jobs("pwm")]
-    driver = board.drivers["io"]
-    assert (len(io) - len(analogue), len(analogue)) == (15, 7)
-    assert len(pulses) == 7 and set(pulses) == {"0", "1", "2"}
-    assert "time base" in board.peripherals["pwm:0"].note
-    assert (driver.recommended_a, driver.absolute_a, board.all_pins_a) == (0.018, 0.036, 0.18)
-    assert len(board.banks) == 3 and board.sockets["usb"].limit_a == 0.5 and "barrel" in board.sockets
-    assert board.converters["adc:0"].bits == 10
-    assert {p.reserved for p in io} == {"", "usb-serial", "indicator"}
-
-
 @pytest.mark.parametrize("part_id", shipped().part_ids())
 def test_parts_are_consistent_in_every_variant(part_id: str) -> None:
     kind = shipped().kind(part_id)

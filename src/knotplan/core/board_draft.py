@@ -14,7 +14,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from knotplan.catalog.board_check import LABEL, faults, hint
-from knotplan.catalog.boards import ANY, KINDS, WAKES, Board, Function, Header, parse_function
+from knotplan.catalog.boards import ANY, KINDS, WAKES, Board, Function, Header, Pin, parse_function
 from knotplan.core.edits import slug
 from knotplan.core.name_list import expanded
 
@@ -115,7 +115,7 @@ def from_board(board: Board, title: str = "") -> Draft:
     kept = ("id", "title", "summary", "logic_v", "headers", "schemes", "pins")
     words = {kind: word for word, kind in KIND_WORDS.items()}
     pins = tuple(
-        DraftPin(p.header, p.row, p.col, dict(p.names), words[p.kind], ", ".join(p.functions), p.rail,
+        DraftPin(p.header, p.row, p.col, dict(p.names), words[p.kind], _said_functions(p), p.rail,
                  p.driver if p.kind == "io" else "", WAKES[p.power_on] if p.kind == "io" else "", p.reserved, p.strap, p.note)
         for p in board.pins.values()
     )  # fmt: skip
@@ -131,6 +131,12 @@ def set_volts(draft: Draft, volts: float) -> Draft:
         return draft
     said = f"{volts:g} V board" if draft.summary == f"{draft.logic_v:g} V board" else draft.summary
     return replace(draft, logic_v=volts, summary=said, base=_base(volts))
+
+
+def _said_functions(pin: Pin) -> str:
+    """What the cell says; "only" keeps a pin that can neither be driven nor read as a level from being taken for one."""
+    said = ", ".join(pin.functions)
+    return said if pin.reads or pin.kind != "io" else f"only {said}".strip()
 
 
 # --- changing ---------------------------------------------------------------------------------
@@ -249,7 +255,7 @@ def _said(draft: Draft, tree: dict[str, Any], place: str) -> str:
         ids = list(tree["pins"])
         if name in ids:
             pin = draft.pins[ids.index(name)]
-            called = next((t for t in pin.names.values() if t), "no name")
+            called = next((t for _, t in sorted(pin.names.items(), key=lambda n: n[0] == "position") if t), "no name")
             return f"row {ids.index(name) + 1} ({called})"
     return place
 
@@ -326,9 +332,11 @@ def _named(pin: DraftPin, kind: str, label: str) -> dict[str, str]:
 
 
 def _jobs(pin: DraftPin, number: int, before: list[Function], wrong: list[tuple[str, str]]) -> list[Function]:
-    """The functions that a cell says, short words written out; a signal pin can be read and driven unless it says "input"."""
+    """The functions that a cell says, short words written out; a pin can be read and driven unless it says "input" or "only"."""
     found: list[Function] = []
-    for word in filter(None, (w.strip() for w in re.split(r"[,;]", pin.functions))):
+    only = pin.functions.casefold().split()[:1] == ["only"]
+    said = pin.functions.strip()[4:] if only else pin.functions
+    for word in filter(None, (w.strip() for w in re.split(r"[,;]", said))):
         text = SHORT.get(word.casefold(), re.sub(r"\s+", ":", word, count=1) if ":" not in word else word)
         if text in ("adc", "analog", "analogue"):
             text = f"adc:0.{sum(f.kind == 'adc' for f in before)}"
@@ -344,7 +352,7 @@ def _jobs(pin: DraftPin, number: int, before: list[Function], wrong: list[tuple[
             wrong.append((f"row {number}", f"{word!r} is no function{near}"))
             continue
         found.append(job)
-    if not any(f.kind in ("digital", "input") for f in found):
+    if not only and not any(f.kind in ("digital", "input") for f in found):
         found.insert(0, Function("digital"))
     return list(dict.fromkeys(found))
 

@@ -62,8 +62,9 @@ def _tree(text: str, name: str) -> dict[str, Any]:
     try:
         tree = tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:
-        found = re.fullmatch(r"(.*) \(at (line \d+, column \d+)\)", str(error))
-        raise BoardFileError(name, [(found[2], f"is not TOML: {found[1]}") if found else ("", f"is not TOML: {error}")]) from None
+        found = re.fullmatch(r"(.*) \(at (line \d+, column \d+|end of document)\)", str(error))
+        place, why = (found[2], found[1]) if found else ("", str(error))
+        raise BoardFileError(name, [(place, f"is not TOML: {why}")]) from None
     except RecursionError:
         raise BoardFileError(name, [("", "is nested more deeply than any board")]) from None
     pins = tree.get("pins")

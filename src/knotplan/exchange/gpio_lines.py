@@ -17,7 +17,7 @@ from knotplan.exchange.problems import FileProblemsError
 MOST_LINES = 1024
 CHIP = re.compile(r"(?P<name>gpiochip\d+)\b.*?(?P<count>\d+) lines")
 LINE = re.compile(r"line\s+(?P<offset>\d+):\s+(?:\"(?P<name>[^\"]*)\"|(?P<unnamed>unnamed|-))\s*(?P<rest>.*)")
-USED = re.compile(r"consumer=\"?(?P<consumer>[^\"\s]+)|^\"(?P<quoted>[^\"]+)\"")
+USED = re.compile(r"consumer=(?:\"(?P<named>[^\"]*)\"|(?P<consumer>\S+))|^\"(?P<quoted>[^\"]+)\"")
 
 
 class GpioLine(Struct, frozen=True):
@@ -70,7 +70,7 @@ def parse(text: str, name: str = "the listing") -> list[GpioLine]:
         elif line := LINE.match(said):
             rest = line["rest"]
             used = USED.search(rest)
-            consumer = (used["consumer"] or used["quoted"]) if used else "system" if "[used]" in rest else ""
+            consumer = (used["named"] or used["consumer"] or used["quoted"] or "") if used else "system" if "[used]" in rest else ""
             found.append(GpioLine(chip, int(line["offset"]), line["name"] or "", consumer))
         else:
             wrong.append((f"line {number}", f"{said[:60]!r} is neither a chip nor a line of one"))

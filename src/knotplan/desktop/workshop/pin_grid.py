@@ -24,7 +24,7 @@ ROOT = QModelIndex()
 WIDTHS = {"functions": 150, "note": 150, "printed": 90, "position": 64, "kind": 78, "power_on": 92, "rail": 56}
 TIPS = {
     "functions": "What the pin can do, with commas: pwm:1.a, adc:0.3, i2c:0.sda; or short: pwm, adc, sda, scl, tx, rx, mosi; "
-                 "input for a pin that can only be read",
+                 "input for a pin that can only be read, only adc for one that can only measure",
     "kind": "Empty: as its name tells (GND, 5V, RST), else a signal pin",
     "power_on": "What it is until a program runs: pulled up, pulled down, floating, high, low, toggling",
     "rail": "For a supply pin: which rail it brings out",

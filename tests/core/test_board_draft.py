@@ -1,0 +1,130 @@
+"""A board in the making: whole from the first moment, and nothing about it guessed out of sight."""
+
+import msgspec
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from knotplan.catalog.load import shipped
+from knotplan.core.board_draft import (
+    Draft,
+    add_header,
+    add_scheme,
+    blank,
+    compiled,
+    from_board,
+    paste,
+    remove_header,
+    resize_header,
+    set_cell,
+    set_volts,
+)
+from knotplan.core.circuit import Circuit
+from knotplan.core.fit import candidates
+from knotplan.core.names import NameBook
+from knotplan.core.plan import Plan
+
+
+def board_of(draft: Draft):
+    board, wrong = compiled(draft)
+    assert wrong == [] and board is not None
+    return board
+
+
+def test_a_blank_board_can_be_used_at_once() -> None:
+    for volts in (5.0, 3.3, 3.0, 1.8):
+        board = board_of(blank("Mine", volts))
+        assert board.logic_v == volts and len(board.pins) == 30
+        assert Circuit(Plan(board.id, carried=board), shipped()).board is board
+
+
+def test_names_tell_what_contacts_are() -> None:
+    board = board_of(paste(blank(), 0, ["printed"], "5V\nGND\n3V3\nRST\nNC\nD0..D3"))
+    kinds = [(p.kind, p.rail) for p in board.pins.values()][:9]
+    assert kinds == [("supply", "5v"), ("ground", ""), ("supply", "3v3"), ("control", ""), ("unconnected", ""), *[("io", "")] * 4]
+    assert NameBook(board).pins("D2") == ("left-8",) and NameBook(board).pins("L8") == ("left-8",)
+
+
+def test_a_block_from_a_spreadsheet_goes_into_neighbouring_columns() -> None:
+    draft = paste(blank(), 3, ["printed", "functions", "power_on"], "D7\tpwm:1.a\tpulled up\r\nD8\tadc\thigh\r\n")
+    seven, eight = list(board_of(draft).pins.values())[3:5]
+    assert (seven.names["printed"], seven.functions, seven.power_on) == ("D7", ("digital", "pwm:1.a"), "pull-up")
+    assert (eight.functions, eight.power_on) == (("digital", "adc:0.0"), "high")
+
+
+def test_a_paste_beyond_the_last_row_is_cut() -> None:
+    assert len(paste(blank(), 28, ["printed"], "D0..D40").pins) == 30
+
+
+@pytest.mark.parametrize(("said", "functions"), [
+    ("", ("digital",)), ("pwm", ("digital", "pwm:any")), ("sda", ("digital", "i2c:0.sda")),
+    ("uart 1.tx", ("digital", "uart:1.tx")), ("input, adc", ("input", "adc:0.0")), ("only adc:2.4", ("adc:2.4",)),
+    ("pwm:3.1~2; scl", ("digital", "pwm:3.1~2", "i2c:0.scl")),
+])  # fmt: skip
+def test_short_words_for_functions(said: str, functions: tuple[str, ...]) -> None:
+    draft = set_cell(set_cell(blank(), 0, "printed", "D0"), 0, "functions", said)
+    assert next(iter(board_of(draft).pins.values())).functions == functions
+
+
+@pytest.mark.parametrize(("column", "text", "why"), [
+    ("functions", "pwn", "row 1: 'pwn' is no function; did you mean 'pwm'?"),
+    ("functions", "pwm:1.a.b", "row 1: 'pwm:1.a.b' is not a function"),
+    ("kind", "groud", "row 1: 'groud' is no kind of contact; did you mean 'ground'?"),
+    ("power_on", "puled up", "row 1: 'puled up' is no state at power-on"),
+    ("driver", "oi", "row 1 (D0): 'oi' is no driver of this board; did you mean 'io'?"),
+])  # fmt: skip
+def test_what_is_wrong_has_its_row_and_the_nearest_word(column: str, text: str, why: str) -> None:
+    _, wrong = compiled(set_cell(set_cell(blank(), 0, "printed", "D0"), 0, column, text))
+    assert why in ": ".join(wrong[0])
+
+
+def test_a_name_given_twice_is_told_at_its_row() -> None:
+    _, wrong = compiled(paste(blank(), 0, ["printed"], "D0\nD0"))
+    assert wrong[0][0] == "row 2 (D0)" and "too" in wrong[0][1]
+
+
+@pytest.mark.parametrize("name", shipped().shipped_ids("board"))
+def test_a_board_taken_up_again_is_the_same_board(name: str) -> None:
+    board = shipped().board(name)
+    assert msgspec.to_builtins(board_of(from_board(board))) == msgspec.to_builtins(board)
+
+
+def test_a_copy_has_another_id_and_keeps_what_the_grid_does_not_show() -> None:
+    board = board_of(from_board(shipped().board("toggle"), "Toggle of mine"))
+    assert board.id == "toggle-of-mine" and board.settings == shipped().board("toggle").settings
+
+
+def test_headers_grow_shrink_and_go_without_losing_what_stays() -> None:
+    draft = paste(blank(), 0, ["printed"], "D0..D14")
+    longer = resize_header(draft, "left", 18, 1, 2.0)
+    assert [p.names.get("printed", "") for p in longer.pins][:16] == [*[f"D{k}" for k in range(15)], ""]
+    assert len(board_of(longer).pins) == 33
+    assert len(board_of(remove_header(longer, "right")).pins) == 18
+    assert len(board_of(add_header(longer, "main", 10, 2)).pins) == 53
+
+
+def test_another_scheme_and_another_voltage() -> None:
+    draft = set_cell(add_scheme(blank(), "Port"), 0, "port", "PB6")
+    board = board_of(set_volts(draft, 5.0))
+    assert board.schemes["port"].title == "Port" and board.drivers["io"].input_high_v == 3.5 and "3v3" not in board.rails
+
+
+def test_the_optimum_pin_of_a_board_of_one_s_own_is_found() -> None:
+    """The whole way: described, planned on, answered."""
+    from tests.conftest import lay
+
+    board = board_of(paste(paste(blank(), 0, ["printed"], "5V\nGND\nD0..D12"), 5, ["functions"], "pwm"))
+    plan = msgspec.structs.replace(lay("bowline-40", {"Flag": "micro-servo"}, {}), board=board.id, carried=board)
+    assert [f.contact for f in candidates(Circuit(plan, shipped()), "flag.signal")] == ["board.left-6"]
+
+
+COLUMNS = ["printed", "kind", "functions", "rail", "power_on", "driver", "note"]
+
+
+@given(st.lists(st.tuples(st.integers(0, 29), st.sampled_from(COLUMNS), st.text(max_size=12)), max_size=12))
+def test_whatever_is_typed_the_draft_says_what_is_wrong_and_never_fails(cells: list[tuple[int, str, str]]) -> None:
+    draft = blank()
+    for row, column, text in cells:
+        draft = set_cell(draft, row, column, text)
+    board, wrong = compiled(draft)
+    assert board is not None or wrong
