@@ -117,3 +117,59 @@ def test_help_everywhere() -> None:
                   ["catalog", "show"], ["schema"], ["open"]):  # fmt: skip
         result = run(*words, "--help")
         assert result.exit_code == 0 and "Usage:" in result.output
+
+
+def test_a_list_of_names_is_translated(tmp_path: Path) -> None:
+    path = tmp_path / "pins.txt"
+    path.write_text("L12, sda1\npos 7..8\n")
+    found = run("names", "bowline-40", "--list", str(path), "--format", "json")
+    assert found.exit_code == 0
+    rows = json.loads(found.stdout)
+    assert [r["pin"] for r in rows] == ["p4", "p14", "p7", "p8"] and rows[0]["Kernel line"] == "line 44"
+    path.write_text("40, 2, 12\n")
+    ambiguous = run("names", "bowline-40", "--list", str(path))
+    assert ambiguous.exit_code == 3 and "all fit: position" in ambiguous.output
+    assert run("names", "bowline-40", "--list", str(path), "--scheme", "position").exit_code == 0
+    path.write_text("L12\nL99\n")
+    assert run("names", "bowline-40", "--list", str(path)).exit_code == 4
+    path.write_bytes(b"\xff\xfe")
+    assert run("names", "bowline-40", "--list", str(path)).exit_code == 2
+
+
+def test_names_of_a_whole_board() -> None:
+    lines = run("names", "carrick-72").output.splitlines()
+    assert len(lines) == 73 and lines[0].split()[:3] == ["Header", "and", "position"]
+
+
+def test_catalog_check_lists_everything_that_is_wrong(tmp_path: Path) -> None:
+    from knotplan.catalog.load import shipped
+
+    text = shipped().path_of("halyard-w").read_text("utf-8")
+    path = tmp_path / "mine.toml"
+    path.write_text(text)
+    assert "38 contacts, 32 of them signal pins; nothing is wrong" in run("catalog", "check", str(path)).output
+    path.write_text(text.replace('strap = "boot"', 'strap = "bot"').replace('reserved = "debug"', 'reserved = "debog"', 1))
+    wrong = run("catalog", "check", str(path))
+    assert wrong.exit_code == 2 and "did you mean 'boot'?" in wrong.output and "did you mean 'debug'?" in wrong.output
+    assert run("catalog", "check", str(tmp_path / "none.toml")).exit_code == 2
+
+
+@pytest.mark.parametrize(("suffix", "begin"), [(".svg", b"<svg"), (".pdf", b"%PDF"), (".png", b"PNG")])
+def test_catalog_chart(tmp_path: Path, qapp, suffix: str, begin: bytes) -> None:
+    path = tmp_path / f"chart{suffix}"
+    assert run("catalog", "chart", "toggle", "-o", str(path), "--schemes", "printed,index").exit_code == 0
+    assert begin in path.read_bytes()[:200]
+    assert run("catalog", "chart", "toggle", "-o", str(tmp_path / "x.doc")).exit_code == 2
+    assert run("catalog", "chart", "toggle", "-o", str(path), "--schemes", "prined").exit_code == 2
+    assert run("catalog", "chart", "togle", "-o", str(path)).exit_code == 2
+
+
+def test_own_boards_are_known_to_every_command(tmp_path: Path, monkeypatch) -> None:
+    from knotplan.catalog import load
+    from knotplan.cli import names as names_command
+
+    folder = tmp_path / "boards"
+    folder.mkdir()
+    (folder / "mine.toml").write_text(load.shipped().path_of("toggle").read_text("utf-8"))
+    monkeypatch.setattr(names_command, "everything", lambda: load.Catalog(own=tmp_path))
+    assert run("names", "mine", "C2").exit_code == 0

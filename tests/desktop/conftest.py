@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QEvent, QObject, Qt
-from PySide6.QtWidgets import QApplication, QDialog, QWidget
+from PySide6.QtWidgets import QApplication, QDialog, QMessageBox, QWidget
 
 from knotplan.catalog.load import shipped
 from knotplan.core.plan import Plan
@@ -31,6 +31,17 @@ class Windows(QObject):
 
 
 Open = Callable[..., MainWindow]
+
+
+@pytest.fixture(autouse=True)
+def _no_dialog_waits_for_a_person(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A dialog that a test did not expect fails it, instead of waiting for ever."""
+
+    def unexpected(self: QDialog, *_: object) -> None:
+        raise AssertionError(f"nobody answers this dialog: {self}")
+
+    monkeypatch.setattr(QDialog, "exec", unexpected)
+    monkeypatch.setattr(QMessageBox, "question", unexpected)
 
 
 @pytest.fixture

@@ -314,7 +314,8 @@ def _kind(pin: DraftPin, rails: dict[str, Any], drivers: dict[str, Any]) -> tupl
         return "supply", name, pin.rail or _rail(word, rails, drivers)
     if word in CONTROLS:
         return "control", name, ""
-    return ("unconnected", name or "NC", "") if not name or word in ("nc", "-") else ("io", name, "")
+    spare = word in ("nc", "-") or not (name or pin.functions)
+    return ("unconnected", name or "NC", "") if spare else ("io", name, "")
 
 
 def _rail(word: str, rails: dict[str, Any], drivers: dict[str, Any]) -> str:

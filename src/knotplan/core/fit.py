@@ -4,10 +4,11 @@ Lenses, candidates, checks and suggestions all ask here.
 """
 
 from enum import IntEnum
+from functools import lru_cache
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import ANY, Function, Pin, parse_function
+from knotplan.catalog.boards import ANY, Board, Function, Pin, parse_function
 from knotplan.catalog.needs import (
     Analog,
     Bus,
@@ -140,7 +141,7 @@ def _pin_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin,
     if not job.ok:
         return job
     minus = job.minus
-    cost = job.cost + _given_up(need, pin)
+    cost = job.cost + _given_up(circuit.board, need, pin)
     r = circuit.reservation(pin)
     if r is not None:
         minus = (f"{r.title}: {r.reason}", *minus)
@@ -338,10 +339,21 @@ def _wakes(circuit: Circuit, need: Need, pin: Pin) -> tuple[str, ...]:
     return (f"is {pin.wakes_words} at power-on, active {need.active}",)
 
 
-def _given_up(need: Need, pin: Pin) -> float:
-    used = {Pulse: "pwm", Analog: "adc"}.get(type(need), "digital")
+def _given_up(board: Board, need: Need, pin: Pin) -> float:
+    """What is lost by taking this pin rather than the plainest one of the board that can do the job."""
+    used = {Pulse: "pwm", Analog: "adc"}.get(type(need), need.bus if isinstance(need, Bus) else "digital")
+    return _rarity(pin, used) - _least_rarity(board, used)
+
+
+def _rarity(pin: Pin, used: str) -> float:
     kinds = {f.kind for f in map(parse_function, pin.functions) if f.instance not in ("", ANY)} - {used}
     return sum(COST_SPECIAL.get(k, 1.0) for k in kinds)
+
+
+@lru_cache(64)
+def _least_rarity(board: Board, used: str) -> float:
+    able = [_rarity(p, used) for p in board.pins.values() if p.kind == "io" and (used == "digital" or p.jobs(used))]
+    return min(able, default=0.0)
 
 
 def _rows(circuit: Circuit, lead: str) -> list[int]:

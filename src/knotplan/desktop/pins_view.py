@@ -79,13 +79,12 @@ class PinsView(QWidget):
         self.head = label("", "head", wrap=False)
         self.said = label("", "faint")
         self._make_paste_box()
-        self.scheme_place = QWidget()
-        self._scheme_layout = column_in(self.scheme_place)
+        self.schemes = choice("listScheme", "Which scheme the pasted names are in", (), "", self._pick)
         self._make_table()
         down.addWidget(row(self.head, self.said, stretch=1))
         side = QWidget()
         beside = column_in(side, 6)
-        beside.addWidget(self.scheme_place)
+        beside.addWidget(self.schemes)
         beside.addWidget(button("Show on the board", "showPin", "The highlighted pin on the board, with its card (Enter)",
                                 self.show_on_board, "main"))  # fmt: skip
         beside.addWidget(row(
@@ -95,7 +94,9 @@ class PinsView(QWidget):
         down.addWidget(row(self.pasted, side, stretch=0))
         down.addWidget(self.table, 1)
         for keys, do in ((QKeySequence("Return"), self.show_on_board), (QKeySequence("Ctrl+C"), self.copy)):
-            QShortcut(keys, self.table, do, context=Qt.ShortcutContext.WidgetShortcut)
+            shortcut = QShortcut(keys, self.table)
+            shortcut.setContext(Qt.ShortcutContext.WidgetShortcut)
+            shortcut.activated.connect(do)
         session.changed.connect(self._changed)
 
     def _make_paste_box(self) -> None:
@@ -169,15 +170,11 @@ class PinsView(QWidget):
 
     def _choose_scheme(self, fitting: tuple[str, ...]) -> None:
         """Which scheme the list is in; those that fit every name of it say so."""
-        while self._scheme_layout.count():
-            item = self._scheme_layout.takeAt(0)
-            if item and (old := item.widget()):
-                old.deleteLater()
-        schemes = self.session.circuit.board.schemes
-        options = [(ANY_SCHEME, "names of any scheme")]
-        options += [(k, f"{s.title.lower()}{' – fits every name' if k in fitting else ''}") for k, s in schemes.items()]
-        self._scheme_layout.addWidget(choice("listScheme", "Which scheme the pasted names are in", options, self.scheme,
-                                             self._pick))  # fmt: skip
+        self.schemes.clear()
+        self.schemes.addItem("names of any scheme", ANY_SCHEME)
+        for scheme, spec in self.session.circuit.board.schemes.items():
+            self.schemes.addItem(f"{spec.title.lower()}{' – fits every name' if scheme in fitting else ''}", scheme)
+        self.schemes.setCurrentIndex(max(0, self.schemes.findData(self.scheme)))
 
     # --- what can be done -----------------------------------------------------------------------
 

@@ -58,13 +58,66 @@ def shots(folder: Path) -> list[Path]:
         window.side.setSizes([560, 100])
         take(window, "inspector")
         window.session.select("", "")
-        window.session.look_through("load")
-        take(window, "load")
+        for lens in ("volts", "load", "power-on", "sharing"):
+            window.session.look_through(lens)
+            if lens == "sharing":
+                window.session.select("pin", "board.p7")
+            take(window, lens)
+        window.session.select("", "")
         window.session.look_through("fit")
+        window.show_view("pins")
+        take(window, "pins")
         window.show_view("hand-over")
         take(window, "hand-over")
         window.close()
+        made += [_all_boards(folder / "boards.png"), _workshop(folder / "workshop.png", Path(kept))]
     return made
+
+
+def _all_boards(path: Path) -> Path:
+    """Every board at one scale, in two rows."""
+    from knotplan.core.loom.palette import LIGHT
+    from knotplan.core.loom.shapes import Picture, Shape, Text, moved
+    from knotplan.desktop.paper import image_of
+    from knotplan.desktop.workshop.board_picture import board_picture
+
+    boards = [shipped().board(b) for b in shipped().shipped_ids("board")]
+    made: list[Shape] = []
+    across = down = widest = 0.0
+    for row in (boards[:5], boards[5:]):
+        across, tall = 20.0, 0.0
+        for board in row:
+            picture = board_picture(board, LIGHT)
+            made += [moved(s, across - picture.x, down + 50 - picture.y) for s in picture.shapes]
+            made.append(Text(across + picture.w / 2, down + 42, board.title, 24, LIGHT.ink, True, "middle"))
+            across += picture.w + 26
+            tall = max(tall, picture.h)
+        widest = max(widest, across)
+        down += tall + 60
+    image_of(Picture(0, 0, widest, down + 10, LIGHT.cloth, tuple(made)), 0.6).save(str(path))
+    return path
+
+
+def _workshop(path: Path, kept: Path) -> Path:
+    """The workshop on a board of thirty pins that is nearly done."""
+    from knotplan.catalog.load import Catalog
+    from knotplan.core.board_draft import blank, paste
+    from knotplan.core.loom.palette import LIGHT
+    from knotplan.desktop.workshop.workshop import Workshop
+
+    draft = paste(blank("Tide post"), 0, ["printed"], "5V\nGND\nD0..D12\n3V3\nGND\nA0..A5\nRST\nD13..D18")
+    functions = {2: "rx\ntx", 5: "pwm", 7: "pwm\npwm", 11: "pwm", 17: "adc\nadc\nadc\nadc\nadc\nadq", 24: "sda\nscl"}
+    for row, text in functions.items():
+        draft = paste(draft, row, ["functions"], text)
+    window = Workshop(Catalog(own=kept), draft, LIGHT)
+    window.show()
+    window.go_to(7)
+    for _ in range(4):
+        QApplication.processEvents()
+    window.grab().save(str(path))
+    window.bench.saved = window.bench.draft
+    window.close()
+    return path
 
 
 def demo(folder: Path) -> int:

@@ -57,10 +57,11 @@ class Bench(Struct, frozen=True):
         half = bw / 2 + self.alley + CARD_W  # both columns, so that the board stays where it is
         left = min([-half, *(c.x for c in self.cards)])
         right = max([half, *(c.x + c.w for c in self.cards)])
-        top = min([by, *(c.y for c in self.cards)])
-        # cords to pins at an upright board's lower end pass below it, one within another
-        below = 30 + 0.1 * bw if self.upright and any(s.out[1] > 0 for s in self.pins.values() if s.label_angle) else 0.0
-        bottom = max([by + bh + below, *(c.y + c.h for c in self.cards)])
+        # cords that leave over the upper or lower edge pass beside it, one within another
+        beyond = 30 + 0.1 * bw
+        ways = {s.out[1] for s in self.pins.values() if s.label_angle}
+        top = min([by - (beyond if -1.0 in ways else 0.0), *(c.y for c in self.cards)])
+        bottom = max([by + bh + (beyond if 1.0 in ways else 0.0), *(c.y + c.h for c in self.cards)])
         return left, top, right - left, bottom - top
 
     def card(self, part: str) -> Card:

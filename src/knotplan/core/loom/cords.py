@@ -75,8 +75,8 @@ def _inwards(pin: PinSpot) -> tuple[Piece, ...]:
     """From the board's edge to a pin that lies behind another, between the columns."""
     if not pin.behind:
         return ()
-    x, y = pin.x + 13, pin.y + pin.out[1] * 14
-    return ((pin.exit_x, (pin.exit_y + y) / 2, x, pin.exit_y, x, y), (x, y - pin.out[1] * 7, pin.x + 8, pin.y, pin.x + 8, pin.y))
+    x, y = pin.exit_x, pin.y + pin.out[1] * 14
+    return (x, pin.exit_y, x, y, x, y), (x, y - pin.out[1] * 8, pin.x + 8, pin.y, pin.x + 8, pin.y)
 
 
 def to_lead(lead: LeadSpot, other: LeadSpot, side: str, other_side: str) -> tuple[Piece, ...]:

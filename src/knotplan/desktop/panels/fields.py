@@ -49,7 +49,7 @@ def tick(text: str, name: str, tip: str, on: bool, do: Callable[[bool], object])
     made.setAccessibleName(text)
     made.setToolTip(tip)
     made.setChecked(on)
-    made.clicked.connect(do)
+    made.clicked.connect(lambda now: do(now))  # noqa: PLW0108  (the toolkit leaves the state out where it is not a plain function)
     return made
 
 

@@ -3,6 +3,7 @@
 from PySide6.QtCore import QAbstractItemModel, QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
+    QAbstractItemDelegate,
     QAbstractItemView,
     QApplication,
     QComboBox,
@@ -175,11 +176,20 @@ class PinGridView(QTableView):
             self.copy()
         elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self.clear()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            below = self.model().index(min(self.currentIndex().row() + 1, self.grid.rowCount() - 1), self.currentIndex().column())
-            self.setCurrentIndex(below)
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.state() != QAbstractItemView.State.EditingState:
+            self._down()
         else:
             super().keyPressEvent(event)
+
+    def closeEditor(self, editor: QWidget, hint: QAbstractItemDelegate.EndEditHint) -> None:
+        """Enter in a cell goes on to the next one below."""
+        super().closeEditor(editor, hint)
+        if hint == QAbstractItemDelegate.EndEditHint.SubmitModelCache:
+            self._down()
+
+    def _down(self) -> None:
+        now = self.currentIndex()
+        self.setCurrentIndex(self.grid.index(min(now.row() + 1, self.grid.rowCount() - 1), now.column()))
 
     def paste(self) -> None:
         """What the clipboard holds, from the current cell on."""

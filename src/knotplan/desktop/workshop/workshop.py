@@ -77,6 +77,7 @@ class Workshop(QDialog):
     def _left(self) -> QScrollArea:
         made = QScrollArea()
         made.setWidgetResizable(True)
+        made.setAccessibleName("The board as a whole")
         made.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.facts = FactsPanel(self.bench)
         self.facts.setContentsMargins(0, 0, 10, 0)
