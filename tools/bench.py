@@ -121,12 +121,26 @@ def analysis(count: int) -> dict[str, float]:
     return found
 
 
+def catalogue(count: int, folder: str) -> dict[str, float]:
+    """Reading everything that the demo uses: in the form that is kept, and as the files are written."""
+    from knotplan.catalog.load import Catalog
+    from knotplan.examples import example
+
+    kept = Path(folder) / "kept"
+    example("harbour-light", Catalog(kept=kept))
+    return {
+        "kept_ms": statistics.median(timed(lambda: example("harbour-light", Catalog(kept=kept)), count)),
+        "as_written_ms": statistics.median(timed(lambda: example("harbour-light", Catalog()), count)),
+    }
+
+
 def main() -> None:
     import tempfile
 
     with tempfile.TemporaryDirectory() as folder:
         figures = {
             "start-up": start_up(21, folder),
+            "catalogue for the demo": catalogue(31, folder),
             "edit to repaint (demo)": edits_to_repaint(240, folder),
             "whole analysis": analysis(60),
         }

@@ -22,7 +22,7 @@ from knotplan.core.quantity import counted
 from knotplan.desktop.panels.fields import button, choice, label, row
 from knotplan.desktop.session import Session
 from knotplan.exchange.constants import SchemeError
-from knotplan.exchange.exports import TEXTS, Export
+from knotplan.exchange.exports import TEXTS, Export, file_name
 from knotplan.exchange.files import write_atomically
 
 
@@ -30,14 +30,6 @@ def all_exports() -> tuple[Export, ...]:
     from knotplan.desktop.paper import PAINTED_EXPORTS
 
     return TEXTS + PAINTED_EXPORTS
-
-
-def file_name(session: Session, export: Export) -> str:
-    """What a hand-over file is called: the plan's name and the kind's ending."""
-    base = slug(session.plan.title, set())
-    stem = {"c": f"{base}_pins".replace("-", "_"), "python": f"{base}_pins".replace("-", "_"),
-            "parts": f"{base}-parts", "chart": f"{base}-pins", "chart-pdf": f"{base}-pins"}.get(export.id, base)  # fmt: skip
-    return stem + export.suffix
 
 
 class HandOver(QWidget):
@@ -171,11 +163,14 @@ class HandOver(QWidget):
         pixmap.setDevicePixelRatio(ratio)
         return pixmap
 
+    def _name(self, export: Export) -> str:
+        return file_name(slug(self.session.plan.title, set()), export)
+
     # --- writing --------------------------------------------------------------------------------
 
     def save_one(self) -> None:
         export = self.export()
-        start = str((self.session.path.parent if self.session.path else Path.home()) / file_name(self.session, export))
+        start = str((self.session.path.parent if self.session.path else Path.home()) / self._name(export))
         name, _ = QFileDialog.getSaveFileName(self, f"Save {export.title}", start, f"{export.title} (*{export.suffix})")
         if name:
             self.write(export, Path(name))
@@ -185,7 +180,7 @@ class HandOver(QWidget):
         folder = QFileDialog.getExistingDirectory(self, "Folder for all hand-over files", start)
         if folder:
             for export in all_exports():
-                if not self.write(export, Path(folder) / file_name(self.session, export)):
+                if not self.write(export, Path(folder) / self._name(export)):
                     return
 
     def write(self, export: Export, path: Path) -> bool:

@@ -224,6 +224,6 @@ def chart_pdf(report: Report, scheme: str = "") -> bytes:
 
 PAINTED_EXPORTS: tuple[Export, ...] = (
     Export("pdf", "Wiring sheet (PDF)", ".pdf", "the same sheet on paper", pdf, text=False),
-    Export("chart-pdf", "Board chart (PDF)", ".pdf", "the same chart on paper", chart_pdf, text=False),
+    Export("chart-pdf", "Board chart (PDF)", ".pdf", "the same chart on paper", chart_pdf, text=False, tail="-chart"),
     Export("png", "Picture (PNG)", ".png", "the loom as an image", png, text=False),
 )

@@ -125,7 +125,7 @@ def demo(folder: Path) -> int:
     from knotplan.core.analysis import analyse
     from knotplan.core.finding import SEVERITIES
     from knotplan.desktop.paper import PAINTED_EXPORTS
-    from knotplan.exchange.exports import TEXTS
+    from knotplan.exchange.exports import TEXTS, file_name
     from knotplan.exchange.plan_file import SUFFIX, save
 
     application()
@@ -139,7 +139,7 @@ def demo(folder: Path) -> int:
     written = [folder / f"harbour-light{SUFFIX}"]
     save(plan, written[0])
     for export in (*TEXTS, *PAINTED_EXPORTS):
-        path = folder / f"harbour-light{export.suffix}"
+        path = folder / file_name("harbour-light", export)
         path.write_bytes(export.make(report, ""))
         written.append(path)
     written += shots(folder)

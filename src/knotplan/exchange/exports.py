@@ -22,6 +22,14 @@ class Export(Struct, frozen=True):
     make: Callable[[Report, str], bytes]
     text: bool = True
     """can be shown as text"""
+    tail: str = ""
+    """what its file is called after the plan's name"""
+
+
+def file_name(base: str, export: Export) -> str:
+    """What a hand-over file is called; programs want names without hyphens."""
+    base = base.replace("-", "_") if export.tail.startswith("_") else base
+    return base + export.tail + export.suffix
 
 
 def _text(make: Callable[[Report, str], str]) -> Callable[[Report, str], bytes]:
@@ -32,13 +40,13 @@ TEXTS: tuple[Export, ...] = (
     Export("sheet", "Wiring sheet (HTML)", ".html", "picture and table of ties",
            _text(lambda r, _: sheet.html(r)), text=False),
     Export("c", "Pin constants (C header)", ".h", "role names and pin numbers",
-           _text(constants.c_header)),
+           _text(constants.c_header), tail="_pins"),
     Export("python", "Pin constants (Python)", ".py", "role names and pin numbers",
-           _text(constants.python_module)),
+           _text(constants.python_module), tail="_pins"),
     Export("parts", "Parts list (CSV)", ".csv", "what to buy or take from the drawer",
-           _text(lambda r, _: parts_list.parts_csv(r))),
+           _text(lambda r, _: parts_list.parts_csv(r)), tail="-parts"),
     Export("svg", "Picture (SVG)", ".svg", "the loom as a drawing that scales",
            _text(lambda r, _: sheet.picture_svg(r)), text=False),
     Export("chart", "Board chart (SVG)", ".svg", "every pin by all its names, with what is tied",
-           _text(lambda r, _: chart_svg(r.circuit)), text=False),
+           _text(lambda r, _: chart_svg(r.circuit)), text=False, tail="-chart"),
 )  # fmt: skip
