@@ -166,10 +166,16 @@ def test_catalog_chart(tmp_path: Path, qapp, suffix: str, begin: bytes) -> None:
 
 def test_own_boards_are_known_to_every_command(tmp_path: Path, monkeypatch) -> None:
     from knotplan.catalog import load
+    from knotplan.cli import catalog as catalog_command
     from knotplan.cli import names as names_command
 
     folder = tmp_path / "boards"
     folder.mkdir()
     (folder / "mine.toml").write_text(load.shipped().path_of("toggle").read_text("utf-8"))
+    (folder / "broken.toml").write_text("title = 3")
     monkeypatch.setattr(names_command, "everything", lambda: load.Catalog(own=tmp_path))
+    monkeypatch.setattr(catalog_command, "everything", lambda: load.Catalog(own=tmp_path))
     assert run("names", "mine", "C2").exit_code == 0
+    assert run("names", "broken", "C2").exit_code == 2
+    assert "broken.toml cannot be used" in run("catalog", "list").output
+    assert run("catalog", "show", "mine").exit_code == 0 and run("catalog", "show", "broken").exit_code == 2

@@ -2,7 +2,7 @@
 
 import msgspec
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knotplan.catalog.load import shipped
@@ -121,6 +121,7 @@ def test_the_optimum_pin_of_a_board_of_one_s_own_is_found() -> None:
 COLUMNS = ["printed", "kind", "functions", "rail", "power_on", "driver", "note"]
 
 
+@settings(deadline=None)
 @given(st.lists(st.tuples(st.integers(0, 29), st.sampled_from(COLUMNS), st.text(max_size=12)), max_size=12))
 def test_whatever_is_typed_the_draft_says_what_is_wrong_and_never_fails(cells: list[tuple[int, str, str]]) -> None:
     draft = blank()

@@ -1,6 +1,6 @@
 """Lists of names: taken apart, resolved without guessing, said in every other scheme."""
 
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knotplan.catalog.load import shipped
@@ -55,6 +55,7 @@ def test_without_a_list_every_pin_of_the_board_has_its_line() -> None:
         assert [r.pin for r in rows] == list(c.board.pins) and {len(r.cells) for r in rows} == {len(headings(c, False))}
 
 
+@settings(deadline=None)
 @given(st.text(max_size=60))
 def test_any_text_at_all_is_a_list(text: str) -> None:
     for name in resolved(text, BOOK):

@@ -108,3 +108,16 @@ def test_two_servos_stall_together() -> None:
 def test_what_this_board_cannot_do_at_all_is_said() -> None:
     found = next(f for f in look_at(lay("bowline-40", {"knob": "knob"}, {})).findings if f.subjects == ("knob.wiper",))
     assert found.message == "knob · wiper has to be tied. Nothing on Bowline 40 offers what it needs (analogue input)."
+
+
+def test_a_supply_pin_that_is_made_for_it_takes_a_supply_in() -> None:
+    """Splice 24 is fed over its VIN pad, which takes 1.9 V to 5.5 V; its USB pad only gives."""
+    ties = {"brick.zero": "p34", "lamp.anode": "p1", "lamp.cathode": "p34"}
+    parts: dict = {"Brick": "brick-5v", "Lamp": "led"}
+    beads = {"lamp.anode": [SeriesResistor(330.0)]}
+    right = look_at(lay("splice-24", parts, {**ties, "brick.plus": "p35"}, beads))
+    assert right.findings == ()
+    assert right.circuit.live_rails == ("vin", "3v3")
+    assert right.circuit.origin("board.p35").volts == right.circuit.bench_sources["brick"].volts  # type: ignore[union-attr]
+    wrong = look_at(lay("splice-24", parts, {**ties, "brick.plus": "p36"}, beads))
+    assert "supplies-joined" in {f.rule for f in wrong.findings}

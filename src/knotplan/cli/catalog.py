@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 import click
 import msgspec
 
-from knotplan.catalog.load import UnknownEntryError, everything
+from knotplan.catalog.load import BrokenEntryError, UnknownEntryError, everything
 from knotplan.catalog.needs import words
 from knotplan.cli.common import format_option, print_json, stop
 from knotplan.core.quantity import show
@@ -27,7 +27,7 @@ def command() -> None:
 def listing(form: str) -> None:
     """Every board and part."""
     store = everything()
-    boards = [{"id": b, "title": store.board(b).title, "summary": store.board(b).summary} for b in store.board_ids()]
+    boards = [_board_line(b) for b in store.board_ids()]
     parts = [{"id": p, "title": store.kind(p).title, "summary": store.kind(p).summary} for p in store.part_ids()]
     if form == "json":
         print_json({"boards": boards, "parts": parts})
@@ -36,6 +36,15 @@ def listing(form: str) -> None:
         click.echo(heading)
         for row in rows:
             click.echo(f"  {row['id']:18}{row['title']:16}{row['summary']}")
+
+
+def _board_line(board_id: str) -> dict[str, str]:
+    """What is listed of a board; one of the maker's own that cannot be used says so."""
+    try:
+        board = everything().board(board_id)
+    except BrokenEntryError as error:
+        return {"id": board_id, "title": "–", "summary": str(error)}
+    return {"id": board_id, "title": board.title, "summary": board.summary}
 
 
 @command.command("check")
@@ -107,6 +116,8 @@ def show_entry(id: str, form: str) -> None:
     store = everything()
     try:
         found = store.board(id) if id in store.board_ids() else store.part(id, {})
+    except BrokenEntryError as error:
+        stop(f"knotplan: {error}", 2)
     except UnknownEntryError:
         near = UnknownEntryError("board or part", id, [*store.board_ids(), *store.part_ids()])
         stop(f"knotplan: {near}", 4)

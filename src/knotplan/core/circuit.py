@@ -265,7 +265,9 @@ class Circuit:
         """The supply that feeds the board over a supply pin, past its sockets, where none is plugged in."""
         if self.feeds:
             return ""
-        rails = {self.net(f"rail:{socket.rail}") for socket in self.board.sockets.values()}
+        taking = {socket.rail for socket in self.board.sockets.values()}
+        taking |= {name for name, rail in self.board.rails.items() if rail.accepts}
+        rails = {self.net(f"rail:{name}") for name in taking}
         return next((p for p, s in self.bench_sources.items() if self.net(f"{p}.{s.plus}") in rails), "")
 
     @cached_property
@@ -275,6 +277,15 @@ class Circuit:
             net = self.net(f"{self.past_socket}.{self.bench_sources[self.past_socket].plus}")
             return next(r for r in self.board.rails if self.net(f"rail:{r}") == net)
         return self.board.sockets[self.socket].rail
+
+    def taken_in(self, rail_id: str) -> Source | None:
+        """The supply that feeds the board over a rail's own pins, where the rail is made for that and bears it."""
+        rail = self.board.rails[rail_id]
+        if not (rail.accepts and self.past_socket) or self.fed_rail != rail_id:
+            return None
+        source = self.bench_sources[self.past_socket]
+        within = rail.accepts.min <= source.volts.min and source.volts.max <= rail.accepts.max
+        return source if within else None
 
     @cached_property
     def live_rails(self) -> tuple[str, ...]:
@@ -290,8 +301,9 @@ class Circuit:
         found: dict[str, Origin] = {}
         for rail_id in self.live_rails:
             rail = self.board.rails[rail_id]
+            taken = self.taken_in(rail_id)
             found[self.net(f"rail:{rail_id}")] = Origin(
-                rail_id, rail.title, rail.volts, rail.source_ohm, rail.limit_a)  # fmt: skip
+                rail_id, rail.title, taken.volts if taken else rail.volts, rail.source_ohm, rail.limit_a)  # fmt: skip
         for part_id, source in self.bench_sources.items():
             if source.plus != source.minus:
                 found.setdefault(self.net(f"{part_id}.{source.plus}"), Origin(

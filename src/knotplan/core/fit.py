@@ -122,13 +122,26 @@ def _feed_answer(circuit: Circuit, lead: str, socket_id: str) -> _Answer:
     return _Answer(True, (socket.title,))
 
 
+def _taking_answer(circuit: Circuit, lead: str, pin: Pin) -> _Answer:
+    """Some supply pins are ways in for power."""
+    rail = circuit.board.rails.get(pin.rail)
+    source = circuit.bench_sources.get(split(lead)[0])
+    if rail is None or not rail.accepts or source is None:
+        return _no("would feed a supply into a pin")
+    if source.volts.min < rail.accepts.min or source.volts.max > rail.accepts.max:
+        return _no(f"{rail.title} takes {rail.accepts.min:g} – {rail.accepts.max:g} V")
+    return _Answer(True, (f"feeds the {rail.title}",))
+
+
 def _pin_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin, alone: bool) -> _Answer:
     match need:
         case Ground():
             return _Answer(True, ("ground",)) if pin.kind == "ground" else _no("not a ground pin")
         case Supply():
             return _supply_answer(circuit, need, contact) if pin.kind == "supply" else _no("not a supply pin")
-        case Gives() | Feed():
+        case Gives():
+            return _taking_answer(circuit, lead, pin)
+        case Feed():
             return _no("would feed a supply into a pin")
     if pin.kind != "io":
         return _no({"supply": "a supply pin", "ground": "a ground pin"}.get(pin.kind, pin.note or "not for signals"))

@@ -1,7 +1,10 @@
 """A board's pins as a table: every name, what each does, what it bears, and what it is doing already."""
 
+from collections.abc import Iterable
+
 from msgspec import Struct
 
+from knotplan.catalog.boards import Pin
 from knotplan.core.circuit import Circuit
 from knotplan.core.name_list import Named
 from knotplan.core.names import LABEL
@@ -46,14 +49,18 @@ def pin_rows(circuit: Circuit, names: tuple[Named, ...] | None = None) -> list[P
     return made
 
 
+def names_of(pin: Pin, schemes: Iterable[str]) -> list[str]:
+    """The pin's name in each scheme; what is printed there (GND, 5V) stands where the first of them has none."""
+    names = [pin.names.get(s, "") for s in schemes]
+    if "" in names:
+        names[names.index("")] = pin.names.get(LABEL, "")
+    return names
+
+
 def _row(circuit: Circuit, pin_id: str, asked: str) -> PinRow:
     pin = circuit.board.pins[pin_id]
     contact = f"{BOARD}.{pin_id}"
-    names = [pin.names.get(s, "") for s in circuit.board.schemes]
-    if not any(names[k] for k, s in enumerate(circuit.board.schemes) if s != "position") and LABEL in pin.names:
-        blank = next((k for k, s in enumerate(circuit.board.schemes) if s == circuit.board.spoken and not names[k]),
-                     next((k for k, n in enumerate(names) if not n), 0))  # fmt: skip
-        names[blank] = names[blank] or pin.names[LABEL]
+    names = names_of(pin, tuple(circuit.board.schemes))
     state = [f"tied to {circuit.title(circuit.other_end(t, contact))}" for t in circuit.ties_at.get(contact, ())]
     held = circuit.reservation(pin)
     state += [held.title] if held else []

@@ -17,8 +17,6 @@ def sharers(board: Board) -> dict[str, tuple[str, ...]]:
             found.setdefault(_unit_words(board, *job), []).append(pin_id)
         if pin.reserved:
             found.setdefault(f"{board.reservations[pin.reserved].title} of the board", []).append(pin_id)
-        if pin.driver in board.drivers and board.drivers[pin.driver].note and pin.kind == "io":
-            found.setdefault(board.drivers[pin.driver].note, []).append(pin_id)
     for bank in board.banks.values():
         found.setdefault(f"{bank.title}, one current limit", []).extend(bank.pins)
     return {what: tuple(dict.fromkeys(pins)) for what, pins in found.items() if len(set(pins)) > 1}

@@ -109,12 +109,12 @@ def _placed(bench: Bench, x: float, y: float, wide: float, high: float) -> tuple
 
 def _beside_board(bench: Bench, contact: str, wide: float, high: float) -> tuple[float, float]:
     """Where the board and its names stay in sight."""
-    spot, (x, y, w, h) = bench.pins[contact], bench.board
+    spot, (x, _, w, _) = bench.pins[contact], bench.board
     bx, by, bw, bh = bench.bounds()
     if spot.out[0]:
         left = x + w + 8 if spot.out[0] > 0 else x - 8 - wide
         return left, max(by, min(spot.y - high / 3, by + bh - high))
-    top = y + h + 8 if spot.out[1] > 0 else y - 8 - high
+    top = spot.y - 74 - high if spot.out[1] > 0 else spot.y + 74  # beyond the names, which stand upright there
     left = max(bx, min(spot.x - wide / 2, bx + bw - wide))
     return left, max(by, min(top, by + bh - high))
 

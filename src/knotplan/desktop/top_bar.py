@@ -8,7 +8,8 @@ from knotplan.desktop.panels.fields import TextField, label
 from knotplan.desktop.search import SearchField
 from knotplan.desktop.session import Session
 
-SHORT = {"Library index": "Library", "Program index": "Index", "Kernel line": "Kernel"}
+SHORT = {"Library index": "Library", "Program index": "Index", "Kernel line": "Kernel", "Header and position": "Header",
+         "Register index": "Register"}  # fmt: skip
 
 
 class TopBar(QWidget):

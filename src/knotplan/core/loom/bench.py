@@ -12,6 +12,8 @@ from knotplan.core.loom.board_place import PinSpot, board_place
 from knotplan.core.plan import split
 
 CARD_W, HEAD_H, LEAD_H, FOOT_H, CARD_GAP = 236.0, 47.0, 22.0, 7.0, 14.0
+WIDE = 380.0
+"""a board wider than this moves aside when one of its columns is empty"""
 ASPECT = 1.47
 """width to height of the place where a bench is usually shown"""
 ALLEY_LEAST, ALLEY_MOST, ALLEY_LYING = 118.0, 190.0, 92.0
@@ -55,6 +57,8 @@ class Bench(Struct, frozen=True):
         """x, y, w, h of everything."""
         _, by, bw, bh = self.board
         half = bw / 2 + self.alley + CARD_W  # both columns, so that the board stays where it is
+        if bw > WIDE:  # a wide board needs the room of a column that is empty
+            half = bw / 2 + 20
         left = min([-half, *(c.x for c in self.cards)])
         right = max([half, *(c.x + c.w for c in self.cards)])
         # cords that leave over the upper or lower edge pass beside it, one within another

@@ -12,7 +12,7 @@ from knotplan.core.loom.cords import colour_of
 from knotplan.core.loom.marks import triangle
 from knotplan.core.loom.palette import CORDS, Palette
 from knotplan.core.loom.shapes import Box, Curve, Disc, Picture, Shape, Text, moved, shortened, text_width
-from knotplan.core.names import LABEL
+from knotplan.core.pin_table import names_of
 from knotplan.core.plan import BOARD
 
 ROW, GAP, SIZE = 25.0, 14.0, 12.0
@@ -122,18 +122,14 @@ def _cell(circuit: Circuit, pin_id: str, pin: Pin, column: str) -> str:
         does = circuit.does(contact).removeprefix("in and out").removeprefix(", ")
         said = does if pin.kind == "io" else pin.note if pin.kind == "control" else ""
         return shortened(said, SIZE, MOST_WORDS)
-    return pin.names.get(column, "")
+    raise KeyError(column)
 
 
 def _words(circuit: Circuit, pin_id: str, columns: list[str]) -> list[str]:
-    """The cells of a contact; one that no shown scheme names shows its label in the first."""
+    """The cells of a contact."""
     pin = circuit.board.pins[pin_id]
-    cells = [_cell(circuit, pin_id, pin, c) for c in columns]
-    label, schemes = pin.names.get(LABEL, ""), [k for k, c in enumerate(columns) if c in circuit.board.schemes]
-    blank = next((k for k in schemes if not cells[k]), None)
-    if label and blank is not None:
-        cells[blank] = label
-    return cells
+    schemes = [c for c in columns if c in circuit.board.schemes]
+    return names_of(pin, schemes) + [_cell(circuit, pin_id, pin, c) for c in columns[len(schemes) :]]
 
 
 def _widths(circuit: Circuit, side: _Side, columns: list[str]) -> list[float]:

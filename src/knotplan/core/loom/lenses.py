@@ -128,6 +128,16 @@ def wake_mark(x: float, y: float, state: str) -> Iterator[Shape]:
             yield Box(x - 5, y + (4.2 if not down else -6), 10, 1.8, 0.6, ink)
 
 
+def first_mark(x: float, y: float, state: str) -> Iterator[Shape]:
+    """A small triangle or disc beside the pin: what it is first, before it becomes what its own mark shows."""
+    down = state in ("pull-down", "low")
+    yield Disc(x, y, 5.4, "#1b2434", WAKE_INK[state], 1.2)
+    if state in ("floating", "toggling"):
+        yield Disc(x, y, 1.8, WAKE_INK[state])
+    else:
+        yield triangle(x, y, 2.8, WAKE_INK[state], down=down)
+
+
 def _power_on(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
     """What each pin does before a program runs, the levels that the board reads at start, loads that would answer."""
     c = report.circuit
@@ -140,8 +150,8 @@ def _power_on(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
         if pin.strap:
             strap = c.board.straps[pin.strap]
             yield _beside(spot, f"{strap.level} at start", "#ffd98a")
-        elif len(pin.wakes) > 1:
-            yield _beside(spot, f"first {pin.wakes_words.split(',')[0]}", "#c8d0e0")
+        if len(pin.wakes) > 1:
+            yield from first_mark(spot.x - PIN_R - 1, spot.y - PIN_R - 1, pin.wakes[0])
         if contact in woken:
             yield from severity(spot.x + 11, spot.y - 9, "care", p, 6)
 

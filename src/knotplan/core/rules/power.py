@@ -53,6 +53,8 @@ def supplies_joined(facts: Facts) -> Iterator[Draft]:
         if any(p.volts.max == 0 for p in poles):  # a short circuit, which has a rule of its own
             continue
         for one, other in pairwise(poles):
+            if len(poles) == 2 and one.id.startswith("rail:") and c.taken_in(one.id.removeprefix("rail:")):
+                continue  # the rail's pins are made for a supply
             said = f"{_with_volts(one)} and {_with_volts(other)}"
             draft = _joined(facts, said, one, other)
             if len(poles) == 2 and _feeds(c, one, other):

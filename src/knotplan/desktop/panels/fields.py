@@ -123,6 +123,7 @@ class TextField(QLineEdit):
         self.setObjectName(name)
         self.setAccessibleName(name)
         self.setToolTip(tip)
+        self.setCursorPosition(0)  # of a long text, its beginning is shown
         self._was, self._done = text, done
         self.editingFinished.connect(self._finish)
 
