@@ -3,6 +3,7 @@
 import math
 import re
 from collections.abc import Iterable, Iterator
+from itertools import chain, islice
 from typing import Any
 
 import msgspec
@@ -13,6 +14,8 @@ from knotplan.catalog.nearest import nearest
 Fault = tuple[str, str]
 """(place in the file, what is wrong there)"""
 MOST_PINS = 2000
+MOST_FAULTS = 100
+"""that are looked for in one file"""
 ID = re.compile(r"[a-z0-9][a-z0-9_-]*")
 LABEL = "label"
 
@@ -23,10 +26,12 @@ def hint(word: str, known: Iterable[object]) -> str:
     return f"; did you mean {near[0]!r}?" if near else ""
 
 
-def faults(board: Board) -> list[Fault]:
-    """Everything that is inconsistent in a board, each with its place; nothing where it is sound."""
-    return [*_numbers(msgspec.to_builtins(board), ""), *_head(board), *_headers(board), *_power(board), *_units(board),
-            *_pins(board), *_names(board)]  # fmt: skip
+def faults(board: Board, most: int = MOST_FAULTS) -> list[Fault]:
+    """What is inconsistent in a board, each with its place; nothing where it is sound. The search for near words takes
+    its time, so that it ends after `most`."""
+    found = chain(_numbers(msgspec.to_builtins(board), ""), _head(board), _headers(board), _power(board), _units(board),
+                  _pins(board), _names(board))  # fmt: skip
+    return list(islice(found, most))
 
 
 def _unknown(place: str, word: str, known: Iterable[str], what: str, *, may_be_empty: bool = False) -> Iterator[Fault]:

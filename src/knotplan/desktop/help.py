@@ -20,8 +20,8 @@ FINDING = ("An octagon will not work or does damage, a triangle may misbehave, a
 TEXTS: dict[str, tuple[str, str]] = {
     "LoomView": ("The bench", "Board, parts and cords. Arrow keys go from lead to lead; Left or Right goes along a cord. "
                  "Enter shows the candidates of the selected lead, T takes a pin by name, Del unties. Pull a cord from "
-                 "a lead to a pin, or a pin's end to another pin. Rest on a pin for its card, or select it and press C. The wheel "
-                 "zooms, Ctrl+0 shows everything."),
+                 "a lead to a pin, or a pin's end to another pin. Rest on a pin for its card, or press C on a selected one. The "
+                 "wheel zooms, Ctrl+0 shows everything."),
     "PinsView": ("Pins", "Every pin of the board by all its names. Paste a list of names, in any scheme, and each is said in "
                  "all the others. Enter shows the highlighted pin on the board with its card, Ctrl+C copies the table."),
     "OfferList": ("Candidates", "Contacts that answer the selected lead, best first, each with its reason. Enter takes the "

@@ -10,7 +10,7 @@ import msgspec
 import tomlkit
 from tomlkit.items import InlineTable, Item
 
-from knotplan.catalog.board_check import ID, MOST_PINS, faults
+from knotplan.catalog.board_check import ID, MOST_FAULTS, MOST_PINS, faults
 from knotplan.catalog.boards import Board
 from knotplan.catalog.load import MOST_BYTES
 from knotplan.exchange.files import write_atomically
@@ -52,7 +52,8 @@ def loads(text: str, board_id: str, name: str = "the file") -> Board:
     else:
         wrong += faults(board)
     if wrong:
-        raise BoardFileError(name, [(_with_line(place, text), why) for place, why in wrong])
+        lines = [line.strip() for line in text.splitlines()]
+        raise BoardFileError(name, [(_with_line(place, lines), why) for place, why in wrong[:MOST_FAULTS]])
     return board
 
 
@@ -75,16 +76,14 @@ def _tree(text: str, name: str) -> dict[str, Any]:
     return tree
 
 
-def _with_line(place: str, text: str) -> str:
+def _with_line(place: str, lines: list[str]) -> str:
     """A place with the number of its line, where that can be told."""
     section, _, rest = place.partition(".")
     key = rest.split(".")[0].split("[")[0]
-    heads = [rf"\[{re.escape(section)}\.\"?{re.escape(key)}\"?\]", rf"\"?{re.escape(key)}\"?\s*="] if key else [
-        rf"\[?{re.escape(section.split('[')[0])}\]?\s*(=|$)"]  # fmt: skip
-    for number, line in enumerate(text.splitlines(), 1):
-        if section and any(re.match(head, line.strip()) for head in heads):
-            return f"line {number}, {place}"
-    return place
+    head = re.compile(rf"\[{re.escape(section)}\.\"?{re.escape(key)}\"?\]|\"?{re.escape(key)}\"?\s*=" if key else
+                      rf"\[?{re.escape(section.split('[')[0])}\]?\s*(=|$)")  # fmt: skip
+    number = next((k for k, line in enumerate(lines, 1) if section and head.match(line)), None)
+    return f"line {number}, {place}" if number else place
 
 
 def schema() -> dict[str, Any]:

@@ -7,13 +7,14 @@ schema; then every id is looked up in the catalogue. Nothing that a file contain
 import json
 import re
 from collections.abc import Iterator
+from itertools import islice
 from pathlib import Path
 from typing import Any, TypeVar
 
 import msgspec
 from msgspec import Struct
 
-from knotplan.catalog.board_check import MOST_PINS, faults, hint
+from knotplan.catalog.board_check import MOST_FAULTS, MOST_PINS, faults, hint
 from knotplan.catalog.boards import Board
 from knotplan.catalog.load import Catalog, UnknownEntryError
 from knotplan.core.direction import all_consumers_first
@@ -66,8 +67,8 @@ def loads(data: bytes, catalog: Catalog, name: str = "the file") -> Plan:
         plan = msgspec.convert(body, Plan)
     except (msgspec.ValidationError, ValueError, RecursionError) as error:
         wrong = (list(errors_of(tree, schema())) if len(data) <= MOST_EXPLAINED else []) or [("", str(error))]
-        raise PlanFileError(name, wrong + list(_unknown(_legible(body), catalog))) from None
-    if unknown := list(_unknown(_all_of(plan), catalog)):
+        raise PlanFileError(name, wrong + list(islice(_unknown(_legible(body), catalog), MOST_FAULTS))) from None
+    if unknown := list(islice(_unknown(_all_of(plan), catalog), MOST_FAULTS)):
         raise PlanFileError(name, unknown)
     return all_consumers_first(plan, catalog)
 

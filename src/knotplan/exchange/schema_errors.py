@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator
 from itertools import islice
 from typing import Any
 
-from knotplan.catalog.board_check import hint
+from knotplan.catalog.board_check import MOST_FAULTS, hint
 
 MOST_ERRORS = 50
 """that are shown of one file"""
@@ -16,7 +16,7 @@ def errors_of(tree: Any, published: dict[str, Any]) -> Iterator[tuple[str, str]]
 
     validator = jsonschema.Draft202012Validator(published)
     try:
-        errors = list(islice(validator.iter_errors(tree), 4 * MOST_ERRORS))
+        errors = list(islice(validator.iter_errors(tree), MOST_FAULTS))
     except RecursionError:
         yield "", "is nested more deeply than any file of ours"
         return
