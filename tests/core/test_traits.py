@@ -336,3 +336,46 @@ def test_every_board_file_is_a_text_with_comments_and_one_line_a_pin(name: str) 
 @pytest.mark.parametrize("name", shipped().shipped_ids("board"))
 def test_an_empty_plan_on_every_board_is_analysed(name: str) -> None:
     assert {f.rule for f in look_at(Plan(name)).findings} <= {"board-unfed", "supply-over"}
+
+
+@pytest.mark.parametrize("name", shipped().shipped_ids("board"))
+def test_nothing_in_a_board_file_is_without_use(name: str) -> None:
+    b = board(name)
+    pins = b.pins.values()
+    assert set(b.reservations) == {p.reserved for p in pins} - {""} and set(b.straps) == {p.strap for p in pins} - {""}
+    assert set(b.drivers) == {p.driver for p in pins if p.kind == "io"}
+    jobs = [parse_function(t) for p in pins for t in p.functions]
+    assert set(b.peripherals) == {j.unit for j in jobs if j.instance not in ("", "any")}
+    assert {p.kind for p in b.pools.values()} == {j.kind for j in jobs if j.instance == "any"}
+    used = {u.setting for u in [*b.peripherals.values(), *b.reservations.values()]}
+    used |= {c.blocked_by for c in b.converters.values()}
+    assert set(b.settings) == used - {""}
+    assert all(f.reference in b.rails for f in b.converters.values()) and set(b.converters) <= set(b.peripherals)
+
+
+RESERVED = [(b, r) for b in shipped().shipped_ids("board") for r in shipped().board(b).reservations]
+
+
+@pytest.mark.parametrize(("name", "held"), RESERVED)
+def test_whatever_already_uses_a_pin_is_said_when_a_part_is_tied_there(name: str, held: str) -> None:
+    """Storage, video, flash, console, debug and all the others, each as gravely as its board says."""
+    pin = next(i for i, p in board(name).pins.items() if p.reserved == held)
+    ground = next(i for i, p in board(name).pins.items() if p.kind == "ground")
+    plan = lay(name, {"Door": "push-button"}, {"door.contact": pin, "door.common": ground})
+    found = next(f for f in look_at(plan).findings if f.rule == "pin-reserved")
+    spec = board(name).reservations[held]
+    assert (found.severity, spec.reason in found.message, spec.lifted_by in found.message) == (spec.severity, True, True)
+    assert any("switch" in r.title for r in found.remedies) == bool(spec.setting)
+
+
+def test_a_name_instead_of_a_contact_in_a_plan_file_is_told_apart_from_nonsense() -> None:
+    from knotplan.exchange.plan_file import PlanFileError, dumps, loads
+
+    plan = dumps(lay("carrick-72", {"Lamp": "led"}, {"lamp.anode": "x1-9", "lamp.cathode": "x1-1"})).decode()
+    for spelling, words in (("X1.9", "'X1.9' is perhaps 'board.x1-9'"), ("2", "is no contact of Carrick 72"),
+                            ("gpio 0_14", "is perhaps 'board.x1-10'")):  # fmt: skip
+        with pytest.raises(PlanFileError, match=words):
+            loads(plan.replace("board.x1-9", f"board.{spelling}").encode(), shipped())
+    other = dumps(lay("bowline-40", {"Lamp": "led"}, {"lamp.anode": "p12"})).decode()
+    with pytest.raises(PlanFileError, match=r"could mean 'board\.p12' or 'board\.p4' or 'board\.p32'"):
+        loads(other.replace("board.p12", "board.12").encode(), shipped())

@@ -7,6 +7,7 @@ import msgspec
 import pytest
 from msgspec.structs import replace
 
+from knotplan.catalog.board_check import MOST_FAULTS
 from knotplan.catalog.load import Catalog, UnknownEntryError, shipped
 from knotplan.core import edits
 from knotplan.core.plan import Plan
@@ -96,6 +97,17 @@ def test_a_million_pins_are_refused_by_size(tmp_path: Path) -> None:
         pins = dict.fromkeys(map(str, range(1_000_000)), 0)
         tree = {"format": "knotplan-plan", "version": 1, "board": "x", "carried": {"pins": pins}}
         plan_file.loads(msgspec.json.encode(tree), shipped())
+
+
+def test_however_much_is_wrong_only_so_much_is_looked_for() -> None:
+    """The search for near words takes a while for each; this file has thousands of mistakes."""
+    wrong = "\n".join(f'q{k} = {{ row = 1, col = 1, names = {{ printed = "D1" }}, driver = "d{k}" }}' for k in range(1900))
+    assert len(errors(f"{GOOD}\n{wrong}")) == MOST_FAULTS
+    tree = {"format": "knotplan-plan", "version": 1, "board": "clove-22",
+            "ties": [{"id": f"t{k}", "lead": f"lamp{k}.anode", "to": f"board.q{k}"} for k in range(20_000)]}  # fmt: skip
+    with pytest.raises(PlanFileError) as caught:
+        plan_file.loads(msgspec.json.encode(tree), shipped())
+    assert len(caught.value.errors) == MOST_FAULTS
 
 
 def test_a_file_that_is_not_text(tmp_path: Path) -> None:
