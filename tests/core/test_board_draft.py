@@ -129,3 +129,18 @@ def test_whatever_is_typed_the_draft_says_what_is_wrong_and_never_fails(cells: l
         draft = set_cell(draft, row, column, text)
     board, wrong = compiled(draft)
     assert board is not None or wrong
+
+
+def test_a_new_header_of_an_old_board_stands_beside_it_and_the_board_grows() -> None:
+    draft = add_header(from_board(shipped().board("clove-22"), "Clove of mine"), "main", 20, 2)
+    board = board_of(draft)
+    assert board.headers["main"].x_mm == 25.4 and board.outline.width_mm > 25.4 + 2.54
+    assert board.headers["west"] == shipped().board("clove-22").headers["west"]
+    longer = board_of(resize_header(draft, "west", 30, 1, 2.54))
+    assert longer.outline.height_mm > 5.0 + 29 * 2.54 > board.outline.height_mm - 10
+
+
+def test_positions_of_headers_with_one_initial_are_told_apart() -> None:
+    draft = add_header(add_header(blank(), "lower", 3, 1), "landing", 2, 1)
+    board = board_of(draft)
+    assert [p.names["position"] for p in board.pins.values()][30:] == ["L2.1", "L2.2", "L2.3", "L3.1", "L3.2"]

@@ -153,8 +153,11 @@ def add_header(draft: Draft, title: str, rows: int, columns: int, pitch_mm: floa
 
 def _position(draft: Draft, header: str, number: int) -> str:
     """"3" on a board with one header, "L3" on one with several."""
-    first = not draft.headers and number
-    return str(number) if first and header == "main" else f"{header[0].upper()}{number}"
+    if not draft.headers and header == "main":
+        return str(number)
+    letter = header[0].upper()
+    alike = [h for h in draft.headers if h[0].upper() == letter and h != header]
+    return f"{letter}{len(alike) + 1}.{number}" if alike else f"{letter}{number}"
 
 
 def resize_header(draft: Draft, name: str, rows: int, columns: int, pitch_mm: float) -> Draft:
@@ -162,7 +165,7 @@ def resize_header(draft: Draft, name: str, rows: int, columns: int, pitch_mm: fl
     old = draft.headers[name]
     there = {(p.row, p.col): p for p in draft.pins if p.header == name}
     places = [(r, c) for r in range(1, rows + 1) for c in range(1, columns + 1)]
-    made = [there.get(rc) or DraftPin(name, *rc, {"position": f"{name[0].upper()}{n}"} if "position" in draft.schemes else {})
+    made = [there.get(rc) or DraftPin(name, *rc, {"position": _position(draft, name, n)} if "position" in draft.schemes else {})
             for n, rc in enumerate(places, 1)]  # fmt: skip
     pins: list[DraftPin] = []
     for header in draft.headers:
@@ -178,8 +181,8 @@ def remove_header(draft: Draft, name: str) -> Draft:
 
 def _arranged(draft: Draft) -> Draft:
     """Single rows along the two edges, double rows side by side, all beginning at the marked end."""
-    if draft.id or "_pins" in draft.base:
-        return draft  # a board that is there already lies as its file says
+    if "_pins" in draft.base:
+        return _beside(draft)
     apart, x, made = 17.8, EDGE, {}
     for name, h in draft.headers.items():
         made[name] = replace(h, x_mm=round(x, 2), y_mm=EDGE + 3)
@@ -187,12 +190,21 @@ def _arranged(draft: Draft) -> Draft:
     return replace(draft, headers=made)
 
 
+def _beside(draft: Draft) -> Draft:
+    """A board that is there already lies as its file says; what is new stands to the right of everything."""
+    right = outline(draft)["width_mm"]
+    made = {n: replace(h, x_mm=right, y_mm=EDGE + 3) if (h.x_mm, h.y_mm) == (0, 0) else h for n, h in draft.headers.items()}
+    return replace(draft, headers=made)
+
+
 def outline(draft: Draft) -> dict[str, Any]:
     """The edge round all headers, or that of the board that was taken up."""
-    if "outline" in draft.base:
-        return {**draft.base["outline"], "mark": draft.mark}
     right = max((h.x_mm + (h.columns - 1) * h.column_gap_mm for h in draft.headers.values()), default=10.0)
     bottom = max((h.y_mm + (h.rows - 1) * h.pitch_mm for h in draft.headers.values()), default=10.0)
+    there = draft.base.get("outline")
+    if there:  # larger only where a header has grown beyond it
+        return {"width_mm": max(there["width_mm"], round(right + 1.2, 2)),
+                "height_mm": max(there["height_mm"], round(bottom + 1.2, 2)), "mark": draft.mark}  # fmt: skip
     return {"width_mm": round(right + EDGE, 2), "height_mm": round(bottom + EDGE + 1, 2), "mark": draft.mark}
 
 

@@ -263,7 +263,8 @@ def remap_use(circuit: Circuit) -> dict[str, dict[str, list[str]]]:
         pin = circuit.board.pins[pin_id]
         for tie in ties:
             need = circuit.need(tie.lead)
-            jobs = pin.jobs("pwm")[:1] if isinstance(need, Pulse) else []
+            played = pulse_jobs(circuit).get(pin_id) if isinstance(need, Pulse) else None
+            jobs = [played] if played else []
             if isinstance(need, Bus):
                 here = bus_instances(circuit, split(tie.lead)[0], need.bus)
                 jobs = [f for f in bus_jobs(need, pin) if (f.instance, f.remap) in here][:1]
@@ -284,14 +285,34 @@ def _led_elsewhere(circuit: Circuit, job: Function, lead: str) -> str:
 def pulse_use(circuit: Circuit, but: str = "") -> dict[str, list[tuple[str, str, float]]]:
     """Timed outputs in use: {instance: [(channel, lead, Hz)]}, those of the lead `but` left out."""
     used: dict[str, list[tuple[str, str, float]]] = {}
-    for pin_id, ties in circuit.holders.items():
-        for tie in ties:
-            need = circuit.need(tie.lead)
-            jobs = circuit.board.pins[pin_id].jobs("pwm")
-            if isinstance(need, Pulse) and jobs and tie.lead != but:
-                channel = jobs[0].channel or pin_id  # of a pool, each pin takes a channel of its own
-                used.setdefault(jobs[0].instance, []).append((channel, tie.lead, need.frequency_hz))
+    for pin_id, lead, hertz in _pulsed(circuit):
+        if lead != but:
+            job = pulse_jobs(circuit)[pin_id]
+            # of a pool, each pin takes a channel of its own
+            used.setdefault(job.instance, []).append((job.channel or pin_id, lead, hertz))
     return used
+
+
+def _pulsed(circuit: Circuit) -> list[tuple[str, str, float]]:
+    """(pin, lead, Hz) of every timed output in use that its pin can give."""
+    return [(pin_id, tie.lead, need.frequency_hz) for pin_id, ties in circuit.holders.items() for tie in ties
+            if isinstance(need := circuit.need(tie.lead), Pulse) and circuit.board.pins[pin_id].jobs("pwm")]  # fmt: skip
+
+
+def pulse_jobs(circuit: Circuit) -> dict[str, Function]:
+    """Which of its pulse functions each pin in use plays. Pins with one have no choice; the others take the first
+    whose channel is free and whose timer runs at their frequency, or at none yet."""
+    made: dict[str, Function] = {}
+    hertz: dict[str, float] = {}
+    taken: set[tuple[str, str]] = set()
+    for pin_id, _, hz in sorted(_pulsed(circuit), key=lambda use: len(circuit.board.pins[use[0]].jobs("pwm"))):
+        jobs = circuit.board.pins[pin_id].jobs("pwm")
+        free = (j for j in jobs if (j.unit, j.channel) not in taken and hertz.get(j.unit, hz) == hz)
+        job = jobs[0] if len(jobs) == 1 else next(free, jobs[0])
+        made.setdefault(pin_id, job)
+        taken.add((job.unit, job.channel))
+        hertz.setdefault(job.unit, hz)
+    return made
 
 
 def _pulse_answer(circuit: Circuit, lead: str, need: Pulse, job: Function, alone: bool) -> _Answer:

@@ -32,10 +32,10 @@ class BoardCommands:
 
     # --- the workshop ---------------------------------------------------------------------------
 
-    def workshop(self, draft: "Draft") -> None:
+    def workshop(self, draft: "Draft", text: str = "") -> None:
         from knotplan.desktop.workshop.workshop import Workshop
 
-        made = Workshop(self.session.catalog, draft, self.w.palette_now, self.w)
+        made = Workshop(self.session.catalog, draft, self.w.palette_now, self.w, text)
         made.kept.connect(self.kept)
         made.exec()
         made.deleteLater()
@@ -57,7 +57,16 @@ class BoardCommands:
         from knotplan.core.board_draft import from_board
 
         board = self.session.circuit.board
-        self.workshop(from_board(board, f"{board.title} copy"))
+        self.workshop(from_board(board, f"{board.title} copy"), self._text())
+
+    def _text(self) -> str:
+        """The file of the plan's board, where it has one."""
+        from knotplan.catalog.load import UnknownEntryError
+
+        try:
+            return self.session.catalog.path_of(self.session.circuit.board.id).read_text("utf-8")
+        except (UnknownEntryError, OSError, UnicodeDecodeError):
+            return ""
 
     def change(self) -> None:
         from knotplan.core.board_draft import from_board
@@ -139,17 +148,11 @@ class BoardCommands:
 
     def write(self, path: Path) -> None:
         """The plan's board as a file; one that has a file keeps its comments."""
-        from knotplan.catalog.load import UnknownEntryError
         from knotplan.exchange.board_file import dumps
         from knotplan.exchange.files import write_atomically
 
-        board = self.session.circuit.board
         try:
-            old = self.session.catalog.path_of(board.id).read_text("utf-8")
-        except (UnknownEntryError, OSError):
-            old = ""
-        try:
-            write_atomically(path, dumps(board, old).encode("utf-8"))
+            write_atomically(path, dumps(self.session.circuit.board, self._text()).encode("utf-8"))
         except OSError as error:
             self.session.noticed.emit(f"{path.name} was not written: {error.strerror}")
         else:

@@ -111,12 +111,13 @@ def dumps(board: Board, old: str = "") -> str:
     return _fresh(board.title, tree)
 
 
-def save(board: Board, path: Path) -> None:
-    """Writes a board in one step, keeping the comments of the file that is there. Raises OSError."""
+def save(board: Board, path: Path, begun_from: str = "") -> None:
+    """Writes a board in one step, keeping the comments of the file that is there, or of the text that it was begun
+    from. Raises OSError."""
     try:
-        old = path.read_text("utf-8") if path.exists() else ""
+        old = path.read_text("utf-8") if path.exists() else begun_from
     except UnicodeDecodeError:
-        old = ""
+        old = begun_from
     path.parent.mkdir(parents=True, exist_ok=True)
     write_atomically(path, dumps(board, old).encode("utf-8"))
 

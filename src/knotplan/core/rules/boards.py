@@ -3,12 +3,12 @@
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.boards import ANY, Strap
+from knotplan.catalog.boards import ANY, Function, Strap
 from knotplan.catalog.needs import Analog, Bus, Driven, Need, Pulse
 from knotplan.core import edits
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step, remedy
-from knotplan.core.fit import bus_instances, bus_jobs, candidates, pulse_use, remap_use, wished_a
+from knotplan.core.fit import bus_instances, bus_jobs, candidates, pulse_jobs, pulse_use, remap_use, wished_a
 from knotplan.core.nearby import nearby
 from knotplan.core.plan import BOARD, PullDown, PullUp, Tie, split
 from knotplan.core.points import operating_points
@@ -100,10 +100,20 @@ def _waiting(c: Circuit) -> dict[str, list[Tie]]:
 def _units(c: Circuit, tie: Tie, pin_id: str) -> list[str]:
     """The unit of the board that a tie is meant to use."""
     pin, need = c.board.pins[pin_id], c.need(tie.lead)
-    jobs = {Pulse: pin.jobs("pwm"), Analog: pin.jobs("adc")}.get(type(need), [])
-    if isinstance(need, Bus):
-        jobs = bus_jobs(need, pin)
+    jobs: list[Function] = []
+    match need:
+        case Pulse():
+            jobs = [pulse_jobs(c)[pin_id]] if pin_id in pulse_jobs(c) else []
+        case Analog():  # the one that can be used, if a pin has two
+            jobs = sorted(pin.jobs("adc"), key=lambda j: _blocked(c, j.unit))
+        case Bus():
+            jobs = bus_jobs(need, pin)
     return [job.unit for job in jobs[:1] if job.instance != ANY]
+
+
+def _blocked(c: Circuit, unit: str) -> bool:
+    converter = c.board.converters.get(unit)
+    return converter is not None and bool(converter.blocked_by) and c.is_on(converter.blocked_by)
 
 
 def _switched(facts: Facts, setting: str) -> tuple[Remedy, ...]:
@@ -119,9 +129,9 @@ def converter_blocked(facts: Facts) -> Iterator[Draft]:
         for tie in ties:
             if not isinstance(c.need(tie.lead), Analog):
                 continue
-            units = [c.board.converters[u] for u in _units(c, tie, pin_id) if u in c.board.converters]
+            units = [c.board.converters[u] for u in _units(c, tie, pin_id) if _blocked(c, u)]
             for unit in units:
-                if unit.blocked_by and c.is_on(unit.blocked_by):
+                if unit.blocked_by:
                     title = c.board.settings[unit.blocked_by].title
                     yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)} is measured by {unit.title}, which cannot be "
                                 f"used while {title} is on.", (tie.lead, tie.to),

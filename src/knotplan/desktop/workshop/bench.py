@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 
+from msgspec.structs import replace
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from knotplan.catalog.boards import Board
@@ -60,6 +61,10 @@ class DraftBench(QObject):
         board, self.wrong = compiled(self.draft)
         self.board = board or self.board
         self.checked.emit()
+
+    def now_kept(self, board_id: str) -> None:
+        """The draft is that of a file from now on."""
+        self.draft = self.saved = replace(self.draft, id=board_id)
 
     @property
     def sound(self) -> bool:

@@ -40,9 +40,10 @@ class Workshop(QDialog):
     kept = Signal(str, bool)
     """the id of a board that was kept, and whether a plan is to be begun on it"""
 
-    def __init__(self, catalog: Catalog, draft: Draft, palette: Palette, parent: QWidget | None = None):
+    def __init__(self, catalog: Catalog, draft: Draft, palette: Palette, parent: QWidget | None = None, text: str = ""):
+        """`text`: the file that the draft was begun from, whose comments go along."""
         super().__init__(parent)
-        self.catalog, self.p = catalog, palette
+        self.catalog, self.p, self.text = catalog, palette, text
         self.bench = DraftBench(draft, self)
         self.setWindowTitle("Board workshop")
         self.setWindowFlag(Qt.WindowType.WindowMaximizeButtonHint, True)
@@ -168,7 +169,7 @@ class Workshop(QDialog):
         if not self._write(board, path):
             return False
         self.catalog.forget(board.id)
-        self.bench.saved = self.bench.draft
+        self.bench.now_kept(board.id)
         self._say(f"Kept as {path}")
         self.kept.emit(board.id, False)
         return True
@@ -192,7 +193,7 @@ class Workshop(QDialog):
 
     def _write(self, board: Board, path: Path) -> bool:
         try:
-            save(board, path)
+            save(board, path, self.text)
         except OSError as error:
             self._say(f"{path} was not written: {error.strerror}. Your work is still here.")
             return False
