@@ -31,7 +31,8 @@ def test_a_pin_with_two_pulse_functions_takes_the_one_that_is_free() -> None:
     board = with_functions("clove-22", e5="digital pwm:0.a pwm:1.a", e8="digital pwm:1.a")
     c = Circuit(flags(board, ["e5", "e8"]), shipped())
     assert {p: str(j) for p, j in pulse_jobs(c).items()} == {"e5": "pwm:0.a", "e8": "pwm:1.a"}
-    other = Circuit(flags(with_functions("clove-22", e5="digital pwm:1.a pwm:0.a", e8="digital pwm:1.a"), ["e5", "e8"]), shipped())
+    turned_round = with_functions("clove-22", e5="digital pwm:1.a pwm:0.a", e8="digital pwm:1.a")
+    other = Circuit(flags(turned_round, ["e5", "e8"]), shipped())
     assert {p: str(j) for p, j in pulse_jobs(other).items()} == {"e8": "pwm:1.a", "e5": "pwm:0.a"}
     assert "timer-shared" not in {f.rule for f in analyse(other.plan, shipped()).findings}
 
@@ -106,7 +107,8 @@ def test_what_is_off_is_said_and_the_switch_settles_it() -> None:
     report = look_at(after)
     assert "peripheral-off" not in {f.rule for f in report.findings}
     assert report.circuit.system_changes() == [
-        "Switch the pulse outputs on: give the pulse pins their function in the system's header set-up, then restart."]  # fmt: skip
+        "Switch the pulse outputs on: give the pulse pins their function in the system's header set-up, then restart."
+    ]
 
 
 def test_the_wiring_sheet_says_what_has_to_be_switched_before() -> None:

@@ -1,0 +1,61 @@
+"""Cords on every board in every direction: from their lead to their pin, inside the picture, round the board."""
+
+from itertools import pairwise
+
+import pytest
+
+from knotplan.catalog.load import shipped
+from knotplan.core.circuit import Circuit
+from knotplan.core.edits import add_part, tie
+from knotplan.core.loom.bench import Bench, lay_out
+from knotplan.core.loom.cords import Cord, cords
+from knotplan.core.plan import Plan
+
+EVERY = 4
+"""of the signal pins of a board, each fourth has a button on it"""
+
+
+def buttons(board: str, turned: int, flipped: bool = False) -> tuple[Circuit, Bench, tuple[Cord, ...]]:
+    plan = Plan(board, turned=turned, flipped=flipped)
+    pins = [i for i, p in shipped().board(board).pins.items() if p.kind == "io"]
+    for k, pin in enumerate(pins[::EVERY]):
+        plan = tie(add_part(plan, "push-button", f"Key {k}"), f"key-{k}.contact", f"board.{pin}")
+    circuit = Circuit(plan, shipped())
+    bench = lay_out(circuit)
+    return circuit, bench, cords(circuit, bench)
+
+
+def points(cord: Cord) -> list[tuple[float, float]]:
+    made, (x0, y0) = [cord.start], cord.start
+    for x1, y1, x2, y2, x3, y3 in cord.pieces:
+        for k in range(1, 9):
+            t, u = k / 8, 1 - k / 8
+            made.append((u**3 * x0 + 3 * u * u * t * x1 + 3 * u * t * t * x2 + t**3 * x3,
+                         u**3 * y0 + 3 * u * u * t * y1 + 3 * u * t * t * y2 + t**3 * y3))  # fmt: skip
+        x0, y0 = x3, y3
+    return made
+
+
+@pytest.mark.parametrize("flipped", [False, True])
+@pytest.mark.parametrize("turned", [0, 90, 180, 270])
+@pytest.mark.parametrize("board", shipped().shipped_ids("board"))
+def test_cords_run_from_their_lead_to_their_pin_inside_the_picture(board: str, turned: int, flipped: bool) -> None:
+    circuit, bench, made = buttons(board, turned, flipped)
+    x, y, w, h = bench.bounds()
+    for cord in made:
+        lead, pin = bench.leads[cord.tie], bench.pins[circuit.plan.tie(cord.tie).to]
+        way = points(cord)
+        assert way[0] == (lead.x, lead.y)
+        end = way[-1]
+        # an outer pin's cord ends at the board's edge beside it, one behind it at the pin itself
+        assert min((end[0] - pin.exit_x) ** 2 + (end[1] - pin.exit_y) ** 2, (end[0] - pin.x) ** 2 + (end[1] - pin.y) ** 2) < 10**2
+        assert all(x - 24 <= px <= x + w + 24 and y - 24 <= py <= y + h + 24 for px, py in way), cord.tie
+        assert all(abs(b[0] - a[0]) + abs(b[1] - a[1]) < 500 for a, b in pairwise(way))
+
+
+@pytest.mark.parametrize("board", ["carrick-72", "clove-60", "toggle"])
+def test_a_wide_board_moves_aside_for_a_column_that_is_empty(board: str) -> None:
+    pin = {"carrick-72": "x1-9", "clove-60": "w9", "toggle": "p2"}[board]
+    plan = tie(add_part(Plan(board), "push-button", "Key"), "key.contact", f"board.{pin}")
+    x, _, w, _ = lay_out(Circuit(plan, shipped())).bounds()
+    assert -x > x + w + 100  # the room is on the part's side
