@@ -72,7 +72,7 @@ def test_lenses_have_keys_and_their_legend_has_what_the_board_has(window: MainWi
     def legend() -> list[str]:
         return [text for _, text in window.lenses.legend.entries()]
 
-    for key, lens in (("F6", "volts"), ("F7", "load"), ("F9", "power-on"), ("F10", "sharing")):
+    for key, lens in (("F6", "volts"), ("F7", "load"), ("F9", "power-on"), ("F12", "sharing")):
         action = window.actions_.by_id[f"lens-{lens}"]
         assert action.shortcut().toString() == key
         action.trigger()

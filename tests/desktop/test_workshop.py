@@ -12,7 +12,7 @@ from knotplan.core.board_draft import blank
 from knotplan.core.loom.palette import DARK, LIGHT
 from knotplan.desktop.board_dialog import BoardDialog
 from knotplan.desktop.chart_dialog import ChartDialog
-from knotplan.desktop.dialogs import ErrorDialog
+from knotplan.desktop.dialogs import ErrorDialog, TextDialog
 from knotplan.desktop.move_dialog import MoveDialog
 from knotplan.desktop.window import MainWindow
 from knotplan.desktop.workshop.imports import LinesDialog, TableDialog
@@ -188,6 +188,13 @@ def test_what_is_not_sound_is_not_kept_and_says_why(workshop: Workshop, own: Cat
     assert own.own_board_ids() == ()
 
 
+def test_help_walks_through_the_workshop(workshop: Workshop, monkeypatch) -> None:
+    said: list[str] = []
+    monkeypatch.setattr(TextDialog, "exec", lambda self: said.append(self.windowTitle()))
+    workshop.explain()
+    assert said == ["Describing a board"]
+
+
 def test_work_is_not_lost_by_leaving(workshop: Workshop, monkeypatch) -> None:
     describe(workshop)
     monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.No)
@@ -330,6 +337,31 @@ def test_boards_are_chosen_by_picture_and_by_what_they_are(own: Catalog, qtbot) 
     assert dialog.board() == "halyard-w"
     dialog.field.setText("nothing like it")
     assert dialog.board() == ""
+
+
+def test_a_new_plan_can_begin_with_describing_its_board(at_home: MainWindow, monkeypatch) -> None:
+    seen: list[Workshop] = []
+    run_workshop(monkeypatch, seen.append)
+    monkeypatch.setattr(BoardDialog, "exec", lambda self: self._describe() or QDialog.DialogCode.Rejected)
+    at_home.documents.new()
+    assert len(seen) == 1
+
+
+def test_a_board_of_one_s_own_is_removed_and_others_are_not(own: Catalog, qtbot, monkeypatch) -> None:
+    (own.own / "boards").mkdir(parents=True)
+    (own.own / "boards" / "mine.toml").write_text(shipped().path_of("toggle").read_text("utf-8"))
+    dialog = BoardDialog(own, LIGHT, "Which?")
+    qtbot.addWidget(dialog)
+    dialog.list.select("clove-22")
+    assert not dialog.away.isEnabled()
+    dialog.list.select("mine")
+    assert dialog.away.isEnabled()
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.No)
+    dialog.remove()
+    assert own.own_board_ids() == ("mine",)
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.Yes)
+    dialog.remove()
+    assert own.own_board_ids() == () and dialog.list.count() == 9
 
 
 def test_moving_shows_every_tie_before_it_is_accepted_and_is_undone(window: MainWindow, monkeypatch) -> None:

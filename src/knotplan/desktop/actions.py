@@ -78,7 +78,7 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         Spec("lens-volts", "Lens &Volts", "F6", "At which level each pin works, and whether it bears more"),
         Spec("lens-load", "Lens L&oad", "F7", "What each pin and rail carries"),
         Spec("lens-power-on", "Lens Po&wer-on", "F9", "What each pin does before a program runs"),
-        Spec("lens-sharing", "Lens S&haring", "F10", "Which pins have hardware in common"),
+        Spec("lens-sharing", "Lens S&haring", "F12", "Which pins have hardware in common"),
         Spec("names", "Spoken &names", "", "What pins are called"),
         LINE,
         Spec("zoom-in", "Zoom &in", "Ctrl++", "Nearer"),

@@ -1,14 +1,25 @@
 """Choosing a board: those that come with the program and one's own, each as it looks."""
 
-from PySide6.QtCore import QRectF, QSize, Qt
+from pathlib import Path
+
+from PySide6.QtCore import QFile, QRectF, QSize, Qt
 from PySide6.QtGui import QIcon, QPainter, QPixmap
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QMessageBox,
+    QVBoxLayout,
+    QWidget,
+)
 
 from knotplan.catalog.boards import Board
 from knotplan.catalog.load import Catalog, UnknownEntryError
 from knotplan.core.loom.palette import Palette
 from knotplan.desktop.paint import fit_into, paint
-from knotplan.desktop.panels.fields import label
+from knotplan.desktop.panels.fields import button, label, row
 from knotplan.desktop.workshop.board_picture import board_picture
 
 THUMB = QSize(150, 132)
@@ -39,7 +50,7 @@ class BoardList(QListWidget):
         self.setResizeMode(QListWidget.ResizeMode.Adjust)
         self.setMovement(QListWidget.Movement.Static)
         self.setIconSize(THUMB)
-        self.setGridSize(QSize(THUMB.width() + 34, THUMB.height() + 74))
+        self.setGridSize(QSize(THUMB.width() + 34, THUMB.height() + 90))
         self.setWordWrap(True)
         self.setSpacing(4)
         own = set(catalog.own_board_ids())
@@ -58,6 +69,11 @@ class BoardList(QListWidget):
                 item.setIcon(board_icon(board, p))
             self.addItem(item)
         self.setCurrentRow(0)
+
+    def is_own(self) -> bool:
+        """The highlighted board is the maker's, and its file can be taken away."""
+        item = self.currentItem()
+        return item is not None and str(item.data(Qt.ItemDataRole.UserRole)) in self.catalog.own_board_ids()
 
     def board(self) -> str:
         """The id of the highlighted board, or nothing."""
@@ -95,7 +111,16 @@ class BoardDialog(QDialog):
         self.field.textChanged.connect(self.list.filter)
         self.list.itemDoubleClicked.connect(lambda _: self.accept())
         down.addWidget(self.list, 1)
-        down.addWidget(label("Yours is not among them? Board ▸ Describe a board (Ctrl+B) takes a few minutes.", "faint"))
+        self.describes = False
+        """the maker would rather describe a board"""
+        self.away = button("Remove …", "removeBoard", "Take the highlighted board of your own away", self.remove)
+        self.list.currentRowChanged.connect(lambda _: self.away.setEnabled(self.list.is_own()))
+        self.away.setEnabled(False)
+        down.addWidget(row(
+            label("Yours is not among them? It takes a few minutes:", "faint", wrap=False),
+            button("Describe a board …", "describeBoard", "The workshop: headers, then pins in a grid (Ctrl+B)", self._describe),
+            self.away,
+        ))  # fmt: skip
         box = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         box.accepted.connect(self.accept)
         box.rejected.connect(self.reject)
@@ -104,3 +129,27 @@ class BoardDialog(QDialog):
 
     def board(self) -> str:
         return self.list.board()
+
+    def _describe(self) -> None:
+        self.describes = True
+        self.reject()
+
+    def remove(self) -> None:
+        """A board of one's own to the wastebasket; plans that carry it keep it."""
+        item, catalog = self.list.currentItem(), self.list.catalog
+        if item is None or not self.list.is_own():
+            return
+        path = catalog.path_of(str(item.data(Qt.ItemDataRole.UserRole)))
+        asked = QMessageBox.question(self, "Knot Plan", f"Remove {path.stem} from your boards? Plans on it keep their copy.")
+        if asked == QMessageBox.StandardButton.Yes and (QFile(str(path)).moveToTrash() or _deleted(path)):
+            catalog.forget(path.stem)
+            self.list.takeItem(self.list.row(item))
+
+
+def _deleted(path: Path) -> bool:
+    """Where there is no wastebasket."""
+    try:
+        path.unlink()
+    except OSError:
+        return False
+    return True

@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QTimer
+from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QDialog, QFileDialog, QWidget
 
 from knotplan.core import edits
@@ -23,6 +23,9 @@ KEEP_AFTER_MS = 1000
 
 class Documents(QObject):
     """Asks before anything is lost; what goes wrong leaves everything as it was."""
+
+    describe_wanted = Signal()
+    """none of the boards will do"""
 
     def __init__(self, session: Session, settings: Settings, recovery: Recovery | None, window: QWidget):
         super().__init__(window)
@@ -57,8 +60,12 @@ class Documents(QObject):
 
     def new(self) -> None:
         dialog = BoardDialog(self.session.catalog, palette_for(self.settings.look), "Which board is the plan for?", self.window)
-        if self.may_leave() and dialog.exec() == QDialog.DialogCode.Accepted and (board := dialog.board()):
+        if not self.may_leave():
+            return
+        if dialog.exec() == QDialog.DialogCode.Accepted and (board := dialog.board()):
             self.begin(board)
+        elif dialog.describes:
+            self.describe_wanted.emit()
 
     def begin(self, board: str) -> None:
         """An empty plan on a board; one of the maker's own is carried along."""

@@ -20,7 +20,7 @@ LENSES: tuple[tuple[Lens, str, str], ...] = (
     ("volts", "Volts", "At which level each pin works, and whether it bears more (F6)"),
     ("load", "Load", "How much of its limit each pin and rail carries at worst (F7)"),
     ("power-on", "Power-on", "What each pin does before a program runs (F9)"),
-    ("sharing", "Sharing", "Which pins have hardware in common: point at one (F10)"),
+    ("sharing", "Sharing", "Which pins have hardware in common: point at one (F12)"),
 )
 
 TEXT = 11.0

@@ -45,6 +45,7 @@ class MoveDialog(QDialog):
         right = QVBoxLayout()
         self.said = label("", "strong")
         right.addWidget(self.said)
+        right.addWidget(label("Beads, roles and colours go along; the findings then say which need another value.", "faint"))
         self.table = QTableWidget(0, len(HEADS))
         self.table.setHorizontalHeaderLabels(HEADS)
         self.table.setAccessibleName("What becomes of each tie")

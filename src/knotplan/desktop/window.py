@@ -99,6 +99,7 @@ class MainWindow(QMainWindow):
         self.actions_ = Actions(self, self.menus, self.commands.handlers())
         self.commands.fill_submenus()
         self.search.actions_found = self.actions_.all()
+        self.documents.describe_wanted.connect(self.commands.boards.describe)
         s.looked.connect(self.commands.enable)
         s.noticed.connect(self.toast.tell)
         self.rail.group.idClicked.connect(lambda k: self.show_view(list(VIEWS)[k]))

@@ -23,6 +23,7 @@ from knotplan.catalog.load import Catalog
 from knotplan.core.board_draft import Draft
 from knotplan.core.loom.palette import Palette
 from knotplan.core.quantity import counted
+from knotplan.desktop.dialogs import TextDialog
 from knotplan.desktop.panels.fields import button, column, label, row
 from knotplan.desktop.workshop.bench import DraftBench
 from knotplan.desktop.workshop.board_picture import BoardPicture
@@ -31,7 +32,21 @@ from knotplan.desktop.workshop.pin_grid import PinGrid, PinGridView
 from knotplan.exchange.board_file import SUFFIX, save
 
 HELP = ("Type or paste names into a column: a block from any spreadsheet, or a range such as D2..D13, which fills downwards. "
-        "GND, 5V, 3V3, RST are known by their names; short words do for functions: pwm, adc, sda, scl, tx, rx.")  # fmt: skip
+        "GND, 5V, 3V3, RST are known by their names; short words do for functions: pwm, adc, sda, tx. F1: more.")  # fmt: skip
+
+
+WALK = """1  Give the board its name and the voltage of its signal pins; rails, thresholds and limits follow the voltage.
+2  Say rows, columns and pitch of each header; add or take away headers.
+3  Fill the column Printed: type, paste from a spreadsheet, or write a range such as D2..D13, which fills downwards. Enter \
+goes down. Empty cells show in grey what they are taken for.
+4  Other names of the pins (port, chip line …) get a column each: type the name of the scheme on the left.
+5  Functions, where a pin can do more than be switched and read: pwm, adc, sda, scl, tx, rx, mosi …, or by unit: pwm:1.a. \
+“input” can only be read, “only adc” can only measure.
+6  Power-on, where it matters; empty is floating.
+7  Limits on the left, from the board's manual.
+8  When nothing is wrong, Ctrl+S keeps the board, and Keep and plan on it begins a plan. Ctrl+Z takes a step back.
+
+Straps, reservations, settings and banks are written into the file by hand; the workshop keeps them."""
 
 
 class Workshop(QDialog):
@@ -69,7 +84,8 @@ class Workshop(QDialog):
         self.model.modelReset.connect(self._picture)
         self.picture.pin_clicked.connect(self.go_to)
         self.bench.checked.connect(self.refresh)
-        for keys, do in (("Ctrl+Z", self.bench.undo), ("Ctrl+Shift+Z", self.bench.redo), ("Ctrl+S", self.keep)):
+        for keys, do in (("Ctrl+Z", self.bench.undo), ("Ctrl+Shift+Z", self.bench.redo), ("Ctrl+S", self.keep),
+                         ("F1", self.explain)):  # fmt: skip
             QShortcut(QKeySequence(keys), self, do)
         self.refresh()
         self.grid.setFocus()
@@ -142,6 +158,9 @@ class Workshop(QDialog):
         if place.startswith("row "):
             self.go_to(int(place.split()[1]) - 1)
             self.grid.setFocus()
+
+    def explain(self) -> None:
+        TextDialog("Describing a board", WALK, self).exec()
 
     # --- keeping --------------------------------------------------------------------------------
 
