@@ -1,4 +1,4 @@
-"""Makes the pages that follow from the program: the handbook's rules, the published schema.
+"""Makes the pages that follow from the program: the handbook's rules, the published schemas.
 
 `--check` only tells whether they are up to date.
 """
@@ -11,7 +11,7 @@ from knotplan.catalog.load import shipped
 from knotplan.core.analysis import analyse
 from knotplan.core.rules import RULES
 from knotplan.examples import example
-from knotplan.exchange.plan_file import schema
+from knotplan.exchange import board_file, plan_file
 
 ROOT = Path(__file__).parent.parent
 MARKS = {"stop": "will not work, or does damage", "care": "may misbehave", "note": "worth knowing"}
@@ -34,7 +34,8 @@ def rules_page() -> str:
 
 PAGES = {
     ROOT / "docs/handbook/rules.md": rules_page,
-    ROOT / "docs/plan.schema.json": lambda: json.dumps(schema(), indent=1, ensure_ascii=False) + "\n",
+    ROOT / "docs/plan.schema.json": lambda: json.dumps(plan_file.schema(), indent=1, ensure_ascii=False) + "\n",
+    ROOT / "docs/board.schema.json": lambda: json.dumps(board_file.schema(), indent=1, ensure_ascii=False) + "\n",
 }
 
 

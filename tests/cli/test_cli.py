@@ -164,6 +164,25 @@ def test_catalog_chart(tmp_path: Path, qapp, suffix: str, begin: bytes) -> None:
     assert run("catalog", "chart", "togle", "-o", str(path)).exit_code == 2
 
 
+def test_catalog_show_has_pins_rails_straps_and_settings() -> None:
+    text = run("catalog", "show", "halyard-w").output
+    for words in ("G28", "in only, converter 1", "3.3 V rail: 3.15 to 3.4 V", "boot mode: high at start", "the radio: on"):
+        assert words in text
+
+
+def test_the_schemas_are_those_that_files_are_checked_by() -> None:
+    import tomllib
+
+    import jsonschema
+
+    from knotplan.catalog.load import shipped
+
+    plan, board = (json.loads(run("schema", what).stdout) for what in ("plan", "board"))
+    assert plan["title"] != board["title"]
+    for name in shipped().shipped_ids("board"):
+        jsonschema.Draft202012Validator(board).validate(tomllib.loads(shipped().path_of(name).read_text("utf-8")))
+
+
 def test_own_boards_are_known_to_every_command(tmp_path: Path, monkeypatch) -> None:
     from knotplan.catalog import load
     from knotplan.cli import catalog as catalog_command

@@ -9,7 +9,8 @@ from knotplan.core.analysis import analyse
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import add_part, set_up, tie
 from knotplan.core.fit import Grade, candidates, fit, fits, pulse_jobs
-from knotplan.core.plan import Plan
+from knotplan.core.plan import Plan, PullUp
+from knotplan.core.readings import pin_volts
 from tests.conftest import lay, look_at
 
 
@@ -127,6 +128,18 @@ def test_a_strap_is_looked_at_in_every_state_of_the_contact() -> None:
     finding = on("e3")[0]
     assert finding.severity == "care" and "Door closed" in finding.message  # only while it is pressed
     assert on("e16") == []
+
+
+def test_a_strap_against_a_pull_up_is_a_divider() -> None:
+    """By hand: 10 kΩ to 3.3 V against the board's 100 kΩ to ground give 3.3 V · 100/110 = 3.0 V, far from low."""
+    ties = {"door.contact": "w14", "door.common": "e1"}
+    plan = lay("reef-48", {"Door": "push-button"}, ties, {"door.contact": [PullUp(10e3, rail="board.w3")]})
+    report = look_at(plan)
+    waking = [r for r in pin_volts(report.circuit, report.points, "w14") if r.case.moment == "power-on"]
+    opened = next(r for r in waking if dict(r.case.contacts)["door"] == "open")
+    assert opened.typ == pytest.approx(3.3 * 100 / 110, rel=2e-3)  # the pin's leakage takes a little more
+    found = next(f for f in report.findings if f.rule == "strap-level")
+    assert "(boot 0) has to be low at start, below 990 mV" in found.message and found.numbers[0].value == pytest.approx(opened.max)
 
 
 def test_a_pin_that_toggles_while_the_board_starts_can_wake_a_load() -> None:

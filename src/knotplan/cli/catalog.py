@@ -8,7 +8,7 @@ import msgspec
 
 from knotplan.catalog.load import BrokenEntryError, UnknownEntryError, everything
 from knotplan.catalog.needs import words
-from knotplan.cli.common import format_option, print_json, stop
+from knotplan.cli.common import format_option, print_json, print_table, stop
 from knotplan.core.quantity import show
 
 if TYPE_CHECKING:
@@ -131,19 +131,21 @@ def show_entry(id: str, form: str) -> None:
         _part(id)
 
 
-
 def _board(id: str) -> None:
-    board = everything().board(id)
-    schemes = [*board.schemes]
-    click.echo("  ".join(["", *(f"{board.schemes[s].title:14}" for s in schemes), "does"]))
-    for pin in board.pins.values():
-        names = [pin.names.get(s, pin.names.get("label", "-")) for s in schemes]
-        does = ", ".join(pin.functions) or pin.kind
-        extra = f"; {pin.power_on} at power-on" if pin.kind == "io" else ""
-        held = f"; {board.reservations[pin.reserved].title}" if pin.reserved else ""
-        click.echo("  ".join(["", *(f"{n:14}" for n in names), does + extra + held]))
+    """Every pin as a table, then rails, straps and settings."""
+    from knotplan.core.circuit import Circuit
+    from knotplan.core.pin_table import headings, pin_rows
+    from knotplan.core.plan import Plan
+
+    circuit = Circuit(Plan(id), everything())
+    board = circuit.board
+    print_table([list(headings(circuit, False)), *(list(row.cells) for row in pin_rows(circuit))])
     for rail in board.rails.values():
-        click.echo(f"  {rail.title}: {rail.volts.min:g} to {rail.volts.max:g} V, {show(rail.limit_a, 'A')} for parts")
+        click.echo(f"{rail.title}: {rail.volts.min:g} to {rail.volts.max:g} V, {show(rail.limit_a, 'A')} for parts")
+    for strap in board.straps.values():
+        click.echo(f"{strap.title}: {strap.level} at start, otherwise {strap.otherwise}")
+    for setting in board.settings.values():
+        click.echo(f"{setting.title}: {setting.starts} at first; to change it: {setting.how}")
 
 
 def _part(id: str) -> None:

@@ -1,13 +1,16 @@
 """`knotplan schema`"""
 
-import json
-
 import click
 
-from knotplan.exchange.plan_file import schema as published
+from knotplan.cli.common import print_json
 
 
 @click.command("schema")
-def command() -> None:
-    """Print the JSON Schema of plan files."""
-    click.echo(json.dumps(published(), indent=2, ensure_ascii=False))
+@click.argument("what", type=click.Choice(["plan", "board"]), default="plan")
+def command(what: str) -> None:
+    """Print the JSON Schema of plan files, or of board files."""
+    if what == "plan":
+        from knotplan.exchange.plan_file import schema
+    else:
+        from knotplan.exchange.board_file import schema
+    print_json(schema())

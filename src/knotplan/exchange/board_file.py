@@ -48,7 +48,7 @@ def loads(text: str, board_id: str, name: str = "the file") -> Board:
     try:
         board = msgspec.convert({"id": board_id, **tree}, Board)
     except (msgspec.ValidationError, ValueError, RecursionError) as error:
-        wrong += list(errors_of({"id": board_id, **tree}, schema())) or [("", str(error))]
+        wrong += list(errors_of(tree, schema())) or [("", str(error))]
     else:
         wrong += faults(board)
     if wrong:
@@ -87,8 +87,11 @@ def _with_line(place: str, lines: list[str]) -> str:
 
 
 def schema() -> dict[str, Any]:
-    """The JSON Schema (2020-12) of a board, its id included."""
+    """The JSON Schema (2020-12) of a board file's tree; its id is the file's name."""
     made = msgspec.json.schema(Board)
+    fields = made["$defs"]["Board"]
+    del fields["properties"]["id"]
+    fields["required"].remove("id")
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Knot Plan board", **made}
 
 
