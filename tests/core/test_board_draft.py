@@ -6,12 +6,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knotplan.catalog.load import shipped
+from knotplan.core.board_compiled import compiled
 from knotplan.core.board_draft import (
     Draft,
     add_header,
     add_scheme,
     blank,
-    compiled,
     from_board,
     paste,
     remove_header,
@@ -43,6 +43,19 @@ def test_names_tell_what_contacts_are() -> None:
     kinds = [(p.kind, p.rail) for p in board.pins.values()][:9]
     assert kinds == [("supply", "5v"), ("ground", ""), ("supply", "3v3"), ("control", ""), ("unconnected", ""), *[("io", "")] * 4]
     assert NameBook(board).pins("D2") == ("left-8",) and NameBook(board).pins("L8") == ("left-8",)
+
+
+def test_no_supply_is_taken_for_another() -> None:
+    """On a 5 V board 3V3 is a rail of its own; where power goes in, nothing is fed from unasked; VCC is the logic's."""
+    board = board_of(paste(blank("Mine", 5.0), 0, ["printed"], "3V3\nVIN\nVCC\nVBUS\n12V"))
+    assert [(p.kind, p.rail) for p in board.pins.values()][:5] == [
+        ("supply", "3v3"), ("control", ""), ("supply", "5v"), ("supply", "5v"), ("supply", "12v")]  # fmt: skip
+    assert board.rails["3v3"].volts.typ == 3.3 and board.rails["3v3"].limit_a == 0.05 and board.rails["12v"].volts.typ == 12
+
+
+def test_a_supply_without_a_rail_says_so() -> None:
+    _, wrong = compiled(set_cell(set_cell(blank(), 0, "printed", "V+"), 0, "kind", "supply"))
+    assert wrong == [("row 1 (V+)", "'' is no rail of this board")]
 
 
 def test_a_block_from_a_spreadsheet_goes_into_neighbouring_columns() -> None:

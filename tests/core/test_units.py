@@ -8,9 +8,10 @@ from knotplan.catalog.load import shipped
 from knotplan.core.analysis import analyse
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import add_part, set_up, tie
-from knotplan.core.fit import Grade, candidates, fit, fits, pulse_jobs
+from knotplan.core.fit import Grade, candidates, fit, fits
 from knotplan.core.plan import Plan, PullUp
 from knotplan.core.readings import pin_volts
+from knotplan.core.units import pulse_jobs
 from tests.conftest import lay, look_at
 
 

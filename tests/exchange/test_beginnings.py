@@ -5,7 +5,7 @@ from types import SimpleNamespace
 
 import pytest
 
-from knotplan.core.board_draft import compiled
+from knotplan.core.board_compiled import compiled
 from knotplan.exchange import board_csv, gpio_lines
 from knotplan.exchange.board_csv import TableError
 from knotplan.exchange.gpio_lines import GpioError, GpioLine, parse, read_chip
@@ -34,6 +34,12 @@ def test_a_table_becomes_a_board_whatever_parts_its_cells(parting: str) -> None:
     assert board.schemes.keys() == {"position", "printed", "gpio"}
     last = list(board.pins.values())[-1]
     assert (last.names["gpio"], last.functions, last.note) == ("7", ("digital", "i2c:0.scl"), "second bus")
+
+
+def test_a_supply_in_a_table_is_never_taken_for_another_or_for_a_signal() -> None:
+    board, wrong = compiled(board_csv.draft(board_csv.loads("Name\n3V3\nD0\n"), ("printed",), "single", 5.0))
+    assert wrong == [] and board is not None
+    assert [(p.kind, p.rail) for p in board.pins.values()] == [("supply", "3v3"), ("io", "")]
 
 
 def test_two_edges_and_a_single_row() -> None:

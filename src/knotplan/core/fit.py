@@ -27,6 +27,7 @@ from knotplan.catalog.parts import Led
 from knotplan.core.circuit import Circuit
 from knotplan.core.plan import BOARD, split
 from knotplan.core.quantity import show
+from knotplan.core.units import bus_instances, bus_jobs, led_elsewhere, off, pulse_use
 
 
 class Grade(IntEnum):
@@ -202,15 +203,6 @@ def _job_answer(circuit: Circuit, lead: str, need: Need, pin: Pin, alone: bool) 
     return _no("cannot do this")
 
 
-def off(circuit: Circuit, job: Function) -> tuple[str, ...]:
-    """That the unit behind a job is off until its owner switches it on, and how; nothing where it is on."""
-    unit = circuit.board.peripherals.get(job.unit)
-    if unit is None or not unit.setting or circuit.is_on(unit.setting):
-        return ()
-    setting = circuit.board.settings[unit.setting]
-    return (f"{unit.title} is off until switched on: {setting.how}",)
-
-
 def _analog_answer(circuit: Circuit, job: Function) -> _Answer:
     unit = circuit.board.converters.get(job.unit)
     if unit is None:
@@ -218,13 +210,6 @@ def _analog_answer(circuit: Circuit, job: Function) -> _Answer:
     blocked = unit.blocked_by and circuit.is_on(unit.blocked_by)
     minus = (f"{unit.title} cannot be used while {circuit.board.settings[unit.blocked_by].title} is on",) if blocked else ()
     return _Answer(True, (f"{unit.title}, channel {job.channel}",), minus + off(circuit, job))
-
-
-def bus_jobs(need: Bus, pin: Pin) -> list[Function]:
-    """The functions of a pin that can play a role on a bus."""
-    role = need.role
-    return [f for f in pin.jobs(need.bus) if f.instance == ANY or f.channel == role or
-            (role == "select" and f.channel.startswith("select"))]  # fmt: skip
 
 
 def _bus_answer(circuit: Circuit, lead: str, need: Bus, pin: Pin, alone: bool) -> _Answer:
@@ -242,79 +227,6 @@ def _bus_answer(circuit: Circuit, lead: str, need: Bus, pin: Pin, alone: bool) -
     return min(answers, key=lambda a: len(a.minus))
 
 
-def bus_instances(circuit: Circuit, part: str, bus: str, but: str = "") -> set[tuple[str, str]]:
-    """(instance, remap) on which all the part's tied leads of one bus could be together; `but` leaves one out."""
-    common: set[tuple[str, str]] | None = None
-    for name in circuit.parts[part].leads:
-        lead = f"{part}.{name}"
-        tie = circuit.tie_of(lead)
-        need, pin = circuit.need(lead), circuit.pin(tie.to) if tie else None
-        if lead != but and pin is not None and isinstance(need, Bus) and need.bus == bus:
-            here = {(f.instance, f.remap) for f in bus_jobs(need, pin)}
-            if not any(instance == ANY for instance, _ in here):
-                common = here if common is None else common & here
-    return common or set()
-
-
-def remap_use(circuit: Circuit) -> dict[str, dict[str, list[str]]]:
-    """The leads on units that are led to their pins as a whole: {unit: {remap: leads}}."""
-    used: dict[str, dict[str, list[str]]] = {}
-    for pin_id, ties in circuit.holders.items():
-        pin = circuit.board.pins[pin_id]
-        for tie in ties:
-            need = circuit.need(tie.lead)
-            played = pulse_jobs(circuit).get(pin_id) if isinstance(need, Pulse) else None
-            jobs = [played] if played else []
-            if isinstance(need, Bus):
-                here = bus_instances(circuit, split(tie.lead)[0], need.bus)
-                jobs = [f for f in bus_jobs(need, pin) if (f.instance, f.remap) in here][:1]
-            for job in jobs:
-                if job.remap:
-                    used.setdefault(job.unit, {}).setdefault(job.remap, []).append(tie.lead)
-    return used
-
-
-def _led_elsewhere(circuit: Circuit, job: Function, lead: str) -> str:
-    """A lead for which the job's unit is led to another group of pins; empty where there is none."""
-    if not job.remap:
-        return ""
-    others = ((remap, [one for one in leads if one != lead]) for remap, leads in remap_use(circuit).get(job.unit, {}).items())
-    return next((leads[0] for remap, leads in others if remap != job.remap and leads), "")
-
-
-def pulse_use(circuit: Circuit, but: str = "") -> dict[str, list[tuple[str, str, float]]]:
-    """Timed outputs in use: {instance: [(channel, lead, Hz)]}, those of the lead `but` left out."""
-    used: dict[str, list[tuple[str, str, float]]] = {}
-    for pin_id, lead, hertz in _pulsed(circuit):
-        if lead != but:
-            job = pulse_jobs(circuit)[pin_id]
-            # of a pool, each pin takes a channel of its own
-            used.setdefault(job.instance, []).append((job.channel or pin_id, lead, hertz))
-    return used
-
-
-def _pulsed(circuit: Circuit) -> list[tuple[str, str, float]]:
-    """(pin, lead, Hz) of every timed output in use that its pin can give."""
-    return [(pin_id, tie.lead, need.frequency_hz) for pin_id, ties in circuit.holders.items() for tie in ties
-            if isinstance(need := circuit.need(tie.lead), Pulse) and circuit.board.pins[pin_id].jobs("pwm")]  # fmt: skip
-
-
-def pulse_jobs(circuit: Circuit) -> dict[str, Function]:
-    """Which of its pulse functions each pin in use plays. Pins with one have no choice; the others take the first
-    whose channel is free and whose timer runs at their frequency, or at none yet."""
-    made: dict[str, Function] = {}
-    hertz: dict[str, float] = {}
-    taken: set[tuple[str, str]] = set()
-    for pin_id, _, hz in sorted(_pulsed(circuit), key=lambda use: len(circuit.board.pins[use[0]].jobs("pwm"))):
-        jobs = circuit.board.pins[pin_id].jobs("pwm")
-        free = (j for j in jobs if (j.unit, j.channel) not in taken and hertz.get(j.unit, hz) == hz)
-        job = jobs[0] if len(jobs) == 1 else next(free, jobs[0])
-        made.setdefault(pin_id, job)
-        taken.add((job.unit, job.channel))
-        hertz.setdefault(job.unit, hz)
-    return made
-
-
 def _pulse_answer(circuit: Circuit, lead: str, need: Pulse, job: Function, alone: bool) -> _Answer:
     if job.instance == ANY:
         return _pool_answer(circuit, lead, need, alone)
@@ -323,7 +235,7 @@ def _pulse_answer(circuit: Circuit, lead: str, need: Pulse, job: Function, alone
     for channel, other, _ in others:
         if channel == job.channel:
             return _no(f"the same channel of {title} drives {circuit.title(other)}")
-    elsewhere = None if alone else _led_elsewhere(circuit, job, lead)
+    elsewhere = None if alone else led_elsewhere(circuit, job, lead)
     if elsewhere:
         return _Answer(True, (), (f"{title} is led to other pins for {circuit.title(elsewhere)}",), 3.0)
     for _, other, frequency in others:

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 
 from knotplan.catalog.board_check import LABEL, MOST_PINS
 from knotplan.catalog.boards import WAKES
-from knotplan.core.board_draft import FIELDS, Draft, DraftPin, add_header, blank
+from knotplan.core.board_draft import FIELDS, Draft, DraftPin, add_header, blank, with_rails
 from knotplan.core.edits import slug
 from knotplan.exchange.problems import FileProblemsError
 
@@ -137,7 +137,7 @@ def draft(table: Table, meanings: tuple[str, ...], arrangement: Arrangement, vol
     spare = made.pins[len(pins) :]
     if not schemes:
         schemes["printed"] = "Printed"
-    return replace(made, schemes=schemes, pins=(*pins, *spare))
+    return with_rails(replace(made, schemes=schemes, pins=(*pins, *spare)))
 
 
 def _pin(pin: DraftPin, keys: list[str], row: tuple[str, ...]) -> DraftPin:

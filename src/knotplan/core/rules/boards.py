@@ -8,7 +8,7 @@ from knotplan.catalog.needs import Analog, Bus, Driven, Need, Pulse
 from knotplan.core import edits
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step, remedy
-from knotplan.core.fit import bus_instances, bus_jobs, candidates, pulse_jobs, pulse_use, remap_use, wished_a
+from knotplan.core.fit import candidates, wished_a
 from knotplan.core.nearby import nearby
 from knotplan.core.plan import BOARD, PullDown, PullUp, Tie, split
 from knotplan.core.points import operating_points
@@ -16,6 +16,7 @@ from knotplan.core.quantity import show
 from knotplan.core.readings import Points, Reading, pin_volts
 from knotplan.core.rules.remedies import elsewhere, move, switch
 from knotplan.core.rules.rule import Draft, Facts, rule
+from knotplan.core.units import bus_instances, bus_jobs, pulse_jobs, pulse_use, remap_use
 from knotplan.core.working import Number
 
 PULLS = (10e3, 4.7e3, 2.2e3)

@@ -8,11 +8,12 @@ from knotplan.catalog.needs import Bus, Driven, Gives, Ground, Supply
 from knotplan.core import edits
 from knotplan.core.circuit import GROUND, Circuit
 from knotplan.core.edits import Remedy, Step
-from knotplan.core.fit import Fit, Grade, fit, need_words, pulse_use
+from knotplan.core.fit import Fit, Grade, fit, need_words
 from knotplan.core.plan import Tie, split
 from knotplan.core.quantity import show
 from knotplan.core.rules.remedies import elsewhere, ground_pin, move, own_supply, switch, untied
 from knotplan.core.rules.rule import Draft, Facts, rule
+from knotplan.core.units import pulse_use
 from knotplan.core.working import Number
 
 

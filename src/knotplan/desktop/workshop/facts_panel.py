@@ -24,7 +24,7 @@ class FactsPanel(QWidget):
 
     def refresh(self) -> None:
         d = self.bench.draft
-        shown = (tuple(d.headers), tuple(d.schemes.items()), d.title, d.summary, d.mark, d.logic_v)
+        shown = (tuple(d.headers), tuple(d.schemes.items()), d.title, d.summary, d.mark, d.logic_v, tuple(d.base["rails"]))
         if shown == self._shown:
             return
         self._shown = shown
