@@ -93,6 +93,17 @@ def test_pointing_at_a_pin_lights_its_relatives(window: MainWindow, qtbot) -> No
     assert {(s.x, s.y) for s in rings} == places
 
 
+def test_a_pin_shows_its_card_where_the_pointer_rests(window: MainWindow, qtbot) -> None:
+    def said() -> str:
+        return " ".join(s.text for s in window.loom._hovered() if isinstance(s, Text))
+
+    qtbot.mouseMove(window.loom, window.loom.place_of("board.p40").toPoint())
+    assert "L21 (pos 40)" in said() and "Bears" not in said()
+    qtbot.waitUntil(lambda: "Bears" in said(), timeout=3000)
+    qtbot.mouseMove(window.loom, window.loom.place_of("board.p18").toPoint())
+    assert "L3 (pos 18)" in said() and "Bears" not in said()
+
+
 # --- the pin card ---------------------------------------------------------------------------------
 
 

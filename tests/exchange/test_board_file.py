@@ -162,6 +162,12 @@ def test_what_is_wrong_with_a_carried_board_is_told_with_its_place(own: Catalog)
     }
 
 
+def test_a_plan_cannot_bring_its_own_idea_of_a_board_of_ours(own: Catalog) -> None:
+    false = replace(shipped().board("clove-22"), all_pins_a=99.0)
+    with pytest.raises(PlanFileError, match=r"carried\.id: 'clove-22' is a board that comes with the program"):
+        plan_file.loads(plan_file.dumps(Plan("clove-22", carried=false)), shipped())
+
+
 def test_a_changed_board_takes_away_only_the_ties_that_have_lost_their_contact(own: Catalog) -> None:
     board = own.board("mine")
     plan = Plan("mine", carried=board)

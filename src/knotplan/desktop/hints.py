@@ -69,11 +69,12 @@ def _answer(view: LoomView, contact: str) -> list[tuple[str, str]]:
     return [(f"{GRADES[answer.grade]}: {answer.reason}", tone)]
 
 
-def hint(report: Report, bench: Bench, view: LoomView, hit: Hit, p: Palette) -> list[Shape]:
-    """The bubble as shapes, placed where it stays on the bench."""
-    if hit.kind == "pin" and not view.answers.get(hit.id):
+def hint(report: Report, bench: Bench, view: LoomView, hit: Hit, p: Palette, rested: bool = False) -> list[Shape]:
+    """The bubble as shapes, placed where it stays on the bench; a pin's becomes its card where the pointer rests."""
+    plain = hit.kind == "pin" and hit.id not in view.answers
+    if plain and rested:
         return card(report, bench, hit.id, p)
-    rows = lines(report, view, hit)
+    rows = _pin(report, view, hit.id) if plain else lines(report, view, hit)
     if not rows:
         return []
     spot = bench.pins.get(hit.id) or bench.leads.get(hit.id)

@@ -2,7 +2,7 @@
 
 
 from msgspec import Struct
-from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
     QKeyEvent,
@@ -34,6 +34,8 @@ from knotplan.desktop.session import Session
 
 MARGIN = 14.0
 ZOOM_STEP = 1.2
+REST_MS = 450
+"""how long the pointer is still before a pin shows its card"""
 
 
 class _Drag(Struct):
@@ -69,6 +71,12 @@ class LoomView(QWidget):
         self._scale = 1.0
         self._offset = QPointF()
         self._hover = Hit()
+        self._rested = False
+        """the pointer has been still for a while"""
+        self._resting = QTimer(self)
+        self._resting.setSingleShot(True)
+        self._resting.setInterval(REST_MS)
+        self._resting.timeout.connect(self._rest)
         self._drag: _Drag | None = None
         self._pan: QPointF | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -215,7 +223,7 @@ class LoomView(QWidget):
         if not self._hover.kind:
             return []
         kin = relatives_shown(s.circuit, s.bench, self._hover.id, self.p) if self._points_at_sharing else ()
-        return [*kin, *hint(s.report, s.bench, view, self._hover, self.p)]
+        return [*kin, *hint(s.report, s.bench, view, self._hover, self.p, self._rested)]
 
     @property
     def _points_at_sharing(self) -> bool:
@@ -301,6 +309,8 @@ class LoomView(QWidget):
         spot = self._to_bench(here)
         hover = self.hits.at(spot.x(), spot.y())
         if hover != self._hover or (self._drag and self._drag.moving):
+            self._rested = self._rested and hover == self._hover
+            self._resting.start()
             self._hover = hover
             self.setCursor(Qt.CursorShape.PointingHandCursor if hover.kind else Qt.CursorShape.ArrowCursor)
             self.update()
@@ -338,6 +348,11 @@ class LoomView(QWidget):
         if hit.kind == "part":
             self.session.select("part", hit.id)
             self.rename_wanted.emit(hit.id)
+
+    def _rest(self) -> None:
+        self._rested = True
+        if self._hover.kind == "pin":
+            self.update()
 
     def leaveEvent(self, event: QEvent) -> None:
         self._hover = Hit()

@@ -213,7 +213,7 @@ class _Known:
         self.leads: dict[str, list[str] | None] = dict.fromkeys(found.illegible)
         """by part id; nothing where the part itself is unknown"""
         if found.carried is not None:
-            self._carried(found.carried, found.board)
+            self._carried(found.carried, found.board, catalog)
         elif found.board is not None:
             try:
                 self.board = catalog.board(found.board)
@@ -225,9 +225,11 @@ class _Known:
         for k, placed in found.parts:
             self._part(f"parts[{k}]", placed, catalog)
 
-    def _carried(self, board: Board, named: str | None) -> None:
-        """A board that comes with the plan has to be sound in itself."""
+    def _carried(self, board: Board, named: str | None, catalog: Catalog) -> None:
+        """A board that comes with the plan has to be sound in itself, and cannot pass itself off as one of ours."""
         wrong = [(f"carried.{place}", why) for place, why in faults(board)]
+        if board.id in catalog.shipped_ids("board"):
+            wrong.append(("carried.id", f"{board.id!r} is a board that comes with the program; a plan does not carry those"))
         if named not in (None, board.id):
             wrong.append(("board", f"{named!r} is not the board that the plan carries, {board.id!r}"))
         self.errors += wrong
