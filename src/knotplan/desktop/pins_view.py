@@ -26,6 +26,8 @@ from knotplan.exchange.files import write_atomically
 from knotplan.exchange.pin_csv import pins_csv
 
 ANY_SCHEME = ""
+STATE = 250
+"""width in which the state can be read"""
 EMPTY = "Paste pin names here, in any scheme:\none per line, or with commas;\nranges such as D2..D13"
 
 
@@ -165,8 +167,15 @@ class PinsView(QWidget):
         for k in range(len(self.model.heads) - 1):
             header.setSectionResizeMode(k, QHeaderView.ResizeMode.Interactive)
             self.table.setColumnWidth(k, min(260, self.table.columnWidth(k) + 10))
+        self._leave_room(self.model.heads.index("Does"))
         if self.model.rows:
             self.table.selectRow(0)
+
+    def _leave_room(self, column: int) -> None:
+        """What the other columns want is taken from a long one, so that the state can be read; the mouse gets it back."""
+        others = sum(self.table.columnWidth(k) for k in range(len(self.model.heads) - 1) if k != column)
+        room = self.table.viewport().width() - others - STATE
+        self.table.setColumnWidth(column, max(110, min(self.table.columnWidth(column), room)))
 
     def _choose_scheme(self, fitting: tuple[str, ...]) -> None:
         """Which scheme the list is in; those that fit every name of it say so."""
