@@ -198,3 +198,11 @@ def test_own_boards_are_known_to_every_command(tmp_path: Path, monkeypatch) -> N
     assert run("names", "broken", "C2").exit_code == 2
     assert "broken.toml cannot be used" in run("catalog", "list").output
     assert run("catalog", "show", "mine").exit_code == 0 and run("catalog", "show", "broken").exit_code == 2
+
+
+@pytest.mark.parametrize(("kind", "begin"), [("chart", b"<svg"), ("chart-pdf", b"%PDF")])
+def test_the_board_s_chart_is_handed_over_with_what_is_tied(tmp_path: Path, qapp, kind: str, begin: bytes) -> None:
+    path = tmp_path / "chart"
+    assert run("export", DEMO, "--as", kind, "-o", str(path)).exit_code == 0
+    data = path.read_bytes()
+    assert begin in data[:300] and (kind == "chart-pdf" or b"pier_red" in data)

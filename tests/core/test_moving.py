@@ -57,3 +57,12 @@ def test_grounds_that_were_apart_stay_apart() -> None:
     now = {t.to for t in made.ties if t.to.startswith("board.") and
            (p := shipped().board("carrick-72").pins.get(t.to.removeprefix("board."))) and p.kind == "ground"}  # fmt: skip
     assert len(now) == len(grounds) > 2
+
+
+def test_a_plan_moves_to_a_board_of_one_s_own_and_carries_it() -> None:
+    own = replace(shipped().board("clove-22"), id="mine", title="Mine")
+    made = move(example("harbour-light", shipped()), shipped(), own, carried=True)
+    assert made.plan.board == "mine" and made.plan.carried is own
+    assert analyse(made.plan, shipped()).circuit.board is own
+    back = move(made.plan, shipped(), shipped().board("bowline-40"))
+    assert back.plan.carried is None and back.count(Grade.IMPOSSIBLE) == 0
