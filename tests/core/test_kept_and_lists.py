@@ -23,7 +23,7 @@ def test_what_json_cannot_hold_is_read_anew_each_time(tmp_path: Path, text: str)
     assert not (tmp_path / "kept" / "boards-odd.json").exists()
 
 
-def test_a_kept_file_of_another_text_is_not_believed(tmp_path: Path) -> None:
+def test_a_kept_tree_stands_only_as_long_as_its_text_does(tmp_path: Path) -> None:
     (tmp_path / "boards").mkdir()
     path = tmp_path / "boards" / "b.toml"
     path.write_text("a = 1\n")

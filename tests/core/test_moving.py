@@ -9,6 +9,7 @@ from knotplan.core.fit import Grade
 from knotplan.core.moving import move
 from knotplan.core.plan import PullUp
 from knotplan.examples import example
+from knotplan.exchange.plan_file import dumps, loads
 from tests.conftest import lay
 
 
@@ -66,3 +67,14 @@ def test_a_plan_moves_to_a_board_of_one_s_own_and_carries_it() -> None:
     assert analyse(made.plan, shipped()).circuit.board is own
     back = move(made.plan, shipped(), shipped().board("bowline-40"))
     assert back.plan.carried is None and back.count(Grade.IMPOSSIBLE) == 0
+
+
+@pytest.mark.parametrize("name", shipped().shipped_ids("board"))
+def test_a_moved_plan_can_be_saved_and_opened_again(name: str) -> None:
+    """Pull-ups between two parts hang on the board's rail too, and have to find one there."""
+    parts: dict = {"Door": "push-button", "Mast": "i2c-thermometer", "Keel": "i2c-thermometer"}
+    ties = {"door.contact": "p12", "mast.sda": "p14", "keel.sda": "mast.sda"}
+    beads = {"door.contact": [PullUp(10e3, rail="board.p2")], "keel.sda": [PullUp(4700.0, rail="board.p1")]}
+    made = move(lay("bowline-40", parts, ties, beads), shipped(), shipped().board(name)).plan
+    assert loads(dumps(made), shipped()) == made
+    assert made.tie("keel.sda").beads and made.tie("keel.sda").to == "mast.sda"

@@ -103,7 +103,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     ),
     "peripheral-off": (
         "care", ("flag-1.signal",),
-        "The pulse outputs are off until switched on, for Flag 1 · signal: give the pulse pins their function in the system's header set-up, then restart.",  # noqa: E501  (one message)
+        "Flag 1 · signal cannot work before somebody switches on the pulse outputs. To do so: give the pulse pins their function in the system's header set-up, then restart.",  # noqa: E501  (one message)
     ),
     "converter-blocked": (
         "stop", ("dial.wiper", "board.e2"),

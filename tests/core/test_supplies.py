@@ -1,8 +1,10 @@
 """Supplies: which end of a wire asks, what may feed a board, and what must never be joined."""
 
 import pytest
+from msgspec.structs import replace
 
 from knotplan.catalog.load import shipped
+from knotplan.catalog.quantities import Range
 from knotplan.core import edits
 from knotplan.core.circuit import Circuit
 from knotplan.core.direction import all_consumers_first, consumer_first
@@ -121,3 +123,17 @@ def test_a_supply_pin_that_is_made_for_it_takes_a_supply_in() -> None:
     assert right.circuit.origin("board.p35").volts == right.circuit.bench_sources["brick"].volts  # type: ignore[union-attr]
     wrong = look_at(lay("splice-24", parts, {**ties, "brick.plus": "p36"}, beads))
     assert "supplies-joined" in {f.rule for f in wrong.findings}
+
+
+def test_a_cell_for_the_clock_feeds_the_clock_alone() -> None:
+    """Reef 48 has a pad for it; whatever is there, the board is fed by USB and its pins are alive."""
+    reef = shipped().board("reef-48")
+    rails = {**reef.rails, "vbat": replace(reef.rails["vbat"], accepts=Range(4.5, 5.0, 5.5))}
+    plan = lay("reef-48", {"Cell": "brick-5v"}, {"cell.plus": "e23", "cell.zero": "e1"})
+    for more in ({}, {"USB": "usb-brick"}):
+        here = plan
+        for name, part in more.items():
+            here = edits.tie(edits.add_part(here, part, name), "usb.plug", "board.usb")
+        report = look_at(replace(here, board="changed", carried=replace(reef, id="changed", rails=rails)))
+        assert "3v3" in report.circuit.live_rails and report.circuit.past_socket == ""
+        assert {f.rule for f in report.findings} <= {"board-unfed"}

@@ -62,7 +62,7 @@ def test_a_pool_s_frequencies_run_short_too() -> None:
     answer = fit(Circuit(plan, shipped()), "lamp.anode", "board.w10")
     assert "frequencies, and all are taken" in answer.reason
     report = analyse(tie(plan, "lamp.anode", "board.w10"), shipped())
-    assert "give 1 frequencies at a time" in next(f.message for f in report.findings if f.rule == "pool-over")
+    assert "give at most 1 at a time" in next(f.message for f in report.findings if f.rule == "pool-over")
 
 
 def test_a_unit_is_led_to_one_group_of_pins_only() -> None:

@@ -4,12 +4,13 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QLineEdit, QMessageBox, QSpinBox
+from PySide6.QtWidgets import QApplication, QDialog, QDialogButtonBox, QFileDialog, QLineEdit, QMessageBox, QSpinBox
 
 from knotplan.catalog.load import Catalog, shipped
 from knotplan.core import board_draft
 from knotplan.core.board_draft import blank
 from knotplan.core.loom.palette import DARK, LIGHT
+from knotplan.core.plan import Plan
 from knotplan.desktop.board_dialog import BoardDialog
 from knotplan.desktop.chart_dialog import ChartDialog
 from knotplan.desktop.dialogs import ErrorDialog, TextDialog
@@ -252,6 +253,25 @@ def test_changing_one_s_own_board_changes_the_plan_in_one_step(at_home: MainWind
     assert at_home.session.circuit.title("board.left-3") == "D0"
 
 
+def test_a_shared_plan_s_board_never_replaces_my_own_of_the_same_name_unasked(at_home: MainWindow, monkeypatch) -> None:
+    from msgspec.structs import replace
+
+    mine = shipped().path_of("toggle").read_text("utf-8")
+    folder = at_home.session.catalog.own / "boards"
+    folder.mkdir(parents=True)
+    (folder / "card.toml").write_text(mine)
+    theirs = replace(at_home.session.catalog.board("card"), all_pins_a=0.01)
+    at_home.session.replace_document(Plan("card", carried=theirs), None)
+    asked: list[str] = []
+    monkeypatch.setattr(QMessageBox, "question", lambda *a: asked.append(a[2]) or QMessageBox.StandardButton.No)
+    run_workshop(monkeypatch, lambda w: w.keep())
+    at_home.actions_.by_id["board-change"].trigger()
+    assert len(asked) == 1 and (folder / "card.toml").read_text("utf-8") == mine
+    at_home.session.replace_document(Plan("card", carried=at_home.session.catalog.board("card")), None)
+    at_home.actions_.by_id["board-change"].trigger()
+    assert len(asked) == 1 and (folder / "card.toml").read_text("utf-8").startswith("# Toggle: a classroom card")
+
+
 def test_a_copy_of_a_board_begins_with_everything_that_it_has(at_home: MainWindow, monkeypatch) -> None:
     seen: list[Workshop] = []
     run_workshop(monkeypatch, lambda w: (seen.append(w), w.keep()))
@@ -294,9 +314,11 @@ def test_the_table_dialog_lets_the_maker_say_what_columns_mean(qtbot) -> None:
 def test_the_lines_of_a_saved_listing(qtbot, tmp_path: Path, monkeypatch) -> None:
     dialog = LinesDialog(chips=[])
     qtbot.addWidget(dialog)
-    assert not dialog.box.buttons()[0].isEnabled() or not dialog.lines
+    take = dialog.box.button(QDialogButtonBox.StandardButton.Ok)
+    assert not take.isEnabled()
     (tmp_path / "lines.txt").write_text('gpiochip0 - 2 lines:\n line 0: "MAST" input\n line 1: unnamed output consumer=led\n')
     dialog.load(tmp_path / "lines.txt")
+    assert take.isEnabled()
     assert dialog.found.item(0).text() == "gpiochip0 0   MAST" and len(dialog.draft().pins) == 2
     said: list[str] = []
     monkeypatch.setattr(ErrorDialog, "exec", lambda self: said.append(self.text.toPlainText()))

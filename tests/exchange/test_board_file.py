@@ -162,6 +162,11 @@ def test_what_is_wrong_with_a_carried_board_is_told_with_its_place(own: Catalog)
     }
 
 
+def test_a_setting_that_the_board_has_not_is_told() -> None:
+    with pytest.raises(PlanFileError, match=r"set_up\[0\]: 'radoi' is no setting of Halyard W; did you mean 'radio'"):
+        plan_file.loads(plan_file.dumps(Plan("halyard-w", set_up=("radoi",))), shipped())
+
+
 def test_a_plan_cannot_bring_its_own_idea_of_a_board_of_ours(own: Catalog) -> None:
     false = replace(shipped().board("clove-22"), all_pins_a=99.0)
     with pytest.raises(PlanFileError, match=r"carried\.id: 'clove-22' is a board that comes with the program"):

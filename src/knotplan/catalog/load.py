@@ -90,7 +90,7 @@ class Catalog:
             if path.stat().st_size > MOST_BYTES:
                 raise BrokenEntryError(path, "it is larger than any board")
             made = msgspec.convert(self._read("board", board_id), Board)
-        except (msgspec.ValidationError, ValueError, RecursionError) as error:
+        except (msgspec.ValidationError, ValueError, RecursionError, OSError) as error:
             raise BrokenEntryError(path, str(error)) from None
         if wrong := faults(made):
             raise BrokenEntryError(path, ": ".join(wrong[0]))

@@ -188,6 +188,12 @@ class Circuit:
                 found.setdefault(split(tie.to)[1], []).append(tie)
         return found
 
+    def on_pins(self) -> Iterator[tuple[str, Pin, Tie]]:
+        """(pin id, pin, tie) of every tie on an io pin."""
+        for pin_id, ties in self.holders.items():
+            for tie in ties:
+                yield pin_id, self.board.pins[pin_id], tie
+
     # --- nets: contacts joined without a bead between ---------------------------------------
 
     def joints(self) -> Iterator[tuple[str, str, Tie | None]]:
@@ -265,9 +271,7 @@ class Circuit:
         """The supply that feeds the board over a supply pin, past its sockets, where none is plugged in."""
         if self.feeds:
             return ""
-        taking = {socket.rail for socket in self.board.sockets.values()}
-        taking |= {name for name, rail in self.board.rails.items() if rail.accepts}
-        rails = {self.net(f"rail:{name}") for name in taking}
+        rails = {self.net(f"rail:{name}") for name in self._ways_in}
         return next((p for p, s in self.bench_sources.items() if self.net(f"{p}.{s.plus}") in rails), "")
 
     @cached_property
@@ -278,14 +282,30 @@ class Circuit:
             return next(r for r in self.board.rails if self.net(f"rail:{r}") == net)
         return self.board.sockets[self.socket].rail
 
+    @cached_property
+    def _ways_in(self) -> set[str]:
+        """The rails over which the board as a whole can be fed: those of its sockets, and those that accept a supply
+        and from which its signal pins' rails are made. (A clock's cell feeds the clock alone.)"""
+        made_from: set[str] = set()
+        for driver in self.board.drivers.values():
+            rail = driver.rail
+            while rail and rail not in made_from:
+                made_from.add(rail)
+                rail = self.board.rails[rail].fed_from
+        accepting = {name for name in made_from if self.board.rails[name].accepts}
+        return accepting | {socket.rail for socket in self.board.sockets.values()}
+
     def taken_in(self, rail_id: str) -> Source | None:
-        """The supply that feeds the board over a rail's own pins, where the rail is made for that and bears it."""
-        rail = self.board.rails[rail_id]
-        if not (rail.accepts and self.past_socket) or self.fed_rail != rail_id:
+        """The supply that feeds a rail over the rail's own pins, where the rail is made for that, bears it, and gets
+        its voltage from nowhere else."""
+        accepts, net = self.board.rails[rail_id].accepts, self.net(f"rail:{rail_id}")
+        if accepts is None:
             return None
-        source = self.bench_sources[self.past_socket]
-        within = rail.accepts.min <= source.volts.min and source.volts.max <= rail.accepts.max
-        return source if within else None
+        for part_id, source in self.bench_sources.items():
+            alone = rail_id not in self.live_rails or (part_id == self.past_socket and rail_id == self.fed_rail)
+            if alone and self.net(f"{part_id}.{source.plus}") == net:
+                return source if accepts.min <= source.volts.min and source.volts.max <= accepts.max else None
+        return None
 
     @cached_property
     def live_rails(self) -> tuple[str, ...]:

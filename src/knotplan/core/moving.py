@@ -5,10 +5,10 @@ from msgspec.structs import replace
 
 from knotplan.catalog.boards import Board
 from knotplan.catalog.load import Catalog
-from knotplan.catalog.needs import Analog, Bus, Ground, Need, Pulse, Supply
+from knotplan.catalog.needs import Analog, Bus, Feed, Ground, Need, Pulse, Supply
 from knotplan.core.circuit import Circuit
 from knotplan.core.fit import Fit, Grade, fits
-from knotplan.core.plan import BOARD, Plan, PullUp, Tie, split
+from knotplan.core.plan import BOARD, Bead, Plan, PullUp, Tie, split
 
 ORDER: tuple[type, ...] = (Bus, Analog, Pulse)
 """needs that few pins meet choose first"""
@@ -43,7 +43,7 @@ def move(plan: Plan, catalog: Catalog, board: Board, *, carried: bool = False) -
     bare = replace(
         plan, board=board.id, carried=board if carried else None, set_up=(),
         scheme=plan.scheme if plan.scheme in board.schemes else "",
-        ties=tuple(t for t in plan.ties if t not in on_board),
+        ties=tuple(_laid(t, t.to, old, board) for t in plan.ties if t not in on_board),
         accepted=tuple(a for a in plan.accepted if not any(split(s)[0] == BOARD for s in a.subjects)),
     )  # fmt: skip
     made = {t.id: t for t in bare.ties}
@@ -56,7 +56,7 @@ def move(plan: Plan, catalog: Catalog, board: Board, *, carried: bool = False) -
         answer = _answer(circuit, old, tie, grounds)
         able = answer is not None and answer.grade < Grade.IMPOSSIBLE
         if answer is not None and able:
-            made[tie.id] = _laid(tie, answer.contact, board)
+            made[tie.id] = _laid(tie, answer.contact, old, board)
             if old.is_ground(tie.to):
                 grounds.setdefault(tie.to, answer.contact)
         fates[tie.id] = MovedTie(tie.id, old.title(tie.lead), old.full_title(tie.to),
@@ -72,8 +72,7 @@ def _rank(need: Need) -> int:
     if isinstance(need, Supply | Ground):
         return 1
     kind = next((k for k, kinds in enumerate(ORDER) if isinstance(need, kinds)), len(ORDER))
-    plug = type(need).__name__ == "Feed"
-    return 0 if plug else 2 + kind
+    return 0 if isinstance(need, Feed) else 2 + kind
 
 
 def _answer(circuit: Circuit, old: Circuit, tie: Tie, grounds: dict[str, str]) -> Fit | None:
@@ -113,11 +112,23 @@ def _names(circuit: Circuit, contact: str) -> list[str]:
     return [f"{s}:{n.casefold()}" for s, n in pin.names.items() if s != "position"] if pin else []
 
 
-def _laid(tie: Tie, contact: str, board: Board) -> Tie:
-    """The tie on its new contact; pull-ups go to the rail of the pin that they hold."""
-    pin = board.pins.get(split(contact)[1])
-    rail = board.drivers[pin.driver].rail if pin and pin.kind == "io" else ""
-    there = next((f"{BOARD}.{p}" for p, spec in board.pins.items() if rail and spec.rail == rail), "")
-    beads = tuple(replace(b, rail=there) if isinstance(b, PullUp) and there and split(b.rail)[0] == BOARD else b
-                  for b in tie.beads)  # fmt: skip
-    return replace(tie, to=contact, beads=beads)
+def _laid(tie: Tie, contact: str, old: Circuit, board: Board) -> Tie:
+    """The tie on its new contact; a pull-up goes to the rail of the pin that it holds, or to the one nearest in voltage
+    to where it was, and falls away where the board brings out none."""
+    pin = board.pins.get(split(contact)[1]) if split(contact)[0] == BOARD else None
+    own = board.drivers[pin.driver].rail if pin and pin.kind == "io" else ""
+    beads: list[Bead] = []
+    for bead in tie.beads:
+        if isinstance(bead, PullUp) and split(bead.rail)[0] == BOARD:
+            was = old.origin(bead.rail)
+            rail = _supply_pin(board, own, was.volts.typ if was else board.logic_v)
+            beads += [replace(bead, rail=rail)] if rail else []
+        else:
+            beads.append(bead)
+    return replace(tie, to=contact, beads=tuple(beads))
+
+
+def _supply_pin(board: Board, rail: str, volts: float) -> str:
+    """A pin of a rail, or of the one nearest to a voltage; empty where there is no supply pin."""
+    pins = {f"{BOARD}.{i}": p.rail for i, p in board.pins.items() if p.kind == "supply"}
+    return min(pins, key=lambda i: (pins[i] != rail, abs(board.rails[pins[i]].volts.typ - volts)), default="")

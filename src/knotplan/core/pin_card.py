@@ -29,27 +29,21 @@ class Row(Struct, frozen=True):
 def pin_card(report: Report, contact: str) -> list[Row]:
     """The rows of a contact's card, in the order of the questions that people ask of a pin."""
     c = report.circuit
-    pin = c.pin(contact)
-    if pin is None:
+    if c.pin(contact) is None:
         return [Row("Feeds", text) for text in _socket(c, contact)]
-    rows = list(_names(c, contact, pin))
-    match pin.kind:
-        case "supply":
-            rows += _supply(c, pin)
-        case "io":
-            rows += [*_signal(c, contact, pin), *_kin(c, contact)]
-        case _ if pin.note:
-            rows.append(Row("Note", pin.note))
-    return [*rows, *_tied(report, contact)]
+    return [*about_pin(c, contact), *_tied(report, contact)]
 
 
-def facts(c: Circuit, contact: str) -> list[Row]:
-    """The rows about what a pin is, without its names and without what is tied to it."""
+def about_pin(c: Circuit, contact: str) -> list[Row]:
+    """What a pin is, whatever is tied to it: names, functions, limits, who shares."""
     pin = c.pin(contact)
     assert pin is not None
+    rows = list(_names(c, contact, pin))
     if pin.kind == "supply":
-        return list(_supply(c, pin))
-    return list(_signal(c, contact, pin)) if pin.kind == "io" else [Row("Note", pin.note)] if pin.note else []
+        return [*rows, *_supply(c, pin)]
+    if pin.kind == "io":
+        return [*rows, *_signal(c, contact, pin), *_kin(c, contact)]
+    return [*rows, Row("Note", pin.note)] if pin.note else rows
 
 
 def as_text(report: Report, contact: str) -> str:

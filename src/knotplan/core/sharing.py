@@ -45,7 +45,7 @@ def relatives(board: Board, pin_id: str) -> dict[str, tuple[str, ...]]:
 
 @lru_cache(16)
 def timed_units(board: Board) -> dict[str, str]:
-    """The timer or converter of each pin that has one, the rarer of two: {pin id: "pwm:A"}."""
+    """The timer of each pin that has one, else its converter: {pin id: "pwm:A"}."""
     made: dict[str, str] = {}
     for pin_id, pin in board.pins.items():
         jobs = [f for f in map(parse_function, pin.functions) if f.kind in TIMED and f.instance != ANY]

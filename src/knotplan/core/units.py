@@ -3,6 +3,8 @@
 Needs and offers (`knotplan.core.fit`), rules and views ask here who shares what.
 """
 
+from functools import lru_cache
+
 from knotplan.catalog.boards import ANY, Function, Pin
 from knotplan.catalog.needs import Bus, Pulse
 from knotplan.core.circuit import Circuit
@@ -42,18 +44,14 @@ def bus_instances(circuit: Circuit, part: str, bus: str, but: str = "") -> set[t
 def remap_use(circuit: Circuit) -> dict[str, dict[str, list[str]]]:
     """The leads on units that are led to their pins as a whole: {unit: {remap: leads}}."""
     used: dict[str, dict[str, list[str]]] = {}
-    for pin_id, ties in circuit.holders.items():
-        pin = circuit.board.pins[pin_id]
-        for tie in ties:
-            need = circuit.need(tie.lead)
-            played = pulse_jobs(circuit).get(pin_id) if isinstance(need, Pulse) else None
-            jobs = [played] if played else []
-            if isinstance(need, Bus):
-                here = bus_instances(circuit, split(tie.lead)[0], need.bus)
-                jobs = [f for f in bus_jobs(need, pin) if (f.instance, f.remap) in here][:1]
-            for job in jobs:
-                if job.remap:
-                    used.setdefault(job.unit, {}).setdefault(job.remap, []).append(tie.lead)
+    for pin_id, pin, tie in circuit.on_pins():
+        need = circuit.need(tie.lead)
+        job = pulse_jobs(circuit).get(pin_id) if isinstance(need, Pulse) else None
+        if isinstance(need, Bus):
+            here = bus_instances(circuit, split(tie.lead)[0], need.bus)
+            job = next((f for f in bus_jobs(need, pin) if (f.instance, f.remap) in here), None)
+        if job and job.remap:
+            used.setdefault(job.unit, {}).setdefault(job.remap, []).append(tie.lead)
     return used
 
 
@@ -79,10 +77,11 @@ def pulse_use(circuit: Circuit, but: str = "") -> dict[str, list[tuple[str, str,
 
 def _pulsed(circuit: Circuit) -> list[tuple[str, str, float]]:
     """(pin, lead, Hz) of every timed output in use that its pin can give."""
-    return [(pin_id, tie.lead, need.frequency_hz) for pin_id, ties in circuit.holders.items() for tie in ties
-            if isinstance(need := circuit.need(tie.lead), Pulse) and circuit.board.pins[pin_id].jobs("pwm")]  # fmt: skip
+    return [(pin_id, tie.lead, need.frequency_hz) for pin_id, pin, tie in circuit.on_pins()
+            if isinstance(need := circuit.need(tie.lead), Pulse) and pin.jobs("pwm")]  # fmt: skip
 
 
+@lru_cache(4)
 def pulse_jobs(circuit: Circuit) -> dict[str, Function]:
     """Which of its pulse functions each pin in use plays. Pins with one have no choice; the others take the first
     whose channel is free and whose timer runs at their frequency, or at none yet."""

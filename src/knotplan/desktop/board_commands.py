@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QDialog, QFileDialog
 from knotplan.core import edits
 
 if TYPE_CHECKING:
+    from knotplan.catalog.boards import Board
     from knotplan.core.board_draft import Draft
     from knotplan.desktop.window import MainWindow
 
@@ -32,10 +33,10 @@ class BoardCommands:
 
     # --- the workshop ---------------------------------------------------------------------------
 
-    def workshop(self, draft: "Draft", text: str = "") -> None:
+    def workshop(self, draft: "Draft", text: str = "", replaces: bool = False) -> None:
         from knotplan.desktop.workshop.workshop import Workshop
 
-        made = Workshop(self.session.catalog, draft, self.w.palette_now, self.w, text)
+        made = Workshop(self.session.catalog, draft, self.w.palette_now, self.w, text, replaces)
         made.kept.connect(self.kept)
         made.exec()
         made.deleteLater()
@@ -71,8 +72,22 @@ class BoardCommands:
     def change(self) -> None:
         from knotplan.core.board_draft import from_board
 
-        if self.session.plan.carried is not None:
-            self.workshop(from_board(self.session.plan.carried))
+        carried = self.session.plan.carried
+        if carried is not None:
+            mine = self._is_mine(carried)
+            self.workshop(from_board(carried), self._text() if mine else "", mine)
+
+    def _is_mine(self, carried: "Board") -> bool:
+        """The plan's board is that of the maker's own file, and not another one of the same name."""
+        import msgspec
+
+        from knotplan.catalog.load import UnknownEntryError
+
+        try:
+            own = self.session.catalog.board(carried.id)
+        except UnknownEntryError:
+            return False
+        return bool(msgspec.to_builtins(own) == msgspec.to_builtins(carried))
 
     def from_table(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self.w, "A board from a table", "", "Tables (*.csv *.tsv *.txt);;All files (*)")
@@ -148,11 +163,10 @@ class BoardCommands:
 
     def write(self, path: Path) -> None:
         """The plan's board as a file; one that has a file keeps its comments."""
-        from knotplan.exchange.board_file import dumps
-        from knotplan.exchange.files import write_atomically
+        from knotplan.exchange.board_file import save
 
         try:
-            write_atomically(path, dumps(self.session.circuit.board, self._text()).encode("utf-8"))
+            save(self.session.circuit.board, path, self._text())
         except OSError as error:
             self.session.noticed.emit(f"{path.name} was not written: {error.strerror}")
         else:

@@ -105,8 +105,10 @@ def guessed(table: Table) -> tuple[str, ...]:
             meant = "power_on"
         if not meant and cells and sum(":" in c or "," in c for c in cells) > len(cells) / 2:
             meant = "functions"
-        if not cells or (meant and meant in made):
-            meant = SKIP if not cells else ""
+        if not cells:
+            meant = SKIP
+        elif meant in made:  # two columns cannot mean the same
+            meant = ""
         made.append(meant or f"scheme:{heading}")
     return tuple(made)
 
@@ -124,15 +126,14 @@ def draft(table: Table, meanings: tuple[str, ...], arrangement: Arrangement, vol
             made = add_header(made, title, rows, columns)
     schemes: dict[str, str] = {}
     keys: list[str] = []
-    for meaning, heading in zip(meanings, table.headings, strict=True):
-        title = meaning.removeprefix("scheme:") if meaning.startswith("scheme:") else ""
-        if meaning in ("position", "printed"):
-            schemes[meaning] = {"position": "Position", "printed": "Printed"}[meaning]
-        elif title:
-            meaning = slug(title, {*schemes, LABEL, *FIELDS})  # noqa: PLW2901  (from here on the column's key)
-            schemes[meaning] = title
-        keys.append(meaning if meaning != SKIP else "")
-        del heading
+    for meaning in meanings:
+        key, title = meaning, meaning.capitalize()
+        if meaning.startswith("scheme:"):
+            title = meaning.removeprefix("scheme:")
+            key = slug(title, {*schemes, LABEL, *FIELDS})
+        if key in ("position", "printed") or meaning.startswith("scheme:"):
+            schemes[key] = title
+        keys.append("" if meaning == SKIP else key)
     pins = tuple(_pin(pin, keys, row) for pin, row in zip(made.pins, table.rows, strict=False))
     spare = made.pins[len(pins) :]
     if not schemes:

@@ -2,7 +2,6 @@
 
 import re
 import tomllib
-from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -114,15 +113,13 @@ def dumps(board: Board, old: str = "") -> str:
     return _fresh(board.title, tree)
 
 
-def save(board: Board, path: Path, begun_from: str = "") -> None:
-    """Writes a board in one step, keeping the comments of the file that is there, or of the text that it was begun
-    from. Raises OSError."""
-    try:
-        old = path.read_text("utf-8") if path.exists() else begun_from
-    except UnicodeDecodeError:
-        old = begun_from
+def save(board: Board, path: Path, begun_from: str = "") -> str:
+    """Writes a board in one step, with the comments of the text that it was begun from; returns what was written.
+    Raises OSError."""
+    text = dumps(board, begun_from)
     path.parent.mkdir(parents=True, exist_ok=True)
-    write_atomically(path, dumps(board, old).encode("utf-8"))
+    write_atomically(path, text.encode("utf-8"))
+    return text
 
 
 def _plain(tree: Any) -> Any:
@@ -196,8 +193,3 @@ def _laid_over(old: Any, new: dict[str, Any]) -> None:
 def _lines(table: Any) -> bool:
     """The table holds an inline table a line."""
     return any(isinstance(v, InlineTable) for v in table.values())
-
-
-def own_boards(folder: Path) -> Iterator[Path]:
-    """The files of the maker's own boards."""
-    yield from sorted((folder / "boards").glob(f"*{SUFFIX}"))

@@ -152,12 +152,14 @@ class _Legible(Struct, frozen=True):
     scheme: str
     parts: list[tuple[int, PlacedPart]]
     ties: list[tuple[int, Tie]]
+    set_up: tuple[str, ...] = ()
     illegible: frozenset[str] = frozenset()
     """ids of parts that are there, but of which more cannot be told"""
 
 
 def _all_of(plan: Plan) -> _Legible:
-    return _Legible(plan.board, plan.carried, plan.scheme, list(enumerate(plan.parts)), list(enumerate(plan.ties)))
+    return _Legible(plan.board, plan.carried, plan.scheme, list(enumerate(plan.parts)), list(enumerate(plan.ties)),
+                    plan.set_up)  # fmt: skip
 
 
 def _legible(body: dict[str, Any]) -> _Legible:
@@ -182,7 +184,7 @@ def _legible(body: dict[str, Any]) -> _Legible:
     except (msgspec.ValidationError, ValueError, RecursionError):
         board, carried = None, None  # what it refers to cannot be told then
     return _Legible(board if isinstance(board, str) else None, carried, scheme if isinstance(scheme, str) else "", parts, ties,
-                    frozenset(i for i in ids if isinstance(i, str)))  # fmt: skip
+                    illegible=frozenset(i for i in ids if isinstance(i, str)))  # fmt: skip
 
 
 def _unknown(found: _Legible, catalog: Catalog) -> Iterator[tuple[str, str]]:
@@ -222,6 +224,10 @@ class _Known:
         if self.board and found.scheme and found.scheme not in self.board.schemes:
             self.errors.append(("scheme", f"{found.scheme!r} is no name scheme of {self.board.title}"
                                 f"{hint(found.scheme, self.board.schemes)}"))  # fmt: skip
+        for k, setting in enumerate(found.set_up if self.board else ()):
+            if self.board and setting not in self.board.settings:
+                self.errors.append((f"set_up[{k}]", f"{setting!r} is no setting of {self.board.title}"
+                                    f"{hint(setting, self.board.settings)}"))  # fmt: skip
         for k, placed in found.parts:
             self._part(f"parts[{k}]", placed, catalog)
 

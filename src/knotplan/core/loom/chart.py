@@ -58,25 +58,26 @@ def chart(circuit: Circuit, schemes: tuple[str, ...], ties: bool, p: Palette) ->
     foot = list(_legend(circuit, MARGIN, MARGIN + HEAD + low + 34, p))
     width = max([width, *(s.x + text_width(s.text, s.size) + MARGIN for s in foot if isinstance(s, Text))])
     down = max((s.y for s in foot if isinstance(s, Text)), default=0.0) + MARGIN
-    return Picture(0, 0, width, down, "#ffffff" if p.ink < "#8" else p.cloth,
+    return Picture(0, 0, width, down, "#ffffff",
                    (title, Text(MARGIN, MARGIN + 36, under, SIZE, p.faint), *shapes, *foot))  # fmt: skip
 
 
 def _blocks(circuit: Circuit) -> Iterator[_Block]:
-    """Double rows by themselves; single rows of equal length in pairs, as they face each other on the board."""
+    """Single rows in pairs, as they face each other on the board, then double rows by themselves."""
     board = circuit.board
     singles: list[tuple[str, tuple[str, ...]]] = []
     doubles: list[_Block] = []
     for name, header in board.headers.items():
         ranks = header.rows if header.across else header.columns
+        title = f"{header.title}, left end at the top" if header.across else header.title
         lines = [tuple(i for i, pin in board.pins.items() if pin.header == name and (pin.row if header.across else pin.col) == k)
                  for k in range(1, ranks + 1)]  # fmt: skip
         if ranks == 1:
-            singles.append((header.title, lines[0]))
+            singles.append((title, lines[0]))
         else:
             for k in range(0, ranks, 2):
                 pair = lines[k : k + 2]
-                doubles.append(_Block(header.title, tuple(_Side(line, n == 0) for n, line in enumerate(pair)), 29.0))
+                doubles.append(_Block(title, tuple(_Side(line, n == 0) for n, line in enumerate(pair)), 29.0))
     while singles:
         first, *rest = singles
         if rest:

@@ -10,16 +10,14 @@ from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step, remedy
 from knotplan.core.fit import candidates, wished_a
 from knotplan.core.nearby import nearby
-from knotplan.core.plan import BOARD, PullDown, PullUp, Tie, split
+from knotplan.core.plan import BOARD, Tie, split
 from knotplan.core.points import operating_points
 from knotplan.core.quantity import show
 from knotplan.core.readings import Points, Reading, pin_volts
-from knotplan.core.rules.remedies import elsewhere, move, switch
+from knotplan.core.rules.remedies import elsewhere, move, switch, weakest_pull
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.units import bus_instances, bus_jobs, pulse_jobs, pulse_use, remap_use
 from knotplan.core.working import Number
-
-PULLS = (10e3, 4.7e3, 2.2e3)
 
 
 @rule("strap-level", "Level at start decides how the board starts", "stop",
@@ -59,17 +57,15 @@ def _wrong(c: Circuit, points: Points, pin_id: str, strap: Strap) -> Reading | N
 
 
 def _strapped(facts: Facts, pin_id: str, strap: Strap, tie: Tie) -> Iterator[Remedy]:
-    """Another pin, or the weakest usual resistor that holds the level, by the engine itself."""
-    yield from elsewhere(facts, tie)
+    """Another pin, or a resistor that holds the level."""
     c = facts.circuit
-    rail = c.supply_contact(c.board.drivers[c.board.pins[pin_id].driver].rail)
-    for ohm in PULLS:
-        bead = PullUp(ohm, rail=rail) if strap.level == "high" else PullDown(ohm)
-        wanted = remedy(f"Add a {show(ohm, 'Ω')} pull-{'up' if strap.level == 'high' else 'down'}", edits.add_bead, tie.id, bead)
+
+    def holds(wanted: Remedy) -> bool:
         near = Circuit(nearby(c, wanted.apply(c.plan), split(tie.lead)[0]), facts.catalog)
-        if _wrong(near, operating_points(near), pin_id, strap) is None:
-            yield wanted
-            return
+        return _wrong(near, operating_points(near), pin_id, strap) is None
+
+    yield from elsewhere(facts, tie)
+    yield from weakest_pull(facts, tie, strap.level == "high", holds)
 
 
 @rule("peripheral-off", "Off until it is switched on", "care",
@@ -81,20 +77,18 @@ def peripheral_off(facts: Facts) -> Iterator[Draft]:
         spec = c.board.settings[setting]
         leads = tuple(dict.fromkeys(t.lead for t in ties))
         names = ", ".join(c.title(lead) for lead in leads)
-        title = f"{spec.title[0].upper()}{spec.title[1:]}"
-        yield Draft(f"{title} {'are' if spec.title.endswith('outputs') else 'is'} off until switched on, for {names}: "
-                    f"{spec.how}.", leads, remedies=partial(_switched, facts, setting))  # fmt: skip
+        yield Draft(f"{names} cannot work before somebody switches on {spec.title}. To do so: {spec.how}.",
+                    leads, remedies=partial(_switched, facts, setting))  # fmt: skip
 
 
 def _waiting(c: Circuit) -> dict[str, list[Tie]]:
     """The ties whose unit is off, by the setting that switches it on."""
     found: dict[str, list[Tie]] = {}
-    for pin_id, ties in c.holders.items():
-        for tie in ties:
-            for unit in _units(c, tie, pin_id):
-                peripheral = c.board.peripherals.get(unit)
-                if peripheral is not None and peripheral.setting and not c.is_on(peripheral.setting):
-                    found.setdefault(peripheral.setting, []).append(tie)
+    for pin_id, _, tie in c.on_pins():
+        for unit in _units(c, tie, pin_id):
+            peripheral = c.board.peripherals.get(unit)
+            if peripheral is not None and peripheral.setting and not c.is_on(peripheral.setting):
+                found.setdefault(peripheral.setting, []).append(tie)
     return found
 
 
@@ -126,17 +120,13 @@ def _switched(facts: Facts, setting: str) -> tuple[Remedy, ...]:
       "catalogue: converters of the board")  # fmt: skip
 def converter_blocked(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for pin_id, ties in c.holders.items():
-        for tie in ties:
-            if not isinstance(c.need(tie.lead), Analog):
-                continue
-            units = [c.board.converters[u] for u in _units(c, tie, pin_id) if _blocked(c, u)]
-            for unit in units:
-                if unit.blocked_by:
-                    title = c.board.settings[unit.blocked_by].title
-                    yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)} is measured by {unit.title}, which cannot be "
-                                f"used while {title} is on.", (tie.lead, tie.to),
-                                remedies=partial(_unblocked, facts, tie, unit.blocked_by))  # fmt: skip
+    for pin_id, _, tie in c.on_pins():
+        if not isinstance(c.need(tie.lead), Analog):
+            continue
+        for unit in (c.board.converters[u] for u in _units(c, tie, pin_id) if _blocked(c, u)):
+            yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)} is measured by {unit.title}, which cannot be used "
+                        f"while {c.board.settings[unit.blocked_by].title} is on.", (tie.lead, tie.to),
+                        remedies=partial(_unblocked, facts, tie, unit.blocked_by))  # fmt: skip
 
 
 def _unblocked(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
@@ -149,15 +139,13 @@ def _unblocked(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
       "catalogue: recommended current of the pin's driver")  # fmt: skip
 def weak_pin(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for pin_id, ties in c.holders.items():
-        driver = c.board.drivers[c.board.pins[pin_id].driver]
-        for tie in ties:
-            wish = wished_a(c, tie.lead)
-            if driver.note and isinstance(c.need(tie.lead), Driven) and wish > driver.recommended_a:
-                yield Draft(f"{c.full_title(tie.to)} gives {show(driver.recommended_a, 'A')} ({driver.note}); "
-                            f"{c.title(tie.lead)} wishes {show(wish, 'A')}.", (tie.lead, tie.to),
-                            (Number("wished current", wish, "A", driver.recommended_a),),
-                            partial(elsewhere, facts, tie))  # fmt: skip
+    for _, pin, tie in c.on_pins():
+        driver, wish = c.board.drivers[pin.driver], wished_a(c, tie.lead)
+        if driver.note and isinstance(c.need(tie.lead), Driven) and wish > driver.recommended_a:
+            yield Draft(f"{c.full_title(tie.to)} gives {show(driver.recommended_a, 'A')} ({driver.note}); "
+                        f"{c.title(tie.lead)} wishes {show(wish, 'A')}.", (tie.lead, tie.to),
+                        (Number("wished current", wish, "A", driver.recommended_a),),
+                        partial(elsewhere, facts, tie))  # fmt: skip
 
 
 @rule("tolerance-lost", "Pull defeats the pin's tolerance", "care",
@@ -273,5 +261,5 @@ def pool_over(facts: Facts) -> Iterator[Draft]:
                     tuple(lead for _, lead, _ in uses), (Number("wanted", len(uses), "", pool.channels),))  # fmt: skip
     elif pool.frequencies and len(hertz) > pool.frequencies:
         said = ", ".join(show(hz, "Hz") for hz in hertz)
-        yield Draft(f"{said}: the {pool.title} give {pool.frequencies} frequencies at a time.",
+        yield Draft(f"{said}: of different frequencies the {pool.title} give at most {pool.frequencies} at a time.",
                     tuple(lead for _, lead, _ in uses), (Number("wanted", len(hertz), "", pool.frequencies),))  # fmt: skip

@@ -16,7 +16,7 @@ from knotplan.core.plan import BOARD, PullDown, PullUp, SeriesResistor, Tie, spl
 from knotplan.core.points import operating_points
 from knotplan.core.quantity import show
 from knotplan.core.readings import Reading, pin_volts
-from knotplan.core.rules.remedies import logic_supply, move
+from knotplan.core.rules.remedies import logic_supply, move, weakest_pull
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number
 
@@ -131,7 +131,6 @@ def _opto_levels(facts: Facts, d: _Drive, e: Opto) -> Iterator[Draft]:
                     (Number("current when on", on.min, "A", e.on_a),), partial(_stiffer, d.tie))  # fmt: skip
 
 
-PULLS = (10e3, 4.7e3, 2.2e3)
 
 
 @rule("wakes-load", "Load may switch at power-on", "care",
@@ -156,25 +155,12 @@ def wakes_load(facts: Facts) -> Iterator[Draft]:
 
 def _kept_off(facts: Facts, d: _Drive) -> Iterator[Remedy]:
     yield from _fed(facts, d)
-    yield from _pull(facts, d)
+    yield from weakest_pull(facts, d.tie, d.need.active == "low", partial(_stays_off, facts, d))
     yield from _moved(facts, d)
 
 
 def _at_power_on(readings: list[Reading]) -> float:
     return max((r.max for r in readings if r.case.moment == "power-on"), default=0.0)
-
-
-def _pull(facts: Facts, d: _Drive) -> Iterator[Remedy]:
-    """The weakest usual pull that keeps the load off at power-on, by the engine itself."""
-    c = facts.circuit
-    rail = c.supply_contact(c.board.drivers[c.board.pins[d.pin].driver].rail)
-    for ohm in PULLS:
-        bead = PullUp(ohm, rail=rail) if d.need.active == "low" else PullDown(ohm)
-        word = "pull-up" if d.need.active == "low" else "pull-down"
-        wanted = remedy(f"Add a {show(ohm, 'Ω')} {word}", edits.add_bead, d.tie.id, bead)
-        if _stays_off(facts, d, wanted):
-            yield wanted
-            return
 
 
 def _fed(facts: Facts, d: _Drive) -> Iterator[Remedy]:

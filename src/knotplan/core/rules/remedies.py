@@ -1,6 +1,6 @@
 """Remedies that several rules offer."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 from knotplan.catalog.needs import Supply
 from knotplan.core import edits
@@ -8,7 +8,8 @@ from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step, remedy
 from knotplan.core.fit import Grade, fit
 from knotplan.core.led import choose
-from knotplan.core.plan import BOARD, Tie
+from knotplan.core.plan import BOARD, PullDown, PullUp, Tie
+from knotplan.core.quantity import show
 from knotplan.core.rules.rule import Facts
 
 
@@ -18,6 +19,23 @@ def move(facts: Facts, lead: str, now: str = "", verb: str = "Move to") -> tuple
     if best is None:
         return ()
     return (remedy(f"{verb} {facts.circuit.full_title(best)}", edits.tie, lead, best),)
+
+
+PULLS = (10e3, 4.7e3, 2.2e3)
+
+
+def weakest_pull(facts: Facts, tie: Tie, up: bool, holds: Callable[[Remedy], bool]) -> Iterator[Remedy]:
+    """The weakest usual resistor to the pin's rail or to ground that does what it is for, by the engine itself."""
+    c = facts.circuit
+    pin = c.pin(tie.to)
+    assert pin is not None
+    rail = c.supply_contact(c.board.drivers[pin.driver].rail)
+    for ohm in PULLS:
+        bead = PullUp(ohm, rail=rail) if up else PullDown(ohm)
+        wanted = remedy(f"Add a {show(ohm, 'Ω')} pull-{'up' if up else 'down'}", edits.add_bead, tie.id, bead)
+        if holds(wanted):
+            yield wanted
+            return
 
 
 def elsewhere(facts: Facts, tie: Tie) -> tuple[Remedy, ...]:

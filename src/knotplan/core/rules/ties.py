@@ -106,14 +106,12 @@ def _only_reads(c: Circuit, tie: Tie) -> bool:
       "catalogue: reservations of the board")  # fmt: skip
 def pin_reserved(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for pin_id, ties in c.holders.items():
-        r = c.reservation(c.board.pins[pin_id])
+    for _, pin, tie in c.on_pins():
+        r = c.reservation(pin)
         if r is not None:
-            for tie in ties:
-                yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {r.reason}. To free it: {r.lifted_by}.",
-                            (tie.lead, tie.to), severity=r.severity,
-                            title=f"{r.title[0].upper()}{r.title[1:]} pin",
-                            remedies=partial(_freed, facts, tie, r.setting))  # fmt: skip
+            yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {r.reason}. To free it: {r.lifted_by}.",
+                        (tie.lead, tie.to), severity=r.severity, title=f"{r.title[0].upper()}{r.title[1:]} pin",
+                        remedies=partial(_freed, facts, tie, r.setting))  # fmt: skip
 
 
 def _freed(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:

@@ -8,7 +8,7 @@ from knotplan.core import edits
 from knotplan.core.circuit import Circuit
 from knotplan.core.fit import leads_for
 from knotplan.core.loom.palette import Palette
-from knotplan.core.pin_card import as_text, facts
+from knotplan.core.pin_card import about_pin, as_text
 from knotplan.core.plan import BOARD, split
 from knotplan.core.quantity import show
 from knotplan.core.readings import pin_volts
@@ -36,11 +36,8 @@ class PinPanel(QWidget):
             layout.addWidget(label(_source(c, contact), "faint"))
         else:
             fields = form()
-            for scheme, spec in c.board.schemes.items():
-                if scheme in pin.names:
-                    fields.addRow(label(spec.title, "faint", wrap=False), label(pin.names[scheme]))
-            for fact in facts(c, contact):
-                fields.addRow(label(fact.about, "faint", wrap=False), label(fact.text, fact.tone))
+            for said in about_pin(c, contact):
+                fields.addRow(label(said.about, "faint", wrap=False), label(said.text, said.tone))
             layout.addLayout(fields)
             layout.addWidget(button("Copy the card", "copyCard", "Everything about this pin as text (Ctrl+Shift+C)",
                                     partial(copy_card, session, contact)))  # fmt: skip

@@ -15,9 +15,9 @@ from knotplan.desktop.paint import colour, fit_into, paint
 ROOM = 22.0
 
 
-def board_picture(board: Board, p: Palette, scheme: str = "") -> Picture:
+def board_picture(board: Board, p: Palette) -> Picture:
     """A bare board, all its rails alive."""
-    lying = Lying(scheme or board.spoken, 0, False)
+    lying = Lying(board.spoken, 0, False)
     x, y, w, h = board_place(board, *lying).box
     shapes = board_shapes(board, lying, tuple(board.rails), next(iter(board.sockets)), p)
     return Picture(x - ROOM, y - ROOM, w + 2 * ROOM, h + 2 * ROOM, p.cloth, shapes)

@@ -55,10 +55,12 @@ class Workshop(QDialog):
     kept = Signal(str, bool)
     """the id of a board that was kept, and whether a plan is to be begun on it"""
 
-    def __init__(self, catalog: Catalog, draft: Draft, palette: Palette, parent: QWidget | None = None, text: str = ""):
-        """`text`: the file that the draft was begun from, whose comments go along."""
+    def __init__(self, catalog: Catalog, draft: Draft, palette: Palette, parent: QWidget | None = None, text: str = "",
+                 replaces: bool = False):  # fmt: skip
+        """`text`: the file that the draft was begun from, whose comments go along; `replaces`: it is that very file
+        which keeping writes, so that nobody need be asked."""
         super().__init__(parent)
-        self.catalog, self.p, self.text = catalog, palette, text
+        self.catalog, self.p, self.text, self.replaces = catalog, palette, text, replaces
         self.bench = DraftBench(draft, self)
         self.setWindowTitle("Board workshop")
         self.setWindowFlag(Qt.WindowType.WindowMaximizeButtonHint, True)
@@ -183,12 +185,13 @@ class Workshop(QDialog):
         if board is None or self.catalog.own is None:
             return False
         path = self.catalog.own / "boards" / f"{board.id}{SUFFIX}"
-        if path.exists() and not self.bench.draft.id and not self._may_replace(path):
+        if path.exists() and not self.replaces and not self._may_replace(path):
             return False
         if not self._write(board, path):
             return False
         self.catalog.forget(board.id)
         self.bench.now_kept(board.id)
+        self.replaces = True
         self._say(f"Kept as {path}")
         self.kept.emit(board.id, False)
         return True
@@ -212,7 +215,7 @@ class Workshop(QDialog):
 
     def _write(self, board: Board, path: Path) -> bool:
         try:
-            save(board, path, self.text)
+            self.text = save(board, path, self.text)
         except OSError as error:
             self._say(f"{path} was not written: {error.strerror}. Your work is still here.")
             return False
