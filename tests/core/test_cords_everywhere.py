@@ -7,7 +7,7 @@ import pytest
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import add_part, tie
-from knotplan.core.loom.bench import Bench, lay_out
+from knotplan.core.loom.bench import CARD_W, Bench, lay_out
 from knotplan.core.loom.cords import Cord, cords
 from knotplan.core.plan import Plan
 
@@ -51,6 +51,12 @@ def test_cords_run_from_their_lead_to_their_pin_inside_the_picture(board: str, t
         assert min((end[0] - pin.exit_x) ** 2 + (end[1] - pin.exit_y) ** 2, (end[0] - pin.x) ** 2 + (end[1] - pin.y) ** 2) < 10**2
         assert all(x - 24 <= px <= x + w + 24 and y - 24 <= py <= y + h + 24 for px, py in way), cord.tie
         assert all(abs(b[0] - a[0]) + abs(b[1] - a[1]) < 500 for a, b in pairwise(way))
+
+
+@pytest.mark.parametrize("board", shipped().shipped_ids("board"))
+def test_an_empty_bench_has_room_for_what_to_do_next_beside_the_board(board: str) -> None:
+    bench = lay_out(Circuit(Plan(board), shipped()))
+    assert bench.board[0] - bench.bounds()[0] > CARD_W
 
 
 @pytest.mark.parametrize("board", ["carrick-72", "clove-60", "toggle"])

@@ -4,7 +4,7 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QApplication, QDialog, QDialogButtonBox, QFileDialog, QLineEdit, QMessageBox, QSpinBox
+from PySide6.QtWidgets import QApplication, QDialog, QDialogButtonBox, QFileDialog, QLineEdit, QMessageBox, QPushButton, QSpinBox
 
 from knotplan.catalog.load import Catalog, shipped
 from knotplan.core import board_draft
@@ -399,6 +399,9 @@ def test_moving_shows_every_tie_before_it_is_accepted_and_is_undone(window: Main
     before = window.session.plan
     window.actions_.by_id["move"].trigger()
     assert window.session.circuit.board.id == "carrick-72" and "carry over" in seen[0]
+    QApplication.processEvents()
+    shown = [b.text() for b in window.bar.schemes.findChildren(QPushButton) if b.isVisible()]
+    assert shown == ["Header", "Chip line", "Kernel", "Function"]  # and none of the old board's
     assert window.views.currentWidget() is window._page
     window.session.undo()
     assert window.session.plan == before

@@ -74,7 +74,8 @@ def _tree(draft: Draft, wrong: list[tuple[str, str]]) -> dict[str, Any]:
             made |= {"functions": [str(j) for j in jobs], "driver": pin.driver or next(iter(drivers)),
                      "power_on": power_on or "floating", "reserved": pin.reserved, "strap": pin.strap}  # fmt: skip
             if made["power_on"] not in WAKES:
-                wrong.append((f"row {number}", f"{pin.power_on!r} is no state at power-on{hint(pin.power_on, WAKES)}"))
+                near = hint(pin.power_on, WAKES.values()) or f"; such are {', '.join(WAKES.values())}"
+                wrong.append((f"row {number}", f"{pin.power_on!r} is no state at power-on{near}"))
                 made["power_on"] = "floating"
             functions += jobs
         pins[name] = made

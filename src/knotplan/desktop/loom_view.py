@@ -162,7 +162,8 @@ class LoomView(QWidget):
 
     def _paint_empty(self, painter: QPainter) -> None:
         """What to do next on an empty bench."""
-        left = QRectF(20, self.height() / 2 - 60, max(120.0, self._offset.x() - 130 * self._scale), 140)
+        x, *_ = self.session.bench.board
+        left = QRectF(16, self.height() / 2 - 110, max(100.0, self.to_widget(x, 0).x() - 32), 220)
         painter.setPen(colour(self.p.faint))
         text = "The bench is empty.\n\nPress A and type what you have:\nled, servo, relay, button …"
         painter.drawText(left, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, text)

@@ -75,6 +75,8 @@ class TopBar(QWidget):
     def _make_schemes(self) -> None:
         for old in self.group.buttons():
             self.group.removeButton(old)
+            self.schemes_row.removeWidget(old)
+            old.hide()
             old.deleteLater()
         board = self.session.circuit.board
         for scheme, spec in board.schemes.items():

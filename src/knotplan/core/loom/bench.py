@@ -57,7 +57,7 @@ class Bench(Struct, frozen=True):
         """x, y, w, h of everything."""
         _, by, bw, bh = self.board
         half = bw / 2 + self.alley + CARD_W  # both columns, so that the board stays where it is
-        if bw > WIDE:  # a wide board needs the room of a column that is empty
+        if bw > WIDE and self.cards:  # a wide board needs the room of a column that is empty
             half = bw / 2 + 20
         left = min([-half, *(c.x for c in self.cards)])
         right = max([half, *(c.x + c.w for c in self.cards)])

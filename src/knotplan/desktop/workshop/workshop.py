@@ -109,6 +109,8 @@ class Workshop(QDialog):
         self.wrong = QListWidget()
         self.wrong.setAccessibleName("What is wrong with the board")
         self.wrong.setWordWrap(True)
+        self.wrong.setTextElideMode(Qt.TextElideMode.ElideNone)
+        self.wrong.setResizeMode(QListWidget.ResizeMode.Adjust)
         self.wrong.setFixedHeight(130)
         self.wrong.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.wrong.itemActivated.connect(self._to_fault)
@@ -141,6 +143,7 @@ class Workshop(QDialog):
         for place, why in self.bench.wrong[:200]:
             item = QListWidgetItem(f"{place}: {why}" if place else why)
             item.setData(Qt.ItemDataRole.UserRole, place)
+            item.setToolTip(why)
             self.wrong.addItem(item)
         self.state.setText(f"{counted(len(self.bench.wrong), 'thing')} to mend" if self.bench.wrong else "Nothing is wrong")
         self.wrong.setVisible(bool(self.bench.wrong))
