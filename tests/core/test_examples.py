@@ -6,8 +6,8 @@ import msgspec
 import pytest
 
 from knotplan.catalog.board_check import faults
+from knotplan.catalog.elements import Led, Load
 from knotplan.catalog.load import Catalog, UnknownEntryError, shipped
-from knotplan.catalog.parts import Led, Load
 from knotplan.catalog.quantities import Range
 from knotplan.core.analysis import analyse
 from knotplan.core.solve.junction import fit

@@ -14,8 +14,8 @@ from hypothesis import strategies as st
 from scipy.optimize import fsolve
 from scipy.special import lambertw
 
+from knotplan.catalog.elements import Led
 from knotplan.catalog.load import shipped
-from knotplan.catalog.parts import Led
 from knotplan.core import edits
 from knotplan.core.circuit import Circuit
 from knotplan.core.led import choose, led_of, lit, resistor_place
@@ -129,7 +129,7 @@ def test_pull_and_series_resistor_are_a_divider_while_the_button_is_pressed(seri
     plan = lay("bowline-40", {"door": "push-button"}, {"door.contact": "p12", "door.common": "p28"},
                {"door.contact": [SeriesResistor(series)]}, {"door.contact": "up"})  # fmt: skip
     pressed = [r for r in look_at(plan).points.volts["board.p12"]
-               if r.case.moment == "running" and dict(r.case.contacts)["door"] == "closed"]  # fmt: skip
+               if r.case.moment == "running" and r.case.contact("door", "contact") == "closed"]  # fmt: skip
     below = 1 / (1 / (series + 0.1) + 1 / 3.3e6)
     assert pressed[0].typ == pytest.approx(3.3 * below / (below + 50e3), rel=2e-3)
 

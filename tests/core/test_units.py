@@ -32,10 +32,10 @@ def flags(board: Board, pins: list[str]) -> Plan:
 def test_a_pin_with_two_pulse_functions_takes_the_one_that_is_free() -> None:
     board = with_functions("clove-22", e5="digital pwm:0.a pwm:1.a", e8="digital pwm:1.a")
     c = Circuit(flags(board, ["e5", "e8"]), shipped())
-    assert {p: str(j) for p, j in pulse_jobs(c).items()} == {"e5": "pwm:0.a", "e8": "pwm:1.a"}
+    assert {p: str(j) for p, j in pulse_jobs(c).items()} == {"board.e5": "pwm:0.a", "board.e8": "pwm:1.a"}
     turned_round = with_functions("clove-22", e5="digital pwm:1.a pwm:0.a", e8="digital pwm:1.a")
     other = Circuit(flags(turned_round, ["e5", "e8"]), shipped())
-    assert {p: str(j) for p, j in pulse_jobs(other).items()} == {"e8": "pwm:1.a", "e5": "pwm:0.a"}
+    assert {p: str(j) for p, j in pulse_jobs(other).items()} == {"board.e8": "pwm:1.a", "board.e5": "pwm:0.a"}
     assert "timer-shared" not in {f.rule for f in analyse(other.plan, shipped()).findings}
 
 
@@ -136,8 +136,8 @@ def test_a_strap_against_a_pull_up_is_a_divider() -> None:
     ties = {"door.contact": "w14", "door.common": "e1"}
     plan = lay("reef-48", {"Door": "push-button"}, ties, {"door.contact": [PullUp(10e3, rail="board.w3")]})
     report = look_at(plan)
-    waking = [r for r in pin_volts(report.circuit, report.points, "w14") if r.case.moment == "power-on"]
-    opened = next(r for r in waking if dict(r.case.contacts)["door"] == "open")
+    waking = [r for r in pin_volts(report.circuit, report.points, "board.w14") if r.case.moment == "power-on"]
+    opened = next(r for r in waking if r.case.contact("door", "contact") == "open")
     down = 1 / (1 / 100e3 + 1e-6 / 3.3)
     assert opened.typ == pytest.approx(3.3 * down / (down + 10e3))
     found = next(f for f in report.findings if f.rule == "strap-level")

@@ -134,4 +134,4 @@ def test_report_for_programs_has_the_promised_keys() -> None:
     for finding in tree["findings"]:
         assert {"rule", "severity", "title", "message", "subjects", "numbers", "remedies"} <= set(finding)
     assert {"id", "title", "usual_a", "worst_a", "limit_a"} <= set(tree["rails"][0])
-    assert {p["pin"] for p in tree["pins"]} == set(look_at(example("harbour-light-draft", shipped())).circuit.holders)
+    assert {f"board.{p['pin']}" for p in tree["pins"]} == set(look_at(example("harbour-light-draft", shipped())).circuit.holders)

@@ -12,7 +12,8 @@ import msgspec
 
 from knotplan.catalog.quantities import Range
 
-SupplyKind = Literal["io", "supply", "ground", "control", "unconnected"]
+SupplyKind = Literal["io", "supply", "ground", "control", "unconnected", "contact"]
+"""a contact passes on whatever comes in at another one: only hubs have some"""
 PowerOn = Literal["pull-up", "pull-down", "floating", "high", "low", "toggling"]
 WAKES: dict[str, str] = {
     "pull-up": "pulled up", "pull-down": "pulled down", "floating": "floating", "high": "high", "low": "low",
@@ -76,6 +77,13 @@ class Driver(_Item):
     pull_up_ohm: Range | None = None
     pull_down_ohm: Range | None = None
     leak_a: float = 1e-6
+    high_drop_v: float = 0.0
+    low_drop_v: float = 0.0
+    """how far high and low stay from rail and ground whatever the current: of bipolar drivers"""
+    most_load_v: float = 0.0
+    """most voltage of a load that it switches"""
+    clamps: str = ""
+    """the lead that its clamp diodes lead to: a coil's kick ends there while that lead is tied"""
     note: str = ""
     """what makes these pins unlike the others"""
     source: str = ""
@@ -102,8 +110,10 @@ class Function(_Item):
         return f"{self.kind}:{self.instance}" if self.instance else ""
 
 
-KINDS = ("digital", "input", "adc", "dac", "pwm", "i2c", "spi", "uart", "onewire", "capture", "touch")
-"""what pins can do; "input" is a level that can be read but not driven"""
+KINDS = ("digital", "input", "output", "adc", "dac", "pwm", "i2c", "spi", "uart", "onewire", "capture", "touch",
+         "sink", "source", "bridge", "stream")  # fmt: skip
+"""what pins can do; "input" is a level that can be read but not driven, "output" one that can be driven but not read;
+sink, source and bridge switch the current of a load; "stream" hands on a timed protocol"""
 FUNCTION = re.compile(r"(?P<kind>[a-z0-9]+)"
                       r"(?::(?P<instance>[A-Za-z0-9]+)(?:\.(?P<channel>[a-z0-9-]+))?(?:~(?P<remap>[a-z0-9]+))?)?")  # fmt: skip
 
@@ -131,6 +141,9 @@ class Peripheral(_Item):
     """what the system or a program calls it, where that differs: "i2c-7" """
     setting: str = ""
     """what has to be switched on first"""
+    least_hz: float = 0.0
+    most_hz: float = 1e12
+    """frequencies of pulses that it can give at all"""
     note: str = ""
 
 
@@ -270,12 +283,12 @@ class Pin(_Item):
     @property
     def drives(self) -> bool:
         """A program can set its level."""
-        return "digital" in self.functions
+        return "digital" in self.functions or "output" in self.functions
 
     @property
     def reads(self) -> bool:
         """A program can read its level."""
-        return self.drives or "input" in self.functions
+        return "digital" in self.functions or "input" in self.functions
 
     @property
     def wakes(self) -> tuple[str, ...]:
@@ -313,6 +326,9 @@ class Board(_Item, eq=False):
     pools: dict[str, Pool] = {}
     settings: dict[str, Setting] = {}
     straps: dict[str, Strap] = {}
+    keeps_time: tuple[str, ...] = ("digital", "input")
+    """kinds of functions whose levels a program times to a microsecond; with an operating system around it, only
+    those that hardware makes"""
     note: str = ""
 
     def pool(self, kind: str) -> Pool | None:

@@ -13,28 +13,61 @@ class _Need(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag_field="
     pass
 
 
-class Output(_Need, tag="output"):
-    """A pin that drives the lead high and low."""
+class _Level(_Need):
+    """What a lead takes as high and low; shares are of the voltage of the part's lead `of`, its own supply."""
 
-    active: Literal["high", "low"] = "high"
     high_v: float | None = None
     """least voltage that the lead takes as high"""
     low_v: float | None = None
     """most voltage that the lead takes as low"""
+    high_share: float | None = None
+    low_share: float | None = None
+    of: str = ""
+    most_v: float | None = None
+    """most voltage that the lead bears"""
+
+
+class Output(_Level, tag="output"):
+    """A pin that drives the lead high and low."""
+
+    active: Literal["high", "low"] = "high"
     wakes_load: bool = False
     """an active level switches something that a person notices (a relay, a motor)"""
 
 
-class Pulse(_Need, tag="pulse"):
+class Pulse(_Level, tag="pulse", kw_only=True):
     """A pin that gives timed pulses by hardware."""
 
     frequency_hz: float
     least_s: float | None = None
     most_s: float | None = None
     active: Literal["high", "low"] = "high"
-    high_v: float | None = None
-    low_v: float | None = None
     wakes_load: bool = False
+
+
+class Stream(_Level, tag="stream", kw_only=True):
+    """A pin that keeps a timed protocol on a single line, out of the pin or both ways."""
+
+    protocol: Literal["pixels", "one-wire", "single-line"]
+    finest_s: float
+    """the shortest time that the protocol tells apart"""
+    answers: bool = False
+    """the part answers on the same line"""
+
+    @property
+    def shared(self) -> bool:
+        """Several parts may hang on the same pin."""
+        return self.protocol == "one-wire"
+
+
+class Switched(_Need, tag="switched", kw_only=True):
+    """A hub's contact that switches the current of a load: more than a pin can."""
+
+    by: Literal["low", "high", "bridge"]
+    """to ground, to a supply, or either way"""
+    worst_a: float
+    volts: float
+    """what the load is made for"""
 
 
 class Input(_Need, tag="input"):
@@ -42,6 +75,10 @@ class Input(_Need, tag="input"):
 
     contact: bool = False
     """the lead is a bare contact that holds no level of its own when open"""
+    measured_s: float | None = None
+    """the length of its pulses is measured, this finely"""
+    open_drain: bool = False
+    """the lead pulls low only; a pull-up makes its high"""
 
 
 class Analog(_Need, tag="analog"):
@@ -53,12 +90,19 @@ class Bus(_Need, tag="bus"):
 
     bus: Literal["i2c", "spi", "uart"]
     role: str
-    """the channel as boards name it: "sda", "sclk", "select", "tx" """
+    """the channel as boards name it: "sda", "sclk", "select", "tx": of the pin, so that a lead that sends needs "rx" """
+    high_v: float | None = None
+    high_share: float | None = None
+    of: str = ""
+    most_v: float | None = None
 
     @property
     def shared(self) -> bool:
         """Several parts may hang on the same pin."""
-        return self.role in ("sda", "scl", "sclk", "mosi", "miso")
+        return self.role in SHARED
+
+
+SHARED = ("sda", "scl", "sclk", "mosi", "miso")
 
 
 class Supply(_Need, tag="supply"):
@@ -84,11 +128,23 @@ class Gives(_Need, tag="gives"):
     """The live end of a supply: it offers, and needs nothing."""
 
 
-Need = Output | Pulse | Input | Analog | Bus | Supply | Ground | Feed | Gives
-Driven = (Output, Pulse)
+class Open(_Need, tag="open"):
+    """Nothing: a contact that stays free unless somebody wants it (a relay's), or an output for another part."""
+
+
+class Coupled(_Need, tag="coupled"):
+    """Whatever the load needs that hangs on the other side: a relay's common contact, a bar's feed."""
+
+
+Need = Output | Pulse | Stream | Switched | Input | Analog | Bus | Supply | Ground | Feed | Gives | Open | Coupled
+Driven = (Output, Pulse, Stream)
 """needs that are met by a pin that drives"""
 
 
+PLAIN: dict[type, str] = {Ground: "ground", Feed: "feeds a board", Gives: "gives power", Analog: "analogue input",
+                          Open: "output for another part", Coupled: "what it passes on"}  # fmt: skip
+STREAMS = {"pixels": "pixel data", "one-wire": "one-wire data", "single-line": "single-line data"}
+SWITCHES = {"low": "switched to ground", "high": "switched supply", "bridge": "driven either way"}
 BUSES = {"i2c": "I2C", "spi": "SPI", "uart": "UART"}
 ROLES = {"sda": "data", "scl": "clock", "sclk": "clock", "tx": "transmit", "rx": "receive"}
 
@@ -113,15 +169,12 @@ def words(need: Need) -> str:
             return f"pulses at {rate}" + (f", {a * 1e3:g} – {b * 1e3:g} ms" if a and b else "")
         case Input(contact=contact):
             return "input for a contact" if contact else "input"
-        case Analog():
-            return "analogue input"
+        case Stream(protocol=protocol):
+            return STREAMS[protocol]
+        case Switched(by=by, worst_a=a):
+            return f"{SWITCHES[by]}, {a:g} A"
         case Bus(bus=bus, role=role):
             return f"{BUSES[bus]} {ROLES.get(role, role)}"
         case Supply(least_v=a, most_v=b):
             return f"supply, {a:g} – {b:g} V"
-        case Ground():
-            return "ground"
-        case Feed():
-            return "feeds a board"
-        case Gives():
-            return "gives power"
+    return PLAIN[type(need)]

@@ -9,7 +9,10 @@ from typing import Any, Literal
 
 import msgspec
 
-from knotplan.catalog.needs import Need
+from knotplan.catalog.boards import Bank, Converter, Driver, Peripheral, PowerOn
+from knotplan.catalog.elements import Element
+from knotplan.catalog.needs import Ground, Need
+from knotplan.catalog.part_facts import Facts
 from knotplan.catalog.quantities import Range
 
 
@@ -42,6 +45,19 @@ class Parameter(_Item):
         return None
 
 
+class Offer(_Item):
+    """What a lead of a hub does for other parts, in the words in which boards' pins say it."""
+
+    kind: Literal["io", "supply", "ground", "contact"] = "io"
+    """a contact passes on what comes in at the lead `via`"""
+    functions: tuple[str, ...] = ()
+    driver: str = ""
+    power_on: PowerOn = "floating"
+    via: str = ""
+    """the lead over which a daisy chain or a contact continues"""
+    note: str = ""
+
+
 class Lead(_Item):
     """A contact of a part, as it is printed there."""
 
@@ -50,76 +66,8 @@ class Lead(_Item):
     cord: str
     """usual colour of its cord"""
     required: bool = True
+    offers: Offer | None = None
     note: str = ""
-
-
-class _Element(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag_field="kind"):
-    a: str
-    b: str
-
-
-class Resistor(_Element, tag="resistor"):
-    """Between leads, or a lead and an inner node (any name that no lead has)."""
-
-    ohm: Range
-
-
-class Diode(_Element, tag="diode"):
-    """A junction from `a` (anode) to `b`, through two points of its typical curve, (A, V) each."""
-
-    points: tuple[tuple[float, float], tuple[float, float]]
-    spread_v: float = 0.0
-    """how far the forward voltage of a specimen lies from the typical one"""
-
-
-class Led(_Element, tag="led"):
-    """A diode that is meant to be seen."""
-
-    points: tuple[tuple[float, float], tuple[float, float]]
-    spread_v: float
-    wished_a: float
-    most_a: float
-    visible_a: float
-    """below this it can hardly be seen by daylight"""
-    intensity_cd: float
-    """typical luminous intensity at `intensity_at_a`; proportional to current below that"""
-    intensity_at_a: float
-
-
-class Opto(_Element, tag="opto"):
-    """The LED of an optocoupler or an input transistor's junction: what switches a module's input."""
-
-    points: tuple[tuple[float, float], tuple[float, float]]
-    spread_v: float
-    on_a: float
-    off_a: float
-    most_a: float
-
-
-class Switch(_Element, tag="switch"):
-    """A contact that people or things open and close."""
-
-    ohm: float = 0.1
-
-
-class Track(_Element, tag="track"):
-    """A potentiometer's track from `a` to `b`; its wiper stands anywhere on it."""
-
-    wiper: str
-    ohm: float
-    tolerance: float = 0.2
-
-
-class Load(_Element, tag="load"):
-    """What a part draws from the supply between its leads `a` and `b`, in amperes."""
-
-    usual_a: float
-    worst_a: float
-    reason: str = ""
-    """when the worst case happens: "stalled" """
-
-
-Element = Resistor | Diode | Led | Opto | Switch | Track | Load
 
 
 class Source(_Item):
@@ -132,20 +80,40 @@ class Source(_Item):
     source_ohm: float
 
 
-class Part(_Item):
-    """One definite part: a file with its parameters filled in."""
+Category = Literal["light", "relay", "motor", "input", "sensor", "display", "memory", "hub", "supply", "wiring"]
+
+
+class Part(_Item, eq=False):
+    """One definite part: a file with its parameters filled in. It is itself only: what is derived can be kept by it."""
 
     id: str
     title: str
     summary: str
-    category: Literal["light", "relay", "motor", "input", "sensor", "supply"]
+    category: Category
     leads: dict[str, Lead]
     words: tuple[str, ...] = ()
     """what people call it, for the search"""
     params: dict[str, Parameter] = {}
     elements: dict[str, Element] = {}
     source: Source | None = None
+    drivers: dict[str, Driver] = {}
+    """the electrical character of what a hub offers; their rails are leads of the part"""
+    peripherals: dict[str, Peripheral] = {}
+    converters: dict[str, Converter] = {}
+    banks: dict[str, Bank] = {}
+    """leads that have a current limit in common"""
+    facts: Facts = Facts()
     note: str = ""
+
+    @property
+    def is_hub(self) -> bool:
+        """It offers contacts of its own to other parts."""
+        return any(lead.offers for lead in self.leads.values())
+
+    @property
+    def ground(self) -> str:
+        """Its ground lead, or nothing."""
+        return next((n for n, lead in self.leads.items() if isinstance(lead.needs[0], Ground)), "")
 
     def lead_need(self, lead: str) -> Need:
         """The first alternative of a lead."""

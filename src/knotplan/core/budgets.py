@@ -1,10 +1,13 @@
 """Budgets: what each rail, bank and supply has to carry, usually and at worst, against its limit."""
 
 
+from collections.abc import Iterable
+
 from msgspec import Struct
 
-from knotplan.catalog.parts import Load
+from knotplan.catalog.elements import Load
 from knotplan.core.circuit import Circuit
+from knotplan.core.plan import BOARD, split
 from knotplan.core.readings import Points, Reading
 
 
@@ -43,16 +46,19 @@ def load_items(circuit: Circuit, net: str) -> tuple[Item, ...]:
         Item(circuit.placed[part_id].name, e.usual_a, e.worst_a, e.reason)
         for part_id, part in circuit.parts.items()
         for e in part.elements.values()
-        if isinstance(e, Load) and circuit.net(f"{part_id}.{e.a}") == net
+        if isinstance(e, Load) and circuit.fed_by(f"{part_id}.{e.a}") == net
     )
 
 
-def _signals(points: Points, net: str) -> tuple[Item, ...]:
-    """What signals draw from a net: each cluster in its hungriest case."""
-    running = [[r for r in readings if r.case.moment == "running"] or readings for readings in points.draws[net]]
-    usual = sum(max(0.0, *(r.typ for r in readings)) for readings in running)
-    worst = sum(max(0.0, *(r.max for r in readings)) for readings in running)
-    return (Item("signals and beads", usual, worst),) if worst > 1e-6 else ()
+def _signals(circuit: Circuit, points: Points, net: str) -> tuple[Item, ...]:
+    """What coils, motors and signals draw from a net: each cluster in its hungriest case."""
+    found: dict[tuple[str, ...], tuple[float, float]] = {}
+    for draw in points.draws[net]:
+        running = [r for r in draw.readings if r.case.moment == "running"] or draw.readings
+        usual, worst = found.get(draw.loads, (0.0, 0.0))
+        found[draw.loads] = (usual + max(0.0, *(r.typ for r in running)), worst + max(0.0, *(r.max for r in running)))
+    titles = {loads: ", ".join(circuit.placed[p].name for p in loads) or "signals and beads" for loads in found}
+    return tuple(Item(titles[loads], *amps) for loads, amps in sorted(found.items(), key=lambda f: not f[0]) if amps[1] > 1e-6)
 
 
 def pin_current(readings: list[Reading]) -> tuple[float, float]:
@@ -61,9 +67,9 @@ def pin_current(readings: list[Reading]) -> tuple[float, float]:
     return max((abs(r.typ) for r in running), default=0.0), max((r.most for r in running), default=0.0)
 
 
-def _pin_items(circuit: Circuit, points: Points, pins: tuple[str, ...]) -> tuple[Item, ...]:
+def _pin_items(circuit: Circuit, points: Points, pins: Iterable[str]) -> tuple[Item, ...]:
     made = ((p, pin_current(points.pins[p])) for p in pins if p in points.pins)
-    return tuple(Item(f"{circuit.title(f'board.{p}')} {circuit.signal_name(circuit.holders[p][0])}", *amps)
+    return tuple(Item(f"{circuit.title(p)} {circuit.signal_name(circuit.holders[p][0])}", *amps)
                  for p, amps in made if amps[1] > 1e-7)  # fmt: skip
 
 
@@ -72,10 +78,14 @@ def budgets(circuit: Circuit, points: Points) -> tuple[Budget, ...]:
     rails = _rails(circuit, points)
     board = circuit.board
     pins = Budget("pins", "Pins together", "pins", board.all_pins_a,
-                  _pin_items(circuit, points, tuple(circuit.holders)), board.all_pins_note)  # fmt: skip
-    banks = [Budget(b, bank.title, "bank", bank.limit_a, _pin_items(circuit, points, bank.pins))
+                  _pin_items(circuit, points, (p for p in circuit.holders if split(p)[0] == BOARD)),
+                  board.all_pins_note)  # fmt: skip
+    banks = [Budget(b, bank.title, "bank", bank.limit_a, _pin_items(circuit, points, (f"{BOARD}.{p}" for p in bank.pins)))
              for b, bank in board.banks.items()]  # fmt: skip
-    return (*rails.values(), pins, *banks, *_supplies(circuit, points, rails))
+    hubs = [Budget(f"{p}.{b}", f"{circuit.placed[p].name}, {bank.title}", "bank", bank.limit_a,
+                   _pin_items(circuit, points, (f"{p}.{lead}" for lead in bank.pins)))
+            for p, part in circuit.parts.items() for b, bank in part.banks.items()]  # fmt: skip
+    return (*rails.values(), pins, *banks, *hubs, *_supplies(circuit, points, rails))
 
 
 def _rails(circuit: Circuit, points: Points) -> dict[str, Budget]:
@@ -85,7 +95,7 @@ def _rails(circuit: Circuit, points: Points) -> dict[str, Budget]:
     for rail_id in reversed(circuit.live_rails):
         rail = board.rails[rail_id]
         net = circuit.net(f"rail:{rail_id}")
-        items = load_items(circuit, net) + _signals(points, net)
+        items = load_items(circuit, net) + _signals(circuit, points, net)
         for below in found.values():
             lower = board.rails[below.id]
             if lower.fed_from == rail_id:
@@ -115,5 +125,5 @@ def _supplies(circuit: Circuit, points: Points, rails: dict[str, Budget]) -> lis
         if source.plus != source.minus and part_id != past:
             net = circuit.net(f"{part_id}.{source.plus}")
             made.append(Budget(part_id, circuit.placed[part_id].name, "supply", source.limit_a,
-                               load_items(circuit, net) + _signals(points, net)))  # fmt: skip
+                               load_items(circuit, net) + _signals(circuit, points, net)))  # fmt: skip
     return made

@@ -1,13 +1,13 @@
 """The plan with everything resolved: contacts, what hangs on which rail, and who holds which pin."""
 
 from collections.abc import Iterator
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import ANY, Board, Pin, Reservation, parse_function
+from knotplan.catalog.boards import ANY, Board, Driver, Function, Peripheral, Pin, Pool, Reservation, parse_function
 from knotplan.catalog.load import Catalog
-from knotplan.catalog.needs import Driven, Feed, Gives, Ground, Need, Supply
+from knotplan.catalog.needs import Driven, Feed, Gives, Ground, Need, Supply, Switched
 from knotplan.catalog.parts import Lead, Part, Source
 from knotplan.catalog.quantities import Range
 from knotplan.core.names import LABEL, NameBook
@@ -15,6 +15,8 @@ from knotplan.core.plan import BOARD, PlacedPart, Plan, SeriesResistor, Tie, spl
 
 LEVELS = {"digital": "in and out", "input": "in only"}
 """the plain jobs, in words"""
+SWITCHING = ("sink", "source", "bridge")
+"""functions that switch the current of a load"""
 GROUND = "ground"
 """the board's ground, as the name of a net"""
 
@@ -65,12 +67,16 @@ class Circuit:
         return NameBook(self.board)
 
     def pin(self, contact: str) -> Pin | None:
-        """The board's pin of a contact, or nothing for a lead or a socket."""
-        return self._pins.get(contact)
+        """What a contact offers: the board's pin, or that of a hub; nothing for other leads and for sockets."""
+        return self.pins.get(contact)
 
     @cached_property
-    def _pins(self) -> dict[str, Pin]:
-        return {f"{BOARD}.{name}": pin for name, pin in self.board.pins.items()}
+    def pins(self) -> dict[str, Pin]:
+        """Everything that parts can be tied to, by contact: the board's pins, then those of hubs."""
+        found = {f"{BOARD}.{name}": pin for name, pin in self.board.pins.items()}
+        for part_id, part in self.parts.items():
+            found |= {f"{part_id}.{name}": pin for name, pin in hub_pins(part).items()}
+        return found
 
     def lead(self, contact: str) -> Lead | None:
         """The lead of a contact, or nothing for a contact of the board."""
@@ -107,9 +113,11 @@ class Circuit:
     def offers(self) -> dict[str, None]:
         """Every contact that offers something, in order: pins, sockets, supplies' leads."""
         found = [f"{BOARD}.{p}" for p in self.board.pins] + [f"{BOARD}.{s}" for s in self.board.sockets]
-        for part_id, source in self.bench_sources.items():
-            if source.plus != source.minus:
+        for part_id, part in self.parts.items():
+            source = part.source
+            if source and source.plus != source.minus:
                 found += [f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"]
+            found += [f"{part_id}.{name}" for name, lead in part.leads.items() if lead.offers]
         return dict.fromkeys(found)
 
     def does(self, contact: str) -> str:
@@ -120,10 +128,10 @@ class Circuit:
             if job.kind in LEVELS:
                 said.append(LEVELS[job.kind])
             elif job.instance == ANY:
-                pool = self.board.pool(job.kind)
+                pool = self.pool(contact, job.kind)
                 said.append(f"any of the {pool.title}" if pool else job.kind)
             else:
-                unit = self.board.peripherals.get(job.unit)
+                unit = self.unit(contact, job)
                 # the channels of buses have names that people know; those of timers and converters are mere numbers
                 channel = f" {job.channel}" if job.channel and job.kind in ("uart", "i2c", "spi") else ""
                 said.append(f"{unit.title if unit else job}{channel}")
@@ -135,6 +143,63 @@ class Circuit:
 
     def other_end(self, tie: Tie, contact: str) -> str:
         return tie.to if contact == tie.lead else tie.lead
+
+    # --- what stands behind a pin: the board, or the hub that it belongs to ----------------------
+
+    def owner(self, contact: str) -> Board | Part:
+        """The board or the part that a contact belongs to."""
+        part_id = split(contact)[0]
+        return self.board if part_id == BOARD else self.parts[part_id]
+
+    def driver(self, contact: str) -> Driver:
+        """The electrical character of a signal pin; raises KeyError for other contacts."""
+        return self.owner(contact).drivers[self.pins[contact].driver]
+
+    def unit(self, contact: str, job: Function) -> Peripheral | None:
+        """The instance of a peripheral that does a pin's job."""
+        return self.owner(contact).peripherals.get(job.unit)
+
+    def unit_id(self, contact: str, job: Function) -> str:
+        """The instance, unique on the whole bench: ``board.pwm:A``, ``shutters.pwm:0``."""
+        return f"{split(contact)[0]}.{job.kind}:{job.instance}"
+
+    def unit_named(self, unit_id: str) -> Peripheral | None:
+        """The instance of a `unit_id`."""
+        owner, unit = split(unit_id)
+        return (self.board if owner == BOARD else self.parts[owner]).peripherals.get(unit)
+
+    def pool(self, contact: str, kind: str) -> Pool | None:
+        """The pool of one kind of function behind a pin."""
+        return self.board.pool(kind) if split(contact)[0] == BOARD else None
+
+    def high_net(self, contact: str) -> str:
+        """The net that a pin's high comes from."""
+        driver, part_id = self.driver(contact), split(contact)[0]
+        return self.net(f"rail:{driver.rail}" if part_id == BOARD else f"{part_id}.{driver.rail}")
+
+    def low_net(self, contact: str) -> str:
+        """The net that a pin's low goes to."""
+        part_id = split(contact)[0]
+        return self.ground if part_id == BOARD else self.net(f"{part_id}.{self.parts[part_id].ground}")
+
+    def rail_volts(self, contact: str) -> Range | None:
+        """The voltage of a pin's high side; nothing for a hub that has no supply."""
+        if split(contact)[0] == BOARD:
+            return self.board.rails[self.driver(contact).rail].volts
+        origin = self.origins.get(self.high_net(contact))
+        return origin.volts if origin else None
+
+    def rail_title(self, contact: str) -> str:
+        """What a pin's high side is called."""
+        if split(contact)[0] == BOARD:
+            return self.board.rails[self.driver(contact).rail].title
+        origin = self.origins.get(self.high_net(contact))
+        return origin.title if origin else f"supply of {self.placed[split(contact)[0]].name}"
+
+    def rail_contact(self, contact: str) -> str:
+        """A contact on the rail of a pin's high side, to which a pull-up can lead."""
+        driver, part_id = self.driver(contact), split(contact)[0]
+        return self.supply_contact(driver.rail) if part_id == BOARD else f"{part_id}.{driver.rail}"
 
     # --- what the board's system has on or off ------------------------------------------------
 
@@ -163,10 +228,15 @@ class Circuit:
         if tie is None:
             return spec.needs[0]
         pin = self.pin(tie.to)
-        if pin is not None:
+        if pin is not None and pin.kind != "contact":
             kind = {"supply": Supply, "ground": Ground}.get(pin.kind)
             if kind is None:
-                return next((n for n in spec.needs if not isinstance(n, Supply | Ground)), spec.needs[0])
+                switched = any(f in SWITCHING for f in pin.functions)
+                signals = [n for n in spec.needs if not isinstance(n, Supply | Ground)]
+                return next((n for n in signals if isinstance(n, Switched) == switched), (signals or spec.needs)[0])
+            return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
+        if pin is not None:
+            kind = Ground if self.is_ground(f"{split(tie.to)[0]}.{self._via(tie.to)}") else Supply
             return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
         given = self.lead(tie.to)
         if given is not None:
@@ -180,19 +250,19 @@ class Circuit:
 
     @cached_property
     def holders(self) -> dict[str, list[Tie]]:
-        """The ties on each io pin: {pin id: ties}."""
+        """The ties on each signal pin, of the board or of a hub: {contact: ties}."""
         found: dict[str, list[Tie]] = {}
         for tie in self.plan.ties:
             pin = self.pin(tie.to)
             if pin is not None and pin.kind == "io":
-                found.setdefault(split(tie.to)[1], []).append(tie)
+                found.setdefault(tie.to, []).append(tie)
         return found
 
     def on_pins(self) -> Iterator[tuple[str, Pin, Tie]]:
-        """(pin id, pin, tie) of every tie on an io pin."""
-        for pin_id, ties in self.holders.items():
+        """(contact, pin, tie) of every tie on a signal pin."""
+        for contact, ties in self.holders.items():
             for tie in ties:
-                yield pin_id, self.board.pins[pin_id], tie
+                yield contact, self.pins[contact], tie
 
     # --- nets: contacts joined without a bead between ---------------------------------------
 
@@ -347,11 +417,38 @@ class Circuit:
         return found
 
     def origin(self, contact: str) -> Origin | None:
-        """The supply that a contact hangs on, if any."""
-        return self.origins.get(self.net(contact))
+        """The supply that a contact hangs on, if any, directly or over a hub's contact."""
+        return self.origins.get(self.fed_by(contact))
 
     def is_ground(self, contact: str) -> bool:
         return self.net(contact) == self.ground
+
+    def _via(self, contact: str) -> str:
+        lead = self.lead(contact)
+        return lead.offers.via if lead and lead.offers else ""
+
+    @cached_property
+    def passed_on(self) -> dict[str, str]:
+        """Nets that get what they have from another one over a hub: {net: the net that it comes from}."""
+        found: dict[str, str] = {}
+        for contact, pin in self.pins.items():
+            part_id = split(contact)[0]
+            if part_id == BOARD:
+                continue
+            if pin.kind == "contact":
+                found.setdefault(self.net(contact), self.net(f"{part_id}.{self._via(contact)}"))
+            elif "bridge" in pin.functions or "source" in pin.functions:
+                found.setdefault(self.net(contact), self.high_net(contact))
+        return found
+
+    def fed_by(self, contact: str) -> str:
+        """The net of the supply that a contact's current comes from, over whatever hubs lie between."""
+        net = self.net(contact)
+        for _ in range(len(self.parts) + 1):
+            if net in self.origins or net not in self.passed_on:
+                break
+            net = self.passed_on[net]
+        return net
 
     def signal_name(self, tie: Tie) -> str:
         """What a tie is called in messages: its role, or its lead."""
@@ -365,6 +462,8 @@ class Circuit:
         return ""
 
 
-def label(board: Board, pin_id: str) -> str:
-    """What is printed at a pin that no scheme but position names."""
-    return board.pins[pin_id].names.get(LABEL, "")
+@lru_cache(1024)
+def hub_pins(part: Part) -> dict[str, Pin]:
+    """What a part's leads offer to other parts, as pins."""
+    return {name: Pin(0, 0, {LABEL: lead.title}, "", o.kind, "", o.functions, o.driver, o.power_on, note=o.note)
+            for name, lead in part.leads.items() if (o := lead.offers) is not None}  # fmt: skip

@@ -4,8 +4,8 @@ from itertools import product
 
 from msgspec import Struct
 
+from knotplan.catalog.elements import Led
 from knotplan.catalog.load import Catalog
-from knotplan.catalog.parts import Led
 from knotplan.catalog.quantities import Range
 from knotplan.core import edits, series
 from knotplan.core.circuit import Circuit
@@ -198,13 +198,13 @@ def _given(circuit: Circuit, part_id: str, led: Led) -> tuple[Range, Range, floa
         if tie is None:
             return None
         pin = circuit.pin(tie.to)
-        if pin is not None and pin.kind == "io":
-            driver = circuit.board.drivers[pin.driver]
+        if pin is not None and pin.kind == "io" and pin.driver:
+            driver = circuit.driver(tie.to)
             more = driver.high_ohm if lights_high else driver.low_ohm
             inner = Range(inner.min + more.min, inner.typ + more.typ, inner.max + more.max)
             recommended = min(recommended, driver.recommended_a)
             if lights_high:
-                supply = circuit.board.rails[driver.rail].volts
+                supply = circuit.rail_volts(tie.to)
         elif lights_high:
             origin = circuit.origin(tie.to)
             supply = origin.volts if origin else None

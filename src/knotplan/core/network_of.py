@@ -9,11 +9,10 @@ from itertools import product
 
 from msgspec import Struct
 
-from knotplan.catalog import parts as kinds
-from knotplan.catalog.boards import Pin
+from knotplan.catalog import elements as kinds
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit import Circuit
-from knotplan.core.plan import BOARD, PullUp, SeriesResistor, Tie
+from knotplan.core.plan import BOARD, PullUp, SeriesResistor, Tie, split
 from knotplan.core.readings import Case
 from knotplan.core.solve.junction import Junction, fit
 
@@ -45,14 +44,26 @@ class Drop(Struct, frozen=True):
     spread_v: float
 
 
+class Offset(Struct, frozen=True):
+    """A given voltage that lies beside another one: what a bipolar driver's high and low stay away from their rails."""
+
+    net: str
+    by_v: float
+
+
 class Cluster(Struct):
     """One independent part of the network."""
 
     nodes: list[str] = []
     fixed: list[str] = []
+    offsets: dict[str, Offset] = {}
+    """those among the fixed nodes that are no nets of their own"""
     bars: list[Bar] = []
     drops: list[Drop] = []
     pins: list[str] = []
+    """contacts of the pins in it"""
+    loads: tuple[str, ...] = ()
+    """parts in it that are coils or motors"""
     contacts: list[tuple[str, str]] = []
     """(part id, element name) of each switch and track"""
     cases: list[Case] = []
@@ -63,7 +74,15 @@ class _Movable(Struct, frozen=True):
 
     part: str
     name: str
-    element: kinds.Switch | kinds.Track
+    element: kinds.Switch | kinds.Track | kinds.Varies | kinds.Talks
+
+
+LOADS = (kinds.Coil, kinds.Motor)
+MOVES: dict[type, list[str]] = {
+    kinds.Switch: ["open", "closed"], kinds.Track: ["0", "0.5", "1"], kinds.Varies: ["0", "0.5", "1"],
+    kinds.Talks: ["low", "high"],
+}  # fmt: skip
+"""the states in which each is looked at"""
 
 
 class _Builder:
@@ -75,6 +94,9 @@ class _Builder:
         self.drops: list[Drop] = []
         self.movables: list[_Movable] = []
         self.known = {circuit.ground, *circuit.origins}
+        self.offsets: dict[str, Offset] = {}
+        self.loads: dict[str, str] = {}
+        """part of each coil and motor, by the key of its bar"""
 
     def node(self, part: str, name: str) -> str:
         contact = f"{part}.{name}"
@@ -83,12 +105,20 @@ class _Builder:
     def part(self, part_id: str) -> None:
         for name, e in self.c.parts[part_id].elements.items():
             key = f"{part_id}/{name}"
+            if isinstance(e, LOADS):
+                self.loads[key] = part_id
             match e:
                 case kinds.Resistor(a=a, b=b, ohm=ohm):
                     self.bars.append(Bar(key, self.node(part_id, a), self.node(part_id, b), (ohm,), key))
+                case kinds.Coil(a=a, b=b, ohm=ohm):
+                    self.bars.append(Bar(key, self.node(part_id, a), self.node(part_id, b), (ohm,), key))
+                case kinds.Motor(a=a, b=b, volts=volts):
+                    turning, stalled = volts / e.usual_a, volts / e.stall_a
+                    ohm = Range(stalled, turning, turning)
+                    self.bars.append(Bar(key, self.node(part_id, a), self.node(part_id, b), (ohm,), key))
                 case kinds.Diode() | kinds.Led() | kinds.Opto():
                     self.junction(key, self.node(part_id, e.a), self.node(part_id, e.b), e)
-                case kinds.Switch() | kinds.Track():
+                case kinds.Switch() | kinds.Track() | kinds.Varies() | kinds.Talks():
                     self.movables.append(_Movable(part_id, name, e))
 
     def junction(self, key: str, a: str, b: str, e: kinds.Diode | kinds.Led | kinds.Opto) -> None:
@@ -125,8 +155,20 @@ def clusters(circuit: Circuit) -> list[Cluster]:
 
 
 def _ends(build: _Builder, m: _Movable) -> list[str]:
-    ends = [build.node(m.part, m.element.a), build.node(m.part, m.element.b)]
-    return ends + ([build.node(m.part, m.element.wiper)] if isinstance(m.element, kinds.Track) else [])
+    third = {kinds.Track: "wiper", kinds.Talks: "low"}.get(type(m.element))
+    names = [m.element.a, m.element.b, *([getattr(m.element, third)] if third else [])]
+    return [build.node(m.part, n) for n in names]
+
+
+def _alive(build: _Builder, contact: str) -> bool:
+    """A hub's pins do nothing while its supply or its ground are not tied."""
+    c = build.c
+    if split(contact)[0] == BOARD:
+        return True
+    if not c.pins[contact].driver:
+        return False
+    driver = c.driver(contact)
+    return c.low_net(contact) in build.known and (not driver.rail or c.high_net(contact) in build.known)
 
 
 def _parted(build: _Builder) -> list[Cluster]:
@@ -149,7 +191,7 @@ def _parted(build: _Builder) -> list[Cluster]:
         join([link.a, link.b])
     for m in build.movables:
         join(_ends(build, m))
-    pins = {p: build.c.net(f"{BOARD}.{p}") for p in build.c.holders}
+    pins = {p: build.c.net(p) for p in build.c.holders if _alive(build, p)}
     for node in pins.values():
         join([node])
     made: dict[str, Cluster] = {}
@@ -171,7 +213,7 @@ def _parted(build: _Builder) -> list[Cluster]:
     for cluster in made.values():
         cluster.cases = _cases(build.c, cluster)
         for pin_id in cluster.pins:
-            cluster.bars += _pin_bars(build.c, pin_id, pins[pin_id], cluster.cases)
+            cluster.bars += _pin_bars(build, pin_id, pins[pin_id], cluster.cases)
         for part_id, name in cluster.contacts:
             m = next(m for m in build.movables if (m.part, m.name) == (part_id, name))
             cluster.bars += _movable_bars(build, m, cluster.cases)
@@ -179,6 +221,8 @@ def _parted(build: _Builder) -> list[Cluster]:
         touched = dict.fromkeys(n for link in inside for n in (link.a, link.b))
         cluster.nodes = [n for n in touched if n not in build.known]
         cluster.fixed = [n for n in touched if n in build.known]
+        cluster.loads = tuple(dict.fromkeys(build.loads[b.key] for b in cluster.bars if b.key in build.loads))
+        cluster.offsets = {n: build.offsets[n] for n in cluster.fixed if n in build.offsets}
     return [c for c in made.values() if c.nodes or c.drops]
 
 
@@ -195,15 +239,25 @@ def _some(options: list[list[str]]) -> list[tuple[str, ...]]:
 
 
 def _cases(c: Circuit, cluster: Cluster) -> list[Case]:
-    running = [["high", "low"] if any(c.drives(t.lead) for t in c.holders[p]) else ["input"]
-               for p in cluster.pins]  # fmt: skip
+    running = [_runs(c, p) for p in cluster.pins]
     wakes = _wakes(c, cluster.pins)
-    moves = [["open", "closed"] if isinstance(c.parts[p].elements[e], kinds.Switch) else ["0", "0.5", "1"]
-             for p, e in cluster.contacts]  # fmt: skip
-    places = [tuple(zip([p for p, _ in cluster.contacts], s, strict=True)) for s in _some(moves)]
+    moves = [MOVES[type(c.parts[p].elements[e])] for p, e in cluster.contacts]
+    places = [tuple(zip([f"{p}/{e}" for p, e in cluster.contacts], s, strict=True)) for s in _some(moves)]
     states = [tuple(zip(cluster.pins, s, strict=True)) for s in _some(running)]
     cases = [Case("running", s, p) for s in states for p in places]
     return cases + [Case("power-on", wake, p) for wake in wakes for p in places]
+
+
+def _runs(c: Circuit, pin: str) -> list[str]:
+    """The states of a pin while the program runs: those of what its lead needs."""
+    functions = c.pins[pin].functions
+    if "sink" in functions:
+        return ["low", "off"]
+    if "source" in functions:
+        return ["high", "off"]
+    if "bridge" in functions:
+        return ["high", "low"]
+    return ["high", "low"] if any(c.drives(t.lead) for t in c.holders[pin]) else ["input"]
 
 
 def _wakes(c: Circuit, pins: list[str]) -> list[tuple[tuple[str, str], ...]]:
@@ -212,7 +266,7 @@ def _wakes(c: Circuit, pins: list[str]) -> list[tuple[tuple[str, str], ...]]:
         return []
     options = []
     for p in pins:
-        states = [s for w in c.board.pins[p].wakes for s in (("low", "high") if w == "toggling" else (w,))]
+        states = [s for w in c.pins[p].wakes for s in (("low", "high") if w == "toggling" else (w,))]
         options.append(list(dict.fromkeys(states)))
     return [tuple(zip(pins, s, strict=True)) for s in _some(options)]
 
@@ -220,36 +274,51 @@ def _wakes(c: Circuit, pins: list[str]) -> list[tuple[tuple[str, str], ...]]:
 # --- what depends on the case ---------------------------------------------------------------------
 
 
-def _pin_bars(c: Circuit, pin_id: str, node: str, cases: list[Case]) -> list[Bar]:
+def _pin_bars(build: _Builder, pin_id: str, node: str, cases: list[Case]) -> list[Bar]:
     """A pin is a resistance to its rail and one to ground, as its state in each case has them."""
-    pin = c.board.pins[pin_id]
-    rail = c.net(f"rail:{c.board.drivers[pin.driver].rail}")
-    both = [_pin_ohms(c, pin, c.holders[pin_id], case.pin(pin_id)) for case in cases]
-    bars = [Bar(f"pin:{pin_id}:high", rail, node, tuple(up for up, _ in both), f"pin:{pin_id}"),
-            Bar(f"pin:{pin_id}:low", node, c.ground, tuple(down for _, down in both), f"pin:{pin_id}")]  # fmt: skip
+    c = build.c
+    pin, driver = c.pins[pin_id], c.driver(pin_id)
+    low = _beside(build, c.low_net(pin_id), driver.low_drop_v)
+    high = _beside(build, c.high_net(pin_id), -driver.high_drop_v) if driver.rail else low
+    both = [_pin_ohms(c, pin_id, case.pin(pin_id)) for case in cases]
+    bars = [Bar(f"pin:{pin_id}:high", high, node, tuple(up for up, _ in both), f"pin:{pin_id}"),
+            Bar(f"pin:{pin_id}:low", node, low, tuple(down for _, down in both), f"pin:{pin_id}")]  # fmt: skip
     if pin.fitted_pull_ohm:
-        bars.append(Bar(f"fitted:{pin_id}", rail, node, (Range.around(pin.fitted_pull_ohm, 0.05),),
+        bars.append(Bar(f"fitted:{pin_id}", high, node, (Range.around(pin.fitted_pull_ohm, 0.05),),
                         f"fitted:{pin_id}"))  # fmt: skip
     strap = c.board.straps.get(pin.strap)
     if strap is not None and strap.pull_ohm:
-        ends = (rail, node) if strap.level == "high" else (node, c.ground)
+        ends = (high, node) if strap.level == "high" else (node, c.ground)
         bars.append(Bar(f"strap:{pin_id}", *ends, (Range.around(strap.pull_ohm, 0.05),), f"strap:{pin_id}"))
     return bars
 
 
-def _pin_ohms(c: Circuit, pin: Pin, held: list[Tie], state: str) -> tuple[Range, Range]:
+def _beside(build: _Builder, net: str, by_v: float) -> str:
+    """The node at a given distance from a supplied net."""
+    if not by_v:
+        return net
+    name = f"{net}{by_v:+g}V"
+    build.known.add(name)
+    build.offsets[name] = Offset(net, by_v)
+    return name
+
+
+def _pin_ohms(c: Circuit, contact: str, state: str) -> tuple[Range, Range]:
     """(to the rail, to ground) in one state."""
-    driver = c.board.drivers[pin.driver]
+    driver = c.driver(contact)
     none = Range.exactly(OPEN_OHM)
-    leak = Range.exactly(c.board.logic_v / driver.leak_a)
+    volts = c.rail_volts(contact) if driver.rail else None
+    leak = Range.exactly((volts.typ if volts else c.board.logic_v) / driver.leak_a)
     if state == "input":
-        pull = next((t.pull for t in held if t.pull != "none"), "")
+        pull = next((t.pull for t in c.holders[contact] if t.pull != "none"), "")
         state = {"up": "pull-up", "down": "pull-down"}.get(pull, "floating")
     match state:
         case "high":
-            return driver.high_ohm, none
+            return (driver.high_ohm if driver.rail else none), none
         case "low":
             return none, driver.low_ohm
+        case "off":
+            return none, none
         case "pull-up":
             return driver.pull_up_ohm or none, leak
         case "pull-down":
@@ -260,11 +329,23 @@ def _pin_ohms(c: Circuit, pin: Pin, held: list[Tie], state: str) -> tuple[Range,
 
 def _movable_bars(build: _Builder, m: _Movable, cases: list[Case]) -> list[Bar]:
     key = f"{m.part}/{m.name}"
-    stands = [dict(case.contacts)[m.part] for case in cases]
+    stands = [case.contact(m.part, m.name) for case in cases]
     a, b = build.node(m.part, m.element.a), build.node(m.part, m.element.b)
-    if isinstance(m.element, kinds.Switch):
-        closed = Range.exactly(m.element.ohm)
-        return [Bar(key, a, b, tuple(closed if s == "closed" else Range.exactly(OPEN_OHM) for s in stands))]
+    none = Range.exactly(OPEN_OHM)
+    match m.element:
+        case kinds.Switch(ohm=ohm):
+            return [Bar(key, a, b, tuple(Range.exactly(ohm) if s == "closed" else none for s in stands))]
+        case kinds.Varies(least_ohm=least, most_ohm=most):
+            between = tuple(Range.exactly(least * (most / least) ** float(s)) for s in stands)
+            return [Bar(key, a, b, between)]
+        case kinds.Talks():
+            low = build.node(m.part, m.element.low)
+            if m.element.most_v:
+                b = _beside(build, build.c.ground, m.element.most_v)
+            elif b in build.known:
+                b = _beside(build, b, -m.element.high_drop_v)
+            return [Bar(f"{key}:high", b, a, tuple(m.element.high_ohm if s == "high" else none for s in stands), key),
+                    Bar(f"{key}:low", a, low, tuple(m.element.low_ohm if s == "low" else none for s in stands), key)]  # fmt: skip
     wiper, whole = build.node(m.part, m.element.wiper), m.element.ohm
     tolerance = m.element.tolerance
 

@@ -83,7 +83,7 @@ def _supply(c: Circuit, pin: Pin) -> Iterator[Row]:
 
 
 def _signal(c: Circuit, contact: str, pin: Pin) -> Iterator[Row]:
-    driver = c.board.drivers[pin.driver]
+    driver = c.driver(contact)
     yield Row("Does", c.does(contact))
     if pin.drives:
         yield Row("Gives", f"{show(driver.recommended_a, 'A')}, never above {show(driver.absolute_a, 'A')}")
@@ -116,14 +116,14 @@ def _kin(c: Circuit, contact: str) -> Iterator[Row]:
 
 
 def _tied(report: Report, contact: str) -> Iterator[Row]:
-    c, name = report.circuit, split(contact)[1]
+    c = report.circuit
     for tie in c.ties_at.get(contact, ()):
         role = f" (“{tie.role}”)" if tie.role else ""
         yield Row("Tied to", f"{c.title(c.other_end(tie, contact))}{role}", "tied")
     pin = c.pin(contact)
-    if pin is not None and name in report.points.pins:
-        usual, worst = pin_current(report.points.pins[name])
-        limit = c.board.drivers[pin.driver].recommended_a
+    if pin is not None and contact in report.points.pins:
+        usual, worst = pin_current(report.points.pins[contact])
+        limit = c.driver(contact).recommended_a
         yield Row("Carries", f"{show(usual, 'A')}, at worst {show(worst, 'A')} of {show(limit, 'A')}")
-        most = max((r.max for r in pin_volts(c, report.points, name)), default=0.0)
+        most = max((r.max for r in pin_volts(c, report.points, contact)), default=0.0)
         yield Row("Sees", f"up to {show(most, 'V')}")

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit import Circuit
 from knotplan.core.network_of import Bar, Cluster, Drop, clusters
-from knotplan.core.readings import Case, Points, Readings, made
+from knotplan.core.readings import Case, Draw, Points, Readings, made
 from knotplan.core.solve.network import Floats, Samples, Solution, Topology
 from knotplan.core.solve.newton import solve
 
@@ -86,16 +86,26 @@ class Solved:
         self._now[key] = solution
 
 
+def _given(circuit: Circuit, cluster: Cluster, node: str) -> Range:
+    """The voltage of a supplied net, of ground, or of what lies a fixed distance beside one of them."""
+    offset = cluster.offsets.get(node)
+    if offset is not None:
+        base = _given(circuit, cluster, offset.net)
+        return Range(base.min + offset.by_v, base.typ + offset.by_v, base.max + offset.by_v)
+    return circuit.origins[node].volts if node in circuit.origins else Range.exactly(0.0)
+
+
 def _key(circuit: Circuit, cluster: Cluster) -> Key:
-    volts = tuple(circuit.origins[n].volts if n in circuit.origins else None for n in cluster.fixed)
+    volts = tuple(_given(circuit, cluster, n) for n in cluster.fixed)
     return tuple(cluster.nodes), tuple(cluster.fixed), volts, tuple(cluster.bars), tuple(cluster.drops), len(cluster.cases)
 
 
 def _job(circuit: Circuit, cluster: Cluster, key: Key) -> _Job:
     index = {n: k for k, n in enumerate(cluster.nodes)} | {n: -k - 1 for k, n in enumerate(cluster.fixed)}
-    fixed = [circuit.origins[n].volts if n in circuit.origins else Range.exactly(0.0) for n in cluster.fixed]
+    fixed = [_given(circuit, cluster, n) for n in cluster.fixed]
+    homes = [cluster.offsets[n].net if n in cluster.offsets else n for n in cluster.fixed]
     names = [b.spread for b in cluster.bars if b.spread] + [d.key for d in cluster.drops]
-    names += [n for n in cluster.fixed if n != circuit.ground]
+    names += [n for n in homes if n != circuit.ground]
     rows = {name: k for k, name in enumerate(dict.fromkeys(names))}
     signs = corner_signs(len(rows))
     cases = len(cluster.cases)
@@ -114,7 +124,7 @@ def _job(circuit: Circuit, cluster: Cluster, key: Key) -> _Job:
         tuple((index[d.a], index[d.b]) for d in drops),
     )  # fmt: skip
     samples = Samples(
-        _values([(r,) for r in fixed], at(cluster.fixed), cases),
+        _values([(r,) for r in fixed], at(homes), cases),
         1 / _values([b.ohm for b in cluster.bars], at([b.spread for b in cluster.bars]), cases),
         np.array([d.junction.is_a for d in drops]).reshape(-1, 1) * np.exp(-shift / n_vt),
         np.broadcast_to(n_vt, shift.shape),
@@ -175,9 +185,10 @@ def _record(points: Points, cluster: Cluster, found: Solution) -> None:
         points.pins.put(pin_id, cluster.cases, out.reshape(shape))
     links: list[tuple[Bar | Drop, Floats]] = list(zip(cluster.bars, found.resistor_a, strict=True))
     links += zip(cluster.drops, found.junction_a, strict=True)
-    for net in cluster.fixed:
+    for node in cluster.fixed:
         total = np.zeros(links[0][1].shape)
         for element, amps in links:
-            if net in (element.a, element.b):
-                total = total + amps if element.a == net else total - amps
-        points.draws[net].append(made(cluster.cases, total.reshape(shape)))
+            if node in (element.a, element.b):
+                total = total + amps if element.a == node else total - amps
+        net = cluster.offsets[node].net if node in cluster.offsets else node
+        points.draws[net].append(Draw(cluster.loads, made(cluster.cases, total.reshape(shape))))

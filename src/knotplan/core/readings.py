@@ -9,8 +9,8 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
+from knotplan.catalog.elements import Varies
 from knotplan.core.circuit import Circuit
-from knotplan.core.plan import BOARD
 
 if TYPE_CHECKING:
     from knotplan.core.solve.network import Floats
@@ -22,19 +22,31 @@ class Case(Struct, frozen=True):
     moment: str
     """"running" or "power-on" """
     pins: tuple[tuple[str, str], ...] = ()
-    """(pin id, "high", "low", "input" or a state at power-on)"""
+    """(contact of the pin, "high", "low", "input" or a state at power-on)"""
     contacts: tuple[tuple[str, str], ...] = ()
-    """(part id, "open", "closed", or a position such as "0.5")"""
+    """("part/element", "open", "closed", "high", "low", or a position such as "0.5")"""
 
-    def pin(self, pin_id: str) -> str:
-        return dict(self.pins).get(pin_id, "")
+    def pin(self, contact: str) -> str:
+        return dict(self.pins).get(contact, "")
+
+    def contact(self, part: str, element: str) -> str:
+        return dict(self.contacts).get(f"{part}/{element}", "")
 
     def words(self, circuit: Circuit) -> str:
         """The case as people say it."""
         said = ["at power-on"] if self.moment == "power-on" else []
-        said += [f"{circuit.title(f'{BOARD}.{p}')} {state}" for p, state in self.pins]
-        said += [f"{circuit.placed[p].name} {'at ' if s[0].isdigit() else ''}{s}" for p, s in self.contacts]
+        said += [f"{circuit.title(p)} {state}" for p, state in self.pins]
+        said += [_stands(circuit, key, s) for key, s in self.contacts]
         return ", ".join(said) or "always"
+
+
+def _stands(circuit: Circuit, key: str, state: str) -> str:
+    """How a contact, a knob or a sensor stands, in words."""
+    part_id, name = key.split("/")
+    e, said = circuit.parts[part_id].elements[name], circuit.placed[part_id].name
+    if isinstance(e, Varies) and state in ("0", "1"):
+        return f"{said} in {e.when_least}" if state == "0" else f"{said} in {e.when_most}"
+    return f"{said} {'at ' if state[0].isdigit() else ''}{state}"
 
 
 class Reading(Struct, frozen=True):
@@ -80,6 +92,14 @@ def made(cases: list[Case], values: "Floats") -> list[Reading]:
     return [Reading(*v) for v in zip(cases, low, mid, high, strict=True)]
 
 
+class Draw(Struct, frozen=True):
+    """What one cluster takes from a supplied net."""
+
+    loads: tuple[str, ...]
+    """the parts in it that are coils and motors; none where only signals flow"""
+    readings: list[Reading]
+
+
 class Points:
     """The operating points of a circuit."""
 
@@ -91,11 +111,11 @@ class Points:
         self.bars = Readings()
         """current by bead ("tie#0") or "part/element" """
         self.pins = Readings()
-        """current out of a pin (negative: into it) by pin id"""
-        self.draws: dict[str, list[list[Reading]]] = defaultdict(list)
-        """current out of a supplied net, by net: one list of readings for each cluster"""
+        """current out of a pin (negative: into it) by its contact"""
+        self.draws: dict[str, list[Draw]] = defaultdict(list)
+        """current out of a supplied net, by net: one for each cluster"""
 
 
-def pin_volts(circuit: Circuit, points: Points, pin_id: str) -> list[Reading]:
+def pin_volts(circuit: Circuit, points: Points, contact: str) -> list[Reading]:
     """The voltage at a tied pin, for each case."""
-    return points.volts.get(circuit.net(f"{BOARD}.{pin_id}"), [])
+    return points.volts.get(circuit.net(contact), [])

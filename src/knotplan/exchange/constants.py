@@ -2,8 +2,10 @@
 
 import re
 
+from knotplan.catalog.boards import Pin
+from knotplan.catalog.needs import Analog, Input, Output, Pulse
 from knotplan.core.circuit import Circuit
-from knotplan.core.plan import Tie
+from knotplan.core.plan import BOARD, Tie, split
 from knotplan.core.quantity import counted
 from knotplan.core.report import Report
 
@@ -13,9 +15,20 @@ class SchemeError(ValueError):
 
 
 def signals(circuit: Circuit) -> list[Tie]:
-    """The ties that a program deals with: those on io pins."""
-    held = [t for ties in circuit.holders.values() for t in ties]
-    return [t for t in circuit.plan.ties if t in held]
+    """The ties that a program deals with: those on the board's signal pins, and on channels of hubs."""
+    held = {t.id for contact, pin, t in circuit.on_pins() if split(contact)[0] == BOARD or _channel(circuit, t, pin)}
+    return [t for t in circuit.plan.ties if t.id in held]
+
+
+def _channel(circuit: Circuit, tie: Tie, pin: Pin) -> str:
+    """The number of a hub's channel, where the program sets or reads it; empty for what only passes on."""
+    need = circuit.need(tie.lead)
+    if not isinstance(need, Pulse | Output | Input | Analog):
+        return ""
+    kind = {Pulse: "pwm", Analog: "adc"}.get(type(need))
+    jobs = pin.jobs(kind) if kind else []
+    digits = re.search(r"\d+$", split(tie.to)[1])
+    return jobs[0].channel if jobs and jobs[0].channel else digits[0] if digits else ""
 
 
 def identifier(circuit: Circuit, tie: Tie) -> str:
@@ -28,6 +41,8 @@ def identifier(circuit: Circuit, tie: Tie) -> str:
 def _number(circuit: Circuit, tie: Tie, scheme: str) -> str | None:
     """The pin's name in the scheme, as a plain number where it is one behind a prefix."""
     pin = circuit.pin(tie.to)
+    if pin is not None and split(tie.to)[0] != BOARD:
+        return _channel(circuit, tie, pin)
     name = pin.names.get(scheme) if pin else None
     if name is None:
         return None

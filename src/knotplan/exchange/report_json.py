@@ -5,7 +5,7 @@ from typing import Any
 from knotplan.core.budgets import Budget, pin_current
 from knotplan.core.finding import SEVERITIES, Finding
 from knotplan.core.names import NameBook
-from knotplan.core.plan import BOARD
+from knotplan.core.plan import BOARD, split
 from knotplan.core.report import Report
 
 
@@ -38,11 +38,13 @@ def _budget(b: Budget) -> dict[str, Any]:
 
 def _pins(report: Report) -> list[dict[str, Any]]:
     c, names, rows = report.circuit, NameBook(report.circuit.board), []
-    for pin_id, ties in c.holders.items():
-        usual, worst = pin_current(report.points.pins.get(pin_id, []))
-        volts = report.points.volts.get(c.net(f"{BOARD}.{pin_id}"), [])
+    for contact, ties in c.holders.items():
+        usual, worst = pin_current(report.points.pins.get(contact, []))
+        volts = report.points.volts.get(c.net(contact), [])
+        owner, pin_id = split(contact)
         rows.append({
-            "pin": pin_id, "names": names.all_names(pin_id),
+            "pin": pin_id if owner == BOARD else contact,
+            "names": names.all_names(pin_id) if owner == BOARD else c.pins[contact].names,
             "ties": [{"lead": t.lead, "role": t.role} for t in ties],
             "usual_a": usual, "worst_a": worst,
             "states": [{"state": r.case.words(c), "min_v": r.min, "typical_v": r.typ, "max_v": r.max} for r in volts],

@@ -46,10 +46,10 @@ def _loads(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
     """How much of its limit each pin and rail carries at worst, as an arc round it."""
     c, rails = report.circuit, {b.id: b for b in report.budgets}
     for contact, spot in bench.pins.items():
-        pin, name = c.pin(contact), split(contact)[1]
-        if name in report.points.pins and pin is not None:
-            amps = pin_current(report.points.pins[name])[1]
-            yield from _share(spot, amps / c.board.drivers[pin.driver].recommended_a, p)
+        pin = c.pin(contact)
+        if contact in report.points.pins and pin is not None:
+            amps = pin_current(report.points.pins[contact])[1]
+            yield from _share(spot, amps / c.driver(contact).recommended_a, p)
             if amps > LEAKAGE_A:
                 yield _beside(spot, show(amps, "A", 2), "#ffd98a")
         elif pin is not None and pin.kind == "supply" and pin.rail in rails:
@@ -88,7 +88,7 @@ def _volts(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
     """The level that each pin works at, whether it bears more, and what it really sees."""
     c = report.circuit
     for contact, spot in bench.pins.items():
-        pin, name = c.pin(contact), split(contact)[1]
+        pin = c.pin(contact)
         if pin is None or pin.kind not in ("io", "supply"):
             continue
         if pin.kind == "supply":
@@ -99,7 +99,7 @@ def _volts(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
         driver = c.board.drivers[pin.driver]
         rail = c.board.rails[driver.rail].volts
         yield from volts_mark(spot.x, spot.y, rail.typ, driver.max_v > rail.max + BEARS_MORE_V)
-        seen = pin_volts(c, report.points, name)
+        seen = pin_volts(c, report.points, contact)
         if seen:
             most = max(r.max for r in seen)
             yield _beside(spot, show(most, "V", 3), level(most)[0])
@@ -172,7 +172,7 @@ def _sharing(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
     for pin_id, unit in timed_units(c.board).items():
         letter, tint = letters[unit]
         spot = bench.pins[f"{BOARD}.{pin_id}"]
-        used = pin_id in c.holders
+        used = f"{BOARD}.{pin_id}" in c.holders
         yield Disc(spot.x, spot.y, PIN_R + 0.4, tint if used else "#1b2434", tint, 2.2)
         yield Text(spot.x, spot.y + 4.2, letter, 12, "#14202e" if used else tint, True, "middle")
 

@@ -16,7 +16,7 @@ from knotplan.core.loom.marks import cross, severity
 from knotplan.core.loom.palette import CORDS, Palette
 from knotplan.core.loom.shapes import Box, Curve, Disc, Picture, Shape, Text, moved, text_width
 from knotplan.core.loom.view import LoomView
-from knotplan.core.plan import BOARD, split
+from knotplan.core.plan import split
 from knotplan.core.report import Report
 
 CORD_W = 3.4
@@ -69,8 +69,10 @@ def _bare_board(c: Circuit, p: Palette) -> tuple[Shape, ...]:
 
 def _held(circuit: Circuit, bench: Bench) -> Iterator[Shape]:
     """A pin with a tie wears its cord's colour."""
-    for pin_id, ties in circuit.holders.items():
-        spot = bench.pins[f"{BOARD}.{pin_id}"]
+    for contact, ties in circuit.holders.items():
+        spot = bench.pins.get(contact)
+        if spot is None:
+            continue  # a hub's lead: its card shows the cord
         yield Disc(spot.x, spot.y, PIN_R - 2.6, "", CORDS.get(colour_of(circuit, ties[0]), CORDS["grey"]), 3.6)
 
 

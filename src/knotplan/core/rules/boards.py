@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.boards import ANY, Function, Strap
-from knotplan.catalog.needs import Analog, Bus, Driven, Need, Pulse
+from knotplan.catalog.boards import ANY, Converter, Function, Strap
+from knotplan.catalog.needs import Analog, Bus, Driven, Pulse
 from knotplan.core import edits
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step, remedy
@@ -16,7 +16,7 @@ from knotplan.core.quantity import show
 from knotplan.core.readings import Points, Reading, pin_volts
 from knotplan.core.rules.remedies import elsewhere, move, switch, weakest_pull
 from knotplan.core.rules.rule import Draft, Facts, rule
-from knotplan.core.units import bus_instances, bus_jobs, pulse_jobs, pulse_use, remap_use
+from knotplan.core.units import BusUnit, bus_instances, bus_jobs, buses_at, pulse_jobs, pulse_use, remap_use
 from knotplan.core.working import Number
 
 
@@ -26,28 +26,28 @@ from knotplan.core.working import Number
 def strap_level(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for pin_id, ties in c.holders.items():
-        strap = c.board.straps.get(c.board.pins[pin_id].strap)
+        strap = c.board.straps.get(c.pins[pin_id].strap)
         if strap is None:
             continue
         worst = _wrong(c, facts.points, pin_id, strap)
         if worst is None:
             continue
-        driver = c.board.drivers[c.board.pins[pin_id].driver]
+        driver = c.driver(pin_id)
         bound = driver.input_high_v if strap.level == "high" else driver.input_low_v
         volts = worst.min if strap.level == "high" else worst.max
         waking = [r for r in pin_volts(c, facts.points, pin_id) if r.case.moment == "power-on"]
         surely = all(r.max < bound if strap.level == "high" else r.min > bound for r in waking)
         side = "above" if strap.level == "high" else "below"
-        yield Draft(f"{c.full_title(f'{BOARD}.{pin_id}')} ({strap.title}) has to be {strap.level} at start, {side} "
+        yield Draft(f"{c.full_title(pin_id)} ({strap.title}) has to be {strap.level} at start, {side} "
                     f"{show(bound, 'V')}, and with {c.title(ties[0].lead)} it is {show(volts, 'V')} "
                     f"({worst.case.words(c)}): otherwise {strap.otherwise}.",
-                    (f"{BOARD}.{pin_id}", *(t.lead for t in ties)), (Number("voltage at start", volts, "V", bound),),
+                    (pin_id, *(t.lead for t in ties)), (Number("voltage at start", volts, "V", bound),),
                     partial(_strapped, facts, pin_id, strap, ties[0]), "stop" if surely else "care")  # fmt: skip
 
 
 def _wrong(c: Circuit, points: Points, pin_id: str, strap: Strap) -> Reading | None:
     """The reading at power-on that is furthest on the wrong side, if any is."""
-    driver = c.board.drivers[c.board.pins[pin_id].driver]
+    driver = c.driver(pin_id)
     waking = [r for r in pin_volts(c, points, pin_id) if r.case.moment == "power-on"]
     if strap.level == "high":
         low = min(waking, key=lambda r: r.min, default=None)
@@ -86,28 +86,33 @@ def _waiting(c: Circuit) -> dict[str, list[Tie]]:
     found: dict[str, list[Tie]] = {}
     for pin_id, _, tie in c.on_pins():
         for unit in _units(c, tie, pin_id):
-            peripheral = c.board.peripherals.get(unit)
+            peripheral = c.unit_named(unit)
             if peripheral is not None and peripheral.setting and not c.is_on(peripheral.setting):
                 found.setdefault(peripheral.setting, []).append(tie)
     return found
 
 
 def _units(c: Circuit, tie: Tie, pin_id: str) -> list[str]:
-    """The unit of the board that a tie is meant to use."""
-    pin, need = c.board.pins[pin_id], c.need(tie.lead)
+    """The unit that a tie is meant to use."""
+    pin, need = c.pins[pin_id], c.need(tie.lead)
     jobs: list[Function] = []
     match need:
         case Pulse():
             jobs = [pulse_jobs(c)[pin_id]] if pin_id in pulse_jobs(c) else []
         case Analog():  # the one that can be used, if a pin has two
-            jobs = sorted(pin.jobs("adc"), key=lambda j: _blocked(c, j.unit))
+            jobs = sorted(pin.jobs("adc"), key=lambda j: _blocked(c, c.unit_id(pin_id, j)))
         case Bus():
             jobs = bus_jobs(need, pin)
-    return [job.unit for job in jobs[:1] if job.instance != ANY]
+    return [c.unit_id(pin_id, job) for job in jobs[:1] if job.instance != ANY]
+
+
+def _converter(c: Circuit, unit: str) -> Converter | None:
+    owner, name = split(unit)
+    return (c.board if owner == BOARD else c.parts[owner]).converters.get(name)
 
 
 def _blocked(c: Circuit, unit: str) -> bool:
-    converter = c.board.converters.get(unit)
+    converter = _converter(c, unit)
     return converter is not None and bool(converter.blocked_by) and c.is_on(converter.blocked_by)
 
 
@@ -123,7 +128,7 @@ def converter_blocked(facts: Facts) -> Iterator[Draft]:
     for pin_id, _, tie in c.on_pins():
         if not isinstance(c.need(tie.lead), Analog):
             continue
-        for unit in (c.board.converters[u] for u in _units(c, tie, pin_id) if _blocked(c, u)):
+        for unit in (one for u in _units(c, tie, pin_id) if _blocked(c, u) and (one := _converter(c, u))):
             yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)} is measured by {unit.title}, which cannot be used "
                         f"while {c.board.settings[unit.blocked_by].title} is on.", (tie.lead, tie.to),
                         remedies=partial(_unblocked, facts, tie, unit.blocked_by))  # fmt: skip
@@ -139,8 +144,8 @@ def _unblocked(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
       "catalogue: recommended current of the pin's driver")  # fmt: skip
 def weak_pin(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for _, pin, tie in c.on_pins():
-        driver, wish = c.board.drivers[pin.driver], wished_a(c, tie.lead)
+    for _, _, tie in c.on_pins():
+        driver, wish = c.driver(tie.to), wished_a(c, tie.lead)
         if driver.note and isinstance(c.need(tie.lead), Driven) and wish > driver.recommended_a:
             yield Draft(f"{c.full_title(tie.to)} gives {show(driver.recommended_a, 'A')} ({driver.note}); "
                         f"{c.title(tie.lead)} wishes {show(wish, 'A')}.", (tie.lead, tie.to),
@@ -154,16 +159,16 @@ def weak_pin(facts: Facts) -> Iterator[Draft]:
 def tolerance_lost(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for pin_id, ties in c.holders.items():
-        driver = c.board.drivers[c.board.pins[pin_id].driver]
-        rail = c.board.rails[driver.rail]
+        driver = c.driver(pin_id)
+        rail = c.rail_volts(pin_id)
         pulled = [t for t in ties if t.pull == "up"]
         worst = max(pin_volts(c, facts.points, pin_id), key=lambda r: r.max, default=None)
-        if pulled and worst is not None and rail.volts.max + 0.3 < worst.max <= driver.max_v:
-            contact = f"{BOARD}.{pin_id}"
+        if pulled and worst is not None and rail is not None and rail.max + 0.3 < worst.max <= driver.max_v:
+            contact = pin_id
             yield Draft(f"{c.full_title(contact)} sees {show(worst.max, 'V')} while its own pull-up leads to the "
-                        f"{rail.title}; it {driver.note or 'bears that only without'}.",
+                        f"{c.rail_title(contact)}; it {driver.note or 'bears that only without'}.",
                         (contact, *(t.lead for t in pulled)),
-                        (Number("most voltage", worst.max, "V", rail.volts.max),),
+                        (Number("most voltage", worst.max, "V", rail.max),),
                         partial(tuple, [remedy("Leave the pin's pull off", edits.set_pull, pulled[0].id, "none")]))  # fmt: skip
 
 
@@ -184,41 +189,40 @@ def _bus_ties(c: Circuit, part_id: str) -> dict[str, list[Tie]]:
     found: dict[str, list[Tie]] = {}
     for name in c.parts[part_id].leads:
         tie = c.tie_of(f"{part_id}.{name}")
-        need, pin = c.need(f"{part_id}.{name}"), c.pin(tie.to) if tie else None
-        if tie is not None and pin is not None and isinstance(need, Bus) and bus_jobs(need, pin):
+        need = c.need(f"{part_id}.{name}")
+        if tie is not None and isinstance(need, Bus) and buses_at(c, need, tie.to):
             found.setdefault(need.bus, []).append(tie)
     return found
 
 
-def _jobs(c: Circuit, tie: Tie) -> list[str]:
-    need, pin = c.need(tie.lead), c.pin(tie.to)
-    assert isinstance(need, Bus) and pin is not None
-    return [job.unit + (f", group {job.remap}" if job.remap else "") for job in bus_jobs(need, pin)]
+def _buses(c: Circuit, tie: Tie) -> list[BusUnit]:
+    need = c.need(tie.lead)
+    assert isinstance(need, Bus)
+    return buses_at(c, need, tie.to)
 
 
 def _all_any(c: Circuit, ties: list[Tie]) -> bool:
-    return all(unit.endswith(f":{ANY}") for t in ties for unit in _jobs(c, t))
+    return all(bus.any_pin for t in ties for bus in _buses(c, t))
 
 
 def _bus_words(c: Circuit, tie: Tie) -> str:
-    said = []
-    for unit in _jobs(c, tie):
-        name, _, group = unit.partition(",")
-        said.append((c.board.peripherals[name].title if name in c.board.peripherals else name) + (f",{group}" if group else ""))
-    return " or ".join(said)
+    return " or ".join(_unit_title(c, bus.unit) + (f", group {bus.remap}" if bus.remap else "") for bus in _buses(c, tie))
+
+
+def _unit_title(c: Circuit, unit: str) -> str:
+    found = c.unit_named(unit)
+    return found.title if found else split(unit)[1]
 
 
 def _together(facts: Facts, ties: list[Tie]) -> Iterator[Remedy]:
     """All of them on the first instance that has room for each."""
     c = facts.circuit
-    needs: list[tuple[Tie, Need]] = [(t, c.need(t.lead)) for t in ties]
-    for instance in dict.fromkeys(f.unit + f.remap for p in c.board.pins.values() for n in {n for _, n in needs}
-                                  if isinstance(n, Bus) for f in bus_jobs(n, p)):  # fmt: skip
+    needs = [(t, need) for t in ties if isinstance(need := c.need(t.lead), Bus)]
+    for instance in dict.fromkeys(bus for contact in c.pins for _, n in needs for bus in buses_at(c, n, contact)):
         steps, free = [], True
         for tie, need in needs:
-            assert isinstance(need, Bus)
             able = [f.contact for f in candidates(c, tie.lead) if (pin := c.pin(f.contact)) is not None and not pin.reserved and
-                    instance in {j.unit + j.remap for j in bus_jobs(need, pin)}]  # fmt: skip
+                    instance in buses_at(c, need, f.contact)]  # fmt: skip
             here = tie.to if tie.to in able else next(iter(able), "")
             free = free and bool(here)
             steps += [Step(edits.tie, (tie.lead, here))] if here != tie.to else []
@@ -236,7 +240,7 @@ def remap_mixed(facts: Facts) -> Iterator[Draft]:
     for unit, groups in remap_use(c).items():
         if len(groups) > 1:
             first, *rest = groups.values()
-            title = c.board.peripherals[unit].title if unit in c.board.peripherals else unit
+            title = _unit_title(c, unit)
             lead = rest[0][0]
             tie = c.tie_of(lead)
             assert tie is not None
@@ -252,7 +256,7 @@ def remap_mixed(facts: Facts) -> Iterator[Draft]:
 def pool_over(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     pool = c.board.pool("pwm")
-    uses = pulse_use(c).get(ANY, [])
+    uses = pulse_use(c).get(f"{BOARD}.pwm:{ANY}", [])
     if pool is None or not uses:
         return
     hertz = list(dict.fromkeys(hz for _, _, hz in uses))

@@ -3,12 +3,12 @@
 from collections.abc import Iterator
 from functools import partial
 
+from knotplan.catalog.elements import Load
 from knotplan.catalog.needs import Supply
-from knotplan.catalog.parts import Load
 from knotplan.core.budgets import Budget, pin_current
 from knotplan.core.edits import Remedy
 from knotplan.core.led import led_of
-from knotplan.core.plan import BOARD, split
+from knotplan.core.plan import split
 from knotplan.core.quantity import show
 from knotplan.core.rules.remedies import led_resistor, own_supply
 from knotplan.core.rules.rule import Draft, Facts, rule
@@ -18,12 +18,12 @@ from knotplan.core.working import Number
 def _pins_over(facts: Facts, absolute: bool) -> Iterator[Draft]:
     c = facts.circuit
     for pin_id, readings in facts.points.pins.items():
-        driver = c.board.drivers[c.board.pins[pin_id].driver]
+        driver = c.driver(pin_id)
         usual, worst = pin_current(readings)
         if (worst > driver.absolute_a) != absolute or worst <= driver.recommended_a:
             continue
         limit = driver.absolute_a if absolute else driver.recommended_a
-        contact = f"{BOARD}.{pin_id}"
+        contact = pin_id
         parts = dict.fromkeys(split(t.lead)[0] for t in c.holders[pin_id])
         yield Draft(f"{c.full_title(contact)} carries {show(usual, 'A')}, at worst {show(worst, 'A')}; "
                     f"{'it survives' if absolute else 'recommended are'} at most {show(limit, 'A')}.",

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.parts import Led
+from knotplan.catalog.elements import Led
 from knotplan.core.circuit import Circuit
 from knotplan.core.led import led_of, lit
 from knotplan.core.plan import SeriesResistor

@@ -5,14 +5,14 @@ from functools import partial
 
 from msgspec import Struct
 
-from knotplan.catalog.needs import Driven, Input, Output, Pulse
-from knotplan.catalog.parts import Opto
+from knotplan.catalog.elements import Opto
+from knotplan.catalog.needs import Input, Output, Pulse, Stream
 from knotplan.core import edits
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, remedy
 from knotplan.core.fit import Grade, candidates
 from knotplan.core.nearby import nearby
-from knotplan.core.plan import BOARD, PullDown, PullUp, SeriesResistor, Tie, split
+from knotplan.core.plan import PullDown, PullUp, SeriesResistor, Tie, split
 from knotplan.core.points import operating_points
 from knotplan.core.quantity import show
 from knotplan.core.readings import Reading, pin_volts
@@ -28,11 +28,11 @@ from knotplan.core.working import Number
 def input_over_voltage(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for pin_id, ties in c.holders.items():
-        driver = c.board.drivers[c.board.pins[pin_id].driver]
+        driver = c.driver(pin_id)
         worst = max(pin_volts(c, facts.points, pin_id), key=lambda r: r.max, default=None)
         if worst is None or worst.max <= driver.max_v:
             continue
-        contact = f"{BOARD}.{pin_id}"
+        contact = pin_id
         parts = list(dict.fromkeys(split(t.lead)[0] for t in ties))
         yield Draft(f"{c.full_title(contact)} sees {show(worst.typ, 'V')}, up to {show(worst.max, 'V')} "
                     f"({worst.case.words(c)}); it bears {show(driver.max_v, 'V')}.",
@@ -44,14 +44,12 @@ def input_over_voltage(facts: Facts) -> Iterator[Draft]:
 def _bearable(facts: Facts, parts: list[str], lead: str, contact: str, volts: float) -> Iterator[Remedy]:
     """A lower supply for the signal, or a pin that bears what comes."""
     c = facts.circuit
-    pin = c.pin(contact)
-    assert pin is not None
-    yield from logic_supply(facts, parts, c.board.drivers[pin.driver].max_v)
+    yield from logic_supply(facts, parts, c.driver(contact).max_v)
     if volts <= max(d.max_v for d in c.board.drivers.values()):
         able = (f.contact for f in candidates(c, lead) if f.grade <= Grade.GOOD)
         for other in able:
             there = c.pin(other)
-            if there is not None and there.kind == "io" and c.board.drivers[there.driver].max_v >= volts:
+            if there is not None and there.kind == "io" and there.driver and c.driver(other).max_v >= volts:
                 yield remedy(f"Move to {c.full_title(other)}, which bears it", edits.tie, lead, other)
                 return
 
@@ -61,13 +59,13 @@ class _Drive(Struct, frozen=True):
 
     tie: Tie
     pin: str
-    need: Output | Pulse
+    need: Output | Pulse | Stream
     part: str
     opto: str = ""
     element: Opto | None = None
 
     def state(self, on: bool) -> str:
-        return "high" if (self.need.active == "high") == on else "low"
+        return "high" if (isinstance(self.need, Stream) or self.need.active == "high") == on else "low"
 
 
 def _drives(c: Circuit) -> Iterator[_Drive]:
@@ -75,7 +73,7 @@ def _drives(c: Circuit) -> Iterator[_Drive]:
         for tie in ties:
             need = c.need(tie.lead)
             part_id, lead = split(tie.lead)
-            if isinstance(need, Driven):
+            if isinstance(need, Output | Pulse | Stream):
                 found = next(((n, e) for n, e in c.parts[part_id].elements.items()
                               if isinstance(e, Opto) and lead in (e.a, e.b)), ("", None))  # fmt: skip
                 yield _Drive(tie, pin_id, need, part_id, *found)
@@ -118,13 +116,13 @@ def _opto_levels(facts: Facts, d: _Drive, e: Opto) -> Iterator[Draft]:
     readings = facts.points.junctions.get(f"{d.part}/{d.opto}", [])
     off = max(_in_state(readings, d.pin, d.state(False)), key=lambda r: r.max, default=None)
     on = min(_in_state(readings, d.pin, d.state(True)), key=lambda r: r.min, default=None)
-    logic = c.board.rails[c.board.drivers[c.board.pins[d.pin].driver].rail].volts.max
+    logic = c.rail_volts(d.pin)
     name, where = c.title(d.tie.lead), c.full_title(d.tie.to)
     if off and off.max > e.off_a:
         yield Draft(f"{name} never lets go: {show(off.max, 'A')} still flow when {where} is {d.state(False)}; "
                     f"off is below {show(e.off_a, 'A')}.", (d.tie.lead, d.tie.to),
                     (Number("current when off", off.max, "A", e.off_a),),
-                    partial(logic_supply, facts, [d.part], logic))  # fmt: skip
+                    partial(logic_supply, facts, [d.part], logic.max if logic else 0.0))  # fmt: skip
     elif on and on.max > 1e-9 and on.min < e.on_a:
         yield Draft(f"{name} may not answer: {show(on.min, 'A')} flow when {where} is {d.state(True)}; "
                     f"on is above {show(e.on_a, 'A')}.", (d.tie.lead, d.tie.to),
@@ -140,13 +138,13 @@ def _opto_levels(facts: Facts, d: _Drive, e: Opto) -> Iterator[Draft]:
 def wakes_load(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for d in _drives(c):
-        if not d.need.wakes_load or d.element is None:
+        if isinstance(d.need, Stream) or not d.need.wakes_load or d.element is None:
             continue
         amps = _at_power_on(facts.points.junctions.get(f"{d.part}/{d.opto}", []))
         if amps <= d.element.off_a:
             continue
         name = c.placed[d.part].name
-        yield Draft(f"{name} may switch on at power-on: {c.full_title(d.tie.to)} is {c.board.pins[d.pin].wakes_words} then, "
+        yield Draft(f"{name} may switch on at power-on: {c.full_title(d.tie.to)} is {c.pins[d.pin].wakes_words} then, "
                     f"{c.title(d.tie.lead)} is active {d.need.active}, and {show(amps, 'A')} flow; "
                     f"off is below {show(d.element.off_a, 'A')}.", (d.tie.lead, d.tie.to),
                     (Number("current at power-on", amps, "A", d.element.off_a),),
@@ -155,7 +153,7 @@ def wakes_load(facts: Facts) -> Iterator[Draft]:
 
 def _kept_off(facts: Facts, d: _Drive) -> Iterator[Remedy]:
     yield from _fed(facts, d)
-    yield from weakest_pull(facts, d.tie, d.need.active == "low", partial(_stays_off, facts, d))
+    yield from weakest_pull(facts, d.tie, d.state(True) == "low", partial(_stays_off, facts, d))
     yield from _moved(facts, d)
 
 
@@ -165,8 +163,8 @@ def _at_power_on(readings: list[Reading]) -> float:
 
 def _fed(facts: Facts, d: _Drive) -> Iterator[Remedy]:
     """The input side on the logic's own rail, where that keeps the load off."""
-    logic = facts.circuit.board.rails[facts.circuit.board.drivers[facts.circuit.board.pins[d.pin].driver].rail]
-    return (r for r in logic_supply(facts, [d.part], logic.volts.max) if _stays_off(facts, d, r))
+    logic = facts.circuit.rail_volts(d.pin)
+    return (r for r in logic_supply(facts, [d.part], logic.max if logic else 0.0) if _stays_off(facts, d, r))
 
 
 def _moved(facts: Facts, d: _Drive) -> Iterator[Remedy]:
@@ -184,7 +182,7 @@ def _stays_off(facts: Facts, d: _Drive, wanted: Remedy) -> bool:
 def _pulled(c: Circuit, pin_id: str) -> bool:
     ties = c.holders[pin_id]
     beads = any(isinstance(b, PullUp | PullDown) for t in ties for b in t.beads)
-    return beads or bool(c.board.pins[pin_id].fitted_pull_ohm) or any(t.pull != "none" for t in ties)
+    return beads or bool(c.pins[pin_id].fitted_pull_ohm) or any(t.pull != "none" for t in ties)
 
 
 def _contacts(c: Circuit) -> Iterator[tuple[str, Tie]]:
@@ -212,13 +210,13 @@ def _holds(c: Circuit, pin_id: str, tie: Tie) -> Iterator[Remedy]:
     part_id = split(tie.lead)[0]
     others = [f"{part_id}.{n}" for n in c.parts[part_id].leads if f"{part_id}.{n}" != tie.lead]
     to_ground = not any(c.origin(o) for o in others)
-    driver = c.board.drivers[c.board.pins[pin_id].driver]
+    driver = c.driver(pin_id)
     if to_ground and driver.pull_up_ohm:
         yield remedy("Let the program switch on the pin's pull-up", edits.set_pull, tie.id, "up")
     if not to_ground and driver.pull_down_ohm:
         yield remedy("Let the program switch on the pin's pull-down", edits.set_pull, tie.id, "down")
     if to_ground:
-        bead = PullUp(10e3, rail=c.supply_contact(driver.rail))
+        bead = PullUp(10e3, rail=c.rail_contact(pin_id))
         yield remedy("Add a 10 kΩ pull-up", edits.add_bead, tie.id, bead)
     else:
         yield remedy("Add a 10 kΩ pull-down", edits.add_bead, tie.id, PullDown(10e3))
@@ -234,9 +232,9 @@ def contact_unread(facts: Facts) -> Iterator[Draft]:
         loose = any(f"{part_id}.{n}" not in c.ties_at for n in c.parts[part_id].leads)
         if loose or not _pulled(c, pin_id) or len(c.holders[pin_id]) > 1:
             continue
-        driver = c.board.drivers[c.board.pins[pin_id].driver]
+        driver = c.driver(pin_id)
         running = [r for r in pin_volts(c, facts.points, pin_id) if r.case.moment == "running"]
-        levels = {dict(r.case.contacts).get(part_id): r for r in running}
+        levels = {_stands(r, part_id): r for r in running}
         if not {"open", "closed"} <= levels.keys():
             continue
         low, high = sorted((levels["open"], levels["closed"]), key=lambda r: r.typ)
@@ -248,6 +246,11 @@ def contact_unread(facts: Facts) -> Iterator[Draft]:
                         (Number("lower voltage", low.max, "V", driver.input_low_v),
                          Number("higher voltage", high.min, "V", driver.input_high_v)),
                         partial(_turned_round, tie))  # fmt: skip
+
+
+def _stands(reading: Reading, part_id: str) -> str:
+    """How the part's contact stands."""
+    return next((state for key, state in reading.case.contacts if key.startswith(f"{part_id}/")), "")
 
 
 def _turned_round(tie: Tie) -> Iterator[Remedy]:

@@ -7,8 +7,8 @@ from itertools import pairwise
 import numpy as np
 from msgspec.structs import replace
 
+from knotplan.catalog.elements import Load
 from knotplan.catalog.needs import Supply
-from knotplan.catalog.parts import Load
 from knotplan.core import edits
 from knotplan.core.circuit import Circuit, Origin, Pole
 from knotplan.core.edits import Remedy, Step

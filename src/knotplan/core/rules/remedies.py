@@ -27,9 +27,7 @@ PULLS = (10e3, 4.7e3, 2.2e3)
 def weakest_pull(facts: Facts, tie: Tie, up: bool, holds: Callable[[Remedy], bool]) -> Iterator[Remedy]:
     """The weakest usual resistor to the pin's rail or to ground that does what it is for, by the engine itself."""
     c = facts.circuit
-    pin = c.pin(tie.to)
-    assert pin is not None
-    rail = c.supply_contact(c.board.drivers[pin.driver].rail)
+    rail = c.rail_contact(tie.to)
     for ohm in PULLS:
         bead = PullUp(ohm, rail=rail) if up else PullDown(ohm)
         wanted = remedy(f"Add a {show(ohm, 'Ω')} pull-{'up' if up else 'down'}", edits.add_bead, tie.id, bead)

@@ -4,8 +4,9 @@ from collections.abc import Iterator
 from functools import partial
 
 from knotplan.catalog.boards import ANY
-from knotplan.catalog.needs import Bus, Driven, Gives, Ground, Supply
+from knotplan.catalog.needs import Driven, Gives, Ground, Open, Supply
 from knotplan.core import edits
+from knotplan.core.answers.together import goes_with
 from knotplan.core.circuit import GROUND, Circuit
 from knotplan.core.edits import Remedy, Step
 from knotplan.core.fit import Fit, Grade, fit, need_words
@@ -26,7 +27,7 @@ def lead_untied(facts: Facts) -> Iterator[Draft]:
         part_id, _ = split(lead)
         spec = c.lead(lead)
         assert spec is not None
-        own = isinstance(spec.needs[0], Gives) or (c.parts[part_id].source and isinstance(spec.needs[0], Ground))
+        own = isinstance(spec.needs[0], Gives | Open) or (c.parts[part_id].source and isinstance(spec.needs[0], Ground))
         if spec.required and not own and lead not in c.ties_at:
             yield Draft(f"{c.title(lead)} has to be tied.{_none_can(c, lead)}", (lead,),
                         remedies=partial(_tied, facts, lead))  # fmt: skip
@@ -50,13 +51,12 @@ def _none_can(c: Circuit, lead: str) -> str:
 def pin_shared(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for pin_id, ties in c.holders.items():
-        needs = [c.need(t.lead) for t in ties]
-        on_a_bus = isinstance(needs[0], Bus) and needs[0].shared and all(n == needs[0] for n in needs)
-        if len(ties) > 1 and not on_a_bus:
+        together = all(goes_with(c, t.lead, c.need(t.lead), ties[0]) for t in ties[1:])
+        if len(ties) > 1 and not together:
             names = " and ".join(c.title(t.lead) for t in ties)
             last = ties[-1].lead
-            yield Draft(f"{names} are both on {c.full_title(f'board.{pin_id}')}.",
-                        (f"board.{pin_id}", *(t.lead for t in ties)),
+            yield Draft(f"{names} are both on {c.full_title(pin_id)}.",
+                        (pin_id, *(t.lead for t in ties)),
                         remedies=partial(move, facts, last, verb=f"Move {c.title(last)} to"))  # fmt: skip
 
 
@@ -125,10 +125,11 @@ def _freed(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
       "catalogue: peripherals of the board")  # fmt: skip
 def timer_shared(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for instance, uses in pulse_use(c).items():
-        if instance == ANY:
+    for unit, uses in pulse_use(c).items():
+        if unit.endswith(f":{ANY}"):
             continue  # a pool's channels each choose their frequency; that they run short has a rule of its own
-        title = c.board.peripherals[f"pwm:{instance}"].title
+        found = c.unit_named(unit)
+        title = found.title if found else unit
         first, *rest = uses
         for channel, lead, hz in rest:
             if hz != first[2] or channel == first[0]:

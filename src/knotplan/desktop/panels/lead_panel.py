@@ -165,8 +165,8 @@ class TieBox(QWidget):
         options = [(name, name) for name in CORDS]
         fields.addRow("Cord", choice("cord", "Colour of the cord", options, colour_of(c, tie), self._colour))
         need = c.need(tie.lead)
-        if isinstance(need, Input) and pin is not None:
-            driver = c.board.drivers[pin.driver]
+        if isinstance(need, Input) and pin is not None and pin.driver:
+            driver = c.driver(tie.to)
             pulls = [("none", "none")]
             pulls += [("up", f"pull-up, {show(driver.pull_up_ohm.typ, 'Ω')}")] if driver.pull_up_ohm else []
             pulls += [("down", f"pull-down, {show(driver.pull_down_ohm.typ, 'Ω')}")] if driver.pull_down_ohm else []
@@ -231,8 +231,8 @@ def new_bead(session: Session, tie: Tie, kind: str) -> Bead:
             return SeriesResistor(chosen.best.ohm, chosen.tolerance)
     if kind == "pull-up":
         pin = c.pin(tie.to)
-        rail = c.board.drivers[pin.driver].rail if pin else next(iter(c.board.rails))
-        return PullUp(10e3, rail=c.supply_contact(rail))
+        signal = pin is not None and pin.kind == "io" and pin.driver
+        return PullUp(10e3, rail=c.rail_contact(tie.to) if signal else c.supply_contact(next(iter(c.board.rails))))
     return NEW_BEADS[kind]
 
 

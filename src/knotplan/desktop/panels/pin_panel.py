@@ -92,6 +92,6 @@ def copy_card(session: Session, contact: str) -> None:
 
 def _states(session: Session, contact: str) -> list[str]:
     """Voltage in each state, with its extremes."""
-    readings = pin_volts(session.circuit, session.report.points, split(contact)[1])
+    readings = pin_volts(session.circuit, session.report.points, contact)
     return [f"{r.case.words(session.circuit)}: {show(r.typ, 'V')} ({show(r.min, 'V')} – {show(r.max, 'V')})"
             for r in readings if r.case.pins]  # fmt: skip

@@ -1,0 +1,115 @@
+"""What a part is made of, as the engine sees it: its equivalent circuit, between leads and inner nodes."""
+
+import msgspec
+
+from knotplan.catalog.quantities import Range
+
+
+class _Element(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag_field="kind"):
+    a: str
+    b: str
+
+
+class Resistor(_Element, tag="resistor"):
+    """Between leads, or a lead and an inner node (any name that no lead has)."""
+
+    ohm: Range
+
+
+class Diode(_Element, tag="diode"):
+    """A junction from `a` (anode) to `b`, through two points of its typical curve, (A, V) each."""
+
+    points: tuple[tuple[float, float], tuple[float, float]]
+    spread_v: float = 0.0
+    """how far the forward voltage of a specimen lies from the typical one"""
+
+
+class Led(_Element, tag="led"):
+    """A diode that is meant to be seen."""
+
+    points: tuple[tuple[float, float], tuple[float, float]]
+    spread_v: float
+    wished_a: float
+    most_a: float
+    visible_a: float
+    """below this it can hardly be seen by daylight"""
+    intensity_cd: float
+    """typical luminous intensity at `intensity_at_a`; proportional to current below that"""
+    intensity_at_a: float
+
+
+class Opto(_Element, tag="opto"):
+    """The LED of an optocoupler or an input transistor's junction: what switches a module's input."""
+
+    points: tuple[tuple[float, float], tuple[float, float]]
+    spread_v: float
+    on_a: float
+    off_a: float
+    most_a: float
+
+
+class Switch(_Element, tag="switch"):
+    """A contact that people or things open and close."""
+
+    ohm: float = 0.1
+
+
+class Track(_Element, tag="track"):
+    """A potentiometer's track from `a` to `b`; its wiper stands anywhere on it."""
+
+    wiper: str
+    ohm: float
+    tolerance: float = 0.2
+
+
+class Varies(_Element, tag="varies"):
+    """A resistor that senses: by light, heat, force or moisture it lies anywhere between two values."""
+
+    least_ohm: float
+    most_ohm: float
+    when_least: str = ""
+    """what makes it least: "bright light" """
+    when_most: str = ""
+
+
+class Talks(_Element, tag="talks"):
+    """An output of the part: it holds the lead `a` high (towards the lead `b`) or low (towards the lead `low`)."""
+
+    low: str
+    high_ohm: Range
+    low_ohm: Range
+    high_drop_v: float = 0.0
+    """how far its high stays below its supply"""
+    most_v: float = 0.0
+    """its high where the part has a regulator of its own, whatever its supply; 0 where it follows the supply"""
+
+
+class Coil(_Element, tag="coil"):
+    """A winding: a resistance that goes on driving its current when it is switched off."""
+
+    ohm: Range
+    henry: float
+    clamped: bool = False
+    """the part itself carries a diode across it"""
+
+
+class Motor(_Element, tag="motor"):
+    """A brushed motor: what it draws between its leads, turning and stalled."""
+
+    usual_a: float
+    stall_a: float
+    volts: float
+    """at which these hold"""
+    clamped: bool = False
+
+
+class Load(_Element, tag="load"):
+    """What a part draws from the supply between its leads `a` and `b`, in amperes."""
+
+    usual_a: float
+    worst_a: float
+    reason: str = ""
+    """when the worst case happens: "stalled" """
+
+
+Element = Resistor | Diode | Led | Opto | Switch | Track | Varies | Talks | Coil | Motor | Load

@@ -1,0 +1,1 @@
+"""How one alternative of a need is met by one contact."""
