@@ -17,7 +17,8 @@ import pytest
 from knotplan.catalog.load import Catalog, shipped
 from knotplan.core import edits
 from knotplan.core.analysis import analyse
-from knotplan.core.plan import Bead, Plan
+from knotplan.core.beads import Bead
+from knotplan.core.plan import Plan
 from knotplan.core.report import Report
 
 

@@ -69,7 +69,7 @@ def edits_to_repaint(count: int, folder: str) -> dict[str, float]:
 
     from knotplan.catalog.load import shipped
     from knotplan.core import edits
-    from knotplan.core.plan import SeriesResistor
+    from knotplan.core.beads import SeriesResistor
     from knotplan.desktop.app import application, make_window, settle_memory
     from knotplan.desktop.settings import Settings
     from knotplan.examples import example

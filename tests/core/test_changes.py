@@ -6,9 +6,10 @@ import pytest
 
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
+from knotplan.core.beads import PullUp, SeriesResistor
 from knotplan.core.changes import changes
 from knotplan.core.circuit import Circuit
-from knotplan.core.plan import Plan, PullUp, SeriesResistor
+from knotplan.core.plan import Plan
 from knotplan.examples import example
 
 DEMO = example("harbour-light", shipped())
@@ -31,7 +32,7 @@ def told(edit: Callable[[Plan], Plan]) -> list[str]:
     (lambda p: edits.recolour(p, "flag.signal", "blue"), ["Flag · signal: cord is blue"]),
     (lambda p: edits.untie(p, "flag.signal"), ["unties Flag · signal"]),
     (lambda p: edits.rename_part(p, "flag", "Pennant"), ["renames Flag to Pennant"]),
-    (lambda p: edits.set_param(p, "lamp", "colour", "blue"), ["changes Lamp: blue LED, 5 mm"]),
+    (lambda p: edits.set_param(p, "lamp", "colour", "blue"), ["changes Lamp: blue LED"]),
     (lambda p: edits.add_part(p, "knob", "Dial"), ["adds Dial (potentiometer, 10 kΩ linear)"]),
     (edits.turn, []),
     (lambda p: p, []),

@@ -3,10 +3,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from knotplan.core import edits
+from knotplan.core.beads import PullUp, SeriesResistor
 from knotplan.core.changes import changes
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import EditError, slug
-from knotplan.core.plan import Plan, PullUp, SeriesResistor
+from knotplan.core.plan import Plan
 from tests.conftest import lay, look_at
 
 

@@ -49,7 +49,7 @@ def test_a_plain_job_leaves_rare_functions_free() -> None:
 
 
 def test_an_active_low_load_prefers_pins_that_wake_high() -> None:
-    circuit = Circuit(lay("bowline-40", {"horn": "relay-module-2"}, {}), shipped())
+    circuit = Circuit(lay("bowline-40", {"horn": "relay-module"}, {}), shipped())
     for answer in candidates(circuit, "horn.in1"):
         wakes = circuit.pin(answer.contact).power_on in ("pull-up", "high")
         assert wakes or answer.grade == Grade.POSSIBLE

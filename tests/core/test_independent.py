@@ -17,9 +17,9 @@ from scipy.special import lambertw
 from knotplan.catalog.elements import Led
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
+from knotplan.core.beads import PullUp, SeriesResistor
 from knotplan.core.circuit import Circuit
 from knotplan.core.led import choose, led_of, lit, resistor_place
-from knotplan.core.plan import PullUp, SeriesResistor
 from knotplan.examples import example
 from tests.conftest import lay, look_at
 
@@ -109,7 +109,7 @@ def relay_input_at_power_on(vcc: float, down_ohm: float, pull: float | None) -> 
 def test_what_a_relay_input_draws_at_power_on(pull: float | None) -> None:
     """L11 is pulled down by 50 k; the module's input side hangs on 5 V."""
     beads = {"horn.in1": [PullUp(pull, rail="board.p2")]} if pull else {}
-    plan = lay("bowline-40", {"horn": ("relay-module-2", {"input": "transistor"})},
+    plan = lay("bowline-40", {"horn": ("relay-module", {"input": "transistor"})},
                {"horn.vcc": "p1", "horn.in1": "p15", "horn.gnd": "p17", "horn.coil": "p3"}, beads)  # fmt: skip
     found = [r for r in look_at(plan).points.junctions["horn/opto1"] if r.case.moment == "power-on"]
     assert found[0].typ == pytest.approx(relay_input_at_power_on(5.0, 50e3, pull), rel=3e-3)

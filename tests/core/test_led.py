@@ -5,9 +5,9 @@ from hypothesis import strategies as st
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.quantities import Range
 from knotplan.core import edits
+from knotplan.core.beads import SeriesResistor
 from knotplan.core.circuit import Circuit
 from knotplan.core.led import choose, from_forward
-from knotplan.core.plan import SeriesResistor
 from knotplan.core.series import SERIES
 from tests.conftest import lay, look_at
 

@@ -5,9 +5,9 @@ from msgspec.structs import replace
 
 from knotplan.catalog.load import shipped
 from knotplan.core.analysis import analyse
+from knotplan.core.beads import PullUp
 from knotplan.core.fit import Grade
 from knotplan.core.moving import move
-from knotplan.core.plan import PullUp
 from knotplan.examples import example
 from knotplan.exchange.plan_file import dumps, loads
 from tests.conftest import lay

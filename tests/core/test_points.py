@@ -6,9 +6,9 @@ import pytest
 from scipy.optimize import brentq
 
 from knotplan.catalog.load import Catalog
+from knotplan.core.beads import PullDown, PullUp, SeriesResistor
 from knotplan.core.circuit import Circuit
 from knotplan.core.led import lit
-from knotplan.core.plan import PullDown, PullUp, SeriesResistor
 from knotplan.core.points import Solved, corner_signs, operating_points
 from knotplan.core.readings import pin_volts
 from knotplan.core.solve.junction import fit

@@ -6,10 +6,11 @@ from msgspec.structs import replace
 from knotplan.catalog.load import shipped
 from knotplan.catalog.quantities import Range
 from knotplan.core import edits
+from knotplan.core.beads import SeriesResistor
 from knotplan.core.circuit import Circuit
 from knotplan.core.direction import all_consumers_first, consumer_first
 from knotplan.core.joins import joining_ties
-from knotplan.core.plan import Plan, SeriesResistor
+from knotplan.core.plan import Plan
 from tests.conftest import lay, look_at
 
 CATALOG = shipped()

@@ -6,10 +6,11 @@ from msgspec.structs import replace
 from knotplan.catalog.boards import Board
 from knotplan.catalog.load import shipped
 from knotplan.core.analysis import analyse
+from knotplan.core.beads import PullUp
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import add_part, set_up, tie
 from knotplan.core.fit import Grade, candidates, fit, fits
-from knotplan.core.plan import Plan, PullUp
+from knotplan.core.plan import Plan
 from knotplan.core.readings import pin_volts
 from knotplan.core.units import pulse_jobs
 from tests.conftest import lay, look_at
@@ -149,14 +150,14 @@ def test_a_pin_that_toggles_while_the_board_starts_can_wake_a_load() -> None:
     """Halyard's console pin is high at first and then toggles: an active-low relay answers, and a steady high would not."""
     def woken(pin: str) -> bool:
         ties = {"horn.vcc": "w1", "horn.in1": pin, "horn.gnd": "e1"}
-        plan = lay("halyard-w", {"Horn": ("relay-module-2", {"input": "transistor"})}, ties)
+        plan = lay("halyard-w", {"Horn": ("relay-module", {"input": "transistor"})}, ties)
         return "wakes-load" in {f.rule for f in look_at(plan).findings}
 
     assert woken("e7")
     steady = shipped().board("halyard-w")
     pins = {**steady.pins, "e7": replace(steady.pins["e7"], starting="")}
     plan = Plan("changed", carried=replace(steady, id="changed", pins=pins))
-    plan = add_part(plan, "relay-module-2", "Horn", {"input": "transistor"})
+    plan = add_part(plan, "relay-module", "Horn", {"input": "transistor"})
     for lead, pin in (("vcc", "w1"), ("in1", "e7"), ("gnd", "e1")):
         plan = tie(plan, f"horn.{lead}", f"board.{pin}")
     assert "wakes-load" not in {f.rule for f in analyse(plan, shipped()).findings}

@@ -85,7 +85,7 @@ def test_no_gauge_writes_over_its_neighbour(open_window, size: tuple[int, int], 
 def test_a_click_on_a_budget_goes_to_its_finding(qtbot, open_window) -> None:
     plan = Plan("clove-22")
     for k in range(3):
-        plan = edits.add_part(plan, "relay-module-2", f"Pump {k}")
+        plan = edits.add_part(plan, "relay-module", f"Pump {k}")
         plan = edits.tie(plan, f"pump-{k}.coil", "board.w3")
     window = open_window(plan)
     qtbot.mouseClick(window.budgets, Qt.MouseButton.LeftButton, pos=QPoint(60, 40))

@@ -75,12 +75,15 @@ def test_no_cell_of_the_parts_list_is_a_formula() -> None:
         assert not any(cell.startswith(("=", "+", "-", "@")) for cell in row)
 
 
+CORDS = ("Jumper cord", "Hook-up wire", "Clip cord")
+
+
 def test_parts_list_counts_everything_once() -> None:
     rows = list(csv.DictReader(io.StringIO(parts_list.parts_csv(REPORT))))
-    count = {r["part"]: int(r["count"]) for r in rows if r["part"] != "Jumper cord"}
+    count = {r["part"]: int(r["count"]) for r in rows if r["part"] not in CORDS}
     assert count["Push button, closes while pressed"] == 2
     assert count["Resistor 270 Ω"] == count["Resistor 330 Ω"] == 1 and count["Resistor 4.7 kΩ"] == 1
-    cords = sum(int(r["count"]) for r in rows if r["part"] == "Jumper cord")
+    cords = sum(int(r["count"]) for r in rows if r["part"] in CORDS)
     plugged = [t for t in REPORT.circuit.plan.ties if t.to.partition(".")[2] in REPORT.circuit.board.sockets]
     assert cords == len(REPORT.circuit.plan.ties) - len(plugged) == 19  # a plug brings its own cable
     assert next(r["for"] for r in rows if r["part"] == "Resistor 270 Ω") == "pier_red"

@@ -7,7 +7,8 @@ from hypothesis import strategies as st
 
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
-from knotplan.core.plan import Plan, PullDown, PullUp, SeriesResistor
+from knotplan.core.beads import PullDown, PullUp, SeriesResistor
+from knotplan.core.plan import Plan
 from knotplan.examples import example, names
 from knotplan.exchange.plan_file import PlanFileError, dumps, load, loads, save, schema
 

@@ -110,6 +110,14 @@ class Load(_Element, tag="load"):
     worst_a: float
     reason: str = ""
     """when the worst case happens: "stalled" """
+    times: float = 1.0
+    """so many of them; both currents are those of one (and of all, once the part is made)"""
+
+    def __post_init__(self) -> None:
+        if self.times != 1:
+            for name in ("usual_a", "worst_a"):
+                msgspec.structs.force_setattr(self, name, getattr(self, name) * self.times)
+            msgspec.structs.force_setattr(self, "times", 1.0)
 
 
 Element = Resistor | Diode | Led | Opto | Switch | Track | Varies | Talks | Coil | Motor | Load

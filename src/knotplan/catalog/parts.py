@@ -2,7 +2,8 @@
 
 A part file is a base with variants: ``[variants.colour.red]`` holds what differs when the parameter
 ``colour`` is ``red``, laid over the base key by key; a value ``"=wish"`` stands for the parameter
-``wish`` itself. Nothing in a file is ever computed or executed.
+``wish`` itself; what a part has several times over stands once in a ``[[repeat]]`` block, with "#" for its
+number. Nothing in a file is ever computed or executed.
 """
 
 from typing import Any, Literal
@@ -29,6 +30,8 @@ class Parameter(_Item):
     unit: str = ""
     least: float | None = None
     most: float | None = None
+    named: bool = False
+    """each of its choices is offered when a part is added"""
     bought: bool = True
     """it has to be known to buy the part; false for wishes, and for what the summary says already"""
 
@@ -78,6 +81,14 @@ class Source(_Item):
     volts: Range
     limit_a: float
     source_ohm: float
+    fed_from: str = ""
+    """the lead through which a converter is fed"""
+    efficiency: float | None = None
+    """of a switching converter; a linear one passes its current on"""
+    spare_v: float = 0.0
+    """how far its input has to lie above its output"""
+    watt_hours: float = 0.0
+    """what a battery holds"""
 
 
 Category = Literal["light", "relay", "motor", "input", "sensor", "display", "memory", "hub", "supply", "wiring"]
@@ -143,10 +154,35 @@ class PartKind(msgspec.Struct, frozen=True):
     def make(self, chosen: dict[str, str | float]) -> Part:
         """The part that these parameters make."""
         values = self.values(chosen)
-        tree = {k: v for k, v in self.tree.items() if k != "variants"}
-        for name, choices in self.tree.get("variants", {}).items():
+        tree = {k: v for k, v in self.tree.items() if k != "repeat"}
+        for block in self.tree.get("repeat", ()):
+            tree = _laid_over(tree, _repeated(block, values))
+        for name, choices in tree.pop("variants", {}).items():
             tree = _laid_over(tree, choices.get(str(values[name]), {}))
         return msgspec.convert(_filled(tree, values), Part)
+
+
+MOST_REPEATED = 64
+
+
+def _repeated(block: dict[str, Any], values: dict[str, str | float]) -> dict[str, Any]:
+    """A block that a part has several times over: its channels. "#" stands for the channel's number."""
+    first, count = int(block.get("first", 1)), int(float(_filled(block["count"], values)))
+    if not 1 <= count <= MOST_REPEATED:
+        raise ValueError(f"repeat.count is {count}; it has to be 1 to {MOST_REPEATED}")
+    made: dict[str, Any] = {}
+    for number in range(first, first + count):
+        made = _laid_over(made, _numbered({k: v for k, v in block.items() if k not in ("first", "count")}, str(number)))
+    return made
+
+
+def _numbered(tree: Any, number: str) -> Any:
+    """The tree with each "#" replaced by a number, in keys and texts."""
+    if isinstance(tree, dict):
+        return {k.replace("#", number): _numbered(v, number) for k, v in tree.items()}
+    if isinstance(tree, list):
+        return [_numbered(v, number) for v in tree]
+    return tree.replace("#", number) if isinstance(tree, str) else tree
 
 
 def _laid_over(base: Any, over: Any) -> Any:

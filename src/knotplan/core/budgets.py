@@ -41,13 +41,14 @@ class Budget(Struct, frozen=True):
 
 
 def load_items(circuit: Circuit, net: str) -> tuple[Item, ...]:
-    """The loads of parts that hang on a net."""
-    return tuple(
-        Item(circuit.placed[part_id].name, e.usual_a, e.worst_a, e.reason)
-        for part_id, part in circuit.parts.items()
-        for e in part.elements.values()
-        if isinstance(e, Load) and circuit.fed_by(f"{part_id}.{e.a}") == net
-    )
+    """The loads of parts that hang on a net, directly or over hubs: one item for each part."""
+    found: dict[str, Item] = {}
+    for part_id, part in circuit.parts.items():
+        for e in part.elements.values():
+            if isinstance(e, Load) and circuit.fed_by(f"{part_id}.{e.a}") == net:
+                before = found.get(part_id, Item(circuit.placed[part_id].name, 0.0, 0.0))
+                found[part_id] = Item(before.title, before.usual_a + e.usual_a, before.worst_a + e.worst_a, e.reason)
+    return tuple(found.values())
 
 
 def _signals(circuit: Circuit, points: Points, net: str) -> tuple[Item, ...]:
@@ -94,8 +95,7 @@ def _rails(circuit: Circuit, points: Points) -> dict[str, Budget]:
     found: dict[str, Budget] = {}
     for rail_id in reversed(circuit.live_rails):
         rail = board.rails[rail_id]
-        net = circuit.net(f"rail:{rail_id}")
-        items = load_items(circuit, net) + _signals(circuit, points, net)
+        items = on_net(circuit, points, circuit.net(f"rail:{rail_id}"))
         for below in found.values():
             lower = board.rails[below.id]
             if lower.fed_from == rail_id:
@@ -104,6 +104,26 @@ def _rails(circuit: Circuit, points: Points) -> dict[str, Budget]:
                                (below.worst_a + lower.own_worst_a) * ratio),)  # fmt: skip
         found[rail_id] = Budget(rail_id, rail.title, "rail", rail.limit_a, items, rail.note)
     return {r: found[r] for r in circuit.live_rails}
+
+
+def on_net(circuit: Circuit, points: Points, net: str) -> tuple[Item, ...]:
+    """Everything that a supplied net carries: loads, coils and motors, signals, and converters with what hangs on them."""
+    return (*load_items(circuit, net), *_signals(circuit, points, net), *_converters(circuit, points, net))
+
+
+def _converters(circuit: Circuit, points: Points, net: str) -> tuple[Item, ...]:
+    """What converters draw at their inputs: I_in = I_out * V_out / (V_in * efficiency); a linear one passes it on."""
+    items = []
+    for part_id, source in circuit.bench_sources.items():
+        out = circuit.net(f"{part_id}.{source.plus}")
+        if source.fed_from and circuit.fed_by(f"{part_id}.{source.fed_from}") == net != out:
+            below = on_net(circuit, points, out)
+            ratio, volts = 1.0, circuit.origins[net].volts if net in circuit.origins else None
+            if source.efficiency and volts and volts.min > 0:
+                ratio = source.volts.typ / (volts.min * source.efficiency)
+            usual, worst = sum(i.usual_a for i in below), sum(i.worst_a for i in below)
+            items.append(Item(f"{circuit.placed[part_id].name} and what hangs on it", usual * ratio, worst * ratio))
+    return tuple(items)
 
 
 def _supplies(circuit: Circuit, points: Points, rails: dict[str, Budget]) -> list[Budget]:
@@ -124,6 +144,5 @@ def _supplies(circuit: Circuit, points: Points, rails: dict[str, Budget]) -> lis
     for part_id, source in circuit.bench_sources.items():
         if source.plus != source.minus and part_id != past:
             net = circuit.net(f"{part_id}.{source.plus}")
-            made.append(Budget(part_id, circuit.placed[part_id].name, "supply", source.limit_a,
-                               load_items(circuit, net) + _signals(circuit, points, net)))  # fmt: skip
+            made.append(Budget(part_id, circuit.placed[part_id].name, "supply", source.limit_a, on_net(circuit, points, net)))
     return made

@@ -7,7 +7,8 @@ from typing import Any, Literal
 from msgspec.structs import replace
 
 from knotplan.catalog.boards import Board
-from knotplan.core.plan import BOARD, Accepted, Bead, PlacedPart, Plan, Pull, PullUp, Tie, split
+from knotplan.core.beads import Bead, rails_of
+from knotplan.core.plan import BOARD, Accepted, PlacedPart, Plan, Pull, Tie, split
 
 
 class EditError(ValueError):
@@ -135,6 +136,41 @@ def set_pull(plan: Plan, tie_id: str, pull: Pull) -> Plan:
     return _tie_changed(plan, tie_id, pull=pull)
 
 
+def set_cord(plan: Plan, tie_id: str, length_m: float | None = None, mm2: float | None = None) -> Plan:
+    """Length and copper of a cord; 0 for the usual ones."""
+    now = plan.tie(tie_id)
+    try:
+        return _tie_changed(plan, tie_id, length_m=now.length_m if length_m is None else length_m,
+                            mm2=now.mm2 if mm2 is None else mm2)  # fmt: skip
+    except ValueError as error:
+        raise EditError(f"{error}.") from None
+
+
+def fix_tie(plan: Plan, tie_id: str, fixed: bool) -> Plan:
+    """Whether suggestions leave a tie where it is."""
+    return _tie_changed(plan, tie_id, fixed=fixed)
+
+
+def show_leads(plan: Plan, part_id: str, shows: Literal["", "all", "folded"]) -> Plan:
+    """How much of a part's card is seen."""
+    return _part_changed(plan, part_id, shows=shows)
+
+
+def exchange_part(plan: Plan, part_id: str, part: str, params: dict[str, str | float], leads: dict[str, str]) -> Plan:
+    """Another kind of part in the same place; `leads` says which old lead becomes which new one, ties of the others go."""
+
+    def now(contact: str) -> str | None:
+        owner, name = split(contact)
+        return contact if owner != part_id else f"{part_id}.{leads[name]}" if name in leads else None
+
+    ties = []
+    for t in plan.ties:
+        lead, to = now(t.lead), now(t.to)
+        if lead and to:
+            ties.append(replace(t, lead=lead, to=to))
+    return replace(_part_changed(plan, part_id, part=part, params=params), ties=tuple(ties))
+
+
 def add_bead(plan: Plan, tie_id: str, bead: Bead) -> Plan:
     return _tie_changed(plan, tie_id, beads=(*plan.tie(tie_id).beads, bead))
 
@@ -178,7 +214,7 @@ def carry(plan: Plan, board: Board) -> Plan:
         return owner != BOARD or name in board.pins or name in board.sockets
 
     ties = tuple(t for t in plan.ties if there(t.lead) and there(t.to) and
-                 all(there(b.rail) for b in t.beads if isinstance(b, PullUp)))  # fmt: skip
+                 all(there(rail) for b in t.beads for _, rail in rails_of(b)))  # fmt: skip
     return replace(plan, carried=board, ties=ties, scheme=plan.scheme if plan.scheme in board.schemes else "")
 
 

@@ -8,10 +8,11 @@ from knotplan.catalog.elements import Led
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.quantities import Range
 from knotplan.core import edits, series
+from knotplan.core.beads import SeriesResistor
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, remedy
 from knotplan.core.nearby import nearby
-from knotplan.core.plan import Plan, SeriesResistor, Tie
+from knotplan.core.plan import Plan, Tie
 from knotplan.core.quantity import show
 from knotplan.core.readings import Reading
 from knotplan.core.solve.junction import fit
@@ -94,6 +95,12 @@ class Choice(Struct, frozen=True):
     reaches: bool
     """the wished current can be reached at all from this supply"""
     working: Working
+
+    @property
+    def now_ohm(self) -> float | None:
+        """The resistor that is there now."""
+        bead = self.tie.beads[self.bead_at] if self.bead_at is not None else None
+        return bead.ohm if isinstance(bead, SeriesResistor) else None
 
     def remedy(self) -> Remedy:
         """The edit that puts the chosen value in."""

@@ -6,9 +6,10 @@ from msgspec.structs import replace
 from knotplan.catalog.boards import Board
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.needs import Analog, Bus, Feed, Ground, Need, Pulse, Supply
+from knotplan.core.beads import Bead, rails_of
 from knotplan.core.circuit import Circuit
 from knotplan.core.fit import Fit, Grade, fits
-from knotplan.core.plan import BOARD, Bead, Plan, PullUp, Tie, split
+from knotplan.core.plan import BOARD, Plan, Tie, split
 
 ORDER: tuple[type, ...] = (Bus, Analog, Pulse)
 """needs that few pins meet choose first"""
@@ -119,12 +120,14 @@ def _laid(tie: Tie, contact: str, old: Circuit, board: Board) -> Tie:
     own = board.drivers[pin.driver].rail if pin and pin.kind == "io" else ""
     beads: list[Bead] = []
     for bead in tie.beads:
-        if isinstance(bead, PullUp) and split(bead.rail)[0] == BOARD:
-            was = old.origin(bead.rail)
-            rail = _supply_pin(board, own, was.volts.typ if was else board.logic_v)
-            beads += [replace(bead, rail=rail)] if rail else []
-        else:
-            beads.append(bead)
+        now: dict[str, str] = {}
+        for field, rail in rails_of(bead):
+            if split(rail)[0] == BOARD:
+                was = old.origin(rail)
+                # the pin's own rail holds it, but what was on the lead's side stays near its voltage
+                now[field] = _supply_pin(board, "" if field == "lead_rail" else own, was.volts.typ if was else board.logic_v)
+        if all(now.values()):
+            beads.append(replace(bead, **now))
     return replace(tie, to=contact, beads=tuple(beads))
 
 

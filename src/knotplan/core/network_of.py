@@ -11,13 +11,28 @@ from msgspec import Struct
 
 from knotplan.catalog import elements as kinds
 from knotplan.catalog.quantities import Range
+from knotplan.core.beads import (
+    BUFFER_OHM,
+    DIODES,
+    SHIFTER_OHM,
+    SHIFTER_PULL_OHM,
+    Bead,
+    Clamp,
+    Diode,
+    LevelShifter,
+    Parting,
+    PullDown,
+    PullUp,
+    SeriesResistor,
+)
 from knotplan.core.circuit import Circuit
-from knotplan.core.plan import BOARD, PullUp, SeriesResistor, Tie, split
+from knotplan.core.plan import BOARD, Tie, split
 from knotplan.core.readings import Case
 from knotplan.core.solve.junction import Junction, fit
 
 OPEN_OHM = 1e12
 """an open contact, or a pin's transistor that is off"""
+BOND_OHM = 0.01
 MOST_FREE = 3
 """with more driven pins or contacts than this in one cluster, not all combinations are looked at"""
 
@@ -85,6 +100,16 @@ MOVES: dict[type, list[str]] = {
 """the states in which each is looked at"""
 
 
+class Shifter(Struct, frozen=True):
+    """A level shifter in a tie, between the net of the lead's side and that of the pin's."""
+
+    key: str
+    tie: Tie
+    bead: LevelShifter
+    lead_side: str
+    pin_side: str
+
+
 class _Builder:
     """Collects elements between named nodes, then parts them into clusters."""
 
@@ -95,6 +120,7 @@ class _Builder:
         self.movables: list[_Movable] = []
         self.known = {circuit.ground, *circuit.origins}
         self.offsets: dict[str, Offset] = {}
+        self.shifters: list[Shifter] = []
         self.loads: dict[str, str] = {}
         """part of each coil and motor, by the key of its bar"""
 
@@ -123,25 +149,40 @@ class _Builder:
 
     def junction(self, key: str, a: str, b: str, e: kinds.Diode | kinds.Led | kinds.Opto) -> None:
         law = fit(e.points)
-        if law.rs_ohm > 0:
-            self.bars.append(Bar(f"{key}~", f"{key}~", b, (Range.exactly(law.rs_ohm),)))
+        if law.rs_ohm > 0 or {a, b} <= self.known:
+            # between two given voltages something has to limit the current: at least the bond wires
+            self.bars.append(Bar(f"{key}~", f"{key}~", b, (Range.exactly(max(law.rs_ohm, BOND_OHM)),)))
             b = f"{key}~"
         self.drops.append(Drop(key, a, b, law, e.spread_v))
 
     def tie(self, tie: Tie) -> None:
-        series = sum(isinstance(b, SeriesResistor) for b in tie.beads)
+        parting = sum(isinstance(b, Parting) for b in tie.beads)
         here, passed = self.c.net(tie.lead), 0
         for k, bead in enumerate(tie.beads):
-            key = f"{tie.id}#{k}"
-            ohm = (Range.around(bead.ohm, bead.tolerance),)
-            if isinstance(bead, SeriesResistor):
+            there = here
+            if isinstance(bead, Parting):
                 passed += 1
-                there = self.c.net(tie.to) if passed == series else f"{tie.id}/{passed}"
-                self.bars.append(Bar(key, here, there, ohm, key))
-                here = there
-            else:
-                rail = self.c.net(bead.rail) if isinstance(bead, PullUp) else self.c.ground
-                self.bars.append(Bar(key, rail, here, ohm, key))
+                there = self.c.net(tie.to) if passed == parting else f"{tie.id}/{passed}"
+            self.bead(tie, f"{tie.id}#{k}", bead, here, there)
+            here = there
+
+    def bead(self, tie: Tie, key: str, bead: Bead, here: str, there: str) -> None:
+        """One bead; `here` is its side towards the lead. Capacitors carry no steady current, a fuse hardly resists."""
+        match bead:
+            case SeriesResistor(ohm=ohm, tolerance=tolerance):
+                self.bars.append(Bar(key, here, there, (Range.around(ohm, tolerance),), key))
+            case PullUp(ohm=ohm, tolerance=tolerance, rail=rail):
+                self.bars.append(Bar(key, self.c.net(rail), here, (Range.around(ohm, tolerance),), key))
+            case PullDown(ohm=ohm, tolerance=tolerance):
+                self.bars.append(Bar(key, self.c.ground, here, (Range.around(ohm, tolerance),), key))
+            case Diode(towards=towards, style=style):
+                ends = (there, here) if towards == "lead" else (here, there)
+                self.junction(key, *ends, kinds.Diode(*ends, points=DIODES[style], spread_v=0.03))
+            case Clamp(rail=rail):
+                ends = (here, self.c.net(rail))
+                self.junction(key, *ends, kinds.Diode(*ends, points=DIODES["silicon"], spread_v=0.03))
+            case LevelShifter():
+                self.shifters.append(Shifter(key, tie, bead, here, there))
 
 
 def clusters(circuit: Circuit) -> list[Cluster]:
@@ -191,6 +232,8 @@ def _parted(build: _Builder) -> list[Cluster]:
         join([link.a, link.b])
     for m in build.movables:
         join(_ends(build, m))
+    for shifter in build.shifters:
+        join([shifter.lead_side, shifter.pin_side])
     pins = {p: build.c.net(p) for p in build.c.holders if _alive(build, p)}
     for node in pins.values():
         join([node])
@@ -208,6 +251,7 @@ def _parted(build: _Builder) -> list[Cluster]:
     moving = [(of(_ends(build, m)), m) for m in build.movables]
     for pin_id, node in pins.items():
         of([node]).pins.append(pin_id)
+    shifting = [(of([x.lead_side, x.pin_side]), x) for x in build.shifters]
     for cluster, m in moving:
         cluster.contacts.append((m.part, m.name))
     for cluster in made.values():
@@ -217,6 +261,8 @@ def _parted(build: _Builder) -> list[Cluster]:
         for part_id, name in cluster.contacts:
             m = next(m for m in build.movables if (m.part, m.name) == (part_id, name))
             cluster.bars += _movable_bars(build, m, cluster.cases)
+        for shifter in (x for home, x in shifting if home is cluster):
+            cluster.bars += _shifter_bars(build, shifter, cluster.cases)
         inside: list[Bar | Drop] = [*cluster.bars, *cluster.drops]
         touched = dict.fromkeys(n for link in inside for n in (link.a, link.b))
         cluster.nodes = [n for n in touched if n not in build.known]
@@ -354,3 +400,33 @@ def _movable_bars(build: _Builder, m: _Movable, cases: list[Case]) -> list[Bar]:
 
     return [Bar(f"{key}:upper", a, wiper, tuple(piece(1 - float(s)) for s in stands), key),
             Bar(f"{key}:lower", wiper, b, tuple(piece(float(s)) for s in stands), key)]  # fmt: skip
+
+
+def _shifter_bars(build: _Builder, x: Shifter, cases: list[Case]) -> list[Bar]:
+    """A transistor joins the two sides while one of them is low, and each side's own pull-up makes its high; a buffer
+    drives one side as the other one is."""
+    c, none = build.c, Range.exactly(OPEN_OHM)
+    low = [_low(c, x.tie, case) for case in cases]
+    lead_rail, pin_rail = c.net(x.bead.lead_rail), c.net(x.bead.pin_rail)
+    if x.bead.style == "mosfet":
+        pull, through = Range.around(SHIFTER_PULL_OHM, 0.05), Range.exactly(SHIFTER_OHM)
+        joined = tuple(through if is_low else none for is_low in low)
+        return [Bar(f"{x.key}:lead", lead_rail, x.lead_side, (pull,), f"{x.key}:lead"),
+                Bar(f"{x.key}:pin", pin_rail, x.pin_side, (pull,), f"{x.key}:pin"),
+                Bar(f"{x.key}:through", x.lead_side, x.pin_side, joined)]  # fmt: skip
+    out = Range.around(BUFFER_OHM, 0.3)
+    rail, node = (lead_rail, x.lead_side) if c.drives(x.tie.lead) else (pin_rail, x.pin_side)
+    return [Bar(f"{x.key}:high", rail, node, tuple(none if is_low is not False else out for is_low in low), f"{x.key}:out"),
+            Bar(f"{x.key}:low", node, c.ground, tuple(out if is_low else none for is_low in low), f"{x.key}:out")]  # fmt: skip
+
+
+def _low(c: Circuit, tie: Tie, case: Case) -> bool | None:
+    """Whether the side of a level shifter that speaks is low in a case; nothing where it floats."""
+    state = case.pin(tie.to)
+    if state in ("low", "high"):
+        return state == "low"
+    part = split(tie.lead)[0]
+    own = [stands for key, stands in case.contacts if key.startswith(f"{part}/")]
+    if state == "pull-down" or "low" in own or "closed" in own:
+        return True
+    return False if state == "pull-up" or "high" in own else None

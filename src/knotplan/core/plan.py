@@ -8,6 +8,7 @@ from typing import Literal
 import msgspec
 
 from knotplan.catalog.boards import Board
+from knotplan.core.beads import Bead
 
 FORMAT = "knotplan-plan"
 VERSION = 1
@@ -19,41 +20,6 @@ Pull = Literal["none", "up", "down"]
 
 class _Item(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
     pass
-
-
-class _Bead(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag_field="kind"):
-    ohm: float
-    tolerance: float = 0.05
-
-    def __post_init__(self) -> None:
-        if not 0 < self.ohm <= 1e9:
-            raise ValueError(f"a bead of {self.ohm:g} Ω is none that can be bought")
-        if not 0 <= self.tolerance < 1:
-            raise ValueError(f"a tolerance of {self.tolerance:g} is not between 0 and 1")
-
-
-class SeriesResistor(_Bead, tag="resistor"):
-    """A resistor in the tie."""
-
-    rating_w: float = 0.25
-
-    def __post_init__(self) -> None:
-        super().__post_init__()
-        if not 0 < self.rating_w <= 1e4:
-            raise ValueError(f"a rating of {self.rating_w:g} W is none that can be bought")
-
-
-class PullUp(_Bead, tag="pull-up"):
-    """A resistor from the tie to the rail `rail` (a contact that is on it, such as ``board.p1``)."""
-
-    rail: str = ""
-
-
-class PullDown(_Bead, tag="pull-down"):
-    """A resistor from the tie to the board's ground."""
-
-
-Bead = SeriesResistor | PullUp | PullDown
 
 
 class Tie(_Item):
@@ -68,7 +34,19 @@ class Tie(_Item):
     """the pin's own pull that the program switches on (inputs only)"""
     cord: str = ""
     """colour; empty for the lead's usual one"""
+    length_m: float = 0.0
+    """of the cord; 0 for the usual one"""
+    mm2: float = 0.0
+    """copper cross-section of the cord; 0 for the usual one"""
+    fixed: bool = False
+    """the maker's own choice: suggestions leave it where it is"""
     beads: tuple[Bead, ...] = ()
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.length_m <= 100:
+            raise ValueError(f"a cord of {self.length_m:g} m is longer than any bench")
+        if not 0 <= self.mm2 <= 50:
+            raise ValueError(f"a cord of {self.mm2:g} mm² is none that fits a contact")
 
 
 class PlacedPart(_Item):
@@ -80,6 +58,8 @@ class PlacedPart(_Item):
     params: dict[str, str | float] = {}
     side: Literal["", "left", "right"] = ""
     """where the maker has nudged it; empty where the program places it"""
+    shows: Literal["", "all", "folded"] = ""
+    """its card: what is tied or has to be, all leads, or folded with everything that hangs on it"""
 
 
 class Accepted(_Item):

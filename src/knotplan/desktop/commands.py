@@ -16,7 +16,7 @@ from knotplan.desktop.dialogs import TextDialog
 from knotplan.desktop.help import WALK, explanation
 from knotplan.desktop.lens_bar import LENSES
 from knotplan.desktop.loom_view import ZOOM_STEP
-from knotplan.desktop.panels.lead_panel import NEW_BEADS, new_bead
+from knotplan.desktop.panels.bead_row import NEW_BEADS, new_bead
 from knotplan.desktop.panels.pin_panel import copy_card
 
 if TYPE_CHECKING:

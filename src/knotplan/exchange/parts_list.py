@@ -6,8 +6,10 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
+from knotplan.core.beads import Bead, Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor
+from knotplan.core.copper import cord_of
 from knotplan.core.loom.cords import colour_of
-from knotplan.core.plan import SeriesResistor, split
+from knotplan.core.plan import split
 from knotplan.core.quantity import code, show
 from knotplan.core.report import Report
 from knotplan.core.series import bands_words
@@ -57,9 +59,26 @@ def _beads(report: Report) -> Iterator[tuple[str, str, str]]:
     c = report.circuit
     for tie in c.plan.ties:
         for bead in tie.beads:
+            yield *_bought(bead), c.signal_name(tie)
+
+
+def _bought(bead: Bead) -> tuple[str, str]:
+    """(what, details) of a bead in a shop."""
+    match bead:
+        case Capacitor(farad=farad, volts=volts):
+            return f"Capacitor {show(farad, 'F')}", f"{code(farad)}, at least {volts:g} V"
+        case Diode(style=style):
+            return "Diode", f"{style}, 1 A"
+        case Clamp():
+            return "Diode", "silicon, 1 A, to catch a coil's kick"
+        case Fuse(amps=amps):
+            return f"Fuse {show(amps, 'A')}", "with a holder for the cord"
+        case LevelShifter(style=style):
+            return "Level shifter", "one channel, transistor with two pull-ups" if style == "mosfet" else "one channel, buffer"
+        case SeriesResistor() | PullUp() | PullDown():
             rating = f", {show(bead.rating_w, 'W')}" if isinstance(bead, SeriesResistor) else ""
             mark = f"{code(bead.ohm)}, {bead.tolerance * 100:g}%{rating}, bands {bands_words(bead.ohm, bead.tolerance)}"
-            yield f"Resistor {show(bead.ohm, 'Ω')}", mark, c.signal_name(tie)
+            return f"Resistor {show(bead.ohm, 'Ω')}", mark
 
 
 def _cords(report: Report) -> Iterator[tuple[str, str, str]]:
@@ -67,7 +86,8 @@ def _cords(report: Report) -> Iterator[tuple[str, str, str]]:
     c = report.circuit
     for tie in c.plan.ties:
         if split(tie.to)[1] not in c.board.sockets:
-            yield "Jumper cord", colour_of(c, tie), ""
+            cord = cord_of(c, tie)
+            yield cord.what, f"{colour_of(c, tie)}, {cord.words}", ""
 
 
 def parts_csv(report: Report) -> str:

@@ -17,9 +17,10 @@ from msgspec import Struct
 from knotplan.catalog.board_check import MOST_FAULTS, MOST_PINS, faults, hint
 from knotplan.catalog.boards import Board
 from knotplan.catalog.load import Catalog, UnknownEntryError
+from knotplan.core.beads import rails_of
 from knotplan.core.direction import all_consumers_first
 from knotplan.core.names import NameBook
-from knotplan.core.plan import BOARD, FORMAT, VERSION, PlacedPart, Plan, PullUp, Tie, split
+from knotplan.core.plan import BOARD, FORMAT, VERSION, PlacedPart, Plan, Tie, split
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.problems import FileProblemsError
 from knotplan.exchange.schema_errors import errors_of
@@ -137,7 +138,11 @@ def schema() -> dict[str, Any]:
     for bead in ("SeriesResistor", "PullUp", "PullDown"):
         made["$defs"][bead]["properties"]["ohm"] |= {"exclusiveMinimum": 0, "maximum": 1e9}
         made["$defs"][bead]["properties"]["tolerance"] |= {"minimum": 0, "exclusiveMaximum": 1}
-    made["$defs"]["SeriesResistor"]["properties"]["rating_w"] |= {"exclusiveMinimum": 0, "maximum": 1e4}
+    limits = {("SeriesResistor", "rating_w"): 1e4, ("Capacitor", "farad"): 1, ("Capacitor", "volts"): 1000, ("Fuse", "amps"): 100}
+    for (bead, field), most in limits.items():
+        made["$defs"][bead]["properties"][field] |= {"exclusiveMinimum": 0, "maximum": most}
+    for field, most in (("length_m", 100), ("mm2", 50)):
+        made["$defs"]["Tie"]["properties"][field] |= {"minimum": 0, "maximum": most}
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Knot Plan file", **made}
 
 
@@ -200,7 +205,7 @@ def _unknown(found: _Legible, catalog: Catalog) -> Iterator[tuple[str, str]]:
             yield f"ties[{k}].lead", f"{tie.lead!r} is a contact of the board; a tie begins at a part's lead"
             continue
         ends = [("lead", tie.lead), ("to", tie.to)]
-        ends += [(f"beads[{n}].rail", b.rail) for n, b in enumerate(tie.beads) if isinstance(b, PullUp)]
+        ends += [(f"beads[{n}].{field}", rail) for n, b in enumerate(tie.beads) for field, rail in rails_of(b)]
         for where, contact in ends:
             if why := known.fault(contact):
                 yield f"ties[{k}].{where}", why
@@ -252,10 +257,12 @@ class _Known:
             self.errors.append((f"{place}.part", str(error)))
             self.leads[placed.id] = None
             return
-        self.leads[placed.id] = list(kind.tree["leads"])
         for param, why in kind.faults(placed.params):
             near = "" if param in kind.params else hint(param, kind.params)
             self.errors.append((f"{place}.params.{param}", f"{placed.params[param]!r} {why}{near}"))
+        wrong = {name for name, _ in kind.faults(placed.params)}
+        sound = {name: value for name, value in placed.params.items() if name not in wrong}
+        self.leads[placed.id] = list(catalog.part(placed.part, sound).leads)
 
     def fault(self, contact: str) -> str | None:
         """Why a contact is none, with the nearest that is one; nothing where it is."""

@@ -4,6 +4,7 @@
 from jinja2 import Environment, PackageLoader, StrictUndefined
 from msgspec import Struct
 
+from knotplan.core.beads import Bead, PullDown, PullUp, SeriesResistor
 from knotplan.core.loom.bench import lay_out
 from knotplan.core.loom.cords import bead_words, colour_of
 from knotplan.core.loom.palette import CORDS, LIGHT
@@ -38,9 +39,16 @@ def table(report: Report) -> list[Row]:
         pin = c.pin(tie.to)
         names = tuple(pin.names.get(s, pin.names.get(LABEL, "–")) if pin else "–" for s in c.board.schemes)
         colour = colour_of(c, tie)
-        beads = ", ".join(f"{bead_words(b)} ({code(b.ohm)}: {bands_words(b.ohm, b.tolerance)})" for b in tie.beads)
+        beads = ", ".join(map(_bead, tie.beads))
         rows.append(Row(part, lead, tie.role, c.full_title(tie.to), names, colour, CORDS.get(colour, "#888888"), beads))
     return rows
+
+
+def _bead(bead: Bead) -> str:
+    """A bead with its marking, where it is a resistor."""
+    if isinstance(bead, SeriesResistor | PullUp | PullDown):
+        return f"{bead_words(bead)} ({code(bead.ohm)}: {bands_words(bead.ohm, bead.tolerance)})"
+    return bead_words(bead)
 
 
 def picture_svg(report: Report) -> str:

@@ -3,10 +3,11 @@
 
 from msgspec import Struct
 
+from knotplan.core.beads import Bead, Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor
 from knotplan.core.circuit import Circuit
 from knotplan.core.loom.bench import Bench, LeadSpot, is_stub
 from knotplan.core.loom.board_place import PinSpot
-from knotplan.core.plan import Bead, PullDown, PullUp, SeriesResistor, Tie
+from knotplan.core.plan import Tie
 from knotplan.core.quantity import show
 
 Piece = tuple[float, float, float, float, float, float]
@@ -27,14 +28,23 @@ class Cord(Struct, frozen=True):
 
 def bead_words(bead: Bead) -> str:
     """A bead as written on the cord."""
-    ohm = show(bead.ohm, "Ω")
     match bead:
-        case SeriesResistor():
-            return ohm
-        case PullUp():
-            return f"{ohm} ↑"
-        case PullDown():
-            return f"{ohm} ↓"
+        case SeriesResistor(ohm=ohm):
+            return show(ohm, "Ω")
+        case PullUp(ohm=ohm):
+            return f"{show(ohm, 'Ω')} ↑"
+        case PullDown(ohm=ohm):
+            return f"{show(ohm, 'Ω')} ↓"
+        case Capacitor(farad=farad):
+            return f"{show(farad, 'F')} ↓"
+        case Diode(towards=towards):
+            return "diode" if towards == "lead" else "diode, back"
+        case Fuse(amps=amps):
+            return f"fuse {show(amps, 'A')}"
+        case LevelShifter(style=style):
+            return "shifter" if style == "mosfet" else "buffer"
+        case Clamp():
+            return "clamp ↑"
 
 
 def colour_of(circuit: Circuit, tie: Tie) -> str:

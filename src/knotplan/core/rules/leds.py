@@ -4,9 +4,9 @@ from collections.abc import Iterator
 from functools import partial
 
 from knotplan.catalog.elements import Led
+from knotplan.core.beads import SeriesResistor
 from knotplan.core.circuit import Circuit
 from knotplan.core.led import led_of, lit
-from knotplan.core.plan import SeriesResistor
 from knotplan.core.quantity import show
 from knotplan.core.readings import Reading
 from knotplan.core.rules.remedies import led_resistor

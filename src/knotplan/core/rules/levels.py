@@ -8,11 +8,12 @@ from msgspec import Struct
 from knotplan.catalog.elements import Opto
 from knotplan.catalog.needs import Input, Output, Pulse, Stream
 from knotplan.core import edits
+from knotplan.core.beads import PullDown, PullUp, SeriesResistor
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, remedy
 from knotplan.core.fit import Grade, candidates
 from knotplan.core.nearby import nearby
-from knotplan.core.plan import PullDown, PullUp, SeriesResistor, Tie, split
+from knotplan.core.plan import Tie, split
 from knotplan.core.points import operating_points
 from knotplan.core.quantity import show
 from knotplan.core.readings import Reading, pin_volts

@@ -4,11 +4,12 @@ from collections.abc import Callable, Iterator
 
 from knotplan.catalog.needs import Supply
 from knotplan.core import edits
+from knotplan.core.beads import PullDown, PullUp
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step, remedy
 from knotplan.core.fit import Grade, fit
 from knotplan.core.led import choose
-from knotplan.core.plan import BOARD, PullDown, PullUp, Tie
+from knotplan.core.plan import BOARD, Tie
 from knotplan.core.quantity import show
 from knotplan.core.rules.rule import Facts
 
@@ -59,8 +60,7 @@ def led_resistor(facts: Facts, part_id: str) -> tuple[Remedy, ...]:
     choice = choose(facts.circuit, facts.catalog, part_id)
     if choice is None:
         return ()
-    now = choice.tie.beads[choice.bead_at].ohm if choice.bead_at is not None else None
-    return () if now == choice.best.ohm else (choice.remedy(),)
+    return () if choice.now_ohm == choice.best.ohm else (choice.remedy(),)
 
 
 def ground_pin(circuit: Circuit) -> str:

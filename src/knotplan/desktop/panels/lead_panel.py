@@ -9,18 +9,16 @@ from knotplan.catalog.needs import Input
 from knotplan.core import edits
 from knotplan.core.fit import Fit, candidates, fit, need_words
 from knotplan.core.led import led_of, resistor_place
-from knotplan.core.loom.cords import bead_words, colour_of
+from knotplan.core.loom.cords import colour_of
 from knotplan.core.loom.palette import CORDS, Palette
 from knotplan.core.names import LABEL
-from knotplan.core.plan import BOARD, Bead, PullDown, PullUp, SeriesResistor, Tie, split
+from knotplan.core.plan import BOARD, Tie, split
 from knotplan.core.quantity import show
-from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, column, column_in, form, label, line, row
+from knotplan.desktop.panels.bead_row import NEW_BEADS, BeadRow, new_bead
+from knotplan.desktop.panels.fields import TextField, button, choice, column, column_in, form, label, line, row
 from knotplan.desktop.panels.led_box import LedBox
 from knotplan.desktop.panels.offers import Offer, OfferList
 from knotplan.desktop.session import Session
-
-NEW_BEADS: dict[str, Bead] = {"resistor": SeriesResistor(330.0), "pull-up": PullUp(10e3), "pull-down": PullDown(10e3)}
-
 
 MOST, MOST_TIED = 6, 3
 """candidates in sight at once, for a lead that has no tie and for one that has"""
@@ -174,23 +172,12 @@ class TieBox(QWidget):
                                                self._pull))  # fmt: skip
         layout.addLayout(fields)
         for k, bead in enumerate(tie.beads):
-            layout.addWidget(self._bead_row(k, bead))
-        adders = [button(f"+ {kind}", f"add-{kind}", f"Drop a {kind} into this tie",
-                         partial(self._add, kind), "quiet") for kind in NEW_BEADS]  # fmt: skip
-        layout.addWidget(row(*adders))
+            layout.addWidget(BeadRow(session, tie, k, bead))
+        adders = [button(f"+ {kind}", f"add-{kind}", f"Drop a {kind} into this tie", partial(self._add, kind), "quiet")
+                  for kind in NEW_BEADS]  # fmt: skip
+        for at in range(0, len(adders), 3):
+            layout.addWidget(row(*adders[at : at + 3]))
         layout.addWidget(row(button("Untie", "untie", "Take this tie away (Del)", self._untie)))
-
-    def _bead_row(self, k: int, bead: Bead) -> QWidget:
-        names = {SeriesResistor: "Resistor", PullUp: "Pull-up", PullDown: "Pull-down"}
-        name = names[type(bead)]
-        field = QuantityField(f"bead-{k}", f"{name}: 330, 4.7k or 4K7", bead.ohm, "Ω",
-                              lambda ohm: self._change(k, bead, ohm), 1e-3, 1e9)  # fmt: skip
-        field.line.setAccessibleName(f"{name} in the tie")
-        tail = ""
-        if isinstance(bead, PullUp):
-            tail = f"to {self.session.circuit.title(bead.rail)}" if bead.rail else ""
-        away = button("✕", f"drop-{k}", f"Take the {bead_words(bead)} out", lambda: self._drop(k), "quiet")
-        return row(label(name, "faint", wrap=False), field, label(tail, "faint", wrap=False), away, stretch=1)
 
     def _title(self) -> str:
         return self.session.circuit.title(self.tie.lead)
@@ -207,32 +194,5 @@ class TieBox(QWidget):
     def _add(self, kind: str) -> None:
         self.session.edit(f"add a {kind}", edits.add_bead, self.tie.id, new_bead(self.session, self.tie, kind))
 
-    def _change(self, at: int, bead: Bead, ohm: float) -> None:
-        from msgspec.structs import replace
-
-        self.session.edit(f"change the {bead_words(bead)}", edits.change_bead, self.tie.id, at, replace(bead, ohm=ohm))
-
-    def _drop(self, at: int) -> None:
-        self.session.edit("take a bead out", edits.remove_bead, self.tie.id, at)
-
     def _untie(self) -> None:
         self.session.edit(f"untie {self._title()}", edits.untie, self.tie.id)
-
-
-def new_bead(session: Session, tie: Tie, kind: str) -> Bead:
-    """A bead to begin with: an LED's resistor is the one that the value finder chooses."""
-    c = session.circuit
-    part_id = split(tie.lead)[0]
-    if kind == "resistor" and session.report.checked and part_id in c.parts:
-        from knotplan.core.led import choose
-
-        chosen = choose(c, session.catalog, part_id)
-        if chosen and chosen.bead_at is None:
-            return SeriesResistor(chosen.best.ohm, chosen.tolerance)
-    if kind == "pull-up":
-        pin = c.pin(tie.to)
-        signal = pin is not None and pin.kind == "io" and pin.driver
-        return PullUp(10e3, rail=c.rail_contact(tie.to) if signal else c.supply_contact(next(iter(c.board.rails))))
-    return NEW_BEADS[kind]
-
-

@@ -41,12 +41,11 @@ class LedBox(QWidget):
         layout.addLayout(_table(chosen, per_amp))
         marks = bands_words(chosen.best.ohm, chosen.tolerance)
         layout.addWidget(label(f"Bands of {show(chosen.best.ohm, 'Ω')}: {marks}", "faint"))
-        now = chosen.tie.beads[chosen.bead_at].ohm if chosen.bead_at is not None else None
-        if now != chosen.best.ohm:
+        if chosen.now_ohm != chosen.best.ohm:
             layout.addWidget(button(chosen.remedy().title, "putResistor", "Make this change",
                                     lambda: session.make(chosen.remedy()), "main"))  # fmt: skip
         else:
-            layout.addWidget(label(f"{show(now or 0, 'Ω')} is in the tie.", "faint"))
+            layout.addWidget(label(f"{show(chosen.now_ohm or 0, 'Ω')} is in the tie.", "faint"))
         self.how = button("How it is computed", "how", "Formula, inputs and sources", self._toggle, "quiet")
         layout.addWidget(self.how)
         self.working = label(_worked(chosen), "faint")

@@ -1,0 +1,121 @@
+"""What does not agree in a part file: every fault with its place, for files of one's own as for ours."""
+
+from collections.abc import Iterator
+
+from knotplan.catalog.board_check import hint
+from knotplan.catalog.boards import KINDS, parse_function
+from knotplan.catalog.elements import Motor, Resistor, Talks, Track, Varies
+from knotplan.catalog.needs import Ground, Supply
+from knotplan.catalog.parts import Part, PartKind
+
+MOST_LEADS = 200
+
+
+def kind_faults(kind: PartKind) -> list[tuple[str, str]]:
+    """(place, what is wrong) of a part file with each of its choices; an empty list where all agree."""
+    found: dict[tuple[str, str], None] = {}
+    for name, p in kind.params.items():
+        if p.choices and not isinstance(p.default, str):
+            found[f"params.{name}.default", "is a number where the choices are words"] = None
+        elif (why := p.fault(p.default)) is not None:
+            found[f"params.{name}.default", f"{p.default!r} {why}"] = None
+    if found:
+        return list(found)
+    made = kind.make({})
+    found.update(dict.fromkeys(faults(made)))
+    for name, p in kind.params.items():
+        for value in p.choices:
+            if value != p.default:
+                found.update(dict.fromkeys((place, why) for place, why in faults(kind.make({name: value}))))
+    for pad in made.facts.i2c.pads if made.facts.i2c else ():
+        if pad.param not in kind.params:
+            found["facts.i2c.pads", f"{pad.param!r} is no parameter{hint(pad.param, kind.params)}"] = None
+    return list(found)
+
+
+def faults(part: Part) -> list[tuple[str, str]]:
+    """(place, what is wrong) of one definite part."""
+    if not part.leads:
+        return [("leads", "there are none")]
+    if len(part.leads) > MOST_LEADS:
+        return [("leads", f"{len(part.leads)} are more than any part has ({MOST_LEADS})")]
+    return [*_leads(part), *_elements(part), *_source(part), *_facts(part)]
+
+
+def _no_lead(part: Part, name: str) -> str | None:
+    return None if name in part.leads else f"{name!r} is no lead{hint(name, part.leads)}"
+
+
+def _leads(part: Part) -> Iterator[tuple[str, str]]:
+    for name, lead in part.leads.items():
+        if not lead.needs:
+            yield f"leads.{name}.needs", "is empty; a lead that needs nothing says kind = \"open\""
+        for need in lead.needs:
+            if getattr(need, "of", "") and (why := _no_lead(part, need.of)):  # type: ignore[union-attr]
+                yield f"leads.{name}.needs", f"of: {why}"
+            if isinstance(need, Supply) and need.least_v > need.most_v:
+                yield f"leads.{name}.needs", f"least_v {need.least_v:g} is above most_v {need.most_v:g}"
+        yield from ((f"leads.{name}.offers", why) for why in _offer(part, name))
+
+
+def _offer(part: Part, name: str) -> Iterator[str]:
+    offer = part.leads[name].offers
+    if offer is None:
+        return
+    for text in offer.functions:
+        try:
+            if (kind := parse_function(text).kind) not in KINDS:
+                yield f"{kind!r} is nothing that a contact can do{hint(kind, KINDS)}"
+        except ValueError as error:
+            yield str(error)
+    if offer.kind == "io" and offer.driver not in part.drivers:
+        yield f"driver: {offer.driver!r} is no driver{hint(offer.driver, part.drivers)}"
+    if (offer.via or offer.kind == "contact") and (why := _no_lead(part, offer.via)):
+        yield f"via: {why}"
+
+
+def _elements(part: Part) -> Iterator[tuple[str, str]]:
+    for name, e in part.elements.items():
+        ends = [e.a, e.b, *([e.wiper] if isinstance(e, Track) else [e.low] if isinstance(e, Talks) else [])]
+        if not set(ends) & set(part.leads):
+            yield f"elements.{name}", "none of its ends is a lead" + hint(e.a, part.leads)
+        if isinstance(e, Resistor) and e.ohm.min <= 0:
+            yield f"elements.{name}.ohm", "has to be above 0 Ω"
+        if isinstance(e, Varies) and not 0 < e.least_ohm <= e.most_ohm:
+            yield f"elements.{name}", "least_ohm has to be above 0 and not above most_ohm"
+        if isinstance(e, Motor) and not 0 < e.usual_a <= e.stall_a:
+            yield f"elements.{name}", "usual_a has to be above 0 and not above stall_a"
+    for name, driver in part.drivers.items():
+        for field, lead in (("rail", driver.rail), ("clamps", driver.clamps)):
+            if lead and (why := _no_lead(part, lead)):
+                yield f"drivers.{name}.{field}", why
+    if part.drivers and not part.ground:
+        yield "leads", "a hub needs a lead on ground"
+    for name, bank in part.banks.items():
+        yield from ((f"banks.{name}.pins", why) for lead in bank.pins if (why := _no_lead(part, lead)))
+
+
+def _source(part: Part) -> Iterator[tuple[str, str]]:
+    if part.source is None:
+        return
+    for field in ("plus", "minus", "fed_from"):
+        lead = getattr(part.source, field)
+        if lead and (why := _no_lead(part, lead)):
+            yield f"source.{field}", why
+    minus = part.leads.get(part.source.minus)
+    if minus is not None and part.source.plus != part.source.minus and not isinstance(minus.needs[0], Ground):
+        yield "source.minus", "is not a lead that goes to ground"
+    if part.source.limit_a <= 0 or part.source.source_ohm <= 0:
+        yield "source", "limit_a and source_ohm have to be above 0"
+
+
+def _facts(part: Part) -> Iterator[tuple[str, str]]:
+    for k, want in enumerate(part.facts.wants):
+        if why := _no_lead(part, want.lead):
+            yield f"facts.wants[{k}].lead", why
+        if not want.least <= want.value <= want.most:
+            yield f"facts.wants[{k}].value", f"{want.value:g} does not lie between {want.least:g} and {want.most:g}"
+    stepper = part.facts.stepper
+    for lead in stepper.order if stepper else ():
+        if why := _no_lead(part, lead):
+            yield "facts.stepper.order", why

@@ -1,0 +1,106 @@
+"""Beads: small components that sit in a tie, or from a tie to a rail. Immutable."""
+
+from typing import Literal
+
+import msgspec
+
+
+class _Bead(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag_field="kind"):
+    pass
+
+
+class _Ohms(_Bead, frozen=True):
+    ohm: float
+    tolerance: float = 0.05
+
+    def __post_init__(self) -> None:
+        if not 0 < self.ohm <= 1e9:
+            raise ValueError(f"a bead of {self.ohm:g} Ω is none that can be bought")
+        if not 0 <= self.tolerance < 1:
+            raise ValueError(f"a tolerance of {self.tolerance:g} is not between 0 and 1")
+
+
+class SeriesResistor(_Ohms, tag="resistor", frozen=True):
+    """A resistor in the tie."""
+
+    rating_w: float = 0.25
+
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        if not 0 < self.rating_w <= 1e4:
+            raise ValueError(f"a rating of {self.rating_w:g} W is none that can be bought")
+
+
+class PullUp(_Ohms, tag="pull-up", frozen=True):
+    """A resistor from the tie to the rail `rail` (a contact that is on it, such as ``board.p1``)."""
+
+    rail: str = ""
+
+
+class PullDown(_Ohms, tag="pull-down", frozen=True):
+    """A resistor from the tie to the board's ground."""
+
+
+class Capacitor(_Bead, tag="capacitor", frozen=True):
+    """A capacitor from the tie to the board's ground."""
+
+    farad: float
+    volts: float = 16.0
+    """its rating"""
+
+    def __post_init__(self) -> None:
+        if not 0 < self.farad <= 1:
+            raise ValueError(f"a capacitor of {self.farad:g} F is none that can be bought")
+        if not 0 < self.volts <= 1000:
+            raise ValueError(f"a rating of {self.volts:g} V is none that can be bought")
+
+
+class Diode(_Bead, tag="diode", frozen=True):
+    """A diode in the tie; current flows only towards one end."""
+
+    towards: Literal["lead", "pin"] = "lead"
+    style: Literal["silicon", "schottky"] = "schottky"
+
+
+class Clamp(_Bead, tag="clamp", frozen=True):
+    """A diode from the tie to the rail `rail`: it takes the current that a coil goes on driving."""
+
+    rail: str = ""
+
+
+class LevelShifter(_Bead, tag="level-shifter", frozen=True):
+    """Two sides with a supply each; the lead is on the one, the pin on the other."""
+
+    style: Literal["mosfet", "buffer"] = "mosfet"
+    """a transistor with a pull-up on each side, both ways; or a buffer, one way and fast"""
+    lead_rail: str = ""
+    pin_rail: str = ""
+
+
+class Fuse(_Bead, tag="fuse", frozen=True):
+    """A fuse in the tie."""
+
+    amps: float = 1.0
+
+    def __post_init__(self) -> None:
+        if not 0 < self.amps <= 100:
+            raise ValueError(f"a fuse of {self.amps:g} A is none that can be bought")
+
+
+Bead = SeriesResistor | PullUp | PullDown | Capacitor | Diode | Clamp | LevelShifter | Fuse
+Parting = (SeriesResistor, Diode, LevelShifter)
+"""beads that part the tie's two ends into two nets"""
+DIODES = {"silicon": ((0.001, 0.6), (1.0, 0.95)), "schottky": ((0.001, 0.22), (1.0, 0.45))}
+"""typical curves: (A, V) at two points"""
+SHIFTER_PULL_OHM, SHIFTER_OHM, BUFFER_OHM = 10e3, 5.0, 35.0
+"""pull-ups and inner resistance of a transistor level shifter, and the output of a buffer"""
+
+
+def rails_of(bead: Bead) -> tuple[tuple[str, str], ...]:
+    """(field, contact) of the rails that a bead leads to."""
+    match bead:
+        case PullUp(rail=rail) | Clamp(rail=rail):
+            return (("rail", rail),)
+        case LevelShifter(lead_rail=a, pin_rail=b):
+            return (("lead_rail", a), ("pin_rail", b))
+    return ()

@@ -1,0 +1,42 @@
+"""Every part of the catalogue: whole, searchable, and what a maker needs to know of it."""
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from knotplan.catalog.load import shipped
+from knotplan.catalog.needs import Ground, Supply, Switched
+from knotplan.catalog.part_check import faults, kind_faults
+from knotplan.core.loom.palette import CORDS
+
+CATALOG = shipped()
+PARTS = CATALOG.part_ids()
+
+
+@pytest.mark.parametrize("part_id", PARTS)
+def test_nothing_in_a_part_file_disagrees(part_id: str) -> None:
+    assert kind_faults(CATALOG.kind(part_id)) == []
+
+
+@given(st.data())
+@settings(max_examples=200, deadline=None)
+def test_any_choice_of_parameters_makes_a_sound_part(data: st.DataObject) -> None:
+    kind = CATALOG.kind(data.draw(st.sampled_from(PARTS)))
+    chosen = {n: data.draw(st.sampled_from(p.choices)) for n, p in kind.params.items() if p.choices}
+    assert faults(kind.make(chosen)) == []
+
+
+@pytest.mark.parametrize("part_id", PARTS)
+def test_what_people_call_it_and_usual_cords(part_id: str) -> None:
+    part = CATALOG.part(part_id, {})
+    assert len(set(part.words)) >= 3
+    assert all(lead.cord in CORDS for lead in part.leads.values())
+
+
+@pytest.mark.parametrize("part_id", PARTS)
+def test_what_is_fed_has_a_way_back(part_id: str) -> None:
+    """Current that comes in over a supply lead leaves over a ground, or over something that switches it to ground."""
+    part = CATALOG.part(part_id, {})
+    needs = [n for lead in part.leads.values() for n in lead.needs]
+    if any(isinstance(n, Supply) and not n.signal for n in needs):
+        assert any(isinstance(n, Ground) or (isinstance(n, Switched) and n.by in ("low", "bridge")) for n in needs)
