@@ -148,6 +148,8 @@ class _Builder:
                     self.movables.append(_Movable(part_id, name, e))
 
     def junction(self, key: str, a: str, b: str, e: kinds.Diode | kinds.Led | kinds.Opto) -> None:
+        if a == b:
+            return  # both ends on one net: no voltage, no current
         law = fit(e.points)
         if law.rs_ohm > 0 or {a, b} <= self.known:
             # between two given voltages something has to limit the current: at least the bond wires

@@ -16,6 +16,7 @@ GMIN = 1e-12
 """conductance from every node to ground, so that a floating node has a voltage, siemens"""
 TOLERANCE_V = 1e-9
 MOST_STEPS = 100
+MOST_NODE_STEPS = 400
 EPSILON = float(np.finfo(float).eps)
 
 
@@ -77,10 +78,15 @@ def solve(topology: Topology, samples: Samples) -> Solution:
     response = _eliminated(matrix, right)
     volts, amps = response[:, 0], np.zeros((0, source.shape[1]))
     if ports:
-        amps = _junction_currents(t, s, response)
-        volts = volts + (response[:, 1:] * amps).sum(axis=1)
-        if set(range(t.nodes)) - {node for ends in t.resistors for node in ends}:
-            volts, amps = _polished(t, s, volts, amps)
+        bare = set(range(t.nodes)) - {node for ends in t.resistors for node in ends}
+        try:
+            amps = _junction_currents(t, s, response)
+            volts = volts + (response[:, 1:] * amps).sum(axis=1)
+            if bare:
+                over = s.n_vt * np.log1p(np.maximum(amps, -0.999999 * s.is_a) / s.is_a)
+                volts, amps = _on_nodes(t, s, over, 4)
+        except SolveError:  # junctions one behind another, turned against each other: their ports say too little
+            volts, amps = _on_nodes(t, s, np.zeros_like(s.n_vt), MOST_NODE_STEPS)
     return Solution(volts, _across(volts, s.fixed_v, t.resistors) * s.siemens, amps)
 
 
@@ -128,29 +134,51 @@ def _port_step(ohms: Floats, ohm: Floats, right: Floats) -> Floats:
     return _eliminated(matrix, right[:, None].copy())[:, 0]
 
 
-def _polished(t: Topology, s: Samples, volts: Floats, amps: Floats) -> tuple[Floats, Floats]:
-    """A few steps of Newton's method on the nodes themselves.
+def _on_nodes(t: Topology, s: Samples, over: Floats, steps: int) -> tuple[Floats, Floats]:
+    """Newton's method on the nodes themselves, from given voltages over the junctions; raises SolveError.
 
-    A node that only junctions touch has a port resistance of 1/GMIN, which costs the ports ten digits;
-    from their solution the full matrix gives them back.
+    A node that only junctions touch has a port resistance of 1/GMIN, which costs the ports ten digits; from their
+    solution a few steps with the full matrix give them back. From nothing it takes more, with each junction's voltage
+    limited (Nagel, SPICE2, 1975).
     """
-    ends = t.junctions
-    over = s.n_vt * np.log1p(np.maximum(amps, -0.999999 * s.is_a) / s.is_a)
-    for _ in range(4):
-        matrix, right = _conductances(t, s)
-        grown = s.is_a * np.exp(np.minimum(over / s.n_vt, 300.0))
-        g = grown / s.n_vt + GMIN
-        offset = grown - s.is_a - g * over
-        for k, (a, b) in enumerate(ends):
-            for here, there, sign in ((a, b, 1.0), (b, a, -1.0)):
-                if here < 0:
-                    continue
-                matrix[here, here] += g[k]
-                right[here] -= sign * offset[k]
-                if there >= 0:
-                    matrix[here, there] -= g[k]
-                else:
-                    right[here] += g[k] * s.fixed_v[-there - 1]
-        volts = _eliminated(matrix, right[:, None])[:, 0]
-        over = _across(volts, s.fixed_v, ends)
+    critical = s.n_vt * np.log(s.n_vt / (np.sqrt(2) * s.is_a))
+    for _ in range(steps):
+        volts = _node_step(t, s, over)
+        across = _across(volts, s.fixed_v, t.junctions)
+        limited = _limited(across, over, s.n_vt, critical)
+        moved = np.abs(limited - over)
+        over = limited
+        if (moved < TOLERANCE_V).all():
+            break
+    else:
+        if steps == MOST_NODE_STEPS:
+            worst = int(np.unravel_index(moved.argmax(), moved.shape)[0])
+            raise SolveError(f"no operating point after {steps} steps; junction {worst} did not settle")
     return volts, s.is_a * np.expm1(over / s.n_vt)
+
+
+def _limited(new: Floats, old: Floats, n_vt: Floats, critical: Floats) -> Floats:
+    """A junction's next voltage, kept from running up its exponential."""
+    far = (new > critical) & (np.abs(new - old) > 2 * n_vt)
+    rising = old + n_vt * np.log(np.maximum(1 + (new - old) / n_vt, 1e-30))
+    from_off = n_vt * np.log(np.maximum(new, n_vt) / n_vt)
+    return np.where(far, np.where(old > 0, np.where(new > old - n_vt, rising, critical), from_off), new)
+
+
+def _node_step(t: Topology, s: Samples, over: Floats) -> Floats:
+    """Node voltages with every junction replaced by its tangent: (nodes, samples)."""
+    matrix, right = _conductances(t, s)
+    grown = s.is_a * np.exp(np.minimum(over / s.n_vt, 300.0))
+    g = grown / s.n_vt + GMIN
+    offset = grown - s.is_a - g * over
+    for k, (a, b) in enumerate(t.junctions):
+        for here, there, sign in ((a, b, 1.0), (b, a, -1.0)):
+            if here < 0:
+                continue
+            matrix[here, here] += g[k]
+            right[here] -= sign * offset[k]
+            if there >= 0:
+                matrix[here, there] -= g[k]
+            else:
+                right[here] += g[k] * s.fixed_v[-there - 1]
+    return _eliminated(matrix, right[:, None])[:, 0]
