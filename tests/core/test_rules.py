@@ -133,6 +133,54 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         "note", ("board.usb",),
         "Counted as if USB power socket gave 3 A.",
     ),
+    "supply-reversed": (
+        "stop", ("brick.plus", "brick.zero"),
+        "Brick · +5 V is joined to ground and Brick · 0 V to a rail.",
+    ),
+    "driver-missing": (
+        "stop", ("latch", "latch.minus"),
+        "Latch takes up to 700 mA and is straight on L9 (pos 11), where 16 mA are the most.",
+    ),
+    "clamp-missing": (
+        "stop", ("bell.a2", "switch.collector"),
+        "When Switch · collector switches off, Bell · A2 goes on driving 80.8 mA, 816 µJ stored, with nowhere to go.",
+    ),
+    "supplies-exchanged": (
+        "stop", ("bridge.vcc", "bridge.vm"),
+        "Bridge · VCC on Brick and Bridge · VM on 5 V rail: each would be right on the other's.",
+    ),
+    "uart-crossed": (
+        "stop", ("place.tx", "place.rx"),
+        "Place · TX on L12 (pos 4) (transmits) and Place · RX on L7 (pos 6) (receives): both ends speak or both listen.",
+    ),
+    "address-clash": (
+        "stop", ("inside", "outside"),
+        "Inside and Outside both answer at 0x48.",
+    ),
+    "led-reversed": (
+        "stop", ("lamp.anode", "lamp.cathode"),
+        "Lamp · anode is on GND (pos 5) and Lamp · cathode on L9 (pos 11): no current can flow.",
+    ),
+    "cannot-keep-time": (
+        "stop", ("quay.din", "board.p11"),
+        "Quay · DI on L9 (pos 11) has to be timed to 150 ns, which this pin cannot; L22 (pos 7), L14 (pos 12), L3 (pos 18), L8 (pos 24) and 5 more can.",  # noqa: E501  (one message)
+    ),
+    "one-sided-sensor": (
+        "stop", ("dusk.one", "board.w4"),
+        "Dusk varies from 1 kΩ to 1 MΩ; nothing on the other side of A0 (pos W4) makes a voltage of that.",
+    ),
+    "load-starved": (
+        "care", ("mast.a", "mast.b"),
+        "Mast gets 4.14 V of the 6 V that it is made for.",
+    ),
+    "component-missing": (
+        "care", ("air.data",),
+        "Air · DATA wants a 10 kΩ pull-up; 2.2 kΩ to 22 kΩ will do: between messages only a resistor holds the line high.",
+    ),
+    "pulse-unmeasured": (
+        "care", ("remote.out", "more-pins.p0"),
+        "Remote · OUT on More pins · P 0 is to be measured to 50 µs, and it is read over a bus; G28 (pos W3), G29 (pos W4), G30 (pos W5), G31 (pos W6) and 12 more can.",  # noqa: E501  (one message)
+    ),
 }  # fmt: skip
 
 

@@ -1,7 +1,7 @@
 """Finding and reading catalogue files; each is read when it is first asked for, and nothing before."""
 
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -12,6 +12,7 @@ from platformdirs import user_cache_path, user_data_path
 from knotplan.catalog.boards import Board
 from knotplan.catalog.kept import tree_of
 from knotplan.catalog.nearest import nearest
+from knotplan.catalog.needs import words
 from knotplan.catalog.parts import Parameter, Part, PartKind
 
 HERE = Path(__file__).parent
@@ -36,6 +37,18 @@ class BrokenEntryError(UnknownEntryError):
         self.path = path
 
 
+class Offer(msgspec.Struct, frozen=True):
+    """A part as it can be added: one of its usual kinds."""
+
+    part: str
+    name: str
+    """what it is called on the bench at first"""
+    params: dict[str, str | float]
+    text: str
+    words: str
+    """what people call it, and what it does"""
+
+
 class Catalog:
     """The boards and parts that come with the program, and those in the maker's own folder."""
 
@@ -43,6 +56,7 @@ class Catalog:
         self._folder, self.own, self._kept = folder, own, kept
         self._boards: dict[str, Board] = {}
         self._kinds: dict[str, PartKind] = {}
+        self._offers: tuple[Offer, ...] | None = None
         self._parts: dict[tuple[str, tuple[tuple[str, str | float], ...]], Part] = {}
 
     def board_ids(self) -> tuple[str, ...]:
@@ -115,6 +129,29 @@ class Catalog:
                 part_id, tree["title"], tree["summary"], tuple(tree.get("words", ())), params, tree
             )
         return self._kinds[part_id]
+
+    def offers(self) -> tuple[Offer, ...]:
+        """Everything that can be added, each usual kind of a part by itself; files that are broken are left out."""
+        if self._offers is None:
+            self._offers = tuple(offer for part_id in self.part_ids() for offer in self._kinds_of(part_id))
+        return self._offers
+
+    def _kinds_of(self, part_id: str) -> Iterator[Offer]:
+        try:
+            kind = self.kind(part_id)
+            named = next((n for n, p in kind.params.items() if p.named), "")
+            for value in kind.params[named].choices if named else ("",):
+                params: dict[str, str | float] = {named: value} if named else {}
+                part = self.part(part_id, params)
+                coloured = named == "colour"
+                name = f"{value[0].upper()}{value[1:]} {kind.title}" if coloured else kind.title
+                text = name if coloured else f"{name} – {part.summary}"
+                # what it does comes last: what it is called counts more
+                does = dict.fromkeys(words(n) for lead in part.leads.values() for n in lead.needs[:1])
+                said = f"{name} {part.summary} {' '.join(kind.words)} {part.category} {' '.join(does)}"
+                yield Offer(part_id, name, params, text, said)
+        except UnknownEntryError:
+            return
 
     def part(self, part_id: str, params: dict[str, str | float]) -> Part:
         """The definite part that parameters make; raises UnknownEntryError."""

@@ -101,6 +101,11 @@ class Bus(_Need, tag="bus"):
         """Several parts may hang on the same pin."""
         return self.role in SHARED
 
+    @property
+    def driven(self) -> bool:
+        """The board's pin drives it high and low (the lines of I2C are only ever pulled low)."""
+        return self.role in ("sclk", "mosi", "select", "tx")
+
 
 SHARED = ("sda", "scl", "sclk", "mosi", "miso")
 

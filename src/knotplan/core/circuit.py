@@ -7,14 +7,14 @@ from collections.abc import Iterator
 from functools import cached_property
 
 from knotplan.catalog.boards import Pin
-from knotplan.catalog.needs import Driven, Feed, Gives, Ground, Need, Supply, Switched
+from knotplan.catalog.needs import Bus, Driven, Feed, Gives, Ground, Need, Output, Pulse, Stream, Supply, Switched
 from knotplan.core.nets import GROUND
 from knotplan.core.plan import Tie, split
 from knotplan.core.supplies import Origin, Pole, Supplies
 
 __all__ = ["GROUND", "Circuit", "Origin", "Pole"]
-SWITCHING = ("sink", "source", "bridge")
-"""functions that switch the current of a load"""
+SWITCHING = {"sink": ("low",), "source": ("high",), "bridge": ("bridge", "low", "high")}
+"""functions that switch the current of a load, and which ways each can do it"""
 
 
 class Circuit(Supplies):
@@ -31,9 +31,10 @@ class Circuit(Supplies):
         if pin is not None and pin.kind != "contact":
             kind = {"supply": Supply, "ground": Ground}.get(pin.kind)
             if kind is None:
-                switched = any(f in SWITCHING for f in pin.functions)
+                able = next((SWITCHING[f] for f in pin.functions if f in SWITCHING), ())
                 signals = [n for n in spec.needs if not isinstance(n, Supply | Ground)]
-                return next((n for n in signals if isinstance(n, Switched) == switched), (signals or spec.needs)[0])
+                meant = (n for n in signals if (isinstance(n, Switched) and n.by in able) == bool(able))
+                return next(meant, (signals or spec.needs)[0])
             return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
         if pin is not None:
             kind = Ground if self.is_ground(f"{split(tie.to)[0]}.{self._via(tie.to)}") else Supply
@@ -46,7 +47,20 @@ class Circuit(Supplies):
 
     def drives(self, lead: str) -> bool:
         """The lead is driven by what it is tied to."""
-        return isinstance(self.need(lead), Driven)
+        need = self.need(lead)
+        return isinstance(need, Driven) or (isinstance(need, Bus) and need.driven)
+
+    def levels(self, lead: str) -> tuple[float | None, float | None]:
+        """(least high, most low) in volts that a lead takes; shares are of the part's own supply at its highest."""
+        need = self.need(lead)
+        if not isinstance(need, Output | Pulse | Stream | Bus):
+            return None, None
+        high, low = need.high_v, None if isinstance(need, Bus) else need.low_v
+        own = self.origin(f"{split(lead)[0]}.{need.of}") if need.of else None
+        if own is not None:
+            high = need.high_share * own.volts.max if need.high_share else high
+            low = need.low_share * own.volts.min if not isinstance(need, Bus) and need.low_share else low
+        return high, low
 
     @cached_property
     def holders(self) -> dict[str, list[Tie]]:

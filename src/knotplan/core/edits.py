@@ -175,6 +175,12 @@ def add_bead(plan: Plan, tie_id: str, bead: Bead) -> Plan:
     return _tie_changed(plan, tie_id, beads=(*plan.tie(tie_id).beads, bead))
 
 
+def put_bead(plan: Plan, tie_id: str, bead: Bead, end: Literal["lead", "pin"]) -> Plan:
+    """A bead at one end of the tie: before all others, or behind them."""
+    beads = plan.tie(tie_id).beads
+    return _tie_changed(plan, tie_id, beads=(bead, *beads) if end == "lead" else (*beads, bead))
+
+
 def change_bead(plan: Plan, tie_id: str, at: int, bead: Bead) -> Plan:
     beads = list(plan.tie(tie_id).beads)
     beads[at] = bead

@@ -12,7 +12,7 @@ from knotplan.core.beads import SeriesResistor
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, remedy
 from knotplan.core.nearby import nearby
-from knotplan.core.plan import Plan, Tie
+from knotplan.core.plan import Plan, Tie, split
 from knotplan.core.quantity import show
 from knotplan.core.readings import Reading
 from knotplan.core.solve.junction import fit
@@ -111,10 +111,21 @@ class Choice(Struct, frozen=True):
                       edits.change_bead, self.tie.id, self.bead_at, bead)  # fmt: skip
 
 
-def led_of(circuit: Circuit, part_id: str) -> tuple[str, Led] | None:
-    """(element name, element) of a part's LED, if it has one."""
-    part = circuit.parts[part_id]
-    return next(((n, e) for n, e in part.elements.items() if isinstance(e, Led)), None)
+def leds_of(circuit: Circuit, part_id: str) -> list[tuple[str, Led]]:
+    """(element name, element) of each of a part's LEDs."""
+    return [(n, e) for n, e in circuit.parts[part_id].elements.items() if isinstance(e, Led)]
+
+
+def led_of(circuit: Circuit, part_id: str, name: str = "") -> tuple[str, Led] | None:
+    """(element name, element) of one of a part's LEDs, the first where none is named."""
+    return next((found for found in leds_of(circuit, part_id) if name in ("", found[0])), None)
+
+
+def led_at(circuit: Circuit, lead: str) -> str:
+    """The LED that a lead belongs to alone; empty for other leads, and for the common one of several LEDs."""
+    part_id, own = split(lead)
+    found = [n for n, e in leds_of(circuit, part_id) if own in (e.a, e.b)]
+    return found[0] if len(found) == 1 else ""
 
 
 def lit(readings: list[Reading]) -> Reading | None:
@@ -123,10 +134,13 @@ def lit(readings: list[Reading]) -> Reading | None:
     return max(running, key=lambda r: r.typ, default=None)
 
 
-def resistor_place(circuit: Circuit, part_id: str) -> tuple[Tie, int | None] | None:
-    """The tie with the LED's resistor and its place there; else the tie where one belongs."""
-    leads = [f"{part_id}.{n}" for n in circuit.parts[part_id].leads]
-    ties = [t for lead in leads for t in circuit.ties_at.get(lead, ())]
+def resistor_place(circuit: Circuit, part_id: str, name: str = "") -> tuple[Tie, int | None] | None:
+    """The tie with the LED's resistor and its place there; else the tie where one belongs: never that of a lead which
+    several LEDs have in common."""
+    found = led_of(circuit, part_id, name)
+    leads = [f"{part_id}.{n}" for n in (found[1].a, found[1].b)] if found else []
+    own = [lead for lead in leads if led_at(circuit, lead)]
+    ties = [t for lead in own or leads for t in circuit.ties_at.get(lead, ())]
     for tie in ties:
         for at, bead in enumerate(tie.beads):
             if isinstance(bead, SeriesResistor):
@@ -152,13 +166,13 @@ def _outcome(circuit: Circuit, catalog: Catalog, part_id: str, name: str, where:
     return Resistor(ohm, Current(reading.min, reading.typ, reading.max), reading.max**2 * ohm)
 
 
-def choose(circuit: Circuit, catalog: Catalog, part_id: str) -> Choice | None:
+def choose(circuit: Circuit, catalog: Catalog, part_id: str, name: str = "") -> Choice | None:
     """The preferred resistor for an LED's wished current, or nothing while it is not tied up.
 
     The exact value is R = (V - V_F(I))/I - R_pin at typical values; the choice is the next preferred
     one at or above that also keeps the most current within the LED's and the pin's limits.
     """
-    found, where = led_of(circuit, part_id), resistor_place(circuit, part_id)
+    found, where = led_of(circuit, part_id, name), resistor_place(circuit, part_id, name)
     if found is None or where is None:
         return None
     name, led = found

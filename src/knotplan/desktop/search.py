@@ -30,17 +30,9 @@ class Entry(Struct, frozen=True):
 
 
 def part_entries(session: Session, add: Callable[[str, str, dict[str, str | float]], object]) -> Iterator[Entry]:
-    """Every part of the catalogue, and each of its colours."""
-    for part_id in session.catalog.part_ids():
-        kind = session.catalog.kind(part_id)
-        said = f"add {kind.title} {kind.summary} {' '.join(kind.words)}"
-        variants = kind.tree.get("variants", {}).get("colour", {})
-        for value in variants:
-            name = f"{value[0].upper()}{value[1:]} {kind.title}"
-            yield Entry("add", f"Add {name}", f"{said} {value}",
-                        partial(add, part_id, name, {"colour": value}))  # fmt: skip
-        if not variants:
-            yield Entry("add", f"Add {kind.title} – {kind.summary}", said, partial(add, part_id, kind.title, {}))
+    """Every part of the catalogue, in each of its usual kinds."""
+    for offer in session.catalog.offers():
+        yield Entry("add", f"Add {offer.text}", f"add {offer.words}", partial(add, offer.part, offer.name, offer.params))
 
 
 class SearchField(QLineEdit):

@@ -56,7 +56,7 @@ def _input_answer(circuit: Circuit, need: Input, contact: str, pin: Pin) -> Answ
     if need.measured_s is not None:
         if pin.jobs("capture"):
             return Answer(True, ("measures pulses by hardware",), minus)
-        if not keeps_time(circuit, contact):
+        if not keeps_time(circuit, contact, both_ways=True):
             return Answer(True, (), (f"cannot time pulses to {show(need.measured_s, 's')}", *minus), 8.0)
         return Answer(True, ("pulses timed by the program",), minus, 2.0)
     return Answer(True, () if minus else ("input with its own pull-up",) if need.contact else ("input",), minus)
@@ -70,8 +70,8 @@ def _stream_answer(circuit: Circuit, need: Stream, contact: str, pin: Pin) -> An
         return no("hands on another protocol")
     if not pin.drives or (need.answers and not pin.reads):
         return no("cannot both speak and listen" if need.answers else "cannot be an output")
-    if need.protocol == "one-wire" and pin.jobs("onewire"):
-        return Answer(True, ("the system speaks one-wire here",))
+    if need.protocol == "one-wire" and "digital" not in circuit.board.keeps_time and split(contact)[0] == BOARD:
+        return Answer(True, ("the system's own driver keeps the time",))
     if keeps_time(circuit, contact, both_ways=need.answers):
         return Answer(True, ("keeps time",))
     return Answer(True, (), (f"cannot keep time to {show(need.finest_s, 's')}: the system interrupts the program",), 30.0)

@@ -3,14 +3,20 @@
 A rule that cannot be imported stops the program at start, and so does an id that is given twice.
 """
 
-from knotplan.core.rules import boards, currents, leds, levels, power, ties
+from knotplan.core.rules import boards, buses, contacts, currents, leds, levels, loads, power, power_on, ties, timed, wants
 from knotplan.core.rules.rule import Rule
 
 RULES: tuple[Rule, ...] = (
     power.short_circuit,
     power.supplies_joined,
+    power.supply_reversed,
     ties.pin_shared,
     ties.need_unmet,
+    loads.driver_missing,
+    loads.clamp_missing,
+    loads.supplies_exchanged,
+    buses.uart_crossed,
+    buses.address_clash,
     ties.lead_untied,
     ties.timer_shared,
     boards.pool_over,
@@ -21,7 +27,8 @@ RULES: tuple[Rule, ...] = (
     ties.no_common_ground,
     levels.input_over_voltage,
     levels.output_level,
-    levels.contact_unread,
+    contacts.contact_unread,
+    leds.led_reversed,
     leds.led_no_resistor,
     leds.led_current,
     currents.pin_over_absolute,
@@ -31,8 +38,13 @@ RULES: tuple[Rule, ...] = (
     currents.rail_over,
     currents.supply_over,
     power.jerky_load_on_board,
-    levels.wakes_load,
-    levels.floating_input,
+    timed.cannot_keep_time,
+    wants.one_sided_sensor,
+    loads.load_starved,
+    power_on.wakes_load,
+    contacts.floating_input,
+    wants.component_missing,
+    timed.pulse_unmeasured,
     ties.pin_reserved,
     boards.peripheral_off,
     boards.weak_pin,

@@ -7,7 +7,7 @@ from knotplan.catalog.elements import Load
 from knotplan.catalog.needs import Supply
 from knotplan.core.budgets import Budget, pin_current
 from knotplan.core.edits import Remedy
-from knotplan.core.led import led_of
+from knotplan.core.led import led_at
 from knotplan.core.plan import split
 from knotplan.core.quantity import show
 from knotplan.core.rules.remedies import led_resistor, own_supply
@@ -24,19 +24,18 @@ def _pins_over(facts: Facts, absolute: bool) -> Iterator[Draft]:
             continue
         limit = driver.absolute_a if absolute else driver.recommended_a
         contact = pin_id
-        parts = dict.fromkeys(split(t.lead)[0] for t in c.holders[pin_id])
         yield Draft(f"{c.full_title(contact)} carries {show(usual, 'A')}, at worst {show(worst, 'A')}; "
                     f"{'it survives' if absolute else 'recommended are'} at most {show(limit, 'A')}.",
                     (contact, *(t.lead for t in c.holders[pin_id])),
                     (Number("usual current", usual, "A"), Number("worst current", worst, "A", limit)),
-                    partial(_smaller, facts, tuple(parts)))  # fmt: skip
+                    partial(_smaller, facts, tuple(t.lead for t in c.holders[pin_id])))  # fmt: skip
 
 
-def _smaller(facts: Facts, parts: tuple[str, ...]) -> Iterator[Remedy]:
+def _smaller(facts: Facts, leads: tuple[str, ...]) -> Iterator[Remedy]:
     """A larger resistor for each LED on the pin."""
-    for part_id in parts:
-        if led_of(facts.circuit, part_id):
-            yield from led_resistor(facts, part_id)
+    for lead in leads:
+        if name := led_at(facts.circuit, lead):
+            yield from led_resistor(facts, split(lead)[0], name)
 
 
 @rule("pin-over-recommended", "Pin above its recommended current", "care",

@@ -15,7 +15,8 @@ from knotplan.core.edits import Remedy, Step
 from knotplan.core.joins import joining_ties
 from knotplan.core.plan import BOARD, split
 from knotplan.core.quantity import show
-from knotplan.core.rules.remedies import own_supply, untied
+from knotplan.core.rules.pairs import reversed_supplies
+from knotplan.core.rules.remedies import exchanged, own_supply, untied
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.solve.network import Samples, Topology
 from knotplan.core.solve.newton import solve
@@ -39,7 +40,7 @@ def short_circuit(facts: Facts) -> Iterator[Draft]:
     for poles in facts.circuit.poles.values():
         low = next((p for p in poles if p.volts.max == 0), None)
         for high in poles:
-            if low and high.volts.max > 0:
+            if low and high.volts.max > 0 and split(high.id)[0] not in reversed_supplies(facts.circuit):
                 yield _joined(facts, f"{high.title} and {low.title}", high, low)
 
 
@@ -81,6 +82,18 @@ def _joined(facts: Facts, said: str, one: Pole, other: Pole) -> Draft:
     return Draft(f"{said} are joined with nothing between.", tuple(dict.fromkeys([*own, *(t.lead for t in ties)])),
                  (Number(one.title, one.volts.typ, "V"), Number(other.title, other.volts.typ, "V")),
                  partial(tuple, [untied(c, t) for t in ties]))  # fmt: skip
+
+
+@rule("supply-reversed", "Supply the wrong way round", "stop",
+      "With plus on ground and minus on a rail everything on that rail is fed backwards, which most parts do not survive.",
+      "Kirchhoff's voltage law")  # fmt: skip
+def supply_reversed(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for part_id in reversed_supplies(c):
+        source = c.bench_sources[part_id]
+        plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
+        yield Draft(f"{c.title(plus)} is joined to ground and {c.title(minus)} to a rail.", (plus, minus),
+                    (Number("voltage", -source.volts.typ, "V"),), partial(exchanged, facts, plus, minus))  # fmt: skip
 
 
 @rule("jerky-load-on-board", "Motor or servo on a board rail", "care",

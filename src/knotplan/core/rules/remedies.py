@@ -55,9 +55,9 @@ def switch(facts: Facts, setting: str) -> Remedy:
     return remedy(f"Plan to switch {title} {'off' if c.is_on(setting) else 'on'}", edits.set_up, setting)
 
 
-def led_resistor(facts: Facts, part_id: str) -> tuple[Remedy, ...]:
+def led_resistor(facts: Facts, part_id: str, name: str = "") -> tuple[Remedy, ...]:
     """The resistor that the value finder chooses, where it differs from what is there."""
-    choice = choose(facts.circuit, facts.catalog, part_id)
+    choice = choose(facts.circuit, facts.catalog, part_id, name)
     if choice is None:
         return ()
     return () if choice.now_ohm == choice.best.ohm else (choice.remedy(),)
@@ -103,3 +103,22 @@ def logic_supply(facts: Facts, part_ids: list[str], most_v: float) -> Iterator[R
                 if contact and volts.max <= most_v and volts.min >= need.least_v:
                     title = f"Feed {c.title(lead)} from {c.full_title(contact)}"
                     yield remedy(title, edits.tie, lead, contact)
+
+
+def supply_of(c: Circuit, part_id: str) -> str:
+    """The contact that feeds a part, if one does."""
+    for name in c.parts[part_id].leads:
+        tie = c.tie_of(f"{part_id}.{name}")
+        if tie is not None and isinstance(c.need(tie.lead), Supply) and c.origin(tie.to) is not None:
+            return tie.to
+    return ""
+
+
+def exchanged(facts: Facts, one: str, other: str) -> tuple[Remedy, ...]:
+    """Two leads on each other's contacts; each tie keeps its beads, role and cord."""
+    c = facts.circuit
+    a, b = c.tie_of(one), c.tie_of(other)
+    if a is None or b is None:
+        return ()
+    title = f"Exchange {c.title(one)} and {c.title(other)}"
+    return (Remedy(title, (Step(edits.tie, (one, b.to)), Step(edits.tie, (other, a.to)))),)

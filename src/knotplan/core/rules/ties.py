@@ -12,6 +12,7 @@ from knotplan.core.edits import Remedy, Step
 from knotplan.core.fit import Fit, Grade, fit, need_words
 from knotplan.core.plan import Tie, split
 from knotplan.core.quantity import show
+from knotplan.core.rules.pairs import reversed_supplies, said_elsewhere
 from knotplan.core.rules.remedies import elsewhere, ground_pin, move, own_supply, switch, untied
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.units import pulse_use
@@ -83,6 +84,8 @@ def need_unmet(facts: Facts) -> Iterator[Draft]:
             continue  # a rail that is short-circuited is no use to anyone; that has a rule of its own, said once
         answers: list[Fit] = [fit(c, tie.lead, contact, alone=True, rows=[]) for contact in _reached(facts, tie.to)]
         best = min(answers, key=lambda f: (f.grade, f.cost), default=None)
+        if said_elsewhere(c, tie):
+            continue
         if best is None and c.lead(tie.to) is not None:
             continue  # lead to lead: the other end's own tie is looked at
         if best is None or best.grade == Grade.IMPOSSIBLE:
@@ -149,7 +152,7 @@ def no_common_ground(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for part_id, source in c.bench_sources.items():
         plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
-        if plus == minus or plus not in c.ties_at or c.net(minus) == c.net(GROUND):
+        if plus == minus or plus not in c.ties_at or c.net(minus) == c.net(GROUND) or part_id in reversed_supplies(c):
             continue
         yield Draft(f"{c.placed[part_id].name} feeds parts of this plan, but its {c.lead(minus).title}"  # type: ignore[union-attr]
                     " is not joined to the board's ground.", (part_id,),

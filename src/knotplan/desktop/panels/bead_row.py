@@ -21,7 +21,7 @@ from knotplan.core.beads import (
 )
 from knotplan.core.circuit import Circuit
 from knotplan.core.loom.cords import bead_words
-from knotplan.core.plan import BOARD, Tie, split
+from knotplan.core.plan import Tie, split
 from knotplan.desktop.panels.fields import QuantityField, button, choice, label, row
 from knotplan.desktop.session import Session
 
@@ -102,6 +102,8 @@ def rail_options(c: Circuit, now: str) -> list[tuple[str, str]]:
 
 def new_bead(session: Session, tie: Tie, kind: str) -> Bead:
     """A bead to begin with: an LED's resistor is the one that the value finder chooses; rails are the likely ones."""
+    from knotplan.core.rules.remedies import supply_of
+
     c = session.circuit
     part_id = split(tie.lead)[0]
     if kind == "resistor" and session.report.checked and part_id in c.parts:
@@ -116,18 +118,7 @@ def new_bead(session: Session, tie: Tie, kind: str) -> Bead:
     if kind == "pull-up":
         return PullUp(10e3, rail=pin_rail)
     if kind == "level shifter":
-        return LevelShifter(lead_rail=own_supply_of(c, part_id) or pin_rail, pin_rail=pin_rail)
+        return LevelShifter(lead_rail=supply_of(c, part_id) or pin_rail, pin_rail=pin_rail)
     if kind == "clamp":
-        return Clamp(rail=own_supply_of(c, part_id) or pin_rail)
+        return Clamp(rail=supply_of(c, part_id) or pin_rail)
     return NEW_BEADS[kind]
-
-
-def own_supply_of(c: Circuit, part_id: str) -> str:
-    """The contact that feeds a part, if one does."""
-    for name in c.parts[part_id].leads:
-        tie = c.tie_of(f"{part_id}.{name}")
-        if tie is not None and c.origin(tie.to) is not None and split(tie.to)[0] != part_id:
-            pin = c.pin(tie.to)
-            if pin is None or pin.kind == "supply" or split(tie.to)[0] != BOARD:
-                return tie.to
-    return ""

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QLineEdit, QWidget
 from knotplan.catalog.needs import Input
 from knotplan.core import edits
 from knotplan.core.fit import Fit, candidates, fit, need_words
-from knotplan.core.led import led_of, resistor_place
+from knotplan.core.led import led_at, resistor_place
 from knotplan.core.loom.cords import colour_of
 from knotplan.core.loom.palette import CORDS, Palette
 from knotplan.core.names import LABEL
@@ -82,12 +82,14 @@ class LeadPanel(QWidget):
         box = TieBox(self.session, self.tie)
         if not self._has_resistor(self.tie):
             return box
-        return column(box, line(), LedBox(self.session, split(self.lead)[0]), spacing=8)
+        name = led_at(self.session.circuit, self.lead)
+        return column(box, line(), LedBox(self.session, split(self.lead)[0], name), spacing=8)
 
     def _has_resistor(self, tie: Tie) -> bool:
         """The tie is where an LED's resistor is, or belongs."""
         c, part_id = self.session.circuit, split(self.lead)[0]
-        where = resistor_place(c, part_id) if self.session.report.checked and led_of(c, part_id) else None
+        name = led_at(c, self.lead)
+        where = resistor_place(c, part_id, name) if self.session.report.checked and name else None
         return where is not None and where[0].id == tie.id
 
     # --- choosing a contact ---------------------------------------------------------------------

@@ -3,7 +3,7 @@
 from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
 
 from knotplan.core import edits
-from knotplan.core.led import Choice, Resistor, choose, led_of
+from knotplan.core.led import Choice, Resistor, choose, led_of, leds_of
 from knotplan.core.quantity import show
 from knotplan.core.series import SERIES, bands_words
 from knotplan.desktop.panels.fields import QuantityField, button, choice, column_in, form, label
@@ -13,14 +13,15 @@ from knotplan.desktop.session import Session
 class LedBox(QWidget):
     """The value finder for one LED of the plan."""
 
-    def __init__(self, session: Session, part_id: str):
+    def __init__(self, session: Session, part_id: str, element: str = ""):
         super().__init__()
         self.session, self.part_id = session, part_id
-        found = led_of(session.circuit, part_id)
+        found = led_of(session.circuit, part_id, element)
         assert found is not None
         led = found[1]
         layout = column_in(self, 6)
-        layout.addWidget(label("Resistor", "strong"))
+        several = len(leds_of(session.circuit, part_id)) > 1
+        layout.addWidget(label(f"Resistor of {found[0]}" if several else "Resistor", "strong"))
         fields = form()
         fields.addRow("Wished current", QuantityField("wish", "Current for the brightness you want, e.g. 5m",
                                                       led.wished_a, "A", self._wish, 0.0002, 0.02))  # fmt: skip
@@ -32,7 +33,7 @@ class LedBox(QWidget):
         fields.addRow("Drawer", choice("series", "The preferred values that you have", series, session.plan.series,
                                        self._series))  # fmt: skip
         layout.addLayout(fields)
-        chosen = choose(session.circuit, session.catalog, part_id)
+        chosen = choose(session.circuit, session.catalog, part_id, found[0])
         if chosen is None:
             layout.addWidget(label("Tie both leads, then the value can be found.", "faint"))
             return

@@ -5,7 +5,7 @@ from functools import partial
 from PySide6.QtWidgets import QWidget
 
 from knotplan.core import edits
-from knotplan.core.led import led_of
+from knotplan.core.led import leds_of
 from knotplan.core.loom.palette import Palette
 from knotplan.core.plan import Tie
 from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, column_in, form, label, line, row
@@ -50,9 +50,11 @@ class PartPanel(QWidget):
                                                          partial(self._param, name), param.least, param.most))  # fmt: skip
         fields.addRow("Lies", choice("side", "Which side of the board it lies on", SIDES, placed.side, self._side))
         layout.addLayout(fields)
-        if led_of(c, part_id) and session.report.checked:
+        several = leds_of(c, part_id)
+        if several and session.report.checked:
             layout.addWidget(line())
-            layout.addWidget(LedBox(session, part_id))
+            layout.addWidget(LedBox(session, part_id) if len(several) == 1 else
+                             label("Each LED of this part wants a resistor of its own: select one of its leads.", "faint"))
         layout.addWidget(line())
         for name in part.leads:
             layout.addWidget(self._lead(f"{part_id}.{name}"))
