@@ -56,6 +56,8 @@ class Offer(_Item):
     functions: tuple[str, ...] = ()
     driver: str = ""
     power_on: PowerOn = "floating"
+    driven_by: str = ""
+    """the lead that says what this contact does: in use, that one has to be tied too"""
     via: str = ""
     """the lead over which a daisy chain or a contact continues"""
     note: str = ""

@@ -9,7 +9,7 @@ class _Bead(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
     pass
 
 
-class _Ohms(_Bead, frozen=True):
+class _Ohms(_Bead):
     ohm: float
     tolerance: float = 0.05
 
@@ -20,7 +20,7 @@ class _Ohms(_Bead, frozen=True):
             raise ValueError(f"a tolerance of {self.tolerance:g} is not between 0 and 1")
 
 
-class SeriesResistor(_Ohms, tag="resistor", frozen=True):
+class SeriesResistor(_Ohms, tag="resistor"):
     """A resistor in the tie."""
 
     rating_w: float = 0.25
@@ -31,17 +31,17 @@ class SeriesResistor(_Ohms, tag="resistor", frozen=True):
             raise ValueError(f"a rating of {self.rating_w:g} W is none that can be bought")
 
 
-class PullUp(_Ohms, tag="pull-up", frozen=True):
+class PullUp(_Ohms, tag="pull-up"):
     """A resistor from the tie to the rail `rail` (a contact that is on it, such as ``board.p1``)."""
 
     rail: str = ""
 
 
-class PullDown(_Ohms, tag="pull-down", frozen=True):
+class PullDown(_Ohms, tag="pull-down"):
     """A resistor from the tie to the board's ground."""
 
 
-class Capacitor(_Bead, tag="capacitor", frozen=True):
+class Capacitor(_Bead, tag="capacitor"):
     """A capacitor from the tie to the board's ground."""
 
     farad: float
@@ -55,20 +55,20 @@ class Capacitor(_Bead, tag="capacitor", frozen=True):
             raise ValueError(f"a rating of {self.volts:g} V is none that can be bought")
 
 
-class Diode(_Bead, tag="diode", frozen=True):
+class Diode(_Bead, tag="diode"):
     """A diode in the tie; current flows only towards one end."""
 
     towards: Literal["lead", "pin"] = "lead"
     style: Literal["silicon", "schottky"] = "schottky"
 
 
-class Clamp(_Bead, tag="clamp", frozen=True):
+class Clamp(_Bead, tag="clamp"):
     """A diode from the tie to the rail `rail`: it takes the current that a coil goes on driving."""
 
     rail: str = ""
 
 
-class LevelShifter(_Bead, tag="level-shifter", frozen=True):
+class LevelShifter(_Bead, tag="level-shifter"):
     """Two sides with a supply each; the lead is on the one, the pin on the other."""
 
     style: Literal["mosfet", "buffer"] = "mosfet"
@@ -77,7 +77,7 @@ class LevelShifter(_Bead, tag="level-shifter", frozen=True):
     pin_rail: str = ""
 
 
-class Fuse(_Bead, tag="fuse", frozen=True):
+class Fuse(_Bead, tag="fuse"):
     """A fuse in the tie."""
 
     amps: float = 1.0

@@ -45,6 +45,25 @@ class Circuit(Supplies):
             return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
         return next((n for n in spec.needs if isinstance(n, Feed)), spec.needs[0])
 
+    @cached_property
+    def _called_for(self) -> dict[str, str]:
+        """Leads of hubs that have to be tied because of what is in use: {lead: the contact in use}."""
+        found: dict[str, str] = {}
+        for contact in self.ties_at:
+            lead = self.lead(contact)
+            if lead is not None and lead.offers and lead.offers.driven_by:
+                found.setdefault(f"{split(contact)[0]}.{lead.offers.driven_by}", contact)
+        return found
+
+    def required(self, lead: str) -> bool:
+        """The part cannot do what it is meant to without this lead."""
+        spec = self.lead(lead)
+        return spec is not None and (spec.required or lead in self._called_for)
+
+    def called_for_by(self, lead: str) -> str:
+        """The contact of a hub whose use makes this lead necessary, if that is why."""
+        return self._called_for.get(lead, "")
+
     def drives(self, lead: str) -> bool:
         """The lead is driven by what it is tied to."""
         need = self.need(lead)

@@ -51,6 +51,8 @@ class Fit(Struct, frozen=True):
     reasons: tuple[str, ...]
     cost: float
     """order among equals; no unit"""
+    need: int = 0
+    """which of the lead's alternatives it is that is met"""
 
     @property
     def reason(self) -> str:
@@ -79,13 +81,13 @@ def fit(circuit: Circuit, lead: str, contact: str, *, alone: bool = False, rows:
     for k, need in enumerate(spec.needs):
         answer = _answer(circuit, lead, need, contact, alone)
         answers.append((not answer.ok, bool(answer.minus), answer.cost + k * COST_ALTERNATIVE, k, answer))
-    failed, _, cost, _, best = min(answers)[:5]
+    failed, _, cost, at, best = min(answers)[:5]
     if failed:
         said = next((a[4].minus for a in answers if a[4].minus), ("cannot do this",))
         return Fit(contact, Grade.IMPOSSIBLE, said, 1e9)
     grade = Grade.POSSIBLE if best.minus else Grade.GOOD
     cost += COST_CONSEQUENCE * len(best.minus) + 0.15 * _distance(circuit, rows, contact)
-    return Fit(contact, grade, best.minus + best.plus or ("free",), cost)
+    return Fit(contact, grade, best.minus + best.plus or ("free",), cost, at)
 
 
 def _answer(circuit: Circuit, lead: str, need: Need, contact: str, alone: bool) -> Answer:
@@ -228,7 +230,7 @@ def fits(circuit: Circuit, lead: str) -> list[Fit]:
     rows = _rows(circuit, lead)
     answers = sorted((fit(circuit, lead, c, rows=rows) for c in circuit.offers), key=lambda f: (f.grade, f.cost))
     good = [f.cost for f in answers if f.grade == Grade.GOOD]
-    return [Fit(f.contact, Grade.BEST, f.reasons, f.cost) if f.grade == Grade.GOOD and f.cost <= good[0] + 1 else f
+    return [Fit(f.contact, Grade.BEST, f.reasons, f.cost, f.need) if f.grade == Grade.GOOD and f.cost <= good[0] + 1 else f
             for f in answers]  # fmt: skip
 
 

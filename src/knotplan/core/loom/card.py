@@ -59,7 +59,7 @@ def _note(c: Circuit, lead: str) -> str:
             return "to " + ", ".join(c.placed[split(t.lead)[0]].name for t in c.ties_at[lead])
         if isinstance(spec.needs[0], Gives):
             return ""
-        return f"untied: {brief(spec.needs[0])}" if spec.required else "optional"
+        return f"untied: {brief(spec.needs[0])}" if c.required(lead) else "optional"
     if tie.role:
         return f"“{tie.role}”"
     if is_stub(c, lead):

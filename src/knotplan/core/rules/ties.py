@@ -29,8 +29,10 @@ def lead_untied(facts: Facts) -> Iterator[Draft]:
         spec = c.lead(lead)
         assert spec is not None
         own = isinstance(spec.needs[0], Gives | Open) or (c.parts[part_id].source and isinstance(spec.needs[0], Ground))
-        if spec.required and not own and lead not in c.ties_at:
-            yield Draft(f"{c.title(lead)} has to be tied.{_none_can(c, lead)}", (lead,),
+        if c.required(lead) and not own and lead not in c.ties_at:
+            used = c.called_for_by(lead)
+            why = f" {c.title(used)} is in use, and this lead says what it does." if used else ""
+            yield Draft(f"{c.title(lead)} has to be tied.{why}{_none_can(c, lead)}", (lead,),
                         remedies=partial(_tied, facts, lead))  # fmt: skip
 
 

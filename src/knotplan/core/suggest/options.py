@@ -1,0 +1,155 @@
+"""What can be chosen: every contact that can take each lead, with everything that choosing it uses up."""
+
+from collections.abc import Iterable
+
+from msgspec import Struct
+
+from knotplan.catalog.boards import ANY, Function
+from knotplan.catalog.needs import Bus, Coupled, Feed, Gives, Ground, Need, Open, Pulse, Stream, Supply, Switched
+from knotplan.core.answers.together import goes_with
+from knotplan.core.circuit import Circuit
+from knotplan.core.fit import Fit, Grade, fit
+from knotplan.core.plan import BOARD, split
+from knotplan.core.units import BusUnit, bus_instances, buses_at, pulse_use, remap_use
+
+POWER = (Supply, Ground, Feed, Coupled)
+"""needs for which any number of leads can go to one contact"""
+COST_ORDER = 1e-4
+"""between equals the earlier contact: so that the answer is always the same one"""
+
+
+class Option(Struct, frozen=True):
+    """One lead on one contact."""
+
+    lead: str
+    contact: str
+    cost: float
+    alone: bool
+    """nobody else can be on the contact"""
+    shared: str = ""
+    """the line of a bus that others can be on as well"""
+    buses: tuple[BusUnit, ...] = ()
+    """the buses of which the part's could be one; empty where that does not matter"""
+    timer: str = ""
+    """the unit whose channels have their frequency in common"""
+    channel: str = ""
+    hertz: float = 0.0
+    remap: tuple[str, str] | None = None
+    """(unit, group of pins) to which the unit has to be led"""
+    pool: str = ""
+
+
+class Task(Struct):
+    """The leads to be tied, their options, and what the plan's other ties leave of the board's units."""
+
+    leads: tuple[str, ...]
+    options: list[Option]
+    hertz: dict[str, float]
+    """frequencies at which timers run already"""
+    pools: dict[str, tuple[int, int]]
+    """(channels, further frequencies) left of each pool"""
+    pool_hertz: dict[str, set[float]]
+    remaps: dict[str, set[str]]
+    _at: dict[str, list[int]] = {}
+
+    def __post_init__(self) -> None:
+        self._at = {lead: [] for lead in self.leads}
+        for k, o in enumerate(self.options):
+            self._at[o.lead].append(k)
+
+    def at(self, lead: str) -> list[int]:
+        """The places of a lead's options."""
+        return self._at[lead]
+
+    def of(self, lead: str) -> list[Option]:
+        return [self.options[k] for k in self._at[lead]]
+
+    def only(self, leads: Iterable[str]) -> "Task":
+        """The same task for some of its leads."""
+        kept = set(leads)
+        return Task(tuple(x for x in self.leads if x in kept), [o for o in self.options if o.lead in kept],
+                    self.hertz, self.pools, self.pool_hertz, self.remaps)  # fmt: skip
+
+
+def wants_suggestion(circuit: Circuit, lead: str) -> bool:
+    """A lead that has to be tied and is not."""
+    spec = circuit.lead(lead)
+    if spec is None or not circuit.required(lead) or lead in circuit.ties_at:
+        return False
+    return not isinstance(spec.needs[0], Gives | Open)
+
+
+def is_power(circuit: Circuit, lead: str) -> bool:
+    spec = circuit.lead(lead)
+    return spec is not None and isinstance(spec.needs[0], POWER)
+
+
+def task(circuit: Circuit, leads: Iterable[str]) -> Task:
+    """The task of tying some leads, none of which is tied in the circuit."""
+    leads = tuple(leads)
+    made = [o for lead in leads for o in options(circuit, lead)]
+    pool = circuit.board.pool("pwm")
+    used = pulse_use(circuit)
+    of_pool = used.get(f"{BOARD}.pwm:{ANY}", [])
+    hertz = {unit: uses[0][2] for unit, uses in used.items() if not unit.endswith(f":{ANY}")}
+    taken = {(unit, channel) for unit, uses in used.items() for channel, _, _ in uses}
+    made = [o for o in made if not (o.channel and (o.timer, o.channel) in taken)]
+    at = {hz for _, _, hz in of_pool}
+    pools = {"pwm": (pool.channels - len(of_pool), max(0, (pool.frequencies or 99) - len(at)))} if pool else {}
+    remaps = {unit: set(groups) for unit, groups in remap_use(circuit).items()}
+    return Task(leads, made, hertz, pools, {"pwm": at}, remaps)
+
+
+def options(circuit: Circuit, lead: str) -> list[Option]:
+    """Every contact that can take a lead; where a load has to be switched, only what switches it."""
+    spec, part_id = circuit.lead(lead), split(lead)[0]
+    assert spec is not None
+    need = spec.needs[0]
+    before = list(circuit.parts).index(part_id)
+    others = bus_instances(circuit, part_id, need.bus, lead) if isinstance(need, Bus) else set()
+    found: list[Option] = []
+    for k, contact in enumerate(circuit.offers):
+        answer = fit(circuit, lead, contact, alone=True, rows=[])
+        if answer.grade == Grade.IMPOSSIBLE or _held(circuit, lead, spec.needs[answer.need], contact):
+            continue
+        met = spec.needs[answer.need]
+        if isinstance(need, Switched) and not isinstance(met, Switched):
+            continue
+        owner = split(contact)[0]
+        if isinstance(met, Stream | Bus) and owner in circuit.parts and list(circuit.parts).index(owner) > before:
+            continue  # a daisy chain runs in the order of the parts, so that it never bites its tail
+        found += _of(circuit, lead, met, answer, COST_ORDER * k, others)
+    return found
+
+
+def _held(circuit: Circuit, lead: str, need: Need, contact: str) -> bool:
+    held = [t for t in circuit.holders.get(contact, []) if t.lead != lead]
+    return not all(goes_with(circuit, lead, need, t) for t in held)
+
+
+def _of(circuit: Circuit, lead: str, need: Need, answer: Fit, order: float, others: set[BusUnit]) -> list[Option]:
+    """The options of one contact: one for each of its functions that can do the job."""
+    contact, cost = answer.contact, answer.cost + order
+    pin = circuit.pin(contact)
+    if pin is None or pin.kind != "io":
+        return [Option(lead, contact, cost, alone=pin is not None and pin.kind == "contact")]
+    held = bool(circuit.holders.get(contact))
+    if isinstance(need, Pulse):
+        return [_timed(circuit, lead, need, contact, job, cost) for job in pin.jobs("pwm")]
+    if isinstance(need, Bus):
+        buses = tuple(b for b in buses_at(circuit, need, contact) if not others or b in others or b.any_pin)
+        if not buses and buses_at(circuit, need, contact):
+            return []  # the part's other leads are on another bus
+        shared = f"{need.bus}.{need.role}" if need.shared else ""
+        return [Option(lead, contact, cost, not shared, "" if held else shared, buses)]
+    if isinstance(need, Stream) and need.shared:
+        return [Option(lead, contact, cost, False, "" if held else need.protocol)]
+    return [Option(lead, contact, cost, True)]
+
+
+def _timed(circuit: Circuit, lead: str, need: Pulse, contact: str, job: Function, cost: float) -> Option:
+    if job.instance == ANY:
+        return Option(lead, contact, cost, True, hertz=need.frequency_hz, pool="pwm")
+    unit = circuit.unit_id(contact, job)
+    return Option(lead, contact, cost, True, timer=unit, channel=job.channel, hertz=need.frequency_hz,
+                  remap=(unit, job.remap) if job.remap else None)  # fmt: skip

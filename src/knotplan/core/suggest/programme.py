@@ -1,0 +1,250 @@
+"""The 0/1 programme: which columns to choose so that every lead is tied once, and nothing is used twice.
+
+A column is one option, or a *run*: a part's consecutive leads on neighbouring contacts, which cost less
+together than one by one. Further variables say which bus each part is on, which contacts are lines of
+a bus, and at which frequency and on which group of pins each unit works.
+
+    minimise c·x  subject to  low <= A·x <= high,  x in {0, 1}
+"""
+
+from collections.abc import Hashable
+
+import numpy as np
+from msgspec import Struct
+from numpy.typing import NDArray
+
+from knotplan.core.circuit import Circuit
+from knotplan.core.plan import BOARD, split
+from knotplan.core.suggest.options import Task
+from knotplan.core.suggest.quick import SHARING, Pick
+
+BESIDE = 1.5
+"""what two of a part's consecutive leads on neighbouring contacts save"""
+AGAINST = 1.4
+"""the same where the contacts run the other way"""
+LONGEST = 8
+
+
+class Programme(Struct):
+    """Costs and rows of the programme, the matrix by (row, column, value)."""
+
+    cost: NDArray[np.float64]
+    rows: NDArray[np.int64]
+    columns: NDArray[np.int64]
+    values: NDArray[np.float64]
+    low: NDArray[np.float64]
+    high: NDArray[np.float64]
+    chosen: list[tuple[int, ...]]
+    """the options that each of the first columns stands for"""
+
+    def pick(self, x: NDArray[np.float64], task: Task) -> Pick:
+        """The option of each lead in a solution."""
+        on = (k for k, options in enumerate(self.chosen) if x[k] > 0.5 for k in options)
+        return {task.options[k].lead: k for k in on}
+
+
+class _Builder:
+    """Collects variables and rows."""
+
+    def __init__(self) -> None:
+        self.cost: list[float] = []
+        self.entries: list[tuple[int, int, float]] = []
+        self.low: list[float] = []
+        self.high: list[float] = []
+        self.named: dict[Hashable, int] = {}
+
+    def variable(self, name: Hashable, cost: float) -> int:
+        if name not in self.named:
+            self.named[name] = len(self.cost)
+            self.cost.append(cost)
+        return self.named[name]
+
+    def row(self, entries: dict[int, float], low: float, high: float) -> None:
+        at = len(self.low)
+        self.entries += [(at, column, value) for column, value in entries.items()]
+        self.low.append(low)
+        self.high.append(high)
+
+    def at_most_one(self, columns: list[int]) -> None:
+        if len(columns) > 1:
+            self.row(dict.fromkeys(columns, 1.0), -np.inf, 1.0)
+
+    def only_with(self, columns: list[int], allowed: list[int]) -> None:
+        """If one of the columns is chosen, one of those that allow it has to be."""
+        self.row({**dict.fromkeys(columns, 1.0), **dict.fromkeys(allowed, -1.0)}, -np.inf, 0.0)
+
+
+def programme(circuit: Circuit, task: Task) -> Programme:
+    """The programme of a task."""
+    b = _Builder()
+    chosen: list[tuple[int, ...]] = [(k,) for k in range(len(task.options))]
+    costs = [o.cost for o in task.options]
+    for run, saved in runs(circuit, task):
+        chosen.append(run)
+        costs.append(sum(task.options[k].cost for k in run) - saved)
+    for name, cost in enumerate(costs):
+        b.variable(name, cost)
+    within: dict[int, list[int]] = {k: [] for k in range(len(task.options))}
+    for column, options in enumerate(chosen):
+        for k in options:
+            within[k].append(column)
+    for lead in task.leads:
+        columns = dict.fromkeys((c for k in task.at(lead) for c in within[k]), 1.0)
+        b.row(columns, 1.0, 1.0)
+    _contacts(b, task, within)
+    _buses(b, task, within)
+    _units(b, task, within)
+    rows, columns_, values = (np.array(x) for x in zip(*b.entries, strict=True)) if b.entries else ([], [], [])
+    return Programme(np.array(b.cost), np.asarray(rows, dtype=np.int64), np.asarray(columns_, dtype=np.int64),
+                     np.asarray(values, dtype=np.float64), np.array(b.low), np.array(b.high), chosen)  # fmt: skip
+
+
+def _grouped(task: Task, key: str) -> dict[Hashable, list[int]]:
+    """Places of options by one of their fields, those without it left out."""
+    found: dict[Hashable, list[int]] = {}
+    for k, o in enumerate(task.options):
+        if value := getattr(o, key):
+            found.setdefault(value, []).append(k)
+    return found
+
+
+def _columns(within: dict[int, list[int]], options: list[int]) -> list[int]:
+    return list(dict.fromkeys(c for k in options for c in within[k]))
+
+
+def _contacts(b: _Builder, task: Task, within: dict[int, list[int]]) -> None:
+    """One lead a contact, or one line of a bus."""
+    for contact, options in _grouped(task, "contact").items():
+        alone = [k for k in options if task.options[k].alone]
+        lines = {task.options[k].shared for k in options if task.options[k].shared}
+        held = []
+        for line in sorted(lines):
+            held.append(b.variable(("line", contact, line), SHARING))
+            for k in options:
+                if task.options[k].shared == line:
+                    b.only_with(within[k], held[-1:])
+        b.at_most_one([*_columns(within, alone), *held])
+
+
+def _buses(b: _Builder, task: Task, within: dict[int, list[int]]) -> None:
+    """All of a part's leads of one kind of bus on the same one."""
+    ways: dict[tuple[str, str], list[str]] = {}
+    for k, o in enumerate(task.options):
+        part = split(o.lead)[0]
+        kinds = {bus.unit.partition(".")[2].partition(":")[0] for bus in o.buses}
+        for kind in sorted(kinds):
+            names = [("bus", part, str(bus)) for bus in o.buses]
+            b.only_with(within[k], [b.variable(name, 0.0) for name in names])
+            known = ways.setdefault((part, kind), [])
+            known += [name[2] for name in names if name[2] not in known]
+    for (part, _), buses in ways.items():
+        b.at_most_one([b.variable(("bus", part, bus), 0.0) for bus in buses])
+
+
+def _units(b: _Builder, task: Task, within: dict[int, list[int]]) -> None:
+    """One frequency a timer, one lead a channel, one group of pins a unit, no more of a pool than there is."""
+    for timer, options in _grouped(task, "timer").items():
+        _one_frequency(b, task, within, str(timer), options)
+        for channel in sorted({task.options[k].channel for k in options}):
+            b.at_most_one(_columns(within, [k for k in options if task.options[k].channel == channel]))
+    _one_group(b, task, within)
+    for pool, options in _grouped(task, "pool").items():
+        _within_pool(b, task, within, str(pool), options)
+
+
+def _by_hertz(task: Task, options: list[int]) -> dict[float, list[int]]:
+    found: dict[float, list[int]] = {}
+    for k in options:
+        found.setdefault(task.options[k].hertz, []).append(k)
+    return found
+
+
+def _one_frequency(b: _Builder, task: Task, within: dict[int, list[int]], timer: str, options: list[int]) -> None:
+    runs_at = []
+    for hz, those in _by_hertz(task, options).items():
+        columns = _columns(within, those)
+        runs_at.append(b.variable(("hertz", timer, hz), 0.0))
+        for column in columns:
+            b.only_with([column], runs_at[-1:])
+        if task.hertz.get(timer, hz) != hz:
+            b.row(dict.fromkeys(columns, 1.0), 0.0, 0.0)
+    b.at_most_one(runs_at)
+
+
+def _one_group(b: _Builder, task: Task, within: dict[int, list[int]]) -> None:
+    """A unit is led to its pins as a whole."""
+    led: dict[str, list[int]] = {}
+    for remap, options in _grouped(task, "remap").items():
+        unit, group = str(remap[0]), str(remap[1])  # type: ignore[index]
+        columns = _columns(within, options)
+        led.setdefault(unit, []).append(b.variable(("remap", unit, group), 0.0))
+        for column in columns:
+            b.only_with([column], led[unit][-1:])
+        if task.remaps.get(unit, {group}) != {group}:
+            b.row(dict.fromkeys(columns, 1.0), 0.0, 0.0)
+    for groups in led.values():
+        b.at_most_one(groups)
+
+
+def _within_pool(b: _Builder, task: Task, within: dict[int, list[int]], pool: str, options: list[int]) -> None:
+    channels, further = task.pools.get(pool, (0, 0))
+    used: dict[int, float] = {}
+    for k in options:  # a run takes as many channels as it has leads
+        for column in within[k]:
+            used[column] = used.get(column, 0.0) + 1.0
+    b.row(used, -np.inf, float(channels))
+    fresh = []
+    for hz, those in _by_hertz(task, options).items():
+        if hz not in task.pool_hertz.get(pool, set()):
+            fresh.append(b.variable(("pool", pool, hz), 0.0))
+            for column in _columns(within, those):
+                b.only_with([column], fresh[-1:])
+    if fresh:
+        b.row(dict.fromkeys(fresh, 1.0), -np.inf, float(further))
+
+
+# --- runs -------------------------------------------------------------------------------------------
+
+
+def runs(circuit: Circuit, task: Task) -> list[tuple[tuple[int, ...], float]]:
+    """(options, what they save together) of a part's consecutive leads on neighbouring contacts."""
+    at = {(o.lead, o.contact): k for k, o in reversed(list(enumerate(task.options))) if o.alone}
+    ways = [way for line in lines_of(circuit) for way in ((line, True), (line[::-1], False))]
+    found: dict[tuple[int, ...], float] = {}
+    for part_leads in _consecutive(task):
+        for way, forward in ways:
+            for start in range(len(part_leads)):
+                for place in range(len(way)):
+                    run: list[int] = []
+                    for lead, contact in zip(part_leads[start : start + LONGEST], way[place:], strict=False):
+                        k = at.get((lead, contact))
+                        if k is None:
+                            break
+                        run.append(k)
+                        if len(run) > 1:
+                            found[tuple(run)] = (BESIDE if forward else AGAINST) * (len(run) - 1)
+    return list(found.items())
+
+
+def _consecutive(task: Task) -> list[list[str]]:
+    """The leads of each part that want a contact of their own, in their order."""
+    found: dict[str, list[str]] = {}
+    for lead in task.leads:
+        if any(o.alone for o in task.of(lead)):
+            found.setdefault(split(lead)[0], []).append(lead)
+    return [leads for leads in found.values() if len(leads) > 1]
+
+
+def lines_of(circuit: Circuit) -> list[list[str]]:
+    """Contacts that lie one beside another: the columns of the board's headers, and each hub's outputs."""
+    columns: dict[tuple[str, int], list[tuple[int, str]]] = {}
+    for name, pin in circuit.board.pins.items():
+        across = circuit.board.headers[pin.header].across
+        line, place = (pin.row, pin.col) if across else (pin.col, pin.row)
+        columns.setdefault((pin.header, line), []).append((place, f"{BOARD}.{name}"))
+    made = [[contact for _, contact in sorted(line)] for line in columns.values()]
+    for part_id, part in circuit.parts.items():
+        made.append([f"{part_id}.{name}" for name, lead in part.leads.items() if lead.offers and lead.offers.kind == "io"])
+    return [line for line in made if len(line) > 1]
+
+
