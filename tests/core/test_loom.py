@@ -7,8 +7,9 @@ from hypothesis import strategies as st
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
 from knotplan.core.circuit import Circuit
-from knotplan.core.loom.bench import _ordered, _spread, crossings, lay_out
+from knotplan.core.loom.bench import _spread, lay_out
 from knotplan.core.loom.cords import cords
+from knotplan.core.loom.order import crossings, ordered
 from knotplan.core.loom.palette import DARK, LIGHT, Palette
 from knotplan.core.loom.picture import picture
 from knotplan.core.loom.shapes import Text, shortened, text_width
@@ -72,7 +73,7 @@ def test_spreading_keeps_order_and_leaves_gaps(parts: list[tuple[float, float]])
 def test_order_of_parts_is_near_the_least_crossings(pins: list[list[int]]) -> None:
     """Against all orders: never worse than sorting by the middle, and mostly the optimum."""
     keys = {str(k): [float(p) for p in ps] for k, ps in enumerate(pins)}
-    found = crossings([keys[p] for p in _ordered(list(keys), keys)])
+    found = crossings([keys[p] for p in ordered(list(keys), keys)])
     by_middle = crossings([keys[p] for p in sorted(keys, key=lambda p: sum(keys[p]) / len(keys[p]))])
     least = min(crossings([keys[p] for p in order]) for order in permutations(keys))
     assert least <= found <= by_middle

@@ -85,10 +85,10 @@ def test_keys_alone_tie_a_lead_to_the_best_candidate(qtbot, draft: MainWindow) -
 def test_arrows_walk_over_leads_and_across_cords(qtbot, window: MainWindow) -> None:
     loom, session = window.loom, window.session
     seen = set()
-    for _ in range(len(session.circuit.leads())):
+    for _ in range(len(session.bench.leads)):
         qtbot.keyClick(loom, Qt.Key.Key_Down)
         seen.add(session.selection.id)
-    assert seen == set(session.circuit.leads())
+    assert seen == set(session.bench.leads)
     session.select("lead", "flag.signal")
     qtbot.keyClick(loom, Qt.Key.Key_Right)
     assert session.selection == Selection("pin", "board.p18")

@@ -22,6 +22,16 @@ class Circuit(Supplies):
 
     def need(self, lead: str) -> Need:
         """The alternative of a lead's needs that its tie is meant to meet (the first when untied)."""
+        found = self._needs.get(lead)
+        if found is None:
+            found = self._needs[lead] = self._meant(lead)
+        return found
+
+    @cached_property
+    def _needs(self) -> dict[str, Need]:
+        return {}
+
+    def _meant(self, lead: str) -> Need:
         spec = self.lead(lead)
         assert spec is not None, lead
         tie = self.tie_of(lead)

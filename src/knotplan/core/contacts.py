@@ -51,8 +51,11 @@ class Contacts:
 
     def lead(self, contact: str) -> Lead | None:
         """The lead of a contact, or nothing for a contact of the board."""
-        owner, name = split(contact)
-        return self.parts[owner].leads.get(name) if owner in self.parts else None
+        return self._leads.get(contact)
+
+    @cached_property
+    def _leads(self) -> dict[str, Lead]:
+        return {f"{p}.{name}": lead for p, part in self.parts.items() for name, lead in part.leads.items()}
 
     def exists(self, contact: str) -> bool:
         owner, name = split(contact)
@@ -110,7 +113,7 @@ class Contacts:
 
     def leads(self) -> list[str]:
         """Every lead of every part, in order."""
-        return [f"{p}.{name}" for p, part in self.parts.items() for name in part.leads]
+        return list(self._leads)
 
     def other_end(self, tie: Tie, contact: str) -> str:
         return tie.to if contact == tie.lead else tie.lead

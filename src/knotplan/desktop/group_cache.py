@@ -25,9 +25,11 @@ class GroupCache:
         transform = painter.transform()
         ratio = painter.device().devicePixelRatio()
         scale = transform.m11()
-        for group in groups:
-            area = transform.mapRect(QRectF(group.x, group.y, group.w, group.h).translated(*group.at))
-            if not group.keep or len(groups) > MOST_GROUPS or area.width() * area.height() * ratio**2 > MOST_PIXELS:
+        window = QRectF(0, 0, painter.device().width() / ratio, painter.device().height() / ratio)
+        areas = [transform.mapRect(QRectF(g.x, g.y, g.w, g.h).translated(*g.at)) for g in groups]
+        seen = [(g, area) for g, area in zip(groups, areas, strict=True) if area.intersects(window)]
+        for group, area in seen:
+            if not group.keep or len(seen) > MOST_GROUPS or area.width() * area.height() * ratio**2 > MOST_PIXELS:
                 painter.translate(*group.at)
                 paint(painter, group.shapes)
                 painter.translate(-group.at[0], -group.at[1])

@@ -79,7 +79,9 @@ def hint(report: Report, bench: Bench, view: LoomView, hit: Hit, p: Palette, res
         return []
     spot = bench.pins.get(hit.id) or bench.leads.get(hit.id)
     if spot is None:  # a cord
-        lead = bench.leads[report.circuit.plan.tie(hit.id).lead]
+        lead = bench.spot(report.circuit.plan.tie(hit.id).lead)
+        if lead is None:
+            return []
         x, y = lead.x + (40 if lead.x < 0 else -40), lead.y
     else:
         x, y = spot.x, spot.y

@@ -1,6 +1,8 @@
 """The loom as a widget: painting in cached layers, pointing, dragging, zooming, keys."""
 
 
+from time import perf_counter
+
 from msgspec import Struct
 from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
@@ -22,16 +24,20 @@ from knotplan.core.loom.bench import Card
 from knotplan.core.loom.cords import Cord, cords, to_pin
 from knotplan.core.loom.lenses import relatives_shown
 from knotplan.core.loom.palette import CORDS, Palette
-from knotplan.core.loom.picture import groups, overlay
+from knotplan.core.loom.picture import Group, board_group, groups, overlay
 from knotplan.core.loom.shapes import Box, Curve, Shape, Text, text_width
+from knotplan.core.loom.sketch import FAR, Sketch
 from knotplan.core.loom.view import Selection, look
-from knotplan.core.plan import split
 from knotplan.desktop.group_cache import GroupCache
 from knotplan.desktop.hints import card, hint
 from knotplan.desktop.hits import Hit, Hits
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.session import Session
 
+FRAME_S, REST_MS = 0.012, 120
+"""a layer that takes longer than this to paint is not painted anew for each step of a gesture"""
+FEW = 12
+"""a bench with so few cards is drawn in full however small the window"""
 MARGIN = 14.0
 ZOOM_STEP = 1.2
 REST_MS = 450
@@ -61,6 +67,14 @@ class LoomView(QWidget):
         self.session = session
         self.p = palette
         self._layer: QPixmap | None = None
+        self._layer_scale, self._layer_offset, self._took_s = 1.0, QPointF(), 0.0
+        self._moving: tuple[QPixmap, float, QPointF] | None = None
+        """what was painted before the view began to move: image, scale, offset"""
+        self._settling = QTimer(self, singleShot=True, interval=REST_MS)
+        self._settling.timeout.connect(self._settle)
+        self._shown: list[Group] | None = None
+        self._from_afar: Sketch | None = None
+        """what the layer is painted from, kept while only the scale changes"""
         self.card_kept = False
         """the card of the selected pin stays, wherever the pointer is"""
         self.painted = False
@@ -96,7 +110,8 @@ class LoomView(QWidget):
         self._redraw()
 
     def _redraw(self) -> None:
-        self._hits = None
+        self._hits, self._moving = None, None
+        self._shown, self._from_afar = None, None
         if self._fitted:
             self._fit()
         self._layer = None
@@ -104,7 +119,8 @@ class LoomView(QWidget):
         self.update()
 
     def _relook(self) -> None:
-        self._layer = None if self._layer_lens != self.session.lens else self._layer
+        if self._layer_lens != self.session.lens:
+            self._layer, self._shown = None, None
         self._announce()
         self.update()
 
@@ -127,18 +143,57 @@ class LoomView(QWidget):
             self._hits = Hits(self.session.circuit, self.session.bench)
         return self._hits
 
+    def _keep_for_gesture(self) -> None:
+        """While the wheel turns or the bench is pulled, what was painted last is shown scaled and shifted, if painting
+        takes longer than a frame; it is painted anew when the hand rests."""
+        if self._layer is not None:
+            self._moving = (self._layer, self._layer_scale, QPointF(self._layer_offset))
+        self._layer = None
+        if self._moving is not None and self._took_s > FRAME_S:
+            self._settling.start()
+
+    def _settle(self) -> None:
+        self._moving = None
+        self.update()
+
+    def _paint_moving(self, painter: QPainter) -> None:
+        assert self._moving is not None
+        layer, scale, offset = self._moving
+        factor = self._scale / scale
+        painter.fillRect(self.rect(), colour(self.p.cloth))
+        painter.translate(self._offset - offset * factor)
+        painter.scale(factor, factor)
+        painter.drawPixmap(0, 0, layer)
+        painter.resetTransform()
+
     def _base_layer(self) -> QPixmap:
         if self._layer is None:
+            began = perf_counter()
             ratio = self.devicePixelRatioF()
             layer = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
             layer.setDevicePixelRatio(ratio)
             layer.fill(colour(self.p.cloth))
             painter = QPainter(layer)
             self._aim(painter)
-            self._groups.paint(painter, groups(self.session.report, self.session.bench, self.session.view, self.p))
+            report, bench = self.session.report, self.session.bench
+            if self._far:
+                self._groups.paint(painter, [board_group(report.circuit, bench, self.p)])
+                if self._from_afar is None:
+                    self._from_afar = Sketch(report, bench, self.p)
+                paint(painter, self._from_afar.shapes(self._scale))
+            else:
+                if self._shown is None:
+                    self._shown = groups(report, bench, self.session.view, self.p)
+                self._groups.paint(painter, self._shown)
             painter.end()
             self._layer, self._layer_lens = layer, self.session.lens
+            self._layer_scale, self._layer_offset, self._took_s = self._scale, QPointF(self._offset), perf_counter() - began
         return self._layer
+
+    @property
+    def _far(self) -> bool:
+        """So small that words on cards cannot be read."""
+        return self._scale < FAR and len(self.session.bench.cards) > FEW
 
     def _aim(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
@@ -147,7 +202,10 @@ class LoomView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
-        painter.drawPixmap(0, 0, self._base_layer())
+        if self._layer is None and self._moving is not None and self._settling.isActive():
+            self._paint_moving(painter)
+        else:
+            painter.drawPixmap(0, 0, self._base_layer())
         self._aim(painter)
         s = self.session
         paint(painter, overlay(s.report, s.bench, s.view, self.p))
@@ -209,8 +267,7 @@ class LoomView(QWidget):
         ink = CORDS.get(lead.cord if lead else "grey", CORDS["grey"])
         target = self.hits.contact_at(here.x(), here.y())
         if target in bench.pins:  # the cord snaps
-            side = bench.card(split(self._drag.start)[0]).side
-            pieces = to_pin(bench, spot, bench.pins[target], side)
+            pieces = to_pin(bench, spot, bench.pins[target])
             return [Curve((spot.x, spot.y), pieces, self.p.cord_edge, 5.4), Curve((spot.x, spot.y), pieces, ink, 3.6)]
         return [_loose((spot.x, spot.y), (here.x(), here.y()), ink)]
 
@@ -235,7 +292,7 @@ class LoomView(QWidget):
     def _fit(self) -> None:
         x, y, w, h = self.session.bench.bounds()
         room_w, room_h = self.width() - 2 * MARGIN, self.height() - 2 * MARGIN
-        self._scale = max(0.1, min(room_w / w, room_h / h, 1.6))
+        self._scale = max(0.02, min(room_w / w, room_h / h, 1.6))
         self._offset = QPointF(self.width() / 2 - (x + w / 2) * self._scale,
                                self.height() / 2 - (y + h / 2) * self._scale)  # fmt: skip
 
@@ -248,9 +305,10 @@ class LoomView(QWidget):
 
     def zoom(self, factor: float, at: QPointF | None = None) -> None:
         at = at or QPointF(self.width() / 2, self.height() / 2)
-        scale = max(0.2, min(6.0, self._scale * factor))
+        scale = max(0.03, min(6.0, self._scale * factor))
         self._offset = at - (at - self._offset) * (scale / self._scale)
-        self._scale, self._fitted, self._layer = scale, False, None
+        self._scale, self._fitted = scale, False
+        self._keep_for_gesture()
         self.update()
 
     def _to_bench(self, at: QPointF) -> QPointF:
@@ -263,7 +321,7 @@ class LoomView(QWidget):
     def place_of(self, contact: str) -> QPointF:
         """Where a contact is shown, in the widget."""
         bench = self.session.bench
-        spot = bench.leads.get(contact) or bench.pins[contact]
+        spot = bench.spot(contact) or bench.pins[contact]
         return self.to_widget(spot.x, spot.y)
 
     def keep_card(self, keep: bool | None = None) -> None:
@@ -299,7 +357,8 @@ class LoomView(QWidget):
         here = event.position()
         if self._pan is not None:
             self._offset += here - self._pan
-            self._pan, self._fitted, self._layer = here, False, None
+            self._pan, self._fitted = here, False
+            self._keep_for_gesture()
             self.update()
             return
         if self._drag:

@@ -49,6 +49,8 @@ class Session(QObject):
         self._gesture: object = None
         self._engine: Callable[[Plan, Catalog], Report] | None = None
         self.plan = plan
+        self._laid: Bench | None = None
+        """the arrangement that small edits leave as it is"""
         self.lens: Lens = "fit"
         self.selection = Selection()
         self.preview: Remedy | None = None
@@ -83,7 +85,8 @@ class Session(QObject):
             self.report = self._engine(self.plan, self.catalog)
         else:
             self.report = unchecked(Circuit(self.plan, self.catalog))
-        self.bench: Bench = lay_out(self.report.circuit)
+        self.bench: Bench = lay_out(self.report.circuit, self._laid)
+        self._laid = self.bench
         if not self._exists(self.selection):
             self.selection = Selection()
         self._view: LoomView | None = None
@@ -162,6 +165,12 @@ class Session(QObject):
             self._gesture = None
             self._show(step.plan)
 
+    def arrange_anew(self) -> None:
+        """Every card where it lies best now, as if the plan had just been opened."""
+        self._laid = None
+        self._refresh()
+        self.changed.emit()
+
     # --- the document ---------------------------------------------------------------------------
 
     @property
@@ -177,6 +186,7 @@ class Session(QObject):
         self.path = path
         self.saved = plan if saved else None
         self.selection = Selection()
+        self._laid = None
         self._show(plan)
 
     def mark_saved(self, path: Path) -> None:

@@ -8,10 +8,18 @@ from msgspec import Struct
 
 from knotplan.catalog.needs import Feed, Gives, Ground, Supply
 from knotplan.core.circuit import Circuit
-from knotplan.core.loom.board_place import PinSpot, board_place
+from knotplan.core.loom.board_place import BoardPlace, PinSpot, board_place
+from knotplan.core.loom.order import kept, ordered
+from knotplan.core.loom.tree import Tree, showing, tree_of
 from knotplan.core.plan import split
 
 CARD_W, HEAD_H, LEAD_H, FOOT_H, CARD_GAP = 236.0, 47.0, 22.0, 7.0, 14.0
+MORE_H = 24.0
+"""the line at the lower end of a card that says what it does not show"""
+HUB_GAP, LANE_GAP = 72.0, 44.0
+"""between a hub and what hangs on it; between columns of cards that stand one behind another"""
+TALLEST = 1700.0
+"""a column taller than this is broken into several"""
 WIDE = 380.0
 """a board wider than this moves aside when one of its columns is empty"""
 ASPECT = 1.47
@@ -26,6 +34,8 @@ class LeadSpot(Struct, frozen=True):
     contact: str
     x: float
     y: float
+    out: float = 1.0
+    """the way its cord leaves: 1 to the right, -1 to the left"""
 
 
 class Card(Struct, frozen=True):
@@ -38,6 +48,12 @@ class Card(Struct, frozen=True):
     w: float
     h: float
     leads: tuple[LeadSpot, ...]
+    foot: bool = False
+    """there is a line at its lower end that folds and unfolds it"""
+
+    def on_foot(self, x: float, y: float) -> bool:
+        """A place on the line that folds and unfolds it."""
+        return self.foot and self.x <= x <= self.x + self.w and self.y + self.h - MORE_H <= y <= self.y + self.h
 
 
 class Bench(Struct, frozen=True):
@@ -51,7 +67,17 @@ class Bench(Struct, frozen=True):
     """width of the space for cords"""
     pins: dict[str, PinSpot]
     cards: tuple[Card, ...]
+    by_part: dict[str, Card]
     leads: dict[str, LeadSpot]
+    """those that are shown"""
+    inside: dict[str, str] = {}
+    """parts that are folded into a hub's card"""
+    order: dict[str, tuple[str, ...]] = {}
+    """cards by side, from top to bottom"""
+    ends: dict[str, tuple[float, ...]] = {}
+    """where each card's cords end: what its place depends on"""
+    nudged: frozenset[str] = frozenset()
+    """parts that the maker has put on a side"""
 
     def bounds(self) -> tuple[float, float, float, float]:
         """x, y, w, h of everything."""
@@ -69,7 +95,18 @@ class Bench(Struct, frozen=True):
         return left, top, right - left, bottom - top
 
     def card(self, part: str) -> Card:
-        return next(c for c in self.cards if c.part == part)
+        """The card of a part, or of the hub into which it is folded; raises KeyError."""
+        return self.by_part[self.inside.get(part, part)]
+
+    def spot(self, contact: str) -> LeadSpot | None:
+        """Where a lead is shown; where it is not, the lower end of its card."""
+        found = self.leads.get(contact)
+        owner = split(contact)[0]
+        card = self.by_part.get(self.inside.get(owner, owner))
+        if found is not None or card is None:
+            return found
+        inner = card.side == "left"
+        return LeadSpot(contact, card.x + card.w if inner else card.x, card.y + card.h - MORE_H / 2, 1.0 if inner else -1.0)
 
 
 # --- the parts --------------------------------------------------------------------------------
@@ -82,21 +119,21 @@ def is_stub(circuit: Circuit, lead: str) -> bool:
         return False
     pin = circuit.pin(tie.to)
     if pin is not None:
-        return pin.kind != "io"
+        return pin.kind not in ("io", "contact")
     other = circuit.lead(tie.to)
     return other is None or isinstance(other.needs[0], Supply | Ground | Gives | Feed)
 
 
-def _pull(circuit: Circuit, spots: dict[str, PinSpot], part: str) -> list[PinSpot]:
-    """The pins that a part is drawn to: those of its signals, else all it is tied to."""
-    ties = [t for t in circuit.plan.ties if split(t.lead)[0] == part and t.to in spots]
+def _pull(circuit: Circuit, spots: dict[str, PinSpot], parts: tuple[str, ...]) -> list[PinSpot]:
+    """The pins that a part and all that hangs on it are drawn to: those of signals, else all they are tied to."""
+    ties = [t for t in circuit.plan.ties if split(t.lead)[0] in parts and t.to in spots]
     signals = [spots[t.to] for t in ties if not is_stub(circuit, t.lead)]
     return signals or [spots[t.to] for t in ties]
 
 
-def card_height(leads: int) -> float:
-    """How tall the card of a part with so many leads is."""
-    return HEAD_H + LEAD_H * leads + FOOT_H
+def card_height(rows: int, foot: bool = False) -> float:
+    """How tall the card of a part with so many rows of leads is."""
+    return HEAD_H + LEAD_H * rows + (MORE_H if foot else FOOT_H)
 
 
 def lead_at(number: int) -> float:
@@ -105,7 +142,8 @@ def lead_at(number: int) -> float:
 
 
 def _height(circuit: Circuit, part: str) -> float:
-    return card_height(len(circuit.parts[part].leads))
+    shown = showing(circuit, part)
+    return card_height(len(shown.rows), shown.foot)
 
 
 def _key(spot: PinSpot, side: str, upright: bool, half: float) -> float:
@@ -116,20 +154,53 @@ def _key(spot: PinSpot, side: str, upright: bool, half: float) -> float:
     return spot.out[1] * (60 + 170 * along)
 
 
-def _sides(circuit: Circuit, spots: dict[str, PinSpot]) -> dict[str, list[str]]:
-    """Parts by side: where most of their pins lie, the rest where there is room."""
+class _Block(Struct):
+    """A card with everything that hangs on it beside it."""
+
+    part: str
+    height: float
+    """of all of it"""
+    card: float
+    below: list["_Block"]
+    depth: int
+    """how many columns it takes"""
+
+
+def _block(circuit: Circuit, part: str, tree: Tree) -> _Block:
+    rows = [outer for _, outer in showing(circuit, part).rows]
+
+    def place(child: str) -> float:
+        ends = [rows.index(t.to) for name in circuit.parts[child].leads
+                if (t := circuit.tie_of(f"{child}.{name}")) and t.to in rows]  # fmt: skip
+        return sum(ends) / len(ends) if ends else 1e6
+
+    children = [c for c in tree.children.get(part, ()) if c not in tree.inside]
+    below = [_block(circuit, c, tree) for c in sorted(children, key=place)]
+    own = _height(circuit, part)
+    tall = sum(b.height for b in below) + CARD_GAP * max(0, len(below) - 1)
+    return _Block(part, max(own, tall), own, below, 1 + max((b.depth for b in below), default=0))
+
+
+def _sides(circuit: Circuit, spots: dict[str, PinSpot], blocks: dict[str, _Block], before: Bench | None) -> dict[str, list[str]]:
+    """Parts by side: where they were, else where most of their pins lie, the rest where there is room."""
     columns: dict[str, list[str]] = {"left": [], "right": []}
     filled = {"left": 0.0, "right": 0.0}
+    tree = tree_of(circuit)
+    was = {part: side for side, parts in before.order.items() for part in parts} if before else {}
 
     def put(part: str, side: str) -> None:
         columns[side].append(part)
-        filled[side] += _height(circuit, part) + CARD_GAP
+        filled[side] += blocks[part].height + CARD_GAP
 
     loose = []
-    for part, placed in circuit.placed.items():
-        lean = sum((s.out[0] or s.x / 300) for s in _pull(circuit, spots, part))
+    for part in blocks:
+        placed = circuit.placed[part]
+        pull = _pull(circuit, spots, (part, *tree.below(part)))
+        lean = sum((s.out[0] or s.x / 300) for s in pull)
         if placed.side:
             put(part, placed.side)
+        elif before and part in was and part not in before.nudged and (before.ends.get(part) or not pull):
+            put(part, was[part])
         elif abs(lean) > 0.2:
             put(part, "right" if lean > 0 else "left")
         else:
@@ -137,31 +208,6 @@ def _sides(circuit: Circuit, spots: dict[str, PinSpot]) -> dict[str, list[str]]:
     for part in loose:
         put(part, "left" if filled["left"] <= filled["right"] else "right")
     return columns
-
-
-def crossings(keys: list[list[float]]) -> int:
-    """How many pairs of cords cross, given each part's pins (as keys) in the order of its leads."""
-    flat = [k for part in keys for k in part]
-    return sum(a > b for i, a in enumerate(flat) for b in flat[i + 1 :])
-
-
-def _ordered(parts: list[str], keys: dict[str, list[float]]) -> list[str]:
-    """Parts from top to bottom: by their pins' middle, then neighbours exchanged while that helps."""
-
-    def middle(p: str) -> float:
-        return sum(keys[p]) / len(keys[p]) if keys[p] else 1e6
-
-    order = sorted(parts, key=middle)
-    best = crossings([keys[p] for p in order])
-    improved = True
-    while improved and best:
-        improved = False
-        for i in range(len(order) - 1):
-            tried = [*order[:i], order[i + 1], order[i], *order[i + 2 :]]
-            count = crossings([keys[p] for p in tried])
-            if count < best:
-                order, best, improved = tried, count, True
-    return order
 
 
 def _spread(wanted: list[float], heights: list[float]) -> list[float]:
@@ -195,34 +241,77 @@ def _alley(board: tuple[float, float, float, float], upright: bool) -> float:
     return min(ALLEY_MOST, max(ALLEY_LEAST, (board[3] * ASPECT - board[2]) / 2 - CARD_W))
 
 
-def lay_out(circuit: Circuit) -> Bench:
-    """The bench of a circuit."""
+def lay_out(circuit: Circuit, before: Bench | None = None) -> Bench:
+    """The bench of a circuit. What was laid out before stays where it was, but for parts whose own ties changed."""
     plan = circuit.plan
     place = board_place(circuit.board, circuit.scheme, plan.turned, plan.flipped)
-    board, spots, upright = place.box, place.pins, place.upright
-    half = board[2] / 2
-    alley = _alley(board, upright)
+    tree = tree_of(circuit)
+    alley = _alley(place.box, place.upright)
+    blocks = {p: _block(circuit, p, tree) for p in circuit.parts if p not in tree.parent}
     cards: list[Card] = []
-    for side, parts in _sides(circuit, spots).items():
-        keys = {p: [_key(spots[t.to], side, upright, half) for lead in circuit.parts[p].leads
-                    for t in circuit.ties_at.get(f"{p}.{lead}", ())
-                    if t.lead == f"{p}.{lead}" and t.to in spots and not is_stub(circuit, t.lead)]
-                for p in parts}  # fmt: skip
-        order = _ordered(parts, keys)
-        heights = [_height(circuit, p) for p in order]
-        middle = [sum(keys[p]) / len(keys[p]) if keys[p] else 0.0 for p in order]
-        for i, p in enumerate(order):  # parts without signals lie below those with
-            if not keys[p]:
-                middle[i] = max([middle[j] for j in range(i)], default=0.0)
-        tops = _centred(_spread(middle, heights), heights, board)
-        x = -half - alley - CARD_W if side == "left" else half + alley
-        for p, y, h in zip(order, tops, heights, strict=True):
-            face = x + CARD_W if side == "left" else x
-            own = tuple(LeadSpot(f"{p}.{name}", face, y + lead_at(k))
-                          for k, name in enumerate(circuit.parts[p].leads))  # fmt: skip
-            cards.append(Card(p, side, x, y, CARD_W, h, own))
+    order: dict[str, list[str]] = {}
+    ends: dict[str, tuple[float, ...]] = {}
+    for side, parts in _sides(circuit, place.pins, blocks, before).items():
+        keys = {p: _ends(circuit, place, p, side, tree) for p in parts}
+        if before is None:
+            order[side] = ordered(parts, keys)
+        else:
+            free = {p for p in parts if before.ends.get(p) != tuple(keys[p])}
+            order[side] = kept(parts, keys, list(before.order.get(side, ())), free)
+        ends |= {p: tuple(k) for p, k in keys.items()}
+        cards += _column(circuit, [blocks[p] for p in order[side]], keys, side, place.box, alley)
     leads = {spot.contact: spot for card in cards for spot in card.leads}
-    return Bench(board, upright, alley, spots, tuple(cards), leads)
+    return Bench(place.box, place.upright, alley, place.pins, tuple(cards), {c.part: c for c in cards}, leads, tree.inside,
+                 {side: tuple(parts) for side, parts in order.items()}, ends,
+                 frozenset(p.id for p in plan.parts if p.side))  # fmt: skip
+
+
+def _ends(circuit: Circuit, place: BoardPlace, part: str, side: str, tree: Tree) -> list[float]:
+    """Where the cords of a part end on the board, in the order of its leads; those of what hangs on it after them."""
+    half = place.box[2] / 2
+    return [_key(place.pins[t.to], side, place.upright, half) for p in (part, *tree.below(part))
+            for name in circuit.parts[p].leads for t in circuit.ties_at.get(f"{p}.{name}", ())
+            if t.lead == f"{p}.{name}" and t.to in place.pins and not is_stub(circuit, t.lead)]  # fmt: skip
+
+
+def _column(circuit: Circuit, blocks: list[_Block], keys: dict[str, list[float]], side: str,
+            board: tuple[float, float, float, float], alley: float) -> list[Card]:  # fmt: skip
+    """The cards of one side, in as many columns one behind another as keep each from growing too tall."""
+    whole = sum(b.height + CARD_GAP for b in blocks)
+    lanes = max(1, -int(-whole // TALLEST))
+    made: list[Card] = []
+    x = board[2] / 2 + alley
+    for lane in (blocks[k::lanes] for k in range(lanes)):
+        wanted: list[float] = []
+        last = 0.0
+        for b in lane:  # parts without signals lie below those with
+            last = sum(keys[b.part]) / len(keys[b.part]) if keys[b.part] else max(wanted, default=0.0)
+            wanted.append(last)
+        heights = [b.height for b in lane]
+        for b, top in zip(lane, _centred(_spread(wanted, heights), heights, board), strict=True):
+            made += _cards(circuit, b, top, x, side)
+        x += max((b.depth for b in lane), default=0) * (CARD_W + HUB_GAP) - HUB_GAP + LANE_GAP
+    return made
+
+
+def _cards(circuit: Circuit, block: _Block, top: float, x: float, side: str) -> list[Card]:
+    """A card, and further out those of what hangs on it; `x` is the distance of its inner edge from the board's middle."""
+    y = top + (block.height - block.card) / 2
+    left = -x - CARD_W if side == "left" else x
+    inner, outer = (left + CARD_W, left) if side == "left" else (left, left + CARD_W)
+    facing = 1.0 if side == "left" else -1.0
+    shown = showing(circuit, block.part)
+    spots = []
+    for k, (near, far) in enumerate(shown.rows):
+        spots += [LeadSpot(near, inner, y + lead_at(k), facing)] if near else []
+        spots += [LeadSpot(far, outer, y + lead_at(k), -facing)] if far else []
+    made = [Card(block.part, side, left, y, CARD_W, block.card, tuple(spots), shown.foot)]
+    tall = sum(b.height for b in block.below) + CARD_GAP * max(0, len(block.below) - 1)
+    at = top + (block.height - tall) / 2
+    for child in block.below:
+        made += _cards(circuit, child, at, x + CARD_W + HUB_GAP, side)
+        at += child.height + CARD_GAP
+    return made
 
 
 def _centred(tops: list[float], heights: list[float], board: tuple[float, float, float, float]) -> list[float]:

@@ -7,7 +7,7 @@ from knotplan.core.beads import Bead, Capacitor, Clamp, Diode, Fuse, LevelShifte
 from knotplan.core.circuit import Circuit
 from knotplan.core.loom.bench import Bench, LeadSpot, is_stub
 from knotplan.core.loom.board_place import PinSpot
-from knotplan.core.plan import Tie
+from knotplan.core.plan import Tie, split
 from knotplan.core.quantity import show
 
 Piece = tuple[float, float, float, float, float, float]
@@ -53,9 +53,10 @@ def colour_of(circuit: Circuit, tie: Tie) -> str:
     return tie.cord or (lead.cord if lead else "grey")
 
 
-def to_pin(bench: Bench, lead: LeadSpot, pin: PinSpot, side: str) -> tuple[Piece, ...]:
+def to_pin(bench: Bench, lead: LeadSpot, pin: PinSpot) -> tuple[Piece, ...]:
     """From a lead to a pin: smoothly to the board's edge, then to the pin where it lies further in."""
-    facing = 1.0 if side == "left" else -1.0
+    facing = lead.out
+    side = "left" if lead.x < 0 else "right"
     if not pin.out[0]:
         if (lead.y - pin.exit_y) * pin.out[1] < 16:  # level with the board or behind it: round its corner first
             x0, _, w, _ = bench.board
@@ -89,10 +90,11 @@ def _inwards(pin: PinSpot) -> tuple[Piece, ...]:
     return (x, pin.exit_y, x, y, x, y), (x, y - pin.out[1] * 8, pin.x + 8, pin.y, pin.x + 8, pin.y)
 
 
-def to_lead(lead: LeadSpot, other: LeadSpot, side: str, other_side: str) -> tuple[Piece, ...]:
+def to_lead(lead: LeadSpot, other: LeadSpot) -> tuple[Piece, ...]:
     """From a lead to another part's lead."""
-    a, b = (1.0 if s == "left" else -1.0 for s in (side, other_side))
-    bend = 90.0 if side == other_side else max(60.0, abs(lead.x - other.x) * 0.4)
+    a, b = lead.out, other.out
+    facing = (other.x - lead.x) * a > 0 and a != b
+    bend = 90.0 if a == b else max(40.0 if facing else 90.0, abs(lead.x - other.x) * 0.4)
     return ((lead.x + a * bend, lead.y, other.x + b * bend, other.y, other.x, other.y),)
 
 
@@ -114,8 +116,8 @@ def tag(circuit: Circuit, tie: Tie, lead: str) -> str:
     return f"{pin.names.get('label') or circuit.title(other)} {place}".strip()
 
 
-def _stub(circuit: Circuit, tie: Tie, lead: LeadSpot, side: str) -> Cord:
-    facing = 1.0 if side == "left" else -1.0
+def _stub(circuit: Circuit, tie: Tie, lead: LeadSpot) -> Cord:
+    facing = lead.out
     x = lead.x + facing * 20
     return Cord(tie.id, (lead.x, lead.y), ((lead.x + facing * 6, lead.y, x - facing * 6, lead.y, x, lead.y),),
                 colour_of(circuit, tie), True, "ground" if circuit.is_ground(tie.to) else "supply", ())  # fmt: skip
@@ -123,19 +125,22 @@ def _stub(circuit: Circuit, tie: Tie, lead: LeadSpot, side: str) -> Cord:
 
 def cords(circuit: Circuit, bench: Bench, whole: frozenset[str] = frozenset()) -> tuple[Cord, ...]:
     """All cords; the ties in `whole` are drawn to their end even where stubs would do."""
-    sides = {card.part: card.side for card in bench.cards}
     made = []
     for tie in circuit.plan.ties:
-        lead = bench.leads[tie.lead]
-        side = sides[tie.lead.partition(".")[0]]
+        lead, folded = bench.spot(tie.lead), split(tie.lead)[0] in bench.inside
+        if lead is None or (folded and tie.id not in whole):
+            continue
         if is_stub(circuit, tie.lead) and tie.id not in whole:
-            made.append(_stub(circuit, tie, lead, side))
+            if tie.lead in bench.leads:
+                made.append(_stub(circuit, tie, lead))
             continue
         if tie.to in bench.pins:
-            pieces = to_pin(bench, lead, bench.pins[tie.to], side)
+            pieces = to_pin(bench, lead, bench.pins[tie.to])
         else:
-            other = bench.leads[tie.to]
-            pieces = to_lead(lead, other, side, sides[tie.to.partition(".")[0]])
+            other = bench.spot(tie.to)
+            if other is None:
+                continue
+            pieces = to_lead(lead, other)
         start = (lead.x, lead.y)
         places = [0.42 + 0.25 * k for k in range(len(tie.beads))]
         beads = tuple((*along(start, pieces, min(t, 0.8)), bead_words(b))

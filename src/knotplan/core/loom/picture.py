@@ -49,9 +49,8 @@ def picture(report: Report, bench: Bench, view: LoomView, p: Palette, margin: fl
 def groups(report: Report, bench: Bench, view: LoomView, p: Palette) -> list[Group]:
     """What stays while the pointer and the selection move, from below upwards."""
     drawn = [cord for cord in cords(report.circuit, bench) if not cord.stub]
-    x, y, w, h = bench.board
     box = bench.bounds()
-    made = [Group(x - 24, y - 24, w + 48, h + 48, _bare_board(report.circuit, p))]
+    made = [board_group(report.circuit, bench, p)]
     on_board = [*_held(report.circuit, bench), *LENSES[view.lens](report, bench, p)]
     made.append(Group(*box, tuple(on_board), keep=False))
     made += [cord_group(cord, p) for cord in drawn]
@@ -61,6 +60,12 @@ def groups(report: Report, bench: Bench, view: LoomView, p: Palette) -> list[Gro
     above = [*_findings(report, bench, p), *(s for cord in drawn for s in _beads(cord, p))]
     made.append(Group(*box, tuple(above), keep=False))
     return made
+
+
+def board_group(c: Circuit, bench: Bench, p: Palette) -> Group:
+    """The bare board."""
+    x, y, w, h = bench.board
+    return Group(x - 24, y - 24, w + 48, h + 48, _bare_board(c, p))
 
 
 def _bare_board(c: Circuit, p: Palette) -> tuple[Shape, ...]:

@@ -124,6 +124,9 @@ def prepare(plan: Plan, catalog: Catalog, leads: Iterable[str] | None = None) ->
     for lead, contact in loads.items():
         power.append((lead, contact))
         now = edits.tie(now, lead, contact)
+    for lead, contact in _clamps(Circuit(now, catalog), loads).items():
+        power.append((lead, contact))
+        now = edits.tie(now, lead, contact)
     here = Circuit(now, catalog)
     called = [x for x in here.leads() if here.called_for_by(x) in loads.values() and wants_suggestion(here, x)]
     signals = dict.fromkeys([*(x for x in asked if not is_power(circuit, x) and x not in loads), *called])
@@ -189,6 +192,21 @@ def switched(circuit: Circuit, leads: Iterable[str]) -> dict[str, str]:
             if choice:
                 made[lead] = choice
     return made
+
+
+def _clamps(circuit: Circuit, loads: dict[str, str]) -> dict[str, str]:
+    """The common ends of hubs' clamp diodes, on the supply of the loads that they are for."""
+    found: dict[str, str] = {}
+    for lead, contact in loads.items():
+        common = circuit.driver(contact).clamps
+        end = f"{split(contact)[0]}.{common}"
+        part_id = split(lead)[0]
+        feeds = (t.to for name in circuit.parts[part_id].leads if (t := circuit.tie_of(f"{part_id}.{name}"))
+                 and t.lead != lead and circuit.origin(t.to) and circuit.pin(t.to) is None)  # fmt: skip
+        supply = next(feeds, "")
+        if common and supply and end not in circuit.ties_at and fit(circuit, end, supply).grade < Grade.IMPOSSIBLE:
+            found.setdefault(end, supply)
+    return found
 
 
 def _met(circuit: Circuit, lead: str, f: Fit) -> object:
