@@ -44,6 +44,9 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         LINE,
         Spec("add", "&Add part …", "A", "Type what you have"),
         Spec("tie", "&Tie by name …", "T", "Type a pin for the selected lead, in any scheme"),
+        Spec("suggest", "&Suggest ties", "S", "For the selected lead or part, else for everything that is not tied"),
+        Spec("suggest-anew", "Suggest ties ane&w", "Shift+S", "For all signals: ties that are not fixed may move"),
+        Spec("mend", "Mend all that is sa&fe …", "Ctrl+Shift+M", "Remedies that change no decision of yours"),
         Spec("delete", "&Delete", "Del", "Remove the selected part, or untie the selected tie"),
         Spec("rename", "Re&name part …", "F2", "Another name for the selected part"),
         Spec("role", "Name for the &program …", "Ctrl+R", "What the program calls the selected tie"),
@@ -51,6 +54,8 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         Spec("colour", "&Cord colour", "", "Colour of the selected tie's cord"),
         Spec("bead", "Add a &bead", "", "A small component in the selected tie"),
         Spec("place", "&Place part", "", "Which side of the board the part lies on"),
+        Spec("fold", "Fold or un&fold", "Space", "A hub with everything on it; other parts' leads that are not in use"),
+        Spec("arrange", "Arran&ge anew", "Ctrl+L", "Every card where it lies best now"),
     ),
     "&Board": (
         Spec("move", "&Move to another board …", "Ctrl+M", "See which ties carry over before accepting"),

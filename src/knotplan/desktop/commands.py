@@ -23,8 +23,9 @@ if TYPE_CHECKING:
     from knotplan.desktop.window import MainWindow
 
 CONTEXT = {
-    "part": ("rename", "delete"), "lead": ("tie", "role", "delete"), "tie": ("tie", "role", "delete"),
-    "pin": ("pin-card", "copy-card", "delete"), "": ("add", "turn", "flip", "zoom-fit"),
+    "part": ("suggest", "fold", "rename", "delete"), "lead": ("tie", "suggest", "role", "delete"),
+    "tie": ("tie", "role", "delete"),
+    "pin": ("pin-card", "copy-card", "delete"), "": ("add", "suggest", "arrange", "turn", "flip", "zoom-fit"),
 }  # fmt: skip
 
 
@@ -44,7 +45,8 @@ class Commands:
             "demo": partial(d.show_example, "harbour-light"), "draft": partial(d.show_example, "harbour-light-draft"),
             "save-one": partial(self.hand, "save_one"), "save-all": partial(self.hand, "save_all"),
             "undo": s.undo, "redo": s.redo, "add": self.add_part, "tie": self.tie_by_name, "delete": self.delete,
-            "rename": self.rename, "role": self.name_role,
+            "suggest": self.suggest, "suggest-anew": partial(s.suggest, anew=True), "mend": self.mend,
+            "fold": self.fold, "arrange": s.arrange_anew, "rename": self.rename, "role": self.name_role,
             "loom": partial(w.show_view, "loom"), "pins": partial(w.show_view, "pins"),
             "hand-over": partial(w.show_view, "hand-over"), "pin-card": w.loom.keep_card, "copy-card": self.copy_card,
             **{f"lens-{lens}": partial(s.look_through, lens) for lens, _, _ in LENSES},
@@ -122,7 +124,9 @@ class Commands:
         actions = self.w.actions_
         has_tie, has_part = self.tie() is not None, bool(self.part())
         actions.by_id["delete"].setEnabled(bool(self.session.selection.kind))
-        actions.by_id["rename"].setEnabled(has_part)
+        for name in ("rename", "fold"):
+            actions.by_id[name].setEnabled(has_part)
+        actions.by_id["mend"].setEnabled(bool(self.session.report.findings))
         actions.by_id["tie"].setEnabled(bool(self.session.selection.lead))
         actions.by_id["role"].setEnabled(has_tie)
         for name in ("colour", "bead"):
@@ -193,6 +197,38 @@ class Commands:
         if tie is not None:
             bead = new_bead(self.session, self.session.plan.tie(tie), kind)
             self.session.edit(f"add a {kind}", edits.add_bead, tie, bead)
+
+    def suggest(self) -> None:
+        """For what is selected, or for everything."""
+        s = self.session
+        self.w.show_view("loom")
+        if s.selection.kind == "part":
+            s.suggest([f"{s.selection.id}.{name}" for name in s.circuit.parts[s.selection.id].leads])
+        elif s.selection.lead:
+            s.suggest([s.selection.lead])
+        else:
+            s.suggest()
+
+    def mend(self) -> None:
+        from knotplan.desktop.mend_dialog import MendDialog
+
+        if not self.session.report.checked:
+            return
+        dialog = MendDialog(self.session, self.w)
+        if dialog.mended.remedy is None:
+            dialog.deleteLater()
+            self.session.noticed.emit("Nothing can be mended without a decision of yours.")
+            return
+        self.session.show_preview(dialog.mended.remedy)
+        made = dialog.exec()
+        self.session.show_preview(None)
+        if made and dialog.mended.remedy:
+            self.session.make(dialog.mended.remedy)
+
+    def fold(self) -> None:
+        part = self.part()
+        if part:
+            self.w.loom.fold(part)
 
     def place(self, side: str) -> None:
         part = self.part()

@@ -11,6 +11,7 @@ from knotplan.desktop.panels.lead_panel import LeadPanel
 from knotplan.desktop.panels.part_panel import PartPanel
 from knotplan.desktop.panels.pin_panel import PinPanel
 from knotplan.desktop.panels.plan_panel import PlanPanel
+from knotplan.desktop.panels.suggestion_panel import SuggestionPanel
 from knotplan.desktop.session import Session
 
 
@@ -44,7 +45,8 @@ class Inspector(QScrollArea):
 
     def refresh(self) -> None:
         selection = self.session.selection
-        state = (selection, self._kind().shows(self.session, selection.lead or selection.id))
+        kind = self._kind()
+        state = (selection, kind, kind.shows(self.session, selection.lead or selection.id))
         if state == self._shown:
             return
         same = isinstance(self._shown, tuple) and self._shown[0] == selection
@@ -61,7 +63,10 @@ class Inspector(QScrollArea):
         if isinstance(again, QWidget):
             again.setFocus()
 
-    def _kind(self) -> type[PlanPanel] | type[PartPanel] | type[PinPanel] | type[LeadPanel]:
+    def _kind(self) -> type[PlanPanel] | type[PartPanel] | type[PinPanel] | type[LeadPanel] | type[SuggestionPanel]:
+        suggester = self.session.suggester
+        if not self.session.selection.kind and (suggester.suggestion or suggester.searching or suggester.trouble):
+            return SuggestionPanel
         match self.session.selection.kind:
             case "part":
                 return PartPanel

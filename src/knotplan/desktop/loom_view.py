@@ -19,7 +19,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from knotplan.core import edits
 from knotplan.core.direction import consumer_first
-from knotplan.core.fit import Grade
+from knotplan.core.fit import Grade, fits
 from knotplan.core.loom.bench import Card
 from knotplan.core.loom.cords import Cord, cords, to_pin
 from knotplan.core.loom.lenses import relatives_shown
@@ -27,7 +27,9 @@ from knotplan.core.loom.palette import CORDS, Palette
 from knotplan.core.loom.picture import Group, board_group, groups, overlay
 from knotplan.core.loom.shapes import Box, Curve, Shape, Text, text_width
 from knotplan.core.loom.sketch import FAR, Sketch
+from knotplan.core.loom.tree import tree_of
 from knotplan.core.loom.view import Selection, look
+from knotplan.core.plan import split
 from knotplan.desktop.group_cache import GroupCache
 from knotplan.desktop.hints import card, hint
 from knotplan.desktop.hits import Hit, Hits
@@ -36,6 +38,7 @@ from knotplan.desktop.session import Session
 
 FRAME_S, REST_MS = 0.012, 120
 """a layer that takes longer than this to paint is not painted anew for each step of a gesture"""
+FEW_GHOSTS = 4
 FEW = 12
 """a bench with so few cards is drawn in full however small the window"""
 MARGIN = 14.0
@@ -241,9 +244,10 @@ class LoomView(QWidget):
         if added:
             return self._new_part_ghost(added)
         shapes: list[Shape] = []
-        for cord in cords(after, bench, frozenset(other)):
+        # of few, every cord is drawn to its end; of many, supplies and grounds are stubs, as they will be
+        for cord in cords(after, bench, frozenset(other) if len(other) <= FEW_GHOSTS else frozenset()):
             if cord.tie in other:
-                shapes.append(Curve(cord.start, cord.pieces, self.p.active, 4, True))
+                shapes.append(Curve(cord.start, cord.pieces, self.p.active, 4 if len(other) <= FEW_GHOSTS else 2.6, True))
                 shapes += _bead_labels(cord, self.p)
         return shapes
 
@@ -329,6 +333,17 @@ class LoomView(QWidget):
         self.card_kept = not self.card_kept if keep is None else keep
         self.update()
 
+    def fold(self, part: str) -> None:
+        """Folds a hub with what hangs on it and unfolds it; of another part, shows all leads or those that are needed."""
+        c = self.session.circuit
+        now, hub = c.placed[part].shows, bool(tree_of(c).children.get(part))
+        shows = {"folded": "", "": "folded" if hub else "all", "all": ""}[now]
+        self.session.edit(f"show {c.placed[part].name} otherwise", edits.show_leads, part, shows)
+
+    def _foot(self, at: QPointF) -> str:
+        """The part whose card's foot is at a place."""
+        return next((c.part for c in self.session.bench.cards if c.on_foot(at.x(), at.y())), "")
+
     def card_of(self, part: str) -> Card:
         return self.session.bench.card(part)
 
@@ -350,7 +365,11 @@ class LoomView(QWidget):
         if event.button() not in (Qt.MouseButton.LeftButton, Qt.MouseButton.RightButton):
             return
         self.session.select(hit.kind, hit.id)
-        if event.button() == Qt.MouseButton.LeftButton and hit.kind in ("lead", "pin"):
+        foot = self._foot(here)
+        if foot and event.button() == Qt.MouseButton.LeftButton:
+            shows = self.session.circuit.placed[foot].shows
+            self.session.edit("show more or less", edits.show_leads, foot, "" if shows else "all")
+        elif event.button() == Qt.MouseButton.LeftButton and hit.kind in ("lead", "pin"):
             self._drag = _Drag(hit.id, event.position())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -380,10 +399,18 @@ class LoomView(QWidget):
         drag, self._drag = self._drag, None
         if drag and drag.moving:
             spot = self._to_bench(event.position())
-            target = self.hits.contact_at(spot.x(), spot.y())
+            target = self.hits.contact_at(spot.x(), spot.y()) or self._best_on(self.hits.at(spot.x(), spot.y()), drag.start)
             if target and target != drag.start:
                 self._join(drag.start, target)
         self.update()
+
+    def _best_on(self, hit: Hit, lead: str) -> str:
+        """A cord dropped on a hub's card goes to the contact there that fits best, shown or not."""
+        c = self.session.circuit
+        if hit.kind != "part" or c.lead(lead) is None:
+            return ""
+        able = (f for f in fits(c, lead) if split(f.contact)[0] == hit.id and f.grade < Grade.IMPOSSIBLE)
+        return next((f.contact for f in able), "")
 
     def _join(self, start: str, target: str) -> None:
         """Ties a lead to a contact, from whichever end the cord was pulled."""

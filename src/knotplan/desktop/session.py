@@ -4,7 +4,7 @@ It owns what the window shows; widgets draw what they are given and ask the sess
 """
 
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -13,12 +13,14 @@ from msgspec import Struct
 from PySide6.QtCore import QObject, Signal
 
 from knotplan.catalog.load import Catalog
+from knotplan.core import edits
 from knotplan.core.circuit import Circuit
-from knotplan.core.edits import EditError, Remedy
+from knotplan.core.edits import EditError, Remedy, Step
 from knotplan.core.loom.bench import Bench, lay_out
 from knotplan.core.loom.view import Lens, LoomView, Selection, look
 from knotplan.core.plan import Plan, split
 from knotplan.core.report import Report, unchecked
+from knotplan.desktop.suggester import Suggester
 
 
 class Moment(Struct, frozen=True):
@@ -55,6 +57,10 @@ class Session(QObject):
         self.selection = Selection()
         self.preview: Remedy | None = None
         self._loaded.connect(self._analyse_now)
+        self.suggester = Suggester(catalog)
+        self.suggester.answered.connect(self._suggested)
+        self._asked: Plan | None = None
+        """the plan that the suggestion is about: this one, or this one with ties loosened"""
         self._refresh()
 
     # --- analysis -----------------------------------------------------------------------------
@@ -69,6 +75,7 @@ class Session(QObject):
             self._engine = partial(analysis.analyse, kept=Solved())
             if not wait:
                 self._loaded.emit()
+                import scipy.optimize  # noqa: F401  (so that the first suggestion need not wait for it)
 
         if wait:
             load()
@@ -124,6 +131,61 @@ class Session(QObject):
         self._show(plan)
         return True
 
+    # --- suggestions --------------------------------------------------------------------------
+
+    def suggest(self, leads: Iterable[str] | None = None, *, anew: bool = False) -> None:
+        """Looks for ties for some leads, or for everything that has to be tied; `anew` asks also about ties that are
+        not fixed."""
+        from knotplan.core.suggest.asked import loosened
+
+        self._asked = loosened(self.plan, self.catalog) if anew else self.plan
+        self._wanted = None if leads is None else tuple(leads)
+        self.select("", "")
+        self.suggester.ask(self._asked, self._wanted)
+
+    def asked_leads(self) -> list[str]:
+        """The leads that the question is about."""
+        from knotplan.core.suggest.asked import movable
+
+        return movable(Circuit(self._asked or self.plan, self.catalog), self._wanted)
+
+    _wanted: tuple[str, ...] | None = None
+
+    def _suggested(self) -> None:
+        """The ghosts of what is proposed."""
+        found = self.suggester.suggestion
+        self.preview = self._whole(found.remedy()) if found and found.ties else None
+        self.looked.emit()
+
+    def _whole(self, remedy: Remedy) -> Remedy:
+        """A suggestion's edit, on the plan that it was made for."""
+        if self._asked is None or self._asked == self.plan:
+            return remedy
+        loosened = {t.id for t in self.plan.ties} - {t.id for t in self._asked.ties}
+        leads = {step.arguments[0] for step in remedy.steps}
+        away = tuple(Step(edits.untie, (t.id,)) for t in self.plan.ties if t.id in loosened and t.lead in leads)
+        return Remedy(remedy.title, away + remedy.steps)
+
+    def suggested_circuit(self) -> Circuit:
+        """The circuit with everything as suggested."""
+        found = self.suggester.suggestion
+        return Circuit(self._whole(found.remedy()).apply(self.plan), self.catalog) if found else self.circuit
+
+    def take_suggestion(self, leads: Iterable[str] | None = None) -> None:
+        """Makes the proposed ties of some leads, or all; what is left stays proposed."""
+        found = self.suggester.suggestion
+        if found is None:
+            return
+        wanted = [t.lead for t in found.ties] if leads is None else list(leads)
+        self._taking = True
+        self.suggester.stop()
+        remedy = self._whole(found.remedy(wanted))
+        self.edit(remedy.title, remedy.apply)
+        self._taking = False
+        self.suggester.drop(wanted)
+
+    _taking = False
+
     def make(self, remedy: Remedy) -> None:
         """Makes a remedy, as one step."""
         self.preview = None
@@ -132,6 +194,8 @@ class Session(QObject):
     def _show(self, plan: Plan) -> None:
         self.plan = plan
         self.preview = None
+        if not self._taking:
+            self.suggester.forget()  # it was about another plan
         self._refresh()
         self.changed.emit()
 
@@ -240,5 +304,3 @@ class Session(QObject):
     def preview_circuit(self) -> Circuit | None:
         """The circuit as the previewed remedy would leave it."""
         return Circuit(self.preview.apply(self.plan), self.catalog) if self.preview else None
-
-

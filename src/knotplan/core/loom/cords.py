@@ -1,5 +1,6 @@
 """The way of each cord from its lead to its pin."""
 
+from collections.abc import Iterator
 
 from msgspec import Struct
 
@@ -106,6 +107,14 @@ def along(start: tuple[float, float], pieces: tuple[Piece, ...], t: float) -> tu
             u**3 * y0 + 3 * u * u * t * y1 + 3 * u * t * t * y2 + t**3 * y3)  # fmt: skip
 
 
+def _placed(start: tuple[float, float], pieces: tuple[Piece, ...], beads: tuple[Bead, ...]) -> Iterator[tuple[float, float, str]]:
+    """Beads along the cord; of several, each stands a little higher or lower than its neighbour, so that all can be read."""
+    many = len(beads)
+    for k, bead in enumerate(beads):
+        x, y = along(start, pieces, 0.42 if many == 1 else 0.22 + 0.6 * k / (many - 1))
+        yield x, y + (0.0 if many == 1 else -9.0 if k % 2 else 9.0), bead_words(bead)
+
+
 def tag(circuit: Circuit, tie: Tie, lead: str) -> str:
     """Where a stub leads to, in a few words: "GND pos 5", "5 V brick +5 V"."""
     other = circuit.other_end(tie, lead)
@@ -142,8 +151,6 @@ def cords(circuit: Circuit, bench: Bench, whole: frozenset[str] = frozenset()) -
                 continue
             pieces = to_lead(lead, other)
         start = (lead.x, lead.y)
-        places = [0.42 + 0.25 * k for k in range(len(tie.beads))]
-        beads = tuple((*along(start, pieces, min(t, 0.8)), bead_words(b))
-                      for t, b in zip(places, tie.beads, strict=True))  # fmt: skip
+        beads = tuple(_placed(start, pieces, tie.beads))
         made.append(Cord(tie.id, start, pieces, colour_of(circuit, tie), False, "", beads))
     return tuple(made)

@@ -1,56 +1,40 @@
-"""The proven best answer, in a process of its own that can be stopped at any moment."""
+"""The proven best answer: the programme solved by SciPy's solver (HiGHS)."""
 
-import subprocess
-import sys
+import numpy as np
+from numpy.typing import NDArray
 
 from knotplan.catalog.load import Catalog
 from knotplan.core.suggest.programme import Programme, programme
 from knotplan.core.suggest.quick import Pick
 from knotplan.core.suggest.suggestion import Ready, Suggestion, made
-from knotplan.core.suggest.worker import INFEASIBLE, TIME_LIMIT_S, packed, solved, unpacked
+
+TIME_LIMIT_S = 30.0
+PROVEN, INFEASIBLE = 0, 2
+"""what the solver says: the best choice, or that no choice meets all rows"""
 
 
-class Search:
-    """One search for the best answer; `stop` may be called from another thread."""
+def solved(p: Programme, limit_s: float = TIME_LIMIT_S) -> tuple[int, NDArray[np.float64]]:
+    """(status, choice) of a programme; the choice is empty where there is none."""
+    from scipy.optimize import Bounds, LinearConstraint, milp
+    from scipy.sparse import coo_array
 
-    def __init__(self, ready: Ready, limit_s: float = TIME_LIMIT_S):
-        self.ready, self.limit_s = ready, limit_s
-        self._worker: subprocess.Popen[bytes] | None = None
-        self.stopped = False
-
-    def run(self) -> Pick | None:
-        """The cheapest pick; nothing where there is none, or the search was stopped or ran out of time."""
-        found = programme(self.ready.circuit, self.ready.task)
-        if self.stopped or not len(found.cost):
-            return {} if not self.ready.task.leads else None
-        self._worker = subprocess.Popen([sys.executable, "-m", "knotplan.core.suggest.worker"],
-                                        stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL)  # fmt: skip
-        data, _ = self._worker.communicate(packed(found, self.limit_s))
-        return None if self.stopped or not data else self._taken(found, data)
-
-    def _taken(self, found: Programme, data: bytes) -> Pick | None:
-        answer = unpacked(data)
-        self.impossible = int(answer["status"]) == INFEASIBLE
-        return found.pick(answer["x"], self.ready.task) if int(answer["status"]) == 0 else None
-
-    impossible = False
-    """it is proven that not everything can be had"""
-
-    def stop(self) -> None:
-        """Ends the search at once."""
-        self.stopped = True
-        if self._worker is not None and self._worker.poll() is None:
-            self._worker.kill()
+    shape = len(p.low), len(p.cost)
+    if not shape[1]:  # nothing to choose from
+        return (INFEASIBLE if (p.low > 0).any() else PROVEN), np.zeros(0)
+    matrix = coo_array((p.values, (p.rows, p.columns)), shape=shape).tocsr()
+    found = milp(p.cost, integrality=np.ones(shape[1]), bounds=Bounds(0, 1),
+                 constraints=LinearConstraint(matrix, p.low, p.high),
+                 options={"time_limit": limit_s, "mip_rel_gap": 1e-7, "disp": False})  # fmt: skip
+    return int(found.status), found.x if found.x is not None else np.zeros(0)
 
 
 def best(ready: Ready, limit_s: float = TIME_LIMIT_S) -> tuple[Pick | None, bool]:
     """(pick, proven) solved here and now, in this process."""
-    found = programme(ready.circuit, ready.task)
     if not ready.task.leads:
         return {}, True
-    answer = solved(unpacked(packed(found, limit_s)))
-    status = int(answer["status"])
-    return (found.pick(answer["x"], ready.task), True) if status == 0 else (None, status == INFEASIBLE)
+    found = programme(ready.circuit, ready.task)
+    status, x = solved(found, limit_s)
+    return (found.pick(x, ready.task), True) if status == PROVEN else (None, status == INFEASIBLE)
 
 
 def best_answer(ready: Ready, catalog: Catalog, limit_s: float = TIME_LIMIT_S) -> Suggestion:

@@ -5,15 +5,13 @@ from collections.abc import Iterable
 from msgspec import Struct
 
 from knotplan.catalog.boards import ANY, Function
-from knotplan.catalog.needs import Bus, Coupled, Feed, Gives, Ground, Need, Open, Pulse, Stream, Supply, Switched
+from knotplan.catalog.needs import Bus, Need, Pulse, Stream, Switched
 from knotplan.core.answers.together import goes_with
 from knotplan.core.circuit import Circuit
 from knotplan.core.fit import Fit, Grade, fit
 from knotplan.core.plan import BOARD, split
 from knotplan.core.units import BusUnit, bus_instances, buses_at, pulse_use, remap_use
 
-POWER = (Supply, Ground, Feed, Coupled)
-"""needs for which any number of leads can go to one contact"""
 COST_ORDER = 1e-4
 """between equals the earlier contact: so that the answer is always the same one"""
 
@@ -69,19 +67,6 @@ class Task(Struct):
         kept = set(leads)
         return Task(tuple(x for x in self.leads if x in kept), [o for o in self.options if o.lead in kept],
                     self.hertz, self.pools, self.pool_hertz, self.remaps)  # fmt: skip
-
-
-def wants_suggestion(circuit: Circuit, lead: str) -> bool:
-    """A lead that has to be tied and is not."""
-    spec = circuit.lead(lead)
-    if spec is None or not circuit.required(lead) or lead in circuit.ties_at:
-        return False
-    return not isinstance(spec.needs[0], Gives | Open)
-
-
-def is_power(circuit: Circuit, lead: str) -> bool:
-    spec = circuit.lead(lead)
-    return spec is not None and isinstance(spec.needs[0], POWER)
 
 
 def task(circuit: Circuit, leads: Iterable[str]) -> Task:

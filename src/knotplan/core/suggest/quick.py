@@ -9,7 +9,6 @@ from collections.abc import Iterator
 from itertools import count
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
 
 from knotplan.core.suggest.options import Option, Task
 from knotplan.core.units import BusUnit
@@ -129,6 +128,8 @@ def _against(task: Task, o: Option) -> bool:
 
 def _assigned(task: Task, leads: list[str], able: list[int], without: frozenset[int]) -> tuple[float, Pick] | None:
     """The cheapest assignment, one lead a contact where that matters; (cost, pick)."""
+    from scipy.optimize import linear_sum_assignment  # brought in when a suggestion is asked for, not before
+
     if not leads:
         return 0.0, {}
     rows = {lead: k for k, lead in enumerate(leads)}

@@ -17,8 +17,9 @@ from knotplan.core.direction import consumer_first
 from knotplan.core.edits import Remedy, Step
 from knotplan.core.fit import Fit, Grade, fit, fits
 from knotplan.core.plan import BOARD, Plan, split
+from knotplan.core.suggest.asked import is_power, movable, wants_suggestion
 from knotplan.core.suggest.conflict import Conflict, smallest
-from knotplan.core.suggest.options import Task, is_power, task, wants_suggestion
+from knotplan.core.suggest.options import Task, task
 from knotplan.core.suggest.quick import Pick, cost_of, quick
 
 COST_BUSY, COST_CROWDED = 2.0, 0.2
@@ -86,23 +87,6 @@ class Ready(Struct):
     unmet: list[str]
     """power leads that nothing can feed"""
     task: Task
-
-
-def movable(circuit: Circuit, leads: Iterable[str] | None = None) -> list[str]:
-    """The leads that a suggestion is about: those asked for, else every one that has to be tied and is not."""
-    return [x for x in (circuit.leads() if leads is None else leads) if wants_suggestion(circuit, x)]
-
-
-def loosened(plan: Plan, catalog: Catalog, part_ids: Iterable[str] | None = None) -> Plan:
-    """The plan without the ties that the maker has not fixed (of some parts), to be tied anew."""
-    circuit = Circuit(plan, catalog)
-    chosen = set(part_ids) if part_ids is not None else set(circuit.parts)
-    kept = tuple(t for t in plan.ties if t.fixed or t.beads or split(t.lead)[0] not in chosen or not _signal(circuit, t.lead))
-    return replace(plan, ties=kept)
-
-
-def _signal(circuit: Circuit, lead: str) -> bool:
-    return not is_power(circuit, lead)
 
 
 def prepare(plan: Plan, catalog: Catalog, leads: Iterable[str] | None = None) -> Ready:
@@ -282,4 +266,4 @@ def _same(circuit: Circuit, f: Fit, contact: str) -> bool:
     return circuit.net(f.contact) == circuit.net(contact)
 
 
-__all__ = ["Proposed", "Suggestion", "cost_of", "first_answer", "loosened", "made", "movable", "prepare"]
+__all__ = ["Proposed", "Suggestion", "cost_of", "first_answer", "made", "prepare"]

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QLineEdit, QWidget
 
 from knotplan.catalog.needs import Input
 from knotplan.core import edits
+from knotplan.core.copper import SIZES, cord_of, nearest_awg
 from knotplan.core.fit import Fit, candidates, fit, need_words
 from knotplan.core.led import led_at, resistor_place
 from knotplan.core.loom.cords import colour_of
@@ -15,7 +16,19 @@ from knotplan.core.names import LABEL
 from knotplan.core.plan import BOARD, Tie, split
 from knotplan.core.quantity import show
 from knotplan.desktop.panels.bead_row import NEW_BEADS, BeadRow, new_bead
-from knotplan.desktop.panels.fields import TextField, button, choice, column, column_in, form, label, line, row
+from knotplan.desktop.panels.fields import (
+    QuantityField,
+    TextField,
+    button,
+    choice,
+    column,
+    column_in,
+    form,
+    label,
+    line,
+    row,
+    tick,
+)
 from knotplan.desktop.panels.led_box import LedBox
 from knotplan.desktop.panels.offers import Offer, OfferList
 from knotplan.desktop.session import Session
@@ -172,7 +185,13 @@ class TieBox(QWidget):
             pulls += [("down", f"pull-down, {show(driver.pull_down_ohm.typ, 'Ω')}")] if driver.pull_down_ohm else []
             fields.addRow("Pin's pull", choice("pull", "The pull that the program switches on", pulls, tie.pull,
                                                self._pull))  # fmt: skip
+        cord = cord_of(c, tie)
+        fields.addRow("Length", QuantityField("length", "Length of the cord, e.g. 20c or 1.5", cord.length_m, "m", self._length,
+                                              0.0, 100.0))  # fmt: skip
+        sizes = [(f"{a:g}", f"{a:g} mm² (AWG {nearest_awg(a)})") for a in dict.fromkeys([*SIZES, cord.mm2])]
+        fields.addRow("Copper", choice("copper", "Cross-section of the cord", sizes, f"{cord.mm2:g}", self._copper))
         layout.addLayout(fields)
+        layout.addWidget(tick("Stays where it is", "fixed", "Suggestions never move this tie", tie.fixed, self._fix))
         for k, bead in enumerate(tie.beads):
             layout.addWidget(BeadRow(session, tie, k, bead))
         adders = [button(f"+ {kind}", f"add-{kind}", f"Drop a {kind} into this tie", partial(self._add, kind), "quiet")
@@ -189,6 +208,15 @@ class TieBox(QWidget):
 
     def _colour(self, name: str) -> None:
         self.session.edit(f"recolour {self._title()}", edits.recolour, self.tie.id, name)
+
+    def _length(self, metres: float) -> None:
+        self.session.edit(f"length of {self._title()}", edits.set_cord, self.tie.id, metres, None)
+
+    def _copper(self, mm2: str) -> None:
+        self.session.edit(f"copper of {self._title()}", edits.set_cord, self.tie.id, None, float(mm2))
+
+    def _fix(self, fixed: bool) -> None:
+        self.session.edit(f"{'fix' if fixed else 'loosen'} {self._title()}", edits.fix_tie, self.tie.id, fixed)
 
     def _pull(self, pull: str) -> None:
         self.session.edit(f"pull of {self._title()}", edits.set_pull, self.tie.id, pull)

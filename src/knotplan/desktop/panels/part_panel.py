@@ -12,6 +12,7 @@ from knotplan.desktop.panels.fields import QuantityField, TextField, button, cho
 from knotplan.desktop.panels.led_box import LedBox
 from knotplan.desktop.session import Session
 
+SHOWS = (("", "leads that are needed"), ("all", "all leads"), ("folded", "folded with what hangs on it"))
 SIDES = (("", "by itself"), ("left", "left of the board"), ("right", "right of the board"))
 
 
@@ -48,6 +49,7 @@ class PartPanel(QWidget):
             else:
                 fields.addRow(param.title, QuantityField(name, param.title, float(value), param.unit,
                                                          partial(self._param, name), param.least, param.most))  # fmt: skip
+        fields.addRow("Card", choice("shows", "How much of its card is seen (Space)", SHOWS, placed.shows, self._shows))
         fields.addRow("Lies", choice("side", "Which side of the board it lies on", SIDES, placed.side, self._side))
         layout.addLayout(fields)
         several = leds_of(c, part_id)
@@ -75,6 +77,9 @@ class PartPanel(QWidget):
 
     def _param(self, name: str, value: str | float) -> None:
         self.session.edit(f"change {name}", edits.set_param, self.part_id, name, value)
+
+    def _shows(self, shows: str) -> None:
+        self.session.edit("show the card otherwise", edits.show_leads, self.part_id, shows)
 
     def _side(self, side: str) -> None:
         self.session.edit("move the part", edits.nudge, self.part_id, side)

@@ -1,0 +1,40 @@
+"""Everything that can be mended without a decision of the maker's, seen before it is made."""
+
+from PySide6.QtWidgets import QDialog, QDialogButtonBox, QListWidget, QVBoxLayout, QWidget
+
+from knotplan.core.changes import changes
+from knotplan.core.circuit import Circuit
+from knotplan.core.quantity import counted
+from knotplan.desktop.panels.fields import label
+from knotplan.desktop.session import Session
+
+
+class MendDialog(QDialog):
+    """The changes, one a line."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None):
+        from knotplan.core.mending import mend
+
+        super().__init__(parent)
+        self.mended = mend(session.report, session.catalog)
+        self.setWindowTitle("Mend all that is safe")
+        self.resize(560, 420)
+        down = QVBoxLayout(self)
+        left = self.mended.left
+        rest = f" {counted(left, 'finding')} {'is' if left == 1 else 'are'} left to decide." if left else ""
+        down.addWidget(label(f"This settles {counted(self.mended.settled, 'finding')}.{rest}", "head"))
+        down.addWidget(label("It only adds: no tie of yours moves, no part or value of yours is changed. One undo takes it "
+                             "all back.", "faint"))  # fmt: skip
+        self.list = QListWidget()
+        self.list.setAccessibleName("What changes")
+        self.list.setWordWrap(True)
+        if self.mended.remedy is not None:
+            after = Circuit(self.mended.remedy.apply(session.plan), session.catalog)
+            self.list.addItems(list(changes(session.circuit, after)))
+        down.addWidget(self.list, 1)
+        box = QDialogButtonBox()
+        box.addButton("Mend", QDialogButtonBox.ButtonRole.AcceptRole)
+        box.addButton("Leave it", QDialogButtonBox.ButtonRole.RejectRole)
+        box.accepted.connect(self.accept)
+        box.rejected.connect(self.reject)
+        down.addWidget(box)

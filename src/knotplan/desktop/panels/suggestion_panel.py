@@ -1,0 +1,119 @@
+"""A suggestion in the inspector's place: each tie with its reason and the next best, all or singly to be taken."""
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtWidgets import QFrame, QProgressBar, QVBoxLayout, QWidget
+
+from knotplan.core.circuit import Circuit
+from knotplan.core.loom.palette import Palette
+from knotplan.core.quantity import counted
+from knotplan.desktop.panels.fields import button, column_in, label, row
+from knotplan.desktop.session import Session
+
+if TYPE_CHECKING:
+    from knotplan.core.suggest.conflict import Conflict
+    from knotplan.core.suggest.suggestion import Proposed
+
+TICK_MS = 250
+
+
+class SuggestionPanel(QWidget):
+    """Shown while there is a suggestion, or one is being looked for."""
+
+    @staticmethod
+    def shows(session: Session, _: str) -> tuple[object, ...]:
+        """All that is shown here; the panel is remade when it changes."""
+        s = session.suggester
+        return s.suggestion, s.searching, s.trouble, session.circuit.scheme
+
+    def __init__(self, session: Session, palette: Palette, _: str = ""):
+        super().__init__()
+        self.session = session
+        self.suggester = session.suggester
+        layout = column_in(self, 8)
+        layout.addWidget(label("Suggestion", "head"))
+        self.state = label(self._said(), "faint")
+        self.state.setObjectName("suggestionState")
+        layout.addWidget(self.state)
+        found = self.suggester.suggestion
+        if self.suggester.searching:
+            bar = QProgressBar()
+            bar.setRange(0, 0)
+            bar.setTextVisible(False)
+            bar.setFixedHeight(5)
+            bar.setAccessibleName("Looking for a better suggestion")
+            layout.addWidget(bar)
+            self._clock = QTimer(self, interval=TICK_MS)
+            self._clock.timeout.connect(lambda: self.state.setText(self._said()))
+            self._clock.start()
+        if found is not None and found.conflict is not None:
+            layout.addWidget(_conflict(session, found.conflict))
+        if found is not None and found.ties:
+            layout.addWidget(row(
+                button("Take all", "takeAll", "Make all of these ties, as one step (Enter)", session.take_suggestion, "main"),
+                self._stop_or_leave()))  # fmt: skip
+            after = session.suggested_circuit()
+            for tie in found.ties:
+                layout.addWidget(_Tie(session, tie, after))
+        else:
+            layout.addWidget(row(self._stop_or_leave()))
+        layout.addStretch(1)
+
+    def _stop_or_leave(self) -> QWidget:
+        if self.suggester.searching:
+            return button("Stop", "stopSearch", "Keep what has been found so far", self.suggester.stop)
+        return button("Leave it", "leaveSuggestion", "Put the suggestion away (Esc)", self.session.suggester.forget)
+
+    def _said(self) -> str:
+        s = self.suggester
+        if s.trouble:
+            return f"The search failed: {s.trouble}"
+        found = s.suggestion
+        if found is None:
+            return f"Looking for ties … {s.seconds:.1f} s"
+        if found.conflict is not None:
+            return "Looking closer …" if s.searching else "Not everything can be tied."
+        said = counted(len(found.ties), "tie")
+        if s.searching:
+            return f"{said}, a first answer; looking for a better one … {s.seconds:.1f} s"
+        return f"{said}: nothing costs less." if found.proven else f"{said}: a good answer, not proven to be the best."
+
+
+def _conflict(session: Session, conflict: "Conflict") -> QWidget:
+    """Why not everything can be had, and what would free it."""
+    made = QFrame()
+    made.setProperty("kind", "preview")
+    down = QVBoxLayout(made)
+    down.addWidget(label(conflict.words, "strong"))
+    for lead in conflict.leads:
+        down.addWidget(button(session.circuit.title(lead), f"conflict-{lead}", "Select this lead",
+                              partial(session.select, "lead", lead), "remedy"), 0, Qt.AlignmentFlag.AlignLeft)  # fmt: skip
+    if conflict.frees:
+        down.addWidget(label("What would help", "strong"))
+        for text in conflict.frees:
+            down.addWidget(label(f"· {text[0].upper()}{text[1:]}.", "faint"))
+    others = [x for x in session.asked_leads() if x not in conflict.leads]
+    if others:
+        down.addWidget(button("Suggest the others", "suggestOthers", "Leave these leads out and tie the rest",
+                              partial(session.suggest, others)))  # fmt: skip
+    return made
+
+
+class _Tie(QFrame):
+    """One proposed tie."""
+
+    def __init__(self, session: Session, tie: "Proposed", after: Circuit):
+        super().__init__()
+        down = column_in(self, 2)
+        title = f"{after.title(tie.lead)}  →  {after.full_title(tie.contact)}"
+        take = button("✓", f"take-{tie.lead}", f"Make this tie: {title}", partial(session.take_suggestion, [tie.lead]), "quiet")
+        down.addWidget(row(label(title, "strong"), take, stretch=0))
+        down.addWidget(label(tie.reason, "care" if tie.consequence else "faint"))
+        if tie.next_contact:
+            down.addWidget(label(f"Next best: {after.full_title(tie.next_contact)}, {_more(tie)}{tie.next_reason}.", "faint"))
+
+
+def _more(tie: "Proposed") -> str:
+    return f"costs {tie.next_costs:.1f} more: " if tie.next_costs >= 0.05 else "costs the same: "

@@ -1,0 +1,78 @@
+"""The search for the best suggestion in a process of its own, so that it can be stopped: arrays in, a choice out.
+
+SciPy's solver (HiGHS) cannot be interrupted and may print to standard output, so the answer goes to a
+file of its own descriptor.
+"""
+
+import io
+import os
+import subprocess
+import sys
+
+import numpy as np
+
+from knotplan.core.suggest.exact import INFEASIBLE, PROVEN, TIME_LIMIT_S, solved
+from knotplan.core.suggest.programme import Programme, programme
+from knotplan.core.suggest.quick import Pick
+from knotplan.core.suggest.suggestion import Ready
+
+ARRAYS = ("cost", "rows", "columns", "values", "low", "high")
+
+
+class Search:
+    """One search for the best answer; `stop` may be called from another thread."""
+
+    def __init__(self, ready: Ready, limit_s: float = TIME_LIMIT_S):
+        self.ready, self.limit_s = ready, limit_s
+        self._worker: subprocess.Popen[bytes] | None = None
+        self.stopped = False
+        self.impossible = False
+        """it is proven that not everything can be had"""
+
+    def run(self) -> Pick | None:
+        """The cheapest pick; nothing where there is none, or the search was stopped or ran out of time."""
+        if not self.ready.task.leads:
+            return {}
+        found = programme(self.ready.circuit, self.ready.task)
+        if self.stopped:
+            return None
+        self._worker = subprocess.Popen([sys.executable, "-m", "knotplan.exchange.search"],
+                                        stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL)  # fmt: skip
+        data, _ = self._worker.communicate(packed(found, self.limit_s))
+        return None if self.stopped or not data else self._taken(found, data)
+
+    def _taken(self, found: Programme, data: bytes) -> Pick | None:
+        with np.load(io.BytesIO(data), allow_pickle=False) as answer:
+            status, x = int(answer["status"]), answer["x"]
+        self.impossible = status == INFEASIBLE
+        return found.pick(x, self.ready.task) if status == PROVEN else None
+
+    def stop(self) -> None:
+        """Ends the search at once."""
+        self.stopped = True
+        if self._worker is not None and self._worker.poll() is None:
+            self._worker.kill()
+
+
+def packed(p: Programme, limit_s: float = TIME_LIMIT_S) -> bytes:
+    """A programme as bytes (NumPy's own format, no pickled objects)."""
+    out = io.BytesIO()
+    np.savez(out, cost=p.cost, rows=p.rows, columns=p.columns, values=p.values, low=p.low, high=p.high,
+             limit=np.array(limit_s))  # fmt: skip
+    return out.getvalue()
+
+
+def main() -> None:
+    """Reads a programme from standard input and writes the answer to standard output."""
+    answer = os.fdopen(os.dup(1), "wb")
+    os.dup2(2, 1)  # what the solver prints goes to standard error
+    with np.load(io.BytesIO(sys.stdin.buffer.read()), allow_pickle=False) as given:
+        status, x = solved(Programme(**{name: given[name] for name in ARRAYS}, chosen=[]), float(given["limit"]))
+    out = io.BytesIO()
+    np.savez(out, status=np.array(status), x=x)
+    answer.write(out.getvalue())
+    answer.close()
+
+
+if __name__ == "__main__":
+    main()

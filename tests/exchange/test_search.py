@@ -1,0 +1,25 @@
+"""The search in a process of its own."""
+
+from knotplan.catalog.load import shipped
+from knotplan.core.suggest.exact import best
+from knotplan.core.suggest.suggestion import made, prepare
+from knotplan.exchange.search import Search
+from tests.conftest import lay
+
+CATALOG = shipped()
+PARTS = {"usb": "usb-brick", "Lamp": ("led", {"dimmed": "yes"}), "Flag": "micro-servo", "Brick": "brick-5v"}
+
+
+def test_it_finds_what_is_found_here_and_can_be_stopped() -> None:
+    ready = prepare(lay("bowline-40", PARTS, {}), CATALOG)
+    here, _ = best(ready)
+    assert Search(ready).run() == here
+    stopped = Search(ready)
+    stopped.stop()
+    assert stopped.run() is None
+    assert made(ready, CATALOG, here, proven=True).proven
+
+
+def test_what_cannot_be_had_is_told_from_what_was_not_found() -> None:
+    search = Search(prepare(lay("bowline-40", {"usb": "usb-brick", "Dial": "knob"}, {}), CATALOG))
+    assert search.run() is None and search.impossible
