@@ -14,11 +14,12 @@ def consumer_first(plan: Plan, catalog: Catalog, lead: str, to: str) -> tuple[st
 
 def _is_supply(plan: Plan, catalog: Catalog, contact: str) -> bool | None:
     """Whether the contact is a supply's; nothing for a contact of the board."""
-    owner = split(contact)[0]
+    owner, name = split(contact)
     if owner == BOARD:
         return None
     placed = plan.part(owner)
-    return catalog.part(placed.part, placed.params).source is not None
+    source = catalog.part(placed.part, placed.params).source
+    return source is not None and name in (source.plus, source.minus)  # a converter's input is a consumer's
 
 
 def all_consumers_first(plan: Plan, catalog: Catalog) -> Plan:

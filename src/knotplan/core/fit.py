@@ -9,7 +9,7 @@ from functools import lru_cache
 from msgspec import Struct
 
 from knotplan.catalog.boards import ANY, Board, Pin, parse_function
-from knotplan.catalog.elements import Led
+from knotplan.catalog.elements import Led, Resistor
 from knotplan.catalog.needs import (
     Analog,
     Bus,
@@ -146,7 +146,7 @@ def _signal_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: P
     if isinstance(need, Driven) and (wish := wished_a(circuit, lead)) > (able := circuit.driver(contact).recommended_a):
         minus += (f"gives {show(able, 'A')}, {show(wish, 'A')} is wished",)
     cost = job.cost + grave + (_given_up(circuit.board, need, pin) if on_board else COST_HUB)
-    return Answer(True, job.plus, minus + _wakes(circuit, need, pin), cost)
+    return Answer(True, job.plus, minus + _wakes(circuit, lead, need, pin), cost)
 
 
 def _spoken_for(circuit: Circuit, pin: Pin) -> tuple[tuple[str, ...], float]:
@@ -174,14 +174,24 @@ def wished_a(circuit: Circuit, lead: str) -> float:
                default=0.0)  # fmt: skip
 
 
-def _wakes(circuit: Circuit, need: Need, pin: Pin) -> tuple[str, ...]:
+def _wakes(circuit: Circuit, lead: str, need: Need, pin: Pin) -> tuple[str, ...]:
     """The consequence for a load that must stay off until the program runs."""
     if not (isinstance(need, Output | Pulse) and need.wakes_load):
         return ()
     safe = {"high": ("pull-up", "high"), "low": ("pull-down", "low")}["high" if need.active == "low" else "low"]
-    if all(w in safe for w in pin.wakes):
+    held = ("floating",) if _held_off(circuit, lead, need.active == "high") else ()
+    if all(w in (*safe, *held) for w in pin.wakes):
         return ()
     return (f"is {pin.wakes_words} at power-on, active {need.active}",)
+
+
+def _held_off(circuit: Circuit, lead: str, low: bool) -> bool:
+    """A resistor of the part itself holds the lead at the level at which its load is off."""
+    part_id, name = split(lead)
+    part = circuit.parts[part_id]
+    ends = [({e.a, e.b} - {name}).pop() for e in part.elements.values() if isinstance(e, Resistor) and name in (e.a, e.b)]
+    kind = Ground if low else Supply
+    return any(end in part.leads and isinstance(part.leads[end].needs[0], kind) for end in ends)
 
 
 def _given_up(board: Board, need: Need, pin: Pin) -> float:

@@ -10,7 +10,7 @@ from knotplan.core.edits import Remedy
 from knotplan.core.led import led_at
 from knotplan.core.plan import split
 from knotplan.core.quantity import show
-from knotplan.core.rules.remedies import led_resistor, own_supply
+from knotplan.core.rules.remedies import led_resistor, mosfet_instead, own_supply
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number
 
@@ -32,8 +32,11 @@ def _pins_over(facts: Facts, absolute: bool) -> Iterator[Draft]:
 
 
 def _smaller(facts: Facts, leads: tuple[str, ...]) -> Iterator[Remedy]:
-    """A larger resistor for each LED on the pin."""
+    """A larger resistor for each LED on the pin, a stronger switch for a load."""
     for lead in leads:
+        tie = facts.circuit.tie_of(lead)
+        if tie is not None:
+            yield from mosfet_instead(facts, tie)
         if name := led_at(facts.circuit, lead):
             yield from led_resistor(facts, split(lead)[0], name)
 

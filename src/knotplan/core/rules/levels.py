@@ -4,9 +4,9 @@ from collections.abc import Iterator
 from functools import partial
 
 from knotplan.catalog.elements import Opto
-from knotplan.catalog.needs import Bus, Pulse, Stream
-from knotplan.core import edits
-from knotplan.core.beads import LevelShifter, SeriesResistor
+from knotplan.catalog.needs import Bus, Input, Pulse, Stream
+from knotplan.core import edits, series
+from knotplan.core.beads import LevelShifter, PullDown, SeriesResistor
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step, remedy
 from knotplan.core.fit import Grade, candidates
@@ -16,6 +16,7 @@ from knotplan.core.points import operating_points
 from knotplan.core.quantity import show
 from knotplan.core.readings import pin_volts
 from knotplan.core.rules.drive import Drive, drives, in_state
+from knotplan.core.rules.pairs import undriven_loads
 from knotplan.core.rules.remedies import logic_supply, supply_of
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number
@@ -30,7 +31,7 @@ def input_over_voltage(facts: Facts) -> Iterator[Draft]:
     for pin_id, ties in c.holders.items():
         driver = c.driver(pin_id)
         worst = max(pin_volts(c, facts.points, pin_id), key=lambda r: r.max, default=None)
-        if worst is None or worst.max <= driver.max_v:
+        if worst is None or worst.max <= driver.max_v or all(t in undriven_loads(c).get(split(t.lead)[0], ()) for t in ties):
             continue
         contact = pin_id
         parts = list(dict.fromkeys(split(t.lead)[0] for t in ties))
@@ -51,7 +52,35 @@ def _bearable(facts: Facts, parts: list[str], lead: str, contact: str, volts: fl
             there = c.pin(other)
             if there is not None and there.kind == "io" and there.driver and c.driver(other).max_v >= volts:
                 yield remedy(f"Move to {c.full_title(other)}, which bears it", edits.tie, lead, other)
-                return
+                break
+    tie = c.tie_of(lead)
+    if tie is not None and tie.to == contact and isinstance(c.need(lead), Input):
+        yield from (r for r in _stepped_down(c, tie, volts) if _bears(facts, r, lead))
+
+
+DIVIDER_OHM = 1000.0
+"""the upper resistor of a divider in front of an input: stiff against the pin's leakage, light on the part's output"""
+
+
+def _stepped_down(c: Circuit, tie: Tie, volts: float) -> Iterator[Remedy]:
+    """A level shifter between, or a divider: U = U_in * R2/(R1 + R2)."""
+    own, pin_rail, rail = supply_of(c, split(tie.lead)[0]), c.rail_contact(tie.to), c.rail_volts(tie.to)
+    if own and pin_rail and not any(isinstance(b, LevelShifter) for b in tie.beads):
+        shifter = LevelShifter("buffer", lead_rail=own, pin_rail=pin_rail)
+        yield Remedy(f"Add a level shifter from {c.full_title(own)}", (Step(edits.put_bead, (tie.id, shifter, "pin")),))
+    if rail is not None and volts > rail.min and not tie.beads:
+        lower = series.at_or_above(DIVIDER_OHM * rail.min / (volts - rail.min), c.plan.series)
+        lower = lower if lower * volts / (lower + DIVIDER_OHM) <= rail.max else series.below(lower, c.plan.series)
+        steps = (Step(edits.add_bead, (tie.id, SeriesResistor(DIVIDER_OHM))), Step(edits.add_bead, (tie.id, PullDown(lower))))
+        yield Remedy(f"Divide it by {show(DIVIDER_OHM, 'Ω')} and {show(lower, 'Ω')}", steps)
+
+
+def _bears(facts: Facts, wanted: Remedy, lead: str) -> bool:
+    c = facts.circuit
+    near = Circuit(nearby(c, wanted.apply(c.plan), split(lead)[0]), facts.catalog)
+    tie = near.tie_of(lead)
+    most = max((r.max for r in pin_volts(near, operating_points(near), tie.to)), default=0.0) if tie else 0.0
+    return tie is not None and most <= near.driver(tie.to).max_v
 
 
 @rule("output-level", "Output does not reach the input's level", "stop",

@@ -12,7 +12,7 @@ from knotplan.core.edits import Remedy, Step
 from knotplan.core.plan import Tie, split
 from knotplan.core.quantity import show
 from knotplan.core.rules.pairs import exchanged_supplies, undriven_loads
-from knotplan.core.rules.remedies import exchanged, ground_pin, supply_of
+from knotplan.core.rules.remedies import exchanged, ground_pin, mosfet_instead, supply_of
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number
 
@@ -142,20 +142,14 @@ def load_starved(facts: Facts) -> Iterator[Draft]:
 
 
 def _stronger(facts: Facts, part_id: str, least_v: float) -> Iterator[Remedy]:
-    """A transistor that hardly drops in the place of a Darlington, where only one of its channels is used."""
+    """A transistor that hardly drops, where the supply would do for the load then."""
     c = facts.circuit
-    for name in c.parts[part_id].leads:
-        tie = c.tie_of(f"{part_id}.{name}")
-        hub, output = split(tie.to) if tie else ("", "")
-        if hub not in c.placed or c.placed[hub].part != "coil-driver":
-            continue
-        used = {split(end)[1] for t in c.plan.ties for end in (t.lead, t.to) if split(end)[0] == hub}
-        given = output.replace("out", "in")
-        origin = c.origin(f"{part_id}.{next(iter(c.parts[part_id].leads))}")
-        if used <= {output, given, "gnd", "com"} and origin and origin.volts.typ > least_v:
-            leads = {given: "trig", output: "out", "gnd": "gnd", "com": "vin"}
-            yield edits.remedy(f"Exchange {c.placed[hub].name} for a MOSFET switch", edits.exchange_part, hub, "mosfet-switch",
-                               {}, leads)  # fmt: skip
+    origin = c.origin(f"{part_id}.{next(iter(c.parts[part_id].leads))}")
+    if origin and origin.volts.typ > least_v:
+        for name in c.parts[part_id].leads:
+            tie = c.tie_of(f"{part_id}.{name}")
+            if tie is not None:
+                yield from mosfet_instead(facts, tie)
 
 
 @rule("supplies-exchanged", "Supplies exchanged", "stop",

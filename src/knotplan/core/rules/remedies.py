@@ -2,14 +2,14 @@
 
 from collections.abc import Callable, Iterator
 
-from knotplan.catalog.needs import Supply
+from knotplan.catalog.needs import Analog, Input, Output, Pulse, Supply
 from knotplan.core import edits
 from knotplan.core.beads import PullDown, PullUp
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step, remedy
-from knotplan.core.fit import Grade, fit
+from knotplan.core.fit import Grade, candidates, fit
 from knotplan.core.led import choose
-from knotplan.core.plan import BOARD, Tie
+from knotplan.core.plan import BOARD, Tie, split
 from knotplan.core.quantity import show
 from knotplan.core.rules.rule import Facts
 
@@ -18,7 +18,7 @@ def move(facts: Facts, lead: str, now: str = "", verb: str = "Move to") -> tuple
     """The lead's tie to the best contact that is free and has no consequence."""
     best = facts.best_contact(lead, now)
     if best is None:
-        return ()
+        return () if any(f.contact != now for f in candidates(facts.circuit, lead)) else by_hub(facts, lead)
     return (remedy(f"{verb} {facts.circuit.full_title(best)}", edits.tie, lead, best),)
 
 
@@ -122,3 +122,47 @@ def exchanged(facts: Facts, one: str, other: str) -> tuple[Remedy, ...]:
         return ()
     title = f"Exchange {c.title(one)} and {c.title(other)}"
     return (Remedy(title, (Step(edits.tie, (one, b.to)), Step(edits.tie, (other, a.to)))),)
+
+
+HUBS: dict[type, tuple[str, str]] = {
+    Analog: ("adc-4", "a0"), Pulse: ("pwm-hub", "ch0"), Input: ("port-expander", "p0"), Output: ("port-expander", "p0"),
+}  # fmt: skip
+"""the hub that has what a board lacks, and its first contact for that"""
+
+
+def by_hub(facts: Facts, lead: str) -> tuple[Remedy, ...]:
+    """A hub on I2C for what no contact of the bench can do, fed and tied like any other part."""
+    c = facts.circuit
+    kind, contact = HUBS.get(type(c.need(lead)), ("", ""))
+    if not kind or any(p.part == kind for p in c.placed.values()):
+        return ()
+    title = facts.catalog.kind(kind).title
+    plan = edits.add_part(c.plan, kind, title)
+    hub = plan.parts[-1].id
+    steps = [Step(edits.add_part, (kind, title))]
+    for name in (n for n, spec in facts.catalog.part(kind, {}).leads.items() if spec.required):
+        here = Circuit(plan, facts.catalog)
+        able = next((f.contact for f in candidates(here, f"{hub}.{name}") if f.grade <= Grade.GOOD), "")
+        if not able:
+            return ()
+        steps.append(Step(edits.tie, (f"{hub}.{name}", able)))
+        plan = steps[-1](plan)
+    return (Remedy(f"Add a {title} for {c.title(lead)}", (*steps, Step(edits.tie, (lead, f"{hub}.{contact}")))),)
+
+
+def mosfet_instead(facts: Facts, load: Tie) -> tuple[Remedy, ...]:
+    """A MOSFET switch in the place of a weaker switch, where only one of its channels is used."""
+    c = facts.circuit
+    hub, output = split(load.to)
+    kind = c.placed[hub].part if hub in c.placed else ""
+    ways = {"npn-transistor": {"base": "trig", "collector": "out", "emitter": "gnd"},
+            "coil-driver": {output.replace("out", "in"): "trig", output: "out", "gnd": "gnd", "com": "vin"}}  # fmt: skip
+    used = {split(end)[1] for t in c.plan.ties for end in (t.lead, t.to) if split(end)[0] == hub}
+    if kind not in ways or not used <= set(ways[kind]):
+        return ()
+    steps = [Step(edits.exchange_part, (hub, "mosfet-switch", {}, ways[kind]))]
+    supply = next((t.to for name in c.parts[split(load.lead)[0]].leads if (t := c.tie_of(f"{split(load.lead)[0]}.{name}"))
+                   and t.id != load.id and c.origin(t.to)), "")  # fmt: skip
+    if "com" not in used and supply:
+        steps.append(Step(edits.tie, (f"{hub}.vin", supply)))
+    return (Remedy(f"Exchange {c.placed[hub].name} for a MOSFET switch", tuple(steps)),)

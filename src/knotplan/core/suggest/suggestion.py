@@ -74,7 +74,7 @@ def _tie(plan: Plan, lead: str, contact: str) -> Plan:
     owners = {p.id for p in plan.parts} | {BOARD}
     if split(lead)[0] not in owners or split(contact)[0] not in owners:
         return plan
-    return edits.tie(plan, lead, contact)
+    return edits.tie(plan, lead, contact, extra=True)
 
 
 class Ready(Struct):
@@ -103,7 +103,7 @@ def prepare(plan: Plan, catalog: Catalog, leads: Iterable[str] | None = None) ->
             continue
         first, second = consumer_first(now, catalog, lead, best.contact)
         power.append((first, second))
-        now = edits.tie(now, first, second)
+        now = edits.tie(now, first, second, extra=True)
     loads = switched(Circuit(now, catalog), [x for x in asked if not is_power(circuit, x)])
     for lead, contact in loads.items():
         power.append((lead, contact))
