@@ -263,7 +263,7 @@ def test_lost_work_is_offered_and_taken_up_as_unsaved(open_window, tmp_path: Pat
     monkeypatch.setattr(dialogs, "ask_recover", lambda work, parent: asked.append(work) or True)
     app.recover(window, shipped())
     assert window.session.plan == lost and window.session.dirty
-    assert len(asked) == 1 and asked[0].startswith("Lost and found: 9 parts, 20 ties, as of ")
+    assert len(asked) == 1 and asked[0].startswith("Lost and found: 16 parts, 49 ties, as of ")
     assert (folder / "4000001.work.json").exists(), "what was not asked about is still there at the next start"
 
 

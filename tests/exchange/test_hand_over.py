@@ -35,7 +35,7 @@ def test_python_constants_by_chip_line_and_position() -> None:
 def test_c_header_defines_each_role_once() -> None:
     text = constants.c_header(REPORT)
     found = dict(re.findall(r"^#define (\w+) +(\S+) +/\*[^*]*\*/$", text, re.M))
-    assert found["LAMP"] == "22" and len(found) == 8
+    assert found["LAMP"] == "22" and found["I2C_1_SDA"] == "31" and len(found) == 15
     assert text.count("#ifndef") == text.count("#endif") == 1
 
 
@@ -85,7 +85,7 @@ def test_parts_list_counts_everything_once() -> None:
     assert count["Resistor 270 Ω"] == count["Resistor 330 Ω"] == 1 and count["Resistor 4.7 kΩ"] == 1
     cords = sum(int(r["count"]) for r in rows if r["part"] in CORDS)
     plugged = [t for t in REPORT.circuit.plan.ties if t.to.partition(".")[2] in REPORT.circuit.board.sockets]
-    assert cords == len(REPORT.circuit.plan.ties) - len(plugged) == 19  # a plug brings its own cable
+    assert cords == len(REPORT.circuit.plan.ties) - len(plugged) == 48  # a plug brings its own cable
     assert next(r["for"] for r in rows if r["part"] == "Resistor 270 Ω") == "pier_red"
 
 

@@ -83,8 +83,8 @@ def budgets(circuit: Circuit, points: Points) -> tuple[Budget, ...]:
                   board.all_pins_note)  # fmt: skip
     banks = [Budget(b, bank.title, "bank", bank.limit_a, _pin_items(circuit, points, (f"{BOARD}.{p}" for p in bank.pins)))
              for b, bank in board.banks.items()]  # fmt: skip
-    hubs = [Budget(f"{p}.{b}", f"{circuit.placed[p].name}, {bank.title}", "bank", bank.limit_a,
-                   _pin_items(circuit, points, (f"{p}.{lead}" for lead in bank.pins)))
+    hubs = [Budget(f"{p}.{b}", circuit.placed[p].name + (f", {bank.title}" if len(part.banks) > 1 else ""), "bank",
+                   bank.limit_a, _pin_items(circuit, points, (f"{p}.{lead}" for lead in bank.pins)), bank.title)
             for p, part in circuit.parts.items() for b, bank in part.banks.items()]  # fmt: skip
     return (*rails.values(), pins, *banks, *hubs, *_supplies(circuit, points, rails))
 

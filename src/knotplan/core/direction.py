@@ -5,21 +5,33 @@ from msgspec.structs import replace
 from knotplan.catalog.load import Catalog
 from knotplan.core.plan import BOARD, Plan, Tie, split
 
+CONSUMER, PASSES, GIVES = 0, 1, 2
+
 
 def consumer_first(plan: Plan, catalog: Catalog, lead: str, to: str) -> tuple[str, str]:
-    """(lead, contact) of a wire between two contacts; a supply's end comes second where the other is a consumer's."""
-    gives, takes = _is_supply(plan, catalog, lead), _is_supply(plan, catalog, to)
-    return (to, lead) if gives and takes is False else (lead, to)
+    """(lead, contact) of a wire between two contacts: what takes comes before what passes on, and that before what
+    gives. On the ground side a bar gives, and a supply's return passes on."""
+    takes, gives = _rank(plan, catalog, lead), _rank(plan, catalog, to)
+    return (to, lead) if takes is not None and gives is not None and gives < takes else (lead, to)
 
 
-def _is_supply(plan: Plan, catalog: Catalog, contact: str) -> bool | None:
-    """Whether the contact is a supply's; nothing for a contact of the board."""
+def _rank(plan: Plan, catalog: Catalog, contact: str) -> int | None:
+    """How far a contact is from being a consumer; nothing for a contact of the board."""
     owner, name = split(contact)
     if owner == BOARD:
         return None
     placed = plan.part(owner)
-    source = catalog.part(placed.part, placed.params).source
-    return source is not None and name in (source.plus, source.minus)  # a converter's input is a consumer's
+    part = catalog.part(placed.part, placed.params)
+    if part.source is not None and name == part.source.plus:
+        return GIVES
+    if part.source is not None and name == part.source.minus:
+        return PASSES
+    lead = part.leads.get(name)
+    if lead is None or lead.offers is None or lead.offers.kind == "contact":
+        return CONSUMER
+    if lead.offers.kind == "ground":
+        return GIVES if part.category == "wiring" else PASSES
+    return PASSES  # a signal pin of a hub, or a rail that others hang on
 
 
 def all_consumers_first(plan: Plan, catalog: Catalog) -> Plan:

@@ -29,6 +29,7 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         Spec("recent", "Open &recent", "", "Plans that you opened lately"),
         Spec("demo", "The &demo plan", "", "Harbour light, mended"),
         Spec("draft", "The demo plan's first &draft", "", "Harbour light with the usual mistakes, to mend"),
+        Spec("examples", "E&xample plans", "", "Other scenes, each mended and as a first draft"),
         LINE,
         Spec("save", "&Save", "Ctrl+S", "Write the plan to its file"),
         Spec("save-as", "Save &as …", "Ctrl+Shift+S", "Write the plan to another file"),
@@ -107,7 +108,7 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         Spec("about", "&About Knot Plan", "", "Version and licence"),
     ),
 }
-SUBMENUS = ("recent", "colour", "bead", "place", "set-up", "names", "look")
+SUBMENUS = ("recent", "examples", "colour", "bead", "place", "set-up", "names", "look")
 
 
 class Actions:

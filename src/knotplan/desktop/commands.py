@@ -18,6 +18,7 @@ from knotplan.desktop.lens_bar import LENSES
 from knotplan.desktop.loom_view import ZOOM_STEP
 from knotplan.desktop.panels.bead_row import NEW_BEADS, new_bead
 from knotplan.desktop.panels.pin_panel import copy_card
+from knotplan.examples import SCENES
 
 if TYPE_CHECKING:
     from knotplan.desktop.window import MainWindow
@@ -70,6 +71,9 @@ class Commands:
             _entry(menus["place"], text, partial(self.place, side))
         for choice in ("system", "light", "dark"):
             _entry(menus["look"], choice.capitalize(), partial(self.w.set_look, choice))
+        for scene, (title, about) in SCENES.items():
+            _entry(menus["examples"], title, partial(self.w.documents.show_example, scene)).setToolTip(about)
+            _entry(menus["examples"], f"{title}, first draft", partial(self.w.documents.show_example, f"{scene}-draft"))
         menus["recent"].aboutToShow.connect(self.fill_recent)
         menus["names"].aboutToShow.connect(self.fill_names)
         menus["set-up"].aboutToShow.connect(self.fill_settings)

@@ -3,11 +3,12 @@
 import re
 
 from knotplan.catalog.boards import Pin
-from knotplan.catalog.needs import Analog, Input, Output, Pulse
+from knotplan.catalog.needs import Analog, Bus, Input, Output, Pulse
 from knotplan.core.circuit import Circuit
 from knotplan.core.plan import BOARD, Tie, split
 from knotplan.core.quantity import counted
 from knotplan.core.report import Report
+from knotplan.core.units import buses_at
 
 
 class SchemeError(ValueError):
@@ -17,7 +18,25 @@ class SchemeError(ValueError):
 def signals(circuit: Circuit) -> list[Tie]:
     """The ties that a program deals with: those on the board's signal pins, and on channels of hubs."""
     held = {t.id for contact, pin, t in circuit.on_pins() if split(contact)[0] == BOARD or _channel(circuit, t, pin)}
-    return [t for t in circuit.plan.ties if t.id in held]
+    lines: set[str] = set()
+    found = []
+    for tie in circuit.plan.ties:
+        if tie.id in held:
+            if _line(circuit, tie) and tie.to in lines:
+                continue  # a line of a bus is named once, however many parts hang on it
+            lines.add(tie.to)
+            found.append(tie)
+    return found
+
+
+def _line(circuit: Circuit, tie: Tie) -> str:
+    """The name of a bus's common line, where the maker has given it none: "I2C_1_SDA"."""
+    need = circuit.need(tie.lead)
+    if tie.role or not (isinstance(need, Bus) and need.shared):
+        return ""
+    bus = next(iter(buses_at(circuit, need, tie.to)), None)
+    instance = bus.unit.rpartition(":")[2] if bus and not bus.any_pin else ""
+    return "_".join(filter(None, [need.bus, instance, need.role]))
 
 
 def _channel(circuit: Circuit, tie: Tie, pin: Pin) -> str:
@@ -33,7 +52,7 @@ def _channel(circuit: Circuit, tie: Tie, pin: Pin) -> str:
 
 def identifier(circuit: Circuit, tie: Tie) -> str:
     """The tie's name in a program: its role, or part and lead."""
-    text = tie.role or circuit.title(tie.lead).replace(" · ", "_")
+    text = tie.role or _line(circuit, tie) or circuit.title(tie.lead).replace(" · ", "_")
     name = re.sub(r"\W+", "_", text, flags=re.ASCII).strip("_").upper() or "PIN"
     return f"PIN_{name}" if name[0].isdigit() else name
 
