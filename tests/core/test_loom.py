@@ -88,7 +88,9 @@ def test_a_cord_starts_at_its_lead_and_ends_at_the_boards_edge() -> None:
         assert cord.start == (lead.x, lead.y)
         if not cord.stub:
             x, y = cord.pieces[-1][4:]
-            spot = bench.pins[circuit.plan.tie(cord.tie).to]
+            spot = bench.pins.get(circuit.plan.tie(cord.tie).to)
+            if spot is None:  # a hub's
+                continue
             assert (x, y) == (spot.exit_x, spot.exit_y) or abs(x - spot.x) < 1
 
 

@@ -13,7 +13,7 @@ from knotplan.catalog.boards import Board
 from knotplan.catalog.kept import tree_of
 from knotplan.catalog.nearest import nearest
 from knotplan.catalog.needs import words
-from knotplan.catalog.parts import Parameter, Part, PartKind
+from knotplan.catalog.parts import Part, PartKind, kind_from
 
 HERE = Path(__file__).parent
 MOST_BYTES = 400_000
@@ -64,20 +64,31 @@ class Catalog:
         return (*self.shipped_ids("board"), *self.own_board_ids())
 
     def own_board_ids(self) -> tuple[str, ...]:
-        if self.own is None:
-            return ()
-        taken = self.shipped_ids("board")
-        return tuple(n for n in sorted(p.stem for p in (self.own / "boards").glob("*.toml")) if n not in taken)
+        return self._own_ids("board")
 
     def shipped_ids(self, kind: str) -> tuple[str, ...]:
         return tuple(sorted(p.stem for p in (self._folder / f"{kind}s").glob("*.toml")))
 
     def part_ids(self) -> tuple[str, ...]:
-        return self.shipped_ids("part")
+        """Those that come with the program, then the maker's own."""
+        return (*self.shipped_ids("part"), *self.own_part_ids())
+
+    def own_part_ids(self) -> tuple[str, ...]:
+        return self._own_ids("part")
+
+    def _own_ids(self, kind: str) -> tuple[str, ...]:
+        if self.own is None:
+            return ()
+        taken = self.shipped_ids(kind)
+        return tuple(n for n in sorted(p.stem for p in (self.own / f"{kind}s").glob("*.toml")) if n not in taken)
 
     def path_of(self, board_id: str) -> Path:
         """The file of a board; raises UnknownEntryError."""
         return self._path("board", board_id)
+
+    def part_path(self, part_id: str) -> Path:
+        """The file of a part; raises UnknownEntryError."""
+        return self._path("part", part_id)
 
     def _path(self, kind: str, entry: str) -> Path:
         path = self._folder / f"{kind}s" / f"{entry}.toml"
@@ -85,7 +96,7 @@ class Catalog:
         if re.fullmatch(r"[a-z0-9][a-z0-9_-]*", entry):
             if path.is_file():
                 return path
-            if kind == "board" and self.own is not None and (path := self.own / "boards" / path.name).is_file():
+            if self.own is not None and (path := self.own / f"{kind}s" / path.name).is_file():
                 return path
         raise UnknownEntryError(kind, entry, self.board_ids() if kind == "board" else self.part_ids())
 
@@ -95,6 +106,13 @@ class Catalog:
     def forget(self, board_id: str) -> None:
         """Has a board read anew, because its file has changed."""
         self._boards.pop(board_id, None)
+
+    def forget_part(self, part_id: str) -> None:
+        """Has a part read anew."""
+        self._kinds.pop(part_id, None)
+        self._offers = None
+        for key in [k for k in self._parts if k[0] == part_id]:
+            del self._parts[key]
 
     def _own_board(self, path: Path, board_id: str) -> Board:
         """A board of the maker's own: what is wrong with it is said, never guessed around."""
@@ -123,12 +141,24 @@ class Catalog:
     def kind(self, part_id: str) -> PartKind:
         """The part file of an id, parameters open; raises UnknownEntryError."""
         if part_id not in self._kinds:
-            tree = self._read("part", part_id)
-            params = msgspec.convert(tree.get("params", {}), dict[str, Parameter])
-            self._kinds[part_id] = PartKind(
-                part_id, tree["title"], tree["summary"], tuple(tree.get("words", ())), params, tree
-            )
+            path = self._path("part", part_id)
+            own = not path.is_relative_to(self._folder)
+            self._kinds[part_id] = self._own_kind(path, part_id) if own else kind_from(part_id, self._read("part", part_id))
         return self._kinds[part_id]
+
+    def _own_kind(self, path: Path, part_id: str) -> PartKind:
+        """A part of the maker's own: what is wrong with it is said, never guessed around."""
+        from knotplan.catalog.part_check import kind_faults
+
+        try:
+            if path.stat().st_size > MOST_BYTES:
+                raise BrokenEntryError(path, "it is larger than any part")
+            made = kind_from(part_id, self._read("part", part_id))
+        except (msgspec.ValidationError, ValueError, KeyError, TypeError, RecursionError, OSError) as error:
+            raise BrokenEntryError(path, str(error)) from None
+        if wrong := kind_faults(made):
+            raise BrokenEntryError(path, ": ".join(wrong[0]))
+        return made
 
     def offers(self) -> tuple[Offer, ...]:
         """Everything that can be added, each usual kind of a part by itself; files that are broken are left out."""

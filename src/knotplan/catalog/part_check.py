@@ -2,7 +2,9 @@
 
 from collections.abc import Iterator
 
-from knotplan.catalog.board_check import hint
+import msgspec
+
+from knotplan.catalog.board_check import MOST_FAULTS, hint
 from knotplan.catalog.boards import KINDS, parse_function
 from knotplan.catalog.elements import Motor, Resistor, Talks, Track, Varies
 from knotplan.catalog.needs import Ground, Supply
@@ -21,16 +23,33 @@ def kind_faults(kind: PartKind) -> list[tuple[str, str]]:
             found[f"params.{name}.default", f"{p.default!r} {why}"] = None
     if found:
         return list(found)
-    made = kind.make({})
+    made, why_not = _made(kind, {})
+    if made is None:
+        return why_not
     found.update(dict.fromkeys(faults(made)))
     for name, p in kind.params.items():
         for value in p.choices:
-            if value != p.default:
-                found.update(dict.fromkeys((place, why) for place, why in faults(kind.make({name: value}))))
+            if value != p.default and len(found) < MOST_FAULTS:
+                other, why_not = _made(kind, {name: value})
+                found.update(dict.fromkeys(faults(other) if other else why_not))
     for pad in made.facts.i2c.pads if made.facts.i2c else ():
         if pad.param not in kind.params:
             found["facts.i2c.pads", f"{pad.param!r} is no parameter{hint(pad.param, kind.params)}"] = None
     return list(found)
+
+
+def _made(kind: PartKind, chosen: dict[str, str | float]) -> tuple[Part | None, list[tuple[str, str]]]:
+    """The part of a choice, or why it cannot be made."""
+    try:
+        return kind.make(chosen), []
+    except msgspec.ValidationError as error:
+        why, _, place = str(error).partition(" - at `$.")
+        return None, [(place.rstrip("`"), why)]
+    except KeyError as error:
+        name = str(error.args[0])
+        return None, [("", f'"={name}" stands for a parameter, and there is none of that name{hint(name, kind.params)}')]
+    except (ValueError, TypeError, AttributeError, RecursionError) as error:
+        return None, [("", str(error) or type(error).__name__)]
 
 
 def faults(part: Part) -> list[tuple[str, str]]:

@@ -203,3 +203,11 @@ def _filled(tree: Any, values: dict[str, str | float]) -> Any:
     if isinstance(tree, str) and tree.startswith("="):
         return values[tree[1:]]
     return tree
+
+
+def kind_from(part_id: str, tree: dict[str, Any]) -> PartKind:
+    """The part file that a tree is; raises msgspec.ValidationError, TypeError or KeyError where it is none."""
+    params = msgspec.convert(tree.get("params", {}), dict[str, Parameter])
+    words = msgspec.convert(tree.get("words", ()), tuple[str, ...])
+    title, summary = msgspec.convert(tree["title"], str), msgspec.convert(tree["summary"], str)
+    return PartKind(part_id, title, summary, words, params, tree)

@@ -5,6 +5,7 @@ from functools import cached_property, lru_cache
 from knotplan.catalog.boards import ANY, Board, Driver, Function, Peripheral, Pin, Pool, Reservation, parse_function
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.parts import Lead, Part
+from knotplan.core.kinds import part_in
 from knotplan.core.names import LABEL, NameBook
 from knotplan.core.plan import BOARD, PlacedPart, Plan, Tie, split
 
@@ -20,7 +21,7 @@ class Contacts:
         self.board: Board = plan.carried or catalog.board(plan.board)
         self.scheme = plan.scheme if plan.scheme in self.board.schemes else self.board.spoken
         self.placed: dict[str, PlacedPart] = {p.id: p for p in plan.parts}
-        self.parts: dict[str, Part] = {p.id: catalog.part(p.part, p.params) for p in plan.parts}
+        self.parts: dict[str, Part] = {p.id: part_in(plan, catalog, p) for p in plan.parts}
         self.ties_at: dict[str, list[Tie]] = {}
         for tie in plan.ties:
             for end in (tie.lead, tie.to):

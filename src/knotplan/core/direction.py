@@ -3,6 +3,7 @@
 from msgspec.structs import replace
 
 from knotplan.catalog.load import Catalog
+from knotplan.core.kinds import part_in
 from knotplan.core.plan import BOARD, Plan, Tie, split
 
 CONSUMER, PASSES, GIVES = 0, 1, 2
@@ -21,7 +22,7 @@ def _rank(plan: Plan, catalog: Catalog, contact: str) -> int | None:
     if owner == BOARD:
         return None
     placed = plan.part(owner)
-    part = catalog.part(placed.part, placed.params)
+    part = part_in(plan, catalog, placed)
     if part.source is not None and name == part.source.plus:
         return GIVES
     if part.source is not None and name == part.source.minus:

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from knotplan.catalog.boards import Board
 from knotplan.core.beads import Bead, rails_of
-from knotplan.core.plan import BOARD, Accepted, PlacedPart, Plan, Pull, Tie, split
+from knotplan.core.plan import BOARD, Accepted, CarriedPart, PlacedPart, Plan, Pull, Tie, split
 
 
 class EditError(ValueError):
@@ -62,8 +62,9 @@ def remove_part(plan: Plan, part_id: str) -> Plan:
         return split(contact)[0] == part_id
 
     gone = {t.id for t in plan.ties if on_it(t.lead) or on_it(t.to)}
+    used = {p.part for p in plan.parts if p.id != part_id}
     return replace(
-        plan,
+        plan, carried_parts=tuple(c for c in plan.carried_parts if c.id in used),
         parts=tuple(p for p in plan.parts if p.id != part_id),
         ties=tuple(t for t in plan.ties if t.id not in gone),
         accepted=tuple(a for a in plan.accepted if not any(on_it(s) or s == part_id for s in a.subjects)),
@@ -222,6 +223,12 @@ def carry(plan: Plan, board: Board) -> Plan:
     ties = tuple(t for t in plan.ties if there(t.lead) and there(t.to) and
                  all(there(rail) for b in t.beads for _, rail in rails_of(b)))  # fmt: skip
     return replace(plan, carried=board, ties=ties, scheme=plan.scheme if plan.scheme in board.schemes else "")
+
+
+def carry_part(plan: Plan, carried: CarriedPart) -> Plan:
+    """A part of the maker's own goes with the plan, in the state in which its file is now."""
+    others = tuple(c for c in plan.carried_parts if c.id != carried.id)
+    return replace(plan, carried_parts=(*others, carried))
 
 
 def set_up(plan: Plan, setting: str) -> Plan:

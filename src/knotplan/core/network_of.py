@@ -271,7 +271,7 @@ def _parted(build: _Builder) -> list[Cluster]:
         cluster.fixed = [n for n in touched if n in build.known]
         cluster.loads = tuple(dict.fromkeys(build.loads[b.key] for b in cluster.bars if b.key in build.loads))
         cluster.offsets = {n: build.offsets[n] for n in cluster.fixed if n in build.offsets}
-    return [c for c in made.values() if c.nodes or c.drops]
+    return [c for c in made.values() if c.nodes or c.drops or c.loads]
 
 
 # --- cases ------------------------------------------------------------------------------------
@@ -424,11 +424,11 @@ def _shifter_bars(build: _Builder, x: Shifter, cases: list[Case]) -> list[Bar]:
 
 def _low(c: Circuit, tie: Tie, case: Case) -> bool | None:
     """Whether the side of a level shifter that speaks is low in a case; nothing where it floats."""
-    state = case.pin(tie.to)
-    if state in ("low", "high"):
-        return state == "low"
     part = split(tie.lead)[0]
     own = [stands for key, stands in case.contacts if key.startswith(f"{part}/")]
-    if state == "pull-down" or "low" in own or "closed" in own:
+    if "low" in own or "closed" in own:  # what the part drives counts before what a pin's weak pull would have
         return True
-    return False if state == "pull-up" or "high" in own else None
+    state = case.pin(tie.to)
+    if "high" in own:
+        return state == "low"
+    return {"low": True, "pull-down": True, "high": False, "pull-up": False}.get(state)

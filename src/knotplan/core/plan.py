@@ -62,6 +62,13 @@ class PlacedPart(_Item):
     """its card: what is tied or has to be, all leads, or folded with everything that hangs on it"""
 
 
+class CarriedPart(_Item):
+    """A part of the maker's own, as its file says it, so that the plan can be opened wherever it goes."""
+
+    id: str
+    lines: tuple[str, ...]
+
+
 class Accepted(_Item):
     """A finding that the maker lives with; it returns when its message changes."""
 
@@ -86,6 +93,7 @@ class Plan(_Item):
     """settings of the board's system that the maker changes from what they are at first"""
     carried: Board | None = None
     """the board itself, where it is one of the maker's own: the plan can be opened wherever it goes"""
+    carried_parts: tuple[CarriedPart, ...] = ()
     parts: tuple[PlacedPart, ...] = ()
     ties: tuple[Tie, ...] = ()
     accepted: tuple[Accepted, ...] = ()

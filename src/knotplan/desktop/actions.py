@@ -75,6 +75,14 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         Spec("board-take", "Ta&ke in a board file …", "", "Add a board that somebody shared to your own"),
         Spec("board-share", "Save this board as a &file …", "", "Write the plan's board to a file, to share it"),
     ),
+    "&Part": (
+        Spec("part-new", "&Describe a part …", "Ctrl+D", "A form: its leads, what they need, what it draws"),
+        Spec("part-copy", "Change a c&opy of this part …", "Ctrl+Shift+D", "The form on a copy of the selected part"),
+        Spec("part-change", "Chan&ge this part …", "", "The form on the selected part, if it is your own"),
+        LINE,
+        Spec("part-take", "Ta&ke in a part file …", "", "Add a part that somebody shared to your own"),
+        Spec("part-share", "Save this part as a &file …", "", "Write the selected part's kind to a file, to share it"),
+    ),
     "&View": (
         Spec("loom", "&Loom", "Ctrl+1", "What ties to what?"),
         Spec("pins", "&Pins", "Ctrl+2", "What is each pin called, and what can it do?"),

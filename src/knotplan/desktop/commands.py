@@ -18,6 +18,7 @@ from knotplan.desktop.lens_bar import LENSES
 from knotplan.desktop.loom_view import ZOOM_STEP
 from knotplan.desktop.panels.bead_row import NEW_BEADS, new_bead
 from knotplan.desktop.panels.pin_panel import copy_card
+from knotplan.desktop.part_commands import PartCommands
 from knotplan.examples import SCENES
 
 if TYPE_CHECKING:
@@ -37,6 +38,7 @@ class Commands:
         self.w, self.session = window, window.session
         self._next = -1
         self.boards = BoardCommands(window)
+        self.parts = PartCommands(window)
 
     def handlers(self) -> dict[str, Callable[[], object]]:
         """By the action's id."""
@@ -56,7 +58,7 @@ class Commands:
             "zoom-fit": w.loom.fit, "find": w.search.setFocus,
             "next-finding": self.next_finding, "to-loom": w.loom.setFocus,
             "to-inspector": self.to_inspector, "explain": self.explain, "walk": self.walk, "about": self.about,
-            **self.boards.handlers(),
+            **self.boards.handlers(), **self.parts.handlers(),
         }  # fmt: skip
 
     # --- menus that depend on what is there -----------------------------------------------------
@@ -130,6 +132,9 @@ class Commands:
         actions.by_id["delete"].setEnabled(bool(self.session.selection.kind))
         for name in ("rename", "fold"):
             actions.by_id[name].setEnabled(has_part)
+        for name in ("part-copy", "part-share"):
+            actions.by_id[name].setEnabled(has_part)
+        actions.by_id["part-change"].setEnabled(has_part and self.parts.is_own(self.part()))
         actions.by_id["mend"].setEnabled(bool(self.session.report.findings))
         actions.by_id["tie"].setEnabled(bool(self.session.selection.lead))
         actions.by_id["role"].setEnabled(has_tie)

@@ -133,7 +133,13 @@ class SearchField(QLineEdit):
 
     def _add(self, part: str, name: str, params: dict[str, str | float]) -> None:
         known = {p.id for p in self.session.plan.parts}
-        self.session.edit(f"add {name}", edits.add_part, part, name, params)
+        catalog = self.session.catalog
+        if part in catalog.own_part_ids():
+            from knotplan.desktop.part_commands import add_own, carried
+
+            self.session.edit(f"add {name}", add_own, part, name, params, carried(catalog.part_path(part)))
+        else:
+            self.session.edit(f"add {name}", edits.add_part, part, name, params)
         made = next((p.id for p in self.session.plan.parts if p.id not in known), "")
         if made:
             self.session.select("lead", f"{made}.{next(iter(self.session.circuit.parts[made].leads))}")

@@ -30,7 +30,7 @@ VIEWS = {
 }
 SIDE, SIDE_NARROW, NARROW = 330, 306, 1180
 """width of the right side; in windows narrower than the last, the second"""
-MENU_TITLES = ("&File", "&Edit", "&Board", "&View", "&Go", "&Help")
+MENU_TITLES = ("&File", "&Edit", "&Board", "&Part", "&View", "&Go", "&Help")
 
 
 class MainWindow(QMainWindow):

@@ -1,18 +1,17 @@
 """A board as a file: TOML that people read and write, checked whole, written so that its comments stay."""
 
-import re
 import tomllib
 from pathlib import Path
 from typing import Any
 
 import msgspec
 import tomlkit
-from tomlkit.items import InlineTable, Item
+from tomlkit.items import Item
 
 from knotplan.catalog.board_check import ID, MOST_FAULTS, MOST_PINS, faults
 from knotplan.catalog.boards import Board
-from knotplan.catalog.load import MOST_BYTES
 from knotplan.exchange.files import write_atomically
+from knotplan.exchange.own_toml import TomlFaultError, inline, laid_over, plain, read_text, read_tree, table, with_line
 from knotplan.exchange.problems import FileProblemsError
 from knotplan.exchange.schema_errors import errors_of
 
@@ -30,12 +29,10 @@ class BoardFileError(FileProblemsError):
 
 def load(path: Path) -> Board:
     """The board in a file, its id being the file's name. Raises BoardFileError with everything wrong, or OSError."""
-    if path.stat().st_size > MOST_BYTES:
-        raise BoardFileError(path.name, [("", f"it is larger than {MOST_BYTES // 1000} kB, which no board is")])
     try:
-        text = path.read_bytes().decode("utf-8")
-    except UnicodeDecodeError as error:
-        raise BoardFileError(path.name, [(f"byte {error.start}", "is not UTF-8 text; a board is a text file")]) from None
+        text = read_text(path, "board")
+    except TomlFaultError as error:
+        raise BoardFileError(path.name, [error.fault]) from None
     return loads(text, path.stem, path.name)
 
 
@@ -52,37 +49,19 @@ def loads(text: str, board_id: str, name: str = "the file") -> Board:
         wrong += faults(board)
     if wrong:
         lines = [line.strip() for line in text.splitlines()]
-        raise BoardFileError(name, [(_with_line(place, lines), why) for place, why in wrong[:MOST_FAULTS]])
+        raise BoardFileError(name, [(with_line(place, lines), why) for place, why in wrong[:MOST_FAULTS]])
     return board
 
 
 def _tree(text: str, name: str) -> dict[str, Any]:
-    if not text.strip():
-        raise BoardFileError(name, [("", "the file is empty")])
     try:
-        tree = tomllib.loads(text)
-    except tomllib.TOMLDecodeError as error:
-        found = re.fullmatch(r"(.*) \(at (line \d+, column \d+|end of document)\)", str(error))
-        place, why = (found[2], found[1]) if found else ("", str(error))
-        raise BoardFileError(name, [(place, f"is not TOML: {why}")]) from None
-    except RecursionError:
-        raise BoardFileError(name, [("", "is nested more deeply than any board")]) from None
+        tree = read_tree(text, "board")
+    except TomlFaultError as error:
+        raise BoardFileError(name, [error.fault]) from None
     pins = tree.get("pins")
     if isinstance(pins, dict | list) and len(pins) > MOST_PINS:
         raise BoardFileError(name, [("pins", f"{len(pins)} pins are more than any board has ({MOST_PINS})")])
-    if "id" in tree:
-        raise BoardFileError(name, [("id", "is not written in the file: a board's id is the file's name")])
     return tree
-
-
-def _with_line(place: str, lines: list[str]) -> str:
-    """A place with the number of its line, where that can be told."""
-    section, _, rest = place.partition(".")
-    key = rest.split(".")[0].split("[")[0]
-    head = re.compile(rf"\[{re.escape(section)}\.\"?{re.escape(key)}\"?\]|\"?{re.escape(key)}\"?\s*=" if key else
-                      rf"\[?{re.escape(section.split('[')[0])}\]?\s*(=|$)")  # fmt: skip
-    number = next((k for k, line in enumerate(lines, 1) if section and head.match(line)), None)
-    return f"line {number}, {place}" if number else place
 
 
 def schema() -> dict[str, Any]:
@@ -99,12 +78,12 @@ def schema() -> dict[str, Any]:
 
 def dumps(board: Board, old: str = "") -> str:
     """The board as TOML. What `old` says already stays as it is, with its comments."""
-    tree = _plain(msgspec.to_builtins(board))
+    tree = plain(msgspec.to_builtins(board))
     del tree["id"]
     if old:
         try:
             document = tomlkit.parse(old)
-            _laid_over(document, tree)
+            laid_over(document, tree)
             text = tomlkit.dumps(document)
             if tomllib.loads(text) == tree:
                 return text
@@ -122,15 +101,6 @@ def save(board: Board, path: Path, begun_from: str = "") -> str:
     return text
 
 
-def _plain(tree: Any) -> Any:
-    """Whole numbers without a point, as people write them."""
-    if isinstance(tree, dict):
-        return {k: _plain(v) for k, v in tree.items()}
-    if isinstance(tree, list | tuple):
-        return [_plain(v) for v in tree]
-    return int(tree) if isinstance(tree, float) and tree.is_integer() and abs(tree) < 1e6 else tree
-
-
 def _fresh(title: str, tree: dict[str, Any]) -> str:
     document = tomlkit.document()
     for line in INTRO:
@@ -140,21 +110,10 @@ def _fresh(title: str, tree: dict[str, Any]) -> str:
         if key == "pins":
             document.add(key, _pins(value))
         elif isinstance(value, dict):
-            document.add(key, _table(value))
+            document.add(key, table(value))
         else:
             document.add(key, value)
     return tomlkit.dumps(document)
-
-
-def _table(tree: dict[str, Any]) -> Item:
-    nested = all(isinstance(v, dict) for v in tree.values())
-    made = tomlkit.table(is_super_table=nested)
-    for key, value in tree.items():
-        if isinstance(value, dict) and nested:
-            made.add(key, _table(value))
-        else:
-            made.add(key, _inline(value) if isinstance(value, dict) else value)
-    return made
 
 
 def _pins(pins: dict[str, Any]) -> Item:
@@ -164,32 +123,5 @@ def _pins(pins: dict[str, Any]) -> Item:
         if pin.get("header", "main") != header:
             header = pin.get("header", "main")
             made.add(tomlkit.comment(f"header {header}"))
-        made.add(name, _inline(pin))
+        made.add(name, inline(pin))
     return made
-
-
-def _inline(tree: dict[str, Any]) -> InlineTable:
-    made = tomlkit.inline_table()
-    for key, value in tree.items():
-        made.add(key, _inline(value) if isinstance(value, dict) else value)
-    return made
-
-
-def _laid_over(old: Any, new: dict[str, Any]) -> None:
-    """Changes in a document only what differs."""
-    for key in [k for k in old if k not in new]:
-        del old[key]
-    for key, value in new.items():
-        if key not in old:
-            old[key] = _inline(value) if isinstance(value, dict) and _lines(old) else value
-        elif old[key] != value:
-            there = old[key]
-            if isinstance(value, dict) and isinstance(there, dict) and not isinstance(there, InlineTable):
-                _laid_over(there, value)
-            else:
-                old[key] = _inline(value) if isinstance(value, dict) else value
-
-
-def _lines(table: Any) -> bool:
-    """The table holds an inline table a line."""
-    return any(isinstance(v, InlineTable) for v in table.values())

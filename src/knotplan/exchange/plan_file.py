@@ -17,10 +17,11 @@ from msgspec import Struct
 from knotplan.catalog.board_check import MOST_FAULTS, MOST_PINS, faults, hint
 from knotplan.catalog.boards import Board
 from knotplan.catalog.load import Catalog, UnknownEntryError
+from knotplan.catalog.parts import PartKind
 from knotplan.core.beads import rails_of
 from knotplan.core.direction import all_consumers_first
 from knotplan.core.names import NameBook
-from knotplan.core.plan import BOARD, FORMAT, VERSION, PlacedPart, Plan, Tie, split
+from knotplan.core.plan import BOARD, FORMAT, VERSION, CarriedPart, PlacedPart, Plan, Tie, split
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.problems import FileProblemsError
 from knotplan.exchange.schema_errors import errors_of
@@ -158,13 +159,14 @@ class _Legible(Struct, frozen=True):
     parts: list[tuple[int, PlacedPart]]
     ties: list[tuple[int, Tie]]
     set_up: tuple[str, ...] = ()
+    carried_parts: tuple[CarriedPart, ...] = ()
     illegible: frozenset[str] = frozenset()
     """ids of parts that are there, but of which more cannot be told"""
 
 
 def _all_of(plan: Plan) -> _Legible:
     return _Legible(plan.board, plan.carried, plan.scheme, list(enumerate(plan.parts)), list(enumerate(plan.ties)),
-                    plan.set_up)  # fmt: skip
+                    plan.set_up, plan.carried_parts)  # fmt: skip
 
 
 def _legible(body: dict[str, Any]) -> _Legible:
@@ -183,13 +185,14 @@ def _legible(body: dict[str, Any]) -> _Legible:
     parts, broken = sound("parts", PlacedPart)
     ties, _ = sound("ties", Tie)
     board, scheme = body.get("board"), body.get("scheme")
+    lent = tuple(c for _, c in sound("carried_parts", CarriedPart)[0])
     ids = [p.get("id") for p in broken if isinstance(p, dict)]
     try:
         carried = msgspec.convert(body["carried"], Board) if "carried" in body else None
     except (msgspec.ValidationError, ValueError, RecursionError):
         board, carried = None, None  # what it refers to cannot be told then
     return _Legible(board if isinstance(board, str) else None, carried, scheme if isinstance(scheme, str) else "", parts, ties,
-                    illegible=frozenset(i for i in ids if isinstance(i, str)))  # fmt: skip
+                    carried_parts=lent, illegible=frozenset(i for i in ids if isinstance(i, str)))  # fmt: skip
 
 
 def _unknown(found: _Legible, catalog: Catalog) -> Iterator[tuple[str, str]]:
@@ -233,6 +236,10 @@ class _Known:
             if self.board and setting not in self.board.settings:
                 self.errors.append((f"set_up[{k}]", f"{setting!r} is no setting of {self.board.title}"
                                     f"{hint(setting, self.board.settings)}"))  # fmt: skip
+        self.kinds: dict[str, PartKind | None] = {}
+        """part files that the plan carries; nothing where one is unsound"""
+        for k, lent in enumerate(found.carried_parts):
+            self._carried_part(f"carried_parts[{k}]", lent, catalog)
         for k, placed in found.parts:
             self._part(f"parts[{k}]", placed, catalog)
 
@@ -246,13 +253,33 @@ class _Known:
         self.errors += wrong
         self.board = None if wrong else board
 
+    def _carried_part(self, place: str, lent: CarriedPart, catalog: Catalog) -> None:
+        """A part that comes with the plan has to be sound in itself, and cannot pass itself off as one of ours."""
+        from knotplan.exchange.part_file import PartFileError, loads
+
+        wrong: list[tuple[str, str]] = []
+        if lent.id in catalog.shipped_ids("part"):
+            wrong = [("id", f"{lent.id!r} is a part that comes with the program; a plan does not carry those")]
+        elif lent.id in self.kinds:
+            wrong = [("id", f"{lent.id!r} is given twice")]
+        try:
+            self.kinds[lent.id] = loads("\n".join(lent.lines), lent.id)
+        except PartFileError as error:
+            wrong += error.errors
+            self.kinds[lent.id] = None
+        self.errors += [(f"{place}.{inside}".rstrip("."), why) for inside, why in wrong]
+
     def _part(self, place: str, placed: PlacedPart, catalog: Catalog) -> None:
         if not re.fullmatch(r"[a-z][a-z0-9_-]*", placed.id) or placed.id == BOARD:
             self.errors.append((f"{place}.id", f"{placed.id!r} is no id: small letters, digits, hyphens, not 'board'"))
         elif placed.id in self.leads:
             self.errors.append((f"{place}.id", f"{placed.id!r} is given twice"))
+        kind = self.kinds.get(placed.part)
+        if placed.part in self.kinds and kind is None:  # what is wrong with it has been said
+            self.leads[placed.id] = None
+            return
         try:
-            kind = catalog.kind(placed.part)
+            kind = kind or catalog.kind(placed.part)
         except UnknownEntryError as error:
             self.errors.append((f"{place}.part", str(error)))
             self.leads[placed.id] = None
@@ -262,7 +289,7 @@ class _Known:
             self.errors.append((f"{place}.params.{param}", f"{placed.params[param]!r} {why}{near}"))
         wrong = {name for name, _ in kind.faults(placed.params)}
         sound = {name: value for name, value in placed.params.items() if name not in wrong}
-        self.leads[placed.id] = list(catalog.part(placed.part, sound).leads)
+        self.leads[placed.id] = list(kind.make(sound).leads)
 
     def fault(self, contact: str) -> str | None:
         """Why a contact is none, with the nearest that is one; nothing where it is."""

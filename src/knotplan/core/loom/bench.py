@@ -18,6 +18,8 @@ MORE_H = 24.0
 """the line at the lower end of a card that says what it does not show"""
 HUB_GAP, LANE_GAP = 72.0, 44.0
 """between a hub and what hangs on it; between columns of cards that stand one behind another"""
+LOOP = 44.0
+"""how far the cord of a daisy chain goes round outside"""
 TALLEST = 1700.0
 """a column taller than this is broken into several"""
 WIDE = 380.0
@@ -76,6 +78,8 @@ class Bench(Struct, frozen=True):
     """cards by side, from top to bottom"""
     ends: dict[str, tuple[float, ...]] = {}
     """where each card's cords end: what its place depends on"""
+    loops: frozenset[str] = frozenset()
+    """sides on which the cords of a daisy chain go round outside"""
     nudged: frozenset[str] = frozenset()
     """parts that the maker has put on a side"""
 
@@ -85,8 +89,8 @@ class Bench(Struct, frozen=True):
         half = bw / 2 + self.alley + CARD_W  # both columns, so that the board stays where it is
         if bw > WIDE and self.cards:  # a wide board needs the room of a column that is empty
             half = bw / 2 + 20
-        left = min([-half, *(c.x for c in self.cards)])
-        right = max([half, *(c.x + c.w for c in self.cards)])
+        left = min([-half, *(c.x - (LOOP if "left" in self.loops else 0) for c in self.cards)])
+        right = max([half, *(c.x + c.w + (LOOP if "right" in self.loops else 0) for c in self.cards)])
         # cords that leave over the upper or lower edge pass beside it, one within another
         beyond = 30 + 0.1 * bw
         ways = {s.out[1] for s in self.pins.values() if s.label_angle}
@@ -248,10 +252,11 @@ def lay_out(circuit: Circuit, before: Bench | None = None) -> Bench:
     tree = tree_of(circuit)
     alley = _alley(place.box, place.upright)
     blocks = {p: _block(circuit, p, tree) for p in circuit.parts if p not in tree.parent}
+    heads = {p: b for p, b in blocks.items() if tree.head(p) == p}
     cards: list[Card] = []
     order: dict[str, list[str]] = {}
     ends: dict[str, tuple[float, ...]] = {}
-    for side, parts in _sides(circuit, place.pins, blocks, before).items():
+    for side, parts in _sides(circuit, place.pins, heads, before).items():
         keys = {p: _ends(circuit, place, p, side, tree) for p in parts}
         if before is None:
             order[side] = ordered(parts, keys)
@@ -259,11 +264,22 @@ def lay_out(circuit: Circuit, before: Bench | None = None) -> Bench:
             free = {p for p in parts if before.ends.get(p) != tuple(keys[p])}
             order[side] = kept(parts, keys, list(before.order.get(side, ())), free)
         ends |= {p: tuple(k) for p, k in keys.items()}
-        cards += _column(circuit, [blocks[p] for p in order[side]], keys, side, place.box, alley)
+        whole = [q for p in order[side] for q in _chain(tree, p, list(blocks))]
+        keys |= {q: keys[tree.head(q)] for q in whole}
+        cards += _column(circuit, [blocks[q] for q in whole], keys, side, place.box, alley)
     leads = {spot.contact: spot for card in cards for spot in card.leads}
     return Bench(place.box, place.upright, alley, place.pins, tuple(cards), {c.part: c for c in cards}, leads, tree.inside,
                  {side: tuple(parts) for side, parts in order.items()}, ends,
+                 frozenset(c.side for c in cards if c.part in tree.after),
                  frozenset(p.id for p in plan.parts if p.side))  # fmt: skip
+
+
+def _chain(tree: Tree, head: str, parts: list[str]) -> list[str]:
+    """A part and those that follow it in its daisy chain, one below another."""
+    found = [head]
+    for part in found:
+        found += [p for p in parts if tree.after.get(p) == part and p not in found]
+    return found
 
 
 def _ends(circuit: Circuit, place: BoardPlace, part: str, side: str, tree: Tree) -> list[float]:

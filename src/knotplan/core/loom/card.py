@@ -128,7 +128,7 @@ def _lead(lead: LeadFace, left: bool, x: float, y: float, p: Palette, wide: floa
     yield Text(x + (-12 if left else 12), y + 4.6, lead.title, LEAD, p.ink, False, "end" if left else "start")
     room = wide - text_width(lead.title, LEAD) - 36
     note = shortened(lead.note, NOTE, room) if room > 30 else ""
-    if len(note) > 3:
+    if note.rstrip("…"):
         yield Text(x + (12 - wide if left else wide - 12), y + 4.4, note, NOTE, p.faint, False, "start" if left else "end")
     if lead.stub:
         yield from _stub(lead, x, x + (STUB if left else -STUB), y, p)

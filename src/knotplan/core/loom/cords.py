@@ -6,7 +6,7 @@ from msgspec import Struct
 
 from knotplan.core.beads import Bead, Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor
 from knotplan.core.circuit import Circuit
-from knotplan.core.loom.bench import Bench, LeadSpot, is_stub
+from knotplan.core.loom.bench import LOOP, Bench, LeadSpot, is_stub
 from knotplan.core.loom.board_place import PinSpot
 from knotplan.core.plan import Tie, split
 from knotplan.core.quantity import show
@@ -95,7 +95,8 @@ def to_lead(lead: LeadSpot, other: LeadSpot) -> tuple[Piece, ...]:
     """From a lead to another part's lead."""
     a, b = lead.out, other.out
     facing = (other.x - lead.x) * a > 0 and a != b
-    bend = 90.0 if a == b else max(40.0 if facing else 90.0, abs(lead.x - other.x) * 0.4)
+    near = abs(lead.x - other.x) < 1 and abs(lead.y - other.y) < 200  # the next in a daisy chain
+    bend = LOOP * 1.3 if near else 90.0 if a == b else max(40.0 if facing else 90.0, abs(lead.x - other.x) * 0.4)
     return ((lead.x + a * bend, lead.y, other.x + b * bend, other.y, other.x, other.y),)
 
 

@@ -36,6 +36,14 @@ class Tree(Struct, frozen=True):
     children: dict[str, tuple[str, ...]]
     inside: dict[str, str]
     """parts that are folded away, with the hub whose card stands for them"""
+    after: dict[str, str]
+    """the parts of a daisy chain, each with the one before it"""
+
+    def head(self, part: str) -> str:
+        """The first part of the chain that a part stands in."""
+        for _ in self.after:
+            part = self.after.get(part, part)
+        return part
 
     def depth(self, part: str) -> int:
         return 1 + self.depth(self.parent[part]) if part in self.parent else 0
@@ -50,11 +58,16 @@ class Tree(Struct, frozen=True):
 def tree_of(circuit: Circuit) -> Tree:
     """The hubs with what hangs on them; a part hangs on the hub that most of its signals go to."""
     parent: dict[str, str] = {}
+    after: dict[str, str] = {}
     votes: dict[str, dict[str, int]] = {}
     for tie in circuit.plan.ties:
         owner, hub = split(tie.lead)[0], split(tie.to)[0]
         pin = circuit.pin(tie.to)
-        if hub in circuit.parts and hub != owner and pin is not None and pin.kind in ("io", "contact"):
+        if hub not in circuit.parts or hub == owner:
+            continue
+        if _hands_on(circuit, tie.to) and not _above(after, hub, owner):
+            after.setdefault(owner, hub)
+        elif pin is not None and pin.kind in ("io", "contact"):
             votes.setdefault(owner, {}).setdefault(hub, 0)
             votes[owner][hub] += 1
     for owner, hubs in votes.items():
@@ -73,7 +86,14 @@ def tree_of(circuit: Circuit) -> Tree:
             found = here if circuit.placed[here].shows == "folded" else found
         if found:
             inside[part] = found
-    return Tree(parent, {h: tuple(c) for h, c in children.items()}, inside)
+    parent = {p: h for p, h in parent.items() if p not in after}
+    return Tree(parent, {h: tuple(c for c in kids if c not in after) for h, kids in children.items()}, inside, after)
+
+
+def _hands_on(circuit: Circuit, contact: str) -> bool:
+    """A contact over which a daisy chain goes on."""
+    lead = circuit.lead(contact)
+    return lead is not None and lead.offers is not None and lead.offers.kind == "io" and bool(lead.offers.via)
 
 
 def _above(parent: dict[str, str], part: str, other: str) -> bool:
@@ -92,7 +112,10 @@ def showing(circuit: Circuit, part_id: str) -> Showing:
     outer: list[str] = []
     for name, lead in part.leads.items():
         contact = f"{part_id}.{name}"
-        offers = lead.offers is not None and lead.offers.kind in ("io", "contact")
+        tie = circuit.tie_of(contact)
+        # what comes from the part before in a chain comes in where that one's goes out: a short loop outside
+        chained = tie is not None and _hands_on(circuit, tie.to)
+        offers = chained or (lead.offers is not None and lead.offers.kind in ("io", "contact"))
         tied = contact in circuit.ties_at and not _to_folded(circuit, contact, folded)
         wanted = shows == "all" or len(part.leads) <= FEW or circuit.required(contact)
         if tied or (wanted and shows != "folded") or (shows == "folded" and circuit.required(contact)):

@@ -119,7 +119,8 @@ def one_sided_sensor(facts: Facts) -> Iterator[Draft]:
             for own, other in ((e.a, e.b), (e.b, e.a)):
                 lead = f"{part_id}.{own}"
                 tie = c.tie_of(lead)
-                if tie is not None and isinstance(c.need(lead), Analog) and not _has_other_side(c, part_id, lead):
+                measured = tie is not None and tie.to in c.holders and isinstance(c.need(lead), Analog)
+                if tie is not None and measured and not _has_other_side(c, part_id, lead):
                     middle = math.sqrt(e.least_ohm * e.most_ohm)
                     yield Draft(f"{c.placed[part_id].name} varies from {show(e.least_ohm, 'Ω')} to {show(e.most_ohm, 'Ω')}; "
                                 f"nothing on the other side of {c.full_title(tie.to)} makes a voltage of that.", (lead, tie.to),

@@ -5,6 +5,7 @@ from functools import partial
 from PySide6.QtWidgets import QWidget
 
 from knotplan.core import edits
+from knotplan.core.kinds import kind_in
 from knotplan.core.led import leds_of
 from knotplan.core.loom.palette import Palette
 from knotplan.core.plan import Tie
@@ -32,7 +33,7 @@ class PartPanel(QWidget):
         self.session, self.part_id = session, part_id
         c = session.circuit
         placed, part = c.placed[part_id], c.parts[part_id]
-        kind = session.catalog.kind(placed.part)
+        kind = kind_in(session.plan, session.catalog, placed.part)
         layout = column_in(self, 8)
         layout.addWidget(label(placed.name, "head"))
         layout.addWidget(label(part.summary + (f". {part.note[0].upper()}{part.note[1:]}." if part.note else ""), "faint"))

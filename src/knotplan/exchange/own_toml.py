@@ -1,0 +1,108 @@
+"""Reading and writing a catalogue file of the maker's own: what every kind of them has in common."""
+
+import re
+import tomllib
+from pathlib import Path
+from typing import Any
+
+import tomlkit
+from tomlkit.items import InlineTable, Item
+
+from knotplan.catalog.load import MOST_BYTES
+
+
+class TomlFaultError(ValueError):
+    """The file cannot even be read as TOML; `fault` says where and why."""
+
+    def __init__(self, place: str, why: str):
+        super().__init__(f"{place}: {why}" if place else why)
+        self.fault = (place, why)
+
+
+def read_text(path: Path, what: str) -> str:
+    """The text of a file; raises TomlFaultError, or OSError when it cannot be got at."""
+    if path.stat().st_size > MOST_BYTES:
+        raise TomlFaultError("", f"it is larger than {MOST_BYTES // 1000} kB, which no {what} is")
+    try:
+        return path.read_bytes().decode("utf-8")
+    except UnicodeDecodeError as error:
+        raise TomlFaultError(f"byte {error.start}", f"is not UTF-8 text; a {what} is a text file") from None
+
+
+def read_tree(text: str, what: str) -> dict[str, Any]:
+    """The tree of a text; raises TomlFaultError."""
+    if not text.strip():
+        raise TomlFaultError("", "the file is empty")
+    try:
+        tree = tomllib.loads(text)
+    except tomllib.TOMLDecodeError as error:
+        found = re.fullmatch(r"(.*) \(at (line \d+, column \d+|end of document)\)", str(error))
+        place, why = (found[2], found[1]) if found else ("", str(error))
+        raise TomlFaultError(place, f"is not TOML: {why}") from None
+    except RecursionError:
+        raise TomlFaultError("", f"is nested more deeply than any {what}") from None
+    if "id" in tree:
+        raise TomlFaultError("id", f"is not written in the file: a {what}'s id is the file's name")
+    return tree
+
+
+def with_line(place: str, lines: list[str]) -> str:
+    """A place with the number of its line, where that can be told."""
+    section, _, rest = place.partition(".")
+    key = rest.split(".")[0].split("[")[0]
+    head = re.compile(rf"\[{re.escape(section)}\.\"?{re.escape(key)}\"?\]|\"?{re.escape(key)}\"?\s*=" if key else
+                      rf"\[?{re.escape(section.split('[')[0])}\]?\s*(=|$)")  # fmt: skip
+    number = next((k for k, line in enumerate(lines, 1) if section and head.match(line)), None)
+    return f"line {number}, {place}" if number else place
+
+
+# --- writing, so that comments stay ---------------------------------------------------------------
+
+
+def plain(tree: Any) -> Any:
+    """Whole numbers without a point, as people write them."""
+    if isinstance(tree, dict):
+        return {k: plain(v) for k, v in tree.items()}
+    if isinstance(tree, list | tuple):
+        return [plain(v) for v in tree]
+    return int(tree) if isinstance(tree, float) and tree.is_integer() and abs(tree) < 1e6 else tree
+
+
+def table(tree: dict[str, Any]) -> Item:
+    """A table as TOML; one of mere tables holds a header for each."""
+    nested = all(isinstance(v, dict) for v in tree.values())
+    made = tomlkit.table(is_super_table=nested)
+    for key, value in tree.items():
+        if isinstance(value, dict) and nested:
+            made.add(key, table(value))
+        else:
+            made.add(key, inline(value) if isinstance(value, dict) else value)
+    return made
+
+
+def inline(tree: dict[str, Any]) -> InlineTable:
+    """A table on one line."""
+    made = tomlkit.inline_table()
+    for key, value in tree.items():
+        made.add(key, inline(value) if isinstance(value, dict) else value)
+    return made
+
+
+def laid_over(old: Any, new: dict[str, Any]) -> None:
+    """Changes in a document only what differs."""
+    for key in [k for k in old if k not in new]:
+        del old[key]
+    for key, value in new.items():
+        if key not in old:
+            old[key] = inline(value) if isinstance(value, dict) and _lines(old) else value
+        elif old[key] != value:
+            there = old[key]
+            if isinstance(value, dict) and isinstance(there, dict) and not isinstance(there, InlineTable):
+                laid_over(there, value)
+            else:
+                old[key] = inline(value) if isinstance(value, dict) else value
+
+
+def _lines(table: Any) -> bool:
+    """The table holds an inline table a line."""
+    return any(isinstance(v, InlineTable) for v in table.values())

@@ -1,0 +1,84 @@
+"""A part as a file: TOML that people read and write, checked whole, in each of its choices."""
+
+import tomllib
+from pathlib import Path
+from typing import Any
+
+import msgspec
+import tomlkit
+
+from knotplan.catalog.board_check import ID, MOST_FAULTS
+from knotplan.catalog.part_check import kind_faults
+from knotplan.catalog.parts import Part, PartKind, kind_from
+from knotplan.exchange.own_toml import TomlFaultError, laid_over, plain, read_text, read_tree, table, with_line
+from knotplan.exchange.problems import FileProblemsError
+
+SUFFIX = ".toml"
+
+
+class PartFileError(FileProblemsError):
+    """The file is not a part that can be used."""
+
+    what = "part"
+
+
+def load(path: Path) -> PartKind:
+    """The part in a file, its id being the file's name. Raises PartFileError with everything wrong, or OSError."""
+    try:
+        text = read_text(path, "part")
+    except TomlFaultError as error:
+        raise PartFileError(path.name, [error.fault]) from None
+    return loads(text, path.stem, path.name)
+
+
+def loads(text: str, part_id: str, name: str = "the file") -> PartKind:
+    """The part in a text. Raises PartFileError."""
+    try:
+        tree = read_tree(text, "part")
+    except TomlFaultError as error:
+        raise PartFileError(name, [error.fault]) from None
+    wrong = [] if ID.fullmatch(part_id) else [
+        ("", f"{part_id!r} is no id: a part's file is named by small letters, digits and hyphens")]  # fmt: skip
+    wrong += [(key, "is missing") for key in ("title", "summary", "category") if key not in tree]
+    wrong += [] if tree.get("leads") or tree.get("repeat") else [("leads", "there are none")]
+    try:
+        kind = kind_from(part_id, {"id": part_id, **tree})
+    except KeyError:
+        kind = None  # what is missing has been said
+    except (msgspec.ValidationError, TypeError, ValueError, AttributeError) as error:
+        kind, wrong = None, [*wrong, ("", str(error))]
+    if kind is not None and not wrong:
+        wrong += kind_faults(kind)
+    if wrong:
+        lines = [line.strip() for line in text.splitlines()]
+        raise PartFileError(name, [(with_line(place, lines), why) for place, why in wrong[:MOST_FAULTS]])
+    assert kind is not None
+    return kind
+
+
+def schema() -> dict[str, Any]:
+    """The JSON Schema (2020-12) of a definite part: a file's tree once its parameters are filled in."""
+    made = msgspec.json.schema(Part)
+    fields = made["$defs"]["Part"]
+    del fields["properties"]["id"]
+    fields["required"].remove("id")
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Knot Plan part", **made}
+
+
+def dumps(tree: dict[str, Any], old: str = "") -> str:
+    """A part's tree as TOML. What `old` says already stays as it is, with its comments."""
+    wanted = plain({k: v for k, v in tree.items() if k != "id"})
+    if old:
+        try:
+            document = tomlkit.parse(old)
+            laid_over(document, wanted)
+            text = tomlkit.dumps(document)
+            if tomllib.loads(text) == wanted:
+                return text
+        except (tomlkit.exceptions.TOMLKitError, tomllib.TOMLDecodeError, RecursionError):
+            pass  # a text that cannot be kept is written anew
+    document = tomlkit.document()
+    document.add(tomlkit.comment(f"{tree.get('title', 'A part')}. Everything is in SI units; [least, typical, most] is a range."))
+    for key, value in sorted(wanted.items(), key=lambda pair: isinstance(pair[1], dict)):
+        document.add(key, table(value) if isinstance(value, dict) else value)
+    return tomlkit.dumps(document)
