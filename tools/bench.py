@@ -121,6 +121,85 @@ def analysis(count: int) -> dict[str, float]:
     return found
 
 
+def suggestions(rounds: int) -> dict[str, float]:
+    """A first answer, the proven best one and a conflict, for 45 signal leads on a 60-pin board; another set each round."""
+    import random
+
+    import scipy.optimize  # noqa: F401  (the window has it from the start)
+
+    from knotplan.catalog.load import shipped
+    from knotplan.core import edits
+    from knotplan.core.plan import Plan
+    from knotplan.core.suggest.exact import best
+    from knotplan.core.suggest.suggestion import first_answer, prepare
+
+    catalog, chance = shipped(), random.Random(4)
+    wanted = [("led", {"dimmed": "yes"}), ("micro-servo", {}), ("push-button", {}), ("knob", {}), ("led", {}), ("encoder", {}),
+              ("relay-module", {}), ("i2c-thermometer", {}), ("joystick", {}), ("keypad", {})]  # fmt: skip
+    first, proven, sizes, conflicts, stated = [], [], [], [], []
+    for _ in range(rounds):
+        plan = edits.add_part(edits.add_part(Plan("clove-60"), "plug-brick", "Feed", {"volts": "9 V"}), "brick-5v", "Brick")
+        while len(prepare(plan, catalog).task.leads) < 45:
+            part, params = chance.choice(wanted)
+            plan = edits.add_part(plan, part, part, params)
+        begun = time.perf_counter()
+        ready = prepare(plan, catalog)
+        stated.append((time.perf_counter() - begun) * 1e3)
+        sizes.append(len(ready.task.leads))
+        begun = time.perf_counter()
+        answer = first_answer(ready, catalog)
+        (first if answer.conflict is None else conflicts).append((time.perf_counter() - begun) * 1e3)
+        if answer.conflict is None:
+            begun = time.perf_counter()
+            if best(ready)[1]:
+                proven.append((time.perf_counter() - begun) * 1e3)
+    return {
+        "leads, median": statistics.median(sizes), "question stated, median ms": statistics.median(stated),
+        "first answer, median ms": statistics.median(first or [0]), "first answer, worst ms": max(first or [0]),
+        "proven best, median ms": statistics.median(proven or [0]), "proven best, worst ms": max(proven or [0]),
+        "proven of solvable": len(proven) / max(1, len(first)), "conflicts": len(conflicts),
+        "smallest conflict, median ms": statistics.median(conflicts or [0]),
+    }  # fmt: skip
+
+
+def organ_frames(count: int, folder: str) -> dict[str, float]:
+    """Frames of a gesture and of a rest, on 60 hubs with 960 servos."""
+    from PySide6.QtWidgets import QApplication
+
+    from knotplan.catalog.load import shipped
+    from knotplan.desktop.app import application, make_window
+    from knotplan.desktop.settings import Settings
+    from knotplan.examples import example
+
+    application()
+    window = make_window(example("organ-shutters", shipped()), None, Settings(Path(folder)), shipped())
+    window.resize(1280, 800)
+    window.show()
+    window.complete()
+    window.session.load_engine(wait=True)
+    QApplication.processEvents()
+    loom = window.loom
+
+    def gesture() -> None:
+        loom.zoom(1.01)
+        loom.repaint()
+
+    def rest() -> None:
+        loom._moving, loom._layer = None, None
+        loom.repaint()
+
+    found = {}
+    for scale in (1.0, 2.0, 4.0):
+        loom.fit()
+        QApplication.processEvents()
+        loom.zoom(scale)
+        rest()
+        found[f"frame of a gesture at {scale:g} x, 95th percentile ms"] = p95(timed(gesture, count))
+        found[f"frame at rest at {scale:g} x, median ms"] = statistics.median(timed(rest, 8))
+    window.close()
+    return found
+
+
 def catalogue(count: int, folder: str) -> dict[str, float]:
     """Reading everything that the demo uses: in the form that is kept, and as the files are written."""
     from knotplan.catalog.load import Catalog
@@ -143,6 +222,8 @@ def main() -> None:
             "catalogue for the demo": catalogue(31, folder),
             "edit to repaint (demo)": edits_to_repaint(240, folder),
             "whole analysis": analysis(60),
+            "suggestions, 45 leads on 60 pins": suggestions(16),
+            "organ shutters, 60 hubs and 960 servos": organ_frames(24, folder),
         }
     if "--json" in sys.argv:
         print(json.dumps(figures, indent=2))
@@ -150,7 +231,7 @@ def main() -> None:
     for title, rows in figures.items():
         print(title)
         for name, value in rows.items():
-            print(f"  {name:24}{value:9.2f}")
+            print(f"  {name:58}{value:9.2f}")
 
 
 if __name__ == "__main__":

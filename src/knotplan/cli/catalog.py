@@ -28,7 +28,7 @@ def listing(form: str) -> None:
     """Every board and part."""
     store = everything()
     boards = [_board_line(b) for b in store.board_ids()]
-    parts = [{"id": p, "title": store.kind(p).title, "summary": store.kind(p).summary} for p in store.part_ids()]
+    parts = [_part_line(p) for p in store.part_ids()]
     if form == "json":
         print_json({"boards": boards, "parts": parts})
         return
@@ -47,18 +47,31 @@ def _board_line(board_id: str) -> dict[str, str]:
     return {"id": board_id, "title": board.title, "summary": board.summary}
 
 
+def _part_line(part_id: str) -> dict[str, str]:
+    try:
+        kind = everything().kind(part_id)
+    except BrokenEntryError as error:
+        return {"id": part_id, "title": "–", "summary": str(error)}
+    return {"id": part_id, "title": kind.title, "summary": kind.summary}
+
+
 @command.command("check")
 @click.argument("file", type=click.Path(path_type=Path))
 def check(file: Path) -> None:
-    """Everything that is wrong with a board FILE, each with its place and the nearest valid word.
+    """Everything that is wrong with a board or part FILE, each with its place and the nearest valid word.
 
     Exit status: 0 nothing, 2 something.
     """
+    from knotplan.exchange import part_file
     from knotplan.exchange.board_file import BoardFileError, load
 
     try:
+        if part_file.looks_like(file):
+            kind = part_file.load(file)
+            click.echo(f"{file}: {kind.title}, {len(kind.make({}).leads)} leads; nothing is wrong")
+            return
         board = load(file)
-    except BoardFileError as error:
+    except (BoardFileError, part_file.PartFileError) as error:
         stop(f"knotplan: {error}", 2)
     except OSError as error:
         stop(f"knotplan: {file}: {error.strerror}", 2)

@@ -7,6 +7,7 @@ from typing import Any, NoReturn
 import click
 
 from knotplan.catalog.load import everything
+from knotplan.core.plan import Plan
 from knotplan.core.report import Report
 from knotplan.exchange.plan_file import PlanFileError, load
 
@@ -25,8 +26,13 @@ def report_of(path: Path) -> Report:
     """The report of a plan file; ends the command with 2 when it cannot be read."""
     from knotplan.core.analysis import analyse  # brings the numeric engine, which a question about names needs not
 
+    return analyse(plan_of(path), everything())
+
+
+def plan_of(path: Path) -> Plan:
+    """The plan in a file; ends the command with 2 when it cannot be read."""
     try:
-        return analyse(load(path, everything()), everything())
+        return load(path, everything())
     except PlanFileError as error:
         stop(f"knotplan: {error}", 2)
     except OSError as error:

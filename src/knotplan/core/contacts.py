@@ -95,6 +95,11 @@ class Contacts:
             found += [f"{part_id}.{name}" for name, lead in part.leads.items() if lead.offers]
         return dict.fromkeys(found)
 
+    @cached_property
+    def power_contacts(self) -> list[str]:
+        """Those among the offers that are not signal pins."""
+        return [c for c in self.offers if (pin := self.pin(c)) is None or pin.kind in ("supply", "ground", "contact")]
+
     def does(self, contact: str) -> str:
         """What a pin can do, in words: "in and out, UART 0 tx, pulse pair A"."""
         pin = self.pin(contact)

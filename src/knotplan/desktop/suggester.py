@@ -52,6 +52,7 @@ class Suggester(QObject):
 
     def _work(self, number: int, plan: Plan, leads: tuple[str, ...] | None) -> None:
         try:
+            from knotplan.core.suggest.quick import quick
             from knotplan.core.suggest.suggestion import first_answer, made, prepare
             from knotplan.exchange.search import Search
 
@@ -67,7 +68,8 @@ class Suggester(QObject):
             if pick is not None:
                 self._found.emit(number, made(ready, self.catalog, pick, proven=True), True)
             else:
-                self._found.emit(number, first, True)
+                whole = made(ready, self.catalog, quick(ready.task), proven=False) if first.conflict is None else first
+                self._found.emit(number, whole, True)
         except Exception as error:  # whatever goes wrong there, the window goes on
             self._failed.emit(number, f"{type(error).__name__}: {error}")
 

@@ -31,6 +31,15 @@ def load(path: Path) -> PartKind:
     return loads(text, path.stem, path.name)
 
 
+def looks_like(path: Path) -> bool:
+    """A file that is about a part rather than a board: it has leads. Raises OSError."""
+    try:
+        tree = read_tree(read_text(path, "part"), "part")
+    except TomlFaultError:
+        return False
+    return "pins" not in tree and bool({"leads", "repeat", "summary"} & set(tree)) and "headers" not in tree
+
+
 def loads(text: str, part_id: str, name: str = "the file") -> PartKind:
     """The part in a text. Raises PartFileError."""
     try:

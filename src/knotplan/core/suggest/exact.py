@@ -9,6 +9,8 @@ from knotplan.core.suggest.quick import Pick
 from knotplan.core.suggest.suggestion import Ready, Suggestion, made
 
 TIME_LIMIT_S = 30.0
+GAP = 1e-4
+"""the answer is proven to cost no more than this share above the least possible: costs tell nothing finer apart"""
 PROVEN, INFEASIBLE = 0, 2
 """what the solver says: the best choice, or that no choice meets all rows"""
 
@@ -24,7 +26,7 @@ def solved(p: Programme, limit_s: float = TIME_LIMIT_S) -> tuple[int, NDArray[np
     matrix = coo_array((p.values, (p.rows, p.columns)), shape=shape).tocsr()
     found = milp(p.cost, integrality=np.ones(shape[1]), bounds=Bounds(0, 1),
                  constraints=LinearConstraint(matrix, p.low, p.high),
-                 options={"time_limit": limit_s, "mip_rel_gap": 1e-7, "disp": False})  # fmt: skip
+                 options={"time_limit": limit_s, "mip_rel_gap": GAP, "disp": False})  # fmt: skip
     return int(found.status), found.x if found.x is not None else np.zeros(0)
 
 

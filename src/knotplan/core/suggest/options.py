@@ -1,6 +1,7 @@
 """What can be chosen: every contact that can take each lead, with everything that choosing it uses up."""
 
 from collections.abc import Iterable
+from functools import lru_cache
 
 from msgspec import Struct
 
@@ -93,18 +94,35 @@ def options(circuit: Circuit, lead: str) -> list[Option]:
     before = list(circuit.parts).index(part_id)
     others = bus_instances(circuit, part_id, need.bus, lead) if isinstance(need, Bus) else set()
     found: list[Option] = []
+    known = _on_board(circuit, lead)
     for k, contact in enumerate(circuit.offers):
-        answer = fit(circuit, lead, contact, alone=True, rows=[])
+        owner = split(contact)[0]
+        answer = known[contact] if owner == BOARD else fit(circuit, lead, contact, alone=True, rows=[])
         if answer.grade == Grade.IMPOSSIBLE or _held(circuit, lead, spec.needs[answer.need], contact):
             continue
         met = spec.needs[answer.need]
         if isinstance(need, Switched) and not isinstance(met, Switched):
             continue
-        owner = split(contact)[0]
         if isinstance(met, Stream | Bus) and owner in circuit.parts and list(circuit.parts).index(owner) > before:
             continue  # a daisy chain runs in the order of the parts, so that it never bites its tail
         found += _of(circuit, lead, met, answer, COST_ORDER * k, others)
     return found
+
+
+def _on_board(circuit: Circuit, lead: str) -> dict[str, Fit]:
+    """The answers of the board's contacts to a lead: the same for all parts of one kind, so they are asked for once."""
+    part_id, name = split(lead)
+    known = _known(circuit)
+    key = id(circuit.parts[part_id]), name
+    if key not in known:
+        ours = (c for c in circuit.offers if split(c)[0] == BOARD)
+        known[key] = {c: fit(circuit, lead, c, alone=True, rows=[]) for c in ours}
+    return known[key]
+
+
+@lru_cache(2)
+def _known(circuit: Circuit) -> dict[tuple[int, str], dict[str, Fit]]:
+    return {}
 
 
 def _held(circuit: Circuit, lead: str, need: Need, contact: str) -> bool:

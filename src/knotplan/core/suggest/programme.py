@@ -159,13 +159,22 @@ def _by_hertz(task: Task, options: list[int]) -> dict[float, list[int]]:
     return found
 
 
+def _each_lead(b: _Builder, task: Task, within: dict[int, list[int]], options: list[int], allowed: int) -> None:
+    """Each lead's options among these only with what allows them: a row a lead, because a lead is on one contact only;
+    that bounds the programme's relaxation better than a row a column."""
+    by_lead: dict[str, list[int]] = {}
+    for k in options:
+        by_lead.setdefault(task.options[k].lead, []).append(k)
+    for own in by_lead.values():
+        b.only_with(_columns(within, own), [allowed])
+
+
 def _one_frequency(b: _Builder, task: Task, within: dict[int, list[int]], timer: str, options: list[int]) -> None:
     runs_at = []
     for hz, those in _by_hertz(task, options).items():
         columns = _columns(within, those)
         runs_at.append(b.variable(("hertz", timer, hz), 0.0))
-        for column in columns:
-            b.only_with([column], runs_at[-1:])
+        _each_lead(b, task, within, those, runs_at[-1])
         if task.hertz.get(timer, hz) != hz:
             b.row(dict.fromkeys(columns, 1.0), 0.0, 0.0)
     b.at_most_one(runs_at)
@@ -178,8 +187,7 @@ def _one_group(b: _Builder, task: Task, within: dict[int, list[int]]) -> None:
         unit, group = str(remap[0]), str(remap[1])  # type: ignore[index]
         columns = _columns(within, options)
         led.setdefault(unit, []).append(b.variable(("remap", unit, group), 0.0))
-        for column in columns:
-            b.only_with([column], led[unit][-1:])
+        _each_lead(b, task, within, options, led[unit][-1])
         if task.remaps.get(unit, {group}) != {group}:
             b.row(dict.fromkeys(columns, 1.0), 0.0, 0.0)
     for groups in led.values():
@@ -197,8 +205,7 @@ def _within_pool(b: _Builder, task: Task, within: dict[int, list[int]], pool: st
     for hz, those in _by_hertz(task, options).items():
         if hz not in task.pool_hertz.get(pool, set()):
             fresh.append(b.variable(("pool", pool, hz), 0.0))
-            for column in _columns(within, those):
-                b.only_with([column], fresh[-1:])
+            _each_lead(b, task, within, those, fresh[-1])
     if fresh:
         b.row(dict.fromkeys(fresh, 1.0), -np.inf, float(further))
 

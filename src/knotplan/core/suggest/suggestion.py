@@ -137,7 +137,7 @@ def _power_rank(circuit: Circuit, lead: str) -> tuple[int, int]:
 def _power(circuit: Circuit, lead: str) -> Fit | None:
     """The best contact for a supply or ground lead; one post of a header for one cord, as long as there are any."""
     part_id = split(lead)[0]
-    able = [f for f in fits(circuit, lead) if f.grade < Grade.IMPOSSIBLE]
+    able = [f for c in circuit.power_contacts if (f := fit(circuit, lead, c, rows=[])).grade < Grade.IMPOSSIBLE]
     worst = sum(e.worst_a for e in circuit.parts[part_id].elements.values() if isinstance(e, Load) and e.a == split(lead)[1])
     spec = circuit.lead(lead)
     if spec is not None and isinstance(spec.needs[0], Ground):
@@ -221,11 +221,12 @@ def _far(circuit: Circuit, part_id: str, contact: str) -> float:
 def first_answer(ready: Ready, catalog: Catalog) -> Suggestion:
     """A good answer at once, or the conflict that stands against any."""
     pick = quick(ready.task)
-    return made(ready, catalog, pick, proven=False)
+    return made(ready, catalog, pick, proven=False, brief=True)
 
 
-def made(ready: Ready, catalog: Catalog, pick: Pick | None, *, proven: bool) -> Suggestion:
-    """The suggestion that a pick makes; without one the smallest conflict is sought."""
+def made(ready: Ready, catalog: Catalog, pick: Pick | None, *, proven: bool, brief: bool = False) -> Suggestion:
+    """The suggestion that a pick makes; without one the smallest conflict is sought. A brief one leaves out what would
+    be next best, which takes as long as everything else."""
     if ready.unmet:
         return Suggestion(ready.plan, (), False, _unfed(ready))
     if pick is None:
@@ -235,8 +236,8 @@ def made(ready: Ready, catalog: Catalog, pick: Pick | None, *, proven: bool) -> 
         plan = edits.tie(plan, lead, ready.task.options[pick[lead]].contact)
     after = Circuit(plan, catalog)
     cheapest = {lead: ready.task.options[k].cost for lead, k in pick.items()}
-    ties = [_proposed(after, lead, contact, None) for lead, contact in ready.power]
-    ties += [_proposed(after, lead, ready.task.options[pick[lead]].contact, cheapest[lead]) for lead in ready.task.leads]
+    ties = [_proposed(after, lead, contact, None, brief) for lead, contact in ready.power]
+    ties += [_proposed(after, x, ready.task.options[pick[x]].contact, cheapest[x], brief) for x in ready.task.leads]
     return Suggestion(ready.plan, tuple(ties), proven)
 
 
@@ -251,9 +252,11 @@ def _unfed(ready: Ready) -> Conflict:
                     ("add a ground bar",) if grounded else ("add a supply: a brick, cells, or a converter",))  # fmt: skip
 
 
-def _proposed(after: Circuit, lead: str, contact: str, cost: float | None) -> Proposed:
+def _proposed(after: Circuit, lead: str, contact: str, cost: float | None, brief: bool) -> Proposed:
     """One tie with its reason, and what would be next best with everything else as suggested."""
     answer = fit(after, lead, contact)
+    if brief:
+        return Proposed(lead, contact, answer.reason, answer.cost if cost is None else cost, answer.grade >= Grade.POSSIBLE)
     others = (f for f in fits(after, lead) if f.contact != contact and f.grade < Grade.IMPOSSIBLE)
     following = next((f for f in others if not _same(after, f, contact)), None)
     return Proposed(lead, contact, answer.reason, answer.cost if cost is None else cost, answer.grade >= Grade.POSSIBLE,
