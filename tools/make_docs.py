@@ -6,12 +6,14 @@
 import json
 import sys
 from pathlib import Path
+from typing import get_args
 
 from knotplan.catalog.load import shipped
+from knotplan.catalog.parts import Category, Part
 from knotplan.core.analysis import analyse
 from knotplan.core.rules import RULES
 from knotplan.examples import example
-from knotplan.exchange import board_file, plan_file
+from knotplan.exchange import board_file, part_file, plan_file
 
 ROOT = Path(__file__).parent.parent
 MARKS = {"stop": "will not work, or does damage", "care": "may misbehave", "note": "worth knowing"}
@@ -32,8 +34,30 @@ def rules_page() -> str:
     return "\n".join(lines)
 
 
+def parts_page() -> str:
+    """Every part of the catalogue, by kind."""
+    catalog = shipped()
+    lines = ["# All parts", "", "Made from the catalogue by `./knot docs`. Parts are plain trade descriptions, of no maker.", ""]
+    found = [(catalog.part(o.part, o.params), o) for o in catalog.offers()]
+    for category in get_args(Category):
+        lines += [f"## {category[0].upper()}{category[1:]}", "", "| part | kinds | leads | also called |", "|---|---|---|---|"]
+        by_file: dict[str, list[tuple[Part, str]]] = {}
+        for part, offer in found:
+            if part.category == category:
+                by_file.setdefault(offer.part, []).append((part, part.summary))
+        for kinds in by_file.values():
+            part = kinds[0][0]
+            leads = ", ".join(lead.title for lead in list(part.leads.values())[:8]) + (" …" if len(part.leads) > 8 else "")
+            summaries = "; ".join(dict.fromkeys(summary for _, summary in kinds))
+            lines.append(f"| {part.title} | {summaries} | {leads} | {', '.join(part.words)} |".replace("\n", " "))
+        lines.append("")
+    return "\n".join(lines)
+
+
 PAGES = {
     ROOT / "docs/handbook/rules.md": rules_page,
+    ROOT / "docs/handbook/parts-list.md": parts_page,
+    ROOT / "docs/part.schema.json": lambda: json.dumps(part_file.schema(), indent=1, ensure_ascii=False) + "\n",
     ROOT / "docs/plan.schema.json": lambda: json.dumps(plan_file.schema(), indent=1, ensure_ascii=False) + "\n",
     ROOT / "docs/board.schema.json": lambda: json.dumps(board_file.schema(), indent=1, ensure_ascii=False) + "\n",
 }

@@ -12,6 +12,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PySide6.QtWidgets import QApplication
 
 from knotplan.catalog.load import shipped
+from knotplan.core import edits
 from knotplan.desktop.app import application, make_window
 from knotplan.desktop.settings import Settings
 from knotplan.desktop.window import MainWindow
@@ -70,8 +71,47 @@ def shots(folder: Path) -> list[Path]:
         window.show_view("hand-over")
         take(window, "hand-over")
         window.close()
+        for scene, name in (("harbour-light", "harbour-light"), ("mist-bench", "hubs"), ("organ-shutters", "organ")):
+            window = _window(scene, "light", Path(kept))
+            take(window, name)
+            window.close()
+        made += [_suggestion(folder / "suggestion.png", Path(kept)), _part_form(folder / "part-form.png", Path(kept))]
         made += [_all_boards(folder / "boards.png"), _workshop(folder / "workshop.png", Path(kept))]
     return made
+
+
+def _suggestion(path: Path, kept: Path) -> Path:
+    """The demo with its signals loosened, and what is suggested for them."""
+    window = _window("harbour-light", "light", kept)
+    loose = [t.lead for t in window.session.plan.ties if not t.beads and not t.role]
+    for lead in ("horn-and-bell.in2", "flag.signal", "door.contact", "tide-mark.contact", *loose[:2]):
+        tie = window.session.plan.tie_of(lead)
+        if tie is not None:
+            window.session.edit("untie", edits.untie, tie.id)
+    window.session.suggest()
+    while window.session.suggester.searching:
+        QApplication.processEvents()
+    window.session.suggester.wait()
+    window.side.setSizes([560, 100])
+    _shot(window, path)
+    window.session.saved = window.session.plan
+    window.close()
+    return path
+
+
+def _part_form(path: Path, kept: Path) -> Path:
+    """The form on a copy of a part."""
+    from knotplan.catalog.load import Catalog
+    from knotplan.core.part_draft import from_tree
+    from knotplan.desktop.part_form import PartForm
+
+    tree = {k: v for k, v in shipped().kind("pressure-sensor").tree.items() if k != "id"}
+    form = PartForm(Catalog(own=kept), from_tree(tree))
+    form.show()
+    QApplication.processEvents()
+    form.grab().save(str(path))
+    form.close()
+    return path
 
 
 def _all_boards(path: Path) -> Path:
