@@ -26,7 +26,7 @@ from knotplan.catalog.needs import (
     words,
 )
 from knotplan.core.answers.answer import Answer, no
-from knotplan.core.answers.power import contact_passing, coupled, feed, supply, taking
+from knotplan.core.answers.power import contact_passing, coupled, feed, ground, supply, taking
 from knotplan.core.answers.signals import job_answer
 from knotplan.core.answers.together import goes_with
 from knotplan.core.circuit import Circuit
@@ -117,7 +117,7 @@ def _answer(circuit: Circuit, lead: str, need: Need, contact: str, alone: bool) 
 def _pin_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin, alone: bool) -> Answer:
     match need:
         case Ground() if pin.kind != "contact":
-            return Answer(True, ("ground",)) if pin.kind == "ground" else no("not a ground pin")
+            return ground(circuit, contact, pin)
         case Supply() if pin.kind != "contact":
             return supply(circuit, need, contact) if pin.kind == "supply" else no("not a supply pin")
         case Gives():

@@ -123,37 +123,11 @@ class BoardCommands:
 
     def take_in(self, path: Path) -> bool:
         """A board file checked and put among the maker's own; one that is there already is asked about."""
-        from knotplan.exchange.board_file import SUFFIX, BoardFileError, load
-        from knotplan.exchange.files import write_atomically
+        from knotplan.desktop.own_files import take_in
 
-        catalog = self.session.catalog
-        try:
-            board = load(path)
-            text = path.read_bytes()
-        except (BoardFileError, OSError) as error:
-            self.w.documents.refuse(path, error)
-            return False
-        if catalog.own is None or board.id in catalog.shipped_ids("board"):
-            self.session.noticed.emit(f"{board.id!r} is the name of a board that comes with the program: rename the file first.")
-            return False
-        there = catalog.own / "boards" / f"{board.id}{SUFFIX}"
-        if there.exists() and there.read_bytes() != text and not self._may_replace(board.title):
-            return False
-        try:
-            there.parent.mkdir(parents=True, exist_ok=True)
-            write_atomically(there, text)
-        except OSError as error:
-            self.session.noticed.emit(f"{there} was not written: {error.strerror}")
-            return False
-        catalog.forget(board.id)
-        self.session.noticed.emit(f"{board.title} is among your boards now")
-        return True
-
-    def _may_replace(self, title: str) -> bool:
-        from PySide6.QtWidgets import QMessageBox
-
-        asked = QMessageBox.question(self.w, "Knot Plan", f"There is another {title} among your boards. Replace it?")
-        return asked == QMessageBox.StandardButton.Yes
+        taken = take_in(self.w, path, "board")
+        self.session.catalog.forget(taken)
+        return bool(taken)
 
     def share(self) -> None:
         board = self.session.circuit.board

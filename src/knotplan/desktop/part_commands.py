@@ -4,7 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QDialog, QFileDialog, QMessageBox
+from PySide6.QtWidgets import QDialog, QFileDialog
 
 from knotplan.core import edits
 from knotplan.core.plan import CarriedPart, Plan
@@ -115,33 +115,11 @@ class PartCommands:
 
     def take_in(self, path: Path) -> bool:
         """A part file checked and put among the maker's own; one that is there already is asked about."""
-        from knotplan.exchange.files import write_atomically
-        from knotplan.exchange.part_file import SUFFIX, PartFileError, load
+        from knotplan.desktop.own_files import take_in
 
-        catalog = self.session.catalog
-        try:
-            kind = load(path)
-            data = path.read_bytes()
-        except (PartFileError, OSError) as error:
-            self.w.documents.refuse(path, error)
-            return False
-        if catalog.own is None or kind.id in catalog.shipped_ids("part"):
-            self.session.noticed.emit(f"{kind.id!r} is the name of a part that comes with the program: rename the file first.")
-            return False
-        there = catalog.own / "parts" / f"{kind.id}{SUFFIX}"
-        if there.exists() and there.read_bytes() != data:
-            asked = QMessageBox.question(self.w, "Knot Plan", f"There is another {kind.title} among your parts. Replace it?")
-            if asked != QMessageBox.StandardButton.Yes:
-                return False
-        try:
-            there.parent.mkdir(parents=True, exist_ok=True)
-            write_atomically(there, data)
-        except OSError as error:
-            self.session.noticed.emit(f"{there} was not written: {error.strerror}")
-            return False
-        catalog.forget_part(kind.id)
-        self.session.noticed.emit(f"{kind.title} is among your parts now")
-        return True
+        taken = take_in(self.w, path, "part")
+        self.session.catalog.forget_part(taken)
+        return bool(taken)
 
     def share(self) -> None:
         part = self._selected()

@@ -11,7 +11,7 @@ from tomlkit.items import Item
 from knotplan.catalog.board_check import ID, MOST_FAULTS, MOST_PINS, faults
 from knotplan.catalog.boards import Board
 from knotplan.exchange.files import write_atomically
-from knotplan.exchange.own_toml import TomlFaultError, inline, laid_over, plain, read_text, read_tree, table, with_line
+from knotplan.exchange.own_toml import TomlFaultError, inline, laid_over, plain, read_tree, read_with, table, with_line
 from knotplan.exchange.problems import FileProblemsError
 from knotplan.exchange.schema_errors import errors_of
 
@@ -29,11 +29,7 @@ class BoardFileError(FileProblemsError):
 
 def load(path: Path) -> Board:
     """The board in a file, its id being the file's name. Raises BoardFileError with everything wrong, or OSError."""
-    try:
-        text = read_text(path, "board")
-    except TomlFaultError as error:
-        raise BoardFileError(path.name, [error.fault]) from None
-    return loads(text, path.stem, path.name)
+    return read_with(path, "board", loads, BoardFileError)
 
 
 def loads(text: str, board_id: str, name: str = "the file") -> Board:

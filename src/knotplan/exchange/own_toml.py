@@ -2,13 +2,17 @@
 
 import re
 import tomllib
+from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 import tomlkit
 from tomlkit.items import InlineTable, Item
 
 from knotplan.catalog.load import MOST_BYTES
+from knotplan.exchange.problems import FileProblemsError
+
+T = TypeVar("T")
 
 
 class TomlFaultError(ValueError):
@@ -27,6 +31,15 @@ def read_text(path: Path, what: str) -> str:
         return path.read_bytes().decode("utf-8")
     except UnicodeDecodeError as error:
         raise TomlFaultError(f"byte {error.start}", f"is not UTF-8 text; a {what} is a text file") from None
+
+
+def read_with(path: Path, what: str, loads: Callable[[str, str, str], T], error: type[FileProblemsError]) -> T:
+    """What a file says, its id being the file's name; raises `error` with everything wrong, or OSError."""
+    try:
+        text = read_text(path, what)
+    except TomlFaultError as fault:
+        raise error(path.name, [fault.fault]) from None
+    return loads(text, path.stem, path.name)
 
 
 def read_tree(text: str, what: str) -> dict[str, Any]:

@@ -10,7 +10,7 @@ import tomlkit
 from knotplan.catalog.board_check import ID, MOST_FAULTS
 from knotplan.catalog.part_check import kind_faults
 from knotplan.catalog.parts import Part, PartKind, kind_from
-from knotplan.exchange.own_toml import TomlFaultError, laid_over, plain, read_text, read_tree, table, with_line
+from knotplan.exchange.own_toml import TomlFaultError, laid_over, plain, read_text, read_tree, read_with, table, with_line
 from knotplan.exchange.problems import FileProblemsError
 
 SUFFIX = ".toml"
@@ -24,11 +24,7 @@ class PartFileError(FileProblemsError):
 
 def load(path: Path) -> PartKind:
     """The part in a file, its id being the file's name. Raises PartFileError with everything wrong, or OSError."""
-    try:
-        text = read_text(path, "part")
-    except TomlFaultError as error:
-        raise PartFileError(path.name, [error.fault]) from None
-    return loads(text, path.stem, path.name)
+    return read_with(path, "part", loads, PartFileError)
 
 
 def looks_like(path: Path) -> bool:

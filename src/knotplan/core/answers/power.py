@@ -18,9 +18,29 @@ def supply(circuit: Circuit, need: Supply, contact: str) -> Answer:
         return no(f"{said}; needs {need.least_v:g} – {need.most_v:g} V")
     if need.jerks and origin.id in circuit.board.rails:
         return Answer(True, (), (f"a start or stall can pull the board's {origin.title} down",), 2.0)
+    lent = COST_LENT if lent_by_part(circuit, contact) else 0.0
     if need.signal:  # the logic's own supply keeps levels within what pins bear
-        return Answer(True, (said,), (), abs(volts.typ - circuit.board.logic_v) * 4)
-    return Answer(True, (said,), (), 0.0 if origin.id not in circuit.board.rails else 3.0)
+        return Answer(True, (said,), (), abs(volts.typ - circuit.board.logic_v) * 4 + lent)
+    return Answer(True, (said,), (), lent + (0.0 if origin.id not in circuit.board.rails else 3.0))
+
+
+COST_LENT = 1.6
+"""a rail or ground that another part passes on, rather than a supply, a pin or a bar"""
+
+
+def lent_by_part(circuit: Circuit, contact: str) -> bool:
+    """The contact is a part's own lead that others may hang on, and no bar made for that."""
+    owner = split(contact)[0]
+    lead = circuit.lead(contact)
+    return lead is not None and lead.offers is not None and circuit.parts[owner].category != "wiring"
+
+
+def ground(circuit: Circuit, contact: str, pin: Pin) -> Answer:
+    """A ground pin of the board, or the ground that a part or a bar passes on."""
+    if pin.kind != "ground":
+        return no("not a ground pin")
+    apart = () if circuit.is_ground(contact) else ("not joined to the board's ground",)
+    return Answer(True, ("ground",), apart, COST_LENT if lent_by_part(circuit, contact) else 0.0)
 
 
 def coupled(circuit: Circuit, contact: str, pin: Pin | None) -> Answer:

@@ -1,0 +1,40 @@
+"""Taking in a board or part file that somebody shared: checked, never over one of ours, never over another unasked."""
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Literal
+
+from PySide6.QtWidgets import QMessageBox
+
+if TYPE_CHECKING:
+    from knotplan.desktop.window import MainWindow
+
+
+def take_in(window: "MainWindow", path: Path, kind: Literal["board", "part"]) -> str:
+    """The id of what is among the maker's own now, or nothing."""
+    from knotplan.exchange import board_file, part_file
+    from knotplan.exchange.files import write_atomically
+    from knotplan.exchange.problems import FileProblemsError
+
+    session, catalog = window.session, window.session.catalog
+    try:
+        found = board_file.load(path) if kind == "board" else part_file.load(path)
+        data = path.read_bytes()
+    except (FileProblemsError, OSError) as error:
+        window.documents.refuse(path, error)
+        return ""
+    if catalog.own is None or found.id in catalog.shipped_ids(kind):
+        session.noticed.emit(f"{found.id!r} is the name of a {kind} that comes with the program: rename the file first.")
+        return ""
+    there = catalog.own / f"{kind}s" / f"{found.id}.toml"
+    if there.exists() and there.read_bytes() != data:
+        question = f"There is another {found.title} among your {kind}s. Replace it?"
+        if QMessageBox.question(window, "Knot Plan", question) != QMessageBox.StandardButton.Yes:
+            return ""
+    try:
+        there.parent.mkdir(parents=True, exist_ok=True)
+        write_atomically(there, data)
+    except OSError as error:
+        session.noticed.emit(f"{there} was not written: {error.strerror}")
+        return ""
+    session.noticed.emit(f"{found.title} is among your {kind}s now")
+    return found.id
