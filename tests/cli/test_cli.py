@@ -6,8 +6,11 @@ from pathlib import Path
 import pytest
 from click.testing import CliRunner, Result
 
+from knotplan.catalog.load import shipped
 from knotplan.cli.main import cli
 from knotplan.examples import HERE
+from knotplan.exchange.plan_file import save
+from tests.conftest import lay
 
 DEMO, DRAFT = str(HERE / "harbour-light.knot.json"), str(HERE / "harbour-light-draft.knot.json")
 
@@ -206,3 +209,34 @@ def test_the_board_s_chart_is_handed_over_with_what_is_tied(tmp_path: Path, qapp
     assert run("export", DEMO, "--as", kind, "-o", str(path)).exit_code == 0
     data = path.read_bytes()
     assert begin in data[:300] and (kind == "chart-pdf" or b"pier_red" in data)
+
+
+def test_suggest_ties_what_is_not_tied_and_writes_the_plan(tmp_path: Path) -> None:
+    plan, out = tmp_path / "bench.knot.json", tmp_path / "tied.knot.json"
+    save(lay("bowline-40", {"usb": "usb-brick", "Brick": "brick-5v", "Flag": "micro-servo", "Door": "push-button"}, {}), plan)
+    done = run("suggest", str(plan), "-o", str(out), "--format", "json")
+    tree = json.loads(done.output)
+    assert done.exit_code == 0 and tree["proven"]
+    assert {"flag.signal", "flag.power", "door.contact", "usb.plug"} <= {t["lead"] for t in tree["ties"]}
+    assert all(t["reason"] for t in tree["ties"])
+    assert run("check", str(out)).exit_code == 0
+    assert "door.contact" in run("suggest", str(plan), "--lead", "door.contact", "--quick").output
+
+
+def test_suggest_says_what_cannot_be_had_and_what_would_help(tmp_path: Path) -> None:
+    plan = tmp_path / "bench.knot.json"
+    save(lay("bowline-40", {"Dial": "knob"}, {}), plan)
+    done = run("suggest", str(plan))
+    assert done.exit_code == 1 and "Dial · wiper" in done.output and "ADC" in done.output
+
+
+def test_catalog_check_knows_a_part_file(tmp_path: Path) -> None:
+    good, bad = tmp_path / "gauge.toml", tmp_path / "bad.toml"
+    text = shipped().part_path("echo-ranger").read_text("utf-8")
+    good.write_text(text, "utf-8")
+    for right, wrong in (('b = "vcc"', 'b = "vc"'), ('a = "echo"', 'a = "ecco"'), ('low = "gnd"', 'low = "g"')):
+        text = text.replace(right, wrong)
+    bad.write_text(text, "utf-8")
+    assert run("catalog", "check", str(good)).exit_code == 0
+    done = run("catalog", "check", str(bad))
+    assert done.exit_code == 2 and "elements.echo" in done.output and "'echo'" in done.output

@@ -14,7 +14,7 @@ from knotplan.core.plan import BOARD, Tie, split
 from knotplan.core.points import operating_points
 from knotplan.core.quantity import show
 from knotplan.core.readings import Points, Reading, pin_volts
-from knotplan.core.rules.remedies import elsewhere, move, switch, weakest_pull
+from knotplan.core.rules.remedies import by_hub, elsewhere, move, switch, weakest_pull
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.units import BusUnit, bus_instances, bus_jobs, buses_at, pulse_jobs, pulse_use, remap_use
 from knotplan.core.working import Number
@@ -262,8 +262,10 @@ def pool_over(facts: Facts) -> Iterator[Draft]:
     hertz = list(dict.fromkeys(hz for _, _, hz in uses))
     if len(uses) > pool.channels:
         yield Draft(f"{len(uses)} leads want one of the {pool.title}; the board has {pool.channels}.",
-                    tuple(lead for _, lead, _ in uses), (Number("wanted", len(uses), "", pool.channels),))  # fmt: skip
+                    tuple(lead for _, lead, _ in uses), (Number("wanted", len(uses), "", pool.channels),),
+                    partial(by_hub, facts, uses[-1][1]))  # fmt: skip
     elif pool.frequencies and len(hertz) > pool.frequencies:
         said = ", ".join(show(hz, "Hz") for hz in hertz)
         yield Draft(f"{said}: of different frequencies the {pool.title} give at most {pool.frequencies} at a time.",
-                    tuple(lead for _, lead, _ in uses), (Number("wanted", len(hertz), "", pool.frequencies),))  # fmt: skip
+                    tuple(lead for _, lead, _ in uses), (Number("wanted", len(hertz), "", pool.frequencies),),
+                    partial(by_hub, facts, uses[-1][1]))  # fmt: skip

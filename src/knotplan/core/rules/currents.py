@@ -5,8 +5,9 @@ from functools import partial
 
 from knotplan.catalog.elements import Load
 from knotplan.catalog.needs import Supply
+from knotplan.core import edits
 from knotplan.core.budgets import Budget, pin_current
-from knotplan.core.edits import Remedy
+from knotplan.core.edits import Remedy, remedy
 from knotplan.core.led import led_at
 from knotplan.core.plan import split
 from knotplan.core.quantity import show
@@ -68,9 +69,27 @@ def _over(facts: Facts, kinds: tuple[str, ...]) -> Iterator[Draft]:
                         partial(_relief, facts, b), "stop" if grave else "care")  # fmt: skip
 
 
+RATINGS = (0.5, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0)
+"""amperes that wall supplies are sold with"""
+
+
+def _stronger_supply(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:
+    """The same supply with the next rating that carries the worst case."""
+    c = facts.circuit
+    param = c.parts[budget.id].params.get("amperes")
+    rating = next((a for a in RATINGS if a >= budget.worst_a * 1.1 and param and param.fault(a) is None), None)
+    socket = next((c.board.sockets[s].limit_a for s, p in c.feeds.items() if p == budget.id), float("inf"))
+    if rating is None or rating > socket:
+        return ()
+    title = f"Take one of {show(rating, 'A')} for {c.placed[budget.id].name}"
+    return (remedy(title, edits.set_param, budget.id, "amperes", rating),)
+
+
 def _relief(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:
     """The largest load on the rail, fed from elsewhere."""
     c = facts.circuit
+    if budget.kind == "supply" and budget.id in c.parts:
+        return _stronger_supply(facts, budget)
     if budget.kind != "rail" or budget.id not in c.board.rails:
         return ()
     net = c.net(f"rail:{budget.id}")

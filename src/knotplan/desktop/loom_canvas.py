@@ -1,0 +1,313 @@
+"""The loom as it is painted: cached layers, ghosts, the view's place and scale."""
+
+from time import perf_counter
+
+from msgspec import Struct
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
+from PySide6.QtGui import (
+    QPainter,
+    QPaintEvent,
+    QPixmap,
+    QResizeEvent,
+)
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from knotplan.core.loom.cords import Cord, cords, to_pin
+from knotplan.core.loom.lenses import relatives_shown
+from knotplan.core.loom.palette import CORDS, Palette
+from knotplan.core.loom.picture import Group, board_group, groups, overlay
+from knotplan.core.loom.shapes import Box, Curve, Shape, Text, text_width
+from knotplan.core.loom.sketch import FAR, Sketch
+from knotplan.core.loom.view import Selection, look
+from knotplan.desktop.group_cache import GroupCache
+from knotplan.desktop.hints import card, hint
+from knotplan.desktop.hits import Hit, Hits
+from knotplan.desktop.paint import colour, paint
+from knotplan.desktop.session import Session
+
+FRAME_S, SETTLE_MS = 0.012, 120
+"""a layer that takes longer than this to paint is not painted anew for each step of a gesture"""
+FEW_GHOSTS = 4
+"""so few proposed ties are drawn to their ends, also those that will be stubs"""
+FEW = 12
+"""a bench with so few cards is drawn in full however small the window"""
+MARGIN = 14.0
+
+
+class Drag(Struct):
+    """A cord on its way from a contact to the pointer."""
+
+    start: str
+    at: QPointF
+    moving: bool = False
+
+
+class LoomCanvas(QWidget):
+    """Board, parts and cords, painted."""
+
+    def __init__(self, session: Session, palette: Palette):
+        super().__init__()
+        self.session = session
+        self.p = palette
+        self._layer: QPixmap | None = None
+        self._layer_scale, self._layer_offset, self._took_s = 1.0, QPointF(), 0.0
+        self._moving: tuple[QPixmap, float, QPointF] | None = None
+        """what was painted before the view began to move: image, scale, offset"""
+        self._settling = QTimer(self, singleShot=True, interval=SETTLE_MS)
+        self._settling.timeout.connect(self._settle)
+        self._shown: list[Group] | None = None
+        self._from_afar: Sketch | None = None
+        """what the layer is painted from, kept while only the scale changes"""
+        self.card_kept = False
+        """the card of the selected pin stays, wherever the pointer is"""
+        self.painted = False
+        """it has been seen"""
+        self._groups = GroupCache()
+        self._hits: Hits | None = None
+        self._fitted = True
+        self._scale = 1.0
+        self._offset = QPointF()
+        self._hover = Hit()
+        self._rested = False
+        """the pointer has been still for a while"""
+        self._drag: Drag | None = None
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMinimumSize(420, 300)
+        session.changed.connect(self._redraw)
+        session.looked.connect(self._relook)
+
+    _layer_lens = ""
+
+    def set_palette(self, palette: Palette) -> None:
+        self.p = palette
+        self._redraw()
+
+    def _redraw(self) -> None:
+        self._hits, self._moving = None, None
+        self._shown, self._from_afar = None, None
+        if self._fitted:
+            self._fit()
+        self._layer = None
+        self._announce()
+        self.update()
+
+    def _relook(self) -> None:
+        if self._layer_lens != self.session.lens:
+            self._layer, self._shown = None, None
+        self._announce()
+        self.update()
+
+    def _announce(self) -> None:
+        """Tells assistive technology what is selected."""
+        s = self.session.selection
+        c = self.session.circuit
+        if s.kind == "part":
+            self.setAccessibleDescription(c.placed[s.id].name)
+        elif s.lead:
+            self.setAccessibleDescription(c.title(s.lead))
+        elif s.kind == "pin":
+            self.setAccessibleDescription(c.full_title(s.id))
+
+    @property
+    def hits(self) -> Hits:
+        if self._hits is None:
+            self._hits = Hits(self.session.circuit, self.session.bench)
+        return self._hits
+
+    def _keep_for_gesture(self) -> None:
+        """While the wheel turns or the bench is pulled, what was painted last is shown scaled and shifted, if painting
+        takes longer than a frame; it is painted anew when the hand rests."""
+        if self._layer is not None:
+            self._moving = (self._layer, self._layer_scale, QPointF(self._layer_offset))
+        self._layer = None
+        if self._moving is not None and self._took_s > FRAME_S:
+            self._settling.start()
+
+    def _settle(self) -> None:
+        self._moving = None
+        self.update()
+
+    def _paint_moving(self, painter: QPainter) -> None:
+        assert self._moving is not None
+        layer, scale, offset = self._moving
+        factor = self._scale / scale
+        painter.fillRect(self.rect(), colour(self.p.cloth))
+        painter.translate(self._offset - offset * factor)
+        painter.scale(factor, factor)
+        painter.drawPixmap(0, 0, layer)
+        painter.resetTransform()
+
+    def _base_layer(self) -> QPixmap:
+        if self._layer is None:
+            began = perf_counter()
+            ratio = self.devicePixelRatioF()
+            layer = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
+            layer.setDevicePixelRatio(ratio)
+            layer.fill(colour(self.p.cloth))
+            painter = QPainter(layer)
+            self._aim(painter)
+            report, bench = self.session.report, self.session.bench
+            if self._far:
+                self._groups.paint(painter, [board_group(report.circuit, bench, self.p)])
+                if self._from_afar is None:
+                    self._from_afar = Sketch(report, bench, self.p)
+                paint(painter, self._from_afar.shapes(self._scale))
+            else:
+                if self._shown is None:
+                    self._shown = groups(report, bench, self.session.view, self.p)
+                self._groups.paint(painter, self._shown)
+            painter.end()
+            self._layer, self._layer_lens = layer, self.session.lens
+            self._layer_scale, self._layer_offset, self._took_s = self._scale, QPointF(self._offset), perf_counter() - began
+        return self._layer
+
+    @property
+    def _far(self) -> bool:
+        """So small that words on cards cannot be read."""
+        return self._scale < FAR and len(self.session.bench.cards) > FEW
+
+    def _aim(self, painter: QPainter) -> None:
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+        painter.translate(self._offset)
+        painter.scale(self._scale, self._scale)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        if self._layer is None and self._moving is not None and self._settling.isActive():
+            self._paint_moving(painter)
+        else:
+            painter.drawPixmap(0, 0, self._base_layer())
+        self._aim(painter)
+        s = self.session
+        paint(painter, overlay(s.report, s.bench, s.view, self.p))
+        paint(painter, self._ghosts())
+        paint(painter, self._dragged())
+        paint(painter, self._hovered())
+        painter.resetTransform()
+        if not s.circuit.parts:
+            self._paint_empty(painter)
+        painter.end()
+        self.painted = True
+
+    def _paint_empty(self, painter: QPainter) -> None:
+        """What to do next on an empty bench."""
+        x, *_ = self.session.bench.board
+        left = QRectF(16, self.height() / 2 - 110, max(100.0, self.to_widget(x, 0).x() - 32), 220)
+        painter.setPen(colour(self.p.faint))
+        text = "The bench is empty.\n\nPress A and type what you have:\nled, servo, relay, button …"
+        painter.drawText(left, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, text)
+
+    def _ghosts(self) -> list[Shape]:
+        """The cords that a previewed remedy would lay."""
+        after = self.session.preview_circuit()
+        if after is None:
+            return []
+        now = {t.id: t for t in self.session.plan.ties}
+        other = {t.id for t in after.plan.ties if now.get(t.id) != t}
+        known = {c.part for c in self.session.bench.cards}
+        bench = self.session.bench
+        added = [p.name for i, p in after.placed.items() if i not in known]
+        if added:
+            return self._new_part_ghost(added)
+        shapes: list[Shape] = []
+        # of few, every cord is drawn to its end; of many, supplies and grounds are stubs, as they will be
+        for cord in cords(after, bench, frozenset(other) if len(other) <= FEW_GHOSTS else frozenset()):
+            if cord.tie in other:
+                shapes.append(Curve(cord.start, cord.pieces, self.p.active, 4 if len(other) <= FEW_GHOSTS else 2.6, True))
+                shapes += _bead_labels(cord, self.p)
+        return shapes
+
+    def _new_part_ghost(self, parts: list[str]) -> list[Shape]:
+        x, y, w, h = self.session.bench.bounds()
+        names = ", ".join(parts)
+        wide = text_width(names, 13, True) + 40
+        return [Box(x + w / 2 - wide / 2, y + h - 44, wide, 34, 8, self.p.active_soft, self.p.active, 1.6),
+                Text(x + w / 2, y + h - 22, f"+ {names}", 13, self.p.active, True, "middle")]  # fmt: skip
+
+    def _dragged(self) -> list[Shape]:
+        if not self._drag or not self._drag.moving:
+            return []
+        bench, c = self.session.bench, self.session.circuit
+        spot = bench.leads.get(self._drag.start)
+        here = self._to_bench(self._drag.at)
+        if spot is None:
+            pin = bench.pins[self._drag.start]
+            return [_loose((pin.exit_x, pin.exit_y), (here.x(), here.y()), self.p.active)]
+        lead = c.lead(self._drag.start)
+        ink = CORDS.get(lead.cord if lead else "grey", CORDS["grey"])
+        target = self.hits.contact_at(here.x(), here.y())
+        if target in bench.pins:  # the cord snaps
+            pieces = to_pin(bench, spot, bench.pins[target])
+            return [Curve((spot.x, spot.y), pieces, self.p.cord_edge, 5.4), Curve((spot.x, spot.y), pieces, ink, 3.6)]
+        return [_loose((spot.x, spot.y), (here.x(), here.y()), ink)]
+
+    def _hovered(self) -> list[Shape]:
+        s = self.session
+        lead = self._drag.start if self._drag and self._drag.moving else ""
+        view = look(s.report, "fit", Selection("lead", lead)) if lead and lead in s.bench.leads else s.view
+        kept = s.selection.id if self.card_kept and s.selection.kind == "pin" else ""
+        if kept in s.bench.pins and not (self._hover.kind and self._hover.id != kept):
+            return card(s.report, s.bench, kept, self.p)
+        if not self._hover.kind:
+            return []
+        kin = relatives_shown(s.circuit, s.bench, self._hover.id, self.p) if self._points_at_sharing else ()
+        return [*kin, *hint(s.report, s.bench, view, self._hover, self.p, self._rested)]
+
+    @property
+    def _points_at_sharing(self) -> bool:
+        return self.session.lens == "sharing" and self._hover.kind == "pin"
+
+    def _fit(self) -> None:
+        x, y, w, h = self.session.bench.bounds()
+        room_w, room_h = self.width() - 2 * MARGIN, self.height() - 2 * MARGIN
+        self._scale = max(0.02, min(room_w / w, room_h / h, 1.6))
+        self._offset = QPointF(self.width() / 2 - (x + w / 2) * self._scale,
+                               self.height() / 2 - (y + h / 2) * self._scale)  # fmt: skip
+
+    def fit(self) -> None:
+        """Shows everything, and keeps doing so when the window changes."""
+        self._fitted = True
+        self._fit()
+        self._layer = None
+        self.update()
+
+    def zoom(self, factor: float, at: QPointF | None = None) -> None:
+        at = at or QPointF(self.width() / 2, self.height() / 2)
+        scale = max(0.03, min(6.0, self._scale * factor))
+        self._offset = at - (at - self._offset) * (scale / self._scale)
+        self._scale, self._fitted = scale, False
+        self._keep_for_gesture()
+        self.update()
+
+    def _to_bench(self, at: QPointF) -> QPointF:
+        return (at - self._offset) / self._scale
+
+    def to_widget(self, x: float, y: float) -> QPointF:
+        """A place on the bench as a place in the widget."""
+        return QPointF(x, y) * self._scale + self._offset
+
+    def place_of(self, contact: str) -> QPointF:
+        """Where a contact is shown, in the widget."""
+        bench = self.session.bench
+        spot = bench.spot(contact) or bench.pins[contact]
+        return self.to_widget(spot.x, spot.y)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        if self._fitted:
+            self._fit()
+        self._layer = None
+
+
+def _bead_labels(cord: Cord, p: Palette) -> list[Shape]:
+    shapes: list[Shape] = []
+    for x, y, text in cord.beads:
+        w = text_width(text, 12, True) + 16
+        shapes += [Box(x - w / 2, y - 10.5, w, 21, 10.5, p.active_soft, p.active, 1.8),
+                   Text(x, y + 4.4, text, 12, p.active, True, "middle")]  # fmt: skip
+    return shapes
+
+
+def _loose(a: tuple[float, float], b: tuple[float, float], ink: str) -> Curve:
+    bend = (b[0] - a[0]) * 0.5
+    return Curve(a, ((a[0] + bend, a[1], b[0] - bend * 0.4, b[1], b[0], b[1]),), ink, 3.6)
