@@ -175,3 +175,13 @@ def test_a_double_click_on_a_card_renames_its_part(qtbot, window: MainWindow) ->
     qtbot.keyClicks(field, "Pennant")
     qtbot.keyClick(field, Qt.Key.Key_Return)
     assert window.session.plan.part("flag").name == "Pennant" and window.loom.hasFocus()
+
+
+def test_of_many_budgets_the_fullest_are_shown_in_their_order() -> None:
+    from knotplan.core.budgets import Budget, Item
+    from knotplan.desktop.budget_bar import fullest
+
+    many = tuple(Budget(f"b{k}", f"B {k}", "supply", 1.0, (Item("x", 0.1, ((k * 7) % 10) / 10),)) for k in range(10))
+    shown, left = fullest(many, 4)
+    assert left == 7 and [b.worst_a for b in shown] == pytest.approx([0.7, 0.8, 0.9])  # b1, b4, b7
+    assert fullest(many, 10) == (many, 0) and len(fullest(many, 0)[0]) == 1

@@ -14,6 +14,8 @@ from knotplan.desktop.session import Session
 
 HEIGHT = 78
 GAP = 22.0
+LEAST, MORE = 104.0, 96.0
+"""width that a gauge needs to be read, and that of the word on how many there are besides"""
 
 
 class BudgetBar(QWidget):
@@ -41,6 +43,7 @@ class BudgetBar(QWidget):
         said = [f"{b.title}: {show(b.usual_a, 'A')} usually, {show(b.worst_a, 'A')} at worst of {show(b.limit_a, 'A')}"
                 for b in self.session.report.budgets]  # fmt: skip
         self.setAccessibleDescription("; ".join(said))
+        said = said if len(self._places()) == len(said) else [str(b) for b, _ in self._places()]
         before, self._shown = self._shown, said
         if len(said) != len(before) or self._stacked() != self._was_stacked:
             self.update()
@@ -50,9 +53,15 @@ class BudgetBar(QWidget):
                 self.update(_reach(area))
 
     def _places(self) -> list[tuple[Budget, QRectF]]:
-        budgets = self.session.report.budgets
-        wide = (self.width() - GAP * (len(budgets) + 1)) / max(1, len(budgets))
+        budgets, left = fullest(self.session.report.budgets, int((self.width() - GAP) // (LEAST + GAP)))
+        room = self.width() - (MORE if left else 0)
+        wide = (room - GAP * (len(budgets) + 1)) / max(1, len(budgets))
         return [(b, QRectF(GAP + k * (wide + GAP), 0, wide, HEIGHT)) for k, b in enumerate(budgets)]
+
+    def _left_out(self) -> tuple[Budget, ...]:
+        """The budgets for which there is no room."""
+        shown = {b.id for b, _ in self._places()}
+        return tuple(b for b in self.session.report.budgets if b.id not in shown)
 
     def _stacked(self) -> bool:
         """Some gauge is too narrow for title and amount in one line, so all have them one below the other."""
@@ -69,6 +78,11 @@ class BudgetBar(QWidget):
         for budget, area in self._places():
             if event.rect().intersects(_reach(area)):
                 paint(painter, _gauge(budget, area, stacked, self.p))
+        if left := self._left_out():
+            share = max(_share(b) for b in left)
+            x = self.width() - MORE + 4
+            paint(painter, [Text(x, 24, f"{len(left)} more", 13, self.p.ink, True),
+                            Text(x, 44, f"up to {share * 100:.0f} %", 12, self.p.faint)])  # fmt: skip
         painter.end()
 
     def budget_at(self, x: float) -> Budget | None:
@@ -77,7 +91,9 @@ class BudgetBar(QWidget):
     def event(self, event: QEvent) -> bool:
         if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
             budget = self.budget_at(event.pos().x())
-            QToolTip.showText(event.globalPos(), explained(budget) if budget else "", self)
+            over_more = event.pos().x() > self.width() - MORE and self._left_out()
+            more = "\n".join(f"{b.title}: {_amount(b)}" for b in self._left_out()[:24]) if over_more else ""
+            QToolTip.showText(event.globalPos(), explained(budget) if budget and not more else more, self)
             return True
         return super().event(event)
 
@@ -85,6 +101,18 @@ class BudgetBar(QWidget):
         budget = self.budget_at(event.position().x())
         if budget and event.button() == Qt.MouseButton.LeftButton:
             self.chosen.emit(budget.id)
+
+
+def _share(b: Budget) -> float:
+    return b.worst_a / b.limit_a if b.limit_a else 0.0
+
+
+def fullest(budgets: tuple[Budget, ...], most: int) -> tuple[tuple[Budget, ...], int]:
+    """(those that are shown, how many are not): where there are too many, the fullest, in their order."""
+    if len(budgets) <= max(most, 1):
+        return budgets, 0
+    kept = {b.id for b in sorted(budgets, key=_share, reverse=True)[: max(1, most - 1)]}
+    return tuple(b for b in budgets if b.id in kept), len(budgets) - len(kept)
 
 
 def explained(b: Budget) -> str:
