@@ -71,7 +71,7 @@ def shots(folder: Path) -> list[Path]:
         window.show_view("hand-over")
         take(window, "hand-over")
         window.close()
-        for scene, name in (("harbour-light", "harbour-light"), ("mist-bench", "hubs"), ("organ-shutters", "organ")):
+        for scene, name in (("harbour-light", "mended"), ("mist-bench", "hubs"), ("organ-shutters", "organ")):
             window = _window(scene, "light", Path(kept))
             take(window, name)
             window.close()
