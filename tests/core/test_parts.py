@@ -40,3 +40,20 @@ def test_what_is_fed_has_a_way_back(part_id: str) -> None:
     needs = [n for lead in part.leads.values() for n in lead.needs]
     if any(isinstance(n, Supply) and not n.signal for n in needs):
         assert any(isinstance(n, Ground) or (isinstance(n, Switched) and n.by in ("low", "bridge")) for n in needs)
+
+
+@pytest.mark.parametrize(("asked", "part_id"), [
+    ("more pins", "port-expander"), ("step-down", "buck-converter"), ("horn", "relay-module"), ("dusk", "light-resistor"),
+    ("gps", "positioning-receiver"), ("distance", "echo-ranger"), ("same address", "bus-switch"), ("4 relays", "relay-module"),
+    ("strip", "pixel-strip"), ("water", "pump"), ("driven either way", "dc-motor"), ("i2c data", "eeprom"),
+    ("pulses", "micro-servo"), ("metal servo", "micro-servo"), ("h-bridge", "motor-bridge"), ("battery", "cell-pack"),
+])  # fmt: skip
+def test_a_part_is_found_by_what_people_call_it_and_by_what_it_does(asked: str, part_id: str) -> None:
+    found = [o for o in CATALOG.offers() if all(w in o.words.casefold() for w in asked.split())]
+    assert part_id in {o.part for o in found}
+
+
+def test_every_usual_kind_is_offered_by_itself() -> None:
+    texts = [o.text for o in CATALOG.offers()]
+    assert len(set(texts)) == len(texts) >= 100
+    assert {"Green LED", "Relay module – 8 relays, inputs active low", "Coil driver – 4-way Darlington sink driver"} <= set(texts)

@@ -222,3 +222,25 @@ def test_a_plan_without_parts_has_nothing_to_suggest(qtbot, open_window) -> None
     window.actions_.by_id["suggest"].trigger()
     settled(qtbot, window)
     assert window.session.suggester.suggestion is not None and window.session.suggester.suggestion.ties == ()
+
+
+def test_enter_takes_all_and_escape_puts_it_away(qtbot, open_window) -> None:
+    window = open_window(BENCH)
+    window.loom.setFocus()
+    qtbot.keyClick(window.windowHandle(), Qt.Key.Key_S)
+    settled(qtbot, window)
+    qtbot.keyClick(window.loom, Qt.Key.Key_Escape)
+    assert window.session.suggester.suggestion is None and window.session.plan == BENCH
+    qtbot.keyClick(window.windowHandle(), Qt.Key.Key_S)
+    settled(qtbot, window)
+    qtbot.keyClick(window.loom, Qt.Key.Key_Return)
+    assert "flag.signal" in {t.lead for t in window.session.plan.ties}
+
+
+def test_mending_is_offered_where_the_findings_are(qtbot, monkeypatch, open_window) -> None:
+    window = open_window(lay("bowline-40", {"usb": "usb-brick", "Lamp": "led"},
+                             {"usb.plug": "board.usb", "lamp.anode": "p11", "lamp.cathode": "p17"}))  # fmt: skip
+    monkeypatch.setattr(MendDialog, "exec", lambda dialog: QDialog.DialogCode.Accepted)
+    qtbot.waitUntil(lambda: window.side.findings.mend.isVisibleTo(window), timeout=10_000)
+    window.side.findings.mend.click()
+    assert window.session.report.findings == () and not window.side.findings.mend.isVisibleTo(window)

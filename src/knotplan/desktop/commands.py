@@ -247,8 +247,11 @@ class Commands:
     # --- going about ----------------------------------------------------------------------------
 
     def confirm(self) -> None:
-        """Enter on the bench: the candidates of a lead, the inspector of anything else."""
-        if self.session.selection.lead:
+        """Enter on the bench: the candidates of a lead, all of a suggestion, the inspector of anything else."""
+        found = self.session.suggester.suggestion
+        if not self.session.selection.kind and found is not None and found.ties:
+            self.session.take_suggestion()
+        elif self.session.selection.lead:
             self.w.side.inspector.to_offers()
         else:
             self.to_inspector()

@@ -2,13 +2,13 @@
 
 from itertools import pairwise
 
-from PySide6.QtCore import QEvent, QObject, Qt, QTimer
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from knotplan.core.finding import SEVERITIES, Finding
 from knotplan.core.loom.palette import Palette
 from knotplan.desktop.finding_card import FindingCard
-from knotplan.desktop.panels.fields import label
+from knotplan.desktop.panels.fields import button, label
 from knotplan.desktop.session import Session
 
 GAP = 8
@@ -18,6 +18,8 @@ SCROLL = 18
 
 class FindingsPanel(QWidget):
     """All findings; a card is kept as long as its finding stays the same."""
+
+    mend_wanted = Signal()
 
     def __init__(self, session: Session, palette: Palette):
         super().__init__()
@@ -30,6 +32,9 @@ class FindingsPanel(QWidget):
         layout.setSpacing(6)
         head = QHBoxLayout()
         head.addWidget(label("Findings", "head"))
+        self.mend = button("Mend …", "mendAll", "Mend all that is safe: what changes no decision of yours (Ctrl+Shift+M)",
+                           self.mend_wanted.emit, "quiet")  # fmt: skip
+        head.addWidget(self.mend)
         head.addStretch(1)
         self.summary = label("", "faint", wrap=False)
         head.addWidget(self.summary)
@@ -71,6 +76,7 @@ class FindingsPanel(QWidget):
         empty = "Every check holds." if report.circuit.parts else "Nothing to check yet: add a part with A."
         self.nothing.setText(empty)
         self.nothing.setVisible(report.checked and not report.findings)
+        self.mend.setVisible(bool(report.findings))
         wanted = [*report.findings, *report.accepted]
         shown = {card.finding: card for card in self.cards if card.preview is None and card.reason is None}
         spare = [card for card in self.cards if card.finding not in wanted or card.finding not in shown] + self._spare

@@ -172,6 +172,8 @@ class LoomView(LoomCanvas):
         elif key == Qt.Key.Key_Escape:
             self._drag = None
             self.card_kept = False
+            if not self.session.selection.kind:
+                self.session.suggester.forget()
             self.session.select("", "")
         elif self.session.selection.lead and text.strip() and text.isalnum():
             self.typed.emit(text)

@@ -110,6 +110,7 @@ class MainWindow(QMainWindow):
         self.loom.typed.connect(self.side.inspector.to_field)
         self.loom.confirmed.connect(self.commands.confirm)
         self.side.inspector.done.connect(self.loom.setFocus)
+        self.side.findings.mend_wanted.connect(self.commands.mend)
         self.budgets.chosen.connect(self.side.findings.show_subject)
         self._complete = True
         self._changed()
