@@ -18,8 +18,3 @@ def test_it_finds_what_is_found_here_and_can_be_stopped() -> None:
     stopped.stop()
     assert stopped.run() is None
     assert made(ready, CATALOG, here, proven=True).proven
-
-
-def test_what_cannot_be_had_is_told_from_what_was_not_found() -> None:
-    search = Search(prepare(lay("bowline-40", {"usb": "usb-brick", "Dial": "knob"}, {}), CATALOG))
-    assert search.run() is None and search.impossible

@@ -12,6 +12,7 @@ from knotplan.core.plan import Plan
 
 if TYPE_CHECKING:
     from knotplan.core.suggest.suggestion import Suggestion
+    from knotplan.exchange.search import Search
 
 
 class Suggester(QObject):
@@ -30,7 +31,7 @@ class Suggester(QObject):
         self.trouble = ""
         self._number = 0
         self._began = 0.0
-        self._search: object = None
+        self._search: Search | None = None
         self._thread: threading.Thread | None = None
         self._found.connect(self._take)
         self._failed.connect(self._give_up)
@@ -44,7 +45,7 @@ class Suggester(QObject):
         """Begins anew; `leads` of nothing are all that have to be tied."""
         self.stop()
         self._number += 1
-        self.suggestion, self.searching, self.trouble, self._began = None, True, "", monotonic()
+        self.suggestion, self.searching, self.trouble, self._began, self._search = None, True, "", monotonic(), None
         asked = None if leads is None else tuple(leads)
         self._thread = threading.Thread(target=self._work, args=(self._number, plan, asked), name="suggester", daemon=True)
         self._thread.start()
@@ -52,24 +53,22 @@ class Suggester(QObject):
 
     def _work(self, number: int, plan: Plan, leads: tuple[str, ...] | None) -> None:
         try:
-            from knotplan.core.suggest.quick import quick
-            from knotplan.core.suggest.suggestion import first_answer, made, prepare
+            from knotplan.core.suggest.suggestion import first_pick, made, prepare
             from knotplan.exchange.search import Search
 
             ready = prepare(plan, self.catalog, leads)
-            first = first_answer(ready, self.catalog)
+            pick, impossible = first_pick(ready)
             search = Search(ready)
-            self._search = search
-            last = first.conflict is not None and bool(ready.unmet)
+            if number == self._number:
+                self._search = search
+            first = made(ready, self.catalog, pick, proven=impossible, brief=True)
+            last = impossible or bool(ready.unmet)
             self._found.emit(number, first, last)
-            if last or number != self._number:
+            if last or number != self._number or not self.searching:
                 return
-            pick = search.run()
-            if pick is not None:
-                self._found.emit(number, made(ready, self.catalog, pick, proven=True), True)
-            else:
-                whole = made(ready, self.catalog, quick(ready.task), proven=False) if first.conflict is None else first
-                self._found.emit(number, whole, True)
+            better = search.run()
+            best = pick if better is None else better
+            self._found.emit(number, made(ready, self.catalog, best, proven=better is not None), True)
         except Exception as error:  # whatever goes wrong there, the window goes on
             self._failed.emit(number, f"{type(error).__name__}: {error}")
 
@@ -85,11 +84,10 @@ class Suggester(QObject):
 
     def stop(self) -> None:
         """Ends the search; what was found so far stays."""
-        stop = getattr(self._search, "stop", None)
-        if self.searching and stop is not None:
-            stop()
         if self.searching:
             self.searching = False
+            if self._search is not None:
+                self._search.stop()
             self.answered.emit()
 
     def forget(self) -> None:

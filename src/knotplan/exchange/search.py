@@ -8,12 +8,13 @@ import io
 import os
 import subprocess
 import sys
+import threading
 
 import numpy as np
 
-from knotplan.core.suggest.exact import INFEASIBLE, PROVEN, TIME_LIMIT_S, solved
-from knotplan.core.suggest.programme import Programme, programme
+from knotplan.core.suggest.programme import Programme, programme, runs_of
 from knotplan.core.suggest.quick import Pick
+from knotplan.core.suggest.solver import PROVEN, TIME_LIMIT_S, solved
 from knotplan.core.suggest.suggestion import Ready
 
 ARRAYS = ("cost", "rows", "columns", "values", "low", "high")
@@ -25,31 +26,30 @@ class Search:
     def __init__(self, ready: Ready, limit_s: float = TIME_LIMIT_S):
         self.ready, self.limit_s = ready, limit_s
         self._worker: subprocess.Popen[bytes] | None = None
-        self.stopped = False
-        self.impossible = False
-        """it is proven that not everything can be had"""
+        self._stopped = threading.Event()
 
     def run(self) -> Pick | None:
         """The cheapest pick; nothing where there is none, or the search was stopped or ran out of time."""
         if not self.ready.task.leads:
             return {}
-        found = programme(self.ready.circuit, self.ready.task)
-        if self.stopped:
+        found = programme(self.ready.task, runs_of(self.ready.circuit, self.ready.task))
+        if self._stopped.is_set():
             return None
         self._worker = subprocess.Popen([sys.executable, "-m", "knotplan.exchange.search"],
                                         stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL)  # fmt: skip
+        if self._stopped.is_set():  # in the moment before there was a worker
+            self._worker.kill()
         data, _ = self._worker.communicate(packed(found, self.limit_s))
-        return None if self.stopped or not data else self._taken(found, data)
+        return None if self._stopped.is_set() or not data else self._taken(found, data)
 
     def _taken(self, found: Programme, data: bytes) -> Pick | None:
         with np.load(io.BytesIO(data), allow_pickle=False) as answer:
             status, x = int(answer["status"]), answer["x"]
-        self.impossible = status == INFEASIBLE
         return found.pick(x, self.ready.task) if status == PROVEN else None
 
     def stop(self) -> None:
         """Ends the search at once."""
-        self.stopped = True
+        self._stopped.set()
         if self._worker is not None and self._worker.poll() is None:
             self._worker.kill()
 

@@ -1,11 +1,10 @@
 """When not everything can be had: the smallest set of leads that cannot stand together, and what would free it.
 
 Counting first (Hall's theorem: more leads than contacts for them), then a deletion filter: each lead is
-left out in turn, and stays out where the rest still cannot be tied.
+left out in turn, and stays out where it is proven that the rest still cannot be tied.
 """
 
-from collections import deque
-
+import numpy as np
 from msgspec import Struct
 
 from knotplan.catalog.boards import ANY
@@ -14,9 +13,8 @@ from knotplan.core.circuit import Circuit
 from knotplan.core.fit import Grade, fit
 from knotplan.core.plan import BOARD
 from knotplan.core.suggest.options import Task
-from knotplan.core.suggest.quick import quick
+from knotplan.core.suggest.solver import plain
 
-FILTER_NODES = 60
 NAMED = 6
 
 
@@ -29,49 +27,38 @@ class Conflict(Struct, frozen=True):
 
 
 def smallest(circuit: Circuit, task: Task) -> Conflict:
-    """The smallest set that this search finds: none of it can be left out. The task has to be one that cannot be met."""
+    """The smallest set that this search finds: none of it can be left out. That the task cannot be met has to be proven."""
     leads = _crowded(task) or list(task.leads)
     for lead in list(leads):
         fewer = [x for x in leads if x != lead]
-        if fewer and quick(task.only(fewer), FILTER_NODES) is None:
+        _, impossible = plain(task.only(fewer)) if fewer else ({}, False)
+        if impossible:
             leads = fewer
     return Conflict(tuple(leads), _said(circuit, task, leads), tuple(_frees(circuit, leads)))
 
 
 def _crowded(task: Task) -> list[str]:
-    """Leads with fewer contacts among them than they are: the first that finds none, and all that compete with it."""
-    wants = {lead: list(dict.fromkeys(o.contact for o in task.of(lead))) for lead in task.leads}
+    """Leads with fewer contacts among them than they are: one that a largest matching leaves out, and all that compete
+    with it. A contact for many never runs out, so leads that can go to one do not compete."""
+    from scipy.sparse import coo_array
+    from scipy.sparse.csgraph import maximum_bipartite_matching
+
     many = {o.contact for o in task.options if not o.alone}
-    holder: dict[str, str] = {}
-    for lead in task.leads:
-        came: dict[str, str] = {}
-        fresh, free = deque([lead]), ""
-        while fresh and not free:
-            here = fresh.popleft()
-            for contact in wants[here]:
-                if contact in many:
-                    free = contact
-                elif contact not in came:
-                    came[contact] = here
-                    if contact not in holder:
-                        free = contact
-                    else:
-                        fresh.append(holder[contact])
-                if free:
-                    came.setdefault(free, here)
-                    break
-        if not free:
-            return [x for x in task.leads if x == lead or x in {holder[c] for c in came if c in holder}]
-        while free not in many or free in came:
-            here = came[free]
-            before = next((c for c, x in holder.items() if x == here), "")
-            if free not in many:
-                holder[free] = here
-            if here == lead or not before:
-                break
-            holder.pop(before, None)
-            free = before
-    return []
+    leads = [x for x in task.leads if many.isdisjoint(o.contact for o in task.of(x))]
+    contacts: dict[str, int] = {}
+    pairs = [(k, contacts.setdefault(o.contact, len(contacts))) for k, x in enumerate(leads) for o in task.of(x)]
+    rows, columns = zip(*pairs, strict=True) if pairs else ((), ())
+    graph = coo_array((np.ones(len(pairs)), (rows, columns)), shape=(len(leads), len(contacts))).tocsr()
+    held = maximum_bipartite_matching(graph, perm_type="column") if pairs else np.full(len(leads), -1)
+    without = [k for k in range(len(leads)) if held[k] < 0]
+    holder = {int(column): k for k, column in enumerate(held) if column >= 0}
+    rivals, fresh = dict.fromkeys(without[:1]), without[:1]
+    while fresh:
+        # every contact within reach is held, or the matching could have been larger
+        for rival in {holder[contacts[o.contact]] for o in task.of(leads[fresh.pop()])} - set(rivals):
+            rivals[rival] = None
+            fresh.append(rival)
+    return [leads[k] for k in sorted(rivals)]
 
 
 def _said(circuit: Circuit, task: Task, leads: list[str]) -> str:
@@ -153,5 +140,3 @@ def _settings(circuit: Circuit, leads: list[str]) -> list[str]:
     if pool is not None and any(isinstance(_need(circuit, x), Pulse) for x in leads):
         found[ANY] = f"use fewer of the {pool.title}: {pool.channels} channels, {pool.frequencies or 'any number of'} frequencies"
     return list(found.values())
-
-

@@ -1,45 +1,22 @@
-"""The proven best answer: the programme solved by SciPy's solver (HiGHS)."""
-
-import numpy as np
-from numpy.typing import NDArray
+"""The proven best answer, here and now; `knotplan.exchange.search` has it found in a process of its own."""
 
 from knotplan.catalog.load import Catalog
-from knotplan.core.suggest.programme import Programme, programme
+from knotplan.core.suggest.programme import programme, runs_of
 from knotplan.core.suggest.quick import Pick
+from knotplan.core.suggest.solver import INFEASIBLE, PROVEN, TIME_LIMIT_S, solved
 from knotplan.core.suggest.suggestion import Ready, Suggestion, made
-
-TIME_LIMIT_S = 30.0
-GAP = 1e-4
-"""the answer is proven to cost no more than this share above the least possible: costs tell nothing finer apart"""
-PROVEN, INFEASIBLE = 0, 2
-"""what the solver says: the best choice, or that no choice meets all rows"""
-
-
-def solved(p: Programme, limit_s: float = TIME_LIMIT_S) -> tuple[int, NDArray[np.float64]]:
-    """(status, choice) of a programme; the choice is empty where there is none."""
-    from scipy.optimize import Bounds, LinearConstraint, milp
-    from scipy.sparse import coo_array
-
-    shape = len(p.low), len(p.cost)
-    if not shape[1]:  # nothing to choose from
-        return (INFEASIBLE if (p.low > 0).any() else PROVEN), np.zeros(0)
-    matrix = coo_array((p.values, (p.rows, p.columns)), shape=shape).tocsr()
-    found = milp(p.cost, integrality=np.ones(shape[1]), bounds=Bounds(0, 1),
-                 constraints=LinearConstraint(matrix, p.low, p.high),
-                 options={"time_limit": limit_s, "mip_rel_gap": GAP, "disp": False})  # fmt: skip
-    return int(found.status), found.x if found.x is not None else np.zeros(0)
 
 
 def best(ready: Ready, limit_s: float = TIME_LIMIT_S) -> tuple[Pick | None, bool]:
-    """(pick, proven) solved here and now, in this process."""
+    """(pick, proven): the cheapest pick, or that it is proven that there is none."""
     if not ready.task.leads:
         return {}, True
-    found = programme(ready.circuit, ready.task)
+    found = programme(ready.task, runs_of(ready.circuit, ready.task))
     status, x = solved(found, limit_s)
     return (found.pick(x, ready.task), True) if status == PROVEN else (None, status == INFEASIBLE)
 
 
 def best_answer(ready: Ready, catalog: Catalog, limit_s: float = TIME_LIMIT_S) -> Suggestion:
-    """The proven best suggestion, or the conflict."""
+    """The proven best suggestion, or the conflict, or that neither was found in the time."""
     pick, proven = best(ready, limit_s)
     return made(ready, catalog, pick, proven=proven)

@@ -7,7 +7,7 @@ a bus, and at which frequency and on which group of pins each unit works.
     minimise c·x  subject to  low <= A·x <= high,  x in {0, 1}
 """
 
-from collections.abc import Hashable
+from collections.abc import Hashable, Iterable
 
 import numpy as np
 from msgspec import Struct
@@ -74,12 +74,16 @@ class _Builder:
         self.row({**dict.fromkeys(columns, 1.0), **dict.fromkeys(allowed, -1.0)}, -np.inf, 0.0)
 
 
-def programme(circuit: Circuit, task: Task) -> Programme:
-    """The programme of a task."""
+Run = tuple[tuple[int, ...], float]
+"""(options, what they save together)"""
+
+
+def programme(task: Task, runs: Iterable[Run] = ()) -> Programme:
+    """The programme of a task; without runs the neighbours count for nothing, which is much quicker to solve."""
     b = _Builder()
     chosen: list[tuple[int, ...]] = [(k,) for k in range(len(task.options))]
     costs = [o.cost for o in task.options]
-    for run, saved in runs(circuit, task):
+    for run, saved in runs:
         chosen.append(run)
         costs.append(sum(task.options[k].cost for k in run) - saved)
     for name, cost in enumerate(costs):
@@ -213,8 +217,8 @@ def _within_pool(b: _Builder, task: Task, within: dict[int, list[int]], pool: st
 # --- runs -------------------------------------------------------------------------------------------
 
 
-def runs(circuit: Circuit, task: Task) -> list[tuple[tuple[int, ...], float]]:
-    """(options, what they save together) of a part's consecutive leads on neighbouring contacts."""
+def runs_of(circuit: Circuit, task: Task) -> list[Run]:
+    """The runs of a part's consecutive leads on neighbouring contacts."""
     at = {(o.lead, o.contact): k for k, o in reversed(list(enumerate(task.options))) if o.alone}
     ways = [way for line in lines_of(circuit) for way in ((line, True), (line[::-1], False))]
     found: dict[tuple[int, ...], float] = {}
@@ -253,5 +257,3 @@ def lines_of(circuit: Circuit) -> list[list[str]]:
     for part_id, part in circuit.parts.items():
         made.append([f"{part_id}.{name}" for name, lead in part.leads.items() if lead.offers and lead.offers.kind == "io"])
     return [line for line in made if len(line) > 1]
-
-

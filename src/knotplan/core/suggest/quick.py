@@ -13,7 +13,9 @@ import numpy as np
 from knotplan.core.suggest.options import Option, Task
 from knotplan.core.units import BusUnit
 
-MOST_NODES = 400
+MOST_NODES = 60
+MOST_WAYS = 300
+"""so many parts are tried on buses; the ways multiply with each part"""
 FORBIDDEN = 1e7
 SHARING = 3.0
 """what a further pin for a line of a bus costs, so that devices share one"""
@@ -22,17 +24,14 @@ Pick = dict[str, int]
 """option of each lead, by its place in the task"""
 
 
-def quick(task: Task, most_nodes: int = MOST_NODES) -> Pick | None:
-    """An assignment of every lead that breaks nothing, near the cheapest; nothing where none was found."""
+def quick(task: Task) -> Pick | None:
+    """An assignment of every lead that breaks nothing, near the cheapest; nothing where none was found, which does not
+    prove that there is none."""
     for fixed in _bus_picks(task):
-        found = _branch(task, fixed, most_nodes)
+        found = _branch(task, fixed)
         if found is not None:
             return found
     return None
-
-
-def cost_of(task: Task, pick: Pick) -> float:
-    return sum(task.options[k].cost for k in pick.values())
 
 
 # --- buses: whole instances, before everything else ------------------------------------------------
@@ -44,13 +43,16 @@ def _bus_picks(task: Task) -> Iterator[Pick]:
     for lead in task.leads:
         if any(o.buses or o.shared for o in task.of(lead)):
             groups.setdefault(lead.partition(".")[0], []).append(lead)
-    yield from _put(task, list(groups.values()), {}, {}, set())
+    yield from _put(task, list(groups.values()), {}, {}, set(), iter(range(MOST_WAYS)))
 
 
-def _put(task: Task, groups: list[list[str]], pick: Pick, lines: dict[str, str], taken: set[str]) -> Iterator[Pick]:
-    """The next part's leads on each bus that has room; `lines` are the contacts of shared lines, by contact."""
+def _put(task: Task, groups: list[list[str]], pick: Pick, lines: dict[str, str], taken: set[str],
+         left: Iterator[int]) -> Iterator[Pick]:  # fmt: skip
+    """The next part's leads on each bus that has room; `lines` are the contacts of shared lines, by contact; `left`
+    counts down to the end of trying."""
     if not groups:
         yield pick
+    if not groups or next(left, None) is None:
         return
     leads, rest = groups[0], groups[1:]
     kinds: dict[str, list[str]] = {}
@@ -77,7 +79,7 @@ def _put(task: Task, groups: list[list[str]], pick: Pick, lines: dict[str, str],
     for _, _, made in sorted(ways, key=lambda w: w[:2]):
         now = {task.options[k].contact: task.options[k].shared for k in made.values() if task.options[k].shared}
         alone = {task.options[k].contact for k in made.values() if task.options[k].alone}
-        yield from _put(task, rest, {**pick, **made}, {**lines, **now}, taken | set(now) | alone)
+        yield from _put(task, rest, {**pick, **made}, {**lines, **now}, taken | set(now) | alone, left)
 
 
 def _line_cost(o: Option, lines: dict[str, str]) -> float:
@@ -91,7 +93,7 @@ def _indexed(task: Task, lead: str) -> Iterator[tuple[int, Option]]:
 # --- everything else ----------------------------------------------------------------------------------
 
 
-def _branch(task: Task, fixed: Pick, most_nodes: int) -> Pick | None:
+def _branch(task: Task, fixed: Pick) -> Pick | None:
     leads = [x for x in task.leads if x not in fixed]
     busy = {task.options[k].contact for k in fixed.values()}
     able = [k for k, o in enumerate(task.options) if o.lead not in fixed and not (o.alone and o.contact in busy)
@@ -99,7 +101,7 @@ def _branch(task: Task, fixed: Pick, most_nodes: int) -> Pick | None:
     ties = count()
     first = _assigned(task, leads, able, frozenset())
     queue = [(first[0], next(ties), frozenset[int](), first[1])] if first else []
-    for _ in range(most_nodes):
+    for _ in range(MOST_NODES):
         if not queue:
             return None
         _, _, without, pick = heapq.heappop(queue)

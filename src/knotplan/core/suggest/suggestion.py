@@ -20,7 +20,8 @@ from knotplan.core.plan import BOARD, Plan, split
 from knotplan.core.suggest.asked import is_power, movable, wants_suggestion
 from knotplan.core.suggest.conflict import Conflict, smallest
 from knotplan.core.suggest.options import Task, task
-from knotplan.core.suggest.quick import Pick, cost_of, quick
+from knotplan.core.suggest.quick import Pick, quick
+from knotplan.core.suggest.solver import plain
 
 COST_BUSY, COST_CROWDED = 2.0, 0.2
 """a post of a header holds one cord: what each further one on it costs; on a supply or bar there is room"""
@@ -218,19 +219,29 @@ def _far(circuit: Circuit, part_id: str, contact: str) -> float:
     return -1.5 if near else 0.0
 
 
+def first_pick(ready: Ready) -> tuple[Pick | None, bool]:
+    """A good pick at once, or nothing; and whether it is proven that there is none."""
+    pick = quick(ready.task)
+    return (pick, False) if pick is not None else plain(ready.task)
+
+
 def first_answer(ready: Ready, catalog: Catalog) -> Suggestion:
     """A good answer at once, or the conflict that stands against any."""
-    pick = quick(ready.task)
-    return made(ready, catalog, pick, proven=False, brief=True)
+    pick, impossible = first_pick(ready)
+    return made(ready, catalog, pick, proven=impossible, brief=True)
+
+
+UNFOUND = Conflict((), "No answer was found in the time that a search has, and no proof that there is none.",
+                   ("ask for one part after another",))  # fmt: skip
 
 
 def made(ready: Ready, catalog: Catalog, pick: Pick | None, *, proven: bool, brief: bool = False) -> Suggestion:
-    """The suggestion that a pick makes; without one the smallest conflict is sought. A brief one leaves out what would
-    be next best, which takes as long as everything else."""
+    """The suggestion that a pick makes; `proven` says that nothing costs less, or without a pick that there is none: then
+    the smallest conflict is sought. A brief one leaves out what would be next best, which takes as long as everything else."""
     if ready.unmet:
         return Suggestion(ready.plan, (), False, _unfed(ready))
     if pick is None:
-        return Suggestion(ready.plan, (), False, smallest(ready.circuit, ready.task))
+        return Suggestion(ready.plan, (), False, smallest(ready.circuit, ready.task) if proven else UNFOUND)
     plan = ready.circuit.plan
     for lead in ready.task.leads:
         plan = edits.tie(plan, lead, ready.task.options[pick[lead]].contact)
@@ -267,6 +278,3 @@ def _proposed(after: Circuit, lead: str, contact: str, cost: float | None, brief
 def _same(circuit: Circuit, f: Fit, contact: str) -> bool:
     """Another post of the same rail or ground is no other choice."""
     return circuit.net(f.contact) == circuit.net(contact)
-
-
-__all__ = ["Proposed", "Suggestion", "cost_of", "first_answer", "made", "prepare"]

@@ -95,7 +95,7 @@ def _conflict(session: Session, conflict: "Conflict") -> QWidget:
         for text in conflict.frees:
             down.addWidget(label(f"· {text[0].upper()}{text[1:]}.", "faint"))
     others = [x for x in session.asked_leads() if x not in conflict.leads]
-    if others:
+    if others and conflict.leads:
         down.addWidget(button("Suggest the others", "suggestOthers", "Leave these leads out and tie the rest",
                               partial(session.suggest, others)))  # fmt: skip
     return made
