@@ -223,6 +223,15 @@ def test_suggest_ties_what_is_not_tied_and_writes_the_plan(tmp_path: Path) -> No
     assert "door.contact" in run("suggest", str(plan), "--lead", "door.contact", "--quick").output
 
 
+def test_suggest_says_when_there_is_no_such_lead_and_when_nothing_is_asked() -> None:
+    done = run("suggest", DRAFT, "--lead", "flag.signl", "--lead", "flag.signal")
+    assert done.exit_code == 2 and "'flag.signl' is no lead of this plan; did you mean 'flag.signal'?" in done.output
+    done = run("suggest", DRAFT, "--lead", "lamp.anode")
+    assert done.exit_code == 0 and "Nothing to tie" in done.output
+    done = run("suggest", DRAFT, "--lead", "flag.signal")
+    assert "L3 (pos 18)" in done.output and "Nothing costs less." in done.output
+
+
 def test_suggest_says_what_cannot_be_had_and_what_would_help(tmp_path: Path) -> None:
     plan = tmp_path / "bench.knot.json"
     save(lay("bowline-40", {"Dial": "knob"}, {}), plan)

@@ -12,6 +12,7 @@ from knotplan.core import edits
 from knotplan.core.circuit import Circuit
 from knotplan.core.fit import Grade, fit
 from knotplan.core.plan import Plan, split
+from knotplan.core.suggest import suggestion
 from knotplan.core.suggest.asked import loosened
 from knotplan.core.suggest.exact import best, best_answer
 from knotplan.core.suggest.options import Option, Task
@@ -153,6 +154,14 @@ def test_many_parts_on_buses_do_not_multiply_the_time() -> None:
     parts |= {f"P{k}": "positioning-receiver" for k in range(7)}
     said = first_answer(ready_for("capstan-34", parts), CATALOG)
     assert said.conflict is not None and all(lead.startswith("p") for lead in said.conflict.leads)
+
+
+def test_of_a_task_that_is_too_large_a_good_answer_is_enough(monkeypatch) -> None:
+    ready = ready_for("clove-22", {"Flag": "micro-servo", "Dial": "knob", "Brick": "brick-5v"})
+    assert ready.provable and best_answer(ready, CATALOG).proven
+    monkeypatch.setattr(suggestion, "MOST_OPTIONS", len(ready.task.options) - 1)
+    said = best_answer(ready, CATALOG)
+    assert not ready.provable and not said.proven and {"flag.signal", "dial.wiper"} <= {t.lead for t in said.ties}
 
 
 def test_a_search_that_ran_out_of_time_claims_nothing() -> None:

@@ -1,11 +1,17 @@
 """`knotplan suggest`"""
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
 
+from knotplan.catalog.board_check import hint
 from knotplan.catalog.load import everything
 from knotplan.cli.common import format_option, plan_argument, plan_of, print_json, print_table, stop
+
+if TYPE_CHECKING:
+    from knotplan.core.circuit import Circuit
+    from knotplan.core.suggest.suggestion import Suggestion
 
 
 @click.command("suggest")
@@ -18,38 +24,56 @@ from knotplan.cli.common import format_option, plan_argument, plan_of, print_jso
 def command(plan: Path, leads: tuple[str, ...], anew: bool, quick: bool, output: Path | None, form: str) -> None:
     """Suggest ties for the leads of PLAN that are not tied, each with its reason and the next best.
 
-    Exit status: 0 there is a suggestion, 1 not everything can be tied (and why), 2 the file is wrong.
+    Exit status: 0 there is a suggestion, 1 not everything can be tied (and why), 2 the file or a lead's name is wrong.
     """
+    from knotplan.core.circuit import Circuit
     from knotplan.core.suggest.asked import loosened
     from knotplan.core.suggest.exact import best_answer
     from knotplan.core.suggest.suggestion import first_answer, prepare
     from knotplan.exchange.plan_file import save
 
     given = plan_of(plan)
+    known = Circuit(given, everything()).leads()
+    wrong = [f"knotplan: {x!r} is no lead of this plan{hint(x, known)}" for x in leads if x not in known]
+    if wrong:
+        stop("\n".join(wrong), 2)
     asked = loosened(given, everything()) if anew else given
     ready = prepare(asked, everything(), leads or None)
-    found = first_answer(ready, everything())
-    if not quick and found.conflict is None:
-        found = best_answer(ready, everything())
-    if found.conflict is not None:
-        if form == "json":
-            conflict = found.conflict
-            print_json({"conflict": conflict.words, "leads": list(conflict.leads), "frees": list(conflict.frees)})
-        else:
-            click.echo(found.conflict.words)
-            for text in found.conflict.frees:
-                click.echo(f"  it would help to {text}")
-        raise SystemExit(1)
-    rows = [{"lead": t.lead, "contact": t.contact, "reason": t.reason, "cost": round(t.cost, 2), "next": t.next_contact,
-             "next_costs": round(t.next_costs, 2), "next_reason": t.next_reason} for t in found.ties]  # fmt: skip
+    found = first_answer(ready, everything()) if quick else best_answer(ready, everything())
     if form == "json":
-        print_json({"proven": found.proven, "ties": rows})
+        print_json(_tree(found))
     else:
-        lines = [[str(r["lead"]), str(r["contact"]), str(r["reason"]), f"{r['next']} +{r['next_costs']}" if r["next"] else ""]
-                 for r in rows]  # fmt: skip
-        print_table([["lead", "contact", "because", "next best"], *lines])
+        _print(found, Circuit(found.remedy().apply(asked), everything()))
+    if found.conflict is not None:
+        raise SystemExit(1)
     if output is not None:
         try:
             save(found.remedy().apply(asked), output)
         except OSError as error:
             stop(f"knotplan: {output}: {error.strerror}", 2)
+
+
+def _tree(found: "Suggestion") -> dict[str, object]:
+    if found.conflict is not None:
+        conflict = found.conflict
+        return {"conflict": conflict.words, "leads": list(conflict.leads), "frees": list(conflict.frees)}
+    ties = [{"lead": t.lead, "contact": t.contact, "reason": t.reason, "cost": round(t.cost, 2), "next": t.next_contact,
+             "next_costs": round(t.next_costs, 2), "next_reason": t.next_reason} for t in found.ties]  # fmt: skip
+    return {"proven": found.proven, "ties": ties}
+
+
+def _print(found: "Suggestion", after: "Circuit") -> None:
+    if found.conflict is not None:
+        click.echo(found.conflict.words)
+        for text in found.conflict.frees:
+            click.echo(f"  it would help to {text}")
+        return
+    if not found.ties:
+        click.echo("Nothing to tie: what was asked about is tied, or need not be. (--anew asks about ties too.)")
+        return
+    rows = []
+    for t in found.ties:
+        following = f"{after.full_title(t.next_contact)} +{t.next_costs:.2f}" if t.next_contact else ""
+        rows.append([t.lead, t.contact, after.full_title(t.contact), t.reason, following])
+    print_table([["lead", "contact", "which is", "because", "next best"], *rows])
+    click.echo("Nothing costs less." if found.proven else "A good answer, not proven to be the best.")

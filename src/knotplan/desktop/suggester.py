@@ -62,7 +62,7 @@ class Suggester(QObject):
             if number == self._number:
                 self._search = search
             first = made(ready, self.catalog, pick, proven=impossible, brief=True)
-            last = impossible or bool(ready.unmet)
+            last = impossible or bool(ready.unmet) or not ready.provable
             self._found.emit(number, first, last)
             if last or number != self._number or not self.searching:
                 return

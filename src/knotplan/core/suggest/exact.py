@@ -4,7 +4,7 @@ from knotplan.catalog.load import Catalog
 from knotplan.core.suggest.programme import programme, runs_of
 from knotplan.core.suggest.quick import Pick
 from knotplan.core.suggest.solver import INFEASIBLE, PROVEN, TIME_LIMIT_S, solved
-from knotplan.core.suggest.suggestion import Ready, Suggestion, made
+from knotplan.core.suggest.suggestion import Ready, Suggestion, first_pick, made
 
 
 def best(ready: Ready, limit_s: float = TIME_LIMIT_S) -> tuple[Pick | None, bool]:
@@ -17,6 +17,7 @@ def best(ready: Ready, limit_s: float = TIME_LIMIT_S) -> tuple[Pick | None, bool
 
 
 def best_answer(ready: Ready, catalog: Catalog, limit_s: float = TIME_LIMIT_S) -> Suggestion:
-    """The proven best suggestion, or the conflict, or that neither was found in the time."""
-    pick, proven = best(ready, limit_s)
+    """The proven best suggestion, or the conflict, or that neither was found in the time; of a task that is too large a
+    good one."""
+    pick, proven = best(ready, limit_s) if ready.provable else first_pick(ready)
     return made(ready, catalog, pick, proven=proven)

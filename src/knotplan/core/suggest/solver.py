@@ -10,6 +10,8 @@ from knotplan.core.suggest.quick import Pick
 TIME_LIMIT_S, PLAIN_LIMIT_S = 30.0, 5.0
 GAP = 1e-4
 """the answer is proven to cost no more than this share above the least possible: costs tell nothing finer apart"""
+MOST_OPTIONS = 40_000
+"""of a task with more (hundreds of leads on hundreds of contacts) the best answer is not sought: its runs are millions"""
 PROVEN, INFEASIBLE = 0, 2
 """what the solver says: the best choice, or that no choice meets all rows"""
 

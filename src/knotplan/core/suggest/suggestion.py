@@ -21,7 +21,7 @@ from knotplan.core.suggest.asked import is_power, movable, wants_suggestion
 from knotplan.core.suggest.conflict import Conflict, smallest
 from knotplan.core.suggest.options import Task, task
 from knotplan.core.suggest.quick import Pick, quick
-from knotplan.core.suggest.solver import plain
+from knotplan.core.suggest.solver import MOST_OPTIONS, plain
 
 COST_BUSY, COST_CROWDED = 2.0, 0.2
 """a post of a header holds one cord: what each further one on it costs; on a supply or bar there is room"""
@@ -88,6 +88,11 @@ class Ready(Struct):
     unmet: list[str]
     """power leads that nothing can feed"""
     task: Task
+
+    @property
+    def provable(self) -> bool:
+        """Small enough for the best answer to be sought."""
+        return len(self.task.options) <= MOST_OPTIONS
 
 
 def prepare(plan: Plan, catalog: Catalog, leads: Iterable[str] | None = None) -> Ready:
