@@ -95,6 +95,47 @@ def test_everything_wrong_is_said_with_its_place_and_the_nearest_that_is_right()
     assert all(place.startswith("line ") for place in said)
 
 
+def test_every_departure_from_the_format_is_said_not_only_the_first() -> None:
+    text = WRONG.replace('category = "sensor"', 'category = "sensr"\ncolour = 3').replace('kind = "supply"', 'kind = "suply"')
+    text = text.replace('of = "vc"', 'off = "vc"').replace("usual_a = 1.0", 'usual_a = "much"').replace('cord = "red"\n', "")
+    with pytest.raises(PartFileError) as caught:
+        loads(text, "thing")
+    said = {place.rpartition(", ")[2]: why for place, why in caught.value.errors}
+    assert said[""] == "has an unknown key 'colour'; did you mean 'source'?"
+    assert "did you mean 'sensor'?" in said["category"] and "did you mean 'supply'?" in said["leads.vcc.needs[0].kind"]
+    assert said["leads.data.needs[0]"] == "has an unknown key 'off'; did you mean 'of'?"
+    assert said["leads.vcc"] == "'cord' is a required property"
+    assert said["elements.draws.usual_a"] == "'much' is not of type 'number'" and len(said) == 6
+
+
+@pytest.mark.parametrize(("right", "wrong", "place", "why"), [
+    ("usual_a = 0.01", "usual_a = nan", "elements.draws.usual_a", "nan is no quantity"),
+    ("worst_a = 0.02", "worst_a = inf", "elements.draws.worst_a", "inf is no quantity"),
+    ("least_v = 3.0", "least_v = -inf", "leads.vcc.needs[0].least_v", "-inf is no quantity"),
+    ("usual_a = 0.01", "usual_a = -0.01", "elements.draws.usual_a", "-0.01 is below 0"),
+    ("usual_a = 0.01", "usual_a = 0.05", "elements.draws.usual_a", "0.05 A is above the worst case, 0.02 A"),
+    ('a = "vcc"', 'a = "vc"', "elements.draws.a", "'vc' is no lead; did you mean 'vcc'?"),
+    ('b = "middle"', 'b = "gndd"', "elements.sense.b", "'gndd' is no lead; did you mean 'gnd'?"),
+])  # fmt: skip
+def test_no_number_that_is_none_and_no_end_that_leads_nowhere(right: str, wrong: str, place: str, why: str) -> None:
+    text = """title = "Gauge"
+summary = "a gauge"
+category = "sensor"
+[leads]
+vcc = { title = "VCC", cord = "red", needs = [{ kind = "supply", least_v = 3.0, most_v = 5.5 }] }
+out = { title = "OUT", cord = "green", needs = [{ kind = "analog" }] }
+gnd = { title = "GND", cord = "black", needs = [{ kind = "ground" }] }
+[elements]
+draws = { kind = "load", a = "vcc", b = "gnd", usual_a = 0.01, worst_a = 0.02 }
+sense = { kind = "resistor", a = "out", b = "middle", ohm = [90.0, 100.0, 110.0] }
+further = { kind = "resistor", a = "middle", b = "gnd", ohm = [90.0, 100.0, 110.0] }
+"""
+    loads(text, "gauge")
+    with pytest.raises(PartFileError) as caught:
+        loads(text.replace(right, wrong), "gauge")
+    assert (place, why) in [(where.rpartition(", ")[2], said) for where, said in caught.value.errors]
+
+
 @pytest.mark.parametrize("text", ["", "title = ", "[leads]", 'title = "x"\nid = "y"', 'repeat = [{ count = 9999999 }]', "\x00"])
 def test_nonsense_is_an_error_and_nothing_else(text: str) -> None:
     with pytest.raises(PartFileError):

@@ -128,6 +128,17 @@ def test_wrong_types_and_unknown_keys_are_placed() -> None:
     assert "did you mean 'role'" in found["ties[1]"]
 
 
+def test_a_bead_that_is_wrong_is_told_by_its_own_kind() -> None:
+    beads = [{"kind": "capacitor", "farad": "much"}, {"kind": "capacitr", "farad": 1e-6}, {"kind": "diode", "towards": "led"},
+             {"kind": "capacitor", "farad": 1e-6, "volt": 3}, {"kind": "fuse", "amps": -1}]  # fmt: skip
+    found = errors(changed(ties__0__beads=beads))
+    assert found["ties[0].beads[0].farad"] == "'much' is not of type 'number'"
+    assert "level-shifter, fuse; did you mean 'capacitor'?" in found["ties[0].beads[1].kind"]
+    assert found["ties[0].beads[2].towards"] == "'led' is none of lead, pin; did you mean 'lead'?"
+    assert found["ties[0].beads[3]"] == "has an unknown key 'volt'; did you mean 'volts'?"
+    assert found["ties[0].beads[4].amps"].startswith("-1 is less")
+
+
 def test_ids_that_could_confuse_are_refused() -> None:
     found = errors(changed(parts__0__id="board", parts__1__id="a.b", parts__2__id="../x", ties__1__id="lamp.anode"))
     assert {"parts[0].id", "parts[1].id", "parts[2].id", "ties[1].id"} <= set(found)

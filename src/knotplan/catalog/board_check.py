@@ -29,7 +29,7 @@ def hint(word: str, known: Iterable[object]) -> str:
 def faults(board: Board, most: int = MOST_FAULTS) -> list[Fault]:
     """What is inconsistent in a board, each with its place; nothing where it is sound. The search for near words takes
     its time, so that it ends after `most`."""
-    found = chain(_numbers(msgspec.to_builtins(board), ""), _head(board), _headers(board), _power(board), _units(board),
+    found = chain(no_quantities(msgspec.to_builtins(board), ""), _head(board), _headers(board), _power(board), _units(board),
                   _pins(board), _names(board))  # fmt: skip
     return list(islice(found, most))
 
@@ -40,13 +40,13 @@ def _unknown(place: str, word: str, known: Iterable[str], what: str, *, may_be_e
         yield place, f"{word!r} is no {what} of this board{hint(word, known)}"
 
 
-def _numbers(tree: Any, place: str) -> Iterator[Fault]:
-    """TOML has infinities and "not a number"; no board has."""
+def no_quantities(tree: Any, place: str) -> Iterator[Fault]:
+    """TOML has infinities and "not a number"; no board or part has."""
     if isinstance(tree, float) and not math.isfinite(tree):
         yield place, f"{tree} is no quantity"
     items = tree.items() if isinstance(tree, dict) else enumerate(tree) if isinstance(tree, list | tuple) else ()
     for key, value in items:
-        yield from _numbers(value, f"{place}[{key}]" if isinstance(key, int) else f"{place}.{key}".lstrip("."))
+        yield from no_quantities(value, f"{place}[{key}]" if isinstance(key, int) else f"{place}.{key}".lstrip("."))
 
 
 def _head(board: Board) -> Iterator[Fault]:

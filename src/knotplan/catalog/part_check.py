@@ -1,12 +1,14 @@
 """What does not agree in a part file: every fault with its place, for files of one's own as for ours."""
 
+from collections import Counter
 from collections.abc import Iterator
+from itertools import islice
 
 import msgspec
 
-from knotplan.catalog.board_check import MOST_FAULTS, hint
+from knotplan.catalog.board_check import MOST_FAULTS, hint, no_quantities
 from knotplan.catalog.boards import KINDS, parse_function
-from knotplan.catalog.elements import Motor, Resistor, Talks, Track, Varies
+from knotplan.catalog.elements import Element, Load, Motor, Resistor, Varies
 from knotplan.catalog.needs import Ground, Supply
 from knotplan.catalog.parts import Part, PartKind
 
@@ -26,12 +28,10 @@ def kind_faults(kind: PartKind) -> list[tuple[str, str]]:
     made, why_not = _made(kind, {})
     if made is None:
         return why_not
-    found.update(dict.fromkeys(faults(made)))
-    for name, p in kind.params.items():
-        for value in p.choices:
-            if value != p.default and len(found) < MOST_FAULTS:
-                other, why_not = _made(kind, {name: value})
-                found.update(dict.fromkeys(faults(other) if other else why_not))
+    for chosen in kind.choices():
+        if len(found) < MOST_FAULTS:
+            other, why_not = _made(kind, chosen)
+            found.update(dict.fromkeys(faults(other) if other else why_not))
     for pad in made.facts.i2c.pads if made.facts.i2c else ():
         if pad.param not in kind.params:
             found["facts.i2c.pads", f"{pad.param!r} is no parameter{hint(pad.param, kind.params)}"] = None
@@ -58,7 +58,8 @@ def faults(part: Part) -> list[tuple[str, str]]:
         return [("leads", "there are none")]
     if len(part.leads) > MOST_LEADS:
         return [("leads", f"{len(part.leads)} are more than any part has ({MOST_LEADS})")]
-    return [*_leads(part), *_elements(part), *_source(part), *_facts(part)]
+    numbers = list(islice(no_quantities(msgspec.to_builtins(part), ""), MOST_FAULTS))
+    return numbers or [*_leads(part), *_elements(part), *_nodes(part), *_source(part), *_facts(part)]
 
 
 def _no_lead(part: Part, name: str) -> str | None:
@@ -97,9 +98,11 @@ def _offer(part: Part, name: str) -> Iterator[str]:
 
 def _elements(part: Part) -> Iterator[tuple[str, str]]:
     for name, e in part.elements.items():
-        ends = [e.a, e.b, *([e.wiper] if isinstance(e, Track) else [e.low] if isinstance(e, Talks) else [])]
-        if not set(ends) & set(part.leads):
-            yield f"elements.{name}", "none of its ends is a lead" + hint(e.a, part.leads)
+        for field, value in msgspec.structs.asdict(e).items():
+            if isinstance(value, int | float) and value < 0:
+                yield f"elements.{name}.{field}", f"{value:g} is below 0"
+        if isinstance(e, Load) and e.usual_a > e.worst_a:
+            yield f"elements.{name}.usual_a", f"{e.usual_a:g} A is above the worst case, {e.worst_a:g} A"
         if isinstance(e, Resistor) and e.ohm.min <= 0:
             yield f"elements.{name}.ohm", "has to be above 0 Ω"
         if isinstance(e, Varies) and not 0 < e.least_ohm <= e.most_ohm:
@@ -114,6 +117,20 @@ def _elements(part: Part) -> Iterator[tuple[str, str]]:
         yield "leads", "a hub needs a lead on ground"
     for name, bank in part.banks.items():
         yield from ((f"banks.{name}.pins", why) for lead in bank.pins if (why := _no_lead(part, lead)))
+
+
+def _ends(e: Element) -> dict[str, str]:
+    """The nodes of an element, by field."""
+    return {f: n for f in ("a", "b", "wiper", "low") if (n := getattr(e, f, None)) is not None}
+
+
+def _nodes(part: Part) -> Iterator[tuple[str, str]]:
+    """Ends that lead nowhere: no lead, and no other element is on them; most often a lead's name mistyped."""
+    on = Counter(node for e in part.elements.values() for node in set(_ends(e).values()))
+    for name, e in part.elements.items():
+        for field, node in _ends(e).items():
+            if node not in part.leads and (on[node] == 1 or isinstance(e, Load)):
+                yield f"elements.{name}.{field}", f"{node!r} is no lead{hint(node, part.leads)}"
 
 
 def _source(part: Part) -> Iterator[tuple[str, str]]:

@@ -6,6 +6,7 @@ A part file is a base with variants: ``[variants.colour.red]`` holds what differ
 number. Nothing in a file is ever computed or executed.
 """
 
+from collections.abc import Iterator
 from typing import Any, Literal
 
 import msgspec
@@ -153,15 +154,25 @@ class PartKind(msgspec.Struct, frozen=True):
         wrong = [(n, p.fault(chosen[n])) for n, p in self.params.items() if n in chosen]
         return unknown + [(n, why) for n, why in wrong if why]
 
+    def choices(self) -> Iterator[dict[str, str | float]]:
+        """What can be chosen: nothing, and each choice of each parameter by itself."""
+        yield {}
+        yield from ({name: value} for name, p in self.params.items() for value in p.choices if value != p.default)
+
     def make(self, chosen: dict[str, str | float]) -> Part:
         """The part that these parameters make."""
+        return msgspec.convert(self.filled(chosen), Part)
+
+    def filled(self, chosen: dict[str, str | float]) -> dict[str, Any]:
+        """The tree of the part that these parameters make."""
         values = self.values(chosen)
         tree = {k: v for k, v in self.tree.items() if k != "repeat"}
         for block in self.tree.get("repeat", ()):
             tree = _laid_over(tree, _repeated(block, values))
         for name, choices in tree.pop("variants", {}).items():
             tree = _laid_over(tree, choices.get(str(values[name]), {}))
-        return msgspec.convert(_filled(tree, values), Part)
+        made: dict[str, Any] = _filled(tree, values)
+        return made
 
 
 MOST_REPEATED = 64

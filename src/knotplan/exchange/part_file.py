@@ -12,6 +12,7 @@ from knotplan.catalog.part_check import kind_faults
 from knotplan.catalog.parts import Part, PartKind, kind_from
 from knotplan.exchange.own_toml import TomlFaultError, laid_over, plain, read_text, read_tree, read_with, table, with_line
 from knotplan.exchange.problems import FileProblemsError
+from knotplan.exchange.schema_errors import errors_of
 
 SUFFIX = ".toml"
 
@@ -51,14 +52,33 @@ def loads(text: str, part_id: str, name: str = "the file") -> PartKind:
     except KeyError:
         kind = None  # what is missing has been said
     except (msgspec.ValidationError, TypeError, ValueError, AttributeError) as error:
-        kind, wrong = None, [*wrong, ("", str(error))]
+        kind, wrong = None, [*wrong, *(_head_errors(tree) or [("", str(error))])]
     if kind is not None and not wrong:
-        wrong += kind_faults(kind)
+        found = kind_faults(kind)
+        wrong += (_departures(kind) or found) if found else []
     if wrong:
         lines = [line.strip() for line in text.splitlines()]
         raise PartFileError(name, [(with_line(place, lines), why) for place, why in wrong[:MOST_FAULTS]])
     assert kind is not None
     return kind
+
+
+def _head_errors(tree: dict[str, Any]) -> list[tuple[str, str]]:
+    """What is wrong with what stands before everything else: names and parameters."""
+    head = ("title", "summary", "words", "params")
+    return [fault for fault in errors_of(tree, schema()) if fault[0].partition(".")[0].partition("[")[0] in head]
+
+
+def _departures(kind: PartKind) -> list[tuple[str, str]]:
+    """Everything by which the parts that can be made depart from the schema; nothing where they cannot be made at all."""
+    found: dict[tuple[str, str], None] = {}
+    try:
+        for chosen in kind.choices():
+            tree = kind.filled(chosen)
+            found |= dict.fromkeys(errors_of({k: v for k, v in tree.items() if k != "id"}, schema()))
+    except (KeyError, ValueError, TypeError, AttributeError, RecursionError):
+        return []
+    return list(found)
 
 
 def schema() -> dict[str, Any]:

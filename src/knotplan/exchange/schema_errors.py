@@ -46,15 +46,16 @@ def _worded(error: Any, definitions: dict[str, Any]) -> Iterator[tuple[str, str]
 
 
 def _no_alternative(error: Any, place: str, definitions: dict[str, Any]) -> Iterator[tuple[str, str]]:
-    """A bead that is none of the kinds; where its kind is known, what is wrong by that kind."""
-    beads = (d for d in definitions.values() if {"kind", "ohm"} <= d.get("properties", {}).keys())
-    kinds = {d["properties"]["kind"]["enum"][0]: d for d in beads}
-    kind = error.instance.get("kind")
-    if kind not in kinds:
-        yield f"{place}.kind", f"{kind!r} is none of {', '.join(kinds)}{hint(str(kind), kinds)}"
-        return
+    """A table that is none of the kinds that could stand here; where its kind is known, what is wrong by that kind."""
     import jsonschema
 
-    for inner in jsonschema.Draft202012Validator(kinds[kind]).iter_errors(error.instance):
-        for where, text in _worded(inner, definitions):
-            yield f"{place}.{where}".rstrip("."), text
+    kinds: dict[str, str] = error.schema.get("discriminator", {}).get("mapping", {})
+    refs = [kinds[error.instance["kind"]]] if error.instance.get("kind") in kinds else []
+    if kinds and not refs:
+        kind = error.instance.get("kind")
+        yield f"{place}.kind", f"{kind!r} is none of {', '.join(kinds)}{hint(str(kind), kinds)}"
+    for ref in refs or [x["$ref"] for x in error.validator_value if "$ref" in x and not kinds]:
+        alternative = {**definitions[ref.rpartition("/")[2]], "$defs": definitions}
+        for inner in jsonschema.Draft202012Validator(alternative).iter_errors(error.instance):
+            for where, text in _worded(inner, definitions):
+                yield f"{place}.{where}".rstrip("."), text
