@@ -9,6 +9,7 @@ from knotplan.core.part_draft import blank
 from knotplan.core.plan import Plan
 from knotplan.desktop.part_form import PartForm
 from knotplan.desktop.window import MainWindow
+from knotplan.exchange.part_file import loads
 from tests.conftest import lay
 
 
@@ -105,6 +106,24 @@ def test_leads_are_added_and_removed_and_needs_bring_their_numbers(qtbot, catalo
     form.grid.setCurrentCell(3, 0)
     form.findChild(object, "removeLead").click()
     assert form.grid.rowCount() == 3
+
+
+def test_a_number_that_is_none_is_said_and_not_replaced_by_another_one(qtbot, catalog_of_ones_own) -> None:
+    form = PartForm(catalog_of_ones_own, blank())
+    qtbot.addWidget(form)
+    form.grid.item(0, 2).setText("abc")
+    assert "VCC, from: 'abc' is not a number" in form.wrong.text() and not form.save_button.isEnabled()
+    assert form.grid.item(0, 2).text() == "abc", "what was typed stays"
+    form.grid.item(0, 2).setText("3.3 V")
+    assert form.wrong.text() == "" and form.save_button.isEnabled() and form.draft.leads[0].low == 3.3
+    form.grid.item(0, 2).setText("3.3 A")
+    assert "is in A, but V is wanted" in form.wrong.text()
+    form.grid.item(0, 2).setText("3")
+    form.usual.setFocus()
+    qtbot.keyClicks(form.usual, "20 mA")
+    assert loads(form.now(), "new-part").make({}).elements["draws"].worst_a == 0.02, "one of the two stands for both"
+    qtbot.keyClicks(form.worst, "5m")
+    assert "is above the worst case" in form.wrong.text() and not form.save_button.isEnabled()
 
 
 def test_a_part_file_is_taken_in_and_shared(tmp_path, maker: MainWindow) -> None:

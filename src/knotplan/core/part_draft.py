@@ -155,7 +155,7 @@ def _compiled_lead(row: LeadDraft, before: Tree) -> Tree:
 
 
 def _with_load(tree: Tree, draft: PartDraft) -> Tree:
-    """What the part draws, between its first supply and its ground."""
+    """What the part draws, between its first supply and its ground; one of the two currents stands for both."""
     elements, name = dict(tree.get("elements", {})), _load(tree)
     before = elements.get(name, {})
 
@@ -163,9 +163,9 @@ def _with_load(tree: Tree, draft: PartDraft) -> Tree:
         return next((n for n, spec in tree.get("leads", {}).items() if spec["needs"][0].get("kind") == kind), "")
 
     ends = {"a": before.get("a") or first("supply"), "b": before.get("b") or first("ground")}
-    if draft.worst_a > 0 and all(ends.values()):
-        usual = min(draft.usual_a or draft.worst_a, draft.worst_a)
-        elements[name] = {**before, "kind": "load", **ends, "usual_a": usual, "worst_a": draft.worst_a}
+    usual, worst = draft.usual_a or draft.worst_a, draft.worst_a or draft.usual_a
+    if worst > 0 and all(ends.values()):
+        elements[name] = {**before, "kind": "load", **ends, "usual_a": usual, "worst_a": worst}
     elif before:
         del elements[name]
     if elements:

@@ -25,7 +25,7 @@ from knotplan.catalog.parts import Category
 from knotplan.core.edits import slug
 from knotplan.core.loom.palette import CORDS
 from knotplan.core.part_draft import AS_WRITTEN, PRESETS, LeadDraft, PartDraft, compiled, from_tree
-from knotplan.core.quantity import parse
+from knotplan.core.quantity import QuantityError, parse
 from knotplan.desktop.panels.fields import button, form, label, row
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.part_file import SUFFIX, PartFileError, dumps, loads
@@ -58,6 +58,8 @@ class PartForm(QDialog):
         box.rejected.connect(self.reject)
         down.addWidget(box)
         self._filling = False
+        self._unread: list[str] = []
+        """numbers in the form that are none"""
         self._fill()
         self._check()
 
@@ -111,7 +113,7 @@ class PartForm(QDialog):
     # --- filling and reading ---------------------------------------------------------------------
 
     def _fill(self) -> None:
-        self._filling = True
+        self._filling, self._unread = True, []
         d = self.draft
         self.title.setText(d.title)
         self.summary.setText(d.summary)
@@ -173,19 +175,37 @@ class PartForm(QDialog):
         if self._filling:
             return
         d = self.draft
-        self._before = d.leads
+        self._before, self._unread = d.leads, []
         leads = tuple(self._read_row(k, lead) for k, lead in enumerate(d.leads))
         self.draft = replace(d, title=self.title.text(), summary=self.summary.text(), words=self.words.text(), leads=leads,
-                             category=self.category.currentText(), usual_a=_number(self.usual.text(), d.usual_a),
-                             worst_a=_number(self.worst.text(), d.worst_a))  # fmt: skip
+                             category=self.category.currentText(), usual_a=self._amperes(self.usual, d.usual_a),
+                             worst_a=self._amperes(self.worst, d.worst_a))  # fmt: skip
         self._check()
 
     def _read_row(self, k: int, lead: LeadDraft) -> LeadDraft:
         need, cord, must = (self.grid.cellWidget(k, column) for column in (1, 4, 5))
         cells = [item.text() if (item := self.grid.item(k, column)) else "" for column in (0, 2, 3)]
         assert isinstance(need, QComboBox) and isinstance(cord, QComboBox) and isinstance(must, QCheckBox)
-        return replace(lead, title=cells[0].strip() or lead.title, need=need.currentData(), low=_number(cells[1], lead.low),
-                       high=_number(cells[2], lead.high), cord=cord.currentData(), required=must.isChecked())  # fmt: skip
+        title, preset = cells[0].strip() or lead.title, PRESETS.get(lead.need)
+        low, high = lead.low, lead.high
+        if preset is not None and need.currentData() == lead.need:  # another need brings numbers of its own
+            units = preset.unit.split(", ")
+            low = self._number(cells[1], low, units[0], f"{title}, {HEADS[2]}") if preset.low else low
+            high = self._number(cells[2], high, units[-1], f"{title}, {HEADS[3]}") if preset.high else high
+        return replace(lead, title=title, need=need.currentData(), low=low, high=high, cord=cord.currentData(),
+                       required=must.isChecked())  # fmt: skip
+
+    def _amperes(self, field: QLineEdit, otherwise: float) -> float:
+        text = field.text()
+        return self._number(text, otherwise, "A", field.accessibleName()) if text.strip() else 0.0
+
+    def _number(self, text: str, otherwise: float, unit: str, where: str) -> float:
+        """What was typed; where that is no number, what was there before, until it is one."""
+        try:
+            return parse(text, unit)
+        except QuantityError as error:
+            self._unread.append(f"{where}: {error}")
+            return otherwise
 
     def _add(self) -> None:
         self.draft = replace(self.draft, leads=(*self.draft.leads, LeadDraft(f"LEAD {len(self.draft.leads) + 1}")))
@@ -224,11 +244,11 @@ class PartForm(QDialog):
         return self.part or slug(self.draft.title, set(self.catalog.part_ids()))
 
     def _check(self) -> None:
+        said = "\n".join(self._unread[:4]) if self.tabs.currentIndex() == 0 else ""
         try:
             loads(self.now(), self._id())
-            said = ""
         except PartFileError as error:
-            said = "\n".join(f"{place}: {why}" if place else why for place, why in error.errors[:4])
+            said = said or "\n".join(f"{place}: {why}" if place else why for place, why in error.errors[:4])
         self.wrong.setText(said)
         self.wrong.setVisible(bool(said))
         self.save_button.setEnabled(not said)
@@ -248,13 +268,3 @@ class PartForm(QDialog):
             return
         self.catalog.forget_part(self.part)
         self.accept()
-
-
-def _number(text: str, otherwise: float) -> float:
-    """What was typed, with prefixes; what was there before where that is no number."""
-    if not text.strip():
-        return 0.0
-    try:
-        return parse(text, "")
-    except ValueError:
-        return otherwise
