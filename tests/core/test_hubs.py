@@ -128,6 +128,19 @@ def test_a_branch_behind_a_bus_switch_is_a_bus_of_its_own() -> None:
     assert found == [("one", "trunk"), ("two", "trunk")], "two branches do not disturb each other, the trunk disturbs both"
 
 
+def test_a_device_without_pads_moves_to_another_bus() -> None:
+    parts = {**USB, "One": "clock", "Two": "clock"}
+    ties = {"usb.plug": "board.usb"}
+    for part in ("one", "two"):
+        ties |= {f"{part}.vcc": "p32", f"{part}.gnd": "p3", f"{part}.sda": "p1", f"{part}.scl": "p2"}
+    report = look_at(lay("splice-24", parts, ties))
+    clash = next(f for f in report.findings if f.rule == "address-clash")
+    assert len(clash.remedies) == 2
+    for remedy in clash.remedies:
+        after = look_at(remedy.apply(report.circuit.plan))
+        assert not {"address-clash", "bus-mixed", "pin-shared"} & {f.rule for f in after.findings}
+
+
 def test_an_all_call_at_a_devices_address_is_said() -> None:
     parts = {**USB, "Ranks": "pwm-hub", "Switch": "bus-switch"}
     ties = {**FED, "ranks.vcc": "p2", "ranks.gnd": "p5", "ranks.sda": "p14", "ranks.scl": "p22", "switch.vin": "p2",

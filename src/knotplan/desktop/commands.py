@@ -231,7 +231,8 @@ class Commands:
         self.session.show_preview(dialog.mended.remedy)
         made = dialog.exec()
         self.session.show_preview(None)
-        if made and dialog.mended.remedy:
+        dialog.deleteLater()
+        if made:
             self.session.make(dialog.mended.remedy)
 
     def fold(self) -> None:

@@ -4,14 +4,17 @@ from collections.abc import Iterator
 from functools import partial
 from itertools import combinations
 
+from knotplan.catalog.needs import Bus
 from knotplan.core import edits
 from knotplan.core.addresses import Place, clash, free_straps, places
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step
+from knotplan.core.fit import candidates
 from knotplan.core.plan import Tie, split
 from knotplan.core.rules.pairs import crossed_lines
 from knotplan.core.rules.remedies import elsewhere, exchanged
 from knotplan.core.rules.rule import Draft, Facts, rule
+from knotplan.core.units import buses_at
 from knotplan.core.working import Number
 
 
@@ -67,25 +70,23 @@ def _apart(facts: Facts, asked: list[Place], found: list[Place]) -> Iterator[Rem
             pads = " and ".join(pad.upper() for pad, _ in straps.params)
             yield Remedy(f"Set {pads} of {c.placed[place.part].name}: 0x{straps.address:02X}", steps)
             return
-    for place in reversed(asked):
-        yield from _other_bus(c, place, found)
-        return
+    yield from (r for place in reversed(asked) for r in _other_bus(c, place, found))
 
 
 def _other_bus(c: Circuit, place: Place, found: list[Place]) -> Iterator[Remedy]:
     """Its two leads on another bus of the board, where its address is free."""
-    from knotplan.core.fit import Grade, candidates
-    from knotplan.core.units import buses_at
-
-    leads = [f"{place.part}.{name}" for name in ("sda", "scl")]
     taken = {p.bus for p in found if p.address == place.address}
-    needs = [c.need(lead) for lead in leads]
-    for sda in candidates(c, leads[0]):
-        for bus in buses_at(c, needs[0], sda.contact):  # type: ignore[arg-type]
-            if bus in taken:
-                continue
-            scl = next((f.contact for f in candidates(c, leads[1]) if bus in buses_at(c, needs[1], f.contact)), "")  # type: ignore[arg-type]
-            if scl and sda.grade < Grade.IMPOSSIBLE:
-                steps = (Step(edits.tie, (leads[0], sda.contact)), Step(edits.tie, (leads[1], scl)))
-                yield Remedy(f"Move {c.placed[place.part].name} to {c.full_title(sda.contact)} and {c.full_title(scl)}", steps)
+    needs = {f"{place.part}.{name}": n for name, lead in c.parts[place.part].leads.items() for n in lead.needs
+             if isinstance(n, Bus) and n.bus == "i2c"}  # fmt: skip
+    if len(needs) != 2:
+        return
+    (one, need), (other, need_2) = needs.items()
+    able = candidates(c, other)
+    for first in candidates(c, one):
+        for bus in buses_at(c, need, first.contact):
+            second = next((f.contact for f in able if bus in buses_at(c, need_2, f.contact)), "")
+            if second and bus not in taken:
+                steps = (Step(edits.tie, (one, first.contact)), Step(edits.tie, (other, second)))
+                where = f"{c.full_title(first.contact)} and {c.full_title(second)}"
+                yield Remedy(f"Move {c.placed[place.part].name} to {where}", steps)
                 return

@@ -93,7 +93,7 @@ def clamp_missing(facts: Facts) -> Iterator[Draft]:
                 yield Draft(f"When {c.full_title(tie.to)} switches off, {c.title(lead)} goes on driving {show(amps, 'A')}"
                             f"{stored} with nowhere to go.", (lead, tie.to),
                             (Number("current", amps, "A"), *([Number("energy", joule, "J")] if joule else [])),
-                            partial(_clamped, facts, part_id, lead, tie))  # fmt: skip
+                            partial(_clamped, facts, part_id, tie))  # fmt: skip
 
 
 def _unclamped(c: Circuit, tie: Tie) -> bool:
@@ -108,10 +108,9 @@ def _unclamped(c: Circuit, tie: Tie) -> bool:
     return not any(isinstance(b, Clamp) for m in c.members.get(net, [tie.to]) for t in c.ties_at.get(m, ()) for b in t.beads)
 
 
-def _clamped(facts: Facts, part_id: str, lead: str, tie: Tie) -> Iterator[Remedy]:
+def _clamped(facts: Facts, part_id: str, tie: Tie) -> Iterator[Remedy]:
     c = facts.circuit
-    supply = next((t.to for name in c.parts[part_id].leads if (t := c.tie_of(f"{part_id}.{name}")) and t.lead != lead
-                   and c.origin(t.to)), "")  # fmt: skip
+    supply = supply_of(c, part_id)
     if not supply:
         return
     hub, clamps = split(tie.to)[0], c.driver(tie.to).clamps

@@ -161,8 +161,7 @@ def mosfet_instead(facts: Facts, load: Tie) -> tuple[Remedy, ...]:
     if kind not in ways or not used <= set(ways[kind]):
         return ()
     steps = [Step(edits.exchange_part, (hub, "mosfet-switch", {}, ways[kind]))]
-    supply = next((t.to for name in c.parts[split(load.lead)[0]].leads if (t := c.tie_of(f"{split(load.lead)[0]}.{name}"))
-                   and t.id != load.id and c.origin(t.to)), "")  # fmt: skip
+    supply = supply_of(c, split(load.lead)[0])
     if "com" not in used and supply:
         steps.append(Step(edits.tie, (f"{hub}.vin", supply)))
     return (Remedy(f"Exchange {c.placed[hub].name} for a MOSFET switch", tuple(steps)),)
