@@ -8,10 +8,10 @@ import msgspec
 import tomlkit
 from tomlkit.items import Item
 
-from knotplan.catalog.board_check import ID, MOST_FAULTS, MOST_PINS, faults
+from knotplan.catalog.board_check import MOST_PINS, faults
 from knotplan.catalog.boards import Board
 from knotplan.exchange.files import write_atomically
-from knotplan.exchange.own_toml import TomlFaultError, inline, laid_over, plain, read_tree, read_with, table, with_line
+from knotplan.exchange.own_toml import id_faults, inline, laid_over, plain, read_with, refuse, table, tree_with
 from knotplan.exchange.problems import FileProblemsError
 from knotplan.exchange.schema_errors import errors_of
 
@@ -35,25 +35,19 @@ def load(path: Path) -> Board:
 def loads(text: str, board_id: str, name: str = "the file") -> Board:
     """The board in a text. Raises BoardFileError."""
     tree = _tree(text, name)
-    wrong: list[Fault] = [] if ID.fullmatch(board_id) else [
-        ("", f"{board_id!r} is no id: a board's file is named by small letters, digits and hyphens")]  # fmt: skip
+    wrong = id_faults(board_id, "board")
     try:
         board = msgspec.convert({"id": board_id, **tree}, Board)
     except (msgspec.ValidationError, ValueError, RecursionError) as error:
         wrong += list(errors_of(tree, schema())) or [("", str(error))]
     else:
         wrong += faults(board)
-    if wrong:
-        lines = [line.strip() for line in text.splitlines()]
-        raise BoardFileError(name, [(with_line(place, lines), why) for place, why in wrong[:MOST_FAULTS]])
+    refuse(wrong, text, name, BoardFileError)
     return board
 
 
 def _tree(text: str, name: str) -> dict[str, Any]:
-    try:
-        tree = read_tree(text, "board")
-    except TomlFaultError as error:
-        raise BoardFileError(name, [error.fault]) from None
+    tree = tree_with(text, "board", name, BoardFileError)
     pins = tree.get("pins")
     if isinstance(pins, dict | list) and len(pins) > MOST_PINS:
         raise BoardFileError(name, [("pins", f"{len(pins)} pins are more than any board has ({MOST_PINS})")])

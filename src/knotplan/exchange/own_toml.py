@@ -9,6 +9,7 @@ from typing import Any, TypeVar
 import tomlkit
 from tomlkit.items import InlineTable, Item
 
+from knotplan.catalog.board_check import ID, MOST_FAULTS
 from knotplan.catalog.load import MOST_BYTES
 from knotplan.exchange.problems import FileProblemsError
 
@@ -57,6 +58,27 @@ def read_tree(text: str, what: str) -> dict[str, Any]:
     if "id" in tree:
         raise TomlFaultError("id", f"is not written in the file: a {what}'s id is the file's name")
     return tree
+
+
+def tree_with(text: str, what: str, name: str, error: type[FileProblemsError]) -> dict[str, Any]:
+    """The tree of a text; raises `error` where it is none."""
+    try:
+        return read_tree(text, what)
+    except TomlFaultError as fault:
+        raise error(name, [fault.fault]) from None
+
+
+def id_faults(own_id: str, what: str) -> list[tuple[str, str]]:
+    """What is wrong with an id, which is the file's name."""
+    named = f"{own_id!r} is no id: a {what}'s file is named by small letters, digits and hyphens"
+    return [] if ID.fullmatch(own_id) else [("", named)]
+
+
+def refuse(wrong: list[tuple[str, str]], text: str, name: str, error: type[FileProblemsError]) -> None:
+    """Raises `error` with everything that is wrong, each with its line; returns where nothing is."""
+    if wrong:
+        lines = [line.strip() for line in text.splitlines()]
+        raise error(name, [(with_line(place, lines), why) for place, why in wrong[:MOST_FAULTS]])
 
 
 def with_line(place: str, lines: list[str]) -> str:

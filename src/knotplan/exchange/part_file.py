@@ -7,10 +7,20 @@ from typing import Any
 import msgspec
 import tomlkit
 
-from knotplan.catalog.board_check import ID, MOST_FAULTS
 from knotplan.catalog.part_check import kind_faults
 from knotplan.catalog.parts import Part, PartKind, kind_from
-from knotplan.exchange.own_toml import TomlFaultError, laid_over, plain, read_text, read_tree, read_with, table, with_line
+from knotplan.exchange.own_toml import (
+    TomlFaultError,
+    id_faults,
+    laid_over,
+    plain,
+    read_text,
+    read_tree,
+    read_with,
+    refuse,
+    table,
+    tree_with,
+)
 from knotplan.exchange.problems import FileProblemsError
 from knotplan.exchange.schema_errors import errors_of
 
@@ -39,13 +49,8 @@ def looks_like(path: Path) -> bool:
 
 def loads(text: str, part_id: str, name: str = "the file") -> PartKind:
     """The part in a text. Raises PartFileError."""
-    try:
-        tree = read_tree(text, "part")
-    except TomlFaultError as error:
-        raise PartFileError(name, [error.fault]) from None
-    wrong = [] if ID.fullmatch(part_id) else [
-        ("", f"{part_id!r} is no id: a part's file is named by small letters, digits and hyphens")]  # fmt: skip
-    wrong += [(key, "is missing") for key in ("title", "summary", "category") if key not in tree]
+    tree = tree_with(text, "part", name, PartFileError)
+    wrong = id_faults(part_id, "part") + [(key, "is missing") for key in ("title", "summary", "category") if key not in tree]
     wrong += [] if tree.get("leads") or tree.get("repeat") else [("leads", "there are none")]
     try:
         kind = kind_from(part_id, {"id": part_id, **tree})
@@ -56,9 +61,7 @@ def loads(text: str, part_id: str, name: str = "the file") -> PartKind:
     if kind is not None and not wrong:
         found = kind_faults(kind)
         wrong += (_departures(kind) or found) if found else []
-    if wrong:
-        lines = [line.strip() for line in text.splitlines()]
-        raise PartFileError(name, [(with_line(place, lines), why) for place, why in wrong[:MOST_FAULTS]])
+    refuse(wrong, text, name, PartFileError)
     assert kind is not None
     return kind
 
