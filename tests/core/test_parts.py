@@ -8,6 +8,7 @@ from knotplan.catalog.load import shipped
 from knotplan.catalog.needs import Ground, Supply, Switched
 from knotplan.catalog.part_check import faults, kind_faults
 from knotplan.core.loom.palette import CORDS
+from tests.conftest import lay, look_at
 
 CATALOG = shipped()
 PARTS = CATALOG.part_ids()
@@ -57,3 +58,14 @@ def test_every_usual_kind_is_offered_by_itself() -> None:
     texts = [o.text for o in CATALOG.offers()]
     assert len(set(texts)) == len(texts) >= 100
     assert {"Green LED", "Relay module – 8 relays, inputs active low", "Coil driver – 4-way Darlington sink driver"} <= set(texts)
+
+
+@pytest.mark.parametrize("part_id", CATALOG.part_ids())
+def test_the_remedies_of_an_untied_lead_settle_it_and_tie_it_right(part_id: str) -> None:
+    """A 12 V solenoid is fed from 12 V, not from whatever is at hand."""
+    report = look_at(lay("bowline-40", {"X": part_id}, {}))
+    for finding in (f for f in report.findings if f.rule == "lead-untied"):
+        for remedy in finding.remedies:
+            after = look_at(remedy.apply(report.circuit.plan)).findings
+            assert finding.key not in {f.key for f in after}, remedy.title
+            assert not {"need-unmet", "supplies-exchanged", "uart-crossed"} & {f.rule for f in after}, remedy.title

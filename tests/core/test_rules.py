@@ -157,6 +157,10 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         "stop", ("inside", "outside"),
         "Inside and Outside both answer at 0x48.",
     ),
+    "bead-loose": (
+        "stop", ("door.contact",),
+        "The pull-up in Door · contact leads to no rail yet.",
+    ),
     "led-reversed": (
         "stop", ("lamp.anode", "lamp.cathode"),
         "Lamp · anode is on GND (pos 5) and Lamp · cathode on L9 (pos 11): no current can flow.",

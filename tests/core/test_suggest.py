@@ -11,6 +11,7 @@ from knotplan.catalog.load import shipped
 from knotplan.core import edits
 from knotplan.core.circuit import Circuit
 from knotplan.core.fit import Grade, fit
+from knotplan.core.mending import mend
 from knotplan.core.plan import Plan, split
 from knotplan.core.suggest import suggestion
 from knotplan.core.suggest.asked import loosened
@@ -260,3 +261,26 @@ def test_too_many_for_the_pins_names_only_those_that_compete() -> None:
 def test_what_cannot_be_fed_is_said_before_anything_else() -> None:
     said = first_answer(ready_for("bowline-40", {"Latch": "solenoid"}), CATALOG)
     assert said.conflict is not None and "latch.plus" in said.conflict.leads and "no supply" in said.conflict.words
+
+
+@pytest.mark.parametrize("part", ["micro-servo", "push-button", "positioning-receiver", "eeprom", "pressure-sensor", "encoder",
+                                  "motion-sensor", "spi-flash", "i2c-thermometer"])  # fmt: skip
+@pytest.mark.parametrize("board", CATALOG.board_ids())
+def test_a_part_that_wants_nothing_beside_it_is_right_as_suggested(board: str, part: str) -> None:
+    ready = ready_for(board, {"One": part, "Brick": "brick-5v"})
+    said = first_answer(ready, CATALOG)
+    if said.conflict is None:
+        report = look_at(said.remedy().apply(ready.plan))
+        assert [f.message for f in report.findings if f.severity == "stop"] == []
+
+
+def test_a_load_that_nothing_switches_is_no_good_answer_and_never_mended_so() -> None:
+    plan = lay("bowline-40", {"usb": "usb-brick", "Latch": "solenoid"}, {"usb.plug": "board.usb"})
+    straight = fit(Circuit(plan, CATALOG), "latch.minus", "board.p5")
+    assert straight.grade == Grade.POSSIBLE and "nothing switches it" in straight.reason
+    mended = mend(look_at(plan), CATALOG)
+    assert mended.remedy is None or all(t.lead != "latch.minus" for t in mended.remedy.apply(plan).ties)
+    # with its other end on a relay's contact, ground is where it belongs
+    high = lay("bowline-40", {"usb": "usb-brick", "Big": "brick-12v", "Latch": "solenoid", "Bell": "relay-module"},
+               {"usb.plug": "board.usb", "big.zero": "p5", "bell.com1": "big.plus", "latch.plus": "bell.no1"})  # fmt: skip
+    assert fit(Circuit(high, CATALOG), "latch.minus", "board.p5").grade == Grade.GOOD

@@ -7,10 +7,11 @@ from hypothesis import strategies as st
 
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
-from knotplan.core.beads import PullDown, PullUp, SeriesResistor
+from knotplan.core.beads import LevelShifter, PullDown, PullUp, SeriesResistor
 from knotplan.core.plan import Plan
 from knotplan.examples import example, names
 from knotplan.exchange.plan_file import PlanFileError, dumps, load, loads, save, schema
+from tests.conftest import lay
 
 DEMO = dumps(example("harbour-light", shipped()))
 
@@ -137,6 +138,11 @@ def test_a_bead_that_is_wrong_is_told_by_its_own_kind() -> None:
     assert found["ties[0].beads[2].towards"] == "'led' is none of lead, pin; did you mean 'lead'?"
     assert found["ties[0].beads[3]"] == "has an unknown key 'volt'; did you mean 'volts'?"
     assert found["ties[0].beads[4].amps"].startswith("-1 is less")
+
+
+def test_a_plan_with_a_bead_whose_rail_is_not_chosen_yet_can_be_opened_again() -> None:
+    plan = lay("bowline-40", {"Door": "push-button"}, {"door.contact": "p11"}, {"door.contact": [PullUp(10e3), LevelShifter()]})
+    assert loads(dumps(plan), shipped()) == plan
 
 
 def test_ids_that_could_confuse_are_refused() -> None:

@@ -104,3 +104,12 @@ def rails_of(bead: Bead) -> tuple[tuple[str, str], ...]:
         case LevelShifter(lead_rail=a, pin_rail=b):
             return (("lead_rail", a), ("pin_rail", b))
     return ()
+
+
+def bead_name(bead: Bead) -> str:
+    """What the trade calls it.
+
+    >>> bead_name(LevelShifter()), bead_name(PullUp(10e3))
+    ('level shifter', 'pull-up')
+    """
+    return "level shifter" if isinstance(bead, LevelShifter) else str(type(bead).__struct_config__.tag)

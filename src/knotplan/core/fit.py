@@ -23,6 +23,7 @@ from knotplan.catalog.needs import (
     Output,
     Pulse,
     Supply,
+    Switched,
     words,
 )
 from knotplan.core.answers.answer import Answer, no
@@ -85,9 +86,27 @@ def fit(circuit: Circuit, lead: str, contact: str, *, alone: bool = False, rows:
     if failed:
         said = next((a[4].minus for a in answers if a[4].minus), ("cannot do this",))
         return Fit(contact, Grade.IMPOSSIBLE, said, 1e9)
-    grade = Grade.POSSIBLE if best.minus else Grade.GOOD
-    cost += COST_CONSEQUENCE * len(best.minus) + 0.15 * _distance(circuit, rows, contact)
-    return Fit(contact, grade, best.minus + best.plus or ("free",), cost, at)
+    minus = best.minus + _always_on(circuit, lead, spec.needs[0], spec.needs[at])
+    grade = Grade.POSSIBLE if minus else Grade.GOOD
+    cost += COST_CONSEQUENCE * len(minus) + 0.15 * _distance(circuit, rows, contact)
+    return Fit(contact, grade, minus + best.plus or ("free",), cost, at)
+
+
+def _always_on(circuit: Circuit, lead: str, meant: Need, met: Need) -> tuple[str, ...]:
+    """The consequence for a load's end that goes straight to ground or a supply, and nothing at its other end switches it."""
+    if not isinstance(meant, Switched) or isinstance(met, Switched):
+        return ()
+    part_id = split(lead)[0]
+    ties = (t for name in circuit.parts[part_id].leads if (t := circuit.tie_of(f"{part_id}.{name}")) and t.lead != lead)
+    if any(isinstance(circuit.need(t.lead), Switched) or _by_relay(circuit, t.to) for t in ties):
+        return ()
+    return ("nothing switches it: it is on whenever it is fed",)
+
+
+def _by_relay(circuit: Circuit, contact: str) -> bool:
+    """A contact that opens and closes, and no bar that only passes on."""
+    pin = circuit.pin(contact)
+    return pin is not None and pin.kind == "contact" and circuit.parts[split(contact)[0]].category != "wiring"
 
 
 def _answer(circuit: Circuit, lead: str, need: Need, contact: str, alone: bool) -> Answer:

@@ -24,6 +24,7 @@ from knotplan.core.beads import (
     PullDown,
     PullUp,
     SeriesResistor,
+    rails_of,
 )
 from knotplan.core.circuit import Circuit
 from knotplan.core.plan import BOARD, Tie, split
@@ -169,7 +170,10 @@ class _Builder:
             here = there
 
     def bead(self, tie: Tie, key: str, bead: Bead, here: str, there: str) -> None:
-        """One bead; `here` is its side towards the lead. Capacitors carry no steady current, a fuse hardly resists."""
+        """One bead; `here` is its side towards the lead. Capacitors carry no steady current, a fuse hardly resists; a bead
+        whose rail nobody has chosen does nothing."""
+        if not all(rail for _, rail in rails_of(bead)):
+            return
         match bead:
             case SeriesResistor(ohm=ohm, tolerance=tolerance):
                 self.bars.append(Bar(key, here, there, (Range.around(ohm, tolerance),), key))

@@ -32,7 +32,7 @@ class FindingsPanel(QWidget):
         layout.setSpacing(6)
         head = QHBoxLayout()
         head.addWidget(label("Findings", "head"))
-        self.mend = button("Mend …", "mendAll", "Mend all that is safe: what changes no decision of yours (Ctrl+Shift+M)",
+        self.mend = button("Mend", "mendAll", "Mend all that is safe: what changes no decision of yours (Ctrl+Shift+M)",
                            self.mend_wanted.emit, "quiet")  # fmt: skip
         head.addWidget(self.mend)
         head.addStretch(1)
@@ -71,7 +71,7 @@ class FindingsPanel(QWidget):
 
     def refresh(self) -> None:
         report = self.session.report
-        counts = " · ".join(f"{report.count(s)} {s}" for s in SEVERITIES)
+        counts = " · ".join(f"{n} {s}" for s in SEVERITIES if (n := report.count(s)))
         self.summary.setText(counts if report.checked else "checking …")
         empty = "Every check holds." if report.circuit.parts else "Nothing to check yet: add a part with A."
         self.nothing.setText(empty)

@@ -208,7 +208,7 @@ def _unknown(found: _Legible, catalog: Catalog) -> Iterator[tuple[str, str]]:
             yield f"ties[{k}].lead", f"{tie.lead!r} is a contact of the board; a tie begins at a part's lead"
             continue
         ends = [("lead", tie.lead), ("to", tie.to)]
-        ends += [(f"beads[{n}].{field}", rail) for n, b in enumerate(tie.beads) for field, rail in rails_of(b)]
+        ends += [(f"beads[{n}].{field}", rail) for n, b in enumerate(tie.beads) for field, rail in rails_of(b) if rail]
         for where, contact in ends:
             if why := known.fault(contact):
                 yield f"ties[{k}].{where}", why

@@ -3,7 +3,7 @@
 A rule that cannot be imported stops the program at start, and so does an id that is given twice.
 """
 
-from knotplan.core.rules import boards, buses, contacts, currents, leds, levels, loads, power, power_on, ties, timed, wants
+from knotplan.core.rules import boards, buses, contacts, currents, leds, levels, loads, power, power_on, rails, ties, timed, wants
 from knotplan.core.rules.rule import Rule
 
 RULES: tuple[Rule, ...] = (
@@ -18,6 +18,7 @@ RULES: tuple[Rule, ...] = (
     buses.uart_crossed,
     buses.address_clash,
     ties.lead_untied,
+    rails.bead_loose,
     ties.timer_shared,
     boards.pool_over,
     boards.bus_mixed,

@@ -51,10 +51,10 @@ def _holds(c: Circuit, pin_id: str, tie: Tie) -> Iterator[Remedy]:
         yield remedy("Let the program switch on the pin's pull-up", edits.set_pull, tie.id, "up")
     if not to_ground and driver.pull_down_ohm:
         yield remedy("Let the program switch on the pin's pull-down", edits.set_pull, tie.id, "down")
-    if to_ground:
-        bead = PullUp(10e3, rail=c.rail_contact(pin_id))
-        yield remedy("Add a 10 kΩ pull-up", edits.add_bead, tie.id, bead)
-    else:
+    rail = c.rail_contact(pin_id)
+    if to_ground and rail:
+        yield remedy("Add a 10 kΩ pull-up", edits.add_bead, tie.id, PullUp(10e3, rail=rail))
+    elif not to_ground:
         yield remedy("Add a 10 kΩ pull-down", edits.add_bead, tie.id, PullDown(10e3))
 
 

@@ -9,6 +9,7 @@ from knotplan.core.answers.power import supply
 from knotplan.core.circuit import SWITCHING, Circuit
 from knotplan.core.led import leds_of
 from knotplan.core.plan import Tie, split
+from knotplan.core.units import bus_jobs
 
 
 @lru_cache(4)
@@ -27,9 +28,9 @@ def exchanged_supplies(c: Circuit) -> list[tuple[str, str]]:
 
 @lru_cache(4)
 def crossed_lines(c: Circuit) -> list[Tie]:
-    """Ties that join transmit to transmit, or receive to receive."""
+    """Ties that join transmit to transmit, or receive to receive; a pin with any function plays either part."""
     return [tie for _, pin, tie in c.on_pins() if isinstance(need := c.need(tie.lead), Bus) and need.bus == "uart"
-            and (jobs := pin.jobs("uart")) and need.role not in {f.channel for f in jobs}]  # fmt: skip
+            and pin.jobs("uart") and not bus_jobs(need, pin)]  # fmt: skip
 
 
 @lru_cache(4)

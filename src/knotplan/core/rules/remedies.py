@@ -2,9 +2,11 @@
 
 from collections.abc import Callable, Iterator
 
+from msgspec.structs import replace
+
 from knotplan.catalog.needs import Analog, Input, Output, Pulse, Supply
 from knotplan.core import edits
-from knotplan.core.beads import PullDown, PullUp
+from knotplan.core.beads import Bead, Clamp, PullDown, PullUp, rails_of
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step, remedy
 from knotplan.core.fit import Grade, candidates, fit
@@ -29,6 +31,8 @@ def weakest_pull(facts: Facts, tie: Tie, up: bool, holds: Callable[[Remedy], boo
     """The weakest usual resistor to the pin's rail or to ground that does what it is for, by the engine itself."""
     c = facts.circuit
     rail = c.rail_contact(tie.to)
+    if up and not rail:
+        return
     for ohm in PULLS:
         bead = PullUp(ohm, rail=rail) if up else PullDown(ohm)
         wanted = remedy(f"Add a {show(ohm, 'Ω')} pull-{'up' if up else 'down'}", edits.add_bead, tie.id, bead)
@@ -69,6 +73,10 @@ def ground_pin(circuit: Circuit) -> str:
     return next((p for p in pins if p not in circuit.ties_at), pins[0])
 
 
+BRICKS = ("brick-5v", "brick-12v")
+"""supplies that a bench most often gets, in order"""
+
+
 def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
     """A load fed from the bench instead of from the board: by a supply that is there, or a new one."""
     c = facts.circuit
@@ -77,12 +85,18 @@ def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
         contact = f"{part_id}.{source.plus}"
         if source.plus != source.minus and fit(c, lead, contact).grade <= Grade.GOOD:
             return (remedy(f"Feed {name} from {c.placed[part_id].name}", edits.tie, lead, contact),)
-    brick = edits.slug("5 V brick", set(c.placed))
-    return (Remedy(f"Feed {name} from a 5 V brick of its own", (
-        Step(edits.add_part, ("brick-5v", "5 V brick")),
-        Step(edits.tie, (f"{brick}.zero", ground_pin(c))),
-        Step(edits.tie, (lead, f"{brick}.plus")),
-    )),)  # fmt: skip
+    need = c.need(lead)
+    for kind in BRICKS:
+        part = facts.catalog.part(kind, {})
+        gives = part.source
+        if gives and isinstance(need, Supply) and need.least_v <= gives.volts.min and gives.volts.max <= need.most_v:
+            brick = edits.slug(part.title, set(c.placed))
+            return (Remedy(f"Feed {name} from a {part.title} of its own", (
+                Step(edits.add_part, (kind, part.title)),
+                Step(edits.tie, (f"{brick}.{gives.minus}", ground_pin(c))),
+                Step(edits.tie, (lead, f"{brick}.{gives.plus}")),
+            )),)  # fmt: skip
+    return ()
 
 
 def logic_supply(facts: Facts, part_ids: list[str], most_v: float) -> Iterator[Remedy]:
@@ -112,6 +126,16 @@ def supply_of(c: Circuit, part_id: str) -> str:
         if tie is not None and isinstance(c.need(tie.lead), Supply) and c.origin(tie.to) is not None:
             return tie.to
     return ""
+
+
+def railed(c: Circuit, tie: Tie, bead: Bead) -> Bead:
+    """The bead with each rail that carries no voltage exchanged for the likeliest one: that of the pin, or the part's."""
+    pin = c.pin(tie.to)
+    of_pin = c.rail_contact(tie.to) if pin is not None and pin.kind == "io" and pin.driver else ""
+    of_pin = of_pin or next((s for rail in reversed(c.live_rails) if (s := c.supply_contact(rail))), "")
+    of_part = supply_of(c, split(tie.lead)[0]) or of_pin
+    likely = {"rail": of_part if isinstance(bead, Clamp) else of_pin, "lead_rail": of_part, "pin_rail": of_pin}
+    return replace(bead, **{field: likely[field] for field, rail in rails_of(bead) if not rail or c.origin(rail) is None})
 
 
 def exchanged(facts: Facts, one: str, other: str) -> tuple[Remedy, ...]:

@@ -143,8 +143,8 @@ def _second(facts: Facts, other: str, tie: Tie, middle: float) -> Iterator[Remed
     """Towards the side where the sensor is not: the preferred value next to the middle of its range."""
     c = facts.circuit
     ohm = series.at_or_above(middle / 1.1, c.plan.series)
-    if c.tie_of(other) is None or c.is_ground(other):
-        yield remedy(f"Add {show(ohm, 'Ω')} to {c.rail_title(tie.to)}", edits.add_bead, tie.id,
-                     PullUp(ohm, rail=c.rail_contact(tie.to)))  # fmt: skip
-    else:
+    rail, grounded = c.rail_contact(tie.to), c.tie_of(other) is None or c.is_ground(other)
+    if grounded and rail:
+        yield remedy(f"Add {show(ohm, 'Ω')} to {c.rail_title(tie.to)}", edits.add_bead, tie.id, PullUp(ohm, rail=rail))
+    elif not grounded:
         yield remedy(f"Add {show(ohm, 'Ω')} to ground", edits.add_bead, tie.id, PullDown(ohm))

@@ -17,6 +17,7 @@ from knotplan.core.beads import (
     PullDown,
     PullUp,
     SeriesResistor,
+    bead_name,
     rails_of,
 )
 from knotplan.core.circuit import Circuit
@@ -25,12 +26,10 @@ from knotplan.core.plan import Tie, split
 from knotplan.desktop.panels.fields import QuantityField, button, choice, label, row
 from knotplan.desktop.session import Session
 
-NEW_BEADS: dict[str, Bead] = {
-    "resistor": SeriesResistor(330.0), "pull-up": PullUp(10e3), "pull-down": PullDown(10e3), "capacitor": Capacitor(100e-9),
-    "level shifter": LevelShifter(), "diode": Diode(), "clamp": Clamp(), "fuse": Fuse(),
-}  # fmt: skip
+NEW_BEADS: dict[str, Bead] = {bead_name(bead): bead for bead in (
+    SeriesResistor(330.0), PullUp(10e3), PullDown(10e3), Capacitor(100e-9), LevelShifter(), Diode(), Clamp(), Fuse(),
+)}  # fmt: skip
 """by the trade's name, as it is added first"""
-NAMES = {type(bead): name.capitalize() for name, bead in NEW_BEADS.items()}
 VALUES: dict[type, tuple[str, str, str, float, float]] = {
     SeriesResistor: ("ohm", "Ω", "330, 4.7k or 4K7", 1e-3, 1e9), PullUp: ("ohm", "Ω", "10k or 4K7", 1e-3, 1e9),
     PullDown: ("ohm", "Ω", "10k or 4K7", 1e-3, 1e9), Capacitor: ("farad", "F", "100n or 470u", 1e-13, 1.0),
@@ -39,7 +38,7 @@ VALUES: dict[type, tuple[str, str, str, float, float]] = {
 """(field, unit, what may be typed, least, most)"""
 CHOICES: dict[type, tuple[str, tuple[tuple[str, str], ...]]] = {
     Diode: ("towards", (("lead", "current to the lead"), ("pin", "current from the lead"))),
-    LevelShifter: ("style", (("mosfet", "transistor, both ways"), ("buffer", "buffer, one way, fast"))),
+    LevelShifter: ("style", (("mosfet", "MOSFET, both ways"), ("buffer", "buffer, one way"))),
 }
 RAIL_TITLES = {"rail": "to", "lead_rail": "lead's side", "pin_rail": "pin's side"}
 
@@ -53,7 +52,7 @@ class BeadRow(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(2)
-        name = NAMES[type(bead)]
+        name = bead_name(bead).capitalize()
         away = button("✕", f"drop-{at}", f"Take the {bead_words(bead)} out", self._drop, "quiet")
         value = self._value(name)
         layout.addWidget(row(label(name, "faint", wrap=False), *([value] if value else []), away, stretch=1))
@@ -102,7 +101,7 @@ def rail_options(c: Circuit, now: str) -> list[tuple[str, str]]:
 
 def new_bead(session: Session, tie: Tie, kind: str) -> Bead:
     """A bead to begin with: an LED's resistor is the one that the value finder chooses; rails are the likely ones."""
-    from knotplan.core.rules.remedies import supply_of
+    from knotplan.core.rules.remedies import railed
 
     c = session.circuit
     part_id = split(tie.lead)[0]
@@ -112,13 +111,4 @@ def new_bead(session: Session, tie: Tie, kind: str) -> Bead:
         chosen = choose(c, session.catalog, part_id)
         if chosen and chosen.bead_at is None:
             return SeriesResistor(chosen.best.ohm, chosen.tolerance)
-    pin = c.pin(tie.to)
-    signal = pin is not None and pin.kind == "io" and pin.driver
-    pin_rail = c.rail_contact(tie.to) if signal else c.supply_contact(next(iter(c.board.rails)))
-    if kind == "pull-up":
-        return PullUp(10e3, rail=pin_rail)
-    if kind == "level shifter":
-        return LevelShifter(lead_rail=supply_of(c, part_id) or pin_rail, pin_rail=pin_rail)
-    if kind == "clamp":
-        return Clamp(rail=supply_of(c, part_id) or pin_rail)
-    return NEW_BEADS[kind]
+    return railed(c, tie, NEW_BEADS[kind])

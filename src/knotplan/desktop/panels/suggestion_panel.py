@@ -75,10 +75,17 @@ class SuggestionPanel(QWidget):
             return f"Looking for ties … {s.seconds:.1f} s"
         if found.conflict is not None:
             return "Looking closer …" if s.searching else "Not everything can be tied."
+        if not found.ties:
+            return "Looking closer …" if s.searching else self._nothing()
         said = counted(len(found.ties), "tie")
         if s.searching:
             return f"{said}, a first answer; looking for a better one … {s.seconds:.1f} s"
         return f"{said}: nothing costs less." if found.proven else f"{said}: a good answer, not proven to be the best."
+
+    def _nothing(self) -> str:
+        if not self.session.circuit.parts:
+            return "There is nothing to tie yet: add a part with A."
+        return "What was asked about is tied already, or need not be. Shift+S asks anew about ties that are there."
 
 
 def _conflict(session: Session, conflict: "Conflict") -> QWidget:
