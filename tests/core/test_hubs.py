@@ -166,3 +166,21 @@ def test_one_wire_thermometers_share_their_line_and_one_pull_up() -> None:
     ties = {**FED, **{f"{p}.{lead}": to for p in ("in", "out") for lead, to in (("vdd", "w1"), ("gnd", "e1"), ("dq", "w9"))}}
     found = look_at(lay("halyard-w", parts, ties, {"in.dq": [PullUp(4700.0, rail="board.w1")]})).findings
     assert found == ()
+
+
+def test_what_switches_a_load_is_offered_with_everything_it_needs() -> None:
+    parts = {**USB, "Big": "brick-12v", "Latch": "solenoid"}
+    report = look_at(lay("bowline-40", parts, {"usb.plug": "board.usb", "big.zero": "p5", "latch.plus": "big.plus"}))
+    [untied] = report.findings
+    [switch] = untied.remedies
+    assert switch.title == "Add a MOSFET switch for Latch · –"
+    assert look_at(switch.apply(report.circuit.plan)).findings == ()
+
+
+def test_a_part_with_several_coils_gets_a_driver_for_all_of_them() -> None:
+    parts = {**USB, "Brick": "brick-5v", "Lens": "geared-stepper"}
+    plan = lay("bowline-40", parts, {"usb.plug": "board.usb", "brick.zero": "p5", "lens.common": "brick.plus"})
+    for _ in range(9):  # one remedy after another, as a maker would click
+        remedies = [f.remedies[0] for f in look_at(plan).findings if f.remedies]
+        plan = remedies[0].apply(plan) if remedies else plan
+    assert look_at(plan).findings == () and [p.part for p in plan.parts].count("coil-driver") == 1

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 
 from msgspec.structs import replace
 
-from knotplan.catalog.needs import Analog, Input, Output, Pulse, Supply
+from knotplan.catalog.needs import Analog, Input, Output, Pulse, Supply, Switched
 from knotplan.core import edits
 from knotplan.core.beads import Bead, Clamp, PullDown, PullUp, rails_of
 from knotplan.core.circuit import Circuit
@@ -20,7 +20,10 @@ def move(facts: Facts, lead: str, now: str = "", verb: str = "Move to") -> tuple
     """The lead's tie to the best contact that is free and has no consequence."""
     best = facts.best_contact(lead, now)
     if best is None:
-        return () if any(f.contact != now for f in candidates(facts.circuit, lead)) else by_hub(facts, lead)
+        spec = facts.circuit.lead(lead)
+        loads = spec is not None and isinstance(spec.needs[0], Switched)
+        others = (f for f in candidates(facts.circuit, lead) if f.contact != now and (f.need == 0 or not loads))
+        return () if any(others) else by_hub(facts, lead)
     return (remedy(f"{verb} {facts.circuit.full_title(best)}", edits.tie, lead, best),)
 
 
@@ -150,28 +153,41 @@ def exchanged(facts: Facts, one: str, other: str) -> tuple[Remedy, ...]:
 
 HUBS: dict[type, tuple[str, str]] = {
     Analog: ("adc-4", "a0"), Pulse: ("pwm-hub", "ch0"), Input: ("port-expander", "p0"), Output: ("port-expander", "p0"),
+    Switched: ("mosfet-switch", "out"),
 }  # fmt: skip
 """the hub that has what a board lacks, and its first contact for that"""
+COILS = ("coil-driver", "out1")
+"""the same for a part with several coils"""
 
 
 def by_hub(facts: Facts, lead: str) -> tuple[Remedy, ...]:
-    """A hub on I2C for what no contact of the bench can do, fed and tied like any other part."""
+    """A hub for what no contact of the bench can do, fed and tied like any other part. One that is there has room left."""
     c = facts.circuit
-    kind, contact = HUBS.get(type(c.need(lead)), ("", ""))
-    if not kind or any(p.part == kind for p in c.placed.values()):
+    need, leads = c.need(lead), c.parts[split(lead)[0]].leads.values()
+    kind, contact = HUBS.get(type(need), ("", ""))
+    if isinstance(need, Switched) and sum(isinstance(x.needs[0], Switched) for x in leads) > 1:
+        kind, contact = COILS
+    if not kind or (any(p.part == kind for p in c.placed.values()) and not isinstance(need, Switched)):
         return ()
     title = facts.catalog.kind(kind).title
-    plan = edits.add_part(c.plan, kind, title)
-    hub = plan.parts[-1].id
     steps = [Step(edits.add_part, (kind, title))]
-    for name in (n for n, spec in facts.catalog.part(kind, {}).leads.items() if spec.required):
+    plan = steps[0](c.plan)
+    hub = plan.parts[-1].id
+    if fit(Circuit(plan, facts.catalog), lead, f"{hub}.{contact}").grade == Grade.IMPOSSIBLE:
+        return ()
+    steps.append(Step(edits.tie, (lead, f"{hub}.{contact}")))
+    plan = steps[-1](plan)
+    for name in facts.catalog.part(kind, {}).leads:
         here = Circuit(plan, facts.catalog)
-        able = next((f.contact for f in candidates(here, f"{hub}.{name}") if f.grade <= Grade.GOOD), "")
-        if not able:
-            return ()
-        steps.append(Step(edits.tie, (f"{hub}.{name}", able)))
-        plan = steps[-1](plan)
-    return (Remedy(f"Add a {title} for {c.title(lead)}", (*steps, Step(edits.tie, (lead, f"{hub}.{contact}")))),)
+        if here.required(f"{hub}.{name}") and f"{hub}.{name}" not in here.ties_at:
+            able = next((f.contact for f in candidates(here, f"{hub}.{name}") if f.grade <= Grade.GOOD), "")
+            if not able:
+                return ()
+            steps.append(Step(edits.tie, (f"{hub}.{name}", able)))
+            plan = steps[-1](plan)
+    if fit(Circuit(plan, facts.catalog), lead, f"{hub}.{contact}").grade > Grade.GOOD:
+        return ()
+    return (Remedy(f"Add a {title} for {c.title(lead)}", tuple(steps)),)
 
 
 def mosfet_instead(facts: Facts, load: Tie) -> tuple[Remedy, ...]:
