@@ -100,7 +100,7 @@ def test_leads_are_added_and_removed_and_needs_bring_their_numbers(qtbot, catalo
     chooser = form.grid.cellWidget(3, 1)
     chooser.setCurrentIndex(chooser.findData("pulse"))
     chooser.activated.emit(chooser.currentIndex())
-    assert form.grid.item(3, 2).text() == "50" and not form.grid.item(3, 3).flags() & Qt.ItemFlag.ItemIsEnabled
+    assert form.grid.item(3, 2).text() == "50 Hz" and not form.grid.item(3, 3).flags() & Qt.ItemFlag.ItemIsEnabled
     form.grid.item(3, 2).setText("20k")
     assert form.draft.leads[3].low == 20e3
     form.grid.setCurrentCell(3, 0)

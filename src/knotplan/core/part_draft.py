@@ -25,6 +25,13 @@ class Preset(Struct, frozen=True):
     """field of the first number, and what it is at first"""
     high: tuple[str, float] | None = None
     unit: str = ""
+    """of both numbers, or of the one and the other: "A, V" """
+
+    @property
+    def units(self) -> tuple[str, str]:
+        """Of the first number, and of the second."""
+        first, _, second = self.unit.partition(", ")
+        return first, second or first
 
 
 def _bus(bus: str, role: str) -> Tree:

@@ -36,7 +36,7 @@ def parse(text: str, unit: str) -> float:
         digits, letter, rest = plain.groups()
         digits = digits.replace(",", ".")
     else:
-        raise QuantityError(f"{text!r} is not a number with a unit such as {_example(unit)}")
+        raise QuantityError(f"{text!r} is not a number such as {_example(unit)}")
     if rest and rest != unit:
         raise QuantityError(f"{text!r} is in {rest}, but {unit} is wanted, such as {_example(unit)}")
     value = float(f"{digits}e{PREFIX[letter.replace('R', '').replace('r', '')]}") if "e" not in digits.lower() \

@@ -134,8 +134,9 @@ class PartForm(QDialog):
         self.grid.setCellWidget(k, 1, self._chooser(titles, lead.need, "What the lead needs"))
         preset = PRESETS.get(lead.need)
         first, second = (preset.low, preset.high) if preset else (None, None)
-        for column, value, field in ((2, lead.low, first), (3, lead.high, second)):
-            item = QTableWidgetItem(f"{value:g}" if field else "")
+        units = preset.units if preset else ("", "")
+        for column, value, field, unit in ((2, lead.low, first, units[0]), (3, lead.high, second, units[1])):
+            item = QTableWidgetItem(f"{value:g} {unit}" if field else "")
             item.setToolTip(f"{field[0].replace('_', ' ')}" if field else "no number is needed here")
             if not field:
                 item.setFlags(Qt.ItemFlag.NoItemFlags)
@@ -189,9 +190,8 @@ class PartForm(QDialog):
         title, preset = cells[0].strip() or lead.title, PRESETS.get(lead.need)
         low, high = lead.low, lead.high
         if preset is not None and need.currentData() == lead.need:  # another need brings numbers of its own
-            units = preset.unit.split(", ")
-            low = self._number(cells[1], low, units[0], f"{title}, {HEADS[2]}") if preset.low else low
-            high = self._number(cells[2], high, units[-1], f"{title}, {HEADS[3]}") if preset.high else high
+            low = self._number(cells[1], low, preset.units[0], f"{title}, {HEADS[2]}") if preset.low else low
+            high = self._number(cells[2], high, preset.units[1], f"{title}, {HEADS[3]}") if preset.high else high
         return replace(lead, title=title, need=need.currentData(), low=low, high=high, cord=cord.currentData(),
                        required=must.isChecked())  # fmt: skip
 
