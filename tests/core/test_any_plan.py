@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
 from knotplan.core.analysis import analyse
-from knotplan.core.beads import Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor
+from knotplan.core.beads import Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import EditError
 from knotplan.core.fit import fits
@@ -45,7 +45,7 @@ def plans(draw: st.DrawFn) -> Plan:
     for tie in plan.ties:
         ohm = draw(st.floats(1.0, 1e6))
         rail = draw(st.sampled_from([supply, *anything]))
-        kinds = [SeriesResistor(ohm), PullUp(ohm, rail=rail), PullDown(ohm), Capacitor(1e-6), Fuse(1.0), Clamp(rail),
+        kinds = [SeriesResistor(ohm), PullUp(ohm, rail=rail), PullDown(ohm), Capacitor(1e-6), Fuse(1.0), Clamp(rail), Zener(3.9),
                  Diode(draw(st.sampled_from(["lead", "pin"]))), LevelShifter("mosfet", rail, supply),
                  LevelShifter("buffer", supply, rail)]  # fmt: skip
         for bead in draw(st.lists(st.sampled_from(kinds), max_size=2)):

@@ -143,7 +143,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     ),
     "clamp-missing": (
         "stop", ("bell.a2", "switch.collector"),
-        "When Switch · collector switches off, Bell · A2 goes on driving 80.8 mA, 816 µJ stored, with nowhere to go.",
+        "When Switch · collector switches off, Bell · A2 goes on driving 80.5 mA, 809 µJ stored, with nowhere to go.",
     ),
     "supplies-exchanged": (
         "stop", ("bridge.vcc", "bridge.vm"),

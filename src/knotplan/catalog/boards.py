@@ -84,6 +84,8 @@ class Driver(_Item):
     """most voltage of a load that it switches"""
     clamps: str = ""
     """the lead that its clamp diodes lead to: a coil's kick ends there while that lead is tied"""
+    element: str = ""
+    """the element of a hub that switches, where its circuit is known: the engine has that one then"""
     note: str = ""
     """what makes these pins unlike the others"""
     source: str = ""

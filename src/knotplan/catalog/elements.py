@@ -1,5 +1,7 @@
 """What a part is made of, as the engine sees it: its equivalent circuit, between leads and inner nodes."""
 
+from typing import Literal
+
 import msgspec
 
 from knotplan.catalog.quantities import Range
@@ -22,6 +24,43 @@ class Diode(_Element, tag="diode"):
     points: tuple[tuple[float, float], tuple[float, float]]
     spread_v: float = 0.0
     """how far the forward voltage of a specimen lies from the typical one"""
+
+
+class Zener(_Element, tag="zener"):
+    """A diode from `a` (anode) to `b` that lets current through backwards from its voltage on."""
+
+    volts: float
+    at_a: float
+    """the current at which it has that voltage"""
+    slope_ohm: float
+    """its dynamic resistance there"""
+    spread_v: float = 0.0
+
+
+class Bipolar(_Element, tag="bipolar"):
+    """A bipolar transistor: base `a`, emitter `b`, collector."""
+
+    collector: str
+    gain: Range
+    """current gain"""
+    points: tuple[tuple[float, float], tuple[float, float]]
+    """base-emitter voltage over emitter current, (A, V) each"""
+    type: Literal["npn", "pnp"] = "npn"
+    spread_v: float = 0.03
+    collector_ohm: float = 0.5
+    """in series with its collector: what the saturation voltage rises with"""
+
+
+class Fet(_Element, tag="fet"):
+    """An enhancement field-effect transistor: gate `a`, source `b`, drain."""
+
+    drain: str
+    points: tuple[tuple[float, float], tuple[float, float]]
+    """on-resistance over gate voltage, (V, ohm) each"""
+    type: Literal["n", "p"] = "n"
+    spread_v: float = 0.3
+    """how far a specimen's threshold lies from the typical one"""
+    most_gate_v: float = 20.0
 
 
 class Led(_Element, tag="led"):
@@ -120,4 +159,4 @@ class Load(_Element, tag="load"):
             msgspec.structs.force_setattr(self, "times", 1.0)
 
 
-Element = Resistor | Diode | Led | Opto | Switch | Track | Varies | Talks | Coil | Motor | Load
+Element = Resistor | Diode | Zener | Bipolar | Fet | Led | Opto | Switch | Track | Varies | Talks | Coil | Motor | Load

@@ -8,7 +8,7 @@ import msgspec
 
 from knotplan.catalog.board_check import MOST_FAULTS, hint, no_quantities
 from knotplan.catalog.boards import KINDS, parse_function
-from knotplan.catalog.elements import Element, Load, Motor, Resistor, Varies
+from knotplan.catalog.elements import Bipolar, Element, Fet, Load, Motor, Resistor, Varies, Zener
 from knotplan.catalog.needs import Ground, Supply
 from knotplan.catalog.parts import Part, PartKind
 
@@ -107,21 +107,42 @@ def _elements(part: Part) -> Iterator[tuple[str, str]]:
             yield f"elements.{name}.ohm", "has to be above 0 Ω"
         if isinstance(e, Varies) and not 0 < e.least_ohm <= e.most_ohm:
             yield f"elements.{name}", "least_ohm has to be above 0 and not above most_ohm"
+        yield from ((f"elements.{name}", why) for why in _law(e))
         if isinstance(e, Motor) and not 0 < e.usual_a <= e.stall_a:
             yield f"elements.{name}", "usual_a has to be above 0 and not above stall_a"
+    yield from _drivers(part)
+
+
+def _drivers(part: Part) -> Iterator[tuple[str, str]]:
     for name, driver in part.drivers.items():
         for field, lead in (("rail", driver.rail), ("clamps", driver.clamps)):
             if lead and (why := _no_lead(part, lead)):
                 yield f"drivers.{name}.{field}", why
+        if driver.element and not isinstance(part.elements.get(driver.element), Bipolar | Fet):
+            near = hint(driver.element, part.elements)
+            yield f"drivers.{name}.element", f"{driver.element!r} is no transistor among the elements{near}"
     if part.drivers and not part.ground:
         yield "leads", "a hub needs a lead on ground"
     for name, bank in part.banks.items():
         yield from ((f"banks.{name}.pins", why) for lead in bank.pins if (why := _no_lead(part, lead)))
 
 
+def _law(e: Element) -> Iterator[str]:
+    """What is wrong with the law of a junction or a channel."""
+    match e:
+        case Bipolar(gain=gain) if gain.min < 1:
+            yield "gain has to be at least 1"
+        case Fet(points=((v1, r1), (v2, r2))) if not (0 < v1 < v2 and r1 > r2 > 0):
+            yield "points: the resistance has to fall with the gate's voltage"
+        case Fet(points=((v1, r1), (v2, r2)), spread_v=spread) if v1 - (v2 - v1) * r2 / (r1 - r2) <= spread:
+            yield "points: the resistance falls so slowly that the threshold would lie below 0 V"
+        case Zener(volts=volts, at_a=at, slope_ohm=slope) if min(volts, at, slope) <= 0:
+            yield "volts, at_a and slope_ohm have to be above 0"
+
+
 def _ends(e: Element) -> dict[str, str]:
     """The nodes of an element, by field."""
-    return {f: n for f in ("a", "b", "wiper", "low") if (n := getattr(e, f, None)) is not None}
+    return {f: n for f in ("a", "b", "wiper", "low", "collector", "drain") if (n := getattr(e, f, None)) is not None}
 
 
 def _nodes(part: Part) -> Iterator[tuple[str, str]]:

@@ -87,11 +87,23 @@ class Fuse(_Bead, tag="fuse"):
             raise ValueError(f"a fuse of {self.amps:g} A is none that can be bought")
 
 
-Bead = SeriesResistor | PullUp | PullDown | Capacitor | Diode | Clamp | LevelShifter | Fuse
+class Zener(_Bead, tag="zener"):
+    """A zener diode from the tie to the board's ground: it keeps the tie from rising above its voltage."""
+
+    volts: float = 3.3
+
+    def __post_init__(self) -> None:
+        if not 1 <= self.volts <= 200:
+            raise ValueError(f"a zener diode of {self.volts:g} V is none that can be bought")
+
+
+Bead = SeriesResistor | PullUp | PullDown | Capacitor | Diode | Clamp | LevelShifter | Fuse | Zener
 Parting = (SeriesResistor, Diode, LevelShifter)
 """beads that part the tie's two ends into two nets"""
 DIODES = {"silicon": ((0.001, 0.6), (1.0, 0.95)), "schottky": ((0.001, 0.22), (1.0, 0.45))}
 """typical curves: (A, V) at two points"""
+ZENER_AT_A, ZENER_SLOPE_OHM, ZENER_SPREAD = 5e-3, 60.0, 0.05
+"""of small zener diodes: the current at which they are measured, their slope there, and their tolerance"""
 SHIFTER_PULL_OHM, SHIFTER_OHM, BUFFER_OHM = 10e3, 5.0, 35.0
 """pull-ups and inner resistance of a transistor level shifter, and the output of a buffer"""
 

@@ -6,6 +6,7 @@ of extremes of everything that has a spread.
 """
 
 from itertools import product
+from typing import Literal
 
 from msgspec import Struct
 
@@ -16,6 +17,9 @@ from knotplan.core.beads import (
     DIODES,
     SHIFTER_OHM,
     SHIFTER_PULL_OHM,
+    ZENER_AT_A,
+    ZENER_SLOPE_OHM,
+    ZENER_SPREAD,
     Bead,
     Clamp,
     Diode,
@@ -24,16 +28,21 @@ from knotplan.core.beads import (
     PullDown,
     PullUp,
     SeriesResistor,
+    Zener,
     rails_of,
 )
 from knotplan.core.circuit import Circuit
 from knotplan.core.plan import BOARD, Tie, split
 from knotplan.core.readings import Case
-from knotplan.core.solve.junction import Junction, fit
+from knotplan.core.solve.junction import VT, Junction, fit
+from knotplan.core.solve.transistor import REVERSE_GAIN, channel, forward_share, reverse_junction
 
 OPEN_OHM = 1e12
 """an open contact, or a pin's transistor that is off"""
 BOND_OHM = 0.01
+ZENER_FORWARD = ((0.001, 0.65), (0.1, 0.85))
+FET_BODY = ((0.001, 0.55), (1.0, 0.85))
+"""(A, V) at two points of the diodes that come with these"""
 MOST_FREE = 3
 """with more driven pins or contacts than this in one cluster, not all combinations are looked at"""
 
@@ -51,13 +60,27 @@ class Bar(Struct, frozen=True):
 
 
 class Drop(Struct, frozen=True):
-    """A junction between two nodes."""
+    """A junction between two nodes, or one of the two ports of a transistor."""
 
     key: str
     a: str
     b: str
     junction: Junction
     spread_v: float
+    third: str = ""
+    """the node that has a share of its current"""
+    at: Literal["a", "b"] = "a"
+    square: bool = False
+    offset_v: float = 0.0
+    share: Range = Range.exactly(1.0)
+    spread: str = ""
+    """what its spread belongs to, where several vary together"""
+    shares: str = ""
+    """what the spread of its share belongs to"""
+
+    @property
+    def touched(self) -> tuple[str, ...]:
+        return (self.a, self.b, self.third) if self.third else (self.a, self.b)
 
 
 class Offset(Struct, frozen=True):
@@ -145,6 +168,12 @@ class _Builder:
                     self.bars.append(Bar(key, self.node(part_id, a), self.node(part_id, b), (ohm,), key))
                 case kinds.Diode() | kinds.Led() | kinds.Opto():
                     self.junction(key, self.node(part_id, e.a), self.node(part_id, e.b), e)
+                case kinds.Zener():
+                    self.zener(key, self.node(part_id, e.a), self.node(part_id, e.b), e)
+                case kinds.Bipolar():
+                    self.bipolar(key, self.node(part_id, e.a), self.node(part_id, e.b), self.node(part_id, e.collector), e)
+                case kinds.Fet():
+                    self.fet(key, self.node(part_id, e.a), self.node(part_id, e.b), self.node(part_id, e.drain), e)
                 case kinds.Switch() | kinds.Track() | kinds.Varies() | kinds.Talks():
                     self.movables.append(_Movable(part_id, name, e))
 
@@ -157,6 +186,44 @@ class _Builder:
             self.bars.append(Bar(f"{key}~", f"{key}~", b, (Range.exactly(max(law.rs_ohm, BOND_OHM)),)))
             b = f"{key}~"
         self.drops.append(Drop(key, a, b, law, e.spread_v))
+
+    def zener(self, key: str, a: str, b: str, e: kinds.Zener) -> None:
+        """A junction forward, and one backwards that begins at its voltage; its slope there is ``nVt/I + Rs``."""
+        if a == b:
+            return
+        n_vt = min(e.slope_ohm * e.at_a, VT)
+        rest = max(e.slope_ohm - n_vt / e.at_a, BOND_OHM)
+        inner = f"{key}~"
+        self.bars.append(Bar(inner, inner, b, (Range.exactly(rest),)))
+        forward = fit(ZENER_FORWARD)
+        self.drops.append(Drop(key, a, inner, Junction(forward.is_a, forward.n_vt, 0.0), 0.0))
+        # `at_a` flows where the law's exponent is 0: there v = volts, less what the series resistance takes of it
+        self.drops.append(Drop(f"{key}:back", inner, a, Junction(e.at_a, n_vt, 0.0), e.spread_v,
+                               offset_v=e.volts - rest * e.at_a))  # fmt: skip
+
+    def bipolar(self, key: str, base: str, emitter: str, collector: str, e: kinds.Bipolar) -> None:
+        """Ebers and Moll's two junctions; see `knotplan.core.solve.transistor`."""
+        law, inner = fit(e.points), f"{key}~"
+        self.bars.append(Bar(f"{key}:collector", collector, inner, (Range.exactly(max(e.collector_ohm, BOND_OHM)),)))
+        gain = Range(forward_share(e.gain.min), forward_share(e.gain.typ), forward_share(e.gain.max))
+        back = Range.exactly(forward_share(REVERSE_GAIN))
+        ways = (("", law, emitter, inner, gain), (":back", reverse_junction(law, e.gain.typ), inner, emitter, back))
+        for name, junction, far, third, share in ways:
+            ends: tuple[str, str] = (base, far) if e.type == "npn" else (far, base)
+            at: Literal["a", "b"] = "a" if e.type == "npn" else "b"
+            self.drops.append(Drop(key + name, *ends, Junction(junction.is_a, junction.n_vt, 0.0), e.spread_v, third, at,
+                                   share=share, spread=key, shares=f"{key}:gain" if share.min < share.max else ""))  # fmt: skip
+
+    def fet(self, key: str, gate: str, source: str, drain: str, e: kinds.Fet) -> None:
+        """The channel's two ports, and the diode that every such transistor has from source to drain."""
+        law, n = channel(e.points), e.type == "n"
+        junction = Junction(law.is_a, 2 * VT, 0.0)
+        for name, far, third in (("", source, drain), (":back", drain, source)):
+            ends: tuple[str, str] = (gate, far) if n else (far, gate)
+            self.drops.append(Drop(key + name, *ends, junction, e.spread_v, third, "a" if n else "b", True,
+                                   law.threshold_v, spread=key))  # fmt: skip
+        body = kinds.Diode(*((source, drain) if n else (drain, source)), points=FET_BODY)
+        self.junction(f"{key}:body", body.a, body.b, body)
 
     def tie(self, tie: Tie) -> None:
         parting = sum(isinstance(b, Parting) for b in tie.beads)
@@ -187,6 +254,9 @@ class _Builder:
             case Clamp(rail=rail):
                 ends = (here, self.c.net(rail))
                 self.junction(key, *ends, kinds.Diode(*ends, points=DIODES["silicon"], spread_v=0.03))
+            case Zener(volts=volts):
+                spread = ZENER_SPREAD * volts
+                self.zener(key, self.c.ground, here, kinds.Zener("", "", volts, ZENER_AT_A, ZENER_SLOPE_OHM, spread))
             case LevelShifter():
                 self.shifters.append(Shifter(key, tie, bead, here, there))
 
@@ -215,6 +285,8 @@ def _alive(build: _Builder, contact: str) -> bool:
     if not c.pins[contact].driver:
         return False
     driver = c.driver(contact)
+    if driver.element:
+        return False  # the engine has the transistor itself
     return c.low_net(contact) in build.known and (not driver.rail or c.high_net(contact) in build.known)
 
 
@@ -235,7 +307,7 @@ def _parted(build: _Builder) -> list[Cluster]:
 
     links: list[Bar | Drop] = [*build.bars, *build.drops]
     for link in links:
-        join([link.a, link.b])
+        join(list(link.touched) if isinstance(link, Drop) else [link.a, link.b])
     for m in build.movables:
         join(_ends(build, m))
     for shifter in build.shifters:
@@ -253,7 +325,7 @@ def _parted(build: _Builder) -> list[Cluster]:
     for bar in build.bars:
         of([bar.a, bar.b]).bars.append(bar)
     for drop in build.drops:
-        of([drop.a, drop.b]).drops.append(drop)
+        of(list(drop.touched)).drops.append(drop)
     moving = [(of(_ends(build, m)), m) for m in build.movables]
     for pin_id, node in pins.items():
         of([node]).pins.append(pin_id)
@@ -270,7 +342,7 @@ def _parted(build: _Builder) -> list[Cluster]:
         for shifter in (x for home, x in shifting if home is cluster):
             cluster.bars += _shifter_bars(build, shifter, cluster.cases)
         inside: list[Bar | Drop] = [*cluster.bars, *cluster.drops]
-        touched = dict.fromkeys(n for link in inside for n in (link.a, link.b))
+        touched = dict.fromkeys(n for link in inside for n in (link.touched if isinstance(link, Drop) else (link.a, link.b)))
         cluster.nodes = [n for n in touched if n not in build.known]
         cluster.fixed = [n for n in touched if n in build.known]
         cluster.loads = tuple(dict.fromkeys(build.loads[b.key] for b in cluster.bars if b.key in build.loads))

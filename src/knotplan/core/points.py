@@ -11,11 +11,13 @@ import numpy as np
 from msgspec import Struct
 from numpy.typing import NDArray
 
+from knotplan.catalog.elements import Bipolar
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit import Circuit
-from knotplan.core.network_of import Bar, Cluster, Drop, clusters
+from knotplan.core.network_of import Cluster, Drop, clusters
+from knotplan.core.plan import BOARD, split
 from knotplan.core.readings import Case, Draw, Points, Readings, made
-from knotplan.core.solve.network import Floats, Samples, Solution, Topology
+from knotplan.core.solve.network import Floats, Port, Samples, Solution, SolveError, Topology
 from knotplan.core.solve.newton import solve
 
 MOST_CORNERS = 8
@@ -104,7 +106,8 @@ def _job(circuit: Circuit, cluster: Cluster, key: Key) -> _Job:
     index = {n: k for k, n in enumerate(cluster.nodes)} | {n: -k - 1 for k, n in enumerate(cluster.fixed)}
     fixed = [_given(circuit, cluster, n) for n in cluster.fixed]
     homes = [cluster.offsets[n].net if n in cluster.offsets else n for n in cluster.fixed]
-    names = [b.spread for b in cluster.bars if b.spread] + [d.key for d in cluster.drops]
+    names = [b.spread for b in cluster.bars if b.spread]
+    names += [d.spread or d.key for d in cluster.drops if d.spread_v] + [d.shares for d in cluster.drops if d.shares]
     names += [n for n in homes if n != circuit.ground]
     rows = {name: k for k, name in enumerate(dict.fromkeys(names))}
     signs = corner_signs(len(rows))
@@ -116,20 +119,28 @@ def _job(circuit: Circuit, cluster: Cluster, key: Key) -> _Job:
         return columns[[rows.get(k, -1) for k in keys]]
 
     drops = cluster.drops
-    shift = _values([(Range(-d.spread_v, 0.0, d.spread_v),) for d in drops], at([d.key for d in drops]), cases)
+    shift = _values([(Range(-d.spread_v, 0.0, d.spread_v),) for d in drops], at([d.spread or d.key for d in drops]), cases)
     n_vt = np.array([d.junction.n_vt for d in drops]).reshape(-1, 1)
+    offset = np.array([d.offset_v for d in drops]).reshape(-1, 1) + shift
+    shared = any(d.third for d in drops)
     topology = Topology(
         len(cluster.nodes), len(cluster.fixed),
         tuple((index[b.a], index[b.b]) for b in cluster.bars),
-        tuple((index[d.a], index[d.b]) for d in drops),
+        tuple(_port(d, index) for d in drops),
     )  # fmt: skip
     samples = Samples(
         _values([(r,) for r in fixed], at(homes), cases),
         1 / _values([b.ohm for b in cluster.bars], at([b.spread for b in cluster.bars]), cases),
-        np.array([d.junction.is_a for d in drops]).reshape(-1, 1) * np.exp(-shift / n_vt),
-        np.broadcast_to(n_vt, shift.shape),
+        np.array([d.junction.is_a for d in drops]).reshape(-1, 1) * np.ones(shift.shape),
+        np.broadcast_to(n_vt, shift.shape), None, offset,
+        None if not shared else _values([(d.share,) for d in drops], at([d.shares for d in drops]), cases),
     )
     return _Job(key, cluster, topology, samples)
+
+
+def _port(d: Drop, index: dict[str, int]) -> Port:
+    third = index[d.third] if d.third else None
+    return Port(index[d.a], index[d.b], third, d.at, "square" if d.square else "exponential")
 
 
 def operating_points(circuit: Circuit, kept: Solved | None = None) -> Points:
@@ -150,6 +161,7 @@ def operating_points(circuit: Circuit, kept: Solved | None = None) -> Points:
         for job, solution in zip(jobs, _together(topology, jobs), strict=True):
             kept.put(job.key, solution)
             _record(points, job.cluster, solution)
+    _put_transistors(circuit, points)
     for net, origin in circuit.origins.items():
         r = origin.volts
         points.volts.put(net, [Case("running")], np.array([[r.typ, r.min, r.max]]))
@@ -159,14 +171,34 @@ def operating_points(circuit: Circuit, kept: Solved | None = None) -> Points:
 
 def _together(topology: Topology, jobs: list[_Job]) -> Iterator[Solution]:
     """Clusters of one shape solved in one go, then taken apart again."""
-    joined = Samples(*(np.hstack([getattr(j.samples, name) for j in jobs])
-                       for name in ("fixed_v", "siemens", "is_a", "n_vt")))  # fmt: skip
-    whole = solve(topology, joined)
+    whole = _solved(topology, jobs)
     start = 0
     for job in jobs:
         part = slice(start, start + job.samples.fixed_v.shape[1])
         start = part.stop
-        yield Solution(whole.volts[:, part], whole.resistor_a[:, part], whole.junction_a[:, part])
+        third = None if whole.third_a is None else whole.third_a[:, part]
+        yield Solution(whole.volts[:, part], whole.resistor_a[:, part], whole.junction_a[:, part], third)
+
+
+FIELDS = ("fixed_v", "siemens", "is_a", "n_vt", "sink_a", "offset_v", "share")
+
+
+def _solved(topology: Topology, jobs: list[_Job]) -> Solution:
+    """All samples of some clusters of one shape; raises SolveError, which names the node as the plan calls it."""
+    whole = {name: [getattr(j.samples, name) for j in jobs] for name in FIELDS}
+    joined = Samples(*(None if all(x is None for x in xs) else np.hstack(xs) for xs in whole.values()))  # type: ignore[arg-type]
+    try:
+        return solve(topology, joined)
+    except SolveError as error:
+        sample = error.sample
+        for job in jobs:
+            if sample < (count := job.samples.fixed_v.shape[1]):
+                case = job.cluster.cases[sample // (count // len(job.cluster.cases))]
+                stands = ", ".join(f"{what} {state}" for what, state in (*case.pins, *case.contacts)) or "always"
+                name = f"the node {job.cluster.nodes[error.node]!r} ({case.moment}: {stands})"
+                raise SolveError(error.node, sample, name) from None
+            sample -= count
+        raise
 
 
 def _record(points: Points, cluster: Cluster, found: Solution) -> None:
@@ -183,12 +215,45 @@ def _record(points: Points, cluster: Cluster, found: Solution) -> None:
     for pin_id in cluster.pins:
         out = found.resistor_a[keys[f"pin:{pin_id}:high"]] - found.resistor_a[keys[f"pin:{pin_id}:low"]]
         points.pins.put(pin_id, cluster.cases, out.reshape(shape))
-    links: list[tuple[Bar | Drop, Floats]] = list(zip(cluster.bars, found.resistor_a, strict=True))
-    links += zip(cluster.drops, found.junction_a, strict=True)
+    _put_net_currents(points, cluster, found)
+    flows = list(_flows(cluster, found))
     for node in cluster.fixed:
-        total = np.zeros(links[0][1].shape)
-        for element, amps in links:
-            if node in (element.a, element.b):
-                total = total + amps if element.a == node else total - amps
+        total = np.zeros(found.volts.shape[1] if len(found.volts) else flows[0][1].shape[0])
+        for end, amps in flows:
+            if end == node:
+                total = total + amps
         net = cluster.offsets[node].net if node in cluster.offsets else node
         points.draws[net].append(Draw(cluster.loads, made(cluster.cases, total.reshape(shape))))
+
+
+def _put_net_currents(points: Points, cluster: Cluster, found: Solution) -> None:
+    """Of what has a port for each direction (a channel, a zener) the current that is left over."""
+    rows = {d.key: k for k, d in enumerate(cluster.drops)}
+    for key, k in rows.items():
+        back = rows.get(f"{key}:back")
+        if back is not None and (cluster.drops[k].square or not cluster.drops[k].third):
+            amps = found.junction_a[k] - found.junction_a[back]
+            points.junctions.put(key, cluster.cases, amps.reshape(len(cluster.cases), -1))
+
+
+def _put_transistors(circuit: Circuit, points: Points) -> None:
+    """The current into a hub's contact behind which the engine has a transistor."""
+    for contact in circuit.holders:
+        part_id, element = split(contact)[0], circuit.driver(contact).element
+        if part_id != BOARD and element:
+            bipolar = isinstance(circuit.parts[part_id].elements.get(element), Bipolar)
+            key = f"{part_id}/{element}:collector" if bipolar else f"{part_id}/{element}"
+            points.pins.put_negative(contact, points.bars if bipolar else points.junctions, key)
+
+
+def _flows(cluster: Cluster, found: Solution) -> Iterator[tuple[str, Floats]]:
+    """(node, current out of it) for each end of each element."""
+    for bar, amps in zip(cluster.bars, found.resistor_a, strict=True):
+        yield bar.a, amps
+        yield bar.b, -amps
+    for k, (drop, amps) in enumerate(zip(cluster.drops, found.junction_a, strict=True)):
+        third = found.third_a[k] if found.third_a is not None and drop.third else 0.0 * amps
+        sign = 1.0 if drop.at == "a" else -1.0
+        yield drop.third, sign * third
+        yield drop.a, amps - (third if drop.at == "a" else 0.0)
+        yield drop.b, -amps + (third if drop.at == "b" else 0.0)

@@ -74,6 +74,12 @@ class Readings(Mapping[str, list[Reading]]):
         """`values`: (cases, corners), the first corner being the centre."""
         self._rows[key] = cases, values
 
+    def put_negative(self, key: str, other: "Readings", of: str) -> None:
+        """What another quantity is, the other way round; nothing where that is not known."""
+        if of in other._rows:
+            cases, values = other._rows[of]
+            self.put(key, cases, -values)
+
     def __getitem__(self, key: str) -> list[Reading]:
         if key not in self._made:
             self._made[key] = made(*self._rows[key])

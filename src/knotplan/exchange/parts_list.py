@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from knotplan.core.beads import Bead, Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor
+from knotplan.core.beads import Bead, Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
 from knotplan.core.copper import cord_of
 from knotplan.core.loom.cords import colour_of
 from knotplan.core.plan import split
@@ -71,6 +71,8 @@ def _bought(bead: Bead) -> tuple[str, str]:
             return "Diode", f"{style}, 1 A"
         case Clamp():
             return "Diode", "silicon, 1 A, to catch a coil's kick"
+        case Zener(volts=volts):
+            return "Zener diode", f"{show(volts, 'V')}, 0.5 W"
         case Fuse(amps=amps):
             return f"Fuse {show(amps, 'A')}", "with a holder for the cord"
         case LevelShifter(style=style):

@@ -142,6 +142,7 @@ def schema() -> dict[str, Any]:
     limits = {("SeriesResistor", "rating_w"): 1e4, ("Capacitor", "farad"): 1, ("Capacitor", "volts"): 1000, ("Fuse", "amps"): 100}
     for (bead, field), most in limits.items():
         made["$defs"][bead]["properties"][field] |= {"exclusiveMinimum": 0, "maximum": most}
+    made["$defs"]["Zener"]["properties"]["volts"] |= {"minimum": 1, "maximum": 200}
     for field, most in (("length_m", 100), ("mm2", 50)):
         made["$defs"]["Tie"]["properties"][field] |= {"minimum": 0, "maximum": most}
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Knot Plan file", **made}

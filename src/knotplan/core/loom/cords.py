@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from knotplan.core.beads import Bead, Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor
+from knotplan.core.beads import Bead, Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
 from knotplan.core.circuit import Circuit
 from knotplan.core.loom.bench import LOOP, Bench, LeadSpot, is_stub
 from knotplan.core.loom.board_place import PinSpot
@@ -46,6 +46,8 @@ def bead_words(bead: Bead) -> str:
             return "shifter" if style == "mosfet" else "buffer"
         case Clamp():
             return "clamp ↑"
+        case Zener(volts=volts):
+            return f"zener {show(volts, 'V')} ↓"
 
 
 def colour_of(circuit: Circuit, tie: Tie) -> str:

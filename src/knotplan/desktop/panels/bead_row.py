@@ -17,6 +17,7 @@ from knotplan.core.beads import (
     PullDown,
     PullUp,
     SeriesResistor,
+    Zener,
     bead_name,
     rails_of,
 )
@@ -27,13 +28,13 @@ from knotplan.desktop.panels.fields import QuantityField, button, choice, label,
 from knotplan.desktop.session import Session
 
 NEW_BEADS: dict[str, Bead] = {bead_name(bead): bead for bead in (
-    SeriesResistor(330.0), PullUp(10e3), PullDown(10e3), Capacitor(100e-9), LevelShifter(), Diode(), Clamp(), Fuse(),
+    SeriesResistor(330.0), PullUp(10e3), PullDown(10e3), Capacitor(100e-9), LevelShifter(), Diode(), Clamp(), Fuse(), Zener(),
 )}  # fmt: skip
 """by the trade's name, as it is added first"""
 VALUES: dict[type, tuple[str, str, str, float, float]] = {
     SeriesResistor: ("ohm", "Ω", "330, 4.7k or 4K7", 1e-3, 1e9), PullUp: ("ohm", "Ω", "10k or 4K7", 1e-3, 1e9),
     PullDown: ("ohm", "Ω", "10k or 4K7", 1e-3, 1e9), Capacitor: ("farad", "F", "100n or 470u", 1e-13, 1.0),
-    Fuse: ("amps", "A", "1 or 500m", 1e-3, 100.0),
+    Fuse: ("amps", "A", "1 or 500m", 1e-3, 100.0), Zener: ("volts", "V", "3.3 or 5V1", 1.0, 200.0),
 }  # fmt: skip
 """(field, unit, what may be typed, least, most)"""
 CHOICES: dict[type, tuple[str, tuple[tuple[str, str], ...]]] = {
