@@ -33,6 +33,11 @@ def solve(topology: Topology, samples: Samples) -> Solution:
     response = _eliminated(*net.open_and_unit())
     if not net.ports:
         return net.solution(response[:, 0], np.zeros((0, response.shape[2])))
+    with np.errstate(all="ignore"):  # what comes to nothing here is solved by the next method
+        return _settled(net, response)
+
+
+def _settled(net: Net, response: Floats) -> Solution:
     volts, amps, settled = _on_ports(net, response)
     if net.bare and settled.any():  # a few steps with the full matrix give back the digits that the ports' 1/GMIN costs
         known = net.only(settled).better_known(volts[:, settled], amps[:, settled])
@@ -115,8 +120,9 @@ def _on_ports(net: Net, response: Floats) -> Found:
         if (moved < TOLERANCE_V + rounding).all():
             break
     # the currents of the last tangents, not those of the laws at `volts`: steep laws would make of a nanovolt too much
-    settled = np.asarray((moved < TOLERANCE_V + rounding).all(axis=0))
-    return response[:, 0] + (response[:, 1:] * new).sum(axis=1), new, settled
+    found = response[:, 0] + (response[:, 1:] * new).sum(axis=1)
+    settled = np.asarray((moved < TOLERANCE_V + rounding).all(axis=0)) & np.isfinite(found).all(axis=0)
+    return found, new, settled
 
 
 def _port_step(ohms: Floats, ohm: Floats, right: Floats) -> Floats:
