@@ -1,37 +1,11 @@
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
 
 from knotplan.catalog.load import Catalog
-from knotplan.catalog.quantities import Range
 from knotplan.core import edits
 from knotplan.core.beads import SeriesResistor
 from knotplan.core.circuit import Circuit
-from knotplan.core.led import choose, from_forward
-from knotplan.core.series import SERIES
+from knotplan.core.led import choose
 from tests.conftest import lay, look_at
-
-
-def test_textbook_case() -> None:
-    """5 V, 2 V, 10 mA: 300 ohm exactly, 330 in E12; typical current (5 - 2)/330 (Ohm's law by hand)."""
-    found, working = from_forward(Range.exactly(5), Range.exactly(2), 0.010)
-    assert found.ohm == 330
-    assert found.current.typical == pytest.approx(3 / 330)
-    assert found.current.max == pytest.approx(3 / (330 * 0.9))
-    assert found.current.min == pytest.approx(3 / (330 * 1.1))
-    assert working.results[0].value == pytest.approx(300)
-
-
-def test_a_supply_below_the_forward_voltage_is_refused() -> None:
-    with pytest.raises(ValueError, match="not above the forward voltage"):
-        from_forward(Range.exactly(1.8), Range.exactly(2), 0.01)
-
-
-@given(st.floats(3, 24), st.floats(1.5, 2.9), st.floats(1e-3, 0.05), st.sampled_from(list(SERIES)))
-def test_chosen_value_never_exceeds_the_wish(volts: float, forward: float, wish: float, series: str) -> None:
-    found, _ = from_forward(Range.exactly(volts), Range.exactly(forward), wish, series)
-    assert found.current.typical <= wish * (1 + 1e-6)
-    assert found.current.min <= found.current.typical <= found.current.max
 
 
 def plan_with(params: dict, beads: list):

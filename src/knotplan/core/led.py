@@ -1,7 +1,5 @@
 """The resistor of an LED: the preferred value for a wished current, and what it really gives."""
 
-from itertools import product
-
 from msgspec import Struct
 
 from knotplan.catalog.elements import Led
@@ -37,46 +35,6 @@ class Resistor(Struct, frozen=True):
     current: Current
     power_w: float
     """at the most current"""
-
-
-# --- where only a forward voltage is known (the command line's value finder) --------------------
-
-
-def from_forward(
-    supply: Range, forward: Range, wish_a: float, name: str = "E12", source_ohm: Range | None = None
-) -> tuple[Resistor, Working]:
-    """The resistor for an LED of which one forward voltage is known, taken as constant.
-
-    R = (V - V_F)/I - R_source, then the next preferred value at or above; currents at the corners of
-    supply (V), forward voltage (V), source (ohm) and the series' customary tolerance (IEC 60063).
-    Raises ValueError where the supply is not above the forward voltage.
-
-    >>> from_forward(Range.exactly(5), Range.exactly(2), 0.01)[0].ohm
-    330.0
-    """
-    inner = source_ohm or Range.exactly(0.0)
-    spare = supply.typ - forward.typ
-    if spare <= 0:
-        raise ValueError(f"a supply of {supply.typ:g} V is not above the forward voltage of {forward.typ:g} V")
-    wanted = spare / wish_a - inner.typ
-    ohm = series.at_or_above(max(wanted, 1.0), name)
-    body = Range.around(ohm, series.TOLERANCE[name])
-    corners = product((supply.min, supply.max), (forward.min, forward.max), (body.min, body.max),
-                      (inner.min, inner.max))  # fmt: skip
-    both = [(max(0.0, (v - f) / (r + s)), r) for v, f, r, s in corners]
-    currents = [i for i, _ in both]
-    typical = spare / (ohm + inner.typ)
-    found = Resistor(ohm, Current(min(currents), typical, max(currents)), max(i * i * r for i, r in both))
-    return found, Working(
-        "R = (V − V_F) / I − R_source, then the next preferred value at or above",
-        (Number("supply", supply.typ, "V"), Number("forward voltage", forward.typ, "V"),
-         Number("wished current", wish_a, "A"), Number("source resistance", inner.typ, "Ω")),
-        (Number("exact resistor", wanted, "Ω"), Number("chosen", ohm, "Ω", origin=f"{name}, IEC 60063")),
-        "Kirchhoff's voltage law, forward voltage taken as constant; preferred values of IEC 60063",
-    )  # fmt: skip
-
-
-# --- in a plan: the whole operating point, by the engine -----------------------------------------
 
 
 class Choice(Struct, frozen=True):

@@ -12,6 +12,8 @@ import re
 PREFIX = {"p": -12, "n": -9, "u": -6, "µ": -6, "μ": -6, "m": -3, "": 0, "k": 3, "K": 3, "M": 6, "G": 9}
 _SHOWN = {-12: "p", -9: "n", -6: "µ", -3: "m", 0: "", 3: "k", 6: "M", 9: "G"}
 
+UNPREFIXED = ("", "mm²", "°C", "K", "K/W", "°", "lx", "bar")
+"""units that are written without prefixes"""
 NOTHING = {"V": 5e-4, "A": 5e-8}
 """below this a quantity of the unit is shown as 0"""
 
@@ -28,6 +30,8 @@ def parse(text: str, unit: str) -> float:
 
     Takes plain numbers, SI prefixes and the letter in place of the point (IEC 60062, clause 4).
     """
+    if unit == "%" and text.strip().endswith("%"):  # a share: "5 %" is 0.05, and so is a plain 0.05
+        return parse(text.strip().removesuffix("%"), "") / 100
     tidy = text.strip().removesuffix("ohms").removesuffix("ohm").removesuffix(unit).strip()
     if coded := _CODED.fullmatch(tidy):
         whole, letter, part, rest = coded.groups()
@@ -51,7 +55,16 @@ def _example(unit: str) -> str:
 
 
 def show(value: float, unit: str = "", digits: int = 3) -> str:
-    """The value with a prefix and so many significant digits; what no bench meter shows is nothing."""
+    """The value with a prefix and so many significant digits; what no bench meter shows is nothing.
+
+    >>> show(0.25, "mm²"), show(0.05, "%"), show(124.7, "°C")
+    ('0.25 mm²', '5 %', '125 °C')
+    """
+    if unit == "%":
+        return f"{value * 100:.{digits}g} %"
+    if unit in UNPREFIXED:
+        shown = round(value) if abs(value) >= 10**digits else float(f"{value:.{digits}g}")  # codes and counts stay whole
+        return f"{shown:.10g} {unit}".strip()
     if abs(value) < NOTHING.get(unit, 0.0):
         value = 0.0
     if value == 0 or not math.isfinite(value):
@@ -89,6 +102,17 @@ def code(ohm: float) -> str:
                 return text.removeprefix("0").replace(".", letter)
             return text + letter
     raise AssertionError("unreachable")
+
+
+def farad_code(farad: float) -> str:
+    """A capacitance in the letter code of IEC 60062; large ones stay in microfarads, as they are printed.
+
+    >>> farad_code(100e-9), farad_code(4.7e-6), farad_code(22e-12), farad_code(1e-3)
+    ('100n', '4u7', '22p', '1000u')
+    """
+    factor, letter = next((f, at) for f, at in ((1e-6, "u"), (1e-9, "n"), (1e-12, "p")) if farad >= f * 0.9999 or at == "p")
+    text = f"{farad / factor:.6g}"
+    return text.removeprefix("0").replace(".", letter) if "." in text else text + letter
 
 
 def counted(number: int, thing: str) -> str:

@@ -47,6 +47,7 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         Spec("tie", "&Tie by name …", "T", "Type a pin for the selected lead, in any scheme"),
         Spec("suggest", "&Suggest ties", "S", "For the selected lead or part, else for everything that is not tied"),
         Spec("suggest-anew", "Suggest ties ane&w", "Shift+S", "For all signals: ties that are not fixed may move"),
+        Spec("values", "Find a &value …", "Ctrl+F", "Resistors, capacitors, cords, fuses, heat: each with its formula"),
         Spec("mend", "Mend all that is sa&fe …", "Ctrl+Shift+M", "Remedies that change no decision of yours"),
         Spec("delete", "&Delete", "Del", "Remove the selected part, or untie the selected tie"),
         Spec("rename", "Re&name part …", "F2", "Another name for the selected part"),

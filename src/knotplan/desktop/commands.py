@@ -57,7 +57,8 @@ class Commands:
             "zoom-in": partial(w.loom.zoom, ZOOM_STEP), "zoom-out": partial(w.loom.zoom, 1 / ZOOM_STEP),
             "zoom-fit": w.loom.fit, "find": w.search.setFocus,
             "next-finding": self.next_finding, "to-loom": w.loom.setFocus,
-            "to-inspector": self.to_inspector, "explain": self.explain, "walk": self.walk, "about": self.about,
+            "to-inspector": self.to_inspector, "explain": self.explain, "values": self.values,
+            "walk": self.walk, "about": self.about,
             **self.boards.handlers(), **self.parts.handlers(),
         }  # fmt: skip
 
@@ -217,6 +218,14 @@ class Commands:
             s.suggest([s.selection.lead])
         else:
             s.suggest()
+
+    def values(self, finder: str = "", given: dict[str, float | str] | None = None) -> None:
+        """The value finders by themselves; `given` are inputs to begin with."""
+        from knotplan.desktop.values_dialog import ValuesDialog
+
+        dialog = ValuesDialog(self.session, self.w, finder, given)
+        dialog.exec()
+        dialog.deleteLater()
 
     def mend(self) -> None:
         from knotplan.desktop.mend_dialog import MendDialog

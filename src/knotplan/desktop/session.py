@@ -39,6 +39,8 @@ class Session(QObject):
     """the selection, the lens or the preview is another one"""
     noticed = Signal(str)
     """something to tell in passing"""
+    values_wanted = Signal(str, dict)
+    """the value finders by themselves: which one, and inputs to begin with"""
     _loaded = Signal()
 
     def __init__(self, catalog: Catalog, plan: Plan, path: Path | None = None):
@@ -51,6 +53,8 @@ class Session(QObject):
         self._gesture: object = None
         self._engine: Callable[[Plan, Catalog], Report] | None = None
         self.plan = plan
+        self.opened_values: set[str] = set()
+        """which values of a tie are shown whole"""
         self._laid: Bench | None = None
         """the arrangement that small edits leave as it is"""
         self.lens: Lens = "fit"

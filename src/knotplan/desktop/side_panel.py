@@ -8,6 +8,9 @@ from knotplan.desktop.findings_panel import FindingsPanel
 from knotplan.desktop.inspector import Inspector
 from knotplan.desktop.session import Session
 
+MANY, FEW = [400, 260], [570, 90]
+"""heights of inspector and findings, with findings and with none"""
+
 
 class SidePanel(QSplitter):
     """Made right after the first paint of the window."""
@@ -21,7 +24,20 @@ class SidePanel(QSplitter):
         self.findings = FindingsPanel(session, palette)
         self.addWidget(self.inspector)
         self.addWidget(self.findings)
-        self.setSizes([400, 260])
+        self.setSizes(MANY)
+        self._moved, self._few = False, False
+        self.splitterMoved.connect(self._move)
+        session.changed.connect(self._divide)
+
+    def _move(self) -> None:
+        self._moved = True
+
+    def _divide(self) -> None:
+        """Where there is nothing to find, the inspector has the room; once the maker has moved the line, it stays."""
+        few = self.findings.session.report.checked and not self.findings.session.report.findings
+        if few != self._few and not self._moved:
+            self._few = few
+            self.setSizes(FEW if few else MANY)
 
     def set_palette(self, palette: Palette) -> None:
         self.inspector.set_palette(palette)

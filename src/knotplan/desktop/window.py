@@ -102,6 +102,7 @@ class MainWindow(QMainWindow):
         self.documents.describe_wanted.connect(self.commands.boards.describe)
         s.looked.connect(self.commands.enable)
         s.noticed.connect(self.toast.tell)
+        s.values_wanted.connect(self.commands.values)
         self.rail.group.idClicked.connect(lambda k: self.show_view(list(VIEWS)[k]))
         self.search.pin_wanted.connect(self.commands.show_pin)
         self.search.left.connect(self.loom.setFocus)

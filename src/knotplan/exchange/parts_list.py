@@ -10,7 +10,7 @@ from knotplan.core.beads import Bead, Capacitor, Clamp, Diode, Fuse, LevelShifte
 from knotplan.core.copper import cord_of
 from knotplan.core.loom.cords import colour_of
 from knotplan.core.plan import split
-from knotplan.core.quantity import code, show
+from knotplan.core.quantity import code, farad_code, show
 from knotplan.core.report import Report
 from knotplan.core.series import bands_words
 
@@ -66,7 +66,7 @@ def _bought(bead: Bead) -> tuple[str, str]:
     """(what, details) of a bead in a shop."""
     match bead:
         case Capacitor(farad=farad, volts=volts):
-            return f"Capacitor {show(farad, 'F')}", f"{code(farad)}, at least {volts:g} V"
+            return f"Capacitor {show(farad, 'F')}", f"{farad_code(farad)}, at least {volts:g} V"
         case Diode(style=style):
             return "Diode", f"{style}, 1 A"
         case Clamp():

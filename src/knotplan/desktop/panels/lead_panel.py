@@ -31,6 +31,7 @@ from knotplan.desktop.panels.fields import (
 )
 from knotplan.desktop.panels.led_box import LedBox
 from knotplan.desktop.panels.offers import Offer, OfferList
+from knotplan.desktop.panels.value_box import ValueBox
 from knotplan.desktop.session import Session
 
 MOST, MOST_TIED = 6, 3
@@ -94,7 +95,8 @@ class LeadPanel(QWidget):
             return None
         box = TieBox(self.session, self.tie)
         if not self._has_resistor(self.tie):
-            return box
+            values = ValueBox(self.session, self.tie)
+            return column(values, line(), box, spacing=8) if values.lines else box
         name = led_at(self.session.circuit, self.lead)
         return column(box, line(), LedBox(self.session, split(self.lead)[0], name), spacing=8)
 

@@ -1,0 +1,49 @@
+"""The base resistor of a bipolar transistor that switches a load."""
+
+from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, chosen
+from knotplan.core.quantity import show
+from knotplan.core.series import TOLERANCE
+from knotplan.core.working import Number
+
+SATURATION_V = 0.2
+
+
+def _find(a: Asked) -> Found:
+    high, v_be, load, forced, most, inner = (a.number(n) for n in ("high", "base_v", "load", "gain", "pin_a", "source_ohm"))
+    if high <= v_be:
+        raise FinderError(f"{high:g} V do not open a base of {v_be:g} V")
+    wanted = load / forced
+    exact = (high - v_be) / wanted - inner
+    if exact <= 0:
+        raise FinderError(f"the pin's own {show(inner, 'Ω')} leave less than the {show(wanted, 'A')} that the base needs; "
+                          "a MOSFET needs no current")  # fmt: skip
+    body = TOLERANCE[a.word("series")]
+
+    def at(ohm: float) -> tuple[tuple[Number, ...], str]:
+        amps = (high - v_be) / (ohm + inner)
+        top = (high - v_be + 0.1) / (ohm * (1 - body) + inner)
+        fault = f"{show(top, 'A')} are more than the pin's {show(most, 'A')}" if top > most else \
+            f"gain of {load / amps:.3g} would be needed, {forced:g} are sure" if load / amps > forced * (1 + 1e-9) else ""
+        return (Number("base current", amps, "A"), Number("most from the pin", top, "A", most),
+                Number("forced gain", load / amps, "", forced), Number("power in the resistor", amps * amps * ohm, "W", 0.125),
+                Number("heat in the transistor", load * SATURATION_V, "W")), fault  # fmt: skip
+
+    cautions = []
+    if wanted > most:
+        cautions.append(f"The base needs {show(wanted, 'A')}, and the pin gives {show(most, 'A')}: take a MOSFET, a Darlington "
+                        "pair, or a transistor before this one.")  # fmt: skip
+    return chosen("base resistor", "Ω", exact, a.word("series"), at,
+                  "I_B = I_load / forced gain;  R = (V_OH − V_BE) / I_B − R_pin, then the next preferred value at or below",
+                  "forced gain of 10 where nothing better is known, so that every specimen saturates; Kirchhoff's voltage law; "
+                  "IEC 60063", up=False, wander=1, cautions=tuple(cautions))  # fmt: skip
+
+
+finder = Finder(
+    "base", "Base resistor", "Which resistor between a pin and the base of a transistor that switches a load?",
+    (Input("high", "Pin when high", "V", 3.3, help="Its high level with some current flowing."),
+     Input("load", "Load current", "A", most=100, help="What the transistor has to switch."),
+     Input("base_v", "Base voltage", "V", 0.75, help="Base to emitter, when on."),
+     Input("gain", "Forced gain", "", 10.0, 1, 1000, help="Load current over base current; 10 saturates every small one."),
+     Input("pin_a", "Pin's limit", "A", 0.012, help="Recommended current of the pin."),
+     Input("source_ohm", "Pin resistance", "Ω", 0.0, above=False, help="Of the pin when high."), SERIES_INPUT),
+    _find)  # fmt: skip

@@ -1,0 +1,53 @@
+"""The diode across a coil: its current, its voltage, and how long the coil holds on through it."""
+
+import math
+
+from knotplan.core.finders.finder import Asked, Finder, Found, Input, Trial
+from knotplan.core.quantity import show
+from knotplan.core.working import Number
+
+CURRENTS = (0.2, 1.0, 3.0, 6.0, 10.0)
+"""amperes for which common diodes are made"""
+VOLTAGES = (30.0, 50.0, 100.0, 200.0, 400.0)
+HOLDS = 0.2
+"""a relay lets go at about this share of its current"""
+
+
+def _find(a: Asked) -> Found:
+    volts, ohm, henry, hertz, drop = (a.number(n) for n in ("supply", "ohm", "henry", "frequency", "drop"))
+    amps = volts / ohm
+    joule = henry * amps**2 / 2
+    reverse = next((v for v in VOLTAGES if v >= 2 * volts), VOLTAGES[-1])
+    gone = henry / ohm * math.log((amps * ohm + drop) / drop)
+    lets_go = henry / ohm * math.log((amps * ohm + drop) / (HOLDS * amps * ohm + drop))
+
+    def at(rated: float) -> Trial:
+        return Trial(rated, (Number("current that goes on", amps, "A", rated), Number("energy", joule, "J"),
+                             Number("voltage at the switch", volts + drop, "V"), Number("until a relay lets go", lets_go, "s"),
+                             Number("until nothing flows", gone, "s"), Number("heat of the diode", joule * hertz, "W"),
+                             Number("reverse voltage at least", reverse, "V")),
+                     f"made for {show(rated, 'A')}" if rated < amps else "")  # fmt: skip
+
+    at_least = [c for c in CURRENTS if c >= amps] or [CURRENTS[-1]]
+    k = CURRENTS.index(at_least[0])
+    cautions = [f"Without it the coil drives its {show(amps, 'A')} on, and the voltage rises until something breaks down."]
+    if hertz * gone > 0.5:
+        cautions.append(f"At {show(hertz, 'Hz')} the current never ends between two pulses: that is as it should be for a motor, "
+                        "and needs a fast diode.")  # fmt: skip
+    if amps > CURRENTS[-1]:
+        cautions.append("More than any of these carries: take a diode made for it.")
+    return Found("clamp diode, rated for", "A", amps, at(CURRENTS[k]),
+                 "I = V/R;  E = L·I²/2;  t = L/R · ln((I·R + V_D) / (share·I·R + V_D))",
+                 "energy of an inductance; decay through a constant voltage and its own resistance",
+                 at(CURRENTS[k - 1]) if k else None, at(CURRENTS[k + 1]) if k + 1 < len(CURRENTS) else None,
+                 cautions=tuple(cautions))  # fmt: skip
+
+
+finder = Finder(
+    "clamp", "Clamp diode", "Which diode catches the kick of a coil?",
+    (Input("supply", "Coil's supply", "V", 5.0, help="The diode leads to its plus."),
+     Input("ohm", "Coil's resistance", "Ω", help="Of the winding."),
+     Input("henry", "Coil's inductance", "H", 0.05, most=100, help="Of the winding, about 50m for a relay."),
+     Input("frequency", "Switchings a second", "Hz", 1.0, 0, 1e6, above=False, help="How often it is switched off."),
+     Input("drop", "Diode's drop", "V", 0.8, help="While it carries the current.")),
+    _find)  # fmt: skip

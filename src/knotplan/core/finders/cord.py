@@ -1,0 +1,39 @@
+"""The gauge of a cord: drop along it, and its heat."""
+
+from knotplan.core.copper import SIZES, cord_ohm, nearest_awg
+from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial
+from knotplan.core.finders.fuse import bears
+from knotplan.core.quantity import show
+from knotplan.core.working import Number
+
+
+def _find(a: Asked) -> Found:
+    length, amps, volts, share, celsius = (a.number(n) for n in ("length", "current", "supply", "drop_share", "celsius"))
+    drop = share * volts
+    exact = cord_ohm(2 * length, 1.0, celsius) * amps / drop
+
+    def at(mm2: float) -> Trial:
+        ohm = cord_ohm(2 * length, mm2, celsius)
+        fault = f"drops {show(amps * ohm, 'V')}" if amps * ohm > drop * (1 + 1e-9) else \
+            f"bears {show(bears(mm2), 'A')}" if amps > bears(mm2) else ""
+        return Trial(mm2, (Number("drop, there and back", amps * ohm, "V", drop), Number("heat", amps**2 * ohm, "W"),
+                                  Number("resistance, there and back", ohm, "Ω"), Number("bears for ever", bears(mm2), "A"),
+                                  Number("AWG", nearest_awg(mm2), "")), fault)  # fmt: skip
+
+    k = next((k for k, size in enumerate(SIZES) if not at(size).fault), None)
+    if k is None:
+        raise FinderError(f"{show(amps, 'A')} over {show(length, 'm')} want {exact:.3g} mm²: more than hook-up wire has; feed at "
+                          "several places, or at a higher voltage")  # fmt: skip
+    return Found("cord, cross-section", "mm²", exact, at(SIZES[k]), "A = ρ·2l·I / ΔV, there and back",
+                 "annealed copper of 1.724·10⁻⁸ Ωm at 20 °C, +0.393 %/K (IACS); sizes by IEC 60228; heat by IEC 60364-5-52",
+                 at(SIZES[k - 1]) if k else None, at(SIZES[k + 1]) if k + 1 < len(SIZES) else None,
+                 lines=(f"{SIZES[k]:g} mm² (AWG {nearest_awg(SIZES[k])})",))  # fmt: skip
+
+
+finder = Finder(
+    "cord", "Cord", "How thick has a cord to be?",
+    (Input("length", "Length", "m", help="One way; the current comes back."), Input("current", "Current", "A", help="At worst."),
+     Input("supply", "Supply", "V", 5.0, help="At its beginning."),
+     Input("drop_share", "Drop allowed", "%", 0.03, 0, 0.5, help="Share of the supply."),
+     Input("celsius", "Temperature", "°C", 20.0, -40, 120, above=False, help="Of the copper.")),
+    _find)  # fmt: skip

@@ -1,0 +1,186 @@
+"""What a finder is: its inputs, and what it finds."""
+
+from collections.abc import Callable, Mapping
+
+from msgspec import Struct
+
+from knotplan.core.quantity import code, farad_code, show
+from knotplan.core.series import SERIES, TOLERANCE, above, at_or_above, bands_words, below
+from knotplan.core.working import Number
+
+
+class FinderError(ValueError):
+    """The inputs give no answer; the message lists everything that is wrong with them."""
+
+
+class Input(Struct, frozen=True):
+    """One input: a quantity in an SI unit, or one of some choices."""
+
+    name: str
+    title: str
+    unit: str = ""
+    default: float | str | None = None
+    """nothing where it has to be given"""
+    least: float = 0.0
+    most: float = 1e12
+    above: bool = True
+    """it has to be above `least`, and not just there"""
+    choices: tuple[str, ...] = ()
+    help: str = ""
+
+    def fault(self, value: float | str | None) -> str:
+        """What is wrong with a value; empty where nothing is."""
+        if value is None:
+            return f"{self.title} is missing"
+        if self.choices:
+            return "" if value in self.choices else f"{self.title}: {value!r} is none of {', '.join(self.choices)}"
+        if isinstance(value, str):
+            return f"{self.title}: {value!r} is not a number"
+        if not value <= self.most:
+            return f"{self.title}: {show(value, self.unit)} is above {show(self.most, self.unit)}"
+        if value < self.least or (self.above and value == self.least):
+            limit = f"{'above' if self.above else 'at least'} {show(self.least, self.unit)}"
+            return f"{self.title}: {show(value, self.unit)} is not {limit}"
+        return ""
+
+
+SERIES_INPUT = Input("series", "Drawer", default="E12", choices=tuple(SERIES), help="The preferred values that you have.")
+
+
+class Trial(Struct, frozen=True):
+    """One value of a series, and what follows from it."""
+
+    value: float
+    results: tuple[Number, ...]
+    fault: str = ""
+    """why it is not the one"""
+
+
+class Found(Struct, frozen=True):
+    """The value that was found, between its neighbours, and the way to it."""
+
+    what: str
+    """what it is the value of: "base resistor" """
+    unit: str
+    exact: float
+    chosen: Trial
+    formula: str
+    source: str
+    lower: Trial | None = None
+    higher: Trial | None = None
+    also: tuple[tuple[str, float, str], ...] = ()
+    """(what, value, unit) of a second component that goes with it"""
+    cautions: tuple[str, ...] = ()
+    series: str = ""
+    given: tuple[Number, ...] = ()
+    """the inputs, with where they come from"""
+    lines: tuple[str, ...] = ()
+    """what a program or a table needs, as text"""
+
+    @property
+    def value(self) -> float:
+        return self.chosen.value
+
+    @property
+    def tolerance(self) -> float:
+        """Customary for the series."""
+        return TOLERANCE.get(self.series, 0.05)
+
+    @property
+    def marks(self) -> tuple[str, ...]:
+        """What is printed on the component: the letter code, and colour bands of a resistor."""
+        return marks(self.value, self.unit, self.tolerance) if self.series else ()
+
+
+def marks(value: float, unit: str, tolerance: float = 0.05) -> tuple[str, ...]:
+    """Letter code and colour bands (IEC 60062).
+
+    >>> marks(4700, "Ω"), marks(100e-9, "F")
+    (('4K7', 'yellow violet red gold'), ('100n',))
+    """
+    if unit == "Ω":
+        return (code(value), bands_words(value, tolerance))
+    return (farad_code(value),) if unit == "F" else ()
+
+
+Values = Mapping[str, float | str]
+
+
+class Asked(Struct, frozen=True):
+    """The inputs of one question, checked: numbers by `number`, choices by `word`."""
+
+    values: dict[str, float | str]
+
+    def number(self, name: str) -> float:
+        found = self.values[name]
+        assert not isinstance(found, str), name
+        return found
+
+    def word(self, name: str) -> str:
+        return str(self.values[name])
+
+
+class Finder(Struct, frozen=True):
+    """One question of the bench."""
+
+    id: str
+    title: str
+    question: str
+    inputs: tuple[Input, ...]
+    find: Callable[[Asked], Found]
+    """raises FinderError where the inputs give no answer"""
+
+    def asked(self, given: Values) -> Asked:
+        """All inputs, defaults filled in; raises FinderError with everything that is wrong."""
+        values = {i.name: given.get(i.name, i.default) for i in self.inputs}
+        known = {i.name for i in self.inputs}
+        faults = [f"{n!r} is no input of this" for n in given if n not in known]
+        faults += [fault for i in self.inputs if (fault := i.fault(values[i.name]))]
+        if faults:
+            raise FinderError("; ".join(faults))
+        return Asked({n: v for n, v in values.items() if v is not None})
+
+    def __call__(self, given: Values, origins: Mapping[str, str] | None = None) -> Found:
+        """The answer to some inputs; `origins` says where each comes from."""
+        asked = self.asked(given)
+        found = self.find(asked)
+        where = origins or {}
+        numbers = tuple(Number(_in_a_line(i.title), asked.number(i.name), i.unit, origin=where.get(i.name, ""))
+                        for i in self.inputs if not i.choices)  # fmt: skip
+        series = str(asked.values.get("series", ""))
+        return Found(found.what, found.unit, found.exact, found.chosen, found.formula, found.source, found.lower, found.higher,
+                     found.also, found.cautions, found.series or series, numbers, found.lines)  # fmt: skip
+
+
+def _in_a_line(title: str) -> str:
+    """A title as it stands within a sentence: "LEDs in series" keeps its letters."""
+    return title if title[:2].isupper() else title[0].lower() + title[1:]
+
+
+At = Callable[[float], tuple[tuple[Number, ...], str]]
+"""(results, what is wrong) of a value"""
+
+
+def chosen(what: str, unit: str, exact: float, series: str, at: At, formula: str, source: str, *, up: bool = True,
+           wander: int = 60, **more: object) -> Found:  # fmt: skip
+    """The next preferred value from an exact one, upwards or downwards, and on until nothing is wrong with it."""
+    value = at_or_above(exact, series) if up else at_or_below(exact, series)
+    for _ in range(wander):
+        if not at(value)[1]:
+            break
+        value = above(value, series) if up else below(value, series)
+    else:
+        value = at_or_above(exact, series) if up else at_or_below(exact, series)
+    low, here, high = (Trial(v, *at(v)) for v in (below(value, series), value, above(value, series)))
+    return Found(what, unit, exact, here, formula, source, low, high, series=series, **more)  # type: ignore[arg-type]
+
+
+def at_or_below(value: float, series: str) -> float:
+    """The greatest preferred value that is not above `value`."""
+    found = at_or_above(value, series)
+    return found if found <= value * (1 + 1e-9) else below(found, series)
+
+
+def power_share(watt: float, rating: float = 0.25) -> str:
+    """What is wrong with a resistor that gets so hot: it is used at no more than half its rating."""
+    return f"{show(watt, 'W', 2)} are more than half of {show(rating, 'W')}" if watt > rating / 2 else ""

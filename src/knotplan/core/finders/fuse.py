@@ -1,0 +1,51 @@
+"""The fuse of a feed: it protects the cord, and lets the load work."""
+
+from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial
+from knotplan.core.quantity import show
+from knotplan.core.working import Number
+
+RATINGS = (0.1, 0.125, 0.16, 0.2, 0.25, 0.315, 0.4, 0.5, 0.63, 0.8, 1.0, 1.25, 1.6, 2.0, 2.5, 3.15, 4.0, 5.0, 6.3, 8.0, 10.0,
+           12.5, 16.0, 20.0)  # fmt: skip
+"""rated currents of miniature fuses (IEC 60127-2, the R10 series of ISO 3)"""
+LOAD = 0.75
+"""at most this share of its rating, for ever"""
+AMPERES_PER_MM2 = ((0.08, 1.0), (0.14, 2.0), (0.25, 4.0), (0.5, 7.0), (0.75, 10.0), (1.0, 13.0), (1.5, 17.0), (2.5, 24.0))
+"""what cords in free air bear (IEC 60364-5-52, and the same heat for the thinner ones)"""
+
+
+def bears(mm2: float) -> float:
+    """Amperes that a cord of a cross-section bears for ever."""
+    return max((a for size, a in AMPERES_PER_MM2 if size <= mm2 * (1 + 1e-9)), default=AMPERES_PER_MM2[0][1] * mm2 / 0.08)
+
+
+def _find(a: Asked) -> Found:
+    amps, peak, mm2 = a.number("current"), max(a.number("peak"), a.number("current")), a.number("mm2")
+    cord = bears(mm2)
+    exact = amps / LOAD
+    k = next((k for k, r in enumerate(RATINGS) if r >= exact * (1 - 1e-9)), None)
+    if k is None:
+        raise FinderError(f"{show(amps, 'A')} are more than these fuses carry")
+    slow = peak > 2 * RATINGS[k]
+
+    def at(rated: float) -> Trial:
+        fault = f"more than the cord bears, {show(cord, 'A')}" if rated > cord else \
+            f"{show(amps, 'A')} for ever are too much for it" if rated < exact * (1 - 1e-9) else ""
+        return Trial(rated, (Number("current for ever", amps, "A", rated * LOAD), Number("peak", peak, "A"),
+                             Number("peak over rating", peak / rated, ""), Number("cord bears", cord, "A")), fault)  # fmt: skip
+
+    cautions = [f"Take a slow one (T): the peak is {peak / RATINGS[k]:.1f} times its rating."] if slow else []
+    if RATINGS[k] > cord:
+        cautions.append(f"The cord of {mm2:g} mm² bears {show(cord, 'A')}: it melts before the fuse. Take a thicker one.")
+    return Found("fuse", "A", exact, at(RATINGS[k]),
+                 "I_rated ≥ I / 0.75, and not above what the cord bears; slow where a peak is above twice the rating",
+                 "IEC 60127 (ratings and load), IEC 60364-5-52 (cords)",
+                 at(RATINGS[k - 1]) if k else None, at(RATINGS[k + 1]) if k + 1 < len(RATINGS) else None,
+                 cautions=tuple(cautions))  # fmt: skip
+
+
+finder = Finder(
+    "fuse", "Fuse", "Which fuse in a feed?",
+    (Input("current", "Current for ever", "A", help="The worst that lasts."),
+     Input("peak", "Peak", "A", 0.0, above=False, help="At starts; 0 for none."),
+     Input("mm2", "Cord's copper", "mm²", 0.25, most=50, help="Cross-section of the thinnest cord behind it.")),
+    _find)  # fmt: skip

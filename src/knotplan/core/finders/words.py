@@ -1,0 +1,45 @@
+"""What a finder found, as text and as data: the same in the terminal and in the window."""
+
+from typing import Any
+
+from knotplan.core.finders.finder import Finder, Found, Trial
+from knotplan.core.quantity import show
+
+
+def lines(found: Found) -> list[str]:
+    """The answer as lines of text."""
+    marks = f"  ({', '.join(found.marks)})" if found.marks else ""
+    said = [f"{found.what}: {show(found.value, found.unit)}{marks}; exactly {show(found.exact, found.unit)}"]
+    said += [f"{what}: {show(value, unit)}" for what, value, unit in found.also]
+    said += [f"  {n.words()}" for n in found.chosen.results]
+    if found.chosen.fault:
+        said.append(f"  but: {found.chosen.fault}")
+    said += [neighbour(found, t) for t in (found.lower, found.higher) if t is not None]
+    said += [f"mind: {c}" for c in found.cautions]
+    said += [f"  {line}" for line in found.lines]
+    return [*said, f"from {', '.join(f'{n.name} {show(n.value, n.unit)}' for n in found.given)}",
+            f"formula: {found.formula}", f"source: {found.source}"]  # fmt: skip
+
+
+def neighbour(found: Found, trial: Trial) -> str:
+    """What the next value of the series would do, in a line."""
+    first = trial.results[0]
+    why = f"; {trial.fault}" if trial.fault else ""
+    return f"  with {show(trial.value, found.unit)}: {first.name} {show(first.value, first.unit)}{why}"
+
+
+def data(finder: Finder, found: Found, given: dict[str, float | str]) -> dict[str, Any]:
+    """The answer for a program."""
+
+    def trial(t: Trial) -> dict[str, Any]:
+        return {"value": t.value, "fault": t.fault, "results": [
+            {"name": n.name, "value": n.value, "unit": n.unit, **({"limit": n.limit} if n.limit is not None else {})}
+            for n in t.results]}  # fmt: skip
+
+    return {
+        "finder": finder.id, "what": found.what, "unit": found.unit, "exact": found.exact, **trial(found.chosen),
+        "marks": list(found.marks), "also": [{"what": w, "value": v, "unit": u} for w, v, u in found.also],
+        "neighbours": [trial(t) for t in (found.lower, found.higher) if t is not None],
+        "cautions": list(found.cautions), "lines": list(found.lines), "inputs": given,
+        "formula": found.formula, "source": found.source,
+    }  # fmt: skip

@@ -1,0 +1,55 @@
+"""Chains fed along a rail: a ladder of equal resistances with equal currents drawn at its nodes.
+
+The nodal equations of a ladder are tridiagonal; they are solved by elimination along the chain (Thomas, 1949), so that
+feeds may stand anywhere. For one feed at the beginning there is a closed form (`end_fed`).
+"""
+
+import math
+
+MOST_FEEDS = 200
+
+
+def ladder(supply: float, count: int, amps: float, step_ohm: float, cord_ohm: float, feeds: tuple[int, ...]) -> list[float]:
+    """The voltage of each of `count` pixels that draw `amps` each, `step_ohm` (there and back) apart, fed from `supply` volts
+    through `cord_ohm` each at the pixels `feeds` (from 0)."""
+    g, feed = 1 / max(step_ohm, 1e-9), 1 / max(cord_ohm, 1e-9)
+    diagonal = [(0.0 if k in (0,) else g) + (0.0 if k == count - 1 else g) for k in range(count)]
+    right = [-amps] * count
+    for k in feeds:
+        diagonal[k] += feed
+        right[k] += feed * supply
+    for k in range(1, count):
+        share = g / diagonal[k - 1]
+        diagonal[k] -= share * g
+        right[k] += share * right[k - 1]
+    volts = [0.0] * count
+    for k in range(count - 1, -1, -1):
+        volts[k] = (right[k] + (g * volts[k + 1] if k + 1 < count else 0.0)) / diagonal[k]
+    return volts
+
+
+def end_fed(supply: float, count: int, amps: float, step_ohm: float, cord_ohm: float) -> float:
+    """The last pixel's voltage where the chain is fed at its beginning: ``V - I (r_cord N + r N (N - 1)/2)``.
+
+    >>> round(end_fed(5.0, 30, 0.036, 0.002, 0.03), 4)
+    4.9363
+    """
+    return supply - amps * (cord_ohm * count + step_ohm * count * (count - 1) / 2)
+
+
+def places(count: int, feeds: int) -> tuple[int, ...]:
+    """Where so many feeds stand: one at the beginning; several evenly, each in the middle of its share."""
+    if feeds == 1:
+        return (0,)
+    return tuple(sorted({min(count - 1, math.floor((k + 0.5) * count / feeds)) for k in range(feeds)}))
+
+
+def lowest(supply: float, count: int, amps: float, step_ohm: float, cord_ohm: float, feeds: int) -> float:
+    """The least voltage of any pixel."""
+    return min(ladder(supply, count, amps, step_ohm, cord_ohm, places(count, feeds)))
+
+
+def feeds_needed(supply: float, count: int, amps: float, step_ohm: float, cord_ohm: float, least: float) -> int | None:
+    """The fewest feeds that keep every pixel at `least` volts; nothing where no number does."""
+    return next((n for n in range(1, min(count, MOST_FEEDS) + 1)
+                 if lowest(supply, count, amps, step_ohm, cord_ohm, n) >= least), None)  # fmt: skip
