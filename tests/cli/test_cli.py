@@ -8,6 +8,7 @@ from click.testing import CliRunner, Result
 
 from knotplan.catalog.load import shipped
 from knotplan.cli.main import cli
+from knotplan.core.finders import BY_ID, FINDERS
 from knotplan.examples import HERE
 from knotplan.exchange.plan_file import save
 from tests.conftest import lay
@@ -72,14 +73,36 @@ def test_one_pin_by_two_schemes_is_not_ambiguous() -> None:
 def test_value_led() -> None:
     result = run("value", "led", "--supply", "5", "--forward", "2", "--current", "10m", "--format", "json")
     tree = json.loads(result.stdout)
-    assert tree["resistor_ohm"] == 330
-    assert tree["current_a"]["typical"] == pytest.approx(3 / 330)
-    assert tree["current_a"]["min"] < tree["current_a"]["typical"] < tree["current_a"]["max"]
-    assert tree["power_w"] == pytest.approx(max((5.25 - 1.9) ** 2 / r for r in (330 * 0.9, 330 * 1.1)))
+    numbers = {n["name"]: n["value"] for n in tree["results"]}
+    assert (tree["value"], tree["unit"]) == (330, "Ω")
+    assert numbers["typical current"] == pytest.approx(3 / 330)
+    assert numbers["power in the resistor"] == pytest.approx(max((5.25 - 1.9) ** 2 / r for r in (330 * 0.9, 330 * 1.1)))
     other = run("value", "led", "--supply", "3.3", "--forward", "2", "--current", "5mA", "--series", "E24",
                 "--source-ohm", "40", "--format", "json")  # fmt: skip
-    assert json.loads(other.stdout)["resistor_ohm"] == 220
+    assert json.loads(other.stdout)["value"] == 220
     assert "orange orange brown" in run("value", "led", "--supply", "5", "--forward", "2", "--current", "10m").output
+
+
+@pytest.mark.parametrize("finder", [f.id for f in FINDERS])
+def test_each_finder_is_a_command(finder: str) -> None:
+    """What has no usual value is asked for; with it there is an answer, for people and for programs."""
+    bare = run("value", finder)
+    needed = [i for i in BY_ID[finder].inputs if i.default is None]
+    assert (bare.exit_code == 2) == bool(needed)
+    usual = {"supply": "5 V", "forward": "2", "current": "50m", "load": "50 mA", "volts": "12V", "least": "1k", "most": "100K",
+             "ohm": "69R", "length": "1.5"}  # fmt: skip
+    given = [word for i in needed for word in (f"--{i.name}", usual[i.name])]
+    said = run("value", finder, *given)
+    assert said.exit_code == 0 and "formula:" in said.output and "source:" in said.output
+    assert json.loads(run("value", finder, *given, "--format", "json").stdout)["finder"] == finder
+    assert BY_ID[finder].question in " ".join(run("value", finder, "--help").output.split())
+
+
+def test_values_take_percent_and_list_what_is_wrong() -> None:
+    cord = ["value", "cord", "--length", "2", "--current", "3"]
+    assert json.loads(run(*cord, "--drop-share", "3 %", "--format", "json").stdout)["value"] == 1.5
+    bad = run(*cord, "--drop-share", "80 %", "--supply", "0")
+    assert bad.exit_code == 2 and "Drop allowed" in bad.stderr and "Supply" in bad.stderr
 
 
 @pytest.mark.parametrize("bad", [["--supply", "1.5"], ["--current", "0"], ["--current", "five"], ["--series", "E13"]])

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 from msgspec import Struct
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMainWindow, QMenu
 
@@ -145,6 +146,8 @@ class Actions:
         action.setStatusTip(spec.tip)
         if spec.keys:
             action.setShortcut(QKeySequence(spec.keys))
+        if spec.keys == "Space":  # elsewhere it presses what has the keyboard
+            action.setShortcutContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
         action.triggered.connect(lambda _=False, do=handlers[spec.id]: do())
         menu.addAction(action)
         self.by_id[spec.id] = action

@@ -98,6 +98,7 @@ class MainWindow(QMainWindow):
         self.commands = Commands(self)
         self.actions_ = Actions(self, self.menus, self.commands.handlers())
         self.commands.fill_submenus()
+        self.loom.addAction(self.actions_.by_id["fold"])
         self.search.actions_found = self.actions_.all()
         self.documents.describe_wanted.connect(self.commands.boards.describe)
         s.looked.connect(self.commands.enable)

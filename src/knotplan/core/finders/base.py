@@ -1,11 +1,13 @@
 """The base resistor of a bipolar transistor that switches a load."""
 
-from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, chosen
+from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, Trial, at_or_below
 from knotplan.core.quantity import show
-from knotplan.core.series import TOLERANCE
+from knotplan.core.series import TOLERANCE, above, at_or_above, below
 from knotplan.core.working import Number
 
 SATURATION_V = 0.2
+SLACK = 1.15
+"""by so much the forced gain may be passed: it has a margin in it"""
 
 
 def _find(a: Asked) -> Found:
@@ -23,19 +25,25 @@ def _find(a: Asked) -> Found:
         amps = (high - v_be) / (ohm + inner)
         top = (high - v_be + 0.1) / (ohm * (1 - body) + inner)
         fault = f"{show(top, 'A')} are more than the pin's {show(most, 'A')}" if top > most else \
-            f"gain of {load / amps:.3g} would be needed, {forced:g} are sure" if load / amps > forced * (1 + 1e-9) else ""
+            f"gain of {load / amps:.3g} would be needed, {forced:g} are sure" if load / amps > SLACK * forced else ""
         return (Number("base current", amps, "A"), Number("most from the pin", top, "A", most),
-                Number("forced gain", load / amps, "", forced), Number("power in the resistor", amps * amps * ohm, "W", 0.125),
+                Number("forced gain", load / amps, "", SLACK * forced),
+                Number("power in the resistor", amps * amps * ohm, "W", 0.125),
                 Number("heat in the transistor", load * SATURATION_V, "W")), fault  # fmt: skip
 
     cautions = []
+    start = at_or_below(exact, a.word("series"))
+    if at(start)[1]:  # the pin's limit is harder than the margin of the gain
+        start = at_or_above(exact, a.word("series"))
     if wanted > most:
         cautions.append(f"The base needs {show(wanted, 'A')}, and the pin gives {show(most, 'A')}: take a MOSFET, a Darlington "
                         "pair, or a transistor before this one.")  # fmt: skip
-    return chosen("base resistor", "Ω", exact, a.word("series"), at,
-                  "I_B = I_load / forced gain;  R = (V_OH − V_BE) / I_B − R_pin, then the next preferred value at or below",
-                  "forced gain of 10 where nothing better is known, so that every specimen saturates; Kirchhoff's voltage law; "
-                  "IEC 60063", up=False, wander=1, cautions=tuple(cautions))  # fmt: skip
+    low, here, high_ = (Trial(v, *at(v)) for v in (below(start, a.word("series")), start, above(start, a.word("series"))))
+    return Found("base resistor", "Ω", exact, here,
+                 "I_B = I_load / forced gain;  R = (V_OH − V_BE) / I_B − R_pin, then the next preferred value at or below; the "
+                 "next above where that one asks too much of the pin",
+                 "forced gain of 10 where nothing better is known, so that every specimen saturates; Kirchhoff's voltage law; "
+                 "IEC 60063", low, high_, cautions=tuple(cautions))  # fmt: skip
 
 
 finder = Finder(

@@ -44,11 +44,12 @@ def _find(a: Asked) -> Found:
                 break
             top = above(top, series)
         lost = wanted - found.results[0].value
-        if not found.fault and found.results[3].value <= most and (best is None or lost < best[0] - 1e-12):
+        cool = found.results[5].value <= 0.125
+        if not found.fault and cool and found.results[3].value <= most and (best is None or lost < best[0] - 1e-12):
             best = (lost, found, bottom)
         bottom = above(bottom, series)
     if best is None:
-        raise FinderError(f"no two values of {series} stay below {show(most, 'Ω')} of source resistance")
+        raise FinderError(f"no two values of {series} stay below {show(most, 'Ω')} of source resistance and cool")
     _, here, bottom = best
     under = bottom * load / (bottom + load)
     return Found("upper resistor", "Ω", under * (volts / wanted - 1), here,

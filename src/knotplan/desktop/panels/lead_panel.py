@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QLineEdit, QWidget
 from knotplan.catalog.needs import Input
 from knotplan.core import edits
 from knotplan.core.copper import SIZES, cord_of, nearest_awg
+from knotplan.core.decided import decided
 from knotplan.core.fit import Fit, candidates, fit, need_words
 from knotplan.core.led import led_at, resistor_place
 from knotplan.core.loom.cords import colour_of
@@ -31,7 +32,8 @@ from knotplan.desktop.panels.fields import (
 )
 from knotplan.desktop.panels.led_box import LedBox
 from knotplan.desktop.panels.offers import Offer, OfferList
-from knotplan.desktop.panels.value_box import ValueBox
+from knotplan.desktop.panels.spread_box import SpreadBox
+from knotplan.desktop.panels.value_box import ValueBox, asked_of
 from knotplan.desktop.session import Session
 
 MOST, MOST_TIED = 6, 3
@@ -51,7 +53,7 @@ class LeadPanel(QWidget):
 
     def __init__(self, session: Session, palette: Palette, lead: str):
         super().__init__()
-        self.session, self.lead = session, lead
+        self.session, self.lead, self.palette_ = session, lead, palette
         c = session.circuit
         self.tie = c.tie_of(lead)
         layout = column_in(self, 8)
@@ -94,11 +96,15 @@ class LeadPanel(QWidget):
         if self.tie is None:
             return None
         box = TieBox(self.session, self.tie)
-        if not self._has_resistor(self.tie):
-            values = ValueBox(self.session, self.tie)
-            return column(values, line(), box, spacing=8) if values.lines else box
-        name = led_at(self.session.circuit, self.lead)
-        return column(box, line(), LedBox(self.session, split(self.lead)[0], name), spacing=8)
+        s = self.session
+        found = decided(s.circuit, s.report.points, self.tie) if s.report.checked else ()
+        spreads = [SpreadBox(s, self.palette_, d) for d in found]
+        if self._has_resistor(self.tie):
+            name = led_at(s.circuit, self.lead)
+            return column(LedBox(s, split(self.lead)[0], name), *spreads, line(), box, spacing=8)
+        asked = asked_of(s, self.tie)
+        values = [ValueBox(s, asked)] if asked else []
+        return column(*values, *spreads, line(), box, spacing=8) if asked or spreads else box
 
     def _has_resistor(self, tie: Tie) -> bool:
         """The tie is where an LED's resistor is, or belongs."""

@@ -18,18 +18,18 @@ from knotplan.desktop.session import Session
 class ValueBox(QWidget):
     """Value finders for one tie, their inputs taken from the plan."""
 
-    def __init__(self, session: Session, tie: Tie):
+    def __init__(self, session: Session, asked: list[Proposal]):
         super().__init__()
-        self.session = session
-        self.lines: list[ValueLine] = []
         layout = column_in(self, 4)
-        found = list(proposals(session.circuit, session.report.points, tie)) if session.report.checked else []
-        if found:
-            layout.addWidget(label("Values", "strong"))
-        for proposal in found:
-            self.lines.append(ValueLine(session, proposal))
-            layout.addWidget(self.lines[-1])
-        self.setVisible(bool(found))
+        layout.addWidget(label("Values", "strong"))
+        self.lines = [ValueLine(session, proposal) for proposal in asked]
+        for made in self.lines:
+            layout.addWidget(made)
+
+
+def asked_of(session: Session, tie: Tie) -> list[Proposal]:
+    """The values that a tie asks for; none before the engine has run."""
+    return list(proposals(session.circuit, session.report.points, tie)) if session.report.checked else []
 
 
 class ValueLine(QWidget):

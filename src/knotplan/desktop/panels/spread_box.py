@@ -1,0 +1,94 @@
+"""How a quantity lies among ten thousand specimens: a histogram beside the limits that decide."""
+
+from functools import partial
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QToolButton, QWidget
+
+from knotplan.core.circuit import Circuit
+from knotplan.core.decided import Decided
+from knotplan.core.loom.palette import Palette
+from knotplan.core.quantity import show
+from knotplan.desktop.beside import Beside
+from knotplan.desktop.panels.fields import column_in, label
+from knotplan.desktop.session import Session
+
+COUNT = 10_000
+PREFIXES = ((1.0, ""), (1e-3, "m"), (1e-6, "µ"), (1e-9, "n"))
+
+
+class SpreadBox(QWidget):
+    """A line that opens into the plot."""
+
+    def __init__(self, session: Session, palette: Palette, wanted: Decided):
+        super().__init__()
+        self.session, self.p, self.wanted = session, palette, wanted
+        self._column = column_in(self, 4)
+        self.head = QToolButton()
+        self.head.setObjectName(f"spread-{wanted.what}")
+        self.head.setText(f"{wanted.what} by chance")
+        self.head.setAccessibleName(self.head.text())
+        self.head.setToolTip("Every supply, resistor, junction and pin drawn by chance within its tolerance")
+        self.head.setCheckable(True)
+        self.head.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
+        self.head.setProperty("kind", "quiet")
+        self.head.setArrowType(Qt.ArrowType.RightArrow)
+        self.head.toggled.connect(self._open)
+        self._column.addWidget(self.head)
+        self.said = label("", "faint")
+        self.said.setParent(self)
+        self.said.hide()
+        self._column.addWidget(self.said)
+        self.plot: QWidget | None = None
+        self.work = Beside(self)
+        self.work.answered.connect(self._show)
+        self.work.failed.connect(self._fail)
+        if f"spread-{wanted.what}" in session.opened_values:
+            self.head.setChecked(True)
+
+    def _open(self, on: bool) -> None:
+        (self.session.opened_values.add if on else self.session.opened_values.discard)(self.head.objectName())
+        self.head.setArrowType(Qt.ArrowType.DownArrow if on else Qt.ArrowType.RightArrow)
+        self.said.setVisible(on)
+        if self.plot is not None:
+            self.plot.setVisible(on)
+        elif on:
+            self.said.setText("drawing specimens …")
+            self.work.ask(partial(_sample, self.session.circuit, self.wanted))
+
+    def _fail(self, why: str) -> None:
+        self.said.setText(f"The engine failed: {why}")
+
+    def _show(self, found: object) -> None:
+        from knotplan.core.tolerance import Spread
+        from knotplan.desktop.plot import limit_line, plot, steps
+
+        if not isinstance(found, Spread):
+            self.said.setText("Nothing flows here in this state.")
+            return
+        unit = self.wanted.unit
+        largest = max(abs(float(found.values.min())), abs(float(found.values.max())), 1e-12)
+        factor, prefix = next(((f, at) for f, at in PREFIXES if largest >= f), PREFIXES[-1])
+        edges, counts = found.histogram()
+        made = plot(self.p, f"Histogram of {self.wanted.what}", bottom=f"{prefix}{unit}")
+        made.setFixedHeight(150)
+        made.addItem(steps(self.p, edges / factor, counts))
+        made.getAxis("left").hide()
+        low, high = float(edges[0]), float(edges[-1])
+        for at, text in self.wanted.limits:
+            made.addItem(limit_line(self.p, at / factor, text, tone=self.p.active if text == "wish" else ""))
+            if low - 3 * (high - low) < at < high + 3 * (high - low):
+                low, high = min(low, at), max(high, at)
+        made.setXRange(low / factor, high / factor, padding=0.08)
+        self.plot = made
+        self._column.addWidget(made)
+        a, b = found.within()
+        share = found.share(self.wanted.least, self.wanted.most)
+        all_in = "all are within bounds" if share == 1 else f"{share * 100:.4g} % are within bounds"
+        self.said.setText(f"Of {COUNT} specimens nine in ten lie from {show(a, unit)} to {show(b, unit)}; {all_in}.")
+
+
+def _sample(circuit: Circuit, wanted: Decided) -> object:
+    from knotplan.core.tolerance import of_junction, of_net
+
+    return (of_junction if wanted.kind == "junction" else of_net)(circuit, wanted.key, wanted.case, COUNT)

@@ -1,0 +1,36 @@
+"""Plots in our colours. The library behind them is imported with this file, which nothing does before a plot is opened."""
+
+import pyqtgraph as pg
+
+from knotplan.core.loom.palette import Palette
+
+
+def plot(p: Palette, name: str, left: str = "", bottom: str = "") -> pg.PlotWidget:
+    """An empty plot: cloth-coloured, with thin axes and no menu of the library's own."""
+    made = pg.PlotWidget(background=p.card)
+    made.setAccessibleName(name)
+    made.setMenuEnabled(False)
+    made.hideButtons()
+    made.setMouseEnabled(x=False, y=False)
+    made.setFrameShape(made.Shape.NoFrame)
+    for side, text in (("left", left), ("bottom", bottom)):
+        axis = made.getAxis(side)
+        axis.setPen(pg.mkPen(p.edge))
+        axis.setTextPen(pg.mkPen(p.faint))
+        axis.setTickFont(made.font())
+        if text:
+            made.setLabel(side, text, color=p.faint)
+    return made
+
+
+def steps(p: Palette, edges: object, counts: object) -> pg.PlotCurveItem:
+    """A histogram's outline, filled."""
+    return pg.PlotCurveItem(edges, counts, stepMode="center", fillLevel=0, brush=pg.mkBrush(p.active_soft),
+                            pen=pg.mkPen(p.active, width=1.4))  # fmt: skip
+
+
+def limit_line(p: Palette, at: float, text: str, angle: int = 90, tone: str = "") -> pg.InfiniteLine:
+    """A line across the plot with its words beside it."""
+    colour = tone or p.stop
+    return pg.InfiniteLine(at, angle, pen=pg.mkPen(colour, width=1.6, style=pg.QtCore.Qt.PenStyle.DashLine), label=text,
+                           labelOpts={"color": colour, "position": 0.92, "fill": p.card, "rotateAxis": None})  # fmt: skip

@@ -1,0 +1,110 @@
+"""Values that the plan itself asks for: their inputs come from it, and what they find goes into it."""
+
+import pytest
+
+from knotplan.catalog.load import shipped
+from knotplan.core.analysis import analyse
+from knotplan.core.beads import PullDown, PullUp, SeriesResistor
+from knotplan.core.finders import BY_ID
+from knotplan.core.finders.finder import FinderError
+from knotplan.core.finders.in_plan import Proposal, proposals
+from knotplan.core.plan import Plan
+from knotplan.core.report import Report
+from knotplan.examples import example
+from tests.conftest import lay
+
+
+def asked(report: Report, lead: str) -> dict[str, Proposal]:
+    tie = report.circuit.tie_of(lead)
+    assert tie is not None
+    return {p.finder: p for p in proposals(report.circuit, report.points, tie)}
+
+
+def by_name(plan: Plan, lead: str) -> dict[str, Proposal]:
+    return asked(analyse(plan, shipped()), lead)
+
+
+def on_clove(what: str) -> str:
+    """A pin of Clove 22 on a rail, or on ground."""
+    return next(f"board.{p}" for p, pin in shipped().board("clove-22").pins.items() if what in (pin.rail, pin.kind))
+
+
+@pytest.mark.parametrize("scene", ["harbour-light", "mist-bench", "kite-winder", "seed-drawers", "badge-wall"])
+def test_each_proposal_of_a_scene_has_an_answer_and_its_edit_settles_it(scene: str) -> None:
+    plan = example(scene, shipped())
+    report = analyse(plan, shipped())
+    seen = 0
+    for tie in plan.ties:
+        for p in proposals(report.circuit, report.points, tie):
+            found = BY_ID[p.finder](p.values, p.origins)
+            assert all(n.origin for n in found.given if n.name in {i.title.lower() for i in BY_ID[p.finder].inputs
+                                                                   if i.name in p.given})  # fmt: skip
+            remedy = p.remedy(found)
+            if remedy is None:
+                continue
+            changed = analyse(remedy.apply(plan), shipped())
+            again = asked(changed, tie.lead).get(p.finder)
+            if again is not None and p.finder not in ("debounce", "pull", "divider", "sensor"):
+                assert again.remedy(BY_ID[p.finder](again.values, again.origins)) is None, (p.finder, tie.lead)
+            seen += 1
+    assert seen > 3
+
+
+def test_base_resistor_of_a_transistor_takes_its_load_from_the_plan() -> None:
+    parts = {"bell": ("relay", {}), "switch": ("npn-transistor", {})}
+    plan = lay("bowline-40", parts, {"bell.a1": "p1", "bell.a2": "switch.collector", "switch.base": "p11",
+                                     "switch.emitter": "p17"})  # fmt: skip
+    found = by_name(plan, "switch.base")["base"]
+    coil = shipped().part("relay", {}).elements["coil"]
+    assert found.values["load"] == pytest.approx(5.25 / coil.ohm.min, rel=0.02)
+    answer = BY_ID["base"](found.values)
+    remedy = found.remedy(answer)
+    assert remedy is not None
+    bead = remedy.apply(plan).tie("switch.base").beads[0]
+    assert isinstance(bead, SeriesResistor) and bead.ohm == answer.value
+    report = analyse(remedy.apply(plan), shipped())
+    worst = max(r.max for r in report.points.pins["switch.collector"] if r.case.moment == "running")
+    assert worst <= 0 or worst < 0.01  # it only sinks
+    saturated = min(r.typ for r in report.points.volts[report.circuit.net("switch.collector")] 
+                    if r.case.moment == "running" and r.case.pin("board.p11") == "high")  # fmt: skip
+    assert saturated < 0.3
+
+
+def test_five_volts_into_a_3_3_volt_input_asks_for_a_divider() -> None:
+    plan = lay("bowline-40", {"level": ("echo-ranger", {})}, {"level.vcc": "p1", "level.gnd": "p17", "level.echo": "p11"})
+    found = by_name(plan, "level.echo")["divider"]
+    remedy = found.remedy(BY_ID["divider"](found.values))
+    assert remedy is not None
+    changed = remedy.apply(plan)
+    assert {type(b) for b in changed.tie("level.echo").beads} == {SeriesResistor, PullDown}
+    report = analyse(changed, shipped())
+    before = {f.rule for f in analyse(plan, shipped()).findings}
+    assert "input-over-voltage" in before and "input-over-voltage" not in {f.rule for f in report.findings}
+
+
+def test_a_bare_sensor_asks_for_its_second_resistor_then_says_how_finely_it_is_read() -> None:
+    plan = lay("clove-22", {"heat": ("thermistor", {})}, {"heat.one": "w4", "heat.other": on_clove("ground")})
+    found = by_name(plan, "heat.one")
+    assert "reading" not in found
+    remedy = found["sensor"].remedy(BY_ID["sensor"](found["sensor"].values))
+    assert remedy is not None
+    changed = remedy.apply(plan)
+    assert any(isinstance(b, PullUp | PullDown) for b in changed.tie("heat.one").beads)
+    reading = by_name(changed, "heat.one")["reading"]
+    answer = BY_ID["reading"](reading.values)
+    assert reading.values["law"] == "thermistor"
+    assert 0.02 < answer.value < 1.0 and any("ln(r" in line for line in answer.lines)
+
+
+def test_a_knob_says_what_share_of_the_scale_it_uses() -> None:
+    plan = lay("clove-22", {"knob": ("knob", {})},
+               {"knob.top": on_clove("5v"), "knob.wiper": "w4", "knob.bottom": on_clove("ground")})  # fmt: skip
+    found = by_name(plan, "knob.wiper")["converter"]
+    answer = BY_ID["converter"](found.values)
+    assert next(n.value for n in answer.chosen.results if n.name == "share of the scale in use") == pytest.approx(1, abs=0.01)
+    assert answer.value == pytest.approx(100 / 1024, rel=0.01)
+
+
+def test_what_has_no_answer_says_why() -> None:
+    with pytest.raises(FinderError, match="no two values"):
+        BY_ID["divider"]({"volts": 5.0, "source_most": 1e-3})
