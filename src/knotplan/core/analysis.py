@@ -8,6 +8,7 @@ from knotplan.core.circuit import Circuit
 from knotplan.core.finding import SEVERITIES, Finding
 from knotplan.core.plan import Plan
 from knotplan.core.points import Solved, operating_points
+from knotplan.core.power.tree import tree
 from knotplan.core.readings import Points
 from knotplan.core.report import Report
 from knotplan.core.rules import RULES
@@ -22,7 +23,8 @@ def analyse(
     `kept` carries solutions of nets from one analysis to the next."""
     circuit = Circuit(plan, catalog)
     points, found = _points(circuit, kept)
-    facts = Facts(circuit, points, budgets(circuit, points), catalog)
+    roots = tree(circuit, points)
+    facts = Facts(circuit, points, budgets(circuit, points, roots), catalog, roots)
     found += [f for rule in rules for f in _findings(rule, facts)]
     found.sort(key=lambda f: SEVERITIES.index(f.severity))
     reasons = {(a.rule, a.subjects, a.message): a.reason for a in plan.accepted}
@@ -30,7 +32,7 @@ def analyse(
     return Report(
         circuit, points, facts.budgets,
         tuple(f for f in found if not lived_with[f.key]),
-        tuple(replace(f, accepted=lived_with[f.key] or "") for f in found if lived_with[f.key]),
+        tuple(replace(f, accepted=lived_with[f.key] or "") for f in found if lived_with[f.key]), roots,
     )  # fmt: skip
 
 

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from knotplan.catalog.boards import Board
 from knotplan.core.beads import Bead, rails_of
-from knotplan.core.plan import BOARD, Accepted, CarriedPart, PlacedPart, Plan, Pull, Tie, split
+from knotplan.core.plan import BOARD, Accepted, Activity, CarriedPart, PlacedPart, Plan, Pull, Tie, split
 
 
 class EditError(ValueError):
@@ -67,6 +67,7 @@ def remove_part(plan: Plan, part_id: str) -> Plan:
         plan, carried_parts=tuple(c for c in plan.carried_parts if c.id in used),
         parts=tuple(p for p in plan.parts if p.id != part_id),
         ties=tuple(t for t in plan.ties if t.id not in gone),
+        activities=tuple(replace(a, parts=tuple(p for p in a.parts if p != part_id)) for a in plan.activities),
         accepted=tuple(a for a in plan.accepted if not any(on_it(s) or s == part_id for s in a.subjects)),
     )
 
@@ -191,6 +192,50 @@ def change_bead(plan: Plan, tie_id: str, at: int, bead: Bead) -> Plan:
 def remove_bead(plan: Plan, tie_id: str, at: int) -> Plan:
     beads = plan.tie(tie_id).beads
     return _tie_changed(plan, tie_id, beads=beads[:at] + beads[at + 1 :])
+
+
+def add_activity(plan: Plan, title: str, parts: tuple[str, ...] = ()) -> Plan:
+    """A new thing that happens, in the first sixth of the cycle."""
+    name, number, titles = title.strip() or "Activity", 1, {a.title for a in plan.activities}
+    while (name if number == 1 else f"{name} {number}") in titles:
+        number += 1
+    name = name if number == 1 else f"{name} {number}"
+    made = Activity(slug(name, {a.id for a in plan.activities}), name, parts, 0.0, plan.cycle_s / 6)
+    return replace(plan, activities=(*plan.activities, made))
+
+
+def change_activity(plan: Plan, activity_id: str, **changes: Any) -> Plan:
+    """Title, parts, times or exclusions of an activity; an exclusion holds both ways."""
+    plan.activity(activity_id)
+    if "title" in changes and not changes["title"].strip():
+        raise EditError("An activity needs a name.")
+    try:
+        made = tuple(replace(a, **changes) if a.id == activity_id else a for a in plan.activities)
+    except ValueError as error:
+        raise EditError(f"{str(error)[0].upper()}{str(error)[1:]} cannot be.") from None
+    if "excludes" in changes:
+        wanted = set(changes["excludes"])
+        made = tuple(a if a.id == activity_id else replace(a, excludes=_with(a.excludes, activity_id, a.id in wanted))
+                     for a in made)  # fmt: skip
+    return replace(plan, activities=made)
+
+
+def _with(ids: tuple[str, ...], one: str, there: bool) -> tuple[str, ...]:
+    kept = tuple(i for i in ids if i != one)
+    return (*kept, one) if there else kept
+
+
+def remove_activity(plan: Plan, activity_id: str) -> Plan:
+    rest = tuple(replace(a, excludes=_with(a.excludes, activity_id, False)) for a in plan.activities if a.id != activity_id)
+    return replace(plan, activities=rest)
+
+
+def set_cycle(plan: Plan, seconds: float) -> Plan:
+    """After how long everything begins anew."""
+    try:
+        return replace(plan, cycle_s=seconds)
+    except ValueError as error:
+        raise EditError(f"{str(error)[0].upper()}{str(error)[1:]} cannot be.") from None
 
 
 def turn(plan: Plan, by: Literal[90, 180, 270] = 90) -> Plan:

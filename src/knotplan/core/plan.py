@@ -69,6 +69,30 @@ class CarriedPart(_Item):
     lines: tuple[str, ...]
 
 
+class Activity(_Item):
+    """Something that happens on the bench: which parts draw current for it, when, and what it excludes."""
+
+    id: str
+    title: str
+    parts: tuple[str, ...] = ()
+    starts_s: float = 0.0
+    """in the plan's cycle"""
+    lasts_s: float = 1.0
+    every_s: float = 0.0
+    """how often it comes again; 0 for once a cycle"""
+    excludes: tuple[str, ...] = ()
+    """activities that never go on at the same time"""
+
+    def __post_init__(self) -> None:
+        if not 0 < self.lasts_s <= MOST_S:
+            raise ValueError(f"an activity of {self.lasts_s:g} s")
+        if not (0 <= self.starts_s <= MOST_S and 0 <= self.every_s <= MOST_S):
+            raise ValueError("an activity starts and comes again within a year")
+
+
+MOST_S = 366 * 86400.0
+
+
 class Accepted(_Item):
     """A finding that the maker lives with; it returns when its message changes."""
 
@@ -97,6 +121,20 @@ class Plan(_Item):
     parts: tuple[PlacedPart, ...] = ()
     ties: tuple[Tie, ...] = ()
     accepted: tuple[Accepted, ...] = ()
+    activities: tuple[Activity, ...] = ()
+    cycle_s: float = 60.0
+    """after which everything that happens begins anew"""
+
+    def __post_init__(self) -> None:
+        if not 0 < self.cycle_s <= MOST_S:
+            raise ValueError(f"a cycle of {self.cycle_s:g} s")
+
+    def activity(self, activity_id: str) -> Activity:
+        """The activity of an id; raises KeyError."""
+        for a in self.activities:
+            if a.id == activity_id:
+                return a
+        raise KeyError(activity_id)
 
     def part(self, part_id: str) -> PlacedPart:
         """The placed part of an id; raises KeyError."""

@@ -7,6 +7,7 @@ from knotplan.core.budgets import Budget
 from knotplan.core.circuit import Circuit
 from knotplan.core.finding import Finding, Severity
 from knotplan.core.plan import split
+from knotplan.core.power.tree import Node
 from knotplan.core.readings import Points
 
 
@@ -20,7 +21,8 @@ class Report(Struct, frozen=True):
     """open ones, gravest first"""
     accepted: tuple[Finding, ...]
     """those that the maker lives with"""
-
+    power: tuple[Node, ...] = ()
+    """the tree of supplies"""
     checked: bool = True
     """whether the analysis has been made; the window draws a plan before that"""
 

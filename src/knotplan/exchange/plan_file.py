@@ -21,7 +21,7 @@ from knotplan.catalog.parts import PartKind
 from knotplan.core.beads import rails_of
 from knotplan.core.direction import all_consumers_first
 from knotplan.core.names import NameBook
-from knotplan.core.plan import BOARD, FORMAT, VERSION, CarriedPart, PlacedPart, Plan, Tie, split
+from knotplan.core.plan import BOARD, FORMAT, MOST_S, VERSION, Activity, CarriedPart, PlacedPart, Plan, Tie, split
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.problems import FileProblemsError
 from knotplan.exchange.schema_errors import errors_of
@@ -145,6 +145,10 @@ def schema() -> dict[str, Any]:
     made["$defs"]["Zener"]["properties"]["volts"] |= {"minimum": 1, "maximum": 200}
     for field, most in (("length_m", 100), ("mm2", 50)):
         made["$defs"]["Tie"]["properties"][field] |= {"minimum": 0, "maximum": most}
+    for field in ("starts_s", "lasts_s", "every_s"):
+        least = {"exclusiveMinimum": 0} if field == "lasts_s" else {"minimum": 0}
+        made["$defs"]["Activity"]["properties"][field] |= {**least, "maximum": MOST_S}
+    plan["properties"]["cycle_s"] |= {"exclusiveMinimum": 0, "maximum": MOST_S}
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Knot Plan file", **made}
 
 
@@ -161,13 +165,14 @@ class _Legible(Struct, frozen=True):
     ties: list[tuple[int, Tie]]
     set_up: tuple[str, ...] = ()
     carried_parts: tuple[CarriedPart, ...] = ()
+    activities: tuple[tuple[int, Activity], ...] = ()
     illegible: frozenset[str] = frozenset()
     """ids of parts that are there, but of which more cannot be told"""
 
 
 def _all_of(plan: Plan) -> _Legible:
     return _Legible(plan.board, plan.carried, plan.scheme, list(enumerate(plan.parts)), list(enumerate(plan.ties)),
-                    plan.set_up, plan.carried_parts)  # fmt: skip
+                    plan.set_up, plan.carried_parts, tuple(enumerate(plan.activities)))  # fmt: skip
 
 
 def _legible(body: dict[str, Any]) -> _Legible:
@@ -193,7 +198,8 @@ def _legible(body: dict[str, Any]) -> _Legible:
     except (msgspec.ValidationError, ValueError, RecursionError):
         board, carried = None, None  # what it refers to cannot be told then
     return _Legible(board if isinstance(board, str) else None, carried, scheme if isinstance(scheme, str) else "", parts, ties,
-                    carried_parts=lent, illegible=frozenset(i for i in ids if isinstance(i, str)))  # fmt: skip
+                    carried_parts=lent, activities=tuple(sound("activities", Activity)[0]),
+                    illegible=frozenset(i for i in ids if isinstance(i, str)))  # fmt: skip
 
 
 def _unknown(found: _Legible, catalog: Catalog) -> Iterator[tuple[str, str]]:
@@ -213,6 +219,22 @@ def _unknown(found: _Legible, catalog: Catalog) -> Iterator[tuple[str, str]]:
         for where, contact in ends:
             if why := known.fault(contact):
                 yield f"ties[{k}].{where}", why
+    yield from _unknown_in_activities(found, known)
+
+
+def _unknown_in_activities(found: _Legible, known: "_Known") -> Iterator[tuple[str, str]]:
+    ids = [a.id for _, a in found.activities]
+    for k, activity in found.activities:
+        if ids.count(activity.id) > 1 and ids.index(activity.id) != k:
+            yield f"activities[{k}].id", f"{activity.id!r} is given twice"
+        for n, part in enumerate(activity.parts):
+            if part not in known.leads:
+                yield f"activities[{k}].parts[{n}]", f"there is no part {part!r} in the plan{hint(part, known.leads)}"
+        for n, other in enumerate(activity.excludes):
+            if other not in ids:
+                yield f"activities[{k}].excludes[{n}]", f"there is no activity {other!r}{hint(other, ids)}"
+            elif other == activity.id:
+                yield f"activities[{k}].excludes[{n}]", "an activity cannot exclude itself"
 
 
 class _Known:

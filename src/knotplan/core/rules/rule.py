@@ -12,6 +12,7 @@ from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy
 from knotplan.core.finding import Finding, Severity
 from knotplan.core.fit import Fit, Grade, candidates
+from knotplan.core.power.tree import Node
 from knotplan.core.readings import Points
 from knotplan.core.working import Number
 
@@ -24,6 +25,8 @@ class Facts:
     points: Points
     budgets: tuple[Budget, ...]
     catalog: Catalog
+    power: tuple[Node, ...] = ()
+    """the tree of supplies"""
 
     @cached_property
     def _ranked(self) -> dict[str, list[Fit]]:

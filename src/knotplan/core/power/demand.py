@@ -1,0 +1,91 @@
+"""What parts draw, and through which lead: loads by the catalogue, coils, motors and signals by the engine."""
+
+from collections.abc import Iterator
+
+from msgspec import Struct
+
+from knotplan.catalog.elements import Coil, Load, Motor
+from knotplan.catalog.needs import Supply
+from knotplan.core.circuit import Circuit
+from knotplan.core.plan import BOARD, split
+from knotplan.core.power.activities import Amps
+from knotplan.core.readings import Draw, Points
+
+STEPPER_COILS = 2
+"""so many windings of a stepper are on at once at most, in wave, full and half steps alike"""
+LEAST_A = 1e-6
+
+
+class Demand(Struct, frozen=True):
+    """What one part draws through one of its leads."""
+
+    part: str
+    """empty for signals and beads"""
+    lead: str
+    """through which it comes; empty for signals: they come from the net"""
+    net: str
+    amps: Amps
+    why: str = ""
+
+
+def demands(circuit: Circuit, points: Points) -> Iterator[Demand]:
+    """Everything that draws current from a supplied net."""
+    yield from _loads(circuit)
+    for net, draws in points.draws.items():
+        if net in circuit.origins:
+            yield from _driven(circuit, net, draws)
+
+
+def _loads(c: Circuit) -> Iterator[Demand]:
+    for part_id, part in c.parts.items():
+        found: dict[str, Demand] = {}
+        for e in part.elements.values():
+            if isinstance(e, Load):
+                lead = f"{part_id}.{e.a}"
+                net = c.fed_by(lead)
+                if net in c.origins:
+                    u, w = found[lead].amps if lead in found else (0.0, 0.0)
+                    found[lead] = Demand(part_id, lead, net, (u + e.usual_a, w + e.worst_a), e.reason)
+        yield from found.values()
+
+
+def _driven(c: Circuit, net: str, draws: list[Draw]) -> Iterator[Demand]:
+    """Coils, motors and signals of one net, each cluster in its hungriest case."""
+    by: dict[tuple[str, ...], list[Amps]] = {}
+    for draw in draws:
+        running = [r for r in draw.readings if r.case.moment == "running"] or draw.readings
+        amps = max(0.0, *(r.typ for r in running)), max(0.0, *(r.max for r in running))
+        if amps[1] > LEAST_A:
+            by.setdefault(draw.loads, []).append(amps)
+    for loads, clusters in by.items():
+        stepper = len(loads) == 1 and c.parts[loads[0]].facts.stepper is not None
+        found = sorted(clusters, key=lambda a: -a[1])[:STEPPER_COILS] if stepper else clusters
+        total = sum(u for u, _ in found), sum(w for _, w in found)
+        part = loads[0] if loads else ""
+        why = "turning" if part and any(isinstance(e, Motor) for e in c.parts[part].elements.values()) else "on" if part else ""
+        yield Demand(part, _fed_lead(c, part, net) if part else "", net, total, why)
+
+
+def _fed_lead(c: Circuit, part_id: str, net: str) -> str:
+    """The lead of a coil or motor through which its current comes from a net."""
+    leads = [f"{part_id}.{n}" for e in c.parts[part_id].elements.values() if isinstance(e, Coil | Motor) for n in (e.a, e.b)]
+    direct = [lead for lead in leads if lead in c.ties_at and c.fed_by(lead) == net]
+    supply = [lead for lead in direct if isinstance(c.need(lead), Supply)]
+    return next(iter(supply or direct), next(iter(leads), ""))
+
+
+def parent_contact(c: Circuit, lead: str) -> str:
+    """Where the current of a lead comes from: the contact that its tie leads to, and through a hub's output the lead that
+    feeds it."""
+    tie = c.tie_of(lead)
+    if tie is None:
+        return ""
+    owner, name = split(tie.to)
+    if owner == BOARD or owner not in c.parts:
+        return tie.to
+    spec, pin = c.lead(tie.to), c.pin(tie.to)
+    if pin is not None and pin.kind == "contact" and spec and spec.offers:
+        return f"{owner}.{spec.offers.via}"
+    if pin is not None and {"bridge", "source"} & set(pin.functions):
+        return f"{owner}.{c.driver(tie.to).rail}"
+    return f"{owner}.{name}"
