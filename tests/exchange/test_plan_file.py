@@ -134,7 +134,7 @@ def test_a_bead_that_is_wrong_is_told_by_its_own_kind() -> None:
              {"kind": "capacitor", "farad": 1e-6, "volt": 3}, {"kind": "fuse", "amps": -1}]  # fmt: skip
     found = errors(changed(ties__0__beads=beads))
     assert found["ties[0].beads[0].farad"] == "'much' is not of type 'number'"
-    assert "level-shifter, fuse; did you mean 'capacitor'?" in found["ties[0].beads[1].kind"]
+    assert "level-shifter, fuse, zener; did you mean 'capacitor'?" in found["ties[0].beads[1].kind"]
     assert found["ties[0].beads[2].towards"] == "'led' is none of lead, pin; did you mean 'lead'?"
     assert found["ties[0].beads[3]"] == "has an unknown key 'volt'; did you mean 'volts'?"
     assert found["ties[0].beads[4].amps"].startswith("-1 is less")

@@ -102,7 +102,7 @@ class Cluster(Struct):
     pins: list[str] = []
     """contacts of the pins in it"""
     loads: tuple[str, ...] = ()
-    """parts in it that are coils or motors"""
+    """parts in it that are coils or motors; else the one part in it that is no hub"""
     contacts: list[tuple[str, str]] = []
     """(part id, element name) of each switch and track"""
     cases: list[Case] = []
@@ -345,9 +345,18 @@ def _parted(build: _Builder) -> list[Cluster]:
         touched = dict.fromkeys(n for link in inside for n in (link.touched if isinstance(link, Drop) else (link.a, link.b)))
         cluster.nodes = [n for n in touched if n not in build.known]
         cluster.fixed = [n for n in touched if n in build.known]
-        cluster.loads = tuple(dict.fromkeys(build.loads[b.key] for b in cluster.bars if b.key in build.loads))
+        driven = tuple(dict.fromkeys(build.loads[b.key] for b in cluster.bars if b.key in build.loads))
+        cluster.loads = driven or _alone(build, cluster)
         cluster.offsets = {n: build.offsets[n] for n in cluster.fixed if n in build.offsets}
     return [c for c in made.values() if c.nodes or c.drops or c.loads]
+
+
+def _alone(build: _Builder, cluster: Cluster) -> tuple[str, ...]:
+    """The part whose current a cluster's is, where it is the only one there."""
+    links: list[Bar | Drop] = [*cluster.bars, *cluster.drops]
+    found = {link.key.partition("/")[0] for link in links} & set(build.c.parts)
+    found = {p for p in found if not build.c.parts[p].is_hub}
+    return tuple(found) if len(found) == 1 else ()
 
 
 # --- cases ------------------------------------------------------------------------------------

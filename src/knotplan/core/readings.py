@@ -102,7 +102,7 @@ class Draw(Struct, frozen=True):
     """What one cluster takes from a supplied net."""
 
     loads: tuple[str, ...]
-    """the parts in it that are coils and motors; none where only signals flow"""
+    """the parts whose current it is: coils and motors, or the only part there; none where only signals flow"""
     readings: list[Reading]
 
 

@@ -13,7 +13,8 @@ from knotplan.core.readings import Draw, Points
 
 STEPPER_COILS = 2
 """so many windings of a stepper are on at once at most, in wave, full and half steps alike"""
-LEAST_A = 1e-6
+LEAST_A, SIGNAL_A = 1e-6, 1e-3
+"""below the first nothing counts, below the second it is one of the signals"""
 
 
 class Demand(Struct, frozen=True):
@@ -57,7 +58,7 @@ def _driven(c: Circuit, net: str, draws: list[Draw]) -> Iterator[Demand]:
         amps = max(0.0, *(r.typ for r in running)), max(0.0, *(r.max for r in running))
         if amps[1] > LEAST_A:
             by.setdefault(draw.loads, []).append(amps)
-    for loads, clusters in by.items():
+    for loads, clusters in _great(c, by).items():
         stepper = len(loads) == 1 and c.parts[loads[0]].facts.stepper is not None
         found = sorted(clusters, key=lambda a: -a[1])[:STEPPER_COILS] if stepper else clusters
         total = sum(u for u, _ in found), sum(w for _, w in found)
@@ -66,12 +67,23 @@ def _driven(c: Circuit, net: str, draws: list[Draw]) -> Iterator[Demand]:
         yield Demand(part, _fed_lead(c, part, net) if part else "", net, total, why)
 
 
+def _great(c: Circuit, by: dict[tuple[str, ...], list[Amps]]) -> dict[tuple[str, ...], list[Amps]]:
+    """Parts that are no coils or motors are listed by themselves only where they draw more than a signal does."""
+    made: dict[tuple[str, ...], list[Amps]] = {}
+    for loads, found in by.items():
+        driven = any(isinstance(e, Coil | Motor) for p in loads for e in c.parts[p].elements.values())
+        key = loads if driven or sum(w for _, w in found) > SIGNAL_A else ()
+        made[key] = made.get(key, []) + found
+    return made
+
+
 def _fed_lead(c: Circuit, part_id: str, net: str) -> str:
     """The lead of a coil or motor through which its current comes from a net."""
-    leads = [f"{part_id}.{n}" for e in c.parts[part_id].elements.values() if isinstance(e, Coil | Motor) for n in (e.a, e.b)]
+    part = c.parts[part_id]
+    leads = [f"{part_id}.{n}" for e in part.elements.values() for n in (e.a, e.b) if n in part.leads]
     direct = [lead for lead in leads if lead in c.ties_at and c.fed_by(lead) == net]
     supply = [lead for lead in direct if isinstance(c.need(lead), Supply)]
-    return next(iter(supply or direct), next(iter(leads), ""))
+    return next(iter(supply or direct), "")
 
 
 def parent_contact(c: Circuit, lead: str) -> str:

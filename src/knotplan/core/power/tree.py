@@ -217,10 +217,11 @@ class _Grower:
         if not d.part:
             return Node(f"{d.net}/signals", "signals", "signals and beads", total=Worst(*d.amps, d.amps[1]), volts=above.typ,
                         least_v=above.min, loads={f"/{d.net}": d.amps})  # fmt: skip
-        drop = self._drop(d.lead, d.amps[1])
-        return Node(d.lead, "load", c.placed[d.part].name, d.part, d.lead, Worst(*d.amps, d.amps[1]),
-                    volts=above.typ, least_v=above.min - drop, drop_v=drop, needs_v=self._needs(d.lead), why=d.why,
-                    loads={d.part: d.amps})  # fmt: skip
+        own = bool(d.lead)
+        drop = self._drop(d.lead, d.amps[1]) if own else 0.0
+        return Node(d.lead if own else f"{d.part}@{d.net}", "load", c.placed[d.part].name, d.part, d.lead,
+                    Worst(*d.amps, d.amps[1]), volts=above.typ, least_v=above.min - drop, drop_v=drop,
+                    needs_v=self._needs(d.lead) if own else None, why=d.why, loads={d.part: d.amps})  # fmt: skip
 
     def _hub(self, lead: str, above: Range) -> Node:
         """A hub or bar that passes its supply on, with its own draw among what hangs on it."""

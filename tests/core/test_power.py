@@ -1,0 +1,170 @@
+"""The tree of supplies against sums and Ohm's law by hand, and against the engine; what feeds back, against brentq."""
+
+import math
+
+import pytest
+from scipy.optimize import brentq
+
+from knotplan.catalog.load import shipped
+from knotplan.core import edits
+from knotplan.core.beads import SeriesResistor
+from knotplan.core.circuit import Circuit
+from knotplan.core.copper import cord_ohm
+from knotplan.core.plan import Plan
+from knotplan.core.points import operating_points
+from knotplan.core.power.battery import USABLE, life
+from knotplan.core.power.one_sided import CLAMP, LEAST_LOAD_A, backfed
+from knotplan.core.power.tree import Node, find, tree
+from knotplan.core.solve.junction import fit
+from knotplan.examples import example
+from knotplan.examples.organ_shutters import organ_shutters
+from tests.conftest import lay
+
+
+def grown(plan: Plan) -> tuple[Node, ...]:
+    circuit = Circuit(plan, shipped())
+    return tree(circuit, operating_points(circuit))
+
+
+def node(plan: Plan, node_id: str) -> Node:
+    found = find(grown(plan), node_id)
+    assert found is not None, node_id
+    return found
+
+
+SERVO = {"a": ("micro-servo", {}), "brick": ("brick-5v", {})}
+TIED = {"a.power": "brick.plus", "a.ground": "p5", "a.signal": "p11", "brick.zero": "p5"}
+
+
+def test_a_load_loses_what_its_cords_drop() -> None:
+    """650 mA through 1.5 m of 0.25 mm2 and back through 0.2 m of 0.14 mm2, behind the brick's own resistance."""
+    plan = edits.set_cord(lay("bowline-40", SERVO, TIED), "a.power", 1.5, 0.25)
+    load, brick = node(plan, "a.power"), node(plan, "brick")
+    source = shipped().part("brick-5v", {}).source
+    assert source is not None
+    drop = 0.65 * (cord_ohm(1.5, 0.25) + cord_ohm(0.2, 0.14))
+    assert load.drop_v == pytest.approx(drop)
+    assert brick.drop_v == pytest.approx(0.65 * source.source_ohm, rel=1e-3)
+    assert load.least_v == pytest.approx(source.volts.min - 0.65 * source.source_ohm - drop, rel=1e-3)
+    assert (load.kind, load.needs_v, load.why) == ("load", 4.5, shipped().part("micro-servo", {}).elements["motor"].reason)
+
+
+def test_what_passes_on_carries_what_hangs_on_it() -> None:
+    """Two servos on a hub: the hub's cord carries both, and each servo lies behind both cords."""
+    parts = {"hub": ("pwm-hub", {}), "a": ("micro-servo", {}), "b": ("micro-servo", {}), "brick": ("brick-5v", {})}
+    ties = {"hub.vplus": "brick.plus", "hub.vcc": "p2", "hub.gnd": "p5", "hub.sda": "p7", "hub.scl": "p8", "brick.zero": "p5"}
+    for name in "ab":
+        ties |= {f"{name}.power": "hub.vplus", f"{name}.ground": "hub.gnd", f"{name}.signal": f"hub.ch{'ab'.index(name)}"}
+    plan = lay("bowline-40", parts, ties)
+    hub, servo = node(plan, "hub.vplus"), node(plan, "a.power")
+    assert hub.kind == "hub" and {c.id for c in hub.children} == {"a.power", "b.power"}
+    assert hub.total.worst_a == pytest.approx(1.3)
+    assert servo.least_v == pytest.approx(hub.least_v - servo.drop_v)
+    assert servo.drop_v == pytest.approx(0.65 * 2 * cord_ohm(0.2, 0.14), rel=1e-6)
+
+
+def test_a_converter_draws_power_at_its_input_and_heats_with_the_rest() -> None:
+    """I_in = V_out I_out/(V_in eta) with the input at its least; the heat is V_out I_out (1/eta - 1) (by hand)."""
+    parts = {"a": ("micro-servo", {}), "buck": ("buck-converter", {}), "feed": ("brick-12v", {})}
+    plan = lay("bowline-40", parts, {"a.power": "buck.out", "a.ground": "p5", "a.signal": "p11", "buck.in": "feed.plus",
+                                     "buck.gnd": "p5", "feed.zero": "p5"})  # fmt: skip
+    feed, buck = shipped().part("brick-12v", {}).source, shipped().part("buck-converter", {}).source
+    assert feed is not None and buck is not None and buck.efficiency is not None
+    found, root = node(plan, "buck"), node(plan, "feed")
+    assert found.kind == "converter" and found.total.worst_a == pytest.approx(0.65, rel=1e-3)
+    ratio = buck.volts.typ / (feed.volts.min * buck.efficiency)
+    assert found.drawn.worst_a == pytest.approx(found.total.worst_a * ratio)
+    assert root.total.worst_a == pytest.approx(found.drawn.worst_a, rel=1e-3)
+    assert found.heat_w == pytest.approx(buck.volts.typ * found.total.worst_a * (1 / buck.efficiency - 1))
+    linear = lay("bowline-40", parts | {"buck": ("linear-regulator", {})}, {
+        "a.power": "buck.out", "a.ground": "p5", "a.signal": "p11", "buck.in": "feed.plus", "buck.gnd": "p5",
+        "feed.zero": "p5"})  # fmt: skip
+    hot = node(linear, "buck")
+    assert hot.drawn.worst_a == pytest.approx(hot.total.worst_a)
+    assert hot.heat_w == pytest.approx((feed.volts.max - 5.0) * hot.total.worst_a)
+
+
+@pytest.mark.parametrize("scene", ["harbour-light", "harbour-light-draft", "mist-bench", "kite-winder", "seed-drawers",
+                                   "badge-wall", "mist-bench-draft", "kite-winder-draft"])  # fmt: skip
+def test_every_node_carries_what_hangs_on_it_and_voltages_only_fall(scene: str) -> None:
+    """Kirchhoff's current law at each node of each scene, and every load stands in the tree once for each of its leads."""
+    plan = example(scene, shipped())
+    roots = grown(plan)
+    ids = [n.id for r in roots for n in r.walk()]
+    assert len(ids) == len(set(ids))
+    for root in roots:
+        for here in root.walk():
+            if here.children:
+                assert here.total.peaks_a == pytest.approx(sum(c.drawn.peaks_a for c in here.children), rel=1e-9, abs=1e-12)
+            assert here.total.usual_a <= here.total.worst_a + 1e-12 <= here.total.peaks_a + 2e-12
+            for below in here.children:
+                if below.kind in ("load", "hub", "signals"):
+                    assert below.least_v <= here.least_v + 1e-9
+                assert below.drop_v >= 0 and below.heat_w >= 0
+
+
+def test_the_largest_plan_has_every_servo_in_its_tree() -> None:
+    roots = grown(organ_shutters())
+    servos = [n for r in roots for n in r.walk() if n.kind == "load" and n.part.startswith("shutter")]
+    assert len(servos) == 960
+    assert {len([c for c in n.children if c.part.startswith("shutter")]) for r in roots for n in r.walk()
+            if n.id.endswith(".vplus")} == {16}  # fmt: skip
+
+
+def test_leads_tied_in_a_ring_do_not_hang_the_tree() -> None:
+    plan = lay("bowline-40", {"one": ("power-bar", {}), "other": ("power-bar", {}), "lamp": ("micro-servo", {})}, {})
+    leads = list(Circuit(plan, shipped()).parts["one"].leads)
+    plan = edits.tie(edits.tie(plan, f"one.{leads[0]}", f"other.{leads[1]}"), f"other.{leads[0]}", f"one.{leads[1]}")
+    plan = edits.tie(plan, "lamp.power", f"one.{leads[-1]}")
+    assert grown(plan)
+
+
+# --- what feeds back ------------------------------------------------------------------------------
+
+
+def test_a_driven_input_feeds_a_dead_rail_through_its_diode() -> None:
+    """Board on, brick off: the pin's resistance, the data resistor, the diode and the strip as its usual load, in one loop."""
+    parts = {"quay": ("pixel-strip", {"count": 10.0}), "brick": ("brick-5v", {}), "usb": ("usb-brick", {})}
+    plan = lay("bowline-40", parts, {"quay.vdd": "brick.plus", "quay.gnd": "p5", "quay.din": "p11", "brick.zero": "p5",
+                                     "usb.plug": "board.usb"}, {"quay.din": [SeriesResistor(330.0)]})  # fmt: skip
+    circuit = Circuit(plan, shipped())
+    (found,) = [b for b in backfed(circuit, tree(circuit, operating_points(circuit)), "brick") if b.contact == "quay.din"]
+    law, driver = fit(CLAMP), circuit.driver("board.p11")
+    pin, load = driver.high_ohm.typ, 5.0 / max(10 * 0.012, LEAST_LOAD_A)
+    leak = shipped().part("pixel-strip", {}).elements["input"].ohm.typ
+
+    def loop(volts: float) -> float:
+        """Current into the data lead's node, with the diode's own at `volts` across it."""
+        amps = law.is_a * math.expm1(volts / law.n_vt)
+        at_lead = volts + amps * load
+        return (3.3 - at_lead) / (pin + 330.0) - amps - at_lead / leak
+
+    amps = law.is_a * math.expm1(brentq(loop, 0.0, 1.5, xtol=1e-14) / law.n_vt)
+    assert found.amps == pytest.approx(amps, rel=1e-4)
+    assert found.volts == pytest.approx(amps * load, rel=1e-4)
+
+
+def test_with_one_supply_nothing_feeds_back() -> None:
+    plan = lay("bowline-40", {"usb": ("usb-brick", {}), "d": ("oled-display", {})}, {
+        "usb.plug": "board.usb", "d.vcc": "p2", "d.gnd": "p5", "d.sda": "p7", "d.scl": "p8"})  # fmt: skip
+    circuit = Circuit(plan, shipped())
+    assert backfed(circuit, tree(circuit, operating_points(circuit))) == ()
+
+
+# --- batteries ------------------------------------------------------------------------------------
+
+
+def test_battery_life_by_hand() -> None:
+    """12 Wh, four fifths usable; a servo of 120 mA for a quarter of the time at 5.2 V: 9.6/(0.03 * 5.2) hours."""
+    plan = lay("bowline-40", {"a": ("micro-servo", {}), "cells": ("cell-pack", {})}, {
+        "a.power": "cells.plus", "a.ground": "p5", "a.signal": "p11", "cells.minus": "p5"})  # fmt: skip
+    plan = edits.add_activity(plan, "Waves", ("a",))
+    plan = edits.change_activity(plan, "waves", lasts_s=15.0)
+    circuit = Circuit(plan, shipped())
+    root = find(tree(circuit, operating_points(circuit)), "cells")
+    assert root is not None
+    found = life(circuit, root)
+    signals = sum(u for p, (u, _) in root.loads.items() if p.startswith("/"))
+    assert found.average_a == pytest.approx(0.12 / 4 + signals)
+    assert found.hours == pytest.approx(12 * USABLE / (5.2 * found.average_a))
+    assert found.hours_flat_out == pytest.approx(12 * USABLE / (5.2 * (0.12 + signals)))
