@@ -6,9 +6,9 @@ from collections.abc import Iterable, Iterator
 from msgspec import Struct
 
 from knotplan.core.circuit import Circuit
+from knotplan.core.copper import STEPPER_COILS
 from knotplan.core.plan import BOARD, split
 from knotplan.core.power.activities import Amps, Worst
-from knotplan.core.power.demand import STEPPER_COILS
 from knotplan.core.power.tree import Node, tree
 from knotplan.core.readings import Points, Reading
 

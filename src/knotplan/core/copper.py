@@ -5,12 +5,15 @@ rising by 0.393 % a kelvin.
 """
 
 import math
+from collections.abc import Iterator
+from functools import lru_cache
 from typing import Literal
 
 from msgspec import Struct
 
-from knotplan.catalog.elements import Load
-from knotplan.catalog.needs import Ground, Supply
+from knotplan.catalog.elements import Coil, Load, Motor
+from knotplan.catalog.needs import Ground, Switched
+from knotplan.catalog.parts import Part
 from knotplan.core.circuit import Circuit
 from knotplan.core.plan import BOARD, Tie, split
 
@@ -75,13 +78,74 @@ def cord_of(circuit: Circuit, tie: Tie) -> CordKind:
 
 
 def _usual_mm2(circuit: Circuit, tie: Tie) -> float:
-    part = circuit.parts[split(tie.lead)[0]]
+    """By what flows at worst: of a supply all that it can give, of a hub what it passes on, and its ground as much."""
+    part_id = split(tie.lead)[0]
+    part = circuit.parts[part_id]
     amps = 0.0
-    if isinstance(circuit.need(tie.lead), Supply | Ground):
-        amps = sum(e.worst_a for e in part.elements.values() if isinstance(e, Load))
-    if part.source is not None:
+    if part.source is not None and split(tie.lead)[1] != part.source.fed_from:
         amps = part.source.limit_a
+    elif isinstance(circuit.need(tie.lead), Ground):
+        amps = _carried_by_part(circuit).get(part_id, 0.0)
+    else:
+        amps = carried(circuit).get(tie.lead, 0.0)
     return next(mm2 for most, mm2 in CARRIES if amps <= most)
+
+
+STEPPER_COILS = 2
+"""so many windings of a stepper are on at once at most, in wave, full and half steps alike"""
+
+
+@lru_cache(8)
+def carried(circuit: Circuit) -> dict[str, float]:
+    """What each supply lead carries at worst by the catalogue, in amperes: its part's own draw and all that hangs on it."""
+    found: dict[str, float] = {}
+    for part_id, part in circuit.parts.items():
+        for name, amps in _own(part):
+            lead, hops = f"{part_id}.{name}", 0
+            while lead and hops < MOST_HOPS and split(lead)[0] in circuit.parts:
+                found[lead] = found.get(lead, 0.0) + amps
+                lead, hops = parent_contact(circuit, lead), hops + 1
+    return found
+
+
+@lru_cache(8)
+def _carried_by_part(circuit: Circuit) -> dict[str, float]:
+    found: dict[str, float] = {}
+    for lead, amps in carried(circuit).items():
+        part_id = split(lead)[0]
+        found[part_id] = found.get(part_id, 0.0) + amps
+    return found
+
+
+MOST_HOPS = 20
+
+
+def _own(part: Part) -> Iterator[tuple[str, float]]:
+    """(lead, worst amperes) of what a part itself draws."""
+    for e in part.elements.values():
+        if isinstance(e, Load):
+            yield e.a, e.worst_a
+    coils = [e for e in part.elements.values() if isinstance(e, Coil | Motor)]
+    if coils:
+        worst = max((n.worst_a for lead in part.leads.values() for n in lead.needs if isinstance(n, Switched)), default=0.0)
+        yield coils[0].a, worst * min(len(coils), STEPPER_COILS)
+
+
+def parent_contact(c: Circuit, lead: str) -> str:
+    """Where the current of a lead comes from: the contact that its tie leads to, and through a hub's output the lead that
+    feeds it."""
+    tie = c.tie_of(lead)
+    if tie is None:
+        return ""
+    owner, name = split(tie.to)
+    if owner == BOARD or owner not in c.parts:
+        return tie.to
+    spec, pin = c.lead(tie.to), c.pin(tie.to)
+    if pin is not None and pin.kind == "contact" and spec and spec.offers:
+        return f"{owner}.{spec.offers.via}"
+    if pin is not None and {"bridge", "source"} & set(pin.functions):
+        return f"{owner}.{c.driver(tie.to).rail}"
+    return f"{owner}.{name}"
 
 
 def _fixing(circuit: Circuit, tie: Tie) -> Fixing:

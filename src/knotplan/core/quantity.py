@@ -70,9 +70,10 @@ def show(value: float, unit: str = "", digits: int = 3) -> str:
     if value == 0 or not math.isfinite(value):
         return f"{value:g} {unit}".strip()
     exponent = math.floor(math.log10(abs(value)) / 3 + 1e-12) * 3
-    exponent = max(-12, min(9, exponent))
-    shown = float(f"{value / 10.0**exponent:.{digits}g}")
-    if abs(shown) >= 1000 and exponent < 9:
+    exponent = max(-12, min(0 if unit == "s" else 9, exponent))  # nobody counts in kiloseconds
+    scaled = value / 10.0**exponent
+    shown = round(scaled) if abs(scaled) >= 10**digits else float(f"{scaled:.{digits}g}")
+    if abs(shown) >= 1000 and exponent < 9 and unit != "s":
         shown, exponent = shown / 1000, exponent + 3
     return f"{shown:.{10}g} {_SHOWN[exponent]}{unit}".strip()
 
@@ -118,7 +119,9 @@ def farad_code(farad: float) -> str:
 def counted(number: int, thing: str) -> str:
     """A number of things, in words that agree.
 
-    >>> counted(1, "tie"), counted(2, "tie")
-    ('1 tie', '2 ties')
+    >>> counted(1, "tie"), counted(2, "tie"), counted(3, "supply")
+    ('1 tie', '2 ties', '3 supplies')
     """
-    return f"{number} {thing}" if number == 1 else f"{number} {thing}s"
+    if number == 1:
+        return f"1 {thing}"
+    return f"{number} {thing[:-1]}ies" if thing.endswith("y") else f"{number} {thing}s"

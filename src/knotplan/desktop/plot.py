@@ -18,6 +18,7 @@ def plot(p: Palette, name: str, left: str = "", bottom: str = "") -> pg.PlotWidg
         axis.setPen(pg.mkPen(p.edge))
         axis.setTextPen(pg.mkPen(p.faint))
         axis.setTickFont(made.font())
+        axis.enableAutoSIPrefix(False)
         if text:
             made.setLabel(side, text, color=p.faint)
     return made

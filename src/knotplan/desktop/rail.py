@@ -65,6 +65,15 @@ def _icon(name: str, at: QPointF) -> QPainterPath:
                 path.addEllipse(QPointF(x + side, y - 8 + 8 * k), 2.6, 2.6)
         path.addRoundedRect(QRectF(x - 11, y - 13, 22, 26), 3, 3)
         return path
+    if name == "Power":
+        path.moveTo(x - 12, y)
+        path.lineTo(x - 4, y)
+        for end in (-8, 0, 8):
+            path.moveTo(x - 4, y)
+            path.cubicTo(x + 1, y, x + 1, y + end, x + 6, y + end)
+            path.addEllipse(QPointF(x + 9, y + end), 2.6, 2.6)
+        path.addRoundedRect(QRectF(x - 15, y - 4, 8, 8), 1.5, 1.5)
+        return path
     path.addRoundedRect(QRectF(x - 9, y - 11, 18, 22), 2, 2)
     for k in range(3):
         path.moveTo(x - 4, y - 5 + 5 * k)

@@ -39,6 +39,8 @@ class Session(QObject):
     """the selection, the lens or the preview is another one"""
     noticed = Signal(str)
     """something to tell in passing"""
+    shown_wanted = Signal()
+    """what was just selected, in the loom"""
     values_wanted = Signal(str, dict)
     """the value finders by themselves: which one, and inputs to begin with"""
     _loaded = Signal()

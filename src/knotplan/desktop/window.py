@@ -21,10 +21,12 @@ from knotplan.desktop.top_bar import TopBar
 if TYPE_CHECKING:
     from knotplan.desktop.hand_over import HandOver
     from knotplan.desktop.pins_view import PinsView
+    from knotplan.desktop.power.view import PowerView
     from knotplan.exchange.recovery import Recovery
 
 VIEWS = {
     "loom": ("Loom", "What ties to what? (Ctrl+1)"),
+    "power": ("Power", "Will it hold up? (Ctrl+3)"),
     "pins": ("Pins", "What is each pin called, and what can it do? (Ctrl+2)"),
     "hand-over": ("Hand over", "What leaves the plan? (Ctrl+H)"),
 }
@@ -104,6 +106,7 @@ class MainWindow(QMainWindow):
         s.looked.connect(self.commands.enable)
         s.noticed.connect(self.toast.tell)
         s.values_wanted.connect(self.commands.values)
+        s.shown_wanted.connect(lambda: self.show_view("loom"))
         self.rail.group.idClicked.connect(lambda k: self.show_view(list(VIEWS)[k]))
         self.search.pin_wanted.connect(self.commands.show_pin)
         self.search.left.connect(self.loom.setFocus)
@@ -127,6 +130,14 @@ class MainWindow(QMainWindow):
         return made
 
     @cached_property
+    def power(self) -> "PowerView":
+        from knotplan.desktop.power.view import PowerView
+
+        made = PowerView(self.session, self.palette_now)
+        self.views.addWidget(made)
+        return made
+
+    @cached_property
     def pins(self) -> "PinsView":
         from knotplan.desktop.pins_view import PinsView
 
@@ -136,7 +147,9 @@ class MainWindow(QMainWindow):
         return made
 
     def show_view(self, name: str) -> None:
-        page = self.pins if name == "pins" else self.hand_over if name == "hand-over" else self._page
+        page = self._page
+        if name in ("power", "pins", "hand-over"):
+            page = getattr(self, name.replace("-", "_"))
         self.rail.buttons[list(VIEWS).index(name)].setChecked(True)
         self.views.setCurrentWidget(page)
 
@@ -164,6 +177,8 @@ class MainWindow(QMainWindow):
         theme.apply(self.palette_now)
         for view in (self.loom, self.side, self.budgets, self.rail, self.lenses):
             view.set_palette(self.palette_now)
+        if "power" in self.__dict__:
+            self.power.set_palette(self.palette_now)
 
     # --- the window itself ------------------------------------------------------------------------
 

@@ -17,7 +17,7 @@ def quantity(law: str, ohm: float, ends: tuple[tuple[float, float], tuple[float,
     logarithms, as light resistors are; else Q is straight in ln R.
 
     >>> round(quantity("thermistor", 10e3, ((1000.0, 90.0), (100e3, -20.0))), 1)
-    26.1
+    25.2
     """
     (r1, q1), (r2, q2) = ends
     share = math.log(ohm / r1) / math.log(r2 / r1)

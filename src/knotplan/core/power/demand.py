@@ -7,12 +7,10 @@ from msgspec import Struct
 from knotplan.catalog.elements import Coil, Load, Motor
 from knotplan.catalog.needs import Supply
 from knotplan.core.circuit import Circuit
-from knotplan.core.plan import BOARD, split
+from knotplan.core.copper import STEPPER_COILS
 from knotplan.core.power.activities import Amps
 from knotplan.core.readings import Draw, Points
 
-STEPPER_COILS = 2
-"""so many windings of a stepper are on at once at most, in wave, full and half steps alike"""
 LEAST_A, SIGNAL_A = 1e-6, 1e-3
 """below the first nothing counts, below the second it is one of the signals"""
 
@@ -84,20 +82,3 @@ def _fed_lead(c: Circuit, part_id: str, net: str) -> str:
     direct = [lead for lead in leads if lead in c.ties_at and c.fed_by(lead) == net]
     supply = [lead for lead in direct if isinstance(c.need(lead), Supply)]
     return next(iter(supply or direct), "")
-
-
-def parent_contact(c: Circuit, lead: str) -> str:
-    """Where the current of a lead comes from: the contact that its tie leads to, and through a hub's output the lead that
-    feeds it."""
-    tie = c.tie_of(lead)
-    if tie is None:
-        return ""
-    owner, name = split(tie.to)
-    if owner == BOARD or owner not in c.parts:
-        return tie.to
-    spec, pin = c.lead(tie.to), c.pin(tie.to)
-    if pin is not None and pin.kind == "contact" and spec and spec.offers:
-        return f"{owner}.{spec.offers.via}"
-    if pin is not None and {"bridge", "source"} & set(pin.functions):
-        return f"{owner}.{c.driver(tie.to).rail}"
-    return f"{owner}.{name}"

@@ -16,10 +16,10 @@ from knotplan.catalog.parts import Source
 from knotplan.catalog.quantities import Range
 from knotplan.core.beads import Diode, SeriesResistor
 from knotplan.core.circuit import Circuit
-from knotplan.core.copper import cord_of, cord_ohm
+from knotplan.core.copper import cord_of, cord_ohm, parent_contact
 from knotplan.core.plan import BOARD, Tie, split
 from knotplan.core.power.activities import Amps, Worst, worst
-from knotplan.core.power.demand import Demand, demands, parent_contact
+from knotplan.core.power.demand import Demand, demands
 from knotplan.core.readings import Points
 
 Kind = Literal["supply", "converter", "board", "rail", "hub", "load", "signals"]
@@ -297,3 +297,16 @@ def _lowered(node: Node, by: float, needs_v: float | None, own: bool = True) -> 
     children = node.children if regulated else tuple(_lowered(child, by, child.needs_v, own=False) for child in node.children)
     return replace(node, least_v=node.least_v if regulated else node.least_v - by, needs_v=needs_v, children=children,
                    drop_v=node.drop_v + (by if own else 0.0))  # fmt: skip
+
+
+def contact_of(circuit: Circuit, node: Node) -> str:
+    """Where a load is tied to hang on a node; empty where nothing can."""
+    match node.kind:
+        case "supply" | "converter" if node.part:
+            return f"{node.part}.{circuit.bench_sources[node.part].plus}"
+        case "rail":
+            return circuit.supply_contact(node.id.removeprefix("rail:"))
+        case "hub":
+            lead = circuit.lead(node.lead)
+            return node.lead if lead is not None and lead.offers is not None and lead.offers.kind == "supply" else ""
+    return ""

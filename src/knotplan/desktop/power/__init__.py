@@ -1,0 +1,1 @@
+"""The Power view: the tree of supplies, what is chosen in it, activities and their plot."""

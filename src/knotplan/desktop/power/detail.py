@@ -1,0 +1,160 @@
+"""The chosen node: what it carries and from where, what arrives, and where else it could hang."""
+
+from functools import partial
+
+from PySide6.QtWidgets import QScrollArea, QWidget
+
+from knotplan.core import edits
+from knotplan.core.fit import Grade, fit
+from knotplan.core.power.activities import worst
+from knotplan.core.power.battery import life
+from knotplan.core.power.one_sided import Backfed, backfed
+from knotplan.core.power.tree import Node, contact_of
+from knotplan.core.quantity import show
+from knotplan.desktop.panels.fields import button, choice, column_in, form, label, row
+from knotplan.desktop.session import Session
+
+KINDS = {"supply": "supply", "rail": "rail of the board", "converter": "converter", "hub": "passes its supply on",
+         "load": "load", "board": "the board itself", "signals": "what flows in signals"}  # fmt: skip
+LEAST_A = 1e-4
+"""below this what feeds back is leakage"""
+
+
+class Detail(QScrollArea):
+    """Remade for each node."""
+
+    def __init__(self, session: Session):
+        super().__init__()
+        self.session = session
+        self.setWidgetResizable(True)
+        self.setObjectName("powerDetail")
+        self.setAccessibleName("About the chosen row")
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+
+    def tell(self, node: Node | None, dead: bool = False) -> None:
+        made = QWidget()
+        layout = column_in(made, 7)
+        layout.setContentsMargins(16, 4, 10, 8)
+        if node is None:
+            layout.addWidget(label("Nothing is fed yet", "head"))
+            layout.addWidget(label("Add a supply and tie a load to it; the tree follows from the ties.", "faint"))
+        else:
+            self._tell(layout, node, dead)
+        layout.addStretch(1)
+        self.setWidget(made)
+
+    def _tell(self, layout, node: Node, dead: bool) -> None:  # type: ignore[no-untyped-def]
+        layout.addWidget(label(node.title, "head"))
+        layout.addWidget(label(KINDS[node.kind] + (f", {node.why}" if node.why and node.kind == "load" else ""), "faint"))
+        for text, tone in lines(self.session, node):
+            layout.addWidget(label(text, tone))
+        for b in self._feeds_back(node):
+            layout.addWidget(label(b, "care"))
+        if node.lead:
+            layout.addLayout(self._fed_from(node))
+        thing = node.part
+        if thing:
+            layout.addWidget(row(button("Show in the loom", "showInLoom", "The part on the bench, with its inspector",
+                                        partial(self._show, thing))))  # fmt: skip
+
+    def _feeds_back(self, node: Node) -> list[str]:
+        """What lets current into this supply while it is off."""
+        s = self.session
+        if node not in s.report.power or len(s.report.power) < 2:
+            return []
+        return [back_words(s, b) for b in backfed(s.circuit, s.report.power, node.id) if b.amps > LEAST_A]
+
+    def _fed_from(self, node: Node):  # type: ignore[no-untyped-def]
+        """Where the load hangs, and everything else that it could hang on."""
+        s, c = self.session, self.session.circuit
+        tie = c.tie_of(node.lead)
+        now = tie.to if tie else ""
+        options = {}
+        for root in s.report.power:
+            for other in root.walk():
+                contact = contact_of(c, other)
+                if contact and other.id != node.id and other.part != node.part:
+                    grade = fit(c, node.lead, contact).grade
+                    if grade != Grade.IMPOSSIBLE:
+                        options[contact] = other.title + ("" if grade <= Grade.GOOD else " – with a consequence")
+        if now and now not in options:
+            options[now] = c.full_title(now)
+        fields = form()
+        made = choice("fedFrom", "What feeds it: the tie of its supply lead moves", list(options.items()), now,
+                      partial(self._feed, node.lead))  # fmt: skip
+        made.setAccessibleName("Fed from")
+        fields.addRow("Fed from", made)
+        return fields
+
+    def _feed(self, lead: str, contact: str) -> None:
+        move(self.session, lead, contact)
+
+    def _show(self, part: str) -> None:
+        self.session.select("part", part)
+        self.session.shown_wanted.emit()
+
+
+def move(session: Session, lead: str, contact: str) -> bool:
+    """A load's supply lead tied elsewhere, unless that cannot be."""
+    c = session.circuit
+    answer = fit(c, lead, contact)
+    if answer.grade == Grade.IMPOSSIBLE:
+        session.noticed.emit(f"{c.title(lead)} cannot hang there: {answer.reason}.")
+        return False
+    return session.edit(f"feed {c.title(lead)} from elsewhere", edits.tie, lead, contact)
+
+
+def lines(session: Session, node: Node) -> list[tuple[str, str]]:
+    """(text, tone) about a node, each number beside what it is compared with."""
+    plan, t = session.plan, node.total
+    said: list[tuple[str, str]] = []
+    if node.needs_v is not None and node.least_v < node.needs_v:
+        said.append((f"At worst only {show(node.least_v, 'V')} arrive; it needs {show(node.needs_v, 'V')}.", "stop"))
+    elif node.kind in ("load", "hub"):
+        need = f" of the {show(node.needs_v, 'V')} that it needs" if node.needs_v is not None else ""
+        said.append((f"{show(node.volts, 'V')} usually, {show(node.least_v, 'V')} at worst{need}.", ""))
+    if node.drop_v > 5e-4:
+        where = "inside" if node.kind in ("supply", "rail", "converter") else "along its cord, there and back,"
+        said.append((f"{show(node.drop_v, 'V')} are lost {where} at worst.", "faint"))
+    said.append((f"{show(t.usual_a, 'A')} usually, {show(t.worst_a, 'A')} at worst.", ""))
+    if t.worst_a < t.peaks_a * 0.999:
+        titles = {a.id: a.title for a in plan.activities}
+        during = ", ".join(titles[i] for i in sorted(worst(plan, node.loads).during) if any(p in node.loads for p in
+                           plan.activity(i).parts)) or "what is always on"  # fmt: skip
+        said.append((f"Worst during: {during}. All peaks would be {show(t.peaks_a, 'A')}, but they exclude one another.",
+                     "faint"))  # fmt: skip
+    if node.margin_a is not None:
+        left = f"{show(node.margin_a, 'A')} to spare" if node.margin_a >= 0 else f"{show(-node.margin_a, 'A')} too much"
+        said.append((f"Limit {show(node.limit_a or 0, 'A')}: {left}.", "" if node.margin_a >= 0 else "stop"))
+    if node.heat_w >= 0.005:
+        said.append((f"{show(node.heat_w, 'W', 2)} of heat at worst.", "care" if node.heat_w > 1 else "faint"))
+    if node in session.report.power:
+        found = life(session.circuit, node)
+        said.append((f"On average {show(found.average_a, 'A')}, {show(found.average_w, 'W')} over the cycle.", ""))
+        if found.hours is not None:
+            flat = f"; {hours(found.hours_flat_out)} with everything on" if found.hours_flat_out else ""
+            said.append((f"The battery lasts {hours(found.hours)}{flat}.", "strong"))
+    return said
+
+
+def hours(value: float | None) -> str:
+    """A time as people say it.
+
+    >>> hours(0.4), hours(5.26), hours(75.0)
+    ('24 minutes', '5.3 hours', '3.1 days')
+    """
+    if value is None:
+        return "for ever"
+    if value < 1:
+        return f"{value * 60:.0f} minutes"
+    return f"{value:.2g} hours" if value < 48 else f"{value / 24:.2g} days"
+
+
+def back_words(session: Session, b: Backfed) -> str:
+    """What feeds a dead supply, in words."""
+    c = session.circuit
+    off = next((r.title for r in session.report.power if r.id == b.off), b.off)
+    rail = c.origins[b.net].title if b.net in c.origins else "its rail"
+    through = f"over the {rail}, " if rail != off else ""
+    return (f"While {off} is off, {c.full_title(b.contact)} lets {show(b.amps, 'A')} into it, {through}which rises to "
+            f"{show(b.volts, 'V')}.")  # fmt: skip

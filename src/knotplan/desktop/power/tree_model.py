@@ -1,0 +1,150 @@
+"""The tree of supplies as the view shows it, a row for each node; rows are dragged onto what is to feed them."""
+
+from collections.abc import Sequence
+
+from msgspec import Struct
+from PySide6.QtCore import QAbstractItemModel, QMimeData, QModelIndex, QPersistentModelIndex, Qt, Signal
+
+from knotplan.core.power.tree import Node
+from knotplan.core.quantity import show
+from knotplan.desktop.session import Session
+
+Index = QModelIndex | QPersistentModelIndex
+HEADS = ("What", "Arrives", "Usually", "Worst", "All peaks", "Of its limit", "Heat")
+TIPS = (
+    "Supplies, rails, converters, hubs that pass on, and loads",
+    "Voltage where it hangs: usual, and the least at worst, after every cord before it",
+    "Current with every load at its usual",
+    "Current of the hungriest set of activities that can go on together, each load at its worst",
+    "Sum of all peaks, whatever excludes what: stalled motors, white pixels",
+    "Usual and worst current against what the supply, rail or converter can give",
+    "What it turns into heat at worst",
+)
+WHAT, ARRIVES, USUAL, WORST, PEAKS, GAUGE, HEAT = range(7)
+NODE = int(Qt.ItemDataRole.UserRole)
+MIME = "application/x-knotplan-lead"
+
+
+class Row(Struct):
+    """A node with its place."""
+
+    node: Node
+    parent: int
+    place: int
+    below: list[int] = []
+
+
+class TreeModel(QAbstractItemModel):
+    """Rows by number; the number is the index's own."""
+
+    moved = Signal(str, str)
+    """a lead was dropped on a node, by the node's id"""
+
+    def __init__(self, session: Session):
+        super().__init__()
+        self.session = session
+        self.rows: list[Row] = []
+        self.tops: list[int] = []
+        self.dead: frozenset[str] = frozenset()
+
+    def fill(self, roots: Sequence[Node], dead: Sequence[Node] = ()) -> None:
+        self.beginResetModel()
+        self.rows, self.tops, self.dead = [], [], frozenset(n.id for n in dead)
+        for node in (*roots, *dead):
+            self.tops.append(self._add(node, -1, len(self.tops)))
+        self.endResetModel()
+
+    def _add(self, node: Node, parent: int, place: int) -> int:
+        number = len(self.rows)
+        self.rows.append(Row(node, parent, place))
+        self.rows[number].below = [self._add(child, number, k) for k, child in enumerate(node.children)]
+        return number
+
+    # --- as the toolkit asks --------------------------------------------------------------------
+
+    def index(self, row: int, column: int, parent: Index = QModelIndex()) -> QModelIndex:  # noqa: B008  (Qt's own default)
+        below = self.rows[parent.internalId()].below if parent.isValid() else self.tops
+        return self.createIndex(row, column, below[row]) if 0 <= row < len(below) else QModelIndex()
+
+    def parent(self, index: Index = QModelIndex()) -> QModelIndex:  # type: ignore[override]  # noqa: B008
+        above = self.rows[index.internalId()].parent if index.isValid() else -1
+        return self.createIndex(self.rows[above].place, 0, above) if above >= 0 else QModelIndex()
+
+    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008  (Qt's own default)
+        if parent.column() > 0:
+            return 0
+        return len(self.rows[parent.internalId()].below) if parent.isValid() else len(self.tops)
+
+    def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008  (Qt's own default)
+        return len(HEADS)
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        if orientation != Qt.Orientation.Horizontal:
+            return None
+        if role == Qt.ItemDataRole.TextAlignmentRole:
+            return int(Qt.AlignmentFlag.AlignLeft if section in (WHAT, GAUGE) else Qt.AlignmentFlag.AlignRight)
+        return {Qt.ItemDataRole.DisplayRole: HEADS, Qt.ItemDataRole.ToolTipRole: TIPS}.get(role, [None] * len(HEADS))[section]  # type: ignore[call-overload]
+
+    def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        node, column = self.rows[index.internalId()].node, index.column()
+        if role == NODE:
+            return node
+        if role == Qt.ItemDataRole.DisplayRole:
+            return cell(node, column, node.id in self.dead)
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return node.why or TIPS[column]
+        if role == Qt.ItemDataRole.AccessibleTextRole:
+            return f"{HEADS[column]}: {cell(node, column, node.id in self.dead)}"
+        if role == Qt.ItemDataRole.TextAlignmentRole and column not in (WHAT, GAUGE):
+            return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        return None
+
+    # --- dragging -------------------------------------------------------------------------------
+
+    def flags(self, index: Index) -> Qt.ItemFlag:
+        usual = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+        if not index.isValid():
+            return usual
+        node = self.rows[index.internalId()].node
+        drag = Qt.ItemFlag.ItemIsDragEnabled if node.lead else Qt.ItemFlag(0)
+        drop = Qt.ItemFlag.ItemIsDropEnabled if node.kind in ("supply", "converter", "rail", "hub") else Qt.ItemFlag(0)
+        return usual | drag | drop
+
+    def supportedDropActions(self) -> Qt.DropAction:
+        return Qt.DropAction.MoveAction
+
+    def mimeTypes(self) -> list[str]:
+        return [MIME]
+
+    def mimeData(self, indexes: Sequence[QModelIndex]) -> QMimeData:
+        data = QMimeData()
+        data.setData(MIME, self.rows[indexes[0].internalId()].node.lead.encode("utf-8"))
+        return data
+
+    def dropMimeData(self, data: QMimeData, action: Qt.DropAction, row: int, column: int, parent: Index) -> bool:
+        if not parent.isValid() or not data.hasFormat(MIME):
+            return False
+        lead = bytes(data.data(MIME).data()).decode("utf-8")
+        self.moved.emit(lead, self.rows[parent.internalId()].node.id)
+        return False  # the tree that follows from the edit says where it is now
+
+
+def cell(node: Node, column: int, dead: bool = False) -> str:
+    """A cell's text."""
+    if column == WHAT:
+        return node.title + (" – no supply" if dead else "")
+    if dead:
+        return ""
+    match column:
+        case 1:
+            at = f"{node.volts:.3g} V"
+            return at if abs(node.volts - node.least_v) < 0.005 else f"{at} · {node.least_v:.3g} V"
+        case 2:
+            return show(node.total.usual_a, "A", 3)
+        case 3:
+            return show(node.total.worst_a, "A", 3)
+        case 4:
+            return show(node.total.peaks_a, "A", 3) if node.total.peaks_a > node.total.worst_a * 1.001 else ""
+        case 6:
+            return show(node.heat_w, "W", 2) if node.heat_w >= 0.005 else ""
+    return ""

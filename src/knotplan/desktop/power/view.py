@@ -1,0 +1,148 @@
+"""The Power view: will it hold up?"""
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QResizeEvent, QShowEvent
+from PySide6.QtWidgets import QSplitter, QVBoxLayout, QWidget
+
+from knotplan.core.loom.palette import Palette
+from knotplan.core.power.alone import Alone, usb_alone
+from knotplan.core.power.battery import life
+from knotplan.core.power.tree import contact_of, find
+from knotplan.core.quantity import counted, show
+from knotplan.desktop.panels.fields import button, label, row
+from knotplan.desktop.power.activities_panel import ActivitiesPanel
+from knotplan.desktop.power.cycle_plot import CyclePlot
+from knotplan.desktop.power.detail import Detail, back_words, move
+from knotplan.desktop.power.tree_model import TreeModel
+from knotplan.desktop.power.tree_view import TreeView
+from knotplan.desktop.session import Session
+
+WIDE, NARROW = 300, 250
+"""widths of what is said about the chosen row"""
+
+
+class PowerView(QWidget):
+    """The tree and what is chosen in it, above activities and their plot."""
+
+    def __init__(self, session: Session, palette: Palette):
+        super().__init__()
+        self.session, self.p = session, palette
+        self.setAccessibleName("Power")
+        self.alone: Alone | None = None
+        """what is shown instead of the plan: the bench on USB alone"""
+        self._fresh = True
+        self.model = TreeModel(session)
+        self.tree = TreeView(self.model, palette)
+        self.detail = Detail(session)
+        self.detail.setFixedWidth(WIDE)
+        self.activities = ActivitiesPanel(session)
+        self.plot = CyclePlot(session, palette)
+        self.head, self.said = label("Power", "head", wrap=False), label("", "faint", wrap=False)
+        self.back = label("", "care")
+        self.back.setParent(self)
+        self.back.hide()
+        tip = "What works, and what does harm, while USB alone feeds the bench"
+        self.usb = button("On USB alone", "usbAlone", tip, self.fill, "chip")
+        self.usb.setCheckable(True)
+        self._compose()
+        self.tree.selectionModel().currentChanged.connect(lambda *_: self._chosen())
+        self.model.moved.connect(self._moved)
+        session.changed.connect(self._changed)
+
+    def _compose(self) -> None:
+        down = QVBoxLayout(self)
+        down.setContentsMargins(22, 14, 16, 10)
+        down.setSpacing(8)
+        down.addWidget(row(self.head, self.usb, self.said, stretch=2))
+        down.addWidget(self.back)
+        above = QWidget()
+        across = QSplitter(Qt.Orientation.Horizontal, above)
+        across.setChildrenCollapsible(False)
+        across.setHandleWidth(1)
+        across.addWidget(self.tree)
+        across.addWidget(self.detail)
+        across.setStretchFactor(0, 1)
+        self.below = QSplitter(Qt.Orientation.Horizontal)
+        self.below.setChildrenCollapsible(False)
+        self.below.setHandleWidth(1)
+        self.below.addWidget(self.activities)
+        self.below.addWidget(self.plot)
+        self.below.setStretchFactor(1, 1)
+        self.split = QSplitter(Qt.Orientation.Vertical)
+        self.split.setChildrenCollapsible(False)
+        self.split.addWidget(across)
+        self.split.addWidget(self.below)
+        self.split.setSizes([360, 230])
+        down.addWidget(self.split, 1)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.detail.setFixedWidth(WIDE if self.width() > 1000 else NARROW)
+
+    # --- following the session ------------------------------------------------------------------
+
+    def showEvent(self, event: QShowEvent) -> None:
+        self.fill()
+        self.tree.setFocus()
+
+    def _changed(self) -> None:
+        if self.isVisible():
+            self.fill()
+
+    def fill(self) -> None:
+        """Anew from the report; what is open and chosen stays."""
+        s = self.session
+        folded, chosen = self.tree.remember()
+        if self.usb.isChecked():
+            self.alone = usb_alone(s.circuit, s.report.power, s.catalog)
+            self.model.fill(self.alone.roots, self.alone.dead)
+        else:
+            self.alone = None
+            self.model.fill(s.report.power)
+        self.tree.restore(folded, chosen, self._fresh)
+        self._fresh = not self.model.rows
+        self._say()
+        self.activities.fill()
+        self._chosen()
+
+    def _say(self) -> None:
+        s = self.session
+        if not s.report.checked:
+            self.said.setText("checking …")
+            return
+        if self.alone is not None:
+            dead = [n.title for n in self.alone.dead]
+            said = f"without power: {', '.join(dead)}" if dead else "everything has power"
+            self.said.setText(said if len(said) < 90 else f"{counted(len(dead), 'load')} without power")
+            backs = [back_words(s, b) for b in self.alone.backfed[:3]]
+            self.back.setText(" ".join(backs))
+            self.back.setVisible(bool(backs))
+            return
+        self.back.hide()
+        average = sum(life(s.circuit, root).average_w for root in s.report.power)
+        over = [n.title for root in s.report.power for n in root.walk() if (n.margin_a or 0) < 0]
+        tight = f"; over its limit: {', '.join(over)}" if over else ""
+        self.said.setText(f"{counted(len(s.report.power), 'supply')}, {show(average, 'W')} on average{tight}")
+
+    def _chosen(self) -> None:
+        node = self.tree.chosen()
+        self.detail.tell(node, node is not None and node.id in self.model.dead)
+        self.plot.draw(node)
+
+    def _moved(self, lead: str, node_id: str) -> None:
+        """A load was dropped on what is to feed it."""
+        c = self.session.circuit
+        node = find(self.session.report.power, node_id)
+        contact = contact_of(c, node) if node is not None else ""
+        if contact:
+            move(self.session, lead, contact)
+        elif node is not None:
+            self.session.noticed.emit(f"Nothing can be tied to {node.title} directly.")
+
+    def set_palette(self, palette: Palette) -> None:
+        self.p = palette
+        self.tree.set_palette(palette)
+        old, self.plot = self.plot, CyclePlot(self.session, palette)
+        self.below.replaceWidget(1, self.plot)
+        old.deleteLater()
+        self._chosen()
