@@ -23,6 +23,7 @@ DRAFTS: dict[str, dict[str, list[str]]] = {
         "output-level": ["horn-and-bell.in1", "horn-and-bell.in2", "quay.din"],
         "led-no-resistor": ["red-pier-light"],
         "pin-over-absolute": ["board.p11"],
+        "back-fed": ["quay.din"],
         "cannot-keep-time": ["quay.din"],
         "led-current": ["lamp"],
         "jerky-load-on-board": ["flag.power"],

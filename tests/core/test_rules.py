@@ -185,6 +185,54 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         "care", ("remote.out", "more-pins.p0"),
         "Remote · OUT on More pins · P 0 is to be measured to 50 µs, and it is read over a bus; G28 (pos W3), G29 (pos W4), G30 (pos W5), G31 (pos W6) and 12 more can.",  # noqa: E501  (one message)
     ),
+    "load-underfed": (
+        "care", ("flag.power",),
+        "Flag · power gets 4.26 V at worst, of the 4.8 V that it needs: 594 mV are lost on the way, 567 mV of them in its own cord (2 m, 0.14 mm² (AWG 26)).",  # noqa: E501  (one message)
+    ),
+    "cord-hot": (
+        "stop", ("quay.vdd",),
+        "The cord of Quay · 5V (0.14 mm²) carries 2.16 A at worst and bears 2 A.",
+    ),
+    "chain-dim": (
+        "care", ("quay",),
+        "Quay, fed at its beginning, has 3.52 V left at its farthest pixel with all of them white; 3.7 V are needed, which 2 feeds give.",  # noqa: E501  (one message)
+    ),
+    "capacitor-rating": (
+        "stop", ("quay.vdd",),
+        "The 1 mF capacitor at Quay · 5V is made for 3 V and sees 5.15 V.",
+    ),
+    "fuse-wrong": (
+        "care", ("flag.power",),
+        "The 6.3 A fuse of Flag · power is above the 4 A that its cord bears.",
+    ),
+    "resistor-hot": (
+        "care", ("lamp.anode",),
+        "The 560 Ω resistor in Lamp · anode gets 220 mW and is made for 250 mW; half of that lasts.",
+    ),
+    "back-fed": (
+        "care", ("quay.din",),
+        "While Brick is off, 11 mA flow through Quay · DI into it, which rises to 285 mV.",
+    ),
+    "switch-half-open": (
+        "stop", ("switch.collector",),
+        "Switch · collector keeps up to 10.4 V for itself while it carries 93.7 mA: 978 mW of heat, and its base gets too little.",  # noqa: E501  (one message)
+    ),
+    "regulator-hot": (
+        "care", ("five",),
+        "Five volts turns 4.8 W into heat at worst, at 650 mA: it would reach 343 °C and switches off at 125 °C.",
+    ),
+    "activities-meet": (
+        "care", ("flag", "pennant"),
+        "Horn sounds and Flag waves exclude one another, and both go on at 5 s of the cycle.",
+    ),
+    "scale-missing": (
+        "care", ("knob.wiper",),
+        "Knob · wiper reaches 3.3 V, and 10-bit converter measures against 5 V: only 66 % of the scale are in use.",
+    ),
+    "source-weak": (
+        "note", ("dusk.one",),
+        "Dusk · one end is a source of up to 31.9 kΩ; 10-bit converter wants 10 kΩ at most, or a capacitor at its pin.",
+    ),
 }  # fmt: skip
 
 

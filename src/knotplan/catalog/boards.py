@@ -206,6 +206,8 @@ class Rail(_Item):
     """the rail that this one is made from; empty for a rail that sockets feed"""
     efficiency: float | None = None
     """of a switching regulator; a linear one passes its current on"""
+    kelvin_per_watt: float = 0.0
+    """thermal resistance of a linear regulator, junction to air; 0 where nobody says"""
     holds_v: float | None = None
     """below this the board resets"""
     own_usual_a: float = 0.0

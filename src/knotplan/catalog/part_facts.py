@@ -115,6 +115,10 @@ class Pixels(_Item):
     """one pixel, all of its colours full on"""
     dark_a: float
     least_v: float
+    step_ohm: float = 0.0
+    """from one pixel to the next, there and back; 0 where each has cords of its own"""
+    feeds: float = 1.0
+    """at how many places the chain is fed, evenly spread"""
 
 
 class PulseHub(_Item):

@@ -90,6 +90,8 @@ class Source(_Item):
     """of a switching converter; a linear one passes its current on"""
     spare_v: float = 0.0
     """how far its input has to lie above its output"""
+    kelvin_per_watt: float = 0.0
+    """thermal resistance of a linear regulator, junction to air; 0 where nobody says"""
     watt_hours: float = 0.0
     """what a battery holds"""
 

@@ -100,12 +100,25 @@ def carried(circuit: Circuit) -> dict[str, float]:
     """What each supply lead carries at worst by the catalogue, in amperes: its part's own draw and all that hangs on it."""
     found: dict[str, float] = {}
     for part_id, part in circuit.parts.items():
-        for name, amps in _own(part):
-            lead, hops = f"{part_id}.{name}", 0
+        for name, worst in _own(part):
+            lead, hops, amps = f"{part_id}.{name}", 0, worst
             while lead and hops < MOST_HOPS and split(lead)[0] in circuit.parts:
                 found[lead] = found.get(lead, 0.0) + amps
                 lead, hops = parent_contact(circuit, lead), hops + 1
+                lead, amps = _through_converter(circuit, lead, amps)
     return found
+
+
+def _through_converter(c: Circuit, contact: str, amps: float) -> tuple[str, float]:
+    """Of what comes from a converter's output, the lead that feeds it and what flows there."""
+    part_id = split(contact)[0]
+    source = c.bench_sources.get(part_id)
+    if source is None or not source.fed_from or contact != f"{part_id}.{source.plus}":
+        return contact, amps
+    lead = f"{part_id}.{source.fed_from}"
+    origin = c.origin(lead)
+    volts = origin.volts.min if origin else 0.0
+    return lead, amps * source.volts.typ / (volts * source.efficiency) if source.efficiency and volts > 0 else amps
 
 
 @lru_cache(8)

@@ -3,7 +3,25 @@
 A rule that cannot be imported stops the program at start, and so does an id that is given twice.
 """
 
-from knotplan.core.rules import boards, buses, contacts, currents, leds, levels, loads, power, power_on, rails, ties, timed, wants
+from knotplan.core.rules import (
+    boards,
+    buses,
+    contacts,
+    converters,
+    cords,
+    currents,
+    feeds,
+    heat,
+    leds,
+    levels,
+    loads,
+    power,
+    power_on,
+    rails,
+    ties,
+    timed,
+    wants,
+)
 from knotplan.core.rules.rule import Rule
 
 RULES: tuple[Rule, ...] = (
@@ -39,6 +57,17 @@ RULES: tuple[Rule, ...] = (
     currents.rail_over,
     currents.supply_over,
     power.jerky_load_on_board,
+    cords.cord_hot,
+    cords.capacitor_rating,
+    feeds.back_fed,
+    heat.switch_half_open,
+    heat.regulator_hot,
+    cords.load_underfed,
+    feeds.chain_dim,
+    cords.resistor_hot,
+    cords.fuse_wrong,
+    feeds.activities_meet,
+    converters.scale_missing,
     timed.cannot_keep_time,
     wants.one_sided_sensor,
     loads.load_starved,
@@ -50,6 +79,7 @@ RULES: tuple[Rule, ...] = (
     boards.peripheral_off,
     boards.weak_pin,
     boards.tolerance_lost,
+    converters.source_weak,
     power.board_unfed,
 )
 
