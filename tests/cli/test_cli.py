@@ -111,6 +111,15 @@ def test_value_led_refuses_nonsense(bad: list[str]) -> None:
     assert result.exit_code == 2 and "Error" in result.stderr
 
 
+def test_power_for_people_and_for_programs() -> None:
+    said = run("power", DEMO).output
+    assert "5 V brick: on average" in said and "Fog horn" in said
+    usb, brick = json.loads(run("power", DEMO, "--format", "json").stdout)
+    assert (usb["kind"], brick["title"]) == ("supply", "5 V brick")
+    assert brick["worst_a"] < brick["peaks_a"] and "lens" not in brick["during"] and brick["battery_hours"] is None
+    assert brick["worst_a"] == pytest.approx(sum(c["worst_a"] for c in brick["children"] if c["title"] != "Lens"), rel=1e-6)
+
+
 @pytest.mark.parametrize(("kind", "start"), [
     ("sheet", b"<!DOCTYPE html>"), ("c", b"/*"), ("python", b"#"), ("parts", b"count,part"), ("svg", b"<svg"),
     ("png", b"\x89PNG"), ("pdf", b"%PDF"),

@@ -175,3 +175,13 @@ def test_saving_replaces_in_one_step_and_keeps_the_old_file_on_failure(tmp_path,
         save(plan, path)
     assert load(path, shipped()).title == "Other"
     assert list(tmp_path.iterdir()) == [path]
+
+
+def test_activities_are_checked_with_everything_else() -> None:
+    activities = [{"id": "glow", "title": "Glow", "parts": ["lampp"], "excludes": ["horn", "glow"]},
+                  {"id": "glow", "title": "Again", "lasts_s": 1.0}, {"id": "bad", "title": "Bad", "lasts_s": 0}]  # fmt: skip
+    found = errors(changed(activities=activities))
+    assert "did you mean 'lamp'" in found["activities[0].parts[0]"]
+    assert found["activities[1].id"] == "'glow' is given twice"
+    assert "cannot exclude itself" in found["activities[0].excludes[1]"]
+    assert "activities[2].lasts_s" in found and "activities[0].excludes[0]" in found

@@ -133,7 +133,7 @@ class ActivitiesPanel(QWidget):
             action = menu.addAction(text)
             action.setCheckable(True)
             action.setChecked(value in on)
-            action.triggered.connect(partial(self._tick, field, value))
+            action.triggered.connect(lambda now, v=value: self._tick(field, v, now))
         if not options:
             menu.addAction("there is none").setEnabled(False)
         made.setMenu(menu)
