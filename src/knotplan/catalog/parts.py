@@ -7,6 +7,7 @@ number. Nothing in a file is ever computed or executed.
 """
 
 from collections.abc import Iterator
+from functools import lru_cache
 from typing import Any, Literal
 
 import msgspec
@@ -124,16 +125,26 @@ class Part(_Item, eq=False):
     @property
     def is_hub(self) -> bool:
         """It offers contacts of its own to other parts."""
-        return any(lead.offers for lead in self.leads.values())
+        return _is_hub(self)
 
     @property
     def ground(self) -> str:
         """Its ground lead, or nothing."""
-        return next((n for n, lead in self.leads.items() if isinstance(lead.needs[0], Ground)), "")
+        return _ground_of(self)
 
     def lead_need(self, lead: str) -> Need:
         """The first alternative of a lead."""
         return self.leads[lead].needs[0]
+
+
+@lru_cache(4096)
+def _ground_of(part: Part) -> str:
+    return next((n for n, lead in part.leads.items() if isinstance(lead.needs[0], Ground)), "")
+
+
+@lru_cache(4096)
+def _is_hub(part: Part) -> bool:
+    return any(lead.offers for lead in part.leads.values())
 
 
 class PartKind(msgspec.Struct, frozen=True):

@@ -22,10 +22,10 @@ class Circuit(Supplies):
 
     def need(self, lead: str) -> Need:
         """The alternative of a lead's needs that its tie is meant to meet (the first when untied)."""
-        found = self._needs.get(lead)
-        if found is None:
-            found = self._needs[lead] = self._meant(lead)
-        return found
+        needs = self._needs
+        if lead not in needs:
+            needs[lead] = self._meant(lead)
+        return needs[lead]
 
     @cached_property
     def _needs(self) -> dict[str, Need]:

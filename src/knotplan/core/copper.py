@@ -72,6 +72,11 @@ class CordKind(Struct, frozen=True):
         return f"{length}, {self.mm2:g} mm² (AWG {nearest_awg(self.mm2)})"
 
 
+def tie_ohm(circuit: Circuit, tie: Tie) -> float:
+    """Resistance of a tie's cord, one way, ohm."""
+    return cord_ohm(tie.length_m or USUAL_M, tie.mm2 or _usual_mm2(circuit, tie))
+
+
 def cord_of(circuit: Circuit, tie: Tie) -> CordKind:
     """The cord of a tie: what the maker says, else what is usual for what flows in it and where it ends."""
     return CordKind(tie.length_m or USUAL_M, tie.mm2 or _usual_mm2(circuit, tie), _fixing(circuit, tie))

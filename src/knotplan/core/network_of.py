@@ -354,8 +354,8 @@ def _parted(build: _Builder) -> list[Cluster]:
 def _alone(build: _Builder, cluster: Cluster) -> tuple[str, ...]:
     """The part whose current a cluster's is, where it is the only one there."""
     links: list[Bar | Drop] = [*cluster.bars, *cluster.drops]
-    found = {link.key.partition("/")[0] for link in links} & set(build.c.parts)
-    found = {p for p in found if not build.c.parts[p].is_hub}
+    parts = build.c.parts
+    found = {p for p in {link.key.partition("/")[0] for link in links} if p in parts and not parts[p].is_hub}
     return tuple(found) if len(found) == 1 else ()
 
 

@@ -3,6 +3,7 @@
 Contacts are called ``board.p7`` (a pin or socket of the board) and ``lamp.anode`` (a lead of a part).
 """
 
+from functools import lru_cache
 from typing import Literal
 
 import msgspec
@@ -155,6 +156,7 @@ class Plan(_Item):
         return next((t for t in self.ties if t.lead == lead), None)
 
 
+@lru_cache(65536)
 def split(contact: str) -> tuple[str, str]:
     """(owner, contact) of a contact's id: ``lamp.anode`` is ``("lamp", "anode")``."""
     owner, _, name = contact.partition(".")

@@ -15,7 +15,7 @@ from knotplan.catalog.quantities import Range
 from knotplan.core.circuit import Circuit
 from knotplan.core.network_of import Cluster, Drop, clusters
 from knotplan.core.plan import BOARD, split
-from knotplan.core.readings import Case, Draw, Points, Readings, made
+from knotplan.core.readings import Case, Draw, Points, Row
 from knotplan.core.solve.network import Floats, Port, Samples, Solution, SolveError, Topology
 from knotplan.core.solve.newton import solve
 
@@ -63,6 +63,13 @@ class _Job(Struct):
     samples: Samples
 
 
+class Record(Struct):
+    """What is known of a cluster: rows of readings by kind and key, and what it draws from each supplied net."""
+
+    rows: list[tuple[str, str, Row]] = []
+    draws: list[tuple[str, Draw]] = []
+
+
 class Solved:
     """Solutions of clusters, kept from one analysis to the next: an edit touches few of them.
 
@@ -70,22 +77,28 @@ class Solved:
     """
 
     def __init__(self) -> None:
-        self._last: dict[Key, Solution] = {}
-        self._now: dict[Key, Solution] = {}
+        self._last: dict[Key, Record] = {}
+        self._now: dict[Key, Record] = {}
+        self.electrics: object = None
+        self.points: Points | None = None
+        """those of the last plan, for edits that change no current"""
+        self.report: object = None
+        """the last report, for edits that change looks only; and the rules by which it was made"""
+        self.rules: object = None
 
     def turn_over(self) -> None:
         """Begins a new analysis; what the one before the last knew is forgotten."""
         if self._now:
             self._last, self._now = self._now, {}
 
-    def get(self, key: Key) -> Solution | None:
+    def get(self, key: Key) -> Record | None:
         found = self._now.get(key) or self._last.get(key)
         if found is not None:
             self._now[key] = found
         return found
 
-    def put(self, key: Key, solution: Solution) -> None:
-        self._now[key] = solution
+    def put(self, key: Key, record: Record) -> None:
+        self._now[key] = record
 
 
 def _given(circuit: Circuit, cluster: Cluster, node: str) -> Range:
@@ -99,7 +112,8 @@ def _given(circuit: Circuit, cluster: Cluster, node: str) -> Range:
 
 def _key(circuit: Circuit, cluster: Cluster) -> Key:
     volts = tuple(_given(circuit, cluster, n) for n in cluster.fixed)
-    return tuple(cluster.nodes), tuple(cluster.fixed), volts, tuple(cluster.bars), tuple(cluster.drops), len(cluster.cases)
+    return (tuple(cluster.nodes), tuple(cluster.fixed), volts, tuple(cluster.bars), tuple(cluster.drops), tuple(cluster.cases),
+            cluster.loads, tuple(_homes(cluster)))  # fmt: skip
 
 
 def spreads_of(circuit: Circuit, cluster: Cluster) -> list[str]:
@@ -156,6 +170,10 @@ def _port(d: Drop, index: dict[str, int]) -> Port:
 def operating_points(circuit: Circuit, kept: Solved | None = None) -> Points:
     """Everything that is resistive in a circuit, solved; `kept` saves solving what was solved before."""
     kept = kept or Solved()
+    electrics = _electrics(circuit)
+    if kept.points is not None and kept.electrics == electrics:
+        return kept.points
+    kept.electrics, kept.points = electrics, None
     kept.turn_over()
     groups: dict[Topology, list[_Job]] = defaultdict(list)
     points = Points()
@@ -163,20 +181,28 @@ def operating_points(circuit: Circuit, kept: Solved | None = None) -> Points:
         key = _key(circuit, cluster)
         known = kept.get(key)
         if known is not None:
-            _record(points, cluster, known)
+            _lay(points, known)
             continue
         job = _job(circuit, cluster, key)
         groups[job.topology].append(job)
     for topology, jobs in groups.items():
         for job, solution in zip(jobs, _together(topology, jobs), strict=True):
-            kept.put(job.key, solution)
-            _record(points, job.cluster, solution)
+            record = _record(circuit, job.cluster, solution)
+            kept.put(job.key, record)
+            _lay(points, record)
     _put_transistors(circuit, points)
     for net, origin in circuit.origins.items():
         r = origin.volts
         points.volts.put(net, [Case("running")], np.array([[r.typ, r.min, r.max]]))
     points.volts.put(circuit.ground, [Case("running")], np.zeros((1, 1)))
+    kept.points = points
     return points
+
+
+def _electrics(c: Circuit) -> tuple[object, ...]:
+    """All of a plan that currents depend on: not names, colours or places."""
+    parts = tuple((part_id, id(part)) for part_id, part in c.parts.items())
+    return id(c.board), c.plan.set_up, parts, tuple((t.id, t.lead, t.to, t.pull, t.beads) for t in c.plan.ties)
 
 
 def _together(topology: Topology, jobs: list[_Job]) -> Iterator[Solution]:
@@ -211,39 +237,51 @@ def _solved(topology: Topology, jobs: list[_Job]) -> Solution:
         raise
 
 
-def _record(points: Points, cluster: Cluster, found: Solution) -> None:
-    shape = len(cluster.cases), -1
+def _record(circuit: Circuit, cluster: Cluster, found: Solution) -> Record:
+    """Everything that a solution says, as it is kept from one analysis to the next."""
+    cases, shape = cluster.cases, (len(cluster.cases), -1)
+    record = Record()
 
-    def put(where: Readings, keys: list[str], rows: Floats) -> None:
-        for key, row in zip(keys, rows, strict=True):
-            where.put(key, cluster.cases, row.reshape(shape))
+    def put(where: str, key: str, row: Floats) -> None:
+        record.rows.append((where, key, Row(cases, row.reshape(shape))))
 
-    put(points.volts, cluster.nodes, found.volts)
-    put(points.bars, [b.key for b in cluster.bars], found.resistor_a)
-    put(points.junctions, [d.key for d in cluster.drops], found.junction_a)
-    keys = {b.key: k for k, b in enumerate(cluster.bars)}
-    for pin_id in cluster.pins:
-        out = found.resistor_a[keys[f"pin:{pin_id}:high"]] - found.resistor_a[keys[f"pin:{pin_id}:low"]]
-        points.pins.put(pin_id, cluster.cases, out.reshape(shape))
-    _put_net_currents(points, cluster, found)
-    flows = list(_flows(cluster, found))
-    for node in cluster.fixed:
-        total = np.zeros(found.volts.shape[1] if len(found.volts) else flows[0][1].shape[0])
-        for end, amps in flows:
-            if end == node:
-                total = total + amps
-        net = cluster.offsets[node].net if node in cluster.offsets else node
-        points.draws[net].append(Draw(cluster.loads, made(cluster.cases, total.reshape(shape))))
+    for node, row in zip(cluster.nodes, found.volts, strict=True):
+        put("volts", node, row)
+    bars = {bar.key: row for bar, row in zip(cluster.bars, found.resistor_a, strict=True)}
+    drops = {drop.key: row for drop, row in zip(cluster.drops, found.junction_a, strict=True)}
+    for key, row in bars.items():
+        put("bars", key, row)
+    for drop in cluster.drops:
+        back = drops.get(f"{drop.key}:back")  # of a channel or a zener diode: what is left over of both directions
+        both = back is not None and (drop.square or not drop.third)
+        put("junctions", drop.key, drops[drop.key] - back if both else drops[drop.key])
+    for pin in cluster.pins:
+        put("pins", pin, bars[f"pin:{pin}:high"] - bars[f"pin:{pin}:low"])
+    record.draws.extend(_draws(circuit, cluster, found))
+    return record
 
 
-def _put_net_currents(points: Points, cluster: Cluster, found: Solution) -> None:
-    """Of what has a port for each direction (a channel, a zener) the current that is left over."""
-    rows = {d.key: k for k, d in enumerate(cluster.drops)}
-    for key, k in rows.items():
-        back = rows.get(f"{key}:back")
-        if back is not None and (cluster.drops[k].square or not cluster.drops[k].third):
-            amps = found.junction_a[k] - found.junction_a[back]
-            points.junctions.put(key, cluster.cases, amps.reshape(len(cluster.cases), -1))
+def _draws(circuit: Circuit, cluster: Cluster, found: Solution) -> Iterator[tuple[str, Draw]]:
+    """What the cluster takes from each supplied net, in its hungriest running case."""
+    homes = {n: home for n, home in zip(cluster.fixed, _homes(cluster), strict=True) if home in circuit.origins}
+    totals: dict[str, Floats] = {}
+    for end, amps in _flows(cluster, found) if homes else ():
+        if end in homes:
+            before = totals.get(end)
+            totals[end] = amps if before is None else before + amps
+    running = [k for k, case in enumerate(cluster.cases) if case.moment == "running"] or list(range(len(cluster.cases)))
+    for node, total in totals.items():
+        table = total.reshape(len(cluster.cases), -1)[running]
+        yield homes[node], Draw(cluster.loads, max(0.0, float(table[:, 0].max())), max(0.0, float(table.max())))
+
+
+def _lay(points: Points, record: Record) -> None:
+    """Puts what is known of a cluster among the points."""
+    where = {"volts": points.volts.rows, "bars": points.bars.rows, "junctions": points.junctions.rows, "pins": points.pins.rows}
+    for kind, key, row in record.rows:
+        where[kind][key] = row
+    for net, draw in record.draws:
+        points.draws[net].append(draw)
 
 
 def _put_transistors(circuit: Circuit, points: Points) -> None:

@@ -63,39 +63,47 @@ class Reading(Struct, frozen=True):
         return max(abs(self.min), abs(self.max))
 
 
+class Row:
+    """One quantity over its cases and corners; its readings are made when somebody asks, and kept."""
+
+    __slots__ = ("_made", "cases", "values")
+
+    def __init__(self, cases: list[Case], values: "Floats"):
+        self.cases, self.values = cases, values
+        self._made: list[Reading] | None = None
+
+    @property
+    def readings(self) -> list[Reading]:
+        if self._made is None:
+            v = self.values
+            low, mid, high = v.min(axis=1).tolist(), v[:, 0].tolist(), v.max(axis=1).tolist()
+            self._made = [Reading(*x) for x in zip(self.cases, low, mid, high, strict=True)]
+        return self._made
+
+
 class Readings(Mapping[str, list[Reading]]):
     """Readings by what they are of, one for every case; made from the arrays when asked for."""
 
     def __init__(self) -> None:
-        self._rows: dict[str, tuple[list[Case], Floats]] = {}
-        self._made: dict[str, list[Reading]] = {}
+        self.rows: dict[str, Row] = {}
 
     def put(self, key: str, cases: list[Case], values: "Floats") -> None:
         """`values`: (cases, corners), the first corner being the centre."""
-        self._rows[key] = cases, values
+        self.rows[key] = Row(cases, values)
 
     def put_negative(self, key: str, other: "Readings", of: str) -> None:
         """What another quantity is, the other way round; nothing where that is not known."""
-        if of in other._rows:
-            cases, values = other._rows[of]
-            self.put(key, cases, -values)
+        if of in other.rows:
+            self.put(key, other.rows[of].cases, -other.rows[of].values)
 
     def __getitem__(self, key: str) -> list[Reading]:
-        if key not in self._made:
-            self._made[key] = made(*self._rows[key])
-        return self._made[key]
+        return self.rows[key].readings
 
     def __iter__(self) -> Iterator[str]:
-        return iter(self._rows)
+        return iter(self.rows)
 
     def __len__(self) -> int:
-        return len(self._rows)
-
-
-def made(cases: list[Case], values: "Floats") -> list[Reading]:
-    """Readings of (cases, corners)."""
-    low, mid, high = values.min(axis=1).tolist(), values[:, 0].tolist(), values.max(axis=1).tolist()
-    return [Reading(*v) for v in zip(cases, low, mid, high, strict=True)]
+        return len(self.rows)
 
 
 class Draw(Struct, frozen=True):
@@ -103,7 +111,9 @@ class Draw(Struct, frozen=True):
 
     loads: tuple[str, ...]
     """the parts whose current it is: coils and motors, or the only part there; none where only signals flow"""
-    readings: list[Reading]
+    usual_a: float
+    """typical, in the hungriest running case"""
+    worst_a: float
 
 
 class Points:

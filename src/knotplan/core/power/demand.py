@@ -52,10 +52,8 @@ def _driven(c: Circuit, net: str, draws: list[Draw]) -> Iterator[Demand]:
     """Coils, motors and signals of one net, each cluster in its hungriest case."""
     by: dict[tuple[str, ...], list[Amps]] = {}
     for draw in draws:
-        running = [r for r in draw.readings if r.case.moment == "running"] or draw.readings
-        amps = max(0.0, *(r.typ for r in running)), max(0.0, *(r.max for r in running))
-        if amps[1] > LEAST_A:
-            by.setdefault(draw.loads, []).append(amps)
+        if draw.worst_a > LEAST_A:
+            by.setdefault(draw.loads, []).append((draw.usual_a, draw.worst_a))
     for loads, clusters in _great(c, by).items():
         stepper = len(loads) == 1 and c.parts[loads[0]].facts.stepper is not None
         found = sorted(clusters, key=lambda a: -a[1])[:STEPPER_COILS] if stepper else clusters

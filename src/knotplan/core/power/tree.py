@@ -11,12 +11,12 @@ from typing import Literal
 from msgspec import Struct
 from msgspec.structs import replace
 
-from knotplan.catalog.needs import Ground, Supply
+from knotplan.catalog.needs import Supply
 from knotplan.catalog.parts import Source
 from knotplan.catalog.quantities import Range
 from knotplan.core.beads import Diode, SeriesResistor
 from knotplan.core.circuit import Circuit
-from knotplan.core.copper import cord_of, cord_ohm, parent_contact
+from knotplan.core.copper import parent_contact, tie_ohm
 from knotplan.core.plan import BOARD, Tie, split
 from knotplan.core.power.activities import Amps, Worst, worst
 from knotplan.core.power.demand import Demand, demands
@@ -268,12 +268,10 @@ class _Grower:
         return 0.0 if tie is None else amps * (_ohm(c, tie) + self._return_ohm(split(lead)[0])) + _diodes(tie)
 
     def _return_ohm(self, part_id: str) -> float:
-        c = self.c
-        for name, spec in c.parts[part_id].leads.items():
-            tie = c.tie_of(f"{part_id}.{name}")
-            if tie is not None and isinstance(spec.needs[0], Ground):
-                return _ohm(c, tie)
-        return 0.0
+        """Of the cord of the part's ground lead."""
+        ground = self.c.parts[part_id].ground
+        tie = self.c.tie_of(f"{part_id}.{ground}") if ground else None
+        return 0.0 if tie is None else _ohm(self.c, tie)
 
     def _needs(self, lead: str) -> float | None:
         need = self.c.need(lead)
@@ -281,12 +279,12 @@ class _Grower:
 
 
 def _ohm(c: Circuit, tie: Tie) -> float:
-    cord = cord_of(c, tie)
-    return cord_ohm(cord.length_m, cord.mm2) + sum(b.ohm for b in tie.beads if isinstance(b, SeriesResistor))
+    beads = sum(b.ohm for b in tie.beads if isinstance(b, SeriesResistor)) if tie.beads else 0.0
+    return tie_ohm(c, tie) + beads
 
 
 def _diodes(tie: Tie) -> float:
-    return DIODE_V * sum(isinstance(b, Diode) for b in tie.beads)
+    return DIODE_V * sum(isinstance(b, Diode) for b in tie.beads) if tie.beads else 0.0
 
 
 def _lowered(node: Node, by: float, needs_v: float | None, own: bool = True) -> Node:

@@ -1,0 +1,74 @@
+"""Analysing again: what is kept from one analysis to the next never changes what is said."""
+
+import gc
+
+import pytest
+
+from knotplan.catalog.load import shipped
+from knotplan.core import edits
+from knotplan.core.analysis import analyse
+from knotplan.core.beads import SeriesResistor
+from knotplan.core.plan import Plan
+from knotplan.core.points import Solved
+from knotplan.core.report import Report
+from knotplan.examples import example
+
+
+def told(report: Report) -> object:
+    """Everything that a report says, as values."""
+
+    def near(*values: float) -> tuple[str, ...]:
+        return tuple(f"{v:.9g}" for v in values)  # sums are made in another order
+
+    volts = {k: [(r.case, *near(r.min, r.typ, r.max)) for r in v] for k, v in report.points.volts.items()}
+    return (volts, [(b.id, *near(b.usual_a, b.worst_a)) for b in report.budgets],
+            sorted((f.key, f.severity, f.message) for f in report.findings),
+            {n.id: near(n.total.usual_a, n.total.worst_a, n.least_v, n.heat_w) for r in report.power for n in r.walk()})  # fmt: skip
+
+
+def walk(plan: Plan):
+    """Edits of every sort, one upon another, and back to the beginning."""
+    steps = [
+        lambda p: edits.recolour(p, "flag.signal", "green"), lambda p: edits.fix_tie(p, "flag.signal", True),
+        lambda p: edits.nudge(p, "flag", "left"), lambda p: edits.turn(p), lambda p: edits.rename_part(p, "flag", "Pennant"),
+        lambda p: edits.set_cord(p, "flag.power", 2.0, 0.14), lambda p: edits.change_activity(p, "horn", excludes=()),
+        lambda p: edits.change_bead(p, "lamp.anode", 0, SeriesResistor(22.0)), lambda p: edits.untie(p, "flag.signal"),
+        lambda p: edits.set_param(p, "quay", "count", 300.0), lambda p: edits.set_role(p, "lamp.anode", "beacon"),
+        lambda p: edits.speak(p, "position"), lambda p: edits.remove_part(p, "part-5-v-brick"), lambda _: plan,
+    ]  # fmt: skip
+    for step in steps:
+        plan_now = step(plan)
+        yield plan_now
+        plan = plan_now
+
+
+@pytest.mark.parametrize("scene", ["harbour-light", "harbour-light-draft"])
+def test_what_is_kept_never_changes_what_is_said(scene: str) -> None:
+    kept = Solved()
+    start = example(scene, shipped())
+    analyse(start, shipped(), kept=kept)
+    for plan in walk(start if scene.endswith("light") else edits.tie(start, "flag.signal", "board.p12")):
+        again = analyse(plan, shipped(), kept=kept)
+        assert told(again) == told(analyse(plan, shipped()))
+        assert again.circuit.plan is plan
+
+
+def test_an_edit_of_looks_analyses_nothing(monkeypatch: pytest.MonkeyPatch) -> None:
+    kept, plan = Solved(), example("harbour-light", shipped())
+    first = analyse(plan, shipped(), kept=kept)
+    monkeypatch.setattr("knotplan.core.analysis.operating_points", lambda *_: pytest.fail("analysed again"))
+    again = analyse(edits.recolour(plan, "flag.signal", "green"), shipped(), kept=kept)
+    assert again.findings == first.findings and again.circuit is not first.circuit
+
+
+def test_the_garbage_collector_is_left_as_it_was() -> None:
+    plan = example("seed-drawers", shipped())
+    assert gc.isenabled()
+    analyse(plan, shipped())
+    assert gc.isenabled()
+    gc.disable()
+    try:
+        analyse(plan, shipped())
+        assert not gc.isenabled()
+    finally:
+        gc.enable()
