@@ -121,6 +121,60 @@ def analysis(count: int) -> dict[str, float]:
     return found
 
 
+def engine(count: int) -> dict[str, float]:
+    """One net of the plan's usual size with all its corners, and ten thousand specimens of a net of eight nodes and four
+    junctions, beside a fixed piece of work (the sum of a million squares by NumPy) in the same minutes."""
+    import numpy as np
+
+    from knotplan.core.solve.junction import fit
+    from knotplan.core.solve.network import Samples, Topology
+    from knotplan.core.solve.newton import solve
+
+    chance, law = np.random.default_rng(1), fit(((0.001, 1.75), (0.02, 2.0)))
+
+    def samples(resistors: int, junctions: int, size: int) -> Samples:
+        spread = chance.uniform(-1, 1, (resistors + junctions + 1, size))
+        return Samples(np.vstack([5 + 0.25 * spread[0], np.zeros(size)]), 1 / (330 * (1 + 0.05 * spread[1 : resistors + 1])),
+                       law.is_a * np.exp(spread[resistors + 1 :] * 0.1 / law.n_vt), np.full((junctions, size), law.n_vt),
+                       None, np.zeros((junctions, size)))  # fmt: skip
+
+    small = Topology(2, 2, ((-1, 0), (0, 1)), ((1, -2),))
+    ends = ((-1, 0), (0, 1), (1, 2), (2, 3), (-1, 4), (4, 5), (5, 6), (6, 7), (7, -2), (3, -2), (1, 5))
+    large = Topology(8, 2, ends, ((1, -2), (3, 6), (5, -2), (7, 3)))
+    net, many = samples(2, 1, 2 * 33), samples(len(ends), 4, 10_000)
+    square = chance.uniform(size=1_000_000)
+    return {
+        "one net (2 nodes, a junction, 66 samples), ms": statistics.median(timed(lambda: solve(small, net), count * 10)),
+        "10 000 specimens of 8 nodes and 4 junctions, ms": statistics.median(timed(lambda: solve(large, many), count)),
+        "sum of a million squares, ms": statistics.median(timed(lambda: float((square * square).sum()), count)),
+    }
+
+
+def analysis_again(count: int) -> dict[str, float]:
+    """The whole analysis after an edit, with what is kept from the one before: of currents, and of looks only."""
+    from knotplan.catalog.load import shipped
+    from knotplan.core import edits
+    from knotplan.core.analysis import analyse
+    from knotplan.core.points import Solved
+    from knotplan.examples import example
+    from knotplan.examples.organ_shutters import organ_shutters
+
+    found = {}
+    plans = [("demo", example("harbour-light", shipped()), "flag.signal", count)]
+    sizes, servo = (4, 15, 30, 60), "shutter-01-01.signal"
+    plans += [(f"{hubs * 16} servos", organ_shutters(hubs), servo, max(6, count // 8)) for hubs in sizes]
+    for name, plan, lead, times in plans:
+        kept = Solved()
+        electrical = [edits.untie(plan, lead), plan]
+        looks = [edits.recolour(plan, lead, colour) for colour in ("green", "blue")]
+        turns = {"current": iter(electrical * times), "looks": iter(looks * times)}
+        for kind, edit in (("a tie", "current"), ("a colour", "looks")):
+            analyse(plan, shipped(), kept=kept)
+            spent = timed(lambda: analyse(next(turns[edit]), shipped(), kept=kept), times)  # noqa: B023  (called at once)
+            found[f"{name}, after {kind}, median ms"] = statistics.median(spent)
+    return found
+
+
 def suggestions(rounds: int) -> dict[str, float]:
     """A first answer, the proven best one and a conflict, for 45 signal leads on a 60-pin board; another set each round."""
     import random
@@ -221,7 +275,9 @@ def main() -> None:
             "start-up": start_up(21, folder),
             "catalogue for the demo": catalogue(31, folder),
             "edit to repaint (demo)": edits_to_repaint(240, folder),
-            "whole analysis": analysis(60),
+            "engine": engine(12),
+            "whole analysis, nothing kept": analysis(60),
+            "whole analysis after an edit": analysis_again(48),
             "suggestions, 45 leads on 60 pins": suggestions(16),
             "organ shutters, 60 hubs and 960 servos": organ_frames(24, folder),
         }

@@ -11,6 +11,10 @@ from typing import get_args
 from knotplan.catalog.load import shipped
 from knotplan.catalog.parts import Category, Part
 from knotplan.core.analysis import analyse
+from knotplan.core.finders import FINDERS
+from knotplan.core.finders.finder import Input
+from knotplan.core.finders.words import lines as said_by
+from knotplan.core.quantity import show
 from knotplan.core.rules import RULES
 from knotplan.examples import example
 from knotplan.exchange import board_file, part_file, plan_file
@@ -54,9 +58,36 @@ def parts_page() -> str:
     return "\n".join(lines)
 
 
+def finders_page() -> str:
+    """Every value finder: its question, inputs, formula and source, with the answer to its usual inputs."""
+    lines = ["# Value finders", "",
+             "Made from the program by `./knot docs`. In the window: `Ctrl+F`, or *Values* in the inspector",
+             "of a tie, where the inputs come from the plan. In the terminal: `knotplan value NAME`. Numbers take SI prefixes,",
+             "units, the letter code and percent.", ""]  # fmt: skip
+    for f in FINDERS:
+        given: dict[str, float | str] = {i.name: USUAL[i.name] for i in f.inputs if i.default is None}
+        given |= {"current": 0.01} if f.id == "led" else {}
+        found = f(given)
+        lines += [f"## {f.title}", "", f"`knotplan value {f.id}`. {f.question}", "", f"Formula: {found.formula}.  ",
+                  f"Source: {found.source}.  ", f"Inputs, with what is usual: {', '.join(map(_asked, f.inputs))}.", "",
+                  "```", *said_by(found), "```", ""]  # fmt: skip
+    return "\n".join(lines)
+
+
+def _asked(i: Input) -> str:
+    title = i.title if i.title[:2].isupper() else i.title.lower()
+    usual = "" if i.default is None else f" ({i.default if isinstance(i.default, str) else show(i.default, i.unit)})"
+    return title + usual
+
+
+USUAL = {"supply": 5.0, "forward": 2.0, "current": 0.5, "load": 0.1, "volts": 5.0, "least": 1e3, "most": 100e3, "ohm": 69.0,
+         "length": 2.0}  # fmt: skip
+
+
 PAGES = {
     ROOT / "docs/handbook/rules.md": rules_page,
     ROOT / "docs/handbook/parts-list.md": parts_page,
+    ROOT / "docs/handbook/finders.md": finders_page,
     ROOT / "docs/part.schema.json": lambda: json.dumps(part_file.schema(), indent=1, ensure_ascii=False) + "\n",
     ROOT / "docs/plan.schema.json": lambda: json.dumps(plan_file.schema(), indent=1, ensure_ascii=False) + "\n",
     ROOT / "docs/board.schema.json": lambda: json.dumps(board_file.schema(), indent=1, ensure_ascii=False) + "\n",

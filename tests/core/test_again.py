@@ -23,14 +23,15 @@ def told(report: Report) -> object:
     volts = {k: [(r.case, *near(r.min, r.typ, r.max)) for r in v] for k, v in report.points.volts.items()}
     return (volts, [(b.id, *near(b.usual_a, b.worst_a)) for b in report.budgets],
             sorted((f.key, f.severity, f.message) for f in report.findings),
-            {n.id: near(n.total.usual_a, n.total.worst_a, n.least_v, n.heat_w) for r in report.power for n in r.walk()})  # fmt: skip
+            {n.id: near(n.total.usual_a, n.total.worst_a, n.least_v, n.heat_w) for r in report.power
+             for n in r.walk()})  # fmt: skip
 
 
 def walk(plan: Plan):
     """Edits of every sort, one upon another, and back to the beginning."""
     steps = [
         lambda p: edits.recolour(p, "flag.signal", "green"), lambda p: edits.fix_tie(p, "flag.signal", True),
-        lambda p: edits.nudge(p, "flag", "left"), lambda p: edits.turn(p), lambda p: edits.rename_part(p, "flag", "Pennant"),
+        lambda p: edits.nudge(p, "flag", "left"), edits.turn, lambda p: edits.rename_part(p, "flag", "Pennant"),
         lambda p: edits.set_cord(p, "flag.power", 2.0, 0.14), lambda p: edits.change_activity(p, "horn", excludes=()),
         lambda p: edits.change_bead(p, "lamp.anode", 0, SeriesResistor(22.0)), lambda p: edits.untie(p, "flag.signal"),
         lambda p: edits.set_param(p, "quay", "count", 300.0), lambda p: edits.set_role(p, "lamp.anode", "beacon"),

@@ -89,6 +89,7 @@ def test_led_strings() -> None:
     shared = found("led", in_parallel=4.0, resistors="one for all")
     assert shared.exact == pytest.approx(75)
     assert "resistor of its own" in shared.cautions[0]
+    assert "take a resistor of 5 W" in found("led", current=0.5).cautions[0]  # 3 V on 6 ohm: 1.5 W
     with pytest.raises(FinderError, match="2 in series do"):
         found("led", in_series=3.0)
 

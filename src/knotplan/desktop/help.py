@@ -33,6 +33,19 @@ TEXTS: dict[str, tuple[str, str]] = {
     "BudgetBar": ("Budgets", "The dark bar is the usual current, the light one the worst case, the upright mark the limit. "
                   "Rest the pointer on one to see how it adds up."),
     "QuantityField": ("A quantity", "Takes plain numbers, SI prefixes and the letter code: 330, 4.7k, 4K7, 12m."),
+    "PowerView": ("Power", "What feeds what: supplies, rails, converters, hubs that pass on, and loads, with usual and worst "
+                  "current, what arrives after every cord, and heat. Drag a load onto what is to feed it, or choose under Fed "
+                  "from. Activities say what happens when: what excludes one another does not add up. On USB alone shows what "
+                  "works, and what does harm, while the other supplies are off."),
+    "ActivitiesPanel": ("Activities", "Something that happens on the bench: which loads draw current for it, when it starts in "
+                        "the cycle, how long it lasts, how often it comes again, and what it excludes. Loads of no activity are "
+                        "always on."),
+    "ValuesDialog": ("Values", "Choose a question on the left and type what you know; the answer stands on the right, with what "
+                     "its neighbours in the series would do, and how it is computed."),
+    "ValueBox": ("Values", "What this tie asks for, with its inputs taken from the plan. Open a line for the whole answer; the "
+                 "button puts it into the plan."),
+    "SpreadBox": ("Specimens by chance", "Ten thousand specimens, every supply, resistor, junction and pin drawn within its "
+                  "tolerance: how often it is good, where the corners say how bad it can get at all."),
     "HandOver": ("Hand over", "Every file that leaves the plan, shown as it will be. Save this writes the shown one, "
                  "Save all writes every one into a folder."),
 }  # fmt: skip

@@ -66,6 +66,13 @@ def shots(folder: Path) -> list[Path]:
             take(window, lens)
         window.session.select("", "")
         window.session.look_through("fit")
+        window.session.opened_values.update({"data"})
+        window.session.select("lead", "quay.din")
+        take(window, "values")
+        window.session.select("", "")
+        window.show_view("power")
+        window.power.tree.choose("part-5-v-brick")
+        take(window, "power")
         window.show_view("pins")
         take(window, "pins")
         window.show_view("hand-over")
@@ -76,6 +83,7 @@ def shots(folder: Path) -> list[Path]:
             take(window, name)
             window.close()
         made += [_suggestion(folder / "suggestion.png", Path(kept)), _part_form(folder / "part-form.png", Path(kept))]
+        made.append(_finders(folder / "finders.png", Path(kept)))
         made += [_all_boards(folder / "boards.png"), _workshop(folder / "workshop.png", Path(kept))]
     return made
 
@@ -95,6 +103,21 @@ def _suggestion(path: Path, kept: Path) -> Path:
     window.side.setSizes([560, 100])
     _shot(window, path)
     window.session.saved = window.session.plan
+    window.close()
+    return path
+
+
+def _finders(path: Path, kept: Path) -> Path:
+    """The value finders by themselves."""
+    from knotplan.desktop.values_dialog import ValuesDialog
+
+    window = _window("harbour-light", "light", kept)
+    dialog = ValuesDialog(window.session, None, "divider", {"volts": 5.0})
+    dialog.show()
+    for _ in range(4):
+        QApplication.processEvents()
+    dialog.grab().save(str(path))
+    dialog.close()
     window.close()
     return path
 

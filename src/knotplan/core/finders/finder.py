@@ -181,6 +181,15 @@ def at_or_below(value: float, series: str) -> float:
     return found if found <= value * (1 + 1e-9) else below(found, series)
 
 
-def power_share(watt: float, rating: float = 0.25) -> str:
-    """What is wrong with a resistor that gets so hot: it is used at no more than half its rating."""
-    return f"{show(watt, 'W', 2)} are more than half of {show(rating, 'W')}" if watt > rating / 2 else ""
+
+RATINGS_W = (0.25, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0)
+"""watts that resistors are sold for; they are used at no more than half"""
+
+
+def warm(watt: float) -> tuple[str, ...]:
+    """The caution about a resistor that wants more than the usual quarter of a watt."""
+    if watt <= RATINGS_W[0] / 2:
+        return ()
+    rating = next((w for w in RATINGS_W if w >= 2 * watt), None)
+    return (f"{show(watt, 'W', 2)} of heat: take a resistor of {show(rating, 'W')}." if rating else
+            f"{show(watt, 'W', 2)} of heat: no resistor takes that; regulate the current instead.",)  # fmt: skip

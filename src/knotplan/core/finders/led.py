@@ -3,7 +3,7 @@
 import math
 from itertools import product
 
-from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, chosen
+from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, chosen, warm
 from knotplan.core.quantity import show
 from knotplan.core.series import TOLERANCE
 from knotplan.core.solve.junction import VT
@@ -43,6 +43,7 @@ def _find(a: Asked) -> Found:
         cautions.append(f"One resistor for {strings} strings side by side: specimens that lie {show(2 * spread_v, 'V')} apart "
                         f"share the current as their junctions do, and one string may take {share * 100:.0f} % of it. "
                         "Give each string a resistor of its own.")  # fmt: skip
+    cautions += warm(spare**2 / max(exact, 1e-9)) if exact > 0 else ()
     found = chosen("LED resistor", "Ω", exact, a.word("series"), at,
                    "R = (V − n·V_F) / (m·I) − R_source, then the next preferred value at or above (n LEDs in series, m strings "
                    "behind one resistor)",
