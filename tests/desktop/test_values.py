@@ -82,13 +82,14 @@ def test_menu_and_inspector_open_the_dialog(monkeypatch: pytest.MonkeyPatch, win
 
 def test_specimens_are_drawn_beside_the_interface(qtbot, window: MainWindow) -> None:
     window.session.select("lead", "red-pier-light.anode")
+    head = window.side.inspector.panel.findChild(QToolButton, "spread-LED current")
+    assert not window.side.inspector.panel.findChildren(SpreadBox)
+    head.click()
     (box,) = window.side.inspector.panel.findChildren(SpreadBox)
-    assert box.plot is None
-    box.head.click()
     qtbot.waitUntil(lambda: box.plot is not None)
     assert "nine in ten lie from" in box.said.text() and "all are within bounds" in box.said.text()
-    box.head.click()
-    assert not box.plot.isVisibleTo(box)
+    head.click()
+    assert not box.isVisibleTo(window.side.inspector.panel)
 
 
 def test_an_engine_that_fails_is_said_there(qtbot, window: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -97,7 +98,15 @@ def test_an_engine_that_fails_is_said_there(qtbot, window: MainWindow, monkeypat
 
     monkeypatch.setattr("knotplan.core.tolerance.of_junction", broken)
     window.session.select("lead", "lamp.anode")
+    window.side.inspector.panel.findChild(QToolButton, "spread-LED current").click()
     (box,) = window.side.inspector.panel.findChildren(SpreadBox)
-    box.head.click()
     qtbot.waitUntil(lambda: "failed" in box.said.text())
     assert "no operating point" in box.said.text()
+
+
+def test_a_tie_tells_what_the_engine_found_in_each_state(window: MainWindow) -> None:
+    window.session.select("lead", "red-pier-light.anode")
+    window.side.inspector.panel.findChild(QToolButton, "states").click()
+    said = texts(window.side.inspector.panel)
+    assert "L9 high:" in said and "L9 low: 0 V" in said and "at power-on" in said
+    assert "4.66 mA" in said  # as the LED's own table has it

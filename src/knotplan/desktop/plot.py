@@ -33,5 +33,6 @@ def steps(p: Palette, edges: object, counts: object) -> pg.PlotCurveItem:
 def limit_line(p: Palette, at: float, text: str, angle: int = 90, tone: str = "") -> pg.InfiniteLine:
     """A line across the plot with its words beside it."""
     colour = tone or p.stop
+    lies = {"position": 0.99, "anchors": [(1, 0), (1, 0)]} if angle == 0 else {"position": 0.92}
     return pg.InfiniteLine(at, angle, pen=pg.mkPen(colour, width=1.6, style=pg.QtCore.Qt.PenStyle.DashLine), label=text,
-                           labelOpts={"color": colour, "position": 0.92, "fill": p.card, "rotateAxis": None})  # fmt: skip
+                           labelOpts={"color": colour, "fill": p.card, "rotateAxis": None, **lies})  # fmt: skip

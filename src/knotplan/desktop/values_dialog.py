@@ -25,7 +25,7 @@ class ValuesDialog(QDialog):
         super().__init__(parent)
         self.session = session
         self.setWindowTitle("Values")
-        self.resize(QSize(960, 560))
+        self.resize(QSize(1000, 570))
         self._given: dict[str, dict[str, float | str]] = {f.id: _first(f) for f in FINDERS}
         if finder:
             self._given[finder] |= dict(given or {})
@@ -42,7 +42,7 @@ class ValuesDialog(QDialog):
             area.setAccessibleName(name)
             area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
             area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.middle.setFixedWidth(330)
+        self.middle.setFixedWidth(372)
         across = QHBoxLayout()
         across.addWidget(self.questions)
         across.addWidget(self.middle)

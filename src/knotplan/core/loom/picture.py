@@ -10,6 +10,7 @@ from knotplan.core.loom.bench import Bench
 from knotplan.core.loom.board_place import PIN_R
 from knotplan.core.loom.board_shapes import Lying, board_shapes
 from knotplan.core.loom.card import card_shapes, face
+from knotplan.core.loom.cord_tags import cord_tags
 from knotplan.core.loom.cords import Cord, colour_of, cords
 from knotplan.core.loom.lenses import LENSES, relatives_shown
 from knotplan.core.loom.marks import cross, severity
@@ -58,6 +59,7 @@ def groups(report: Report, bench: Bench, view: LoomView, p: Palette) -> list[Gro
         shapes = card_shapes(face(report.circuit, card), card.side, p)
         made.append(Group(-30, -4, card.w + 60, card.h + 10, shapes, at=(card.x, card.y), snap=True))
     above = [*_findings(report, bench, p), *(s for cord in drawn for s in _beads(cord, p))]
+    above += cord_tags(report, bench, view.lens, p)
     made.append(Group(*box, tuple(above), keep=False))
     return made
 

@@ -30,14 +30,37 @@ from knotplan.desktop.panels.fields import (
     row,
     tick,
 )
+from knotplan.desktop.panels.fold import Fold
 from knotplan.desktop.panels.led_box import LedBox
 from knotplan.desktop.panels.offers import Offer, OfferList
-from knotplan.desktop.panels.spread_box import SpreadBox
+from knotplan.desktop.panels.spread_box import spread_line
 from knotplan.desktop.panels.value_box import ValueBox, asked_of
 from knotplan.desktop.session import Session
 
 MOST, MOST_TIED = 6, 3
 """candidates in sight at once, for a lead that has no tie and for one that has"""
+
+
+MOST_STATES = 10
+"""of a tie, told one by one"""
+
+
+def _states(s: Session, tie: Tie) -> list[str]:
+    """What the engine says of a tie's lead in each state: the voltage, and the current where the pin is its alone."""
+    c, points = s.circuit, s.report.points
+    pin = c.pin(tie.to)
+    if pin is None or pin.kind != "io" or not s.report.checked:
+        return []
+    amps = points.pins.get(tie.to, []) if len(c.holders.get(tie.to, ())) == 1 else []
+    currents = {r.case: f", {show(abs(r.typ), 'A')}" for r in amps}
+    said = [f"{r.case.words(c)}: {show(r.typ, 'V')} ({show(r.min, 'V')} – {show(r.max, 'V')}){currents.get(r.case, '')}"
+            for r in points.volts.get(c.net(tie.lead), []) if r.case.pins or r.case.contacts]  # fmt: skip
+    more = [f"and {len(said) - MOST_STATES} more"] if len(said) > MOST_STATES else []
+    return said[:MOST_STATES] + more
+
+
+def _lines(texts: list[str]) -> QWidget:
+    return column(*(label(text, "faint") for text in texts), spacing=3)
 
 
 class LeadPanel(QWidget):
@@ -98,7 +121,10 @@ class LeadPanel(QWidget):
         box = TieBox(self.session, self.tie)
         s = self.session
         found = decided(s.circuit, s.report.points, self.tie) if s.report.checked else ()
-        spreads = [SpreadBox(s, self.palette_, d) for d in found]
+        spreads: list[QWidget] = [spread_line(s, self.palette_, d) for d in found]
+        if states := _states(s, self.tie):
+            tip = "The voltage at the lead and the current through the pin, typical, with least and most"
+            spreads.append(Fold(s, "states", "In each state", tip, partial(_lines, states)))
         if self._has_resistor(self.tie):
             name = led_at(s.circuit, self.lead)
             return column(LedBox(s, split(self.lead)[0], name), *spreads, line(), box, spacing=8)

@@ -2,8 +2,7 @@
 
 from functools import partial
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QToolButton, QWidget
+from PySide6.QtWidgets import QWidget
 
 from knotplan.core.circuit import Circuit
 from knotplan.core.decided import Decided
@@ -11,53 +10,34 @@ from knotplan.core.loom.palette import Palette
 from knotplan.core.quantity import show
 from knotplan.desktop.beside import Beside
 from knotplan.desktop.panels.fields import column_in, label
+from knotplan.desktop.panels.fold import Fold
 from knotplan.desktop.session import Session
 
 COUNT = 10_000
 PREFIXES = ((1.0, ""), (1e-3, "m"), (1e-6, "µ"), (1e-9, "n"))
 
 
-class SpreadBox(QWidget):
-    """A line that opens into the plot."""
+def spread_line(session: Session, palette: Palette, wanted: Decided) -> Fold:
+    """A line that opens into the histogram."""
+    tip = "Every supply, resistor, junction and pin drawn by chance within its tolerance"
+    make = partial(SpreadBox, session.circuit, palette, wanted)
+    return Fold(session, f"spread-{wanted.what}", f"{wanted.what} by chance", tip, make)
 
-    def __init__(self, session: Session, palette: Palette, wanted: Decided):
+
+class SpreadBox(QWidget):
+    """The plot, made beside the interface."""
+
+    def __init__(self, circuit: Circuit, palette: Palette, wanted: Decided):
         super().__init__()
-        self.session, self.p, self.wanted = session, palette, wanted
+        self.p, self.wanted = palette, wanted
         self._column = column_in(self, 4)
-        self.head = QToolButton()
-        self.head.setObjectName(f"spread-{wanted.what}")
-        self.head.setText(f"{wanted.what} by chance")
-        self.head.setAccessibleName(self.head.text())
-        self.head.setToolTip("Every supply, resistor, junction and pin drawn by chance within its tolerance")
-        self.head.setCheckable(True)
-        self.head.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
-        self.head.setProperty("kind", "quiet")
-        self.head.setArrowType(Qt.ArrowType.RightArrow)
-        self.head.toggled.connect(self._open)
-        self._column.addWidget(self.head)
-        self.said = label("", "faint")
-        self.said.setParent(self)
-        self.said.hide()
+        self.said = label("drawing specimens …", "faint")
         self._column.addWidget(self.said)
         self.plot: QWidget | None = None
         self.work = Beside(self)
         self.work.answered.connect(self._show)
-        self.work.failed.connect(self._fail)
-        if f"spread-{wanted.what}" in session.opened_values:
-            self.head.setChecked(True)
-
-    def _open(self, on: bool) -> None:
-        (self.session.opened_values.add if on else self.session.opened_values.discard)(self.head.objectName())
-        self.head.setArrowType(Qt.ArrowType.DownArrow if on else Qt.ArrowType.RightArrow)
-        self.said.setVisible(on)
-        if self.plot is not None:
-            self.plot.setVisible(on)
-        elif on:
-            self.said.setText("drawing specimens …")
-            self.work.ask(partial(_sample, self.session.circuit, self.wanted))
-
-    def _fail(self, why: str) -> None:
-        self.said.setText(f"The engine failed: {why}")
+        self.work.failed.connect(lambda why: self.said.setText(f"The engine failed: {why}"))
+        self.work.ask(partial(_sample, circuit, wanted))
 
     def _show(self, found: object) -> None:
         from knotplan.core.tolerance import Spread

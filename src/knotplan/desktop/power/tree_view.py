@@ -166,6 +166,7 @@ class TreeView(QTreeView):
         at = next((k for k, row in enumerate(self.model_.rows) if row.node.id == node_id), None)
         if at is not None:
             self.setCurrentIndex(self._index(at))
+            self.scrollTo(self._index(at), QAbstractItemView.ScrollHint.PositionAtCenter)
 
     def set_palette(self, palette: Palette) -> None:
         self.p = palette

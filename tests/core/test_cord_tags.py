@@ -1,0 +1,32 @@
+"""What lenses say of cords: the same numbers as the engine's, and nothing through other lenses."""
+
+from knotplan.catalog.load import shipped
+from knotplan.core.analysis import analyse
+from knotplan.core.budgets import pin_current
+from knotplan.core.loom.bench import lay_out
+from knotplan.core.loom.cord_tags import cord_tags
+from knotplan.core.loom.palette import LIGHT
+from knotplan.core.loom.shapes import Text
+from knotplan.core.quantity import show
+from knotplan.examples import example
+
+
+def tags(lens: str) -> tuple[object, list[str]]:
+    report = analyse(example("harbour-light", shipped()), shipped())
+    bench = lay_out(report.circuit)
+    return report, [s.text for s in cord_tags(report, bench, lens, LIGHT) if isinstance(s, Text)]
+
+
+def test_cords_carry_the_engines_numbers() -> None:
+    report, said = tags("load")
+    pins = report.points.pins  # type: ignore[attr-defined]
+    for contact in ("board.p11", "lens-driver.out1"):
+        assert show(pin_current(pins[contact])[1], "A", 2) in said
+    assert "29 mA" in said  # the horn, over the relay's contact
+    report, said = tags("volts")
+    lamp = report.points.volts[report.circuit.net("lamp.anode")]  # type: ignore[attr-defined]
+    assert show(max(r.typ for r in lamp if r.case.moment == "running"), "V") in said
+
+
+def test_other_lenses_leave_cords_alone() -> None:
+    assert all(tags(lens)[1] == [] for lens in ("fit", "power-on", "sharing"))
