@@ -108,3 +108,25 @@ def test_a_knob_says_what_share_of_the_scale_it_uses() -> None:
 def test_what_has_no_answer_says_why() -> None:
     with pytest.raises(FinderError, match="no two values"):
         BY_ID["divider"]({"volts": 5.0, "source_most": 1e-3})
+
+
+def test_a_grid_of_lights_takes_its_drivers_figures_from_the_catalogue() -> None:
+    plan = lay("clove-22", {"sign": ("led-grid", {})}, {"sign.vcc": on_clove("5v"), "sign.gnd": on_clove("ground")})
+    found = by_name(plan, "sign.vcc")["set-current"]
+    answer = BY_ID["set-current"](found.values)
+    assert answer.exact == pytest.approx(100 * 3.8 / 0.02) and found.now == 10e3
+    remedy = found.remedy(answer)
+    assert remedy is not None
+    assert remedy.apply(plan).part("sign").params["set_ohm"] == answer.value
+    again = by_name(remedy.apply(plan), "sign.vcc")["set-current"]
+    assert again.remedy(BY_ID["set-current"](again.values)) is None
+
+
+def test_a_coil_driver_says_how_hot_it_gets() -> None:
+    """Four outputs, each with what the engine finds, over 0.75 V and an ohm."""
+    report = analyse(example("harbour-light", shipped()), shipped())
+    found = asked(report, "lens.blue")["heat"]
+    amps = float(found.values["current"])
+    answer = BY_ID["heat"](found.values)
+    assert found.values["channels"] == 4.0 and 0.1 < amps < 0.2
+    assert answer.value == pytest.approx(4 * amps * (0.75 + amps * 1.0))

@@ -131,6 +131,23 @@ class PulseHub(_Item):
     most_prescale: int
 
 
+class CurrentSet(_Item):
+    """The resistor that sets the current of a grid's lights."""
+
+    param: str
+    """the parameter that it is"""
+    volts: float
+    """at the set pin"""
+    gain: float
+    """light current over set current"""
+    least_ohm: float
+    most_a: float
+    """peak current that the lights bear"""
+    lights: float = 8.0
+    """that can be on at once"""
+    rows: float = 8.0
+
+
 class Sensor(_Item):
     """What is measured, between which ends, how finely, and how long that takes."""
 
@@ -156,3 +173,4 @@ class Facts(_Item):
     pixels: Pixels | None = None
     pulses: PulseHub | None = None
     sensor: Sensor | None = None
+    current_set: CurrentSet | None = None

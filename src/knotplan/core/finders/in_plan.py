@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from msgspec import Struct
 
 from knotplan.catalog.elements import Bipolar, Coil, Fet, Led, Load, Motor, Switch, Track, Varies
-from knotplan.catalog.needs import Analog, Input, Output, Pulse, Stream, Supply
+from knotplan.catalog.needs import Analog, Input, Pulse, Stream, Supply
 from knotplan.core import edits
 from knotplan.core.beads import Bead, Capacitor, Clamp, Fuse, PullDown, PullUp, SeriesResistor
 from knotplan.core.circuit import Circuit
@@ -36,6 +36,8 @@ class Proposal(Struct, frozen=True):
     """the part's parameter that it becomes"""
     now_mm2: float = 0.0
     """copper of the cord as it is"""
+    now_param: float = 0.0
+    """the part's parameter as it is"""
 
     @property
     def values(self) -> dict[str, float | str]:
@@ -49,7 +51,7 @@ class Proposal(Struct, frozen=True):
     def now(self) -> float | None:
         """The value that is in the tie already."""
         at = self._at()
-        return self.now_mm2 or None if at is None else _value(self.tie.beads[at])
+        return self.now_mm2 or self.now_param or None if at is None else _value(self.tie.beads[at])
 
     def _at(self) -> int | None:
         kind = type(self.bead)
@@ -62,6 +64,8 @@ class Proposal(Struct, frozen=True):
             return None if self.now_mm2 >= found.value * (1 - 1e-9) else \
                 remedy(f"Take a cord of {said}", edits.set_cord, self.tie.id, None, found.value)  # fmt: skip
         if self.param:
+            if self.now == found.value:
+                return None
             return remedy(f"Set it to {said}", edits.set_param, split(self.tie.lead)[0], self.param, found.value)
         if self.bead is None:
             return None
@@ -103,6 +107,7 @@ def proposals(circuit: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
     """Every question of a tie, the most telling first. An LED's resistor has a finder of its own (`knotplan.core.led`)."""
     yield from _transistors(circuit, points, tie)
     yield from _loads(circuit, tie)
+    yield from _switches(circuit, points, tie)
     yield from _inputs(circuit, points, tie)
     yield from _lines(circuit, tie)
     yield from _feeds(circuit, tie)
@@ -182,6 +187,24 @@ def _loads(c: Circuit, tie: Tie) -> Iterator[Proposal]:
         "henry": (henry, where if isinstance(e, Coil) else "about, for a small motor"),
         "frequency": (need.frequency_hz if isinstance(need, Pulse) else 1.0, where)},
         None if clamped else Clamp(supply))  # fmt: skip
+
+
+def _switches(c: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
+    """The heat of what switches a load."""
+    pin, part_id = c.pin(tie.to), split(tie.to)[0]
+    if pin is None or part_id == BOARD or not {"sink", "source", "bridge"} & set(pin.functions):
+        return
+    running = [r for r in points.pins.get(tie.to, []) if r.case.moment == "running"]
+    amps, driver = max((r.most for r in running), default=0.0), c.driver(tie.to)
+    if amps < 1e-3 or driver.element:
+        return
+    used = sum(split(t)[0] == part_id for t in c.holders)
+    where, drops = f"catalogue, {c.placed[part_id].name}", driver.low_drop_v > 0
+    yield Proposal("heat", tie, c.placed[part_id].name, {
+        "kind": ("transistor with a drop" if drops else "transistor with a resistance", where),
+        "volts_out": (driver.low_drop_v + amps * driver.low_ohm.typ, where), "ohm": (driver.low_ohm.max, where),
+        "current": (amps, "engine: worst"), "channels": (float(used), "plan: outputs in use"),
+        "theta": (100.0 if drops else 60.0, "usual for its package")})  # fmt: skip
 
 
 def _inputs(c: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
@@ -294,9 +317,14 @@ def _lines(c: Circuit, tie: Tie) -> Iterator[Proposal]:
             "capacitance": (INPUT_F + PER_METRE_F * length, "cord's length and one input"),
             "shortest": (need.finest_s, f"catalogue, {c.placed[split(tie.lead)[0]].name}")}, SeriesResistor(330.0))  # fmt: skip
     part_id = split(tie.lead)[0]
-    if isinstance(need, Output | Pulse) or "set_ohm" not in c.parts[part_id].params or not isinstance(need, Supply):
-        return
-    yield Proposal("set-current", tie, c.placed[part_id].name, {"series": (c.plan.series, "plan")}, param="set_ohm")
+    fixed = c.parts[part_id].facts.current_set
+    if fixed is not None and isinstance(need, Supply):
+        where = f"catalogue, {c.placed[part_id].name}"
+        yield Proposal("set-current", tie, c.placed[part_id].name, {
+            "set_v": (fixed.volts, where), "mirror": (fixed.gain, where), "least_ohm": (fixed.least_ohm, where),
+            "most": (fixed.most_a, where), "lights": (fixed.lights, where), "rows": (fixed.rows, where),
+            "series": (c.plan.series, "plan")}, param=fixed.param,
+            now_param=float(c.placed[part_id].params.get(fixed.param, c.parts[part_id].params[fixed.param].default)))  # fmt: skip
 
 
 def load_of(c: Circuit, lead: str) -> tuple[float, float]:

@@ -5,7 +5,10 @@ from functools import partial
 from PySide6.QtWidgets import QScrollArea, QWidget
 
 from knotplan.core import edits
+from knotplan.core.finding import Finding
 from knotplan.core.fit import Grade, fit
+from knotplan.core.ladder import lowest
+from knotplan.core.plan import split
 from knotplan.core.power.activities import worst
 from knotplan.core.power.battery import life
 from knotplan.core.power.one_sided import Backfed, backfed
@@ -48,6 +51,8 @@ class Detail(QScrollArea):
         layout.addWidget(label(KINDS[node.kind] + (f", {node.why}" if node.why and node.kind == "load" else ""), "faint"))
         for text, tone in lines(self.session, node):
             layout.addWidget(label(text, tone))
+        for f in found_about(self.session, node):
+            layout.addWidget(label(f"{f.title}. {f.message}", "stop" if f.severity == "stop" else "care"))
         for b in self._feeds_back(node):
             layout.addWidget(label(b, "care"))
         if node.lead:
@@ -104,6 +109,23 @@ def move(session: Session, lead: str, contact: str) -> bool:
     return session.edit(f"feed {c.title(lead)} from elsewhere", edits.tie, lead, contact)
 
 
+def found_about(session: Session, node: Node) -> list[Finding]:
+    """What the checks say of a supply, rail or load: a missing ground, a limit, a cord."""
+    own = {node.part, node.lead, node.id.removeprefix("rail:")} - {""}
+    about = [f for f in session.report.findings if own & {*f.subjects, *(split(s)[0] for s in f.subjects[:1])}]
+    return [f for f in about if f.severity != "note"][:4]
+
+
+def chain_words(session: Session, node: Node) -> str:
+    """What is left at the farthest pixel of a chain."""
+    px = session.circuit.parts[node.part].facts.pixels if node.part else None
+    if px is None or not px.step_ohm or px.count < 2 or not node.lead:
+        return ""
+    volts = lowest(node.least_v, int(px.count), px.full_a, px.step_ohm, 1e-3, int(px.feeds))
+    fed = "at its beginning" if px.feeds == 1 else f"at {px.feeds:g} places"
+    return f"Fed {fed}, its farthest pixel has {show(volts, 'V')} with all of them white; it needs {show(px.least_v, 'V')}."
+
+
 def lines(session: Session, node: Node) -> list[tuple[str, str]]:
     """(text, tone) about a node, each number beside what it is compared with."""
     plan, t = session.plan, node.total
@@ -117,6 +139,8 @@ def lines(session: Session, node: Node) -> list[tuple[str, str]]:
         where = "inside" if node.kind in ("supply", "rail", "converter") else "along its cord, there and back,"
         said.append((f"{show(node.drop_v, 'V')} are lost {where} at worst.", "faint"))
     said.append((f"{show(t.usual_a, 'A')} usually, {show(t.worst_a, 'A')} at worst.", ""))
+    if chain := chain_words(session, node):
+        said.append((chain, "faint"))
     if t.worst_a < t.peaks_a * 0.999:
         titles = {a.id: a.title for a in plan.activities}
         during = ", ".join(titles[i] for i in sorted(worst(plan, node.loads).during) if any(p in node.loads for p in
