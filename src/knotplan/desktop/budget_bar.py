@@ -120,7 +120,10 @@ def explained(b: Budget) -> str:
     rows = [f"{i.title}: {show(i.usual_a, 'A')}, at worst {show(i.worst_a, 'A')}" + (f" ({i.why})" if i.why else "")
             for i in b.items]  # fmt: skip
     total = f"together {show(b.usual_a, 'A')}, at worst {show(b.worst_a, 'A')} of {show(b.limit_a, 'A')}"
-    return "\n".join([b.title, *rows, total, *([b.note] if b.note else [])])
+    apart = b.total is not None and b.total.worst_a < b.total.peaks_a * 0.999
+    why = [f"not all at once: some activities exclude one another, all peaks would be {show(b.total.peaks_a, 'A')}"] \
+        if apart and b.total else []  # fmt: skip
+    return "\n".join([b.title, *rows, total, *why, *([b.note] if b.note else [])])
 
 
 def _reach(area: QRectF) -> QRect:

@@ -113,7 +113,7 @@ def found_about(session: Session, node: Node) -> list[Finding]:
     """What the checks say of a supply, rail or load: a missing ground, a limit, a cord."""
     own = {node.part, node.lead, node.id.removeprefix("rail:")} - {""}
     about = [f for f in session.report.findings if own & {*f.subjects, *(split(s)[0] for s in f.subjects[:1])}]
-    return [f for f in about if f.severity != "note"][:4]
+    return [f for f in about if f.severity != "note"][:3]
 
 
 def chain_words(session: Session, node: Node) -> str:
@@ -133,7 +133,7 @@ def lines(session: Session, node: Node) -> list[tuple[str, str]]:
     if node.needs_v is not None and node.least_v < node.needs_v:
         said.append((f"At worst only {show(node.least_v, 'V')} arrive; it needs {show(node.needs_v, 'V')}.", "stop"))
     elif node.kind in ("load", "hub"):
-        need = f" of the {show(node.needs_v, 'V')} that it needs" if node.needs_v is not None else ""
+        need = f"; it needs {show(node.needs_v, 'V')}" if node.needs_v is not None else ""
         said.append((f"{show(node.volts, 'V')} usually, {show(node.least_v, 'V')} at worst{need}.", ""))
     if node.drop_v > 5e-4:
         where = "inside" if node.kind in ("supply", "rail", "converter") else "along its cord, there and back,"

@@ -72,7 +72,7 @@ class PowerView(QWidget):
         self.split.setChildrenCollapsible(False)
         self.split.addWidget(across)
         self.split.addWidget(self.below)
-        self.split.setSizes([385, 205])
+        self.split.setSizes([362, 228])
         down.addWidget(self.split, 1)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
