@@ -11,13 +11,18 @@ from knotplan.core import edits
 from knotplan.core.analysis import analyse
 from knotplan.core.beads import Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
 from knotplan.core.circuit import Circuit
+from knotplan.core.decided import decided
 from knotplan.core.edits import EditError
+from knotplan.core.finders import BY_ID
+from knotplan.core.finders.finder import FinderError
+from knotplan.core.finders.in_plan import proposals
 from knotplan.core.fit import fits
 from knotplan.core.loom.bench import lay_out
 from knotplan.core.loom.palette import LIGHT
 from knotplan.core.loom.picture import picture
 from knotplan.core.loom.view import Selection, look
 from knotplan.core.plan import Plan
+from knotplan.core.power.alone import usb_alone
 from knotplan.exchange.parts_list import parts_csv
 from knotplan.exchange.sheet import html
 from tests.conftest import lay, look_at
@@ -65,6 +70,21 @@ def test_any_plan_is_analysed_drawn_and_handed_over(plan: Plan) -> None:
     for lead in report.circuit.leads():
         assert all(f.reason for f in fits(report.circuit, lead))
     picture(report, lay_out(report.circuit), look(report, "load", Selection()), LIGHT)
+    for root in report.power:
+        for node in root.walk():
+            below = sum(n.drawn.peaks_a for n in node.children)
+            assert not node.children or math.isclose(node.total.peaks_a, below, rel_tol=1e-6, abs_tol=1e-9)
+    usb_alone(report.circuit, report.power, CATALOG)
+    for tie in plan.ties:
+        assert all(d.case for d in decided(report.circuit, report.points, tie))
+        for asked in proposals(report.circuit, report.points, tie):
+            try:
+                found = BY_ID[asked.finder](asked.values, asked.origins)
+            except FinderError as error:
+                assert "missing" not in str(error)
+                continue
+            made = asked.remedy(found)
+            assert made is None or made.apply(plan) != plan
     assert plan.title in html(report) and parts_csv(report)
 
 

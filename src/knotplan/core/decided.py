@@ -60,4 +60,6 @@ def _extreme(readings: list[Reading], limit: float, above: bool) -> Reading | No
         return None
     middle = (max(r.typ for r in readings) + min(r.typ for r in readings)) / 2
     meant = [r for r in readings if (r.typ >= middle) == above]
-    return min(meant, key=lambda r: r.min - limit) if above else max(meant, key=lambda r: r.max - limit)
+    if above:
+        return min(meant, key=lambda r: r.min - limit, default=None)
+    return max(meant, key=lambda r: r.max - limit, default=None)  # of a line that never changes nothing is meant to be low
