@@ -28,7 +28,20 @@ class Demand(Struct, frozen=True):
 
 
 def demands(circuit: Circuit, points: Points) -> Iterator[Demand]:
-    """Everything that draws current from a supplied net."""
+    """Everything that draws current from a supplied net: what a part draws there through one lead is one demand."""
+    found: dict[tuple[str, str, str], Demand] = {}
+    for demand in _each(circuit, points):
+        key = demand.part, demand.lead, demand.net
+        before = found.get(key)
+        if before is not None:
+            amps = before.amps[0] + demand.amps[0], before.amps[1] + demand.amps[1]
+            why = before.why if before.amps[1] >= demand.amps[1] else demand.why
+            demand = Demand(*key, amps, why)  # noqa: PLW2901  (the one that both make)
+        found[key] = demand
+    yield from found.values()
+
+
+def _each(circuit: Circuit, points: Points) -> Iterator[Demand]:
     yield from _loads(circuit)
     for net, draws in points.draws.items():
         if net in circuit.origins:
