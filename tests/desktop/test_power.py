@@ -39,7 +39,7 @@ def test_the_tree_shows_what_hangs_on_what(power: PowerView) -> None:
     flag = power.model.index(below.index("Flag"), 0, brick)
     assert power.model.parent(flag) == brick and power.tree.isExpanded(brick)
     cells = [power.model.data(flag.siblingAtColumn(k)) for k in range(len(HEADS))]
-    assert cells[2:4] == ["120 mA", "650 mA"] and cells[1].startswith("5 V · 4.8")
+    assert cells[2:4] == ["120 mA", "650 mA"] and cells[1] == "4.8 – 5 V"
     assert power.model.data(flag, Qt.ItemDataRole.AccessibleTextRole) == "What: Flag"
 
 
@@ -81,6 +81,31 @@ def test_a_load_moves_by_dragging_and_by_keyboard(power: PowerView) -> None:
     at = next(k for k in range(box.count()) if box.itemText(k).startswith("5 V rail"))
     box.activated.emit(at)
     assert power.session.plan.tie_of("quay.vdd").to == "board.p1"
+
+
+def test_rows_answer_while_a_load_is_dragged(power: PowerView, monkeypatch: pytest.MonkeyPatch) -> None:
+    """As pins answer a lead: what cannot be is no place to drop it."""
+    seen: dict[str, int] = {}
+
+    def dragged(view, actions) -> None:
+        model = view.model_
+        seen.update({k: int(v) for k, v in model.answers.items()})
+        data = model.mimeData([view.currentIndex()])
+        for title, able in (("3.3 V rail", False), ("5 V rail", True)):
+            at = model.match(model.index(0, 0), Qt.ItemDataRole.DisplayRole, title, 1,
+                             Qt.MatchFlag.MatchRecursive | Qt.MatchFlag.MatchExactly)[0]  # fmt: skip
+            assert model.canDropMimeData(data, Qt.DropAction.MoveAction, -1, -1, at) is able
+        view.grab()
+
+    monkeypatch.setattr("PySide6.QtWidgets.QTreeView.startDrag", dragged)
+    power.tree.choose("flag.power")
+    power.tree.startDrag(Qt.DropAction.MoveAction)
+    assert seen["part-5-v-brick"] <= 1 and seen["rail:5v"] == 2 and seen["rail:3v3"] == 3
+    assert power.model.answers == {}
+    power.tree.choose("usb-brick")
+    seen.clear()
+    power.tree.startDrag(Qt.DropAction.MoveAction)
+    assert not seen, "a supply hangs on nothing"
 
 
 def test_on_usb_alone_says_what_is_dead_and_what_feeds_it(open_window) -> None:

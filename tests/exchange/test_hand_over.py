@@ -138,3 +138,12 @@ def test_report_for_programs_has_the_promised_keys() -> None:
         assert {"rule", "severity", "title", "message", "subjects", "numbers", "remedies"} <= set(finding)
     assert {"id", "title", "usual_a", "worst_a", "limit_a"} <= set(tree["rails"][0])
     assert {f"board.{p['pin']}" for p in tree["pins"]} == set(look_at(example("harbour-light-draft", shipped())).circuit.holders)
+
+
+def test_what_converters_read_is_reckoned_back_beside_the_constants() -> None:
+    """The numbers are the value finder's own; nothing of it can end its comment."""
+    report = look_at(example("seed-drawers", shipped()))
+    for text in (constants.c_header(report), constants.python_module(report)):
+        assert "DUSK_ONE_END: q = " in text or "DUSK: q = " in text
+        assert "1 / (1 / 363.15 + ln(r / 1000) / 3848.73) - 273.15" in text
+    module(constants.python_module(report))

@@ -5,6 +5,9 @@ import re
 from knotplan.catalog.boards import Pin
 from knotplan.catalog.needs import Analog, Bus, Input, Output, Pulse
 from knotplan.core.circuit import Circuit
+from knotplan.core.finders import BY_ID
+from knotplan.core.finders.finder import FinderError
+from knotplan.core.finders.in_plan import proposals
 from knotplan.core.plan import BOARD, Tie, split
 from knotplan.core.quantity import counted
 from knotplan.core.report import Report
@@ -103,6 +106,21 @@ def _remarks(report: Report, scheme: str) -> list[str]:
     return [_plain(remark) for remark in made]
 
 
+def _readings(report: Report) -> list[str]:
+    """How what converters read is reckoned back, with the numbers of this plan."""
+    c = report.circuit
+    said = []
+    for tie in signals(c):
+        for asked in proposals(c, report.points, tie) if isinstance(c.need(tie.lead), Analog) and report.checked else ():
+            if asked.finder in ("reading", "converter"):
+                try:
+                    found = BY_ID[asked.finder](asked.values)
+                except FinderError:
+                    continue
+                said += [f"{identifier(c, tie)}: {line}" for line in found.lines]
+    return [_plain(text) for text in said]
+
+
 def _plain(text: str) -> str:
     """A remark that cannot end its comment or line."""
     return " ".join(text.replace("*/", "* /").split())
@@ -115,6 +133,8 @@ def c_header(report: Report, scheme: str = "") -> str:
     width = max((len(n) for n, _, _ in rows), default=0)
     lines = [f"#define {n:<{width}} {v:<6} /* {_plain(r)} */" for n, v, r in rows]
     head = [f"/* {remark} */" for remark in _remarks(report, scheme)]
+    if readings := _readings(report):
+        lines += ["", *(f"/* {text} */" for text in readings)]
     return "\n".join([*head, f"#ifndef {guard}", f"#define {guard}", "", *lines, "", f"#endif /* {guard} */", ""])
 
 
@@ -124,4 +144,6 @@ def python_module(report: Report, scheme: str = "") -> str:
     lines = [f"{n} = {int(v) if v.isdecimal() else repr(v)}  # {_plain(r)}" for n, v, r in rows]
     names = ", ".join(repr(n) for n, _, _ in rows)
     head = [f"# {remark}" for remark in _remarks(report, scheme)]
+    if readings := _readings(report):
+        lines += ["", *(f"# {text}" for text in readings)]
     return "\n".join([*head, "", *lines, "", f"__all__ = [{names}]", ""])

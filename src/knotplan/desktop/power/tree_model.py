@@ -5,7 +5,8 @@ from collections.abc import Sequence
 from msgspec import Struct
 from PySide6.QtCore import QAbstractItemModel, QMimeData, QModelIndex, QPersistentModelIndex, Qt, Signal
 
-from knotplan.core.power.tree import Node
+from knotplan.core.fit import Grade, fit
+from knotplan.core.power.tree import Node, contact_of
 from knotplan.core.quantity import show
 from knotplan.desktop.session import Session
 
@@ -13,7 +14,7 @@ Index = QModelIndex | QPersistentModelIndex
 HEADS = ("What", "Arrives", "Usually", "Worst", "All peaks", "Of its limit", "Heat")
 TIPS = (
     "Supplies, rails, converters, hubs that pass on, and loads",
-    "Voltage where it hangs: usual, and the least at worst, after every cord before it",
+    "Voltage where it hangs: the least at worst, after every cord before it, and the usual one",
     "Current with every load at its usual",
     "Current of the hungriest set of activities that can go on together, each load at its worst",
     "Sum of all peaks, whatever excludes what: stalled motors, white pixels",
@@ -46,6 +47,14 @@ class TreeModel(QAbstractItemModel):
         self.rows: list[Row] = []
         self.tops: list[int] = []
         self.dead: frozenset[str] = frozenset()
+        self.answers: dict[str, Grade] = {}
+        """while a load is dragged: how well each node could feed it"""
+
+    def ask(self, load: Node) -> None:
+        """Asks every node that something can hang on whether it could feed a load."""
+        c = self.session.circuit
+        nodes = [r.node for r in self.rows if r.node.id != load.id and (not load.part or r.node.part != load.part)]
+        self.answers = {n.id: fit(c, load.lead, contact).grade for n in nodes if (contact := contact_of(c, n))}
 
     def fill(self, roots: Sequence[Node], dead: Sequence[Node] = ()) -> None:
         self.beginResetModel()
@@ -121,6 +130,11 @@ class TreeModel(QAbstractItemModel):
         data.setData(MIME, self.rows[indexes[0].internalId()].node.lead.encode("utf-8"))
         return data
 
+    def canDropMimeData(self, data: QMimeData, action: Qt.DropAction, row: int, column: int, parent: Index) -> bool:
+        if not parent.isValid() or not data.hasFormat(MIME):
+            return False
+        return self.answers.get(self.rows[parent.internalId()].node.id, Grade.IMPOSSIBLE) != Grade.IMPOSSIBLE
+
     def dropMimeData(self, data: QMimeData, action: Qt.DropAction, row: int, column: int, parent: Index) -> bool:
         if not parent.isValid() or not data.hasFormat(MIME):
             return False
@@ -137,8 +151,8 @@ def cell(node: Node, column: int, dead: bool = False) -> str:
         return ""
     match column:
         case 1:
-            at = f"{node.volts:.3g} V"
-            return at if abs(node.volts - node.least_v) < 0.005 else f"{at} · {node.least_v:.3g} V"
+            low = "" if abs(node.volts - node.least_v) < 0.005 else f"{node.least_v:.3g} – "
+            return f"{low}{node.volts:.3g} V"
         case 2:
             return show(node.total.usual_a, "A", 3)
         case 3:

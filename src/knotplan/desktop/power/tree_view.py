@@ -4,6 +4,7 @@ from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, 
 from PySide6.QtGui import QPainter, QPen, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QTreeView
 
+from knotplan.core.fit import Grade
 from knotplan.core.loom.palette import Palette
 from knotplan.core.power.tree import Node
 from knotplan.core.quantity import beside
@@ -43,6 +44,9 @@ class Delegate(QStyledItemDelegate):
             painter.setFont(font)
             text = painter.fontMetrics().elidedText(str(index.data()), Qt.TextElideMode.ElideRight, int(area.width()) - 28)
             painter.drawText(area.adjusted(25, 0, -3, 0), int(Qt.AlignmentFlag.AlignVCenter), text)
+            grade = self.view.model_.answers.get(node.id)
+            if grade is not None:
+                _answer(painter, QPointF(area.right() - 14, area.center().y()), grade, p)
         elif index.column() == GAUGE:
             if node.limit_a:
                 _gauge(painter, area.adjusted(14, 0, -10, 0), node, p)
@@ -72,6 +76,20 @@ def _mark(painter: QPainter, at: QPointF, node: Node, p: Palette, dead: bool) ->
         case _:
             painter.setBrush(ink)
             painter.drawEllipse(at, 2, 2)
+
+
+def _answer(painter: QPainter, at: QPointF, grade: Grade, p: Palette) -> None:
+    """While a load is dragged: ring good, dashed ring possible with a consequence, cross impossible; as pins answer."""
+    good = grade <= Grade.GOOD
+    style = Qt.PenStyle.SolidLine if good else Qt.PenStyle.DotLine
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    if grade == Grade.IMPOSSIBLE:
+        painter.setPen(QPen(colour(p.faint), 1.6))
+        for sign in (-1, 1):
+            painter.drawLine(at + QPointF(-4, -4 * sign), at + QPointF(4, 4 * sign))
+        return
+    painter.setPen(QPen(colour(p.good if good else p.care), 2.2, style))
+    painter.drawEllipse(at, 5.5, 5.5)
 
 
 def _gauge(painter: QPainter, area: QRectF, node: Node, p: Palette) -> None:
@@ -141,6 +159,17 @@ class TreeView(QTreeView):
         index = self.currentIndex()
         node = index.data(NODE) if index.isValid() else None
         return node if isinstance(node, Node) else None
+
+    def startDrag(self, actions: Qt.DropAction) -> None:
+        """Every row answers, until the load is let go."""
+        node = self.chosen()
+        if node is None or not node.lead:
+            return
+        self.model_.ask(node)
+        self.viewport().update()
+        super().startDrag(actions)
+        self.model_.answers = {}
+        self.viewport().update()
 
     def remember(self) -> tuple[set[str], str]:
         """(ids of rows that are folded, id of the chosen one)."""
