@@ -6,10 +6,9 @@ import pytest
 
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
-from knotplan.core.analysis import analyse
+from knotplan.core.analysis import Kept, analyse
 from knotplan.core.beads import SeriesResistor
 from knotplan.core.plan import Plan
-from knotplan.core.points import Solved
 from knotplan.core.report import Report
 from knotplan.examples import example
 
@@ -45,7 +44,7 @@ def walk(plan: Plan):
 
 @pytest.mark.parametrize("scene", ["harbour-light", "harbour-light-draft"])
 def test_what_is_kept_never_changes_what_is_said(scene: str) -> None:
-    kept = Solved()
+    kept = Kept()
     start = example(scene, shipped())
     analyse(start, shipped(), kept=kept)
     for plan in walk(start if scene.endswith("light") else edits.tie(start, "flag.signal", "board.p12")):
@@ -55,7 +54,7 @@ def test_what_is_kept_never_changes_what_is_said(scene: str) -> None:
 
 
 def test_an_edit_of_looks_analyses_nothing(monkeypatch: pytest.MonkeyPatch) -> None:
-    kept, plan = Solved(), example("harbour-light", shipped())
+    kept, plan = Kept(), example("harbour-light", shipped())
     first = analyse(plan, shipped(), kept=kept)
     monkeypatch.setattr("knotplan.core.analysis.operating_points", lambda *_: pytest.fail("analysed again"))
     again = analyse(edits.recolour(plan, "flag.signal", "green"), shipped(), kept=kept)

@@ -18,8 +18,17 @@ from knotplan.core.rules import RULES
 from knotplan.core.rules.rule import Facts, Rule
 
 
+class Kept:
+    """What is carried from one analysis to the next: solutions of nets, and the last report for edits of looks only."""
+
+    def __init__(self) -> None:
+        self.solved = Solved()
+        self.report: Report | None = None
+        self.rules: tuple[Rule, ...] = ()
+
+
 def analyse(
-    plan: Plan, catalog: Catalog, rules: tuple[Rule, ...] = RULES, kept: Solved | None = None
+    plan: Plan, catalog: Catalog, rules: tuple[Rule, ...] = RULES, kept: Kept | None = None
 ) -> Report:
     """The report of a plan; raises UnknownEntryError when the catalogue lacks its board or a part.
 
@@ -33,13 +42,12 @@ def analyse(
             gc.enable()
 
 
-def _analysed(circuit: Circuit, catalog: Catalog, rules: tuple[Rule, ...], kept: Solved | None) -> Report:
+def _analysed(circuit: Circuit, catalog: Catalog, rules: tuple[Rule, ...], kept: Kept | None) -> Report:
     plan = circuit.plan
-    known = kept.report if kept is not None and kept.rules is rules else None
-    if isinstance(known, Report) and _alike(known.circuit, circuit):
-        kept.report = replaced(known, circuit=circuit)  # type: ignore[union-attr]
-        return kept.report  # type: ignore[union-attr]
-    points, found = _points(circuit, kept)
+    if kept is not None and kept.report is not None and kept.rules is rules and _alike(kept.report.circuit, circuit):
+        kept.report = replaced(kept.report, circuit=circuit)
+        return kept.report
+    points, found = _points(circuit, kept.solved if kept else None)
     roots = tree(circuit, points)
     facts = Facts(circuit, points, budgets(circuit, points, roots), catalog, roots)
     found += [f for rule in rules for f in _findings(rule, facts)]

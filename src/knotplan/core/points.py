@@ -82,9 +82,6 @@ class Solved:
         self.electrics: object = None
         self.points: Points | None = None
         """those of the last plan, for edits that change no current"""
-        self.report: object = None
-        """the last report, for edits that change looks only; and the rules by which it was made"""
-        self.rules: object = None
 
     def turn_over(self) -> None:
         """Begins a new analysis; what the one before the last knew is forgotten."""

@@ -76,9 +76,8 @@ class Session(QObject):
 
         def load() -> None:
             from knotplan.core import analysis
-            from knotplan.core.points import Solved
 
-            self._engine = partial(analysis.analyse, kept=Solved())
+            self._engine = partial(analysis.analyse, kept=analysis.Kept())
             if not wait:
                 self._loaded.emit()
                 import scipy.optimize  # noqa: F401  (so that the first suggestion need not wait for it)

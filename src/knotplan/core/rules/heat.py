@@ -80,14 +80,13 @@ def switch_half_open(facts: Facts) -> Iterator[Draft]:
         if part_id == BOARD or not c.driver(contact).element:
             continue
         e = c.parts[part_id].elements.get(c.driver(contact).element)
-        found = _worst(facts, contact) if isinstance(e, Bipolar | Fet) else None
-        if found is None:
+        if not isinstance(e, Bipolar | Fet) or (found := _worst(facts, contact)) is None:
             continue
         volts, amps = found
         watt = volts * amps
-        wanting = c.tie_of(f"{part_id}.{e.a}")  # type: ignore[union-attr]
+        wanting = c.tie_of(f"{part_id}.{e.a}")
         yield Draft(f"{c.title(contact)} keeps up to {show(volts, 'V')} for itself while it carries {show(amps, 'A')}: "
-                    f"{show(watt, 'W', 2)} of heat, and its {c.parts[part_id].leads[e.a].title} gets too little.",  # type: ignore[union-attr]
+                    f"{show(watt, 'W', 2)} of heat, and its {c.parts[part_id].leads[e.a].title} gets too little.",
                     (contact,), (Number("voltage across it", volts, "V", OPEN_V), Number("current", amps, "A"),
                                  Number("heat", watt, "W", HOT_W)),
                     partial(_opened, facts, contact, wanting), "stop" if watt > HOT_W else None)  # fmt: skip

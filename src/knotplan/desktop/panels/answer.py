@@ -2,7 +2,7 @@
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QGridLayout, QWidget
+from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from knotplan.core.edits import Remedy
 from knotplan.core.finders.finder import Found, Trial
@@ -84,14 +84,14 @@ class Answer(QWidget):
         self.working.hide()
         layout.addWidget(self.working)
 
-    def _marks(self, layout: object) -> None:
+    def _marks(self, layout: QVBoxLayout) -> None:
         if not self.found.marks:
             return
         said = label(", ".join(self.found.marks), "faint")
         if self.found.unit == "Ω" and bands(self.found.value, self.found.tolerance):
-            layout.addWidget(row(Bands(self.found.value, self.found.tolerance), said, stretch=1))  # type: ignore[attr-defined]
+            layout.addWidget(row(Bands(self.found.value, self.found.tolerance), said, stretch=1))
         else:
-            layout.addWidget(said)  # type: ignore[attr-defined]
+            layout.addWidget(said)
 
     def _put(self) -> None:
         if self.session is not None and self.remedy is not None:

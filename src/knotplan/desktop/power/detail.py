@@ -2,7 +2,7 @@
 
 from functools import partial
 
-from PySide6.QtWidgets import QScrollArea, QWidget
+from PySide6.QtWidgets import QFormLayout, QScrollArea, QVBoxLayout, QWidget
 
 from knotplan.core import edits
 from knotplan.core.finding import Finding
@@ -34,7 +34,7 @@ class Detail(QScrollArea):
         self.setAccessibleName("About the chosen row")
         self.setFrameShape(QScrollArea.Shape.NoFrame)
 
-    def tell(self, node: Node | None, dead: bool = False) -> None:
+    def tell(self, node: Node | None) -> None:
         made = QWidget()
         layout = column_in(made, 7)
         layout.setContentsMargins(16, 4, 10, 8)
@@ -42,11 +42,11 @@ class Detail(QScrollArea):
             layout.addWidget(label("Nothing is fed yet", "head"))
             layout.addWidget(label("Add a supply and tie a load to it; the tree follows from the ties.", "faint"))
         else:
-            self._tell(layout, node, dead)
+            self._tell(layout, node)
         layout.addStretch(1)
         self.setWidget(made)
 
-    def _tell(self, layout, node: Node, dead: bool) -> None:  # type: ignore[no-untyped-def]
+    def _tell(self, layout: QVBoxLayout, node: Node) -> None:
         layout.addWidget(label(node.title, "head"))
         layout.addWidget(label(KINDS[node.kind] + (f", {node.why}" if node.why and node.kind == "load" else ""), "faint"))
         for text, tone in lines(self.session, node):
@@ -69,7 +69,7 @@ class Detail(QScrollArea):
             return []
         return [back_words(s, b) for b in backfed(s.circuit, s.report.power, node.id) if b.amps > LEAST_A]
 
-    def _fed_from(self, node: Node):  # type: ignore[no-untyped-def]
+    def _fed_from(self, node: Node) -> QFormLayout:
         """Where the load hangs, and everything else that it could hang on."""
         s, c = self.session, self.session.circuit
         tie = c.tie_of(node.lead)

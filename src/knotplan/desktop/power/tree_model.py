@@ -92,7 +92,9 @@ class TreeModel(QAbstractItemModel):
             return None
         if role == Qt.ItemDataRole.TextAlignmentRole:
             return int(Qt.AlignmentFlag.AlignLeft if section in (WHAT, GAUGE) else Qt.AlignmentFlag.AlignRight)
-        return {Qt.ItemDataRole.DisplayRole: HEADS, Qt.ItemDataRole.ToolTipRole: TIPS}.get(role, [None] * len(HEADS))[section]  # type: ignore[call-overload]
+        if role == Qt.ItemDataRole.DisplayRole:
+            return HEADS[section]
+        return TIPS[section] if role == Qt.ItemDataRole.ToolTipRole else None
 
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         node, column = self.rows[index.internalId()].node, index.column()

@@ -126,7 +126,7 @@ class PowerView(QWidget):
 
     def _chosen(self) -> None:
         node = self.tree.chosen()
-        self.detail.tell(node, node is not None and node.id in self.model.dead)
+        self.detail.tell(node)
         self.plot.draw(node)
 
     def _moved(self, lead: str, node_id: str) -> None:

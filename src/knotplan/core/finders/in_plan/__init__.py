@@ -1,0 +1,23 @@
+"""Which values belong to a tie of the plan: each finder with its inputs taken from the plan, and where the value goes."""
+
+from collections.abc import Iterator
+
+from knotplan.core.circuit import Circuit
+from knotplan.core.finders.in_plan.fed import of_feeds, of_lines
+from knotplan.core.finders.in_plan.measured import converter_of, of_inputs
+from knotplan.core.finders.in_plan.proposal import Proposal
+from knotplan.core.finders.in_plan.switched import of_loads, of_switches, of_transistors
+from knotplan.core.plan import Tie
+from knotplan.core.readings import Points
+
+__all__ = ["Proposal", "converter_of", "proposals"]
+
+
+def proposals(circuit: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
+    """Every question of a tie, the most telling first. An LED's resistor has a finder of its own (`knotplan.core.led`)."""
+    yield from of_transistors(circuit, tie)
+    yield from of_loads(circuit, tie)
+    yield from of_switches(circuit, points, tie)
+    yield from of_inputs(circuit, points, tie)
+    yield from of_lines(circuit, tie)
+    yield from of_feeds(circuit, tie)
