@@ -1,22 +1,25 @@
 """What lenses say of cords: the level at their lead, or the current that they carry, as a tag where they leave the card."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 from knotplan.core.budgets import pin_current
 from knotplan.core.circuit import Circuit
 from knotplan.core.loom.bench import Bench, LeadSpot, is_stub
 from knotplan.core.loom.palette import Palette
 from knotplan.core.loom.shapes import Box, Shape, Text, text_width
-from knotplan.core.plan import Tie
+from knotplan.core.plan import Tie, split
 from knotplan.core.quantity import show
 from knotplan.core.report import Report
 
+Beads = Mapping[str, tuple[tuple[float, float, str], ...]]
+CLEAR, ASIDE = (95.0, 18.0), 19.0
+"""a bead so near takes the tag's place; the tag then stands aside"""
 LEAST_A, LEAST_V = 5e-6, 0.01
 """below these a cord has no tag: leakage, and lines that are never high"""
 
 
-def cord_tags(report: Report, bench: Bench, lens: str, p: Palette) -> Iterator[Shape]:
-    """A tag for each cord that is drawn, in the lenses Volts and Load."""
+def cord_tags(report: Report, bench: Bench, lens: str, p: Palette, beads: Beads | None = None) -> Iterator[Shape]:
+    """A tag for each cord that is drawn, in the lenses Volts and Load; `beads` are where each tie's are, to keep clear of."""
     if lens not in ("volts", "load") or not report.checked:
         return
     c = report.circuit
@@ -27,7 +30,15 @@ def cord_tags(report: Report, bench: Bench, lens: str, p: Palette) -> Iterator[S
             continue
         text = _volts(report, tie) if lens == "volts" else _amps(c, report, tie, fed)
         if text:
-            yield from _tag(spot, text, p)
+            near = any(abs(x - spot.x) < CLEAR[0] and abs(y - spot.y) < CLEAR[1] for x, y, _ in (beads or {}).get(tie.id, ()))
+            yield from _tag(spot, text, p, _aside(bench, spot) if near else 0.0)
+
+
+def _aside(bench: Bench, spot: LeadSpot) -> float:
+    """Below the cord where no other lead is, else above it."""
+    part = split(spot.contact)[0]
+    below = (s for contact, s in bench.leads.items() if split(contact)[0] == part and s.out == spot.out)
+    return -ASIDE if any(0 < s.y - spot.y < 2 * ASIDE for s in below) else ASIDE
 
 
 def _volts(report: Report, tie: Tie) -> str:
@@ -45,8 +56,8 @@ def _amps(c: Circuit, report: Report, tie: Tie, fed: dict[str, float]) -> str:
     return show(amps, "A", 2) if amps > LEAST_A else ""
 
 
-def _tag(spot: LeadSpot, text: str, p: Palette) -> Iterator[Shape]:
+def _tag(spot: LeadSpot, text: str, p: Palette, dy: float) -> Iterator[Shape]:
     wide = text_width(text, 11, True) + 10
     x = spot.x + 9 if spot.out > 0 else spot.x - 9 - wide
-    yield Box(x, spot.y - 8.5, wide, 17, 4, p.card, p.edge, 1)
-    yield Text(x + wide / 2, spot.y + 4, text, 11, p.ink, True, "middle")
+    yield Box(x, spot.y - 8.5 + dy, wide, 17, 4, p.card, p.edge, 1)
+    yield Text(x + wide / 2, spot.y + 4 + dy, text, 11, p.ink, True, "middle")

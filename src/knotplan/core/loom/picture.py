@@ -59,7 +59,7 @@ def groups(report: Report, bench: Bench, view: LoomView, p: Palette) -> list[Gro
         shapes = card_shapes(face(report.circuit, card), card.side, p)
         made.append(Group(-30, -4, card.w + 60, card.h + 10, shapes, at=(card.x, card.y), snap=True))
     above = [*_findings(report, bench, p), *(s for cord in drawn for s in _beads(cord, p))]
-    above += cord_tags(report, bench, view.lens, p)
+    above += cord_tags(report, bench, view.lens, p, {cord.tie: cord.beads for cord in drawn})
     made.append(Group(*box, tuple(above), keep=False))
     return made
 
