@@ -11,8 +11,10 @@ from knotplan.core.beads import PullDown, SeriesResistor
 from knotplan.core.circuit import Circuit
 from knotplan.core.decided import decided
 from knotplan.core.led import lit
-from knotplan.core.points import operating_points
+from knotplan.core.network_of import clusters
+from knotplan.core.points import MOST_CORNERS, operating_points, spreads_of
 from knotplan.core.tolerance import Spread, of_junction, of_net
+from knotplan.examples import example
 from tests.conftest import lay, look_at
 
 
@@ -88,3 +90,22 @@ def test_what_a_range_decides() -> None:
     driver = c.driver("board.p13")
     assert of("door.contact") == {"Level when high": (driver.input_high_v, float("inf")),
                                   "Level when low": (float("-inf"), driver.input_low_v)}  # fmt: skip
+
+
+@pytest.mark.parametrize("scene", ["harbour-light", "mist-bench", "kite-winder", "seed-drawers", "badge-wall",
+                                   "rules/switch-half-open.bad", "rules/switch-half-open.good"])  # fmt: skip
+def test_corners_bound_the_specimens_of_every_net(scene: str) -> None:
+    """Junctions, pins, transistors between off and saturation: no specimen lies beyond the corners of its net."""
+    circuit = Circuit(example(scene, shipped()), shipped())
+    points = operating_points(circuit)
+    looked = 0
+    for cluster in clusters(circuit):
+        assert len(spreads_of(circuit, cluster)) <= MOST_CORNERS, "a net of a scene that is not looked at whole"
+        for net in cluster.nodes[:3]:
+            r = max(points.volts[net], key=lambda x: x.max - x.min)
+            found = of_net(circuit, net, r.case, 400)
+            assert found is not None
+            slack = 1e-6 + 1e-6 * abs(r.max)
+            assert r.min - slack <= found.values.min() and found.values.max() <= r.max + slack, (net, r.case)
+            looked += 1
+    assert looked >= 3

@@ -249,3 +249,21 @@ def test_laws_that_cannot_be_are_refused() -> None:
             make()
     assert Channel(10.0, 2.0).on_ohm(1.5) == math.inf
     assert isinstance(reverse_junction(BASE, GAIN), Junction)
+
+
+@given(st.floats(1.5, 12.0), st.floats(50.0, 1e5), st.floats(10.0, 5e3), st.floats(1.01, 5.0))
+@settings(max_examples=40, deadline=None)
+def test_more_base_resistance_never_more_collector_current(volts: float, base_ohm: float, load_ohm: float, factor: float) -> None:
+    ports, laws, shares = bipolar((0, -3, 1))
+    less, more = (run(Topology(2, 3, ((-1, 0), (-2, 1)), tuple(ports)), [3.3, volts, 0.0], [ohm, load_ohm], laws, shares)
+                  for ohm in (base_ohm, base_ohm * factor))  # fmt: skip
+    assert more.resistor_a[1, 0] <= less.resistor_a[1, 0] * (1 + 1e-9) + 1e-12
+
+
+@given(st.floats(1.0, 12.0), st.floats(0.5, 1e3), st.floats(1.01, 5.0))
+@settings(max_examples=40, deadline=None)
+def test_more_load_resistance_never_more_drain_current(volts: float, load_ohm: float, factor: float) -> None:
+    ports, laws = fet(-1, -3, 0, channel(((2.5, 0.06), (4.5, 0.028))))
+    less, more = (run(Topology(1, 3, ((-2, 0),), tuple(ports)), [3.3, volts, 0.0], [ohm], laws, [1.0, 1.0])
+                  for ohm in (load_ohm, load_ohm * factor))  # fmt: skip
+    assert more.resistor_a[0, 0] <= less.resistor_a[0, 0] * (1 + 1e-9)

@@ -19,7 +19,7 @@ from knotplan.core.readings import Case, Draw, Points, Row
 from knotplan.core.solve.network import Floats, Port, Samples, Solution, SolveError, Topology
 from knotplan.core.solve.newton import solve
 
-MOST_CORNERS = 8
+MOST_CORNERS = 9
 """with more spreads than this in a cluster, only the extremes and single departures are looked at"""
 
 
