@@ -215,7 +215,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     ),
     "switch-half-open": (
         "stop", ("switch.collector",),
-        "Switch · collector keeps up to 10.4 V for itself while it carries 93.7 mA: 978 mW of heat, and its base gets too little.",  # noqa: E501  (one message)
+        "Switch · collector keeps up to 10.7 V for itself while it carries 93.7 mA: 1 W of heat, and its base gets too little.",
     ),
     "regulator-hot": (
         "care", ("five",),

@@ -92,6 +92,13 @@ def fit(circuit: Circuit, lead: str, contact: str, *, alone: bool = False, rows:
     return Fit(contact, grade, minus + best.plus or ("free",), cost, at)
 
 
+def able(circuit: Circuit, lead: str, contact: str) -> bool:
+    """Whether a contact can meet any of a lead's needs at all, whoever else holds it: what `fit` with `alone` would not call
+    impossible, without its reasons."""
+    spec = circuit.lead(lead)
+    return spec is not None and any(_answer(circuit, lead, need, contact, alone=True).ok for need in spec.needs)
+
+
 def _always_on(circuit: Circuit, lead: str, meant: Need, met: Need) -> tuple[str, ...]:
     """The consequence for a load's end that goes straight to ground or a supply, and nothing at its other end switches it."""
     if not isinstance(meant, Switched) or isinstance(met, Switched):

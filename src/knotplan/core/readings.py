@@ -27,10 +27,11 @@ class Case(Struct, frozen=True):
     """("part/element", "open", "closed", "high", "low", or a position such as "0.5")"""
 
     def pin(self, contact: str) -> str:
-        return dict(self.pins).get(contact, "")
+        return next((state for pin, state in self.pins if pin == contact), "")
 
     def contact(self, part: str, element: str) -> str:
-        return dict(self.contacts).get(f"{part}/{element}", "")
+        key = f"{part}/{element}"
+        return next((stands for name, stands in self.contacts if name == key), "")
 
     def words(self, circuit: Circuit) -> str:
         """The case as people say it."""

@@ -9,7 +9,7 @@ from knotplan.core import edits
 from knotplan.core.answers.together import goes_with
 from knotplan.core.circuit import GROUND, Circuit
 from knotplan.core.edits import Remedy, Step
-from knotplan.core.fit import Fit, Grade, fit, need_words
+from knotplan.core.fit import Fit, Grade, able, fit, need_words
 from knotplan.core.plan import Tie, split
 from knotplan.core.quantity import show
 from knotplan.core.rules.pairs import reversed_supplies, said_elsewhere
@@ -84,10 +84,11 @@ def need_unmet(facts: Facts) -> Iterator[Draft]:
             continue  # joined supplies have a rule of their own
         if pin is not None and pin.kind == "supply" and c.is_ground(tie.to):
             continue  # a rail that is short-circuited is no use to anyone; that has a rule of its own, said once
-        answers: list[Fit] = [fit(c, tie.lead, contact, alone=True, rows=[]) for contact in _reached(facts, tie.to)]
-        best = min(answers, key=lambda f: (f.grade, f.cost), default=None)
-        if said_elsewhere(c, tie):
+        reached = _reached(facts, tie.to)
+        if said_elsewhere(c, tie) or any(able(c, tie.lead, contact) for contact in reached):
             continue
+        answers: list[Fit] = [fit(c, tie.lead, contact, alone=True, rows=[]) for contact in reached]
+        best = min(answers, key=lambda f: (f.grade, f.cost), default=None)
         if best is None and c.lead(tie.to) is not None:
             continue  # lead to lead: the other end's own tie is looked at
         if best is None or best.grade == Grade.IMPOSSIBLE:
