@@ -70,6 +70,12 @@ def test_each_lists_everything_that_is_wrong_with_its_inputs(finder: str) -> Non
     assert "'colour' is no input" in str(error.value)
 
 
+def test_counts_are_whole_numbers() -> None:
+    for finder, name in (("led", "in_series"), ("converter", "bits"), ("pixels", "count"), ("heat", "channels")):
+        with pytest.raises(FinderError, match=r"2\.5 is not a whole number"):
+            found(finder, **{name: 2.5})
+
+
 # --- LED ------------------------------------------------------------------------------------------
 
 

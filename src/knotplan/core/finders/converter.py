@@ -50,7 +50,7 @@ def _find(a: Asked) -> Found:
 finder = Finder(
     "converter", "Converter input", "How finely does a converter tell it, and what does the program reckon with?",
     (Input("reference", "Reference", "V", 3.3, help="The voltage of a full scale."),
-     Input("bits", "Bits", "", 10.0, 1, 24, above=False, help="Of the converter."),
+     Input("bits", "Bits", "", 10.0, 1, 24, above=False, whole=True, help="Of the converter."),
      Input("low", "Lower voltage", "V", 0.0, above=False, help="At one end of the range."),
      Input("high", "Upper voltage", "V", 3.3, help="At the other end."),
      Input("at_low", "Quantity at the lower", "", 0.0, -1e12, above=False, help="What is measured there."),

@@ -26,6 +26,8 @@ class Input(Struct, frozen=True):
     above: bool = True
     """it has to be above `least`, and not just there"""
     choices: tuple[str, ...] = ()
+    whole: bool = False
+    """a count"""
     help: str = ""
 
     def fault(self, value: float | str | None) -> str:
@@ -38,6 +40,8 @@ class Input(Struct, frozen=True):
             return f"{self.title}: {value!r} is not a number"
         if not value <= self.most:
             return f"{self.title}: {show(value, self.unit)} is above {show(self.most, self.unit)}"
+        if self.whole and value != round(value):
+            return f"{self.title}: {value:g} is not a whole number"
         if value < self.least or (self.above and value == self.least):
             limit = f"{'above' if self.above else 'at least'} {show(self.least, self.unit)}"
             return f"{self.title}: {show(value, self.unit)} is not {limit}"

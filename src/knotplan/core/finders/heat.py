@@ -56,7 +56,7 @@ finder = Finder(
      Input("volts_in", "Input", "V", 9.0, above=False, help="Of a regulator."),
      Input("volts_out", "Output, or drop", "V", 5.0, above=False, help="Of a regulator its output, of a transistor its drop."),
      Input("current", "Current", "A", help="At worst, of one channel."),
-     Input("channels", "Channels", "", 1.0, 1, 64, above=False, help="Of a driver, on at once."),
+     Input("channels", "Channels", "", 1.0, 1, 64, above=False, whole=True, help="Of a driver, on at once."),
      Input("efficiency", "Efficiency", "%", 0.88, 0, 1, help="Of a switching regulator."),
      Input("ohm", "On-resistance", "Ω", 0.05, above=False, help="Of a field-effect transistor, at its gate voltage."),
      Input("theta", "Thermal resistance", "K/W", 60.0, most=1000,

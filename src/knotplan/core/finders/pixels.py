@@ -31,7 +31,7 @@ def _find(a: Asked) -> Found:
 
 finder = Finder(
     "pixels", "Feeds of a chain", "How often has a chain of pixels to be fed, and what does the last one get?",
-    (Input("count", "Pixels", "", 60.0, 1, 5000, above=False, help="On the chain."),
+    (Input("count", "Pixels", "", 60.0, 1, 5000, above=False, whole=True, help="On the chain."),
      Input("current", "Current of a pixel", "A", 0.036, most=5, help="At worst: white, full brightness."),
      Input("supply", "Supply", "V", 5.0, help="At the feed's beginning."),
      Input("least", "Least at a pixel", "V", 3.7, help="That it works with."),

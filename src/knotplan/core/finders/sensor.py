@@ -43,7 +43,7 @@ finder = Finder(
     (Input("least", "Sensor's least", "Ω", help="Over the range that matters."),
      Input("most", "Sensor's most", "Ω", help="Over the range that matters."),
      Input("supply", "Supply", "V", 3.3, help="Of both in series."),
-     Input("bits", "Converter", "", 10.0, 1, 24, above=False, help="Bits of the converter that reads it."),
+     Input("bits", "Converter", "", 10.0, 1, 24, above=False, whole=True, help="Bits of the converter that reads it."),
      Input("place", "Sensor's place", default="between pin and ground",
            choices=("between pin and ground", "between supply and pin"), help="The resistor goes on the other side."),
      SERIES_INPUT),

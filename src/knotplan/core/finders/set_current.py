@@ -34,6 +34,6 @@ finder = Finder(
      Input("set_v", "Voltage at the set pin", "V", 3.8, help="By the driver's data sheet."),
      Input("mirror", "Gain of the mirror", "", 100.0, help="Light current over set current."),
      Input("least_ohm", "Least resistor", "Ω", 9500.0, help="That the driver allows."),
-     Input("lights", "Lights in a row", "", 8.0, 1, 64, above=False, help="That can be on at once."),
-     Input("rows", "Rows", "", 8.0, 1, 64, above=False, help="That are scanned one after another."), SERIES_INPUT),
+     Input("lights", "Lights in a row", "", 8.0, 1, 64, above=False, whole=True, help="That can be on at once."),
+     Input("rows", "Rows", "", 8.0, 1, 64, above=False, whole=True, help="That are scanned one after another."), SERIES_INPUT),
     _find)  # fmt: skip
