@@ -108,11 +108,13 @@ def test_rows_answer_while_a_load_is_dragged(power: PowerView, monkeypatch: pyte
     assert not seen, "a supply hangs on nothing"
 
 
-def test_on_usb_alone_says_what_is_dead_and_what_feeds_it(open_window) -> None:
+def test_on_usb_alone_says_what_is_dead_and_what_feeds_it(qtbot, open_window) -> None:
     window = open_window("harbour-light-draft")
     window.show_view("power")
     view = window.power
     view.usb.click()
+    assert view.said.text() == "checking …"
+    qtbot.waitUntil(lambda: view.alone is not None)
     assert "without power" in view.said.text() and "Lens" in view.said.text()
     assert "While 5 V brick is off, Quay · DIN lets 34.3 mA into it" in view.back.text() and view.back.isVisible()
     dead = next(k for k, r in enumerate(view.model.rows) if r.node.title == "Quay")

@@ -40,6 +40,10 @@ class Beside(QObject):
             else:
                 self.answered.emit(answer)
 
+    def forget(self) -> None:
+        """Whatever is under way is no longer wanted."""
+        self._number += 1
+
     def wait(self, seconds: float = 30.0) -> None:
         """Until the thread has ended (for tests)."""
         if self._thread is not None:

@@ -99,7 +99,7 @@ finder = Finder(
      Input("second", "Second resistor", "Ω", 10e3, help="On the other side of the pin."),
      Input("place", "Sensor's place", default="between pin and ground",
            choices=("between pin and ground", "between supply and pin"), help="The resistor is on the other side."),
-     Input("bits", "Converter", "", 10.0, 1, 24, above=False, whole=True, help="Bits; it measures against the divider's own supply."),
+     Input("bits", "Converter", "", 10.0, 1, 24, above=False, whole=True, help="Bits, against the divider's own supply."),
      Input("source_most", "Allowed by the converter", "Ω", 10e3, help="Source resistance, by its data sheet."),
      Input("unit", "Unit", default="°C", choices=("°C", "lx", "%", "N"), help="Of the quantity.")),
     _find)  # fmt: skip

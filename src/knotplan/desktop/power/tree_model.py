@@ -26,6 +26,13 @@ NODE = int(Qt.ItemDataRole.UserRole)
 MIME = "application/x-knotplan-lead"
 
 
+_USUAL = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+_DRAG, _DROP = Qt.ItemFlag.ItemIsDragEnabled, Qt.ItemFlag.ItemIsDropEnabled
+FLAGS = {(False, False): _USUAL, (True, False): _USUAL | _DRAG, (False, True): _USUAL | _DROP,
+         (True, True): _USUAL | _DRAG | _DROP}  # fmt: skip
+"""by whether a row can be dragged, and whether something can be dropped on it"""
+
+
 class Row(Struct):
     """A node with its place."""
 
@@ -113,13 +120,10 @@ class TreeModel(QAbstractItemModel):
     # --- dragging -------------------------------------------------------------------------------
 
     def flags(self, index: Index) -> Qt.ItemFlag:
-        usual = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
         if not index.isValid():
-            return usual
+            return FLAGS[False, False]
         node = self.rows[index.internalId()].node
-        drag = Qt.ItemFlag.ItemIsDragEnabled if node.lead else Qt.ItemFlag(0)
-        drop = Qt.ItemFlag.ItemIsDropEnabled if node.kind in ("supply", "converter", "rail", "hub") else Qt.ItemFlag(0)
-        return usual | drag | drop
+        return FLAGS[bool(node.lead), node.kind in ("supply", "converter", "rail", "hub")]
 
     def supportedDropActions(self) -> Qt.DropAction:
         return Qt.DropAction.MoveAction

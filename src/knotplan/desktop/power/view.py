@@ -1,5 +1,7 @@
 """The Power view: will it hold up?"""
 
+from functools import partial
+
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QSplitter, QVBoxLayout, QWidget
@@ -7,8 +9,9 @@ from PySide6.QtWidgets import QSplitter, QVBoxLayout, QWidget
 from knotplan.core.loom.palette import Palette
 from knotplan.core.power.alone import Alone, usb_alone
 from knotplan.core.power.battery import life
-from knotplan.core.power.tree import contact_of, find
+from knotplan.core.power.tree import Node, contact_of, find
 from knotplan.core.quantity import counted, show
+from knotplan.desktop.beside import Beside
 from knotplan.desktop.panels.fields import button, label, row
 from knotplan.desktop.power.activities_panel import ActivitiesPanel
 from knotplan.desktop.power.cycle_plot import CyclePlot
@@ -44,6 +47,9 @@ class PowerView(QWidget):
         tip = "What works, and what does harm, while USB alone feeds the bench"
         self.usb = button("On USB alone", "usbAlone", tip, self.fill, "chip")
         self.usb.setCheckable(True)
+        self.beside = Beside(self)
+        self.beside.answered.connect(self._answered)
+        self.beside.failed.connect(lambda why: self.said.setText(f"The engine failed: {why}"))
         self._compose()
         self.tree.selectionModel().currentChanged.connect(lambda *_: self._chosen())
         self.model.moved.connect(self._moved)
@@ -90,15 +96,24 @@ class PowerView(QWidget):
             self.fill()
 
     def fill(self) -> None:
-        """Anew from the report; what is open and chosen stays."""
+        """Anew from the report; what is open and chosen stays. USB alone is analysed beside the interface."""
         s = self.session
-        folded, chosen = self.tree.remember()
-        if self.usb.isChecked():
-            self.alone = usb_alone(s.circuit, s.report.power, s.catalog)
-            self.model.fill(self.alone.roots, self.alone.dead)
+        self.alone = None
+        if self.usb.isChecked() and s.report.checked:
+            self.said.setText("checking …")
+            self.beside.ask(partial(usb_alone, s.circuit, s.report.power, s.catalog))
         else:
-            self.alone = None
-            self.model.fill(s.report.power)
+            self.beside.forget()
+            self._show(s.report.power, ())
+
+    def _answered(self, alone: object) -> None:
+        if isinstance(alone, Alone):
+            self.alone = alone
+            self._show(alone.roots, alone.dead)
+
+    def _show(self, roots: tuple[Node, ...], dead: tuple[Node, ...]) -> None:
+        folded, chosen = self.tree.remember()
+        self.model.fill(roots, dead)
         self.tree.restore(folded, chosen, self._fresh)
         self._fresh = not self.model.rows
         self._say()
