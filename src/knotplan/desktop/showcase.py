@@ -66,7 +66,7 @@ def shots(folder: Path) -> list[Path]:
             take(window, lens)
         window.session.select("", "")
         window.session.look_through("fit")
-        window.session.opened_values.update({"data"})
+        window.session.opened_values.add("value-data")
         window.session.select("lead", "quay.din")
         take(window, "values")
         window.session.select("", "")
