@@ -38,6 +38,8 @@ class Node(Struct, frozen=True):
     """the lead through which it is fed"""
     total: Worst = Worst(0.0, 0.0, 0.0)
     """what it carries; of a converter or rail at its output, which its limit is about"""
+    intake: Worst | None = None
+    """what a converter or a made rail draws at its input, where that is another current"""
     limit_a: float | None = None
     volts: float = 0.0
     """usual, where others hang on it, or where it is fed"""
@@ -57,10 +59,7 @@ class Node(Struct, frozen=True):
     @property
     def drawn(self) -> Worst:
         """What it draws from what feeds it."""
-        if self.kind not in ("converter", "rail"):
-            return self.total
-        usual, peak = sum(u for u, _ in self.loads.values()), sum(w for _, w in self.loads.values())
-        return Worst(usual, peak, peak)
+        return self.total if self.intake is None else self.intake
 
     @property
     def margin_a(self) -> float | None:
@@ -162,7 +161,8 @@ class _Grower:
         own = Node(BOARD, "board", c.board.title, total=Worst(*amps, amps[1]), volts=volts.typ, least_v=volts.min,
                    why="the board itself", loads={BOARD: amps})  # fmt: skip
         return self._summed(feeder or c.socket, "supply", title, (own, below), part=feeder, limit_a=limit,
-                            volts=source.volts.typ if source else volts.typ, least_v=least)  # fmt: skip
+                            volts=source.volts.typ if source else volts.typ, least_v=least,
+                            source_ohm=source.source_ohm if source else 0.0)  # fmt: skip
 
     def _rail(self, rail_id: str) -> Node:
         """One of the board's rails, with those made from it."""
@@ -190,7 +190,7 @@ class _Grower:
         if rail.own_worst_a:
             u, w = loads.get(BOARD, (0.0, 0.0))
             loads[BOARD] = (u + rail.own_usual_a * ratio, w + rail.own_worst_a * ratio)
-        return replace(node, loads=loads, heat_w=heat)
+        return replace(node, intake=worst(c.plan, loads), loads=loads, heat_w=heat)
 
     def _supply(self, part_id: str, source: Source) -> Node:
         least = source.volts.min
@@ -240,9 +240,9 @@ class _Grower:
         out = node.total.worst_a
         heat = source.volts.typ * out * (1 / source.efficiency - 1) if source.efficiency else (given.max - source.volts.typ) * out
         loads = {p: (u * ratio, w * ratio) for p, (u, w) in node.loads.items()}
-        total = worst(self.c.plan, loads)
-        drop = self._drop(lead, total.worst_a)
-        return replace(node, kind="converter", lead=lead, drop_v=drop, heat_w=max(0.0, heat), loads=loads)
+        intake = worst(self.c.plan, loads)
+        drop = self._drop(lead, intake.worst_a)
+        return replace(node, kind="converter", lead=lead, intake=intake, drop_v=drop, heat_w=max(0.0, heat), loads=loads)
 
     # --- numbers ------------------------------------------------------------------------------
 
@@ -258,8 +258,8 @@ class _Grower:
         sag = source_ohm * total.worst_a
         if sag:
             children = tuple(_lowered(child, sag, child.needs_v, own=False) for child in children)
-        return Node(node_id, kind, title, part, lead, total, limit_a, volts, least_v - sag, sag if source_ohm else 0.0, None, 0.0,
-                    why, loads, children)  # fmt: skip
+        return Node(node_id, kind, title, part, lead, total, None, limit_a, volts, least_v - sag, sag, None, 0.0, why, loads,
+                    children)  # fmt: skip
 
     def _drop(self, lead: str, amps: float) -> float:
         """Volts along a lead's cord and the part's ground cord, and over what sits in them."""
@@ -291,7 +291,7 @@ def _lowered(node: Node, by: float, needs_v: float | None, own: bool = True) -> 
     """A node with everything below it `by` volts lower; what a regulator makes stays as it is."""
     if not by and needs_v == node.needs_v:
         return node
-    regulated = node.kind in ("converter", "rail") and not own
+    regulated = node.intake is not None and not own
     children = node.children if regulated else tuple(_lowered(child, by, child.needs_v, own=False) for child in node.children)
     return replace(node, least_v=node.least_v if regulated else node.least_v - by, needs_v=needs_v, children=children,
                    drop_v=node.drop_v + (by if own else 0.0))  # fmt: skip
