@@ -3,14 +3,16 @@
 import math
 
 import pytest
+from msgspec.structs import replace
 from scipy.optimize import brentq
 
+from knotplan.catalog.elements import Talks
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
-from knotplan.core.beads import SeriesResistor
+from knotplan.core.beads import PullDown, SeriesResistor
 from knotplan.core.circuit import Circuit
 from knotplan.core.copper import cord_ohm
-from knotplan.core.plan import Plan
+from knotplan.core.plan import Activity, Plan
 from knotplan.core.points import operating_points
 from knotplan.core.power.battery import USABLE, life
 from knotplan.core.power.one_sided import CLAMP, LEAST_LOAD_A, backfed
@@ -30,6 +32,35 @@ def node(plan: Plan, node_id: str) -> Node:
     found = find(grown(plan), node_id)
     assert found is not None, node_id
     return found
+
+
+@pytest.mark.parametrize(("board", "kind", "ties"), [
+    ("bowline-40", "usb-brick", {"supply.plug": "board.usb", "d.vcc": "p2", "d.gnd": "p5"}),
+    ("splice-24", "brick-5v", {"supply.plus": "p35", "supply.zero": "p34", "d.vcc": "p32", "d.gnd": "p34"})])  # fmt: skip
+def test_what_feeds_the_board_sags_as_well(board: str, kind: str, ties: dict[str, str]) -> None:
+    """The supply's least voltage less its own resistance at the worst current, over a socket and past it; what a regulator
+    makes from that stays as it is."""
+    plan = lay(board, {"d": ("oled-display", {}), "supply": (kind, {})}, ties)
+    (root,), source = grown(plan), shipped().part(kind, {}).source
+    assert source is not None and root.part == "supply"
+    sag = source.source_ohm * root.total.worst_a
+    assert sag > 0 and root.least_v == pytest.approx(source.volts.min - sag)
+    fed, made = root.children[1], node(plan, "rail:3v3")
+    assert fed.kind == "rail" and fed.least_v < root.least_v
+    assert made.least_v == pytest.approx(shipped().board(board).rails["3v3"].volts.min - made.drop_v)
+
+
+def test_a_converter_draws_its_worst_over_what_can_happen_together() -> None:
+    """Two servos that exclude one another: at the converter's input counts one, and a budget lists that."""
+    parts = {"a": ("micro-servo", {}), "b": ("micro-servo", {}), "buck": ("buck-converter", {}), "feed": ("brick-12v", {})}
+    ties = {f"{n}.{lead}": to for n, pin in (("a", "p11"), ("b", "p13"))
+            for lead, to in (("power", "buck.out"), ("ground", "p5"), ("signal", pin))}  # fmt: skip
+    plan = lay("bowline-40", parts, ties | {"buck.in": "feed.plus", "buck.gnd": "p5", "feed.zero": "p5"})
+    both = node(plan, "buck").drawn
+    plan = replace(plan, activities=(Activity("x", "X", ("a",), excludes=("y",)), Activity("y", "Y", ("b",))))
+    one, root = node(plan, "buck").drawn, node(plan, "feed")
+    assert one.worst_a == pytest.approx(both.worst_a / 2) and one.peaks_a == pytest.approx(both.peaks_a)
+    assert root.total.worst_a == pytest.approx(one.worst_a)
 
 
 SERVO = {"a": ("micro-servo", {}), "brick": ("brick-5v", {})}
@@ -142,6 +173,45 @@ def test_a_driven_input_feeds_a_dead_rail_through_its_diode() -> None:
     amps = law.is_a * math.expm1(brentq(loop, 0.0, 1.5, xtol=1e-14) / law.n_vt)
     assert found.amps == pytest.approx(amps, rel=1e-4)
     assert found.volts == pytest.approx(amps * load, rel=1e-4)
+
+
+def test_a_divider_keeps_most_of_it_out() -> None:
+    """Brick on, board off: 5 V over the sensor's output and 1 kohm, 1.5 kohm to ground beside the pin, its diode and the dead
+    3.3 V rail, as one loop from the divider's Thevenin source (root finder)."""
+    parts = {"ear": ("echo-ranger", {}), "brick": ("brick-5v", {}), "usb": ("usb-brick", {})}
+    ties = {"ear.vcc": "brick.plus", "ear.gnd": "p5", "ear.echo": "p11", "brick.zero": "p5", "usb.plug": "board.usb"}
+    beads = [SeriesResistor(1000.0), PullDown(1500.0)]
+    circuit = Circuit(lay("bowline-40", parts, ties, {"ear.echo": beads}), shipped())
+    roots = tree(circuit, operating_points(circuit))
+    (found,) = [b for b in backfed(circuit, roots, "usb") if b.contact == "board.p11"]
+    law, speaks = fit(CLAMP), shipped().part("echo-ranger", {}).elements["echo"]
+    assert isinstance(speaks, Talks)
+    above = speaks.high_ohm.typ + 1000.0
+    share = 1500.0 / (above + 1500.0)
+    usual = sum(c.drawn.usual_a for root in roots for n in root.walk() if n.id == "rail:3v3" for c in n.children
+                if c.kind != "signals")  # fmt: skip
+    load = 3.3 / max(usual, LEAST_LOAD_A)
+
+    def loop(volts: float) -> float:
+        amps = law.is_a * math.expm1(volts / law.n_vt)
+        return 5.0 * share - above * share * amps - volts - amps * load
+
+    volts = brentq(loop, 0.0, 1.5, xtol=1e-14)
+    assert found.amps == pytest.approx(law.is_a * math.expm1(volts / law.n_vt), rel=1e-3)
+    bare = Circuit(lay("bowline-40", parts, ties, {"ear.echo": beads[:1]}), shipped())
+    (more,) = [b for b in backfed(bare, tree(bare, operating_points(bare)), "usb") if b.contact == "board.p11"]
+    assert more.amps > found.amps
+
+
+def test_what_feeds_back_does_not_depend_on_the_order_of_ties() -> None:
+    for scene in ("harbour-light-draft", "mist-bench-draft", "kite-winder-draft"):
+        plan = example(scene, shipped())
+        both = []
+        for one in (plan, replace(plan, ties=plan.ties[::-1])):
+            circuit = Circuit(one, shipped())
+            fed = backfed(circuit, tree(circuit, operating_points(circuit)))
+            both.append({b.contact: (round(b.amps, 9), round(b.volts, 6)) for b in fed})
+        assert both[0] == both[1] and both[0]
 
 
 def test_with_one_supply_nothing_feeds_back() -> None:

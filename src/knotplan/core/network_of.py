@@ -108,7 +108,7 @@ class Cluster(Struct):
     cases: list[Case] = []
 
 
-class _Movable(Struct, frozen=True):
+class Movable(Struct, frozen=True):
     """An element whose value depends on the case."""
 
     part: str
@@ -134,14 +134,14 @@ class Shifter(Struct, frozen=True):
     pin_side: str
 
 
-class _Builder:
+class Builder:
     """Collects elements between named nodes, then parts them into clusters."""
 
     def __init__(self, circuit: Circuit):
         self.c = circuit
         self.bars: list[Bar] = []
         self.drops: list[Drop] = []
-        self.movables: list[_Movable] = []
+        self.movables: list[Movable] = []
         self.known = {circuit.ground, *circuit.origins}
         self.offsets: dict[str, Offset] = {}
         self.shifters: list[Shifter] = []
@@ -175,7 +175,7 @@ class _Builder:
                 case kinds.Fet():
                     self.fet(key, self.node(part_id, e.a), self.node(part_id, e.b), self.node(part_id, e.drain), e)
                 case kinds.Switch() | kinds.Track() | kinds.Varies() | kinds.Talks():
-                    self.movables.append(_Movable(part_id, name, e))
+                    self.movables.append(Movable(part_id, name, e))
 
     def junction(self, key: str, a: str, b: str, e: kinds.Diode | kinds.Led | kinds.Opto) -> None:
         if a == b:
@@ -263,7 +263,7 @@ class _Builder:
 
 def clusters(circuit: Circuit) -> list[Cluster]:
     """Every independent signal net of a circuit."""
-    build = _Builder(circuit)
+    build = Builder(circuit)
     for part_id in circuit.parts:
         build.part(part_id)
     for tie in circuit.plan.ties:
@@ -271,13 +271,13 @@ def clusters(circuit: Circuit) -> list[Cluster]:
     return _parted(build)
 
 
-def _ends(build: _Builder, m: _Movable) -> list[str]:
+def _ends(build: Builder, m: Movable) -> list[str]:
     third = {kinds.Track: "wiper", kinds.Talks: "low"}.get(type(m.element))
     names = [m.element.a, m.element.b, *([getattr(m.element, third)] if third else [])]
     return [build.node(m.part, n) for n in names]
 
 
-def _alive(build: _Builder, contact: str) -> bool:
+def _alive(build: Builder, contact: str) -> bool:
     """A hub's pins do nothing while its supply or its ground are not tied."""
     c = build.c
     if split(contact)[0] == BOARD:
@@ -290,7 +290,7 @@ def _alive(build: _Builder, contact: str) -> bool:
     return c.low_net(contact) in build.known and (not driver.rail or c.high_net(contact) in build.known)
 
 
-def _parted(build: _Builder) -> list[Cluster]:
+def _parted(build: Builder) -> list[Cluster]:
     root: dict[str, str] = {}
 
     def find(n: str) -> str:
@@ -335,12 +335,12 @@ def _parted(build: _Builder) -> list[Cluster]:
     for cluster in made.values():
         cluster.cases = _cases(build.c, cluster)
         for pin_id in cluster.pins:
-            cluster.bars += _pin_bars(build, pin_id, pins[pin_id], cluster.cases)
+            cluster.bars += pin_bars(build, pin_id, pins[pin_id], cluster.cases)
         for part_id, name in cluster.contacts:
             m = next(m for m in build.movables if (m.part, m.name) == (part_id, name))
-            cluster.bars += _movable_bars(build, m, cluster.cases)
+            cluster.bars += movable_bars(build, m, cluster.cases)
         for shifter in (x for home, x in shifting if home is cluster):
-            cluster.bars += _shifter_bars(build, shifter, cluster.cases)
+            cluster.bars += shifter_bars(build, shifter, cluster.cases)
         inside: list[Bar | Drop] = [*cluster.bars, *cluster.drops]
         touched = dict.fromkeys(n for link in inside for n in (link.touched if isinstance(link, Drop) else (link.a, link.b)))
         cluster.nodes = [n for n in touched if n not in build.known]
@@ -351,7 +351,7 @@ def _parted(build: _Builder) -> list[Cluster]:
     return [c for c in made.values() if c.nodes or c.drops or c.loads]
 
 
-def _alone(build: _Builder, cluster: Cluster) -> tuple[str, ...]:
+def _alone(build: Builder, cluster: Cluster) -> tuple[str, ...]:
     """The part whose current a cluster's is, where it is the only one there."""
     links: list[Bar | Drop] = [*cluster.bars, *cluster.drops]
     parts = build.c.parts
@@ -407,7 +407,7 @@ def _wakes(c: Circuit, pins: list[str]) -> list[tuple[tuple[str, str], ...]]:
 # --- what depends on the case ---------------------------------------------------------------------
 
 
-def _pin_bars(build: _Builder, pin_id: str, node: str, cases: list[Case]) -> list[Bar]:
+def pin_bars(build: Builder, pin_id: str, node: str, cases: list[Case]) -> list[Bar]:
     """A pin is a resistance to its rail and one to ground, as its state in each case has them."""
     c = build.c
     pin, driver = c.pins[pin_id], c.driver(pin_id)
@@ -426,7 +426,7 @@ def _pin_bars(build: _Builder, pin_id: str, node: str, cases: list[Case]) -> lis
     return bars
 
 
-def _beside(build: _Builder, net: str, by_v: float) -> str:
+def _beside(build: Builder, net: str, by_v: float) -> str:
     """The node at a given distance from a supplied net."""
     if not by_v:
         return net
@@ -460,7 +460,7 @@ def _pin_ohms(c: Circuit, contact: str, state: str) -> tuple[Range, Range]:
             return none, leak
 
 
-def _movable_bars(build: _Builder, m: _Movable, cases: list[Case]) -> list[Bar]:
+def movable_bars(build: Builder, m: Movable, cases: list[Case]) -> list[Bar]:
     key = f"{m.part}/{m.name}"
     stands = [case.contact(m.part, m.name) for case in cases]
     a, b = build.node(m.part, m.element.a), build.node(m.part, m.element.b)
@@ -489,7 +489,7 @@ def _movable_bars(build: _Builder, m: _Movable, cases: list[Case]) -> list[Bar]:
             Bar(f"{key}:lower", wiper, b, tuple(piece(float(s)) for s in stands), key)]  # fmt: skip
 
 
-def _shifter_bars(build: _Builder, x: Shifter, cases: list[Case]) -> list[Bar]:
+def shifter_bars(build: Builder, x: Shifter, cases: list[Case]) -> list[Bar]:
     """A transistor joins the two sides while one of them is low, and each side's own pull-up makes its high; a buffer
     drives one side as the other one is."""
     c, none = build.c, Range.exactly(OPEN_OHM)

@@ -13,12 +13,13 @@ from msgspec import Struct
 from knotplan.catalog import elements as kinds
 from knotplan.catalog.needs import Bus, Output, Pulse, Stream
 from knotplan.catalog.quantities import Range
-from knotplan.core.beads import Diode, LevelShifter, SeriesResistor
 from knotplan.core.circuit import Circuit
-from knotplan.core.plan import BOARD, Tie, split
+from knotplan.core.network_of import OPEN_OHM, Bar, Builder, Cluster, Drop, movable_bars, pin_bars, shifter_bars
+from knotplan.core.plan import split
+from knotplan.core.points import values_of
 from knotplan.core.power.tree import Node
-from knotplan.core.solve.junction import fit
-from knotplan.core.solve.network import Port, Samples, Topology
+from knotplan.core.readings import Case
+from knotplan.core.solve.junction import Junction, fit
 from knotplan.core.solve.newton import solve
 
 CLAMP = ((0.001, 0.65), (0.05, 0.95))
@@ -26,6 +27,8 @@ CLAMP = ((0.001, 0.65), (0.05, 0.95))
 CLAMPED_V = 0.7
 """an input that bears no more than this above its supply has such a diode"""
 MOST_OHM = 1e6
+"""what leads over more than this drives nothing"""
+STANDS: dict[type, str] = {kinds.Switch: "closed", kinds.Track: "0.5", kinds.Varies: "0.5", kinds.Talks: "high"}
 LEAST_LOAD_A = 1e-3
 
 
@@ -94,63 +97,114 @@ def backfed(circuit: Circuit, roots: tuple[Node, ...], off: str = "") -> tuple[B
 
 
 class _Dark:
-    """The nets around a dead supply, as the engine solves them: one sample, at typical values."""
+    """The nets around a dead supply, as the engine solves them: typical values, in the case that feeds back the most.
+
+    What drives is high, contacts are closed, knobs stand in the middle. The dead rail is a node as any other.
+    """
 
     def __init__(self, c: Circuit, root: dict[str, str], dead: str, clamps: list[_Clamp]):
         self.c, self.root, self.dead, self.clamps = c, root, dead, clamps
-        self.nets = {x.net for x in clamps}
-        self.bars: list[tuple[str, str, float]] = []
-        self._ties()
-        self._pins()
-        self._parts()
+        self.build = Builder(c)
+        self.build.known = {c.ground} | {n for n in c.origins if root.get(n) != dead}
+        self.states: dict[str, str] = {}
+        """of the pins in use, by contact"""
+        self._gather()
+        self._moving()
+
+    # --- what is there ---------------------------------------------------------------------------
+
+    def _gather(self) -> None:
+        """All parts and ties on these nets, and on the nets that those lead to; supplied nets part them."""
+        c, build = self.c, self.build
+        seen: set[str] = set()
+        fresh = {x.net for x in self.clamps}
+        parts: set[str] = set()
+        ties: set[str] = set()
+        while fresh:
+            seen |= fresh
+            for contact in [m for net in sorted(fresh) for m in c.members.get(net, (net,))]:
+                self._pin(contact)
+                part = split(contact)[0]
+                if part in c.parts and part not in parts:
+                    parts.add(part)
+                    build.part(part)
+                own = c.tie_of(contact)
+                for tie in [*c.holders.get(contact, ()), *([own] if own is not None else [])]:
+                    if tie.id not in ties:
+                        ties.add(tie.id)
+                        build.tie(tie)
+            fresh = {n for n in self._touched() if n not in c.origins and n != c.ground} - seen
+
+    def _touched(self) -> Iterator[str]:
+        for bar in self.build.bars:
+            yield from (bar.a, bar.b)
+        for drop in self.build.drops:
+            yield from drop.touched
+
+    def _pin(self, contact: str) -> None:
+        """Live pins that drive are high; those that read have their pull."""
+        c = self.c
+        if contact not in c.holders or contact in self.states:
+            return
+        driver = c.driver(contact)
+        if not driver.rail or driver.element or c.high_net(contact) not in self.build.known:
+            return
+        self.states[contact] = "high" if any(c.drives(t.lead) for t in c.holders[contact]) else "input"
+        state = Case("running", ((contact, self.states[contact]),))
+        self.build.bars += pin_bars(self.build, contact, c.net(contact), [state])
+
+    def _moving(self) -> None:
+        """Contacts, knobs and what talks, each as it stands; what talks from a dead supply does not."""
+        build, stands = self.build, []
+        for m in build.movables:
+            if not isinstance(m.element, kinds.Talks) or build.node(m.part, m.element.b) in build.known:
+                here = f"{m.part}/{m.name}", STANDS[type(m.element)]
+                stands.append(here)
+                build.bars += movable_bars(build, m, [Case("running", (), (here,))])
+        case = Case("running", tuple(self.states.items()), tuple(stands))
+        for shifter in build.shifters:
+            build.bars += shifter_bars(build, shifter, [case])
+
+    # --- what follows ------------------------------------------------------------------------------
 
     def found(self, roots: tuple[Node, ...]) -> Iterator[Backfed]:
         reached = self._reached()
-        self.clamps = [x for x in self.clamps if x.net in reached]
-        self.bars = [b for b in self.bars if reached & set(b[:2])]
-        if not self.clamps:
+        clamps = [x for x in self.clamps if x.net in reached]
+        if not clamps:
             return
-        law = fit(CLAMP)
-        dark = {net for net in {x.supply for x in self.clamps} if self.root.get(net) == self.dead}
-        for net in dark:
-            self.bars.append((net, self.c.ground, self._load_ohm(net, roots)))
-        names = dict.fromkeys([n for a, b, _ in self.bars for n in (a, b)] + [n for x in self.clamps for n in (x.net, x.supply)])
-        fixed = [n for n in names if self._volts(n) is not None]
-        free = [n for n in names if self._volts(n) is None]
-        index = {n: k for k, n in enumerate(free)} | {n: -k - 1 for k, n in enumerate(fixed)}
-        one = np.ones((1, 1))
-        topology = Topology(len(free), len(fixed), tuple((index[a], index[b]) for a, b, _ in self.bars),
-                            tuple(Port(index[x.net], index[x.supply]) for x in self.clamps))  # fmt: skip
-        samples = Samples(np.array([[self._volts(n) or 0.0] for n in fixed]), np.array([[1 / r] for _, _, r in self.bars]),
-                          law.is_a * np.ones((len(self.clamps), 1)), law.n_vt * np.ones((len(self.clamps), 1)),
-                          None, 0.0 * one.repeat(len(self.clamps), 0))  # fmt: skip
-        solved = solve(topology, samples)
-        for k, x in enumerate(self.clamps):
-            if x.supply in dark:
-                volts = float(solved.volts[index[x.supply], 0])
+        law, known = fit(CLAMP), self.build.known
+        drops = [Drop(x.contact, x.net, x.supply, Junction(law.is_a, law.n_vt, 0.0), 0.0) for x in clamps]
+        drops += [d for d in self.build.drops if reached & set(d.touched)]
+        bars = [b for b in self.build.bars if {b.a, b.b} & reached]
+        ends = dict.fromkeys([n for b in bars for n in (b.a, b.b)] + [n for d in drops for n in d.touched])
+        for net in ends:
+            if net not in known:  # what no resistance leads to has a voltage as well
+                ohm = self._load_ohm(net, roots) if net in self.c.origins else OPEN_OHM
+                bars.append(Bar(f"load:{net}", net, self.c.ground, (Range.exactly(ohm),)))
+        ends[self.c.ground] = None
+        cluster = Cluster([n for n in ends if n not in known], [n for n in ends if n in known], self.build.offsets, bars, drops,
+                          cases=[Case("running")])  # fmt: skip
+        solved = solve(*values_of(self.c, cluster, [], np.zeros((0, 1))))
+        for k, x in enumerate(clamps):
+            if x.supply not in known:
+                volts = float(solved.volts[cluster.nodes.index(x.supply), 0])
                 yield Backfed(self.dead, x.contact, float(solved.junction_a[k, 0]), x.supply, volts)
 
     def _reached(self) -> set[str]:
-        """The nodes that something live drives, over whatever resistors."""
+        """The nodes that something live leads to, over whatever resistors and junctions."""
         links: dict[str, list[str]] = {}
-        for a, b, _ in self.bars:
-            for here, there in ((a, b), (b, a)):
-                links.setdefault(here, []).append(there)
-        fresh = [n for n in links if (self._volts(n) or 0.0) > 0]
+        joined = [(b.a, b.b) for b in self.build.bars if b.ohm[0].typ < MOST_OHM] + [d.touched for d in self.build.drops]
+        for ends in joined:
+            for here in ends:
+                links.setdefault(here, []).extend(ends)
+        known = self.build.known
+        fresh = [n for n in links if n in known and n != self.c.ground]
         found: set[str] = set()
         while fresh:
-            more = {n for here in fresh for n in links[here] if self._volts(n) is None} - found
+            more = {n for here in fresh for n in links[here] if n not in known} - found
             found |= more
             fresh = list(more)
         return found
-
-    def _volts(self, net: str) -> float | None:
-        """Of ground and of live supplies."""
-        if net == self.c.ground:
-            return 0.0
-        if net in self.c.origins and self.root.get(net) != self.dead:
-            return self.c.origins[net].volts.typ
-        return None
 
     def _load_ohm(self, net: str, roots: tuple[Node, ...]) -> float:
         """What usually hangs on a rail, as a resistance."""
@@ -163,61 +217,3 @@ class _Dark:
                 if here == net:
                     amps = max(amps, sum(n.drawn.usual_a for n in node.children if n.kind != "signals"))
         return self.c.origins[net].volts.typ / max(amps, LEAST_LOAD_A)
-
-    # --- what drives ---------------------------------------------------------------------------
-
-    def _bar(self, a: str, b: str, ohm: float) -> None:
-        if ohm < MOST_OHM and a != b:
-            self.bars.append((a, b, ohm))
-
-    def _ties(self) -> None:
-        """What sits in the ties of these nets: resistors carry on, level shifters part."""
-        for tie in self.c.plan.ties:
-            ends = {self.c.net(tie.lead), self.c.net(tie.to)}
-            if not ends & self.nets:
-                continue
-            series = sum(b.ohm for b in tie.beads if isinstance(b, SeriesResistor))
-            parted = any(isinstance(b, LevelShifter | Diode) for b in tie.beads)
-            if series and not parted:
-                a, b = self.c.net(tie.lead), self.c.net(tie.to)
-                self._bar(a, b, series)
-                self.nets |= {a, b}
-            self._pulls(tie)
-
-    def _pulls(self, tie: Tie) -> None:
-        for bead in tie.beads:
-            rail, ohm = getattr(bead, "rail", ""), getattr(bead, "ohm", 0.0)
-            if rail and ohm:
-                self._bar(self.c.net(rail), self.c.net(tie.to), ohm)
-
-    def _pins(self) -> None:
-        """Live pins that drive are high; those that read have their pull."""
-        c = self.c
-        for contact, ties in c.holders.items():
-            net, driver = c.net(contact), c.driver(contact)
-            if net not in self.nets or not driver.rail or self.root.get(c.high_net(contact)) == self.dead:
-                continue
-            if any(c.drives(t.lead) for t in ties):
-                self._bar(c.high_net(contact), net, driver.high_ohm.typ)
-            elif driver.pull_up_ohm and any(t.pull == "up" for t in ties):
-                self._bar(c.high_net(contact), net, driver.pull_up_ohm.typ)
-            fitted = c.pins[contact].fitted_pull_ohm
-            if fitted and split(contact)[0] == BOARD:
-                self._bar(c.high_net(contact), net, fitted)
-
-    def _parts(self) -> None:
-        c = self.c
-        owners = {split(m)[0] for net in self.nets for m in c.members.get(net, ()) if split(m)[0] in c.parts}
-        for part_id in owners:
-            for e in c.parts[part_id].elements.values():
-                ends = [self._node(part_id, e.a), self._node(part_id, e.b)]
-                match e:
-                    case kinds.Resistor(ohm=Range(typ=ohm)) | kinds.Coil(ohm=Range(typ=ohm)):
-                        self._bar(ends[0], ends[1], ohm)
-                    case kinds.Switch(ohm=ohm):
-                        self._bar(ends[0], ends[1], max(ohm, 0.01))
-                    case kinds.Talks(high_ohm=Range(typ=ohm)) if self._volts(ends[1]):
-                        self._bar(ends[1], ends[0], ohm)
-
-    def _node(self, part_id: str, name: str) -> str:
-        return self.c.net(f"{part_id}.{name}") if name in self.c.parts[part_id].leads else f"{part_id}/{name}"
