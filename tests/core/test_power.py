@@ -9,11 +9,12 @@ from scipy.optimize import brentq
 from knotplan.catalog.elements import Talks
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
-from knotplan.core.beads import PullDown, SeriesResistor
+from knotplan.core.beads import LevelShifter, PullDown, SeriesResistor
 from knotplan.core.circuit import Circuit
 from knotplan.core.copper import cord_ohm
 from knotplan.core.plan import Activity, Plan
 from knotplan.core.points import operating_points
+from knotplan.core.power.alone import usb_alone
 from knotplan.core.power.battery import USABLE, life
 from knotplan.core.power.one_sided import CLAMP, LEAST_LOAD_A, backfed
 from knotplan.core.power.tree import Node, find, tree
@@ -219,6 +220,24 @@ def test_with_one_supply_nothing_feeds_back() -> None:
         "usb.plug": "board.usb", "d.vcc": "p2", "d.gnd": "p5", "d.sda": "p7", "d.scl": "p8"})  # fmt: skip
     circuit = Circuit(plan, shipped())
     assert backfed(circuit, tree(circuit, operating_points(circuit))) == ()
+
+
+# --- on USB alone ---------------------------------------------------------------------------------
+
+
+def test_on_usb_alone_a_hub_is_alive_on_one_lead_and_dead_on_the_other() -> None:
+    """The hub's chip is fed by the board, its servos by the brick; the level shifter's far rail goes with the brick."""
+    parts = {"hub": ("pwm-hub", {}), "a": ("micro-servo", {}), "quay": ("pixel-strip", {"count": 10.0}),
+             "brick": ("brick-5v", {}), "usb": ("usb-brick", {})}  # fmt: skip
+    ties = {"hub.vplus": "brick.plus", "hub.vcc": "p2", "hub.gnd": "p5", "hub.sda": "p7", "hub.scl": "p8", "brick.zero": "p5",
+            "a.power": "hub.vplus", "a.ground": "hub.gnd", "a.signal": "hub.ch0", "usb.plug": "board.usb",
+            "quay.vdd": "brick.plus", "quay.gnd": "p5", "quay.din": "p11"}  # fmt: skip
+    plan = lay("bowline-40", parts, ties, {"quay.din": [LevelShifter("buffer", "brick.plus", "board.p2")]})
+    circuit = Circuit(plan, shipped())
+    alone = usb_alone(circuit, grown(plan), shipped())
+    assert {n.id for n in alone.dead} == {"a.power", "quay.vdd"}
+    assert {"hub.vcc"} <= {n.id for r in alone.roots for n in r.walk()}
+    assert {r.part for r in alone.roots} == {"usb"}
 
 
 # --- batteries ------------------------------------------------------------------------------------

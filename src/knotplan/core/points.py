@@ -198,8 +198,7 @@ def operating_points(circuit: Circuit, kept: Solved | None = None) -> Points:
 
 def _electrics(c: Circuit) -> tuple[object, ...]:
     """All of a plan that currents depend on: not names, colours or places."""
-    parts = tuple((part_id, id(part)) for part_id, part in c.parts.items())
-    return id(c.board), c.plan.set_up, parts, tuple((t.id, t.lead, t.to, t.pull, t.beads) for t in c.plan.ties)
+    return c.board, c.plan.set_up, tuple(c.parts.items()), tuple((t.id, t.lead, t.to, t.pull, t.beads) for t in c.plan.ties)
 
 
 def _together(topology: Topology, jobs: list[_Job]) -> Iterator[Solution]:

@@ -1,11 +1,14 @@
 """What remains when USB alone feeds the bench: as it is while a program is being loaded."""
 
+from collections.abc import Iterator
+
 from msgspec import Struct
 from msgspec.structs import replace
 
 from knotplan.catalog.load import Catalog
+from knotplan.core.beads import rails_of
 from knotplan.core.circuit import Circuit
-from knotplan.core.plan import Plan, Tie
+from knotplan.core.plan import Plan, split
 from knotplan.core.points import operating_points
 from knotplan.core.power.one_sided import Backfed, backfed
 from knotplan.core.power.tree import Node, tree
@@ -33,17 +36,27 @@ def usb_alone(circuit: Circuit, roots: tuple[Node, ...], catalog: Catalog) -> Al
         return Alone(roots, (), ())
     quiet = Circuit(_without(c.plan, others), catalog)
     left = tree(quiet, operating_points(quiet))
-    alive = {p for r in left for n in r.walk() for p in n.loads}
-    dead = {n.id: n for r in roots for n in r.walk() if n.kind == "load" and n.part not in alive}
+    alive = {_place(n) for n in _loads(left)}
+    dead = {n.id: n for n in _loads(roots) if _place(n) not in alive}
     fed = [b for root in roots if root.id in others for b in backfed(c, roots, root.id) if b.amps > 1e-5]
     return Alone(left, tuple(dead.values()), tuple(fed))
 
 
+def _loads(roots: tuple[Node, ...]) -> Iterator[Node]:
+    return (n for root in roots for n in root.walk() if n.kind == "load")
+
+
+def _place(load: Node) -> str:
+    """Where a load is fed, by a name that both trees know: nets may be called otherwise without the other supplies."""
+    return load.id.partition("@")[0]
+
+
 def _without(plan: Plan, parts: set[str]) -> Plan:
     """The plan with some parts taken off the bench."""
-    ties = tuple(t for t in plan.ties if not {t.lead.partition(".")[0], t.to.partition(".")[0]} & parts)
 
-    def fed(tie: Tie) -> Tie:
-        return replace(tie, beads=tuple(b for b in tie.beads if getattr(b, "rail", "").partition(".")[0] not in parts))
+    def gone(contact: str) -> bool:
+        return split(contact)[0] in parts
 
-    return replace(plan, parts=tuple(p for p in plan.parts if p.id not in parts), ties=tuple(map(fed, ties)))
+    ties = tuple(replace(t, beads=tuple(b for b in t.beads if not any(gone(rail) for _, rail in rails_of(b))))
+                 for t in plan.ties if not gone(t.lead) and not gone(t.to))  # fmt: skip
+    return replace(plan, parts=tuple(p for p in plan.parts if p.id not in parts), ties=ties)
