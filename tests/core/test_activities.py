@@ -5,11 +5,13 @@ from itertools import combinations
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from knotplan.core import edits
 from knotplan.core.edits import EditError
 from knotplan.core.plan import Activity, Plan
 from knotplan.core.power.activities import ALWAYS, on_share, overlaps, spans, timeline, together, worst
+from tests.conftest import lay, look_at
 
 PARTS = [f"p{k}" for k in range(8)]
 
@@ -107,6 +109,20 @@ def test_what_excludes_one_another_and_is_planned_for_the_same_time() -> None:
 
 
 # --- edits ----------------------------------------------------------------------------------------
+
+
+def test_meeting_is_told_where_there_are_loads_and_of_each_pair() -> None:
+    """Three activities at one time, the first excludes the others; one without loads draws nothing and is not told of."""
+    made = (Activity("a", "A", ("lamp",), excludes=("b", "c", "d")), Activity("b", "B", ("horn",)), Activity("c", "C", ("horn",)),
+            Activity("d", "D"))  # fmt: skip
+    plan = replace(lay("bowline-40", {"lamp": ("micro-servo", {}), "horn": ("micro-servo", {})}, {}), activities=made)
+    found = [f for f in look_at(plan).findings if f.rule == "activities-meet"]
+    assert [f.message.partition(" exclude")[0] for f in found] == ["A and B", "A and C"]
+    assert all(f.subjects == ("lamp", "horn") for f in found)
+    plan = edits.accept(plan, found[0].rule, found[0].subjects, found[0].message, "they are small")
+    left = look_at(plan)
+    assert [f.message.partition(" exclude")[0] for f in left.findings if f.rule == "activities-meet"] == ["A and C"]
+    assert [f.accepted for f in left.accepted] == ["they are small"]
 
 
 def test_edits_of_activities() -> None:

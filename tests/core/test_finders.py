@@ -172,9 +172,11 @@ def test_pull_up_bounds_by_hand() -> None:
         found("pull", capacitance=550e-12, rise=300e-9)
 
 
-def test_debounce_against_an_integrated_equation() -> None:
-    """C dv/dt of the opened and of the closed contact, integrated by SciPy up to the input's thresholds."""
-    pull, series_ohm, supply = 10e3, 1e3, 3.3
+@pytest.mark.parametrize(("pull", "series_ohm"), [(10e3, 1e3), (47e3, 18e3)])
+def test_debounce_against_an_integrated_equation(pull: float, series_ohm: float) -> None:
+    """C dv/dt at the capacitor, which the pull-up charges and the closed contact empties through the series resistor, integrated
+    by SciPy from each rest up to the input's thresholds."""
+    supply = 3.3
     answer = found("debounce", pull=pull, series_ohm=series_ohm, supply=supply)
     rest = supply * series_ohm / (pull + series_ohm)
 
@@ -183,11 +185,12 @@ def test_debounce_against_an_integrated_equation() -> None:
         event.terminal = True  # type: ignore[attr-defined]
         return float(solve_ivp(slope, (0, 1), [start], events=event, rtol=1e-9, atol=1e-12).t_events[0][0])
 
-    opened = crosses(lambda _, v: [(supply - v[0]) / (pull + series_ohm) / answer.value], rest, 0.7 * supply)
+    opened = crosses(lambda _, v: [(supply - v[0]) / pull / answer.value], rest, 0.7 * supply)
     closed = crosses(lambda _, v: [((supply - v[0]) / pull - v[0] / series_ohm) / answer.value], supply, 0.3 * supply)
     assert result(answer, "delay when it opens") == pytest.approx(opened, rel=1e-4)
     assert result(answer, "delay when it closes") == pytest.approx(closed, rel=1e-4)
     assert result(answer, "delay when it opens") >= 0.01
+    assert answer.exact * opened / answer.value == pytest.approx(0.01, rel=1e-4)
 
 
 @pytest.mark.parametrize(("volts", "series", "load"), [(5.0, "E12", 1e6), (12.0, "E24", 50e3), (24.0, "E6", 1e6)])

@@ -53,12 +53,9 @@ def _analysed(circuit: Circuit, catalog: Catalog, rules: tuple[Rule, ...], kept:
     found += [f for rule in rules for f in _findings(rule, facts)]
     found.sort(key=lambda f: SEVERITIES.index(f.severity))
     reasons = {(a.rule, a.subjects, a.message): a.reason for a in plan.accepted}
-    lived_with = {f.key: reasons.get((f.rule, f.subjects, f.message)) for f in found}
-    report = Report(
-        circuit, points, facts.budgets,
-        tuple(f for f in found if not lived_with[f.key]),
-        tuple(replace(f, accepted=lived_with[f.key] or "") for f in found if lived_with[f.key]), roots,
-    )  # fmt: skip
+    found = [replace(f, accepted=reasons.get((f.rule, f.subjects, f.message), "")) for f in found]
+    report = Report(circuit, points, facts.budgets, tuple(f for f in found if not f.accepted),
+                    tuple(f for f in found if f.accepted), roots)  # fmt: skip
     if kept is not None:
         kept.report, kept.rules = report, rules
     return report
@@ -66,8 +63,7 @@ def _analysed(circuit: Circuit, catalog: Catalog, rules: tuple[Rule, ...], kept:
 
 def _alike(one: Circuit, other: Circuit) -> bool:
     """Two plans differ by looks only: cords' colours, where cards lie, how the board is turned, which ties are fixed."""
-    parts = {p: id(part) for p, part in one.parts.items()} == {p: id(part) for p, part in other.parts.items()}
-    return parts and one.board is other.board and _plain(one.plan) == _plain(other.plan)
+    return one.parts == other.parts and one.board is other.board and _plain(one.plan) == _plain(other.plan)
 
 
 def _plain(plan: Plan) -> Plan:

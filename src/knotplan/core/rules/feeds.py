@@ -121,8 +121,10 @@ def _fed(c: Circuit, part_id: str, wanted: int | None) -> Iterator[Remedy]:
       "activities of the plan")  # fmt: skip
 def activities_meet(facts: Facts) -> Iterator[Draft]:
     for one, other, at in overlaps(facts.circuit.plan):
+        if not one.parts or not other.parts:
+            continue  # what has no loads draws nothing
         yield Draft(f"{one.title} and {other.title} exclude one another, and both go on at {show(at, 's')} of the cycle.",
-                    (*one.parts[:1], *other.parts[:1]), (Number("both at", at, "s"),),
+                    tuple(dict.fromkeys((*one.parts, *other.parts))), (Number("both at", at, "s"),),
                     partial(_apart, facts, one.id, other.id))  # fmt: skip
 
 
