@@ -143,6 +143,15 @@ def test_gate_resistor_is_a_capacitor_charged() -> None:
     assert "hot" in found("gate", frequency=2e5, charge=100e-9).cautions[0]
 
 
+def test_a_clamp_diode_beyond_all_ratings_is_told_of() -> None:
+    """Twice 250 V is more than common diodes stand; 20 A is more than they carry."""
+    assert any("500 V or more" in x for x in found("clamp", supply=250.0, ohm=1000.0).cautions)
+    assert result(found("clamp", supply=250.0, ohm=1000.0), "reverse voltage at least") == 500.0
+    beyond = found("clamp", supply=24.0, ohm=1.2)
+    assert beyond.chosen.fault and any("More than any" in x for x in beyond.cautions)
+    assert not any("reverse" in x for x in beyond.cautions)
+
+
 def test_clamped_coil_against_an_integrated_equation() -> None:
     """L di/dt = -(R i + V_D), integrated by SciPy until a fifth and until nothing is left."""
     volts, ohm, henry, drop = 12.0, 160.0, 0.3, 0.8

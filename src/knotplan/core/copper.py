@@ -23,6 +23,8 @@ SIZES = (0.08, 0.14, 0.25, 0.5, 0.75, 1.0, 1.5, 2.5)
 USUAL_M = 0.2
 CARRIES = ((1.0, 0.14), (2.0, 0.25), (4.0, 0.5), (7.0, 0.75), (10.0, 1.5), (1e9, 2.5))
 """(up to so many amperes, usual cross-section) of short cords in free air"""
+BEARS = ((0.08, 1.0), (0.14, 2.0), (0.25, 4.0), (0.5, 7.0), (0.75, 10.0), (1.0, 13.0), (1.5, 17.0), (2.5, 24.0))
+"""(cross-section, amperes for ever) of cords in free air (IEC 60364-5-52, and the same heat for the thinner ones)"""
 Fixing = Literal["jumper", "clip", "solder", "screw"]
 
 
@@ -51,6 +53,15 @@ def cord_ohm(length_m: float, mm2: float, celsius: float = 20.0) -> float:
     0.069
     """
     return RESISTIVITY * length_m / (mm2 * 1e-6) * (1 + PER_KELVIN * (celsius - 20))
+
+
+def bears(mm2: float) -> float:
+    """Amperes that a cord of a cross-section bears for ever.
+
+    >>> bears(0.25), bears(0.3), bears(0.04)
+    (4.0, 4.0, 0.5)
+    """
+    return max((a for size, a in BEARS if size <= mm2 * (1 + 1e-9)), default=BEARS[0][1] * mm2 / BEARS[0][0])
 
 
 class CordKind(Struct, frozen=True):
@@ -102,7 +113,10 @@ STEPPER_COILS = 2
 
 @lru_cache(8)
 def carried(circuit: Circuit) -> dict[str, float]:
-    """What each supply lead carries at worst by the catalogue, in amperes: its part's own draw and all that hangs on it."""
+    """What each supply lead carries at worst by the catalogue, in amperes: its part's own draw and all that hangs on it.
+
+    The tree of supplies says it better, activities and engine included, and needs the cords for that: so this comes first.
+    """
     found: dict[str, float] = {}
     for part_id, part in circuit.parts.items():
         for name, worst in _own(part):

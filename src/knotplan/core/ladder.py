@@ -6,6 +6,10 @@ feeds may stand anywhere. For one feed at the beginning there is a closed form (
 
 import math
 
+from knotplan.catalog.part_facts import Pixels
+
+FEED_OHM = 1e-3
+"""between a chain's feeds, where its cord's own drop is off the voltage already"""
 MOST_FEEDS = 200
 
 
@@ -47,6 +51,14 @@ def places(count: int, feeds: int) -> tuple[int, ...]:
 def lowest(supply: float, count: int, amps: float, step_ohm: float, cord_ohm: float, feeds: int) -> float:
     """The least voltage of any pixel."""
     return min(ladder(supply, count, amps, step_ohm, cord_ohm, places(count, feeds)))
+
+
+def farthest_v(px: Pixels | None, supply: float) -> float | None:
+    """The least voltage of a chain's pixels, all of them white, where `supply` volts arrive at it; nothing where what is
+    there is no chain along a rail."""
+    if px is None or not px.step_ohm or px.count < 2:
+        return None
+    return lowest(supply, int(px.count), px.full_a, px.step_ohm, FEED_OHM, int(px.feeds))
 
 
 def feeds_needed(supply: float, count: int, amps: float, step_ohm: float, cord_ohm: float, least: float) -> int | None:

@@ -2,7 +2,7 @@
 
 import math
 
-from knotplan.core.finders.finder import Asked, Finder, Found, Input, Trial
+from knotplan.core.finders.finder import Asked, Finder, Found, Input, Trial, between
 from knotplan.core.quantity import show
 from knotplan.core.working import Number
 
@@ -17,7 +17,7 @@ def _find(a: Asked) -> Found:
     volts, ohm, henry, hertz, drop = (a.number(n) for n in ("supply", "ohm", "henry", "frequency", "drop"))
     amps = volts / ohm
     joule = henry * amps**2 / 2
-    reverse = next((v for v in VOLTAGES if v >= 2 * volts), VOLTAGES[-1])
+    reverse = next((v for v in VOLTAGES if v >= 2 * volts), 2 * volts)
     gone = henry / ohm * math.log((amps * ohm + drop) / drop)
     lets_go = henry / ohm * math.log((amps * ohm + drop) / (HOLDS * amps * ohm + drop))
 
@@ -28,19 +28,20 @@ def _find(a: Asked) -> Found:
                              Number("reverse voltage at least", reverse, "V")),
                      f"made for {show(rated, 'A')}" if rated < amps else "")  # fmt: skip
 
-    at_least = [c for c in CURRENTS if c >= amps] or [CURRENTS[-1]]
-    k = CURRENTS.index(at_least[0])
+    k = next((k for k, c in enumerate(CURRENTS) if c >= amps), len(CURRENTS) - 1)
+    here, lower, higher = between(CURRENTS, k, at)
     cautions = [f"Without it the coil drives its {show(amps, 'A')} on, and the voltage rises until something breaks down."]
     if hertz * gone > 0.5:
         cautions.append(f"At {show(hertz, 'Hz')} the current never ends between two pulses: that is as it should be for a motor, "
                         "and needs a fast diode.")  # fmt: skip
     if amps > CURRENTS[-1]:
         cautions.append("More than any of these carries: take a diode made for it.")
-    return Found("clamp diode, rated for", "A", amps, at(CURRENTS[k]),
+    if 2 * volts > VOLTAGES[-1]:
+        cautions.append(f"Its reverse voltage has to be {show(2 * volts, 'V')} or more, above that of any of these.")
+    return Found("clamp diode, rated for", "A", amps, here,
                  "I = V/R;  E = L·I²/2;  t = L/R · ln((I·R + V_D) / (share·I·R + V_D))",
                  "energy of an inductance; decay through a constant voltage and its own resistance",
-                 at(CURRENTS[k - 1]) if k else None, at(CURRENTS[k + 1]) if k + 1 < len(CURRENTS) else None,
-                 cautions=tuple(cautions))  # fmt: skip
+                 lower, higher, cautions=tuple(cautions))  # fmt: skip
 
 
 finder = Finder(

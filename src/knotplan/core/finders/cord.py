@@ -1,8 +1,7 @@
 """The gauge of a cord: drop along it, and its heat."""
 
-from knotplan.core.copper import SIZES, cord_ohm, nearest_awg
-from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial
-from knotplan.core.finders.fuse import bears
+from knotplan.core.copper import SIZES, bears, cord_ohm, nearest_awg
+from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial, between
 from knotplan.core.quantity import show
 from knotplan.core.working import Number
 
@@ -24,10 +23,10 @@ def _find(a: Asked) -> Found:
     if k is None:
         raise FinderError(f"{show(amps, 'A')} over {show(length, 'm')} want {exact:.3g} mm²: more than hook-up wire has; feed at "
                           "several places, or at a higher voltage")  # fmt: skip
-    return Found("cord, cross-section", "mm²", exact, at(SIZES[k]), "A = ρ·2l·I / ΔV, there and back",
+    here, lower, higher = between(SIZES, k, at)
+    return Found("cord, cross-section", "mm²", exact, here, "A = ρ·2l·I / ΔV, there and back",
                  "annealed copper of 1.724·10⁻⁸ Ωm at 20 °C, +0.393 %/K (IACS); sizes by IEC 60228; heat by IEC 60364-5-52",
-                 at(SIZES[k - 1]) if k else None, at(SIZES[k + 1]) if k + 1 < len(SIZES) else None,
-                 lines=(f"{SIZES[k]:g} mm² (AWG {nearest_awg(SIZES[k])})",))  # fmt: skip
+                 lower, higher, lines=(f"{SIZES[k]:g} mm² (AWG {nearest_awg(SIZES[k])})",))  # fmt: skip
 
 
 finder = Finder(

@@ -32,8 +32,8 @@ def _find(a: Asked) -> Found:
                         f"below {show(most, 'A')}.")  # fmt: skip
     cautions.append("The edges are slow: the input has to be one with hysteresis, else it sees several.")
     return chosen("debounce capacitor", "F", bounce / rise, a.word("series"), at,
-                  "C = t / (R_pull · ln((1 − share left) / (1 − share of high))), share left = R_series / (R_pull + R_series); then "
-                  "the next preferred value at or above",
+                  "C = t / (R_pull · ln((1 − share left) / (1 − share of high))), share left = R_series / (R_pull + R_series); "
+                  "then the next preferred value at or above",
                   "charging of a capacitor, V(t) = V(1 − e^(−t/RC)); IEC 60063", cautions=tuple(cautions))  # fmt: skip
 
 

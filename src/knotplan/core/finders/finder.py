@@ -1,8 +1,9 @@
 """What a finder is: its inputs, and what it finds."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from knotplan.core.quantity import code, farad_code, show
 from knotplan.core.series import SERIES, TOLERANCE, above, at_or_above, bands_words, below
@@ -152,8 +153,7 @@ class Finder(Struct, frozen=True):
         numbers = tuple(Number(_in_a_line(i.title), asked.number(i.name), i.unit, origin=where.get(i.name, ""))
                         for i in self.inputs if not i.choices)  # fmt: skip
         series = str(asked.values.get("series", ""))
-        return Found(found.what, found.unit, found.exact, found.chosen, found.formula, found.source, found.lower, found.higher,
-                     found.also, found.cautions, found.series or series, numbers, found.lines)  # fmt: skip
+        return replace(found, series=found.series or series, given=numbers)
 
 
 def _in_a_line(title: str) -> str:
@@ -161,29 +161,35 @@ def _in_a_line(title: str) -> str:
     return title if title[:2].isupper() else title[0].lower() + title[1:]
 
 
+MOST_STEPS = 60
+"""so many values of a series are tried at most"""
 At = Callable[[float], tuple[tuple[Number, ...], str]]
 """(results, what is wrong) of a value"""
 
 
-def chosen(what: str, unit: str, exact: float, series: str, at: At, formula: str, source: str, *, up: bool = True,
-           wander: int = 60, **more: object) -> Found:  # fmt: skip
-    """The next preferred value from an exact one, upwards or downwards, and on until nothing is wrong with it."""
-    value = at_or_above(exact, series) if up else at_or_below(exact, series)
-    for _ in range(wander):
+def chosen(what: str, unit: str, exact: float, series: str, at: At, formula: str, source: str,
+           cautions: tuple[str, ...] = ()) -> Found:  # fmt: skip
+    """The next preferred value at or above an exact one, and on upwards until nothing is wrong with it."""
+    first = value = at_or_above(exact, series)
+    for _ in range(MOST_STEPS):
         if not at(value)[1]:
             break
-        value = above(value, series) if up else below(value, series)
+        value = above(value, series)
     else:
-        value = at_or_above(exact, series) if up else at_or_below(exact, series)
+        value = first
     low, here, high = (Trial(v, *at(v)) for v in (below(value, series), value, above(value, series)))
-    return Found(what, unit, exact, here, formula, source, low, high, series=series, **more)  # type: ignore[arg-type]
+    return Found(what, unit, exact, here, formula, source, low, high, cautions=cautions, series=series)
+
+
+def between(ratings: Sequence[float], k: int, at: Callable[[float], Trial]) -> tuple[Trial, Trial | None, Trial | None]:
+    """The rating number `k`, with those below and above it, as far as there are such."""
+    return at(ratings[k]), at(ratings[k - 1]) if k else None, at(ratings[k + 1]) if k + 1 < len(ratings) else None
 
 
 def at_or_below(value: float, series: str) -> float:
     """The greatest preferred value that is not above `value`."""
     found = at_or_above(value, series)
     return found if found <= value * (1 + 1e-9) else below(found, series)
-
 
 
 RATINGS_W = (0.25, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0)

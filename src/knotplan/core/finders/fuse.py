@@ -1,6 +1,7 @@
 """The fuse of a feed: it protects the cord, and lets the load work."""
 
-from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial
+from knotplan.core.copper import bears
+from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial, between
 from knotplan.core.quantity import show
 from knotplan.core.working import Number
 
@@ -9,13 +10,6 @@ RATINGS = (0.1, 0.125, 0.16, 0.2, 0.25, 0.315, 0.4, 0.5, 0.63, 0.8, 1.0, 1.25, 1
 """rated currents of miniature fuses (IEC 60127-2, the R10 series of ISO 3)"""
 LOAD = 0.75
 """at most this share of its rating, for ever"""
-AMPERES_PER_MM2 = ((0.08, 1.0), (0.14, 2.0), (0.25, 4.0), (0.5, 7.0), (0.75, 10.0), (1.0, 13.0), (1.5, 17.0), (2.5, 24.0))
-"""what cords in free air bear (IEC 60364-5-52, and the same heat for the thinner ones)"""
-
-
-def bears(mm2: float) -> float:
-    """Amperes that a cord of a cross-section bears for ever."""
-    return max((a for size, a in AMPERES_PER_MM2 if size <= mm2 * (1 + 1e-9)), default=AMPERES_PER_MM2[0][1] * mm2 / 0.08)
 
 
 def _find(a: Asked) -> Found:
@@ -36,11 +30,11 @@ def _find(a: Asked) -> Found:
     cautions = [f"Take a slow one (T): the peak is {peak / RATINGS[k]:.1f} times its rating."] if slow else []
     if RATINGS[k] > cord:
         cautions.append(f"The cord of {mm2:g} mm² bears {show(cord, 'A')}: it melts before the fuse. Take a thicker one.")
-    return Found("fuse", "A", exact, at(RATINGS[k]),
+    here, lower, higher = between(RATINGS, k, at)
+    return Found("fuse", "A", exact, here,
                  "I_rated ≥ I / 0.75, and not above what the cord bears; slow where a peak is above twice the rating",
                  "IEC 60127 (ratings and load), IEC 60364-5-52 (cords)",
-                 at(RATINGS[k - 1]) if k else None, at(RATINGS[k + 1]) if k + 1 < len(RATINGS) else None,
-                 cautions=tuple(cautions))  # fmt: skip
+                 lower, higher, cautions=tuple(cautions))  # fmt: skip
 
 
 finder = Finder(

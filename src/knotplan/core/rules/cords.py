@@ -9,10 +9,11 @@ from knotplan.catalog.needs import Ground
 from knotplan.core import edits
 from knotplan.core.beads import Bead, Capacitor, Fuse, PullDown, PullUp, SeriesResistor
 from knotplan.core.circuit import Circuit
-from knotplan.core.copper import SIZES, cord_of, cord_ohm
+from knotplan.core.copper import SIZES, bears, cord_of, cord_ohm
 from knotplan.core.edits import Remedy, Step, remedy
 from knotplan.core.finders.bulk import RATINGS as CAPACITOR_VOLTS
-from knotplan.core.finders.fuse import LOAD, bears
+from knotplan.core.finders.finder import RATINGS_W
+from knotplan.core.finders.fuse import LOAD
 from knotplan.core.finders.fuse import RATINGS as FUSES
 from knotplan.core.plan import Tie, split
 from knotplan.core.power.tree import Node
@@ -23,8 +24,6 @@ from knotplan.core.working import Number
 
 SLACK = 0.97
 """no load stops right at the edge of its range"""
-WATTS = (0.25, 0.5, 1.0, 2.0, 5.0, 10.0)
-"""ratings that resistors are sold with"""
 
 
 def nodes(facts: Facts) -> Iterator[Node]:
@@ -152,7 +151,7 @@ def resistor_hot(facts: Facts) -> Iterator[Draft]:
             if not isinstance(bead, SeriesResistor | PullUp | PullDown):
                 continue
             amps = max((r.most for r in facts.points.bars.get(f"{tie.id}#{at}", []) if r.case.moment == "running"), default=0.0)
-            watt, rating = amps * amps * bead.ohm, bead.rating_w if isinstance(bead, SeriesResistor) else WATTS[0]
+            watt, rating = amps * amps * bead.ohm, bead.rating_w if isinstance(bead, SeriesResistor) else RATINGS_W[0]
             if watt > rating / 2:
                 yield Draft(f"The {show(bead.ohm, 'Ω')} resistor in {c.title(tie.lead)} gets {show(watt, 'W', 2)} and is made "
                             f"for {show(rating, 'W')}; half of that lasts.", (tie.lead,),
@@ -161,6 +160,6 @@ def resistor_hot(facts: Facts) -> Iterator[Draft]:
 
 
 def _larger(tie: Tie, at: int, bead: Bead, watt: float) -> Iterator[Remedy]:
-    rating = next((w for w in WATTS if w >= 2 * watt), None)
+    rating = next((w for w in RATINGS_W if w >= 2 * watt), None)
     if rating is not None and isinstance(bead, SeriesResistor):
         yield remedy(f"Take one of {show(rating, 'W')}", edits.change_bead, tie.id, at, replace(bead, rating_w=rating))

@@ -11,7 +11,7 @@ from knotplan.core.edits import Remedy, remedy
 from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
-from knotplan.core.ladder import feeds_needed, lowest
+from knotplan.core.ladder import FEED_OHM, farthest_v, feeds_needed
 from knotplan.core.plan import Plan, split
 from knotplan.core.power.activities import overlaps
 from knotplan.core.power.one_sided import Backfed, backfed
@@ -95,13 +95,11 @@ def chain_dim(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for node in nodes(facts):
         px = c.parts[node.part].facts.pixels if node.kind in ("load", "hub") and node.lead else None
-        if px is None or not px.step_ohm or px.count < 2 or node.id.endswith("/own"):
+        volts = farthest_v(px, node.least_v)
+        if px is None or volts is None or volts >= px.least_v:
             continue
-        feeds, count, cord = int(px.feeds), int(px.count), 1e-3
-        volts = lowest(node.least_v, count, px.full_a, px.step_ohm, cord, feeds)
-        if volts >= px.least_v:
-            continue
-        wanted = feeds_needed(node.least_v, count, px.full_a, px.step_ohm, cord, px.least_v)
+        feeds = int(px.feeds)
+        wanted = feeds_needed(node.least_v, int(px.count), px.full_a, px.step_ohm, FEED_OHM, px.least_v)
         where = f"fed at {feeds} places" if feeds > 1 else "fed at its beginning"
         yield Draft(f"{c.placed[node.part].name}, {where}, has {show(volts, 'V')} left at its farthest pixel with all of them "
                     f"white; {show(px.least_v, 'V')} are needed" + (f", which {wanted} feeds give." if wanted else "."),

@@ -7,9 +7,8 @@ from PySide6.QtWidgets import QFormLayout, QScrollArea, QVBoxLayout, QWidget
 from knotplan.core import edits
 from knotplan.core.finding import Finding
 from knotplan.core.fit import Grade, fit
-from knotplan.core.ladder import lowest
+from knotplan.core.ladder import farthest_v
 from knotplan.core.plan import split
-from knotplan.core.power.activities import worst
 from knotplan.core.power.battery import life
 from knotplan.core.power.one_sided import Backfed, backfed
 from knotplan.core.power.tree import Node, contact_of
@@ -118,10 +117,10 @@ def found_about(session: Session, node: Node) -> list[Finding]:
 
 def chain_words(session: Session, node: Node) -> str:
     """What is left at the farthest pixel of a chain."""
-    px = session.circuit.parts[node.part].facts.pixels if node.part else None
-    if px is None or not px.step_ohm or px.count < 2 or not node.lead:
+    px = session.circuit.parts[node.part].facts.pixels if node.part and node.lead else None
+    volts = farthest_v(px, node.least_v)
+    if px is None or volts is None:
         return ""
-    volts = lowest(node.least_v, int(px.count), px.full_a, px.step_ohm, 1e-3, int(px.feeds))
     fed = "at its beginning" if px.feeds == 1 else f"at {px.feeds:g} places"
     return f"Fed {fed}, its farthest pixel has {show(volts, 'V')} with all of them white; it needs {show(px.least_v, 'V')}."
 
@@ -143,7 +142,7 @@ def lines(session: Session, node: Node) -> list[tuple[str, str]]:
         said.append((chain, "faint"))
     if t.worst_a < t.peaks_a * 0.999:
         titles = {a.id: a.title for a in plan.activities}
-        during = ", ".join(titles[i] for i in sorted(worst(plan, node.loads).during) if any(p in node.loads for p in
+        during = ", ".join(titles[i] for i in sorted(t.during) if any(p in node.loads for p in
                            plan.activity(i).parts)) or "what is always on"  # fmt: skip
         said.append((f"Worst during: {during}. All peaks would be {show(t.peaks_a, 'A')}, but they exclude one another.",
                      "faint"))  # fmt: skip
