@@ -10,9 +10,9 @@ from hypothesis import strategies as st
 from scipy.optimize import brentq, root
 
 from knotplan.core.solve import newton
-from knotplan.core.solve.junction import VT, Junction, fit
+from knotplan.core.solve.junction import VT, fit
 from knotplan.core.solve.network import Port, Samples, Solution, SolveError, Topology
-from knotplan.core.solve.transistor import Channel, channel, forward_share, reverse_junction
+from knotplan.core.solve.transistor import REVERSE_GAIN, Channel, channel, forward_share, reverse_junction
 
 BASE = fit(((0.0001, 0.60), (0.1, 0.82)))
 GAIN = 180.0
@@ -248,7 +248,13 @@ def test_laws_that_cannot_be_are_refused() -> None:
         with pytest.raises(ValueError, match="fall"):
             make()
     assert Channel(10.0, 2.0).on_ohm(1.5) == math.inf
-    assert isinstance(reverse_junction(BASE, GAIN), Junction)
+
+
+def test_the_two_junctions_of_a_transistor_are_reciprocal() -> None:
+    """aF IsF = aR IsR with a = b/(1 + b) (Ebers and Moll, Proc. IRE 42, 1954, by hand)."""
+    back = reverse_junction(BASE, GAIN)
+    assert GAIN / (1 + GAIN) * BASE.is_a == pytest.approx(REVERSE_GAIN / (1 + REVERSE_GAIN) * back.is_a)
+    assert back.n_vt == BASE.n_vt
 
 
 @given(st.floats(1.5, 12.0), st.floats(50.0, 1e5), st.floats(10.0, 5e3), st.floats(1.01, 5.0))

@@ -2,6 +2,7 @@
 
 import pytest
 
+from knotplan.catalog.elements import Load
 from knotplan.catalog.load import shipped
 from knotplan.core.analysis import analyse
 from knotplan.core.beads import PullDown, PullUp, SeriesResistor
@@ -63,11 +64,33 @@ def test_base_resistor_of_a_transistor_takes_its_load_from_the_plan() -> None:
     bead = remedy.apply(plan).tie("switch.base").beads[0]
     assert isinstance(bead, SeriesResistor) and bead.ohm == answer.value
     report = analyse(remedy.apply(plan), shipped())
-    worst = max(r.max for r in report.points.pins["switch.collector"] if r.case.moment == "running")
-    assert worst <= 0 or worst < 0.01  # it only sinks
+    running = [r for r in report.points.pins["switch.collector"] if r.case.moment == "running"]
+    assert max(r.max for r in running) <= 1e-6, "it only sinks"
+    assert min(r.typ for r in running) == pytest.approx(-5.0 / coil.ohm.typ, rel=0.05)
     saturated = min(r.typ for r in report.points.volts[report.circuit.net("switch.collector")] 
                     if r.case.moment == "running" and r.case.pin("board.p11") == "high")  # fmt: skip
     assert saturated < 0.3
+
+
+def test_what_a_hub_passes_on_counts_for_its_cord_and_fuse() -> None:
+    """Four micro servos of 650 mA at worst and 120 mA usually on a hub behind a converter of 12 V (by hand)."""
+    parts = {"hub": ("pwm-hub", {}), "buck": ("buck-converter", {}), "feed": ("brick-12v", {})} | \
+        {f"s{k}": ("micro-servo", {}) for k in range(4)}  # fmt: skip
+    ties = {"hub.vplus": "buck.out", "hub.vcc": "p2", "hub.gnd": "p5", "hub.sda": "p7", "hub.scl": "p8", "buck.in": "feed.plus",
+            "buck.gnd": "p5", "feed.zero": "p5"}  # fmt: skip
+    for k in range(4):
+        ties |= {f"s{k}.power": "hub.vplus", f"s{k}.ground": "hub.gnd", f"s{k}.signal": f"hub.ch{k}"}
+    plan = lay("bowline-40", parts, ties)
+    servo = shipped().part("micro-servo", {}).elements["motor"]
+    assert isinstance(servo, Load)
+    hub, buck = by_name(plan, "hub.vplus"), by_name(plan, "buck.in")
+    assert hub["cord"].values["current"] == pytest.approx(4 * servo.worst_a)
+    assert hub["fuse"].values["peak"] == pytest.approx(4 * servo.worst_a)
+    assert buck["heat"].values["current"] == pytest.approx(4 * servo.worst_a)
+    feed, source = shipped().part("brick-12v", {}).source, shipped().part("buck-converter", {}).source
+    assert feed is not None and source is not None and source.efficiency is not None
+    at_input = 4 * servo.worst_a * source.volts.typ / (feed.volts.min * source.efficiency)
+    assert buck["cord"].values["current"] == pytest.approx(at_input)
 
 
 def test_five_volts_into_a_3_3_volt_input_asks_for_a_divider() -> None:

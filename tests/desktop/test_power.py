@@ -4,6 +4,8 @@ import pytest
 from PySide6.QtCore import QMimeData, Qt
 from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QToolButton
 
+from knotplan.core.ladder import FEED_OHM, ladder
+from knotplan.core.quantity import show
 from knotplan.desktop.power.tree_model import HEADS, MIME, NODE
 from knotplan.desktop.power.view import PowerView
 from knotplan.desktop.window import MainWindow
@@ -106,6 +108,33 @@ def test_rows_answer_while_a_load_is_dragged(power: PowerView, monkeypatch: pyte
     seen.clear()
     power.tree.startDrag(Qt.DropAction.MoveAction)
     assert not seen, "a supply hangs on nothing"
+
+
+def test_the_detail_tells_what_is_wrong_with_a_row(open_window) -> None:
+    """Of the draft's rows, and of a supply whose zero reaches no ground."""
+    def opened(plan: str) -> PowerView:
+        window = open_window(plan)
+        window.show_view("power")
+        return window.power
+
+    def told_at(view: PowerView, part: str) -> str:
+        view.tree.choose(next(r.node.id for r in view.model.rows if r.node.part == part))
+        return texts(view.detail)
+
+    power, apart = opened("harbour-light-draft"), opened("rules/no-common-ground.bad")
+    assert "Motor or servo on a board rail" in told_at(power, "flag")
+    assert "Missing: capacitor" in told_at(power, "quay") and "more among the findings" in texts(power.detail)
+    finding = next(f for f in apart.session.report.findings if f.rule == "no-common-ground")
+    supply = next(s.partition(".")[0] for s in finding.subjects if s.partition(".")[0] in apart.session.circuit.bench_sources)
+    assert finding.message in told_at(apart, supply)
+
+
+def test_the_detail_says_what_a_chains_last_pixel_has(power: PowerView) -> None:
+    node = next(r.node for r in power.model.rows if r.node.part == "quay")
+    px = power.session.circuit.parts["quay"].facts.pixels
+    volts = ladder(node.least_v, int(px.count), px.full_a, px.step_ohm, FEED_OHM, (0,))[-1]
+    power.tree.choose(node.id)
+    assert f"Fed at its beginning, its farthest pixel has {show(volts, 'V')}" in texts(power.detail)
 
 
 def test_on_usb_alone_says_what_is_dead_and_what_feeds_it(qtbot, open_window) -> None:

@@ -103,7 +103,7 @@ def _usual_mm2(circuit: Circuit, tie: Tie) -> float:
     elif isinstance(circuit.need(tie.lead), Ground):
         amps = _carried_by_part(circuit).get(part_id, 0.0)
     else:
-        amps = carried(circuit).get(tie.lead, 0.0)
+        amps = carried(circuit).get(tie.lead, NOTHING)[1]
     return next(mm2 for most, mm2 in CARRIES if amps <= most)
 
 
@@ -112,55 +112,58 @@ STEPPER_COILS = 2
 
 
 @lru_cache(8)
-def carried(circuit: Circuit) -> dict[str, float]:
-    """What each supply lead carries at worst by the catalogue, in amperes: its part's own draw and all that hangs on it.
+def carried(circuit: Circuit) -> dict[str, tuple[float, float]]:
+    """(usual, worst) amperes of each supply lead by the catalogue: its part's own draw and all that hangs on it.
 
     The tree of supplies says it better, activities and engine included, and needs the cords for that: so this comes first.
     """
-    found: dict[str, float] = {}
+    found: dict[str, tuple[float, float]] = {}
     for part_id, part in circuit.parts.items():
-        for name, worst in _own(part):
-            lead, hops, amps = f"{part_id}.{name}", 0, worst
+        for name, usual, worst in _own(part):
+            lead, hops, ratio = f"{part_id}.{name}", 0, 1.0
             while lead and hops < MOST_HOPS and split(lead)[0] in circuit.parts:
-                found[lead] = found.get(lead, 0.0) + amps
+                before = found.get(lead, NOTHING)
+                found[lead] = before[0] + usual * ratio, before[1] + worst * ratio
                 lead, hops = parent_contact(circuit, lead), hops + 1
-                lead, amps = _through_converter(circuit, lead, amps)
+                lead, ratio = _through_converter(circuit, lead, ratio)
     return found
 
 
-def _through_converter(c: Circuit, contact: str, amps: float) -> tuple[str, float]:
-    """Of what comes from a converter's output, the lead that feeds it and what flows there."""
+def _through_converter(c: Circuit, contact: str, ratio: float) -> tuple[str, float]:
+    """Of what comes from a converter's output, the lead that feeds it and how much of the current flows there."""
     part_id = split(contact)[0]
     source = c.bench_sources.get(part_id)
     if source is None or not source.fed_from or contact != f"{part_id}.{source.plus}":
-        return contact, amps
+        return contact, ratio
     lead = f"{part_id}.{source.fed_from}"
     origin = c.origin(lead)
     volts = origin.volts.min if origin else 0.0
-    return lead, amps * source.volts.typ / (volts * source.efficiency) if source.efficiency and volts > 0 else amps
+    return lead, ratio * source.volts.typ / (volts * source.efficiency) if source.efficiency and volts > 0 else ratio
 
 
 @lru_cache(8)
 def _carried_by_part(circuit: Circuit) -> dict[str, float]:
     found: dict[str, float] = {}
-    for lead, amps in carried(circuit).items():
+    for lead, (_, worst) in carried(circuit).items():
         part_id = split(lead)[0]
-        found[part_id] = found.get(part_id, 0.0) + amps
+        found[part_id] = found.get(part_id, 0.0) + worst
     return found
 
 
 MOST_HOPS = 20
+NOTHING = 0.0, 0.0
 
 
-def _own(part: Part) -> Iterator[tuple[str, float]]:
-    """(lead, worst amperes) of what a part itself draws."""
+def _own(part: Part) -> Iterator[tuple[str, float, float]]:
+    """(lead, usual, worst amperes) of what a part itself draws."""
     for e in part.elements.values():
         if isinstance(e, Load):
-            yield e.a, e.worst_a
+            yield e.a, e.usual_a, e.worst_a
     coils = [e for e in part.elements.values() if isinstance(e, Coil | Motor)]
     if coils:
         worst = max((n.worst_a for lead in part.leads.values() for n in lead.needs if isinstance(n, Switched)), default=0.0)
-        yield coils[0].a, worst * min(len(coils), STEPPER_COILS)
+        amps = worst * min(len(coils), STEPPER_COILS)
+        yield coils[0].a, amps, amps
 
 
 def parent_contact(c: Circuit, lead: str) -> str:

@@ -80,7 +80,7 @@ def switch_half_open(facts: Facts) -> Iterator[Draft]:
         if part_id == BOARD or not c.driver(contact).element:
             continue
         e = c.parts[part_id].elements.get(c.driver(contact).element)
-        if not isinstance(e, Bipolar | Fet) or (found := _worst(facts, contact)) is None:
+        if not isinstance(e, Bipolar | Fet) or (found := _worst(facts, contact, f"{part_id}.{e.b}")) is None:
             continue
         volts, amps = found
         watt = volts * amps
@@ -92,14 +92,16 @@ def switch_half_open(facts: Facts) -> Iterator[Draft]:
                     partial(_opened, facts, contact, wanting), "stop" if watt > HOT_W else None)  # fmt: skip
 
 
-def _worst(facts: Facts, contact: str) -> tuple[float, float] | None:
-    """(volts, amperes) in the running case in which a switch that is on keeps most for itself, at the least favourable
-    corner, if that is too much."""
+def _worst(facts: Facts, contact: str, foot: str) -> tuple[float, float] | None:
+    """(volts above its foot, amperes) in the running case in which a switch that is on keeps most for itself, at the least
+    favourable corner, if that is too much."""
     c = facts.circuit
     amps = [r for r in facts.points.pins.get(contact, []) if r.case.moment == "running"]
     volts: dict[object, Reading] = {r.case: r for r in facts.points.volts.get(c.net(contact), [])}
+    below = {r.case: r.min for r in facts.points.volts.get(c.net(foot), [])}  # no case of its own: it is ground
     most = max((abs(r.typ) for r in amps), default=0.0)
-    on = [(volts[r.case].max, abs(r.typ)) for r in amps if r.case in volts and abs(r.typ) > 0.2 * most and most > 1e-3]
+    on = [(volts[r.case].max - below.get(r.case, 0.0), abs(r.typ)) for r in amps
+          if r.case in volts and abs(r.typ) > 0.2 * most and most > 1e-3]  # fmt: skip
     found = max(on, default=None, key=lambda x: x[0] * x[1])
     return found if found is not None and found[0] > OPEN_V else None
 

@@ -18,6 +18,7 @@ from knotplan.desktop.session import Session
 
 KINDS = {"supply": "supply", "rail": "rail of the board", "converter": "converter", "hub": "passes its supply on",
          "load": "load", "board": "the board itself", "signals": "what flows in signals"}  # fmt: skip
+MOST_TOLD = 3
 LEAST_A = 1e-4
 """below this what feeds back is leakage"""
 
@@ -50,8 +51,11 @@ class Detail(QScrollArea):
         layout.addWidget(label(KINDS[node.kind] + (f", {node.why}" if node.why and node.kind == "load" else ""), "faint"))
         for text, tone in lines(self.session, node):
             layout.addWidget(label(text, tone))
-        for f in found_about(self.session, node):
+        found = found_about(self.session, node)
+        for f in found[:MOST_TOLD]:
             layout.addWidget(label(f"{f.title}. {f.message}", "stop" if f.severity == "stop" else "care"))
+        if len(found) > MOST_TOLD:
+            layout.addWidget(label(f"… and {len(found) - MOST_TOLD} more among the findings.", "faint"))
         for b in self._feeds_back(node):
             layout.addWidget(label(b, "care"))
         if node.lead:
@@ -109,10 +113,11 @@ def move(session: Session, lead: str, contact: str) -> bool:
 
 
 def found_about(session: Session, node: Node) -> list[Finding]:
-    """What the checks say of a supply, rail or load: a missing ground, a limit, a cord."""
+    """What the checks say of a supply, rail or load: first of how it is fed (a missing ground, a limit, a cord), then of its
+    other leads."""
     own = {node.part, node.lead, node.id.removeprefix("rail:")} - {""}
     about = [f for f in session.report.findings if own & {*f.subjects, *(split(s)[0] for s in f.subjects[:1])}]
-    return [f for f in about if f.severity != "note"][:3]
+    return sorted((f for f in about if f.severity != "note"), key=lambda f: not own & {*f.subjects})
 
 
 def chain_words(session: Session, node: Node) -> str:

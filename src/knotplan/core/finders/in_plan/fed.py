@@ -2,11 +2,10 @@
 
 from collections.abc import Iterator
 
-from knotplan.catalog.elements import Load
 from knotplan.catalog.needs import Stream, Supply
 from knotplan.core.beads import Capacitor, Fuse, SeriesResistor
 from knotplan.core.circuit import Circuit
-from knotplan.core.copper import cord_of, cord_ohm
+from knotplan.core.copper import NOTHING, carried, cord_of, cord_ohm, parent_contact
 from knotplan.core.finders.in_plan.proposal import Proposal, driven, only
 from knotplan.core.plan import Tie, split
 
@@ -33,20 +32,13 @@ def of_lines(c: Circuit, tie: Tie) -> Iterator[Proposal]:
             now_param=float(c.placed[part_id].params.get(fixed.param, c.parts[part_id].params[fixed.param].default)))  # fmt: skip
 
 
-def load_of(c: Circuit, lead: str) -> tuple[float, float]:
-    """(usual, worst) amperes that a part draws at one of its supply leads."""
-    part_id, name = split(lead)
-    loads = [e for e in c.parts[part_id].elements.values() if isinstance(e, Load) and e.a == name]
-    return sum(e.usual_a for e in loads), sum(e.worst_a for e in loads)
-
-
 def of_feeds(c: Circuit, tie: Tie) -> Iterator[Proposal]:
     need, origin = c.need(tie.lead), c.origin(tie.to)
     part_id, name = split(tie.lead)
     if not isinstance(need, Supply) or origin is None:
         return
     about, part = c.title(tie.lead), c.parts[part_id]
-    usual, worst = load_of(c, tie.lead)
+    usual, worst = carried(c).get(tie.lead, NOTHING)
     where, cord = f"catalogue, {c.placed[part_id].name}", cord_of(c, tie)
     if part.facts.pixels is not None:
         px = part.facts.pixels
@@ -75,9 +67,7 @@ def _heat(c: Circuit, tie: Tie) -> Proposal:
     part_id = split(tie.lead)[0]
     source, origin = c.parts[part_id].source, c.origin(tie.to)
     assert source is not None and origin is not None
-    out = c.net(f"{part_id}.{source.plus}")
-    amps = sum(e.worst_a for p, part in c.parts.items() for e in part.elements.values()
-               if isinstance(e, Load) and c.fed_by(f"{p}.{e.a}") == out)  # fmt: skip
+    amps = sum(worst for lead, (_, worst) in carried(c).items() if parent_contact(c, lead) == f"{part_id}.{source.plus}")
     kind = "switching regulator" if source.efficiency else "linear regulator"
     return Proposal("heat", tie, c.placed[part_id].name, {
         "kind": (kind, "catalogue"), "volts_in": (origin.volts.max, origin.title), "volts_out": (source.volts.typ, "catalogue"),
