@@ -2,6 +2,7 @@
 
 import threading
 from collections.abc import Callable
+from contextlib import suppress
 
 from PySide6.QtCore import QObject, Signal
 
@@ -28,7 +29,8 @@ class Beside(QObject):
                 answer, why = work(), ""
             except Exception as error:  # whatever goes wrong there, the window goes on
                 answer, why = None, f"{type(error).__name__}: {error}"
-            self._done.emit(number, answer, why)
+            with suppress(RuntimeError):  # the window was closed meanwhile
+                self._done.emit(number, answer, why)
 
         self._thread = threading.Thread(target=run, name="beside", daemon=True)
         self._thread.start()

@@ -1,5 +1,6 @@
 """Rules about what feeds what."""
 
+import math
 from collections.abc import Iterator
 from functools import partial
 from itertools import pairwise
@@ -14,6 +15,7 @@ from knotplan.core.circuit import Circuit, Origin, Pole
 from knotplan.core.edits import Remedy, Step
 from knotplan.core.joins import joining_ties
 from knotplan.core.plan import BOARD, split
+from knotplan.core.power.tree import find
 from knotplan.core.quantity import show
 from knotplan.core.rules.pairs import reversed_supplies
 from knotplan.core.rules.remedies import exchanged, own_supply, untied
@@ -112,7 +114,8 @@ def jerky_load_on_board(facts: Facts) -> Iterator[Draft]:
                 continue
             rail = c.board.rails[origin.id]
             all_a = max(e.worst_a, next((b.worst_a for b in facts.budgets if b.id == origin.id), 0.0))
-            volts = sagged(origin, all_a)
+            node = find(facts.power, f"rail:{origin.id}")
+            volts = min(sagged(origin, all_a), node.least_v if node else math.inf)  # what feeds the board sags as well
             grave = rail.holds_v is not None and volts < rail.holds_v
             tail = f"; the board resets below {show(rail.holds_v, 'V')}" if rail.holds_v else ""
             yield Draft(f"{c.placed[part_id].name} draws {show(e.worst_a, 'A')} when it starts or stalls; with "
