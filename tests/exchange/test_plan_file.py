@@ -185,3 +185,9 @@ def test_activities_are_checked_with_everything_else() -> None:
     assert found["activities[1].id"] == "'glow' is given twice"
     assert "cannot exclude itself" in found["activities[0].excludes[1]"]
     assert "activities[2].lasts_s" in found and "activities[0].excludes[0]" in found
+
+
+def test_an_activity_that_cannot_be_read_is_there_all_the_same() -> None:
+    """What excludes it is not blamed for its mistake."""
+    activities = [{"id": "wind", "title": "Wind", "starts_s": "soon"}, {"id": "glow", "title": "Glow", "excludes": ["wind"]}]
+    assert set(errors(changed(activities=activities))) == {"activities[0].starts_s"}

@@ -168,6 +168,7 @@ class _Legible(Struct, frozen=True):
     activities: tuple[tuple[int, Activity], ...] = ()
     illegible: frozenset[str] = frozenset()
     """ids of parts that are there, but of which more cannot be told"""
+    illegible_activities: frozenset[str] = frozenset()
 
 
 def _all_of(plan: Plan) -> _Legible:
@@ -192,14 +193,18 @@ def _legible(body: dict[str, Any]) -> _Legible:
     ties, _ = sound("ties", Tie)
     board, scheme = body.get("board"), body.get("scheme")
     lent = tuple(c for _, c in sound("carried_parts", CarriedPart)[0])
-    ids = [p.get("id") for p in broken if isinstance(p, dict)]
+    activities, odd = sound("activities", Activity)
+
+    def ids(things: list[Any]) -> frozenset[str]:
+        return frozenset(i for t in things if isinstance(t, dict) and isinstance(i := t.get("id"), str))
+
     try:
         carried = msgspec.convert(body["carried"], Board) if "carried" in body else None
     except (msgspec.ValidationError, ValueError, RecursionError):
         board, carried = None, None  # what it refers to cannot be told then
     return _Legible(board if isinstance(board, str) else None, carried, scheme if isinstance(scheme, str) else "", parts, ties,
-                    carried_parts=lent, activities=tuple(sound("activities", Activity)[0]),
-                    illegible=frozenset(i for i in ids if isinstance(i, str)))  # fmt: skip
+                    carried_parts=lent, activities=tuple(activities), illegible=ids(broken),
+                    illegible_activities=ids(odd))  # fmt: skip
 
 
 def _unknown(found: _Legible, catalog: Catalog) -> Iterator[tuple[str, str]]:
@@ -231,7 +236,7 @@ def _unknown_in_activities(found: _Legible, known: "_Known") -> Iterator[tuple[s
             if part not in known.leads:
                 yield f"activities[{k}].parts[{n}]", f"there is no part {part!r} in the plan{hint(part, known.leads)}"
         for n, other in enumerate(activity.excludes):
-            if other not in ids:
+            if other not in ids and other not in found.illegible_activities:
                 yield f"activities[{k}].excludes[{n}]", f"there is no activity {other!r}{hint(other, ids)}"
             elif other == activity.id:
                 yield f"activities[{k}].excludes[{n}]", "an activity cannot exclude itself"

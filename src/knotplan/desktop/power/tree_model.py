@@ -155,16 +155,12 @@ def cell(node: Node, column: int, dead: bool = False) -> str:
         return node.title + (" – no supply" if dead else "")
     if dead:
         return ""
-    match column:
-        case 1:
-            low = "" if abs(node.volts - node.least_v) < 0.005 else f"{node.least_v:.3g} – "
-            return f"{low}{node.volts:.3g} V"
-        case 2:
-            return show(node.total.usual_a, "A", 3)
-        case 3:
-            return show(node.total.worst_a, "A", 3)
-        case 4:
-            return show(node.total.peaks_a, "A", 3) if node.total.peaks_a > node.total.worst_a * 1.001 else ""
-        case 6:
-            return show(node.heat_w, "W", 2) if node.heat_w >= 0.005 else ""
-    return ""
+    t = node.total
+    if column == ARRIVES:
+        low = "" if abs(node.volts - node.least_v) < 0.005 else f"{node.least_v:.3g} – "
+        return f"{low}{node.volts:.3g} V"
+    if column == PEAKS:
+        return show(t.peaks_a, "A", 3) if t.peaks_a > t.worst_a * 1.001 else ""
+    if column == HEAT:
+        return show(node.heat_w, "W", 2) if node.heat_w >= 0.005 else ""
+    return show({USUAL: t.usual_a, WORST: t.worst_a}[column], "A", 3) if column in (USUAL, WORST) else ""
