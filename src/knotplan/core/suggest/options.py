@@ -143,8 +143,11 @@ def _of(circuit: Circuit, lead: str, need: Need, answer: Fit, order: float, othe
         buses = tuple(b for b in buses_at(circuit, need, contact) if not others or b in others or b.any_pin)
         if not buses and buses_at(circuit, need, contact):
             return []  # the part's other leads are on another bus
+        if not buses and need.role != "select":
+            return []  # a program could play the role, but nobody would suggest that
         shared = f"{need.bus}.{need.role}" if need.shared else ""
-        return [Option(lead, contact, cost, not shared, "" if held else shared, buses)]
+        led = (buses[0].unit, buses[0].remap) if len(buses) == 1 and buses[0].remap else None
+        return [Option(lead, contact, cost, not shared, "" if held else shared, buses, remap=led)]
     if isinstance(need, Stream) and need.shared:
         return [Option(lead, contact, cost, False, "" if held else need.protocol)]
     return [Option(lead, contact, cost, True)]

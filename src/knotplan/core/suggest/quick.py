@@ -61,7 +61,10 @@ def _put(task: Task, groups: list[list[str]], pick: Pick, lines: dict[str, str],
         kinds.setdefault(kind.partition(".")[2], []).append(lead)
     buses: list[BusUnit | None] = [*sorted({b for lead in leads for o in task.of(lead) for b in o.buses})] or [None]
     ways = []
+    led = dict(r for k in pick.values() if (r := task.options[k].remap))
     for bus in buses:
+        if bus is not None and bus.remap and ({bus.remap} | task.remaps.get(bus.unit, set())) != {led.get(bus.unit, bus.remap)}:
+            continue  # its controller is led to another group of pins already
         made, cost, busy, now = {}, 0.0, set(taken), dict(lines)
         for lead in leads:
             able = [(_line_cost(o, now), k) for k, o in _indexed(task, lead) if (not o.buses or bus in o.buses) and
