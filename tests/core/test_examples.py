@@ -30,6 +30,8 @@ DRAFTS: dict[str, dict[str, list[str]]] = {
         "wakes-load": ["horn-and-bell.in1", "horn-and-bell.in2"],
         "component-missing": ["quay.din", "quay.vdd"],
         "pin-reserved": ["green-pier-light.anode"],
+        "bus-pulled-hard": ["tide-display"],
+        "bus-pulled-apart": ["tide-display"],
     },
     "seed-drawers": {
         "pin-shared": ["board.w4"],
@@ -80,7 +82,9 @@ DRAFTS: dict[str, dict[str, list[str]]] = {
     },
     "organ-shutters": {
         "need-unmet": [f"shutter-12-{k:02d}.power" for k in range(1, 17)],
-        "address-clash": ["rank-07"],
+        "address-clash": ["rank-07", "rank-47"],
+        "bus-pulled-hard": ["rank-01", "rank-31"],
+        "bus-heavy": ["rank-01.sda", "rank-31.sda"],
         "no-common-ground": ["wind-16"],
         "supply-over": ["logic", "logic-feed"],
         "component-missing": ["rank-20.vplus"],

@@ -233,6 +233,78 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         "note", ("dusk.one",),
         "Dusk · one end is a source of up to 31.9 kΩ; 10-bit converter wants 10 kΩ at most, or a capacitor at its pin.",
     ),
+    "wakes-at-taken": (
+        "stop", ("far", "near"),
+        "Far wakes at 0x29, where Near answers too: the program cannot tell one from the other.",
+    ),
+    "bus-unpulled": (
+        "stop", ("inside.sda", "inside.scl"),
+        "Nothing pulls the data and the clock line of I2C bus 1 up (Inside).",
+    ),
+    "bus-pulled-hard": (
+        "care", ("face", "inside", "face.sda"),
+        "4 pull-ups on the data line of I2C bus 1 make 1.03 kΩ together, 3.05 mA at worst; Face pulls 3 mA to 0.4 V.",
+    ),
+    "bus-slow": (
+        "care", ("inside.sda",),
+        "The data line of I2C bus 1 takes 4.63 µs to rise, 520 pF behind 10 kΩ; Standard mode allows 1 µs.",
+    ),
+    "bus-clock": (
+        "care", ("inside",),
+        "I2C bus 1 is to run at 1 MHz; Inside bears 400 kHz.",
+    ),
+    "bus-pulled-apart": (
+        "care", ("face", "face.sda"),
+        "I2C bus 1 is pulled to 3.3 V (fitted on the board) and to 5 V (on Face): it stands at 3.77 V.",
+    ),
+    "bus-level": (
+        "care", ("face", "face.sda"),
+        "Face takes 3.67 V for high, 0.7 of its 5.25 V; I2C bus 1 rises to 3.2 V.",
+    ),
+    "stretch-unheard": (
+        "care", ("near",),
+        "Near may hold the clock of I2C bus 1 low while busy, and its controller does not wait.",
+    ),
+    "select-unheld": (
+        "care", ("log.cs", "board.p2"),
+        "Log · CS on L1 is pulled down until the program runs, and shares SPI controller 0 with Scales.",
+    ),
+    "spi-clock": (
+        "care", ("adc",),
+        "SPI controller 0 is to run at 20 MHz; Scales bears 1.35 MHz.",
+    ),
+    "data-held": (
+        "stop", ("keys.qh", "board.p1"),
+        "Keys never lets go of L0, where Scales answers as well.",
+    ),
+    "three-wire-deaf": (
+        "stop", ("oven.sdio",),
+        "Oven · SDIO answers on the same line, and that reaches no data in: only L3.",
+    ),
+    "spi-modes": (
+        "note", ("oven", "row"),
+        "SPI controller 0: Oven mode 1 or 3, most significant bit first; Row mode 0, most significant bit first.",
+    ),
+    "spi-by-program": (
+        "note", ("adc.clk",),
+        "Scales · CLK on L4: no function of a controller there, so that the program makes each edge, at about 200 kHz; the part bears 1.35 MHz.",  # noqa: E501  (one message)
+    ),
+    "uart-rate": (
+        "care", ("place",),
+        "UART 1 makes 117647 baud of 115200: 2.9 % apart from Place at worst.",
+    ),
+    "line-slow": (
+        "care", ("soil.dq", "board.p9"),
+        "L6 takes 12.1 µs to rise over 40 m of cord; 9 µs are left for it.",
+    ),
+    "line-starved": (
+        "care", ("soil.vdd", "board.p9"),
+        "Soil draws 1.5 mA over 4.7 kΩ while it measures; to keep 3 V there may be 133 Ω.",
+    ),
+    "bus-heavy": (
+        "note", ("inside.sda",),
+        "I2C bus 1 has 420 pF on each line; Standard mode counts with 400 pF. It still rises in time, in 674 ns.",
+    ),
 }  # fmt: skip
 
 

@@ -133,7 +133,45 @@ def parse_function(text: str) -> Function:
     return Function(found["kind"], *(found[part] or "" for part in ("instance", "channel", "remap")))
 
 
-class Peripheral(_Item):
+class Divider(_Item):
+    """How a unit makes its rate: rate = hz / (times * divisor).
+
+    The divisors are `steps`, or where there are none every one from `least` to `most` in steps of `finest`."""
+
+    hz: float
+    """the clock that goes in"""
+    error: float = 0.0
+    """how far that clock may be off, as a share"""
+    steps: tuple[float, ...] = ()
+    least: float = 1.0
+    most: float = 1.0
+    finest: float = 1.0
+    times: float = 1.0
+    """divided clocks for each bit: a UART looks at a bit 16 times"""
+
+
+class Counter(Divider):
+    """A divider with a counter behind it: frequency = hz / (divisor * counts)."""
+
+    bits: int = 16
+    full: bool = False
+    """it always counts to its end, 2^bits; elsewhere a program says how far"""
+
+
+class _Clocked(_Item, kw_only=True):
+    """How fast a unit can run."""
+
+    rate: Divider | None = None
+    """of an SPI controller or a UART"""
+    counter: Counter | None = None
+    """of a timer"""
+    speeds: tuple[float, ...] = ()
+    """of an I2C bus: the clocks that it can be given, Hz, the usual one first"""
+    waits: bool = True
+    """of an I2C bus: it waits while a device holds the clock low"""
+
+
+class Peripheral(_Clocked):
     """What the channels of one instance have in common."""
 
     title: str
@@ -141,6 +179,12 @@ class Peripheral(_Item):
     """what its channels cannot have each for itself, e.g. "frequency" """
     number: str = ""
     """what the system or a program calls it, where that differs: "i2c-7" """
+    device: str = ""
+    """the file by which programs reach it on Linux: "/dev/i2c-7" """
+    group: str = ""
+    """who is in this group of users may open that file"""
+    residents: dict[str, int] = {}
+    """what the board itself has on an I2C bus: {what: its address, of 7 bits}"""
     setting: str = ""
     """what has to be switched on first"""
     least_hz: float = 0.0
@@ -149,7 +193,7 @@ class Peripheral(_Item):
     note: str = ""
 
 
-class Pool(_Item):
+class Pool(_Clocked):
     """Units that the board can lead to any pin that offers ``kind:any``."""
 
     title: str

@@ -26,18 +26,35 @@ class Component(_Item):
 
 
 class Pad(_Item):
-    """A strap that is left open or closed; closed it adds to the address."""
+    """A strap: in each of its positions it adds something to the address."""
 
     param: str
-    adds: int
+    adds: int = 0
+    """in the position that is not the usual one, of pads with two"""
+    positions: dict[str, int] = {}
+    """what each choice adds, of pads with more than two"""
+    at_mm: tuple[float, float] | None = None
+    """where it lies on the part's own board, from the corner at the left end of its leads"""
 
 
 class I2c(_Item):
     """How a part answers on an I2C bus (addresses are of 7 bits)."""
 
     address: int
-    """with every pad open"""
+    """with every pad as it comes"""
     pads: tuple[Pad, ...] = ()
+    board_mm: tuple[float, float] = (25.0, 18.0)
+    """width along the leads and height of the part's own board"""
+    by_command: str = ""
+    """the parameter with the address that a program gives it; lost when it is switched off"""
+    wakes_at: int | None = None
+    """where it answers before that command"""
+    held_by: str = ""
+    """the lead that keeps it off the bus meanwhile"""
+    sinks_a: float = 3e-3
+    """current that it still pulls to 0.4 V"""
+    no_stop: bool = False
+    """between the register's number and the reading no stop may come: a repeated start"""
     all_call: int | None = None
     """an address at which every part of this kind answers"""
     passes_all: bool = False
@@ -58,6 +75,16 @@ class Spi(_Item):
     msb_first: bool = True
     chains: bool = False
     """several stand one behind another on one select"""
+    out_s: float = 30e-9
+    """from the clock's edge until its data out is valid"""
+    three_wire: bool = False
+    """data go in and out on one line"""
+    holds_out: bool = False
+    """it drives its data out whether selected or not"""
+    select_high: bool = False
+    """its select is active high"""
+    latches: bool = False
+    """its select only takes over what was shifted in: shifting goes on whatever its level"""
 
 
 class Uart(_Item):
@@ -88,6 +115,10 @@ class Stepper(_Item):
     """driving teeth multiplied, driven teeth multiplied"""
     start_stop_hz: float = 0.0
     """fastest rate of full steps that it follows without a ramp"""
+    most_hz: float = 0.0
+    """fastest rate of full steps that it follows at all; 0 where nobody says"""
+    ramp_hz_per_s: float = 0.0
+    """how fast that rate may rise, full steps/s²"""
     order: tuple[str, ...] = ()
     """its leads in the order in which wave drive energises them"""
     holding_nm: float = 0.0
@@ -121,14 +152,35 @@ class Pixels(_Item):
     """at how many places the chain is fed, evenly spread"""
 
 
-class PulseHub(_Item):
-    """A hub that makes pulses by a counter of its own."""
+class Grid(_Item):
+    """Rows and columns of lights behind a driver that shows the rows one after another."""
 
-    bits: int
-    oscillator_hz: float
-    oscillator_error: float
-    least_prescale: int
-    most_prescale: int
+    rows: int
+    columns: int
+    scan_hz: float
+    """how often each row is shown in a second"""
+    turned: str = "as printed"
+    """which way a module lies: a quarter turn, a half, three quarters"""
+
+
+class RadioChannel(_Item):
+    """The pulses of a radio-control receiver's channels."""
+
+    least_s: float
+    middle_s: float
+    most_s: float
+    frame_s: float
+
+
+class OneWire(_Item):
+    """A part on a one-wire bus."""
+
+    supply: str
+    """the lead that may lie on ground: then it lives on the data line alone"""
+    convert_a: float
+    """what it draws while it measures"""
+    least_v: float
+    farad: float = 30e-12
 
 
 class CurrentSet(_Item):
@@ -171,6 +223,8 @@ class Facts(_Item):
     stepper: Stepper | None = None
     relay: Relay | None = None
     pixels: Pixels | None = None
-    pulses: PulseHub | None = None
+    grid: Grid | None = None
+    radio: RadioChannel | None = None
+    one_wire: OneWire | None = None
     sensor: Sensor | None = None
     current_set: CurrentSet | None = None

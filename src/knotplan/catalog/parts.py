@@ -32,6 +32,8 @@ class Parameter(_Item):
     unit: str = ""
     least: float | None = None
     most: float | None = None
+    whole: bool = False
+    """only whole numbers make sense"""
     named: bool = False
     """each of its choices is offered when a part is added"""
     bought: bool = True
@@ -43,6 +45,8 @@ class Parameter(_Item):
             return None if value in self.choices else f"is none of {', '.join(self.choices)}"
         if isinstance(value, bool) or not isinstance(value, int | float):
             return "is not a number"
+        if self.whole and value != round(value):
+            return "is not a whole number"
         if self.least is not None and value < self.least:
             return f"is below {self.least:g} {self.unit}".rstrip()
         if self.most is not None and value > self.most:
@@ -225,7 +229,8 @@ def _filled(tree: Any, values: dict[str, str | float]) -> Any:
     if isinstance(tree, list):
         return [_filled(v, values) for v in tree]
     if isinstance(tree, str) and tree.startswith("="):
-        return values[tree[1:]]
+        value = values[tree[1:]]
+        return int(value) if isinstance(value, float) and value.is_integer() else value  # a count stays one
     return tree
 
 

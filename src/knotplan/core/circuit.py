@@ -6,6 +6,8 @@ One class in four files: `Contacts`, `Nets`, `Supplies`, and here what needs are
 from collections.abc import Iterator
 from functools import cached_property
 
+from msgspec.structs import replace
+
 from knotplan.catalog.boards import Pin
 from knotplan.catalog.needs import Bus, Driven, Feed, Gives, Ground, Need, Output, Pulse, Stream, Supply, Switched
 from knotplan.core.nets import GROUND
@@ -24,8 +26,13 @@ class Circuit(Supplies):
         """The alternative of a lead's needs that its tie is meant to meet (the first when untied)."""
         needs = self._needs
         if lead not in needs:
-            needs[lead] = self._meant(lead)
+            needs[lead] = self._wished(lead, self._meant(lead))
         return needs[lead]
+
+    def _wished(self, lead: str, need: Need) -> Need:
+        """With the frequency that the maker wants, where the tie says one."""
+        tie = self.tie_of(lead)
+        return replace(need, frequency_hz=tie.hertz) if tie is not None and tie.hertz and isinstance(need, Pulse) else need
 
     @cached_property
     def _needs(self) -> dict[str, Need]:
@@ -78,6 +85,16 @@ class Circuit(Supplies):
         """The lead is driven by what it is tied to."""
         need = self.need(lead)
         return isinstance(need, Driven) or (isinstance(need, Bus) and need.driven)
+
+    def driven_over(self, tie: Tie) -> bool:
+        """The lead is driven by the pin that this tie leads to; a line with data both ways is only heard over one of two."""
+        if not self.drives(tie.lead):
+            return False
+        need, pin = self.need(tie.lead), self.pins.get(tie.to)
+        if not (isinstance(need, Bus) and need.role == "mosi" and pin is not None):
+            return True
+        channels = {job.channel for job in pin.jobs("spi")}
+        return "miso" not in channels or "mosi" in channels
 
     def levels(self, lead: str) -> tuple[float | None, float | None]:
         """(least high, most low) in volts that a lead takes; shares are of the part's own supply at its highest."""

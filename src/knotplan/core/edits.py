@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from knotplan.catalog.boards import Board
 from knotplan.core.beads import Bead, rails_of
-from knotplan.core.plan import BOARD, Accepted, Activity, CarriedPart, PlacedPart, Plan, Pull, Tie, split
+from knotplan.core.plan import BOARD, Accepted, Activity, BusClock, CarriedPart, PlacedPart, Plan, Pull, Tie, split
 
 
 class EditError(ValueError):
@@ -146,6 +146,39 @@ def set_cord(plan: Plan, tie_id: str, length_m: float | None = None, mm2: float 
                             mm2=now.mm2 if mm2 is None else mm2)  # fmt: skip
     except ValueError as error:
         raise EditError(f"{error}.") from None
+
+
+def lay_cord(plan: Plan, tie_id: str, lay: Literal["", "ribbon", "twisted", "shielded"]) -> Plan:
+    """How a cord lies beside the others of its part."""
+    return _tie_changed(plan, tie_id, lay=lay)
+
+
+def set_hertz(plan: Plan, tie_id: str, hertz: float) -> Plan:
+    """The frequency of a tie's pulses; 0 for the part's own."""
+    try:
+        return _tie_changed(plan, tie_id, hertz=hertz)
+    except ValueError as error:
+        raise EditError(f"{str(error)[0].upper()}{str(error)[1:]}.") from None
+
+
+def set_clock(plan: Plan, unit: str, hz: float) -> Plan:
+    """The clock of a bus; 0 for its usual one."""
+    others = tuple(c for c in plan.clocks if c.unit != unit)
+    try:
+        return replace(plan, clocks=(*others, BusClock(unit, hz)) if hz else others)
+    except ValueError as error:
+        raise EditError(f"{str(error)[0].upper()}{str(error)[1:]}.") from None
+
+
+def ask(plan: Plan, part_id: str, what: str, value: str | float | None) -> Plan:
+    """What the program has a part do; nothing for what it usually does."""
+    asks = {k: v for k, v in plan.part(part_id).asks.items() if k != what}
+    return _part_changed(plan, part_id, asks=asks if value is None else {**asks, what: value})
+
+
+def set_params(plan: Plan, part_id: str, values: dict[str, str | float]) -> Plan:
+    """Several of a part's choices at once: the straps of an address."""
+    return _part_changed(plan, part_id, params={**plan.part(part_id).params, **values})
 
 
 def fix_tie(plan: Plan, tie_id: str, fixed: bool) -> Plan:

@@ -390,7 +390,7 @@ def _runs(c: Circuit, pin: str) -> list[str]:
         return ["high", "off"]
     if "bridge" in functions:
         return ["high", "low"]
-    return ["high", "low"] if any(c.drives(t.lead) for t in c.holders[pin]) else ["input"]
+    return ["high", "low"] if any(map(c.driven_over, c.holders[pin])) else ["input"]
 
 
 def _wakes(c: Circuit, pins: list[str]) -> list[tuple[tuple[str, str], ...]]:

@@ -39,6 +39,10 @@ class Tie(_Item):
     """of the cord; 0 for the usual one"""
     mm2: float = 0.0
     """copper cross-section of the cord; 0 for the usual one"""
+    lay: Literal["", "ribbon", "twisted", "shielded"] = ""
+    """how the cord lies beside the others of its part; empty for loose ones"""
+    hertz: float = 0.0
+    """of its pulses, as the maker wants them; 0 for the part's own"""
     fixed: bool = False
     """the maker's own choice: suggestions leave it where it is"""
     beads: tuple[Bead, ...] = ()
@@ -48,6 +52,8 @@ class Tie(_Item):
             raise ValueError(f"a cord of {self.length_m:g} m is longer than any bench")
         if not 0 <= self.mm2 <= 50:
             raise ValueError(f"a cord of {self.mm2:g} mm² is none that fits a contact")
+        if not 0 <= self.hertz <= 1e8:
+            raise ValueError(f"pulses at {self.hertz:g} Hz are none that a pin gives")
 
 
 class PlacedPart(_Item):
@@ -61,6 +67,8 @@ class PlacedPart(_Item):
     """where the maker has nudged it; empty where the program places it"""
     shows: Literal["", "all", "folded"] = ""
     """its card: what is tied or has to be, all leads, or folded with everything that hangs on it"""
+    asks: dict[str, str | float] = {}
+    """what the program has it do, as the Timing view shows it: an angle, a brightness, a speed"""
 
 
 class CarriedPart(_Item):
@@ -94,6 +102,18 @@ class Activity(_Item):
 MOST_S = 366 * 86400.0
 
 
+class BusClock(_Item):
+    """The clock that the maker gives a bus."""
+
+    unit: str
+    """as `Circuit.unit_id` has it"""
+    hz: float
+
+    def __post_init__(self) -> None:
+        if not 0 < self.hz <= 1e9:
+            raise ValueError(f"a clock of {self.hz:g} Hz is none of a bus")
+
+
 class Accepted(_Item):
     """A finding that the maker lives with; it returns when its message changes."""
 
@@ -125,6 +145,8 @@ class Plan(_Item):
     activities: tuple[Activity, ...] = ()
     cycle_s: float = 60.0
     """after which everything that happens begins anew"""
+    clocks: tuple[BusClock, ...] = ()
+    """of buses that do not run at their usual one"""
 
     def __post_init__(self) -> None:
         if not 0 < self.cycle_s <= MOST_S:
@@ -143,6 +165,10 @@ class Plan(_Item):
             if p.id == part_id:
                 return p
         raise KeyError(part_id)
+
+    def clock(self, unit: str) -> float:
+        """The clock that the maker gives a bus, Hz; 0 for its usual one."""
+        return next((c.hz for c in self.clocks if c.unit == unit), 0.0)
 
     def tie(self, tie_id: str) -> Tie:
         """The tie of an id; raises KeyError."""

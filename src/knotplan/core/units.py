@@ -6,10 +6,15 @@ Needs and offers (`knotplan.core.fit`), rules and views ask here who shares what
 from functools import lru_cache
 from typing import NamedTuple
 
-from knotplan.catalog.boards import ANY, Function, Pin
+from knotplan.catalog.boards import ANY, Board, Function, Pin
 from knotplan.catalog.needs import Bus, Pulse
 from knotplan.core.circuit import Circuit
 from knotplan.core.plan import BOARD, split
+
+
+def software_hz(board: Board) -> float:
+    """The clock that a program makes of plain pins, Hz: about; with an operating system around it less."""
+    return 200e3 if "digital" in board.keeps_time else 50e3
 
 
 def off(circuit: Circuit, contact: str, job: Function) -> tuple[str, ...]:

@@ -16,6 +16,7 @@ from knotplan.core.units import (
     led_elsewhere,
     off,
     pulse_use,
+    software_hz,
     upstream,
 )
 
@@ -92,6 +93,9 @@ def _bus_answer(circuit: Circuit, lead: str, need: Bus, contact: str, pin: Pin, 
     if not jobs:
         if need.role == "select" and pin.drives and split(contact)[0] == BOARD:
             return Answer(True, (), ("the program has to set this select itself",), 2.0)
+        if need.bus == "spi" and split(contact)[0] == BOARD and (pin.reads if need.role == "miso" else pin.drives):
+            slow = show(software_hz(circuit.board), "Hz")
+            return Answer(True, (), (f"no {words(need)} here: the program would make each edge itself, at about {slow}",), 60.0)
         return no(f"no {words(need)}")
     taken: set[BusUnit] = set() if alone else bus_instances(circuit, split(lead)[0], need.bus, lead)
     here = set(buses_at(circuit, need, contact))

@@ -10,11 +10,19 @@ def goes_with(circuit: Circuit, lead: str, need: Need, held: Tie) -> bool:
     other, chained = circuit.need(held.lead), _in_chain(circuit, split(lead)[0], split(held.lead)[0])
     if isinstance(need, Stream):
         return need.shared and isinstance(other, Stream) and other.shared
+    if isinstance(need, Bus) and isinstance(other, Bus) and {need.role, other.role} == {"mosi", "miso"}:
+        return any(_both_ways(circuit, split(x)[0]) for x in (lead, held.lead))
     if not (isinstance(need, Bus) and isinstance(other, Bus) and (need.bus, need.role) == (other.bus, other.role)):
         return isinstance(need, Output) and isinstance(other, Output) and chained
     if need.role in ("mosi", "miso"):
         return not chained
     return need.shared or (need.role == "select" and chained)
+
+
+def _both_ways(circuit: Circuit, part_id: str) -> bool:
+    """A part with one line for data in and out, which hangs on the controller's both."""
+    spi = circuit.parts[part_id].facts.spi
+    return spi is not None and spi.three_wire
 
 
 def _in_chain(circuit: Circuit, one: str, other: str) -> bool:

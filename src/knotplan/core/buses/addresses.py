@@ -1,50 +1,115 @@
-"""Who answers where on I2C: each device's bus and address, as its strap pads make it (addresses of 7 bits)."""
+"""Who answers where on I2C: each device's bus and address, as its strap pads or a command make it (addresses of 7 bits)."""
 
+from functools import lru_cache
 from itertools import product
 from typing import Literal
 
 from msgspec import Struct
 
-from knotplan.catalog.part_facts import I2c
+from knotplan.catalog.needs import Bus
+from knotplan.catalog.part_facts import I2c, Pad
+from knotplan.catalog.parts import Parameter
 from knotplan.core.circuit import Circuit
-from knotplan.core.plan import split
-from knotplan.core.units import BusUnit, bus_instances
+from knotplan.core.plan import BOARD, split
+from knotplan.core.units import BusUnit, bus_instances, buses_at
+
+FREE = range(0x08, 0x78)
+"""what devices may have; the rest is reserved (NXP UM10204 clause 3.1.12)"""
+RESERVED: tuple[tuple[range, str], ...] = (
+    (range(0x00, 0x01), "general call, or start byte"), (range(0x01, 0x02), "CBUS address"),
+    (range(0x02, 0x03), "another bus format"), (range(0x03, 0x04), "kept for the future"),
+    (range(0x04, 0x08), "high-speed mode's controller code"), (range(0x78, 0x7C), "addresses of ten bits"),
+    (range(0x7C, 0x80), "device's identity"),
+)  # fmt: skip
+"""reserved addresses and what for (NXP UM10204 clause 3.1.12, table 4)"""
 
 
 class Place(Struct, frozen=True):
     """A device on a bus."""
 
     part: str
+    """empty for what the board itself has there"""
     bus: BusUnit
     address: int
     all_call: int | None = None
+    resident: str = ""
+    """what the board itself has there"""
+    wakes_at: int | None = None
+    """where it answers before a command gives it its address"""
 
 
 class Straps(Struct, frozen=True):
-    """An address that a device can be given, and the pads that change for it."""
+    """An address that a device can be given, and what changes for it."""
 
     address: int
-    params: tuple[tuple[str, str], ...]
+    params: tuple[tuple[str, str | float], ...]
+
+
+def reserved(address: int) -> str:
+    """What an address is reserved for; empty where it is not.
+
+    >>> reserved(0x03), reserved(0x48)
+    ('kept for the future', '')
+    """
+    return next((why for block, why in RESERVED if address in block), "")
+
+
+def positions(spec: Parameter, pad: Pad) -> dict[str, int]:
+    """What each position of a pad adds, by the choice's name, the usual one first."""
+    made = {c: pad.positions.get(c, 0) if pad.positions else (0 if c == spec.default else pad.adds) for c in spec.choices}
+    usual = str(spec.default)
+    return {usual: made[usual], **made}
+
+
+def stands(circuit: Circuit, part_id: str, pad: Pad) -> str:
+    """The position in which a device's pad is planned."""
+    return str(circuit.placed[part_id].params.get(pad.param, circuit.parts[part_id].params[pad.param].default))
 
 
 def address_of(circuit: Circuit, part_id: str) -> int | None:
-    """The address of a part: its own one and what each closed pad adds; nothing where it has none."""
+    """The address of a part: its own one and what each pad adds; nothing where it has none."""
     facts = circuit.parts[part_id].facts.i2c
     if facts is None:
         return None
-    params, kind = circuit.placed[part_id].params, circuit.parts[part_id].params
-    return facts.address + sum(p.adds for p in facts.pads if params.get(p.param, kind[p.param].default) != kind[p.param].default)
+    specs = circuit.parts[part_id].params
+    return facts.address + sum(positions(specs[p.param], p).get(stands(circuit, part_id, p), 0) for p in facts.pads)
 
 
+@lru_cache(4096)
+def bus_of(circuit: Circuit, part_id: str) -> BusUnit | None:
+    """The I2C bus that a part is on; of a board that leads any bus to any pin, the one on its data pin."""
+    common = bus_instances(circuit, part_id, "i2c")
+    if common:
+        return next(iter(common)) if len(common) == 1 else None
+    for name, lead in circuit.parts[part_id].leads.items():
+        tie = circuit.tie_of(f"{part_id}.{name}")
+        for need in lead.needs:
+            if tie is not None and isinstance(need, Bus) and need.bus == "i2c" and need.role == "sda":
+                here = buses_at(circuit, need, tie.to)
+                return BusUnit(here[0].unit, split(tie.to)[1]) if here and here[0].any_pin else None
+    return None
+
+
+@lru_cache(8)
 def places(circuit: Circuit) -> list[Place]:
-    """Every device whose bus is known."""
+    """Every device whose bus is known, and what the board itself has on the buses that are in use."""
     found = []
     for part_id, part in circuit.parts.items():
-        buses = bus_instances(circuit, part_id, "i2c") if part.facts.i2c else set()
+        facts = part.facts.i2c
+        bus = bus_of(circuit, part_id) if facts else None
         address = address_of(circuit, part_id)
-        if len(buses) == 1 and address is not None and part.facts.i2c is not None:
-            found.append(Place(part_id, next(iter(buses)), address, part.facts.i2c.all_call))
+        if facts is not None and bus is not None and address is not None:
+            found.append(Place(part_id, bus, address, facts.all_call, wakes_at=facts.wakes_at))
+    for bus in dict.fromkeys(p.bus for p in found):
+        unit = circuit.unit_named(bus.unit)
+        if split(bus.unit)[0] == BOARD and unit is not None:
+            found += [Place("", bus, address, resident=what) for what, address in unit.residents.items()]
     return found
+
+
+def named(circuit: Circuit, place: Place) -> str:
+    """What a device is called."""
+    return circuit.placed[place.part].name if place.part else place.resident[0].upper() + place.resident[1:]
 
 
 def trunk(circuit: Circuit, bus: BusUnit) -> list[BusUnit]:
@@ -52,44 +117,54 @@ def trunk(circuit: Circuit, bus: BusUnit) -> list[BusUnit]:
     way = [bus]
     for _ in circuit.parts:
         owner = split(way[-1].unit)[0]
-        before = bus_instances(circuit, owner, "i2c") if owner in circuit.parts else set()
-        if len(before) != 1:
+        before = bus_of(circuit, owner) if owner in circuit.parts else None
+        if before is None or before in way:
             break
-        way.append(next(iter(before)))
+        way.append(before)
     return way
+
+
+def meet(circuit: Circuit, one: BusUnit, other: BusUnit) -> bool:
+    """Two buses that hear one another: the same, or one a branch of the other."""
+    return one == other or other in trunk(circuit, one) or one in trunk(circuit, other)
 
 
 def clash(circuit: Circuit, one: Place, other: Place) -> Literal["", "address", "all-call"]:
     """Whether two devices would both answer: on one bus, or one on a branch of the other's."""
-    if one.bus != other.bus and other.bus not in trunk(circuit, one.bus) and one.bus not in trunk(circuit, other.bus):
+    if not meet(circuit, one.bus, other.bus):
         return ""
     if one.address == other.address:
         return "address"
     return "all-call" if one.all_call == other.address or other.all_call == one.address else ""
 
 
-def free_straps(circuit: Circuit, place: Place, others: list[Place]) -> Straps | None:
-    """The pads that give a device the nearest address at which nobody else answers, with the fewest changes."""
-    facts = circuit.parts[place.part].facts.i2c
+def can_be(circuit: Circuit, part_id: str) -> list[Straps]:
+    """Every address that a device can be given, each with the fewest changes; reserved ones fall out."""
+    facts = circuit.parts[part_id].facts.i2c
     if facts is None:
-        return None
-    best: tuple[int, int, Straps] | None = None
-    for choice in product((False, True), repeat=len(facts.pads)):
-        made = _strapped(circuit, place, facts, choice)
-        tried = Place(place.part, place.bus, made.address, place.all_call)
-        if made.params and not any(clash(circuit, tried, o) for o in others if o.part != place.part):
-            rank = (len(made.params), made.address)
-            if best is None or rank < best[:2]:
-                best = (*rank, made)
-    return best[2] if best else None
+        return []
+    if facts.by_command:
+        now = address_of(circuit, part_id)
+        return [Straps(a, () if a == now else ((facts.by_command, float(a)),)) for a in FREE]
+    best: dict[int, Straps] = {}
+    specs = circuit.parts[part_id].params
+    for choice in product(*(positions(specs[p.param], p).items() for p in facts.pads)):
+        made = _strapped(circuit, part_id, facts, choice)
+        known = best.get(made.address)
+        if made.address in FREE and (known is None or len(made.params) < len(known.params)):
+            best[made.address] = made
+    return sorted(best.values(), key=lambda s: s.address)
 
 
-def _strapped(circuit: Circuit, place: Place, facts: I2c, choice: tuple[bool, ...]) -> Straps:
-    params, kind = circuit.placed[place.part].params, circuit.parts[place.part].params
-    changed = []
-    for pad, closed in zip(facts.pads, choice, strict=True):
-        spec = kind[pad.param]
-        value = next(v for v in spec.choices if (v != spec.default) == closed)
-        if params.get(pad.param, spec.default) != value:
-            changed.append((pad.param, value))
-    return Straps(facts.address + sum(p.adds for p, closed in zip(facts.pads, choice, strict=True) if closed), tuple(changed))
+def _strapped(circuit: Circuit, part_id: str, facts: I2c, choice: tuple[tuple[str, int], ...]) -> Straps:
+    changed = tuple((pad.param, value) for pad, (value, _) in zip(facts.pads, choice, strict=True)
+                    if stands(circuit, part_id, pad) != value)  # fmt: skip
+    return Straps(facts.address + sum(adds for _, adds in choice), changed)
+
+
+def free_straps(circuit: Circuit, place: Place, others: list[Place]) -> Straps | None:
+    """What gives a device the nearest address at which nobody else answers, with the fewest changes."""
+    free = [s for s in can_be(circuit, place.part) if s.params
+            and not any(clash(circuit, Place(place.part, place.bus, s.address, place.all_call), o)
+                        for o in others if o.part != place.part)]  # fmt: skip
+    return min(free, key=lambda s: (len(s.params), s.address), default=None)

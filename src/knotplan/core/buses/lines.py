@@ -1,0 +1,314 @@
+"""The lines of an I2C bus as wires: what pulls them up, what loads them, how fast they rise and how low they get.
+
+All pull-ups of a line act in parallel; what lies behind a level shifter is a section of its own.
+"""
+
+from functools import lru_cache
+
+from msgspec import Struct
+
+from knotplan.catalog.needs import Bus, Supply
+from knotplan.catalog.quantities import Range
+from knotplan.core.beads import SHIFTER_PULL_OHM, LevelShifter, SeriesResistor
+from knotplan.core.buses.addresses import bus_of
+from knotplan.core.circuit import Circuit
+from knotplan.core.copper import USUAL_M
+from knotplan.core.network_of import Bar, Builder
+from knotplan.core.plan import BOARD, Tie, split
+from knotplan.core.units import BusUnit, bus_jobs
+
+RISES = 0.8473
+"""ln(0.7/0.3): from 30 % to 70 % of the supply (NXP UM10204 clause 7.1)"""
+CONTACT_FARAD = 10e-12
+"""of a pin, where the catalogue gives nothing better"""
+FARAD_PER_M = {"": 50e-12, "ribbon": 65e-12, "twisted": 80e-12, "shielded": 100e-12}
+"""of a cord towards its neighbours, by how it lies; about 50 to 100 pF/m"""
+LOW_V = 0.4
+"""to which a driver has to pull a line (UM10204 table 10)"""
+NO_PULL_OHM = 1e8
+"""what is larger holds nothing"""
+
+
+class Mode(Struct, frozen=True):
+    """What a bus has to keep up to a clock (NXP UM10204 tables 10 and 11)."""
+
+    title: str
+    hz: float
+    rise_s: float
+    farad: float
+    sinks_a: float
+
+
+MODES = (Mode("Standard mode", 100e3, 1000e-9, 400e-12, 3e-3), Mode("Fast mode", 400e3, 300e-9, 400e-12, 3e-3),
+         Mode("Fast-mode plus", 1e6, 120e-9, 550e-12, 20e-3))  # fmt: skip
+
+
+def mode_for(hz: float) -> Mode:
+    """The mode that a clock belongs to.
+
+    >>> mode_for(250e3).title
+    'Fast mode'
+    """
+    return next((m for m in MODES if hz <= m.hz * (1 + 1e-9)), MODES[-1])
+
+
+class Pull(Struct, frozen=True):
+    """One pull-up of a line."""
+
+    what: str
+    ohm: Range
+    volts: Range
+    rail: str
+    """what it leads to, in words"""
+    part: str = ""
+    """the part that carries it"""
+    tie: str = ""
+    """the tie in which it is a bead"""
+
+
+class Weight(Struct, frozen=True):
+    """Something that loads a line."""
+
+    what: str
+    farad: float
+    metres: float = 0.0
+    """of cord, where it is one"""
+
+
+class Sink(Struct, frozen=True):
+    """Something that pulls a line low: with so much current it still gets it to 0.4 V."""
+
+    what: str
+    amps: float
+
+
+class Section(Struct, frozen=True):
+    """One line of a bus, as far as no level shifter parts it."""
+
+    role: str
+    """"sda" or "scl" """
+    nets: tuple[str, ...]
+    pulls: tuple[Pull, ...]
+    weights: tuple[Weight, ...]
+    sinks: tuple[Sink, ...]
+    devices: tuple[str, ...]
+    """parts on it"""
+
+    @property
+    def ohm(self) -> Range | None:
+        """All pull-ups together, or nothing where there is none: 1/R = sum of 1/R_k."""
+        if not self.pulls:
+            return None
+        least, usual, most = (sum(1 / getattr(p.ohm, at) for p in self.pulls) for at in ("min", "typ", "max"))
+        return Range(1 / least, 1 / usual, 1 / most)
+
+    @property
+    def volts(self) -> Range | None:
+        """To which the pull-ups pull: between their rails, weighted by how strongly each pulls."""
+        ohm = self.ohm
+        if ohm is None:
+            return None
+        parts = (sum(getattr(p.volts, at) / p.ohm.typ for p in self.pulls) * ohm.typ for at in ("min", "typ", "max"))
+        return Range(*parts)
+
+    @property
+    def farad(self) -> float:
+        return sum(w.farad for w in self.weights)
+
+    @property
+    def rise(self) -> Range | None:
+        """Rise time from 30 to 70 %, s: t_r = 0.8473 * R_p * C_b (NXP UM10204 clause 7.1)."""
+        return self.ohm.scaled(RISES * self.farad) if self.ohm else None
+
+    @property
+    def weakest(self) -> Sink | None:
+        """The driver that bears least."""
+        return min(self.sinks, key=lambda s: s.amps, default=None)
+
+    @property
+    def least_ohm(self) -> float:
+        """The strongest pull-up that the weakest driver still pulls low: R_p(min) = (V_DD - V_OL) / I_OL (clause 7.1)."""
+        weak, volts = self.weakest, self.volts
+        return (volts.max - LOW_V) / weak.amps if weak and volts else 0.0
+
+    def most_ohm(self, mode: Mode) -> float:
+        """The weakest pull-up that rises in time: R_p(max) = t_r / (0.8473 * C_b) (clause 7.1)."""
+        return mode.rise_s / (RISES * self.farad)
+
+    @property
+    def pulled_a(self) -> float:
+        """The most current that a driver has to sink at 0.4 V."""
+        return (self.volts.max - LOW_V) / self.ohm.min if self.volts and self.ohm else 0.0
+
+    def low_v(self, sink: Sink) -> float:
+        """The level that a driver leaves, at worst: V_OL = V * R_on / (R_on + R_p), with R_on = 0.4 V / I_OL."""
+        if self.volts is None or self.ohm is None:
+            return 0.0
+        on = LOW_V / sink.amps
+        return self.volts.max * on / (on + self.ohm.min)
+
+    def more_metres(self, mode: Mode, farad_per_m: float = FARAD_PER_M[""]) -> float:
+        """By how much the line may still grow in this mode, m; below 0 where it is too long already."""
+        if self.ohm is None:
+            return 0.0
+        most = min(mode.farad, mode.rise_s / (RISES * self.ohm.max))
+        return (most - self.farad) / farad_per_m
+
+
+@lru_cache(16)
+def sections(circuit: Circuit, bus: BusUnit) -> tuple[Section, ...]:
+    """The sections of both lines of a bus, those at its controller first."""
+    return tuple(s for role in ("sda", "scl") for s in _sections(circuit, bus, role))
+
+
+def _sections(c: Circuit, bus: BusUnit, role: str) -> list[Section]:
+    ties = [t for t in _ties(c) if bus_of(c, split(t.lead)[0]) == bus and _role(c, t.lead) == role]
+    head = next((t.to for t in ties), "")
+    if not head:
+        return []
+    made, done = [], set()
+    todo = [c.net(head)]
+    while todo:
+        net = todo.pop(0)
+        if net in done:
+            continue
+        nets, beyond = _joined(c, net, ties)
+        done |= nets
+        todo += beyond
+        made.append(_section(c, role, nets))
+    return made
+
+
+@lru_cache(8)
+def _ties(c: Circuit) -> list[Tie]:
+    """Ties of leads that are data or clock of an I2C bus."""
+    return [t for t in c.plan.ties if _role(c, t.lead)]
+
+
+def _role(c: Circuit, lead: str) -> str:
+    need = c.need(lead)
+    return need.role if isinstance(need, Bus) and need.bus == "i2c" else ""
+
+
+def _joined(c: Circuit, net: str, ties: list[Tie]) -> tuple[set[str], list[str]]:
+    """The nets that series resistors join with one, and those behind its level shifters."""
+    nets, beyond = {net}, []
+    for _ in ties:
+        before = len(nets)
+        for tie in ties:
+            ends = {c.net(tie.lead), c.net(tie.to)}
+            if ends & nets and any(isinstance(b, SeriesResistor) for b in tie.beads) and not _shifter(tie):
+                nets |= ends
+        if len(nets) == before:
+            break
+    for tie in ties:
+        ends = {c.net(tie.lead), c.net(tie.to)}
+        if ends & nets and _shifter(tie):
+            beyond += [n for n in ends if n not in nets]
+    return nets, beyond
+
+
+def _shifter(tie: Tie) -> LevelShifter | None:
+    return next((b for b in tie.beads if isinstance(b, LevelShifter)), None)
+
+
+def _section(c: Circuit, role: str, nets: set[str]) -> Section:
+    contacts = sorted({m for n in nets for m in c.members.get(n, [n])}, key=_board_first)
+    parts = tuple(dict.fromkeys(p for m in contacts if (p := split(m)[0]) in c.parts and _role(c, m) == role))
+    return Section(role, tuple(sorted(nets)), tuple(_pulls(c, nets, contacts)), tuple(_weights(c, nets, contacts)),
+                   tuple(_sinks(c, role, contacts)), parts)  # fmt: skip
+
+
+def _board_first(contact: str) -> tuple[bool, str]:
+    return split(contact)[0] != BOARD, contact
+
+
+def _pulls(c: Circuit, nets: set[str], contacts: list[str]) -> list[Pull]:
+    found = [p for m in contacts if (p := _of_pin(c, m)) is not None]
+    build = Builder(c)
+    for part_id in dict.fromkeys(split(m)[0] for m in contacts):
+        if part_id in c.parts:
+            build.part(part_id)
+    for tie in {t.id: t for n in contacts for t in c.ties_at.get(n, ())}.values():
+        build.tie(tie)
+        shifter = _shifter(tie)
+        if shifter is not None and shifter.style == "mosfet":
+            for rail, net in ((shifter.lead_rail, c.net(tie.lead)), (shifter.pin_rail, c.net(tie.to))):
+                if net in nets and c.origin(rail) is not None:
+                    found.append(_pull(c, "in the level shifter", Range.around(SHIFTER_PULL_OHM, 0.05), c.net(rail), "", tie.id))
+    return found + [made for bar in build.bars if (made := _of_bar(c, bar, nets)) is not None]
+
+
+def _of_bar(c: Circuit, bar: Bar, nets: set[str]) -> Pull | None:
+    """A resistor from the line to a supply: of a module, or a bead."""
+    far = bar.b if bar.a in nets else bar.a if bar.b in nets else ""
+    if not far or far in nets or far not in c.origins or bar.ohm[0].typ > NO_PULL_OHM:
+        return None
+    part, slash, _ = bar.key.partition("/")
+    tie = "" if slash else bar.key.rpartition("#")[0]
+    what = f"on {c.placed[part].name}" if slash else f"at {c.title(c.plan.tie(tie).lead)}"
+    return _pull(c, what, bar.ohm[0], far, part if slash else "", tie)
+
+
+def _pull(c: Circuit, what: str, ohm: Range, net: str, part: str = "", tie: str = "") -> Pull:
+    origin = c.origins[net]
+    return Pull(what, ohm, origin.volts, origin.title, part, tie)
+
+
+def _of_pin(c: Circuit, contact: str) -> Pull | None:
+    """What the pin itself has: a resistor on the board, or the weak one that a program switches on."""
+    pin = c.pins.get(contact)
+    if pin is None or pin.kind != "io" or not pin.driver:
+        return None
+    volts, driver = c.rail_volts(contact), c.driver(contact)
+    if volts is None:
+        return None
+    if pin.fitted_pull_ohm:
+        return Pull("fitted on the board", Range.around(pin.fitted_pull_ohm, 0.05), volts, c.rail_title(contact))
+    if driver.pull_up_ohm and any(t.pull == "up" for t in c.holders.get(contact, ())):
+        return Pull(f"inside {c.full_title(contact)}", driver.pull_up_ohm, volts, c.rail_title(contact))
+    return None
+
+
+def _weights(c: Circuit, nets: set[str], contacts: list[str]) -> list[Weight]:
+    found = []
+    for m in contacts:
+        part_id = split(m)[0]
+        if part_id == BOARD:
+            found.append(Weight(c.full_title(m), CONTACT_FARAD))
+        elif part_id in c.parts:
+            facts = c.parts[part_id].facts.i2c
+            found.append(Weight(c.placed[part_id].name, facts.farad if facts else CONTACT_FARAD))
+    for tie in {t.id: t for m in contacts for t in c.ties_at.get(m, ())}.values():
+        if c.net(tie.lead) in nets:  # behind a shifter the cord belongs to the part's side
+            metres = tie.length_m or USUAL_M
+            found.append(Weight(f"cord of {c.title(tie.lead)}", metres * FARAD_PER_M[tie.lay], metres))
+    return found
+
+
+def _sinks(c: Circuit, role: str, contacts: list[str]) -> list[Sink]:
+    """Who pulls the line low. A controller always does; a device's clock line only where it stretches."""
+    found = []
+    for m in contacts:
+        part_id, pin = split(m)[0], c.pins.get(m)
+        facts = c.parts[part_id].facts.i2c if part_id in c.parts else None
+        if facts is not None and not facts.passes_all and (role == "sda" or facts.stretches):
+            found.append(Sink(c.placed[part_id].name, facts.sinks_a))
+        elif part_id == BOARD and pin is not None and pin.kind == "io":
+            driver = c.driver(m)
+            found.append(Sink(c.full_title(m), min(LOW_V / driver.low_ohm.max, driver.absolute_a)))
+    return found
+
+
+def supply_of(c: Circuit, part_id: str) -> Range | None:
+    """The voltage of the supply on which a device's inputs are measured: its first supply lead's."""
+    for name, lead in c.parts[part_id].leads.items():
+        if isinstance(lead.needs[0], Supply) and (origin := c.origin(f"{part_id}.{name}")) is not None:
+            return origin.volts
+    return None
+
+
+def is_head(c: Circuit, contact: str, need: Bus) -> bool:
+    """A contact that can be the controller's end of a line."""
+    pin = c.pin(contact)
+    return pin is not None and bool(bus_jobs(need, pin))

@@ -1,0 +1,111 @@
+"""Lines on which several speak in turn over one wire: one-wire buses and single-line sensors."""
+
+import math
+from functools import lru_cache
+
+from msgspec import Struct
+
+from knotplan.catalog.needs import Stream
+from knotplan.catalog.quantities import Range
+from knotplan.core.buses.lines import CONTACT_FARAD, FARAD_PER_M
+from knotplan.core.circuit import Circuit
+from knotplan.core.copper import USUAL_M
+from knotplan.core.network_of import Builder
+from knotplan.core.plan import Tie, split
+from knotplan.core.units import keeps_time
+
+SLOT_S = 9e-6
+"""from the end of a one's pulse (6 µs) until the line is looked at (15 µs): so long it has to rise"""
+HIGH_SHARE = 0.7
+SINKS_A = 4e-3
+"""that a one-wire device pulls to 0.4 V"""
+LOW_V = 0.4
+
+
+class SingleLine(Struct, frozen=True):
+    """One such line."""
+
+    contact: str
+    protocol: str
+    parts: tuple[str, ...]
+    ohm: Range | None
+    """all pull-ups together"""
+    volts: Range | None
+    farad: float
+    metres: float
+    timed: bool
+    """its pin keeps the time"""
+    finest_s: float
+    parasitic: tuple[str, ...]
+    """parts that live on the data line alone"""
+    convert_a: float
+    """what those draw while they measure, one at a time"""
+    least_v: float
+
+    @property
+    def rise_s(self) -> float | None:
+        """Until high is sure: t = R * C * ln(1 / (1 - 0.7)), at worst."""
+        return self.ohm.max * self.farad * math.log(1 / (1 - HIGH_SHARE)) if self.ohm else None
+
+    @property
+    def least_ohm(self) -> float:
+        """The strongest pull-up that a device still pulls low: R = (V - 0.4 V) / 4 mA."""
+        return (self.volts.max - LOW_V) / SINKS_A if self.volts else 0.0
+
+    @property
+    def most_ohm(self) -> float:
+        """The weakest one that rises in time: R = t / (C * ln(1 / (1 - 0.7)))."""
+        return SLOT_S / (self.farad * math.log(1 / (1 - HIGH_SHARE))) if self.farad else math.inf
+
+    @property
+    def feeding_ohm(self) -> float | None:
+        """The weakest pull-up that feeds a part while it measures: R = (V - V_least) / I; nothing where none needs that."""
+        if not self.parasitic or self.volts is None or not self.convert_a:
+            return None
+        return (self.volts.min - self.least_v) / self.convert_a
+
+
+@lru_cache(8)
+def single_lines(c: Circuit) -> tuple[SingleLine, ...]:
+    """Every pin with a one-wire or single-line part."""
+    by_pin: dict[str, list[Tie]] = {}
+    for contact, _, tie in c.on_pins():
+        need = c.need(tie.lead)
+        if isinstance(need, Stream) and need.protocol != "pixels":
+            by_pin.setdefault(contact, []).append(tie)
+    return tuple(_line(c, contact, ties) for contact, ties in by_pin.items())
+
+
+def _line(c: Circuit, contact: str, ties: list[Tie]) -> SingleLine:
+    needs = [n for t in ties if isinstance(n := c.need(t.lead), Stream)]
+    parts = tuple(split(t.lead)[0] for t in ties)
+    metres = [t.length_m or USUAL_M for t in ties]
+    wires = [c.parts[p].facts.one_wire for p in parts]
+    farad = CONTACT_FARAD + sum(m * FARAD_PER_M[t.lay] for m, t in zip(metres, ties, strict=True)) + \
+        sum(w.farad if w else CONTACT_FARAD for w in wires)  # fmt: skip
+    lives = [(p, w) for p, w in zip(parts, wires, strict=True) if w is not None and c.is_ground(f"{p}.{w.supply}")]
+    ohm, volts = _pulls(c, ties)
+    one_wire = needs[0].protocol == "one-wire"
+    timed = keeps_time(c, contact, both_ways=True) or (one_wire and "digital" not in c.board.keeps_time)
+    return SingleLine(contact, needs[0].protocol, parts, ohm, volts, farad, sum(metres), timed, min(n.finest_s for n in needs),
+                      tuple(p for p, _ in lives), max((w.convert_a for _, w in lives), default=0.0),
+                      max((w.least_v for _, w in lives), default=0.0))  # fmt: skip
+
+
+def _pulls(c: Circuit, ties: list[Tie]) -> tuple[Range | None, Range | None]:
+    """All pull-ups of a line in parallel, and the highest and lowest rail among theirs."""
+    build = Builder(c)
+    nets = {c.net(end) for t in ties for end in (t.lead, t.to)}
+    for part_id in dict.fromkeys(split(t.lead)[0] for t in ties):
+        build.part(part_id)
+    for tie in ties:
+        build.tie(tie)
+    found = []
+    for bar in build.bars:
+        far = bar.b if bar.a in nets else bar.a if bar.b in nets else ""
+        if far in c.origins and far not in nets:
+            found.append((bar.ohm[0], c.origins[far].volts))
+    if not found:
+        return None, None
+    least, usual, most = (1 / sum(1 / getattr(o, at) for o, _ in found) for at in ("min", "typ", "max"))
+    return Range(least, usual, most), Range(min(v.min for _, v in found), found[0][1].typ, max(v.max for _, v in found))

@@ -1,0 +1,229 @@
+"""SPI: who shares a controller's clock and data, who has which select, in which order a daisy chain stands, how fast it goes."""
+
+from functools import lru_cache
+from typing import Literal
+
+from msgspec import Struct
+
+from knotplan.catalog.boards import ANY
+from knotplan.catalog.elements import Resistor
+from knotplan.catalog.needs import Bus
+from knotplan.catalog.part_facts import Spi
+from knotplan.core.buses.lines import FARAD_PER_M
+from knotplan.core.buses.rates import Reached, at_most
+from knotplan.core.circuit import Circuit
+from knotplan.core.copper import USUAL_M
+from knotplan.core.plan import BOARD, Tie, split
+from knotplan.core.units import BusUnit, buses_at, software_hz, upstream
+
+ROLES = ("sclk", "mosi", "miso", "select")
+SECONDS_PER_M = 5e-9
+"""of a signal along a cord"""
+SETTLES = 2.2
+"""ln(9): from 10 % to 90 % of a level through a resistance into a capacitance"""
+DEVICE_FARAD = 10e-12
+
+
+class Device(Struct, frozen=True):
+    """A part on a controller."""
+
+    part: str
+    ties: dict[str, str]
+    """the contact that each of its roles is tied to"""
+    place: int = 0
+    """in its daisy chain, 0 next to the controller"""
+
+
+class Select(Struct, frozen=True):
+    """One select, and the devices behind it."""
+
+    contact: str
+    devices: tuple[Device, ...]
+    """in the order in which the data go through them"""
+    idle: Literal["held", "wakes inactive", "floats", "wakes active"]
+    """what holds it before a program runs"""
+    bits: int
+    """that go through all of them at once"""
+
+
+class Controller(Struct, frozen=True):
+    """One set of clock and data lines with everything on it."""
+
+    id: str
+    title: str
+    unit: str
+    """of the board; empty where a program drives plain pins"""
+    lines: dict[str, tuple[str, ...]]
+    """the pins of each role"""
+    selects: tuple[Select, ...]
+    wish_hz: float
+    most_hz: float
+    """what the slowest device and the cords bear"""
+    limited_by: str
+    reached: Reached | None
+    """what its divider makes of that"""
+    modes: tuple[int, ...]
+    """that all of its devices understand; empty where they have none in common"""
+    metres: float
+    """the longest way of its lines"""
+
+    @property
+    def hz(self) -> float:
+        return self.reached.hz if self.reached else min(self.wish_hz or self.most_hz, self.most_hz)
+
+    @property
+    def devices(self) -> list[Device]:
+        return [d for s in self.selects for d in s.devices]
+
+    @property
+    def software(self) -> bool:
+        return not self.unit
+
+
+@lru_cache(8)
+def controllers(c: Circuit) -> tuple[Controller, ...]:
+    """Every controller that something is tied to: the board's, and sets of plain pins that a program drives."""
+    groups: dict[str, list[Device]] = {}
+    for part_id, part in c.parts.items():
+        if part.facts.spi is None:
+            continue
+        ties = {need.role: tie for name in part.leads if (tie := c.tie_of(f"{part_id}.{name}")) is not None
+                and isinstance(need := c.need(tie.lead), Bus) and need.bus == "spi"}  # fmt: skip
+        if ties:
+            home = _home(c, ties)
+            groups.setdefault(home, []).append(Device(part_id, {r: t.to for r, t in ties.items()}, _place(c, ties)))
+    return tuple(_controller(c, home, devices) for home, devices in groups.items())
+
+
+def _home(c: Circuit, ties: dict[str, Tie]) -> str:
+    """What a device's clock hangs on: a unit of the board, or the pin itself where a program drives it."""
+    tie = ties.get("sclk") or next(iter(ties.values()))
+    head = upstream(c, tie.to)
+    if any(by_program(c, t) for t in ties.values()):
+        return f"pins@{head}"
+    need = c.need(tie.lead)
+    here = buses_at(c, need, head) if isinstance(need, Bus) else []
+    if here and not here[0].any_pin:
+        common = [u for u in here if all(_may_be(c, t, u) for t in ties.values())] or here
+        return common[0].unit
+    return f"{BusUnit(here[0].unit).unit}@{head}" if here else f"pins@{head}"
+
+
+def _may_be(c: Circuit, tie: Tie, unit: BusUnit) -> bool:
+    need = c.need(tie.lead)
+    return not isinstance(need, Bus) or need.role == "select" or unit in buses_at(c, need, tie.to)
+
+
+def _place(c: Circuit, ties: dict[str, Tie]) -> int:
+    """How many parts the data have gone through before."""
+    tie, count = ties.get("mosi"), 0
+    while tie is not None and split(tie.to)[0] in c.parts and count < len(c.parts):
+        lead = c.lead(tie.to)
+        if lead is None or lead.offers is None or not lead.offers.via:
+            break
+        tie, count = c.tie_of(f"{split(tie.to)[0]}.{lead.offers.via}"), count + 1
+    return count
+
+
+def _controller(c: Circuit, home: str, devices: list[Device]) -> Controller:
+    unit = "" if home.startswith("pins@") else home.partition("@")[0]
+    lines = {role: tuple(dict.fromkeys(d.ties[role] for d in devices if role in d.ties and split(d.ties[role])[0] == BOARD))
+             for role in ROLES if role != "select"}  # fmt: skip
+    by_select: dict[str, list[Device]] = {}
+    for d in devices:
+        by_select.setdefault(upstream(c, d.ties.get("select", "")) if d.ties.get("select") else "", []).append(d)
+    selects = tuple(_select(c, contact, sorted(ds, key=lambda d: d.place)) for contact, ds in by_select.items())
+    modes = set.intersection(*({*_facts(c, d).modes} for d in devices))
+    metres = max((t.length_m or USUAL_M for d in devices for t in _ties_of(c, d)), default=0.0)
+    chains = max((d.place for d in devices), default=0)
+    most, why = _most_hz(c, devices, unit, metres * (1 + chains))
+    wish = c.plan.clock(home)
+    spec = c.unit_named(unit) if unit and not unit.endswith(f":{ANY}") else c.board.pool("spi") if unit else None
+    divider = spec.rate if spec is not None else None
+    reached = at_most(divider, min(wish or most, most)) if divider is not None else None
+    return Controller(home, _title(c, home, unit), unit, lines, selects, wish, most, why, reached, tuple(sorted(modes)), metres)
+
+
+def _ties_of(c: Circuit, d: Device) -> list[Tie]:
+    return [t for name in c.parts[d.part].leads if (t := c.tie_of(f"{d.part}.{name}")) is not None and t.to in d.ties.values()]
+
+
+def _facts(c: Circuit, d: Device) -> Spi:
+    facts = c.parts[d.part].facts.spi
+    assert facts is not None
+    return facts
+
+
+def _title(c: Circuit, home: str, unit: str) -> str:
+    pin = home.partition("@")[2]
+    if not unit:
+        return f"Pins driven by the program, clock on {c.title(pin)}"
+    spec = c.unit_named(unit)
+    return spec.title if spec else f"SPI with its clock on {c.title(pin)}"
+
+
+def _select(c: Circuit, contact: str, devices: list[Device]) -> Select:
+    return Select(contact, tuple(devices), _idle(c, contact, devices), sum(_facts(c, d).bits for d in devices))
+
+
+def _idle(c: Circuit, contact: str, devices: list[Device]) -> Literal["held", "wakes inactive", "floats", "wakes active"]:
+    """What a select does before a program runs; a latch may do what it likes."""
+    pin = c.pin(contact)
+    if pin is None or pin.kind != "io" or all(_facts(c, d).latches for d in devices):
+        return "held"
+    high = not any(_facts(c, d).select_high for d in devices)
+    off, on = ({"high", "pull-up"}, {"low", "pull-down"}) if high else ({"low", "pull-down"}, {"high", "pull-up"})
+    states = set(pin.wakes)
+    if states <= off:
+        return "wakes inactive"
+    wanted = "pull-up" if high else "pull-down"
+    ties = c.holders.get(contact, [])
+    held = any(b.__struct_config__.tag == wanted for t in ties for b in t.beads) or _own_pull(c, devices, high)
+    if held:
+        return "held"
+    return "wakes active" if states & on or "toggling" in states else "floats"
+
+
+def _own_pull(c: Circuit, devices: list[Device], high: bool) -> bool:
+    """A device that holds its own select by a resistor."""
+    for d in devices:
+        part = c.parts[d.part]
+        lead = next((n for n, x in part.leads.items() if isinstance(x.needs[0], Bus) and x.needs[0].role == "select"), "")
+        for e in part.elements.values():
+            if isinstance(e, Resistor) and lead in (e.a, e.b):
+                other = e.b if e.a == lead else e.a
+                if (c.is_ground(f"{d.part}.{other}")) != high and other in part.leads:
+                    return True
+    return False
+
+
+def _most_hz(c: Circuit, devices: list[Device], unit: str, metres: float) -> tuple[float, str]:
+    """The fastest clock that every device and the cords bear, and which of them bears least.
+
+    Half a clock has to do for the way there and back, the device's answer and the edges:
+    1/(2 f) >= 2 * l * 5 ns/m + t_out + 2.2 * R * C, with R of the weakest driver and C of cord and devices."""
+    slow = min(devices, key=lambda d: _facts(c, d).most_hz)
+    found = [(_facts(c, slow).most_hz, c.placed[slow.part].name)]
+    answering = [d for d in devices if "miso" in d.ties]
+    out_s = max((_facts(c, d).out_s for d in answering), default=0.0)
+    farad = metres * FARAD_PER_M[""] + DEVICE_FARAD * (1 + len(devices))
+    ohms = [c.driver(p).high_ohm.max for d in devices for role in ("sclk", "mosi")
+            if (p := d.ties.get(role, "")) and (pin := c.pin(p)) is not None and pin.driver]  # fmt: skip
+    ways = 2 if answering else 1
+    needed = ways * metres * SECONDS_PER_M + out_s + SETTLES * max(ohms, default=50.0) * farad
+    found.append((0.5 / needed, f"{metres:g} m of cord" + (" and the answer's way back" if answering else "")))
+    if not unit:
+        found.append((software_hz(c.board), "the program, which makes each edge itself"))
+    return min(found)
+
+
+def roles_missing(c: Circuit, d: Device) -> list[str]:
+    """The roles of a device's leads that are not tied."""
+    needs = [(x.needs[0], x.required) for x in c.parts[d.part].leads.values()]
+    return [n.role for n, required in needs if isinstance(n, Bus) and n.bus == "spi" and required and n.role not in d.ties]
+
+
+def by_program(c: Circuit, tie: Tie) -> bool:
+    """A line whose pin lacks the function, so that a program has to play its role; selects are its matter anyway."""
+    need = c.need(tie.lead)
+    return isinstance(need, Bus) and need.role != "select" and split(tie.to)[0] == BOARD and not buses_at(c, need, tie.to)
