@@ -4,12 +4,13 @@ from collections.abc import Iterator
 
 from knotplan.core.circuit import Circuit
 from knotplan.core.loom.cords import bead_words
-from knotplan.core.plan import Tie
+from knotplan.core.plan import PlacedPart, Tie
+from knotplan.core.quantity import show
 
 
 def changes(before: Circuit, after: Circuit) -> tuple[str, ...]:
     """Every difference between two plans that a maker would notice."""
-    return (*_part_changes(before, after), *_tie_changes(before, after))
+    return (*_part_changes(before, after), *_tie_changes(before, after), *_clock_changes(before, after))
 
 
 def _part_changes(before: Circuit, after: Circuit) -> Iterator[str]:
@@ -19,9 +20,33 @@ def _part_changes(before: Circuit, after: Circuit) -> Iterator[str]:
             yield f"adds {placed.name} ({after.parts[part_id].summary})"
         elif old.name != placed.name:
             yield f"renames {old.name} to {placed.name}"
-        elif old.params != placed.params:
-            yield f"changes {placed.name}: {after.parts[part_id].summary}"
+        elif old.part != placed.part:
+            yield f"makes {placed.name} a {after.parts[part_id].title}"
+        elif old.params != placed.params or old.asks != placed.asks:
+            yield from _choices(after, part_id, old, placed)
     yield from (f"removes {p.name}" for i, p in before.placed.items() if i not in after.placed)
+
+
+def _choices(after: Circuit, part_id: str, old: PlacedPart, new: PlacedPart) -> Iterator[str]:
+    """What is chosen otherwise about a part, and what the program asks of it."""
+    for name, spec in after.parts[part_id].params.items():
+        was, now = old.params.get(name, spec.default), new.params.get(name, spec.default)
+        if was != now:
+            said = now if isinstance(now, str) else show(now, spec.unit)
+            yield f"{new.name}: {spec.title} is {said}"
+    for name in {**old.asks, **new.asks}:
+        if old.asks.get(name) != new.asks.get(name):
+            asked = new.asks.get(name)
+            yield f"{new.name}: {name} is {f'{asked:g}' if isinstance(asked, float | int) else asked or 'as usual'}"
+
+
+def _clock_changes(before: Circuit, after: Circuit) -> Iterator[str]:
+    for unit in dict.fromkeys(c.unit for c in (*before.plan.clocks, *after.plan.clocks)):
+        hz = after.plan.clock(unit)
+        if hz != before.plan.clock(unit):
+            spec = after.unit_named(unit.partition("@")[0].partition("~")[0])
+            title = spec.title if spec else unit.partition(".")[2]
+            yield f"{title} runs at {show(hz, 'Hz')}" if hz else f"{title} runs at its usual clock"
 
 
 def _tie_changes(before: Circuit, after: Circuit) -> Iterator[str]:
@@ -46,6 +71,8 @@ def _one_tie(before: Circuit, after: Circuit, old: Tie, new: Tie) -> Iterator[st
     if old.pull != new.pull:
         yield "the program switches the pin's pull off" if new.pull == "none" else (
             f"the program switches the pin's pull-{new.pull} on")  # fmt: skip
+    if old.hertz != new.hertz:
+        yield f"pulses at {show(new.hertz, 'Hz')}" if new.hertz else "pulses at its usual frequency"
     if old.role != new.role:
         yield f"is called {new.role!r}" if new.role else "loses its role"
     if old.cord != new.cord:

@@ -89,6 +89,7 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         Spec("loom", "&Loom", "Ctrl+1", "What ties to what?"),
         Spec("pins", "&Pins", "Ctrl+2", "What is each pin called, and what can it do?"),
         Spec("power", "Powe&r", "Ctrl+3", "Will it hold up? Supplies, activities, cords and batteries"),
+        Spec("buses", "&Buses", "Ctrl+4", "Who answers where? Addresses, selects, pull-ups, clocks"),
         Spec("hand-over", "&Hand over", "Ctrl+H", "What leaves the plan?"),
         LINE,
         Spec("lens-fit", "Lens &Fit", "F5", "Which pins can take the selected lead"),

@@ -74,6 +74,16 @@ def _icon(name: str, at: QPointF) -> QPainterPath:
             path.addEllipse(QPointF(x + 9, y + end), 2.6, 2.6)
         path.addRoundedRect(QRectF(x - 15, y - 4, 8, 8), 1.5, 1.5)
         return path
+    if name == "Buses":
+        for k, drop in enumerate((-1, 1, -1, 1)):
+            across = x - 10.5 + 7 * k
+            path.moveTo(across, y - 3 if drop < 0 else y + 3)
+            path.lineTo(across, y + 9 * drop)
+            path.addEllipse(QPointF(across, y + 11.5 * drop), 2.2, 2.2)
+        for line in (-3, 3):
+            path.moveTo(x - 14, y + line)
+            path.lineTo(x + 14, y + line)
+        return path
     path.addRoundedRect(QRectF(x - 9, y - 11, 18, 22), 2, 2)
     for k in range(3):
         path.moveTo(x - 4, y - 5 + 5 * k)

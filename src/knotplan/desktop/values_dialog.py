@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QListWidge
 from knotplan.core.finders import BY_ID, FINDERS
 from knotplan.core.finders.finder import Finder, FinderError, Input
 from knotplan.desktop.panels.answer import Answer
-from knotplan.desktop.panels.fields import QuantityField, choice, column, column_in, form, label
+from knotplan.desktop.panels.fields import QuantityField, choice, column, column_in, form, label, put_in
 from knotplan.desktop.session import Session
 
 FIRST: dict[str, float] = {"supply": 5.0, "forward": 2.0, "current": 0.01, "load": 0.1, "volts": 5.0, "least": 1e3, "most": 100e3,
@@ -72,7 +72,7 @@ class ValuesDialog(QDialog):
             fields.addRow(asked.title, self._field(asked, values[asked.name]))
         layout.addLayout(fields)
         layout.addStretch(1)
-        self.middle.setWidget(made)
+        put_in(self.middle, made)
         self._answer()
 
     def _field(self, asked: Input, now: float | str) -> QWidget:
@@ -101,7 +101,7 @@ class ValuesDialog(QDialog):
         layout.setContentsMargins(18, 6, 14, 10)
         layout.addWidget(shown)
         layout.addStretch(1)
-        self.right.setWidget(made)
+        put_in(self.right, made)
 
 
 def _first(finder: Finder) -> dict[str, float | str]:

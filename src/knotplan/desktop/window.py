@@ -19,6 +19,7 @@ from knotplan.desktop.settings import Settings
 from knotplan.desktop.top_bar import TopBar
 
 if TYPE_CHECKING:
+    from knotplan.desktop.buses.view import BusesView
     from knotplan.desktop.hand_over import HandOver
     from knotplan.desktop.pins_view import PinsView
     from knotplan.desktop.power.view import PowerView
@@ -28,6 +29,7 @@ VIEWS = {
     "loom": ("Loom", "What ties to what? (Ctrl+1)"),
     "power": ("Power", "Will it hold up? (Ctrl+3)"),
     "pins": ("Pins", "What is each pin called, and what can it do? (Ctrl+2)"),
+    "buses": ("Buses", "Who answers where? (Ctrl+4)"),
     "hand-over": ("Hand over", "What leaves the plan? (Ctrl+H)"),
 }
 SIDE, SIDE_NARROW, NARROW = 330, 306, 1180
@@ -138,6 +140,14 @@ class MainWindow(QMainWindow):
         return made
 
     @cached_property
+    def buses(self) -> "BusesView":
+        from knotplan.desktop.buses.view import BusesView
+
+        made = BusesView(self.session, self.palette_now)
+        self.views.addWidget(made)
+        return made
+
+    @cached_property
     def pins(self) -> "PinsView":
         from knotplan.desktop.pins_view import PinsView
 
@@ -148,7 +158,7 @@ class MainWindow(QMainWindow):
 
     def show_view(self, name: str) -> None:
         page = self._page
-        if name in ("power", "pins", "hand-over"):
+        if name != "loom":
             page = getattr(self, name.replace("-", "_"))
         self.rail.buttons[list(VIEWS).index(name)].setChecked(True)
         self.views.setCurrentWidget(page)
@@ -177,8 +187,9 @@ class MainWindow(QMainWindow):
         theme.apply(self.palette_now)
         for view in (self.loom, self.side, self.budgets, self.rail, self.lenses):
             view.set_palette(self.palette_now)
-        if "power" in self.__dict__:
-            self.power.set_palette(self.palette_now)
+        for name in ("power", "buses"):
+            if name in self.__dict__:
+                self.__dict__[name].set_palette(self.palette_now)
 
     # --- the window itself ------------------------------------------------------------------------
 

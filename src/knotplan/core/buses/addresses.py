@@ -168,3 +168,18 @@ def free_straps(circuit: Circuit, place: Place, others: list[Place]) -> Straps |
             and not any(clash(circuit, Place(place.part, place.bus, s.address, place.all_call), o)
                         for o in others if o.part != place.part)]  # fmt: skip
     return min(free, key=lambda s: (len(s.params), s.address), default=None)
+
+
+def soldering(circuit: Circuit, part_id: str, params: dict[str, str | float] | None = None) -> str:
+    """How a device's pads have to be, in words for who solders: "bridge A0; leave A1 open"."""
+    facts, specs = circuit.parts[part_id].facts.i2c, circuit.parts[part_id].params
+    said = []
+    for pad in facts.pads if facts else ():
+        name = specs[pad.param].title.removeprefix("Pad ")
+        now = str((params or {}).get(pad.param, stands(circuit, part_id, pad)))
+        if len(specs[pad.param].choices) > 2:
+            said.append(f"{name} to {now}")
+        else:
+            said.append(f"leave {name} {now}" if now == specs[pad.param].default else f"bridge {name}" if now == "bridged"
+                        else f"{name} {now}")  # fmt: skip
+    return "; ".join(said)

@@ -53,6 +53,15 @@ def tick(text: str, name: str, tip: str, on: bool, do: Callable[[bool], object])
     return made
 
 
+def put_in(area: QScrollArea, made: QWidget) -> None:
+    """Other contents for a scroll area. The old ones go later: the change may come from a press on one of them."""
+    old = area.takeWidget()
+    area.setWidget(made)
+    if old is not None:
+        old.hide()
+        old.deleteLater()
+
+
 def column_in(owner: QWidget, spacing: int = 0) -> QVBoxLayout:
     """A layout down a widget, without margins."""
     layout = QVBoxLayout(owner)

@@ -12,7 +12,7 @@ from knotplan.core.loom.palette import CORDS
 from knotplan.core.plan import MOST_S, Activity
 from knotplan.core.power.activities import ALWAYS
 from knotplan.core.quantity import counted, show
-from knotplan.desktop.panels.fields import QuantityField, TextField, button, column, column_in, form, label, row
+from knotplan.desktop.panels.fields import QuantityField, TextField, button, column, column_in, form, label, put_in, row
 from knotplan.desktop.session import Session
 
 LAYERS = ("blue", "orange", "green", "pink", "turquoise", "violet", "yellow", "brown", "red")
@@ -102,7 +102,7 @@ class ActivitiesPanel(QWidget):
                                    "goes on; what excludes one another does not add up, and a battery lasts accordingly.",
                                    "faint"))  # fmt: skip
             layout.addStretch(1)
-            self.area.setWidget(made)
+            put_in(self.area, made)
             return
         fields = form()
         fields.addRow("Name", TextField("activityName", "What happens", a.title, partial(self._change, "title")))
@@ -115,7 +115,7 @@ class ActivitiesPanel(QWidget):
         layout.addLayout(fields)
         layout.addWidget(row(button("Remove", "removeActivity", "Take this activity out of the plan", self._remove)))
         layout.addStretch(1)
-        self.area.setWidget(made)
+        put_in(self.area, made)
 
     # --- menus of ticks -------------------------------------------------------------------------
 

@@ -13,7 +13,7 @@ from knotplan.core.power.battery import life
 from knotplan.core.power.one_sided import Backfed, backfed
 from knotplan.core.power.tree import Node, contact_of
 from knotplan.core.quantity import show
-from knotplan.desktop.panels.fields import button, choice, column_in, form, label, row
+from knotplan.desktop.panels.fields import button, choice, column_in, form, label, put_in, row
 from knotplan.desktop.session import Session
 
 KINDS = {"supply": "supply", "rail": "rail of the board", "converter": "converter", "hub": "passes its supply on",
@@ -44,7 +44,7 @@ class Detail(QScrollArea):
         else:
             self._tell(layout, node)
         layout.addStretch(1)
-        self.setWidget(made)
+        put_in(self, made)
 
     def _tell(self, layout: QVBoxLayout, node: Node) -> None:
         layout.addWidget(label(node.title, "head"))

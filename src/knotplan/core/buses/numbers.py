@@ -1,0 +1,65 @@
+"""What the system and a program call a bus, what has to be switched on first, and who may use it."""
+
+import re
+
+from msgspec import Struct
+
+from knotplan.catalog.boards import ANY, Peripheral, Pool
+from knotplan.core.circuit import Circuit
+from knotplan.core.plan import BOARD, split
+
+
+class Called(Struct, frozen=True):
+    """A bus as a program finds it."""
+
+    number: str
+    """"i2c-7"; empty where nobody counts"""
+    device: str
+    group: str
+    switch_on: str
+    """how a setting that it needs is switched on, where it is off"""
+
+    @property
+    def lines(self) -> list[str]:
+        """In sentences, what there is to say."""
+        said = []
+        if self.number:
+            said.append(f"The system counts it as {self.number}.")
+        if self.device:
+            said.append(f"Programs reach it as {self.device}.")
+        if self.group:
+            said.append(f"Who uses it has to be in the group {self.group}, or be root.")
+        if self.switch_on:
+            said.append(f"Off until switched on: {self.switch_on}.")
+        return said
+
+
+def unit_spec(c: Circuit, unit: str) -> Peripheral | Pool | None:
+    """What the board or a hub says of a unit, or of the pool that it comes from."""
+    if unit.partition("@")[0].endswith(f":{ANY}"):
+        return c.board.pool(split(unit)[1].partition(":")[0])
+    return c.unit_named(unit) if split(unit)[0] == BOARD or split(unit)[0] in c.parts else None
+
+
+def called(c: Circuit, unit: str) -> Called:
+    """A unit in the words of the system; empty words where the board has none."""
+    spec = unit_spec(c, unit)
+    if not isinstance(spec, Peripheral):
+        return Called("", "", "", "")
+    setting = c.board.settings.get(spec.setting)
+    off = setting.how if setting is not None and not c.is_on(spec.setting) else ""
+    return Called(spec.number, spec.device, spec.group, off)
+
+
+def number_of(c: Circuit, unit: str) -> int | None:
+    """The number by which a program opens a bus: that of the system, else that of the chip.
+
+    >>> from knotplan.catalog.load import shipped
+    >>> from knotplan.core.plan import Plan
+    >>> number_of(Circuit(Plan("capstan-34"), shipped()), "board.i2c:0")
+    7
+    """
+    spec = unit_spec(c, unit)
+    text = (spec.number if isinstance(spec, Peripheral) else "") or split(unit)[1].rpartition(":")[2]
+    digits = re.search(r"\d+$", text.partition(",")[0])
+    return int(digits[0]) if digits else None

@@ -1,0 +1,1 @@
+"""The Buses view: who answers where?"""

@@ -1,0 +1,167 @@
+"""The devices of a bus as a table, and addresses for many of them at once."""
+
+from functools import partial
+
+from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtWidgets import QHeaderView, QTreeWidget, QTreeWidgetItem, QWidget
+
+from knotplan.core import edits
+from knotplan.core.buses.addresses import Place, can_be, named
+from knotplan.core.buses.apart import behind_switch, other_bus
+from knotplan.core.buses.assign import Conflict, Given, assign
+from knotplan.core.buses.i2c import I2cBus, some
+from knotplan.core.circuit import Circuit
+from knotplan.core.edits import Remedy, Step
+from knotplan.core.quantity import counted
+from knotplan.desktop.panels.fields import button, column_in, label, row
+from knotplan.desktop.session import Session
+
+DEVICE, ADDRESS, BY, NEW = range(4)
+HEADS = ("Device", "At", "By", "New")
+PLACE = Qt.ItemDataRole.UserRole
+
+
+def how(c: Circuit, place: Place) -> str:
+    """What gives a device its address."""
+    facts = c.parts[place.part].facts.i2c if place.part else None
+    if facts is None:
+        return "the board"
+    if facts.by_command:
+        return "command"
+    return "straps" if facts.pads else "itself"
+
+
+class Devices(QWidget):
+    """Ticked devices may be given addresses; the others stay where they are."""
+
+    chosen = Signal(object)
+
+    def __init__(self, session: Session):
+        super().__init__()
+        self.session = session
+        self.bus: I2cBus | None = None
+        self.proposed: Remedy | None = None
+        self.tree = QTreeWidget()
+        self.tree.setObjectName("devices")
+        self.tree.setAccessibleName("Devices")
+        self.tree.setColumnCount(len(HEADS))
+        self.tree.setHeaderLabels(HEADS)
+        self.tree.setRootIsDecorated(False)
+        self.tree.setUniformRowHeights(True)
+        head = self.tree.header()
+        head.setStretchLastSection(False)
+        head.setSectionResizeMode(DEVICE, QHeaderView.ResizeMode.Stretch)
+        for k in (ADDRESS, BY, NEW):
+            head.setSectionResizeMode(k, QHeaderView.ResizeMode.ResizeToContents)
+        self.tree.currentItemChanged.connect(lambda now, _: self.chosen.emit(now.data(0, PLACE) if now else None))
+        self.give = button("Give addresses", "giveAddresses", "Find addresses for the ticked devices around all others",
+                           self.propose)  # fmt: skip
+        self.take = button("Set them", "setAddresses", "Make what is proposed", self.make, "main")
+        self.take.hide()
+        self.said = label("", "faint")
+        self.more = QWidget()
+        self._more = column_in(self.more, 4)
+        down = column_in(self, 5)
+        down.addWidget(self.tree, 1)
+        down.addWidget(self.said)
+        down.addWidget(self.more)
+        down.addWidget(row(self.give, self.take))
+
+    def fill(self, bus: I2cBus) -> None:
+        """Anew; ticks and the chosen device stay."""
+        c = self.session.circuit
+        ticked = {i.data(0, PLACE).part: i.checkState(0) for i in self._items() if i.flags() & Qt.ItemFlag.ItemIsUserCheckable} \
+            if self.bus is not None and self.bus.id == bus.id else {}
+        here = self.place()
+        self.bus, self.proposed = bus, None
+        self.tree.blockSignals(True)
+        self.tree.clear()
+        for place in bus.devices:
+            item = QTreeWidgetItem([named(c, place), f"0x{place.address:02X}", how(c, place), ""])
+            item.setData(0, PLACE, place)
+            item.setSizeHint(0, QSize(0, 25))
+            if place.part and len(can_be(c, place.part)) > 1:
+                item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+                item.setCheckState(0, ticked.get(place.part, Qt.CheckState.Checked))
+            self.tree.addTopLevelItem(item)
+        items = self._items()
+        keep = next((i for i in items if here is not None and i.data(0, PLACE).part == here.part), items[0] if items else None)
+        if keep is not None:
+            self.tree.setCurrentItem(keep)
+        self.tree.blockSignals(False)
+        self._settle("")
+        self.give.setEnabled(any(i.flags() & Qt.ItemFlag.ItemIsUserCheckable for i in items))
+        self.chosen.emit(self.place())
+
+    def _items(self) -> list[QTreeWidgetItem]:
+        return [i for k in range(self.tree.topLevelItemCount()) if (i := self.tree.topLevelItem(k)) is not None]
+
+    def place(self) -> Place | None:
+        item = self.tree.currentItem()
+        return item.data(0, PLACE) if item is not None else None
+
+    def choose(self, part_id: str) -> None:
+        for item in self._items():
+            if item.data(0, PLACE).part == part_id:
+                self.tree.setCurrentItem(item)
+
+    # --- many at once -------------------------------------------------------------------------------
+
+    def ticked(self) -> list[str]:
+        return [i.data(0, PLACE).part for i in self._items() if i.flags() & Qt.ItemFlag.ItemIsUserCheckable
+                and i.checkState(0) == Qt.CheckState.Checked]  # fmt: skip
+
+    def propose(self) -> None:
+        """What would be set, beside what is; or the fewest devices that cannot stand together, and what helps."""
+        found = assign(self.session.circuit, self.ticked())
+        if isinstance(found, Given):
+            self._given(found)
+        else:
+            self._conflict(found)
+
+    def _given(self, found: Given) -> None:
+        for item in self._items():
+            straps = found.straps.get(item.data(0, PLACE).part)
+            item.setText(NEW, f"0x{straps.address:02X}" if straps and straps.params else "")
+        steps = tuple(Step(edits.set_params, (p, dict(s.params))) for p, s in found.straps.items() if s.params)
+        if not steps:
+            self._settle("All of them have an address of their own already.")
+            return
+        self.proposed = Remedy(f"set the addresses of {counted(len(steps), 'device')}", steps)
+        self._settle(f"{counted(len(steps), 'device')} would change, {counted(found.changes, 'pad')} in all.")
+        self.take.show()
+
+    def _conflict(self, found: Conflict) -> None:
+        c = self.session.circuit
+        names = some([c.placed[p].name for p in found.parts], 4)
+        left = ", ".join(f"0x{a:02X}" for a in found.addresses[:6]) + (" …" if len(found.addresses) > 6 else "")
+        free = f"only {left} are left to them" if found.addresses else "no address is left to them"
+        self._settle(f"{names} cannot all have addresses of their own: {free}.")
+        for remedy in self._ways_out(found):
+            self._more.addWidget(button(remedy.title, "wayOut", "Makes it; undo takes it back",
+                                        partial(self.session.make, remedy), "remedy"))  # fmt: skip
+
+    def _ways_out(self, found: Conflict) -> list[Remedy]:
+        """Another bus for one of them, or a switch before as many as have too few addresses."""
+        c, bus = self.session.circuit, self.bus
+        if bus is None:
+            return []
+        here = [p for p in bus.devices if p.part in found.parts]
+        over = max(1, len(found.parts) - len(found.addresses))
+        ways = [r for p in here[-1:] for r in other_bus(c, p, bus.devices)]
+        switch = behind_switch(c, self.session.catalog, [p.part for p in here[-over:]]) if here else None
+        return [*ways, *([switch] if switch else [])]
+
+    def _settle(self, text: str) -> None:
+        self.said.setText(text)
+        self.said.setVisible(bool(text))
+        self.take.hide()
+        while self._more.count():
+            item = self._more.takeAt(0)
+            if item is not None and (gone := item.widget()) is not None:
+                gone.hide()
+                gone.deleteLater()
+
+    def make(self) -> None:
+        if self.proposed is not None:
+            self.session.make(self.proposed)

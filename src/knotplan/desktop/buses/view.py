@@ -1,0 +1,211 @@
+"""The Buses view: who answers where?"""
+
+from collections.abc import Callable
+
+from PySide6.QtGui import QResizeEvent, QShowEvent
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+
+from knotplan.core import edits
+from knotplan.core.buses.addresses import Place, trunk
+from knotplan.core.buses.i2c import I2cBus, bus_id, i2c_buses, notes, unit_of
+from knotplan.core.buses.numbers import called
+from knotplan.core.buses.overview import Entry, findings_about, overview
+from knotplan.core.buses.picture import line_picture, spi_picture, uart_picture
+from knotplan.core.buses.single import SingleLine, single_lines
+from knotplan.core.buses.spi import Controller, controllers
+from knotplan.core.buses.uart import Link, good_rates, links
+from knotplan.core.loom.palette import Palette
+from knotplan.core.quantity import show
+from knotplan.desktop.buses.bus_list import BusList
+from knotplan.desktop.buses.device_panel import DevicePanel
+from knotplan.desktop.buses.i2c_page import I2cPage
+from knotplan.desktop.buses.picture_page import PicturePage
+from knotplan.desktop.buses.telling import i2c_lines, line_lines, spi_lines, uart_lines
+from knotplan.desktop.finding_stack import FindingStack
+from knotplan.desktop.panels.fields import QuantityField, choice, column_in, form, label, line, put_in
+from knotplan.desktop.session import Session
+
+LIST, SIDE, SIDE_NARROW = 216, 300, 264
+MOST_FINDINGS = 2
+
+
+class BusesView(QWidget):
+    """The list of buses on the left, the chosen one in the middle, what there is to say and set on the right."""
+
+    def __init__(self, session: Session, palette: Palette):
+        super().__init__()
+        self.session, self.p = session, palette
+        self.setAccessibleName("Buses")
+        self.list = BusList(palette)
+        self.list.setFixedWidth(LIST)
+        self.i2c = I2cPage(session, palette)
+        self.picture = PicturePage(palette)
+        self.empty = label("Nothing is on a bus yet. Tie a part's SDA and SCL, its clock and data, or its TX and RX to the "
+                           "board: the loom shows which pins can.", "faint")  # fmt: skip
+        self.pages = QStackedWidget()
+        for page in (self.i2c, self.picture, self.empty):
+            self.pages.addWidget(page)
+        self.side = QScrollArea()
+        self.side.setWidgetResizable(True)
+        self.side.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.side.setObjectName("busSide")
+        self.side.setAccessibleName("About the chosen bus")
+        self.side.setFixedWidth(SIDE)
+        self.place: Place | None = None
+        across = QHBoxLayout(self)
+        across.setContentsMargins(22, 14, 14, 10)
+        across.setSpacing(14)
+        left = QWidget()
+        down = column_in(left, 8)
+        down.addWidget(label("Buses", "head", wrap=False))
+        down.addWidget(self.list, 1)
+        across.addWidget(left)
+        across.addWidget(self.pages, 1)
+        across.addWidget(self.side)
+        self.list.chosen.connect(self._show)
+        self.i2c.chosen.connect(self._device)
+        session.changed.connect(self._changed)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        wide = self.width() > 1100
+        self.side.setFixedWidth(SIDE if wide else SIDE_NARROW)
+        self.list.setFixedWidth(LIST if wide else LIST - 40)
+
+    # --- following the session ------------------------------------------------------------------
+
+    def showEvent(self, event: QShowEvent) -> None:
+        self.fill()
+        self.list.setFocus()
+
+    def _changed(self) -> None:
+        if self.isVisible():
+            self.fill()
+
+    def fill(self) -> None:
+        self.list.fill(overview(self.session.report))
+
+    def entry(self) -> Entry | None:
+        return self.list.entry()
+
+    def bus(self) -> I2cBus | None:
+        entry = self.entry()
+        return next((b for b in i2c_buses(self.session.circuit) if entry is not None and b.id == entry.id), None)
+
+    def _show(self, entry: Entry | None) -> None:
+        c = self.session.circuit
+        if entry is None:
+            self.pages.setCurrentWidget(self.empty)
+            self._tell(lambda _: None, None)
+        elif entry.kind == "i2c" and (bus := self.bus()) is not None:
+            self.pages.setCurrentWidget(self.i2c)
+            self.i2c.fill(bus)
+        elif entry.kind == "spi":
+            controller = next(k for k in controllers(c) if k.id == entry.id)
+            self.pages.setCurrentWidget(self.picture)
+            self.picture.show_picture(spi_picture(c, controller, self.p))
+            self._tell(lambda down: self._spi(down, controller), entry)
+        elif entry.kind == "uart":
+            link = next(x for x in links(c) if x.part == entry.parts[0])
+            self.pages.setCurrentWidget(self.picture)
+            self.picture.show_picture(uart_picture(c, link, self.p))
+            self._tell(lambda down: self._uart(down, link), entry)
+        elif entry.kind == "line":
+            single = next(x for x in single_lines(c) if x.contact == entry.id)
+            self.pages.setCurrentWidget(self.picture)
+            self.picture.show_picture(line_picture(c, single, self.p))
+            self._tell(lambda down: self._single(down, single), entry)
+
+    def _device(self, place: Place | None) -> None:
+        self.place = place
+        bus = self.bus()
+        if bus is not None:
+            self._tell(lambda down: self._i2c(down, bus), self.entry())
+
+    # --- the right side -----------------------------------------------------------------------------
+
+    def _tell(self, fill: Callable[[QVBoxLayout], None], entry: Entry | None) -> None:
+        """The right side anew: title and findings of the bus, then what `fill` adds."""
+        made = QWidget()
+        down = column_in(made, 7)
+        down.setContentsMargins(4, 2, 10, 8)
+        if entry is not None:
+            found = findings_about(self.session.report, entry)
+            here = self.place.part if self.place is not None and entry.kind == "i2c" else ""
+            found.sort(key=lambda f: here not in {s.partition(".")[0] for s in f.subjects})
+            if found:
+                down.addWidget(FindingStack(self.session, self.p, found[:MOST_FINDINGS]))
+                if len(found) > MOST_FINDINGS:
+                    down.addWidget(label(f"… and {len(found) - MOST_FINDINGS} more in the loom.", "faint"))
+                down.addWidget(line())
+            fill(down)
+        down.addStretch(1)
+        put_in(self.side, made)
+
+    def _lines(self, down: QVBoxLayout, lines: list[tuple[str, str]]) -> None:
+        for text, tone in lines:
+            down.addWidget(label(text, tone))
+
+    def _i2c(self, down: QVBoxLayout, bus: I2cBus) -> None:
+        c = self.session.circuit
+        if self.place is not None:
+            down.addWidget(DevicePanel(self.session, self.p, self.place))
+            down.addWidget(line())
+        root = trunk(c, bus.bus)[-1]
+        down.addWidget(label(bus.title, "head"))
+        unit = unit_of(c, root)
+        speeds = list(dict.fromkeys([*(unit.speeds if unit else ()), bus.hz])) if bus.depth == 0 else []
+        if speeds:
+            fields = form()
+            options = [(f"{hz:g}", show(hz, "Hz")) for hz in sorted(speeds)]
+            usual = unit.speeds[0] if unit and unit.speeds else 0.0
+            box = choice("busClock", "The clock that the program gives this bus", options, f"{bus.hz:g}",
+                         lambda hz: self._clock(bus_id(root), float(hz), usual))  # fmt: skip
+            box.setAccessibleName("Clock")
+            fields.addRow("Clock", box)
+            down.addLayout(fields)
+        self._lines(down, [(text, "") for text in called(c, root.unit).lines])
+        self._lines(down, i2c_lines(c, bus))
+        self._lines(down, [(text, "faint") for text in notes(c, bus)])
+
+    def _clock(self, unit: str, hz: float, usual: float) -> None:
+        self.session.edit("give the bus another clock", edits.set_clock, unit, 0.0 if hz == usual else hz)
+
+    def _spi(self, down: QVBoxLayout, k: Controller) -> None:
+        down.addWidget(label(k.title, "head"))
+        fields = form()
+        clock = QuantityField("spiClock", "The clock that the program asks for; the divider makes the next one below",
+                              k.wish_hz or k.most_hz, "Hz", lambda hz: self._clock(k.id, hz, 0.0), 1.0, 1e9)  # fmt: skip
+        fields.addRow("Clock", clock)
+        down.addLayout(fields)
+        self._lines(down, [(text, "") for text in called(self.session.circuit, k.unit).lines] if k.unit else [])
+        self._lines(down, spi_lines(self.session.circuit, k))
+
+    def _uart(self, down: QVBoxLayout, link: Link) -> None:
+        c = self.session.circuit
+        down.addWidget(label(link.title, "head"))
+        rates = sorted({*good_rates(c, link), link.baud})
+        fields = form()
+        facts = c.parts[link.part].facts.uart
+        usual = float(facts.baud) if facts else 0.0
+        box = choice("baud", "The rate that both ends are set to", [(f"{r:g}", f"{r:g} baud") for r in rates], f"{link.baud:g}",
+                     lambda r: self.session.edit("speak at another rate", edits.ask, link.part, "baud",
+                                                 None if float(r) == usual else float(r)))  # fmt: skip
+        box.setAccessibleName("Rate")
+        fields.addRow("Rate", box)
+        down.addLayout(fields)
+        self._lines(down, [(text, "") for text in called(c, link.unit).lines] if link.unit else [])
+        self._lines(down, uart_lines(c, link))
+
+    def _single(self, down: QVBoxLayout, single: SingleLine) -> None:
+        entry = self.entry()
+        down.addWidget(label(entry.title if entry else "", "head"))
+        self._lines(down, line_lines(self.session.circuit, single))
+
+    def set_palette(self, palette: Palette) -> None:
+        self.p = self.list.p = self.picture.canvas.p = palette
+        self.i2c.set_palette(palette)
+        if self.isVisible():
+            self.fill()
+
+
