@@ -138,8 +138,9 @@ class Devices(QWidget):
         free = f"only {left} are left to them" if found.addresses else "no address is left to them"
         self._settle(f"{names} cannot all have addresses of their own: {free}.")
         for remedy in self._ways_out(found):
-            self._more.addWidget(button(remedy.title, "wayOut", "Makes it; undo takes it back",
-                                        partial(self.session.make, remedy), "remedy"))  # fmt: skip
+            way = button(remedy.title, "wayOut", "Makes it; undo takes it back", partial(self.session.make, remedy), "remedy")
+            self._more.addWidget(way)
+            way.show()
 
     def _ways_out(self, found: Conflict) -> list[Remedy]:
         """Another bus for one of them, or a switch before as many as have too few addresses."""
