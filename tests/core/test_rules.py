@@ -305,6 +305,34 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         "note", ("inside.sda",),
         "I2C bus 1 has 420 pF on each line; Standard mode counts with 400 pF. It still rises in time, in 674 ns.",
     ),
+    "pulse-off": (
+        "care", ("flag.signal",),
+        "Timer 2 gives 61.04 Hz for Flag · signal, which wants 50 Hz: 22 % off.",
+    ),
+    "servo-coarse": (
+        "care", ("flag.signal", "board.e13"),
+        "Flag · signal has steps of 6.4°: timer 2 sets pulses to 64 µs.",
+    ),
+    "stepper-fast": (
+        "care", ("dial",),
+        "Dial is to turn 20 times a minute, 679 Hz in full steps; it follows without a ramp up to 500 Hz.",
+    ),
+    "coil-order": (
+        "note", ("dial.blue", "dial.pink", "dial.yellow", "dial.orange"),
+        "Dial lies on its driver as blue, yellow, pink, orange: switched in the driver's order it buzzes. A program lists IN 1, IN 3, IN 2, IN 4, or the wires change places.",  # noqa: E501  (one message)
+    ),
+    "relay-fast": (
+        "care", ("bell",),
+        "Bell does not follow: 20 ms lie between two switchings, 100 ms have to.",
+    ),
+    "pixels-slow": (
+        "care", ("rim",),
+        "Rim is to show 100 frames a second; 400 pixels take 12.3 ms each, 81.4 a second. At 100 there may be 324.",
+    ),
+    "pixels-memory": (
+        "stop", ("rim",),
+        "Rim needs 1650 bytes for 550 pixels; Clove 22 has 2048, of which 75 % may be taken: 512 pixels.",
+    ),
 }  # fmt: skip
 
 

@@ -156,6 +156,8 @@ class Counter(Divider):
     bits: int = 16
     full: bool = False
     """it always counts to its end, 2^bits; elsewhere a program says how far"""
+    less_one: bool = False
+    """a program writes the divisor less one"""
 
 
 class _Clocked(_Item, kw_only=True):
@@ -366,6 +368,8 @@ class Board(_Item, eq=False):
     drivers: dict[str, Driver]
     pins: dict[str, Pin]
     all_pins_a: float
+    memory_bytes: int = 0
+    """that a program can use; 0 where an operating system has plenty"""
     all_pins_note: str = ""
     banks: dict[str, Bank] = {}
     peripherals: dict[str, Peripheral] = {}

@@ -8,8 +8,8 @@ from knotplan.catalog.boards import ANY
 from knotplan.catalog.needs import Bus
 from knotplan.core.buses.rates import Reached, nearest
 from knotplan.core.circuit import Circuit
+from knotplan.core.pairs import crossed_lines
 from knotplan.core.plan import BOARD, split
-from knotplan.core.rules.pairs import crossed_lines
 from knotplan.core.units import bus_instances
 
 GOOD, EDGE = 0.02, 0.05

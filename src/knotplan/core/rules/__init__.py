@@ -23,6 +23,7 @@ from knotplan.core.rules import (
     spi,
     ties,
     timed,
+    timing,
     wants,
 )
 from knotplan.core.rules.rule import Rule
@@ -87,6 +88,12 @@ RULES: tuple[Rule, ...] = (
     serial.line_starved,
     converters.scale_missing,
     timed.cannot_keep_time,
+    timing.pixels_memory,
+    timing.stepper_fast,
+    timing.pulse_off,
+    timing.servo_coarse,
+    timing.relay_fast,
+    timing.pixels_slow,
     wants.one_sided_sensor,
     loads.load_starved,
     power_on.wakes_load,
@@ -95,6 +102,7 @@ RULES: tuple[Rule, ...] = (
     timed.pulse_unmeasured,
     ties.pin_reserved,
     boards.peripheral_off,
+    timing.coil_order,
     bus_lines.bus_heavy,
     spi.spi_modes,
     spi.spi_by_program,

@@ -10,8 +10,8 @@ from knotplan.core.buses.addresses import Place, clash, free_straps, meet, named
 from knotplan.core.buses.apart import behind_switch, other_bus
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step
+from knotplan.core.pairs import crossed_lines
 from knotplan.core.plan import Tie, split
-from knotplan.core.rules.pairs import crossed_lines
 from knotplan.core.rules.remedies import elsewhere, exchanged
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number

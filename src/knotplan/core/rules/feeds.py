@@ -12,13 +12,13 @@ from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
 from knotplan.core.ladder import FEED_OHM, farthest_v, feeds_needed
+from knotplan.core.pairs import exchanged_supplies, undriven_loads
 from knotplan.core.plan import Plan, split
 from knotplan.core.power.activities import overlaps
 from knotplan.core.power.one_sided import Backfed, backfed
 from knotplan.core.quantity import show
 from knotplan.core.readings import pin_volts
 from knotplan.core.rules.cords import nodes
-from knotplan.core.rules.pairs import exchanged_supplies, undriven_loads
 from knotplan.core.rules.remedies import railed
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number

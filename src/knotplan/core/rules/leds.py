@@ -9,9 +9,9 @@ from knotplan.catalog.elements import Led
 from knotplan.core.beads import SeriesResistor
 from knotplan.core.circuit import Circuit
 from knotplan.core.led import leds_of, lit
+from knotplan.core.pairs import reversed_leds
 from knotplan.core.quantity import show
 from knotplan.core.readings import Reading
-from knotplan.core.rules.pairs import reversed_leds
 from knotplan.core.rules.remedies import exchanged, led_resistor
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number

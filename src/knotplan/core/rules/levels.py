@@ -11,12 +11,12 @@ from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step, remedy
 from knotplan.core.fit import Grade, candidates
 from knotplan.core.nearby import nearby
+from knotplan.core.pairs import undriven_loads
 from knotplan.core.plan import Tie, split
 from knotplan.core.points import operating_points
 from knotplan.core.quantity import show
 from knotplan.core.readings import pin_volts
 from knotplan.core.rules.drive import Drive, drives, in_state
-from knotplan.core.rules.pairs import undriven_loads
 from knotplan.core.rules.remedies import logic_supply, supply_of
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number

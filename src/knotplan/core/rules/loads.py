@@ -9,9 +9,9 @@ from knotplan.core import edits
 from knotplan.core.beads import Clamp
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step
+from knotplan.core.pairs import exchanged_supplies, undriven_loads
 from knotplan.core.plan import Tie, split
 from knotplan.core.quantity import show
-from knotplan.core.rules.pairs import exchanged_supplies, undriven_loads
 from knotplan.core.rules.remedies import exchanged, ground_pin, mosfet_instead, supply_of
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number

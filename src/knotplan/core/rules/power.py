@@ -14,10 +14,10 @@ from knotplan.core import edits
 from knotplan.core.circuit import Circuit, Origin, Pole
 from knotplan.core.edits import Remedy, Step
 from knotplan.core.joins import joining_ties
+from knotplan.core.pairs import reversed_supplies
 from knotplan.core.plan import BOARD, split
 from knotplan.core.power.tree import find
 from knotplan.core.quantity import show
-from knotplan.core.rules.pairs import reversed_supplies
 from knotplan.core.rules.remedies import exchanged, own_supply, untied
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.solve.network import Samples, Topology

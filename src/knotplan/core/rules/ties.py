@@ -10,9 +10,9 @@ from knotplan.core.answers.together import goes_with
 from knotplan.core.circuit import GROUND, Circuit
 from knotplan.core.edits import Remedy, Step
 from knotplan.core.fit import Fit, Grade, able, fit, need_words
+from knotplan.core.pairs import reversed_supplies, said_elsewhere
 from knotplan.core.plan import Tie, split
 from knotplan.core.quantity import show
-from knotplan.core.rules.pairs import reversed_supplies, said_elsewhere
 from knotplan.core.rules.remedies import elsewhere, ground_pin, move, own_supply, switch, untied
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.units import pulse_use

@@ -1,0 +1,1 @@
+"""What each output does, and when: waves, and the numbers that a program needs for them."""

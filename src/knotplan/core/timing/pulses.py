@@ -1,0 +1,163 @@
+"""Timers and counters: the frequency that is really reached, what shares it, and how finely a pulse can be set."""
+
+import math
+from functools import lru_cache
+
+from msgspec import Struct
+
+from knotplan.catalog.boards import ANY, Counter, Divider, Peripheral, Pool
+from knotplan.catalog.needs import Pulse
+from knotplan.core.buses.rates import divisors, nearest
+from knotplan.core.circuit import Circuit
+from knotplan.core.plan import BOARD, split
+from knotplan.core.units import pulse_use
+
+FREE_BITS = 16
+"""resolution that is reckoned with where the catalogue says nothing of a timer"""
+
+
+class Timer(Struct, frozen=True):
+    """A counter set to a frequency."""
+
+    wanted_hz: float
+    hz: float
+    divisor: float
+    counts: int
+    """of one period"""
+    error: float
+    """of its clock, as a share"""
+    written: int
+    """what a program writes for the divisor"""
+
+    @property
+    def tick_s(self) -> float:
+        """The finest step of a pulse, s."""
+        return 1 / (self.hz * self.counts)
+
+    @property
+    def bits(self) -> float:
+        """Resolution: log2 of the counts."""
+        return math.log2(self.counts)
+
+    @property
+    def off(self) -> float:
+        """By what share it misses the frequency that is wanted."""
+        return self.hz / self.wanted_hz - 1
+
+    def count(self, pulse_s: float) -> int:
+        """The count of a pulse: pulse * f * counts, with the f that is reached."""
+        return max(0, min(self.counts, round(pulse_s * self.hz * self.counts)))
+
+    def pulse_s(self, count: int) -> float:
+        return count * self.tick_s
+
+
+def reach(counter: Counter | None, hz: float) -> Timer:
+    """The setting of a counter that comes nearest to a frequency.
+
+    One that always counts to its end has f = clock / (divisor * 2^n), so that only the divisor is chosen. Of others the
+    smallest divisor is taken with which a period still fits the counter, for the finest steps.
+
+    >>> hub = Counter(25e6, least=4, most=256, bits=12, full=True, less_one=True)
+    >>> t = reach(hub, 50.0)
+    >>> t.written, round(t.hz, 2), t.count(0.0015)
+    (121, 50.03, 307)
+    """
+    if counter is None:
+        return Timer(hz, hz, 1.0, 2**FREE_BITS, 0.0, 1)
+    top = 2**counter.bits
+    if counter.full:
+        as_rate = Divider(counter.hz, counter.error, counter.steps, counter.least, counter.most, counter.finest, top)
+        divisor = nearest(as_rate, hz).divisor
+        counts = top
+    else:
+        able = [d for d in divisors(counter, counter.hz / (hz * top)) if counter.hz / (hz * d) <= top * (1 + 1e-9)]
+        divisor = min(able) if able else max(counter.steps or (counter.most,))
+        counts = max(2, min(top, round(counter.hz / (hz * divisor))))
+    return Timer(hz, counter.hz / (divisor * counts), divisor, counts, counter.error, round(divisor) - counter.less_one)
+
+
+class Use(Struct, frozen=True):
+    """One output on a timer."""
+
+    lead: str
+    contact: str
+    channel: str
+    hz: float
+
+
+class Shared(Struct, frozen=True):
+    """A timer, a slice or a hub's counter in use: everything on it has one frequency."""
+
+    unit: str
+    title: str
+    note: str
+    uses: tuple[Use, ...]
+    timer: Timer
+    counter: Counter | None
+
+    @property
+    def agreed(self) -> bool:
+        """All of its outputs want the same frequency."""
+        return len({u.hz for u in self.uses}) == 1
+
+
+@lru_cache(8)
+def timers(c: Circuit) -> tuple[Shared, ...]:
+    """Every timer with an output on it. Of a pool whose channels have frequencies of their own, those with one frequency
+    stand together."""
+    contacts = {tie.lead: contact for contact, _, tie in c.on_pins()}
+    made: list[Shared] = []
+    for unit, uses in pulse_use(c).items():
+        spec = _spec(c, unit)
+        found = [Use(lead, contacts[lead], channel, hz) for channel, lead, hz in uses]
+        groups = [found] if not unit.endswith(f":{ANY}") else [[u for u in found if u.hz == hz] for hz in _hertz(found)]
+        for group in groups:
+            counter = spec.counter if spec is not None else None
+            made.append(Shared(unit, _title(c, unit, spec), _note(spec), tuple(group), reach(counter, group[0].hz), counter))
+    return tuple(made)
+
+
+def _hertz(uses: list[Use]) -> list[float]:
+    return list(dict.fromkeys(u.hz for u in uses))
+
+
+def _spec(c: Circuit, unit: str) -> Peripheral | Pool | None:
+    return c.board.pool("pwm") if unit == f"{BOARD}.pwm:{ANY}" else c.unit_named(unit)
+
+
+def _title(c: Circuit, unit: str, spec: Peripheral | Pool | None) -> str:
+    owner = split(unit)[0]
+    title = spec.title if spec is not None else unit
+    return title if owner == BOARD else f"{c.placed[owner].name}, {title}"
+
+
+def _note(spec: Peripheral | Pool | None) -> str:
+    return spec.note if spec is not None else ""
+
+
+def timer_of(c: Circuit, lead: str) -> Shared | None:
+    """The timer on which a lead's pulses are made."""
+    return _by_lead(c).get(lead)
+
+
+@lru_cache(8)
+def _by_lead(c: Circuit) -> dict[str, Shared]:
+    return {u.lead: t for t in timers(c) for u in t.uses}
+
+
+def phase_of(c: Circuit, shared: Shared, lead: str) -> float:
+    """By how much an output's frame begins later than the first one's, s: a hub's channels may begin one after another."""
+    owner = split(shared.unit)[0]
+    if owner == BOARD or c.placed[owner].params.get("stagger") != "one after another":
+        return 0.0
+    count = sum(any(f.startswith("pwm:") for f in pin.functions) for k, pin in c.pins.items() if split(k)[0] == owner)
+    channel = next(u.channel for u in shared.uses if u.lead == lead)
+    return int(channel) / count / shared.timer.hz if channel.isdecimal() and count else 0.0
+
+
+def wanted(c: Circuit, lead: str) -> Pulse | None:
+    need = c.need(lead)
+    return need if isinstance(need, Pulse) else None
+
+

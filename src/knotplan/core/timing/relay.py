@@ -1,0 +1,55 @@
+"""Relays: when the contact follows, how often it may, and how long it lasts."""
+
+from msgspec import Struct
+
+from knotplan.catalog.part_facts import Relay
+from knotplan.core.circuit import Circuit
+
+USUAL_S = 1.0
+"""on, and off, where nobody says"""
+
+
+class Cycle(Struct, frozen=True):
+    """A relay switched on and off again and again."""
+
+    on_s: float
+    off_s: float
+    facts: Relay
+
+    @property
+    def shortest_s(self) -> float:
+        """The shortest whole cycle: both times at least those that the contact takes, and the least interval between."""
+        f = self.facts
+        return max(f.operate_s, f.least_interval_s) + max(f.release_s, f.least_interval_s)
+
+    @property
+    def fault(self) -> str:
+        """Why it does not follow; empty where it does."""
+        f = self.facts
+        if self.on_s < f.operate_s:
+            return f"it takes {f.operate_s * 1e3:g} ms to close and is on for {self.on_s * 1e3:g} ms"
+        if self.off_s < f.release_s:
+            return f"it takes {f.release_s * 1e3:g} ms to open and is off for {self.off_s * 1e3:g} ms"
+        if min(self.on_s, self.off_s) < f.least_interval_s:
+            short = min(self.on_s, self.off_s)
+            return f"{short * 1e3:g} ms lie between two switchings, {f.least_interval_s * 1e3:g} ms have to"
+        return ""
+
+    @property
+    def hours(self) -> float:
+        """Until its life in switchings is over, h."""
+        return self.facts.life * (self.on_s + self.off_s) / 3600
+
+
+def cycle(c: Circuit, part_id: str) -> Cycle | None:
+    facts = c.parts[part_id].facts.relay
+    if facts is None:
+        return None
+    on, off = (asked_s(c, part_id, key) for key in ("on_s", "off_s"))
+    return Cycle(on, off, facts)
+
+
+def asked_s(c: Circuit, part_id: str, key: str, usual: float = USUAL_S) -> float:
+    """A time that the program keeps, s."""
+    value = c.placed[part_id].asks.get(key)
+    return float(value) if isinstance(value, int | float) and value > 0 else usual
