@@ -32,7 +32,7 @@ def told(edit: Callable[[Plan], Plan]) -> list[str]:
     (lambda p: edits.recolour(p, "flag.signal", "blue"), ["Flag · signal: cord is blue"]),
     (lambda p: edits.untie(p, "flag.signal"), ["unties Flag · signal"]),
     (lambda p: edits.rename_part(p, "flag", "Pennant"), ["renames Flag to Pennant"]),
-    (lambda p: edits.set_param(p, "lamp", "colour", "blue"), ["changes Lamp: blue LED"]),
+    (lambda p: edits.set_param(p, "lamp", "colour", "blue"), ["Lamp: Colour is blue"]),
     (lambda p: edits.add_part(p, "knob", "Dial"), ["adds Dial (potentiometer, 10 kΩ linear)"]),
     (edits.turn, []),
     (lambda p: p, []),

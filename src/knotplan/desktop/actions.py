@@ -90,6 +90,7 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         Spec("pins", "&Pins", "Ctrl+2", "What is each pin called, and what can it do?"),
         Spec("power", "Powe&r", "Ctrl+3", "Will it hold up? Supplies, activities, cords and batteries"),
         Spec("buses", "&Buses", "Ctrl+4", "Who answers where? Addresses, selects, pull-ups, clocks"),
+        Spec("timing", "&Timing", "Ctrl+5", "What does each pin do, and when? Pulses, steps, frames, brightness"),
         Spec("hand-over", "&Hand over", "Ctrl+H", "What leaves the plan?"),
         LINE,
         Spec("lens-fit", "Lens &Fit", "F5", "Which pins can take the selected lead"),

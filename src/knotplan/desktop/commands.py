@@ -51,7 +51,7 @@ class Commands:
             "suggest": self.suggest, "suggest-anew": partial(s.suggest, anew=True), "mend": self.mend,
             "fold": self.fold, "arrange": s.arrange_anew, "rename": self.rename, "role": self.name_role,
             "loom": partial(w.show_view, "loom"), "pins": partial(w.show_view, "pins"), "power": partial(w.show_view, "power"),
-            "buses": partial(w.show_view, "buses"),
+            "buses": partial(w.show_view, "buses"), "timing": partial(w.show_view, "timing"),
             "hand-over": partial(w.show_view, "hand-over"), "pin-card": w.loom.keep_card, "copy-card": self.copy_card,
             **{f"lens-{lens}": partial(s.look_through, lens) for lens, _, _ in LENSES},
             "turn": partial(s.edit, "turn the board", edits.turn), "flip": partial(s.edit, "flip the board", edits.flip),

@@ -1,13 +1,14 @@
 """The views, each answering one question, down the left side."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
+from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
 
 from knotplan.core.loom.marks import severity
 from knotplan.core.loom.palette import Palette
 from knotplan.core.loom.shapes import Text
 from knotplan.desktop.paint import colour, paint
+from knotplan.desktop.rail_icons import icon
 from knotplan.desktop.session import Session
 
 
@@ -43,52 +44,12 @@ class RailButton(QAbstractButton):
         painter.setPen(pen)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         middle = QPointF(box.center().x(), box.top() + 22)
-        painter.drawPath(_icon(self.name, middle))
+        painter.drawPath(icon(self.name, middle))
         weight = self.isChecked()
         paint(painter, [Text(box.center().x(), box.bottom() - 9, self.name, 11, ink.name(), weight, "middle")])
         if self.level:
             paint(painter, severity(box.right() - 9, box.top() + 10, self.level, self.p, 7))
         painter.end()
-
-
-def _icon(name: str, at: QPointF) -> QPainterPath:
-    x, y = at.x(), at.y()
-    path = QPainterPath()
-    if name == "Loom":
-        for a, b in ((-8, 8), (0, 0), (8, -8)):
-            path.moveTo(x - 13, y + a)
-            path.cubicTo(x - 3, y + a, x + 3, y + b, x + 13, y + b)
-        return path
-    if name == "Pins":
-        for k in range(3):
-            for side in (-5, 5):
-                path.addEllipse(QPointF(x + side, y - 8 + 8 * k), 2.6, 2.6)
-        path.addRoundedRect(QRectF(x - 11, y - 13, 22, 26), 3, 3)
-        return path
-    if name == "Power":
-        path.moveTo(x - 12, y)
-        path.lineTo(x - 4, y)
-        for end in (-8, 0, 8):
-            path.moveTo(x - 4, y)
-            path.cubicTo(x + 1, y, x + 1, y + end, x + 6, y + end)
-            path.addEllipse(QPointF(x + 9, y + end), 2.6, 2.6)
-        path.addRoundedRect(QRectF(x - 15, y - 4, 8, 8), 1.5, 1.5)
-        return path
-    if name == "Buses":
-        for k, drop in enumerate((-1, 1, -1, 1)):
-            across = x - 10.5 + 7 * k
-            path.moveTo(across, y - 3 if drop < 0 else y + 3)
-            path.lineTo(across, y + 9 * drop)
-            path.addEllipse(QPointF(across, y + 11.5 * drop), 2.2, 2.2)
-        for line in (-3, 3):
-            path.moveTo(x - 14, y + line)
-            path.lineTo(x + 14, y + line)
-        return path
-    path.addRoundedRect(QRectF(x - 9, y - 11, 18, 22), 2, 2)
-    for k in range(3):
-        path.moveTo(x - 4, y - 5 + 5 * k)
-        path.lineTo(x + 4, y - 5 + 5 * k)
-    return path
 
 
 class Rail(QWidget):

@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from knotplan.desktop.hand_over import HandOver
     from knotplan.desktop.pins_view import PinsView
     from knotplan.desktop.power.view import PowerView
+    from knotplan.desktop.timing.view import TimingView
     from knotplan.exchange.recovery import Recovery
 
 VIEWS = {
@@ -30,6 +31,7 @@ VIEWS = {
     "power": ("Power", "Will it hold up? (Ctrl+3)"),
     "pins": ("Pins", "What is each pin called, and what can it do? (Ctrl+2)"),
     "buses": ("Buses", "Who answers where? (Ctrl+4)"),
+    "timing": ("Timing", "What does each pin do, and when? (Ctrl+5)"),
     "hand-over": ("Hand over", "What leaves the plan? (Ctrl+H)"),
 }
 SIDE, SIDE_NARROW, NARROW = 330, 306, 1180
@@ -148,6 +150,14 @@ class MainWindow(QMainWindow):
         return made
 
     @cached_property
+    def timing(self) -> "TimingView":
+        from knotplan.desktop.timing.view import TimingView
+
+        made = TimingView(self.session, self.palette_now)
+        self.views.addWidget(made)
+        return made
+
+    @cached_property
     def pins(self) -> "PinsView":
         from knotplan.desktop.pins_view import PinsView
 
@@ -187,7 +197,7 @@ class MainWindow(QMainWindow):
         theme.apply(self.palette_now)
         for view in (self.loom, self.side, self.budgets, self.rail, self.lenses):
             view.set_palette(self.palette_now)
-        for name in ("power", "buses"):
+        for name in ("power", "buses", "timing"):
             if name in self.__dict__:
                 self.__dict__[name].set_palette(self.palette_now)
 

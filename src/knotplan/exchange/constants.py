@@ -9,6 +9,7 @@ from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
 from knotplan.core.plan import BOARD, Tie, split
+from knotplan.core.program import Constant, constants
 from knotplan.core.quantity import counted
 from knotplan.core.report import Report
 from knotplan.core.units import buses_at
@@ -121,6 +122,32 @@ def _readings(report: Report) -> list[str]:
     return [_plain(text) for text in said]
 
 
+def _numbers_c(report: Report) -> list[str]:
+    """Numbers for the program as C writes them: plain ones as macros, tables as arrays."""
+    return [_number_c(k) for k in constants(report)] if report.checked else []
+
+
+def _number_c(k: Constant) -> str:
+    remark = f"/* {_plain(k.remark)} */"
+    if not isinstance(k.value, tuple):
+        said = f"0x{k.value:02X}" if k.hexadecimal and isinstance(k.value, int) else str(k.value)
+        return f"#define {k.name} {said} {remark}"
+    rows = [row if isinstance(row, tuple) else (row,) for row in k.value]
+    if k.value and isinstance(k.value[0], tuple):
+        inner = ", ".join("{" + ", ".join(map(str, row)) + "}" for row in rows)
+        return f"static const long {k.name}[{len(rows)}][{len(rows[0])}] = {{{inner}}}; {remark}"
+    return f"static const long {k.name}[{len(rows)}] = {{{', '.join(str(row[0]) for row in rows)}}}; {remark}"
+
+
+def _numbers_python(report: Report) -> list[tuple[str, str]]:
+    """(name, line) of each number for the program."""
+    found = []
+    for k in constants(report) if report.checked else ():
+        said = f"0x{k.value:02X}" if k.hexadecimal and isinstance(k.value, int) else repr(k.value)
+        found.append((k.name, f"{k.name} = {said}  # {_plain(k.remark)}"))
+    return found
+
+
 def _plain(text: str) -> str:
     """A remark that cannot end its comment or line."""
     return " ".join(text.replace("*/", "* /").split())
@@ -133,6 +160,8 @@ def c_header(report: Report, scheme: str = "") -> str:
     width = max((len(n) for n, _, _ in rows), default=0)
     lines = [f"#define {n:<{width}} {v:<6} /* {_plain(r)} */" for n, v, r in rows]
     head = [f"/* {remark} */" for remark in _remarks(report, scheme)]
+    if numbers := _numbers_c(report):
+        lines += ["", "/* numbers of parts, buses and timers */", *numbers]
     if readings := _readings(report):
         lines += ["", *(f"/* {text} */" for text in readings)]
     return "\n".join([*head, f"#ifndef {guard}", f"#define {guard}", "", *lines, "", f"#endif /* {guard} */", ""])
@@ -142,7 +171,10 @@ def python_module(report: Report, scheme: str = "") -> str:
     """The constants as a Python module: numbers as int, other names as str."""
     rows = _rows(report, scheme)
     lines = [f"{n} = {int(v) if v.isdecimal() else repr(v)}  # {_plain(r)}" for n, v, r in rows]
-    names = ", ".join(repr(n) for n, _, _ in rows)
+    numbers = _numbers_python(report)
+    names = ", ".join([*(repr(n) for n, _, _ in rows), *(repr(n) for n, _ in numbers)])
+    if numbers:
+        lines += ["", "# numbers of parts, buses and timers", *(line for _, line in numbers)]
     head = [f"# {remark}" for remark in _remarks(report, scheme)]
     if readings := _readings(report):
         lines += ["", *(f"# {text}" for text in readings)]

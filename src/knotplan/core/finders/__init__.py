@@ -6,6 +6,7 @@ Every finder is one file; `FINDERS` lists them in the order in which they are of
 from knotplan.core.finders import (
     base,
     bulk,
+    bus_pull,
     clamp,
     converter,
     cord,
@@ -26,9 +27,9 @@ from knotplan.core.finders import (
 from knotplan.core.finders.finder import Finder
 
 FINDERS: tuple[Finder, ...] = (
-    led.finder, base.finder, gate.finder, clamp.finder, pull.finder, debounce.finder, divider.finder, sensor.finder,
-    converter.finder, reading.finder, data_line.finder, set_current.finder, decoupling.finder, bulk.finder, fuse.finder,
-    cord.finder, pixels.finder, heat.finder,
+    led.finder, base.finder, gate.finder, clamp.finder, pull.finder, bus_pull.finder, debounce.finder, divider.finder,
+    sensor.finder, converter.finder, reading.finder, data_line.finder, set_current.finder, decoupling.finder, bulk.finder,
+    fuse.finder, cord.finder, pixels.finder, heat.finder,
 )  # fmt: skip
 BY_ID = {f.id: f for f in FINDERS}
 if len(BY_ID) != len(FINDERS):

@@ -8,7 +8,7 @@ from knotplan.catalog.needs import Driven, Gives, Ground, Open, Supply
 from knotplan.core import edits
 from knotplan.core.answers.together import goes_with
 from knotplan.core.circuit import GROUND, Circuit
-from knotplan.core.edits import Remedy, Step
+from knotplan.core.edits import Remedy, Step, remedy
 from knotplan.core.fit import Fit, Grade, able, fit, need_words
 from knotplan.core.pairs import reversed_supplies, said_elsewhere
 from knotplan.core.plan import Tie, split
@@ -143,8 +143,25 @@ def timer_shared(facts: Facts) -> Iterator[Draft]:
                          if hz != first[2] else f"{c.title(first[1])} and {c.title(lead)} on the same channel")  # fmt: skip
                 yield Draft(f"{title.capitalize()} would have to give {clash}.", (first[1], lead),
                             (Number(c.title(first[1]), first[2], "Hz"), Number(c.title(lead), hz, "Hz")),
-                            partial(move, facts, lead, c.tie_of(lead).to,  # type: ignore[union-attr]
-                                    verb=f"Move {c.title(lead)} to"))  # fmt: skip
+                            partial(_timed_apart, facts, first, (channel, lead, hz)))
+
+
+def _timed_apart(facts: Facts, first: tuple[str, str, float], second: tuple[str, str, float]) -> Iterator[Remedy]:
+    """One of them on another timer; or both at one frequency, where a light or a motor does not mind which."""
+    c = facts.circuit
+    tie = c.tie_of(second[1])
+    assert tie is not None
+    yield from move(facts, second[1], tie.to, verb=f"Move {c.title(second[1])} to")
+    if first[2] == second[2]:
+        return
+    for (_, lead, _), (_, _, hz) in ((first, second), (second, first)):
+        t = c.tie_of(lead)
+        if t is not None and hz >= STEADY_HZ and c.parts[split(lead)[0]].category == "light":
+            yield remedy(f"Pulse {c.title(lead)} at {show(hz, 'Hz')} as well", edits.set_hertz, t.id, hz)
+
+
+STEADY_HZ = 100.0
+"""from which a dimmed light no longer flickers"""
 
 
 @rule("no-common-ground", "No common ground", "stop",

@@ -32,6 +32,7 @@ class Lane(Struct, frozen=True):
     id: str
     """the lead, with what else tells it from the part's other lanes"""
     part: str
+    """whose doing it shows: of a driver's inputs the motor behind it"""
     title: str
     where: str
     """the contact that does it"""
@@ -52,10 +53,10 @@ def lanes(c: Circuit) -> tuple[Lane, ...]:
     return tuple(lane for part in c.parts for lane in found.get(part, ()))
 
 
-def _lane(c: Circuit, lead: str, contact: str, kind: Kind, about: str, wave: Wave, tail: str = "") -> Lane:
+def _lane(c: Circuit, lead: str, contact: str, kind: Kind, about: str, wave: Wave, tail: str = "", part: str = "") -> Lane:
     where = c.full_title(contact) if contact else ""
-    return Lane(lead + (f"#{tail}" if tail else ""), split(lead)[0], c.title(lead) + (f" · {tail}" if tail else ""), where,
-                kind, about, wave)  # fmt: skip
+    title = f"{c.placed[split(lead)[0]].name} · {tail}" if tail else c.title(lead)
+    return Lane(lead + (f"#{tail}" if tail else ""), part or split(lead)[0], title, where, kind, about, wave)
 
 
 def asked(c: Circuit, part_id: str, key: str, usual: float) -> float:
@@ -117,7 +118,8 @@ def _coils(c: Circuit, part_id: str, w: stepper.Wired) -> Lanes:
     for k, tie in enumerate(stepper.input_ties(c, w)):
         row = [r[k] for r in (reversed(rows) if back else rows)]
         wave = _cyclic(row, step_s, marks)
-        yield _lane(c, tie.lead, tie.to, "coil", f"{mode} steps of {show(step_s, 's')}, {rpm:g} turns a minute", wave)
+        about = f"{mode} steps of {show(step_s, 's')}, {rpm:g} turns a minute"
+        yield _lane(c, tie.lead, tie.to, "coil", about, wave, part=part_id)
 
 
 def _cyclic(levels: list[int], step_s: float, marks: tuple[Mark, ...] = ()) -> Wave:
@@ -142,10 +144,11 @@ def _step_and_direction(c: Circuit, part_id: str, driver: str) -> Lanes:
             continue
         if name == "step":
             yield _lane(c, tie.lead, tie.to, "step", f"{show(hz, 'Hz')}: {rpm:g} turns a minute of {c.placed[part_id].name}",
-                        pulses(1 / hz, min(0.5 / hz, 10e-6)))  # fmt: skip
+                        pulses(1 / hz, min(0.5 / hz, 10e-6)), part=part_id)  # fmt: skip
         else:
             back = c.placed[part_id].asks.get("way") == "backwards"
-            yield _lane(c, tie.lead, tie.to, "level", "backwards" if back else "forwards", steady(0 if back else 1))
+            yield _lane(c, tie.lead, tie.to, "level", "backwards" if back else "forwards", steady(0 if back else 1),
+                        part=part_id)  # fmt: skip
 
 
 TRIGGER_S = 10e-6

@@ -59,11 +59,14 @@ class Wave:
         """The level at a moment."""
         if not len(self.times):
             return self.rest
+        return self._at(self.times, self.levels, at_s)
+
+    def _at(self, times: Floats, states: Ints, at_s: float) -> int:
         here = at_s - self.phase_s
-        if self.period_s:
-            here %= self.period_s
-        k = int(np.searchsorted(self.times, here, "right")) - 1
-        return int(self.levels[k]) if k >= 0 or self.period_s else self.rest
+        if self.period_s:  # an edge that falls on this moment counts, whatever the last digit says
+            here = (here + self.period_s * 1e-12) % self.period_s
+        k = int(np.searchsorted(times, here, "right")) - 1
+        return int(states[k]) if k >= 0 or self.period_s else self.rest
 
     # --- over a stretch -------------------------------------------------------------------------------
 
@@ -112,7 +115,7 @@ class Wave:
             return Seen(at_start[0], np.array([BUSY], np.int64))
         times, states = self._merged(finest_s)
         found, levels = self._spread(times, states, start_s, end_s)
-        return Seen(np.concatenate([at_start[0], found]), np.concatenate([[self._merged_at(times, states, start_s)], levels]))
+        return Seen(np.concatenate([at_start[0], found]), np.concatenate([[self._at(times, states, start_s)], levels]))
 
     def _merged(self, finest_s: float) -> tuple[Floats, Ints]:
         """One period with everything closer than `finest_s` put into busy stretches."""
@@ -130,13 +133,6 @@ class Wave:
         states = np.concatenate([np.where(several, BUSY, levels[first]), levels[last][several]])
         order = np.argsort(made, kind="stable")
         return made[order], states[order]
-
-    def _merged_at(self, times: Floats, states: Ints, at_s: float) -> int:
-        here = at_s - self.phase_s
-        if self.period_s:
-            here %= self.period_s
-        k = int(np.searchsorted(times, here, "right")) - 1
-        return int(states[k]) if k >= 0 or self.period_s else self.rest
 
     def words(self, start_s: float, end_s: float, least_s: float) -> Iterator[Mark]:
         """What the stretches mean that lie in [start, end) and are at least `least_s` long."""

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from knotplan.core.circuit import Circuit
+from knotplan.core.finders.in_plan.buses import of_buses
 from knotplan.core.finders.in_plan.fed import of_feeds, of_lines
 from knotplan.core.finders.in_plan.measured import converter_of, of_inputs
 from knotplan.core.finders.in_plan.proposal import Proposal
@@ -20,4 +21,5 @@ def proposals(circuit: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
     yield from of_switches(circuit, points, tie)
     yield from of_inputs(circuit, points, tie)
     yield from of_lines(circuit, tie)
+    yield from of_buses(circuit, tie)
     yield from of_feeds(circuit, tie)

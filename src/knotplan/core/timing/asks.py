@@ -1,0 +1,108 @@
+"""What can be said of what the program does with a part: the fields of the Timing view."""
+
+from collections.abc import Iterator
+
+from msgspec import Struct
+
+from knotplan.catalog.needs import Pulse
+from knotplan.core.circuit import Circuit
+from knotplan.core.timing import lightness, pixels, servo, stepper
+from knotplan.core.timing.lanes import HALF, TEXT, lanes, on_off
+from knotplan.core.timing.pulses import timer_of
+
+
+class Ask(Struct, frozen=True):
+    """One thing that the program decides."""
+
+    key: str
+    title: str
+    value: float | str
+    unit: str = ""
+    least: float | None = None
+    most: float | None = None
+    choices: tuple[tuple[str, str], ...] = ()
+    """(value, words)"""
+    tip: str = ""
+    part: str = ""
+    """whose it is, where it is another part's: a driver's"""
+
+
+LAW_WORDS = {"lightness": "even to the eye", "doubling": "doubling", "even": "even in time"}
+LEVELS = 16.0
+
+
+def asks_of(c: Circuit, part_id: str) -> list[Ask]:
+    """What the program decides about a part, with what it is now."""
+    return list(_asks(c, part_id))
+
+
+def pulsed_leads(c: Circuit, part_id: str) -> list[str]:
+    """The part's leads whose pulses a timer makes."""
+    return [lead for name in c.parts[part_id].leads if isinstance(c.need(lead := f"{part_id}.{name}"), Pulse)
+            and timer_of(c, lead) is not None]  # fmt: skip
+
+
+def _asks(c: Circuit, part_id: str) -> Iterator[Ask]:
+    asks, facts = c.placed[part_id].asks, c.parts[part_id].facts
+
+    def number(key: str, usual: float) -> float:
+        value = asks.get(key, usual)
+        return float(value) if isinstance(value, int | float) else usual
+
+    if facts.servo is not None:
+        low, high = servo.ends(facts.servo)
+        yield Ask("at", "Stands at" if facts.servo.degrees else "Turns at", number("at", servo.middle(facts.servo)),
+                  "°" if facts.servo.degrees else "%", low, high, tip="What the lane shows")  # fmt: skip
+    elif pulsed_leads(c, part_id):
+        yield Ask("duty", "Share of the time on", number("duty", HALF), "%", 0.0, 1.0, tip="What the lane shows")
+        yield Ask("law", "Steps", str(asks.get("law", "lightness")), choices=tuple(LAW_WORDS.items()),
+                  tip="By lightness as the eye sees it (CIE 1976), each twice the last, or evenly in time")  # fmt: skip
+        yield Ask("levels", "How many steps", number("levels", LEVELS), "", 2, 256, tip="In the table for the program")
+    if facts.stepper is not None:
+        if not stepper.driver_of(c, part_id):
+            words = {"wave": "one coil", "full": "two coils", "half": "half steps"}
+            yield Ask("mode", "Steps", stepper.asked_mode(c, part_id), choices=tuple(words.items()), tip="The sequence of coils")
+        yield Ask("rpm", "Turns a minute", stepper.asked_rpm(c, part_id), "", 1e-3, 1e5, tip="Of the shaft, behind its gears")
+        ways = (("forwards", "forwards"), ("backwards", "backwards"))
+        yield Ask("way", "Turns", str(asks.get("way", "forwards")), choices=ways, tip="Which way the sequence goes")
+        if facts.stepper.ramp_hz_per_s:
+            yield Ask("ramp", "Ramp", str(asks.get("ramp", "no")), choices=(("no", "none"), ("yes", "up to its speed")),
+                      tip="Whether the program brings it there slowly")  # fmt: skip
+        driver = stepper.driver_of(c, part_id)
+        if driver:
+            micro = c.placed[driver].asks.get("microsteps", 1.0)
+            yield Ask("microsteps", "Microsteps", float(micro) if isinstance(micro, int | float) else 1.0, "", 1, 256,
+                      tip="As the driver's pads are set", part=driver)  # fmt: skip
+    if facts.pixels is not None:
+        yield Ask("refresh", "Frames a second", pixels.asked_hz(c, part_id), "", 0.1, 1000, tip="What the program aims at")
+    if facts.uart is not None:
+        yield Ask("text", "Says", str(asks.get("text", TEXT)), tip="What the lane shows")
+    if facts.spi is not None and facts.grid is None:
+        yield Ask("words", "Words in hex", str(asks.get("words", "")), tip="What the lane shows, parted by spaces")
+    if _switched(c, part_id):
+        on, off = on_off(c, part_id)
+        yield Ask("on_s", "On for", on, "s", 1e-9, 1e6, tip="What the lane shows")
+        yield Ask("off_s", "Off for", off, "s", 1e-9, 1e6, tip="What the lane shows")
+    if facts.radio is not None:
+        tip = "For the mapping in the table"
+        yield Ask("low_s", "Measured at one end", number("low_s", facts.radio.least_s), "s", 0, 10, tip=tip)
+        yield Ask("high_s", "Measured at the other", number("high_s", facts.radio.most_s), "s", 0, 10, tip=tip)
+        yield Ask("to_low", "Becomes, from", number("to_low", 0.0), "", -1e6, 1e6, tip=tip)
+        yield Ask("to_high", "to", number("to_high", 255.0), "", -1e6, 1e6, tip=tip)
+
+
+def _switched(c: Circuit, part_id: str) -> bool:
+
+
+    return any(lane.part == part_id and lane.kind in ("relay", "level") and lane.wave.period_s for lane in lanes(c))
+
+
+def law_of(c: Circuit, part_id: str) -> lightness.Law:
+    """How the steps of a part's brightness are spread."""
+    said = c.placed[part_id].asks.get("law", "lightness")
+    return next((x for x in lightness.LAWS if x == said), "lightness")
+
+
+def levels_of(c: Circuit, part_id: str) -> int:
+    value = c.placed[part_id].asks.get("levels", LEVELS)
+    return max(2, min(256, round(value))) if isinstance(value, int | float) else int(LEVELS)

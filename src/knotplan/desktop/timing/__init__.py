@@ -1,0 +1,1 @@
+"""The Timing view: what does each pin do, and when?"""

@@ -1,0 +1,139 @@
+"""What the chosen lane's part does: what the program asks of it, what follows, and tables to copy."""
+
+from functools import partial
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QGuiApplication
+from PySide6.QtWidgets import QFormLayout, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+
+from knotplan.catalog.needs import Pulse
+from knotplan.core import edits
+from knotplan.core.loom.palette import Palette
+from knotplan.core.timing.asks import Ask, asks_of, pulsed_leads
+from knotplan.core.timing.lanes import Lane
+from knotplan.core.timing.pulses import timer_of
+from knotplan.core.timing.told import Table, steps_of, told
+from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, form, label, line, row
+from knotplan.desktop.session import Session
+from knotplan.desktop.timing.steps_preview import StepsPreview
+
+MOST_ROWS = 9
+ENDS = ("one_end", "other_end", "degrees")
+
+
+class PartTiming(QWidget):
+    """Made anew for each lane and each plan."""
+
+    def __init__(self, session: Session, palette: Palette, lane: Lane):
+        super().__init__()
+        self.session, self.p, self.lane = session, palette, lane
+        c = session.circuit
+        down = QVBoxLayout(self)
+        down.setContentsMargins(0, 0, 0, 0)
+        down.setSpacing(7)
+        down.addWidget(label(c.placed[lane.part].name, "head"))
+        down.addWidget(label(f"{c.parts[lane.part].summary}" + (f"; {lane.where}" if lane.where else ""), "faint"))
+        self._fields(down)
+        found = told(session.report, lane.part)
+        for text, tone in found.lines:
+            down.addWidget(label(text, tone))
+        for k, table in enumerate(found.tables):
+            down.addWidget(line())
+            down.addWidget(label(table.title, "strong"))
+            if table.title.startswith("Steps of brightness"):
+                self._preview(down)
+            down.addWidget(_table(table, f"table{k}"))
+            down.addWidget(row(button("Copy", f"copy{k}", "The table as text, its cells parted by tabs",
+                                      partial(self._copy, table), "quiet")))  # fmt: skip
+        down.addWidget(row(button("Show in the loom", "showInLoom", "The part on the bench, with its inspector", self._show)))
+
+    def _fields(self, down: QVBoxLayout) -> None:
+        fields = form()
+        lead = self.lane.id.partition("#")[0]
+        if self.lane.kind in ("servo", "pulses") and isinstance(need := self.session.circuit.need(lead), Pulse):
+            tip = "The frequency that the program wants; empty it for the part's own"
+            fields.addRow("Frequency", QuantityField("hertz", tip, need.frequency_hz, "Hz", partial(self._hertz, lead), 0.0, 1e8))
+        for ask in asks_of(self.session.circuit, self.lane.part):
+            fields.addRow(ask.title, self._field(ask))
+        self._calibration(fields)
+        if fields.rowCount():
+            down.addLayout(fields)
+
+    def _calibration(self, fields: QFormLayout) -> None:
+        """A servo's true ends, as measured on the bench."""
+        c = self.session.circuit
+        specs = c.parts[self.lane.part].params if c.parts[self.lane.part].facts.servo else {}
+        for name in ENDS:
+            if name in specs:
+                value = c.placed[self.lane.part].params.get(name, specs[name].default)
+                spec = specs[name]
+                field = QuantityField(name, "As measured on the bench", float(value), spec.unit, partial(self._param, name),
+                                      spec.least, spec.most)  # fmt: skip
+                field.setAccessibleName(spec.title)
+                fields.addRow(spec.title, field)
+
+    def _param(self, name: str, value: float) -> None:
+        self.session.edit(f"calibrate {self.session.circuit.placed[self.lane.part].name}", edits.set_param, self.lane.part, name,
+                          value)  # fmt: skip
+
+    def _field(self, ask: Ask) -> QWidget:
+        name = f"ask-{ask.key}"
+        if ask.choices:
+            made: QWidget = choice(name, ask.tip, ask.choices, str(ask.value), partial(self._ask, ask))
+        elif isinstance(ask.value, str):
+            made = TextField(name, ask.tip, ask.value, partial(self._ask, ask))
+        else:
+            made = QuantityField(name, ask.tip, ask.value, ask.unit, partial(self._ask, ask), ask.least, ask.most)
+        made.setAccessibleName(ask.title)
+        return made
+
+    def _ask(self, ask: Ask, value: str | float) -> None:
+        part = ask.part or self.lane.part
+        self.session.edit(f"change what {self.session.circuit.placed[part].name} does", edits.ask, part, ask.key,
+                          None if value == "" else value)  # fmt: skip
+
+    def _hertz(self, lead: str, hz: float) -> None:
+        tie = self.session.circuit.tie_of(lead)
+        spec = self.session.circuit.lead(lead)
+        own = {n.frequency_hz for n in spec.needs if isinstance(n, Pulse)} if spec else set()
+        if tie is not None:
+            self.session.edit("change the frequency", edits.set_hertz, tie.id, 0.0 if hz in own else hz)
+
+    def _preview(self, down: QVBoxLayout) -> None:
+        c = self.session.circuit
+        lead = next(iter(pulsed_leads(c, self.lane.part)), "")
+        shared = timer_of(c, lead)
+        if shared is not None:
+            down.addWidget(StepsPreview(self.p, steps_of(c, self.lane.part, shared)))
+
+    def _copy(self, table: Table) -> None:
+        QGuiApplication.clipboard().setText("\n".join("\t".join(r) for r in (table.heads, *table.rows)))
+        self.session.noticed.emit(f"Copied {len(table.rows)} rows.")
+
+    def _show(self) -> None:
+        self.session.select("part", self.lane.part)
+        self.session.shown_wanted.emit()
+
+
+def _table(table: Table, name: str) -> QTableWidget:
+    """As high as its rows, up to some."""
+    made = QTableWidget(len(table.rows), len(table.heads))
+    made.setObjectName(name)
+    made.setAccessibleName(table.title)
+    made.setHorizontalHeaderLabels(list(table.heads))
+    made.verticalHeader().hide()
+    made.verticalHeader().setDefaultSectionSize(22)
+    made.setShowGrid(False)
+    made.setWordWrap(False)
+    made.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+    made.setTabKeyNavigation(False)
+    for r, cells in enumerate(table.rows):
+        for k, text in enumerate(cells):
+            item = QTableWidgetItem(text)
+            item.setToolTip(text)
+            made.setItem(r, k, item)
+    made.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+    made.horizontalHeader().setStretchLastSection(True)
+    made.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+    made.setFixedHeight(32 + 22 * min(len(table.rows), MOST_ROWS) + 2)
+    return made

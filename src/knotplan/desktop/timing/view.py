@@ -1,0 +1,215 @@
+"""The Timing view: what does each pin do, and when?"""
+
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtGui import QResizeEvent, QShowEvent
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+
+from knotplan.core.loom.palette import LIGHT, Palette
+from knotplan.core.quantity import show
+from knotplan.core.timing.chart import waves_picture
+from knotplan.core.timing.lanes import Lane, lanes
+from knotplan.core.timing.span import usual_span
+from knotplan.desktop.finding_stack import FindingStack
+from knotplan.desktop.panels.fields import button, column_in, label, line, put_in, row
+from knotplan.desktop.session import Session
+from knotplan.desktop.timing.lane_list import LaneList
+from knotplan.desktop.timing.lanes_plot import AXIS, LanesPlot
+from knotplan.desktop.timing.part_panel import PartTiming
+from knotplan.exchange.files import write_atomically
+
+NAMES, NAMES_NARROW, SIDE, SIDE_NARROW = 228, 170, 300, 262
+SPANS = ((10.0, "10 s"), (1.0, "1 s"), (0.05, "50 ms"), (1e-3, "1 ms"), (20e-6, "20 µs"))
+RULES = frozenset((
+    "timer-shared", "pulse-off", "servo-coarse", "stepper-fast", "coil-order", "relay-fast", "pixels-slow", "pixels-memory",
+    "pool-over", "cannot-keep-time", "pulse-unmeasured",
+))  # fmt: skip
+MOST_FINDINGS = 2
+FIRST_S = 0.05
+"""what is looked at first, where anything happens in it"""
+MOST_PICTURED = 40
+
+
+class TimingView(QWidget):
+    """Lanes by name, their waves beside them, and what there is to say and set on the right."""
+
+    def __init__(self, session: Session, palette: Palette):
+        super().__init__()
+        self.session, self.p = session, palette
+        self.setAccessibleName("Timing")
+        self.all: tuple[Lane, ...] = ()
+        self._fresh = True
+        self.list = LaneList(palette)
+        self.plot = LanesPlot(palette)
+        self.filter = QLineEdit()
+        self.filter.setPlaceholderText("Lanes with …")
+        self.filter.setAccessibleName("Only lanes with")
+        self.filter.setToolTip("Only lanes whose name, place or doing has these letters")
+        self.filter.setClearButtonEnabled(True)
+        self.read = label("")
+        self.read.setObjectName("cursors")
+        self.side = QScrollArea()
+        self.side.setWidgetResizable(True)
+        self.side.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.side.setObjectName("timingSide")
+        self.side.setAccessibleName("About the chosen lane")
+        self.empty = label("No pin gives anything out yet. Tie a servo, a light, a relay, a stepper or a chain of pixels; its "
+                           "lane appears here.", "faint")  # fmt: skip
+        self._compose()
+        self.list.chosen.connect(self._chosen)
+        self.list.verticalScrollBar().valueChanged.connect(self.plot.scroll_to)
+        self.plot.moved.connect(self._say)
+        self.filter.textChanged.connect(lambda _: self._filtered())
+        session.changed.connect(self._changed)
+
+    def _compose(self) -> None:
+        spans = [button(words, f"span-{words}", f"Look at {words}", partial(self.look, s), "chip") for s, words in SPANS]
+        whole = button("All", "spanAll", "Two periods of the slowest lane", self.look_at_all, "chip")
+        dump = button("Save dump …", "saveDump", "What is in sight, as a value change dump (VCD)", self.save_dump)
+        picture = button("Save picture …", "savePicture", "What is in sight, as a drawing (SVG)", self.save_picture)
+        self.names = QWidget()
+        names = column_in(self.names)
+        names.addWidget(self.list, 1)
+        names.addSpacing(AXIS)
+        self.across = across = QHBoxLayout()
+        across.setSpacing(0)
+        across.addWidget(self.names)
+        across.addWidget(self.plot, 1)
+        middle = QWidget()
+        down = column_in(middle, 8)
+        down.addWidget(row(label("Timing", "head", wrap=False), self.filter, whole, *spans, stretch=1))
+        down.addWidget(self.empty)
+        down.addLayout(across, 1)
+        down.addWidget(row(self.read, dump, picture, stretch=0))
+        whole_layout = QHBoxLayout(self)
+        whole_layout.setContentsMargins(22, 14, 14, 10)
+        whole_layout.setSpacing(14)
+        whole_layout.addWidget(middle, 1)
+        whole_layout.addWidget(self.side)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        wide = self.width() > 1100
+        self.side.setFixedWidth(SIDE if wide else SIDE_NARROW)
+        self.names.setFixedWidth(NAMES if wide else NAMES_NARROW)
+
+    # --- following the session ------------------------------------------------------------------
+
+    def showEvent(self, event: QShowEvent) -> None:
+        self.fill()
+        self.list.setFocus()
+
+    def _changed(self) -> None:
+        if self.isVisible():
+            self.fill()
+
+    def fill(self) -> None:
+        """Anew from the plan; the stretch that is looked at stays."""
+        self.all = lanes(self.session.circuit)
+        self.empty.setVisible(not self.all)
+        self._filtered()
+        if self._fresh and self.all:
+            self._fresh = False
+            quick = any(1e-3 <= lane.wave.period_s <= 0.1 for lane in self.all)
+            self.plot.look_at(0.0, FIRST_S if quick else usual_span(self.all))
+
+    def _filtered(self) -> None:
+        text = self.filter.text().strip().casefold()
+        self.shown = [x for x in self.all if text in f"{x.title} {x.where} {x.about}".casefold()]
+        self.list.fill(self.shown)
+        self.plot.show_lanes(self.shown, self.list.lane())
+        self._say()
+
+    def _chosen(self, lane: Lane | None) -> None:
+        self.plot.show_lanes(self.plot.lanes, lane)
+        made = QWidget()
+        down: QVBoxLayout = column_in(made, 7)
+        down.setContentsMargins(4, 2, 10, 8)
+        if lane is not None and self.session.report.checked:
+            found = [f for f in self.session.report.findings if f.rule in RULES
+                     and lane.part in {s.partition(".")[0] for s in f.subjects}]  # fmt: skip
+            if found:
+                down.addWidget(FindingStack(self.session, self.p, found[:MOST_FINDINGS]))
+                down.addWidget(line())
+            down.addWidget(PartTiming(self.session, self.p, lane))
+        down.addStretch(1)
+        put_in(self.side, made)
+
+    # --- stretches and cursors ----------------------------------------------------------------------
+
+    def look(self, span_s: float) -> None:
+        """So much time, from cursor A on where it is set, else from where it was."""
+        start = self.plot.at[0] if self.plot.at[0] is not None else self.plot.start_s
+        start = max(0.0, start - span_s * 0.05) if self.plot.at[0] is not None else start
+        self.plot.look_at(start, start + span_s)
+
+    def look_at_all(self) -> None:
+        self.plot.look_at(0.0, usual_span(self.shown or self.all))
+
+    def _say(self) -> None:
+        """Cursors and their difference, in the line below."""
+        a, b = self.plot.at
+        said = [f"{name} {show(at, 's', 6)}" for name, at in (("A", a), ("B", b)) if at is not None]
+        if a is not None and b is not None and a != b:
+            said.append(f"apart {show(abs(b - a), 's', 5)}, {show(1 / abs(b - a), 'Hz', 4)}")
+        lane = self.list.lane()
+        if lane is not None and a is not None:
+            said.append(f"{lane.title} is {'high' if lane.wave.level(a) else 'low'} at A")
+        hint = "Click for cursor A, Shift+click for B; Page Down goes to the next edge"
+        self.read.setText("   ".join(said) or hint)
+
+    # --- out ----------------------------------------------------------------------------------------
+
+    def _path(self, what: str, suffix: str) -> Path | None:
+        base = self.session.path.with_suffix("").with_suffix(suffix) if self.session.path else Path.home() / f"waves{suffix}"
+        name, _ = QFileDialog.getSaveFileName(self, f"Save the {what}", str(base), f"{what} (*{suffix})")
+        return Path(name) if name else None
+
+    def save_dump(self) -> None:
+        path = self._path("dump", ".vcd")
+        if path is not None:
+            self.write_dump(path)
+
+    def write_dump(self, path: Path) -> None:
+        """What is in sight as a value change dump."""
+        from knotplan.exchange.vcd import DumpError, dump
+
+        try:
+            write_atomically(path, dump(self.shown, self.plot.start_s, self.plot.end_s, self.session.plan.title))
+        except (OSError, DumpError) as error:
+            self.session.noticed.emit(f"{path.name} was not written: {error}")
+            return
+        self.session.noticed.emit(f"Wrote {path}")
+
+    def save_picture(self) -> None:
+        path = self._path("picture", ".svg")
+        if path is not None:
+            self.write_picture(path)
+
+    def write_picture(self, path: Path) -> None:
+        """What is in sight as a drawing: the first lanes, from the chosen one on where there are many."""
+        from knotplan.exchange.svg import svg
+
+        at = max(0, self.list.currentIndex().row()) if len(self.shown) > MOST_PICTURED else 0
+        chosen, title = self.shown[at : at + MOST_PICTURED], self.session.plan.title
+        picture = waves_picture(chosen, self.plot.start_s, self.plot.end_s, title, LIGHT)
+        try:
+            write_atomically(path, svg(picture, title).encode("utf-8"))
+        except OSError as error:
+            self.session.noticed.emit(f"{path.name} was not written: {error}")
+            return
+        self.session.noticed.emit(f"Wrote {path}")
+
+    def set_palette(self, palette: Palette) -> None:
+        self.p = self.list.p = palette
+        old = self.plot
+        self.plot = LanesPlot(palette)
+        self.plot.at, self.plot.offset = old.at, old.offset
+        self.across.replaceWidget(old, self.plot)
+        old.deleteLater()
+        self.list.verticalScrollBar().valueChanged.connect(self.plot.scroll_to)
+        self.plot.moved.connect(self._say)
+        self.plot.start_s, self.plot.end_s = old.start_s, old.end_s
+        if self.isVisible():
+            self.fill()
