@@ -281,3 +281,45 @@ def test_catalog_check_knows_a_part_file(tmp_path: Path) -> None:
     assert run("catalog", "check", str(good)).exit_code == 0
     done = run("catalog", "check", str(bad))
     assert done.exit_code == 2 and "elements.echo" in done.output and "'echo'" in done.output
+
+
+def test_buses_says_who_answers_where_and_what_the_system_calls_it() -> None:
+    text = run("buses", DEMO).output
+    for words in ("I2C bus 1: 100 kHz", "i2c-1", "0x48  Water", "0x49  Air", "allowed are 1 kΩ"):
+        assert words in text
+    tree = json.loads(run("buses", DEMO, "--format", "json").output)
+    assert [d["address"] for d in tree["i2c"][0]["devices"]] == [0x3C, 0x48, 0x49] and tree["i2c"][0]["device"] == "/dev/i2c-1"
+
+
+def test_buses_gives_addresses_or_says_why_not(tmp_path: Path) -> None:
+    given = json.loads(run("buses", DRAFT, "--assign", "--format", "json").output)
+    assert {g["part"]: g["address"] for g in given} == {"tide-display": 0x3C, "water": 0x48, "air": 0x49}
+    assert "bridge A0; leave A1 open" in run("buses", DRAFT, "--assign").output
+    plan = tmp_path / "three.knot.json"
+    names = ("One", "Two", "Three")
+    save(lay("bowline-40", dict.fromkeys(names, "oled-display"), {f"{n.lower()}.{lead}": pin for n in names for lead, pin in
+                                                                  (("sda", "p14"), ("scl", "p22"))}), plan)  # fmt: skip
+    done = run("buses", str(plan), "--assign")
+    assert done.exit_code == 1 and "One, Two and Three cannot all have addresses" in done.output
+
+
+def test_an_address_is_translated() -> None:
+    assert run("buses", DEMO, "--address", "0x91").output.startswith("0x48 (hex, of eight bits with the read bit)")
+    done = run("buses", DEMO, "--address", "lamp")
+    assert done.exit_code == 2 and "write it as 0x48" in done.output
+
+
+def test_timing_lists_lanes_tells_of_a_part_and_writes_a_dump(tmp_path: Path) -> None:
+    assert "85°: 1.45 ms every 20 ms" in run("timing", DEMO).output
+    text = run("timing", DEMO, "--part", "lens").output
+    assert "2037.8864 steps" in text and "IN 1, IN 3, IN 2, IN 4" in text
+    tree = json.loads(run("timing", DEMO, "--part", "flag", "--format", "json").output)
+    assert tree["tables"][0]["heads"] == ["angle", "pulse", "count", "made"]
+    assert len(json.loads(run("timing", DEMO, "--format", "json").output)) == 13
+    path = tmp_path / "w.vcd"
+    assert run("timing", DEMO, "--dump", str(path), "--for", "0.02").exit_code == 0
+    assert path.read_text().startswith("$comment Harbour light $end")
+    done = run("timing", DEMO, "--part", "lense")
+    assert done.exit_code == 2 and "'lense' is no part of this plan" in done.output
+    done = run("timing", DEMO, "--dump", str(path), "--for", "1e9")
+    assert done.exit_code == 2 and "too many for a file" in done.output

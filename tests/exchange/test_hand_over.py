@@ -4,6 +4,8 @@ import ast
 import csv
 import io
 import re
+import shutil
+import subprocess
 import xml.etree.ElementTree as ET
 from html.parser import HTMLParser
 
@@ -33,10 +35,33 @@ def test_python_constants_by_chip_line_and_position() -> None:
 
 
 def test_c_header_defines_each_role_once() -> None:
-    text = constants.c_header(REPORT)
+    text, _, numbers = constants.c_header(REPORT).partition("/* numbers of parts, buses and timers */")
+    assert "#define AIR_ADDRESS 0x49 " in numbers and "static const long FLAG_PULSE_US[2] = {600, 2300};" in numbers
+    assert "LENS_SEQUENCE[4][4] = {{1, 1, 0, 0}, {0, 1, 1, 0}, " in numbers
     found = dict(re.findall(r"^#define (\w+) +(\S+) +/\*[^*]*\*/$", text, re.M))
     assert found["LAMP"] == "22" and found["I2C_1_SDA"] == "31" and len(found) == 15
-    assert text.count("#ifndef") == text.count("#endif") == 1
+    assert text.count("#ifndef") == numbers.count("#endif") == 1
+
+
+def test_the_header_is_c_that_a_compiler_takes(tmp_path) -> None:
+    """Where there is a compiler: strictly, with every warning an error."""
+    compiler = shutil.which("cc") or shutil.which("gcc")
+    if compiler is None:
+        pytest.skip("no C compiler here")
+    (tmp_path / "pins.h").write_text(constants.c_header(REPORT), "utf-8")
+    (tmp_path / "main.c").write_text('#include "pins.h"\nint main(void) { return (int)(LENS_SEQUENCE[0][0] + LAMP_STEPS[1] + '
+                                     'FLAG_PULSE_US[0]) * 0 + AIR_ADDRESS; }\n', "utf-8")  # fmt: skip
+    out = tmp_path / "main"
+    subprocess.run([compiler, "-std=c99", "-Wall", "-Werror", str(tmp_path / "main.c"), "-o", str(out)], check=True)
+    assert subprocess.run([str(out)], check=False).returncode == 0x49
+
+
+def test_numbers_have_names_of_their_own() -> None:
+    """A tie that the maker calls AIR_ADDRESS keeps the name; the number gets another one."""
+    plan = edits.set_role(REPORT.circuit.plan, "door.contact", "air_address")
+    found = module(constants.python_module(look_at(plan)))
+    assert found["AIR_ADDRESS"] == 6 and found["AIR_ADDRESS_2"] == 0x49 and found["LENS_STEPS_PER_TURN"] == 2038
+    assert found["LAMP_STEPS"][0] == 0 and found["TIDE_DISPLAY_BUS"] == 1
 
 
 def test_names_that_are_no_numbers_stay_names() -> None:

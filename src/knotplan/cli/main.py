@@ -10,7 +10,7 @@ import click
 
 from knotplan import __version__
 
-COMMANDS = ("check", "names", "value", "power", "export", "suggest", "catalog", "schema", "open")
+COMMANDS = ("check", "names", "value", "power", "buses", "timing", "export", "suggest", "catalog", "schema", "open")
 """each is a module beside this one, and its `command`"""
 
 

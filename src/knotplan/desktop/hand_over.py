@@ -24,6 +24,7 @@ from knotplan.desktop.session import Session
 from knotplan.exchange.constants import SchemeError
 from knotplan.exchange.exports import TEXTS, Export, file_name
 from knotplan.exchange.files import write_atomically
+from knotplan.exchange.waves import whole_picture
 
 
 def all_exports() -> tuple[Export, ...]:
@@ -151,7 +152,10 @@ class HandOver(QWidget):
 
         ratio = self.devicePixelRatioF()
         room = max(400.0, self.stack.width() - 30)
-        if export.id in ("svg", "png", "chart", "chart-pdf"):
+        if export.id == "waves-svg":
+            picture = whole_picture(self.session.report)
+            pixmap = QPixmap.fromImage(image_of(picture, room / picture.w * ratio))
+        elif export.id in ("svg", "png", "chart", "chart-pdf"):
             c = self.session.circuit
             picture = (chart(c, tuple(c.board.schemes), True, LIGHT) if export.id.startswith("chart")
                        else plan_picture(self.session.report))  # fmt: skip

@@ -2,6 +2,8 @@
 
 import re
 
+from msgspec.structs import replace
+
 from knotplan.catalog.boards import Pin
 from knotplan.catalog.needs import Analog, Bus, Input, Output, Pulse
 from knotplan.core.circuit import Circuit
@@ -122,12 +124,21 @@ def _readings(report: Report) -> list[str]:
     return [_plain(text) for text in said]
 
 
-def _numbers_c(report: Report) -> list[str]:
-    """Numbers for the program as C writes them: plain ones as macros, tables as arrays."""
-    return [_number_c(k) for k in constants(report)] if report.checked else []
+def _numbers(report: Report, taken: set[str]) -> list[Constant]:
+    """Numbers for the program, none by a name that is taken."""
+    made = []
+    for k in constants(report) if report.checked else ():
+        name, count = k.name, 1
+        while name in taken:
+            count += 1
+            name = f"{k.name}_{count}"
+        taken.add(name)
+        made.append(replace(k, name=name))
+    return made
 
 
 def _number_c(k: Constant) -> str:
+    """A macro, or an array for a table."""
     remark = f"/* {_plain(k.remark)} */"
     if not isinstance(k.value, tuple):
         said = f"0x{k.value:02X}" if k.hexadecimal and isinstance(k.value, int) else str(k.value)
@@ -139,13 +150,9 @@ def _number_c(k: Constant) -> str:
     return f"static const long {k.name}[{len(rows)}] = {{{', '.join(str(row[0]) for row in rows)}}}; {remark}"
 
 
-def _numbers_python(report: Report) -> list[tuple[str, str]]:
-    """(name, line) of each number for the program."""
-    found = []
-    for k in constants(report) if report.checked else ():
-        said = f"0x{k.value:02X}" if k.hexadecimal and isinstance(k.value, int) else repr(k.value)
-        found.append((k.name, f"{k.name} = {said}  # {_plain(k.remark)}"))
-    return found
+def _number_python(k: Constant) -> str:
+    said = f"0x{k.value:02X}" if k.hexadecimal and isinstance(k.value, int) else repr(k.value)
+    return f"{k.name} = {said}  # {_plain(k.remark)}"
 
 
 def _plain(text: str) -> str:
@@ -160,8 +167,8 @@ def c_header(report: Report, scheme: str = "") -> str:
     width = max((len(n) for n, _, _ in rows), default=0)
     lines = [f"#define {n:<{width}} {v:<6} /* {_plain(r)} */" for n, v, r in rows]
     head = [f"/* {remark} */" for remark in _remarks(report, scheme)]
-    if numbers := _numbers_c(report):
-        lines += ["", "/* numbers of parts, buses and timers */", *numbers]
+    if numbers := _numbers(report, {n for n, _, _ in rows} | {guard}):
+        lines += ["", "/* numbers of parts, buses and timers */", *map(_number_c, numbers)]
     if readings := _readings(report):
         lines += ["", *(f"/* {text} */" for text in readings)]
     return "\n".join([*head, f"#ifndef {guard}", f"#define {guard}", "", *lines, "", f"#endif /* {guard} */", ""])
@@ -171,10 +178,10 @@ def python_module(report: Report, scheme: str = "") -> str:
     """The constants as a Python module: numbers as int, other names as str."""
     rows = _rows(report, scheme)
     lines = [f"{n} = {int(v) if v.isdecimal() else repr(v)}  # {_plain(r)}" for n, v, r in rows]
-    numbers = _numbers_python(report)
-    names = ", ".join([*(repr(n) for n, _, _ in rows), *(repr(n) for n, _ in numbers)])
+    numbers = _numbers(report, {n for n, _, _ in rows})
+    names = ", ".join([*(repr(n) for n, _, _ in rows), *(repr(k.name) for k in numbers)])
     if numbers:
-        lines += ["", "# numbers of parts, buses and timers", *(line for _, line in numbers)]
+        lines += ["", "# numbers of parts, buses and timers", *map(_number_python, numbers)]
     head = [f"# {remark}" for remark in _remarks(report, scheme)]
     if readings := _readings(report):
         lines += ["", *(f"# {text}" for text in readings)]

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from msgspec import Struct
 
 from knotplan.core.report import Report
-from knotplan.exchange import constants, parts_list, sheet
+from knotplan.exchange import constants, parts_list, sheet, waves
 from knotplan.exchange.chart import chart_svg
 
 
@@ -45,6 +45,10 @@ TEXTS: tuple[Export, ...] = (
            _text(constants.python_module), tail="_pins"),
     Export("parts", "Parts list (CSV)", ".csv", "what to buy or take from the drawer",
            _text(lambda r, _: parts_list.parts_csv(r)), tail="-parts"),
+    Export("waves", "Waves (VCD)", ".vcd", "what each output does, as a value change dump",
+           lambda r, _: waves.whole_dump(r), tail="-waves"),
+    Export("waves-svg", "Waves (SVG)", ".svg", "the same as a drawing",
+           _text(lambda r, _: waves.whole_svg(r)), text=False, tail="-waves"),
     Export("svg", "Picture (SVG)", ".svg", "the loom as a drawing that scales",
            _text(lambda r, _: sheet.picture_svg(r)), text=False),
     Export("chart", "Board chart (SVG)", ".svg", "every pin by all its names, with what is tied",

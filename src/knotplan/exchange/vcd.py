@@ -52,7 +52,7 @@ def dump(lanes: Iterable[Lane], start_s: float, end_s: float, title: str) -> byt
     words, unit = timescale(end_s - start_s)
     out = io.StringIO()
     taken: set[str] = set()
-    plain = re.sub(r"\s+", " ", re.sub(r"\$end", "", title)).strip()
+    plain = re.sub(r"\s+", " ", title.replace("$", "")).strip()  # a dollar begins the format's own words
     with VCDWriter(out, timescale=words, date="", version=f"Knot Plan {__version__}", comment=plain) as writer:
         wires = [writer.register_var("plan", identifier(lane.title, taken), "wire", size=1, init=lane.wave.level(start_s))
                  for lane in chosen]  # fmt: skip
@@ -64,4 +64,4 @@ def dump(lanes: Iterable[Lane], start_s: float, end_s: float, title: str) -> byt
         for (at, k), level in sorted(changes.items()):
             writer.change(wires[k], at, level)
         writer.close(round((end_s - start_s) / unit))
-    return out.getvalue().encode("ascii")
+    return out.getvalue().encode("utf-8")

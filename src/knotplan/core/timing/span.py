@@ -68,4 +68,4 @@ def tick_words(values: Sequence[float], step_s: float) -> list[str]:
     ['0', '500 µs', '1000 µs']
     """
     unit, name = next(((u, n) for u, n in UNITS if step_s >= u * (1 - 1e-9)), UNITS[-1])
-    return [f"{v / unit:.10g} {name}" if v else "0" for v in (round(x / unit, 6) * unit for x in values)]
+    return [f"{v:.15g} {name}" if v else "0" for v in (round(x / unit, 6) for x in values)]

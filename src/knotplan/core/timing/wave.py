@@ -115,6 +115,8 @@ class Wave:
             return Seen(at_start[0], np.array([BUSY], np.int64))
         times, states = self._merged(finest_s)
         found, levels = self._spread(times, states, start_s, end_s)
+        if len(found) and found[0] == start_s:
+            return Seen(found, levels)
         return Seen(np.concatenate([at_start[0], found]), np.concatenate([[self._at(times, states, start_s)], levels]))
 
     def _merged(self, finest_s: float) -> tuple[Floats, Ints]:

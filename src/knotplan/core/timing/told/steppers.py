@@ -65,4 +65,4 @@ def _tables(c: Circuit, part_id: str, mode: stepper.Mode) -> Pieces:
     for title, order in orders:
         mixed = stepper.turn(order if order != (0, 1, 2, 3) else w.pairs, mode)
         listed.append((title, ", ".join(names[k] for k in order), does[mixed.does]))
-    yield Table("For the program's list of coils", ("the program wants", "so list", "if it wants the other"), tuple(listed))
+    yield Table("For the program's list of coils", ("the program wants", "so list", "mixed up, it"), tuple(listed))

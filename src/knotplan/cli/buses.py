@@ -1,0 +1,112 @@
+"""`knotplan buses`"""
+
+from pathlib import Path
+from typing import Any
+
+import click
+
+from knotplan.cli.common import format_option, plan_argument, print_json, print_table, report_of, stop
+from knotplan.core.buses.addresses import can_be, named, soldering, trunk
+from knotplan.core.buses.assign import Given, assign
+from knotplan.core.buses.i2c import I2cBus, i2c_buses, notes, some
+from knotplan.core.buses.numbers import called
+from knotplan.core.buses.single import single_lines
+from knotplan.core.buses.spi import controllers
+from knotplan.core.buses.spoken import AddressError, forms, read
+from knotplan.core.buses.uart import links
+from knotplan.core.circuit import Circuit
+from knotplan.core.quantity import show
+
+
+@click.command("buses")
+@plan_argument
+@format_option
+@click.option("--assign", "give", is_flag=True, help="Find addresses for all I2C devices that can have several.")
+@click.option("--address", "written", help="Say what an address means, in whatever form somebody wrote it.")
+def command(plan: Path, form: str, give: bool, written: str | None) -> None:
+    """Who answers where: addresses, selects, clocks, pull-ups and edges; and what the system calls each bus."""
+    c = report_of(plan).circuit
+    if written is not None:
+        _meaning(written)
+    elif give:
+        _give(c, form)
+    elif form == "json":
+        print_json(_tree(c))
+    else:
+        _text(c)
+
+
+def _meaning(written: str) -> None:
+    try:
+        for m in read(written):
+            click.echo(f"0x{m.address:02X} ({m.how}): " + ", ".join(f"{what} {text}" for what, text in forms(m.address)))
+    except AddressError as error:
+        stop(f"knotplan: {error}", 2)
+
+
+def _give(c: Circuit, form: str) -> None:
+    """Straps for every device with a choice; ends with 1 where they do not suffice."""
+    parts = [p for p in c.parts if len(can_be(c, p)) > 1]
+    found = assign(c, parts)
+    if isinstance(found, Given):
+        rows = [(p, s) for p, s in found.straps.items()]
+        if form == "json":
+            print_json([{"part": p, "address": s.address, "params": dict(s.params)} for p, s in rows])
+        else:
+            cells = [[c.placed[p].name, f"0x{s.address:02X}", soldering(c, p, dict(s.params))] for p, s in rows]
+            print_table([["device", "address", "pads"], *cells])
+        return
+    names = some([c.placed[p].name for p in found.parts], 8)
+    left = ", ".join(f"0x{a:02X}" for a in found.addresses) or "nothing"
+    stop(f"{names} cannot all have addresses of their own: {left} is left to them. A bus switch, a second bus or another part "
+         "helps.", 1)  # fmt: skip
+
+
+def _text(c: Circuit) -> None:
+    for bus in i2c_buses(c):
+        click.echo(f"{'  ' * bus.depth}{bus.title}: {show(bus.hz, 'Hz')}" + ("" if bus.devices else ", nothing on it"))
+        for text in called(c, trunk(c, bus.bus)[-1].unit).lines if bus.depth == 0 and bus.devices else ():
+            click.echo(f"  {text}")
+        for p in bus.devices:
+            click.echo(f"{'  ' * bus.depth}  0x{p.address:02X}  {named(c, p)}")
+        slow = bus.slower_line
+        if slow is not None and slow.ohm is not None and slow.rise is not None:
+            click.echo(f"  {show(slow.ohm.typ, 'Ω')} with {show(slow.farad, 'F')} rise in {show(slow.rise.max, 's')} of "
+                       f"{show(bus.mode.rise_s, 's')}; allowed are {show(slow.least_ohm, 'Ω')} to "
+                       f"{show(slow.most_ohm(bus.mode), 'Ω')}")  # fmt: skip
+        for note in notes(c, bus):
+            click.echo(f"  {note}")
+    for k in controllers(c):
+        click.echo(f"{k.title}: {show(k.hz, 'Hz')}, bounded by {k.limited_by}")
+        for s in k.selects:
+            names = ", then ".join(c.placed[d.part].name for d in s.devices)
+            click.echo(f"  {c.title(s.contact) if s.contact else 'no select'}  {names}, {s.bits} bits")
+    for link in links(c):
+        made = f", made as {link.reached.hz:.0f}" if link.reached else ""
+        click.echo(f"{link.title}: {c.placed[link.part].name}, {link.baud:g} baud{made}, {link.error:.2%} apart at worst")
+    for line in single_lines(c):
+        click.echo(f"{line.protocol} on {c.full_title(line.contact)}: {', '.join(c.placed[p].name for p in line.parts)}")
+
+
+def _tree(c: Circuit) -> dict[str, Any]:
+    return {
+        "i2c": [_bus(c, b) for b in i2c_buses(c)],
+        "spi": [{"id": k.id, "hz": k.hz, "limited_by": k.limited_by, "modes": list(k.modes),
+                 "selects": [{"contact": s.contact, "parts": [d.part for d in s.devices], "bits": s.bits, "idle": s.idle}
+                             for s in k.selects]} for k in controllers(c)],
+        "uart": [{"part": x.part, "unit": x.unit, "baud": x.baud, "made_baud": x.reached.hz if x.reached else None,
+                  "error": x.error, "crossed": all(line.crossed for line in x.lines)} for x in links(c)],
+        "lines": [{"contact": x.contact, "protocol": x.protocol, "parts": list(x.parts), "farad": x.farad, "rise_s": x.rise_s}
+                  for x in single_lines(c)],
+    }  # fmt: skip
+
+
+def _bus(c: Circuit, b: I2cBus) -> dict[str, Any]:
+    says = called(c, trunk(c, b.bus)[-1].unit)
+    return {
+        "id": b.id, "title": b.title, "hz": b.hz, "number": says.number, "device": says.device, "group": says.group,
+        "devices": [{"part": p.part, "name": named(c, p), "address": p.address} for p in b.devices],
+        "lines": [{"role": s.role, "ohm": s.ohm.typ if s.ohm else None, "farad": s.farad,
+                   "rise_s": s.rise.max if s.rise else None, "least_ohm": s.least_ohm, "most_ohm": s.most_ohm(b.mode)}
+                  for s in b.sections],
+    }  # fmt: skip

@@ -1,0 +1,50 @@
+"""`knotplan timing`"""
+
+from pathlib import Path
+
+import click
+
+from knotplan.cli.common import format_option, plan_argument, print_json, print_table, report_of, stop
+from knotplan.core.quantity import show
+from knotplan.core.timing.lanes import lanes
+from knotplan.core.timing.told import told
+from knotplan.exchange.files import write_atomically
+from knotplan.exchange.vcd import DumpError, dump
+
+
+@click.command("timing")
+@plan_argument
+@format_option
+@click.option("--part", "part_id", help="What there is to say of one part, with its tables.")
+@click.option("--dump", "path", type=click.Path(path_type=Path), help="Write the waves as a value change dump.")
+@click.option("--from", "start_s", type=float, default=0.0, show_default=True, help="Where the dump begins, s.")
+@click.option("--for", "span_s", type=float, default=0.1, show_default=True, help="How much of it, s.")
+def command(plan: Path, form: str, part_id: str | None, path: Path | None, start_s: float, span_s: float) -> None:
+    """What each pin does, and when: pulses, steps, frames; tables for the program; waves as a dump."""
+    report = report_of(plan)
+    c = report.circuit
+    found = lanes(c)
+    if part_id is not None:
+        if part_id not in c.placed:
+            stop(f"knotplan: {part_id!r} is no part of this plan; it has {', '.join(c.placed)}", 2)
+        said = told(report, part_id)
+        if form == "json":
+            print_json({"part": part_id, "lines": [text for text, _ in said.lines],
+                        "tables": [{"title": t.title, "heads": t.heads, "rows": t.rows} for t in said.tables]})  # fmt: skip
+            return
+        for text, _ in said.lines:
+            click.echo(text)
+        for table in said.tables:
+            click.echo(f"\n{table.title}")
+            print_table([list(table.heads), *map(list, table.rows)])
+    elif path is not None:
+        try:
+            write_atomically(path, dump(found, start_s, start_s + span_s, c.plan.title))
+        except (DumpError, OSError) as error:
+            stop(f"knotplan: {path}: {error}", 2)
+        click.echo(f"Wrote {path}: {len(found)} lanes, {show(span_s, 's')}.")
+    elif form == "json":
+        print_json([{"id": x.id, "part": x.part, "title": x.title, "where": x.where, "kind": x.kind, "about": x.about,
+                     "period_s": x.wave.period_s} for x in found])  # fmt: skip
+    else:
+        print_table([["lane", "where", "does"], *([x.title, x.where, x.about] for x in found)])

@@ -1,0 +1,30 @@
+"""The waves of a plan on their way out: as a dump and as a drawing."""
+
+from knotplan.core.loom.palette import LIGHT
+from knotplan.core.loom.shapes import Picture
+from knotplan.core.report import Report
+from knotplan.core.timing.chart import waves_picture
+from knotplan.core.timing.lanes import lanes
+from knotplan.core.timing.span import usual_span
+from knotplan.exchange.svg import svg
+from knotplan.exchange.vcd import dump
+
+MOST_PICTURED = 40
+PICTURED_S = 0.05
+EMPTY = b"$comment No pin gives anything out yet. $end\n$timescale 1 ns $end\n$enddefinitions $end\n"
+
+
+def whole_dump(report: Report) -> bytes:
+    """Every lane, for two periods of the slowest, or as long as the file stays small."""
+    found = lanes(report.circuit)
+    return dump(found, 0.0, usual_span(found), report.circuit.plan.title) if found else EMPTY
+
+
+def whole_picture(report: Report) -> Picture:
+    """The first lanes of a plan."""
+    found = lanes(report.circuit)[:MOST_PICTURED]
+    return waves_picture(found, 0.0, min(PICTURED_S, usual_span(found)), report.circuit.plan.title, LIGHT)
+
+
+def whole_svg(report: Report) -> str:
+    return svg(whole_picture(report), report.circuit.plan.title)

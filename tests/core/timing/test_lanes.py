@@ -1,0 +1,122 @@
+"""Lanes of whole plans: what each pin is seen to do, read back from its wave."""
+
+import pytest
+
+from knotplan.catalog.load import shipped
+from knotplan.core import edits
+from knotplan.core.analysis import analyse
+from knotplan.core.circuit import Circuit
+from knotplan.core.plan import Plan
+from knotplan.core.program import constants
+from knotplan.core.timing import stepper
+from knotplan.core.timing.lanes import Lane, lanes, rainbow, uart_bits
+from knotplan.core.timing.told import told
+from knotplan.examples import SCENES, example
+
+
+def of(plan: Plan) -> dict[str, Lane]:
+    return {lane.id: lane for lane in lanes(Circuit(plan, shipped()))}
+
+
+@pytest.fixture(scope="module")
+def harbour() -> Plan:
+    return example("harbour-light", shipped())
+
+
+def test_a_servo_pulses_as_long_as_its_angle_says(harbour: Plan) -> None:
+    lane = of(edits.ask(harbour, "flag", "at", 0.0))["flag.signal"]
+    times, levels = lane.wave.edges(0.0, 0.04)
+    assert levels.tolist() == [1, 0, 1, 0] and times[1] - times[0] == pytest.approx(0.0006, abs=1e-7)
+    assert times[2] - times[0] == pytest.approx(0.02)
+
+
+def test_coils_go_through_their_sequence_and_backwards(harbour: Plan) -> None:
+    """Levels at the middle of each step are the rows of the table."""
+    for way, mode in (("forwards", "half"), ("backwards", "wave")):
+        plan = edits.ask(edits.ask(harbour, "lens", "mode", mode), "lens", "way", way)
+        found = [of(plan)[f"lens-driver.in{k}"].wave for k in range(1, 5)]
+        rows = stepper.SEQUENCES[mode]
+        step = found[0].period_s / len(rows)
+        read = [tuple(w.level((k + 0.5) * step) for w in found) for k in range(len(rows))]
+        assert read == list(rows if way == "forwards" else reversed(rows))
+
+
+def test_a_contact_follows_its_relay_or_does_not(harbour: Plan) -> None:
+    usual = of(harbour)
+    coil, contact = usual["horn-and-bell.in1"].wave, usual["horn-and-bell.no1"].wave
+    assert coil.level(0.005) == 0, "active low"
+    assert contact.level(0.005) == 0 and contact.level(0.015) == 1 and contact.level(1.004) == 1 and contact.level(1.006) == 0
+    quick = of(edits.ask(harbour, "horn-and-bell", "on_s", 0.008))["horn-and-bell.no1"]
+    assert quick.wave.level(0.5) == 0 and quick.wave.count(0, 10) == 0 and "never closes" in quick.about
+    stuck = of(edits.ask(harbour, "horn-and-bell", "off_s", 0.003))["horn-and-bell.no1"]
+    assert stuck.wave.level(5.0) == 1 and "never opens" in stuck.about
+
+
+def test_a_pixel_frame_can_be_read_bit_by_bit(harbour: Plan) -> None:
+    """Sampled between the two lengths, the bits are those of the bytes that were sent."""
+    wave = of(harbour)["quay.din"].wave
+    bits = [wave.level(k * 1.25e-6 + 0.6e-6) for k in range(12 * 24)]
+    data = bytes(int("".join(map(str, bits[8 * k : 8 * k + 8])), 2) for k in range(36))
+    assert data == rainbow(12, 3)
+    assert wave.level(12 * 24 * 1.25e-6 + 10e-6) == 0 and wave.period_s == pytest.approx(0.04)
+    assert [m.text for m in wave.words(0.0, 30e-6, 1e-6)] == ["1: 00 55 AA"]
+
+
+def test_uart_bytes_can_be_read_in_the_middle_of_their_bits() -> None:
+    plan = edits.ask(example("kite-winder", shipped()), "place", "text", "Kite")
+    wave = of(plan)["place.tx"].wave
+    bit, read = 1 / 9600, []
+    for k in range(4):
+        frame = [wave.level((10 * k + n + 0.5) * bit) for n in range(10)]
+        assert frame[0] == 0 and frame[9] == 1
+        read.append(sum(b << n for n, b in enumerate(frame[1:9])))
+    assert bytes(read) == b"Kite" and wave.level(45 * bit) == 1
+    assert uart_bits(b"\x03", "8E1")[9] == 0 and uart_bits(b"\x01", "8E1")[9] == 1 and uart_bits(b"\x01", "8O2")[9:] == [0, 1, 1]
+
+
+def test_spi_words_can_be_read_at_the_clocks_edges() -> None:
+    plan = edits.ask(example("rules/spi-clock.good", shipped()), "adc", "words", "C0FFEE")
+    found = of(plan)
+    clock, data, select = (found[f"adc.{n}"].wave for n in ("clk", "din", "cs"))
+    rises = [t for t, level in zip(*(x.tolist() for x in clock.edges(0.0, clock.period_s)), strict=True) if level]
+    assert len(rises) == 24 and all(select.level(t) == 0 for t in rises)
+    assert int("".join(str(data.level(t)) for t in rises), 2) == 0xC0FFEE
+    assert select.level(clock.period_s * 0.9) == 1
+
+
+def test_step_pulses_come_at_the_speed_asked_for_and_with_microsteps() -> None:
+    plan = edits.ask(example("kite-winder", shipped()), "left-line", "rpm", 60.0)
+    assert of(plan)["left-driver.step"].wave.period_s == pytest.approx(1 / 200)
+    finer = edits.ask(plan, "left-driver", "microsteps", 16.0)
+    assert of(finer)["left-driver.step"].wave.period_s == pytest.approx(1 / 3200)
+
+
+def test_the_rows_of_a_grid_are_shown_one_after_another() -> None:
+    plan = example("rules/bus-mixed.good", shipped())
+    rows = [lane for lane in lanes(Circuit(plan, shipped())) if lane.kind == "row"]
+    for k in range(0, len(rows), 8):
+        eight = rows[k : k + 8]
+        assert all(sum(r.wave.level((n + 0.5) * 156.25e-6) for r in eight) == 1 for n in range(24))
+
+
+@pytest.mark.parametrize("scene", [f"{s}{t}" for s in SCENES for t in ("", "-draft")])
+def test_every_scene_has_lanes_with_words_and_tables(scene: str) -> None:
+    plan = example(scene, shipped())
+    report = analyse(plan, shipped())
+    found = lanes(report.circuit)
+    assert len({lane.id for lane in found}) == len(found)
+    for lane in found[:40]:
+        assert lane.about and lane.title and lane.wave.seen(0.0, 1.0, 1e-3).count >= 1
+        said = told(report, lane.part)
+        assert all(text.endswith(".") for text, _ in said.lines)
+        assert all(len(row) == len(table.heads) for table in said.tables for row in table.rows)
+
+
+def test_numbers_for_the_program_are_once_where_many_have_them_in_common() -> None:
+    organ = {k.name: k for k in constants(analyse(example("organ-shutters", shipped()), shipped()))}
+    assert organ["MICRO_SERVO_COUNTS"].value == (123, 471) and "all 960" in organ["MICRO_SERVO_COUNTS"].remark
+    assert organ["PWM_HUB_PRESCALE"].value == 121 and organ["RANK_31_BUS"].value == 1 and organ["RANK_1_BUS"].value == 7
+    assert len(organ) < 200
+    harbour = {k.name: k.value for k in constants(analyse(example("harbour-light", shipped()), shipped()))}
+    assert harbour["AIR_ADDRESS"] == 0x49 and harbour["FLAG_PULSE_US"] == (600, 2300) and harbour["LENS_STEPS_PER_TURN"] == 2038
+    assert harbour["LENS_SEQUENCE"] == stepper.SEQUENCES["full"] and harbour["LAMP_STEPS"][-1] == 65535
