@@ -10,6 +10,8 @@ from knotplan.catalog.load import shipped
 from knotplan.core import edits
 from knotplan.core.analysis import analyse
 from knotplan.core.beads import Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
+from knotplan.core.buses.assign import Conflict, assign
+from knotplan.core.buses.overview import overview
 from knotplan.core.circuit import Circuit
 from knotplan.core.decided import decided
 from knotplan.core.edits import EditError
@@ -23,6 +25,9 @@ from knotplan.core.loom.picture import picture
 from knotplan.core.loom.view import Selection, look
 from knotplan.core.plan import Plan
 from knotplan.core.power.alone import usb_alone
+from knotplan.core.program import constants
+from knotplan.core.timing.lanes import lanes
+from knotplan.core.timing.told import told
 from knotplan.exchange.parts_list import parts_csv
 from knotplan.exchange.sheet import html
 from tests.conftest import lay, look_at
@@ -56,7 +61,19 @@ def plans(draw: st.DrawFn) -> Plan:
         for bead in draw(st.lists(st.sampled_from(kinds), max_size=2)):
             plan = edits.add_bead(plan, tie.id, bead)
         plan = edits.set_pull(plan, tie.id, draw(st.sampled_from(["none", "up", "down"])))
+        plan = edits.lay_cord(plan, tie.id, draw(st.sampled_from(["", "ribbon", "twisted", "shielded"])))
+        plan = edits.set_hertz(plan, tie.id, draw(st.sampled_from([0.0, 0.5, 50.0, 1e3, 1e8])))
+        plan = edits.set_cord(plan, tie.id, draw(st.sampled_from([0.0, 0.01, 100.0])))
+    for part in plan.parts:
+        for what in draw(st.lists(st.sampled_from(ASKED), max_size=2)):
+            plan = edits.ask(plan, part.id, what, draw(st.sampled_from([1e-9, 0.5, 1.0, 1e6, "half", "backwards", "FF 1", ""])))
+    for unit in draw(st.lists(st.sampled_from(["board.i2c:0", "board.i2c:1", "board.spi:0", "board.spi:1"]), max_size=2)):
+        plan = edits.set_clock(plan, unit, draw(st.sampled_from([1.0, 1e5, 4e5, 1e9])))
     return plan
+
+
+ASKED = ("at", "duty", "law", "levels", "mode", "rpm", "way", "ramp", "microsteps", "refresh", "text", "words", "on_s", "off_s",
+         "low_s", "high_s", "to_low", "baud", "nonsense")  # fmt: skip
 
 
 @given(plans())
@@ -70,6 +87,13 @@ def test_any_plan_is_analysed_drawn_and_handed_over(plan: Plan) -> None:
     for lead in report.circuit.leads():
         assert all(f.reason for f in fits(report.circuit, lead))
     picture(report, lay_out(report.circuit), look(report, "load", Selection()), LIGHT)
+    for lane in lanes(report.circuit):
+        assert lane.wave.seen(0.0, 1.0, 1e-3).count >= 1 and lane.about
+    for part in report.circuit.parts:
+        assert all(len(row) == len(t.heads) for t in told(report, part).tables for row in t.rows)
+    assert all(e.title for e in overview(report)) and all(k.name.isidentifier() for k in constants(report))
+    assigned = assign(report.circuit, [p for p in report.circuit.parts if report.circuit.parts[p].facts.i2c])
+    assert isinstance(assigned, Conflict) == bool(getattr(assigned, "parts", ()))
     for root in report.power:
         for node in root.walk():
             below = sum(n.drawn.peaks_a for n in node.children)

@@ -70,6 +70,11 @@ class PlacedPart(_Item):
     asks: dict[str, str | float] = {}
     """what the program has it do, as the Timing view shows it: an angle, a brightness, a speed"""
 
+    def asked(self, what: str, usual: float, least: float = -1e12) -> float:
+        """A number that the program asks of it, or the usual one where it says none above `least`."""
+        value = self.asks.get(what)
+        return float(value) if isinstance(value, int | float) and value > least else usual
+
 
 class CarriedPart(_Item):
     """A part of the maker's own, as its file says it, so that the plan can be opened wherever it goes."""

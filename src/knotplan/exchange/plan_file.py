@@ -15,13 +15,13 @@ import msgspec
 from msgspec import Struct
 
 from knotplan.catalog.board_check import MOST_FAULTS, MOST_PINS, faults, hint
-from knotplan.catalog.boards import Board
+from knotplan.catalog.boards import ANY, Board
 from knotplan.catalog.load import Catalog, UnknownEntryError
 from knotplan.catalog.parts import PartKind
 from knotplan.core.beads import rails_of
 from knotplan.core.direction import all_consumers_first
 from knotplan.core.names import NameBook
-from knotplan.core.plan import BOARD, FORMAT, MOST_S, VERSION, Activity, CarriedPart, PlacedPart, Plan, Tie, split
+from knotplan.core.plan import BOARD, FORMAT, MOST_S, VERSION, Activity, BusClock, CarriedPart, PlacedPart, Plan, Tie, split
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.problems import FileProblemsError
 from knotplan.exchange.schema_errors import errors_of
@@ -148,6 +148,8 @@ def schema() -> dict[str, Any]:
     for field in ("starts_s", "lasts_s", "every_s"):
         least = {"exclusiveMinimum": 0} if field == "lasts_s" else {"minimum": 0}
         made["$defs"]["Activity"]["properties"][field] |= {**least, "maximum": MOST_S}
+    made["$defs"]["Tie"]["properties"]["hertz"] |= {"minimum": 0, "maximum": 1e8}
+    made["$defs"]["BusClock"]["properties"]["hz"] |= {"exclusiveMinimum": 0, "maximum": 1e9}
     plan["properties"]["cycle_s"] |= {"exclusiveMinimum": 0, "maximum": MOST_S}
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Knot Plan file", **made}
 
@@ -166,6 +168,7 @@ class _Legible(Struct, frozen=True):
     set_up: tuple[str, ...] = ()
     carried_parts: tuple[CarriedPart, ...] = ()
     activities: tuple[tuple[int, Activity], ...] = ()
+    clocks: tuple[tuple[int, BusClock], ...] = ()
     illegible: frozenset[str] = frozenset()
     """ids of parts that are there, but of which more cannot be told"""
     illegible_activities: frozenset[str] = frozenset()
@@ -173,7 +176,8 @@ class _Legible(Struct, frozen=True):
 
 def _all_of(plan: Plan) -> _Legible:
     return _Legible(plan.board, plan.carried, plan.scheme, list(enumerate(plan.parts)), list(enumerate(plan.ties)),
-                    plan.set_up, plan.carried_parts, tuple(enumerate(plan.activities)))  # fmt: skip
+                    plan.set_up, plan.carried_parts, tuple(enumerate(plan.activities)),
+                    tuple(enumerate(plan.clocks)))  # fmt: skip
 
 
 def _legible(body: dict[str, Any]) -> _Legible:
@@ -194,6 +198,7 @@ def _legible(body: dict[str, Any]) -> _Legible:
     board, scheme = body.get("board"), body.get("scheme")
     lent = tuple(c for _, c in sound("carried_parts", CarriedPart)[0])
     activities, odd = sound("activities", Activity)
+    clocks, _ = sound("clocks", BusClock)
 
     def ids(things: list[Any]) -> frozenset[str]:
         return frozenset(i for t in things if isinstance(t, dict) and isinstance(i := t.get("id"), str))
@@ -203,7 +208,7 @@ def _legible(body: dict[str, Any]) -> _Legible:
     except (msgspec.ValidationError, ValueError, RecursionError):
         board, carried = None, None  # what it refers to cannot be told then
     return _Legible(board if isinstance(board, str) else None, carried, scheme if isinstance(scheme, str) else "", parts, ties,
-                    carried_parts=lent, activities=tuple(activities), illegible=ids(broken),
+                    carried_parts=lent, activities=tuple(activities), clocks=tuple(clocks), illegible=ids(broken),
                     illegible_activities=ids(odd))  # fmt: skip
 
 
@@ -225,6 +230,22 @@ def _unknown(found: _Legible, catalog: Catalog) -> Iterator[tuple[str, str]]:
             if why := known.fault(contact):
                 yield f"ties[{k}].{where}", why
     yield from _unknown_in_activities(found, known)
+    yield from _unknown_clocks(found, known)
+
+
+def _unknown_clocks(found: _Legible, known: "_Known") -> Iterator[tuple[str, str]]:
+    """Clocks of buses that are not there."""
+    if known.board is None:
+        return
+    able = [f"{BOARD}.{name}" for name in known.board.peripherals if name.partition(":")[0] in ("i2c", "spi")]
+    able += [f"{BOARD}.{pool.kind}:{ANY}" for pool in known.board.pools.values() if pool.kind in ("i2c", "spi")]
+    units = [c.unit for _, c in found.clocks]
+    for k, (place, clock) in enumerate(found.clocks):
+        unit = re.split("[~@]", clock.unit)[0]
+        if unit not in able and unit != "pins":
+            yield f"clocks[{place}].unit", f"{clock.unit!r} is no bus of {known.board.title}{hint(unit, able)}"
+        elif units.index(clock.unit) != k:
+            yield f"clocks[{place}].unit", f"{clock.unit!r} is given twice"
 
 
 def _unknown_in_activities(found: _Legible, known: "_Known") -> Iterator[tuple[str, str]]:

@@ -234,25 +234,23 @@ def _pulls(c: Circuit, nets: set[str], contacts: list[str]) -> list[Pull]:
         shifter = _shifter(tie)
         if shifter is not None and shifter.style == "mosfet":
             for rail, net in ((shifter.lead_rail, c.net(tie.lead)), (shifter.pin_rail, c.net(tie.to))):
-                if net in nets and c.origin(rail) is not None:
-                    found.append(_pull(c, "in the level shifter", Range.around(SHIFTER_PULL_OHM, 0.05), c.net(rail), "", tie.id))
+                origin = c.origin(rail)
+                if net in nets and origin is not None:
+                    pull = Range.around(SHIFTER_PULL_OHM, 0.05)
+                    found.append(Pull("in the level shifter", pull, origin.volts, origin.title, tie=tie.id))
     return found + [made for bar in build.bars if (made := _of_bar(c, bar, nets)) is not None]
 
 
 def _of_bar(c: Circuit, bar: Bar, nets: set[str]) -> Pull | None:
     """A resistor from the line to a supply: of a module, or a bead."""
     far = bar.b if bar.a in nets else bar.a if bar.b in nets else ""
-    if not far or far in nets or far not in c.origins or bar.ohm[0].typ > NO_PULL_OHM:
+    origin = c.origin(far) if far and far not in nets else None
+    if origin is None or bar.ohm[0].typ > NO_PULL_OHM:
         return None
     part, slash, _ = bar.key.partition("/")
     tie = "" if slash else bar.key.rpartition("#")[0]
     what = f"on {c.placed[part].name}" if slash else f"at {c.title(c.plan.tie(tie).lead)}"
-    return _pull(c, what, bar.ohm[0], far, part if slash else "", tie)
-
-
-def _pull(c: Circuit, what: str, ohm: Range, net: str, part: str = "", tie: str = "") -> Pull:
-    origin = c.origins[net]
-    return Pull(what, ohm, origin.volts, origin.title, part, tie)
+    return Pull(what, bar.ohm[0], origin.volts, origin.title, part if slash else "", tie)
 
 
 def _of_pin(c: Circuit, contact: str) -> Pull | None:

@@ -80,7 +80,7 @@ def links(c: Circuit) -> tuple[Link, ...]:
             continue
         unit = _unit(c, part_id, ties[0].to)
         spec = c.board.pool("uart") if unit.endswith(f":{ANY}") else c.unit_named(unit) if unit else None
-        baud = float(c.placed[part_id].asks.get("baud", part.facts.uart.baud))
+        baud = c.placed[part_id].asked("baud", part.facts.uart.baud, 0.0)
         divider = spec.rate if spec is not None else None
         lines = tuple(Line(t.lead, t.to, _sends(c, t.lead), t.lead not in crossed) for t in ties)
         holds = [r.title for t in ties if (pin := c.pin(t.to)) is not None and (r := c.reservation(pin)) is not None]

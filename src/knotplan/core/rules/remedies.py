@@ -86,7 +86,8 @@ def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
     name = c.placed[lead.partition(".")[0]].name
     for part_id, source in c.bench_sources.items():
         contact = f"{part_id}.{source.plus}"
-        if source.plus != source.minus and fit(c, lead, contact).grade <= Grade.GOOD:
+        tie = c.tie_of(lead)
+        if source.plus != source.minus and (tie is None or tie.to != contact) and fit(c, lead, contact).grade <= Grade.GOOD:
             return (remedy(f"Feed {name} from {c.placed[part_id].name}", edits.tie, lead, contact),)
     need = c.need(lead)
     for kind in BRICKS:

@@ -45,10 +45,7 @@ def pulsed_leads(c: Circuit, part_id: str) -> list[str]:
 def _asks(c: Circuit, part_id: str) -> Iterator[Ask]:
     asks, facts = c.placed[part_id].asks, c.parts[part_id].facts
 
-    def number(key: str, usual: float) -> float:
-        value = asks.get(key, usual)
-        return float(value) if isinstance(value, int | float) else usual
-
+    number = c.placed[part_id].asked
     if facts.servo is not None:
         low, high = servo.ends(facts.servo)
         yield Ask("at", "Stands at" if facts.servo.degrees else "Turns at", number("at", servo.middle(facts.servo)),
@@ -70,9 +67,8 @@ def _asks(c: Circuit, part_id: str) -> Iterator[Ask]:
                       tip="Whether the program brings it there slowly")  # fmt: skip
         driver = stepper.driver_of(c, part_id)
         if driver:
-            micro = c.placed[driver].asks.get("microsteps", 1.0)
-            yield Ask("microsteps", "Microsteps", float(micro) if isinstance(micro, int | float) else 1.0, "", 1, 256,
-                      tip="As the driver's pads are set", part=driver)  # fmt: skip
+            micro = c.placed[driver].asked("microsteps", 1.0)
+            yield Ask("microsteps", "Microsteps", micro, "", 1, 256, tip="As the driver's pads are set", part=driver)
     if facts.pixels is not None:
         yield Ask("refresh", "Frames a second", pixels.asked_hz(c, part_id), "", 0.1, 1000, tip="What the program aims at")
     if facts.uart is not None:
@@ -104,5 +100,4 @@ def law_of(c: Circuit, part_id: str) -> lightness.Law:
 
 
 def levels_of(c: Circuit, part_id: str) -> int:
-    value = c.placed[part_id].asks.get("levels", LEVELS)
-    return max(2, min(256, round(value))) if isinstance(value, int | float) else int(LEVELS)
+    return max(2, min(256, round(c.placed[part_id].asked("levels", LEVELS))))

@@ -59,12 +59,6 @@ def _lane(c: Circuit, lead: str, contact: str, kind: Kind, about: str, wave: Wav
     return Lane(lead + (f"#{tail}" if tail else ""), part or split(lead)[0], title, where, kind, about, wave)
 
 
-def asked(c: Circuit, part_id: str, key: str, usual: float) -> float:
-    """What the program asks of a part, or what is usual."""
-    value = c.placed[part_id].asks.get(key, usual)
-    return float(value) if isinstance(value, int | float) else usual
-
-
 # --- pulses ------------------------------------------------------------------------------------------
 
 
@@ -81,13 +75,13 @@ def _pulsed(c: Circuit) -> Lanes:
         t, late = shared.timer, phase_of(c, shared, tie.lead)
         low = need.active == "low"
         if facts is not None:
-            at = asked(c, part_id, "at", servo.middle(facts))
+            at = c.placed[part_id].asked("at", servo.middle(facts))
             made = t.pulse_s(t.count(servo.pulse(facts, at)))
             says = servo.says(facts, at)
             yield _lane(c, tie.lead, contact, "servo", f"{says}: {show(made, 's', 4)} every {show(1 / t.hz, 's')}",
                         pulses(1 / t.hz, made, late, low))  # fmt: skip
         else:
-            duty = asked(c, part_id, "duty", HALF)
+            duty = c.placed[part_id].asked("duty", HALF)
             high = t.pulse_s(t.count(duty / t.hz))
             yield _lane(c, tie.lead, contact, "pulses", f"{show(duty, '%')} of {show(1 / t.hz, 's')}, {show(t.hz, 'Hz', 4)}",
                         pulses(1 / t.hz, high, late, low))  # fmt: skip
@@ -136,7 +130,7 @@ def _cyclic(levels: list[int], step_s: float, marks: tuple[Mark, ...] = ()) -> W
 def _step_and_direction(c: Circuit, part_id: str, driver: str) -> Lanes:
     facts = c.parts[part_id].facts.stepper
     assert facts is not None
-    rpm, micro = stepper.asked_rpm(c, part_id), max(1.0, asked(c, driver, "microsteps", 1.0))
+    rpm, micro = stepper.asked_rpm(c, part_id), max(1.0, c.placed[driver].asked("microsteps", 1.0))
     hz = stepper.step_hz(facts, "full", rpm) * micro
     for name in ("step", "dir"):
         tie = c.tie_of(f"{driver}.{name}")

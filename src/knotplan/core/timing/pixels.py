@@ -109,5 +109,4 @@ def _way(roots: tuple[Node, ...], part_id: str) -> list[Node]:
 
 def asked_hz(c: Circuit, part_id: str) -> float:
     """The refresh that the program wants."""
-    hz = c.placed[part_id].asks.get("refresh")
-    return float(hz) if isinstance(hz, int | float) and hz > 0 else SMOOTH_HZ
+    return c.placed[part_id].asked("refresh", SMOOTH_HZ, 0.0)

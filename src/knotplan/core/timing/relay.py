@@ -51,5 +51,4 @@ def cycle(c: Circuit, part_id: str) -> Cycle | None:
 
 def asked_s(c: Circuit, part_id: str, key: str, usual: float = USUAL_S) -> float:
     """A time that the program keeps, s."""
-    value = c.placed[part_id].asks.get(key)
-    return float(value) if isinstance(value, int | float) and value > 0 else usual
+    return c.placed[part_id].asked(key, usual, 0.0)

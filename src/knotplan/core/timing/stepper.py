@@ -189,8 +189,7 @@ def asked_mode(c: Circuit, part_id: str) -> Mode:
 
 def asked_rpm(c: Circuit, part_id: str) -> float:
     facts = c.parts[part_id].facts.stepper
-    rpm = c.placed[part_id].asks.get("rpm")
-    return float(rpm) if isinstance(rpm, int | float) and rpm > 0 else usual_rpm(facts) if facts else 0.0
+    return c.placed[part_id].asked("rpm", usual_rpm(facts) if facts else 0.0, 0.0)
 
 
 def input_ties(c: Circuit, w: Wired) -> list[Tie]:

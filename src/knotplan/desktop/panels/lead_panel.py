@@ -63,6 +63,9 @@ def _lines(texts: list[str]) -> QWidget:
     return column(*(label(text, "faint") for text in texts), spacing=3)
 
 
+LAYS = (("", "loose"), ("ribbon", "in a ribbon"), ("twisted", "twisted"), ("shielded", "shielded"))
+
+
 class LeadPanel(QWidget):
     """Shown while a lead or its tie is selected."""
 
@@ -223,6 +226,9 @@ class TieBox(QWidget):
         fields.addRow("Length", QuantityField("length", "Length of the cord, e.g. 20c or 1.5", cord.length_m, "m", self._length,
                                               0.0, 100.0))  # fmt: skip
         sizes = [(f"{a:g}", f"{a:g} mm² (AWG {nearest_awg(a)})") for a in dict.fromkeys([*SIZES, cord.mm2])]
+        lays = choice("lay", "How the cord lies beside the others: what it has of capacitance", LAYS, self.tie.lay, self._lay)
+        lays.setAccessibleName("Lies")
+        fields.addRow("Lies", lays)
         fields.addRow("Copper", choice("copper", "Cross-section of the cord", sizes, f"{cord.mm2:g}", self._copper))
         layout.addLayout(fields)
         layout.addWidget(tick("Stays where it is", "fixed", "Suggestions never move this tie", tie.fixed, self._fix))
@@ -245,6 +251,9 @@ class TieBox(QWidget):
 
     def _length(self, metres: float) -> None:
         self.session.edit(f"length of {self._title()}", edits.set_cord, self.tie.id, metres, None)
+
+    def _lay(self, lay: str) -> None:
+        self.session.edit(f"lay of {self._title()}", edits.lay_cord, self.tie.id, lay)
 
     def _copper(self, mm2: str) -> None:
         self.session.edit(f"copper of {self._title()}", edits.set_cord, self.tie.id, None, float(mm2))

@@ -29,12 +29,11 @@ def of_captures(c: Circuit, part_id: str) -> Pieces:
 
 def mapping_of(c: Circuit, part_id: str) -> capture.Mapping | None:
     """From measured ends, in microseconds, to the range that the program wants."""
-    radio, asks = c.parts[part_id].facts.radio, c.placed[part_id].asks
+    radio = c.parts[part_id].facts.radio
     if radio is None:
         return None
     usual = {"low_s": radio.least_s, "high_s": radio.most_s, "to_low": 0.0, "to_high": 255.0}
-    values = [asks.get(k, value) for k, value in usual.items()]
-    low, high, to_low, to_high = (float(v) if isinstance(v, int | float) else 0.0 for v in values)
+    low, high, to_low, to_high = (c.placed[part_id].asked(k, value) for k, value in usual.items())
     return capture.Mapping(round(low * 1e6), round(high * 1e6), round(to_low), round(to_high))
 
 
