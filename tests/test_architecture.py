@@ -1,5 +1,6 @@
 """The layers, shown by breaking them; and the core in an environment without Qt."""
 
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -77,6 +78,20 @@ def test_every_action_with_a_key_is_in_the_handbook() -> None:
     usual = {"Ctrl+O", "Ctrl+Q", "Ctrl+Shift+S", "Ctrl+E", "Ctrl+Shift+E"}
     missing = {k for k in keys - usual if f"`{k}`" not in text}
     assert not missing
+
+
+def test_pages_that_lead_through_trouble_name_what_is_there() -> None:
+    """Whatever stands in italics is a finding's title, or words of the interface."""
+    from knotplan.core.rules import RULES
+    from knotplan.desktop.window import VIEWS
+
+    words = {"Power", "Buses", "Timing", "Set to", "Give addresses", "Steps", "Turns: backwards", "STEPS_PER_TURN",
+             "coil after coil", "both ends of a winding together", "For the program's list of coils"}  # fmt: skip
+    known = {r.title for r in RULES} | {title for title, _ in VIEWS.values()} | words
+    for page in ("bus-does-not-answer", "motor-buzzes"):
+        text = (ROOT / f"docs/handbook/{page}.md").read_text("utf-8")
+        said = set(re.findall(r"(?<!\*)\*([^*\n]+)\*(?!\*)", text))
+        assert len(said) > 8 and said <= known, said - known
 
 
 def test_the_set_up_script_names_its_commands() -> None:

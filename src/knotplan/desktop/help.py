@@ -37,6 +37,20 @@ TEXTS: dict[str, tuple[str, str]] = {
                   "current, what arrives after every cord, and heat. Drag a load onto what is to feed it, or choose under Fed "
                   "from. Activities say what happens when: what excludes one another does not add up. On USB alone shows what "
                   "works, and what does harm, while the other supplies are off."),
+    "BusesView": ("Buses", "Every bus with everything on it. On I2C the map has all addresses: full here, outlined heard from "
+                  "another bus, an octagon where two answer, marigold where the chosen device could be; click there and its "
+                  "pads are set. Tick devices and press Give addresses for many at once. The plot shows rise time over "
+                  "pull-up, green what is allowed, and where this bus stands."),
+    "AddressMap": ("Map of addresses", "Arrows go from address to address, Enter chooses the device there, or puts the chosen "
+                   "device there where its pads can. Crosses are reserved by the standard."),
+    "Pads": ("Strap pads", "As they lie on the part's own board. Click one, or go with the arrows and press Space: it takes "
+             "its next position. Below stands what to solder."),
+    "TimingView": ("Timing", "A lane for each output. The wheel comes nearer where the pointer is, dragging moves, a click "
+                   "puts cursor A, Shift and a click cursor B; Page Down goes to the next edge. On the right stands what the "
+                   "program asks of the chosen lane's part, and the numbers that follow from it."),
+    "LanesPlot": ("Waves", "Left and Right move, Up and Down come nearer and go further, Home goes to the beginning. Page "
+                  "Down and Page Up put cursor A on the next or last edge of the chosen lane, with Shift cursor B. Escape "
+                  "takes both away."),
     "ActivitiesPanel": ("Activities", "Something that happens on the bench: which loads draw current for it, when it starts in "
                         "the cycle, how long it lasts, how often it comes again, and what it excludes. Loads of no activity are "
                         "always on."),

@@ -5,6 +5,7 @@ import argparse
 import os
 import sys
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -59,7 +60,7 @@ def shots(folder: Path) -> list[Path]:
         window.side.setSizes([560, 100])
         take(window, "inspector")
         window.session.select("", "")
-        for lens in ("volts", "load", "power-on", "sharing"):
+        for lens in ("power-on", "sharing"):
             window.session.look_through(lens)
             if lens == "sharing":
                 window.session.select("pin", "board.p7")
@@ -73,19 +74,34 @@ def shots(folder: Path) -> list[Path]:
         window.show_view("power")
         window.power.tree.choose("part-5-v-brick")
         take(window, "power")
+        for look, tail in (("light", ""), ("dark", "-dark")):
+            _time_and_buses(window, look, lambda name, tail=tail: take(window, name + tail))
+        window.set_look("light")
         window.show_view("pins")
         take(window, "pins")
         window.show_view("hand-over")
         take(window, "hand-over")
         window.close()
-        for scene, name in (("harbour-light", "mended"), ("mist-bench", "hubs"), ("organ-shutters", "organ")):
-            window = _window(scene, "light", Path(kept))
-            take(window, name)
-            window.close()
+        window = _window("organ-shutters", "light", Path(kept))
+        take(window, "organ")
+        window.close()
         made += [_suggestion(folder / "suggestion.png", Path(kept)), _part_form(folder / "part-form.png", Path(kept))]
         made.append(_finders(folder / "finders.png", Path(kept)))
         made += [_all_boards(folder / "boards.png"), _workshop(folder / "workshop.png", Path(kept))]
     return made
+
+
+def _time_and_buses(window: MainWindow, look: str, take: Callable[[str], None]) -> None:
+    """Both views that tell of what goes on between pins and parts."""
+    window.set_look(look)
+    window.show_view("buses")
+    window.buses.i2c.devices.choose("air")
+    take("buses")
+    window.show_view("timing")
+    window.timing.list.choose("lens-driver.in2")
+    window.timing.plot.at = [0.0, 0.00145]
+    window.timing.plot.look_at(0.0, 0.05)
+    take("timing")
 
 
 def _suggestion(path: Path, kept: Path) -> Path:
