@@ -30,9 +30,10 @@ def steps(p: Palette, edges: object, counts: object) -> pg.PlotCurveItem:
                             pen=pg.mkPen(p.active, width=1.4))  # fmt: skip
 
 
-def limit_line(p: Palette, at: float, text: str, angle: int = 90, tone: str = "") -> pg.InfiniteLine:
-    """A line across the plot with its words beside it."""
+def limit_line(p: Palette, at: float, text: str, angle: int = 90, tone: str = "", above: bool = False) -> pg.InfiniteLine:
+    """A line across the plot with its words beside it, on the left above a level one or on the right below."""
     colour = tone or p.stop
-    lies = {"position": 0.99, "anchors": [(1, 0), (1, 0)]} if angle == 0 else {"position": 0.92}
+    level = {"position": 0.01, "anchors": [(0, 1), (0, 1)]} if above else {"position": 0.99, "anchors": [(1, 0), (1, 0)]}
+    lies = level if angle == 0 else {"position": 0.92}
     return pg.InfiniteLine(at, angle, pen=pg.mkPen(colour, width=1.6, style=pg.QtCore.Qt.PenStyle.DashLine), label=text,
                            labelOpts={"color": colour, "fill": p.card, "rotateAxis": None, **lies})  # fmt: skip

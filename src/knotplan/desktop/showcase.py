@@ -5,7 +5,6 @@ import argparse
 import os
 import sys
 import tempfile
-from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -75,7 +74,10 @@ def shots(folder: Path) -> list[Path]:
         window.power.tree.choose("part-5-v-brick")
         take(window, "power")
         for look, tail in (("light", ""), ("dark", "-dark")):
-            _time_and_buses(window, look, lambda name, tail=tail: take(window, name + tail))
+            _time_and_buses(window, look)
+            for view in ("buses", "timing"):
+                window.show_view(view)
+                take(window, view + tail)
         window.set_look("light")
         window.show_view("pins")
         take(window, "pins")
@@ -91,17 +93,15 @@ def shots(folder: Path) -> list[Path]:
     return made
 
 
-def _time_and_buses(window: MainWindow, look: str, take: Callable[[str], None]) -> None:
-    """Both views that tell of what goes on between pins and parts."""
+def _time_and_buses(window: MainWindow, look: str) -> None:
+    """Something chosen in both views that tell of what goes on between pins and parts."""
     window.set_look(look)
     window.show_view("buses")
     window.buses.i2c.devices.choose("air")
-    take("buses")
     window.show_view("timing")
     window.timing.list.choose("lens-driver.in2")
-    window.timing.plot.at = [0.0, 0.00145]
+    window.timing.plot.at = [0.02, 0.02145]
     window.timing.plot.look_at(0.0, 0.05)
-    take("timing")
 
 
 def _suggestion(path: Path, kept: Path) -> Path:

@@ -6,7 +6,7 @@ from knotplan.catalog.load import shipped
 from knotplan.core import edits
 from knotplan.core.analysis import analyse
 from knotplan.core.circuit import Circuit
-from knotplan.core.plan import Plan
+from knotplan.core.plan import PlacedPart, Plan, Tie
 from knotplan.core.program import constants
 from knotplan.core.timing import stepper
 from knotplan.core.timing.lanes import Lane, lanes, rainbow, uart_bits
@@ -91,12 +91,28 @@ def test_step_pulses_come_at_the_speed_asked_for_and_with_microsteps() -> None:
     assert of(finer)["left-driver.step"].wave.period_s == pytest.approx(1 / 3200)
 
 
+def test_what_is_measured_has_a_lane_too() -> None:
+    """1 m there and back at 343 m/s are 5.83 ms; a channel of a radio receiver gives the pulse that is asked."""
+    echo = of(example("mist-bench", shipped()))["level.echo"]
+    times, _ = echo.wave.edges(0.0, 0.05)
+    assert times[1] - times[0] == pytest.approx(2 / 343) and echo.kind == "measured"
+    part = PlacedPart("rc", "rc-receiver", "Remote", asks={"pulse": 0.0012})
+    lane = of(Plan("clove-22", parts=(part,), ties=(Tie("rc.ch1", "rc.ch1", "board.e6"),)))["rc.ch1"]
+    assert lane.wave.period_s == 0.022 and lane.wave.level(0.0011) == 1 and lane.wave.level(0.0013) == 0
+
+
 def test_the_rows_of_a_grid_are_shown_one_after_another() -> None:
-    plan = example("rules/bus-mixed.good", shipped())
+    """Two modules in a chain: of each, one row at a time, 156.25 µs each, the next one after it."""
+    parts = (PlacedPart("left", "led-grid", "Left"), PlacedPart("right", "led-grid", "Right"))
+    ends = {"left.din": "board.p5", "left.clk": "board.p4", "left.cs": "board.p2", "right.din": "left.dout",
+            "right.clk": "board.p4", "right.cs": "board.p2"}  # fmt: skip
+    plan = Plan("splice-24", parts=parts, ties=tuple(Tie(k, k, v) for k, v in ends.items()))
     rows = [lane for lane in lanes(Circuit(plan, shipped())) if lane.kind == "row"]
-    for k in range(0, len(rows), 8):
-        eight = rows[k : k + 8]
-        assert all(sum(r.wave.level((n + 0.5) * 156.25e-6) for r in eight) == 1 for n in range(24))
+    assert [lane.title for lane in rows[:2]] == ["Left · row 1", "Left · row 2"] and len(rows) == 16
+    for eight in (rows[:8], rows[8:]):
+        for n in range(24):
+            lit = [k for k, r in enumerate(eight) if r.wave.level((n + 0.5) * 156.25e-6)]
+            assert lit == [n % 8]
 
 
 @pytest.mark.parametrize("scene", [f"{s}{t}" for s in SCENES for t in ("", "-draft")])

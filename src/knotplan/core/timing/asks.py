@@ -7,7 +7,7 @@ from msgspec import Struct
 from knotplan.catalog.needs import Pulse
 from knotplan.core.circuit import Circuit
 from knotplan.core.timing import lightness, pixels, servo, stepper
-from knotplan.core.timing.lanes import HALF, TEXT, lanes, on_off
+from knotplan.core.timing.lanes import HALF, TEXT, USUAL_M, lanes, on_off
 from knotplan.core.timing.pulses import timer_of
 
 
@@ -43,48 +43,77 @@ def pulsed_leads(c: Circuit, part_id: str) -> list[str]:
 
 
 def _asks(c: Circuit, part_id: str) -> Iterator[Ask]:
-    asks, facts = c.placed[part_id].asks, c.parts[part_id].facts
+    yield from _of_pulses(c, part_id)
+    if c.parts[part_id].facts.stepper is not None:
+        yield from _of_stepper(c, part_id)
+    yield from _of_data(c, part_id)
+    if _switched(c, part_id):
+        on, off = on_off(c, part_id)
+        yield Ask("on_s", "On for", on, "s", 1e-9, 1e6, tip=SHOWN)
+        yield Ask("off_s", "Off for", off, "s", 1e-9, 1e6, tip=SHOWN)
+    yield from _of_measured(c, part_id)
 
-    number = c.placed[part_id].asked
-    if facts.servo is not None:
-        low, high = servo.ends(facts.servo)
-        yield Ask("at", "Stands at" if facts.servo.degrees else "Turns at", number("at", servo.middle(facts.servo)),
-                  "°" if facts.servo.degrees else "%", low, high, tip="What the lane shows")  # fmt: skip
+
+SHOWN = "What the lane shows"
+
+
+def _of_pulses(c: Circuit, part_id: str) -> Iterator[Ask]:
+    """Where a servo stands, or how bright a light is and in which steps it gets there."""
+    placed, s = c.placed[part_id], c.parts[part_id].facts.servo
+    if s is not None:
+        low, high = servo.ends(s)
+        title, unit = ("Stands at", "°") if s.degrees else ("Turns at", "%")
+        yield Ask("at", title, placed.asked("at", servo.middle(s)), unit, low, high, tip=SHOWN)
     elif pulsed_leads(c, part_id):
-        yield Ask("duty", "Share of the time on", number("duty", HALF), "%", 0.0, 1.0, tip="What the lane shows")
-        yield Ask("law", "Steps", str(asks.get("law", "lightness")), choices=tuple(LAW_WORDS.items()),
+        yield Ask("duty", "Share of the time on", placed.asked("duty", HALF), "%", 0.0, 1.0, tip=SHOWN)
+        yield Ask("law", "Steps", str(placed.asks.get("law", "lightness")), choices=tuple(LAW_WORDS.items()),
                   tip="By lightness as the eye sees it (CIE 1976), each twice the last, or evenly in time")  # fmt: skip
-        yield Ask("levels", "How many steps", number("levels", LEVELS), "", 2, 256, tip="In the table for the program")
-    if facts.stepper is not None:
-        if not stepper.driver_of(c, part_id):
-            words = {"wave": "one coil", "full": "two coils", "half": "half steps"}
-            yield Ask("mode", "Steps", stepper.asked_mode(c, part_id), choices=tuple(words.items()), tip="The sequence of coils")
-        yield Ask("rpm", "Turns a minute", stepper.asked_rpm(c, part_id), "", 1e-3, 1e5, tip="Of the shaft, behind its gears")
-        ways = (("forwards", "forwards"), ("backwards", "backwards"))
-        yield Ask("way", "Turns", str(asks.get("way", "forwards")), choices=ways, tip="Which way the sequence goes")
-        if facts.stepper.ramp_hz_per_s:
-            yield Ask("ramp", "Ramp", str(asks.get("ramp", "no")), choices=(("no", "none"), ("yes", "up to its speed")),
-                      tip="Whether the program brings it there slowly")  # fmt: skip
-        driver = stepper.driver_of(c, part_id)
-        if driver:
-            micro = c.placed[driver].asked("microsteps", 1.0)
-            yield Ask("microsteps", "Microsteps", micro, "", 1, 256, tip="As the driver's pads are set", part=driver)
+        yield Ask("levels", "How many steps", placed.asked("levels", LEVELS), "", 2, 256, tip="In the table for the program")
+
+
+def _of_stepper(c: Circuit, part_id: str) -> Iterator[Ask]:
+    """How it is stepped, how fast, which way, and whether it is brought there slowly."""
+    asks, driver = c.placed[part_id].asks, stepper.driver_of(c, part_id)
+    if not driver:
+        words = {"wave": "one coil", "full": "two coils", "half": "half steps"}
+        yield Ask("mode", "Steps", stepper.asked_mode(c, part_id), choices=tuple(words.items()), tip="The sequence of coils")
+    yield Ask("rpm", "Turns a minute", stepper.asked_rpm(c, part_id), "", 1e-3, 1e5, tip="Of the shaft, behind its gears")
+    ways = (("forwards", "forwards"), ("backwards", "backwards"))
+    yield Ask("way", "Turns", str(asks.get("way", "forwards")), choices=ways, tip="Which way the sequence goes")
+    facts = c.parts[part_id].facts.stepper
+    if facts is not None and facts.ramp_hz_per_s:
+        yield Ask("ramp", "Ramp", str(asks.get("ramp", "no")), choices=(("no", "none"), ("yes", "up to its speed")),
+                  tip="Whether the program brings it there slowly")  # fmt: skip
+    if driver:
+        micro = c.placed[driver].asked("microsteps", 1.0)
+        yield Ask("microsteps", "Microsteps", micro, "", 1, 256, tip="As the driver's pads are set", part=driver)
+
+
+def _of_data(c: Circuit, part_id: str) -> Iterator[Ask]:
+    """What is sent."""
+    facts, asks = c.parts[part_id].facts, c.placed[part_id].asks
     if facts.pixels is not None:
         yield Ask("refresh", "Frames a second", pixels.asked_hz(c, part_id), "", 0.1, 1000, tip="What the program aims at")
     if facts.uart is not None:
-        yield Ask("text", "Says", str(asks.get("text", TEXT)), tip="What the lane shows")
+        yield Ask("text", "Says", str(asks.get("text", TEXT)), tip=SHOWN)
     if facts.spi is not None and facts.grid is None:
         yield Ask("words", "Words in hex", str(asks.get("words", "")), tip="What the lane shows, parted by spaces")
-    if _switched(c, part_id):
-        on, off = on_off(c, part_id)
-        yield Ask("on_s", "On for", on, "s", 1e-9, 1e6, tip="What the lane shows")
-        yield Ask("off_s", "Off for", off, "s", 1e-9, 1e6, tip="What the lane shows")
-    if facts.radio is not None:
+
+
+def _of_measured(c: Circuit, part_id: str) -> Iterator[Ask]:
+    """What comes in, and what a program makes of it."""
+    placed, radio = c.placed[part_id], c.parts[part_id].facts.radio
+    if any(lane.part == part_id and lane.kind == "measured" for lane in lanes(c)):
+        if radio is not None:
+            yield Ask("pulse", "Pulse", placed.asked("pulse", radio.middle_s), "s", 1e-6, 0.02, tip=SHOWN)
+        else:
+            yield Ask("metres", "Distance", placed.asked("metres", USUAL_M), "m", 0.01, 100, tip=SHOWN)
+    if radio is not None:
         tip = "For the mapping in the table"
-        yield Ask("low_s", "Measured at one end", number("low_s", facts.radio.least_s), "s", 0, 10, tip=tip)
-        yield Ask("high_s", "Measured at the other", number("high_s", facts.radio.most_s), "s", 0, 10, tip=tip)
-        yield Ask("to_low", "Becomes, from", number("to_low", 0.0), "", -1e6, 1e6, tip=tip)
-        yield Ask("to_high", "to", number("to_high", 255.0), "", -1e6, 1e6, tip=tip)
+        yield Ask("low_s", "Measured at one end", placed.asked("low_s", radio.least_s), "s", 0, 10, tip=tip)
+        yield Ask("high_s", "Measured at the other", placed.asked("high_s", radio.most_s), "s", 0, 10, tip=tip)
+        yield Ask("to_low", "Becomes, from", placed.asked("to_low", 0.0), "", -1e6, 1e6, tip=tip)
+        yield Ask("to_high", "to", placed.asked("to_high", 255.0), "", -1e6, 1e6, tip=tip)
 
 
 def _switched(c: Circuit, part_id: str) -> bool:

@@ -6,7 +6,7 @@ from typing import Literal
 
 from msgspec import Struct
 
-from knotplan.catalog.needs import Output, Pulse
+from knotplan.catalog.needs import Input, Output, Pulse
 from knotplan.core.buses.spi import Controller, Device, controllers
 from knotplan.core.buses.uart import links
 from knotplan.core.circuit import Circuit
@@ -16,7 +16,8 @@ from knotplan.core.timing import grid, pixels, relay, servo, stepper
 from knotplan.core.timing.pulses import phase_of, timer_of, wanted
 from knotplan.core.timing.wave import Mark, Wave, bits_wave, pulses, steady
 
-Kind = Literal["servo", "pulses", "coil", "step", "relay", "contact", "pixels", "spi", "uart", "row", "level"]
+Kind = Literal["servo", "pulses", "coil", "step", "relay", "contact", "pixels", "spi", "uart", "row", "measured",
+               "level"]
 HALF = 0.5
 """brightness, or share of the time on, where nobody says"""
 TEXT = "Hi!"
@@ -48,7 +49,7 @@ Lanes = Iterator[Lane]
 def lanes(c: Circuit) -> tuple[Lane, ...]:
     """Every output that is tied, in the order of the parts."""
     found: dict[str, list[Lane]] = {}
-    for lane in (*_pulsed(c), *_steppers(c), *_outputs(c), *_pixels(c), *_spi(c), *_uart(c), *_scans(c)):
+    for lane in (*_pulsed(c), *_steppers(c), *_outputs(c), *_pixels(c), *_spi(c), *_uart(c), *_scans(c), *_measured(c)):
         found.setdefault(lane.part, []).append(lane)
     return tuple(lane for part in c.parts for lane in found.get(part, ()))
 
@@ -331,6 +332,36 @@ def _uart(c: Circuit) -> Lanes:
 
 def _letter(byte: int) -> str:
     return f"{chr(byte)} {byte:02X}" if 32 <= byte < 127 else f"{byte:02X}"
+
+
+# --- what comes in and is measured ---
+
+
+SOUND_M_PER_S = 343.0
+"""in air of 20 °C"""
+USUAL_M = 1.0
+
+
+def _measured(c: Circuit) -> Lanes:
+    """Pulses that a part gives and that are measured: a radio-control channel, an echo."""
+    for contact, _, tie in c.on_pins():
+        need, part_id = c.need(tie.lead), split(tie.lead)[0]
+        facts = c.parts[part_id].facts
+        if not isinstance(need, Input) or need.measured_s is None:
+            continue
+        if facts.radio is not None:
+            long = c.placed[part_id].asked("pulse", facts.radio.middle_s, 0.0)
+            yield _lane(c, tie.lead, contact, "measured", f"{show(long, 's')} every {show(facts.radio.frame_s, 's')}",
+                        pulses(facts.radio.frame_s, long))  # fmt: skip
+        elif facts.sensor is not None and facts.sensor.measures == "distance":
+            metres = c.placed[part_id].asked("metres", USUAL_M, 0.0)
+            long = 2 * metres / SOUND_M_PER_S
+            yield _lane(c, tie.lead, contact, "measured", f"{show(long, 's')}: there and back over {metres:g} m",
+                        pulses(facts.sensor.seconds, min(long, 0.9 * facts.sensor.seconds), ECHO_AFTER_S))  # fmt: skip
+
+
+ECHO_AFTER_S = 0.5e-3
+"""from the trigger until the echo's pulse begins"""
 
 
 # --- what hardware does by itself ------------------------------------------------------------------------

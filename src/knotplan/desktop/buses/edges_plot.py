@@ -63,7 +63,8 @@ class EdgesPlot(QWidget):
                                          brush=pg.mkBrush(p.good + "30"), pen=pg.mkPen(p.good, width=1.2))  # fmt: skip
             self.plot.addItem(window)
         self.plot.addItem(pg.PlotCurveItem(np.log10(ohms), np.log10(rise), pen=pg.mkPen(p.active, width=2)))
-        self.plot.addItem(limit_line(p, math.log10(mode.rise_s), f"{show(mode.rise_s, 's')} in {mode.title}", angle=0))
+        self.plot.addItem(limit_line(p, math.log10(mode.rise_s), f"{show(mode.rise_s, 's')} in {mode.title}", angle=0,
+                                     above=True))  # fmt: skip
         here = section.ohm
         if here is not None and section.rise is not None:
             bad = not least <= here.min or here.max > most
