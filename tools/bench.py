@@ -253,6 +253,50 @@ def organ_frames(count: int, folder: str) -> dict[str, float]:
     return found
 
 
+def buses_and_lanes(count: int, folder: str) -> dict[str, float]:
+    """Addresses for 60 hubs, and the two views of buses and timing on the same plan."""
+    from PySide6.QtWidgets import QApplication
+
+    from knotplan.catalog.load import shipped
+    from knotplan.core import edits
+    from knotplan.core.buses.assign import assign
+    from knotplan.core.circuit import Circuit
+    from knotplan.desktop.app import application, make_window
+    from knotplan.desktop.settings import Settings
+    from knotplan.examples import example
+
+    application()
+    catalog = shipped()
+    plan = example("organ-shutters", catalog)
+    hubs = [p.id for p in plan.parts if p.part == "pwm-hub"]
+    open_pads = plan
+    for hub in hubs:
+        open_pads = edits.set_params(open_pads, hub, {f"a{k}": "open" for k in range(5)})
+    window = make_window(plan, None, Settings(Path(folder)), catalog)
+    window.resize(1280, 800)
+    window.show()
+    window.complete()
+    window.session.load_engine(wait=True)
+    found = {"addresses for 60 hubs with all pads open, median ms":
+             statistics.median(timed(lambda: assign(Circuit(open_pads, catalog), hubs), count))}  # fmt: skip
+    for name in ("buses", "timing"):
+        window.show_view(name)
+        QApplication.processEvents()
+        view = getattr(window, name)
+        found[f"{name}: filled anew, median ms"] = statistics.median(timed(view.fill, count))
+    plot = window.timing.plot
+
+    def frame() -> None:
+        plot.look_at(plot.start_s, plot.end_s * 1.01)
+        plot.plot.repaint()
+
+    for span in (1e-6, 0.05, 100.0):
+        plot.look_at(0.0, span)
+        found[f"timing: a frame of zooming at {span:g} s, 95th percentile ms"] = p95(timed(frame, 3 * count))
+    window.close()
+    return found
+
+
 def catalogue(count: int, folder: str) -> dict[str, float]:
     """Reading everything that the demo uses: in the form that is kept, and as the files are written."""
     from knotplan.catalog.load import Catalog
@@ -279,6 +323,7 @@ def main() -> None:
             "whole analysis after an edit": analysis_again(48),
             "suggestions, 45 leads on 60 pins": suggestions(16),
             "organ shutters, 60 hubs and 960 servos": organ_frames(24, folder),
+            "the same: buses and lanes": buses_and_lanes(12, folder),
         }
     if "--json" in sys.argv:
         print(json.dumps(figures, indent=2))
