@@ -124,6 +124,7 @@ def _table(table: Table, name: str) -> QTableWidget:
     made.verticalHeader().hide()
     made.verticalHeader().setDefaultSectionSize(22)
     made.setShowGrid(False)
+    made.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     made.setWordWrap(False)
     made.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
     made.setTabKeyNavigation(False)
