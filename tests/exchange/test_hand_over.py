@@ -16,6 +16,7 @@ from knotplan.core import edits
 from knotplan.examples import example
 from knotplan.exchange import constants, parts_list, report_json, sheet
 from knotplan.exchange.constants import SchemeError
+from knotplan.exchange.sheet import html
 from tests.conftest import lay, look_at
 
 REPORT = look_at(example("harbour-light", shipped()))
@@ -172,3 +173,9 @@ def test_what_converters_read_is_reckoned_back_beside_the_constants() -> None:
         assert "DUSK_ONE_END: q = " in text or "DUSK: q = " in text
         assert "1 / (1 / 363.15 + ln(r / 1000) / 3848.73) - 273.15" in text
     module(constants.python_module(report))
+
+
+def test_the_sheet_says_which_address_wants_which_pads_and_who_may_use_the_bus() -> None:
+    text = html(REPORT)
+    assert "<td>Air</td><td>I2C bus 1</td><td><b>0x49</b></td><td>bridge A0; leave A1 open</td>" in text
+    assert "Be in the group i2c, or root, to use /dev/i2c-1." in text

@@ -26,10 +26,10 @@ class Circuit(Supplies):
         """The alternative of a lead's needs that its tie is meant to meet (the first when untied)."""
         needs = self._needs
         if lead not in needs:
-            needs[lead] = self._wished(lead, self._meant(lead))
+            needs[lead] = self.wished(lead, self._meant(lead))
         return needs[lead]
 
-    def _wished(self, lead: str, need: Need) -> Need:
+    def wished(self, lead: str, need: Need) -> Need:
         """With the frequency that the maker wants, where the tie says one."""
         tie = self.tie_of(lead)
         return replace(need, frequency_hz=tie.hertz) if tie is not None and tie.hertz and isinstance(need, Pulse) else need

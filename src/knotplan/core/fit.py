@@ -80,7 +80,7 @@ def fit(circuit: Circuit, lead: str, contact: str, *, alone: bool = False, rows:
     rows = _rows(circuit, lead) if rows is None else rows
     answers = []
     for k, need in enumerate(spec.needs):
-        answer = _answer(circuit, lead, need, contact, alone)
+        answer = _answer(circuit, lead, circuit.wished(lead, need), contact, alone)
         answers.append((not answer.ok, bool(answer.minus), answer.cost + k * COST_ALTERNATIVE, k, answer))
     failed, _, cost, at, best = min(answers)[:5]
     if failed:
@@ -96,7 +96,8 @@ def able(circuit: Circuit, lead: str, contact: str) -> bool:
     """Whether a contact can meet any of a lead's needs at all, whoever else holds it: what `fit` with `alone` would not call
     impossible, without its reasons."""
     spec = circuit.lead(lead)
-    return spec is not None and any(_answer(circuit, lead, need, contact, alone=True).ok for need in spec.needs)
+    return spec is not None and any(
+        _answer(circuit, lead, circuit.wished(lead, need), contact, alone=True).ok for need in spec.needs)
 
 
 def _always_on(circuit: Circuit, lead: str, meant: Need, met: Need) -> tuple[str, ...]:

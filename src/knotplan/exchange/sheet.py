@@ -5,6 +5,9 @@ from jinja2 import Environment, PackageLoader, StrictUndefined
 from msgspec import Struct
 
 from knotplan.core.beads import Bead, PullDown, PullUp, SeriesResistor
+from knotplan.core.buses.addresses import named, soldering
+from knotplan.core.buses.i2c import i2c_buses
+from knotplan.core.buses.numbers import permissions
 from knotplan.core.loom.bench import lay_out
 from knotplan.core.loom.cords import bead_words, colour_of
 from knotplan.core.loom.palette import CORDS, LIGHT
@@ -44,6 +47,19 @@ def table(report: Report) -> list[Row]:
     return rows
 
 
+def addresses(report: Report) -> list[tuple[str, str, str, str]]:
+    """(device, bus, address, what to solder or to send) of everything on I2C."""
+    c = report.circuit
+    made = []
+    for bus in i2c_buses(c):
+        for p in bus.devices:
+            facts = c.parts[p.part].facts.i2c if p.part else None
+            how = "the board's own" if facts is None else "by command, anew after each power-on" if facts.by_command else \
+                soldering(c, p.part) or "always"  # fmt: skip
+            made.append((named(c, p), bus.title, f"0x{p.address:02X}", how))
+    return made
+
+
 def _bead(bead: Bead) -> str:
     """A bead with its marking, where it is a resistor."""
     if isinstance(bead, SeriesResistor | PullUp | PullDown):
@@ -64,6 +80,6 @@ def html(report: Report, template: str = "sheet.html", image: str | None = None)
     c = report.circuit
     return environment.get_template(template).render(
         plan=c.plan, board=c.board, report=report, rows=table(report),
-        schemes=list(c.board.schemes.values()), changes=c.system_changes(),
+        schemes=list(c.board.schemes.values()), changes=[*c.system_changes(), *permissions(c)], addresses=addresses(report),
         picture=picture_svg(report) if image is None else image,
     )  # fmt: skip

@@ -278,18 +278,31 @@ def _shifted(facts: Facts, part_id: str) -> Iterator[Remedy]:
 def bus_level(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for bus, section in _sections(c):
-        if section.volts is None or section.role != "sda":
+        volts = section.volts
+        if volts is None or section.role != "sda":
             continue
         for part_id in section.devices:
             own, need = supply_of(c, part_id), c.need(i2c_leads(c, part_id)[section.role])
             wanted = getattr(need, "high_v", None) or (HIGH_SHARE * own.max if own else 0.0)
-            own_pull = any(p.part == part_id and p.volts.typ - section.volts.typ > SAME_V for p in section.pulls)
-            if wanted > section.volts.min and not own_pull:  # else it is told of already: pulled to two levels
+            own_pull = any(p.part == part_id and p.volts.typ - volts.typ > SAME_V for p in section.pulls)
+            if wanted > volts.min and not own_pull:  # else it is told of already: pulled to two levels
                 yield Draft(f"{c.placed[part_id].name} takes {show(wanted, 'V')} for high"
                             + (f", 0.7 of its {show(own.max, 'V')}" if own else "")
-                            + f"; {bus.title} rises to {show(section.volts.min, 'V')}.", (part_id, *_leads(c, section)[:1]),
-                            (Number("level of high", section.volts.min, "V", wanted),),
-                            partial(_one_level, facts, part_id, section.volts, False))  # fmt: skip
+                            + f"; {bus.title} rises to {show(volts.min, 'V')}.", (part_id, *_leads(c, section)[:1]),
+                            (Number("level of high", volts.min, "V", wanted),),
+                            partial(_one_level, facts, part_id, volts, False))  # fmt: skip
+        for contact in (k for k in _own_pins(c, section) if c.driver(k).input_high_v > volts.min):
+            least = c.driver(contact).input_high_v
+            yield Draft(f"{c.full_title(contact)} takes {show(least, 'V')} for high; {bus.title} rises to "
+                        f"{show(volts.min, 'V')}.", (contact, *_leads(c, section)[:1]),
+                        (Number("level of high", volts.min, "V", least),))  # fmt: skip
+
+
+def _own_pins(c: Circuit, section: Section) -> Iterator[str]:
+    """The controller's pins on a section, where it is the board's."""
+    for contact in c.holders:
+        if split(contact)[0] == BOARD and c.net(contact) in section.nets:
+            yield contact
 
 
 @rule("stretch-unheard", "Clock held, and nobody waits", "care",
