@@ -228,6 +228,8 @@ def test_fixed_ties_stay_and_loose_ones_may_move() -> None:
     assert moved.contact != "board.p40", "the console's pin is given up for a free one"
     kept = loosened(edits.fix_tie(plan, "lamp.anode", True), CATALOG)
     assert kept.tie("lamp.anode").to == "board.p40"
+    said = loosened(edits.set_hertz(plan, "lamp.anode", 440.0), CATALOG)
+    assert said.tie("lamp.anode").hertz == 440.0, "what was said of its pulses is not lost"
 
 
 def test_loads_go_to_hubs_in_their_order_and_call_for_the_inputs_behind() -> None:

@@ -118,7 +118,9 @@ def test_the_wiring_sheet_says_what_has_to_be_switched_before() -> None:
     from knotplan.exchange.sheet import html
 
     plan = set_up(lay("capstan-34", {"Flag": "micro-servo"}, {"flag.signal": "p15"}), "pulse")
-    assert "Before it works" in html(look_at(plan)) and "Before it works" not in html(look_at(set_up(plan, "pulse")))
+    off, on = html(look_at(plan)), html(look_at(set_up(plan, "pulse")))
+    assert "Before it works" in off and "Switch the pulse outputs on" in off and "Switch the pulse outputs" not in on
+    assert "Be in the group pwm" in off and "Be in the group pwm" in on, "who may use them is another matter"
 
 
 def test_a_strap_is_looked_at_in_every_state_of_the_contact() -> None:

@@ -111,11 +111,13 @@ def test_many_get_their_addresses_in_one_step(open_window) -> None:
     assert "1 device would change" in view.i2c.devices.said.text()
     row = next(i for i in view.i2c.devices._items() if i.text(0) == "Rank 8")
     assert row.text(3) in ("0x47", "") and view.i2c.devices.take.isVisible()
+    assert not view.i2c.devices.tree.isColumnHidden(3)
     view.i2c.devices.take.click()
     assert {c.state for c in view.i2c.map.cells} == {"free", "reserved", "taken", "all-call"}
     assert view.session.undo_word == "set the addresses of 1 device"
     view.i2c.devices.give.click()
     assert "an address of their own already" in view.i2c.devices.said.text() and not view.i2c.devices.take.isVisible()
+    assert view.i2c.devices.tree.isColumnHidden(3), "nothing new, no column for it"
 
 
 def test_where_they_do_not_fit_the_reason_and_the_ways_out_are_offered(qtbot, open_window) -> None:

@@ -103,6 +103,7 @@ def test_a_search_is_stopped_and_what_was_found_stays(qtbot, open_window) -> Non
 
 def test_anew_moves_what_is_not_fixed(qtbot, open_window) -> None:
     plan = edits.tie(edits.tie(BENCH, "door.contact", "board.p40"), "flag.signal", "board.p12")
+    plan = edits.set_cord(edits.set_role(plan, "door.contact", "visitor"), "door.contact", 0.8)
     window = open_window(edits.fix_tie(plan, "flag.signal", True))
     window.actions_.by_id["suggest-anew"].trigger()
     settled(qtbot, window)
@@ -110,6 +111,8 @@ def test_anew_moves_what_is_not_fixed(qtbot, open_window) -> None:
     ties = {t.lead: t.to for t in window.session.plan.ties}
     assert ties["door.contact"] != "board.p40" and ties["flag.signal"] == "board.p12"
     assert len([t for t in window.session.plan.ties if t.lead == "door.contact"]) == 1
+    moved = window.session.plan.tie("door.contact")
+    assert (moved.role, moved.length_m) == ("visitor", 0.8), "what the maker said of the tie moves with it"
 
 
 def test_mending_all_that_is_safe_is_shown_first_and_undone_at_once(monkeypatch, open_window) -> None:

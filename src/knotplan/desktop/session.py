@@ -163,13 +163,17 @@ class Session(QObject):
         self.looked.emit()
 
     def _whole(self, remedy: Remedy) -> Remedy:
-        """A suggestion's edit, on the plan that it was made for."""
+        """A suggestion's edit, on the plan that it was made for. A loosened tie moves, with its role, colour and cord;
+        what else its lead had goes."""
         if self._asked is None or self._asked == self.plan:
             return remedy
         loosened = {t.id for t in self.plan.ties} - {t.id for t in self._asked.ties}
         leads = {step.arguments[0] for step in remedy.steps}
-        away = tuple(Step(edits.untie, (t.id,)) for t in self.plan.ties if t.id in loosened and t.lead in leads)
-        return Remedy(remedy.title, away + remedy.steps)
+        moving = {lead for lead in leads if (tie := self.plan.tie_of(lead)) and tie.id in loosened}
+        away = tuple(Step(edits.untie, (t.id,)) for t in self.plan.ties
+                     if t.id in loosened and t.lead in leads and t != self.plan.tie_of(t.lead))  # fmt: skip
+        steps = tuple(Step(edits.tie, step.arguments) if step.arguments[0] in moving else step for step in remedy.steps)
+        return Remedy(remedy.title, away + steps)
 
     def suggested_circuit(self) -> Circuit:
         """The circuit with everything as suggested."""

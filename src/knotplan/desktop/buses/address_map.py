@@ -127,18 +127,20 @@ class AddressMap(QWidget):
                 painter.drawRoundedRect(self._box(address).adjusted(0.5, 0.5, -0.5, -0.5), 7, 7)
 
     def _legend(self) -> list[Shape]:
+        """What each mark means, of those in sight."""
         p, y = self.p, self.height() - 9.0
         x = HEAD_W + 2
         shapes: list[Shape] = []
         swatch = Box(0, -9, 14, 11, 3)
-        marks: list[tuple[Shape, str]] = [
-            (swatch._replace(fill=p.active), "here"),
-            (swatch._replace(fill=p.active_soft, stroke=p.active), "heard here"),
-            (octagon(7, -3, 7, p.stop), "two answer"), (Disc(7, -3, 5.5, "", p.active, 1.3, True), "all-call"),
-            (swatch._replace(fill=p.edge + "55"), "reserved")]  # fmt: skip
-        if self.could:
-            marks.append((swatch._replace(fill=p.care_soft, stroke=p.care), "could be"))
-        for mark, words in marks:
+        marks: dict[str, tuple[Shape, str]] = {
+            "taken": (swatch._replace(fill=p.active), "here"),
+            "elsewhere": (swatch._replace(fill=p.active_soft, stroke=p.active), "heard here"),
+            "clash": (octagon(7, -3, 7, p.stop), "two answer"),
+            "all-call": (Disc(7, -3, 5.5, "", p.active, 1.3, True), "all-call"),
+            "reserved": (swatch._replace(fill=p.edge + "55"), "reserved"),
+            "could be": (swatch._replace(fill=p.care_soft, stroke=p.care), "could be")}  # fmt: skip
+        in_sight = {cell.state for cell in self.cells} | ({"could be"} if self.could else set())
+        for mark, words in (marks[state] for state in marks if state in in_sight):
             shapes += [moved(mark, x, y), Text(x + 20, y, words, 11, p.faint)]
             x += 20 + text_width(words, 11) + (18 if self.width() > 520 else 9)
         return shapes

@@ -129,6 +129,7 @@ class Devices(QWidget):
             return
         self.proposed = Remedy(f"set the addresses of {counted(len(steps), 'device')}", steps)
         self._settle(f"{counted(len(steps), 'device')} would change, {counted(found.changes, 'pad')} in all.")
+        self.tree.setColumnHidden(NEW, False)
         self.take.show()
 
     def _conflict(self, found: Conflict) -> None:
@@ -157,6 +158,7 @@ class Devices(QWidget):
         self.said.setText(text)
         self.said.setVisible(bool(text))
         self.take.hide()
+        self.tree.setColumnHidden(NEW, True)
         while self._more.count():
             item = self._more.takeAt(0)
             if item is not None and (gone := item.widget()) is not None:

@@ -136,7 +136,7 @@ class LanesPlot(QWidget):
                                       y0=top + HIGH, y1=top + LOW, pen=pg.mkPen(tone, width=1),
                                       brush=pg.mkBrush(p.active_soft)))  # fmt: skip
         x, y = _steps(seen, self.end_s, top)
-        self._put(pg.PlotCurveItem(x, y, pen=pg.mkPen(tone, width=2 if lane is self.chosen else 1.4), connect="finite"))
+        self._put(pg.PlotCurveItem(x, y, pen=pg.mkPen(tone, width=2 if lane is self.chosen else 1), connect="finite"))
         self._words(lane, top)
 
     def _words(self, lane: Lane, top: float) -> None:
