@@ -157,6 +157,14 @@ class Contacts:
         owner, unit = split(unit_id)
         return (self.board if owner == BOARD else self.parts[owner]).peripherals.get(unit)
 
+    def unit_spec(self, unit_id: str) -> Peripheral | Pool | None:
+        """What the catalogue says of a unit, or of the pool that it comes from: `board.spi:0`, `board.pwm:any`; what stands
+        behind an `@`, to tell sets of pins apart, does not matter. Nothing where there is no such unit."""
+        owner, unit = split(unit_id.partition("@")[0])
+        if owner == BOARD and unit.endswith(f":{ANY}"):
+            return self.board.pool(unit.partition(":")[0])
+        return self.unit_named(f"{owner}.{unit}") if owner == BOARD or owner in self.parts else None
+
     def pool(self, contact: str, kind: str) -> Pool | None:
         """The pool of one kind of function behind a pin."""
         return self.board.pool(kind) if split(contact)[0] == BOARD else None

@@ -5,11 +5,15 @@ import pytest
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
 from knotplan.core.analysis import analyse
+from knotplan.core.buses.spi import Select
 from knotplan.core.circuit import Circuit
 from knotplan.core.plan import PlacedPart, Plan, Tie
 from knotplan.core.program import constants
 from knotplan.core.timing import stepper
-from knotplan.core.timing.lanes import Lane, lanes, rainbow, uart_bits
+from knotplan.core.timing.lanes import Lane, lanes
+from knotplan.core.timing.lanes.frames import rainbow
+from knotplan.core.timing.lanes.spi import Transfer
+from knotplan.core.timing.lanes.uarts import uart_bits
 from knotplan.core.timing.told import told
 from knotplan.examples import SCENES, example
 
@@ -82,6 +86,38 @@ def test_spi_words_can_be_read_at_the_clocks_edges() -> None:
     assert len(rises) == 24 and all(select.level(t) == 0 for t in rises)
     assert int("".join(str(data.level(t)) for t in rises), 2) == 0xC0FFEE
     assert select.level(clock.period_s * 0.9) == 1
+
+
+def test_several_words_go_out_one_after_another_each_with_its_select() -> None:
+    plan = edits.ask(example("rules/spi-clock.good", shipped()), "adc", "words", "018000 01A000 01C000")
+    found = of(plan)
+    clock, data, select = (found[f"adc.{n}"].wave for n in ("clk", "din", "cs"))
+    times, levels = select.edges(0.0, select.period_s)
+    assert levels.tolist() == [0, 1] * 3
+    rises = [t for t, level in zip(*(x.tolist() for x in clock.edges(0.0, clock.period_s)), strict=True) if level]
+    words = [[data.level(t) for t in rises if on < t < off] for on, off in zip(times[::2], times[1::2], strict=True)]
+    assert [int("".join(map(str, w)), 2) for w in words] == [0x018000, 0x01A000, 0x01C000]
+
+
+def test_devices_of_two_modes_are_each_spoken_to_in_their_own() -> None:
+    """What is on the data line at the edges at which a mode takes it: rising ones in modes 0 and 3, falling ones in 1 and 2."""
+    plan, words = example("rules/spi-modes.bad", shipped()), {"oven": 0x5AC3, "row": 0x96}
+    for part, word in words.items():
+        plan = edits.ask(plan, part, "words", f"{word:X}")
+    found = of(plan)
+    clock = next(x.wave for k, x in found.items() if x.kind == "spi" and x.id.endswith((".clk", ".sck", ".sclk")))
+    data = next(x.wave for x in found.values() if x.wave.marks and x.kind == "spi")
+    for part, rises in (("oven", 0), ("row", 1)):
+        select = next(x.wave for k, x in found.items() if k.startswith(f"{part}.") and "bits" in x.about)
+        (on, off), _ = select.edges(0.0, select.period_s)
+        taken = [data.level(t) for t, level in zip(*clock.edges(on, off), strict=True) if level == rises]
+        assert int("".join(map(str, taken)), 2) == words[part], part
+
+
+def test_the_least_significant_bit_goes_first_where_the_part_wants_it() -> None:
+    select = Select("board.p1", (), "held", 8)
+    assert [Transfer(select, 0.0, 0x0D, 0, first).bit(n) for first in (True, False) for n in range(8)] == \
+        [0, 0, 0, 0, 1, 1, 0, 1, 1, 0, 1, 1, 0, 0, 0, 0]  # fmt: skip
 
 
 def test_step_pulses_come_at_the_speed_asked_for_and_with_microsteps() -> None:

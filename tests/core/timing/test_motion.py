@@ -16,9 +16,11 @@ from knotplan.catalog.part_facts import CurrentSet, Grid, RadioChannel, Relay, S
 from knotplan.core import edits
 from knotplan.core.analysis import analyse
 from knotplan.core.circuit import Circuit
+from knotplan.core.report import Report
 from knotplan.core.timing import capture, grid, pixels, relay, servo, stepper
 from knotplan.core.timing.pulses import reach
 from knotplan.examples import example
+from tests.conftest import lay, look_at
 
 GEARED = Stepper(11.25, (8910, 567424), start_stop_hz=500, most_hz=1000, ramp_hz_per_s=1000)
 
@@ -150,6 +152,25 @@ def test_a_chain_over_several_parts_counts_as_one_and_its_supply_bounds_it() -> 
     assert chain.parts == tuple(f"badge-{k}" for k in range(1, 6)) and chain.count == 5
     most = pixels.longest_by_supply(report.power, "badge-1", chain.full_a)
     assert most is not None and most[0] >= 1 and most[1]
+
+
+@pytest.mark.parametrize("cell", ["500 mAh", "1200 mAh", "2500 mAh"])
+def test_the_longest_chain_behind_a_converter_is_the_last_that_no_limit_forbids(cell: str) -> None:
+    """Tried out: with so many pixels every supply above has something left, with one more one of them has not."""
+    ties = {"boost.in": "cell.plus", "boost.gnd": "cell.minus", "strip.vdd": "boost.out", "strip.gnd": "boost.gnd",
+            "strip.din": "p5", "cell.minus": "p34"}  # fmt: skip
+
+    def fed(count: int) -> Report:
+        return look_at(lay("splice-24", {"Cell": ("single-cell", {"milliampere_hours": cell}), "Boost": "boost-converter",
+                                         "Strip": ("pixel-strip", {"count": float(count)})}, ties))  # fmt: skip
+
+    def holds(report: Report) -> bool:
+        return all(n.margin_a >= -1e-9 for root in report.power for n in root.walk() if n.margin_a is not None)
+
+    start = fed(8)
+    most = pixels.longest_by_supply(start.power, "strip", pixels.chains(start.circuit)[0].full_a)
+    assert most is not None and holds(fed(most[0])) and not holds(fed(most[0] + 1))
+    assert most[1] == ("Boost" if cell == "2500 mAh" else "Cell")
 
 
 def test_capture_ticks_and_levels() -> None:

@@ -6,7 +6,7 @@ from typing import Literal
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import ANY, Peripheral, Pool
+from knotplan.catalog.boards import ANY
 from knotplan.core.buses.addresses import Place, bus_of, can_be, clash, meet, named, places, reserved, trunk
 from knotplan.core.buses.lines import Mode, Section, mode_for, sections
 from knotplan.core.circuit import Circuit
@@ -70,13 +70,6 @@ def bus_id(bus: BusUnit) -> str:
     return f"{bus.unit}~{bus.remap}" if bus.remap else bus.unit
 
 
-def unit_of(circuit: Circuit, bus: BusUnit) -> Peripheral | Pool | None:
-    """What the board or a switch says of a bus."""
-    if bus.unit == f"{BOARD}.i2c:{ANY}":
-        return circuit.board.pool("i2c")
-    return circuit.unit_named(bus.unit)
-
-
 @lru_cache(8)
 def i2c_buses(circuit: Circuit) -> tuple[I2cBus, ...]:
     """The board's buses, in use or not, each followed by those behind its switches."""
@@ -104,7 +97,7 @@ def _with_branches(c: Circuit, bus: BusUnit, used: list[BusUnit]) -> list[BusUni
 def _bus(c: Circuit, bus: BusUnit, found: list[Place]) -> I2cBus:
     way = trunk(c, bus)
     root = way[-1]
-    unit = unit_of(c, root)
+    unit = c.unit_spec(root.unit)
     wish = c.plan.clock(bus_id(root))
     usual = unit.speeds[0] if unit is not None and unit.speeds else USUAL_HZ
     heard = tuple(p for p in found if p.bus != bus and meet(c, p.bus, bus))
@@ -166,7 +159,7 @@ def notes(c: Circuit, bus: I2cBus) -> list[str]:
     slow = slowest(c, bus)
     if slow is not None:
         said.append(f"The slowest device is {named(c, slow)}: at most {show(most_hz(c, slow), 'Hz')}.")
-    unit = unit_of(c, trunk(c, bus.bus)[-1])
+    unit = c.unit_spec(trunk(c, bus.bus)[-1].unit)
     heard = "this controller waits for that" if unit is None or unit.waits else "this controller does not wait: keep it slow"
     groups: dict[str, list[str]] = {}
     for p in bus.devices:

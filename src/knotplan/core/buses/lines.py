@@ -9,11 +9,11 @@ from msgspec import Struct
 
 from knotplan.catalog.needs import Bus, Supply
 from knotplan.catalog.quantities import Range
-from knotplan.core.beads import SHIFTER_PULL_OHM, LevelShifter, SeriesResistor
+from knotplan.core.beads import SeriesResistor
 from knotplan.core.buses.addresses import bus_of
+from knotplan.core.buses.pulls import Pull, pulls, shifter_in, together
 from knotplan.core.circuit import Circuit
 from knotplan.core.copper import USUAL_M
-from knotplan.core.network_of import Bar, Builder
 from knotplan.core.plan import BOARD, Tie, split
 from knotplan.core.units import BusUnit, bus_jobs
 
@@ -25,8 +25,6 @@ FARAD_PER_M = {"": 50e-12, "ribbon": 65e-12, "twisted": 80e-12, "shielded": 100e
 """of a cord towards its neighbours, by how it lies; about 50 to 100 pF/m"""
 LOW_V = 0.4
 """to which a driver has to pull a line (UM10204 table 10)"""
-NO_PULL_OHM = 1e8
-"""what is larger holds nothing"""
 
 
 class Mode(Struct, frozen=True):
@@ -50,20 +48,6 @@ def mode_for(hz: float) -> Mode:
     'Fast mode'
     """
     return next((m for m in MODES if hz <= m.hz * (1 + 1e-9)), MODES[-1])
-
-
-class Pull(Struct, frozen=True):
-    """One pull-up of a line."""
-
-    what: str
-    ohm: Range
-    volts: Range
-    rail: str
-    """what it leads to, in words"""
-    part: str = ""
-    """the part that carries it"""
-    tie: str = ""
-    """the tie in which it is a bead"""
 
 
 class Weight(Struct, frozen=True):
@@ -97,10 +81,7 @@ class Section(Struct, frozen=True):
     @property
     def ohm(self) -> Range | None:
         """All pull-ups together, or nothing where there is none: 1/R = sum of 1/R_k."""
-        if not self.pulls:
-            return None
-        least, usual, most = (sum(1 / getattr(p.ohm, at) for p in self.pulls) for at in ("min", "typ", "max"))
-        return Range(1 / least, 1 / usual, 1 / most)
+        return together(self.pulls)
 
     @property
     def volts(self) -> Range | None:
@@ -197,75 +178,26 @@ def _joined(c: Circuit, net: str, ties: list[Tie]) -> tuple[set[str], list[str]]
         before = len(nets)
         for tie in ties:
             ends = {c.net(tie.lead), c.net(tie.to)}
-            if ends & nets and any(isinstance(b, SeriesResistor) for b in tie.beads) and not _shifter(tie):
+            if ends & nets and any(isinstance(b, SeriesResistor) for b in tie.beads) and not shifter_in(tie):
                 nets |= ends
         if len(nets) == before:
             break
     for tie in ties:
         ends = {c.net(tie.lead), c.net(tie.to)}
-        if ends & nets and _shifter(tie):
+        if ends & nets and shifter_in(tie):
             beyond += [n for n in ends if n not in nets]
     return nets, beyond
-
-
-def _shifter(tie: Tie) -> LevelShifter | None:
-    return next((b for b in tie.beads if isinstance(b, LevelShifter)), None)
 
 
 def _section(c: Circuit, role: str, nets: set[str]) -> Section:
     contacts = sorted({m for n in nets for m in c.members.get(n, [n])}, key=_board_first)
     parts = tuple(dict.fromkeys(p for m in contacts if (p := split(m)[0]) in c.parts and _role(c, m) == role))
-    return Section(role, tuple(sorted(nets)), tuple(_pulls(c, nets, contacts)), tuple(_weights(c, nets, contacts)),
+    return Section(role, tuple(sorted(nets)), tuple(pulls(c, nets, contacts)), tuple(_weights(c, nets, contacts)),
                    tuple(_sinks(c, role, contacts)), parts)  # fmt: skip
 
 
 def _board_first(contact: str) -> tuple[bool, str]:
     return split(contact)[0] != BOARD, contact
-
-
-def _pulls(c: Circuit, nets: set[str], contacts: list[str]) -> list[Pull]:
-    found = [p for m in contacts if (p := _of_pin(c, m)) is not None]
-    build = Builder(c)
-    for part_id in dict.fromkeys(split(m)[0] for m in contacts):
-        if part_id in c.parts:
-            build.part(part_id)
-    for tie in {t.id: t for n in contacts for t in c.ties_at.get(n, ())}.values():
-        build.tie(tie)
-        shifter = _shifter(tie)
-        if shifter is not None and shifter.style == "mosfet":
-            for rail, net in ((shifter.lead_rail, c.net(tie.lead)), (shifter.pin_rail, c.net(tie.to))):
-                origin = c.origin(rail)
-                if net in nets and origin is not None:
-                    pull = Range.around(SHIFTER_PULL_OHM, 0.05)
-                    found.append(Pull("in the level shifter", pull, origin.volts, origin.title, tie=tie.id))
-    return found + [made for bar in build.bars if (made := _of_bar(c, bar, nets)) is not None]
-
-
-def _of_bar(c: Circuit, bar: Bar, nets: set[str]) -> Pull | None:
-    """A resistor from the line to a supply: of a module, or a bead."""
-    far = bar.b if bar.a in nets else bar.a if bar.b in nets else ""
-    origin = c.origin(far) if far and far not in nets else None
-    if origin is None or bar.ohm[0].typ > NO_PULL_OHM:
-        return None
-    part, slash, _ = bar.key.partition("/")
-    tie = "" if slash else bar.key.rpartition("#")[0]
-    what = f"on {c.placed[part].name}" if slash else f"at {c.title(c.plan.tie(tie).lead)}"
-    return Pull(what, bar.ohm[0], origin.volts, origin.title, part if slash else "", tie)
-
-
-def _of_pin(c: Circuit, contact: str) -> Pull | None:
-    """What the pin itself has: a resistor on the board, or the weak one that a program switches on."""
-    pin = c.pins.get(contact)
-    if pin is None or pin.kind != "io" or not pin.driver:
-        return None
-    volts, driver = c.rail_volts(contact), c.driver(contact)
-    if volts is None:
-        return None
-    if pin.fitted_pull_ohm:
-        return Pull("fitted on the board", Range.around(pin.fitted_pull_ohm, 0.05), volts, c.rail_title(contact))
-    if driver.pull_up_ohm and any(t.pull == "up" for t in c.holders.get(contact, ())):
-        return Pull(f"inside {c.full_title(contact)}", driver.pull_up_ohm, volts, c.rail_title(contact))
-    return None
 
 
 def _weights(c: Circuit, nets: set[str], contacts: list[str]) -> list[Weight]:

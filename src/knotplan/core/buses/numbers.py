@@ -4,13 +4,13 @@ import re
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import ANY, Peripheral, Pool
+from knotplan.catalog.boards import Peripheral
 from knotplan.core.buses.addresses import trunk
 from knotplan.core.buses.i2c import i2c_buses
 from knotplan.core.buses.spi import controllers
 from knotplan.core.buses.uart import links
 from knotplan.core.circuit import Circuit
-from knotplan.core.plan import BOARD, split
+from knotplan.core.plan import split
 from knotplan.core.timing.pulses import timers
 
 
@@ -39,16 +39,9 @@ class Called(Struct, frozen=True):
         return said
 
 
-def unit_spec(c: Circuit, unit: str) -> Peripheral | Pool | None:
-    """What the board or a hub says of a unit, or of the pool that it comes from."""
-    if unit.partition("@")[0].endswith(f":{ANY}"):
-        return c.board.pool(split(unit)[1].partition(":")[0])
-    return c.unit_named(unit) if split(unit)[0] == BOARD or split(unit)[0] in c.parts else None
-
-
 def called(c: Circuit, unit: str) -> Called:
     """A unit in the words of the system; empty words where the board has none."""
-    spec = unit_spec(c, unit)
+    spec = c.unit_spec(unit)
     if not isinstance(spec, Peripheral):
         return Called("", "", "", "")
     setting = c.board.settings.get(spec.setting)
@@ -76,7 +69,7 @@ def number_of(c: Circuit, unit: str) -> int | None:
     >>> number_of(Circuit(Plan("capstan-34"), shipped()), "board.i2c:0")
     7
     """
-    spec = unit_spec(c, unit)
+    spec = c.unit_spec(unit)
     text = (spec.number if isinstance(spec, Peripheral) else "") or split(unit)[1].rpartition(":")[2]
     digits = re.search(r"\d+$", text.partition(",")[0])
     return int(digits[0]) if digits else None

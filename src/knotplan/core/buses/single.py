@@ -7,10 +7,10 @@ from msgspec import Struct
 
 from knotplan.catalog.needs import Stream
 from knotplan.catalog.quantities import Range
-from knotplan.core.buses.lines import CONTACT_FARAD, FARAD_PER_M
+from knotplan.core.buses.lines import CONTACT_FARAD, FARAD_PER_M, LOW_V
+from knotplan.core.buses.pulls import Pull, pulls, together
 from knotplan.core.circuit import Circuit
 from knotplan.core.copper import USUAL_M
-from knotplan.core.network_of import Builder
 from knotplan.core.plan import Tie, split
 from knotplan.core.units import keeps_time
 
@@ -19,7 +19,6 @@ SLOT_S = 9e-6
 HIGH_SHARE = 0.7
 SINKS_A = 4e-3
 """that a one-wire device pulls to 0.4 V"""
-LOW_V = 0.4
 
 
 class SingleLine(Struct, frozen=True):
@@ -28,9 +27,7 @@ class SingleLine(Struct, frozen=True):
     contact: str
     protocol: str
     parts: tuple[str, ...]
-    ohm: Range | None
-    """all pull-ups together"""
-    volts: Range | None
+    pulls: tuple[Pull, ...]
     farad: float
     metres: float
     timed: bool
@@ -41,6 +38,19 @@ class SingleLine(Struct, frozen=True):
     convert_a: float
     """what those draw while they measure, one at a time"""
     least_v: float
+
+    @property
+    def ohm(self) -> Range | None:
+        """All pull-ups together."""
+        return together(self.pulls)
+
+    @property
+    def volts(self) -> Range | None:
+        """The highest and lowest rail among those of the pull-ups."""
+        if not self.pulls:
+            return None
+        rails = [p.volts for p in self.pulls]
+        return Range(min(v.min for v in rails), rails[0].typ, max(v.max for v in rails))
 
     @property
     def rise_s(self) -> float | None:
@@ -84,28 +94,9 @@ def _line(c: Circuit, contact: str, ties: list[Tie]) -> SingleLine:
     farad = CONTACT_FARAD + sum(m * FARAD_PER_M[t.lay] for m, t in zip(metres, ties, strict=True)) + \
         sum(w.farad if w else CONTACT_FARAD for w in wires)  # fmt: skip
     lives = [(p, w) for p, w in zip(parts, wires, strict=True) if w is not None and c.is_ground(f"{p}.{w.supply}")]
-    ohm, volts = _pulls(c, ties)
+    found = pulls(c, {c.net(end) for t in ties for end in (t.lead, t.to)}, [contact, *(t.lead for t in ties)])
     one_wire = needs[0].protocol == "one-wire"
     timed = keeps_time(c, contact, both_ways=True) or (one_wire and "digital" not in c.board.keeps_time)
-    return SingleLine(contact, needs[0].protocol, parts, ohm, volts, farad, sum(metres), timed, min(n.finest_s for n in needs),
+    return SingleLine(contact, needs[0].protocol, parts, tuple(found), farad, sum(metres), timed, min(n.finest_s for n in needs),
                       tuple(p for p, _ in lives), max((w.convert_a for _, w in lives), default=0.0),
                       max((w.least_v for _, w in lives), default=0.0))  # fmt: skip
-
-
-def _pulls(c: Circuit, ties: list[Tie]) -> tuple[Range | None, Range | None]:
-    """All pull-ups of a line in parallel, and the highest and lowest rail among theirs."""
-    build = Builder(c)
-    nets = {c.net(end) for t in ties for end in (t.lead, t.to)}
-    for part_id in dict.fromkeys(split(t.lead)[0] for t in ties):
-        build.part(part_id)
-    for tie in ties:
-        build.tie(tie)
-    found = []
-    for bar in build.bars:
-        far = bar.b if bar.a in nets else bar.a if bar.b in nets else ""
-        if far in c.origins and far not in nets:
-            found.append((bar.ohm[0], c.origins[far].volts))
-    if not found:
-        return None, None
-    least, usual, most = (1 / sum(1 / getattr(o, at) for o, _ in found) for at in ("min", "typ", "max"))
-    return Range(least, usual, most), Range(min(v.min for _, v in found), found[0][1].typ, max(v.max for _, v in found))

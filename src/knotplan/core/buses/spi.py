@@ -5,11 +5,10 @@ from typing import Literal
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import ANY
 from knotplan.catalog.elements import Resistor
 from knotplan.catalog.needs import Bus
 from knotplan.catalog.part_facts import Spi
-from knotplan.core.buses.lines import FARAD_PER_M
+from knotplan.core.buses.lines import CONTACT_FARAD, FARAD_PER_M
 from knotplan.core.buses.rates import Reached, at_most
 from knotplan.core.circuit import Circuit
 from knotplan.core.copper import USUAL_M
@@ -21,7 +20,6 @@ SECONDS_PER_M = 5e-9
 """of a signal along a cord"""
 SETTLES = 2.2
 """ln(9): from 10 % to 90 % of a level through a resistance into a capacitance"""
-DEVICE_FARAD = 10e-12
 
 
 class Device(Struct, frozen=True):
@@ -106,7 +104,7 @@ def _home(c: Circuit, ties: dict[str, Tie]) -> str:
     if here and not here[0].any_pin:
         common = [u for u in here if all(_may_be(c, t, u) for t in ties.values())] or here
         return common[0].unit
-    return f"{BusUnit(here[0].unit).unit}@{head}" if here else f"pins@{head}"
+    return f"{here[0].unit}@{head}" if here else f"pins@{head}"
 
 
 def _may_be(c: Circuit, tie: Tie, unit: BusUnit) -> bool:
@@ -138,7 +136,7 @@ def _controller(c: Circuit, home: str, devices: list[Device]) -> Controller:
     chains = max((d.place for d in devices), default=0)
     most, why = _most_hz(c, devices, unit, metres * (1 + chains))
     wish = c.plan.clock(home)
-    spec = c.unit_named(unit) if unit and not unit.endswith(f":{ANY}") else c.board.pool("spi") if unit else None
+    spec = c.unit_spec(unit)
     divider = spec.rate if spec is not None else None
     reached = at_most(divider, min(wish or most, most)) if divider is not None else None
     return Controller(home, _title(c, home, unit), unit, lines, selects, wish, most, why, reached, tuple(sorted(modes)), metres)
@@ -206,7 +204,7 @@ def _most_hz(c: Circuit, devices: list[Device], unit: str, metres: float) -> tup
     found = [(_facts(c, slow).most_hz, c.placed[slow.part].name)]
     answering = [d for d in devices if "miso" in d.ties]
     out_s = max((_facts(c, d).out_s for d in answering), default=0.0)
-    farad = metres * FARAD_PER_M[""] + DEVICE_FARAD * (1 + len(devices))
+    farad = metres * FARAD_PER_M[""] + CONTACT_FARAD * (1 + len(devices))
     ohms = [c.driver(p).high_ohm.max for d in devices for role in ("sclk", "mosi")
             if (p := d.ties.get(role, "")) and (pin := c.pin(p)) is not None and pin.driver]  # fmt: skip
     ways = 2 if answering else 1

@@ -4,7 +4,6 @@ from functools import lru_cache
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import ANY
 from knotplan.catalog.needs import Bus
 from knotplan.core.buses.rates import Reached, nearest
 from knotplan.core.circuit import Circuit
@@ -79,7 +78,7 @@ def links(c: Circuit) -> tuple[Link, ...]:
         if not ties:
             continue
         unit = _unit(c, part_id, ties[0].to)
-        spec = c.board.pool("uart") if unit.endswith(f":{ANY}") else c.unit_named(unit) if unit else None
+        spec = c.unit_spec(unit)
         baud = c.placed[part_id].asked("baud", part.facts.uart.baud, 0.0)
         divider = spec.rate if spec is not None else None
         lines = tuple(Line(t.lead, t.to, _sends(c, t.lead), t.lead not in crossed) for t in ties)
@@ -107,7 +106,7 @@ def _unit(c: Circuit, part_id: str, contact: str) -> str:
 
 def good_rates(c: Circuit, link: Link) -> list[float]:
     """The usual rates that both ends keep well enough."""
-    spec = c.board.pool("uart") if link.unit.endswith(f":{ANY}") else c.unit_named(link.unit) if link.unit else None
+    spec = c.unit_spec(link.unit)
     facts = c.parts[link.part].facts.uart
     if spec is None or spec.rate is None or facts is None:
         return []

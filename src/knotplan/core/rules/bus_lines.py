@@ -10,7 +10,7 @@ from knotplan.core import edits, series
 from knotplan.core.beads import LevelShifter, PullUp
 from knotplan.core.buses.addresses import named, trunk
 from knotplan.core.buses.apart import i2c_leads
-from knotplan.core.buses.i2c import I2cBus, bus_id, i2c_buses, most_hz, slowest, some, unit_of
+from knotplan.core.buses.i2c import I2cBus, bus_id, i2c_buses, most_hz, slowest, some
 from knotplan.core.buses.lines import LOW_V, Section, mode_for, supply_of
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step, remedy
@@ -200,7 +200,7 @@ def _faster(facts: Facts, bus: I2cBus, section: Section) -> Iterator[Remedy]:
 def _slower(c: Circuit, bus: I2cBus, holds: Callable[[float], bool]) -> Iterator[Remedy]:
     """The fastest clock of the controller that is slower and will do."""
     root = trunk(c, bus.bus)[-1]
-    unit = unit_of(c, root)
+    unit = c.unit_spec(root.unit)
     able = sorted((hz for hz in (unit.speeds if unit else ()) if hz < bus.hz and holds(hz)), reverse=True)
     if able:
         yield remedy(f"Run it at {show(able[0], 'Hz')}", edits.set_clock, bus_id(root), able[0])
@@ -312,7 +312,7 @@ def stretch_unheard(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for bus in i2c_buses(c):
         root = trunk(c, bus.bus)[-1]
-        unit = unit_of(c, root)
+        unit = c.unit_spec(root.unit)
         holding = [p for p in bus.devices if p.part and (f := c.parts[p.part].facts.i2c) is not None and f.stretches]
         if unit is None or unit.waits or not holding or bus.hz <= CRAWL_HZ:
             continue

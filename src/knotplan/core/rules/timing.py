@@ -8,7 +8,7 @@ from knotplan.core import edits
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step, remedy
 from knotplan.core.fit import Grade, candidates
-from knotplan.core.plan import BOARD, split
+from knotplan.core.plan import split
 from knotplan.core.quantity import show
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.timing import pixels, relay, servo, stepper
@@ -53,7 +53,7 @@ def _better_timer(c: Circuit, lead: str, good: Callable[[Timer], bool]) -> Itera
         if f.grade > Grade.GOOD or pin is None or (now is not None and f.contact == now.to):
             continue
         for job in pin.jobs("pwm"):
-            spec = c.board.pool("pwm") if job.instance == "any" and split(f.contact)[0] == BOARD else c.unit(f.contact, job)
+            spec = c.unit_spec(c.unit_id(f.contact, job))
             if spec is not None and spec.counter is not None and good(reach(spec.counter, hz)):
                 yield remedy(f"Move to {c.full_title(f.contact)}, which makes it", edits.tie, lead, f.contact)
                 return
@@ -157,11 +157,12 @@ def relay_fast(facts: Facts) -> Iterator[Draft]:
         made = relay.cycle(c, part_id)
         if made is None or not made.fault:
             continue
-        least = made.facts.least_interval_s
-        short = [key for key, now in (("on_s", made.on_s), ("off_s", made.off_s)) if now < least]
-        slower = Remedy(f"Leave {show(least, 's')} between", tuple(Step(edits.ask, (part_id, key, least)) for key in short))
+        short = {key: least for key, now, least in (("on_s", made.on_s, made.least_on_s), ("off_s", made.off_s, made.least_off_s))
+                 if now < least}  # fmt: skip
+        slower = Remedy(f"Leave {show(max(short.values()), 's')} between",
+                        tuple(Step(edits.ask, (part_id, key, least)) for key, least in short.items()))  # fmt: skip
         yield Draft(f"{c.placed[part_id].name} does not follow: {made.fault}.", (part_id,),
-                    (Number("on", made.on_s, "s", least), Number("off", made.off_s, "s", least)),
+                    (Number("on", made.on_s, "s", made.least_on_s), Number("off", made.off_s, "s", made.least_off_s)),
                     partial(iter, [slower]))  # fmt: skip
 
 

@@ -7,7 +7,11 @@ from msgspec import Struct
 from knotplan.catalog.needs import Pulse
 from knotplan.core.circuit import Circuit
 from knotplan.core.timing import lightness, pixels, servo, stepper
-from knotplan.core.timing.lanes import HALF, TEXT, USUAL_M, lanes, on_off
+from knotplan.core.timing.lanes import lanes
+from knotplan.core.timing.lanes.measured import USUAL_M
+from knotplan.core.timing.lanes.pulsed import HALF
+from knotplan.core.timing.lanes.switched import on_off
+from knotplan.core.timing.lanes.uarts import TEXT
 from knotplan.core.timing.pulses import timer_of
 
 
@@ -117,8 +121,7 @@ def _of_measured(c: Circuit, part_id: str) -> Iterator[Ask]:
 
 
 def _switched(c: Circuit, part_id: str) -> bool:
-
-
+    """It has a lane that goes on and off."""
     return any(lane.part == part_id and lane.kind in ("relay", "level") and lane.wave.period_s for lane in lanes(c))
 
 

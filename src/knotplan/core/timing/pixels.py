@@ -86,14 +86,19 @@ def chain_of(c: Circuit, part_id: str) -> Chain | None:
 
 
 def longest_by_supply(roots: tuple[Node, ...], part_id: str, full_a: float) -> tuple[int, str] | None:
-    """(pixels, which supply) that can still be full on: what is left of the tightest limit above the part."""
+    """(pixels, which supply) that can still be full on: what is left of the tightest limit above the part. Behind a converter
+    an ampere counts there as much as the converter draws for it."""
+    limited, ratio = [], 1.0
     way = _way(roots, part_id)
-    limited = [(n.margin_a or 0.0, n.title) for n in way if n.margin_a is not None]
-    node = way[-1] if way else None
-    if not limited or node is None:
+    for n in reversed(way):
+        if n.margin_a is not None:
+            limited.append((n.margin_a / ratio, n.title))
+        if n.intake is not None and n.total.worst_a:
+            ratio *= n.intake.worst_a / n.total.worst_a
+    if not limited:
         return None
     margin, title = min(limited)
-    return max(0, int((node.total.worst_a + margin) / full_a)), title
+    return max(0, int((way[-1].total.worst_a + margin) / full_a + 1e-9)), title
 
 
 def _way(roots: tuple[Node, ...], part_id: str) -> list[Node]:

@@ -109,7 +109,7 @@ def timers(c: Circuit) -> tuple[Shared, ...]:
     contacts = {tie.lead: contact for contact, _, tie in c.on_pins()}
     made: list[Shared] = []
     for unit, uses in pulse_use(c).items():
-        spec = _spec(c, unit)
+        spec = c.unit_spec(unit)
         found = [Use(lead, contacts[lead], channel, hz) for channel, lead, hz in uses]
         groups = [found] if not unit.endswith(f":{ANY}") else [[u for u in found if u.hz == hz] for hz in _hertz(found)]
         for group in groups:
@@ -120,10 +120,6 @@ def timers(c: Circuit) -> tuple[Shared, ...]:
 
 def _hertz(uses: list[Use]) -> list[float]:
     return list(dict.fromkeys(u.hz for u in uses))
-
-
-def _spec(c: Circuit, unit: str) -> Peripheral | Pool | None:
-    return c.board.pool("pwm") if unit == f"{BOARD}.pwm:{ANY}" else c.unit_named(unit)
 
 
 def _title(c: Circuit, unit: str, spec: Peripheral | Pool | None) -> str:

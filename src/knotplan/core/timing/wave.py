@@ -168,15 +168,18 @@ def pulses(period_s: float, high_s: float, phase_s: float = 0.0, inverted: bool 
     return Wave(period_s, [0.0, high_s], [0, 1] if inverted else [1, 0], phase_s)
 
 
+def changing(levels: Sequence[tuple[float, int]], period_s: float, rest: int, marks: tuple[Mark, ...] = ()) -> Wave:
+    """A line that rests at a level and is set to others at some moments; only real changes are kept."""
+    times, kept, now = [], [], rest
+    for at, level in levels:
+        if level != now:
+            times.append(at)
+            kept.append(level)
+            now = level
+    return Wave(period_s, times, kept, rest=rest, marks=marks)
+
+
 def bits_wave(bits: Sequence[int], bit_s: float, period_s: float, rest: int = 1, marks: tuple[Mark, ...] = ()) -> Wave:
     """Bits one after another on a line that rests at a level, then again after `period_s`."""
-    times, levels, now = [], [], rest
-    for k, bit in enumerate(bits):
-        if bit != now:
-            times.append(k * bit_s)
-            levels.append(bit)
-            now = bit
-    if now != rest:
-        times.append(len(bits) * bit_s)
-        levels.append(rest)
-    return Wave(period_s, times, levels, rest=rest, marks=marks)
+    back = [(len(bits) * bit_s, rest)]
+    return changing([(k * bit_s, bit) for k, bit in enumerate(bits)] + back, period_s, rest, marks)

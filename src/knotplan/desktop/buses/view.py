@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLay
 
 from knotplan.core import edits
 from knotplan.core.buses.addresses import Place, trunk
-from knotplan.core.buses.i2c import I2cBus, bus_id, i2c_buses, notes, unit_of
+from knotplan.core.buses.i2c import I2cBus, bus_id, i2c_buses, notes
 from knotplan.core.buses.numbers import called
 from knotplan.core.buses.overview import Entry, findings_about, overview
 from knotplan.core.buses.picture import line_picture, spi_picture, uart_picture
@@ -153,7 +153,7 @@ class BusesView(QWidget):
             down.addWidget(line())
         root = trunk(c, bus.bus)[-1]
         down.addWidget(label(bus.title, "head"))
-        unit = unit_of(c, root)
+        unit = c.unit_spec(root.unit)
         speeds = list(dict.fromkeys([*(unit.speeds if unit else ()), bus.hz])) if bus.depth == 0 else []
         if speeds:
             fields = form()

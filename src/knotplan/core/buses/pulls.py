@@ -1,0 +1,87 @@
+"""What pulls a line up: resistors on the board and on modules, beads, and what a pin has inside."""
+
+from collections.abc import Collection
+
+from msgspec import Struct
+
+from knotplan.catalog.quantities import Range
+from knotplan.core.beads import SHIFTER_PULL_OHM, LevelShifter
+from knotplan.core.circuit import Circuit
+from knotplan.core.network_of import Bar, Builder
+from knotplan.core.plan import Tie, split
+
+NO_PULL_OHM = 1e8
+"""what is larger holds nothing"""
+
+
+class Pull(Struct, frozen=True):
+    """One pull-up of a line."""
+
+    what: str
+    ohm: Range
+    volts: Range
+    rail: str
+    """what it leads to, in words"""
+    part: str = ""
+    """the part that carries it"""
+    tie: str = ""
+    """the tie in which it is a bead"""
+
+
+def together(pulls: Collection[Pull]) -> Range | None:
+    """All of them in parallel, or nothing where there is none: 1/R = sum of 1/R_k."""
+    if not pulls:
+        return None
+    least, usual, most = (1 / sum(1 / getattr(p.ohm, at) for p in pulls) for at in ("min", "typ", "max"))
+    return Range(least, usual, most)
+
+
+def shifter_in(tie: Tie) -> LevelShifter | None:
+    """The level shifter that sits in a tie."""
+    return next((b for b in tie.beads if isinstance(b, LevelShifter)), None)
+
+
+def pulls(c: Circuit, nets: set[str], contacts: Collection[str]) -> list[Pull]:
+    """Everything that pulls a line up which is made of these nets, with the contacts on them: pins, modules, beads."""
+    found = [p for m in contacts if (p := _of_pin(c, m)) is not None]
+    build = Builder(c)
+    for part_id in dict.fromkeys(split(m)[0] for m in contacts):
+        if part_id in c.parts:
+            build.part(part_id)
+    for tie in {t.id: t for n in contacts for t in c.ties_at.get(n, ())}.values():
+        build.tie(tie)
+        shifter = shifter_in(tie)
+        if shifter is not None and shifter.style == "mosfet":
+            for rail, net in ((shifter.lead_rail, c.net(tie.lead)), (shifter.pin_rail, c.net(tie.to))):
+                origin = c.origin(rail)
+                if net in nets and origin is not None:
+                    pull = Range.around(SHIFTER_PULL_OHM, 0.05)
+                    found.append(Pull("in the level shifter", pull, origin.volts, origin.title, tie=tie.id))
+    return found + [made for bar in build.bars if (made := _of_bar(c, bar, nets)) is not None]
+
+
+def _of_bar(c: Circuit, bar: Bar, nets: set[str]) -> Pull | None:
+    """A resistor from the line to a supply: of a module, or a bead."""
+    far = bar.b if bar.a in nets else bar.a if bar.b in nets else ""
+    origin = c.origin(far) if far and far not in nets else None
+    if origin is None or bar.ohm[0].typ > NO_PULL_OHM:
+        return None
+    part, slash, _ = bar.key.partition("/")
+    tie = "" if slash else bar.key.rpartition("#")[0]
+    what = f"on {c.placed[part].name}" if slash else f"at {c.title(c.plan.tie(tie).lead)}"
+    return Pull(what, bar.ohm[0], origin.volts, origin.title, part if slash else "", tie)
+
+
+def _of_pin(c: Circuit, contact: str) -> Pull | None:
+    """What the pin itself has: a resistor on the board, or the weak one that a program switches on."""
+    pin = c.pins.get(contact)
+    if pin is None or pin.kind != "io" or not pin.driver:
+        return None
+    volts, driver = c.rail_volts(contact), c.driver(contact)
+    if volts is None:
+        return None
+    if pin.fitted_pull_ohm:
+        return Pull("fitted on the board", Range.around(pin.fitted_pull_ohm, 0.05), volts, c.rail_title(contact))
+    if driver.pull_up_ohm and any(t.pull == "up" for t in c.holders.get(contact, ())):
+        return Pull(f"inside {c.full_title(contact)}", driver.pull_up_ohm, volts, c.rail_title(contact))
+    return None
