@@ -4,8 +4,10 @@ import pytest
 
 from knotplan.catalog.load import shipped
 from knotplan.core.analysis import analyse
-from knotplan.core.rules import RULES
+from knotplan.core.buses import overview
+from knotplan.core.rules import RULES, bus_lines, buses, serial, spi, timing
 from knotplan.core.rules.rule import Rule, rule
+from knotplan.core.timing import findings as about_time
 from knotplan.examples import example
 
 EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
@@ -359,6 +361,15 @@ def test_rules_are_listed_once_and_explain_themselves() -> None:
     assert len({r.id for r in RULES}) == len(RULES) == len(EXPECTED)
     for r in RULES:
         assert r.title and r.reason.endswith(".") and r.source
+
+
+def test_each_rule_of_buses_and_of_time_has_a_view_that_shows_it() -> None:
+    """The views list rules by name; a new one that nobody lists would be seen in the loom alone."""
+    shown = overview.RULES | about_time.RULES
+    assert shown <= {r.id for r in RULES}
+    for module in (buses, bus_lines, spi, serial, timing):
+        own = {x.id for x in vars(module).values() if isinstance(x, Rule)}
+        assert own and own <= shown, own - shown
 
 
 def test_a_rule_that_fails_is_a_finding_at_stop() -> None:

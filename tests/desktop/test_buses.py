@@ -98,7 +98,7 @@ def test_an_address_in_any_form_sets_the_straps(draft: BusesView, text: str, add
 def test_an_address_that_cannot_be_says_why_and_what_is_near(draft: BusesView) -> None:
     draft.i2c.devices.choose("air")
     field = draft.side.widget().findChild(QLineEdit, "address")
-    for text, said in (("0x60", "cannot be there; near are 0x48"), ("0x03", "reserved"), ("lamp", "is no address")):
+    for text, said in (("0x60", "cannot be at 0x60; near are 0x48"), ("0x03", "reserved"), ("lamp", "is no address")):
         field.setText(text)
         field.editingFinished.emit()
         assert said in texts(draft.side.widget())

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QTableW
 
 from knotplan.core.plan import Plan
 from knotplan.desktop.finding_card import FindingCard
-from knotplan.desktop.timing.lane_list import ROW
+from knotplan.desktop.panels.two_lines import ROW
 from knotplan.desktop.timing.steps_preview import StepsPreview
 from knotplan.desktop.timing.view import TimingView
 

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
 from knotplan.core.beads import LevelShifter, PullDown, PullUp, SeriesResistor
-from knotplan.core.plan import Plan
+from knotplan.core.plan import PlacedPart, Plan, Tie
 from knotplan.examples import example, names
 from knotplan.exchange.plan_file import PlanFileError, dumps, load, loads, save, schema
 from tests.conftest import lay
@@ -191,3 +191,17 @@ def test_an_activity_that_cannot_be_read_is_there_all_the_same() -> None:
     """What excludes it is not blamed for its mistake."""
     activities = [{"id": "wind", "title": "Wind", "starts_s": "soon"}, {"id": "glow", "title": "Glow", "excludes": ["wind"]}]
     assert set(errors(changed(activities=activities))) == {"activities[0].starts_s"}
+
+
+def test_two_ties_of_one_pair_are_one_too_many() -> None:
+    """The window refuses the second; a file may not bring it, whichever way round."""
+    plan = Plan("clove-22", parts=(PlacedPart("lamp", "led", "Lamp"), PlacedPart("low", "led", "Low")),
+                ties=(Tie("a", "lamp.anode", "low.anode"), Tie("b", "low.anode", "lamp.anode")))  # fmt: skip
+    with pytest.raises(PlanFileError) as caught:
+        loads(dumps(plan), shipped())
+    assert "ties[1]: 'low.anode' and 'lamp.anode' are tied already, by 'a'" in str(caught.value)
+
+
+def test_a_choice_is_listed_without_the_empty_one() -> None:
+    ties = [{"id": "a", "lead": "lamp.anode", "to": "board.p7", "lay": "knotted"}]
+    assert errors(changed(ties=ties))["ties[0].lay"].startswith("'knotted' is none of ribbon, ")

@@ -217,10 +217,15 @@ def _unknown(found: _Legible, catalog: Catalog) -> Iterator[tuple[str, str]]:
     known = _Known(found, catalog)
     yield from known.errors
     taken: set[str] = set()
+    pairs: dict[frozenset[str], str] = {}
     for k, tie in found.ties:
         if tie.id in taken:
             yield f"ties[{k}].id", f"{tie.id!r} is given twice"
         taken.add(tie.id)
+        pair = frozenset((tie.lead, tie.to))
+        if pair in pairs:
+            yield f"ties[{k}]", f"{tie.lead!r} and {tie.to!r} are tied already, by {pairs[pair]!r}"
+        pairs.setdefault(pair, tie.id)
         if split(tie.lead)[0] == BOARD:
             yield f"ties[{k}].lead", f"{tie.lead!r} is a contact of the board; a tie begins at a part's lead"
             continue

@@ -5,7 +5,9 @@ from collections.abc import Iterator, Sequence
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.needs import Bus, Ground, Supply
 from knotplan.core import edits
+from knotplan.core.beads import PullUp
 from knotplan.core.buses.addresses import Place, bus_of, free_straps, places
+from knotplan.core.buses.lines import sections
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step
 from knotplan.core.fit import candidates
@@ -13,6 +15,8 @@ from knotplan.core.units import BusUnit, buses_at
 
 SWITCH = "bus-switch"
 BRANCHES = 8
+BRANCH_OHM = 4700.0
+"""for the pull-ups of a branch with one device"""
 
 
 def i2c_leads(c: Circuit, part_id: str) -> dict[str, str]:
@@ -60,7 +64,8 @@ def behind_switch(c: Circuit, catalog: Catalog, part_ids: Sequence[str]) -> Reme
     for k, part_id in enumerate(part_ids):
         for role, lead in leads[part_id].items():
             steps.append(Step(edits.tie, (lead, f"{hub}.{role[:2]}{k}")))
-    return _strapped(c, catalog, hub, Remedy(f"Put {_names(c, part_ids)} behind a bus switch", tuple(steps)))
+    made = _pulled(c, catalog, part_ids, Remedy(f"Put {_names(c, part_ids)} behind a bus switch", tuple(steps)))
+    return _strapped(c, catalog, hub, made)
 
 
 def _names(c: Circuit, part_ids: Sequence[str]) -> str:
@@ -78,6 +83,19 @@ def _fed_like(c: Circuit, part_id: str) -> dict[str, str]:
         elif tie is not None and isinstance(c.need(tie.lead), Ground):
             found.setdefault("gnd", tie.to)
     return found
+
+
+def _pulled(c: Circuit, catalog: Catalog, part_ids: Sequence[str], remedy: Remedy) -> Remedy:
+    """With pull-ups on the branches where the devices bring none: the trunk's do not reach behind the switch."""
+    after = Circuit(remedy.apply(c.plan), catalog)
+    steps = []
+    for part_id in part_ids:
+        bus, rail = bus_of(after, part_id), _fed_like(c, part_id).get("vin", "")
+        for section in sections(after, bus) if bus and rail else ():
+            tie = after.tie_of(i2c_leads(after, part_id).get(section.role, ""))
+            if section.ohm is None and part_id in section.devices and tie is not None:
+                steps.append(Step(edits.add_bead, (tie.id, PullUp(BRANCH_OHM, rail=rail))))
+    return Remedy(remedy.title, (*remedy.steps, *steps))
 
 
 def _strapped(c: Circuit, catalog: Catalog, hub: str, remedy: Remedy) -> Remedy | None:

@@ -86,11 +86,14 @@ def i2c_buses(circuit: Circuit) -> tuple[I2cBus, ...]:
 
 
 def _with_branches(c: Circuit, bus: BusUnit, used: list[BusUnit]) -> list[BusUnit]:
+    """A bus, and after it the branches of its switches, in use or not, each with its own."""
     made = [bus]
-    for other in used:
-        owner = split(other.unit)[0]
-        if owner != BOARD and other not in made and bus_of(c, owner) == bus:
-            made += _with_branches(c, other, [u for u in used if u != other])
+    for part_id, part in c.parts.items():
+        branches = [BusUnit(f"{part_id}.{name}") for name in part.peripherals if name.startswith("i2c:")]
+        if branches and bus_of(c, part_id) == bus and bus not in branches:
+            for branch in branches:
+                here = [u for u in used if u.unit == branch.unit] or [branch]
+                made += [x for u in here if u not in made for x in _with_branches(c, u, used)]
     return made
 
 

@@ -21,7 +21,7 @@ RULES = frozenset((
     "spi-by-program", "three-wire-deaf", "uart-crossed", "uart-rate", "line-slow", "line-starved", "bus-mixed",
     "cannot-keep-time",
 ))  # fmt: skip
-"""those whose findings belong to this view"""
+"""those whose findings belong to the Buses view"""
 
 
 class Entry(Struct, frozen=True):

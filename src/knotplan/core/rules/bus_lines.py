@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from functools import partial
+from itertools import islice
 
 from msgspec.structs import replace
 
@@ -9,7 +10,7 @@ from knotplan.catalog.quantities import Range
 from knotplan.core import edits, series
 from knotplan.core.beads import LevelShifter, PullUp
 from knotplan.core.buses.addresses import named, trunk
-from knotplan.core.buses.apart import i2c_leads
+from knotplan.core.buses.apart import BRANCHES, behind_switch, i2c_leads
 from knotplan.core.buses.i2c import I2cBus, bus_id, i2c_buses, most_hz, slowest, some
 from knotplan.core.buses.lines import LOW_V, Section, mode_for, supply_of
 from knotplan.core.circuit import Circuit
@@ -69,7 +70,9 @@ def bus_unpulled(facts: Facts) -> Iterator[Draft]:
         which = " and the ".join(dict.fromkeys(LINES[s.role] for _, s in found))
         yield Draft(f"Nothing pulls the {which} line of {bus.title} up ({_who(c, section)}).",
                     tuple(lead for _, s in found for lead in _leads(c, s)[:1]),
-                    remedies=partial(_pulled, facts, found))  # fmt: skip
+                    (Number("capacitance", section.farad, "F", bus.mode.farad),
+                     Number("largest resistor", section.most_ohm(bus.mode), "Ω")),
+                    partial(_pulled, facts, found))  # fmt: skip
 
 
 def _who(c: Circuit, section: Section) -> str:
@@ -218,7 +221,25 @@ def bus_heavy(facts: Facts) -> Iterator[Draft]:
             yield Draft(f"{bus.title} has {show(section.farad, 'F')} on each line; {bus.mode.title} counts with "
                         f"{show(bus.mode.farad, 'F')}. It still rises in time, in {show(section.rise.max, 's')}."
                         if section.rise else f"{bus.title} has {show(section.farad, 'F')} on each line.",
-                        _leads(c, section)[:1], (Number("capacitance", section.farad, "F", bus.mode.farad),))  # fmt: skip
+                        _leads(c, section)[:1], (Number("capacitance", section.farad, "F", bus.mode.farad),),
+                        partial(_lighter, facts, section))  # fmt: skip
+
+
+def _lighter(facts: Facts, section: Section) -> Iterator[Remedy]:
+    """Its cords laid loose, or the devices with the longest cords behind a bus switch: what brings it below the limit."""
+    c = facts.circuit
+    ties = {p: [t for lead in i2c_leads(c, p).values() if (t := c.tie_of(lead)) is not None] for p in section.devices}
+    tight = [t for ts in ties.values() for t in ts if t.lay]
+    ways = [Remedy("Lay its cords loose, each on its own way", tuple(Step(edits.lay_cord, (t.id, "")) for t in tight))]
+    farthest = sorted(ties, key=lambda p: max((t.length_m for t in ties[p]), default=0.0), reverse=True)
+    ways += [r for n in range(1, min(BRANCHES, len(farthest) - 1) + 1)
+             if (r := behind_switch(c, facts.catalog, farthest[:n])) is not None]  # fmt: skip
+    yield from islice((r for r in ways if r.steps and _light(Circuit(r.apply(c.plan), facts.catalog), section.devices)), 2)
+
+
+def _light(c: Circuit, part_ids: tuple[str, ...]) -> bool:
+    """No line with one of these devices has more capacitance than the standard counts with."""
+    return all(s.farad <= bus.mode.farad for bus, s in _sections(c) if {*s.devices} & {*part_ids})
 
 
 @rule("bus-clock", "Clock faster than a device", "care",
@@ -295,7 +316,15 @@ def bus_level(facts: Facts) -> Iterator[Draft]:
             least = c.driver(contact).input_high_v
             yield Draft(f"{c.full_title(contact)} takes {show(least, 'V')} for high; {bus.title} rises to "
                         f"{show(volts.min, 'V')}.", (contact, *_leads(c, section)[:1]),
-                        (Number("level of high", volts.min, "V", least),))  # fmt: skip
+                        (Number("level of high", volts.min, "V", least),), partial(_all_shifted, facts, section))  # fmt: skip
+
+
+def _all_shifted(facts: Facts, section: Section) -> Iterator[Remedy]:
+    """Every device of a line through level shifters, so that the controller's side is pulled to its own rail."""
+    made = [r for p in section.devices for r in _shifted(facts, p)]
+    if len(made) == len(section.devices):
+        names = some([facts.circuit.placed[p].name for p in section.devices])
+        yield Remedy(f"Put level shifters before {names}", tuple(step for r in made for step in r.steps))
 
 
 def _own_pins(c: Circuit, section: Section) -> Iterator[str]:

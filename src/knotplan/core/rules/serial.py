@@ -55,17 +55,23 @@ def line_slow(facts: Facts) -> Iterator[Draft]:
 
 
 def _stronger(facts: Facts, line: SingleLine, most: float) -> Iterator[Remedy]:
-    """A pull-up in the place of the one that is there, or beside it."""
+    """A pull-up in the place of the one that is there; or, where that is a part's own, one beside it."""
     c = facts.circuit
-    value = series.below(series.at_or_above(most * 0.9, c.plan.series), c.plan.series)
-    if value < line.least_ohm:
+    ties = c.holders[line.contact]
+    own = next(((t, k, b) for t in ties for k, b in enumerate(t.beads) if isinstance(b, PullUp)), None)
+    rest = sum(1 / p.ohm.typ for p in line.pulls if own is None or p.tie != own[0].id)
+    wanted = 0.9 * most
+    if 1 / wanted <= rest:
         return
-    for tie in c.holders[line.contact]:
-        for k, bead in enumerate(tie.beads):
-            if isinstance(bead, PullUp):
-                made = PullUp(value, bead.tolerance, rail=bead.rail)
-                yield remedy(f"Take {show(value, 'Ω')} for the pull-up", edits.change_bead, tie.id, k, made)
-                return
+    value = series.below(1 / (1 / wanted - rest), c.plan.series)
+    if 1 / (1 / value + rest) < line.least_ohm:
+        return
+    if own is not None:
+        tie, k, bead = own
+        made = PullUp(value, bead.tolerance, rail=bead.rail)
+        yield remedy(f"Take {show(value, 'Ω')} for the pull-up", edits.change_bead, tie.id, k, made)
+    elif rail := c.rail_contact(line.contact):
+        yield remedy(f"Add a {show(value, 'Ω')} pull-up", edits.add_bead, ties[0].id, PullUp(value, rail=rail))
 
 
 @rule("line-starved", "Measures on what the data line gives", "care",

@@ -5,7 +5,7 @@ from functools import partial
 
 from knotplan.catalog.needs import Bus
 from knotplan.core import edits
-from knotplan.core.beads import PullDown, PullUp
+from knotplan.core.beads import PullDown, PullUp, SeriesResistor
 from knotplan.core.buses.spi import Controller, Device, by_program, controllers
 from knotplan.core.circuit import Circuit
 from knotplan.core.edits import Remedy, Step, remedy
@@ -17,6 +17,8 @@ from knotplan.core.units import BusUnit, buses_at
 from knotplan.core.working import Number
 
 HOLD_OHM = 10e3
+BETWEEN_OHM = 1e3
+"""between two that may drive one line"""
 
 
 def _lead(c: Circuit, part_id: str, role: str) -> str:
@@ -49,7 +51,13 @@ def select_unheld(facts: Facts) -> Iterator[Draft]:
             held = remedy(f"Add a {show(HOLD_OHM, 'Ω')} pull-{way}", edits.add_bead, tie.id, bead)
             yield Draft(f"{c.title(lead)} on {c.full_title(select.contact)} is {pin.wakes_words} until the program runs, and "
                         f"shares {bus.title} with {_others(c, bus, select.devices[0])}.", (lead, select.contact),
-                        remedies=partial(iter, [held]))  # fmt: skip
+                        (_held_current(c, select.contact),), partial(iter, [held]))  # fmt: skip
+
+
+def _held_current(c: Circuit, contact: str) -> Number:
+    """What a pull of the usual size costs while the pin is at its other level."""
+    volts, driver = c.rail_volts(contact), c.driver(contact)
+    return Number("current of a pull while it is selected", volts.max / HOLD_OHM if volts else 0.0, "A", driver.absolute_a)
 
 
 def _others(c: Circuit, bus: Controller, but: Device) -> str:
@@ -72,7 +80,8 @@ def data_held(facts: Facts) -> Iterator[Draft]:
                 lead = _lead(c, holding[0].part, "miso")
                 yield Draft(f"{_names(c, holding)} never lets go of {c.full_title(contact)}, where "
                             f"{_names(c, [d for d in devices if d not in holding[:1]])} answers as well.",
-                            (lead, contact), remedies=partial(_on_controller, c, holding[0].part, bus.unit))  # fmt: skip
+                            (lead, contact), (Number("parts that drive it", len(devices), "", 1),),
+                            partial(_on_controller, c, holding[0].part, bus.unit))  # fmt: skip
 
 
 @rule("spi-modes", "Modes that differ on one controller", "note",
@@ -87,7 +96,11 @@ def spi_modes(facts: Facts) -> Iterator[Draft]:
             continue
         said = "; ".join(f"{c.placed[d.part].name} mode {' or '.join(map(str, f.modes))}, "
                          f"{'most' if f.msb_first else 'least'} significant bit first" for d, f in specs)  # fmt: skip
-        yield Draft(f"{bus.title}: {said}.", tuple(d.part for d, _ in specs))
+        odd = next((d for d, f in specs if not {*f.modes} & {*specs[0][1].modes} or f.msb_first != specs[0][1].msb_first),
+                   specs[-1][0])  # fmt: skip
+        yield Draft(f"{bus.title}: {said}.", tuple(d.part for d, _ in specs),
+                    tuple(Number(f"mode of {c.placed[d.part].name}", f.modes[0], "") for d, f in specs),
+                    partial(_on_controller, c, odd.part, bus.unit))  # fmt: skip
 
 
 @rule("spi-clock", "Clock faster than part or cord", "care",
@@ -156,17 +169,35 @@ def three_wire_deaf(facts: Facts) -> Iterator[Draft]:
         if not any(pin.jobs("spi") and any(j.channel == "miso" for j in pin.jobs("spi")) for t in c.ties_at.get(tie.lead, ())
                    if (pin := c.pin(t.to)) is not None):  # fmt: skip
             yield Draft(f"{c.title(tie.lead)} answers on the same line, and that reaches no data in: only "
-                        f"{c.full_title(tie.to)}.", (tie.lead,), remedies=partial(_heard, facts, tie))  # fmt: skip
+                        f"{c.full_title(tie.to)}.", (tie.lead,), (Number("pins that hear it", 0, "", 1),),
+                        partial(_heard, facts, tie))  # fmt: skip
+        elif not any(isinstance(b, SeriesResistor) for b in tie.beads):
+            amps = _against(c, tie)
+            yield Draft(f"{c.title(tie.lead)} answers on the line that {c.full_title(tie.to)} drives, with no resistor between: "
+                        "where both speak at once they short each other out.", (tie.lead, tie.to),
+                        (Number("current of one against the other", amps, "A", c.driver(tie.to).absolute_a),),
+                        partial(iter, [remedy(f"Add {show(BETWEEN_OHM, 'Ω')} in the tie", edits.add_bead, tie.id,
+                                              SeriesResistor(BETWEEN_OHM))]),
+                        "care", "Three wires, and nothing between the two that speak")  # fmt: skip
+
+
+def _against(c: Circuit, tie: Tie) -> float:
+    """At most through the pin's own resistance, the part's counted as nothing, A."""
+    volts, driver = c.rail_volts(tie.to), c.driver(tie.to)
+    return volts.max / driver.high_ohm.min if volts and driver.high_ohm.min else 0.0
 
 
 def _heard(facts: Facts, tie: Tie) -> Iterator[Remedy]:
-    """A second tie to the data in of the same controller."""
+    """A second tie to the data in of the same controller, and a resistor in the first one."""
     c = facts.circuit
     unit = next((b.unit for b in _at(c, tie.lead, tie.to)), "")
     for contact, pin in c.pins.items():
         jobs = [j for j in pin.jobs("spi") if j.channel == "miso"] if split(contact)[0] == BOARD else []
         if any(c.unit_id(contact, j) == unit for j in jobs):
-            yield Remedy(f"Tie it to {c.full_title(contact)} as well", (Step(_extra, (tie.lead, contact)),))
+            steps = [Step(_extra, (tie.lead, contact))]
+            if not any(isinstance(b, SeriesResistor) for b in tie.beads):
+                steps.append(Step(edits.add_bead, (tie.id, SeriesResistor(BETWEEN_OHM))))
+            yield Remedy(f"Tie it to {c.full_title(contact)} as well, its data out through a resistor", tuple(steps))
             return
 
 

@@ -136,7 +136,8 @@ def coil_order(facts: Facts) -> Iterator[Draft]:
         right = ", ".join(c.title(t.lead).split(" · ")[-1] for t in stepper.input_ties(c, w))
         yield Draft(f"{c.placed[part_id].name} lies on its driver as {names}: switched in the driver's order it buzzes. A "
                     f"program lists {right}, or the wires change places.", w.leads,
-                    remedies=partial(_in_order, c, w))  # fmt: skip
+                    (Number("the field's way through a cycle", stepper.turn(w.natural, "full").degrees, "°", 360.0),),
+                    partial(_in_order, c, w))  # fmt: skip
 
 
 def _in_order(c: Circuit, w: stepper.Wired) -> Iterator[Remedy]:
@@ -194,6 +195,16 @@ def pixels_memory(facts: Facts) -> Iterator[Draft]:
             yield Draft(f"{c.placed[chain.parts[0]].name} needs {chain.bytes} bytes for {chain.count} pixels; {c.board.title} "
                         f"has {c.board.memory_bytes}, of which {show(pixels.MEMORY_SHARE, '%')} may be taken: {most} pixels.",
                         chain.parts[:1],
-                        (Number("bytes", chain.bytes, "", c.board.memory_bytes * pixels.MEMORY_SHARE),))  # fmt: skip
+                        (Number("bytes", chain.bytes, "", c.board.memory_bytes * pixels.MEMORY_SHARE),),
+                        partial(_shorter, c, chain, most))  # fmt: skip
+
+
+def _shorter(c: Circuit, chain: pixels.Chain, most: int) -> Iterator[Remedy]:
+    """The last part of the chain with as many pixels fewer as it takes, where its length can be chosen."""
+    last = chain.parts[-1]
+    facts, spec = c.parts[last].facts.pixels, c.parts[last].params.get("count")
+    left = int(facts.count) - (chain.count - most) if facts else 0
+    if spec is not None and not spec.choices and left >= (spec.least or 1):
+        yield remedy(f"Shorten {c.placed[last].name} to {left} pixels", edits.set_param, last, "count", float(left))
 
 

@@ -31,7 +31,7 @@ class Ask(Struct, frozen=True):
     """whose it is, where it is another part's: a driver's"""
 
 
-LAW_WORDS = {"lightness": "even to the eye", "doubling": "doubling", "even": "even in time"}
+LAW_WORDS = {"lightness": "evenly seen", "doubling": "doubling", "even": "even in time"}
 LEVELS = 16.0
 
 
@@ -69,7 +69,7 @@ def _of_pulses(c: Circuit, part_id: str) -> Iterator[Ask]:
         title, unit = ("Stands at", "°") if s.degrees else ("Turns at", "%")
         yield Ask("at", title, placed.asked("at", servo.middle(s)), unit, low, high, tip=SHOWN)
     elif pulsed_leads(c, part_id):
-        yield Ask("duty", "Share of the time on", placed.asked("duty", HALF), "%", 0.0, 1.0, tip=SHOWN)
+        yield Ask("duty", "Share on", placed.asked("duty", HALF), "%", 0.0, 1.0, tip="Of the time, as the lane shows it")
         yield Ask("law", "Steps", str(placed.asks.get("law", "lightness")), choices=tuple(LAW_WORDS.items()),
                   tip="By lightness as the eye sees it (CIE 1976), each twice the last, or evenly in time")  # fmt: skip
         yield Ask("levels", "How many steps", placed.asked("levels", LEVELS), "", 2, 256, tip="In the table for the program")

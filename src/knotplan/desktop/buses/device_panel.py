@@ -67,10 +67,10 @@ class DevicePanel(QWidget):
         if not best.likely:
             near = sorted(straps, key=lambda a: abs(a - best.address))[:4]
             able = ", ".join(f"0x{a:02X}" for a in sorted(near))
-            self._say(f"{text} means 0x{best.address:02X} ({best.how}), and {named(c, self.place)} cannot be there; near are "
-                      f"{able}.", "stop")  # fmt: skip
+            meant = "" if best.how == "hex" else f"{text} means 0x{best.address:02X} ({best.how}). "
+            self._say(f"{meant}{named(c, self.place)} cannot be at 0x{best.address:02X}; near are {able}.", "stop")
             return
-        said = f"{text} is 0x{best.address:02X} ({best.how})." if "eight" in best.how or best.how != "hex" else ""
+        said = f"{text} is 0x{best.address:02X} ({best.how})." if best.how != "hex" else ""
         others = [m for m in found[1:] if m.likely and m.address != best.address]
         if others:
             said += f" It could also mean 0x{others[0].address:02X} ({others[0].how})."

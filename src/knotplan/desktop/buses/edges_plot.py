@@ -4,6 +4,7 @@ import math
 
 import numpy as np
 import pyqtgraph as pg
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QWidget
 
 from knotplan.core.buses.lines import RISES, Mode, Section
@@ -47,11 +48,14 @@ class EdgesPlot(QWidget):
         down = column_in(self, 3)
         down.addWidget(self.said)
         down.addWidget(self.plot, 1)
+        down.setAlignment(self.said, Qt.AlignmentFlag.AlignTop)
 
     def draw(self, section: Section | None, mode: Mode) -> None:
         self.plot.clear()
+        self.plot.setVisible(section is not None and section.farad > 0)
         if section is None or not section.farad:
-            self.said.setText("Nothing on this bus yet: there is no edge to look at.")
+            self.said.setText("Nothing is on this bus yet. Tie the SDA and SCL of a part to it in the loom, or to a branch of "
+                              "a bus switch; how fast its lines rise is then shown here.")  # fmt: skip
             self.plot.setAccessibleDescription("empty")
             return
         p = self.p

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from PySide6.QtGui import QResizeEvent, QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from knotplan.core import edits
 from knotplan.core.buses.addresses import Place, trunk
@@ -15,18 +15,18 @@ from knotplan.core.buses.single import SingleLine, single_lines
 from knotplan.core.buses.spi import Controller, controllers
 from knotplan.core.buses.uart import Link, good_rates, links
 from knotplan.core.loom.palette import Palette
+from knotplan.core.plan import split
 from knotplan.core.quantity import show
 from knotplan.desktop.buses.bus_list import BusList
 from knotplan.desktop.buses.device_panel import DevicePanel
 from knotplan.desktop.buses.i2c_page import I2cPage
 from knotplan.desktop.buses.picture_page import PicturePage
 from knotplan.desktop.buses.telling import i2c_lines, line_lines, spi_lines, uart_lines
-from knotplan.desktop.finding_stack import FindingStack
-from knotplan.desktop.panels.fields import QuantityField, choice, column_in, form, label, line, put_in
+from knotplan.desktop.panels.fields import QuantityField, choice, column_in, form, label, line
+from knotplan.desktop.panels.side_pane import SidePane
 from knotplan.desktop.session import Session
 
-LIST, SIDE, SIDE_NARROW = 216, 300, 264
-MOST_FINDINGS = 2
+LIST = 216
 
 
 class BusesView(QWidget):
@@ -45,12 +45,7 @@ class BusesView(QWidget):
         self.pages = QStackedWidget()
         for page in (self.i2c, self.picture, self.empty):
             self.pages.addWidget(page)
-        self.side = QScrollArea()
-        self.side.setWidgetResizable(True)
-        self.side.setFrameShape(QScrollArea.Shape.NoFrame)
-        self.side.setObjectName("busSide")
-        self.side.setAccessibleName("About the chosen bus")
-        self.side.setFixedWidth(SIDE)
+        self.side = SidePane(session, "busSide", "About the chosen bus")
         self.place: Place | None = None
         across = QHBoxLayout(self)
         across.setContentsMargins(22, 14, 14, 10)
@@ -69,7 +64,7 @@ class BusesView(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         wide = self.width() > 1100
-        self.side.setFixedWidth(SIDE if wide else SIDE_NARROW)
+        self.side.suit(wide)
         self.list.setFixedWidth(LIST if wide else LIST - 40)
 
     # --- following the session ------------------------------------------------------------------
@@ -96,7 +91,7 @@ class BusesView(QWidget):
         c = self.session.circuit
         if entry is None:
             self.pages.setCurrentWidget(self.empty)
-            self._tell(lambda _: None, None)
+            self.side.tell(self.p)
         elif entry.kind == "i2c" and (bus := self.bus()) is not None:
             self.pages.setCurrentWidget(self.i2c)
             self.i2c.fill(bus)
@@ -118,29 +113,18 @@ class BusesView(QWidget):
 
     def _device(self, place: Place | None) -> None:
         self.place = place
-        bus = self.bus()
-        if bus is not None:
-            self._tell(lambda down: self._i2c(down, bus), self.entry())
+        entry, bus = self.entry(), self.bus()
+        if entry is not None and bus is not None:
+            self._tell(lambda down: self._i2c(down, bus), entry)
 
     # --- the right side -----------------------------------------------------------------------------
 
-    def _tell(self, fill: Callable[[QVBoxLayout], None], entry: Entry | None) -> None:
-        """The right side anew: title and findings of the bus, then what `fill` adds."""
-        made = QWidget()
-        down = column_in(made, 7)
-        down.setContentsMargins(4, 2, 10, 8)
-        if entry is not None:
-            found = findings_about(self.session.report, entry)
-            here = self.place.part if self.place is not None and entry.kind == "i2c" else ""
-            found.sort(key=lambda f: here not in {s.partition(".")[0] for s in f.subjects})
-            if found:
-                down.addWidget(FindingStack(self.session, self.p, found[:MOST_FINDINGS]))
-                if len(found) > MOST_FINDINGS:
-                    down.addWidget(label(f"… and {len(found) - MOST_FINDINGS} more in the loom.", "faint"))
-                down.addWidget(line())
-            fill(down)
-        down.addStretch(1)
-        put_in(self.side, made)
+    def _tell(self, fill: Callable[[QVBoxLayout], None], entry: Entry) -> None:
+        """The right side anew: findings of the bus, those of the chosen device first, then what `fill` adds."""
+        found = findings_about(self.session.report, entry)
+        here = self.place.part if self.place is not None and entry.kind == "i2c" else ""
+        found.sort(key=lambda f: here not in {split(s)[0] for s in f.subjects})
+        self.side.tell(self.p, found, fill)
 
     def _lines(self, down: QVBoxLayout, lines: list[tuple[str, str]]) -> None:
         for text, tone in lines:

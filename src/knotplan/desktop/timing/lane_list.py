@@ -1,17 +1,13 @@
 """The lanes by name: title, what it does, and the contact that does it."""
 
-from PySide6.QtCore import QAbstractListModel, QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem
+from PySide6.QtCore import QAbstractListModel, QModelIndex, Qt, Signal
+from PySide6.QtWidgets import QListView
 
 from knotplan.core.loom.palette import Palette
-from knotplan.core.loom.shapes import Text, shortened
 from knotplan.core.timing.lanes import Lane
-from knotplan.desktop.paint import colour, paint
+from knotplan.desktop.panels.two_lines import Index, Row, TwoLines
 
-ROW = 46
 LANE = Qt.ItemDataRole.UserRole
-Index = QModelIndex | QPersistentModelIndex
 
 
 class LaneModel(QAbstractListModel):
@@ -39,31 +35,9 @@ class LaneModel(QAbstractListModel):
         return lane if role == LANE else None
 
 
-class LaneDelegate(QStyledItemDelegate):
-    """Two lines, as high as a lane."""
-
-    def __init__(self, view: "LaneList"):
-        super().__init__(view)
-        self.view = view
-
-    def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        return QSize(60, ROW)
-
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
-        lane, p = index.data(LANE), self.view.p
-        area = QRectF(option.rect).adjusted(2, 1, -2, -1)
-        painter.save()
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        if option.state & QStyle.StateFlag.State_Selected:
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(colour(p.active_soft))
-            painter.drawRoundedRect(area, 6, 6)
-        room = area.width() - 16
-        where = f"{lane.where}: " if lane.where else ""
-        left = area.left() + 8
-        paint(painter, [Text(left, area.top() + 18, shortened(lane.title, 13, room, True), 13, p.ink, True),
-                        Text(left, area.top() + 35, shortened(where + lane.about, 11, room), 11, p.faint)])  # fmt: skip
-        painter.restore()
+def _row(index: Index) -> Row:
+    lane: Lane = index.data(LANE)
+    return Row(lane.title, (f"{lane.where}: " if lane.where else "") + lane.about)
 
 
 class LaneList(QListView):
@@ -76,7 +50,7 @@ class LaneList(QListView):
         self.p = palette
         self.model_ = LaneModel()
         self.setModel(self.model_)
-        self.setItemDelegate(LaneDelegate(self))
+        self.setItemDelegate(TwoLines(self, lambda: self.p, _row))
         self.setObjectName("lanes")
         self.setAccessibleName("Lanes")
         self.setUniformItemSizes(True)

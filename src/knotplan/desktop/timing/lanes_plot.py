@@ -14,8 +14,8 @@ from knotplan.core.timing.lanes import Lane
 from knotplan.core.timing.span import next_edge, panned, tick_words, ticks, zoomed
 from knotplan.core.timing.wave import BUSY, Seen
 from knotplan.desktop.panels.fields import column_in
+from knotplan.desktop.panels.two_lines import ROW
 from knotplan.desktop.plot import plot
-from knotplan.desktop.timing.lane_list import ROW
 
 HIGH, LOW = 8.0, 29.0
 """of a row, from its top, in pixels"""

@@ -9,10 +9,9 @@ from PySide6.QtWidgets import QFormLayout, QHeaderView, QTableWidget, QTableWidg
 from knotplan.catalog.needs import Pulse
 from knotplan.core import edits
 from knotplan.core.loom.palette import Palette
-from knotplan.core.timing.asks import Ask, asks_of, pulsed_leads
+from knotplan.core.timing.asks import Ask, asks_of
 from knotplan.core.timing.lanes import Lane
-from knotplan.core.timing.pulses import timer_of
-from knotplan.core.timing.told import Table, steps_of, told
+from knotplan.core.timing.told import Table, told
 from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, form, label, line, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.timing.steps_preview import StepsPreview
@@ -40,8 +39,8 @@ class PartTiming(QWidget):
         for k, table in enumerate(found.tables):
             down.addWidget(line())
             down.addWidget(label(table.title, "strong"))
-            if table.title.startswith("Steps of brightness"):
-                self._preview(down)
+            if table.shades:
+                down.addWidget(StepsPreview(self.p, table.shades))
             down.addWidget(_table(table, f"table{k}"))
             down.addWidget(row(button("Copy", f"copy{k}", "The table as text, its cells parted by tabs",
                                       partial(self._copy, table), "quiet")))  # fmt: skip
@@ -98,13 +97,6 @@ class PartTiming(QWidget):
         own = {n.frequency_hz for n in spec.needs if isinstance(n, Pulse)} if spec else set()
         if tie is not None:
             self.session.edit("change the frequency", edits.set_hertz, tie.id, 0.0 if hz in own else hz)
-
-    def _preview(self, down: QVBoxLayout) -> None:
-        c = self.session.circuit
-        lead = next(iter(pulsed_leads(c, self.lane.part)), "")
-        shared = timer_of(c, lead)
-        if shared is not None:
-            down.addWidget(StepsPreview(self.p, steps_of(c, self.lane.part, shared)))
 
     def _copy(self, table: Table) -> None:
         QGuiApplication.clipboard().setText("\n".join("\t".join(r) for r in (table.heads, *table.rows)))

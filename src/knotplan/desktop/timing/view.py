@@ -4,28 +4,24 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtGui import QResizeEvent, QShowEvent
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QWidget
 
 from knotplan.core.loom.palette import LIGHT, Palette
 from knotplan.core.quantity import show
 from knotplan.core.timing.chart import waves_picture
+from knotplan.core.timing.findings import findings_about
 from knotplan.core.timing.lanes import Lane, lanes
 from knotplan.core.timing.span import usual_span
-from knotplan.desktop.finding_stack import FindingStack
-from knotplan.desktop.panels.fields import button, column_in, label, line, put_in, row
+from knotplan.desktop.panels.fields import button, column_in, label, row
+from knotplan.desktop.panels.side_pane import SidePane
 from knotplan.desktop.session import Session
 from knotplan.desktop.timing.lane_list import LaneList
 from knotplan.desktop.timing.lanes_plot import AXIS, LanesPlot
 from knotplan.desktop.timing.part_panel import PartTiming
 from knotplan.exchange.files import write_atomically
 
-NAMES, NAMES_NARROW, SIDE, SIDE_NARROW = 228, 170, 300, 262
+NAMES, NAMES_NARROW = 228, 170
 SPANS = ((10.0, "10 s"), (1.0, "1 s"), (0.05, "50 ms"), (1e-3, "1 ms"), (20e-6, "20 µs"))
-RULES = frozenset((
-    "timer-shared", "pulse-off", "servo-coarse", "stepper-fast", "coil-order", "relay-fast", "pixels-slow", "pixels-memory",
-    "pool-over", "cannot-keep-time", "pulse-unmeasured",
-))  # fmt: skip
-MOST_FINDINGS = 2
 FIRST_S = 0.05
 """what is looked at first, where anything happens in it"""
 MOST_PICTURED = 40
@@ -49,11 +45,7 @@ class TimingView(QWidget):
         self.filter.setClearButtonEnabled(True)
         self.read = label("")
         self.read.setObjectName("cursors")
-        self.side = QScrollArea()
-        self.side.setWidgetResizable(True)
-        self.side.setFrameShape(QScrollArea.Shape.NoFrame)
-        self.side.setObjectName("timingSide")
-        self.side.setAccessibleName("About the chosen lane")
+        self.side = SidePane(session, "timingSide", "About the chosen lane")
         self.empty = label("No pin gives anything out yet. Tie a servo, a light, a relay, a stepper or a chain of pixels; its "
                            "lane appears here.", "faint")  # fmt: skip
         self._compose()
@@ -66,8 +58,8 @@ class TimingView(QWidget):
     def _compose(self) -> None:
         spans = [button(words, f"span-{words}", f"Look at {words}", partial(self.look, s), "chip") for s, words in SPANS]
         whole = button("All", "spanAll", "Two periods of the slowest lane", self.look_at_all, "chip")
-        dump = button("Save dump …", "saveDump", "What is in sight, as a value change dump (VCD)", self.save_dump)
-        picture = button("Save picture …", "savePicture", "What is in sight, as a drawing (SVG)", self.save_picture)
+        self.dump = button("Save dump …", "saveDump", "What is in sight, as a value change dump (VCD)", self.save_dump)
+        self.picture = button("Save picture …", "savePicture", "What is in sight, as a drawing (SVG)", self.save_picture)
         self.names = QWidget()
         names = column_in(self.names)
         names.addWidget(self.list, 1)
@@ -81,7 +73,7 @@ class TimingView(QWidget):
         down.addWidget(row(label("Timing", "head", wrap=False), self.filter, whole, *spans, stretch=1))
         down.addWidget(self.empty)
         down.addLayout(across, 1)
-        down.addWidget(row(self.read, dump, picture, stretch=0))
+        down.addWidget(row(self.read, self.dump, self.picture, stretch=0))
         whole_layout = QHBoxLayout(self)
         whole_layout.setContentsMargins(22, 14, 14, 10)
         whole_layout.setSpacing(14)
@@ -91,7 +83,7 @@ class TimingView(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         wide = self.width() > 1100
-        self.side.setFixedWidth(SIDE if wide else SIDE_NARROW)
+        self.side.suit(wide)
         self.names.setFixedWidth(NAMES if wide else NAMES_NARROW)
 
     # --- following the session ------------------------------------------------------------------
@@ -119,22 +111,17 @@ class TimingView(QWidget):
         self.shown = [x for x in self.all if text in f"{x.title} {x.where} {x.about}".casefold()]
         self.list.fill(self.shown)
         self.plot.show_lanes(self.shown, self.list.lane())
+        for out in (self.dump, self.picture):
+            out.setEnabled(bool(self.shown))
         self._say()
 
     def _chosen(self, lane: Lane | None) -> None:
         self.plot.show_lanes(self.plot.lanes, lane)
-        made = QWidget()
-        down: QVBoxLayout = column_in(made, 7)
-        down.setContentsMargins(4, 2, 10, 8)
-        if lane is not None and self.session.report.checked:
-            found = [f for f in self.session.report.findings if f.rule in RULES
-                     and lane.part in {s.partition(".")[0] for s in f.subjects}]  # fmt: skip
-            if found:
-                down.addWidget(FindingStack(self.session, self.p, found[:MOST_FINDINGS]))
-                down.addWidget(line())
-            down.addWidget(PartTiming(self.session, self.p, lane))
-        down.addStretch(1)
-        put_in(self.side, made)
+        if lane is None or not self.session.report.checked:
+            self.side.tell(self.p)
+            return
+        found = findings_about(self.session.report, lane.part)
+        self.side.tell(self.p, found, lambda down: down.addWidget(PartTiming(self.session, self.p, lane)))
 
     # --- stretches and cursors ----------------------------------------------------------------------
 

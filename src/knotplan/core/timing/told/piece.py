@@ -14,6 +14,8 @@ class Table(Struct, frozen=True):
     title: str
     heads: tuple[str, ...]
     rows: tuple[tuple[str, ...], ...]
+    shades: tuple[int, ...] = ()
+    """counts of brightness to be shown as what they look like"""
 
 
 class Told(Struct, frozen=True):

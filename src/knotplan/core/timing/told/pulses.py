@@ -52,4 +52,5 @@ def _steps(c: Circuit, part_id: str, shared: Shared) -> Table:
     counts = steps_of(c, part_id, shared)
     most = counts[-1]
     rows = tuple((str(k), str(n), show(n / most, "%", 2), f"{lightness.lightness(n / most):.0f}") for k, n in enumerate(counts))
-    return Table(f"Steps of brightness, of {most} counts", ("step", "count", "on", "seen"), rows)
+    scaled = f", scaled from {shared.timer.counts}" if shared.timer.counts > most else ""
+    return Table(f"Steps of brightness, of {most} counts{scaled}", ("step", "count", "on", "seen"), rows, counts)

@@ -1,0 +1,16 @@
+"""Which findings are about time."""
+
+from knotplan.core.finding import Finding
+from knotplan.core.plan import split
+from knotplan.core.report import Report
+
+RULES = frozenset((
+    "timer-shared", "pulse-off", "servo-coarse", "stepper-fast", "coil-order", "relay-fast", "pixels-slow", "pixels-memory",
+    "pool-over", "cannot-keep-time", "pulse-unmeasured",
+))  # fmt: skip
+"""those whose findings belong to the Timing view"""
+
+
+def findings_about(report: Report, part_id: str) -> list[Finding]:
+    """What the checks say of a part's times, gravest first."""
+    return [f for f in report.findings if f.rule in RULES and part_id in {split(s)[0] for s in f.subjects}]

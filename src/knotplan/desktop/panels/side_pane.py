@@ -1,0 +1,48 @@
+"""The right side of a view: what the checks say of the chosen thing, then what there is to say and to set."""
+
+from collections.abc import Callable, Sequence
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
+
+from knotplan.core.finding import Finding
+from knotplan.core.loom.palette import Palette
+from knotplan.desktop.finding_stack import FindingStack
+from knotplan.desktop.panels.fields import column_in, label, line, put_in
+from knotplan.desktop.session import Session
+
+WIDE, NARROW = 300, 264
+MOST_FINDINGS = 2
+
+
+class SidePane(QScrollArea):
+    """Made anew for each thing that is chosen."""
+
+    def __init__(self, session: Session, name: str, says: str):
+        super().__init__()
+        self.session = session
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setObjectName(name)
+        self.setAccessibleName(says)
+        self.suit(True)
+
+    def suit(self, wide: bool) -> None:
+        """As wide as the view has room for."""
+        self.setFixedWidth(WIDE if wide else NARROW)
+
+    def tell(self, palette: Palette, found: Sequence[Finding] = (), fill: Callable[[QVBoxLayout], None] | None = None) -> None:
+        """The first few findings, then what `fill` adds."""
+        made = QWidget()
+        down = column_in(made, 7)
+        down.setContentsMargins(4, 2, 10, 8)
+        if found:
+            down.addWidget(FindingStack(self.session, palette, found[:MOST_FINDINGS]))
+            if len(found) > MOST_FINDINGS:
+                down.addWidget(label(f"… and {len(found) - MOST_FINDINGS} more in the loom.", "faint"))
+            down.addWidget(line())
+        if fill is not None:
+            fill(down)
+        down.addStretch(1)
+        put_in(self, made)
