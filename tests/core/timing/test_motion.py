@@ -179,6 +179,14 @@ def test_capture_ticks_and_levels() -> None:
     assert capture.levels(RadioChannel(0.001, 0.0015, 0.002, 0.022)) == pytest.approx((0.00125, 0.00175))
 
 
+def test_a_timer_that_counts_longer_than_the_pulse_measures_it_beside_what_it_makes() -> None:
+    """At 400 Hz the count goes on for 2.5 ms, a channel's pulse ends after 2 ms; at 1 kHz it does not."""
+    plan = example("rules/capture-shared.bad", shipped())
+    slower = edits.set_hertz(plan, "lamp.anode", 400.0)
+    told = [[f.rule for f in look_at(p).findings if f.rule == "capture-shared"] for p in (plan, slower)]
+    assert told == [["capture-shared"], []]
+
+
 @given(st.integers(500, 1400), st.integers(1600, 2500), st.integers(-1000, 1000), st.integers(-1000, 1000), st.integers(0, 3000))
 def test_mapping_keeps_its_ends_and_its_range(least: int, most: int, low: int, high: int, value: int) -> None:
     m = capture.Mapping(least, most, low, high)

@@ -92,6 +92,7 @@ RULES: tuple[Rule, ...] = (
     timing.stepper_fast,
     timing.pulse_off,
     timing.servo_coarse,
+    timing.capture_shared,
     timing.relay_fast,
     timing.pixels_slow,
     wants.one_sided_sensor,

@@ -12,7 +12,8 @@ from knotplan.core.plan import split
 from knotplan.core.quantity import show
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.timing import pixels, relay, servo, stepper
-from knotplan.core.timing.pulses import Timer, reach, timers
+from knotplan.core.timing.capture import captures
+from knotplan.core.timing.pulses import Shared, Timer, reach, timers
 from knotplan.core.working import Number
 
 OFF, OFF_FRAME = 0.05, 0.2
@@ -57,6 +58,42 @@ def _better_timer(c: Circuit, lead: str, good: Callable[[Timer], bool]) -> Itera
             if spec is not None and spec.counter is not None and good(reach(spec.counter, hz)):
                 yield remedy(f"Move to {c.full_title(f.contact)}, which makes it", edits.tie, lead, f.contact)
                 return
+
+
+@rule("capture-shared", "Timer that measures and makes pulses", "care",
+      "A timer that makes pulses begins to count anew with each of them. A longer pulse that is measured by the same timer is "
+      "then taken for a shorter one.",
+      "catalogue: which timer takes the time of a pin's edges; period = 1 / frequency")  # fmt: skip
+def capture_shared(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    made = {t.unit: t for t in timers(c)}
+    for taken in captures(c):
+        shared = made.get(taken.timer)
+        if shared is None or taken.longest_s <= 1 / shared.timer.hz:
+            continue
+        lead = shared.uses[0].lead
+        period = 1 / shared.timer.hz
+        yield Draft(f"{c.title(taken.lead)} has pulses of up to {show(taken.longest_s, 's')}, and {shared.title} that measures "
+                    f"them counts anew every {show(period, 's')} for {c.title(lead)}.",
+                    (taken.lead, *(u.lead for u in shared.uses)),
+                    (Number("longest pulse", taken.longest_s, "s", period),
+                     Number("frequency", shared.timer.hz, "Hz")),
+                    partial(_off_the_timer, c, shared))  # fmt: skip
+
+
+def _off_the_timer(c: Circuit, shared: Shared) -> Iterator[Remedy]:
+    """Every output of a timer on a pin of another one."""
+    moved: dict[str, str] = {}
+    for use in shared.uses:
+        able = (f.contact for f in candidates(c, use.lead) if f.grade <= Grade.GOOD and f.contact not in moved.values()
+                and (pin := c.pin(f.contact)) is not None and pin.jobs("pwm")
+                and all(c.unit_id(f.contact, job) != shared.unit for job in pin.jobs("pwm")))  # fmt: skip
+        contact = next(able, "")
+        if not contact:
+            return
+        moved[use.lead] = contact
+    where = ", ".join(f"{c.title(lead)} to {c.full_title(to)}" for lead, to in moved.items())
+    yield Remedy(f"Move {where}", tuple(Step(edits.tie, pair) for pair in moved.items()))
 
 
 @rule("servo-coarse", "Servo moved in coarse steps", "care",

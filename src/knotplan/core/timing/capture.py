@@ -7,9 +7,11 @@ from knotplan.catalog.needs import Input
 from knotplan.catalog.part_facts import RadioChannel
 from knotplan.core.buses.rates import divisors
 from knotplan.core.circuit import Circuit
-from knotplan.core.plan import split
+from knotplan.core.plan import BOARD, split
 from knotplan.core.units import keeps_time
 
+LONGEST_S = 0.02
+"""of a pulse, where the catalogue says nothing of it"""
 BY_PROGRAM_S = 4e-6
 """how finely a program that nothing interrupts times an edge: a few steps of its loop"""
 
@@ -25,6 +27,10 @@ class Capture(Struct, frozen=True):
     """resolution; 0 where nothing keeps the time"""
     divisor: float
     wanted_s: float
+    longest_s: float
+    """the longest pulse that has to be told from a longer one"""
+    timer: str = ""
+    """the timer that also makes pulses, by its `unit_id`; it counts for both"""
 
     @property
     def good(self) -> bool:
@@ -53,13 +59,15 @@ def captures(c: Circuit) -> list[Capture]:
         jobs = pin.jobs("capture")
         unit = c.unit(contact, jobs[0]) if jobs else None
         radio = c.parts[split(tie.lead)[0]].facts.radio
+        longest = radio.most_s if radio else LONGEST_S
         if unit is not None and unit.counter is not None:
-            divisor, tick = capturing(unit.counter, radio.frame_s if radio else 0.02)
-            made.append(Capture(tie.lead, contact, unit.title, tick, divisor, need.measured_s))
+            divisor, tick = capturing(unit.counter, radio.frame_s if radio else LONGEST_S)
+            timer = f"{BOARD}.pwm:{jobs[0].instance}"
+            made.append(Capture(tie.lead, contact, unit.title, tick, divisor, need.measured_s, longest, timer))
         elif keeps_time(c, contact, both_ways=True):
-            made.append(Capture(tie.lead, contact, "the program", BY_PROGRAM_S, 1.0, need.measured_s))
+            made.append(Capture(tie.lead, contact, "the program", BY_PROGRAM_S, 1.0, need.measured_s, longest))
         else:
-            made.append(Capture(tie.lead, contact, "a program that is interrupted", 0.0, 1.0, need.measured_s))
+            made.append(Capture(tie.lead, contact, "a program that is interrupted", 0.0, 1.0, need.measured_s, longest))
     return made
 
 

@@ -6,7 +6,7 @@ from knotplan.core.report import Report
 
 RULES = frozenset((
     "timer-shared", "pulse-off", "servo-coarse", "stepper-fast", "coil-order", "relay-fast", "pixels-slow", "pixels-memory",
-    "pool-over", "cannot-keep-time", "pulse-unmeasured",
+    "pool-over", "cannot-keep-time", "pulse-unmeasured", "capture-shared",
 ))  # fmt: skip
 """those whose findings belong to the Timing view"""
 
