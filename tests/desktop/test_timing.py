@@ -8,6 +8,7 @@ from PySide6.QtGui import QGuiApplication, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QTableWidget, QWidget
 
+from knotplan.core import edits
 from knotplan.core.plan import Plan
 from knotplan.desktop.finding_card import FindingCard
 from knotplan.desktop.panels.two_lines import ROW
@@ -80,6 +81,19 @@ def test_what_the_program_asks_changes_the_wave(view: TimingView) -> None:
     mode = side(view).findChild(QComboBox, "ask-mode")
     mode.activated.emit(mode.findText("half steps"))
     assert view.session.plan.part("lens").asks == {"mode": "half"} and "half steps" in view.list.lane().about
+
+
+def test_a_lane_bears_the_mark_of_what_the_checks_say_of_its_part(view: TimingView) -> None:
+    def said(lane_id: str) -> str:
+        model = view.list.model_
+        at = [lane.id for lane in model.lanes].index(lane_id)
+        return str(model.index(at, 0).data(Qt.ItemDataRole.AccessibleTextRole))
+
+    assert "stop" not in said("lens-driver.in1")
+    view.session.edit("faster", edits.ask, "lens", "rpm", 60.0)
+    assert said("lens-driver.in1").endswith(", stop") and "stop" not in said("lamp.anode")
+    view.session.undo()
+    assert "stop" not in said("lens-driver.in1")
 
 
 def test_a_servos_measured_ends_and_another_frequency(view: TimingView) -> None:

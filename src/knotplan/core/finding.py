@@ -1,11 +1,12 @@
 """What the checks say about a plan."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal
 
 from knotplan.core.edits import Remedy
+from knotplan.core.plan import split
 from knotplan.core.working import Number
 
 Severity = Literal["stop", "care", "note"]
@@ -37,3 +38,12 @@ class Finding:
     @property
     def key(self) -> tuple[str, tuple[str, ...]]:
         return self.rule, self.subjects
+
+
+def gravest(findings: Iterable[Finding], rules: Collection[str]) -> dict[str, Severity]:
+    """How grave the gravest finding of some rules about each part is: {part id: severity}."""
+    made: dict[str, Severity] = {}
+    for f in findings:
+        for part in {split(s)[0] for s in f.subjects} if f.rule in rules else ():
+            made[part] = min(made.get(part, f.severity), f.severity, key=SEVERITIES.index)
+    return made

@@ -9,7 +9,7 @@ from knotplan.core.buses.single import single_lines
 from knotplan.core.buses.spi import controllers
 from knotplan.core.buses.uart import links
 from knotplan.core.circuit import Circuit
-from knotplan.core.finding import SEVERITIES, Finding, Severity
+from knotplan.core.finding import SEVERITIES, Finding, Severity, gravest
 from knotplan.core.plan import split
 from knotplan.core.quantity import counted, show
 from knotplan.core.report import Report
@@ -40,7 +40,7 @@ class Entry(Struct, frozen=True):
 def overview(report: Report) -> list[Entry]:
     """I2C buses with their branches, SPI controllers, UARTs, single lines."""
     c = report.circuit
-    worst = _worst(report.findings)
+    worst = gravest(report.findings, RULES)
     found = [Entry(b.id, "i2c", b.title, f"{_on(len(b.devices))} · {show(b.hz, 'Hz')}", b.depth,
                    tuple(p.part for p in b.devices if p.part), "") for b in i2c_buses(c)]  # fmt: skip
     found += [Entry(k.id, "spi", k.title, f"{_on(len(k.devices))} · {show(k.hz, 'Hz')}", 0,
@@ -58,18 +58,6 @@ def _on(count: int) -> str:
 
 def _line_title(c: Circuit, contact: str, protocol: str) -> str:
     return f"{'One-wire' if protocol == 'one-wire' else 'Single line'} on {c.title(contact)}"
-
-
-def _worst(findings: tuple[Finding, ...]) -> dict[str, Severity]:
-    """The gravest of this view's findings about each part."""
-    made: dict[str, Severity] = {}
-    for f in findings:
-        if f.rule in RULES:
-            for subject in f.subjects:
-                part = split(subject)[0]
-                if part not in made or SEVERITIES.index(f.severity) < SEVERITIES.index(made[part]):
-                    made[part] = f.severity
-    return made
 
 
 def _graded(e: Entry, worst: dict[str, Severity]) -> Entry:

@@ -1,6 +1,6 @@
 """Which findings are about time."""
 
-from knotplan.core.finding import Finding
+from knotplan.core.finding import Finding, Severity, gravest
 from knotplan.core.plan import split
 from knotplan.core.report import Report
 
@@ -14,3 +14,8 @@ RULES = frozenset((
 def findings_about(report: Report, part_id: str) -> list[Finding]:
     """What the checks say of a part's times, gravest first."""
     return [f for f in report.findings if f.rule in RULES and part_id in {split(s)[0] for s in f.subjects}]
+
+
+def worst(report: Report) -> dict[str, Severity]:
+    """The gravest finding about each part's times."""
+    return gravest(report.findings, RULES)

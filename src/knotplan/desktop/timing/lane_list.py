@@ -3,11 +3,12 @@
 from PySide6.QtCore import QAbstractListModel, QModelIndex, Qt, Signal
 from PySide6.QtWidgets import QListView
 
+from knotplan.core.finding import Severity
 from knotplan.core.loom.palette import Palette
 from knotplan.core.timing.lanes import Lane
 from knotplan.desktop.panels.two_lines import Index, Row, TwoLines
 
-LANE = Qt.ItemDataRole.UserRole
+LANE, WORST = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1
 
 
 class LaneModel(QAbstractListModel):
@@ -16,10 +17,11 @@ class LaneModel(QAbstractListModel):
     def __init__(self) -> None:
         super().__init__()
         self.lanes: list[Lane] = []
+        self.worst: dict[str, Severity] = {}
 
-    def fill(self, lanes: list[Lane]) -> None:
+    def fill(self, lanes: list[Lane], worst: dict[str, Severity]) -> None:
         self.beginResetModel()
-        self.lanes = lanes
+        self.lanes, self.worst = lanes, worst
         self.endResetModel()
 
     def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008  (the toolkit's own default)
@@ -27,17 +29,19 @@ class LaneModel(QAbstractListModel):
 
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         lane = self.lanes[index.row()]
+        grave = self.worst.get(lane.part)
         match role:
             case Qt.ItemDataRole.DisplayRole:
                 return lane.title
             case Qt.ItemDataRole.ToolTipRole | Qt.ItemDataRole.AccessibleTextRole:
-                return f"{lane.title}" + (f" on {lane.where}" if lane.where else "") + f": {lane.about}"
-        return lane if role == LANE else None
+                return f"{lane.title}" + (f" on {lane.where}" if lane.where else "") + f": {lane.about}" \
+                    + (f", {grave}" if grave else "")
+        return lane if role == LANE else grave if role == WORST else None
 
 
 def _row(index: Index) -> Row:
     lane: Lane = index.data(LANE)
-    return Row(lane.title, (f"{lane.where}: " if lane.where else "") + lane.about)
+    return Row(lane.title, (f"{lane.where}: " if lane.where else "") + lane.about, worst=index.data(WORST))
 
 
 class LaneList(QListView):
@@ -59,10 +63,10 @@ class LaneList(QListView):
         self.setFrameShape(QListView.Shape.NoFrame)
         self.selectionModel().currentChanged.connect(lambda now, _: self.chosen.emit(now.data(LANE)))
 
-    def fill(self, lanes: list[Lane]) -> None:
-        """Anew; the chosen lane stays, and the place in the list."""
+    def fill(self, lanes: list[Lane], worst: dict[str, Severity]) -> None:
+        """Anew, with the gravest finding about each part; the chosen lane stays, and the place in the list."""
         now, place = self.lane(), self.verticalScrollBar().value()
-        self.model_.fill(lanes)
+        self.model_.fill(lanes, worst)
         ids = [x.id for x in lanes]
         at = ids.index(now.id) if now is not None and now.id in ids else 0
         self.setCurrentIndex(self.model_.index(at, 0) if lanes else QModelIndex())

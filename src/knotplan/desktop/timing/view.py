@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QWidget
 from knotplan.core.loom.palette import LIGHT, Palette
 from knotplan.core.quantity import show
 from knotplan.core.timing.chart import waves_picture
-from knotplan.core.timing.findings import findings_about
+from knotplan.core.timing.findings import findings_about, worst
 from knotplan.core.timing.lanes import Lane, lanes
 from knotplan.core.timing.span import usual_span
 from knotplan.desktop.panels.fields import button, column_in, label, row
@@ -109,7 +109,7 @@ class TimingView(QWidget):
     def _filtered(self) -> None:
         text = self.filter.text().strip().casefold()
         self.shown = [x for x in self.all if text in f"{x.title} {x.where} {x.about}".casefold()]
-        self.list.fill(self.shown)
+        self.list.fill(self.shown, worst(self.session.report))
         self.plot.show_lanes(self.shown, self.list.lane())
         for out in (self.dump, self.picture):
             out.setEnabled(bool(self.shown))
