@@ -13,6 +13,7 @@ os.environ["XDG_STATE_HOME"] = f"{tempfile.gettempdir()}/knot-tests-{os.getpid()
 os.environ["XDG_CONFIG_HOME"] = f"{tempfile.gettempdir()}/knot-tests-{os.getpid()}/config"
 
 import pytest
+from hypothesis import HealthCheck, settings
 
 from knotplan.catalog.load import Catalog, shipped
 from knotplan.core import edits
@@ -20,6 +21,17 @@ from knotplan.core.analysis import analyse
 from knotplan.core.beads import Bead
 from knotplan.core.plan import Plan
 from knotplan.core.report import Report
+
+TORTURE = int(os.environ.get("KNOT_TORTURE", "0"))
+"""how many times as long random tests run; 0 for every day, when they run the same each time"""
+settings.register_profile("knot", derandomize=not TORTURE, database=None, print_blob=bool(TORTURE),
+                          suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])  # fmt: skip
+settings.load_profile("knot")
+
+
+def examples(every_day: int) -> int:
+    """How many examples a random test tries: so many every day, a multiple under torture."""
+    return every_day * max(1, TORTURE)
 
 
 @pytest.fixture(scope="session", autouse=True)

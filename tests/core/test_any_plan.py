@@ -133,7 +133,7 @@ def test_each_part_alone_and_untied(board: str, part: str) -> None:
     assert rules <= {"lead-untied", "board-unfed"}
 
 
-def test_an_engine_that_fails_is_a_finding_at_stop_and_nothing_is_lost(monkeypatch) -> None:
+def test_an_engine_that_fails_is_a_finding_at_stop_and_nothing_is_lost(monkeypatch, caplog) -> None:
     def fails(*_: object) -> None:
         raise ArithmeticError("on purpose")
 
@@ -141,3 +141,5 @@ def test_an_engine_that_fails_is_a_finding_at_stop_and_nothing_is_lost(monkeypat
     report = look_at(lay("bowline-40", {"lamp": "led"}, {"lamp.anode": "p11"}))
     assert report.findings[0].rule == "engine-failed" and "on purpose" in report.findings[0].message
     assert "lead-untied" in [f.rule for f in report.findings], "what needs no numbers is still checked"
+    assert [r.getMessage() for r in caplog.records] == ["the engine failed"] and caplog.records[0].exc_info
+    caplog.clear()

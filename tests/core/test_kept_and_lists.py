@@ -23,6 +23,19 @@ def test_what_json_cannot_hold_is_read_anew_each_time(tmp_path: Path, text: str)
     assert not (tmp_path / "kept" / "boards-odd.json").exists()
 
 
+def test_no_damaged_byte_of_what_is_kept_changes_what_is_read(tmp_path: Path) -> None:
+    (tmp_path / "boards").mkdir()
+    path = tmp_path / "boards" / "b.toml"
+    path.write_text("a = 1\nname = 'x'\n")
+    tree_of(path, tmp_path)
+    kept = tmp_path / "boards-b.json"
+    whole = kept.read_bytes()
+    for at in range(len(whole)):
+        kept.write_bytes(whole[:at] + bytes([whole[at] ^ 1]) + whole[at + 1 :])
+        assert tree_of(path, tmp_path) == {"a": 1, "name": "x"}
+        assert kept.read_bytes() == whole, "it was made anew"
+
+
 def test_a_kept_tree_stands_only_as_long_as_its_text_does(tmp_path: Path) -> None:
     (tmp_path / "boards").mkdir()
     path = tmp_path / "boards" / "b.toml"
@@ -30,7 +43,7 @@ def test_a_kept_tree_stands_only_as_long_as_its_text_does(tmp_path: Path) -> Non
     tree_of(path, tmp_path)
     kept = tmp_path / "boards-b.json"
     kept.write_text(kept.read_text().replace('"a":1', '"a":2'))
-    assert tree_of(path, tmp_path) == {"a": 2}  # its own text still agrees: the folder is the maker's own
+    assert tree_of(path, tmp_path) == {"a": 1}, "what does not agree with its digest is made anew"
     path.write_text("a = 3\n")
     assert tree_of(path, tmp_path) == {"a": 3}
 

@@ -133,7 +133,7 @@ def test_help_explains_what_is_in_focus(draft: MainWindow) -> None:
 def test_hand_over_shows_and_writes_every_kind(qtbot, window: MainWindow, tmp_path: Path) -> None:
     window.actions_.by_id["hand-over"].trigger()
     view = window.hand_over
-    qtbot.waitUntil(lambda: not view.image.pixmap().isNull())
+    qtbot.waitUntil(lambda: view.pages.canvas.painted > 0)
     for row in range(view.kinds.count()):
         view.kinds.setCurrentRow(row)
         assert view.write(view.export(), tmp_path / f"file{row}")
@@ -150,7 +150,7 @@ def test_a_pdf_has_its_pages_and_its_text(window: MainWindow, tmp_path: Path) ->
 
     data = pdf(window.session.report)
     sheet = Sheet(window.session.report)
-    assert data.count(b"/Type /Page\n") == sheet.pages >= 2
+    assert data.count(b"/Type /Page\n") == sheet.all_pages() >= 2
     assert b"/FontFile" in data, "fonts travel with it"
 
 
@@ -249,7 +249,7 @@ def test_work_survives_kill_9(tmp_path: Path) -> None:
 
 
 def test_lost_work_is_offered_and_taken_up_as_unsaved(open_window, tmp_path: Path, monkeypatch) -> None:
-    from knotplan.desktop import app, dialogs
+    from knotplan.desktop import app, left_behind
     from knotplan.examples import example
 
     lost = edits.retitle(example("harbour-light", shipped()), "Lost and found")
@@ -260,18 +260,23 @@ def test_lost_work_is_offered_and_taken_up_as_unsaved(open_window, tmp_path: Pat
     asked = []
     window = open_window()
     monkeypatch.setattr(app, "work_folder", lambda: tmp_path / "state")
-    monkeypatch.setattr(dialogs, "ask_recover", lambda work, parent: asked.append(work) or True)
+    monkeypatch.setattr(left_behind.LeftBehindDialog, "exec", lambda self: (asked.append(self.about.toPlainText()), self.take()))
     app.recover(window, shipped())
     assert window.session.plan == lost and window.session.dirty
-    assert len(asked) == 1 and asked[0].startswith("Lost and found: 16 parts, 49 ties, as of ")
-    assert (folder / "4000001.work.json").exists(), "what was not asked about is still there at the next start"
+    assert asked == ["16 parts, 49 ties"]
+    assert not (folder / "4000000.work.json").exists()
+    assert (folder / "4000001.work.json").exists(), "what was not taken is still there, and in the menu"
+    window.session.saved = window.session.plan
+    window.actions_.by_id["left-behind"].trigger()
+    assert asked[1].endswith("from /home/me/other.knot.json")
 
 
 def test_nothing_is_kept_of_what_is_saved(qtbot, window: MainWindow, tmp_path: Path) -> None:
     window.session.edit("rename", edits.retitle, "Kept aside")
-    window.documents.keep_aside()
+    assert window.documents.keeper.flush()
     assert json.loads(window.recovery.path.read_text())["origin"] is None
     window.documents.save_to(tmp_path / "x.json")
+    assert window.documents.keeper.flush()
     assert not window.recovery.path.exists()
 
 

@@ -1,15 +1,21 @@
 """Catalogue files in a form that is read at once: people write TOML, and parsing it takes longer than all the rest.
 
-Beside each file's tree its whole text is kept, and compared: what is kept is never out of date, and a folder that
-cannot be written only costs time.
+Beside each file's tree its whole text is kept, and compared: what is kept is never out of date. Before both stands their
+digest: what is damaged is made anew. A folder that cannot be written only costs time.
 """
 
+import hashlib
 import os
 import tomllib
 from pathlib import Path
 from typing import Any
 
 import msgspec
+
+from knotplan.catalog.reading import read_utf8, read_whole
+
+MOST_BYTES = 4_000_000
+"""of a file of the catalogue, and of what is kept of it"""
 
 
 class _Kept(msgspec.Struct):
@@ -19,19 +25,25 @@ class _Kept(msgspec.Struct):
 
 def tree_of(path: Path, folder: Path | None) -> dict[str, Any]:
     """The tree of a TOML file; raises OSError, UnicodeDecodeError, tomllib.TOMLDecodeError or RecursionError."""
-    text = path.read_text("utf-8")
+    text = read_utf8(path, MOST_BYTES)
     kept = folder / f"{path.parent.name}-{path.stem}.json" if folder else None
     if kept is not None:
         try:
-            found = msgspec.json.decode(kept.read_bytes(), type=_Kept)
-            if found.text == text:
-                return found.tree
+            digest, _, data = read_whole(kept, MOST_BYTES).partition(b"\n")
+            if digest == _digest(data):
+                found = msgspec.json.decode(data, type=_Kept)
+                if found.text == text:
+                    return found.tree
         except (OSError, msgspec.DecodeError, RecursionError):
             pass
     tree = tomllib.loads(text)
     if kept is not None:
         _keep(kept, text, tree)
     return tree
+
+
+def _digest(data: bytes) -> bytes:
+    return hashlib.sha256(data).hexdigest().encode("ascii")
 
 
 def _keep(path: Path, text: str, tree: dict[str, Any]) -> None:
@@ -42,7 +54,7 @@ def _keep(path: Path, text: str, tree: dict[str, Any]) -> None:
             return
         path.parent.mkdir(parents=True, exist_ok=True)
         part = path.with_suffix(f".{os.getpid()}")
-        part.write_bytes(data)
+        part.write_bytes(_digest(data) + b"\n" + data)
         part.replace(path)
-    except (OSError, TypeError, RecursionError):
+    except (OSError, TypeError, UnicodeEncodeError, RecursionError):
         pass

@@ -6,6 +6,7 @@ A part file is a base with variants: ``[variants.colour.red]`` holds what differ
 number. Nothing in a file is ever computed or executed.
 """
 
+import math
 from collections.abc import Iterator
 from functools import lru_cache
 from typing import Any, Literal
@@ -45,6 +46,8 @@ class Parameter(_Item):
             return None if value in self.choices else f"is none of {', '.join(self.choices)}"
         if isinstance(value, bool) or not isinstance(value, int | float):
             return "is not a number"
+        if not math.isfinite(value):
+            return "is no quantity"
         if self.whole and value != round(value):
             return "is not a whole number"
         if self.least is not None and value < self.least:

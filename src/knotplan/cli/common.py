@@ -24,6 +24,9 @@ def stop(message: str, code: int) -> NoReturn:
 
 def report_of(path: Path) -> Report:
     """The report of a plan file; ends the command with 2 when it cannot be read."""
+    from knotplan.exchange import log
+
+    log.begin()
     from knotplan.core.analysis import analyse  # brings the numeric engine, which a question about names needs not
 
     return analyse(plan_of(path), everything())

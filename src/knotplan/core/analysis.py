@@ -1,6 +1,7 @@
 """The one way through: plan and catalogue -> circuit -> report."""
 
 import gc
+import logging
 from dataclasses import replace
 
 from msgspec.structs import replace as replaced
@@ -16,6 +17,9 @@ from knotplan.core.readings import Points
 from knotplan.core.report import Report
 from knotplan.core.rules import RULES
 from knotplan.core.rules.rule import Facts, Rule
+
+log = logging.getLogger(__name__)
+REPORT = "Please report this: the menu Help, Report a problem gathers what is needed (the log says where it failed)."
 
 
 class Kept:
@@ -77,9 +81,10 @@ def _points(circuit: Circuit, kept: Solved | None) -> tuple[Points, list[Finding
     try:
         return operating_points(circuit, kept), []
     except Exception as error:
+        log.exception("the engine failed")
         return Points(), [Finding("engine-failed", "stop", "Voltages and currents could not be computed",
                                   f"The engine failed: {type(error).__name__}: {error}. Nothing that follows from them is "
-                                  "checked.", ("engine",), (), tuple, "Please report this together with the plan.",
+                                  "checked.", ("engine",), (), tuple, REPORT,
                                   "Kirchhoff's laws")]  # fmt: skip
 
 
@@ -88,6 +93,7 @@ def _findings(rule: Rule, facts: Facts) -> list[Finding]:
     try:
         return rule.findings(facts)
     except Exception as error:
+        log.exception("the rule %s failed", rule.id)
         return [Finding("rule-failed", "stop", "A check could not be made",
                         f"The check {rule.title!r} ({rule.id}) failed: {type(error).__name__}: {error}.",
-                        (rule.id,), (), tuple, "Please report this together with the plan.", rule.source)]  # fmt: skip
+                        (rule.id,), (), tuple, REPORT, rule.source)]  # fmt: skip

@@ -3,6 +3,8 @@
 from msgspec.structs import replace
 
 from knotplan.catalog.load import Catalog
+from knotplan.catalog.parts import Part
+from knotplan.core.beads import Bead, Diode, LevelShifter
 from knotplan.core.kinds import part_in
 from knotplan.core.plan import BOARD, Plan, Tie, split
 
@@ -12,17 +14,55 @@ CONSUMER, PASSES, GIVES = 0, 1, 2
 def consumer_first(plan: Plan, catalog: Catalog, lead: str, to: str) -> tuple[str, str]:
     """(lead, contact) of a wire between two contacts: what takes comes before what passes on, and that before what
     gives. On the ground side a bar gives, and a supply's return passes on."""
-    takes, gives = _rank(plan, catalog, lead), _rank(plan, catalog, to)
-    return (to, lead) if takes is not None and gives is not None and gives < takes else (lead, to)
+    ranks = _Ranks(plan, catalog)
+    return (to, lead) if ranks.backwards(lead, to) else (lead, to)
 
 
-def _rank(plan: Plan, catalog: Catalog, contact: str) -> int | None:
-    """How far a contact is from being a consumer; nothing for a contact of the board."""
-    owner, name = split(contact)
-    if owner == BOARD:
-        return None
-    placed = plan.part(owner)
-    part = part_in(plan, catalog, placed)
+def all_consumers_first(plan: Plan, catalog: Catalog) -> Plan:
+    """The same wires, each told from its consumer's end."""
+    ranks = _Ranks(plan, catalog)
+    ties = tuple(_turned(t) if ranks.backwards(t.lead, t.to) else t for t in plan.ties)
+    return plan if ties == plan.ties else replace(plan, ties=ties)
+
+
+def _turned(tie: Tie) -> Tie:
+    """The same wire told from its other end, with its beads in the other order, and turned where they have a direction."""
+    return replace(tie, lead=tie.to, to=tie.lead, beads=tuple(_turned_bead(b) for b in reversed(tie.beads)))
+
+
+def _turned_bead(bead: Bead) -> Bead:
+    match bead:
+        case Diode(towards=towards):
+            return replace(bead, towards="pin" if towards == "lead" else "lead")
+        case LevelShifter(lead_rail=lead_rail, pin_rail=pin_rail):
+            return replace(bead, lead_rail=pin_rail, pin_rail=lead_rail)
+    return bead
+
+
+class _Ranks:
+    """How far each contact of a plan is from being a consumer."""
+
+    def __init__(self, plan: Plan, catalog: Catalog):
+        self._plan, self._catalog = plan, catalog
+        self._placed = {p.id: p for p in plan.parts}
+        self._parts: dict[str, Part] = {}
+
+    def backwards(self, lead: str, to: str) -> bool:
+        """The wire from `lead` to `to` is told from the end that gives."""
+        takes, gives = self._of(lead), self._of(to)
+        return takes is not None and gives is not None and gives < takes
+
+    def _of(self, contact: str) -> int | None:
+        """The rank of a contact; nothing for one of the board."""
+        owner, name = split(contact)
+        if owner == BOARD:
+            return None
+        if owner not in self._parts:
+            self._parts[owner] = part_in(self._plan, self._catalog, self._placed[owner])
+        return _rank(self._parts[owner], name)
+
+
+def _rank(part: Part, name: str) -> int:
     if part.source is not None and name == part.source.plus:
         return GIVES
     if part.source is not None and name == part.source.minus:
@@ -33,14 +73,3 @@ def _rank(plan: Plan, catalog: Catalog, contact: str) -> int | None:
     if lead.offers.kind == "ground":
         return GIVES if part.category == "wiring" else PASSES
     return PASSES  # a signal pin of a hub, or a rail that others hang on
-
-
-def all_consumers_first(plan: Plan, catalog: Catalog) -> Plan:
-    """The same wires, each told from its consumer's end."""
-
-    def turned(tie: Tie) -> Tie:
-        lead, to = consumer_first(plan, catalog, tie.lead, tie.to)
-        return tie if lead == tie.lead else replace(tie, lead=lead, to=to, beads=tie.beads[::-1])
-
-    ties = tuple(map(turned, plan.ties))
-    return plan if ties == plan.ties else replace(plan, ties=ties)

@@ -1,6 +1,7 @@
 """Edits: each is a function from a plan to a plan. Undo is the list of plans."""
 
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -56,7 +57,8 @@ def add_part(plan: Plan, part: str, name: str, params: dict[str, str | float] | 
 
 
 def remove_part(plan: Plan, part_id: str) -> Plan:
-    """Without a part, the ties that end on it, and what was accepted about it."""
+    """Without a part, the ties that end on it, the beads that lead to it, and what was accepted about it."""
+    plan.part(part_id)
 
     def on_it(contact: str) -> bool:
         return split(contact)[0] == part_id
@@ -66,10 +68,16 @@ def remove_part(plan: Plan, part_id: str) -> Plan:
     return replace(
         plan, carried_parts=tuple(c for c in plan.carried_parts if c.id in used),
         parts=tuple(p for p in plan.parts if p.id != part_id),
-        ties=tuple(t for t in plan.ties if t.id not in gone),
+        ties=tuple(_without_rails(t, lambda rail: not on_it(rail)) for t in plan.ties if t.id not in gone),
         activities=tuple(replace(a, parts=tuple(p for p in a.parts if p != part_id)) for a in plan.activities),
         accepted=tuple(a for a in plan.accepted if not any(on_it(s) or s == part_id for s in a.subjects)),
     )
+
+
+def _without_rails(tie: Tie, there: Callable[[str], bool]) -> Tie:
+    """The tie without beads that lead to a rail which is not there."""
+    kept = tuple(b for b in tie.beads if all(not rail or there(rail) for _, rail in rails_of(b)))
+    return tie if len(kept) == len(tie.beads) else replace(tie, beads=kept)
 
 
 def rename_part(plan: Plan, part_id: str, name: str) -> Plan:
@@ -91,6 +99,7 @@ def nudge(plan: Plan, part_id: str, side: Literal["", "left", "right"]) -> Plan:
 
 def move_part(plan: Plan, part_id: str, by: int) -> Plan:
     """The part `by` places later in the list, which is the order of equals on the bench."""
+    plan.part(part_id)
     parts = list(plan.parts)
     at = next(i for i, p in enumerate(parts) if p.id == part_id)
     parts.insert(max(0, min(len(parts) - 1, at + by)), parts.pop(at))
@@ -103,10 +112,12 @@ def tie(plan: Plan, lead: str, to: str, *, extra: bool = False) -> Plan:
     if lead == to:
         raise EditError("A lead cannot be tied to itself.")
     old = plan.tie_of(lead)
-    if old and not extra:
-        return _tie_changed(plan, old.id, to=to)
+    if old and not extra and old.to == to:
+        return plan
     if any({t.lead, t.to} == {lead, to} for t in plan.ties):
         raise EditError("These two are tied already.")
+    if old and not extra:
+        return _tie_changed(plan, old.id, to=to)
     taken = {t.id for t in plan.ties}
     number, made = 1, lead
     while made in taken:
@@ -202,7 +213,9 @@ def exchange_part(plan: Plan, part_id: str, part: str, params: dict[str, str | f
     for t in plan.ties:
         lead, to = now(t.lead), now(t.to)
         if lead and to:
-            ties.append(replace(t, lead=lead, to=to))
+            kept = _without_rails(t, lambda rail: now(rail) is not None)
+            beads = tuple(replace(b, **{field: now(rail) or "" for field, rail in rails_of(b)}) for b in kept.beads)
+            ties.append(replace(t, lead=lead, to=to, beads=beads))
     return replace(_part_changed(plan, part_id, part=part, params=params), ties=tuple(ties))
 
 
@@ -290,7 +303,7 @@ def set_series(plan: Plan, series: str) -> Plan:
 
 
 def carry(plan: Plan, board: Board) -> Plan:
-    """Another state of the maker's own board, where the plan is on it; ties to contacts that are gone go with them."""
+    """Another state of the maker's own board, where the plan is on it; what leads to contacts that are gone goes with them."""
     if plan.board != board.id:
         return plan
 
@@ -298,8 +311,7 @@ def carry(plan: Plan, board: Board) -> Plan:
         owner, name = split(contact)
         return owner != BOARD or name in board.pins or name in board.sockets
 
-    ties = tuple(t for t in plan.ties if there(t.lead) and there(t.to) and
-                 all(there(rail) for b in t.beads for _, rail in rails_of(b)))  # fmt: skip
+    ties = tuple(_without_rails(t, there) for t in plan.ties if there(t.lead) and there(t.to))
     return replace(plan, carried=board, ties=ties, scheme=plan.scheme if plan.scheme in board.schemes else "")
 
 

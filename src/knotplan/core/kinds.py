@@ -3,6 +3,9 @@
 import tomllib
 from functools import lru_cache
 
+import msgspec
+
+from knotplan.catalog.board_check import ID
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.parts import Part, PartKind, kind_from
 from knotplan.core.plan import CarriedPart, PlacedPart, Plan
@@ -24,6 +27,30 @@ def part_in(plan: Plan, catalog: Catalog, placed: PlacedPart) -> Part:
 def carried_kind(carried: CarriedPart) -> PartKind:
     """The part file that a plan carries; raises ValueError, KeyError or TypeError where it is none."""
     return kind_from(carried.id, {"id": carried.id, **tomllib.loads("\n".join(carried.lines))})
+
+
+@lru_cache(128)
+def carried_faults(carried: CarriedPart) -> tuple[tuple[str, str], ...]:
+    """(place, what is wrong) of a part file that a plan carries; empty where it is sound."""
+    from knotplan.catalog.part_check import kind_faults  # only plans with own parts need it
+
+    if not ID.fullmatch(carried.id):
+        return (("id", f"{carried.id!r} is no id: small letters, digits, hyphens"),)
+    try:
+        kind = carried_kind(carried)
+    except KeyError as error:
+        return ((str(error.args[0]), "is missing"),)
+    except (msgspec.ValidationError, TypeError, ValueError, AttributeError, RecursionError) as error:
+        return (("lines", str(error)),)
+    if "id" in tomllib.loads("\n".join(carried.lines)):
+        return (("id", "is not written in the file: a part's id is the file's name"),)
+    return tuple(kind_faults(kind))
+
+
+def lines_of(text: str) -> tuple[str, ...]:
+    """A file's text as a plan carries it. Lines end where TOML 1.0 ends them, at a line feed, and nowhere else: a text may
+    hold separators (U+0085, U+2028) that other ways of splitting take for ends."""
+    return tuple(line.removesuffix("\r") for line in text.removesuffix("\n").split("\n"))
 
 
 @lru_cache(512)

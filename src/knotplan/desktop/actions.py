@@ -34,6 +34,7 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         LINE,
         Spec("save", "&Save", "Ctrl+S", "Write the plan to its file"),
         Spec("save-as", "Save &as …", "Ctrl+Shift+S", "Write the plan to another file"),
+        Spec("left-behind", "&Work left behind …", "", "What was kept when the program ended without being closed"),
         LINE,
         Spec("save-one", "&Hand over this …", "Ctrl+E", "Write the shown hand-over file"),
         Spec("save-all", "Hand over a&ll …", "Ctrl+Shift+E", "Write every hand-over file into a folder"),
@@ -118,6 +119,7 @@ MENUS: dict[str, tuple[Spec, ...]] = {
     "&Help": (
         Spec("explain", "&Explain this", "F1", "What the thing in focus is for"),
         Spec("walk", "A five-minute &walk", "", "From an empty window to a wired plan"),
+        Spec("report", "&Report a problem …", "", "Gathers log, plan and versions in a folder of yours; nothing is sent"),
         Spec("about", "&About Knot Plan", "", "Version and licence"),
     ),
 }

@@ -1,6 +1,7 @@
 """Starting the window: what is needed for the first paint comes first, the rest right after it."""
 
 import gc
+import signal
 import sys
 from collections.abc import Callable
 from pathlib import Path
@@ -11,8 +12,8 @@ from PySide6.QtWidgets import QApplication
 
 from knotplan.catalog.load import Catalog, everything
 from knotplan.core.plan import Plan
-from knotplan.core.quantity import counted
 from knotplan.desktop import theme
+from knotplan.desktop.guard import Guard
 from knotplan.desktop.session import Session
 from knotplan.desktop.settings import Settings, work_folder
 from knotplan.desktop.window import MainWindow
@@ -20,7 +21,7 @@ from knotplan.examples import example
 from knotplan.exchange.plan_file import PlanFileError, load
 
 if TYPE_CHECKING:
-    from knotplan.exchange.recovery import Lost, Recovery
+    from knotplan.exchange.recovery import Recovery
 
 
 def application() -> QApplication:
@@ -61,9 +62,14 @@ def run(path: Path | None = None, demo: bool = False, only_paint: Callable[[], N
         except (PlanFileError, OSError) as error:
             problem = error
     window = make_window(plan or example("harbour-light", catalog), origin, settings, catalog)
+    guard = Guard(lambda: [window])
+    guard.install()
+    leave_on_signals(app)
     window.show()
 
     def after_first_paint() -> None:
+        from knotplan.exchange import log
+
         if not window.loom.painted:
             QTimer.singleShot(0, after_first_paint)
             return
@@ -72,13 +78,16 @@ def run(path: Path | None = None, demo: bool = False, only_paint: Callable[[], N
             app.quit()
             return
         settle_memory()
+        log.begin()
         window.session.load_engine()
         recover(window, catalog)
         if problem is not None and path is not None:
             window.documents.refuse(path, problem)
 
     QTimer.singleShot(0, after_first_paint)
-    return app.exec()
+    code = app.exec()
+    window.keep_now()
+    return code
 
 
 def settle_memory() -> None:
@@ -93,22 +102,19 @@ def settle_memory() -> None:
 
 def recover(window: MainWindow, catalog: Catalog) -> None:
     """Completes the window with a keeper of running work, and offers what a crash left behind."""
-    from knotplan.desktop.dialogs import ask_recover
+    from knotplan.desktop.taking_up import offer
     from knotplan.exchange.recovery import Recovery
 
     window.recovery = Recovery(work_folder())
     window.complete()
-    for work in window.recovery.lost(catalog):
-        if ask_recover(_described(work), window):
-            window.session.replace_document(work.plan, work.origin, saved=False)
-            window.documents.keep_aside()
-            work.kept.unlink(missing_ok=True)
-            return  # what else was lost is asked about at the next start
-        work.kept.unlink(missing_ok=True)
+    offer(window)
 
 
-def _described(work: "Lost") -> str:
-    """What was lost, so that its maker knows it again."""
-    size = f"{counted(len(work.plan.parts), 'part')}, {counted(len(work.plan.ties), 'tie')}"
-    where = f"\nfrom {work.origin}" if work.origin else ""
-    return f"{work.plan.title}: {size}, as of {work.when:%H:%M on %d %B %Y}{where}"
+def leave_on_signals(app: QApplication) -> None:
+    """Ctrl+C in the terminal and the end of the desktop's session close the program; what is not saved is kept aside. Python
+    looks at signals only while it runs, hence the timer."""
+    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(number, lambda got, _: app.exit(128 + got))
+    breath = QTimer(app)
+    breath.timeout.connect(lambda: None)
+    breath.start(500)

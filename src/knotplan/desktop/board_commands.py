@@ -5,6 +5,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from msgspec import to_builtins
 from PySide6.QtWidgets import QDialog, QFileDialog
 
 from knotplan.core import edits
@@ -38,7 +39,15 @@ class BoardCommands:
 
         made = Workshop(self.session.catalog, draft, self.w.palette_now, self.w, text, replaces)
         made.kept.connect(self.kept)
+
+        def keep() -> None:
+            now = made.bench.draft
+            state = {"draft": to_builtins(now), "text": made.text, "replaces": made.replaces}
+            self.w.documents.keep_draft("board", now.title, state)
+
+        made.bench.changed.connect(keep)
         made.exec()
+        self.w.documents.drop_draft("board")
         made.deleteLater()
 
     def kept(self, board: str, begin: bool) -> None:

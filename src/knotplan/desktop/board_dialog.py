@@ -29,12 +29,11 @@ def board_icon(board: Board, p: Palette, ratio: float = 2.0) -> QIcon:
     """A small picture of a board."""
     pixmap = QPixmap(THUMB * ratio)
     pixmap.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(pixmap)
-    painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-    picture = board_picture(board, p)
-    fit_into(painter, picture, QRectF(pixmap.rect()))
-    paint(painter, picture.shapes)
-    painter.end()
+    with QPainter(pixmap) as painter:
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+        picture = board_picture(board, p)
+        fit_into(painter, picture, QRectF(pixmap.rect()))
+        paint(painter, picture.shapes)
     pixmap.setDevicePixelRatio(ratio)
     return QIcon(pixmap)
 

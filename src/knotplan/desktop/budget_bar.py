@@ -68,22 +68,21 @@ class BudgetBar(QWidget):
         return any(_head(b) > area.width() for b, area in self._places())
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        painter.fillRect(self.rect(), colour(self.p.card))
-        painter.fillRect(0, 0, self.width(), 1, colour(self.p.edge))
-        if not self.session.report.checked:
-            paint(painter, [Text(GAP, 42, "checking …", 12, self.p.faint)])
-        stacked = self._was_stacked = self._stacked()
-        for budget, area in self._places():
-            if event.rect().intersects(_reach(area)):
-                paint(painter, _gauge(budget, area, stacked, self.p))
-        if left := self._left_out():
-            share = max(_share(b) for b in left)
-            x = self.width() - MORE + 4
-            paint(painter, [Text(x, 24, f"{len(left)} more", 13, self.p.ink, True),
-                            Text(x, 44, f"up to {share * 100:.0f} %", 12, self.p.faint)])  # fmt: skip
-        painter.end()
+        with QPainter(self) as painter:
+            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+            painter.fillRect(self.rect(), colour(self.p.card))
+            painter.fillRect(0, 0, self.width(), 1, colour(self.p.edge))
+            if not self.session.report.checked:
+                paint(painter, [Text(GAP, 42, "checking …", 12, self.p.faint)])
+            stacked = self._was_stacked = self._stacked()
+            for budget, area in self._places():
+                if event.rect().intersects(_reach(area)):
+                    paint(painter, _gauge(budget, area, stacked, self.p))
+            if left := self._left_out():
+                share = max(_share(b) for b in left)
+                x = self.width() - MORE + 4
+                paint(painter, [Text(x, 24, f"{len(left)} more", 13, self.p.ink, True),
+                                Text(x, 44, f"up to {share * 100:.0f} %", 12, self.p.faint)])  # fmt: skip
 
     def budget_at(self, x: float) -> Budget | None:
         return next((b for b, area in self._places() if area.left() - GAP / 2 <= x <= area.right() + GAP / 2), None)

@@ -29,13 +29,12 @@ class Paper(QWidget):
         return QSize(900, 520)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        painter.fillRect(self.rect(), colour("#ffffff"))
-        if self.picture is not None:
-            fit_into(painter, self.picture, QRectF(self.rect()).adjusted(6, 6, -6, -6))
-            paint(painter, self.picture.shapes)
-        painter.end()
+        with QPainter(self) as painter:
+            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+            painter.fillRect(self.rect(), colour("#ffffff"))
+            if self.picture is not None:
+                fit_into(painter, self.picture, QRectF(self.rect()).adjusted(6, 6, -6, -6))
+                paint(painter, self.picture.shapes)
 
 
 class ChartDialog(QDialog):

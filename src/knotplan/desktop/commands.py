@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPoint
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QApplication, QLineEdit, QMenu
+from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMenu
 
 from knotplan import __version__
 from knotplan.core import edits
@@ -59,7 +59,7 @@ class Commands:
             "zoom-fit": w.loom.fit, "find": w.search.setFocus,
             "next-finding": self.next_finding, "to-loom": w.loom.setFocus,
             "to-inspector": self.to_inspector, "explain": self.explain, "values": self.values,
-            "walk": self.walk, "about": self.about,
+            "walk": self.walk, "about": self.about, "report": self.report, "left-behind": self.left_behind,
             **self.boards.handlers(), **self.parts.handlers(),
         }  # fmt: skip
 
@@ -293,6 +293,29 @@ class Commands:
 
     def explain(self) -> None:
         TextDialog(*explanation(QApplication.focusWidget()), self.w).exec()
+
+    def report(self) -> None:
+        """Gathers what a report of a problem needs."""
+        from pathlib import Path
+
+        from knotplan.exchange import log
+
+        folder = QFileDialog.getExistingDirectory(self.w, "Folder for the report", str(Path.home()))
+        if not folder:
+            return
+        try:
+            made = log.gather(Path(folder), self.session.plan)
+        except OSError as error:
+            self.session.noticed.emit(f"The report was not written: {error.strerror}")
+            return
+        self.session.noticed.emit(f"Wrote {made[-1].parent}: {', '.join(p.name for p in made)}")
+
+    def left_behind(self) -> None:
+        """Work of runs that ended without being closed."""
+        from knotplan.desktop.taking_up import offer
+
+        if not offer(self.w):
+            self.session.noticed.emit("Nothing was left behind.")
 
     def walk(self) -> None:
         TextDialog("A five-minute walk", WALK, self.w).exec()

@@ -1,5 +1,7 @@
 """The few questions that need a dialog."""
 
+from typing import TypeVar
+
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QDialog,
@@ -11,19 +13,23 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from knotplan.core.quantity import counted
 from knotplan.desktop.panels.fields import label
+from knotplan.exchange.plan_file import PlanFileError, Rest
 from knotplan.exchange.problems import FileProblemsError
 
 
 class ErrorDialog(QDialog):
-    """Everything wrong with a file, each with its place; what was open stays open."""
+    """Everything wrong with a file, each with its place; what was open stays open. Where what is left has a clear meaning,
+    it can be opened without what is wrong: `without` says that this was chosen."""
 
     def __init__(self, name: str, error: FileProblemsError | OSError, parent: QWidget | None = None):
         super().__init__(parent)
         self.setWindowTitle("This file cannot be opened")
         self.setMinimumSize(620, 320)
+        self.without = False
         down = QVBoxLayout(self)
-        down.addWidget(label(f"{name} cannot be opened", "head"))
+        down.addWidget(label(f"{name} cannot be opened as it is", "head"))
         down.addWidget(label("What you had open is as it was.", "faint"))
         if isinstance(error, FileProblemsError):
             text = "\n".join(f"{place}: {why}" if place else why for place, why in error.errors)
@@ -35,7 +41,25 @@ class ErrorDialog(QDialog):
         down.addWidget(self.text, 1)
         box = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
         box.rejected.connect(self.reject)
+        rest = error.rest if isinstance(error, PlanFileError) else None
+        if rest is not None:
+            down.addWidget(label(left_of(rest), "faint"))
+            self.without_button = box.addButton("Open without these", QDialogButtonBox.ButtonRole.AcceptRole)
+            self.without_button.setToolTip("Opens what is left; the file as it is now is kept beside it")
+            box.accepted.connect(self._take)
         down.addWidget(box)
+
+    def _take(self) -> None:
+        self.without = True
+        self.accept()
+
+
+def left_of(rest: Rest) -> str:
+    """What could be opened without what is wrong, and what would be lost."""
+    plan = rest.plan
+    lost = ", ".join(rest.lost[:6]) + (f" and {len(rest.lost) - 6} more" if len(rest.lost) > 6 else "")
+    return (f"Without these, {counted(len(plan.parts), 'part')} and {counted(len(plan.ties), 'tie')} are left. "
+            f"Left out would be: {lost or 'nothing that the plan shows'}.")  # fmt: skip
 
 
 class TextDialog(QDialog):
@@ -57,27 +81,37 @@ class TextDialog(QDialog):
         down.addWidget(box)
 
 
+T = TypeVar("T", bound=str)
+
+
+def ask(parent: QWidget, text: str, more: str, answers: dict[T, str], otherwise: T) -> T:
+    """One question with a button for each answer; closing it is `otherwise`. What a file or plan says is shown as plain text."""
+    box = QMessageBox(parent)
+    box.setWindowTitle("Knot Plan")
+    box.setTextFormat(Qt.TextFormat.PlainText)
+    box.setText(text)
+    box.setInformativeText(more)
+    for part in box.findChildren(QLabel):
+        part.setTextFormat(Qt.TextFormat.PlainText)  # the second text has no setting of its own
+    buttons = {box.addButton(words, ROLES.get(key, QMessageBox.ButtonRole.ActionRole)): key for key, words in answers.items()}
+    for made, key in buttons.items():
+        if key == otherwise:
+            box.setEscapeButton(made)
+        if key == next(iter(answers)):
+            box.setDefaultButton(made)
+    box.exec()
+    chosen = box.clickedButton()
+    box.deleteLater()
+    return next((key for made, key in buttons.items() if made is chosen), otherwise)
+
+
+ROLES: dict[str, QMessageBox.ButtonRole] = {
+    "save": QMessageBox.ButtonRole.AcceptRole, "discard": QMessageBox.ButtonRole.DestructiveRole,
+    "cancel": QMessageBox.ButtonRole.RejectRole, "leave": QMessageBox.ButtonRole.RejectRole,
+}  # fmt: skip
+
+
 def ask_save(name: str, parent: QWidget) -> str:
     """ "save", "discard" or "cancel" for work that no file holds."""
-    box = QMessageBox(parent)
-    box.setWindowTitle("Knot Plan")
-    box.setText(f"“{name}” has changes that are not saved.")
-    save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
-    away = box.addButton("Leave them", QMessageBox.ButtonRole.DestructiveRole)
-    box.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
-    box.exec()
-    return "save" if box.clickedButton() is save else "discard" if box.clickedButton() is away else "cancel"
-
-
-def ask_recover(work: str, parent: QWidget) -> bool:
-    """Whether to take up work that a crash left behind; closing the question takes it up, so that nothing is lost."""
-    box = QMessageBox(parent)
-    box.setWindowTitle("Knot Plan")
-    box.setText("Work was left behind when Knot Plan ended without being closed:")
-    box.setInformativeText(work)
-    yes = box.addButton("Take it up", QMessageBox.ButtonRole.AcceptRole)
-    away = box.addButton("Let it go", QMessageBox.ButtonRole.DestructiveRole)
-    box.setDefaultButton(yes)
-    box.setEscapeButton(yes)
-    box.exec()
-    return box.clickedButton() is not away
+    answers = {"save": "Save", "discard": "Leave them", "cancel": "Stay here"}
+    return ask(parent, f"“{name}” has changes that are not saved.", "", answers, "cancel")

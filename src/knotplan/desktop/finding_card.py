@@ -156,18 +156,17 @@ class FindingCard(QWidget):
         return y + size.height() + GAP
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        focus = self.hasFocus()
-        painter.setPen(QPen(colour(self.p.active if focus else self.p.edge), 2 if focus else 1))
-        painter.setBrush(colour(self.p.card))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
-        paint(painter, severity(21, 21, self.finding.severity, self.p, 9))
-        for place, text, bold in self._texts:
-            painter.setFont(self._bold if bold else self.font())
-            painter.setPen(colour(self.p.ink if bold else self.p.faint))
-            painter.drawText(place, WRAP, text)
-        painter.end()
+        with QPainter(self) as painter:
+            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+            focus = self.hasFocus()
+            painter.setPen(QPen(colour(self.p.active if focus else self.p.edge), 2 if focus else 1))
+            painter.setBrush(colour(self.p.card))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
+            paint(painter, severity(21, 21, self.finding.severity, self.p, 9))
+            for place, text, bold in self._texts:
+                painter.setFont(self._bold if bold else self.font())
+                painter.setPen(colour(self.p.ink if bold else self.p.faint))
+                painter.drawText(place, WRAP, text)
 
     # --- choosing it --------------------------------------------------------------------------------
 

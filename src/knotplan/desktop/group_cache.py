@@ -51,11 +51,10 @@ def _painted(group: Group, area: QRectF, scale: float, ratio: float, shift: tupl
     image = QPixmap(round(area.width() * ratio) + 2, round(area.height() * ratio) + 2)
     image.setDevicePixelRatio(ratio)
     image.fill("#00000000")
-    painter = QPainter(image)
-    painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-    painter.translate(*shift)
-    painter.scale(scale, scale)
-    painter.translate(-group.x, -group.y)
-    paint(painter, group.shapes)
-    painter.end()
+    with QPainter(image) as painter:
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+        painter.translate(*shift)
+        painter.scale(scale, scale)
+        painter.translate(-group.x, -group.y)
+        paint(painter, group.shapes)
     return image

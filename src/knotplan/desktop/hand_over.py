@@ -1,17 +1,16 @@
 """The hand-over view: every file that leaves the plan, seen before it is written."""
 
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtGui import QImage, QPainter, QPixmap, QResizeEvent, QShowEvent
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
-    QLabel,
     QListWidget,
     QListWidgetItem,
     QPlainTextEdit,
-    QScrollArea,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -19,12 +18,16 @@ from PySide6.QtWidgets import (
 
 from knotplan.core.edits import slug
 from knotplan.core.quantity import counted
+from knotplan.desktop.pages import Pages, PagesView
 from knotplan.desktop.panels.fields import button, choice, label, row
 from knotplan.desktop.session import Session
 from knotplan.exchange.constants import SchemeError
 from knotplan.exchange.exports import TEXTS, Export, file_name
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.waves import whole_picture
+
+MOST_SHOWN = 200_000
+"""letters of a file that are shown"""
 
 
 def all_exports() -> tuple[Export, ...]:
@@ -72,10 +75,6 @@ class HandOver(QWidget):
         self.kinds.setSpacing(2)
         self.kinds.setWordWrap(True)
         self.kinds.setCurrentRow(0)
-        self._fitting = QTimer(self)
-        self._fitting.setSingleShot(True)
-        self._fitting.setInterval(60)
-        self._fitting.timeout.connect(self._show)
         session.changed.connect(self.refresh)
 
     def _preview(self) -> QStackedWidget:
@@ -86,23 +85,14 @@ class HandOver(QWidget):
         self.text.setAccessibleName("The file as text")
         self.text.setStyleSheet("font-family: 'DejaVu Sans Mono', monospace; font-size: 12px;")
         self.text.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
-        self.image = QLabel()
-        self.image.setAlignment(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignHCenter)
-        self.image.setAccessibleName("The file as it will look")
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setWidget(self.image)
-        self.area = area
+        self.pages = PagesView()
         self.stack.addWidget(self.text)
-        self.stack.addWidget(area)
+        self.stack.addWidget(self.pages)
         return self.stack
 
     def refresh(self) -> None:
         if self.isVisible():
             self._show()
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self._fitting.start()  # once the resizing rests
 
     def showEvent(self, event: QShowEvent) -> None:
         QTimer.singleShot(0, self._show)
@@ -133,11 +123,11 @@ class HandOver(QWidget):
                            "Nothing at stop." + (f" {report.count('care')} to take care of." if report.count("care") else ""))
         try:
             if export.text:
-                self.text.setPlainText(export.make(report, self._scheme()).decode("utf-8"))
+                self.text.setPlainText(_beginning(export.make(report, self._scheme()).decode("utf-8")))
                 self.stack.setCurrentWidget(self.text)
             else:
-                self.image.setPixmap(self._picture(export))
-                self.stack.setCurrentWidget(self.area)
+                self.pages.show_pages(self._pages(export))
+                self.stack.setCurrentWidget(self.pages)
         except SchemeError as error:
             self.text.setPlainText(f"This scheme cannot be used: {error}.")
             self.stack.setCurrentWidget(self.text)
@@ -145,27 +135,21 @@ class HandOver(QWidget):
     def _scheme(self) -> str:
         return self.scheme if self.scheme in self.session.circuit.board.schemes else ""
 
-    def _picture(self, export: Export) -> QPixmap:
+    def _pages(self, export: Export) -> Pages:
+        """The chosen file as it will look."""
         from knotplan.core.loom.chart import chart
         from knotplan.core.loom.palette import LIGHT
-        from knotplan.desktop.paper import PAGE, Sheet, image_of, plan_picture
+        from knotplan.desktop.pages import PicturePages, SheetPages
+        from knotplan.desktop.paper import Sheet, plan_picture
 
-        ratio = self.devicePixelRatioF()
-        room = max(400.0, self.stack.width() - 30)
+        report, c = self.session.report, self.session.circuit
         if export.id == "waves-svg":
-            picture = whole_picture(self.session.report)
-            pixmap = QPixmap.fromImage(image_of(picture, room / picture.w * ratio))
-        elif export.id in ("svg", "png", "chart", "chart-pdf"):
-            c = self.session.circuit
-            picture = (chart(c, tuple(c.board.schemes), True, LIGHT) if export.id.startswith("chart")
-                       else plan_picture(self.session.report))  # fmt: skip
-            pixmap = QPixmap.fromImage(image_of(picture, room / picture.w * ratio))
-        else:
-            sheet = Sheet(self.session.report)
-            scale = room / PAGE.width() * ratio
-            pixmap = _stacked([sheet.page_image(n, scale) for n in range(sheet.pages)])
-        pixmap.setDevicePixelRatio(ratio)
-        return pixmap
+            return PicturePages(whole_picture(report))
+        if export.id in ("chart", "chart-pdf"):
+            return PicturePages(chart(c, tuple(c.board.schemes), True, LIGHT))
+        if export.id in ("svg", "png"):
+            return PicturePages(plan_picture(report))
+        return SheetPages(partial(Sheet, report))
 
     def _name(self, export: Export) -> str:
         return file_name(slug(self.session.plan.title, set()), export)
@@ -198,18 +182,9 @@ class HandOver(QWidget):
         return True
 
 
-def _stacked(pages: list[QImage]) -> QPixmap:
-    """Pages one below another."""
-
-    gap = 14
-    tall = sum(p.height() + gap for p in pages)
-    made = QPixmap(pages[0].width(), tall)
-    made.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(made)
-    top = 0
-    for page in pages:
-        painter.drawImage(0, top, page)
-        painter.drawRect(0, top, page.width() - 1, page.height() - 1)
-        top += page.height() + gap
-    painter.end()
-    return made
+def _beginning(text: str) -> str:
+    """As much of a text as anybody looks through; the file has all of it."""
+    if len(text) <= MOST_SHOWN:
+        return text
+    shown = text[:MOST_SHOWN].rpartition("\n")[0]
+    return f"{shown}\n\n… {counted(text.count(chr(10)) - shown.count(chr(10)), 'line')} more: the file has them all."

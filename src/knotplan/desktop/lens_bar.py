@@ -123,18 +123,17 @@ class Legend(QWidget):
         self.setAccessibleName("Legend")
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        rows = self._rows()
-        for k, row in enumerate(rows):
-            x, y = 8.0, self.height() / 2 + (22 * k - 11 * (len(rows) - 1))
-            for mark, text in row:
-                painter.save()
-                painter.translate(x, y)
-                paint(painter, [*mark, Text(14, 4, text, TEXT, self.p.faint)])
-                painter.restore()
-                x += _wide(text)
-        painter.end()
+        with QPainter(self) as painter:
+            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+            rows = self._rows()
+            for k, row in enumerate(rows):
+                x, y = 8.0, self.height() / 2 + (22 * k - 11 * (len(rows) - 1))
+                for mark, text in row:
+                    painter.save()
+                    painter.translate(x, y)
+                    paint(painter, [*mark, Text(14, 4, text, TEXT, self.p.faint)])
+                    painter.restore()
+                    x += _wide(text)
 
     def _rows(self) -> list[list[tuple[list[Shape], str]]]:
         """The entries on one row, or where that is too narrow on two; what then still has no room is left out."""

@@ -83,7 +83,16 @@ class LoomCanvas(QWidget):
         self.p = palette
         self._redraw()
 
+    def _forget_what_is_gone(self) -> None:
+        """What the pointer was on, and the cord that it pulls, may have gone with an edit."""
+        if not self.session.is_there(self._hover.kind, self._hover.id):
+            self._hover, self._rested = Hit(), False
+        bench = self.session.bench
+        if self._drag is not None and self._drag.start not in bench.leads and self._drag.start not in bench.pins:
+            self._drag = None
+
     def _redraw(self) -> None:
+        self._forget_what_is_gone()
         self._hits, self._moving = None, None
         self._shown, self._from_afar = None, None
         if self._fitted:
@@ -145,19 +154,18 @@ class LoomCanvas(QWidget):
             layer = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
             layer.setDevicePixelRatio(ratio)
             layer.fill(colour(self.p.cloth))
-            painter = QPainter(layer)
-            self._aim(painter)
-            report, bench = self.session.report, self.session.bench
-            if self._far:
-                self._groups.paint(painter, [board_group(report.circuit, bench, self.p)])
-                if self._from_afar is None:
-                    self._from_afar = Sketch(report, bench, self.p)
-                paint(painter, self._from_afar.shapes(self._scale))
-            else:
-                if self._shown is None:
-                    self._shown = groups(report, bench, self.session.view, self.p)
-                self._groups.paint(painter, self._shown)
-            painter.end()
+            with QPainter(layer) as painter:
+                self._aim(painter)
+                report, bench = self.session.report, self.session.bench
+                if self._far:
+                    self._groups.paint(painter, [board_group(report.circuit, bench, self.p)])
+                    if self._from_afar is None:
+                        self._from_afar = Sketch(report, bench, self.p)
+                    paint(painter, self._from_afar.shapes(self._scale))
+                else:
+                    if self._shown is None:
+                        self._shown = groups(report, bench, self.session.view, self.p)
+                    self._groups.paint(painter, self._shown)
             self._layer, self._layer_lens = layer, self.session.lens
             self._layer_scale, self._layer_offset, self._took_s = self._scale, QPointF(self._offset), perf_counter() - began
         return self._layer
@@ -173,21 +181,20 @@ class LoomCanvas(QWidget):
         painter.scale(self._scale, self._scale)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        if self._layer is None and self._moving is not None and self._settling.isActive():
-            self._paint_moving(painter)
-        else:
-            painter.drawPixmap(0, 0, self._base_layer())
-        self._aim(painter)
-        s = self.session
-        paint(painter, overlay(s.report, s.bench, s.view, self.p))
-        paint(painter, self._ghosts())
-        paint(painter, self._dragged())
-        paint(painter, self._hovered())
-        painter.resetTransform()
-        if not s.circuit.parts:
-            self._paint_empty(painter)
-        painter.end()
+        with QPainter(self) as painter:
+            if self._layer is None and self._moving is not None and self._settling.isActive():
+                self._paint_moving(painter)
+            else:
+                painter.drawPixmap(0, 0, self._base_layer())
+            self._aim(painter)
+            s = self.session
+            paint(painter, overlay(s.report, s.bench, s.view, self.p))
+            paint(painter, self._ghosts())
+            paint(painter, self._dragged())
+            paint(painter, self._hovered())
+            painter.resetTransform()
+            if not s.circuit.parts:
+                self._paint_empty(painter)
         self.painted = True
 
     def _paint_empty(self, painter: QPainter) -> None:

@@ -3,7 +3,7 @@
 import os
 import re
 
-from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF, Qt
+from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import (
     QAbstractTextDocumentLayout,
     QColor,
@@ -14,6 +14,7 @@ from PySide6.QtGui import (
     QPalette,
     QPdfWriter,
     QTextDocument,
+    QTextTable,
 )
 from PySide6.QtWidgets import QApplication
 
@@ -27,7 +28,7 @@ from knotplan.core.report import Report
 from knotplan.desktop.paint import colour, fit_into, interface_font, paint
 from knotplan.desktop.theme import load_fonts
 from knotplan.exchange.exports import Export
-from knotplan.exchange.sheet import html
+from knotplan.exchange.sheet import Row, html, table
 
 PAGE = QSizeF(842, 595)
 """A4 across, in points"""
@@ -52,11 +53,10 @@ def image_of(made: Picture, scale: float) -> QImage:
     """A picture as an image, so many pixels for each of its points."""
     image = QImage(round(made.w * scale), round(made.h * scale), QImage.Format.Format_ARGB32)
     image.fill(colour(made.ground))
-    painter = QPainter(image)
-    painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-    fit_into(painter, made, QRectF(image.rect()))
-    paint(painter, made.shapes)
-    painter.end()
+    with QPainter(image) as painter:
+        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+        fit_into(painter, made, QRectF(image.rect()))
+        paint(painter, made.shapes)
     return image
 
 
@@ -74,50 +74,78 @@ def png_bytes(image: QImage) -> bytes:
     return bytes(data.data())
 
 
+PAGE_ROWS = 42
+"""more rows of ties than fit on a page"""
+ROOM = QSizeF(PAGE.width() - 2 * EDGE, PAGE.height() - 2 * EDGE - 16)
+"""of a page inside its edges and above its foot"""
+
+
 class Sheet:
-    """The wiring sheet as pages of `PAGE`."""
+    """The wiring sheet as pages of `PAGE`: head and picture, then the ties, then everything else. Pages of ties are laid out
+    one after another when they are asked for, each a table of its own with its head: of thousands of ties a few are looked at."""
 
     def __init__(self, report: Report):
         self.report = report
-        self.head = self._document(html(report, "paper_head.html", image=""), PAGE.width() - 2 * EDGE)
-        # the toolkit repeats a table's head over whatever follows where the table ends with its page, and it leaves
-        # headings alone at a page's end: so the ties, and what follows them, are documents of their own
-        self.parts = [self._paged(re.sub("</?t(head|body)>", "", html(report, part, image="")))
-                      for part in ("ties.html", "notes.html")]  # fmt: skip
+        self.head = self._document(html(report, "paper_head.html", image=""))
+        self.notes = self._document(re.sub("</?t(head|body)>", "", html(report, "notes.html", image="")))
+        self.notes.setPageSize(ROOM)
         self.picture = plan_picture(report)
+        self._rows = table(report)
+        self._widths = column_widths(self._rows, [s.title for s in report.circuit.board.schemes.values()])
+        self._ties: list[QTextDocument] = []
+        self._next = 0
+        """the first row that is on no page yet"""
 
     @staticmethod
-    def _document(text: str, width: float) -> QTextDocument:
+    def _document(text: str) -> QTextDocument:
         document = QTextDocument()
         document.setDocumentMargin(0)
         document.setDefaultFont(interface_font(10))
         document.setDefaultStyleSheet(STYLE)
         document.setHtml(text)
-        document.setTextWidth(width)
+        document.setTextWidth(ROOM.width())
         return document
 
-    def _paged(self, text: str) -> QTextDocument:
-        document = self._document(text, PAGE.width() - 2 * EDGE)
-        document.setPageSize(QSizeF(PAGE.width() - 2 * EDGE, PAGE.height() - 2 * EDGE - 16))
-        return document
+    def _ties_page(self, rows: list[Row], first: bool) -> QTextDocument:
+        head = "<h2>Ties</h2>" if first else ""
+        return self._document(head + html(self.report, "ties_page.html", image="", rows=rows, widths=self._widths))
+
+    @property
+    def whole(self) -> bool:
+        """Every page is laid out."""
+        return self._next >= len(self._rows)
+
+    def lay_out_more(self) -> None:
+        """One more page of ties, with as many whole rows as fit."""
+        if self.whole:
+            return
+        rows = self._rows[self._next : self._next + PAGE_ROWS]
+        page = self._ties_page(rows, not self._ties)
+        fit = max(1, _rows_that_fit(page, ROOM.height()))
+        if fit < len(rows):
+            page = self._ties_page(rows[:fit], not self._ties)
+        self._ties.append(page)
+        self._next += min(fit, len(rows))
 
     @property
     def pages(self) -> int:
-        return 1 + sum(part.pageCount() for part in self.parts)
+        """How many there are; where not all are laid out, about how many."""
+        ties = len(self._ties)
+        if not self.whole:
+            ties += -(-(len(self._rows) - self._next) * max(1, ties) // max(1, self._next))
+        return 1 + ties + self.notes.pageCount()
 
-    def _part_page(self, number: int) -> tuple[QTextDocument, int]:
-        """The document of a page after the first, and the page within it."""
-        for part in self.parts:
-            if number < part.pageCount():
-                return part, number
-            number -= part.pageCount()
-        raise IndexError(number)
+    def all_pages(self) -> int:
+        """How many there are, all of them laid out."""
+        while not self.whole:
+            self.lay_out_more()
+        return self.pages
 
     def paint_page(self, painter: QPainter, number: int) -> None:
         """Paints a page (from 0) in points."""
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
         painter.fillRect(QRectF(0, 0, PAGE.width(), PAGE.height()), QColor("#ffffff"))
-        inner = QRectF(EDGE, EDGE, PAGE.width() - 2 * EDGE, PAGE.height() - 2 * EDGE - 16)
+        inner = QRectF(QPointF(EDGE, EDGE), ROOM)
         if number == 0:
             self._draw(painter, self.head, inner, 0)
             top = min(self.head.size().height(), inner.height() * 0.45) + 8
@@ -126,15 +154,17 @@ class Sheet:
             fit_into(painter, self.picture, area)
             paint(painter, self.picture.shapes, keep_text=True)
             painter.restore()
-        else:
-            document, page = self._part_page(number - 1)
-            self._draw(painter, document, inner, page)
+        elif number <= len(self._ties):
+            self._draw(painter, self._ties[number - 1], inner, 0)
+        elif self.whole:
+            self._draw(painter, self.notes, inner, number - 1 - len(self._ties))
         font = interface_font(8)
         painter.setFont(font)
         painter.setPen(colour(LIGHT.faint))
         foot = QRectF(EDGE, PAGE.height() - EDGE, PAGE.width() - 2 * EDGE, 14)
+        of = f" of {self.pages}" if self.whole else ""
         painter.drawText(foot, Qt.AlignmentFlag.AlignLeft, f"{self.report.circuit.plan.title} · Knot Plan")
-        painter.drawText(foot, Qt.AlignmentFlag.AlignRight, f"page {number + 1} of {self.pages}")
+        painter.drawText(foot, Qt.AlignmentFlag.AlignRight, f"page {number + 1}{of}")
 
     @staticmethod
     def _draw(painter: QPainter, document: QTextDocument, area: QRectF, page: int) -> None:
@@ -149,11 +179,30 @@ class Sheet:
     def page_image(self, number: int, scale: float) -> QImage:
         """A page as an image."""
         image = QImage(round(PAGE.width() * scale), round(PAGE.height() * scale), QImage.Format.Format_RGB32)
-        painter = QPainter(image)
-        painter.scale(scale, scale)
-        self.paint_page(painter, number)
-        painter.end()
+        with QPainter(image) as painter:
+            painter.scale(scale, scale)
+            self.paint_page(painter, number)
         return image
+
+
+def _rows_that_fit(document: QTextDocument, high: float) -> int:
+    """How many rows of a document's one table, its head not counted, lie whole within a height."""
+    layout = document.documentLayout()
+    table = next((f for f in document.rootFrame().childFrames() if isinstance(f, QTextTable)), None)
+    if table is None:
+        return 0
+    ends = [max(layout.blockBoundingRect(table.cellAt(r, c).lastCursorPosition().block()).bottom()
+                for c in range(table.columns())) for r in range(table.rows())]  # fmt: skip
+    return sum(end + 4 <= high for end in ends) - 1
+
+
+def column_widths(rows: list[Row], schemes: list[str]) -> list[int]:
+    """Widths of the columns of ties in percent, the same on every page: by their longest usual text."""
+    heads = ["Part", "Lead", "to", *schemes, "Cord", "In the tie", "Role"]
+    cells = [[r.part, r.lead, r.place, *r.names, f"xxxx{r.cord}", r.beads, r.role] for r in rows]
+    wide = [max(len(head) + 1, *(min(len(row[k]), 34) for row in cells), 5) for k, head in enumerate(heads)] if cells else \
+        [len(h) for h in heads]  # fmt: skip
+    return [max(3, round(100 * w / sum(wide))) for w in wide]
 
 
 STYLE = f"""
@@ -181,15 +230,14 @@ def pdf(report: Report, scheme: str = "") -> bytes:
     writer.setPageLayout(QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape,
                                      QMarginsF(0, 0, 0, 0)))  # fmt: skip
     writer.setResolution(288)
-    painter = QPainter(writer)
-    for number in range(sheet.pages):
-        if number:
-            writer.newPage()
-        painter.save()
-        painter.scale(4, 4)
-        sheet.paint_page(painter, number)
-        painter.restore()
-    painter.end()
+    with QPainter(writer) as painter:
+        for number in range(sheet.all_pages()):
+            if number:
+                writer.newPage()
+            painter.save()
+            painter.scale(4, 4)
+            sheet.paint_page(painter, number)
+            painter.restore()
     buffer.close()
     return bytes(data.data())
 
@@ -206,12 +254,11 @@ def picture_pdf(made: Picture, title: str) -> bytes:
     writer.setPageLayout(QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape if across
                                      else QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)))  # fmt: skip
     writer.setResolution(288)
-    painter = QPainter(writer)
-    painter.scale(4, 4)
-    w, h = (PAGE.width(), PAGE.height()) if across else (PAGE.height(), PAGE.width())
-    fit_into(painter, made, QRectF(10, 10, w - 20, h - 20))
-    paint(painter, made.shapes, keep_text=True)
-    painter.end()
+    with QPainter(writer) as painter:
+        painter.scale(4, 4)
+        w, h = (PAGE.width(), PAGE.height()) if across else (PAGE.height(), PAGE.width())
+        fit_into(painter, made, QRectF(10, 10, w - 20, h - 20))
+        paint(painter, made.shapes, keep_text=True)
     buffer.close()
     return bytes(data.data())
 

@@ -6,7 +6,10 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QDialog, QFileDialog
 
+from knotplan.catalog.load import MOST_BYTES
+from knotplan.catalog.reading import read_utf8
 from knotplan.core import edits
+from knotplan.core.kinds import lines_of
 from knotplan.core.plan import CarriedPart, Plan
 
 if TYPE_CHECKING:
@@ -27,12 +30,20 @@ class PartCommands:
 
     # --- describing -----------------------------------------------------------------------------
 
-    def form(self, draft: "PartDraft", text: str = "", part: str = "") -> str:
-        """The form; the id of what was saved, or nothing."""
+    def form(self, draft: "PartDraft", text: str = "", part: str = "", begun: str = "") -> str:
+        """The form; the id of what was saved, or nothing. `begun` is a text at which it was left."""
         from knotplan.desktop.part_form import PartForm
 
         made = PartForm(self.session.catalog, draft, self.w, text, part)
+        if begun:
+            made.take_up(begun)
+
+        def keep() -> None:
+            self.w.documents.keep_draft("part", made.draft.title, {"text": made.now(), "part": part})
+
+        made.edited.connect(keep)
         saved = made.part if made.exec() == QDialog.DialogCode.Accepted else ""
+        self.w.documents.drop_draft("part")
         made.deleteLater()
         return saved
 
@@ -41,6 +52,15 @@ class PartCommands:
 
         saved = self.form(blank())
         if saved:
+            self.add(saved)
+
+    def go_on(self, text: str, part: str) -> None:
+        """The form at a text that was left behind; `part` is the own part that it was about, if it has a file."""
+        from knotplan.core.part_draft import blank
+
+        known = part in self.session.catalog.own_part_ids()
+        saved = self.form(blank(), part=part if known else "", begun=text)
+        if saved and not known:
             self.add(saved)
 
     def copy(self) -> None:
@@ -104,7 +124,7 @@ class PartCommands:
         lent = next((c for c in self.session.plan.carried_parts if c.id == kind), None)
         if lent is not None:
             return "\n".join(lent.lines) + "\n"
-        return self.session.catalog.part_path(kind).read_text("utf-8")
+        return read_utf8(self.session.catalog.part_path(kind), MOST_BYTES)
 
     # --- files ----------------------------------------------------------------------------------
 
@@ -144,7 +164,7 @@ class PartCommands:
 
 def carried(path: Path) -> CarriedPart:
     """A part's file as a plan carries it."""
-    return CarriedPart(path.stem, tuple(path.read_text("utf-8").splitlines()))
+    return CarriedPart(path.stem, lines_of(read_utf8(path, MOST_BYTES)))
 
 
 def add_own(plan: Plan, part: str, name: str, params: dict[str, str | float], lent: CarriedPart) -> Plan:

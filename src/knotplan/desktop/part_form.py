@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from msgspec.structs import replace
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFont
 from PySide6.QtWidgets import (
     QCheckBox,
@@ -36,6 +36,9 @@ CATEGORIES = Category.__args__  # type: ignore[attr-defined]
 
 class PartForm(QDialog):
     """One part of the maker's own; `part` is its id once it is saved."""
+
+    edited = Signal()
+    """something was said or taken back"""
 
     def __init__(self, catalog: Catalog, draft: PartDraft, parent: QWidget | None = None, text: str = "", part: str = ""):
         super().__init__(parent)
@@ -252,6 +255,15 @@ class PartForm(QDialog):
         self.wrong.setText(said)
         self.wrong.setVisible(bool(said))
         self.save_button.setEnabled(not said)
+        self.edited.emit()
+
+    def take_up(self, text: str) -> None:
+        """Goes on at a text that was left behind: in the form, where it can be read."""
+        self.tabs.blockSignals(True)
+        self.tabs.setCurrentIndex(1)
+        self.tabs.blockSignals(False)
+        self.text.setPlainText(text)
+        self.tabs.setCurrentIndex(0)
 
     def save(self, then: Callable[[], object] | None = None) -> None:
         """Writes the file among the maker's own."""

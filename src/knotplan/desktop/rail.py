@@ -27,29 +27,28 @@ class RailButton(QAbstractButton):
         return QSize(66, 64)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        box = QRectF(self.rect()).adjusted(3, 3, -3, -3)
-        ink = colour(self.p.active if self.isChecked() else self.p.faint)
-        if self.isChecked():
-            painter.setPen(QPen(colour(self.p.edge), 1))
-            painter.setBrush(colour(self.p.card))
-            painter.drawRoundedRect(box, 9, 9)
-        if self.hasFocus():
-            painter.setPen(QPen(colour(self.p.active), 2))
+        with QPainter(self) as painter:
+            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+            box = QRectF(self.rect()).adjusted(3, 3, -3, -3)
+            ink = colour(self.p.active if self.isChecked() else self.p.faint)
+            if self.isChecked():
+                painter.setPen(QPen(colour(self.p.edge), 1))
+                painter.setBrush(colour(self.p.card))
+                painter.drawRoundedRect(box, 9, 9)
+            if self.hasFocus():
+                painter.setPen(QPen(colour(self.p.active), 2))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRoundedRect(box, 9, 9)
+            pen = QPen(ink, 2.2)
+            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+            painter.setPen(pen)
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(box, 9, 9)
-        pen = QPen(ink, 2.2)
-        pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-        painter.setPen(pen)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        middle = QPointF(box.center().x(), box.top() + 22)
-        painter.drawPath(icon(self.name, middle))
-        weight = self.isChecked()
-        paint(painter, [Text(box.center().x(), box.bottom() - 9, self.name, 11, ink.name(), weight, "middle")])
-        if self.level:
-            paint(painter, severity(box.right() - 9, box.top() + 10, self.level, self.p, 7))
-        painter.end()
+            middle = QPointF(box.center().x(), box.top() + 22)
+            painter.drawPath(icon(self.name, middle))
+            weight = self.isChecked()
+            paint(painter, [Text(box.center().x(), box.bottom() - 9, self.name, 11, ink.name(), weight, "middle")])
+            if self.level:
+                paint(painter, severity(box.right() - 9, box.top() + 10, self.level, self.p, 7))
 
 
 class Rail(QWidget):

@@ -15,6 +15,7 @@ from PySide6.QtCore import QObject, Signal
 from knotplan.catalog.load import Catalog
 from knotplan.core import edits
 from knotplan.core.circuit import Circuit
+from knotplan.core.editing import edited
 from knotplan.core.edits import EditError, Remedy, Step
 from knotplan.core.loom.bench import Bench, lay_out
 from knotplan.core.loom.view import Lens, LoomView, Selection, look
@@ -50,11 +51,14 @@ class Session(QObject):
         self.catalog = catalog
         self.path = path
         self.saved: Plan | None = plan if path else None
+        self._unsaved = False
+        """it came from elsewhere than its file"""
         self._back: list[Moment] = []
         self._forward: list[Moment] = []
         self._gesture: object = None
         self._engine: Callable[[Plan, Catalog], Report] | None = None
         self.plan = plan
+        self.report: Report
         self.opened_values: set[str] = set()
         """which values of a tie are shown whole"""
         self._laid: Bench | None = None
@@ -67,7 +71,7 @@ class Session(QObject):
         self.suggester.answered.connect(self._suggested)
         self._asked: Plan | None = None
         """the plan that the suggestion is about: this one, or this one with ties loosened"""
-        self._refresh()
+        self._refresh(plan)
 
     # --- analysis -----------------------------------------------------------------------------
 
@@ -89,17 +93,20 @@ class Session(QObject):
             threading.Thread(target=load, name="engine", daemon=True).start()
 
     def _analyse_now(self) -> None:
-        self._refresh()
+        self._refresh(self.plan)
         self.changed.emit()
 
-    def _refresh(self) -> None:
-        if self._engine:
-            self.report = self._engine(self.plan, self.catalog)
-        else:
-            self.report = unchecked(Circuit(self.plan, self.catalog))
-        self.bench: Bench = lay_out(self.report.circuit, self._laid)
-        self._laid = self.bench
-        if not self._exists(self.selection):
+    def _refresh(self, plan: Plan) -> None:
+        """The plan and all that follows from it, in one step: what fails leaves everything as it was."""
+        report = self._engine(plan, self.catalog) if self._engine else unchecked(Circuit(plan, self.catalog))
+        bench = lay_out(report.circuit, self._laid)
+        if not self._taking and plan is not self.plan:
+            self.preview = None
+            self.suggester.forget()  # it was about another plan; whoever shows it looks again while that plan is still there
+        self.plan, self.report = plan, report
+        self.bench: Bench = bench
+        self._laid = bench
+        if not self.is_there(self.selection.kind, self.selection.id):
             self.selection = Selection()
         self._view: LoomView | None = None
 
@@ -123,17 +130,19 @@ class Session(QObject):
         An edit that cannot be made says why and changes nothing.
         """
         try:
-            plan = change(self.plan, *arguments, **named)
+            plan = edited(self.plan, self.catalog, change, *arguments, **named)
         except EditError as error:
             self.noticed.emit(str(error))
             return False
         if plan == self.plan:
             return True
+        before = self.plan
+        self._show(plan)
         if gesture is None or gesture != self._gesture or not self._back:
-            self._back.append(Moment(self.plan, said))
+            self._back.append(Moment(before, said))
         self._gesture = gesture
         self._forward.clear()
-        self._show(plan)
+        self.changed.emit()
         return True
 
     # --- suggestions --------------------------------------------------------------------------
@@ -187,10 +196,12 @@ class Session(QObject):
             return
         wanted = [t.lead for t in found.ties] if leads is None else list(leads)
         self._taking = True
-        self.suggester.stop()
-        remedy = self._whole(found.remedy(wanted))
-        self.edit(remedy.title, remedy.apply)
-        self._taking = False
+        try:
+            self.suggester.stop()
+            remedy = self._whole(found.remedy(wanted))
+            self.edit(remedy.title, remedy.apply)
+        finally:
+            self._taking = False
         self.suggester.drop(wanted)
 
     _taking = False
@@ -201,12 +212,8 @@ class Session(QObject):
         self.edit(remedy.title, remedy.apply)
 
     def _show(self, plan: Plan) -> None:
-        self.plan = plan
+        self._refresh(plan)
         self.preview = None
-        if not self._taking:
-            self.suggester.forget()  # it was about another plan
-        self._refresh()
-        self.changed.emit()
 
     @property
     def can_undo(self) -> bool:
@@ -226,22 +233,26 @@ class Session(QObject):
 
     def undo(self) -> None:
         if self._back:
-            step = self._back.pop()
-            self._forward.append(Moment(self.plan, step.said))
-            self._gesture = None
+            step, now = self._back[-1], self.plan
             self._show(step.plan)
+            self._back.pop()
+            self._forward.append(Moment(now, step.said))
+            self._gesture = None
+            self.changed.emit()
 
     def redo(self) -> None:
         if self._forward:
-            step = self._forward.pop()
-            self._back.append(Moment(self.plan, step.said))
-            self._gesture = None
+            step, now = self._forward[-1], self.plan
             self._show(step.plan)
+            self._forward.pop()
+            self._back.append(Moment(now, step.said))
+            self._gesture = None
+            self.changed.emit()
 
     def arrange_anew(self) -> None:
         """Every card where it lies best now, as if the plan had just been opened."""
         self._laid = None
-        self._refresh()
+        self._refresh(self.plan)
         self.changed.emit()
 
     # --- the document ---------------------------------------------------------------------------
@@ -249,34 +260,39 @@ class Session(QObject):
     @property
     def dirty(self) -> bool:
         """There is work that no file holds."""
-        return self.plan != self.saved and bool(self._back or self._forward or (self.saved is None and self.plan.parts))
+        return self.plan != self.saved and bool(self._back or self._forward or self._unsaved
+                                                or (self.saved is None and self.plan.parts))  # fmt: skip
 
     def replace_document(self, plan: Plan, path: Path | None, *, saved: bool = True) -> None:
         """Another document; the way back begins anew."""
+        self._laid = None
+        self._show(plan)
         self._back.clear()
         self._forward.clear()
         self._gesture = None
         self.path = path
         self.saved = plan if saved else None
+        self._unsaved = not saved
         self.selection = Selection()
-        self._laid = None
-        self._show(plan)
+        self._view = None
+        self.changed.emit()
 
     def mark_saved(self, path: Path) -> None:
-        self.path, self.saved = path, self.plan
+        self.path, self.saved, self._unsaved = path, self.plan, False
         self.changed.emit()
 
     # --- looking --------------------------------------------------------------------------------
 
-    def _exists(self, s: Selection) -> bool:
+    def is_there(self, kind: str, thing: str) -> bool:
+        """The part, lead, pin or tie is in the plan as it is now; nothing always is."""
         c = self.report.circuit
-        match s.kind:
+        match kind:
             case "part":
-                return s.id in c.placed
+                return thing in c.placed
             case "lead" | "pin":
-                return c.exists(s.id)
+                return c.exists(thing)
             case "tie":
-                return any(t.id == s.id for t in c.plan.ties)
+                return any(t.id == thing for t in c.plan.ties)
         return True
 
     def select(self, kind: str, thing: str) -> None:

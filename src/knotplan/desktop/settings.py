@@ -1,5 +1,7 @@
 """What the program remembers between runs: recent plans and the look."""
 
+import os
+import stat
 from pathlib import Path
 
 from platformdirs import user_config_path, user_state_path
@@ -7,21 +9,24 @@ from PySide6.QtCore import QSettings
 
 APP = "knotplan"
 MOST_RECENT = 9
+MOST_BYTES = 1_000_000
 
 
 class Settings:
     """Kept in the user's configuration folder (XDG Base Directory)."""
 
     def __init__(self, folder: Path | None = None):
-        folder = folder or user_config_path(APP)
-        self._store = QSettings(str(folder / "settings.ini"), QSettings.Format.IniFormat)
+        file = (folder or user_config_path(APP)) / "settings.ini"
+        if not _ordinary(file):  # a pipe or a device in its place is left alone
+            file = file.with_name("settings-2.ini")
+        self._store = QSettings(str(file), QSettings.Format.IniFormat)
 
     @property
     def recent(self) -> list[Path]:
         """Plans opened lately, newest first, those that are gone left out."""
         kept = self._store.value("recent", [])
         names = [kept] if isinstance(kept, str) else kept if isinstance(kept, list) else []
-        return [Path(n) for n in names if Path(n).exists()]
+        return [Path(n) for n in names if isinstance(n, str) and os.path.isfile(n)]  # noqa: PTH113  (it never raises)
 
     def opened(self, path: Path) -> None:
         names = [str(path.resolve()), *(str(p) for p in self.recent if p != path.resolve())]
@@ -36,6 +41,15 @@ class Settings:
     def look(self, choice: str) -> None:
         self._store.setValue("look", choice)
         self._store.sync()
+
+
+def _ordinary(file: Path) -> bool:
+    """Nothing is there, or a file of a size that settings have."""
+    try:
+        there = file.stat()
+    except OSError:
+        return True
+    return stat.S_ISREG(there.st_mode) and there.st_size <= MOST_BYTES
 
 
 def work_folder() -> Path:

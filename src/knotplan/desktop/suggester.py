@@ -1,5 +1,6 @@
 """Suggestions beside the interface: a first answer at once, the proven best one when it is found; stopped at any moment."""
 
+import logging
 import threading
 from collections.abc import Iterable
 from time import monotonic
@@ -70,6 +71,7 @@ class Suggester(QObject):
             best = pick if better is None else better
             self._found.emit(number, made(ready, self.catalog, best, proven=better is not None), True)
         except Exception as error:  # whatever goes wrong there, the window goes on
+            logging.getLogger(__name__).exception("the search for ties failed")
             self._failed.emit(number, f"{type(error).__name__}: {error}")
 
     def _take(self, number: int, suggestion: "Suggestion", last: bool) -> None:
@@ -92,10 +94,12 @@ class Suggester(QObject):
 
     def forget(self) -> None:
         """Puts the suggestion away."""
-        self.stop()
+        had = self.suggestion is not None or bool(self.trouble)
         self._number += 1
-        if self.suggestion is not None or self.trouble:
-            self.suggestion, self.trouble = None, ""
+        self.suggestion, self.trouble = None, ""
+        if self.searching:
+            self.stop()
+        elif had:
             self.answered.emit()
 
     def drop(self, leads: Iterable[str]) -> None:

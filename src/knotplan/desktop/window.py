@@ -3,7 +3,7 @@
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QSize
+from PySide6.QtCore import QEvent, QSize, QTimer
 from PySide6.QtGui import QCloseEvent, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QWidget
 
@@ -208,6 +208,33 @@ class MainWindow(QMainWindow):
         self._side_place.setFixedWidth(SIDE if self.width() >= NARROW else SIDE_NARROW)
         if self._complete:
             self.toast.place()
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.ActivationChange and self._complete and self.isActiveWindow():
+            QTimer.singleShot(0, self.documents.look_outside)
+
+    # --- when something fails -------------------------------------------------------------------
+
+    def keep_now(self) -> None:
+        """Has the work kept aside at once."""
+        if self._complete:
+            self.documents.keep_aside()
+            self.documents.keeper.flush(2.0)
+
+    def draw_anew(self) -> None:
+        """Every view from what the session has."""
+        self.session.changed.emit()
+        self.session.looked.emit()
+
+    def tell_failure(self) -> None:
+        """Says plainly that something failed, and where the traces are."""
+        from knotplan.desktop.dialogs import ask
+        from knotplan.exchange import log
+
+        more = ("Your work is as it was before, and is kept aside. What happened is written in\n"
+                f"{log.path()}\nThe menu Help, Report a problem gathers what is needed to mend it; nothing is sent.")  # fmt: skip
+        ask(self, "Something went wrong inside Knot Plan.", more, {"on": "Go on"}, "on")
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self._complete or self.documents.close():

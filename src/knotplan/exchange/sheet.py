@@ -14,6 +14,7 @@ from knotplan.core.loom.palette import CORDS, LIGHT
 from knotplan.core.loom.picture import picture
 from knotplan.core.loom.view import LoomView
 from knotplan.core.names import LABEL
+from knotplan.core.plan import split
 from knotplan.core.quantity import code, show
 from knotplan.core.report import Report
 from knotplan.core.series import bands_words
@@ -37,8 +38,10 @@ def table(report: Report) -> list[Row]:
     """Every tie in the order of the parts, with the pin's name in each scheme."""
     c = report.circuit
     rows = []
-    for tie in sorted(c.plan.ties, key=lambda t: list(c.parts).index(t.lead.partition(".")[0])):
-        part, lead = c.title(tie.lead).split(" · ", 1)
+    order = {part: k for k, part in enumerate(c.parts)}
+    for tie in sorted(c.plan.ties, key=lambda t: order[split(t.lead)[0]]):
+        spec = c.lead(tie.lead)
+        part, lead = c.placed[split(tie.lead)[0]].name, spec.title if spec else split(tie.lead)[1]
         pin = c.pin(tie.to)
         names = tuple(pin.names.get(s, pin.names.get(LABEL, "–")) if pin else "–" for s in c.board.schemes)
         colour = colour_of(c, tie)
@@ -72,14 +75,16 @@ def picture_svg(report: Report) -> str:
     return svg(picture(report, lay_out(report.circuit), LoomView(), LIGHT), report.circuit.plan.title)
 
 
-def html(report: Report, template: str = "sheet.html", image: str | None = None) -> str:
-    """The whole sheet; `image` replaces the inline picture (for writers that draw it themselves)."""
+def html(report: Report, template: str = "sheet.html", image: str | None = None, rows: list[Row] | None = None,
+         widths: list[int] | None = None) -> str:  # fmt: skip
+    """The whole sheet; `image` replaces the inline picture (for writers that draw it themselves), `rows` are those to show,
+    `widths` of its columns in percent."""
     environment = Environment(loader=PackageLoader("knotplan.exchange"), autoescape=True, undefined=StrictUndefined,
                               trim_blocks=True, lstrip_blocks=True)  # fmt: skip
     environment.filters["amps"] = lambda a: show(a, "A")
     c = report.circuit
     return environment.get_template(template).render(
-        plan=c.plan, board=c.board, report=report, rows=table(report),
+        plan=c.plan, board=c.board, report=report, rows=table(report) if rows is None else rows, widths=widths,
         schemes=list(c.board.schemes.values()), changes=[*c.system_changes(), *permissions(c)], addresses=addresses(report),
         picture=picture_svg(report) if image is None else image,
     )  # fmt: skip

@@ -12,7 +12,7 @@ from knotplan.core.edits import Remedy, Step
 from knotplan.core.pairs import exchanged_supplies, undriven_loads
 from knotplan.core.plan import Tie, split
 from knotplan.core.quantity import show
-from knotplan.core.rules.remedies import exchanged, ground_pin, mosfet_instead, supply_of
+from knotplan.core.rules.remedies import exchanged, grounded, mosfet_instead, supply_of
 from knotplan.core.rules.rule import Draft, Facts, rule
 from knotplan.core.working import Number
 
@@ -69,8 +69,7 @@ def _between(facts: Facts, kind: str, ties: list[Tie], ways: list[tuple[str, str
     if kind == "motor-bridge":
         logic = c.rail_contact(ties[0].to)
         steps += [Step(edits.tie, (f"{hub}.{lead}", logic)) for lead in ("vcc", "standby") if logic]
-    steps.append(Step(edits.tie, (f"{hub}.gnd", ground_pin(c))))
-    return Remedy(f"Put a {title} before {c.placed[part_id].name}", tuple(steps))
+    return Remedy(f"Put a {title} before {c.placed[part_id].name}", (*steps, *grounded(c, f"{hub}.gnd")))
 
 
 @rule("clamp-missing", "Nothing catches the coil's kick", "stop",

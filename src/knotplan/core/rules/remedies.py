@@ -71,9 +71,15 @@ def led_resistor(facts: Facts, part_id: str, name: str = "") -> tuple[Remedy, ..
 
 
 def ground_pin(circuit: Circuit) -> str:
-    """A ground pin of the board, one without a tie if there is any."""
+    """A ground pin of the board, one without a tie if there is any; empty where the board brings out none."""
     pins = [f"{BOARD}.{p}" for p, pin in circuit.board.pins.items() if pin.kind == "ground"]
-    return next((p for p in pins if p not in circuit.ties_at), pins[0])
+    return next((p for p in pins if p not in circuit.ties_at), pins[0] if pins else "")
+
+
+def grounded(circuit: Circuit, lead: str) -> tuple[Step, ...]:
+    """A lead to a ground pin of the board, where there is one."""
+    pin = ground_pin(circuit)
+    return (Step(edits.tie, (lead, pin)),) if pin else ()
 
 
 BRICKS = ("brick-5v", "brick-12v")
@@ -97,7 +103,7 @@ def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
             brick = edits.slug(part.title, set(c.placed))
             return (Remedy(f"Feed {name} from a {part.title} of its own", (
                 Step(edits.add_part, (kind, part.title)),
-                Step(edits.tie, (f"{brick}.{gives.minus}", ground_pin(c))),
+                *grounded(c, f"{brick}.{gives.minus}"),
                 Step(edits.tie, (lead, f"{brick}.{gives.plus}")),
             )),)  # fmt: skip
     return ()

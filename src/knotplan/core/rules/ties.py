@@ -182,5 +182,7 @@ def no_common_ground(facts: Facts) -> Iterator[Draft]:
 def _joined(facts: Facts, minus: str) -> Iterator[Remedy]:
     c = facts.circuit
     pin, old = ground_pin(c), c.tie_of(minus)
+    if not pin:
+        return
     away = (Step(edits.untie, (old.id,)),) if old else ()  # with whatever bead keeps it from joining
     yield Remedy(f"Tie its 0 V to {c.full_title(pin)}", (*away, Step(edits.tie, (minus, pin))))

@@ -97,7 +97,7 @@ def _bead(c: Circuit, want: Component, tie: Tie) -> Bead | None:
             return PullDown(want.value)
         case "capacitor":
             origin = c.origin(tie.to)
-            return Capacitor(want.value, volts=max(6.3, 2 * (origin.volts.max if origin else 8)))
+            return Capacitor(want.value, volts=max(6.3, 2 * (origin.volts.max if origin else 8.0)))
         case "pull-up":
             pin = c.pin(tie.to)
             rail = c.rail_contact(tie.to) if pin is not None and pin.driver and pin.kind == "io" else ""

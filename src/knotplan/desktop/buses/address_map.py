@@ -69,20 +69,20 @@ class AddressMap(QWidget):
     # --- painting -----------------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter, p = QPainter(self), self.p
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        heads: list[Shape] = []
-        for k in range(COLUMNS):
-            heads.append(Text(self._box(k).center().x(), HEAD_H - 7, f"–{k:X}", 11, p.faint, anchor="middle"))
-        for k in range(ROWS):
-            heads.append(Text(HEAD_W - 8, self._box(16 * k).center().y() + 4, f"0x{k:X}–", 11, p.faint, anchor="end"))
-        paint(painter, heads)
-        for cell in self.cells:
-            paint(painter, self._cell(cell))
-        if self.cells:
-            self._cursor(painter)
-        paint(painter, self._legend())
-        painter.end()
+        p = self.p
+        with QPainter(self) as painter:
+            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+            heads: list[Shape] = []
+            for k in range(COLUMNS):
+                heads.append(Text(self._box(k).center().x(), HEAD_H - 7, f"–{k:X}", 11, p.faint, anchor="middle"))
+            for k in range(ROWS):
+                heads.append(Text(HEAD_W - 8, self._box(16 * k).center().y() + 4, f"0x{k:X}–", 11, p.faint, anchor="end"))
+            paint(painter, heads)
+            for cell in self.cells:
+                paint(painter, self._cell(cell))
+            if self.cells:
+                self._cursor(painter)
+            paint(painter, self._legend())
 
     def _cell(self, cell: Cell) -> list[Shape]:
         p, box = self.p, self._box(cell.address).adjusted(2, 2, -2, -2)

@@ -56,18 +56,18 @@ class Pads(QWidget):
         return QRectF(x - PAD_W / 2, y - PAD_H / 2, PAD_W, PAD_H)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter, p = QPainter(self), self.p
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        board = self._board()
-        paint(painter, [Box(board.x(), board.y(), board.width(), board.height(), 7, p.board, p.board_edge)])
-        paint(painter, self._leads(board))
-        for k in range(len(self.facts.pads)):
-            paint(painter, self._pad_shapes(k))
-        if self.hasFocus() and self.facts.pads:
-            painter.setPen(QPen(colour(p.care), 2))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRoundedRect(self._pad(self.at).adjusted(-3, -3, 3, 3), 6, 6)
-        painter.end()
+        p = self.p
+        with QPainter(self) as painter:
+            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+            board = self._board()
+            paint(painter, [Box(board.x(), board.y(), board.width(), board.height(), 7, p.board, p.board_edge)])
+            paint(painter, self._leads(board))
+            for k in range(len(self.facts.pads)):
+                paint(painter, self._pad_shapes(k))
+            if self.hasFocus() and self.facts.pads:
+                painter.setPen(QPen(colour(p.care), 2))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRoundedRect(self._pad(self.at).adjusted(-3, -3, 3, 3), 6, 6)
 
     def _leads(self, board: QRectF) -> list[Shape]:
         part = self.c.parts[self.part_id]

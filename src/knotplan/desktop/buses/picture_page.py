@@ -21,14 +21,13 @@ class Canvas(QWidget):
         self.setAccessibleName("Picture of the bus")
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        painter.fillRect(self.rect(), colour(self.p.cloth))
-        if self.picture is not None:
-            scale = min(self.width() / self.picture.w, 1.25)
-            fit_into(painter, self.picture, QRectF(0, 0, self.picture.w * scale, self.picture.h * scale))
-            paint(painter, self.picture.shapes)
-        painter.end()
+        with QPainter(self) as painter:
+            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+            painter.fillRect(self.rect(), colour(self.p.cloth))
+            if self.picture is not None:
+                scale = min(self.width() / self.picture.w, 1.25)
+                fit_into(painter, self.picture, QRectF(0, 0, self.picture.w * scale, self.picture.h * scale))
+                paint(painter, self.picture.shapes)
 
 
 class PicturePage(QScrollArea):

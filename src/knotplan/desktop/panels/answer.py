@@ -34,20 +34,19 @@ class Bands(QWidget):
         return QSize(88, 22)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        middle = self.height() / 2
-        painter.setPen(QPen(QColor("#8c8c88"), 2))
-        painter.drawLine(0, int(middle), self.width(), int(middle))
-        painter.setPen(QPen(QColor("#6b6048"), 1))
-        painter.setBrush(QColor(BODY))
-        painter.drawRoundedRect(QRectF(12, 3, 64, 16), 7, 7)
-        painter.setPen(QPen(QColor(0, 0, 0, 90), 0.6))
-        for k, name in enumerate(self.names):
-            last = k == len(self.names) - 1
-            painter.setBrush(QColor(BAND_COLOURS[name]))
-            painter.drawRect(QRectF(66.0 if last else 20.0 + 9.5 * k, 3.3, 5.5, 15.4))
-        painter.end()
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            middle = self.height() / 2
+            painter.setPen(QPen(QColor("#8c8c88"), 2))
+            painter.drawLine(0, int(middle), self.width(), int(middle))
+            painter.setPen(QPen(QColor("#6b6048"), 1))
+            painter.setBrush(QColor(BODY))
+            painter.drawRoundedRect(QRectF(12, 3, 64, 16), 7, 7)
+            painter.setPen(QPen(QColor(0, 0, 0, 90), 0.6))
+            for k, name in enumerate(self.names):
+                last = k == len(self.names) - 1
+                painter.setBrush(QColor(BAND_COLOURS[name]))
+                painter.drawRect(QRectF(66.0 if last else 20.0 + 9.5 * k, 3.3, 5.5, 15.4))
 
 
 class Answer(QWidget):

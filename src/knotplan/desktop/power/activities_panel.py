@@ -192,10 +192,9 @@ def when(a: Activity, cycle_s: float) -> str:
 def _swatch(colour: str) -> QIcon:
     picture = QPixmap(12, 12)
     picture.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(picture)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setBrush(QColor(colour))
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.drawRoundedRect(0, 0, 12, 12, 3, 3)
-    painter.end()
+    with QPainter(picture) as painter:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setBrush(QColor(colour))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.drawRoundedRect(0, 0, 12, 12, 3, 3)
     return QIcon(picture)

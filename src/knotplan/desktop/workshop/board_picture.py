@@ -53,16 +53,15 @@ class BoardPicture(QWidget):
         return spot.x, spot.y
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        painter.fillRect(self.rect(), colour(self.p.cloth))
-        picture = self._picture()
-        if picture is not None:
-            fit_into(painter, picture, QRectF(self.rect()))
-            paint(painter, picture.shapes)
-            if spot := self._spot(self.marked):
-                paint(painter, [Disc(*spot, PIN_R + 4, "", "#ffffff", 3), Disc(*spot, PIN_R + 7, "", "#ffcf5a", 2.4)])
-        painter.end()
+        with QPainter(self) as painter:
+            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+            painter.fillRect(self.rect(), colour(self.p.cloth))
+            picture = self._picture()
+            if picture is not None:
+                fit_into(painter, picture, QRectF(self.rect()))
+                paint(painter, picture.shapes)
+                if spot := self._spot(self.marked):
+                    paint(painter, [Disc(*spot, PIN_R + 4, "", "#ffffff", 3), Disc(*spot, PIN_R + 7, "", "#ffcf5a", 2.4)])
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         picture = self._picture()

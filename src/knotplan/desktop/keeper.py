@@ -1,0 +1,91 @@
+"""Keeps work aside on a thread of its own: the window never waits for a disk, and the newest state always wins."""
+
+import logging
+import threading
+from collections.abc import Callable
+from time import monotonic
+
+from PySide6.QtCore import QObject, Signal
+
+PAUSE_S = 0.3
+"""between two writings of the same thing: so much work at most is not kept yet, besides the writing itself"""
+log = logging.getLogger(__name__)
+Job = Callable[[], None]
+
+
+class Keeper(QObject):
+    """One job waits for each thing that is kept; a newer one takes its place."""
+
+    failed = Signal(str)
+    """the work could not be kept, and why"""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._waiting: dict[str, Job] = {}
+        self._last: dict[str, float] = {}
+        self._busy, self._hurry, self._ended = False, False, False
+        self._change = threading.Condition()
+        self._thread: threading.Thread | None = None
+
+    def put(self, thing: str, job: Job) -> None:
+        """Has a job done soon; never waits."""
+        with self._change:
+            if self._ended:
+                return
+            self._waiting[thing] = job
+            if self._thread is None:
+                self._thread = threading.Thread(target=self._work, name="keeper", daemon=True)
+                self._thread.start()
+            self._change.notify_all()
+
+    def flush(self, seconds: float = 5.0) -> bool:
+        """Has everything done that waits, now; whether it was within the time."""
+        with self._change:
+            self._hurry = True
+            self._change.notify_all()
+            done = self._change.wait_for(lambda: not self._waiting and not self._busy, seconds)
+            self._hurry = False
+            return done
+
+    def end(self, seconds: float = 5.0) -> None:
+        """Does what waits, and no more."""
+        self.flush(seconds)
+        with self._change:
+            self._ended = True
+            self._change.notify_all()
+        if self._thread is not None:
+            self._thread.join(seconds)
+
+    def _work(self) -> None:
+        while (found := self._next()) is not None:
+            thing, job = found
+            try:
+                job()
+            except OSError as error:
+                self._say(error.strerror or str(error))
+            except Exception as error:
+                log.exception("the work could not be kept aside")
+                self._say(f"{type(error).__name__}: {error}")
+            with self._change:
+                self._last[thing], self._busy = monotonic(), False
+                self._change.notify_all()
+
+    def _say(self, why: str) -> None:
+        try:
+            self.failed.emit(why)
+        except RuntimeError:  # the window is gone; the log has it
+            log.warning("the work could not be kept aside: %s", why)
+
+    def _next(self) -> tuple[str, Job] | None:
+        """The next job whose pause is over; nothing when it is time to end."""
+        with self._change:
+            while True:
+                now = monotonic()
+                due = {t: 0.0 if self._hurry else self._last.get(t, -PAUSE_S) + PAUSE_S - now for t in self._waiting}
+                ready = next((t for t, wait in due.items() if wait <= 0), None)
+                if ready is not None:
+                    self._busy = True
+                    return ready, self._waiting.pop(ready)
+                if self._ended:
+                    return None
+                self._change.wait(min(due.values()) if due else None)

@@ -1,0 +1,61 @@
+"""Another hand on the plan's file: noticed, shown, and decided by the maker."""
+
+from pathlib import Path
+from typing import Literal
+
+from PySide6.QtWidgets import QMessageBox, QWidget
+
+from knotplan.catalog.load import Catalog
+from knotplan.core.changes import changes
+from knotplan.core.circuit import Circuit
+from knotplan.core.plan import Plan
+from knotplan.desktop.dialogs import TextDialog, ask
+from knotplan.exchange.plan_file import SUFFIX, PlanFileError, load
+
+Choice = Literal["look", "beside", "over", "reload", "leave"]
+WORDS: dict[Choice, str] = {"look": "Look at both", "beside": "Save beside it", "over": "Write over it", "reload": "Take theirs",
+                            "leave": "Leave it for now"}  # fmt: skip
+
+
+def decide(path: Path, mine: Plan, catalog: Catalog, parent: QWidget, *, saving: bool) -> Choice:
+    """What is to be done about a file that another hand has changed; looking at both asks again."""
+    choices: list[Choice] = ["look", "beside", "over", "reload", "leave"] if saving else ["look", "reload", "leave"]
+    more = ("If you write over it, what they changed is lost; what was there is kept as “"
+            f"{path.name}~”." if saving else "Your own work here is not touched until you decide.")  # fmt: skip
+    while True:
+        chosen = ask(parent, f"{path.name} was changed by another program or window since you read it.", more,
+                     {c: WORDS[c] for c in choices}, "leave")  # fmt: skip
+        if chosen != "look":
+            return chosen
+        TextDialog("Theirs against yours", compared(path, mine, catalog), parent).exec()
+
+
+def compared(path: Path, mine: Plan, catalog: Catalog) -> str:
+    """What this window's plan has otherwise than the file, in words."""
+    try:
+        theirs = load(path, catalog)
+    except (PlanFileError, OSError) as error:
+        return f"What is in the file now cannot be read as a plan.\n\n{error}"
+    said = changes(Circuit(theirs, catalog), Circuit(mine, catalog))
+    if not said:
+        return "Both say the same."
+    return "To get from the file to what you have here:\n\n" + "\n".join(f"•  {line}" for line in said)
+
+
+def beside(path: Path) -> Path:
+    """A name for a second copy next to a file, not taken yet."""
+    stem = path.name.removesuffix(SUFFIX).removesuffix(".json")
+    number, made = 1, path.with_name(f"{stem} (mine){SUFFIX}")
+    while made.exists():
+        number += 1
+        made = path.with_name(f"{stem} (mine {number}){SUFFIX}")
+    return made
+
+
+def may_replace(path: Path, parent: QWidget) -> bool:
+    """Asks before a file is written over whose name nobody chose."""
+    box = QMessageBox.StandardButton
+    question = QMessageBox(QMessageBox.Icon.NoIcon, "Knot Plan", f"{path.name} is there already. Write over it?",
+                           box.Yes | box.No, parent)  # fmt: skip
+    question.setDefaultButton(box.No)
+    return question.exec() == box.Yes

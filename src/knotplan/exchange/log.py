@@ -1,0 +1,78 @@
+"""Traces for repair: what went wrong inside, with where it happened, in a file of the maker's own. Nothing is sent."""
+
+import logging
+import platform
+import shutil
+import sys
+from logging.handlers import RotatingFileHandler
+from pathlib import Path
+
+from platformdirs import user_state_path
+
+from knotplan import __version__
+from knotplan.core.plan import Plan
+
+MOST_BYTES, OLD_ONES = 400_000, 3
+LINE = "%(asctime)s %(process)d %(levelname)s %(name)s: %(message)s"
+PACKAGES = ("PySide6-Essentials", "msgspec", "numpy", "scipy", "pyqtgraph", "jsonschema", "click", "platformdirs", "jinja2",
+            "tomlkit", "pyvcd", "gpiod")  # fmt: skip
+
+
+def path() -> Path:
+    """The log file (XDG state folder)."""
+    return user_state_path("knotplan") / "knotplan.log"
+
+
+def begin() -> None:
+    """From now on what the program logs goes to the file, which is turned over before it grows large."""
+    logger = logging.getLogger("knotplan")
+    if any(isinstance(h, RotatingFileHandler) for h in logger.handlers):
+        return
+    try:
+        path().parent.mkdir(parents=True, exist_ok=True)
+        handler = RotatingFileHandler(path(), maxBytes=MOST_BYTES, backupCount=OLD_ONES, encoding="utf-8",
+                                      errors="backslashreplace", delay=True)  # fmt: skip
+    except OSError:
+        return  # a home that cannot be written is no reason not to run
+    handler.setFormatter(logging.Formatter(LINE))
+    logger.addHandler(handler)
+    logger.propagate = False
+
+
+def versions() -> str:
+    """What a report needs to know of the machine."""
+    from importlib.metadata import PackageNotFoundError, version
+
+    lines = [f"Knot Plan {__version__}", f"Python {sys.version}", f"System {platform.platform()}"]
+    for package in PACKAGES:
+        try:
+            lines.append(f"{package} {version(package)}")
+        except PackageNotFoundError:
+            lines.append(f"{package} is missing")
+    return "\n".join(lines) + "\n"
+
+
+def gather(folder: Path, plan: Plan) -> list[Path]:
+    """Log, plan and versions, copied into a folder to be sent by whoever wants to. Raises OSError."""
+    from knotplan.exchange.files import write_atomically
+    from knotplan.exchange.plan_file import SUFFIX, dumps
+
+    into = _fresh(folder)
+    into.mkdir(parents=True)
+    made = []
+    for old in sorted(path().parent.glob(path().name + "*")):
+        made.append(into / old.name)
+        shutil.copyfile(old, made[-1])
+    for name, data in ((f"plan{SUFFIX}", dumps(plan)), ("versions.txt", versions().encode("utf-8"))):
+        write_atomically(into / name, data)
+        made.append(into / name)
+    return made
+
+
+def _fresh(folder: Path) -> Path:
+    """A folder that is not there yet: nothing is overwritten."""
+    number, made = 1, folder / "knotplan-report"
+    while made.exists():
+        number += 1
+        made = folder / f"knotplan-report-{number}"
+    return made

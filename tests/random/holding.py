@@ -1,0 +1,67 @@
+"""What has to hold of any plan, whatever was done to it."""
+
+import json
+from typing import Any
+
+import msgspec
+from msgspec.structs import replace
+
+from knotplan.catalog.load import Catalog
+from knotplan.core.analysis import analyse
+from knotplan.core.buses.overview import overview
+from knotplan.core.fit import fits
+from knotplan.core.loom.bench import lay_out
+from knotplan.core.loom.palette import LIGHT
+from knotplan.core.loom.picture import picture
+from knotplan.core.loom.view import Selection, look
+from knotplan.core.pin_table import pin_rows
+from knotplan.core.plan import Plan
+from knotplan.core.report import Report
+from knotplan.core.timing.lanes import lanes
+from knotplan.core.timing.told import told
+from knotplan.core.validity import faults
+from knotplan.exchange.constants import SchemeError
+from knotplan.exchange.exports import TEXTS
+from knotplan.exchange.plan_file import dumps, loads
+from knotplan.exchange.report_json import as_tree
+
+FAILED = ("rule-failed", "engine-failed")
+
+
+def plain(plan: Plan) -> tuple[Plan, Any]:
+    """A plan that can be compared: a board is equal to itself only, its values are compared in its place."""
+    return replace(plan, carried=None), msgspec.to_builtins(plan.carried)
+
+
+def opens_again(plan: Plan, catalog: Catalog) -> None:
+    """What was saved can be read, and is the same plan."""
+    assert list(faults(plan, catalog)) == []
+    again = loads(dumps(plan), catalog)
+    assert plain(again) == plain(plan)
+    assert dumps(again) == dumps(plan)
+
+
+def analysed(plan: Plan, catalog: Catalog) -> Report:
+    """The report; no check of it failed."""
+    report = analyse(plan, catalog)
+    assert not [f.message for f in report.findings if f.rule in FAILED]
+    return report
+
+
+def drawn_and_handed_over(report: Report) -> None:
+    """Everything that is drawn and written of a report."""
+    c = report.circuit
+    picture(report, lay_out(c), look(report, "load", Selection()), LIGHT)
+    for lead in c.leads()[:20]:
+        fits(c, lead)
+    overview(report)
+    lanes(c)
+    pin_rows(c)
+    for part in list(c.parts)[:20]:
+        told(report, part)
+    json.dumps(as_tree(report), allow_nan=False)
+    for export in TEXTS:
+        try:
+            assert export.make(report, "")
+        except SchemeError as error:  # not every scheme names every pin; it says which
+            assert str(error)
