@@ -38,6 +38,7 @@ from PySide6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer, qInstallMessageH
 from PySide6.QtGui import QKeyEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QMenu, QMessageBox, QWidget
+from shiboken6 import isValid
 
 from knotplan.catalog.load import everything
 from knotplan.core.plan import Plan
@@ -139,14 +140,16 @@ class Monkey:
             return  # it ends the program, which is tried by itself
         target = QApplication.focusWidget() or inside
         self._note(f"key {key.name} {modifier.name}", target)
-        QTest.keyClick(target, key, modifier)
+        QTest.keyPress(target, key, modifier)
+        if isValid(target):  # a key may have closed what it was pressed in
+            QTest.keyRelease(target, key, modifier)
 
     def text(self, inside: QWidget) -> None:
         target = QApplication.focusWidget() or inside
         typed = self.r.choice(TYPED)
         self._note(f"type {typed!r}", target)
         for letter in typed:  # QTest's own way ends the program at a letter that is not on its keyboard
-            for kind in (QEvent.Type.KeyPress, QEvent.Type.KeyRelease):
+            for kind in (QEvent.Type.KeyPress, QEvent.Type.KeyRelease) if isValid(target) else ():
                 QApplication.sendEvent(target, QKeyEvent(kind, 0, Qt.KeyboardModifier.NoModifier, letter))
 
     def click(self, inside: QWidget) -> None:
@@ -154,18 +157,25 @@ class Monkey:
         button = self.r.choice([Qt.MouseButton.LeftButton] * 8 + [Qt.MouseButton.RightButton, Qt.MouseButton.MiddleButton])
         double = self.r.random() < 0.15
         self._note(f"{'double ' if double else ''}click {button.name} at {at.x()},{at.y()}", target)
-        (QTest.mouseDClick if double else QTest.mouseClick)(target, button, Qt.KeyboardModifier.NoModifier, at)
+        for press in [QTest.mousePress] + [QTest.mouseDClick] * double:
+            if isValid(target):
+                press(target, button, Qt.KeyboardModifier.NoModifier, at)
+            if isValid(target):
+                QTest.mouseRelease(target, button, Qt.KeyboardModifier.NoModifier, at)
 
     def drag(self, inside: QWidget) -> None:
         target, at = self._target(self.window.loom if self.r.random() < 0.6 and inside is self.window else inside)
         self._note(f"drag from {at.x()},{at.y()}", target)
         QTest.mousePress(target, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
         for _ in range(self.r.randrange(1, 5)):
-            at = QPoint(self.r.randrange(target.width()), self.r.randrange(target.height()))
+            if not isValid(target):
+                return
+            at = QPoint(self.r.randrange(max(1, target.width())), self.r.randrange(max(1, target.height())))
             QTest.mouseMove(target, at)
             if self.r.random() < 0.1:
                 self.undo(inside)
-        QTest.mouseRelease(target, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
+        if isValid(target):
+            QTest.mouseRelease(target, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
 
     def wheel(self, inside: QWidget) -> None:
         target, at = self._target(inside)

@@ -10,7 +10,11 @@ from knotplan.core.beads import PullUp, SeriesResistor
 from knotplan.core.changes import changes
 from knotplan.core.circuit import Circuit
 from knotplan.core.plan import Plan
-from knotplan.examples import example
+from knotplan.core.rules import RULES
+from knotplan.core.suggest.suggestion import first_answer, prepare
+from knotplan.examples import HERE, example, names
+from knotplan.exchange.plan_file import load
+from tests.conftest import look_at
 
 DEMO = example("harbour-light", shipped())
 
@@ -34,7 +38,15 @@ def told(edit: Callable[[Plan], Plan]) -> list[str]:
     (lambda p: edits.rename_part(p, "flag", "Pennant"), ["renames Flag to Pennant"]),
     (lambda p: edits.set_param(p, "lamp", "colour", "blue"), ["Lamp: Colour is blue"]),
     (lambda p: edits.add_part(p, "knob", "Dial"), ["adds Dial (potentiometer, 10 kΩ linear)"]),
-    (edits.turn, []),
+    (edits.turn, ["turns the board to 90°"]),
+    (lambda p: edits.set_cord(p, "flag.signal", 0.4), ["Flag · signal: cord is 400 mm long"]),
+    (lambda p: edits.nudge(p, "flag", "left"), ["Flag lies left of the board"]),
+    (lambda p: edits.fix_tie(p, "flag.signal", True), ["Flag · signal: is fixed: suggestions leave it"]),
+    (lambda p: edits.set_series(p, "E24"), ["takes values of E24"]),
+    (lambda p: edits.retitle(p, "Pier"), ["calls the plan Pier"]),
+    (lambda p: edits.accept(p, "x", ("lamp",), "It glows.", "so be it"), ["accepts It glows."]),
+    (lambda p: edits.set_cycle(p, 120.0), ["begins anew every 120 s"]),
+    (lambda p: edits.change_activity(p, "horn", lasts_s=2.0), ["Horn sounds: lasts 2 s"]),
     (lambda p: p, []),
 ])  # fmt: skip
 def test_each_edit_in_words(edit: Callable[[Plan], Plan], said: list[str]) -> None:
@@ -50,3 +62,30 @@ def test_words_follow_the_spoken_names() -> None:
     spoken = edits.speak(DEMO, "position")
     after = edits.tie(spoken, "flag.signal", "board.p24")
     assert list(changes(Circuit(spoken, shipped()), Circuit(after, shipped()))) == ["Flag · signal: from pos 18 to pos 24"]
+
+
+@pytest.mark.parametrize("name", names())
+def test_no_remedy_is_previewed_empty(name: str) -> None:
+    if name.startswith("organ"):
+        pytest.skip("the same remedies, a thousand times")
+    report = look_at(example(name, shipped()))
+    for finding in report.findings:
+        for remedy in finding.remedies:
+            said = changes(report.circuit, Circuit(remedy.apply(report.circuit.plan), shipped()))
+            assert said and all(said), (finding.rule, remedy.title)
+
+
+@pytest.mark.parametrize("rule", [r.id for r in RULES])
+def test_no_remedy_of_any_rule_is_previewed_empty(rule: str) -> None:
+    report = look_at(load(HERE / "rules" / f"{rule}.bad.knot.json", shipped()))
+    for remedy in (r for f in report.findings for r in f.remedies):
+        said = changes(report.circuit, Circuit(remedy.apply(report.circuit.plan), shipped()))
+        assert said and all(said), remedy.title
+
+
+def test_no_suggestion_is_previewed_empty() -> None:
+    plan = Plan("bowline-40")
+    for part in ("led", "micro-servo", "push-button", "usb-brick"):
+        plan = edits.add_part(plan, part, part)
+    found = first_answer(prepare(plan, shipped()), shipped())
+    assert len(changes(Circuit(plan, shipped()), Circuit(found.remedy().apply(plan), shipped()))) == len(found.ties) > 4

@@ -95,5 +95,5 @@ def test_changes_are_said_in_words() -> None:
     assert said == (
         "renames lamp to Beacon", "adds Dial (potentiometer, 10 kΩ linear)",
         "Beacon · anode: from L9 (pos 11) to L2 (pos 13)", "Beacon · anode: gets 270 Ω",
-        "door · contact: gets 10 kΩ ↑", "door · contact: the program switches the pin's pull-up on",
+        "door · contact: the program switches the pin's pull-up on", "door · contact: gets 10 kΩ ↑",
     )  # fmt: skip

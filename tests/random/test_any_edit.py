@@ -7,6 +7,8 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
 from knotplan.catalog.load import shipped
+from knotplan.core.changes import changes
+from knotplan.core.circuit import Circuit
 from knotplan.core.editing import edited
 from knotplan.core.plan import Plan
 from knotplan.desktop.session import Session
@@ -41,6 +43,9 @@ class AnyEdit(RuleBasedStateMachine):
         if sound:
             assert plain(edited(before, CATALOG, edit, *arguments, **named)) == plain(edit(before, *arguments, **named)), said
         self.session.edit(said, edit, *arguments, **named)
+        if self.session.plan != before:
+            told = changes(Circuit(before, CATALOG), self.session.circuit)
+            assert told and all(told), "no edit goes unsaid"
 
     @rule(name=st.sampled_from(sorted(EDITS)), data=st.data())
     def one_edit(self, name: str, data: st.DataObject) -> None:

@@ -23,9 +23,9 @@ class _Kept(msgspec.Struct):
     tree: dict[str, Any]
 
 
-def tree_of(path: Path, folder: Path | None) -> dict[str, Any]:
-    """The tree of a TOML file; raises OSError, UnicodeDecodeError, tomllib.TOMLDecodeError or RecursionError."""
-    text = read_utf8(path, MOST_BYTES)
+def tree_of(path: Path, folder: Path | None, most: int = MOST_BYTES) -> dict[str, Any]:
+    """The tree of a TOML file of at most `most` bytes; raises OSError, ValueError or RecursionError."""
+    text = read_utf8(path, most)
     kept = folder / f"{path.parent.name}-{path.stem}.json" if folder else None
     if kept is not None:
         try:

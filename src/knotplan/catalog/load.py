@@ -101,7 +101,7 @@ class Catalog:
         raise UnknownEntryError(kind, entry, self.board_ids() if kind == "board" else self.part_ids())
 
     def _read(self, kind: str, entry: str) -> dict[str, Any]:
-        return {"id": entry, **tree_of(self._path(kind, entry), self._kept)}
+        return {"id": entry, **tree_of(self._path(kind, entry), self._kept, MOST_BYTES)}
 
     def forget(self, board_id: str) -> None:
         """Has a board read anew, because its file has changed."""
@@ -119,8 +119,6 @@ class Catalog:
         from knotplan.catalog.board_check import faults
 
         try:
-            if path.stat().st_size > MOST_BYTES:
-                raise BrokenEntryError(path, "it is larger than any board")
             made = msgspec.convert(self._read("board", board_id), Board)
         except (msgspec.ValidationError, ValueError, RecursionError, OSError) as error:
             raise BrokenEntryError(path, str(error)) from None
@@ -151,8 +149,6 @@ class Catalog:
         from knotplan.catalog.part_check import kind_faults
 
         try:
-            if path.stat().st_size > MOST_BYTES:
-                raise BrokenEntryError(path, "it is larger than any part")
             made = kind_from(part_id, self._read("part", part_id))
         except (msgspec.ValidationError, ValueError, KeyError, TypeError, RecursionError, OSError) as error:
             raise BrokenEntryError(path, str(error)) from None

@@ -3,6 +3,7 @@
 Each part is imported when it is asked for: opening the window must not wait for what a check needs.
 """
 
+import os
 import sys
 from importlib import import_module
 
@@ -12,6 +13,8 @@ from knotplan import __version__
 
 COMMANDS = ("check", "names", "value", "power", "buses", "timing", "export", "suggest", "catalog", "schema", "open")
 """each is a module beside this one, and its `command`"""
+FAILED = 70
+"""exit status when the program itself fails (EX_SOFTWARE of sysexits.h): 1 means findings, and nothing else"""
 
 
 class Parts(click.Group):
@@ -37,5 +40,31 @@ def main() -> None:
     """The entry point; text is UTF-8 whatever the terminal's locale says."""
     for stream in (sys.stdout, sys.stderr):
         if hasattr(stream, "reconfigure"):
-            stream.reconfigure(encoding="utf-8")
-    cli()
+            stream.reconfigure(encoding="utf-8", errors="backslashreplace")
+    try:
+        cli(standalone_mode=False)
+    except click.exceptions.Exit as done:
+        sys.exit(done.exit_code)
+    except click.ClickException as error:
+        error.show()
+        sys.exit(error.exit_code)
+    except (click.Abort, KeyboardInterrupt):
+        sys.exit(130)
+    except BrokenPipeError:  # whoever read has had enough
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        sys.exit(141)
+    except Exception as error:
+        _failed(error)
+
+
+def _failed(error: Exception) -> None:
+    """What nobody foresaw: traces for repair, one plain line, and a status that is none of ours."""
+    import logging
+
+    from knotplan.exchange import log
+
+    log.begin()
+    logging.getLogger("knotplan.cli").critical("failed: %s", " ".join(sys.argv[1:]), exc_info=True)
+    click.echo(f"knotplan: the program failed: {type(error).__name__}: {error}\nTraces are in {log.path()}; please report "
+               "them together with the plan.", err=True)  # fmt: skip
+    sys.exit(FAILED)

@@ -1,10 +1,12 @@
 """`knotplan names`"""
 
-from typing import TextIO
+import sys
+from pathlib import Path
 
 import click
 
 from knotplan.catalog.load import UnknownEntryError, everything
+from knotplan.catalog.reading import read_utf8
 from knotplan.cli.common import format_option, print_json, print_table, stop
 from knotplan.core.circuit import Circuit
 from knotplan.core.name_list import fitting_schemes, resolved
@@ -18,11 +20,11 @@ MOST_TEXT = 1_000_000
 @click.command("names")
 @click.argument("board")
 @click.argument("name", required=False)
-@click.option("--list", "listed", type=click.File(encoding="utf-8"),
+@click.option("--list", "listed", type=click.Path(path_type=Path, allow_dash=True),
               help="Translate every name in this file (- for standard input).")  # fmt: skip
 @click.option("--scheme", help="Take NAME by this scheme only.")
 @format_option
-def command(board: str, name: str | None, listed: TextIO | None, scheme: str | None, form: str) -> None:
+def command(board: str, name: str | None, listed: Path | None, scheme: str | None, form: str) -> None:
     """Every pin of BOARD that NAME can mean, with all its names; or with --list every name in a file, in all the
     other schemes. Without either, every pin of the board.
 
@@ -54,12 +56,21 @@ def command(board: str, name: str | None, listed: TextIO | None, scheme: str | N
         stop(f"knotplan: {name!r} is ambiguous on {book.board.title}; say which scheme with --scheme", 3)
 
 
-def _translate(book: NameBook, name: str | None, listed: TextIO | None, scheme: str | None, form: str) -> None:
+def _text(listed: Path) -> str:
+    """The text of a file, or of standard input for "-"."""
+    if str(listed) == "-":
+        return sys.stdin.buffer.read(MOST_TEXT).decode("utf-8-sig")
+    return read_utf8(listed, MOST_TEXT)
+
+
+def _translate(book: NameBook, name: str | None, listed: Path | None, scheme: str | None, form: str) -> None:
     """A list of names, or the whole board, as a table."""
     try:
-        text = listed.read(MOST_TEXT) if listed else None
+        text = _text(listed) if listed else None
     except UnicodeDecodeError as error:
         stop(f"knotplan: the list is not UTF-8 text (byte {error.start})", 2)
+    except OSError as error:
+        stop(f"knotplan: {listed}: {error.strerror}", 2)
     names = resolved("\n".join(filter(None, [name, text])), book, scheme) if text is not None else None
     circuit = Circuit(Plan(book.board.id, carried=book.board), everything())
     rows, heads = pin_rows(circuit, names), headings(circuit, names is not None)

@@ -1,15 +1,35 @@
 """`knotplan timing`"""
 
 from pathlib import Path
+from typing import Any
 
 import click
 
 from knotplan.cli.common import format_option, plan_argument, print_json, print_table, report_of, stop
-from knotplan.core.quantity import show
+from knotplan.core.plan import MOST_S
+from knotplan.core.quantity import QuantityError, parse, show
 from knotplan.core.timing.lanes import lanes
 from knotplan.core.timing.told import told
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.vcd import DumpError, dump
+
+
+class Seconds(click.ParamType[float]):
+    """A time with or without SI prefix and unit: 0.1, 100m, 20 ms."""
+
+    name = "time"
+
+    def __init__(self, least: float):
+        self.least = least
+
+    def convert(self, value: Any, param: click.Parameter | None, ctx: click.Context | None) -> float:
+        try:
+            seconds = value if isinstance(value, float) else parse(str(value), "s")
+        except QuantityError as error:
+            self.fail(str(error), param, ctx)
+        if not self.least <= seconds <= MOST_S:
+            self.fail(f"{value} is not between {show(self.least, 's')} and a year", param, ctx)
+        return seconds
 
 
 @click.command("timing")
@@ -17,8 +37,8 @@ from knotplan.exchange.vcd import DumpError, dump
 @format_option
 @click.option("--part", "part_id", help="What there is to say of one part, with its tables.")
 @click.option("--dump", "path", type=click.Path(path_type=Path), help="Write the waves as a value change dump.")
-@click.option("--from", "start_s", type=float, default=0.0, show_default=True, help="Where the dump begins, s.")
-@click.option("--for", "span_s", type=float, default=0.1, show_default=True, help="How much of it, s.")
+@click.option("--from", "start_s", type=Seconds(0.0), default=0.0, show_default=True, help="Where the dump begins, s.")
+@click.option("--for", "span_s", type=Seconds(1e-9), default=0.1, show_default=True, help="How much of it, s.")
 def command(plan: Path, form: str, part_id: str | None, path: Path | None, start_s: float, span_s: float) -> None:
     """What each pin does, and when: pulses, steps, frames; tables for the program; waves as a dump."""
     report = report_of(plan)

@@ -64,15 +64,20 @@ class Contacts:
             return name in self.board.pins or name in self.board.sockets
         return self.lead(contact) is not None
 
+    def part_name(self, part_id: str) -> str:
+        """What a part is called on the bench; its id where it is not there (any more)."""
+        placed = self.placed.get(part_id)
+        return placed.name if placed else part_id
+
     def title(self, contact: str, scheme: str = "") -> str:
-        """What people call a contact: "L12" or "Lamp · anode"."""
+        """What people call a contact: "L12" or "Lamp · anode"; its id where it is not there (any more)."""
         owner, name = split(contact)
         if owner != BOARD:
             lead = self.lead(contact)
-            return f"{self.placed[owner].name} · {lead.title if lead else name}"
+            return f"{self.part_name(owner)} · {lead.title if lead else name}"
         if name in self.board.sockets:
             return self.board.sockets[name].title
-        return self.board.name(name, scheme or self.scheme)
+        return self.board.name(name, scheme or self.scheme) if name in self.board.pins else contact
 
     def place(self, contact: str) -> str:
         """A pin's place in the words of the position scheme: "pos 12", or nothing."""

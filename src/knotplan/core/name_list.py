@@ -37,6 +37,8 @@ def expanded(text: str) -> list[str]:
     found = RANGE.fullmatch(text)
     if not found or found["again"].strip() not in ("", found["head"].strip()):
         return [text]
+    if len(found["first"]) > 6 or len(found["last"]) > 6:
+        return [text]
     first, last = int(found["first"]), int(found["last"])
     if abs(last - first) > MOST_NAMES:
         return [text]

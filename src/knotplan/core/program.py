@@ -31,14 +31,33 @@ class Constant(Struct, frozen=True):
     hexadecimal: bool = False
 
 
-def word(text: str) -> str:
-    """A name as programs write constants.
+TAKEN = re.compile(
+    r"E[0-9A-Z][A-Z0-9]*|SIG[A-Z_]+|FE_[A-Z_]+|LC_[A-Z_]+|(PRI|SCN)[dioxXuA-Z0-9]+|U?INT[A-Z0-9_]*_(MAX|MIN|C)|ATOMIC_[A-Z_]+|"
+    r"(CHAR|SCHAR|UCHAR|SHRT|USHRT|LONG|ULONG|LLONG|ULLONG|PTRDIFF|SIZE|WCHAR|WINT|RAND|MB_CUR|MB_LEN|FOPEN|FILENAME|TMP|L_TMPNAM)"
+    r"_?(MAX|MIN|BIT)?|(FLT|DBL|LDBL|DECIMAL)_[A-Z0-9_]+|M_[A-Z0-9_]+|HUGE_VAL[FL]?|FP_[A-Z_]+|MATH_[A-Z]+|EXIT_[A-Z]+|SEEK_[A-Z]+|"
+    r"CLOCKS_PER_SEC|TIME_UTC|CHAR_BIT|BUFSIZ|NULL|NAN|INFINITY|I|TRUE|FALSE|BOOL|ASSERT|STDIN|STDOUT|STDERR|NDEBUG|ERRNO|"
+    r"CMPLX[FL]?|WEOF|ONCE_FLAG_INIT|TSS_[A-Z_]+|MB_[A-Z_]+|L_[A-Z]+")
+"""macros that the standard library of C has or keeps for itself (C11 7.31 and annex B)"""
 
-    >>> word("Fog horn 2"), word("5 V brick")
-    ('FOG_HORN_2', 'N5_V_BRICK')
+
+def word(text: str, before: str = "N") -> str:
+    """A name as programs write constants; `before` leads what a program or C's own library could not have so.
+
+    >>> word("Fog horn 2"), word("5 V brick"), word("int max"), word("EOF", "PIN_")
+    ('FOG_HORN_2', 'N5_V_BRICK', 'NINT_MAX', 'PIN_EOF')
     """
     made = re.sub(r"\W+", "_", text, flags=re.ASCII).strip("_").upper() or "PART"
-    return f"N{made}" if made[0].isdigit() else made
+    return f"{before}{made}" if made[0].isdigit() or TAKEN.fullmatch(made) else made
+
+
+def free(name: str, taken: set[str]) -> str:
+    """The name, or with the first number behind it that makes it one of its own; it is taken from now on."""
+    number, made = 1, name
+    while made in taken:
+        number += 1
+        made = f"{name}_{number}"
+    taken.add(made)
+    return made
 
 
 def constants(report: Report) -> list[Constant]:

@@ -19,6 +19,10 @@ NOTHING = {"V": 5e-4, "A": 5e-8}
 
 _PLAIN = re.compile(r"([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?)\s*([pnuµμmkKMGRr]?)\s*([A-Za-zΩ%]*)")
 _CODED = re.compile(r"(\d*)([pnuµμmkKMGRr])(\d+)\s*([A-Za-zΩ]*)")
+VOLTS = re.compile(r"(\d{1,4})[Vv](\d{1,4})")
+THOUSANDS = re.compile(r"[+-]?[1-9]\d{0,2}(,\d{3})+(?!\d)")
+LONGEST = 60
+"""letters of a number"""
 
 
 class QuantityError(ValueError):
@@ -32,6 +36,13 @@ def parse(text: str, unit: str) -> float:
     """
     if unit == "%" and text.strip().endswith("%"):  # a share: "5 %" is 0.05, and so is a plain 0.05
         return parse(text.strip().removesuffix("%"), "") / 100
+    if len(text) > LONGEST:
+        raise QuantityError(f"{text[:12]!r}… is longer than any number")
+    if THOUSANDS.match(text.strip()):
+        whole, point = text.strip().replace(",", ""), text.strip().replace(",", ".", 1)
+        raise QuantityError(f"{text.strip()!r} can mean two numbers: write {whole} or {point}")
+    if unit == "V" and (volts := VOLTS.fullmatch(text.strip())):  # as rails are called: 3V3
+        return float(f"{volts[1]}.{volts[2]}")
     tidy = text.strip().removesuffix("ohms").removesuffix("ohm").removesuffix(unit).strip()
     if coded := _CODED.fullmatch(tidy):
         whole, letter, part, rest = coded.groups()

@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING
 from msgspec import to_builtins
 from PySide6.QtWidgets import QDialog, QFileDialog
 
+from knotplan.catalog.load import MOST_BYTES
+from knotplan.catalog.reading import read_utf8
 from knotplan.core import edits
 
 if TYPE_CHECKING:
@@ -74,7 +76,7 @@ class BoardCommands:
         from knotplan.catalog.load import UnknownEntryError
 
         try:
-            return self.session.catalog.path_of(self.session.circuit.board.id).read_text("utf-8")
+            return read_utf8(self.session.catalog.path_of(self.session.circuit.board.id), MOST_BYTES)
         except (UnknownEntryError, OSError, UnicodeDecodeError):
             return ""
 

@@ -176,7 +176,7 @@ class Commands:
     def delete(self) -> None:
         s = self.session
         if s.selection.kind == "part":
-            s.edit(f"remove {s.circuit.placed[s.selection.id].name}", edits.remove_part, s.selection.id)
+            s.edit(f"remove {s.circuit.part_name(s.selection.id)}", edits.remove_part, s.selection.id)
         elif (tie := self.tie()) is not None:
             s.edit(f"untie {s.circuit.title(s.plan.tie(tie).lead)}", edits.untie, tie)
         elif s.selection.lead:

@@ -183,7 +183,11 @@ class FindingCard(QWidget):
     # --- remedies -------------------------------------------------------------------------------
 
     def _show_preview_of(self, number: int) -> None:
-        self.show_preview(self.remedies[number])
+        """The remedy whose button was pressed, unless the plan has changed since and it is another one now."""
+        meant = self.remedies[number]
+        self.fill()
+        if meant in self.remedies:
+            self.show_preview(meant)
 
     def show_preview(self, remedy: Remedy) -> None:
         """Shows what would change, on the bench and in words; a second click on the same makes it."""
@@ -193,7 +197,8 @@ class FindingCard(QWidget):
         self._clear_preview()
         self.session.show_preview(remedy)
         after = self.session.preview_circuit()
-        assert after is not None
+        if after is None:  # it cannot be made (any more); why was said
+            return
         self.preview = QFrame(self)
         self.preview.setProperty("kind", "preview")
         box = QVBoxLayout(self.preview)

@@ -53,9 +53,11 @@ class LoomView(LoomCanvas):
     def fold(self, part: str) -> None:
         """Folds a hub with what hangs on it and unfolds it; of another part, shows all leads or those that are needed."""
         c = self.session.circuit
+        if part not in c.placed:
+            return
         now, hub = c.placed[part].shows, bool(tree_of(c).children.get(part))
         shows = {"folded": "", "": "folded" if hub else "all", "all": ""}[now]
-        self.session.edit(f"show {c.placed[part].name} otherwise", edits.show_leads, part, shows)
+        self.session.edit(f"show {c.part_name(part)} otherwise", edits.show_leads, part, shows)
 
     def _foot(self, at: QPointF) -> str:
         """The part whose card's foot is at a place."""

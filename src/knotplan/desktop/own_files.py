@@ -5,6 +5,8 @@ from typing import TYPE_CHECKING, Literal
 
 from PySide6.QtWidgets import QMessageBox
 
+from knotplan.catalog.load import MOST_BYTES
+
 if TYPE_CHECKING:
     from knotplan.desktop.window import MainWindow
 
@@ -12,13 +14,13 @@ if TYPE_CHECKING:
 def take_in(window: "MainWindow", path: Path, kind: Literal["board", "part"]) -> str:
     """The id of what is among the maker's own now, or nothing."""
     from knotplan.exchange import board_file, part_file
-    from knotplan.exchange.files import write_atomically
+    from knotplan.exchange.files import read_whole, write_atomically
     from knotplan.exchange.problems import FileProblemsError
 
     session, catalog = window.session, window.session.catalog
     try:
         found = board_file.load(path) if kind == "board" else part_file.load(path)
-        data = path.read_bytes()
+        data = read_whole(path, MOST_BYTES)
     except (FileProblemsError, OSError) as error:
         window.documents.refuse(path, error)
         return ""
@@ -26,7 +28,7 @@ def take_in(window: "MainWindow", path: Path, kind: Literal["board", "part"]) ->
         session.noticed.emit(f"{found.id!r} is the name of a {kind} that comes with the program: rename the file first.")
         return ""
     there = catalog.own / f"{kind}s" / f"{found.id}.toml"
-    if there.exists() and there.read_bytes() != data:
+    if there.exists() and not _same(there, data):
         question = f"There is another {found.title} among your {kind}s. Replace it?"
         if QMessageBox.question(window, "Knot Plan", question) != QMessageBox.StandardButton.Yes:
             return ""
@@ -38,3 +40,13 @@ def take_in(window: "MainWindow", path: Path, kind: Literal["board", "part"]) ->
         return ""
     session.noticed.emit(f"{found.title} is among your {kind}s now")
     return found.id
+
+
+def _same(path: Path, data: bytes) -> bool:
+    """The file holds these bytes; one that cannot be read holds others."""
+    from knotplan.exchange.files import read_whole
+
+    try:
+        return read_whole(path, MOST_BYTES) == data
+    except OSError:
+        return False

@@ -168,8 +168,7 @@ class Session(QObject):
     def _suggested(self) -> None:
         """The ghosts of what is proposed."""
         found = self.suggester.suggestion
-        self.preview = self._whole(found.remedy()) if found and found.ties else None
-        self.looked.emit()
+        self.show_preview(self._whole(found.remedy()) if found and found.ties else None)
 
     def _whole(self, remedy: Remedy) -> Remedy:
         """A suggestion's edit, on the plan that it was made for. A loosened tie moves, with its role, colour and cord;
@@ -187,7 +186,9 @@ class Session(QObject):
     def suggested_circuit(self) -> Circuit:
         """The circuit with everything as suggested."""
         found = self.suggester.suggestion
-        return Circuit(self._whole(found.remedy()).apply(self.plan), self.catalog) if found else self.circuit
+        if found is None:
+            return self.circuit
+        return Circuit(edited(self.plan, self.catalog, self._whole(found.remedy()).apply), self.catalog)
 
     def take_suggestion(self, leads: Iterable[str] | None = None) -> None:
         """Makes the proposed ties of some leads, or all; what is left stays proposed."""
@@ -296,7 +297,9 @@ class Session(QObject):
         return True
 
     def select(self, kind: str, thing: str) -> None:
-        """Selects one thing, or nothing."""
+        """Selects one thing, or nothing; what is not there (any more) is not selected."""
+        if not self.is_there(kind, thing):
+            return
         of = self.plan.tie(thing).lead if kind == "tie" else ""
         selection = Selection(kind, thing, of)  # type: ignore[arg-type]
         if selection != self.selection:
@@ -322,10 +325,15 @@ class Session(QObject):
         self.looked.emit()
 
     def show_preview(self, remedy: Remedy | None) -> None:
-        """What a remedy would change, drawn but not made."""
+        """What a remedy would change, drawn but not made; one that cannot be made says why, and is not shown."""
         self.preview = remedy
+        try:
+            self.preview_circuit()
+        except EditError as error:
+            self.preview = None
+            self.noticed.emit(str(error))
         self.looked.emit()
 
     def preview_circuit(self) -> Circuit | None:
         """The circuit as the previewed remedy would leave it."""
-        return Circuit(self.preview.apply(self.plan), self.catalog) if self.preview else None
+        return Circuit(edited(self.plan, self.catalog, self.preview.apply), self.catalog) if self.preview else None

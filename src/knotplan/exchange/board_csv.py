@@ -1,6 +1,7 @@
 """A table of pins from a spreadsheet, as the beginning of a board: columns are guessed, and can be told otherwise."""
 
 import csv
+import io
 import re
 from pathlib import Path
 from typing import Literal
@@ -12,6 +13,7 @@ from knotplan.catalog.board_check import LABEL, MOST_PINS
 from knotplan.catalog.boards import WAKES
 from knotplan.core.board_draft import FIELDS, Draft, DraftPin, add_header, blank, with_rails
 from knotplan.core.edits import slug
+from knotplan.exchange.files import FileTooLargeError, read_utf8
 from knotplan.exchange.problems import FileProblemsError
 
 MOST_BYTES = 2_000_000
@@ -48,10 +50,11 @@ class Table(Struct, frozen=True):
 
 def load(path: Path) -> Table:
     """The table in a file. Raises TableError or OSError."""
-    if path.stat().st_size > MOST_BYTES:
-        raise TableError(path.name, [("", f"it is larger than {MOST_BYTES // 1_000_000} MB, which no table of pins is")])
     try:
-        return loads(path.read_bytes().decode("utf-8-sig"), path.stem)
+        return loads(read_utf8(path, MOST_BYTES), path.stem)
+    except FileTooLargeError:
+        why = f"it is larger than {MOST_BYTES // 1_000_000} MB, which no table of pins is"
+        raise TableError(path.name, [("", why)]) from None
     except UnicodeDecodeError as error:
         raise TableError(path.name, [(f"byte {error.start}", "is not UTF-8 text")]) from None
 
@@ -63,10 +66,14 @@ def loads(text: str, name: str = "table") -> Table:
     first = text.lstrip().splitlines()[0]
     parting = max("\t;,|", key=first.count)
     try:
-        rows = [tuple(c.strip() for c in row) for row in csv.reader(text.splitlines(), delimiter=parting, strict=True)]
+        # line ends inside quotes belong to the cell; there they part words
+        rows = [tuple(" ".join(c.split()) for c in row)
+                for row in csv.reader(io.StringIO(text, newline=""), delimiter=parting, strict=True)]  # fmt: skip
     except csv.Error as error:
         raise TableError(name, [("", f"is not CSV: {error}")]) from None
     rows = [row for row in rows if any(row)]
+    if not rows:
+        raise TableError(name, [("", "all its cells are empty")])
     wide = max(map(len, rows))
     wrong = [(f"row {k}", f"{len(row)} cells where others have {wide}") for k, row in enumerate(rows, 1)
              if len(row) != wide and len(row) != len(rows[0])]  # fmt: skip
@@ -99,7 +106,7 @@ def guessed(table: Table) -> tuple[str, ...]:
     for k, heading in enumerate(table.headings):
         cells = [row[k] for row in table.rows if row[k]]
         meant = next((m for m, words in HEADINGS.items() if heading.casefold().strip() in words), "")
-        if not meant and cells and all(c.isdigit() for c in cells) and [int(c) for c in cells] == list(range(1, len(cells) + 1)):
+        if not meant and cells and cells == [str(n) for n in range(1, len(cells) + 1)]:
             meant = "position"
         if not meant and cells and all(c.casefold() in (*WAKES, *WAKES.values()) for c in cells):
             meant = "power_on"

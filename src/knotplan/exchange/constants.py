@@ -7,18 +7,24 @@ from msgspec.structs import replace
 from knotplan.catalog.boards import Pin
 from knotplan.catalog.needs import Analog, Bus, Input, Output, Pulse
 from knotplan.core.circuit import Circuit
+from knotplan.core.edits import LONGEST_ID
 from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
 from knotplan.core.plan import BOARD, Tie, split
-from knotplan.core.program import Constant, constants
+from knotplan.core.program import Constant, constants, free, word
 from knotplan.core.quantity import counted
 from knotplan.core.report import Report
 from knotplan.core.units import buses_at
+from knotplan.exchange.plain_text import c_string, remark
 
 
 class SchemeError(ValueError):
-    """The scheme does not name every pin that the program needs; the message lists them."""
+    """The constants cannot be written so: the scheme does not name every pin that the program needs; the message lists them."""
+
+
+class NameClashError(SchemeError):
+    """Two names of the maker's are the same in a program; the message has both."""
 
 
 def signals(circuit: Circuit) -> list[Tie]:
@@ -58,9 +64,9 @@ def _channel(circuit: Circuit, tie: Tie, pin: Pin) -> str:
 
 def identifier(circuit: Circuit, tie: Tie) -> str:
     """The tie's name in a program: its role, or part and lead."""
-    text = tie.role or _line(circuit, tie) or circuit.title(tie.lead).replace(" · ", "_")
-    name = re.sub(r"\W+", "_", text, flags=re.ASCII).strip("_").upper() or "PIN"
-    return f"PIN_{name}" if name[0].isdigit() else name
+    spec, part = circuit.lead(tie.lead), split(tie.lead)[0]
+    text = tie.role or _line(circuit, tie) or f"{circuit.part_name(part)}_{spec.title if spec else split(tie.lead)[1]}"
+    return word(text, "PIN_")
 
 
 def _number(circuit: Circuit, tie: Tie, scheme: str) -> str | None:
@@ -89,14 +95,24 @@ def _rows(report: Report, scheme: str) -> list[tuple[str, str, str]]:
     missing = [c.full_title(t.to) for t, v in zip(ties, values, strict=True) if v is None]
     if missing:
         raise SchemeError(f"the scheme {scheme!r} has no name for {', '.join(missing)}")
-    used: dict[str, int] = {}
+    taken = _roles(ties)
     rows = []
     for tie, value in zip(ties, values, strict=True):
-        name = identifier(c, tie)
-        used[name] = used.get(name, 0) + 1
-        name = name if used[name] == 1 else f"{name}_{used[name]}"
+        name = identifier(c, tie) if tie.role else free(identifier(c, tie), taken)
         rows.append((name, value or "", f"{c.title(tie.lead)} on {c.full_title(tie.to)}"))
     return rows
+
+
+def _roles(ties: list[Tie]) -> set[str]:
+    """The names that the maker has given, as programs write them; raises NameClashError where two are the same then."""
+    by: dict[str, Tie] = {}
+    for tie in ties:
+        if tie.role:
+            other = by.setdefault(word(tie.role, "PIN_"), tie)
+            if other is not tie:
+                raise NameClashError(f"the roles {other.role!r} and {tie.role!r} are both {word(tie.role, 'PIN_')} in a program: "
+                                     "name one of them otherwise")  # fmt: skip
+    return set(by)
 
 
 def _remarks(report: Report, scheme: str) -> list[str]:
@@ -106,7 +122,7 @@ def _remarks(report: Report, scheme: str) -> list[str]:
     made = [f"{c.plan.title}: pins of {c.board.title}. Written by Knot Plan.", f"{chosen.title}: {chosen.note}."]
     if stops:
         made.append(f"Not to be relied on yet: the plan has {counted(stops, 'finding')} at stop.")
-    return [_plain(remark) for remark in made]
+    return [remark(line) for line in made]
 
 
 def _readings(report: Report) -> list[str]:
@@ -121,52 +137,44 @@ def _readings(report: Report) -> list[str]:
                 except FinderError:
                     continue
                 said += [f"{identifier(c, tie)}: {line}" for line in found.lines]
-    return [_plain(text) for text in said]
+    return [remark(text) for text in said]
 
 
 def _numbers(report: Report, taken: set[str]) -> list[Constant]:
     """Numbers for the program, none by a name that is taken."""
-    made = []
-    for k in constants(report) if report.checked else ():
-        name, count = k.name, 1
-        while name in taken:
-            count += 1
-            name = f"{k.name}_{count}"
-        taken.add(name)
-        made.append(replace(k, name=name))
-    return made
+    return [replace(k, name=free(k.name, taken)) for k in (constants(report) if report.checked else ())]
+
+
+def _value_c(text: str) -> str:
+    """A number, or a name that the program's own libraries may know; anything else as a string."""
+    return text if re.fullmatch(r"\d{1,9}|[A-Za-z_]\w{0,60}", text, re.ASCII) else c_string(text)
 
 
 def _number_c(k: Constant) -> str:
     """A macro, or an array for a table."""
-    remark = f"/* {_plain(k.remark)} */"
+    said_of = f"/* {remark(k.remark)} */"
     if not isinstance(k.value, tuple):
         said = f"0x{k.value:02X}" if k.hexadecimal and isinstance(k.value, int) else str(k.value)
-        return f"#define {k.name} {said} {remark}"
+        return f"#define {k.name} {said} {said_of}"
     rows = [row if isinstance(row, tuple) else (row,) for row in k.value]
     if k.value and isinstance(k.value[0], tuple):
         inner = ", ".join("{" + ", ".join(map(str, row)) + "}" for row in rows)
-        return f"static const long {k.name}[{len(rows)}][{len(rows[0])}] = {{{inner}}}; {remark}"
-    return f"static const long {k.name}[{len(rows)}] = {{{', '.join(str(row[0]) for row in rows)}}}; {remark}"
+        return f"static const long {k.name}[{len(rows)}][{len(rows[0])}] = {{{inner}}}; {said_of}"
+    return f"static const long {k.name}[{len(rows)}] = {{{', '.join(str(row[0]) for row in rows)}}}; {said_of}"
 
 
 def _number_python(k: Constant) -> str:
     said = f"0x{k.value:02X}" if k.hexadecimal and isinstance(k.value, int) else repr(k.value)
-    return f"{k.name} = {said}  # {_plain(k.remark)}"
-
-
-def _plain(text: str) -> str:
-    """A remark that cannot end its comment or line."""
-    return " ".join(text.replace("*/", "* /").split())
+    return f"{k.name} = {said}  # {remark(k.remark)}"
 
 
 def c_header(report: Report, scheme: str = "") -> str:
     """The constants as a C header; names that are no numbers become the name itself."""
     rows = _rows(report, scheme)
-    guard = "PINS_" + (re.sub(r"\W+", "_", report.circuit.plan.title, flags=re.ASCII).strip("_").upper() or "PLAN") + "_H"
+    guard = f"PINS_{word(report.circuit.plan.title, '')[:LONGEST_ID]}_H"
     width = max((len(n) for n, _, _ in rows), default=0)
-    lines = [f"#define {n:<{width}} {v:<6} /* {_plain(r)} */" for n, v, r in rows]
-    head = [f"/* {remark} */" for remark in _remarks(report, scheme)]
+    lines = [f"#define {n:<{width}} {_value_c(v):<6} /* {remark(r)} */" for n, v, r in rows]
+    head = [f"/* {line} */" for line in _remarks(report, scheme)]
     if numbers := _numbers(report, {n for n, _, _ in rows} | {guard}):
         lines += ["", "/* numbers of parts, buses and timers */", *map(_number_c, numbers)]
     if readings := _readings(report):
@@ -177,12 +185,12 @@ def c_header(report: Report, scheme: str = "") -> str:
 def python_module(report: Report, scheme: str = "") -> str:
     """The constants as a Python module: numbers as int, other names as str."""
     rows = _rows(report, scheme)
-    lines = [f"{n} = {int(v) if v.isdecimal() else repr(v)}  # {_plain(r)}" for n, v, r in rows]
+    lines = [f"{n} = {int(v) if re.fullmatch('[0-9]{1,9}', v) else repr(v)}  # {remark(r)}" for n, v, r in rows]
     numbers = _numbers(report, {n for n, _, _ in rows})
     names = ", ".join([*(repr(n) for n, _, _ in rows), *(repr(k.name) for k in numbers)])
     if numbers:
         lines += ["", "# numbers of parts, buses and timers", *map(_number_python, numbers)]
-    head = [f"# {remark}" for remark in _remarks(report, scheme)]
+    head = [f"# {line}" for line in _remarks(report, scheme)]
     if readings := _readings(report):
         lines += ["", *(f"# {text}" for text in readings)]
     return "\n".join([*head, "", *lines, "", f"__all__ = [{names}]", ""])

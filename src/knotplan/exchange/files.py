@@ -13,6 +13,7 @@ from knotplan.catalog.reading import FileTooLargeError, read_utf8, read_whole
 __all__ = ["FileTooLargeError", "backed_up", "read_utf8", "read_whole", "write_atomically"]
 
 PART = ".part"
+MOST_BACKED_UP = 200_000_000
 BACKUP = "~"
 """what Linux's file managers and backup programs know as the copy from before"""
 
@@ -112,7 +113,7 @@ def backed_up(path: Path) -> Path | None:
         return None
     copy = path.with_name(path.name + BACKUP)
     was = path.stat()
-    write_atomically(copy, path.read_bytes())
+    write_atomically(copy, read_whole(path, MOST_BACKED_UP))
     os.utime(copy, ns=(was.st_atime_ns, was.st_mtime_ns))
     return copy
 

@@ -12,11 +12,13 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from knotplan.core.board_draft import Draft, add_header, blank
+from knotplan.exchange.files import FileTooLargeError, read_utf8
 from knotplan.exchange.problems import FileProblemsError
 
 MOST_LINES = 1024
+MOST_BYTES = 2_000_000
 CHIP = re.compile(r"(?P<name>gpiochip\d+)\b.*?(?P<count>\d+) lines")
-LINE = re.compile(r"line\s+(?P<offset>\d+):\s+(?:\"(?P<name>[^\"]*)\"|(?P<unnamed>unnamed|-))\s*(?P<rest>.*)")
+LINE = re.compile(r"line\s+(?P<offset>\d{1,9}):\s+(?:\"(?P<name>[^\"]*)\"|(?P<unnamed>unnamed|-))\s*(?P<rest>.*)")
 USED = re.compile(r"consumer=(?:\"(?P<named>[^\"]*)\"|(?P<consumer>\S+))|^\"(?P<quoted>[^\"]+)\"")
 
 
@@ -61,7 +63,7 @@ def parse(text: str, name: str = "the listing") -> list[GpioLine]:
     """The lines of a saved listing, of either generation of the tool. Raises GpioError with every line that is none."""
     chip, found = "", []
     wrong: list[tuple[str, str]] = []
-    for number, raw in enumerate(text.splitlines(), 1):
+    for number, raw in enumerate(text.split("\n"), 1):
         said = raw.strip()
         if not said:
             continue
@@ -79,6 +81,16 @@ def parse(text: str, name: str = "the listing") -> list[GpioLine]:
     if wrong or not found:
         raise GpioError(name, wrong or [("", "lists no line")])
     return found
+
+
+def load(path: Path) -> list[GpioLine]:
+    """The lines of a saved listing. Raises GpioError or OSError."""
+    try:
+        return parse(read_utf8(path, MOST_BYTES), path.name)
+    except FileTooLargeError:
+        raise GpioError(path.name, [("", "is larger than any listing")]) from None
+    except UnicodeDecodeError as error:
+        raise GpioError(path.name, [(f"byte {error.start}", "is not UTF-8 text")]) from None
 
 
 def draft(lines: Iterable[GpioLine], title: str = "My computer") -> Draft:

@@ -75,7 +75,8 @@ def _whole(digits: str) -> int:
 
 def _number(digits: str) -> float:
     value = float(digits)
-    if len(digits) > MOST_DIGITS or not math.isfinite(value):
+    vanished = value == 0 and bool(re.search("[1-9]", digits.lower().partition("e")[0]))
+    if len(digits) > MOST_DIGITS or vanished or not math.isfinite(value):
         raise JsonError("", f"contains {digits[:20]}, which is no number that is reckoned with")
     return value
 

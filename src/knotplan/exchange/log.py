@@ -36,7 +36,6 @@ def begin() -> None:
         return  # a home that cannot be written is no reason not to run
     handler.setFormatter(logging.Formatter(LINE))
     logger.addHandler(handler)
-    logger.propagate = False
 
 
 def versions() -> str:

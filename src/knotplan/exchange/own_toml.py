@@ -11,6 +11,7 @@ from tomlkit.items import InlineTable, Item
 
 from knotplan.catalog.board_check import ID, MOST_FAULTS
 from knotplan.catalog.load import MOST_BYTES
+from knotplan.exchange.files import FileTooLargeError, read_utf8
 from knotplan.exchange.problems import FileProblemsError
 
 T = TypeVar("T")
@@ -26,10 +27,10 @@ class TomlFaultError(ValueError):
 
 def read_text(path: Path, what: str) -> str:
     """The text of a file; raises TomlFaultError, or OSError when it cannot be got at."""
-    if path.stat().st_size > MOST_BYTES:
-        raise TomlFaultError("", f"it is larger than {MOST_BYTES // 1000} kB, which no {what} is")
     try:
-        return path.read_bytes().decode("utf-8")
+        return read_utf8(path, MOST_BYTES)
+    except FileTooLargeError:
+        raise TomlFaultError("", f"it is larger than {MOST_BYTES // 1000} kB, which no {what} is") from None
     except UnicodeDecodeError as error:
         raise TomlFaultError(f"byte {error.start}", f"is not UTF-8 text; a {what} is a text file") from None
 
@@ -53,6 +54,8 @@ def read_tree(text: str, what: str) -> dict[str, Any]:
         found = re.fullmatch(r"(.*) \(at (line \d+, column \d+|end of document)\)", str(error))
         place, why = (found[2], found[1]) if found else ("", str(error))
         raise TomlFaultError(place, f"is not TOML: {why}") from None
+    except ValueError:  # Python reads no whole number of more than 4300 digits
+        raise TomlFaultError("", "contains a number of thousands of digits") from None
     except RecursionError:
         raise TomlFaultError("", f"is nested more deeply than any {what}") from None
     if "id" in tree:
@@ -77,7 +80,7 @@ def id_faults(own_id: str, what: str) -> list[tuple[str, str]]:
 def refuse(wrong: list[tuple[str, str]], text: str, name: str, error: type[FileProblemsError]) -> None:
     """Raises `error` with everything that is wrong, each with its line; returns where nothing is."""
     if wrong:
-        lines = [line.strip() for line in text.splitlines()]
+        lines = [line.strip() for line in text.split("\n")]
         raise error(name, [(with_line(place, lines), why) for place, why in wrong[:MOST_FAULTS]])
 
 

@@ -13,8 +13,9 @@ from knotplan.core.plan import split
 from knotplan.core.quantity import code, farad_code, show
 from knotplan.core.report import Report
 from knotplan.core.series import bands_words
+from knotplan.exchange.plain_text import one_line
 
-FORMULA = ("=", "+", "-", "@", "\t", "\r")
+FORMULA = ("=", "+", "-", "@", "＝", "＋", "－", "＠")
 
 
 def tame(text: str) -> str:
@@ -23,6 +24,7 @@ def tame(text: str) -> str:
     >>> tame("=1+1"), tame("5 V brick")
     ("'=1+1", '5 V brick')
     """
+    text = one_line(text)
     return f"'{text}" if text.startswith(FORMULA) else text
 
 

@@ -18,6 +18,7 @@ from knotplan.core.plan import split
 from knotplan.core.quantity import code, show
 from knotplan.core.report import Report
 from knotplan.core.series import bands_words
+from knotplan.exchange.plain_text import writable
 from knotplan.exchange.svg import svg
 
 
@@ -75,12 +76,17 @@ def picture_svg(report: Report) -> str:
     return svg(picture(report, lay_out(report.circuit), LoomView(), LIGHT), report.circuit.plan.title)
 
 
+def _written(value: object) -> object:
+    """What a template puts in, without what HTML has no place for; what is markup already was made here."""
+    return writable(value) if type(value) is str else value
+
+
 def html(report: Report, template: str = "sheet.html", image: str | None = None, rows: list[Row] | None = None,
          widths: list[int] | None = None) -> str:  # fmt: skip
     """The whole sheet; `image` replaces the inline picture (for writers that draw it themselves), `rows` are those to show,
     `widths` of its columns in percent."""
     environment = Environment(loader=PackageLoader("knotplan.exchange"), autoescape=True, undefined=StrictUndefined,
-                              trim_blocks=True, lstrip_blocks=True)  # fmt: skip
+                              trim_blocks=True, lstrip_blocks=True, finalize=_written)  # fmt: skip
     environment.filters["amps"] = lambda a: show(a, "A")
     c = report.circuit
     return environment.get_template(template).render(

@@ -4,6 +4,7 @@ import math
 from xml.sax.saxutils import escape, quoteattr
 
 from knotplan.core.loom.shapes import Arc, Box, Curve, Disc, Picture, Polygon, Shape, Text
+from knotplan.exchange.plain_text import writable
 
 FONT = "Inter, 'DejaVu Sans', sans-serif"
 
@@ -56,13 +57,13 @@ def element(s: Shape) -> str:
             turn = f' transform="rotate({s.angle:g} {_n(s.x)} {_n(s.y)})"' if s.angle else ""
             weight = ' font-weight="600"' if s.bold else ""
             return (f'<text x="{_n(s.x)}" y="{_n(s.y)}" font-size="{s.size:g}"{weight} text-anchor="{s.anchor}"'
-                    f"{_paint('fill', s.fill)}{turn}>{escape(s.text)}</text>")  # fmt: skip
+                    f"{_paint('fill', s.fill)}{turn}>{escape(writable(s.text))}</text>")  # fmt: skip
 
 
 def svg(p: Picture, title: str = "") -> str:
     """The whole picture as an SVG document."""
     body = "\n".join(element(s) for s in p.shapes)
-    name = f"<title>{escape(title)}</title>\n" if title else ""
+    name = f"<title>{escape(writable(title))}</title>\n" if title else ""
     return (f'<svg xmlns="http://www.w3.org/2000/svg" width="{_n(p.w)}" height="{_n(p.h)}" '
             f'viewBox="{_n(p.x)} {_n(p.y)} {_n(p.w)} {_n(p.h)}" font-family={quoteattr(FONT)}>\n{name}'
             f'<rect x="{_n(p.x)}" y="{_n(p.y)}" width="{_n(p.w)}" height="{_n(p.h)}" fill="{p.ground}"/>\n'

@@ -86,4 +86,4 @@ class PartPanel(QWidget):
         self.session.edit("move the part", edits.nudge, self.part_id, side)
 
     def _remove(self) -> None:
-        self.session.edit(f"remove {self.session.circuit.placed[self.part_id].name}", edits.remove_part, self.part_id)
+        self.session.edit(f"remove {self.session.circuit.part_name(self.part_id)}", edits.remove_part, self.part_id)

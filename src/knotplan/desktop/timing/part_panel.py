@@ -30,7 +30,7 @@ class PartTiming(QWidget):
         down = QVBoxLayout(self)
         down.setContentsMargins(0, 0, 0, 0)
         down.setSpacing(7)
-        down.addWidget(label(c.placed[lane.part].name, "head"))
+        down.addWidget(label(c.part_name(lane.part), "head"))
         down.addWidget(label(f"{c.parts[lane.part].summary}" + (f"; {lane.where}" if lane.where else ""), "faint"))
         self._fields(down)
         found = told(session.report, lane.part)
@@ -72,7 +72,7 @@ class PartTiming(QWidget):
                 fields.addRow(spec.title, field)
 
     def _param(self, name: str, value: float) -> None:
-        self.session.edit(f"calibrate {self.session.circuit.placed[self.lane.part].name}", edits.set_param, self.lane.part, name,
+        self.session.edit(f"calibrate {self.session.circuit.part_name(self.lane.part)}", edits.set_param, self.lane.part, name,
                           value)  # fmt: skip
 
     def _field(self, ask: Ask) -> QWidget:
@@ -88,7 +88,7 @@ class PartTiming(QWidget):
 
     def _ask(self, ask: Ask, value: str | float) -> None:
         part = ask.part or self.lane.part
-        self.session.edit(f"change what {self.session.circuit.placed[part].name} does", edits.ask, part, ask.key,
+        self.session.edit(f"change what {self.session.circuit.part_name(part)} does", edits.ask, part, ask.key,
                           None if value == "" else value)  # fmt: skip
 
     def _hertz(self, lead: str, hz: float) -> None:

@@ -137,13 +137,9 @@ class LinesDialog(QDialog):
     def load(self, path: Path) -> None:
         """A saved listing; what is wrong with it is said line by line."""
         try:
-            if path.stat().st_size > board_csv.MOST_BYTES:
-                raise GpioError(path.name, [("", "is larger than any listing")])
-            self._show(gpio_lines.parse(path.read_text("utf-8"), path.name))
+            self._show(gpio_lines.load(path))
         except (GpioError, OSError) as error:
             ErrorDialog(path.name, error, self).exec()
-        except UnicodeDecodeError as error:
-            ErrorDialog(path.name, GpioError(path.name, [(f"byte {error.start}", "is not UTF-8 text")]), self).exec()
 
     def draft(self) -> Draft:
         return gpio_lines.draft(self.lines)

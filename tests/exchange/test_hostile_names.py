@@ -1,0 +1,212 @@
+"""Everything that leaves the plan, whatever its names are, through those that read it."""
+
+import csv
+import io
+import random
+import re
+import shutil
+import subprocess
+import sys
+import xml.etree.ElementTree as ET
+from html.parser import HTMLParser
+from pathlib import Path
+
+import jsonschema
+import pytest
+from msgspec.structs import replace
+from pypdf import PdfReader
+from vcd.reader import TokenKind, tokenize
+from vcdvcd import VCDVCD
+
+from knotplan.catalog.boards import Board
+from knotplan.catalog.load import shipped
+from knotplan.core import edits
+from knotplan.core.edits import EditError
+from knotplan.core.plan import Plan
+from knotplan.core.report import Report
+from knotplan.examples import SCENES, example
+from knotplan.exchange import constants
+from knotplan.exchange.chart import chart_svg
+from knotplan.exchange.constants import SchemeError
+from knotplan.exchange.exports import TEXTS, file_name
+from knotplan.exchange.parts_list import parts_csv
+from knotplan.exchange.plan_file import dumps, loads, schema
+from knotplan.exchange.report_json import as_tree
+from knotplan.exchange.sheet import html, picture_svg
+from knotplan.exchange.waves import whole_dump, whole_svg
+from tests.conftest import look_at
+
+HOSTILE = ("a\"b'c", "two\nlines", "*/ int evil; /*", "</script><script>alert(1)</script>", "=1+1", "@SUM(A1)", "\x00nul\x01",
+           "\u202eevil", "\u200fright", "n" * 300, "", "int", "class", "NULL", "EOF", "INT_MAX", "SIGINT", "I", "__init__",
+           "True", "None", "a-b", "a_b", "A B", "H.07", "??/", "\\", "$end", "$comment", "]]>", "&amp;", "{{ 7*7 }}", "%s%n", "\u2028x",
+           "Ä ö ß", "日本", "🪢", "\ufffe", "-5", "+1", "'quoted", "#include <x>", "1e5")  # fmt: skip
+
+
+def hostile(number: int) -> Plan:
+    """A scene whose every text is one of those."""
+    r = random.Random(number)
+    plan = example(r.choice([s for s in SCENES if s != "organ-shutters"]) + r.choice(["", "-draft"]), shipped())
+    plan = edits.retitle(plan, r.choice(HOSTILE))
+    for part in plan.parts:
+        try:
+            plan = edits.rename_part(plan, part.id, r.choice(HOSTILE))
+        except EditError:
+            continue
+    for tie in plan.ties:
+        try:
+            plan = edits.set_role(plan, tie.id, r.choice(HOSTILE)) if r.random() < 0.3 else plan
+            plan = edits.recolour(plan, tie.id, r.choice(HOSTILE)) if r.random() < 0.2 else plan
+        except EditError:
+            continue
+    found = look_at(plan).findings
+    for finding in found[:3]:
+        if reason := r.choice(HOSTILE).strip():
+            plan = edits.accept(plan, finding.rule, finding.subjects, finding.message, reason)
+    return loads(dumps(plan), shipped())
+
+
+REPORTS = [look_at(hostile(k)) for k in range(6)]
+COMPILERS = [("gcc", "-std=c99", "-pedantic"), ("g++", "-std=c++17", "-x", "c++", "-pedantic")]
+LIBRARY = "".join(f"#include <{name}.h>\n" for name in ("stdio", "stdlib", "math", "errno", "signal", "limits", "stdint", "float"))
+"""whose macros a name must not redefine"""
+
+
+@pytest.fixture(params=range(len(REPORTS)), ids=str)
+def report(request: pytest.FixtureRequest) -> Report:
+    return REPORTS[request.param]
+
+
+@pytest.mark.parametrize("compiler", COMPILERS, ids=lambda c: c[0])
+def test_headers_are_taken_by_strict_compilers(report: Report, compiler: tuple[str, ...], tmp_path: Path) -> None:
+    if shutil.which(compiler[0]) is None:
+        pytest.skip(f"no {compiler[0]} here")
+    for scheme in report.circuit.board.schemes:
+        try:
+            text = constants.c_header(report, scheme)
+        except SchemeError as error:
+            assert str(error)
+            continue
+        (tmp_path / "pins.h").write_text(text, "utf-8")
+        uses = "".join(f"  (void)sizeof({n});\n" for n in re.findall(r"static const long (\w+)", text))
+        strings = "".join(f"  (void)sizeof({n});\n" for n in re.findall(r'#define (\w+)\s+"', text))
+        body = f'{LIBRARY}#include "pins.h"\nint main(void) {{\n{uses}{strings}  return 0;\n}}\n'
+        (tmp_path / "main.c").write_text(body, "utf-8")
+        done = subprocess.run([*compiler, "-Wall", "-Wextra", "-Werror", "-fsyntax-only", str(tmp_path / "main.c")],
+                              capture_output=True, text=True, check=False)  # fmt: skip
+        assert done.returncode == 0, done.stderr + text
+
+
+def test_modules_are_python_and_typed(tmp_path: Path) -> None:
+    for k, report in enumerate(REPORTS):
+        for scheme in report.circuit.board.schemes:
+            try:
+                text = constants.python_module(report, scheme)
+            except SchemeError:
+                continue
+            (tmp_path / f"pins_{k}_{scheme}.py").write_text(text, "utf-8")
+    files = sorted(tmp_path.glob("*.py"))
+    load = "from importlib import import_module\n"
+    load += "".join(f"m = import_module('{f.stem}')\nassert len(set(m.__all__)) == len(m.__all__)\n" for f in files)
+    subprocess.run([sys.executable, "-c", load], cwd=tmp_path, check=True, env={"PYTHONPATH": str(tmp_path), "PATH": ""})
+    done = subprocess.run([sys.executable, "-m", "mypy", "--strict", "--cache-dir", str(tmp_path / "cache"), *map(str, files)],
+                          capture_output=True, text=True, check=False)  # fmt: skip
+    assert done.returncode == 0, done.stdout
+
+
+class Tags(HTMLParser):
+    """Every tag, and whether each that was opened is closed."""
+
+    VOID = ("meta", "br", "link", "img")
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.open: list[str] = []
+        self.seen: set[str] = set()
+
+    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
+        self.seen.add(tag)
+        if tag not in self.VOID:
+            self.open.append(tag)
+        assert not [name for name, _ in attrs if name.startswith("on")]
+
+    def handle_endtag(self, tag: str) -> None:
+        assert self.open.pop() == tag
+
+
+def test_sheets_are_html_and_pictures_xml(report: Report) -> None:
+    text = html(report)
+    tags = Tags()
+    tags.feed(text)
+    assert tags.open == [] and "script" not in tags.seen
+    assert not re.search("[\x00-\x08\x0b\x0c\x0e-\x1f\u202a-\u202e]", text)
+    for drawn in (picture_svg(report), chart_svg(report.circuit), whole_svg(report)):
+        ET.fromstring(drawn)
+
+
+def test_lists_are_csv_without_formulas(report: Report) -> None:
+    rows = list(csv.reader(io.StringIO(parts_csv(report), newline=""), strict=True))
+    assert {len(row) for row in rows} == {4}
+    assert not [c for row in rows for c in row if c.startswith(("=", "+", "-", "@", "\t", "\r"))]
+
+
+def test_dumps_are_read_by_two_readers(report: Report, tmp_path: Path) -> None:
+    data = whole_dump(report)
+    path = tmp_path / "w.vcd"
+    path.write_bytes(data)
+    names = [t.var.reference for t in tokenize(io.BytesIO(data)) if t.kind is TokenKind.VAR]
+    assert len(names) == len(set(names))
+    if names:
+        assert len(VCDVCD(str(path)).signals) == len(names)
+
+
+def test_what_programs_read_is_json_by_its_schema(report: Report) -> None:
+    import json
+
+    jsonschema.Draft202012Validator(schema()).validate(json.loads(dumps(report.circuit.plan)))
+    json.loads(json.dumps(as_tree(report), allow_nan=False))
+
+
+def test_paper_is_pdf(qapp, report: Report) -> None:
+    from knotplan.desktop.paper import PAINTED_EXPORTS
+
+    for export in PAINTED_EXPORTS:
+        data = export.make(report, "")
+        if export.suffix == ".pdf":
+            pages = PdfReader(io.BytesIO(data), strict=True).pages
+            assert len(pages) >= 1 and all(page.extract_text() is not None for page in pages)
+        else:
+            assert data.startswith(b"\x89PNG")
+
+
+@pytest.mark.parametrize("title", HOSTILE)
+def test_files_can_be_called_after_any_plan(title: str, tmp_path: Path) -> None:
+    for export in TEXTS:
+        path = tmp_path / file_name(edits.slug(title, set()), export)
+        path.write_text("x")
+        assert path.parent == tmp_path and len(path.name) < 120
+
+
+def test_roles_that_are_one_in_a_program_are_told_both() -> None:
+    plan = example("harbour-light", shipped())
+    ties = tuple(replace(t, role={"lamp.anode": "a b", "flag.signal": "a-b"}.get(t.id, "")) for t in plan.ties)
+    with pytest.raises(SchemeError, match="'a b' and 'a-b' are both A_B"):
+        constants.c_header(look_at(replace(plan, ties=ties)))
+
+
+def test_a_made_up_name_never_takes_one_that_the_maker_gave() -> None:
+    plan = edits.add_part(edits.add_part(Plan("bowline-40"), "led", "Lamp"), "led", "Lamp 2")
+    plan = edits.add_part(edits.rename_part(plan, "lamp-2", "Lamp!"), "push-button", "Door")
+    for lead, pin in (("lamp.anode", "p11"), ("lamp-2.anode", "p13"), ("door.contact", "p15")):
+        plan = edits.tie(plan, lead, f"board.{pin}")
+    plan = edits.set_role(plan, "door.contact", "lamp_anode_2")
+    found = dict(re.findall(r"^#define (\w+) +(\S+)", constants.c_header(look_at(plan)), re.M))
+    assert found["LAMP_ANODE_2"] == "11" and len([n for n in found if n.startswith("LAMP_ANODE")]) == 3
+
+
+def test_names_of_pins_that_are_no_words_are_strings() -> None:
+    board = shipped().board("clove-22")
+    pins = {k: replace(p, names={**p.names, "printed": f"H.{k}"}) if "printed" in p.names else p for k, p in board.pins.items()}
+    own: Board = replace(board, id="mine", pins=pins)
+    plan = edits.tie(edits.add_part(Plan("mine", carried=own), "led", "Lamp"), "lamp.anode", "board.e5")
+    assert '#define LAMP_ANODE "H.e5"' in constants.c_header(look_at(plan), "printed")
+    assert "LAMP_ANODE = 'H.e5'" in constants.python_module(look_at(plan), "printed")
