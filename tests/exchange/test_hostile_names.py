@@ -38,8 +38,8 @@ from tests.conftest import look_at
 
 HOSTILE = ("a\"b'c", "two\nlines", "*/ int evil; /*", "</script><script>alert(1)</script>", "=1+1", "@SUM(A1)", "\x00nul\x01",
            "\u202eevil", "\u200fright", "n" * 300, "", "int", "class", "NULL", "EOF", "INT_MAX", "SIGINT", "I", "__init__",
-           "True", "None", "a-b", "a_b", "A B", "H.07", "??/", "\\", "$end", "$comment", "]]>", "&amp;", "{{ 7*7 }}", "%s%n", "\u2028x",
-           "Ä ö ß", "日本", "🪢", "\ufffe", "-5", "+1", "'quoted", "#include <x>", "1e5")  # fmt: skip
+           "True", "None", "a-b", "a_b", "A B", "H.07", "??/", "\\", "$end", "$comment", "]]>", "&amp;", "{{ 7*7 }}", "%s%n",
+           "\u2028x", "Ä ö ß", "日本", "🪢", "\ufffe", "-5", "+1", "'quoted", "#include <x>", "1e5")  # fmt: skip
 
 
 def hostile(number: int) -> Plan:
@@ -67,7 +67,8 @@ def hostile(number: int) -> Plan:
 
 REPORTS = [look_at(hostile(k)) for k in range(6)]
 COMPILERS = [("gcc", "-std=c99", "-pedantic"), ("g++", "-std=c++17", "-x", "c++", "-pedantic")]
-LIBRARY = "".join(f"#include <{name}.h>\n" for name in ("stdio", "stdlib", "math", "errno", "signal", "limits", "stdint", "float"))
+HEADERS = ("stdio", "stdlib", "math", "errno", "signal", "limits", "stdint", "float")
+LIBRARY = "".join(f"#include <{name}.h>\n" for name in HEADERS)
 """whose macros a name must not redefine"""
 
 

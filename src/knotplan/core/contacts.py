@@ -1,6 +1,7 @@
 """Every contact of a plan: what it is called, what it offers, and what stands behind it."""
 
 from functools import cached_property, lru_cache
+from typing import Any
 
 from knotplan.catalog.boards import ANY, Board, Driver, Function, Peripheral, Pin, Pool, Reservation, parse_function
 from knotplan.catalog.load import Catalog
@@ -18,6 +19,8 @@ class Contacts:
 
     def __init__(self, plan: Plan, catalog: Catalog):
         self.plan = plan
+        self.derived: dict[tuple[Any, ...], Any] = {}
+        """answers worked out from this circuit, see `knotplan.core.derived`"""
         self.board: Board = plan.carried or catalog.board(plan.board)
         self.scheme = plan.scheme if plan.scheme in self.board.schemes else self.board.spoken
         self.placed: dict[str, PlacedPart] = {p.id: p for p in plan.parts}

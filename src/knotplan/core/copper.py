@@ -6,7 +6,6 @@ rising by 0.393 % a kelvin.
 
 import math
 from collections.abc import Iterator
-from functools import lru_cache
 from typing import Literal
 
 from msgspec import Struct
@@ -15,6 +14,7 @@ from knotplan.catalog.elements import Coil, Load, Motor
 from knotplan.catalog.needs import Ground, Switched
 from knotplan.catalog.parts import Part
 from knotplan.core.circuit import Circuit
+from knotplan.core.derived import derived
 from knotplan.core.plan import BOARD, Tie, split
 
 RESISTIVITY, PER_KELVIN = 1.724e-8, 0.00393
@@ -111,7 +111,7 @@ STEPPER_COILS = 2
 """so many windings of a stepper are on at once at most, in wave, full and half steps alike"""
 
 
-@lru_cache(8)
+@derived
 def carried(circuit: Circuit) -> dict[str, tuple[float, float]]:
     """(usual, worst) amperes of each supply lead by the catalogue: its part's own draw and all that hangs on it.
 
@@ -141,7 +141,7 @@ def _through_converter(c: Circuit, contact: str, ratio: float) -> tuple[str, flo
     return lead, ratio * source.volts.typ / (volts * source.efficiency) if source.efficiency and volts > 0 else ratio
 
 
-@lru_cache(8)
+@derived
 def _carried_by_part(circuit: Circuit) -> dict[str, float]:
     found: dict[str, float] = {}
     for lead, (_, worst) in carried(circuit).items():

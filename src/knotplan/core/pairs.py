@@ -1,18 +1,18 @@
 """Leads that are exchanged with each other, and loads on plain pins: found once, said by the rules whose matter it is."""
 
 from collections.abc import Iterator
-from functools import lru_cache
 from itertools import combinations
 
 from knotplan.catalog.needs import Bus, Supply, Switched
 from knotplan.core.answers.power import supply
 from knotplan.core.circuit import SWITCHING, Circuit
+from knotplan.core.derived import derived
 from knotplan.core.led import leds_of
 from knotplan.core.plan import Tie, split
 from knotplan.core.units import bus_jobs
 
 
-@lru_cache(4)
+@derived
 def exchanged_supplies(c: Circuit) -> list[tuple[str, str]]:
     """Pairs of a part's supply leads that would both be right on each other's rails, and are not as they are."""
     found = []
@@ -26,14 +26,14 @@ def exchanged_supplies(c: Circuit) -> list[tuple[str, str]]:
     return found
 
 
-@lru_cache(4)
+@derived
 def crossed_lines(c: Circuit) -> list[Tie]:
     """Ties that join transmit to transmit, or receive to receive; a pin with any function plays either part."""
     return [tie for _, pin, tie in c.on_pins() if isinstance(need := c.need(tie.lead), Bus) and need.bus == "uart"
             and pin.jobs("uart") and not bus_jobs(need, pin)]  # fmt: skip
 
 
-@lru_cache(4)
+@derived
 def undriven_loads(c: Circuit) -> dict[str, list[Tie]]:
     """Ties that put a load straight on a signal pin: {part id: ties}."""
     found: dict[str, list[Tie]] = {}
@@ -43,7 +43,7 @@ def undriven_loads(c: Circuit) -> dict[str, list[Tie]]:
     return found
 
 
-@lru_cache(4)
+@derived
 def reversed_leds(c: Circuit) -> list[tuple[str, str]]:
     """(anode, cathode) of LEDs the wrong way round: the anode on ground, or the cathode on a supply, and not both."""
     found = []
@@ -63,7 +63,7 @@ def _is_signal(c: Circuit, tie: Tie) -> bool:
     return pin is not None and pin.kind == "io"
 
 
-@lru_cache(4)
+@derived
 def reversed_supplies(c: Circuit) -> list[str]:
     """Supplies whose plus lies on ground and whose minus lies on a rail."""
     found = []
@@ -80,7 +80,7 @@ def said_elsewhere(c: Circuit, tie: Tie) -> bool:
     return tie.lead in _leads_said(c)
 
 
-@lru_cache(4)
+@derived
 def _leads_said(c: Circuit) -> frozenset[str]:
     def all_of_them() -> Iterator[str]:
         for pair in exchanged_supplies(c):

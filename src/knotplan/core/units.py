@@ -3,12 +3,12 @@
 Needs and offers (`knotplan.core.fit`), rules and views ask here who shares what.
 """
 
-from functools import lru_cache
 from typing import NamedTuple
 
 from knotplan.catalog.boards import ANY, Board, Function, Pin
 from knotplan.catalog.needs import Bus, Pulse
 from knotplan.core.circuit import Circuit
+from knotplan.core.derived import derived
 from knotplan.core.plan import BOARD, split
 
 
@@ -115,14 +115,14 @@ def pulse_use(circuit: Circuit, but: str = "") -> dict[str, list[tuple[str, str,
     return used
 
 
-@lru_cache(4)
+@derived
 def _pulsed(circuit: Circuit) -> list[tuple[str, str, float]]:
     """(contact, lead, Hz) of every timed output in use that its pin can give."""
     return [(contact, tie.lead, need.frequency_hz) for contact, pin, tie in circuit.on_pins()
             if isinstance(need := circuit.need(tie.lead), Pulse) and pin.jobs("pwm")]  # fmt: skip
 
 
-@lru_cache(4)
+@derived
 def pulse_jobs(circuit: Circuit) -> dict[str, Function]:
     """Which of its pulse functions each pin in use plays. Pins with one have no choice; the others take the first
     whose channel is free and whose timer runs at their frequency, or at none yet."""

@@ -12,6 +12,7 @@ from knotplan.catalog.board_check import MOST_PINS, faults
 from knotplan.catalog.boards import Board
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.own_toml import id_faults, inline, laid_over, plain, read_with, refuse, table, tree_with
+from knotplan.exchange.plain_text import one_line
 from knotplan.exchange.problems import FileProblemsError
 from knotplan.exchange.schema_errors import errors_of
 
@@ -94,7 +95,7 @@ def save(board: Board, path: Path, begun_from: str = "") -> str:
 def _fresh(title: str, tree: dict[str, Any]) -> str:
     document = tomlkit.document()
     for line in INTRO:
-        document.add(tomlkit.comment(line.format(title=title)))
+        document.add(tomlkit.comment(line.format(title=one_line(title))))
     document.add(tomlkit.nl())
     for key, value in sorted(tree.items(), key=lambda pair: isinstance(pair[1], dict)):
         if key == "pins":
@@ -112,6 +113,6 @@ def _pins(pins: dict[str, Any]) -> Item:
     for name, pin in pins.items():
         if pin.get("header", "main") != header:
             header = pin.get("header", "main")
-            made.add(tomlkit.comment(f"header {header}"))
+            made.add(tomlkit.comment(f"header {one_line(header)}"))
         made.add(name, inline(pin))
     return made

@@ -21,6 +21,7 @@ from knotplan.exchange.own_toml import (
     table,
     tree_with,
 )
+from knotplan.exchange.plain_text import one_line
 from knotplan.exchange.problems import FileProblemsError
 from knotplan.exchange.schema_errors import errors_of
 
@@ -106,7 +107,7 @@ def dumps(tree: dict[str, Any], old: str = "") -> str:
         except (tomlkit.exceptions.TOMLKitError, tomllib.TOMLDecodeError, RecursionError):
             pass  # a text that cannot be kept is written anew
     document = tomlkit.document()
-    document.add(tomlkit.comment(f"{tree.get('title', 'A part')}. Everything is in SI units; [least, typical, most] is a range."))
+    document.add(tomlkit.comment(f"{one_line(tree.get('title', 'A part'))}. Everything is in SI units; [least, typical, most] is a range."))
     for key, value in sorted(wanted.items(), key=lambda pair: isinstance(pair[1], dict)):
         document.add(key, table(value) if isinstance(value, dict) else value)
     return tomlkit.dumps(document)

@@ -1,6 +1,5 @@
 """Who answers where on I2C: each device's bus and address, as its strap pads or a command make it (addresses of 7 bits)."""
 
-from functools import lru_cache
 from itertools import product
 from typing import Literal
 
@@ -10,6 +9,7 @@ from knotplan.catalog.needs import Bus
 from knotplan.catalog.part_facts import I2c, Pad
 from knotplan.catalog.parts import Parameter
 from knotplan.core.circuit import Circuit
+from knotplan.core.derived import derived
 from knotplan.core.plan import BOARD, split
 from knotplan.core.units import BusUnit, bus_instances, buses_at
 
@@ -75,7 +75,7 @@ def address_of(circuit: Circuit, part_id: str) -> int | None:
     return facts.address + sum(positions(specs[p.param], p).get(stands(circuit, part_id, p), 0) for p in facts.pads)
 
 
-@lru_cache(4096)
+@derived
 def bus_of(circuit: Circuit, part_id: str) -> BusUnit | None:
     """The I2C bus that a part is on; of a board that leads any bus to any pin, the one on its data pin."""
     common = bus_instances(circuit, part_id, "i2c")
@@ -90,7 +90,7 @@ def bus_of(circuit: Circuit, part_id: str) -> BusUnit | None:
     return None
 
 
-@lru_cache(8)
+@derived
 def places(circuit: Circuit) -> list[Place]:
     """Every device whose bus is known, and what the board itself has on the buses that are in use."""
     found = []

@@ -1,6 +1,5 @@
 """Every I2C bus of a plan: the board's own and those behind bus switches, each with its map of addresses and its speed."""
 
-from functools import lru_cache
 from itertools import combinations
 from typing import Literal
 
@@ -10,6 +9,7 @@ from knotplan.catalog.boards import ANY
 from knotplan.core.buses.addresses import Place, bus_of, can_be, clash, meet, named, places, reserved, trunk
 from knotplan.core.buses.lines import Mode, Section, mode_for, sections
 from knotplan.core.circuit import Circuit
+from knotplan.core.derived import derived
 from knotplan.core.plan import BOARD, split
 from knotplan.core.quantity import show
 from knotplan.core.units import BusUnit
@@ -70,7 +70,7 @@ def bus_id(bus: BusUnit) -> str:
     return f"{bus.unit}~{bus.remap}" if bus.remap else bus.unit
 
 
-@lru_cache(8)
+@derived
 def i2c_buses(circuit: Circuit) -> tuple[I2cBus, ...]:
     """The board's buses, in use or not, each followed by those behind its switches."""
     found = places(circuit)

@@ -3,7 +3,6 @@
 All pull-ups of a line act in parallel; what lies behind a level shifter is a section of its own.
 """
 
-from functools import lru_cache
 
 from msgspec import Struct
 
@@ -14,6 +13,7 @@ from knotplan.core.buses.addresses import bus_of
 from knotplan.core.buses.pulls import Pull, pulls, shifter_in, together
 from knotplan.core.circuit import Circuit
 from knotplan.core.copper import USUAL_M
+from knotplan.core.derived import derived
 from knotplan.core.plan import BOARD, Tie, split
 from knotplan.core.units import BusUnit, bus_jobs
 
@@ -136,7 +136,7 @@ class Section(Struct, frozen=True):
         return (most - self.farad) / farad_per_m
 
 
-@lru_cache(16)
+@derived
 def sections(circuit: Circuit, bus: BusUnit) -> tuple[Section, ...]:
     """The sections of both lines of a bus, those at its controller first."""
     return tuple(s for role in ("sda", "scl") for s in _sections(circuit, bus, role))
@@ -160,7 +160,7 @@ def _sections(c: Circuit, bus: BusUnit, role: str) -> list[Section]:
     return made
 
 
-@lru_cache(8)
+@derived
 def _ties(c: Circuit) -> list[Tie]:
     """Ties of leads that are data or clock of an I2C bus."""
     return [t for t in c.plan.ties if _role(c, t.lead)]

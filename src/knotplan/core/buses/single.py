@@ -1,7 +1,6 @@
 """Lines on which several speak in turn over one wire: one-wire buses and single-line sensors."""
 
 import math
-from functools import lru_cache
 
 from msgspec import Struct
 
@@ -11,6 +10,7 @@ from knotplan.core.buses.lines import CONTACT_FARAD, FARAD_PER_M, LOW_V
 from knotplan.core.buses.pulls import Pull, pulls, together
 from knotplan.core.circuit import Circuit
 from knotplan.core.copper import USUAL_M
+from knotplan.core.derived import derived
 from knotplan.core.plan import Tie, split
 from knotplan.core.units import keeps_time
 
@@ -75,7 +75,7 @@ class SingleLine(Struct, frozen=True):
         return (self.volts.min - self.least_v) / self.convert_a
 
 
-@lru_cache(8)
+@derived
 def single_lines(c: Circuit) -> tuple[SingleLine, ...]:
     """Every pin with a one-wire or single-line part."""
     by_pin: dict[str, list[Tie]] = {}

@@ -1,6 +1,5 @@
 """SPI: who shares a controller's clock and data, who has which select, in which order a daisy chain stands, how fast it goes."""
 
-from functools import lru_cache
 from typing import Literal
 
 from msgspec import Struct
@@ -12,6 +11,7 @@ from knotplan.core.buses.lines import CONTACT_FARAD, FARAD_PER_M
 from knotplan.core.buses.rates import Reached, at_most
 from knotplan.core.circuit import Circuit
 from knotplan.core.copper import USUAL_M
+from knotplan.core.derived import derived
 from knotplan.core.plan import BOARD, Tie, split
 from knotplan.core.units import BusUnit, buses_at, software_hz, upstream
 
@@ -78,7 +78,7 @@ class Controller(Struct, frozen=True):
         return not self.unit
 
 
-@lru_cache(8)
+@derived
 def controllers(c: Circuit) -> tuple[Controller, ...]:
     """Every controller that something is tied to: the board's, and sets of plain pins that a program drives."""
     groups: dict[str, list[Device]] = {}

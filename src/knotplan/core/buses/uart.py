@@ -1,12 +1,12 @@
 """UARTs: which lines cross, and how far both ends' rates lie apart."""
 
-from functools import lru_cache
 
 from msgspec import Struct
 
 from knotplan.catalog.needs import Bus
 from knotplan.core.buses.rates import Reached, nearest
 from knotplan.core.circuit import Circuit
+from knotplan.core.derived import derived
 from knotplan.core.pairs import crossed_lines
 from knotplan.core.plan import BOARD, split
 from knotplan.core.units import bus_instances
@@ -65,7 +65,7 @@ class Link(Struct, frozen=True):
         return self.baud / self.bits
 
 
-@lru_cache(8)
+@derived
 def links(c: Circuit) -> tuple[Link, ...]:
     """Every part that speaks over a UART and is tied."""
     made = []

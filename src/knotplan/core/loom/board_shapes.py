@@ -68,7 +68,8 @@ def _copper(board: Board, pin: Pin, spot: PinSpot, p: Palette) -> Iterator[Shape
 def contact_shapes(board: Board, pin: Pin, live: bool, x: float, y: float, p: Palette) -> Iterator[Shape]:
     r = PIN_R
     if pin.kind == "supply":
-        low = board.rails[pin.rail].volts.typ < 4.5
+        rail = board.rails.get(pin.rail)  # a board that is being described may not have it yet
+        low = rail is not None and rail.volts.typ < 4.5
         yield Box(x - r, y - r, 2 * r, 2 * r, 2, (p.supply_low if low else p.supply) if live else p.board, "#000000", 1)
         yield Disc(x, y, 3.2, p.pin_hole)
     elif pin.kind == "ground":

@@ -1,10 +1,10 @@
 """Which part hangs on which hub, and what of each part its card shows."""
 
-from functools import lru_cache
 
 from msgspec import Struct
 
 from knotplan.core.circuit import Circuit
+from knotplan.core.derived import derived
 from knotplan.core.plan import split
 
 FEW = 6
@@ -54,7 +54,7 @@ class Tree(Struct, frozen=True):
         return (*own, *(x for child in own for x in self.below(child)))
 
 
-@lru_cache(8)
+@derived
 def tree_of(circuit: Circuit) -> Tree:
     """The hubs with what hangs on them; a part hangs on the hub that most of its signals go to."""
     parent: dict[str, str] = {}
@@ -103,7 +103,7 @@ def _above(parent: dict[str, str], part: str, other: str) -> bool:
     return part == other
 
 
-@lru_cache(64)
+@derived
 def showing(circuit: Circuit, part_id: str) -> Showing:
     """What a part's card shows: what is tied or has to be; all leads where they are few, or asked for."""
     part, shows = circuit.parts[part_id], circuit.placed[part_id].shows

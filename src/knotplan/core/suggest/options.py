@@ -1,7 +1,6 @@
 """What can be chosen: every contact that can take each lead, with everything that choosing it uses up."""
 
 from collections.abc import Iterable
-from functools import lru_cache
 
 from msgspec import Struct
 
@@ -9,6 +8,7 @@ from knotplan.catalog.boards import ANY, Function
 from knotplan.catalog.needs import Bus, Need, Pulse, Stream, Switched
 from knotplan.core.answers.together import goes_with
 from knotplan.core.circuit import Circuit
+from knotplan.core.derived import derived
 from knotplan.core.fit import Fit, Grade, fit
 from knotplan.core.plan import BOARD, split
 from knotplan.core.units import BusUnit, bus_instances, buses_at, pulse_use, remap_use
@@ -120,7 +120,7 @@ def _on_board(circuit: Circuit, lead: str) -> dict[str, Fit]:
     return known[key]
 
 
-@lru_cache(2)
+@derived
 def _known(circuit: Circuit) -> dict[tuple[int, str], dict[str, Fit]]:
     return {}
 

@@ -1,12 +1,12 @@
 """Light grids behind drivers: which module, register and bit a light is, however the modules lie; and the scan."""
 
-from functools import lru_cache
 
 from msgspec import Struct
 
 from knotplan.catalog.part_facts import CurrentSet, Grid
 from knotplan.core.buses.spi import controllers
 from knotplan.core.circuit import Circuit
+from knotplan.core.derived import derived
 
 TURNS = ("as printed", "a quarter turn", "a half turn", "three quarters")
 
@@ -69,7 +69,7 @@ def turned(g: Grid, column: int, row: int) -> tuple[int, int]:
     return column, row
 
 
-@lru_cache(8)
+@derived
 def signs(c: Circuit) -> tuple[Sign, ...]:
     """Every chain of grids."""
     made = []

@@ -1,12 +1,12 @@
 """Chains of pixels on one data line: how long a frame takes, what it needs, and how long a chain can be."""
 
-from functools import lru_cache
 
 from msgspec import Struct
 
 from knotplan.catalog.needs import Stream
 from knotplan.catalog.part_facts import Pixels
 from knotplan.core.circuit import Circuit
+from knotplan.core.derived import derived
 from knotplan.core.plan import BOARD, split
 from knotplan.core.power.tree import Node
 
@@ -56,7 +56,7 @@ class Chain(Struct, frozen=True):
         return int(memory * MEMORY_SHARE / (self.bits / 8)) if memory else None
 
 
-@lru_cache(8)
+@derived
 def chains(c: Circuit) -> tuple[Chain, ...]:
     """Every chain that begins at a pin of the board."""
     behind = {split(t.to)[0]: split(t.lead)[0] for t in c.plan.ties if _pixels(c, t.lead) and split(t.to)[0] in c.parts}

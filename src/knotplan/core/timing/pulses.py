@@ -1,7 +1,6 @@
 """Timers and counters: the frequency that is really reached, what shares it, and how finely a pulse can be set."""
 
 import math
-from functools import lru_cache
 
 from msgspec import Struct
 
@@ -9,6 +8,7 @@ from knotplan.catalog.boards import ANY, Counter, Divider, Peripheral, Pool
 from knotplan.catalog.needs import Pulse
 from knotplan.core.buses.rates import divisors, nearest
 from knotplan.core.circuit import Circuit
+from knotplan.core.derived import derived
 from knotplan.core.plan import BOARD, split
 from knotplan.core.units import pulse_use
 
@@ -102,7 +102,7 @@ class Shared(Struct, frozen=True):
         return len({u.hz for u in self.uses}) == 1
 
 
-@lru_cache(8)
+@derived
 def timers(c: Circuit) -> tuple[Shared, ...]:
     """Every timer with an output on it. Of a pool whose channels have frequencies of their own, those with one frequency
     stand together."""
@@ -137,7 +137,7 @@ def timer_of(c: Circuit, lead: str) -> Shared | None:
     return _by_lead(c).get(lead)
 
 
-@lru_cache(8)
+@derived
 def _by_lead(c: Circuit) -> dict[str, Shared]:
     return {u.lead: t for t in timers(c) for u in t.uses}
 

@@ -1,8 +1,8 @@
 """One lane for each output of a plan: what it does, and when, as a wave."""
 
-from functools import lru_cache
 
 from knotplan.core.circuit import Circuit
+from knotplan.core.derived import derived
 from knotplan.core.timing.lanes.frames import frames
 from knotplan.core.timing.lanes.lane import Lane
 from knotplan.core.timing.lanes.measured import measured
@@ -18,7 +18,7 @@ __all__ = ["Lane", "lanes"]
 KINDS = (pulsed, steppers, switched, frames, transfers, uarts, scans, measured)
 
 
-@lru_cache(4)
+@derived
 def lanes(c: Circuit) -> tuple[Lane, ...]:
     """Every output that is tied, in the order of the parts."""
     found: dict[str, list[Lane]] = {}
