@@ -377,7 +377,7 @@ def test_each_rule_of_buses_and_of_time_has_a_view_that_shows_it() -> None:
         assert own and own <= shown & known, own - shown & known
 
 
-def test_a_rule_that_fails_is_a_finding_at_stop() -> None:
+def test_a_rule_that_fails_is_a_finding_at_stop(caplog: pytest.LogCaptureFixture) -> None:
     @rule("fails", "Fails", "note", "Because.", "nowhere")
     def fails(facts: object):
         raise ZeroDivisionError("on purpose")
@@ -386,3 +386,5 @@ def test_a_rule_that_fails_is_a_finding_at_stop() -> None:
     report = analyse(example("harbour-light", shipped()), shipped(), rules=(fails,))
     assert [(f.rule, f.severity, f.subjects) for f in report.findings] == [("rule-failed", "stop", ("fails",))]
     assert "ZeroDivisionError: on purpose" in report.findings[0].message
+    assert [r.getMessage() for r in caplog.records] == ["the rule fails failed"] and caplog.records[0].exc_info
+    caplog.clear()

@@ -5,9 +5,11 @@ from pathlib import Path
 import click
 
 from knotplan.cli.common import format_option, plan_argument, print_json, report_of
+from knotplan.core.edits import Remedy
 from knotplan.core.finding import Finding
 from knotplan.core.quantity import show
 from knotplan.core.report import Report
+from knotplan.core.searching import within_budget
 from knotplan.exchange.report_json import as_tree
 
 COLOURS = {"stop": "red", "care": "yellow", "note": "blue"}
@@ -30,8 +32,12 @@ def command(plan: Path, form: str) -> None:
 
 
 def _print(report: Report) -> None:
-    for f in report.findings:
-        _print_finding(f)
+    left = 0
+    for f, remedies in within_budget(report.findings):
+        left += remedies is None
+        _print_finding(f, remedies)
+    if left:
+        click.echo(f"The remedies of {left} findings were not searched for: these are too many at once. Mend some first.")
     for f in report.accepted:
         click.echo(f"accepted  {f.title}: {f.message}\n          because: {f.accepted}")
     click.echo(f"{'':28}{'usually':>10}{'at worst':>10}{'limit':>10}")
@@ -41,8 +47,10 @@ def _print(report: Report) -> None:
     click.echo(", ".join(f"{report.count(s)} {s}" for s in COLOURS))
 
 
-def _print_finding(f: Finding) -> None:
+def _print_finding(f: Finding, remedies: tuple[Remedy, ...] | None) -> None:
     click.echo(f"{click.style(f'{f.severity:8}', fg=COLOURS[f.severity], bold=True)}  {f.title}: {f.message}")
     click.echo(f"          {f.reason} [{f.rule}]")
-    for r in f.remedies:
+    for r in remedies or ():
         click.echo(f"          remedy: {r.title}")
+    if remedies is None:
+        click.echo("          remedy: not searched for")

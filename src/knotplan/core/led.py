@@ -1,5 +1,8 @@
 """The resistor of an LED: the preferred value for a wished current, and what it really gives."""
 
+from collections.abc import Callable
+from functools import cached_property
+
 from msgspec import Struct
 
 from knotplan.catalog.elements import Led
@@ -8,6 +11,7 @@ from knotplan.catalog.quantities import Range
 from knotplan.core import edits, series
 from knotplan.core.beads import SeriesResistor
 from knotplan.core.circuit import Circuit
+from knotplan.core.derived import derived
 from knotplan.core.edits import Remedy, remedy
 from knotplan.core.nearby import nearby
 from knotplan.core.plan import Plan, Tie, split
@@ -37,7 +41,7 @@ class Resistor(Struct, frozen=True):
     """at the most current"""
 
 
-class Choice(Struct, frozen=True):
+class Choice(Struct, frozen=True, dict=True):
     """What the bead of an LED should be, with its neighbours in the series."""
 
     part: str
@@ -46,13 +50,27 @@ class Choice(Struct, frozen=True):
     """place among the tie's beads, or nothing where there is no resistor yet"""
     wish_a: float
     best: Resistor
-    lower: Resistor
-    higher: Resistor
-    tolerance: float
-    """customary for the series"""
+    drawer: str
+    """the series of preferred values"""
+    outcome: Callable[[float], Resistor]
+    """of another value"""
     reaches: bool
     """the wished current can be reached at all from this supply"""
     working: Working
+
+    @property
+    def tolerance(self) -> float:
+        """Customary for the series."""
+        return series.TOLERANCE[self.drawer]
+
+    @cached_property
+    def lower(self) -> Resistor:
+        """The next value below in the series; worked out when somebody looks, as the next one."""
+        return self.outcome(series.below(self.best.ohm, self.drawer))
+
+    @cached_property
+    def higher(self) -> Resistor:
+        return self.outcome(series.above(self.best.ohm, self.drawer))
 
     @property
     def now_ohm(self) -> float | None:
@@ -112,6 +130,7 @@ def _with_bead(plan: Plan, tie_id: str, at: int | None, ohm: float) -> Plan:
     return edits.add_bead(plan, tie_id, bead) if at is None else edits.change_bead(plan, tie_id, at, bead)
 
 
+@derived
 def _outcome(circuit: Circuit, catalog: Catalog, part_id: str, name: str, where: tuple[Tie, int | None],
              ohm: float) -> Resistor:  # fmt: skip
     from knotplan.core.points import operating_points  # brings NumPy in, which the window can show itself without
@@ -164,8 +183,7 @@ def choose(circuit: Circuit, catalog: Catalog, part_id: str, name: str = "") -> 
          Number("power in the resistor", best.power_w, "W", 0.25 * LOAD_SHARE)),
         "Shockley's junction law and Kirchhoff's laws; preferred values of IEC 60063",
     )  # fmt: skip
-    return Choice(part_id, *where, led.wished_a, best, outcome(series.below(best.ohm, drawer)),
-                  outcome(series.above(best.ohm, drawer)), series.TOLERANCE[drawer], exact > 0, working)  # fmt: skip
+    return Choice(part_id, *where, led.wished_a, best, drawer, outcome, exact > 0, working)
 
 
 def _given(circuit: Circuit, part_id: str, led: Led) -> tuple[Range, Range, float] | None:

@@ -21,6 +21,8 @@ from knotplan.core.solve.newton import solve
 
 MOST_CORNERS = 9
 """with more spreads than this in a cluster, only the extremes and single departures are looked at"""
+MOST_SINGLE = 40
+"""with more than this, only the extremes: what one of so many does by itself moves little, and looking costs their cube"""
 
 
 @cache
@@ -34,6 +36,8 @@ def corner_signs(spreads: int) -> Floats:
         grid = np.array(list(np.ndindex(*(2,) * spreads)), float).reshape(2**spreads, spreads).T * 2 - 1
         return np.hstack([np.zeros((spreads, 1)), grid])
     ones = np.ones((spreads, 1))
+    if spreads > MOST_SINGLE:
+        return np.hstack([np.zeros((spreads, 1)), ones, -ones])
     return np.hstack([np.zeros((spreads, 1)), ones, -ones, ones - 2 * np.eye(spreads), 2 * np.eye(spreads) - ones])
 
 

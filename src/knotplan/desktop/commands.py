@@ -286,7 +286,7 @@ class Commands:
     def next_finding(self) -> None:
         findings, panel = self.session.report.findings, self.w.side.findings
         if findings:
-            self._next = (self._next + 1) % len(findings)
+            self._next = (self._next + 1) % min(len(findings), len(panel.cards))
             self.session.select_subject(findings[self._next].subjects[0])
             panel.cards[self._next].setFocus()
             panel.area.ensureWidgetVisible(panel.cards[self._next])

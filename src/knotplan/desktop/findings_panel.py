@@ -7,11 +7,14 @@ from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from knotplan.core.finding import SEVERITIES, Finding
 from knotplan.core.loom.palette import Palette
+from knotplan.core.quantity import counted
 from knotplan.desktop.finding_card import FindingCard
 from knotplan.desktop.panels.fields import button, label
 from knotplan.desktop.session import Session
 
 GAP = 8
+MOST_CARDS = 120
+"""findings that are shown at once, the gravest first: nobody reads more, and each is a widget"""
 SCROLL = 18
 """room for the scroll bar, kept also while there is none, so that cards keep their width"""
 
@@ -50,6 +53,9 @@ class FindingsPanel(QWidget):
         self.area.setWidget(self.holder)
         self.area.installEventFilter(self)
         layout.addWidget(self.area, 1)
+        self.more = label("", "faint")
+        self.more.hide()
+        layout.addWidget(self.more)
         self.cards: list[FindingCard] = []
         self._spare: list[FindingCard] = []
         self._tab_stops: list[QWidget] = []
@@ -77,7 +83,10 @@ class FindingsPanel(QWidget):
         self.nothing.setText(empty)
         self.nothing.setVisible(report.checked and not report.findings)
         self.mend.setVisible(bool(report.findings))
-        wanted = [*report.findings, *report.accepted]
+        every = [*report.findings, *report.accepted]
+        wanted = every[:MOST_CARDS]
+        self.more.setText(f"and {counted(len(every) - len(wanted), 'finding')} more: mend some of these first")
+        self.more.setVisible(len(every) > len(wanted))
         shown = {card.finding: card for card in self.cards if card.preview is None and card.reason is None}
         spare = [card for card in self.cards if card.finding not in wanted or card.finding not in shown] + self._spare
         cards = [shown.get(finding) or self._card(finding, spare) for finding in wanted]

@@ -107,7 +107,8 @@ def dumps(tree: dict[str, Any], old: str = "") -> str:
         except (tomlkit.exceptions.TOMLKitError, tomllib.TOMLDecodeError, RecursionError):
             pass  # a text that cannot be kept is written anew
     document = tomlkit.document()
-    document.add(tomlkit.comment(f"{one_line(tree.get('title', 'A part'))}. Everything is in SI units; [least, typical, most] is a range."))
+    title = one_line(tree.get("title", "A part"))
+    document.add(tomlkit.comment(f"{title}. Everything is in SI units; [least, typical, most] is a range."))
     for key, value in sorted(wanted.items(), key=lambda pair: isinstance(pair[1], dict)):
         document.add(key, table(value) if isinstance(value, dict) else value)
     return tomlkit.dumps(document)

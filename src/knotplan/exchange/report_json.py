@@ -3,10 +3,12 @@
 from typing import Any
 
 from knotplan.core.budgets import Budget, pin_current
+from knotplan.core.edits import Remedy
 from knotplan.core.finding import SEVERITIES, Finding
 from knotplan.core.names import NameBook
 from knotplan.core.plan import BOARD, split
 from knotplan.core.report import Report
+from knotplan.core.searching import within_budget
 
 
 def as_tree(report: Report) -> dict[str, Any]:
@@ -15,19 +17,21 @@ def as_tree(report: Report) -> dict[str, Any]:
         "plan": report.circuit.plan.title,
         "board": report.circuit.board.id,
         "summary": {s: report.count(s) for s in SEVERITIES},
-        "findings": [_finding(f) for f in report.findings],
-        "accepted": [{**_finding(f), "accepted": f.accepted} for f in report.accepted],
+        "findings": [_finding(f, remedies) for f, remedies in within_budget(report.findings)],
+        "accepted": [{**_finding(f, remedies), "accepted": f.accepted} for f, remedies in within_budget(report.accepted)],
         "rails": [_budget(b) for b in report.budgets],
         "pins": _pins(report),
     }
 
 
-def _finding(f: Finding) -> dict[str, Any]:
+def _finding(f: Finding, remedies: tuple[Remedy, ...] | None) -> dict[str, Any]:
+    """A finding; `remedies` are nothing where they were not searched for, because there are too many findings."""
     return {
         "rule": f.rule, "severity": f.severity, "title": f.title, "message": f.message,
         "subjects": list(f.subjects),
         "numbers": [{"name": n.name, "value": n.value, "unit": n.unit, "limit": n.limit} for n in f.numbers],
-        "remedies": [r.title for r in f.remedies], "reason": f.reason, "source": f.source,
+        "remedies": [r.title for r in remedies or ()], "remedies_searched": remedies is not None,
+        "reason": f.reason, "source": f.source,
     }  # fmt: skip
 
 

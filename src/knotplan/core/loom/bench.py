@@ -8,10 +8,11 @@ from msgspec import Struct
 
 from knotplan.catalog.needs import Feed, Gives, Ground, Supply
 from knotplan.core.circuit import Circuit
+from knotplan.core.derived import derived
 from knotplan.core.loom.board_place import BoardPlace, PinSpot, board_place
 from knotplan.core.loom.order import kept, ordered
 from knotplan.core.loom.tree import Tree, showing, tree_of
-from knotplan.core.plan import split
+from knotplan.core.plan import Tie, split
 
 CARD_W, HEAD_H, LEAD_H, FOOT_H, CARD_GAP = 236.0, 47.0, 22.0, 7.0, 14.0
 MORE_H = 24.0
@@ -130,9 +131,18 @@ def is_stub(circuit: Circuit, lead: str) -> bool:
 
 def _pull(circuit: Circuit, spots: dict[str, PinSpot], parts: tuple[str, ...]) -> list[PinSpot]:
     """The pins that a part and all that hangs on it are drawn to: those of signals, else all they are tied to."""
-    ties = [t for t in circuit.plan.ties if split(t.lead)[0] in parts and t.to in spots]
+    ties = [t for part in parts for t in _ties_of(circuit).get(part, ()) if t.to in spots]
     signals = [spots[t.to] for t in ties if not is_stub(circuit, t.lead)]
     return signals or [spots[t.to] for t in ties]
+
+
+@derived
+def _ties_of(circuit: Circuit) -> dict[str, list[Tie]]:
+    """The ties of each part's leads."""
+    found: dict[str, list[Tie]] = {}
+    for tie in circuit.plan.ties:
+        found.setdefault(split(tie.lead)[0], []).append(tie)
+    return found
 
 
 def card_height(rows: int, foot: bool = False) -> float:
@@ -224,13 +234,14 @@ def _spread(wanted: list[float], heights: list[float]) -> list[float]:
     for centre, h in zip(wanted, heights, strict=True):
         tops.append(centre - h / 2 - offset)
         offset += h + CARD_GAP
-    blocks: list[list[float]] = []  # each block keeps the values that have to share one place
+    blocks: list[tuple[float, int]] = []  # (sum, count) of the values that have to share one place
     for t in tops:
-        blocks.append([t])
-        while len(blocks) > 1 and sum(blocks[-2]) / len(blocks[-2]) > sum(blocks[-1]) / len(blocks[-1]):
-            last = blocks.pop()
-            blocks[-1] += last
-    level = [sum(b) / len(b) for b in blocks for _ in b]
+        total, count = t, 1
+        while blocks and blocks[-1][0] / blocks[-1][1] > total / count:
+            before, many = blocks.pop()
+            total, count = before + total, many + count
+        blocks.append((total, count))
+    level = [total / count for total, count in blocks for _ in range(count)]
     placed, offset = [], 0.0
     for value, h in zip(level, heights, strict=True):
         placed.append(value + offset)
@@ -253,6 +264,10 @@ def lay_out(circuit: Circuit, before: Bench | None = None) -> Bench:
     alley = _alley(place.box, place.upright)
     blocks = {p: _block(circuit, p, tree) for p in circuit.parts if p not in tree.parent}
     heads = {p: b for p, b in blocks.items() if tree.head(p) == p}
+    follows: dict[str, list[str]] = {}
+    for p in blocks:
+        if p in tree.after:
+            follows.setdefault(tree.after[p], []).append(p)
     cards: list[Card] = []
     order: dict[str, list[str]] = {}
     ends: dict[str, tuple[float, ...]] = {}
@@ -264,7 +279,7 @@ def lay_out(circuit: Circuit, before: Bench | None = None) -> Bench:
             free = {p for p in parts if before.ends.get(p) != tuple(keys[p])}
             order[side] = kept(parts, keys, list(before.order.get(side, ())), free)
         ends |= {p: tuple(k) for p, k in keys.items()}
-        whole = [q for p in order[side] for q in _chain(tree, p, list(blocks))]
+        whole = [q for p in order[side] for q in _chain(follows, p)]
         keys |= {q: keys[tree.head(q)] for q in whole}
         cards += _column(circuit, [blocks[q] for q in whole], keys, side, place.box, alley)
     leads = {spot.contact: spot for card in cards for spot in card.leads}
@@ -274,12 +289,16 @@ def lay_out(circuit: Circuit, before: Bench | None = None) -> Bench:
                  frozenset(p.id for p in plan.parts if p.side))  # fmt: skip
 
 
-def _chain(tree: Tree, head: str, parts: list[str]) -> list[str]:
+def _chain(follows: dict[str, list[str]], head: str) -> list[str]:
     """A part and those that follow it in its daisy chain, one below another."""
-    found = [head]
-    for part in found:
-        found += [p for p in parts if tree.after.get(p) == part and p not in found]
-    return found
+    found = {head: None}
+    queue = [head]
+    while queue:
+        here = queue.pop(0)
+        more = [p for p in follows.get(here, ()) if p not in found]
+        found |= dict.fromkeys(more)
+        queue += more
+    return list(found)
 
 
 def _ends(circuit: Circuit, place: BoardPlace, part: str, side: str, tree: Tree) -> list[float]:

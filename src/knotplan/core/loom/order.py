@@ -1,11 +1,14 @@
 """The order of cards in a column: as few crossings of cords as can be had, and stable under small edits."""
 
+from bisect import bisect
 from collections.abc import Sequence
 
 Keys = dict[str, list[float]]
 """where, from top to bottom, the cords of each card's leads end, in the order of the leads"""
 MOST_TRIED = 30
 """cards in a column of which each is tried in every place; of more only neighbours are exchanged"""
+MOST_PASSES = 20
+"""times through a long column"""
 
 
 def crossings(keys: Sequence[Sequence[float]]) -> int:
@@ -17,7 +20,9 @@ def crossings(keys: Sequence[Sequence[float]]) -> int:
 def ordered(parts: list[str], keys: Keys) -> list[str]:
     """Cards from top to bottom: by the middle of their ends, then each moved to where it crosses least, while that helps."""
     order = sorted(parts, key=lambda p: middle(keys[p]))
-    cost = _pair_costs(order, keys)
+    if len(order) > MOST_TRIED:
+        return _neighbours_exchanged(order, keys)
+    cost = _Costs(keys)
     improved = True
     while improved:
         improved = False
@@ -26,15 +31,33 @@ def ordered(parts: list[str], keys: Keys) -> list[str]:
     return order
 
 
+def _neighbours_exchanged(order: list[str], keys: Keys) -> list[str]:
+    """The order with neighbours exchanged where that saves a crossing, a few times through."""
+    cost = _Costs(keys)
+    for _ in range(MOST_PASSES):
+        better = False
+        for k in range(len(order) - 1):
+            above, below = order[k], order[k + 1]
+            if cost[below, above] < cost[above, below]:
+                order[k], order[k + 1], better = below, above, True
+        if not better:
+            break
+    return order
+
+
 def kept(parts: list[str], keys: Keys, before: list[str], free: set[str]) -> list[str]:
     """The order that was, with what is new or `free` put where it crosses least: nothing else changes its place."""
-    order = [p for p in before if p in parts and p not in free]
+    mine = set(parts)
+    order = [p for p in before if p in mine and p not in free]
     if not order:
         return ordered(parts, keys)
-    cost = _pair_costs(parts, keys)
-    for part in sorted((p for p in parts if p not in order), key=lambda p: middle(keys[p])):
-        places = range(len(order) + 1)
-        at = min(places, key=lambda k: (_crossed(order[:k], part, order[k:], cost), _apart(order, k, part, keys), k))
+    cost, there = _Costs(keys), set(order)
+    for part in sorted((p for p in parts if p not in there), key=lambda p: middle(keys[p])):
+        if len(order) > MOST_TRIED:
+            at = bisect([middle(keys[p]) for p in order], middle(keys[part]))
+        else:
+            places = range(len(order) + 1)
+            at = min(places, key=lambda k: (_crossed(order[:k], part, order[k:], cost), _apart(order, k, part, keys), k))
         order.insert(at, part)
     return order
 
@@ -51,20 +74,27 @@ def _apart(order: list[str], at: int, part: str, keys: Keys) -> float:
     return above + sum(middle(keys[p]) < here for p in order[at:])
 
 
-def _pair_costs(parts: list[str], keys: Keys) -> dict[tuple[str, str], int]:
-    """Crossings between two cards, the first above the second."""
-    return {(p, q): sum(a > b for a in keys[p] for b in keys[q]) for p in parts for q in parts if p != q}
+class _Costs(dict[tuple[str, str], int]):
+    """Crossings between two cards, the first above the second; counted when they are first asked for."""
+
+    def __init__(self, keys: Keys):
+        super().__init__()
+        self._keys = keys
+
+    def __missing__(self, pair: tuple[str, str]) -> int:
+        made = self[pair] = sum(a > b for a in self._keys[pair[0]] for b in self._keys[pair[1]])
+        return made
 
 
-def _crossed(above: list[str], part: str, below: list[str], cost: dict[tuple[str, str], int]) -> int:
+def _crossed(above: list[str], part: str, below: list[str], cost: _Costs) -> int:
     return sum(cost[p, part] for p in above) + sum(cost[part, p] for p in below)
 
 
-def _moved(order: list[str], part: str, cost: dict[tuple[str, str], int]) -> bool:
+def _moved(order: list[str], part: str, cost: _Costs) -> bool:
     """Moves a card to the place where it crosses least, if that is better than where it is."""
     at = order.index(part)
     rest = [p for p in order if p != part]
-    reach = range(len(rest) + 1) if len(rest) < MOST_TRIED else range(max(0, at - 1), min(len(rest), at + 1) + 1)
+    reach = range(len(rest) + 1)
     now = _crossed(rest[:at], part, rest[at:], cost)
     best = min(reach, key=lambda k: (_crossed(rest[:k], part, rest[k:], cost), abs(k - at)))
     if _crossed(rest[:best], part, rest[best:], cost) >= now:

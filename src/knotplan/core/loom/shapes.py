@@ -103,9 +103,15 @@ def shortened(text: str, size: float, room: float, bold: bool = False) -> str:
     """The text, with an ellipsis where it does not fit."""
     if text_width(text, size, bold) <= room:
         return text
-    while text and text_width(text + "…", size, bold) > room:
-        text = text[:-1]
-    return text.rstrip() + "…"
+    widths = BOLD if bold else REGULAR
+    left = room * 1000 / size - widths.get("…", 1000)
+    fit = 0
+    for letter in text:
+        left -= widths.get(letter, 1000)
+        if left < 0:
+            break
+        fit += 1
+    return text[:fit].rstrip() + "…"
 
 
 class Picture(NamedTuple):

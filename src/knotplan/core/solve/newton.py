@@ -12,6 +12,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from knotplan.core.effort import EFFORT
 from knotplan.core.solve.net import GMIN, Mask, Net
 from knotplan.core.solve.network import Floats, Samples, Solution, SolveError, Topology
 
@@ -20,6 +21,10 @@ MOST_STEPS = 60
 MOST_NODE_STEPS = 200
 NODE_TOLERANCE_V = 5e-6
 """nodes that only leakage reaches are no better known than that: a picoampere through 1/GMIN is a volt"""
+MOST_WRITTEN_OUT = 16
+"""unknowns up to which elimination is written out"""
+MANY_PORTS = 8
+"""with more ports than this, and more than nodes, the nodes are the fewer unknowns"""
 FIRST_STAGE, LEAST_STAGE = 0.1, 1e-4
 """shares of the sources by which they are raised"""
 EPSILON = float(np.finfo(float).eps)
@@ -30,6 +35,7 @@ Found = tuple[Floats, Floats, Mask]
 def solve(topology: Topology, samples: Samples) -> Solution:
     """Voltages and currents of every sample; raises SolveError."""
     net = Net(topology, samples)
+    EFFORT.spend(1 + len(net.ports) * samples.fixed_v.shape[1] * (1 + net.t.nodes) ** 2 / 25_000)
     response = _eliminated(*net.open_and_unit())
     if not net.ports:
         return net.solution(response[:, 0], np.zeros((0, response.shape[2])))
@@ -38,10 +44,13 @@ def solve(topology: Topology, samples: Samples) -> Solution:
 
 
 def _settled(net: Net, response: Floats) -> Solution:
-    volts, amps, settled = _on_ports(net, response)
+    if len(net.ports) > max(MANY_PORTS, net.t.nodes):
+        volts, amps, settled = _on_nodes(net, np.zeros_like(net.s.n_vt), MOST_NODE_STEPS, TOLERANCE_V)
+    else:
+        volts, amps, settled = _on_ports(net, response)
     if net.bare and settled.any():  # a few steps with the full matrix give back the digits that the ports' 1/GMIN costs
         known = net.only(settled).better_known(volts[:, settled], amps[:, settled])
-        _replace(net, settled, volts, amps, lambda part: _on_nodes(part, known, 4, polish=True))
+        _replace(net, settled, volts, amps, lambda part: _on_nodes(part, known, 4, TOLERANCE_V, polish=True))
     for method in (_from_nothing, _stepped):
         if not settled.all():
             settled = settled | _replace(net, ~settled, volts, amps, method)
@@ -75,9 +84,12 @@ def _replace(net: Net, which: Mask, volts: Floats, amps: Floats, method: Callabl
 def _eliminated(matrix: Floats, right: Floats) -> Floats:
     """X of matrix (n, n, samples) times X = right (n, columns, samples); both are overwritten.
 
-    Written out over the sample axis: four times as fast as batched LAPACK for networks so small.
+    Written out over the sample axis: four times as fast as batched LAPACK for networks as small as most are.
     """
     n = right.shape[0]
+    if n > MOST_WRITTEN_OUT:
+        found = np.linalg.solve(matrix.transpose(2, 0, 1), right.transpose(2, 0, 1))
+        return np.asarray(found.transpose(1, 2, 0), dtype=np.float64)
     for k in range(n - 1):
         factor = matrix[k + 1 :, k] / matrix[k, k]
         matrix[k + 1 :, k + 1 :] -= factor[:, None] * matrix[k, k + 1 :]
@@ -136,9 +148,8 @@ def _port_step(ohms: Floats, ohm: Floats, right: Floats) -> Floats:
     return _eliminated(matrix, right[:, None].copy())[:, 0]
 
 
-def _on_nodes(net: Net, over: Floats, steps: int, polish: bool = False) -> Found:
+def _on_nodes(net: Net, over: Floats, steps: int, tolerance: float = NODE_TOLERANCE_V, polish: bool = False) -> Found:
     """Newton's method on the nodes themselves, from given voltages over the ports."""
-    tolerance = TOLERANCE_V if polish else NODE_TOLERANCE_V
     for _ in range(steps):
         volts = _node_step(net, over)
         limited = net.limited(net.across(volts), over)
