@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QEvent, QObject, Qt
-from PySide6.QtWidgets import QApplication, QDialog, QMessageBox, QWidget
+from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
 from knotplan.catalog.load import shipped
 from knotplan.core.plan import Plan
@@ -41,7 +41,6 @@ def _no_dialog_waits_for_a_person(monkeypatch: pytest.MonkeyPatch) -> None:
         raise AssertionError(f"nobody answers this dialog: {self}")
 
     monkeypatch.setattr(QDialog, "exec", unexpected)
-    monkeypatch.setattr(QMessageBox, "question", unexpected)
 
 
 @pytest.fixture

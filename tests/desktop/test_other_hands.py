@@ -243,3 +243,31 @@ def test_a_cord_that_is_pulled_may_lose_its_part(window: MainWindow) -> None:
     loom.grab()
     QTest.mouseRelease(loom, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, QPoint(320, 320))
     assert "flag" not in window.session.circuit.placed
+
+
+# --- hand over ------------------------------------------------------------------------------------
+
+
+def test_handing_over_never_overwrites_unasked(window: MainWindow, tmp_path: Path, monkeypatch) -> None:
+    view, folder = window.hand_over, tmp_path / "out"
+    folder.mkdir()
+    asked: list[str] = []
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(folder))
+    monkeypatch.setattr(dialogs, "may", lambda parent, text, *_: asked.append(text))
+    view.save_all()
+    files = sorted(folder.iterdir())
+    assert asked == [] and len(files) == 11
+    view.save_all()
+    assert len(asked) == 1 and "that Knot Plan wrote will be written anew" in asked[0]
+    header = next(p for p in files if p.suffix == ".h")
+    header.write_text("/* mine */\n")
+    view.save_all()
+    assert f"Edited since Knot Plan wrote it, or written by another program: {header.name}." in asked[1]
+    assert header.read_text() == "/* mine */\n", "the answer was no"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(header), ""))
+    view.kinds.setCurrentRow(1)
+    view.save_one()
+    assert len(asked) == 3 and header.read_text() == "/* mine */\n"
+    monkeypatch.setattr(dialogs, "may", lambda *_: True)
+    view.save_one()
+    assert "#define" in header.read_text()

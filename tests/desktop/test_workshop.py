@@ -4,13 +4,14 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QApplication, QDialog, QDialogButtonBox, QFileDialog, QLineEdit, QMessageBox, QPushButton, QSpinBox
+from PySide6.QtWidgets import QApplication, QDialog, QDialogButtonBox, QFileDialog, QLineEdit, QPushButton, QSpinBox
 
 from knotplan.catalog.load import Catalog, shipped
 from knotplan.core import board_draft
 from knotplan.core.board_draft import blank
 from knotplan.core.loom.palette import DARK, LIGHT
 from knotplan.core.plan import Plan
+from knotplan.desktop import dialogs
 from knotplan.desktop.board_dialog import BoardDialog
 from knotplan.desktop.chart_dialog import ChartDialog
 from knotplan.desktop.dialogs import ErrorDialog, TextDialog
@@ -198,10 +199,10 @@ def test_help_walks_through_the_workshop(workshop: Workshop, monkeypatch) -> Non
 
 def test_work_is_not_lost_by_leaving(workshop: Workshop, monkeypatch) -> None:
     describe(workshop)
-    monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.No)
+    monkeypatch.setattr(dialogs, "may", lambda *_: False)
     workshop.reject()
     assert workshop.isVisible()
-    monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.Yes)
+    monkeypatch.setattr(dialogs, "may", lambda *_: True)
     workshop.reject()
     assert not workshop.isVisible()
 
@@ -263,7 +264,7 @@ def test_a_shared_plan_s_board_never_replaces_my_own_of_the_same_name_unasked(at
     theirs = replace(at_home.session.catalog.board("card"), all_pins_a=0.01)
     at_home.session.replace_document(Plan("card", carried=theirs), None)
     asked: list[str] = []
-    monkeypatch.setattr(QMessageBox, "question", lambda *a: asked.append(a[2]) or QMessageBox.StandardButton.No)
+    monkeypatch.setattr(dialogs, "may", lambda *a: asked.append(a[1]))
     run_workshop(monkeypatch, lambda w: w.keep())
     at_home.actions_.by_id["board-change"].trigger()
     assert len(asked) == 1 and (folder / "card.toml").read_text("utf-8") == mine
@@ -378,10 +379,10 @@ def test_a_board_of_one_s_own_is_removed_and_others_are_not(own: Catalog, qtbot,
     assert not dialog.away.isEnabled()
     dialog.list.select("mine")
     assert dialog.away.isEnabled()
-    monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.No)
+    monkeypatch.setattr(dialogs, "may", lambda *_: False)
     dialog.remove()
     assert own.own_board_ids() == ("mine",)
-    monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.Yes)
+    monkeypatch.setattr(dialogs, "may", lambda *_: True)
     dialog.remove()
     assert own.own_board_ids() == () and dialog.list.count() == 9
 

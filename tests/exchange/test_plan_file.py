@@ -4,10 +4,11 @@ import jsonschema
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
-from knotplan.core.beads import LevelShifter, PullDown, PullUp, SeriesResistor
+from knotplan.core.beads import Diode, LevelShifter, PullDown, PullUp, SeriesResistor
 from knotplan.core.plan import PlacedPart, Plan, Tie
 from knotplan.examples import example, names
 from knotplan.exchange.plan_file import PlanFileError, dumps, load, loads, save, schema
@@ -205,3 +206,30 @@ def test_two_ties_of_one_pair_are_one_too_many() -> None:
 def test_a_choice_is_listed_without_the_empty_one() -> None:
     ties = [{"id": "a", "lead": "lamp.anode", "to": "board.p7", "lay": "knotted"}]
     assert errors(changed(ties=ties))["ties[0].lay"].startswith("'knotted' is none of ribbon, ")
+
+
+def test_a_file_may_name_its_schema_and_begin_with_a_mark() -> None:
+    tree = {"$schema": "plan.schema.json", **json.loads(DEMO)}
+    jsonschema.Draft202012Validator(schema()).validate(tree)
+    assert loads(b"\xef\xbb\xbf" + json.dumps(tree).encode(), shipped()) == loads(DEMO, shipped())
+
+
+@pytest.mark.parametrize(("text", "words"), [
+    ('"cycle_s": 1e999', "no number that is reckoned with"), ('"cycle_s": ' + "9" * 5000, "of 5000 digits"),
+    ('"cycle_s": 1e-400', "no number that is reckoned with"), ('"title": "\\ud800"', "half a letter"),
+    ('"title": ' + "[" * 200 + "]" * 200, "levels deep"), ('"title": "' + "n" * 3000 + '"', "has 3000 letters"),
+    ('"series": "E7"', "no series of preferred values"),
+])  # fmt: skip
+def test_what_no_file_can_hold_or_nobody_writes_is_told(text: str, words: str) -> None:
+    data = f'{{"format": "knotplan-plan", "version": 1, "board": "bowline-40", {text}}}'.encode()
+    assert any(words in why for why in errors(data).values())
+
+
+def test_a_wire_told_from_its_giving_end_is_turned_with_its_beads() -> None:
+    """A diode that lets current towards the brick is the same diode from wherever the wire is told."""
+    plan = lay("bowline-40", {"Flag": "micro-servo", "Brick": "brick-5v"}, {})
+    one = (Diode("pin"), LevelShifter("mosfet", "brick.plus", ""))
+    other = (LevelShifter("mosfet", "", "brick.plus"), Diode("lead"))
+    there = replace(plan, ties=(Tie("a", "flag.power", "brick.plus", beads=one),))
+    back = replace(plan, ties=(Tie("a", "brick.plus", "flag.power", beads=other),))
+    assert loads(dumps(back), shipped()) == there == loads(dumps(there), shipped())

@@ -37,7 +37,10 @@ def _export(kind: str) -> Export:
     found = next((x for x in TEXTS if x.id == kind), None)
     if found:
         return found
-    from knotplan.desktop.paper import PAINTED_EXPORTS, offscreen
+    try:
+        from knotplan.desktop.paper import PAINTED_EXPORTS, offscreen
+    except ImportError as error:
+        stop(f"knotplan: {kind} is painted by PySide6, which is missing or lacks something of the system: {error}", 2)
 
     offscreen()
     return next(x for x in PAINTED_EXPORTS if x.id == kind)

@@ -46,7 +46,7 @@ def word(text: str, before: str = "N") -> str:
     >>> word("Fog horn 2"), word("5 V brick"), word("int max"), word("EOF", "PIN_")
     ('FOG_HORN_2', 'N5_V_BRICK', 'NINT_MAX', 'PIN_EOF')
     """
-    made = re.sub(r"\W+", "_", text, flags=re.ASCII).strip("_").upper() or "PART"
+    made = re.sub(r"[\W_]+", "_", text, flags=re.ASCII).strip("_").upper() or "PART"
     return f"{before}{made}" if made[0].isdigit() or TAKEN.fullmatch(made) else made
 
 

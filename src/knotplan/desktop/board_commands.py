@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from knotplan.catalog.boards import Board
     from knotplan.core.board_draft import Draft
     from knotplan.desktop.window import MainWindow
+    from knotplan.desktop.workshop.workshop import Workshop
 
 
 class BoardCommands:
@@ -41,16 +42,20 @@ class BoardCommands:
 
         made = Workshop(self.session.catalog, draft, self.w.palette_now, self.w, text, replaces)
         made.kept.connect(self.kept)
-
-        def keep() -> None:
-            now = made.bench.draft
-            state = {"draft": to_builtins(now), "text": made.text, "replaces": made.replaces}
-            self.w.documents.keep_draft("board", now.title, state)
-
-        made.bench.changed.connect(keep)
+        self.keep_draft(made)
         made.exec()
         self.w.documents.drop_draft("board")
         made.deleteLater()
+
+    def keep_draft(self, workshop: "Workshop") -> None:
+        """Has each change in a workshop kept aside, so that a crash does not take it along."""
+
+        def keep() -> None:
+            now = workshop.bench.draft
+            state = {"draft": to_builtins(now), "text": workshop.text, "replaces": workshop.replaces}
+            self.w.documents.keep_draft("board", now.title, state)
+
+        workshop.bench.changed.connect(keep)
 
     def kept(self, board: str, begin: bool) -> None:
         """A board was kept: a plan on it follows, or is begun."""

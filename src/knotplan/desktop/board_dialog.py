@@ -10,7 +10,6 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QListWidget,
     QListWidgetItem,
-    QMessageBox,
     QVBoxLayout,
     QWidget,
 )
@@ -18,8 +17,10 @@ from PySide6.QtWidgets import (
 from knotplan.catalog.boards import Board
 from knotplan.catalog.load import Catalog, UnknownEntryError
 from knotplan.core.loom.palette import Palette
+from knotplan.desktop import dialogs
 from knotplan.desktop.paint import fit_into, paint
 from knotplan.desktop.panels.fields import button, label, row
+from knotplan.desktop.tips import tip_text
 from knotplan.desktop.workshop.board_picture import board_picture
 
 THUMB = QSize(150, 132)
@@ -60,11 +61,11 @@ class BoardList(QListWidget):
                 board = catalog.board(board_id)
             except UnknownEntryError as error:
                 item.setText(f"{board_id}\ncannot be used")
-                item.setToolTip(str(error))
+                item.setToolTip(tip_text(str(error)))
                 item.setFlags(Qt.ItemFlag.NoItemFlags)
             else:
                 item.setText(f"{board.title}{' (your own)' if board_id in own else ''}\n{board.summary}")
-                item.setToolTip(f"{board.title}: {board.summary}; {len(board.pins)} contacts")
+                item.setToolTip(tip_text(f"{board.title}: {board.summary}; {len(board.pins)} contacts"))
                 item.setIcon(board_icon(board, p))
             self.addItem(item)
         self.setCurrentRow(0)
@@ -139,8 +140,8 @@ class BoardDialog(QDialog):
         if item is None or not self.list.is_own():
             return
         path = catalog.path_of(str(item.data(Qt.ItemDataRole.UserRole)))
-        asked = QMessageBox.question(self, "Knot Plan", f"Remove {path.stem} from your boards? Plans on it keep their copy.")
-        if asked == QMessageBox.StandardButton.Yes and (QFile(str(path)).moveToTrash() or _deleted(path)):
+        asked = dialogs.may(self, f"Remove {path.stem} from your boards? Plans on it keep their copy.", "Remove it", "Keep it")
+        if asked and (QFile(str(path)).moveToTrash() or _deleted(path)):
             catalog.forget(path.stem)
             self.list.takeItem(self.list.row(item))
 

@@ -11,6 +11,7 @@ from knotplan.core.loom.shapes import Box, Shape, Text, shortened, text_width
 from knotplan.core.quantity import beside, show
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.session import Session
+from knotplan.desktop.tips import tip_text
 
 HEIGHT = 78
 GAP = 22.0
@@ -92,7 +93,7 @@ class BudgetBar(QWidget):
             budget = self.budget_at(event.pos().x())
             over_more = event.pos().x() > self.width() - MORE and self._left_out()
             more = "\n".join(f"{b.title}: {_amount(b)}" for b in self._left_out()[:24]) if over_more else ""
-            QToolTip.showText(event.globalPos(), explained(budget) if budget and not more else more, self)
+            QToolTip.showText(event.globalPos(), tip_text(explained(budget) if budget and not more else more), self)
             return True
         return super().event(event)
 

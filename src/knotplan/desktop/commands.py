@@ -19,6 +19,7 @@ from knotplan.desktop.loom_view import ZOOM_STEP
 from knotplan.desktop.panels.bead_row import NEW_BEADS, new_bead
 from knotplan.desktop.panels.pin_panel import copy_card
 from knotplan.desktop.part_commands import PartCommands
+from knotplan.desktop.tips import tip_text
 from knotplan.examples import SCENES
 
 if TYPE_CHECKING:
@@ -76,7 +77,7 @@ class Commands:
         for choice in ("system", "light", "dark"):
             _entry(menus["look"], choice.capitalize(), partial(self.w.set_look, choice))
         for scene, (title, about) in SCENES.items():
-            _entry(menus["examples"], title, partial(self.w.documents.show_example, scene)).setToolTip(about)
+            _entry(menus["examples"], title, partial(self.w.documents.show_example, scene)).setToolTip(tip_text(about))
             _entry(menus["examples"], f"{title}, first draft", partial(self.w.documents.show_example, f"{scene}-draft"))
         menus["recent"].aboutToShow.connect(self.fill_recent)
         menus["names"].aboutToShow.connect(self.fill_names)
@@ -89,7 +90,7 @@ class Commands:
         menu = self.w.actions_.submenus["recent"]
         menu.clear()
         for path in self.w.settings.recent:
-            _entry(menu, path.name, partial(self.w.documents.open_path, path)).setToolTip(str(path))
+            _entry(menu, path.name, partial(self.w.documents.open_path, path)).setToolTip(tip_text(str(path)))
         if menu.isEmpty():
             menu.addAction("nothing yet").setEnabled(False)
 
@@ -98,7 +99,7 @@ class Commands:
         menu.clear()
         for k, (scheme, spec) in enumerate(self.session.circuit.board.schemes.items(), 1):
             made = _entry(menu, spec.title, partial(self.session.edit, "speak other names", edits.speak, scheme))
-            made.setToolTip(spec.note)
+            made.setToolTip(tip_text(spec.note))
             made.setShortcut(f"Alt+{k}")
             made.setCheckable(True)
             made.setChecked(scheme == self.session.circuit.scheme)
@@ -110,7 +111,7 @@ class Commands:
         for name, spec in c.board.settings.items():
             made = _entry(menu, spec.title[0].upper() + spec.title[1:],
                           partial(self.session.edit, f"switch {spec.title}", edits.set_up, name))  # fmt: skip
-            made.setToolTip(f"{spec.starts} at first; to change it: {spec.how}. {spec.note}".strip())
+            made.setToolTip(tip_text(f"{spec.starts} at first; to change it: {spec.how}. {spec.note}".strip()))
             made.setCheckable(True)
             made.setChecked(c.is_on(name))
         if menu.isEmpty():

@@ -111,6 +111,11 @@ ROLES: dict[str, QMessageBox.ButtonRole] = {
 }  # fmt: skip
 
 
+def may(parent: QWidget, question: str, yes: str = "Yes", no: str = "No") -> bool:
+    """A question that is answered by yes or no; closing it is no."""
+    return ask(parent, question, "", {"no": no, "yes": yes}, "no") == "yes"
+
+
 def ask_save(name: str, parent: QWidget) -> str:
     """ "save", "discard" or "cancel" for work that no file holds."""
     answers = {"save": "Save", "discard": "Leave them", "cancel": "Stay here"}

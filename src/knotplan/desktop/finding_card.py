@@ -19,6 +19,7 @@ from knotplan.core.loom.palette import Palette
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.panels.fields import button, label
 from knotplan.desktop.session import Session
+from knotplan.desktop.tips import tip_text
 
 PAD, INDENT, GAP = 10, 38, 5
 WRAP = int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop) | int(Qt.TextFlag.TextWordWrap)
@@ -89,7 +90,7 @@ class FindingCard(QWidget):
         self.finding = finding
         self.setAccessibleName(f"{finding.severity}: {finding.title}")
         self.setAccessibleDescription(finding.message)
-        self.setToolTip(f"{finding.reason}\nSource: {finding.source}\nRule: {finding.rule}\nF1 shows its numbers")
+        self.setToolTip(tip_text(f"{finding.reason}\nSource: {finding.source}\nRule: {finding.rule}\nF1 shows its numbers"))
         self.withdraw_button.setVisible(bool(finding.accepted))
         self.accept_button.setVisible(not finding.accepted)
         self._show_remedies(())

@@ -18,12 +18,16 @@ from PySide6.QtWidgets import (
 
 from knotplan.core.edits import slug
 from knotplan.core.quantity import counted
+from knotplan.desktop import dialogs, outside
 from knotplan.desktop.pages import Pages, PagesView
 from knotplan.desktop.panels.fields import button, choice, label, row
 from knotplan.desktop.session import Session
+from knotplan.desktop.settings import handed_over_file
+from knotplan.desktop.tips import tip_text
 from knotplan.exchange.constants import SchemeError
 from knotplan.exchange.exports import TEXTS, Export, file_name
 from knotplan.exchange.files import write_atomically
+from knotplan.exchange.on_disk import Written
 from knotplan.exchange.waves import whole_picture
 
 MOST_SHOWN = 200_000
@@ -43,6 +47,7 @@ class HandOver(QWidget):
         super().__init__()
         self.session = session
         self.scheme = ""
+        self.written = Written(handed_over_file())
         self.setAccessibleName("Hand over")
         across = QHBoxLayout(self)
         across.setContentsMargins(22, 18, 22, 18)
@@ -70,7 +75,7 @@ class HandOver(QWidget):
         for export in all_exports():
             item = QListWidgetItem(f"{export.title}\n{export.what}")
             item.setData(Qt.ItemDataRole.UserRole, export)
-            item.setToolTip(export.what)
+            item.setToolTip(tip_text(export.what))
             self.kinds.addItem(item)
         self.kinds.setSpacing(2)
         self.kinds.setWordWrap(True)
@@ -160,24 +165,57 @@ class HandOver(QWidget):
         export = self.export()
         start = str((self.session.path.parent if self.session.path else Path.home()) / self._name(export))
         name, _ = QFileDialog.getSaveFileName(self, f"Save {export.title}", start, f"{export.title} (*{export.suffix})")
-        if name:
-            self.write(export, Path(name))
+        if not name:
+            return
+        path = Path(name)
+        if not path.suffix:  # the dialog has asked about the name that was typed, not about this one
+            path = path.with_name(path.name + export.suffix)
+            if path.exists() and not outside.may_replace(path, self):
+                return
+        if self._may_write([path]):
+            self.write(export, path)
 
     def save_all(self) -> None:
+        """Every file into a folder; of those that are there already the maker is asked once."""
         start = str(self.session.path.parent if self.session.path else Path.home())
         folder = QFileDialog.getExistingDirectory(self, "Folder for all hand-over files", start)
-        if folder:
-            for export in all_exports():
-                if not self.write(export, Path(folder) / self._name(export)):
-                    return
+        if not folder:
+            return
+        files = {export: Path(folder) / self._name(export) for export in all_exports()}
+        there = [path for path in files.values() if path.exists()]
+        edited = [path for path in there if not self.written.is_ours(path)]
+        ours = [path for path in there if path not in edited]
+        anew = f"{counted(len(ours), 'file')} that Knot Plan wrote will be written anew."
+        if ours and not edited and not dialogs.may(self, anew, "Write them", "Leave them"):
+            return
+        if edited and not self._may_write(there):
+            return
+        written = 0
+        for export, path in files.items():
+            if not self.write(export, path):
+                return
+            written += 1
+        self.session.noticed.emit(f"Wrote {counted(written, 'file')} into {folder}")
+
+    def _may_write(self, paths: list[Path]) -> bool:
+        """Asks about files that are there and that somebody else has written, or edited since."""
+        edited = [path.name for path in paths if path.exists() and not self.written.is_ours(path)]
+        if not edited:
+            return True
+        names = ", ".join(edited[:6]) + (f" and {len(edited) - 6} more" if len(edited) > 6 else "")
+        return dialogs.may(self, f"Edited since Knot Plan wrote it, or written by another program: {names}. What is in it now "
+                           "would be lost.", "Write over it", "Leave it")  # fmt: skip
 
     def write(self, export: Export, path: Path) -> bool:
         """Writes one file; what goes wrong is said, and nothing half is left."""
         try:
-            write_atomically(path, export.make(self.session.report, self._scheme()))
+            data = export.make(self.session.report, self._scheme())
+            write_atomically(path, data)
         except (OSError, SchemeError) as error:
-            self.session.noticed.emit(f"{path.name} was not written: {error}")
+            said = error.strerror or str(error) if isinstance(error, OSError) else str(error)
+            self.session.noticed.emit(f"{path.name} was not written: {said}")
             return False
+        self.written.note(path, data)
         self.session.noticed.emit(f"Wrote {path}")
         return True
 

@@ -14,6 +14,7 @@ from knotplan.core.loom.view import Lens
 from knotplan.desktop.paint import paint
 from knotplan.desktop.panels.fields import label
 from knotplan.desktop.session import Session
+from knotplan.desktop.tips import tip_text
 
 LENSES: tuple[tuple[Lens, str, str], ...] = (
     ("fit", "Fit", "Which pins can take the selected lead, and how well (F5)"),
@@ -46,7 +47,7 @@ class LensBar(QWidget):
             made.setProperty("kind", "chip")
             made.setProperty("lens", lens)
             made.setAccessibleName(f"Lens {title}")
-            made.setToolTip(tip)
+            made.setToolTip(tip_text(tip))
             made.clicked.connect(lambda _=False, k=lens: session.look_through(k))
             self.group.addButton(made)
             across.addWidget(made)

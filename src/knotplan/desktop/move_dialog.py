@@ -21,6 +21,7 @@ from knotplan.core.moving import Moved, MovedTie, move
 from knotplan.desktop.board_dialog import BoardList
 from knotplan.desktop.panels.fields import label
 from knotplan.desktop.session import Session
+from knotplan.desktop.tips import tip_text
 
 HEADS = ("Lead", "is on", "would be on", "because")
 MARKS = {Grade.BEST: "✓", Grade.GOOD: "✓", Grade.POSSIBLE: "△", Grade.IMPOSSIBLE: "✕"}
@@ -99,7 +100,7 @@ class MoveDialog(QDialog):
         ink = {Grade.POSSIBLE: self.p.care_text, Grade.IMPOSSIBLE: self.p.stop}.get(tie.grade)
         for column, text in enumerate((f"{MARKS[tie.grade]}  {tie.lead}", tie.was, tie.now or "untied", tie.reason)):
             item = QTableWidgetItem(text)
-            item.setToolTip(text)
+            item.setToolTip(tip_text(text))
             if ink:
                 item.setForeground(QColor(ink))
             self.table.setItem(k, column, item)

@@ -3,13 +3,13 @@
 from pathlib import Path
 from typing import Literal
 
-from PySide6.QtWidgets import QMessageBox, QWidget
+from PySide6.QtWidgets import QWidget
 
 from knotplan.catalog.load import Catalog
 from knotplan.core.changes import changes
 from knotplan.core.circuit import Circuit
 from knotplan.core.plan import Plan
-from knotplan.desktop.dialogs import TextDialog, ask
+from knotplan.desktop.dialogs import TextDialog, ask, may
 from knotplan.exchange.plan_file import SUFFIX, PlanFileError, load
 
 Choice = Literal["look", "beside", "over", "reload", "leave"]
@@ -54,8 +54,4 @@ def beside(path: Path) -> Path:
 
 def may_replace(path: Path, parent: QWidget) -> bool:
     """Asks before a file is written over whose name nobody chose."""
-    box = QMessageBox.StandardButton
-    question = QMessageBox(QMessageBox.Icon.NoIcon, "Knot Plan", f"{path.name} is there already. Write over it?",
-                           box.Yes | box.No, parent)  # fmt: skip
-    question.setDefaultButton(box.No)
-    return question.exec() == box.Yes
+    return may(parent, f"{path.name} is there already. Write over it?", "Write over it", "Leave it")

@@ -3,9 +3,8 @@
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
-from PySide6.QtWidgets import QMessageBox
-
 from knotplan.catalog.load import MOST_BYTES
+from knotplan.desktop import dialogs
 
 if TYPE_CHECKING:
     from knotplan.desktop.window import MainWindow
@@ -30,7 +29,7 @@ def take_in(window: "MainWindow", path: Path, kind: Literal["board", "part"]) ->
     there = catalog.own / f"{kind}s" / f"{found.id}.toml"
     if there.exists() and not _same(there, data):
         question = f"There is another {found.title} among your {kind}s. Replace it?"
-        if QMessageBox.question(window, "Knot Plan", question) != QMessageBox.StandardButton.Yes:
+        if not dialogs.may(window, question, "Replace it", "Leave it"):
             return ""
     try:
         there.parent.mkdir(parents=True, exist_ok=True)

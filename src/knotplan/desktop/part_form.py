@@ -27,6 +27,7 @@ from knotplan.core.loom.palette import CORDS
 from knotplan.core.part_draft import AS_WRITTEN, PRESETS, LeadDraft, PartDraft, compiled, from_tree
 from knotplan.core.quantity import QuantityError, parse
 from knotplan.desktop.panels.fields import button, form, label, row
+from knotplan.desktop.tips import tip_text
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.part_file import SUFFIX, PartFileError, dumps, loads
 
@@ -98,7 +99,7 @@ class PartForm(QDialog):
     def _line(self, name: str, tip: str, fields: object, title: str) -> QLineEdit:
         made = QLineEdit()
         made.setObjectName(name)
-        made.setToolTip(tip)
+        made.setToolTip(tip_text(tip))
         made.setPlaceholderText(tip)
         made.setAccessibleName(title)
         made.textEdited.connect(lambda _: self._read())
@@ -140,7 +141,7 @@ class PartForm(QDialog):
         units = preset.units if preset else ("", "")
         for column, value, field, unit in ((2, lead.low, first, units[0]), (3, lead.high, second, units[1])):
             item = QTableWidgetItem(f"{value:g} {unit}" if field else "")
-            item.setToolTip(f"{field[0].replace('_', ' ')}" if field else "no number is needed here")
+            item.setToolTip(tip_text(f"{field[0].replace('_', ' ')}" if field else "no number is needed here"))
             if not field:
                 item.setFlags(Qt.ItemFlag.NoItemFlags)
             self.grid.setItem(k, column, item)

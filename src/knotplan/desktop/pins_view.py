@@ -22,6 +22,7 @@ from knotplan.core.plan import BOARD
 from knotplan.core.quantity import counted
 from knotplan.desktop.panels.fields import button, choice, column_in, label, row
 from knotplan.desktop.session import Session
+from knotplan.desktop.tips import tip_text
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.pin_csv import pins_csv
 
@@ -56,8 +57,10 @@ class PinTable(QAbstractTableModel):
 
     def data(self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         found = self.rows[index.row()]
-        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.ToolTipRole):
+        if role == Qt.ItemDataRole.DisplayRole:
             return found.cells[index.column()]
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return tip_text(found.cells[index.column()])
         if role == Qt.ItemDataRole.ForegroundRole and found.tone and index.column() == len(self.heads) - 1:
             dark = QApplication.palette().window().color().lightness() < 128
             p = DARK if dark else LIGHT

@@ -10,6 +10,7 @@ from knotplan.core.loom.shapes import Text
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.rail_icons import icon
 from knotplan.desktop.session import Session
+from knotplan.desktop.tips import tip_text
 
 
 class RailButton(QAbstractButton):
@@ -20,7 +21,7 @@ class RailButton(QAbstractButton):
         self.p, self.name, self.level = palette, name, ""
         self.setCheckable(True)
         self.setAccessibleName(name)
-        self.setToolTip(tip)
+        self.setToolTip(tip_text(tip))
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
 
     def sizeHint(self) -> QSize:

@@ -4,6 +4,7 @@ from PySide6.QtCore import QPoint, Qt, Signal
 from PySide6.QtWidgets import QFrame, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from knotplan.desktop.search import Entry
+from knotplan.desktop.tips import tip_text
 
 
 class SearchPopup(QFrame):
@@ -29,7 +30,7 @@ class SearchPopup(QFrame):
         for entry in entries:
             item = QListWidgetItem(entry.text)
             item.setData(Qt.ItemDataRole.UserRole, entry)
-            item.setToolTip(entry.text)
+            item.setToolTip(tip_text(entry.text))
             self.list.addItem(item)
         if not entries:
             item = QListWidgetItem(nothing)

@@ -55,3 +55,8 @@ def _ordinary(file: Path) -> bool:
 def work_folder() -> Path:
     """Where running work is kept aside for recovery."""
     return user_state_path(APP) / "work"
+
+
+def handed_over_file() -> Path:
+    """Where it is noted which files were handed over, and what they held."""
+    return user_state_path(APP) / "handed-over.json"

@@ -7,6 +7,7 @@ from knotplan.core import edits
 from knotplan.desktop.panels.fields import TextField, label
 from knotplan.desktop.search import SearchField
 from knotplan.desktop.session import Session
+from knotplan.desktop.tips import tip_text
 
 SHORT = {"Library index": "Library", "Program index": "Index", "Kernel line": "Kernel", "Header and position": "Header",
          "Register index": "Register"}  # fmt: skip
@@ -59,14 +60,14 @@ class TopBar(QWidget):
         if not self.title.hasFocus():
             self.title.setText(c.plan.title)
             self.title.setCursorPosition(0)  # of a long name, its beginning is shown
-            self.title.setToolTip(f"The plan's name: {c.plan.title}")
+            self.title.setToolTip(tip_text(f"The plan's name: {c.plan.title}"))
             self.title._was = c.plan.title
         wide = self.title.fontMetrics().horizontalAdvance(self.title.text()) + 44
         if self.title.width() != max(110, min(220, wide)):
             self.title.setFixedWidth(max(110, min(220, wide)))
         self.state.setText("edited" if self.session.dirty else "saved" if self.session.path else "")
         self.board.setText(c.board.title)
-        self.board.setToolTip(f"{c.board.summary}; turn it with R, flip it with Shift+R")
+        self.board.setToolTip(tip_text(f"{c.board.summary}; turn it with R, flip it with Shift+R"))
         if self._made_for is not c.board:
             self._make_schemes()
         for made in self.group.buttons():
@@ -85,7 +86,7 @@ class TopBar(QWidget):
             made.setProperty("kind", "segment")
             made.setProperty("scheme", scheme)
             made.setAccessibleName(f"Speak names by {spec.title.lower()}")
-            made.setToolTip(f"{spec.title}: {spec.note}")
+            made.setToolTip(tip_text(f"{spec.title}: {spec.note}"))
             made.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             made.clicked.connect(lambda _=False, k=scheme: self.session.edit("speak other names", edits.speak, k))
             self.group.addButton(made)

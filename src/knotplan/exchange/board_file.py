@@ -14,6 +14,7 @@ from knotplan.exchange.files import write_atomically
 from knotplan.exchange.own_toml import id_faults, inline, laid_over, plain, read_with, refuse, table, tree_with
 from knotplan.exchange.plain_text import one_line
 from knotplan.exchange.problems import FileProblemsError
+from knotplan.exchange.published import published
 from knotplan.exchange.schema_errors import errors_of
 
 SUFFIX = ".toml"
@@ -61,7 +62,7 @@ def schema() -> dict[str, Any]:
     fields = made["$defs"]["Board"]
     del fields["properties"]["id"]
     fields["required"].remove("id")
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Knot Plan board", **made}
+    return published(made, "Knot Plan board")
 
 
 # --- writing ----------------------------------------------------------------------------------

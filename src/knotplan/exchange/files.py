@@ -96,8 +96,8 @@ def _sync_folder(folder: Path) -> None:
 
 
 def _clear_away_parts(path: Path) -> None:
-    """Removes what a write of the same file left behind when its process was killed."""
-    pattern = re.compile(re.escape(f".{path.name[:60]}.") + r"(\d+)\..*" + re.escape(PART))
+    """Removes what a write of the same file, or of its backup, left behind when its process was killed."""
+    pattern = re.compile(re.escape(f".{path.name[:60]}") + r"~?\.(\d+)\..*" + re.escape(PART))
     with suppress(OSError):
         for beside in list(path.parent.iterdir()):
             found = pattern.fullmatch(beside.name)

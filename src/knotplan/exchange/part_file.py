@@ -23,6 +23,7 @@ from knotplan.exchange.own_toml import (
 )
 from knotplan.exchange.plain_text import one_line
 from knotplan.exchange.problems import FileProblemsError
+from knotplan.exchange.published import published
 from knotplan.exchange.schema_errors import errors_of
 
 SUFFIX = ".toml"
@@ -91,7 +92,7 @@ def schema() -> dict[str, Any]:
     fields = made["$defs"]["Part"]
     del fields["properties"]["id"]
     fields["required"].remove("id")
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Knot Plan part", **made}
+    return published(made, "Knot Plan part")
 
 
 def dumps(tree: dict[str, Any], old: str = "") -> str:

@@ -22,6 +22,7 @@ from knotplan.exchange.files import FileTooLargeError, read_whole, write_atomica
 from knotplan.exchange.json_text import JsonError, tree_of
 from knotplan.exchange.legible import Legible, legible
 from knotplan.exchange.problems import FileProblemsError
+from knotplan.exchange.published import published
 from knotplan.exchange.schema_errors import errors_of
 
 SUFFIX = ".knot.json"
@@ -175,7 +176,8 @@ def schema() -> dict[str, Any]:
     """The published JSON Schema (2020-12) of a plan file."""
     made = msgspec.json.schema(Plan)
     plan = made["$defs"]["Plan"]
-    plan["properties"] = {"format": {"const": FORMAT}, "version": {"const": VERSION}, **plan["properties"]}
+    head = {SCHEMA_KEY: {"type": "string"}, "format": {"const": FORMAT}, "version": {"const": VERSION}}
+    plan["properties"] = {**head, **plan["properties"]}
     plan["required"] = ["format", "version", *plan.get("required", [])]
     for bead in ("SeriesResistor", "PullUp", "PullDown"):
         made["$defs"][bead]["properties"]["ohm"] |= {"exclusiveMinimum": 0, "maximum": 1e9}
@@ -192,4 +194,4 @@ def schema() -> dict[str, Any]:
     made["$defs"]["Tie"]["properties"]["hertz"] |= {"minimum": 0, "maximum": 1e8}
     made["$defs"]["BusClock"]["properties"]["hz"] |= {"exclusiveMinimum": 0, "maximum": 1e9}
     plan["properties"]["cycle_s"] |= {"exclusiveMinimum": 0, "maximum": MOST_S}
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Knot Plan file", **made}
+    return published(made, "Knot Plan file")

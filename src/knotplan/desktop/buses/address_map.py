@@ -9,6 +9,7 @@ from knotplan.core.loom.marks import cross, octagon
 from knotplan.core.loom.palette import Palette
 from knotplan.core.loom.shapes import Box, Disc, Shape, Text, moved, shortened, text_width
 from knotplan.desktop.paint import colour, paint
+from knotplan.desktop.tips import tip_text
 
 COLUMNS, ROWS = 16, 8
 HEAD_W, HEAD_H, FOOT = 40.0, 22.0, 26.0
@@ -168,6 +169,6 @@ class AddressMap(QWidget):
     def event(self, event: QEvent) -> bool:
         if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent) and self.cells:
             address = self._under(event.pos().x(), event.pos().y())
-            QToolTip.showText(event.globalPos(), self.words(address) if address >= 0 else "", self)
+            QToolTip.showText(event.globalPos(), tip_text(self.words(address) if address >= 0 else ""), self)
             return True
         return super().event(event)

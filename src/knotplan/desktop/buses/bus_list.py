@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QListWidget, QListWidgetItem
 from knotplan.core.buses.overview import Entry
 from knotplan.core.loom.palette import Palette
 from knotplan.desktop.panels.two_lines import Index, Row, TwoLines
+from knotplan.desktop.tips import tip_text
 
 ENTRY = Qt.ItemDataRole.UserRole
 KINDS = {"i2c": "I2C", "spi": "SPI", "uart": "UART", "line": "One line"}
@@ -39,7 +40,7 @@ class BusList(QListWidget):
         for e in entries:
             item = QListWidgetItem(e.title)
             item.setData(ENTRY, e)
-            item.setToolTip(f"{KINDS[e.kind]}: {e.title}, {e.under}")
+            item.setToolTip(tip_text(f"{KINDS[e.kind]}: {e.title}, {e.under}"))
             item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{e.title}, {e.under}" + (f", {e.worst}" if e.worst else ""))
             self.addItem(item)
         ids = [e.id for e in entries]

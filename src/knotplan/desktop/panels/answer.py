@@ -11,6 +11,7 @@ from knotplan.core.series import bands
 from knotplan.core.working import Number
 from knotplan.desktop.panels.fields import button, column_in, label, row
 from knotplan.desktop.session import Session
+from knotplan.desktop.tips import tip_text
 
 BAND_COLOURS = {
     "black": "#1b1b1b", "brown": "#7a4a21", "red": "#c62d23", "orange": "#e8731a", "yellow": "#f2cf26", "green": "#2f8f46",
@@ -28,7 +29,7 @@ class Bands(QWidget):
         self.names = bands(ohm, tolerance)
         self.setFixedSize(self.sizeHint())
         self.setAccessibleName("Colour bands: " + " ".join(self.names))
-        self.setToolTip(" ".join(self.names))
+        self.setToolTip(tip_text(" ".join(self.names)))
 
     def sizeHint(self) -> QSize:
         return QSize(88, 22)

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from knotplan.core.quantity import QuantityError, parse, show
+from knotplan.desktop.tips import tip_text
 
 
 def label(text: str, tone: str = "", wrap: bool = True) -> QLabel:
@@ -35,7 +36,7 @@ def button(text: str, name: str, tip: str, do: Callable[[], object], kind: str =
     made = QPushButton(text)
     made.setObjectName(name)
     made.setAccessibleName(text)
-    made.setToolTip(tip)
+    made.setToolTip(tip_text(tip))
     made.setProperty("kind", kind)
     made.setAutoDefault(True)  # Enter presses it, as Space does
     made.clicked.connect(lambda _=False: do())
@@ -47,7 +48,7 @@ def tick(text: str, name: str, tip: str, on: bool, do: Callable[[bool], object])
     made = QCheckBox(text)
     made.setObjectName(name)
     made.setAccessibleName(text)
-    made.setToolTip(tip)
+    made.setToolTip(tip_text(tip))
     made.setChecked(on)
     made.clicked.connect(lambda now: do(now))  # noqa: PLW0108  (the toolkit leaves the state out where it is not a plain function)
     return made
@@ -114,7 +115,7 @@ def choice(name: str, tip: str, options: Sequence[tuple[str, str]], now: str,
     made = QComboBox()
     made.setObjectName(name)
     made.setAccessibleName(name)
-    made.setToolTip(tip)
+    made.setToolTip(tip_text(tip))
     made.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
     made.setMinimumContentsLength(6)  # a long choice does not widen the panel
     for value, text in options:
@@ -131,7 +132,7 @@ class TextField(QLineEdit):
         super().__init__(text)
         self.setObjectName(name)
         self.setAccessibleName(name)
-        self.setToolTip(tip)
+        self.setToolTip(tip_text(tip))
         self.setCursorPosition(0)  # of a long text, its beginning is shown
         self._was, self._done = text, done
         self.editingFinished.connect(self._finish)

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QToolButton, QWidget
 
 from knotplan.desktop.panels.fields import column_in
 from knotplan.desktop.session import Session
+from knotplan.desktop.tips import tip_text
 
 
 class Fold(QWidget):
@@ -20,7 +21,7 @@ class Fold(QWidget):
         self.head.setObjectName(name)
         self.head.setText(text)
         self.head.setAccessibleName(text)
-        self.head.setToolTip(tip)
+        self.head.setToolTip(tip_text(tip))
         self.head.setCheckable(True)
         self.head.setArrowType(Qt.ArrowType.RightArrow)
         self.head.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)

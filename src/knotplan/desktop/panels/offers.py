@@ -11,6 +11,7 @@ from knotplan.core.loom.marks import cross
 from knotplan.core.loom.palette import Palette
 from knotplan.core.loom.shapes import Box, Disc, Shape, Text, shortened, text_width
 from knotplan.desktop.paint import paint
+from knotplan.desktop.tips import tip_text
 
 ROW = 44
 
@@ -43,7 +44,7 @@ class OfferList(QListWidget):
         for offer in offers:
             item = QListWidgetItem(f"{offer.name} {offer.place}: {offer.reason}")
             item.setData(Qt.ItemDataRole.UserRole, offer)
-            item.setToolTip(offer.reason)
+            item.setToolTip(tip_text(offer.reason))
             self.addItem(item)
         if offers:
             self.setCurrentRow(0)

@@ -14,6 +14,7 @@ from knotplan.core.power.activities import ALWAYS
 from knotplan.core.quantity import counted, show
 from knotplan.desktop.panels.fields import QuantityField, TextField, button, column, column_in, form, label, put_in, row
 from knotplan.desktop.session import Session
+from knotplan.desktop.tips import tip_text
 
 LAYERS = ("blue", "orange", "green", "pink", "turquoise", "violet", "yellow", "brown", "red")
 """cords' colours, in the order in which activities take them"""
@@ -68,7 +69,7 @@ class ActivitiesPanel(QWidget):
         for a in self.session.plan.activities:
             item = QListWidgetItem(_swatch(layer_colour(self.session, a.title)), a.title)
             item.setData(Qt.ItemDataRole.UserRole, a.id)
-            item.setToolTip(when(a, self.session.plan.cycle_s))
+            item.setToolTip(tip_text(when(a, self.session.plan.cycle_s)))
             item.setSizeHint(QSize(0, 27))
             self.list.addItem(item)
         ids = [a.id for a in self.session.plan.activities]
@@ -125,7 +126,7 @@ class ActivitiesPanel(QWidget):
         made.setObjectName(name)
         made.setText(f"{said}  ▾")
         made.setAccessibleName(f"{tip}: {said}")
-        made.setToolTip(tip)
+        made.setToolTip(tip_text(tip))
         made.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         made.setProperty("kind", "quiet")
         menu = QMenu(made)

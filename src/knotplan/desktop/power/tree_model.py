@@ -9,6 +9,7 @@ from knotplan.core.fit import Grade, fit
 from knotplan.core.power.tree import Node, contact_of
 from knotplan.core.quantity import show
 from knotplan.desktop.session import Session
+from knotplan.desktop.tips import tip_text
 
 Index = QModelIndex | QPersistentModelIndex
 HEADS = ("What", "Arrives", "Usually", "Worst", "All peaks", "Of its limit", "Heat")
@@ -110,7 +111,7 @@ class TreeModel(QAbstractItemModel):
         if role == Qt.ItemDataRole.DisplayRole:
             return cell(node, column, node.id in self.dead)
         if role == Qt.ItemDataRole.ToolTipRole:
-            return node.why or TIPS[column]
+            return tip_text(node.why) or TIPS[column]
         if role == Qt.ItemDataRole.AccessibleTextRole:
             return f"{HEADS[column]}: {cell(node, column, node.id in self.dead)}"
         if role == Qt.ItemDataRole.TextAlignmentRole and column not in (WHAT, GAUGE):

@@ -7,6 +7,7 @@ from knotplan.core.finding import Severity
 from knotplan.core.loom.palette import Palette
 from knotplan.core.timing.lanes import Lane
 from knotplan.desktop.panels.two_lines import Index, Row, TwoLines
+from knotplan.desktop.tips import tip_text
 
 LANE, WORST = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1
 
@@ -34,8 +35,9 @@ class LaneModel(QAbstractListModel):
             case Qt.ItemDataRole.DisplayRole:
                 return lane.title
             case Qt.ItemDataRole.ToolTipRole | Qt.ItemDataRole.AccessibleTextRole:
-                return f"{lane.title}" + (f" on {lane.where}" if lane.where else "") + f": {lane.about}" \
+                said = f"{lane.title}" + (f" on {lane.where}" if lane.where else "") + f": {lane.about}" \
                     + (f", {grave}" if grave else "")
+                return tip_text(said) if role == Qt.ItemDataRole.ToolTipRole else said
         return lane if role == LANE else grave if role == WORST else None
 
 

@@ -15,6 +15,7 @@ from knotplan.core.timing.told import Table, told
 from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, form, label, line, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.timing.steps_preview import StepsPreview
+from knotplan.desktop.tips import tip_text
 
 MOST_ROWS = 9
 ENDS = ("one_end", "other_end", "degrees")
@@ -123,7 +124,7 @@ def _table(table: Table, name: str) -> QTableWidget:
     for r, cells in enumerate(table.rows):
         for k, text in enumerate(cells):
             item = QTableWidgetItem(text)
-            item.setToolTip(text)
+            item.setToolTip(tip_text(text))
             made.setItem(r, k, item)
     made.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
     made.horizontalHeader().setStretchLastSection(True)

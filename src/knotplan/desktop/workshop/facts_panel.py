@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QDoubleSpinBox, QSpinBox, QVBoxLayout, QWidget
 
 from knotplan.core import board_draft
 from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, column_in, form, label, line, row
+from knotplan.desktop.tips import tip_text
 from knotplan.desktop.workshop.bench import DraftBench
 
 
@@ -70,7 +71,7 @@ class FactsPanel(QWidget):
             pitch.setAccessibleName(f"Pitch of {header.title}")
             resize = partial(self._resize, name, rows, columns, pitch)
             for spin in (rows, columns, pitch):
-                spin.setToolTip(f"{header.title}: rows, columns, pitch")
+                spin.setToolTip(tip_text(f"{header.title}: rows, columns, pitch"))
                 spin.editingFinished.connect(resize)
             away = button("–", f"remove-{name}", f"Take {header.title} away", partial(self._remove, name))
             away.setFixedWidth(28)

@@ -18,6 +18,7 @@ from knotplan.core import board_draft
 from knotplan.core.board_draft import FIELDS, KIND_WORDS, DraftPin
 from knotplan.core.loom.palette import Palette
 from knotplan.core.name_list import expanded
+from knotplan.desktop.tips import tip_text
 from knotplan.desktop.workshop.bench import DraftBench
 
 Index = QModelIndex | QPersistentModelIndex
@@ -100,7 +101,8 @@ class PinGrid(QAbstractTableModel):
         if role == Qt.ItemDataRole.DisplayRole:
             return text or guess
         if role == Qt.ItemDataRole.ToolTipRole:
-            return next((why for place, why in self.bench.wrong if place.split(" (")[0] == f"row {index.row() + 1}"), None)
+            here = f"row {index.row() + 1}"
+            return next((tip_text(why) for place, why in self.bench.wrong if place.split(" (")[0] == here), None)
         if role == Qt.ItemDataRole.ForegroundRole and guess:
             return QColor(self.p.faint)
         if role == Qt.ItemDataRole.BackgroundRole and index.column() == 0 and self._is_wrong(index.row()):

@@ -10,7 +10,6 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QListWidget,
     QListWidgetItem,
-    QMessageBox,
     QScrollArea,
     QSizePolicy,
     QSplitter,
@@ -23,8 +22,10 @@ from knotplan.catalog.load import Catalog
 from knotplan.core.board_draft import Draft
 from knotplan.core.loom.palette import Palette
 from knotplan.core.quantity import counted
+from knotplan.desktop import dialogs
 from knotplan.desktop.dialogs import TextDialog
 from knotplan.desktop.panels.fields import button, column, label, row
+from knotplan.desktop.tips import tip_text
 from knotplan.desktop.workshop.bench import DraftBench
 from knotplan.desktop.workshop.board_picture import BoardPicture
 from knotplan.desktop.workshop.facts_panel import FactsPanel
@@ -143,7 +144,7 @@ class Workshop(QDialog):
         for place, why in self.bench.wrong[:200]:
             item = QListWidgetItem(f"{place}: {why}" if place else why)
             item.setData(Qt.ItemDataRole.UserRole, place)
-            item.setToolTip(why)
+            item.setToolTip(tip_text(why))
             self.wrong.addItem(item)
         self.state.setText(f"{counted(len(self.bench.wrong), 'thing')} to mend" if self.bench.wrong else "Nothing is wrong")
         self.wrong.setVisible(bool(self.bench.wrong))
@@ -200,8 +201,7 @@ class Workshop(QDialog):
         return True
 
     def _may_replace(self, path: Path) -> bool:
-        asked = QMessageBox.question(self, "Board workshop", f"There is a board {path.stem!r} of yours already. Replace it?")
-        return asked == QMessageBox.StandardButton.Yes
+        return dialogs.may(self, f"There is a board {path.stem!r} of yours already. Replace it?", "Replace it", "Leave it")
 
     def keep_and_plan(self) -> None:
         if self.keep() and self.bench.board is not None:
@@ -231,8 +231,7 @@ class Workshop(QDialog):
         """Asks about work that no file holds."""
         if self.bench.draft == self.bench.saved:
             return True
-        asked = QMessageBox.question(self, "Board workshop", "Leave the workshop without keeping the board?")
-        return asked == QMessageBox.StandardButton.Yes
+        return dialogs.may(self, "Leave the workshop without keeping the board?", "Leave", "Stay here")
 
     def reject(self) -> None:
         if self.may_leave():

@@ -1,0 +1,12 @@
+"""Tooltips say what files say, as plain text: the toolkit would take whatever looks like markup for markup."""
+
+from html import escape
+
+from PySide6.QtGui import Qt
+
+
+def tip_text(text: str) -> str:
+    """The text of a tooltip, shown to the letter."""
+    if not Qt.mightBeRichText(text):
+        return text
+    return f'<p style="white-space:pre-wrap">{escape(text)}</p>'

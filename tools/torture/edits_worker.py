@@ -1,0 +1,60 @@
+"""Edits, remedies, suggestions, forms and moves at random: what comes out is analysed, handed over, and opens again."""
+
+import random
+from typing import Any
+
+from tests.random.edits_at_random import EDITS, OTHERS, SOUND, Bench, an_edit
+from tests.random.holding import analysed, drawn_and_handed_over, opens_again, plain
+from tools.torture.worker import Findings, run
+
+from knotplan.catalog.load import shipped
+from knotplan.core.changes import changes
+from knotplan.core.circuit import Circuit
+from knotplan.core.editing import edited
+from knotplan.core.edits import EditError
+from knotplan.core.plan import Plan
+from knotplan.examples import example, names
+
+CATALOG = shipped()
+STEPS = 25
+"""in one plan, before another is begun"""
+
+
+def step(r: random.Random, found: Findings) -> None:
+    scenes = [n for n in names() if not n.startswith("organ")]
+    start = r.choice([*scenes, *CATALOG.board_ids()])
+    plan = example(start, CATALOG) if start in scenes else Plan(start)
+    for _ in range(STEPS):
+        plan = _one(plan, start, r, found)
+
+
+def _one(plan: Plan, start: str, r: random.Random, found: Findings) -> Plan:
+    said: Any = start
+    try:
+        bench = Bench(plan, CATALOG, r.choice)
+        which = r.choice(OTHERS) if r.random() < 0.3 else None
+        change = which(bench) if which else an_edit(bench, r.choice(sorted(EDITS)))
+        if change is None:
+            return plan
+        said, edit, arguments, named = change
+        try:
+            after = edited(plan, CATALOG, edit, *arguments, **named)
+        except EditError:
+            found.count("refused")
+            if which in SOUND:
+                raise
+            return plan
+        if which in SOUND:
+            assert plain(after) == plain(edit(plan, *arguments, **named)), "what the program proposes is valid as it stands"
+        assert after == plan or changes(Circuit(plan, CATALOG), Circuit(after, CATALOG)), "no edit goes unsaid"
+        opens_again(after, CATALOG)
+        drawn_and_handed_over(analysed(after, CATALOG))
+        found.count("edits")
+        return after
+    except Exception as error:
+        found.note(error, f"{start}: {said}")
+        return plan
+
+
+if __name__ == "__main__":
+    run(step)
