@@ -93,7 +93,7 @@ class Catalog:
     def _path(self, kind: str, entry: str) -> Path:
         path = self._folder / f"{kind}s" / f"{entry}.toml"
         # an id such as "../x" never leaves the folder
-        if re.fullmatch(r"[a-z0-9][a-z0-9_-]*", entry):
+        if re.fullmatch(r"[a-z0-9][a-z0-9_-]{0,99}", entry):
             if path.is_file():
                 return path
             if self.own is not None and (path := self.own / f"{kind}s" / path.name).is_file():

@@ -163,7 +163,8 @@ class Contacts:
     def unit_named(self, unit_id: str) -> Peripheral | None:
         """The instance of a `unit_id`."""
         owner, unit = split(unit_id)
-        return (self.board if owner == BOARD else self.parts[owner]).peripherals.get(unit)
+        holder = self.board if owner == BOARD else self.parts.get(owner)
+        return holder.peripherals.get(unit) if holder else None  # plain pins are nobody's unit
 
     def unit_spec(self, unit_id: str) -> Peripheral | Pool | None:
         """What the catalogue says of a unit, or of the pool that it comes from: `board.spi:0`, `board.pwm:any`; what stands

@@ -9,6 +9,8 @@ from msgspec import Struct
 from knotplan.core.names import NameBook
 
 MOST_NAMES = 5000
+MOST_NEAR = 60
+"""unknown names of a list for which the nearest are looked up, which takes its time"""
 RANGE = re.compile(r"(?P<head>.*?)(?P<first>\d+)\s*(?:\.\.+|…)\s*(?P<again>\D*?)(?P<last>\d+)")
 State = Literal["found", "ambiguous", "unknown"]
 
@@ -64,11 +66,13 @@ def names_in(text: str, book: NameBook) -> Iterator[tuple[str, int]]:
 def resolved(text: str, book: NameBook, scheme: str | None = None) -> tuple[Named, ...]:
     """Every name of a list with the pins that it means, by one scheme or by any."""
     found: list[Named] = []
+    unknown = 0
     for name, line in names_in(text, book):
         if len(found) >= MOST_NAMES:
             break
         pins = book.pins(name, scheme)
-        found.append(Named(name, line, pins, () if pins else book.near(name, 3)))
+        unknown += not pins
+        found.append(Named(name, line, pins, () if pins or unknown > MOST_NEAR else book.near(name, 3)))
     return tuple(found)
 
 

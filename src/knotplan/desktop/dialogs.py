@@ -93,6 +93,8 @@ def ask(parent: QWidget, text: str, more: str, answers: dict[T, str], otherwise:
     box.setInformativeText(more)
     for part in box.findChildren(QLabel):
         part.setTextFormat(Qt.TextFormat.PlainText)  # the second text has no setting of its own
+        if len(part.text()) > WIDE_FROM:
+            part.setMinimumWidth(WIDE)
     buttons = {box.addButton(words, ROLES.get(key, QMessageBox.ButtonRole.ActionRole)): key for key, words in answers.items()}
     for made, key in buttons.items():
         if key == otherwise:
@@ -105,6 +107,8 @@ def ask(parent: QWidget, text: str, more: str, answers: dict[T, str], otherwise:
     return next((key for made, key in buttons.items() if made is chosen), otherwise)
 
 
+WIDE_FROM, WIDE = 80, 430
+"""letters from which a text of a question is given so much room, pixels"""
 ROLES: dict[str, QMessageBox.ButtonRole] = {
     "save": QMessageBox.ButtonRole.AcceptRole, "discard": QMessageBox.ButtonRole.DestructiveRole,
     "cancel": QMessageBox.ButtonRole.RejectRole, "leave": QMessageBox.ButtonRole.RejectRole,

@@ -22,13 +22,13 @@ from knotplan.core.loom.bench import lay_out
 from knotplan.core.loom.chart import chart
 from knotplan.core.loom.palette import LIGHT, Palette
 from knotplan.core.loom.picture import picture
-from knotplan.core.loom.shapes import Picture
+from knotplan.core.loom.shapes import Picture, text_width
 from knotplan.core.loom.view import LoomView
 from knotplan.core.report import Report
 from knotplan.desktop.paint import colour, fit_into, interface_font, paint
 from knotplan.desktop.theme import load_fonts
 from knotplan.exchange.exports import Export
-from knotplan.exchange.sheet import Row, html, table
+from knotplan.exchange.sheet import Row, cells, heads, html, page_html, table
 
 PAGE = QSizeF(842, 595)
 """A4 across, in points"""
@@ -74,6 +74,8 @@ def png_bytes(image: QImage) -> bytes:
     return bytes(data.data())
 
 
+TABLE_TEXT, CELL, SPACING = 10, 12, 3
+"""size of the text in tables, what a cell has beside it, and what lies between two, points"""
 PAGE_ROWS = 42
 """more rows of ties than fit on a page"""
 ROOM = QSizeF(PAGE.width() - 2 * EDGE, PAGE.height() - 2 * EDGE - 16)
@@ -91,7 +93,8 @@ class Sheet:
         self.notes.setPageSize(ROOM)
         self.picture = plan_picture(report)
         self._rows = table(report)
-        self._widths = column_widths(self._rows, [s.title for s in report.circuit.board.schemes.values()])
+        self._heads = heads(report)
+        self._widths = column_widths(self._heads, [cells(row) for row in self._rows])
         self._ties: list[QTextDocument] = []
         self._next = 0
         """the first row that is on no page yet"""
@@ -108,7 +111,7 @@ class Sheet:
 
     def _ties_page(self, rows: list[Row], first: bool) -> QTextDocument:
         head = "<h2>Ties</h2>" if first else ""
-        return self._document(head + html(self.report, "ties_page.html", image="", rows=rows, widths=self._widths))
+        return self._document(head + page_html(self._heads, rows, self._widths))
 
     @property
     def whole(self) -> bool:
@@ -196,13 +199,20 @@ def _rows_that_fit(document: QTextDocument, high: float) -> int:
     return sum(end + 4 <= high for end in ends) - 1
 
 
-def column_widths(rows: list[Row], schemes: list[str]) -> list[int]:
-    """Widths of the columns of ties in percent, the same on every page: by their longest usual text."""
-    heads = ["Part", "Lead", "to", *schemes, "Cord", "In the tie", "Role"]
-    cells = [[r.part, r.lead, r.place, *r.names, f"xxxx{r.cord}", r.beads, r.role] for r in rows]
-    wide = [max(len(head) + 1, *(min(len(row[k]), 34) for row in cells), 5) for k, head in enumerate(heads)] if cells else \
-        [len(h) for h in heads]  # fmt: skip
-    return [max(3, round(100 * w / sum(wide))) for w in wide]
+def column_widths(headings: list[str], rows: list[list[str]]) -> list[int]:
+    """Widths of columns in points, the same on every page: each holds its longest word, and what is left goes to those whose
+    longest text needs it."""
+    least, wanted = [], []
+    for k, head in enumerate(headings):
+        texts = {head, *(row[k] for row in rows)}
+        least.append(max(text_width(word, TABLE_TEXT, True) for t in texts for word in t.split() or [""]) + CELL)
+        wanted.append(max(text_width(t, TABLE_TEXT, True) for t in texts) + CELL)
+    room = ROOM.width() - SPACING * len(headings)
+    if sum(least) > room:  # words have to break somewhere
+        return [int(w * room / sum(least)) for w in least]
+    more = sum(wanted) - sum(least)
+    share = min(1.0, (room - sum(least)) / more) if more else 0.0
+    return [int(a + (b - a) * share) for a, b in zip(least, wanted, strict=True)]
 
 
 STYLE = f"""

@@ -134,6 +134,11 @@ def _difference(plan: Plan, rest: Plan) -> list[str]:
     told = [f"the part {p.name!r}" for p in plan.parts if p.id not in parts]
     told += [f"the tie of {t.lead} to {t.to}" for t in plan.ties if t.id not in ties]
     told += [f"a bead in the tie of {t.lead}" for t in plan.ties if t.id in ties and len(ties[t.id].beads) < len(t.beads)]
+    names = ("title", "scheme", "series")
+    told += [f"the {what} {getattr(plan, what)!r}" for what in names if getattr(plan, what) != getattr(rest, what)]
+    kept = {p.id: p for p in rest.parts}
+    told += [f"the choice {name!r} of {p.name!r}" for p in plan.parts if p.id in kept for name in p.params
+             if name not in kept[p.id].params]  # fmt: skip
     for what in ("activities", "clocks", "carried_parts", "set_up", "accepted"):
         fewer = len(getattr(plan, what)) - len(getattr(rest, what))
         told += [f"{fewer} of {what.replace('_', ' ')}"] if fewer else []

@@ -1,6 +1,8 @@
 """The sheet to wire from, as HTML that stands alone: picture, ties with all names, beads, power."""
 
 
+from functools import cache
+
 from jinja2 import Environment, PackageLoader, StrictUndefined
 from msgspec import Struct
 
@@ -81,16 +83,34 @@ def _written(value: object) -> object:
     return writable(value) if type(value) is str else value
 
 
-def html(report: Report, template: str = "sheet.html", image: str | None = None, rows: list[Row] | None = None,
-         widths: list[int] | None = None) -> str:  # fmt: skip
-    """The whole sheet; `image` replaces the inline picture (for writers that draw it themselves), `rows` are those to show,
-    `widths` of its columns in percent."""
-    environment = Environment(loader=PackageLoader("knotplan.exchange"), autoescape=True, undefined=StrictUndefined,
-                              trim_blocks=True, lstrip_blocks=True, finalize=_written)  # fmt: skip
-    environment.filters["amps"] = lambda a: show(a, "A")
+@cache
+def _templates() -> Environment:
+    made = Environment(loader=PackageLoader("knotplan.exchange"), autoescape=True, undefined=StrictUndefined,
+                       trim_blocks=True, lstrip_blocks=True, finalize=_written)  # fmt: skip
+    made.filters["amps"] = lambda a: show(a, "A")
+    return made
+
+
+def html(report: Report, template: str = "sheet.html", image: str | None = None) -> str:
+    """The whole sheet; `image` replaces the inline picture (for writers that draw it themselves)."""
     c = report.circuit
-    return environment.get_template(template).render(
-        plan=c.plan, board=c.board, report=report, rows=table(report) if rows is None else rows, widths=widths,
+    return _templates().get_template(template).render(
+        plan=c.plan, board=c.board, report=report, rows=table(report),
         schemes=list(c.board.schemes.values()), changes=[*c.system_changes(), *permissions(c)], addresses=addresses(report),
         picture=picture_svg(report) if image is None else image,
     )  # fmt: skip
+
+
+def heads(report: Report) -> list[str]:
+    """The columns of the table of ties."""
+    return ["Part", "Lead", "to", *(s.title for s in report.circuit.board.schemes.values()), "Cord", "In the tie", "Role"]
+
+
+def cells(row: Row) -> list[str]:
+    """A row's texts, as many as there are heads; the cord with room for its colour."""
+    return [row.part, row.lead, row.place, *row.names, f"xxxxx {row.cord}", row.beads, row.role]
+
+
+def page_html(headings: list[str], rows: list[Row], widths: list[int]) -> str:
+    """A table of some rows, for paper: `widths` of its columns in points."""
+    return _templates().get_template("ties_page.html").render(heads=headings, rows=rows, widths=widths)
