@@ -9,6 +9,7 @@ from click.testing import CliRunner, Result
 from knotplan.catalog.load import shipped
 from knotplan.cli.main import cli
 from knotplan.core.finders import BY_ID, FINDERS
+from knotplan.core.plan import PlacedPart, Plan, Tie
 from knotplan.examples import HERE
 from knotplan.exchange.plan_file import save
 from tests.conftest import lay
@@ -323,3 +324,32 @@ def test_timing_lists_lanes_tells_of_a_part_and_writes_a_dump(tmp_path: Path) ->
     assert done.exit_code == 2 and "'lense' is no part of this plan" in done.output
     done = run("timing", DEMO, "--dump", str(path), "--for", "1e7")
     assert done.exit_code == 2 and "too many for a file" in done.output
+
+
+@pytest.mark.parametrize("span", ["inf", "nan", "0", "-1", "1,000", "1e400", "soon"])
+def test_a_time_that_is_none_is_told(tmp_path: Path, span: str) -> None:
+    done = run("timing", DEMO, "--dump", str(tmp_path / "w.vcd"), "--for", span)
+    assert done.exit_code == 2 and "--for" in done.output and not (tmp_path / "w.vcd").exists()
+
+
+@pytest.mark.parametrize("file", ["/dev/zero", "/dev/null", "/", "/nowhere", "/proc/self/mem/x"])
+def test_what_is_no_file_is_a_wrong_call(file: str) -> None:
+    for command in (["check", file], ["catalog", "check", file], ["names", "clove-22", "--list", file], ["suggest", file]):
+        done = run(*command)
+        assert done.exit_code == 2 and "Traceback" not in done.output, command
+
+
+def test_many_lights_on_one_board_are_checked_within_a_budget(tmp_path: Path) -> None:
+    board = shipped().board("clove-60")
+    io = [p for p, pin in board.pins.items() if pin.kind == "io"]
+    ground = next(p for p, pin in board.pins.items() if pin.kind == "ground")
+    parts = tuple(PlacedPart(f"l{k}", "led", f"L{k}") for k in range(300))
+    ties = tuple(t for k in range(300) for t in (Tie(f"l{k}.anode", f"l{k}.anode", f"board.{io[k % len(io)]}"),
+                                                 Tie(f"l{k}.cathode", f"l{k}.cathode", f"board.{ground}")))  # fmt: skip
+    path = tmp_path / "many.json"
+    save(Plan("clove-60", parts=parts, ties=ties), path)
+    done = run("check", str(path))
+    assert done.exit_code == 1 and "remedy: Add a" in done.output and "remedy: not searched for" in done.output
+    tree = json.loads(run("check", str(path), "--format", "json").stdout)
+    assert {f["remedies_searched"] for f in tree["findings"]} == {True, False}
+    assert run("check", str(path)).output == done.output, "the same each time"

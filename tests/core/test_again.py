@@ -1,6 +1,7 @@
 """Analysing again: what is kept from one analysis to the next never changes what is said."""
 
 import gc
+import weakref
 
 import pytest
 
@@ -11,6 +12,7 @@ from knotplan.core.beads import SeriesResistor
 from knotplan.core.plan import Plan
 from knotplan.core.report import Report
 from knotplan.examples import example
+from tests.random.holding import drawn_and_handed_over
 
 
 def told(report: Report) -> object:
@@ -72,3 +74,21 @@ def test_the_garbage_collector_is_left_as_it_was() -> None:
         assert not gc.isenabled()
     finally:
         gc.enable()
+
+
+def test_what_is_derived_from_a_circuit_goes_with_it() -> None:
+    """No cache keeps an old circuit alive, or what hangs on it."""
+
+    kept = Kept()
+    plan = example("harbour-light-draft", shipped())
+    seen = []
+    for number in range(6):
+        plan = edits.set_cord(plan, plan.ties[number].id, 0.1 + number / 10)
+        report = analyse(plan, shipped(), kept=kept)
+        drawn_and_handed_over(report)
+        for finding in report.findings:
+            assert finding.remedies is not None
+        seen.append(weakref.ref(report.circuit))
+    del report, finding
+    gc.collect()
+    assert [ref() is not None for ref in seen] == [False] * 5 + [True]

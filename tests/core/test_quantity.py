@@ -33,3 +33,20 @@ def test_what_no_meter_shows_is_nothing() -> None:
 def test_letter_code_reads_back(figures: int, exponent: int) -> None:
     ohm = float(f"{figures}e{exponent}")
     assert parse(code(ohm), "Ω") == pytest.approx(ohm)
+
+
+@pytest.mark.parametrize(("text", "value"), [("3V3", 3.3), ("5V0", 5.0), ("12V0", 12.0), ("1V8", 1.8), ("3.3 V", 3.3)])
+def test_voltages_as_rails_are_called(text: str, value: float) -> None:
+    assert parse(text, "V") == value
+
+
+@pytest.mark.parametrize(("text", "words"), [("1,000", "write 1000 or 1.000"), ("12,500", "12500 or 12.500"),
+                                             ("1,000,000", "1000000"), ("9" * 5000, "longer than any number"),
+                                             ("3V3V3", "such as"), ("3V3", "such as")])  # fmt: skip
+def test_what_can_mean_two_numbers_or_none_is_told(text: str, words: str) -> None:
+    with pytest.raises(QuantityError, match=words):
+        parse(text, "Ω")
+
+
+def test_a_decimal_comma_is_a_point_where_it_can_only_be_one() -> None:
+    assert parse("0,125", "V") == 0.125 and parse("3,3", "V") == 3.3 and parse("1,5k", "Ω") == 1500

@@ -2,9 +2,11 @@
 
 import json
 import os
+import re
 import signal
 import subprocess
 import sys
+import time
 from collections import Counter
 from pathlib import Path
 
@@ -18,6 +20,7 @@ from knotplan.core.plan import Plan
 from knotplan.desktop import documents
 from knotplan.desktop.actions import MENUS, SUBMENUS
 from knotplan.desktop.help import explanation
+from knotplan.desktop.settings import Settings
 from knotplan.desktop.window import MainWindow
 from knotplan.exchange.plan_file import load, save
 from knotplan.exchange.recovery import Recovery
@@ -208,6 +211,7 @@ def test_a_new_plan_for_another_board(window: MainWindow, monkeypatch) -> None:
 
 KILLED = """
 import sys
+import time
 from pathlib import Path
 from PySide6.QtCore import QTimer
 from knotplan.core import edits
@@ -278,6 +282,56 @@ def test_nothing_is_kept_of_what_is_saved(qtbot, window: MainWindow, tmp_path: P
     window.documents.save_to(tmp_path / "x.json")
     assert window.documents.keeper.flush()
     assert not window.recovery.path.exists()
+
+
+def test_steady_work_is_kept_all_the_while(qtbot, window: MainWindow) -> None:
+    """However fast edits come: what is kept is never older than a second."""
+    path, oldest, kept = window.recovery.path, 0.0, 0
+    begun, number = time.monotonic(), 0
+    times: dict[str, float] = {}
+    while time.monotonic() - begun < 2.5:
+        number += 1
+        window.session.edit("rename", edits.retitle, f"N{number}")
+        times[f"N{number}"] = time.monotonic()
+        qtbot.wait(5)
+        if path.exists() and (found := re.search(r'"title":"(N\d+)"', path.read_text("utf-8"))):
+            kept += 1
+            now = time.monotonic()
+            first_lost = next((at for name, at in times.items() if int(name[1:]) > int(found[1][1:])), now)
+            oldest = max(oldest, now - first_lost)
+    assert number > 50 and kept > 20 and oldest < 1.0
+
+
+def test_a_slow_disk_does_not_hold_up_the_window(qtbot, window: MainWindow, monkeypatch) -> None:
+    slow: list[float] = []
+
+    def keep(*_: object) -> None:
+        time.sleep(0.4)
+        slow.append(time.monotonic())
+
+    monkeypatch.setattr(window.recovery, "keep", keep)
+    for number in range(5):
+        begun = time.monotonic()
+        window.session.edit("rename", edits.retitle, f"N{number}")
+        assert time.monotonic() - begun < 0.35
+    assert window.documents.keeper.flush(5.0)
+    assert 1 <= len(slow) < 5, "what is overtaken is not written"
+
+
+def test_a_disk_that_refuses_what_is_kept_says_so(qtbot, window: MainWindow, monkeypatch) -> None:
+    def fails(*_: object) -> None:
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(window.recovery, "keep", fails)
+    window.session.edit("rename", edits.retitle, "Kept?")
+    qtbot.waitUntil(lambda: "could not be kept aside: No space left" in window.toast.text.text())
+
+
+@pytest.mark.parametrize("entry", ["/root/\x00odd", "/" + "n" * 5000, "/proc/1/root/secret/x", "", "/dev/zero"])
+def test_a_recent_path_that_cannot_be_looked_at_stops_nothing(open_window, tmp_path: Path, entry: str) -> None:
+    Settings(tmp_path / "config")._store.setValue("recent", [entry, 3, None])
+    window = open_window()
+    assert window.settings.recent == [] and window.commands is not None
 
 
 def test_the_toolkit_keeps_its_references() -> None:

@@ -152,6 +152,11 @@ class Contacts:
         """The electrical character of a signal pin; raises KeyError for other contacts."""
         return self.owner(contact).drivers[self.pins[contact].driver]
 
+    def driver_at(self, contact: str) -> Driver | None:
+        """The same of any contact; nothing where it is no signal pin."""
+        pin = self.pins.get(contact)
+        return self.owner(contact).drivers.get(pin.driver) if pin is not None and pin.kind == "io" else None
+
     def unit(self, contact: str, job: Function) -> Peripheral | None:
         """The instance of a peripheral that does a pin's job."""
         return self.owner(contact).peripherals.get(job.unit)

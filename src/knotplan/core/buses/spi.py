@@ -205,8 +205,8 @@ def _most_hz(c: Circuit, devices: list[Device], unit: str, metres: float) -> tup
     answering = [d for d in devices if "miso" in d.ties]
     out_s = max((_facts(c, d).out_s for d in answering), default=0.0)
     farad = metres * FARAD_PER_M[""] + CONTACT_FARAD * (1 + len(devices))
-    ohms = [c.driver(p).high_ohm.max for d in devices for role in ("sclk", "mosi")
-            if (p := d.ties.get(role, "")) and (pin := c.pin(p)) is not None and pin.driver]  # fmt: skip
+    driven = [c.driver_at(d.ties.get(role, "")) for d in devices for role in ("sclk", "mosi")]
+    ohms = [driver.high_ohm.max for driver in driven if driver is not None]
     ways = 2 if answering else 1
     needed = ways * metres * SECONDS_PER_M + out_s + SETTLES * max(ohms, default=50.0) * farad
     found.append((0.5 / needed, f"{metres:g} m of cord" + (" and the answer's way back" if answering else "")))
