@@ -9,6 +9,7 @@ from tests.conftest import lay
 from tests.random.holding import analysed, drawn_and_handed_over, opens_again
 
 REGISTERS = dict.fromkeys(("one", "two", "three"), "shift-register")
+BAR = f"bar.{next(iter(shipped().part('ground-bar', {}).leads))}"
 ODD: dict[str, Plan] = {
     "a grid's output on its own input": lay("clove-22", {"grid": "led-grid"}, {"grid.din": "grid.dout", "grid.clk": "e13"}),
     "a grid's input on its clock": lay("clove-22", {"grid": "led-grid"}, {"grid.din": "grid.clk", "grid.clk": "e13"}),
@@ -18,9 +19,9 @@ ODD: dict[str, Plan] = {
                              {"one.ser": "two.qh", "two.ser": "one.qh", "one.srclk": "p23", "two.srclk": "p23"}),
     "a clock on a supply pin": lay("bowline-40", {"one": "shift-register"},
                                    {"one.srclk": "p1", "one.ser": "p19", "one.rclk": "p5"}),
-    "a clock on the ground of a hub": lay("bowline-40", {"one": "shift-register", "bar": "ground-bar", "grid": "led-grid"},
-                                          {f"{part}.{lead}": f"bar.{next(iter(shipped().part('ground-bar', {}).leads))}"
-                                           for part, lead in (("one", "srclk"), ("one", "ser"), ("grid", "clk"), ("grid", "din"))}),
+    "clocks and data on a ground bar": lay(
+        "bowline-40", {"one": "shift-register", "bar": "ground-bar", "grid": "led-grid"},
+        dict.fromkeys(("one.srclk", "one.ser", "grid.clk", "grid.din"), BAR)),
     "nothing at all": Plan("toggle"),
 }  # fmt: skip
 

@@ -1,8 +1,10 @@
 """Edits, remedies, suggestions, forms and moves at random: what comes out is analysed, handed over, and opens again."""
 
+import logging
 import random
 from typing import Any
 
+from tests.random.benches import crowded
 from tests.random.edits_at_random import EDITS, OTHERS, SOUND, Bench, an_edit
 from tests.random.holding import analysed, drawn_and_handed_over, opens_again, plain
 from tools.torture.worker import Findings, run
@@ -22,8 +24,8 @@ STEPS = 25
 
 def step(r: random.Random, found: Findings) -> None:
     scenes = [n for n in names() if not n.startswith("organ")]
-    start = r.choice([*scenes, *CATALOG.board_ids()])
-    plan = example(start, CATALOG) if start in scenes else Plan(start)
+    start = r.choice([*scenes, *CATALOG.board_ids(), *["a crowded bench"] * 8])
+    plan = example(start, CATALOG) if start in scenes else Plan(start) if start in CATALOG.board_ids() else crowded(r, CATALOG)
     for _ in range(STEPS):
         plan = _one(plan, start, r, found)
 
@@ -57,4 +59,5 @@ def _one(plan: Plan, start: str, r: random.Random, found: Findings) -> Plan:
 
 
 if __name__ == "__main__":
+    logging.disable(logging.CRITICAL)  # failures are gathered here
     run(step)
