@@ -297,6 +297,56 @@ def buses_and_lanes(count: int, folder: str) -> dict[str, float]:
     return found
 
 
+def growth(folder: str) -> dict[str, float]:
+    """Cost over size, from 50 to 5000 ties: seconds of the largest, and the exponent of the power law through all sizes."""
+    import numpy as np
+    from PySide6.QtWidgets import QApplication
+
+    from knotplan.catalog.load import shipped
+    from knotplan.core import edits
+    from knotplan.core.analysis import analyse
+    from knotplan.core.circuit import Circuit
+    from knotplan.core.loom.bench import lay_out
+    from knotplan.desktop.app import application, make_window
+    from knotplan.desktop.settings import Settings
+    from knotplan.examples.organ_shutters import organ_shutters
+
+    application()
+    ties: list[int] = []
+    costs: dict[str, list[float]] = {"analysis": [], "remedies of a page": [], "arrangement": [], "painting": []}
+    loose = [f"shutter-01-{k:02d}.signal" for k in range(1, 17)]
+    for hubs in (1, 3, 9, 28, 94):
+        plan = organ_shutters(hubs)
+        for lead in loose:  # the same page of findings at each size
+            plan = edits.untie(plan, lead)
+        ties.append(len(plan.ties))
+        reports = []
+        costs["analysis"].append(min(timed(lambda: reports.append(analyse(plan, shipped())), 3)))  # noqa: B023
+        page = [f for f in reports[0].findings if f.subjects[0] in loose]
+        assert len(page) >= len(loose)
+        costs["remedies of a page"] += timed(lambda: [f.remedies for f in page], 1)  # noqa: B023
+        costs["arrangement"].append(min(timed(lambda: lay_out(Circuit(plan, shipped())), 3)))  # noqa: B023
+        window = make_window(plan, None, Settings(Path(folder)), shipped())
+        window.resize(1280, 800)
+        window.show()
+        window.complete()
+        window.session.load_engine(wait=True)
+        QApplication.processEvents()
+
+        def paint() -> None:
+            window.loom._moving, window.loom._layer, window.loom._shown, window.loom._from_afar = None, None, None, None  # noqa: B023
+            window.loom.repaint()  # noqa: B023
+
+        costs["painting"].append(min(timed(paint, 3)))
+        window.close()
+        window.deleteLater()
+    found = {"ties, least": float(ties[0]), "ties, most": float(ties[-1])}
+    for what, spent in costs.items():
+        found[f"{what}: ms at most"] = spent[-1]
+        found[f"{what}: exponent"] = float(np.polyfit(np.log(ties), np.log(spent), 1)[0])
+    return found
+
+
 def catalogue(count: int, folder: str) -> dict[str, float]:
     """Reading everything that the demo uses: in the form that is kept, and as the files are written."""
     from knotplan.catalog.load import Catalog
@@ -324,6 +374,7 @@ def main() -> None:
             "suggestions, 45 leads on 60 pins": suggestions(16),
             "organ shutters, 60 hubs and 960 servos": organ_frames(24, folder),
             "the same: buses and lanes": buses_and_lanes(12, folder),
+            "cost over size": growth(folder),
         }
     if "--json" in sys.argv:
         print(json.dumps(figures, indent=2))

@@ -4,7 +4,7 @@ import os
 from pathlib import Path
 
 import pytest
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtWidgets import QAbstractItemView, QFileDialog
 
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
@@ -12,7 +12,7 @@ from knotplan.core.edits import Remedy, Step
 from knotplan.core.plan import Plan, Tie
 from knotplan.desktop import dialogs, documents, outside
 from knotplan.desktop.guard import Guard
-from knotplan.desktop.window import MainWindow
+from knotplan.desktop.window import VIEWS, MainWindow
 from knotplan.examples import example
 from knotplan.exchange import log
 from knotplan.exchange.plan_file import dumps, load, save
@@ -243,6 +243,24 @@ def test_a_cord_that_is_pulled_may_lose_its_part(window: MainWindow) -> None:
     loom.grab()
     QTest.mouseRelease(loom, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, QPoint(320, 320))
     assert "flag" not in window.session.circuit.placed
+
+
+@pytest.mark.parametrize("view", [v for v in VIEWS if v != "loom"])
+def test_a_view_that_is_not_seen_holds_nothing_of_another_plan(qtbot, window: MainWindow, view: str) -> None:
+    window.show_view(view)
+    qtbot.wait(30)
+    page = window.views.currentWidget()
+    window.show_view("loom")
+    window.documents.show_example("badge-wall")
+    for look in ("dark", "light"):
+        window.set_look(look)
+    window.session.select("part", window.session.plan.parts[0].id)
+    for child in page.findChildren(QAbstractItemView):
+        if (model := child.model()) is not None and model.rowCount():
+            child.setCurrentIndex(model.index(0, 0))
+    window.show_view(view)
+    qtbot.wait(30)
+    window.grab()
 
 
 # --- hand over ------------------------------------------------------------------------------------

@@ -141,6 +141,8 @@ class PowerView(QWidget):
 
     def _chosen(self) -> None:
         node = self.tree.chosen()
+        if node is not None and self.alone is None:  # while the view was not seen, the plan may have become another one
+            node = find(self.session.report.power, node.id)
         self.detail.tell(node)
         self.plot.draw(node)
 
