@@ -1,6 +1,7 @@
 """The command line as a program meets it: exit codes, JSON, files."""
 
 import json
+import sys
 from pathlib import Path
 
 import pytest
@@ -353,3 +354,17 @@ def test_many_lights_on_one_board_are_checked_within_a_budget(tmp_path: Path) ->
     tree = json.loads(run("check", str(path), "--format", "json").stdout)
     assert {f["remedies_searched"] for f in tree["findings"]} == {True, False}
     assert run("check", str(path)).output == done.output, "the same each time"
+
+
+def test_no_display_and_no_toolkit_are_told_in_plain_words(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"):
+        monkeypatch.delenv(name, raising=False)
+    done = run("open")
+    assert done.exit_code == 2 and "there is no display" in done.output
+    monkeypatch.setenv("DISPLAY", ":0")
+    monkeypatch.setitem(sys.modules, "knotplan.desktop.app", None)
+    monkeypatch.setitem(sys.modules, "knotplan.desktop.paper", None)
+    done = run("open")
+    assert done.exit_code == 2 and "the window needs PySide6" in done.output
+    done = run("export", DEMO, "--as", "pdf", "-o", str(tmp_path / "x.pdf"))
+    assert done.exit_code == 2 and "painted by PySide6" in done.output

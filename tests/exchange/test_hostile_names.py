@@ -65,15 +65,16 @@ def hostile(number: int) -> Plan:
 
 
 REPORTS = [look_at(hostile(k)) for k in range(6)]
+OURS = [look_at(example(f"{scene}{tail}", shipped())) for scene in SCENES for tail in ("", "-draft") if scene != "organ-shutters"]
 COMPILERS = [("gcc", "-std=c99", "-pedantic"), ("g++", "-std=c++17", "-x", "c++", "-pedantic")]
 HEADERS = ("stdio", "stdlib", "math", "errno", "signal", "limits", "stdint", "float")
 LIBRARY = "".join(f"#include <{name}.h>\n" for name in HEADERS)
 """whose macros a name must not redefine"""
 
 
-@pytest.fixture(params=range(len(REPORTS)), ids=str)
+@pytest.fixture(params=range(len(REPORTS) + len(OURS)), ids=str)
 def report(request: pytest.FixtureRequest) -> Report:
-    return REPORTS[request.param]
+    return [*REPORTS, *OURS][request.param]
 
 
 @pytest.mark.parametrize("compiler", COMPILERS, ids=lambda c: c[0])
@@ -97,7 +98,7 @@ def test_headers_are_taken_by_strict_compilers(report: Report, compiler: tuple[s
 
 
 def test_modules_are_python_and_typed(tmp_path: Path) -> None:
-    for k, report in enumerate(REPORTS):
+    for k, report in enumerate([*REPORTS, *OURS]):
         for scheme in report.circuit.board.schemes:
             try:
                 text = constants.python_module(report, scheme)

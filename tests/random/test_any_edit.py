@@ -1,23 +1,30 @@
 """A plan that was saved opens again, always: whatever is done to it, in whatever order."""
 
+import tempfile
+from pathlib import Path
 from typing import Any
 
+from click.testing import CliRunner
 from hypothesis import settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
 from knotplan.catalog.load import shipped
+from knotplan.cli.main import cli
 from knotplan.core.changes import changes
 from knotplan.core.circuit import Circuit
 from knotplan.core.editing import edited
 from knotplan.core.plan import Plan
 from knotplan.desktop.session import Session
 from knotplan.examples import SCENES, example
+from knotplan.exchange.plan_file import save
 from tests.conftest import examples
 from tests.random.edits_at_random import EDITS, OTHERS, SOUND, Bench, Change, all_edits, an_edit, covered
 from tests.random.holding import analysed, drawn_and_handed_over, opens_again, plain
 
 CATALOG = shipped()
+COMMANDS = [["check", "{}"], ["check", "{}", "--format", "json"], ["power", "{}"], ["buses", "{}", "--assign"], ["timing", "{}"],
+            ["suggest", "{}", "--quick"]]  # fmt: skip
 STARTS = [f"{scene}{tail}" for scene in SCENES for tail in ("", "-draft") if scene != "organ-shutters"]
 
 
@@ -84,6 +91,18 @@ class AnyEdit(RuleBasedStateMachine):
     def it_is_analysed_and_handed_over(self) -> None:
         if hasattr(self, "session"):
             drawn_and_handed_over(analysed(self.session.plan, CATALOG))
+
+    def teardown(self) -> None:
+        """What was made is a file that every command takes; 1 means findings, or that not everything can be had."""
+        if not hasattr(self, "session"):
+            return
+        with tempfile.TemporaryDirectory() as name:
+            path = Path(name) / "plan.knot.json"
+            save(self.session.plan, path)
+            for command in COMMANDS:
+                done = CliRunner().invoke(cli, [word.format(path) for word in command])
+                failed = done.exception is not None and not isinstance(done.exception, SystemExit)
+                assert done.exit_code in (0, 1) and not failed, (command, done.output, done.exception)
 
     def _bench(self, data: st.DataObject) -> Bench:
         return Bench(self.session.plan, CATALOG, lambda many: data.draw(st.sampled_from(many)))
