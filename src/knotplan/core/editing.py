@@ -7,7 +7,7 @@ from knotplan.catalog.load import Catalog
 from knotplan.core.direction import all_consumers_first
 from knotplan.core.edits import EditError
 from knotplan.core.plan import Plan
-from knotplan.core.validity import MOST_ROUNDS, Fault, faults, spelled, without
+from knotplan.core.validity import MOST_ROUNDS, Fault, faults, without
 
 
 def edited(plan: Plan, catalog: Catalog, change: Callable[..., Plan], *arguments: Any, **named: Any) -> Plan:
@@ -17,7 +17,7 @@ def edited(plan: Plan, catalog: Catalog, change: Callable[..., Plan], *arguments
     try:
         after = change(plan, *arguments, **named)
     except (KeyError, IndexError) as error:
-        raise EditError(f"What this was about is not there any more: {error}") from None
+        raise EditError(f"What this was about is not there any more: {error}.") from None
     if after == plan:
         return plan
     return all_consumers_first(_consequences(plan, after, catalog), catalog)
@@ -28,7 +28,7 @@ def _consequences(before: Plan, after: Plan, catalog: Catalog) -> Plan:
         wrong = list(faults(after, catalog, before))
         for fault in wrong:
             if not (fault.dangles and _was_there(before, after, fault)):
-                raise EditError(f"{spelled(fault.place)}: {fault.why}.")
+                raise EditError(fault.why[0].upper() + fault.why[1:] + ("" if fault.why.endswith("?") else "."))
         if not wrong:
             return after
         after = without(after, wrong)
