@@ -38,6 +38,7 @@ class LeftBehindDialog(QDialog):
         self.later_button = box.addButton("Later", QDialogButtonBox.ButtonRole.RejectRole)
         self.later_button.setToolTip("It stays here: File, Work left behind")
         self.away_button.setToolTip("It is put away, and deleted after a month")
+        self.take_button.setDefault(True)
         self.take_button.clicked.connect(self.take)
         self.away_button.clicked.connect(self._away)
         self.later_button.clicked.connect(self.reject)

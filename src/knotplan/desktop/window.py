@@ -45,6 +45,7 @@ class MainWindow(QMainWindow):
     def __init__(self, session: Session, settings: Settings, recovery: "Recovery | None" = None):
         super().__init__()
         self.session, self.settings, self.recovery = session, settings, recovery
+        session.setParent(self)  # its connections, and what they hold, go with the window
         self.palette_now = theme.palette_for(settings.look)
         theme.apply(self.palette_now)
         self.setMinimumSize(QSize(1024, 640))
