@@ -24,6 +24,7 @@ def command(plan: Path | None, demo: bool, clock: bool) -> None:
     try:
         from knotplan.desktop.app import run
     except ImportError as error:
+        gc.enable()
         stop(f"knotplan: the window needs PySide6, which is missing or lacks something of the system: {error}\n"
              "Everything but the window, PDF and PNG works without it.", 2)  # fmt: skip
 
