@@ -21,6 +21,7 @@ def test_any_usual_way_of_writing_a_list() -> None:
 
 def test_ranges_run_both_ways_and_keep_their_zeros() -> None:
     assert expanded("D3..D1") == ["D3", "D2", "D1"] and expanded("P08..P10") == ["P08", "P09", "P10"]
+    assert expanded("1" * 5000) == ["1" * 5000]
     assert expanded("A0..D3") == ["A0..D3"] and len(expanded("D0..D999999999")) == 1
 
 

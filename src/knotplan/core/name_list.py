@@ -12,6 +12,8 @@ MOST_NAMES = 5000
 MOST_NEAR = 60
 """unknown names of a list for which the nearest are looked up, which takes its time"""
 RANGE = re.compile(r"(?P<head>.*?)(?P<first>\d+)\s*(?:\.\.+|…)\s*(?P<again>\D*?)(?P<last>\d+)")
+LONGEST_RANGE = 100
+"""letters of the longest text that is looked at as a range: the search takes the square of its length"""
 State = Literal["found", "ambiguous", "unknown"]
 
 
@@ -30,13 +32,18 @@ class Named(Struct, frozen=True):
         return "found" if len(self.pins) == 1 else "ambiguous" if self.pins else "unknown"
 
 
+def range_in(text: str) -> re.Match[str] | None:
+    """First and last of a range of names, where the text is one."""
+    return RANGE.fullmatch(text) if len(text) <= LONGEST_RANGE else None
+
+
 def expanded(text: str) -> list[str]:
     """A range written out; anything else as it is.
 
     >>> expanded("D2..D5"), expanded("pos 7..9"), expanded("X2.14"), expanded("A")
     (['D2', 'D3', 'D4', 'D5'], ['pos 7', 'pos 8', 'pos 9'], ['X2.14'], ['A'])
     """
-    found = RANGE.fullmatch(text)
+    found = range_in(text)
     if not found or found["again"].strip() not in ("", found["head"].strip()):
         return [text]
     if len(found["first"]) > 6 or len(found["last"]) > 6:
@@ -57,7 +64,7 @@ def names_in(text: str, book: NameBook) -> Iterator[tuple[str, int]]:
             whole = piece.strip().strip("\"'")
             if not whole:
                 continue
-            words = [whole] if book.find(whole) or RANGE.fullmatch(whole) else whole.split()
+            words = [whole] if book.find(whole) or range_in(whole) else whole.split()
             for word in words:
                 for name in expanded(word):
                     yield name, number
