@@ -13,20 +13,24 @@ from knotplan.catalog.load import Catalog, shipped
 CLOVE = shipped().board("clove-22")
 
 
+def toml_file(folder: Path, name: str, text: str) -> Path:
+    """One file of a catalogue's boards."""
+    (folder / "boards").mkdir()
+    path = folder / "boards" / f"{name}.toml"
+    path.write_text(text)
+    return path
+
+
 @pytest.mark.parametrize("text", ["a = inf\n", "a = 1979-05-27\n", "a = nan\n"])
 def test_what_json_cannot_hold_is_read_anew_each_time(tmp_path: Path, text: str) -> None:
-    (tmp_path / "boards").mkdir()
-    path = tmp_path / "boards" / "odd.toml"
-    path.write_text(text)
+    path = toml_file(tmp_path, "odd", text)
     first = tree_of(path, tmp_path / "kept")
     assert repr(tree_of(path, tmp_path / "kept")) == repr(first)
     assert not (tmp_path / "kept" / "boards-odd.json").exists()
 
 
 def test_no_damaged_byte_of_what_is_kept_changes_what_is_read(tmp_path: Path) -> None:
-    (tmp_path / "boards").mkdir()
-    path = tmp_path / "boards" / "b.toml"
-    path.write_text("a = 1\nname = 'x'\n")
+    path = toml_file(tmp_path, "b", "a = 1\nname = 'x'\n")
     tree_of(path, tmp_path)
     kept = tmp_path / "boards-b.json"
     whole = kept.read_bytes()
@@ -37,9 +41,7 @@ def test_no_damaged_byte_of_what_is_kept_changes_what_is_read(tmp_path: Path) ->
 
 
 def test_a_kept_tree_stands_only_as_long_as_its_text_does(tmp_path: Path) -> None:
-    (tmp_path / "boards").mkdir()
-    path = tmp_path / "boards" / "b.toml"
-    path.write_text("a = 1\n")
+    path = toml_file(tmp_path, "b", "a = 1\n")
     tree_of(path, tmp_path)
     kept = tmp_path / "boards-b.json"
     kept.write_text(kept.read_text().replace('"a":1', '"a":2'))

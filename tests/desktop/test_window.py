@@ -10,6 +10,7 @@ import time
 from collections import Counter
 from pathlib import Path
 
+import msgspec
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QDialog, QLineEdit, QListWidget, QWidget
@@ -273,6 +274,35 @@ def test_lost_work_is_offered_and_taken_up_as_unsaved(open_window, tmp_path: Pat
     window.session.saved = window.session.plan
     window.actions_.by_id["left-behind"].trigger()
     assert asked[1].endswith("from /home/me/other.knot.json")
+
+
+@pytest.mark.parametrize("kind", ["plan", "board", "part"])
+def test_what_was_left_behind_stays_until_its_successor_is_kept(window: MainWindow, tmp_path: Path, monkeypatch, kind) -> None:
+    """A full disk while it is taken up, and a crash after that, lose nothing."""
+    from knotplan.core.board_draft import blank
+    from knotplan.desktop.taking_up import take_up
+    from knotplan.examples import example
+
+    monkeypatch.setattr(window.commands.boards, "workshop", lambda *_: None)
+    monkeypatch.setattr(window.commands.parts, "go_on", lambda *_: None)
+    earlier = Recovery(window.recovery.folder, 4_000_000)
+    earlier.keep(edits.retitle(example("harbour-light", shipped()), "Lost"), None)
+    earlier.keep_draft("board", "Mine", {"draft": msgspec.to_builtins(blank()), "text": ""})
+    earlier.keep_draft("part", "Gauge", {"text": "title = 'Gauge'"})
+    (work,) = [w for w in window.recovery.lost(shipped()) if w.kind == kind]
+
+    def full(*_: object) -> None:
+        raise OSError(28, "No space left on device")
+
+    with monkeypatch.context() as disk:
+        disk.setattr(window.recovery, "keep", full)
+        disk.setattr(window.recovery, "keep_draft", full)
+        take_up(window, work)
+        assert work.kept.exists()
+    window.session.saved = window.session.plan
+    take_up(window, work)
+    assert not work.kept.exists()
+    assert window.recovery._path(kind).exists()
 
 
 def test_nothing_is_kept_of_what_is_saved(qtbot, window: MainWindow, tmp_path: Path) -> None:

@@ -84,6 +84,14 @@ def test_drafts_are_kept_and_found(tmp_path: Path) -> None:
     assert [w.kind for w in Recovery(tmp_path).lost(shipped())] == ["part"]
 
 
+def test_a_draft_that_says_nothing_is_offered_with_what_is_wrong(tmp_path: Path) -> None:
+    for k, text in enumerate(["{}", '{"title": 3}', '{"title": "Gauge", "draft": []}', '{"draft": "text"}', '{"draft": null}']):
+        for kind in ("board", "part"):
+            (tmp_path / f"{GONE + k}.{kind}.json").write_text(text)
+    lost = Recovery(tmp_path).lost(shipped())
+    assert len(lost) == 10 and all(w.wrong and w.draft is None and w.title for w in lost)
+
+
 def test_what_is_let_go_lies_aside_for_a_month(tmp_path: Path) -> None:
     Recovery(tmp_path, GONE).keep(example("harbour-light", shipped()), None)
     (tmp_path / LET_GO).mkdir()

@@ -81,11 +81,22 @@ class Documents(QObject):
         if plan is None or self.recovery is None or not self.may_leave():
             return
         self._open(plan, work.origin, saved=False)
-        if self.keeper.flush():
-            if work.plan is not None:
-                work.kept.unlink(missing_ok=True)
-            else:
-                self.recovery.let_go(work)  # what could not be read is not thrown away
+        self.keep_aside()  # also where the same plan could not be kept a moment ago
+        self.put_away(work)
+
+    def take_up_draft(self, work: Lost, title: str) -> None:
+        """A board or part that was left behind is kept as this window's; then what was kept of it is put away."""
+        self.keep_draft(work.kind, title, work.draft)
+        self.put_away(work)
+
+    def put_away(self, work: Lost) -> None:
+        """Puts away what was left behind, once this window has kept its own copy; until then it stays where it is."""
+        if self.recovery is None or not self.keeper.flush():
+            return
+        try:
+            self.recovery.let_go(work)
+        except OSError as error:
+            self.session.noticed.emit(f"{work.title} could not be put away: {error.strerror}. It will be offered again.")
 
     # --- opening --------------------------------------------------------------------------------
 
@@ -119,11 +130,13 @@ class Documents(QObject):
         """Opens a file; when it cannot be read, says everything that is wrong and changes nothing."""
         if not self.may_leave():
             return False
+        found = on_disk.look(path)  # before it is read: who changes it in between is noticed later
         try:
             plan = load(path, self.session.catalog)
         except (PlanFileError, OSError) as error:
             return self.refuse(path, error)
         self._open(plan, path)
+        self._seen = found
         self.settings.opened(path)
         return True
 
@@ -233,8 +246,9 @@ class Documents(QObject):
 
     def _reload(self, path: Path) -> bool:
         """Theirs as one step of the way back, so that one's own is not lost."""
+        found = on_disk.look(path)
         try:
-            plan, found = load(path, self.session.catalog), on_disk.look(path)
+            plan = load(path, self.session.catalog)
         except (PlanFileError, OSError) as error:
             return self.refuse(path, error)
         self._seen, self._left = found, ""

@@ -23,6 +23,8 @@ class Keeper(QObject):
         super().__init__()
         self._waiting: dict[str, Job] = {}
         self._last: dict[str, float] = {}
+        self._failed: set[str] = set()
+        """things whose last job failed"""
         self._busy, self._hurry, self._ended = False, False, False
         self._change = threading.Condition()
         self._thread: threading.Thread | None = None
@@ -39,13 +41,13 @@ class Keeper(QObject):
             self._change.notify_all()
 
     def flush(self, seconds: float = 5.0) -> bool:
-        """Has everything done that waits, now; whether it was within the time."""
+        """Has everything done that waits, now; whether it was within the time, and nothing is left that failed."""
         with self._change:
             self._hurry = True
             self._change.notify_all()
             done = self._change.wait_for(lambda: not self._waiting and not self._busy, seconds)
             self._hurry = False
-            return done
+            return done and not self._failed
 
     def end(self, seconds: float = 5.0) -> None:
         """Does what waits, and no more."""
@@ -59,8 +61,10 @@ class Keeper(QObject):
     def _work(self) -> None:
         while (found := self._next()) is not None:
             thing, job = found
+            done = False
             try:
                 job()
+                done = True
             except OSError as error:
                 self._say(error.strerror or str(error))
             except Exception as error:
@@ -68,6 +72,7 @@ class Keeper(QObject):
                 self._say(f"{type(error).__name__}: {error}")
             with self._change:
                 self._last[thing], self._busy = monotonic(), False
+                (self._failed.discard if done else self._failed.add)(thing)
                 self._change.notify_all()
 
     def _say(self, why: str) -> None:

@@ -37,7 +37,7 @@ def take_up(window: "MainWindow", work: Lost) -> None:
     if work.kind == "plan":
         window.documents.take_up(work)
         return
-    given: dict[str, Any] = work.draft if isinstance(work.draft, dict) else {}
+    given: dict[str, Any] = work.draft
     text = given.get("text")
     text = text if isinstance(text, str) else ""
     if work.kind == "board":
@@ -46,11 +46,9 @@ def take_up(window: "MainWindow", work: Lost) -> None:
         except (msgspec.ValidationError, ValueError) as error:
             window.session.noticed.emit(f"{work.title} cannot be gone on with: {error}. It stays in {work.kept}.")
             return
-        work.kept.unlink(missing_ok=True)
-        window.documents.keep_draft("board", draft.title, given)
+        window.documents.take_up_draft(work, draft.title)
         window.commands.boards.workshop(draft, text, given.get("replaces") is True)
     else:
         part = given.get("part")
-        work.kept.unlink(missing_ok=True)
-        window.documents.keep_draft("part", work.title, given)
+        window.documents.take_up_draft(work, work.title)
         window.commands.parts.go_on(text, part if isinstance(part, str) else "")

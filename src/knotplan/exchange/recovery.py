@@ -117,8 +117,7 @@ def _read(kind: Kind, path: Path, catalog: Catalog) -> Lost:
         if not isinstance(tree, dict):
             raise JsonError("", "is no work of Knot Plan")
         if kind != "plan":
-            title = tree.get("title")
-            return Lost(kind, title if isinstance(title, str) else "unnamed", path, when, draft=tree.get("draft"))
+            return _draft(kind, path, when, tree)
         return _plan(path, when, tree, catalog)
     except JsonError as error:
         return Lost(kind, path.name, path, when, wrong=((error.place, error.why),))
@@ -126,6 +125,14 @@ def _read(kind: Kind, path: Path, catalog: Catalog) -> Lost:
         return Lost(kind, path.name, path, when, wrong=(("", "is larger than any work"),))
     except OSError as error:
         return Lost(kind, path.name, path, when, wrong=(("", error.strerror or str(error)),))
+
+
+def _draft(kind: Kind, path: Path, when: datetime, tree: dict[str, Any]) -> Lost:
+    title, draft = tree.get("title"), tree.get("draft")
+    said = title if isinstance(title, str) else path.name
+    if not isinstance(draft, dict):
+        return Lost(kind, said, path, when, wrong=(("draft", "is not there, or is no description of a board or a part"),))
+    return Lost(kind, said, path, when, draft=draft)
 
 
 def _plan(path: Path, when: datetime, tree: dict[str, Any], catalog: Catalog) -> Lost:
