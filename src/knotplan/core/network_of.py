@@ -32,6 +32,7 @@ from knotplan.core.beads import (
     rails_of,
 )
 from knotplan.core.circuit import Circuit
+from knotplan.core.effort import EFFORT
 from knotplan.core.plan import BOARD, Tie, split
 from knotplan.core.readings import Case
 from knotplan.core.solve.junction import VT, Junction, fit
@@ -268,6 +269,7 @@ def clusters(circuit: Circuit) -> list[Cluster]:
         build.part(part_id)
     for tie in circuit.plan.ties:
         build.tie(tie)
+    EFFORT.spend((len(build.bars) + len(build.drops)) / 20)
     return _parted(build)
 
 

@@ -22,7 +22,7 @@ from knotplan.core.solve.newton import solve
 MOST_CORNERS = 9
 """with more spreads than this in a cluster, only the extremes and single departures are looked at"""
 MOST_SINGLE = 40
-"""with more than this, only the extremes: what one of so many does by itself moves little, and looking costs their cube"""
+"""with more than this, only the extremes: what one of so many does by itself moves little, and looking costs their square"""
 
 
 @cache

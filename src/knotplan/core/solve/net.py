@@ -1,14 +1,19 @@
 """One network at hand: its topology with many samples, and what Newton's method asks of it."""
 
+from typing import Self
+
 import numpy as np
 from msgspec import Struct
 from numpy.typing import NDArray
 
+from knotplan.core.solve.matrix import Full, Matrix, Order, Sparse, least_degree
 from knotplan.core.solve.network import Floats, Port, Samples, Solution, Topology
 
 GMIN = 1e-12
 """conductance from every node to ground, so that a floating node has a voltage, siemens"""
 Mask = NDArray[np.bool_]
+MOST_WRITTEN_OUT = 16
+"""nodes up to which the matrix is kept in full"""
 
 
 def across(volts: Floats, fixed: Floats, ends: tuple[tuple[int, int], ...]) -> Floats:
@@ -24,10 +29,24 @@ class Net(Struct):
 
     t: Topology
     s: Samples
+    ports: list[Port]
+    order: Order | None = None
+    """in which the nodes of a large network are eliminated"""
+    linear: tuple[Matrix, Floats] | None = None
+    """matrix and source currents without the ports, once they have been asked for"""
+
+    @classmethod
+    def of(cls, topology: Topology, samples: Samples) -> Self:
+        ports = [Port(*p) for p in topology.junctions]
+        if topology.nodes <= MOST_WRITTEN_OUT:
+            return cls(topology, samples, ports)
+        groups = [*topology.resistors, *((p.a, p.b) if p.third is None else (p.a, p.b, p.third) for p in ports)]
+        return cls(topology, samples, ports, least_degree(topology.nodes, groups))
 
     @property
-    def ports(self) -> list[Port]:
-        return [Port(*p) for p in self.t.junctions]
+    def entries(self) -> int:
+        """How many entries its matrix has."""
+        return (1 + self.t.nodes) ** 2 if self.order is None else len(self.order.kept)
 
     @property
     def square(self) -> Mask:
@@ -45,14 +64,16 @@ class Net(Struct):
         def cut(values: Floats | None) -> Floats | None:
             return None if values is None else values[:, which]
 
-        return Net(self.t, Samples(s.fixed_v[:, which], s.siemens[:, which], s.is_a[:, which], s.n_vt[:, which],
-                                   cut(s.sink_a), cut(s.offset_v), cut(s.share)))  # fmt: skip
+        kept = Samples(s.fixed_v[:, which], s.siemens[:, which], s.is_a[:, which], s.n_vt[:, which],
+                       cut(s.sink_a), cut(s.offset_v), cut(s.share))  # fmt: skip
+        return Net(self.t, kept, self.ports, self.order)
 
     def raised(self, share: float) -> "Net":
         """With all given voltages and currents at a share of what they are."""
         s = self.s
         sink = None if s.sink_a is None else s.sink_a * share
-        return Net(self.t, Samples(s.fixed_v * share, s.siemens, s.is_a, s.n_vt, sink, s.offset_v, s.share))
+        part = Samples(s.fixed_v * share, s.siemens, s.is_a, s.n_vt, sink, s.offset_v, s.share)
+        return Net(self.t, part, self.ports, self.order)
 
     def ways(self, k: int) -> list[tuple[int, float | Floats]]:
         """(node, what a unit current through port k brings it) of each node that the port touches."""
@@ -104,20 +125,27 @@ class Net(Struct):
         """Voltage over each port: (ports, samples)."""
         return across(volts, self.s.fixed_v if fixed is None else fixed, tuple((p.a, p.b) for p in self.ports))
 
-    def conductances(self) -> tuple[Floats, Floats]:
-        """(matrix, source currents) of the linear part."""
+    def conductances(self) -> tuple[Matrix, Floats]:
+        """(matrix, source currents) of the linear part, for the caller to add to."""
+        if self.linear is None:
+            self.linear = self._linear()
+        matrix, source = self.linear
+        return matrix.copy(), source.copy()
+
+    def _linear(self) -> tuple[Matrix, Floats]:
         t, s = self.t, self.s
         count = s.fixed_v.shape[1]
-        matrix, source = np.zeros((t.nodes, t.nodes, count)), np.zeros((t.nodes, count))
+        matrix: Matrix = Full.empty(t.nodes, count) if self.order is None else Sparse.empty(self.order, count)
+        source = np.zeros((t.nodes, count))
         for node in range(t.nodes):
-            matrix[node, node] = GMIN
+            matrix.add(node, node, GMIN)
         for (a, b), g in zip(t.resistors, s.siemens, strict=True):
             for here, there in ((a, b), (b, a)):
                 if here < 0:
                     continue
-                matrix[here, here] += g
+                matrix.add(here, here, g)
                 if there >= 0:
-                    matrix[here, there] -= g
+                    matrix.add(here, there, -g)
                 else:
                     source[here] += g * s.fixed_v[-there - 1]
         if s.sink_a is not None:
@@ -125,7 +153,19 @@ class Net(Struct):
                 source[node] -= amps
         return matrix, source
 
-    def open_and_unit(self) -> tuple[Floats, Floats]:
+    def least_ohms(self) -> Floats:
+        """Of each port, no more than the resistance that it sees, as if all but its own nodes were fixed: (ports, samples)."""
+        t, s = self.t, self.s
+        siemens = np.full((t.nodes + 1, s.fixed_v.shape[1]), GMIN)
+        siemens[-1] = np.inf  # fixed nodes, whose numbers are negative
+        for ends, g in zip(t.resistors, s.siemens, strict=True):
+            for node in ends:
+                siemens[max(node, -1)] += g
+        a, b = [max(p.a, -1) for p in self.ports], [max(p.b, -1) for p in self.ports]
+        least: Floats = 1 / siemens[a] + 1 / siemens[b]
+        return least
+
+    def open_and_unit(self) -> tuple[Matrix, Floats]:
         """The matrix, and as right sides the sources and a unit current through each port."""
         matrix, source = self.conductances()
         right = np.zeros((self.t.nodes, 1 + len(self.ports), source.shape[1]))

@@ -4,8 +4,9 @@ Sources are Norton sources (a fixed node behind a resistance), so the matrix is 
 network: symmetric and diagonally dominant, and elimination needs no pivots. The linear part is solved
 once for its open-circuit voltages and port resistances; Newton's method then runs on the ports
 alone (``v = v_open - R i(v)``), which costs next to nothing for the one or two that a net has.
-Samples that do not settle there are solved on the nodes, and those that do not settle there either by
-raising all sources from nothing, a step at a time.
+A network of many nodes has many ports, whose resistances would fill a table of their square: it takes the
+same steps by way of its nodes. Samples that do not settle there are solved on the nodes with shorter steps,
+and those that do not settle there either by raising all sources from nothing, a step at a time.
 """
 
 from collections.abc import Callable
@@ -13,16 +14,17 @@ from collections.abc import Callable
 import numpy as np
 
 from knotplan.core.effort import EFFORT
+from knotplan.core.solve.matrix import eliminated
 from knotplan.core.solve.net import GMIN, Mask, Net
 from knotplan.core.solve.network import Floats, Samples, Solution, SolveError, Topology
 
 TOLERANCE_V = 1e-9
 MOST_STEPS = 60
 MOST_NODE_STEPS = 200
+USUAL_STEPS = 15
+"""what is counted as effort: most networks settle in as many or fewer"""
 NODE_TOLERANCE_V = 5e-6
 """nodes that only leakage reaches are no better known than that: a picoampere through 1/GMIN is a volt"""
-MOST_WRITTEN_OUT = 16
-"""unknowns up to which elimination is written out"""
 MANY_PORTS = 8
 """with more ports than this, and more than nodes, the nodes are the fewer unknowns"""
 FIRST_STAGE, LEAST_STAGE = 0.1, 1e-4
@@ -34,20 +36,21 @@ Found = tuple[Floats, Floats, Mask]
 
 def solve(topology: Topology, samples: Samples) -> Solution:
     """Voltages and currents of every sample; raises SolveError."""
-    net = Net(topology, samples)
-    EFFORT.spend(1 + len(net.ports) * samples.fixed_v.shape[1] * (1 + net.t.nodes) ** 2 / 25_000)
-    response = _eliminated(*net.open_and_unit())
+    net = Net.of(topology, samples)
+    rows = len(net.ports) if net.order is None else USUAL_STEPS
+    EFFORT.spend(1 + rows * net.entries * samples.fixed_v.shape[1] / 25_000)
     if not net.ports:
-        return net.solution(response[:, 0], np.zeros((0, response.shape[2])))
+        matrix, source = net.conductances()
+        return net.solution(matrix.solve(source[:, None])[:, 0], np.zeros((0, source.shape[1])))
     with np.errstate(all="ignore"):  # what comes to nothing here is solved by the next method
-        return _settled(net, response)
+        return _settled(net)
 
 
-def _settled(net: Net, response: Floats) -> Solution:
-    if len(net.ports) > max(MANY_PORTS, net.t.nodes):
+def _settled(net: Net) -> Solution:
+    if net.order is None and len(net.ports) > max(MANY_PORTS, net.t.nodes):
         volts, amps, settled = _on_nodes(net, np.zeros_like(net.s.n_vt), MOST_NODE_STEPS, TOLERANCE_V)
     else:
-        volts, amps, settled = _on_ports(net, response)
+        volts, amps, settled = _on_ports(net, _Responses(net) if net.order is None else _Tangents(net))
     if net.bare and settled.any():  # a few steps with the full matrix give back the digits that the ports' 1/GMIN costs
         known = net.only(settled).better_known(volts[:, settled], amps[:, settled])
         _replace(net, settled, volts, amps, lambda part: _on_nodes(part, known, 4, TOLERANCE_V, polish=True))
@@ -81,44 +84,78 @@ def _replace(net: Net, which: Mask, volts: Floats, amps: Floats, method: Callabl
     return done
 
 
-def _eliminated(matrix: Floats, right: Floats) -> Floats:
-    """X of matrix (n, n, samples) times X = right (n, columns, samples); both are overwritten.
+class _Responses:
+    """Every port's tangent solved with the ports' resistances: for few of them."""
 
-    Written out over the sample axis: four times as fast as batched LAPACK for networks as small as most are.
-    """
-    n = right.shape[0]
-    if n > MOST_WRITTEN_OUT:
-        found = np.linalg.solve(matrix.transpose(2, 0, 1), right.transpose(2, 0, 1))
-        return np.asarray(found.transpose(1, 2, 0), dtype=np.float64)
-    for k in range(n - 1):
-        factor = matrix[k + 1 :, k] / matrix[k, k]
-        matrix[k + 1 :, k + 1 :] -= factor[:, None] * matrix[k, k + 1 :]
-        right[k + 1 :] -= factor[:, None] * right[k]
-    for k in range(n - 1, -1, -1):
-        for j in range(k + 1, n):
-            right[k] -= matrix[k, j] * right[j]
-        right[k] /= matrix[k, k]
-    return right
+    def __init__(self, net: Net):
+        matrix, right = net.open_and_unit()
+        self.response = matrix.solve(right)
+        none = np.zeros_like(net.s.fixed_v)
+        self.opened = net.across(self.response[:, 0])
+        self.ohms = -np.stack([net.across(self.response[:, 1 + k], none) for k in range(len(net.ports))], axis=1)
+        self.own = np.stack([self.ohms[k, k] for k in range(len(net.ports))])
+
+    def reached(self, volts: Floats, amps: Floats, slope: Floats) -> tuple[Floats, Floats]:
+        """(voltages over the ports, currents) where each port follows its tangent: (R + diag(1/g)) i = right."""
+        ohm = 1 / np.maximum(slope, 1e-40)
+        right = self.opened - volts + amps * ohm
+        if len(ohm) == 1:
+            new = right / (self.ohms[0] + ohm)
+        else:
+            matrix = self.ohms.copy()
+            for k in range(len(ohm)):
+                matrix[k, k] += ohm[k]
+            new = eliminated(matrix, right[:, None])[:, 0]
+        return self.opened - (self.ohms * new).sum(axis=1), new
+
+    def rounding(self, amps: Floats) -> Floats:
+        """A node that only junctions touch has a port of 1/GMIN: milliamperes through it leave so much of rounding, and
+        more than that cannot be asked for here (the polish after this gives the digits back)."""
+        left: Floats = 8 * EPSILON * (np.abs(self.ohms) * np.abs(amps)).sum(axis=1)
+        return left
+
+    def volts(self, amps: Floats) -> Floats:
+        """Voltages of the nodes at given currents of the ports."""
+        found: Floats = self.response[:, 0] + (self.response[:, 1:] * amps).sum(axis=1)
+        return found
 
 
-def _on_ports(net: Net, response: Floats) -> Found:
-    """Newton's method on the ports."""
-    s, ports = net.s, net.ports
-    none = np.zeros_like(s.fixed_v)
-    opened = net.across(response[:, 0])
-    ohms = -np.stack([net.across(response[:, 1 + k], none) for k in range(len(ports))], axis=1)
-    own = np.maximum(np.stack([ohms[k, k] for k in range(len(ports))]), 1e-6)
+class _Tangents:
+    """Every port's tangent solved by way of the nodes: for many ports."""
+
+    def __init__(self, net: Net):
+        self.net = net
+        matrix, source = net.conductances()
+        self.nodes = matrix.solve(source[:, None])[:, 0]
+        self.opened = net.across(self.nodes)
+        self.own = net.least_ohms()
+
+    def reached(self, volts: Floats, amps: Floats, slope: Floats) -> tuple[Floats, Floats]:
+        """(voltages over the ports, currents) where each port follows its tangent."""
+        self.nodes = _node_step(self.net, volts)
+        reached = self.net.across(self.nodes)
+        return reached, amps + slope * (reached - volts)
+
+    def rounding(self, amps: Floats) -> Floats:
+        return np.zeros_like(amps)
+
+    def volts(self, amps: Floats) -> Floats:
+        """Voltages of the nodes at the last tangents."""
+        return self.nodes
+
+
+def _on_ports(net: Net, linear: _Responses | _Tangents) -> Found:
+    """Newton's method on the voltages over the ports."""
+    s = net.s
+    opened = linear.opened
     v0 = 0.0 if s.offset_v is None else s.offset_v
     square = net.square
     # from above: the port's voltage were all of the open voltage across its own port resistance
-    start = v0 + s.n_vt * np.log1p(np.maximum(opened - v0, 0.0) / (own * s.is_a))
+    start = v0 + s.n_vt * np.log1p(np.maximum(opened - v0, 0.0) / (np.maximum(linear.own, 1e-6) * s.is_a))
     volts = np.where(square, opened, np.minimum(opened, start))
     moved = rounding = new = np.zeros_like(volts)
     for _ in range(MOST_STEPS):
-        amps, slope = net.laws(volts)
-        ohm = 1 / np.maximum(slope, 1e-40)
-        new = _port_step(ohms, ohm, opened - volts + amps * ohm)
-        reached = opened - (ohms * new).sum(axis=1)
+        reached, new = linear.reached(volts, *net.laws(volts))
         # a long step forward is taken on the logarithm of the current, so that nothing runs away
         # ref: Nagel, SPICE2 (1975), junction voltage limiting
         far = (reached > volts + 2 * s.n_vt) & ~square
@@ -126,26 +163,13 @@ def _on_ports(net: Net, response: Floats) -> Found:
         limited = np.where(far, safe, reached)
         moved = np.abs(limited - volts)
         volts = limited
-        # a node that only junctions touch has a port of 1/GMIN: milliamperes through it leave so much of rounding,
-        # and more than that cannot be asked for here (the polish after this gives the digits back)
-        rounding = 8 * EPSILON * (np.abs(ohms) * np.abs(new)).sum(axis=1)
+        rounding = linear.rounding(new)
         if (moved < TOLERANCE_V + rounding).all():
             break
     # the currents of the last tangents, not those of the laws at `volts`: steep laws would make of a nanovolt too much
-    found = response[:, 0] + (response[:, 1:] * new).sum(axis=1)
+    found = linear.volts(new)
     settled = np.asarray((moved < TOLERANCE_V + rounding).all(axis=0)) & np.isfinite(found).all(axis=0)
     return found, new, settled
-
-
-def _port_step(ohms: Floats, ohm: Floats, right: Floats) -> Floats:
-    """Currents of the linearised ports: (R + diag(1/g)) i = right."""
-    if len(ohm) == 1:
-        single: Floats = right / (ohms[0] + ohm)
-        return single
-    matrix = ohms.copy()
-    for k in range(len(ohm)):
-        matrix[k, k] += ohm[k]
-    return _eliminated(matrix, right[:, None].copy())[:, 0]
 
 
 def _on_nodes(net: Net, over: Floats, steps: int, tolerance: float = NODE_TOLERANCE_V, polish: bool = False) -> Found:
@@ -196,7 +220,7 @@ def _node_step(net: Net, over: Floats) -> Floats:
             right[node] += brings * rest[k]
             for end, sign in ((port.a, 1.0), (port.b, -1.0)):
                 if end >= 0:
-                    matrix[node, end] -= brings * sign * g[k]
+                    matrix.add(node, end, -brings * sign * g[k])
                 else:
                     right[node] += brings * sign * g[k] * net.s.fixed_v[-end - 1]
-    return _eliminated(matrix, right[:, None])[:, 0]
+    return matrix.solve(right[:, None])[:, 0]
