@@ -47,6 +47,28 @@ def answers(monkeypatch, *choices: str) -> list[str]:
     return asked
 
 
+@pytest.mark.parametrize("reads", ["open", "reload"])
+def test_a_change_while_the_file_is_read_is_noticed(saved, monkeypatch, reads: str) -> None:
+    """Another program writes between our reading and the end of the opening."""
+    window, path = saved
+    if reads == "reload":
+        theirs(path, "First")
+
+    def read_and_overtaken(*given) -> Plan:
+        plan = load(*given)
+        theirs(path, "Second")
+        return plan
+
+    monkeypatch.setattr(documents, "load", read_and_overtaken)
+    asked = answers(monkeypatch, *["reload"] * (reads == "reload"), "leave")
+    if reads == "open":
+        assert window.documents.open_path(path)
+    else:
+        window.documents.look_outside()
+    window.documents.look_outside()
+    assert len(asked) == (2 if reads == "reload" else 1), "what came in between is asked about"
+
+
 def test_a_change_from_outside_is_noticed_when_the_window_becomes_active(saved, monkeypatch) -> None:
     window, path = saved
     asked = answers(monkeypatch, "leave")

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QDialog,
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
 from knotplan.core.plan import Plan
-from knotplan.desktop import documents
+from knotplan.desktop import documents, keeper
 from knotplan.desktop.actions import MENUS, SUBMENUS
 from knotplan.desktop.help import explanation
 from knotplan.desktop.settings import Settings
@@ -355,6 +355,26 @@ def test_a_disk_that_refuses_what_is_kept_says_so(qtbot, window: MainWindow, mon
     monkeypatch.setattr(window.recovery, "keep", fails)
     window.session.edit("rename", edits.retitle, "Kept?")
     qtbot.waitUntil(lambda: "could not be kept aside: No space left" in window.toast.text.text())
+
+
+def test_what_could_not_be_kept_is_tried_again_by_itself(qtbot, window: MainWindow, monkeypatch) -> None:
+    """The disk has room again, and its maker only looks at the screen."""
+    monkeypatch.setattr(keeper, "RETRY_S", 0.05)
+    told: list[str] = []
+    window.session.noticed.connect(told.append)
+    whole, tries = window.recovery.keep, []
+
+    def full_at_first(*given) -> None:
+        tries.append(given)
+        if len(tries) < 4:
+            raise OSError(28, "No space left on device")
+        whole(*given)
+
+    monkeypatch.setattr(window.recovery, "keep", full_at_first)
+    window.session.edit("rename", edits.retitle, "Kept at last")
+    qtbot.waitUntil(lambda: any("kept aside again" in text for text in told), timeout=5000)
+    assert sum("could not be kept aside" in text for text in told) == 1, "not at every try"
+    assert b"Kept at last" in window.recovery._path("plan").read_bytes()
 
 
 @pytest.mark.parametrize("entry", ["/root/\x00odd", "/" + "n" * 5000, "/proc/1/root/secret/x", "", "/dev/zero"])

@@ -9,6 +9,8 @@ from PySide6.QtCore import QObject, Signal
 
 PAUSE_S = 0.3
 """between two writings of the same thing: so much work at most is not kept yet, besides the writing itself"""
+RETRY_S = 5.0
+"""after which what could not be kept is tried again: a full disk has room again, a stick is back in"""
 log = logging.getLogger(__name__)
 Job = Callable[[], None]
 
@@ -16,15 +18,16 @@ Job = Callable[[], None]
 class Keeper(QObject):
     """One job waits for each thing that is kept; a newer one takes its place."""
 
-    failed = Signal(str)
-    """the work could not be kept, and why"""
+    said = Signal(str)
+    """the work could not be kept, and why: once, until it succeeds again"""
 
     def __init__(self) -> None:
         super().__init__()
         self._waiting: dict[str, Job] = {}
         self._last: dict[str, float] = {}
-        self._failed: set[str] = set()
-        """things whose last job failed"""
+        self._again: dict[str, Job] = {}
+        """jobs that failed, and have no successor"""
+        self._failing: set[str] = set()
         self._busy, self._hurry, self._ended = False, False, False
         self._change = threading.Condition()
         self._thread: threading.Thread | None = None
@@ -35,6 +38,7 @@ class Keeper(QObject):
             if self._ended:
                 return
             self._waiting[thing] = job
+            self._again.pop(thing, None)
             if self._thread is None:
                 self._thread = threading.Thread(target=self._work, name="keeper", daemon=True)
                 self._thread.start()
@@ -44,10 +48,11 @@ class Keeper(QObject):
         """Has everything done that waits, now; whether it was within the time, and nothing is left that failed."""
         with self._change:
             self._hurry = True
+            self._waiting, self._again = self._again | self._waiting, {}
             self._change.notify_all()
             done = self._change.wait_for(lambda: not self._waiting and not self._busy, seconds)
             self._hurry = False
-            return done and not self._failed
+            return done and not self._again
 
     def end(self, seconds: float = 5.0) -> None:
         """Does what waits, and no more."""
@@ -61,36 +66,52 @@ class Keeper(QObject):
     def _work(self) -> None:
         while (found := self._next()) is not None:
             thing, job = found
-            done = False
+            why = ""
             try:
                 job()
-                done = True
             except OSError as error:
-                self._say(error.strerror or str(error))
+                why = error.strerror or str(error)
             except Exception as error:
                 log.exception("the work could not be kept aside")
-                self._say(f"{type(error).__name__}: {error}")
-            with self._change:
-                self._last[thing], self._busy = monotonic(), False
-                (self._failed.discard if done else self._failed.add)(thing)
-                self._change.notify_all()
+                why = f"{type(error).__name__}: {error}"
+            self._done(thing, job, why)
+
+    def _done(self, thing: str, job: Job, why: str) -> None:
+        """Notes how a job ended; `why` it failed, or nothing."""
+        with self._change:
+            news = (thing in self._failing) != bool(why)
+            if why:
+                self._failing.add(thing)
+                if thing not in self._waiting:
+                    self._again[thing] = job
+            else:
+                self._failing.discard(thing)
+        if news:
+            self._say(why)
+        with self._change:
+            self._last[thing], self._busy = monotonic(), False
+            self._change.notify_all()
 
     def _say(self, why: str) -> None:
+        text = "The work is kept aside again."
+        if why:
+            text = f"The work could not be kept aside: {why}. It is tried again every few seconds."
         try:
-            self.failed.emit(why)
+            self.said.emit(text)
         except RuntimeError:  # the window is gone; the log has it
-            log.warning("the work could not be kept aside: %s", why)
+            log.warning(text)
 
     def _next(self) -> tuple[str, Job] | None:
         """The next job whose pause is over; nothing when it is time to end."""
         with self._change:
             while True:
                 now = monotonic()
-                due = {t: 0.0 if self._hurry else self._last.get(t, -PAUSE_S) + PAUSE_S - now for t in self._waiting}
+                due = {t: self._last.get(t, -RETRY_S) + RETRY_S - now for t in self._again}
+                due |= {t: 0.0 if self._hurry else self._last.get(t, -PAUSE_S) + PAUSE_S - now for t in self._waiting}
                 ready = next((t for t, wait in due.items() if wait <= 0), None)
                 if ready is not None:
                     self._busy = True
-                    return ready, self._waiting.pop(ready)
+                    return ready, self._waiting.pop(ready) if ready in self._waiting else self._again.pop(ready)
                 if self._ended:
                     return None
                 self._change.wait(min(due.values()) if due else None)

@@ -153,7 +153,7 @@ def _tree(data: bytes, name: str) -> dict[str, Any]:
     except JsonError as error:
         raise PlanFileError(name, [(error.place, error.why)]) from None
     if not isinstance(tree, dict):
-        raise PlanFileError(name, [("", "is JSON, but not a plan")])
+        raise PlanFileError(name, [("", "this is JSON, but not a plan")])
     return tree
 
 

@@ -115,7 +115,7 @@ def _read(kind: Kind, path: Path, catalog: Catalog) -> Lost:
         when = datetime.fromtimestamp(path.stat().st_mtime)
         tree = tree_of(read_whole(path, 2 * MOST_BYTES))
         if not isinstance(tree, dict):
-            raise JsonError("", "is no work of Knot Plan")
+            raise JsonError("", "this is no work of Knot Plan")
         if kind != "plan":
             return _draft(kind, path, when, tree)
         return _plan(path, when, tree, catalog)
