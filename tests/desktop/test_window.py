@@ -385,10 +385,13 @@ def test_a_recent_path_that_cannot_be_looked_at_stops_nothing(open_window, tmp_p
 
 
 def test_the_toolkit_keeps_its_references() -> None:
-    """PySide6 6.12.0 lost one reference to None at each call that returns nothing."""
+    """PySide6 6.12.0 lost one reference to None at each call that returns nothing, until Python 3.11 aborted.
+
+    From Python 3.12 on None cannot be lost, and extensions made for an older one may count it up (PEP 683).
+    """
     widget = QWidget()
     before = sys.getrefcount(None)
     for _ in range(1000):
         widget.update()
-    assert abs(sys.getrefcount(None) - before) < 100
+    assert sys.getrefcount(None) > before - 100
     widget.deleteLater()
