@@ -13,7 +13,8 @@ from pathlib import Path
 import msgspec
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QDialog, QLineEdit, QListWidget, QWidget
+from PySide6.QtTest import QAbstractItemModelTester
+from PySide6.QtWidgets import QAbstractButton, QAbstractItemView, QApplication, QComboBox, QDialog, QLineEdit, QListWidget, QWidget
 
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
@@ -22,7 +23,8 @@ from knotplan.desktop import documents, keeper
 from knotplan.desktop.actions import MENUS, SUBMENUS
 from knotplan.desktop.help import explanation
 from knotplan.desktop.settings import Settings
-from knotplan.desktop.window import MainWindow
+from knotplan.desktop.window import VIEWS, MainWindow
+from knotplan.examples import example
 from knotplan.exchange.plan_file import load, save
 from knotplan.exchange.recovery import Recovery
 
@@ -346,6 +348,25 @@ def test_a_slow_disk_does_not_hold_up_the_window(qtbot, window: MainWindow, monk
         assert time.monotonic() - begun < 0.35
     assert window.documents.keeper.flush(5.0)
     assert 1 <= len(slow) < 5, "what is overtaken is not written"
+
+
+def test_every_table_and_list_keeps_the_toolkit_s_rules_while_the_plan_changes(open_window) -> None:
+    """The toolkit's own tester warns of what a model must not do; a warning fails the test."""
+    window = open_window(example("harbour-light-draft", shipped()))
+    for name in VIEWS:
+        window.show_view(name)
+    models = {v.model() for v in window.findChildren(QAbstractItemView) if type(v.model()).__module__.startswith("knotplan")}
+    assert {type(m).__name__ for m in models} == {"PinTable", "TreeModel", "LaneModel"}
+    for model in models:
+        QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Warning, model)
+    for name in VIEWS:
+        window.show_view(name)
+        window.session.edit("rename", edits.rename_part, window.session.plan.parts[0].id, f"In {name}")
+        for part in window.session.plan.parts:
+            window.session.edit("delete", edits.remove_part, part.id)
+        while window.session.can_undo:
+            window.session.undo()
+    window.session.saved = window.session.plan
 
 
 def test_a_disk_that_refuses_what_is_kept_says_so(qtbot, window: MainWindow, monkeypatch) -> None:

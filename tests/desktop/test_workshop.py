@@ -3,7 +3,9 @@
 from pathlib import Path
 
 import pytest
+from msgspec.structs import replace
 from PySide6.QtCore import Qt
+from PySide6.QtTest import QAbstractItemModelTester
 from PySide6.QtWidgets import QApplication, QDialog, QDialogButtonBox, QFileDialog, QLineEdit, QPushButton, QSpinBox
 
 from knotplan.catalog.load import Catalog, shipped
@@ -112,6 +114,20 @@ def test_the_handbook_s_walk_by_keys_alone(workshop: Workshop, own: Catalog, qtb
     assert sum(bool(p.jobs("adc")) for p in board.pins.values()) == 6
     text = (Path(__file__).parents[2] / "docs/handbook/boards.md").read_text("utf-8")
     assert f"{hands.steps} steps and {hands.keys} keys" in " ".join(text.split())
+
+
+def test_the_table_of_pins_keeps_the_toolkit_s_rules_down_to_no_row(workshop: Workshop, qtbot) -> None:
+    """A model that names a cell that is not there makes views fail much later."""
+    QAbstractItemModelTester(workshop.model, QAbstractItemModelTester.FailureReportingMode.Warning, workshop.model)
+    describe(workshop)
+    whole = workshop.bench.draft
+    for draft in (replace(whole, headers={}, pins=()), whole, replace(whole, headers={}, pins=())):
+        workshop.bench.edit(lambda _, d=draft: d)
+        workshop.bench.edit(lambda d: replace(d, title=d.title + "!"))
+        workshop.bench.check()
+    for _ in range(8):
+        workshop.bench.undo()
+    assert workshop.model.rowCount() == len(workshop.bench.draft.pins) > 0
 
 
 def test_a_range_typed_into_a_cell_fills_downwards(workshop: Workshop) -> None:

@@ -35,8 +35,8 @@ HOME = home()
 
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer, qInstallMessageHandler
 from PySide6.QtGui import QKeyEvent, QWheelEvent
-from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QMenu, QMessageBox, QWidget
+from PySide6.QtTest import QAbstractItemModelTester, QTest
+from PySide6.QtWidgets import QAbstractItemView, QApplication, QDialog, QFileDialog, QMenu, QMessageBox, QWidget
 from shiboken6 import isValid
 
 from knotplan.catalog.load import everything
@@ -117,6 +117,8 @@ class Monkey:
             return
         if self.left % 100 == 0:
             self._look()
+        if self.left % 5 == 0:
+            self._watch_models(modal or self.window)
         ways = [self.key] * 6 + [self.click] * 6 + [self.drag] * 2 + [self.wheel, self.text, self.rest]
         ways += [self.resize, self.action, self.action, self.undo] if modal is None else []
         self.r.choice(ways)(modal or self.window)
@@ -207,6 +209,14 @@ class Monkey:
         chosen.trigger()
 
     # --- what must hold -------------------------------------------------------------------------
+
+    def _watch_models(self, inside: QWidget) -> None:
+        """The toolkit's own tester on every model of ours; it warns of what a model must not do."""
+        for view in inside.findChildren(QAbstractItemView):
+            model = view.model()
+            if type(model).__module__.startswith("knotplan") and model.property("watched") is None:
+                model.setProperty("watched", True)
+                QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Warning, model)
 
     def _look(self) -> None:
         plan = self.window.session.plan

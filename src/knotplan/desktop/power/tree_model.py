@@ -81,7 +81,8 @@ class TreeModel(QAbstractItemModel):
 
     def index(self, row: int, column: int, parent: Index = QModelIndex()) -> QModelIndex:  # noqa: B008  (Qt's own default)
         below = self.rows[parent.internalId()].below if parent.isValid() else self.tops
-        return self.createIndex(row, column, below[row]) if 0 <= row < len(below) else QModelIndex()
+        there = 0 <= row < len(below) and 0 <= column < len(HEADS)
+        return self.createIndex(row, column, below[row]) if there else QModelIndex()
 
     def parent(self, index: Index = QModelIndex()) -> QModelIndex:  # type: ignore[override]  # noqa: B008
         above = self.rows[index.internalId()].parent if index.isValid() else -1
@@ -122,7 +123,7 @@ class TreeModel(QAbstractItemModel):
 
     def flags(self, index: Index) -> Qt.ItemFlag:
         if not index.isValid():
-            return FLAGS[False, False]
+            return Qt.ItemFlag.NoItemFlags
         node = self.rows[index.internalId()].node
         return FLAGS[bool(node.lead), node.kind in ("supply", "converter", "rail", "hub")]
 

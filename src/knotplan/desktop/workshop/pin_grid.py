@@ -42,7 +42,7 @@ class PinGrid(QAbstractTableModel):
         self.columns: list[tuple[str, str]] = []
         self._refresh()
         bench.changed.connect(self._refresh)
-        bench.checked.connect(self._rechecked)
+        bench.checked.connect(self._say_all_changed)
 
     def _refresh(self) -> None:
         draft = self.bench.draft
@@ -51,20 +51,21 @@ class PinGrid(QAbstractTableModel):
                  "strap": bool(base.get("straps")), "label": any("label" in p.names for p in draft.pins)}  # fmt: skip
         wanted = [c for c in board_draft.columns(draft) if spare.get(c[0], True)]
         if wanted == self.columns and self._count == len(draft.pins):
-            self.dataChanged.emit(self.index(0, 0), self.index(max(0, self._count - 1), len(wanted) - 1))
+            self._say_all_changed()
             return
         self.beginResetModel()
         self.columns, self._count = wanted, len(draft.pins)
         self.endResetModel()
 
-    _count = -1
+    _count = 0
+    """rows that the views know of; the draft may have more or fewer for a moment"""
 
-    def _rechecked(self) -> None:
-        if self._count:
+    def _say_all_changed(self) -> None:
+        if self._count:  # no row, no cell to name
             self.dataChanged.emit(self.index(0, 0), self.index(self._count - 1, len(self.columns) - 1))
 
     def rowCount(self, parent: Index = ROOT) -> int:
-        return 0 if parent.isValid() else len(self.bench.draft.pins)
+        return 0 if parent.isValid() else self._count
 
     def columnCount(self, parent: Index = ROOT) -> int:
         return 0 if parent.isValid() else len(self.columns)
@@ -85,6 +86,8 @@ class PinGrid(QAbstractTableModel):
         return f"{header.title} {where}" if len(self.bench.draft.headers) > 1 else where
 
     def flags(self, index: Index) -> Qt.ItemFlag:
+        if not index.isValid():
+            return Qt.ItemFlag.NoItemFlags
         return Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsEditable
 
     def text(self, row: int, column: str) -> str:
