@@ -14,7 +14,16 @@ import msgspec
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QAbstractItemModelTester
-from PySide6.QtWidgets import QAbstractButton, QAbstractItemView, QApplication, QComboBox, QDialog, QLineEdit, QListWidget, QWidget
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QAbstractItemView,
+    QApplication,
+    QComboBox,
+    QDialog,
+    QLineEdit,
+    QListWidget,
+    QWidget,
+)
 
 from knotplan.catalog.load import shipped
 from knotplan.core import edits
