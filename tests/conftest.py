@@ -16,11 +16,11 @@ import pytest
 from hypothesis import HealthCheck, settings
 
 from knotplan.catalog.load import Catalog, shipped
-from knotplan.core import edits
-from knotplan.core.analysis import analyse
-from knotplan.core.beads import Bead
-from knotplan.core.plan import Plan
-from knotplan.core.report import Report
+from knotplan.core.check.analysis import analyse
+from knotplan.core.check.report import Report
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import Bead
+from knotplan.core.plan.document import Plan
 
 TORTURE = int(os.environ.get("KNOT_TORTURE", "0"))
 """how many times as long random tests run; 0 for every day, when they run the same each time"""

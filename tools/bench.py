@@ -68,8 +68,8 @@ def edits_to_repaint(count: int, folder: str) -> dict[str, float]:
     from PySide6.QtWidgets import QApplication
 
     from knotplan.catalog.load import shipped
-    from knotplan.core import edits
-    from knotplan.core.beads import SeriesResistor
+    from knotplan.core.plan import edits
+    from knotplan.core.plan.beads import SeriesResistor
     from knotplan.desktop.app import application, make_window, settle_memory
     from knotplan.desktop.settings import Settings
     from knotplan.examples import example
@@ -110,7 +110,7 @@ def edits_to_repaint(count: int, folder: str) -> dict[str, float]:
 
 def analysis(count: int) -> dict[str, float]:
     from knotplan.catalog.load import shipped
-    from knotplan.core.analysis import analyse
+    from knotplan.core.check.analysis import analyse
     from knotplan.examples import example
 
     found = {}
@@ -126,9 +126,9 @@ def engine(count: int) -> dict[str, float]:
     junctions, beside a fixed piece of work (the sum of a million squares by NumPy) in the same minutes."""
     import numpy as np
 
-    from knotplan.core.solve.junction import fit
-    from knotplan.core.solve.network import Samples, Topology
-    from knotplan.core.solve.newton import solve
+    from knotplan.core.engine.solver.junction import fit
+    from knotplan.core.engine.solver.network import Samples, Topology
+    from knotplan.core.engine.solver.newton import solve
 
     chance, law = np.random.default_rng(1), fit(((0.001, 1.75), (0.02, 2.0)))
 
@@ -153,8 +153,8 @@ def engine(count: int) -> dict[str, float]:
 def analysis_again(count: int) -> dict[str, float]:
     """The whole analysis after an edit, with what is kept from the one before: of currents, and of looks only."""
     from knotplan.catalog.load import shipped
-    from knotplan.core import edits
-    from knotplan.core.analysis import Kept, analyse
+    from knotplan.core.check.analysis import Kept, analyse
+    from knotplan.core.plan import edits
     from knotplan.examples import example
     from knotplan.examples.organ_shutters import organ_shutters
 
@@ -181,8 +181,8 @@ def suggestions(rounds: int) -> dict[str, float]:
     import scipy.optimize  # noqa: F401  (the window has it from the start)
 
     from knotplan.catalog.load import shipped
-    from knotplan.core import edits
-    from knotplan.core.plan import Plan
+    from knotplan.core.plan import edits
+    from knotplan.core.plan.document import Plan
     from knotplan.core.suggest.exact import best
     from knotplan.core.suggest.suggestion import first_answer, prepare
 
@@ -258,9 +258,9 @@ def buses_and_lanes(count: int, folder: str) -> dict[str, float]:
     from PySide6.QtWidgets import QApplication
 
     from knotplan.catalog.load import shipped
-    from knotplan.core import edits
     from knotplan.core.buses.assign import assign
-    from knotplan.core.circuit import Circuit
+    from knotplan.core.circuit.circuit import Circuit
+    from knotplan.core.plan import edits
     from knotplan.desktop.app import application, make_window
     from knotplan.desktop.settings import Settings
     from knotplan.examples import example
@@ -303,10 +303,10 @@ def growth(folder: str) -> dict[str, float]:
     from PySide6.QtWidgets import QApplication
 
     from knotplan.catalog.load import shipped
-    from knotplan.core import edits
-    from knotplan.core.analysis import analyse
-    from knotplan.core.circuit import Circuit
-    from knotplan.core.loom.bench import lay_out
+    from knotplan.core.check.analysis import analyse
+    from knotplan.core.circuit.circuit import Circuit
+    from knotplan.core.drawing.loom.bench import lay_out
+    from knotplan.core.plan import edits
     from knotplan.desktop.app import application, make_window
     from knotplan.desktop.settings import Settings
     from knotplan.examples.organ_shutters import organ_shutters

@@ -10,12 +10,12 @@ from typing import get_args
 
 from knotplan.catalog.load import shipped
 from knotplan.catalog.parts import Category, Part
-from knotplan.core.analysis import analyse
+from knotplan.core.check.analysis import analyse
+from knotplan.core.check.rules import RULES
 from knotplan.core.finders import FINDERS
 from knotplan.core.finders.finder import Input
 from knotplan.core.finders.words import lines as said_by
-from knotplan.core.quantity import show
-from knotplan.core.rules import RULES
+from knotplan.core.quantity.written import show
 from knotplan.examples import example
 from knotplan.exchange import board_file, part_file, plan_file
 

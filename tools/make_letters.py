@@ -1,4 +1,4 @@
-"""Writes `core/loom/letters.py`: the advance widths of the interface font, so that the core can lay out text without Qt."""
+"""Writes `core/drawing/letters.py`: the advance widths of the interface font, so that the core can lay out text without Qt."""
 
 import os
 import pprint
@@ -27,7 +27,7 @@ def main() -> None:
     application()
     tables = [f"{name} = {pprint.pformat(widths(bold), compact=True, width=120, sort_dicts=False)}\n"
               for name, bold in (("REGULAR", False), ("BOLD", True))]  # fmt: skip
-    target = Path(__file__).parents[1] / "src/knotplan/core/loom/letters.py"
+    target = Path(__file__).parents[1] / "src/knotplan/core/drawing/letters.py"
     target.write_text("\n".join([HEAD, *tables]), "utf-8")
     print(f"wrote {target}")
 

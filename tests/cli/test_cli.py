@@ -10,7 +10,7 @@ from click.testing import CliRunner, Result
 from knotplan.catalog.load import shipped
 from knotplan.cli.main import cli
 from knotplan.core.finders import BY_ID, FINDERS
-from knotplan.core.plan import PlacedPart, Plan, Tie
+from knotplan.core.plan.document import PlacedPart, Plan, Tie
 from knotplan.examples import HERE
 from knotplan.exchange.plan_file import save
 from tests.conftest import lay

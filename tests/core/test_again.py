@@ -6,11 +6,11 @@ import weakref
 import pytest
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.analysis import Kept, analyse
-from knotplan.core.beads import SeriesResistor
-from knotplan.core.plan import Plan
-from knotplan.core.report import Report
+from knotplan.core.check.analysis import Kept, analyse
+from knotplan.core.check.report import Report
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import SeriesResistor
+from knotplan.core.plan.document import Plan
 from knotplan.examples import example
 from tests.random.holding import drawn_and_handed_over
 
@@ -58,7 +58,7 @@ def test_what_is_kept_never_changes_what_is_said(scene: str) -> None:
 def test_an_edit_of_looks_analyses_nothing(monkeypatch: pytest.MonkeyPatch) -> None:
     kept, plan = Kept(), example("harbour-light", shipped())
     first = analyse(plan, shipped(), kept=kept)
-    monkeypatch.setattr("knotplan.core.analysis.operating_points", lambda *_: pytest.fail("analysed again"))
+    monkeypatch.setattr("knotplan.core.check.analysis.operating_points", lambda *_: pytest.fail("analysed again"))
     again = analyse(edits.recolour(plan, "flag.signal", "green"), shipped(), kept=kept)
     assert again.findings == first.findings and again.circuit is not first.circuit
 

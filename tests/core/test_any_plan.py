@@ -7,27 +7,27 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.analysis import analyse
-from knotplan.core.beads import Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
 from knotplan.core.buses.assign import Conflict, assign
-from knotplan.core.buses.overview import overview
-from knotplan.core.circuit import Circuit
-from knotplan.core.decided import decided
-from knotplan.core.edits import EditError
+from knotplan.core.check.analysis import analyse
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.loom.bench import lay_out
+from knotplan.core.drawing.loom.picture import picture
+from knotplan.core.drawing.loom.view import Selection, look
+from knotplan.core.drawing.palette import LIGHT
+from knotplan.core.engine.decided import decided
 from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
-from knotplan.core.fit import fits
-from knotplan.core.loom.bench import lay_out
-from knotplan.core.loom.palette import LIGHT
-from knotplan.core.loom.picture import picture
-from knotplan.core.loom.view import Selection, look
-from knotplan.core.plan import Plan
+from knotplan.core.match.fit import fits
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
+from knotplan.core.plan.document import Plan
+from knotplan.core.plan.edits import EditError
 from knotplan.core.power.alone import usb_alone
-from knotplan.core.program import constants
+from knotplan.core.text.buses import overview
+from knotplan.core.text.program import constants
+from knotplan.core.text.timing import told
 from knotplan.core.timing.lanes import lanes
-from knotplan.core.timing.told import told
 from knotplan.exchange.parts_list import parts_csv
 from knotplan.exchange.sheet import html
 from tests.conftest import lay, look_at
@@ -137,7 +137,7 @@ def test_an_engine_that_fails_is_a_finding_at_stop_and_nothing_is_lost(monkeypat
     def fails(*_: object) -> None:
         raise ArithmeticError("on purpose")
 
-    monkeypatch.setattr("knotplan.core.analysis.operating_points", fails)
+    monkeypatch.setattr("knotplan.core.check.analysis.operating_points", fails)
     report = look_at(lay("bowline-40", {"lamp": "led"}, {"lamp.anode": "p11"}))
     assert report.findings[0].rule == "engine-failed" and "on purpose" in report.findings[0].message
     assert "lead-untied" in [f.rule for f in report.findings], "what needs no numbers is still checked"

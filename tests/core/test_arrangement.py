@@ -7,15 +7,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.circuit import Circuit
-from knotplan.core.loom.bench import TALLEST, Bench, lay_out
-from knotplan.core.loom.cords import cords
-from knotplan.core.loom.order import crossings, kept, ordered
-from knotplan.core.loom.palette import LIGHT
-from knotplan.core.loom.sketch import Sketch
-from knotplan.core.loom.tree import showing, tree_of
-from knotplan.core.plan import PlacedPart, Plan, Tie
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.loom.bench import TALLEST, Bench, lay_out
+from knotplan.core.drawing.loom.cords import cords
+from knotplan.core.drawing.loom.order import crossings, kept, ordered
+from knotplan.core.drawing.loom.sketch import Sketch
+from knotplan.core.drawing.loom.tree import showing, tree_of
+from knotplan.core.drawing.palette import LIGHT
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import PlacedPart, Plan, Tie
 from knotplan.examples import example
 from tests.conftest import lay, look_at
 

@@ -6,8 +6,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knotplan.catalog.load import shipped
-from knotplan.core.board_compiled import compiled
-from knotplan.core.board_draft import (
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.draft.board import (
     Draft,
     add_header,
     add_scheme,
@@ -19,10 +19,10 @@ from knotplan.core.board_draft import (
     set_cell,
     set_volts,
 )
-from knotplan.core.circuit import Circuit
-from knotplan.core.fit import candidates
-from knotplan.core.names import NameBook
-from knotplan.core.plan import Plan
+from knotplan.core.draft.board_compiled import compiled
+from knotplan.core.match.fit import candidates
+from knotplan.core.names.book import NameBook
+from knotplan.core.plan.document import Plan
 
 
 def board_of(draft: Draft):

@@ -5,8 +5,8 @@ from itertools import combinations
 import pytest
 
 from knotplan.catalog.load import shipped
-from knotplan.core.loom.board_place import LABEL, PIN_R, SCALE, BoardPlace, PinSpot, board_place
-from knotplan.core.loom.shapes import text_width
+from knotplan.core.drawing.loom.board_place import LABEL, PIN_R, SCALE, BoardPlace, PinSpot, board_place
+from knotplan.core.drawing.shapes import text_width
 
 BOARDS = shipped().shipped_ids("board")
 Box = tuple[float, float, float, float]

@@ -2,7 +2,7 @@
 
 import pytest
 
-from knotplan.core.beads import SeriesResistor
+from knotplan.core.plan.beads import SeriesResistor
 from tests.conftest import lay, look_at
 
 

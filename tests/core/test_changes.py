@@ -5,13 +5,13 @@ from collections.abc import Callable
 import pytest
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.beads import PullUp, SeriesResistor
-from knotplan.core.changes import changes
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import Plan
-from knotplan.core.rules import RULES
+from knotplan.core.check.rules import RULES
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import PullUp, SeriesResistor
+from knotplan.core.plan.document import Plan
 from knotplan.core.suggest.suggestion import first_answer, prepare
+from knotplan.core.text.changes import changes
 from knotplan.examples import HERE, example, names
 from knotplan.exchange.plan_file import load
 from tests.conftest import look_at

@@ -1,13 +1,13 @@
 """What lenses say of cords: the same numbers as the engine's, and nothing through other lenses."""
 
 from knotplan.catalog.load import shipped
-from knotplan.core.analysis import analyse
-from knotplan.core.budgets import pin_current
-from knotplan.core.loom.bench import lay_out
-from knotplan.core.loom.cord_tags import cord_tags
-from knotplan.core.loom.palette import LIGHT
-from knotplan.core.loom.shapes import Text
-from knotplan.core.quantity import show
+from knotplan.core.check.analysis import analyse
+from knotplan.core.drawing.loom.bench import lay_out
+from knotplan.core.drawing.loom.cord_tags import cord_tags
+from knotplan.core.drawing.palette import LIGHT
+from knotplan.core.drawing.shapes import Text
+from knotplan.core.power.budgets import pin_current
+from knotplan.core.quantity.written import show
 from knotplan.examples import example
 
 

@@ -5,11 +5,11 @@ from itertools import pairwise
 import pytest
 
 from knotplan.catalog.load import shipped
-from knotplan.core.circuit import Circuit
-from knotplan.core.edits import add_part, tie
-from knotplan.core.loom.bench import CARD_W, Bench, lay_out
-from knotplan.core.loom.cords import Cord, cords
-from knotplan.core.plan import Plan
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.loom.bench import CARD_W, Bench, lay_out
+from knotplan.core.drawing.loom.cords import Cord, cords
+from knotplan.core.plan.document import Plan
+from knotplan.core.plan.edits import add_part, tie
 
 EVERY = 4
 """of the signal pins of a board, each fourth has a button on it"""

@@ -2,12 +2,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from knotplan.core import edits
-from knotplan.core.beads import PullUp, SeriesResistor
-from knotplan.core.changes import changes
-from knotplan.core.circuit import Circuit
-from knotplan.core.edits import EditError, slug
-from knotplan.core.plan import Plan
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import PullUp, SeriesResistor
+from knotplan.core.plan.document import Plan
+from knotplan.core.plan.edits import EditError, slug
+from knotplan.core.text.changes import changes
 from tests.conftest import lay, look_at
 
 

@@ -8,8 +8,8 @@ from knotplan.catalog.board_check import faults
 from knotplan.catalog.elements import Led, Load
 from knotplan.catalog.load import Catalog, UnknownEntryError, shipped
 from knotplan.catalog.quantities import Range
-from knotplan.core.analysis import analyse
-from knotplan.core.solve.junction import fit
+from knotplan.core.check.analysis import analyse
+from knotplan.core.engine.solver.junction import fit
 from knotplan.examples import SCENES, example, names
 
 DRAFTS: dict[str, dict[str, list[str]]] = {

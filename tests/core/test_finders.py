@@ -10,16 +10,16 @@ from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 from scipy.optimize import brentq, minimize_scalar
 
+from knotplan.core.engine.solver.junction import Junction
+from knotplan.core.engine.solver.network import Samples, Topology
+from knotplan.core.engine.solver.newton import solve
 from knotplan.core.finders import BY_ID, FINDERS
 from knotplan.core.finders.divider import loaded
 from knotplan.core.finders.finder import FinderError, Found
 from knotplan.core.finders.reading import quantity
 from knotplan.core.finders.words import data, lines
-from knotplan.core.ladder import end_fed, feeds_needed, ladder, lowest, places
-from knotplan.core.series import SERIES, TOLERANCE
-from knotplan.core.solve.junction import Junction
-from knotplan.core.solve.network import Samples, Topology
-from knotplan.core.solve.newton import solve
+from knotplan.core.power.ladder import end_fed, feeds_needed, ladder, lowest, places
+from knotplan.core.quantity.series import SERIES, TOLERANCE
 
 KNOWN = {"led": {"supply": 5.0, "forward": 2.0, "current": 0.01}, "base": {"load": 0.1}, "clamp": {"ohm": 69.0},
          "divider": {"volts": 5.0}, "sensor": {"least": 1e3, "most": 1e5}, "reading": {"least": 1e3, "most": 1e5},

@@ -1,6 +1,6 @@
 from knotplan.catalog.load import shipped
-from knotplan.core.circuit import Circuit
-from knotplan.core.fit import Grade, candidates, fit, fits, leads_for, need_words
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.match.fit import Grade, candidates, fit, fits, leads_for, need_words
 from tests.conftest import lay
 
 SERVO = lay("bowline-40", {"flag": "micro-servo", "lamp": ("led", {"dimmed": "yes"}), "brick": "brick-5v"},

@@ -3,10 +3,10 @@
 import pytest
 
 from knotplan.catalog.load import shipped
-from knotplan.core.beads import Clamp, Diode, LevelShifter, PullUp, SeriesResistor
-from knotplan.core.circuit import Circuit
-from knotplan.core.fit import Grade, fit, fits
-from knotplan.core.readings import pin_volts
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.readings import pin_volts
+from knotplan.core.match.fit import Grade, fit, fits
+from knotplan.core.plan.beads import Clamp, Diode, LevelShifter, PullUp, SeriesResistor
 from tests.conftest import lay, look_at
 
 USB = {"usb": "usb-brick"}
@@ -77,7 +77,7 @@ def test_an_output_of_a_part_reaches_the_pin_as_it_drives() -> None:
 
 @pytest.mark.parametrize("style", ["mosfet", "buffer"])
 def test_a_level_shifter_holds_each_side_at_its_own_rail(style: str) -> None:
-    from knotplan.core import edits
+    from knotplan.core.plan import edits
 
     plan = edits.add_bead(ECHO, "tide.echo", LevelShifter(style, lead_rail="board.p1", pin_rail="board.p2"))
     report = look_at(plan)
@@ -88,8 +88,8 @@ def test_a_level_shifter_holds_each_side_at_its_own_rail(style: str) -> None:
 
 
 def test_a_divider_of_two_beads_is_a_divider() -> None:
-    from knotplan.core import edits
-    from knotplan.core.beads import PullDown
+    from knotplan.core.plan import edits
+    from knotplan.core.plan.beads import PullDown
 
     plan = edits.add_bead(edits.add_bead(ECHO, "tide.echo", SeriesResistor(1000.0)), "tide.echo", PullDown(1800.0))
     report = look_at(plan)

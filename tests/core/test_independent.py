@@ -16,10 +16,10 @@ from scipy.special import lambertw
 
 from knotplan.catalog.elements import Led
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.beads import PullUp, SeriesResistor
-from knotplan.core.circuit import Circuit
-from knotplan.core.led import choose, led_of, lit, resistor_place
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.led import choose, led_of, lit, resistor_place
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import PullUp, SeriesResistor
 from knotplan.examples import example
 from tests.conftest import lay, look_at
 

@@ -6,11 +6,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import brentq
 
-from knotplan.core.solve import net as net_module
-from knotplan.core.solve.junction import fit
-from knotplan.core.solve.matrix import Sparse, least_degree
-from knotplan.core.solve.network import Port, Samples, Solution, Topology
-from knotplan.core.solve.newton import solve
+from knotplan.core.engine.solver import net as net_module
+from knotplan.core.engine.solver.junction import fit
+from knotplan.core.engine.solver.matrix import Sparse, least_degree
+from knotplan.core.engine.solver.network import Port, Samples, Solution, Topology
+from knotplan.core.engine.solver.newton import solve
 
 RED = fit(((0.001, 1.75), (0.02, 2.0)))
 PAIRS = st.lists(st.tuples(st.integers(-2, 24), st.integers(-2, 24)), min_size=20, max_size=60)

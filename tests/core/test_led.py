@@ -1,10 +1,10 @@
 import pytest
 
 from knotplan.catalog.load import Catalog
-from knotplan.core import edits
-from knotplan.core.beads import SeriesResistor
-from knotplan.core.circuit import Circuit
-from knotplan.core.led import choose
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.led import choose
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import SeriesResistor
 from tests.conftest import lay, look_at
 
 

@@ -5,15 +5,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.circuit import Circuit
-from knotplan.core.loom.bench import _spread, lay_out
-from knotplan.core.loom.cords import cords
-from knotplan.core.loom.order import crossings, ordered
-from knotplan.core.loom.palette import DARK, LIGHT, Palette
-from knotplan.core.loom.picture import picture
-from knotplan.core.loom.shapes import Text, shortened, text_width
-from knotplan.core.loom.view import Selection, look
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.loom.bench import _spread, lay_out
+from knotplan.core.drawing.loom.cords import cords
+from knotplan.core.drawing.loom.order import crossings, ordered
+from knotplan.core.drawing.loom.picture import picture
+from knotplan.core.drawing.loom.view import Selection, look
+from knotplan.core.drawing.palette import DARK, LIGHT, Palette
+from knotplan.core.drawing.shapes import Text, shortened, text_width
+from knotplan.core.plan import edits
 from knotplan.examples import example
 from tests.conftest import lay, look_at
 

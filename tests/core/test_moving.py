@@ -4,10 +4,10 @@ import pytest
 from msgspec.structs import replace
 
 from knotplan.catalog.load import shipped
-from knotplan.core.analysis import analyse
-from knotplan.core.beads import PullUp
-from knotplan.core.fit import Grade
-from knotplan.core.moving import move
+from knotplan.core.check.analysis import analyse
+from knotplan.core.match.fit import Grade
+from knotplan.core.plan.beads import PullUp
+from knotplan.core.suggest.moving import move
 from knotplan.examples import example
 from knotplan.exchange.plan_file import dumps, loads
 from tests.conftest import lay

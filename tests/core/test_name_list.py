@@ -4,11 +4,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knotplan.catalog.load import shipped
-from knotplan.core.circuit import Circuit
-from knotplan.core.name_list import expanded, fitting_schemes, names_in, resolved
-from knotplan.core.names import NameBook
-from knotplan.core.pin_table import headings, pin_rows
-from knotplan.core.plan import Plan
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.names.book import NameBook
+from knotplan.core.names.lists import expanded, fitting_schemes, names_in, resolved
+from knotplan.core.plan.document import Plan
+from knotplan.core.text.pin_table import headings, pin_rows
 
 BOOK = NameBook(shipped().board("bowline-40"))
 

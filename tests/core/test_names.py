@@ -1,7 +1,7 @@
 import pytest
 
 from knotplan.catalog.load import Catalog
-from knotplan.core.names import NameBook
+from knotplan.core.names.book import NameBook
 
 
 @pytest.fixture(scope="module")

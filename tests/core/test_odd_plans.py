@@ -3,8 +3,8 @@
 import pytest
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.plan import Plan
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Plan
 from tests.conftest import lay
 from tests.random.holding import analysed, drawn_and_handed_over, opens_again
 

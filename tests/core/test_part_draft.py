@@ -5,10 +5,10 @@ import pytest
 
 from knotplan.catalog.load import Catalog, shipped
 from knotplan.catalog.needs import Pulse, Supply
-from knotplan.core import edits
-from knotplan.core.circuit import Circuit
-from knotplan.core.part_draft import AS_WRITTEN, PRESETS, LeadDraft, PartDraft, blank, compiled, from_tree
-from knotplan.core.plan import CarriedPart, Plan
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.draft.part import AS_WRITTEN, PRESETS, LeadDraft, PartDraft, blank, compiled, from_tree
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import CarriedPart, Plan
 from knotplan.exchange import part_file, plan_file
 from knotplan.exchange.part_file import PartFileError, dumps, loads
 from knotplan.exchange.plan_file import PlanFileError

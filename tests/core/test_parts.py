@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from knotplan.catalog.load import shipped
 from knotplan.catalog.needs import Ground, Supply, Switched
 from knotplan.catalog.part_check import faults, kind_faults
-from knotplan.core.loom.palette import CORDS
+from knotplan.core.drawing.palette import CORDS
 from tests.conftest import lay, look_at
 
 CATALOG = shipped()

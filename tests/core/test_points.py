@@ -6,12 +6,12 @@ import pytest
 from scipy.optimize import brentq
 
 from knotplan.catalog.load import Catalog
-from knotplan.core.beads import PullDown, PullUp, SeriesResistor
-from knotplan.core.circuit import Circuit
-from knotplan.core.led import lit
-from knotplan.core.points import Solved, corner_signs, operating_points
-from knotplan.core.readings import pin_volts
-from knotplan.core.solve.junction import fit
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.led import lit
+from knotplan.core.engine.points import Solved, corner_signs, operating_points
+from knotplan.core.engine.readings import pin_volts
+from knotplan.core.engine.solver.junction import fit
+from knotplan.core.plan.beads import PullDown, PullUp, SeriesResistor
 from tests.conftest import lay, look_at
 
 

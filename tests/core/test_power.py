@@ -8,17 +8,17 @@ from scipy.optimize import brentq
 
 from knotplan.catalog.elements import Talks
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.beads import LevelShifter, PullDown, SeriesResistor
-from knotplan.core.circuit import Circuit
-from knotplan.core.copper import cord_ohm
-from knotplan.core.plan import Activity, Plan
-from knotplan.core.points import operating_points
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.copper import cord_ohm
+from knotplan.core.engine.points import operating_points
+from knotplan.core.engine.solver.junction import fit
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import LevelShifter, PullDown, SeriesResistor
+from knotplan.core.plan.document import Activity, Plan
 from knotplan.core.power.alone import usb_alone
 from knotplan.core.power.battery import USABLE, life
 from knotplan.core.power.one_sided import CLAMP, LEAST_LOAD_A, backfed
 from knotplan.core.power.tree import Node, find, tree
-from knotplan.core.solve.junction import fit
 from knotplan.examples import example
 from knotplan.examples.organ_shutters import organ_shutters
 from tests.conftest import lay

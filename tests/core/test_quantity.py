@@ -2,7 +2,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from knotplan.core.quantity import QuantityError, code, parse, show
+from knotplan.core.quantity.written import QuantityError, code, parse, show
 
 
 @pytest.mark.parametrize(("text", "unit", "value"), [

@@ -3,11 +3,11 @@
 import pytest
 
 from knotplan.catalog.load import shipped
-from knotplan.core.analysis import analyse
-from knotplan.core.buses import overview
-from knotplan.core.rules import RULES, bus_lines, buses, serial, spi, timing
-from knotplan.core.rules.rule import Rule, rule
-from knotplan.core.timing import findings as about_time
+from knotplan.core.check.analysis import analyse
+from knotplan.core.check.rules import RULES, bus_lines, buses, serial, spi, timing
+from knotplan.core.check.rules.rule import Rule, rule
+from knotplan.core.text import buses as overview
+from knotplan.core.text import timing_findings as about_time
 from knotplan.examples import example
 
 EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {

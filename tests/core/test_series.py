@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from knotplan.core.series import SERIES, above, at_or_above, bands, below
+from knotplan.core.quantity.series import SERIES, above, at_or_above, bands, below
 
 
 def test_printed_tables() -> None:

@@ -3,12 +3,12 @@
 import pytest
 
 from knotplan.catalog.load import shipped
-from knotplan.core.analysis import analyse
-from knotplan.core.circuit import Circuit
-from knotplan.core.pin_card import as_text, pin_card
-from knotplan.core.plan import Plan
-from knotplan.core.report import unchecked
-from knotplan.core.sharing import relatives, sharers, timed_units
+from knotplan.core.check.analysis import analyse
+from knotplan.core.check.report import unchecked
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.sharing import relatives, sharers, timed_units
+from knotplan.core.plan.document import Plan
+from knotplan.core.text.pin_card import as_text, pin_card
 from knotplan.examples import example
 
 

@@ -8,9 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import brentq
 
-from knotplan.core.solve.junction import fit
-from knotplan.core.solve.network import Samples, Solution, Topology
-from knotplan.core.solve.newton import solve
+from knotplan.core.engine.solver.junction import fit
+from knotplan.core.engine.solver.network import Samples, Solution, Topology
+from knotplan.core.engine.solver.newton import solve
 
 RED = ((0.001, 1.75), (0.02, 2.0))
 

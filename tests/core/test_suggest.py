@@ -8,11 +8,11 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.circuit import Circuit
-from knotplan.core.fit import Grade, fit
-from knotplan.core.mending import mend
-from knotplan.core.plan import Plan, split
+from knotplan.core.check.automatic_fixes import mend
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.match.fit import Grade, fit
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Plan, split
 from knotplan.core.suggest import suggestion
 from knotplan.core.suggest.asked import loosened
 from knotplan.core.suggest.exact import best, best_answer

@@ -5,12 +5,12 @@ from msgspec.structs import replace
 
 from knotplan.catalog.load import shipped
 from knotplan.catalog.quantities import Range
-from knotplan.core import edits
-from knotplan.core.beads import SeriesResistor
-from knotplan.core.circuit import Circuit
-from knotplan.core.direction import all_consumers_first, consumer_first
-from knotplan.core.joins import joining_ties
-from knotplan.core.plan import Plan
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.joins import joining_ties
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import SeriesResistor
+from knotplan.core.plan.direction import all_consumers_first, consumer_first
+from knotplan.core.plan.document import Plan
 from tests.conftest import lay, look_at
 
 CATALOG = shipped()

@@ -6,10 +6,10 @@ import pytest
 
 from knotplan.catalog.boards import Board, parse_function
 from knotplan.catalog.load import shipped
-from knotplan.core.circuit import Circuit
-from knotplan.core.fit import Grade, fit
-from knotplan.core.names import NameBook
-from knotplan.core.plan import Plan
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.match.fit import Grade, fit
+from knotplan.core.names.book import NameBook
+from knotplan.core.plan.document import Plan
 from tests.conftest import lay, look_at
 
 

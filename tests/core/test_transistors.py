@@ -9,10 +9,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import brentq, root
 
-from knotplan.core.solve import newton
-from knotplan.core.solve.junction import VT, fit
-from knotplan.core.solve.network import Port, Samples, Solution, SolveError, Topology
-from knotplan.core.solve.transistor import REVERSE_GAIN, Channel, channel, forward_share, reverse_junction
+from knotplan.core.engine.solver import newton
+from knotplan.core.engine.solver.junction import VT, fit
+from knotplan.core.engine.solver.network import Port, Samples, Solution, SolveError, Topology
+from knotplan.core.engine.solver.transistor import REVERSE_GAIN, Channel, channel, forward_share, reverse_junction
 
 BASE = fit(((0.0001, 0.60), (0.1, 0.82)))
 GAIN = 180.0

@@ -5,14 +5,14 @@ from msgspec.structs import replace
 
 from knotplan.catalog.boards import Board
 from knotplan.catalog.load import shipped
-from knotplan.core.analysis import analyse
-from knotplan.core.beads import PullUp
-from knotplan.core.circuit import Circuit
-from knotplan.core.edits import add_part, set_up, tie
-from knotplan.core.fit import Grade, candidates, fit, fits
-from knotplan.core.plan import Plan
-from knotplan.core.readings import pin_volts
-from knotplan.core.units import pulse_jobs
+from knotplan.core.check.analysis import analyse
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.units import pulse_jobs
+from knotplan.core.engine.readings import pin_volts
+from knotplan.core.match.fit import Grade, candidates, fit, fits
+from knotplan.core.plan.beads import PullUp
+from knotplan.core.plan.document import Plan
+from knotplan.core.plan.edits import add_part, set_up, tie
 from tests.conftest import lay, look_at
 
 

@@ -6,12 +6,12 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.beads import PullUp
-from knotplan.core.editing import edited
-from knotplan.core.edits import EditError
-from knotplan.core.plan import BusClock, CarriedPart, PlacedPart, Plan, Tie
-from knotplan.core.validity import faults, settled, spelled, text_fault, without
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import PullUp
+from knotplan.core.plan.document import BusClock, CarriedPart, PlacedPart, Plan, Tie
+from knotplan.core.plan.editing import edited
+from knotplan.core.plan.edits import EditError
+from knotplan.core.plan.validity import faults, settled, spelled, text_fault, without
 from knotplan.examples import example, names
 from knotplan.exchange.plan_file import PlanFileError, dumps, loads
 from tests.conftest import lay
@@ -35,7 +35,7 @@ def test_what_an_edit_takes_away_takes_along_what_referred_to_it() -> None:
 
 
 def test_a_clock_goes_with_its_bus_and_a_scheme_with_its_board() -> None:
-    from knotplan.core.moving import move
+    from knotplan.core.suggest.moving import move
 
     plan = edits.speak(edits.set_clock(Plan("bowline-40"), "board.i2c:1", 1e5), "kernel")
     after = edited(plan, CATALOG, lambda p: move(p, CATALOG, CATALOG.board("toggle")).plan)

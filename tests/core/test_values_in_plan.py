@@ -4,13 +4,13 @@ import pytest
 
 from knotplan.catalog.elements import Load
 from knotplan.catalog.load import shipped
-from knotplan.core.analysis import analyse
-from knotplan.core.beads import PullDown, PullUp, SeriesResistor
+from knotplan.core.check.analysis import analyse
+from knotplan.core.check.report import Report
 from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import Proposal, proposals
-from knotplan.core.plan import Plan
-from knotplan.core.report import Report
+from knotplan.core.plan.beads import PullDown, PullUp, SeriesResistor
+from knotplan.core.plan.document import Plan
 from knotplan.examples import example
 from tests.conftest import lay
 

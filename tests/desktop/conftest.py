@@ -8,7 +8,7 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
 from knotplan.catalog.load import shipped
-from knotplan.core.plan import Plan
+from knotplan.core.plan.document import Plan
 from knotplan.desktop.app import make_window
 from knotplan.desktop.settings import Settings
 from knotplan.desktop.window import MainWindow

@@ -7,11 +7,11 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QContextMenuEvent, QWheelEvent
 from PySide6.QtWidgets import QApplication, QMenu
 
-from knotplan.core import edits
-from knotplan.core.loom.palette import CORDS, LIGHT
-from knotplan.core.loom.shapes import Text, text_width
-from knotplan.core.loom.view import Selection, look
-from knotplan.core.plan import Plan
+from knotplan.core.drawing.loom.view import Selection, look
+from knotplan.core.drawing.palette import CORDS, LIGHT
+from knotplan.core.drawing.shapes import Text, text_width
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Plan
 from knotplan.desktop.budget_bar import _gauge
 from knotplan.desktop.hints import lines
 from knotplan.desktop.hits import Hit
@@ -178,7 +178,7 @@ def test_a_double_click_on_a_card_renames_its_part(qtbot, window: MainWindow) ->
 
 
 def test_of_many_budgets_the_fullest_are_shown_in_their_order() -> None:
-    from knotplan.core.budgets import Budget, Item
+    from knotplan.core.power.budgets import Budget, Item
     from knotplan.desktop.budget_bar import fullest
 
     many = tuple(Budget(f"b{k}", f"B {k}", "supply", 1.0, (Item("x", 0.1, ((k * 7) % 10) / 10),)) for k in range(10))

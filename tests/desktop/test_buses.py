@@ -5,9 +5,9 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QWidget
 
-from knotplan.core import edits
 from knotplan.core.buses.addresses import address_of
-from knotplan.core.plan import PlacedPart
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import PlacedPart
 from knotplan.desktop.buses.pads import Pads
 from knotplan.desktop.buses.view import BusesView
 from knotplan.desktop.finding_card import FindingCard
@@ -188,7 +188,7 @@ def test_controllers_uarts_and_single_lines_have_pictures(open_window) -> None:
 
 
 def test_an_empty_plan_says_what_to_do(open_window) -> None:
-    from knotplan.core.plan import Plan
+    from knotplan.core.plan.document import Plan
 
     view = shown(open_window, Plan("halyard-w"))
     assert view.pages.currentWidget() is view.empty and "Tie a part's SDA" in view.empty.text()

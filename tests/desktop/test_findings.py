@@ -3,7 +3,7 @@
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QLabel, QLineEdit, QPushButton
 
-from knotplan.core.loom.view import Selection
+from knotplan.core.drawing.loom.view import Selection
 from knotplan.desktop.finding_card import FindingCard
 from knotplan.desktop.window import MainWindow
 
@@ -46,7 +46,7 @@ def test_leaving_a_remedy_changes_nothing(qtbot, draft: MainWindow) -> None:
 
 def test_remedies_follow_the_plan(qtbot, draft: MainWindow) -> None:
     """What was the best pin is taken meanwhile; the offer changes with it."""
-    from knotplan.core import edits
+    from knotplan.core.plan import edits
 
     first = card(draft, "lead-untied").buttons[0].text().replace("\n", " ")
     pin = draft.session.circuit.names.pins(first.split()[2])[0]

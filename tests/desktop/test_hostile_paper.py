@@ -7,8 +7,8 @@ from pypdf import PdfReader
 from PySide6.QtGui import Qt
 from PySide6.QtWidgets import QLabel, QWidget
 
-from knotplan.core import edits
-from knotplan.core.plan import Plan
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Plan
 from knotplan.desktop.paper import PAINTED_EXPORTS
 from knotplan.desktop.window import VIEWS, MainWindow
 from tests.exchange.test_hostile_names import REPORTS

@@ -3,8 +3,8 @@
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton
 
-from knotplan.core.beads import SeriesResistor
-from knotplan.core.fit import Grade
+from knotplan.core.match.fit import Grade
+from knotplan.core.plan.beads import SeriesResistor
 from knotplan.desktop.panels.lead_panel import LeadPanel
 from knotplan.desktop.panels.part_panel import PartPanel
 from knotplan.desktop.panels.pin_panel import PinPanel

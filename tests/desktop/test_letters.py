@@ -3,8 +3,8 @@
 import pytest
 from PySide6.QtGui import QFontMetricsF
 
-from knotplan.core.loom.letters import BOLD, REGULAR
-from knotplan.core.loom.shapes import text_width
+from knotplan.core.drawing.letters import BOLD, REGULAR
+from knotplan.core.drawing.shapes import text_width
 from knotplan.desktop.paint import interface_font
 
 

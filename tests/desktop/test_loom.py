@@ -4,9 +4,9 @@ import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtWidgets import QApplication
 
-from knotplan.core import edits
-from knotplan.core.loom.view import Selection
-from knotplan.core.plan import Plan
+from knotplan.core.drawing.loom.view import Selection
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Plan
 from knotplan.desktop.window import MainWindow
 
 

@@ -5,8 +5,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QDialog, QLineEdit, QPlainTextEdit
 
 from knotplan.catalog.load import Catalog
-from knotplan.core.part_draft import blank
-from knotplan.core.plan import Plan
+from knotplan.core.draft.part import blank
+from knotplan.core.plan.document import Plan
 from knotplan.desktop.part_form import PartForm
 from knotplan.desktop.window import MainWindow
 from knotplan.exchange.part_file import loads
@@ -127,7 +127,7 @@ def test_a_number_that_is_none_is_said_and_not_replaced_by_another_one(qtbot, ca
 
 
 def test_a_part_file_is_taken_in_and_shared(tmp_path, maker: MainWindow) -> None:
-    from knotplan.core.part_draft import compiled
+    from knotplan.core.draft.part import compiled
     from knotplan.exchange.part_file import dumps
 
     path = tmp_path / "gauge.toml"
@@ -143,7 +143,7 @@ def test_a_part_file_is_taken_in_and_shared(tmp_path, maker: MainWindow) -> None
 
 
 def test_an_own_part_is_found_by_the_search(maker: MainWindow, qtbot) -> None:
-    from knotplan.core.part_draft import compiled
+    from knotplan.core.draft.part import compiled
     from knotplan.exchange.part_file import dumps
 
     folder = maker.session.catalog.own / "parts"

@@ -5,13 +5,13 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
 from knotplan.catalog.load import shipped
-from knotplan.core.loom.bench import lay_out
-from knotplan.core.loom.lenses import LENSES
-from knotplan.core.loom.palette import DARK, LIGHT
-from knotplan.core.loom.picture import groups, overlay
-from knotplan.core.loom.shapes import Curve, Disc, Polygon, Shape, Text
-from knotplan.core.loom.view import Selection, look
-from knotplan.core.plan import Plan
+from knotplan.core.drawing.loom.bench import lay_out
+from knotplan.core.drawing.loom.lenses import LENSES
+from knotplan.core.drawing.loom.picture import groups, overlay
+from knotplan.core.drawing.loom.view import Selection, look
+from knotplan.core.drawing.palette import DARK, LIGHT
+from knotplan.core.drawing.shapes import Curve, Disc, Polygon, Shape, Text
+from knotplan.core.plan.document import Plan
 from knotplan.desktop.window import MainWindow
 from tests.conftest import lay, look_at
 

@@ -4,8 +4,8 @@ import pytest
 from PySide6.QtCore import QMimeData, Qt
 from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QToolButton
 
-from knotplan.core.ladder import FEED_OHM, ladder
-from knotplan.core.quantity import show
+from knotplan.core.power.ladder import FEED_OHM, ladder
+from knotplan.core.quantity.written import show
 from knotplan.desktop.power.tree_model import HEADS, MIME, NODE
 from knotplan.desktop.power.view import PowerView
 from knotplan.desktop.window import MainWindow
@@ -50,7 +50,7 @@ def test_a_row_tells_about_itself_and_what_is_chosen_stays(power: PowerView) -> 
     said = texts(power.detail)
     assert "2.89 A to spare" in said and "exclude one another" in said and "On average" in said
     power.tree.choose("flag.power")
-    power.session.edit("", __import__("knotplan.core.edits", fromlist=["x"]).recolour, "flag.signal", "green")
+    power.session.edit("", __import__("knotplan.core.plan.edits", fromlist=["x"]).recolour, "flag.signal", "green")
     assert power.tree.chosen().id == "flag.power"
     assert "it needs 4.5 V" in texts(power.detail)
     power.detail.findChild(QPushButton, "showInLoom").click()
@@ -186,7 +186,7 @@ def test_the_plot_follows_the_chosen_supply(power: PowerView) -> None:
 
 
 def test_an_empty_plan_says_what_to_do(open_window) -> None:
-    from knotplan.core.plan import Plan
+    from knotplan.core.plan.document import Plan
 
     window = open_window(Plan("bowline-40"))
     window.show_view("power")

@@ -4,9 +4,9 @@ import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtWidgets import QComboBox, QDialog, QPushButton, QWidget
 
-from knotplan.core import edits
-from knotplan.core.beads import SeriesResistor
-from knotplan.core.plan import Plan
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import SeriesResistor
+from knotplan.core.plan.document import Plan
 from knotplan.desktop.mend_dialog import MendDialog
 from knotplan.desktop.panels.suggestion_panel import SuggestionPanel
 from knotplan.desktop.window import MainWindow

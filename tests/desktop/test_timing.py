@@ -8,8 +8,8 @@ from PySide6.QtGui import QGuiApplication, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QTableWidget, QWidget
 
-from knotplan.core import edits
-from knotplan.core.plan import Plan
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Plan
 from knotplan.desktop.finding_card import FindingCard
 from knotplan.desktop.panels.two_lines import ROW
 from knotplan.desktop.timing.steps_preview import StepsPreview

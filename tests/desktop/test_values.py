@@ -4,8 +4,8 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QListWidget, QPushButton, QToolButton
 
-from knotplan.core.beads import SeriesResistor
 from knotplan.core.finders import FINDERS
+from knotplan.core.plan.beads import SeriesResistor
 from knotplan.desktop.panels.spread_box import SpreadBox
 from knotplan.desktop.values_dialog import ValuesDialog
 from knotplan.desktop.window import MainWindow
@@ -96,7 +96,7 @@ def test_an_engine_that_fails_is_said_there(qtbot, window: MainWindow, monkeypat
     def broken(*_: object) -> None:
         raise ArithmeticError("no operating point")
 
-    monkeypatch.setattr("knotplan.core.tolerance.of_junction", broken)
+    monkeypatch.setattr("knotplan.core.engine.tolerance.of_junction", broken)
     window.session.select("lead", "lamp.anode")
     window.side.inspector.panel.findChild(QToolButton, "spread-LED current").click()
     (box,) = window.side.inspector.panel.findChildren(SpreadBox)

@@ -6,7 +6,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QLineEdit
 
-from knotplan.core.plan import Plan
+from knotplan.core.plan.document import Plan
 from knotplan.desktop.window import MainWindow
 from knotplan.exchange.plan_file import load
 

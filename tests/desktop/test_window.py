@@ -26,8 +26,8 @@ from PySide6.QtWidgets import (
 )
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.plan import Plan
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Plan
 from knotplan.desktop import documents, keeper
 from knotplan.desktop.actions import MENUS, SUBMENUS
 from knotplan.desktop.help import explanation
@@ -290,7 +290,7 @@ def test_lost_work_is_offered_and_taken_up_as_unsaved(open_window, tmp_path: Pat
 @pytest.mark.parametrize("kind", ["plan", "board", "part"])
 def test_what_was_left_behind_stays_until_its_successor_is_kept(window: MainWindow, tmp_path: Path, monkeypatch, kind) -> None:
     """A full disk while it is taken up, and a crash after that, lose nothing."""
-    from knotplan.core.board_draft import blank
+    from knotplan.core.draft.board import blank
     from knotplan.desktop.taking_up import take_up
     from knotplan.examples import example
 

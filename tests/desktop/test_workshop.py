@@ -9,10 +9,10 @@ from PySide6.QtTest import QAbstractItemModelTester
 from PySide6.QtWidgets import QApplication, QDialog, QDialogButtonBox, QFileDialog, QLineEdit, QPushButton, QSpinBox
 
 from knotplan.catalog.load import Catalog, shipped
-from knotplan.core import board_draft
-from knotplan.core.board_draft import blank
-from knotplan.core.loom.palette import DARK, LIGHT
-from knotplan.core.plan import Plan
+from knotplan.core.draft import board as board_draft
+from knotplan.core.draft.board import blank
+from knotplan.core.drawing.palette import DARK, LIGHT
+from knotplan.core.plan.document import Plan
 from knotplan.desktop import dialogs
 from knotplan.desktop.board_dialog import BoardDialog
 from knotplan.desktop.chart_dialog import ChartDialog

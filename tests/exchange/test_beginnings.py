@@ -5,7 +5,7 @@ from types import SimpleNamespace
 
 import pytest
 
-from knotplan.core.board_compiled import compiled
+from knotplan.core.draft.board_compiled import compiled
 from knotplan.exchange import board_csv, gpio_lines
 from knotplan.exchange.board_csv import TableError
 from knotplan.exchange.gpio_lines import GpioError, GpioLine, parse, read_chip
@@ -149,9 +149,9 @@ def test_a_device_that_is_none_or_may_not_be_read_says_so(tmp_path: Path) -> Non
 
 def test_nothing_of_a_table_is_taken_for_a_formula_or_executed() -> None:
     from knotplan.catalog.load import shipped
-    from knotplan.core.circuit import Circuit
-    from knotplan.core.pin_table import headings, pin_rows
-    from knotplan.core.plan import Plan
+    from knotplan.core.circuit.circuit import Circuit
+    from knotplan.core.plan.document import Plan
+    from knotplan.core.text.pin_table import headings, pin_rows
     from knotplan.exchange.pin_csv import pins_csv
 
     board = board_of(board_csv.loads("Name;Does\n=cmd();\n@x;pwm\n"), "single")

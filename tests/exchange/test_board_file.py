@@ -9,8 +9,8 @@ from msgspec.structs import replace
 
 from knotplan.catalog.board_check import MOST_FAULTS
 from knotplan.catalog.load import Catalog, UnknownEntryError, shipped
-from knotplan.core import edits
-from knotplan.core.plan import Plan
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Plan
 from knotplan.exchange import board_file, plan_file
 from knotplan.exchange.board_file import BoardFileError
 from knotplan.exchange.plan_file import PlanFileError

@@ -12,7 +12,7 @@ from html.parser import HTMLParser
 import pytest
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
+from knotplan.core.plan import edits
 from knotplan.examples import example
 from knotplan.exchange import constants, parts_list, report_json, sheet
 from knotplan.exchange.constants import SchemeError

@@ -19,10 +19,10 @@ from vcdvcd import VCDVCD
 
 from knotplan.catalog.boards import Board
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.edits import EditError
-from knotplan.core.plan import Plan
-from knotplan.core.report import Report
+from knotplan.core.check.report import Report
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Plan
+from knotplan.core.plan.edits import EditError
 from knotplan.examples import SCENES, example
 from knotplan.exchange import constants
 from knotplan.exchange.chart import chart_svg

@@ -7,9 +7,9 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.beads import Diode, LevelShifter, PullDown, PullUp, SeriesResistor
-from knotplan.core.plan import PlacedPart, Plan, Tie
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import Diode, LevelShifter, PullDown, PullUp, SeriesResistor
+from knotplan.core.plan.document import PlacedPart, Plan, Tie
 from knotplan.examples import example, names
 from knotplan.exchange.plan_file import PlanFileError, dumps, load, loads, save, schema
 from tests.conftest import lay

@@ -5,8 +5,8 @@ from pathlib import Path
 import msgspec
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.plan import Tie
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Tie
 from knotplan.examples import example
 from knotplan.exchange.plan_file import dumps
 from knotplan.exchange.recovery import LET_GO, Recovery

@@ -7,8 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.loom.shapes import Arc, Box, Curve, Disc, Picture, Polygon, Text, moved
+from knotplan.core.drawing.shapes import Arc, Box, Curve, Disc, Picture, Polygon, Text, moved
+from knotplan.core.plan import edits
 from knotplan.examples import example
 from knotplan.exchange.sheet import picture_svg
 from knotplan.exchange.svg import element, svg

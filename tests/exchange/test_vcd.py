@@ -6,8 +6,8 @@ import pytest
 from vcdvcd import VCDVCD
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.circuit import Circuit
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan import edits
 from knotplan.core.timing.lanes import lanes
 from knotplan.examples import example
 from knotplan.exchange.vcd import DumpError, dump, identifier, timescale

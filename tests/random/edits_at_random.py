@@ -10,21 +10,23 @@ from typing import Any, TypeVar
 from msgspec.structs import replace
 
 from knotplan.catalog.load import Catalog
-from knotplan.core import board_draft, edits, part_draft
-from knotplan.core.analysis import analyse
-from knotplan.core.beads import Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
-from knotplan.core.board_compiled import compiled
-from knotplan.core.buses.overview import overview
-from knotplan.core.circuit import Circuit
+from knotplan.core.check.analysis import analyse
+from knotplan.core.check.automatic_fixes import mend
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.draft import board as board_draft
+from knotplan.core.draft import part as part_draft
+from knotplan.core.draft.board_compiled import compiled
 from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
-from knotplan.core.kinds import kind_in, lines_of
-from knotplan.core.mending import mend
-from knotplan.core.moving import move
-from knotplan.core.plan import CarriedPart, Plan
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
+from knotplan.core.plan.document import CarriedPart, Plan
+from knotplan.core.plan.kinds import kind_in, lines_of
 from knotplan.core.suggest.asked import loosened
+from knotplan.core.suggest.moving import move
 from knotplan.core.suggest.suggestion import first_answer, prepare
+from knotplan.core.text.buses import overview
 from knotplan.exchange.part_file import PartFileError, dumps, loads
 
 T = TypeVar("T")

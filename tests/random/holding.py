@@ -7,19 +7,19 @@ import msgspec
 from msgspec.structs import replace
 
 from knotplan.catalog.load import Catalog
-from knotplan.core.analysis import analyse
-from knotplan.core.buses.overview import overview
-from knotplan.core.fit import fits
-from knotplan.core.loom.bench import lay_out
-from knotplan.core.loom.palette import LIGHT
-from knotplan.core.loom.picture import picture
-from knotplan.core.loom.view import Selection, look
-from knotplan.core.pin_table import pin_rows
-from knotplan.core.plan import Plan
-from knotplan.core.report import Report
+from knotplan.core.check.analysis import analyse
+from knotplan.core.check.report import Report
+from knotplan.core.drawing.loom.bench import lay_out
+from knotplan.core.drawing.loom.picture import picture
+from knotplan.core.drawing.loom.view import Selection, look
+from knotplan.core.drawing.palette import LIGHT
+from knotplan.core.match.fit import fits
+from knotplan.core.plan.document import Plan
+from knotplan.core.plan.validity import faults
+from knotplan.core.text.buses import overview
+from knotplan.core.text.pin_table import pin_rows
+from knotplan.core.text.timing import told
 from knotplan.core.timing.lanes import lanes
-from knotplan.core.timing.told import told
-from knotplan.core.validity import faults
 from knotplan.exchange.constants import SchemeError
 from knotplan.exchange.exports import TEXTS
 from knotplan.exchange.plan_file import dumps, loads

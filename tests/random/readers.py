@@ -11,9 +11,9 @@ import msgspec
 
 from knotplan.catalog.kept import tree_of as kept_tree
 from knotplan.catalog.load import shipped
-from knotplan.core.board_compiled import compiled
-from knotplan.core.name_list import resolved
-from knotplan.core.names import NameBook
+from knotplan.core.draft.board_compiled import compiled
+from knotplan.core.names.book import NameBook
+from knotplan.core.names.lists import resolved
 from knotplan.desktop.settings import Settings
 from knotplan.examples import example
 from knotplan.exchange import board_csv, board_file, gpio_lines, part_file

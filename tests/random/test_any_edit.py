@@ -11,10 +11,10 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, ru
 
 from knotplan.catalog.load import shipped
 from knotplan.cli.main import cli
-from knotplan.core.changes import changes
-from knotplan.core.circuit import Circuit
-from knotplan.core.editing import edited
-from knotplan.core.plan import Plan
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.document import Plan
+from knotplan.core.plan.editing import edited
+from knotplan.core.text.changes import changes
 from knotplan.desktop.session import Session
 from knotplan.examples import SCENES, example
 from knotplan.exchange.plan_file import save

@@ -8,10 +8,11 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from knotplan.catalog.load import shipped
-from knotplan.core import board_draft, part_draft
-from knotplan.core.board_compiled import compiled
-from knotplan.core.board_draft import Draft
-from knotplan.core.loom.palette import LIGHT
+from knotplan.core.draft import board as board_draft
+from knotplan.core.draft import part as part_draft
+from knotplan.core.draft.board import Draft
+from knotplan.core.draft.board_compiled import compiled
+from knotplan.core.drawing.palette import LIGHT
 from knotplan.desktop.workshop.board_picture import board_picture
 from knotplan.exchange import board_file, part_file
 from tests.conftest import examples

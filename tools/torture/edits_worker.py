@@ -10,11 +10,11 @@ from tests.random.holding import analysed, drawn_and_handed_over, opens_again, p
 from tools.torture.worker import Findings, run
 
 from knotplan.catalog.load import shipped
-from knotplan.core.changes import changes
-from knotplan.core.circuit import Circuit
-from knotplan.core.editing import edited
-from knotplan.core.edits import EditError
-from knotplan.core.plan import Plan
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.document import Plan
+from knotplan.core.plan.editing import edited
+from knotplan.core.plan.edits import EditError
+from knotplan.core.text.changes import changes
 from knotplan.examples import example, names
 
 CATALOG = shipped()

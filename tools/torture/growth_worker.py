@@ -8,8 +8,8 @@ import time
 from pathlib import Path
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.circuit import Circuit
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan import edits
 from knotplan.desktop.app import application
 from knotplan.desktop.session import Session
 from knotplan.examples import example

@@ -40,8 +40,8 @@ from PySide6.QtWidgets import QAbstractItemView, QApplication, QDialog, QFileDia
 from shiboken6 import isValid
 
 from knotplan.catalog.load import everything
-from knotplan.core.plan import Plan
-from knotplan.core.validity import faults
+from knotplan.core.plan.document import Plan
+from knotplan.core.plan.validity import faults
 from knotplan.desktop.app import application, make_window
 from knotplan.desktop.settings import Settings
 from knotplan.desktop.window import MainWindow

@@ -16,7 +16,8 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from knotplan.catalog.load import everything
-from knotplan.core import board_draft, edits
+from knotplan.core.draft import board as board_draft
+from knotplan.core.plan import edits
 from knotplan.desktop.app import application, make_window
 from knotplan.desktop.settings import Settings
 from knotplan.desktop.window import MainWindow

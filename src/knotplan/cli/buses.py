@@ -14,8 +14,8 @@ from knotplan.core.buses.single import single_lines
 from knotplan.core.buses.spi import controllers
 from knotplan.core.buses.spoken import AddressError, forms, read
 from knotplan.core.buses.uart import links
-from knotplan.core.circuit import Circuit
-from knotplan.core.quantity import show
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.quantity.written import show
 
 
 @click.command("buses")

@@ -9,10 +9,10 @@ import msgspec
 from knotplan.catalog.load import BrokenEntryError, UnknownEntryError, everything
 from knotplan.catalog.needs import words
 from knotplan.cli.common import format_option, print_json, print_table, stop
-from knotplan.core.quantity import show
+from knotplan.core.quantity.written import show
 
 if TYPE_CHECKING:
-    from knotplan.core.circuit import Circuit
+    from knotplan.core.circuit.circuit import Circuit
 
 CHARTS = (".svg", ".pdf", ".png")
 
@@ -86,8 +86,8 @@ def check(file: Path) -> None:
 @click.option("--schemes", default="", help="Names to show, with commas; all if not given.")
 def chart(board: str, output: Path, schemes: str) -> None:
     """Write the chart of BOARD: every pin by its names, to keep beside the bench."""
-    from knotplan.core.circuit import Circuit
-    from knotplan.core.plan import Plan
+    from knotplan.core.circuit.circuit import Circuit
+    from knotplan.core.plan.document import Plan
     from knotplan.exchange.files import write_atomically
 
     try:
@@ -111,8 +111,8 @@ def _chart(circuit: "Circuit", schemes: tuple[str, ...], suffix: str) -> bytes:
 
     if suffix == ".svg":
         return chart_svg(circuit, schemes).encode("utf-8")
-    from knotplan.core.loom.chart import chart as drawn
-    from knotplan.core.loom.palette import LIGHT
+    from knotplan.core.drawing.chart import chart as drawn
+    from knotplan.core.drawing.palette import LIGHT
     from knotplan.desktop.paper import PNG_SCALE, image_of, offscreen, picture_pdf, png_bytes
 
     offscreen()
@@ -146,9 +146,9 @@ def show_entry(id: str, form: str) -> None:
 
 def _board(id: str) -> None:
     """Every pin as a table, then rails, straps and settings."""
-    from knotplan.core.circuit import Circuit
-    from knotplan.core.pin_table import headings, pin_rows
-    from knotplan.core.plan import Plan
+    from knotplan.core.circuit.circuit import Circuit
+    from knotplan.core.plan.document import Plan
+    from knotplan.core.text.pin_table import headings, pin_rows
 
     circuit = Circuit(Plan(id), everything())
     board = circuit.board

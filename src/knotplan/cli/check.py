@@ -5,11 +5,11 @@ from pathlib import Path
 import click
 
 from knotplan.cli.common import format_option, plan_argument, print_json, report_of
-from knotplan.core.edits import Remedy
-from knotplan.core.finding import Finding
-from knotplan.core.quantity import show
-from knotplan.core.report import Report
-from knotplan.core.searching import within_budget
+from knotplan.core.check.finding import Finding
+from knotplan.core.check.remedy_search import within_budget
+from knotplan.core.check.report import Report
+from knotplan.core.plan.edits import Remedy
+from knotplan.core.quantity.written import show
 from knotplan.exchange.report_json import as_tree
 
 COLOURS = {"stop": "red", "care": "yellow", "note": "blue"}

@@ -7,8 +7,8 @@ from typing import Any, NoReturn
 import click
 
 from knotplan.catalog.load import everything
-from knotplan.core.plan import Plan
-from knotplan.core.report import Report
+from knotplan.core.check.report import Report
+from knotplan.core.plan.document import Plan
 from knotplan.exchange.plan_file import PlanFileError, load
 
 plan_argument = click.argument("plan", type=click.Path(path_type=Path))
@@ -27,7 +27,7 @@ def report_of(path: Path) -> Report:
     from knotplan.exchange import log
 
     log.begin()
-    from knotplan.core.analysis import analyse  # brings the numeric engine, which a question about names needs not
+    from knotplan.core.check.analysis import analyse  # brings the numeric engine, which a question about names needs not
 
     return analyse(plan_of(path), everything())
 

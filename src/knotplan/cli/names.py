@@ -8,11 +8,11 @@ import click
 from knotplan.catalog.load import UnknownEntryError, everything
 from knotplan.catalog.reading import read_utf8
 from knotplan.cli.common import format_option, print_json, print_table, stop
-from knotplan.core.circuit import Circuit
-from knotplan.core.name_list import fitting_schemes, resolved
-from knotplan.core.names import LABEL, NameBook
-from knotplan.core.pin_table import headings, pin_rows
-from knotplan.core.plan import Plan
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.names.book import LABEL, NameBook
+from knotplan.core.names.lists import fitting_schemes, resolved
+from knotplan.core.plan.document import Plan
+from knotplan.core.text.pin_table import headings, pin_rows
 
 MOST_TEXT = 1_000_000
 

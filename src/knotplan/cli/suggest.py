@@ -10,7 +10,7 @@ from knotplan.catalog.load import everything
 from knotplan.cli.common import format_option, plan_argument, plan_of, print_json, print_table, stop
 
 if TYPE_CHECKING:
-    from knotplan.core.circuit import Circuit
+    from knotplan.core.circuit.circuit import Circuit
     from knotplan.core.suggest.suggestion import Suggestion
 
 
@@ -26,7 +26,7 @@ def command(plan: Path, leads: tuple[str, ...], anew: bool, quick: bool, output:
 
     Exit status: 0 there is a suggestion, 1 not everything can be tied (and why), 2 the file or a lead's name is wrong.
     """
-    from knotplan.core.circuit import Circuit
+    from knotplan.core.circuit.circuit import Circuit
     from knotplan.core.suggest.asked import loosened
     from knotplan.core.suggest.exact import best_answer
     from knotplan.core.suggest.suggestion import first_answer, prepare

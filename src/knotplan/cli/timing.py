@@ -6,10 +6,10 @@ from typing import Any
 import click
 
 from knotplan.cli.common import format_option, plan_argument, print_json, print_table, report_of, stop
-from knotplan.core.plan import MOST_S
-from knotplan.core.quantity import QuantityError, parse, show
+from knotplan.core.plan.document import MOST_S
+from knotplan.core.quantity.written import QuantityError, parse, show
+from knotplan.core.text.timing import told
 from knotplan.core.timing.lanes import lanes
-from knotplan.core.timing.told import told
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.vcd import DumpError, dump
 

@@ -9,7 +9,7 @@ from knotplan.cli.common import format_option, print_json
 from knotplan.core.finders import FINDERS
 from knotplan.core.finders.finder import Finder, FinderError, Input
 from knotplan.core.finders.words import data, lines
-from knotplan.core.quantity import QuantityError, parse, show
+from knotplan.core.quantity.written import QuantityError, parse, show
 
 
 class Quantity(click.ParamType[float]):

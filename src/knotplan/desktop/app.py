@@ -11,7 +11,7 @@ from PySide6.QtCore import QTimer
 from PySide6.QtWidgets import QApplication
 
 from knotplan.catalog.load import Catalog, everything
-from knotplan.core.plan import Plan
+from knotplan.core.plan.document import Plan
 from knotplan.desktop import theme
 from knotplan.desktop.guard import Guard
 from knotplan.desktop.session import Session

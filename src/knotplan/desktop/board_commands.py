@@ -10,11 +10,11 @@ from PySide6.QtWidgets import QDialog, QFileDialog
 
 from knotplan.catalog.load import MOST_BYTES
 from knotplan.catalog.reading import read_utf8
-from knotplan.core import edits
+from knotplan.core.plan import edits
 
 if TYPE_CHECKING:
     from knotplan.catalog.boards import Board
-    from knotplan.core.board_draft import Draft
+    from knotplan.core.draft.board import Draft
     from knotplan.desktop.window import MainWindow
     from knotplan.desktop.workshop.workshop import Workshop
 
@@ -66,12 +66,12 @@ class BoardCommands:
             self.w.documents.begin(board)
 
     def describe(self) -> None:
-        from knotplan.core.board_draft import blank
+        from knotplan.core.draft.board import blank
 
         self.workshop(blank())
 
     def copy(self) -> None:
-        from knotplan.core.board_draft import from_board
+        from knotplan.core.draft.board import from_board
 
         board = self.session.circuit.board
         self.workshop(from_board(board, f"{board.title} copy"), self._text())
@@ -86,7 +86,7 @@ class BoardCommands:
             return ""
 
     def change(self) -> None:
-        from knotplan.core.board_draft import from_board
+        from knotplan.core.draft.board import from_board
 
         carried = self.session.plan.carried
         if carried is not None:

@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
 
 from knotplan.catalog.boards import Board
 from knotplan.catalog.load import Catalog, UnknownEntryError
-from knotplan.core.loom.palette import Palette
+from knotplan.core.drawing.palette import Palette
 from knotplan.desktop import dialogs
 from knotplan.desktop.paint import fit_into, paint
 from knotplan.desktop.panels.fields import button, label, row

@@ -4,11 +4,11 @@ from PySide6.QtCore import QEvent, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
-from knotplan.core.budgets import Budget
-from knotplan.core.loom.marks import severity
-from knotplan.core.loom.palette import Palette
-from knotplan.core.loom.shapes import Box, Shape, Text, shortened, text_width
-from knotplan.core.quantity import beside, show
+from knotplan.core.drawing.marks import severity
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.drawing.shapes import Box, Shape, Text, shortened, text_width
+from knotplan.core.power.budgets import Budget
+from knotplan.core.quantity.written import beside, show
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text

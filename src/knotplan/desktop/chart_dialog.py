@@ -7,9 +7,9 @@ from PySide6.QtCore import QRectF, QSize
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QCheckBox, QDialog, QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
-from knotplan.core.loom.chart import chart
-from knotplan.core.loom.palette import LIGHT
-from knotplan.core.loom.shapes import Picture
+from knotplan.core.drawing.chart import chart
+from knotplan.core.drawing.palette import LIGHT
+from knotplan.core.drawing.shapes import Picture
 from knotplan.desktop.paint import colour, fit_into, paint
 from knotplan.desktop.panels.fields import button, label, row, tick
 from knotplan.desktop.session import Session

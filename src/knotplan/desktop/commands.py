@@ -9,8 +9,8 @@ from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QApplication, QFileDialog, QLineEdit, QMenu
 
 from knotplan import __version__
-from knotplan.core import edits
-from knotplan.core.loom.palette import CORDS
+from knotplan.core.drawing.palette import CORDS
+from knotplan.core.plan import edits
 from knotplan.desktop.board_commands import BoardCommands
 from knotplan.desktop.dialogs import TextDialog
 from knotplan.desktop.help import WALK, explanation

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from knotplan.core.quantity import counted
+from knotplan.core.quantity.written import counted
 from knotplan.desktop.panels.fields import label
 from knotplan.exchange.plan_file import PlanFileError, Rest
 from knotplan.exchange.problems import FileProblemsError

@@ -10,8 +10,8 @@ from typing import Any
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QDialog, QFileDialog, QWidget
 
-from knotplan.core import edits
-from knotplan.core.plan import Plan
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Plan
 from knotplan.desktop import outside
 from knotplan.desktop.board_dialog import BoardDialog
 from knotplan.desktop.dialogs import ErrorDialog, ask_save

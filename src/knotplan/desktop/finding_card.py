@@ -10,12 +10,12 @@ from PySide6.QtCore import QRect, QRectF, Qt, Signal
 from PySide6.QtGui import QFont, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from knotplan.core import edits
-from knotplan.core.changes import changes
-from knotplan.core.edits import Remedy
-from knotplan.core.finding import Finding
-from knotplan.core.loom.marks import severity
-from knotplan.core.loom.palette import Palette
+from knotplan.core.check.finding import Finding
+from knotplan.core.drawing.marks import severity
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.plan import edits
+from knotplan.core.plan.edits import Remedy
+from knotplan.core.text.changes import changes
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.panels.fields import button, label
 from knotplan.desktop.session import Session

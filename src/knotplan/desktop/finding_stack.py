@@ -5,8 +5,8 @@ from collections.abc import Sequence
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QWidget
 
-from knotplan.core.finding import Finding
-from knotplan.core.loom.palette import Palette
+from knotplan.core.check.finding import Finding
+from knotplan.core.drawing.palette import Palette
 from knotplan.desktop.finding_card import FindingCard
 from knotplan.desktop.session import Session
 

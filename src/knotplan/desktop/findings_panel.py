@@ -5,9 +5,9 @@ from itertools import pairwise
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from knotplan.core.finding import SEVERITIES, Finding
-from knotplan.core.loom.palette import Palette
-from knotplan.core.quantity import counted
+from knotplan.core.check.finding import SEVERITIES, Finding
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.quantity.written import counted
 from knotplan.desktop.finding_card import FindingCard
 from knotplan.desktop.panels.fields import button, label
 from knotplan.desktop.session import Session

@@ -3,8 +3,8 @@
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPainter, QPixmap
 
-from knotplan.core.loom.picture import Group
-from knotplan.core.loom.shapes import Shape
+from knotplan.core.drawing.loom.picture import Group
+from knotplan.core.drawing.shapes import Shape
 from knotplan.desktop.paint import paint
 
 MOST_GROUPS = 400

@@ -16,8 +16,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from knotplan.core.edits import slug
-from knotplan.core.quantity import counted
+from knotplan.core.plan.edits import slug
+from knotplan.core.quantity.written import counted
 from knotplan.desktop import dialogs, outside
 from knotplan.desktop.pages import Pages, PagesView
 from knotplan.desktop.panels.fields import button, choice, label, row
@@ -142,8 +142,8 @@ class HandOver(QWidget):
 
     def _pages(self, export: Export) -> Pages:
         """The chosen file as it will look."""
-        from knotplan.core.loom.chart import chart
-        from knotplan.core.loom.palette import LIGHT
+        from knotplan.core.drawing.chart import chart
+        from knotplan.core.drawing.palette import LIGHT
         from knotplan.desktop.pages import PicturePages, SheetPages
         from knotplan.desktop.paper import Sheet, plan_picture
 

@@ -1,15 +1,15 @@
 """The dark bubble beside what the pointer is on: name, state, and the answer to the selected lead."""
 
-from knotplan.core.fit import Grade, need_words
-from knotplan.core.loom.bench import Bench
-from knotplan.core.loom.cords import bead_words, colour_of
-from knotplan.core.loom.palette import Palette
-from knotplan.core.loom.shapes import Box, Shape, Text, shortened, text_width
-from knotplan.core.loom.view import LoomView
-from knotplan.core.pin_card import pin_card
-from knotplan.core.plan import split
-from knotplan.core.quantity import show
-from knotplan.core.report import Report
+from knotplan.core.check.report import Report
+from knotplan.core.drawing.loom.bench import Bench
+from knotplan.core.drawing.loom.cords import bead_words, colour_of
+from knotplan.core.drawing.loom.view import LoomView
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.drawing.shapes import Box, Shape, Text, shortened, text_width
+from knotplan.core.match.fit import Grade, need_words
+from knotplan.core.plan.document import split
+from knotplan.core.quantity.written import show
+from knotplan.core.text.pin_card import pin_card
 from knotplan.desktop.hits import Hit
 
 WIDEST = 330.0

@@ -5,10 +5,10 @@ from itertools import pairwise
 
 from msgspec import Struct
 
-from knotplan.core.circuit import Circuit
-from knotplan.core.loom.bench import LEAD_H, Bench
-from knotplan.core.loom.cords import Cord, cords
-from knotplan.core.loom.view import Kind
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.loom.bench import LEAD_H, Bench
+from knotplan.core.drawing.loom.cords import Cord, cords
+from knotplan.core.drawing.loom.view import Kind
 
 REACH = 13.0
 """how near to a pin's centre counts as on it"""

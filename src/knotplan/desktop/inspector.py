@@ -5,7 +5,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QApplication, QLineEdit, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from knotplan.catalog.needs import Gives
-from knotplan.core.loom.palette import Palette
+from knotplan.core.drawing.palette import Palette
 from knotplan.desktop.panels.fields import QuantityField
 from knotplan.desktop.panels.lead_panel import LeadPanel
 from knotplan.desktop.panels.part_panel import PartPanel

@@ -3,7 +3,7 @@
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QListWidget, QListWidgetItem, QPlainTextEdit, QVBoxLayout, QWidget
 
-from knotplan.core.quantity import counted
+from knotplan.core.quantity.written import counted
 from knotplan.desktop.dialogs import left_of
 from knotplan.desktop.panels.fields import label
 from knotplan.exchange.recovery import Lost

@@ -6,11 +6,11 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QWidget
 
 from knotplan.catalog.boards import WAKES, Board
-from knotplan.core.loom.lenses import BEARS_MORE_V, BY_VOLTS, TINTS, level, volts_mark, wake_mark
-from knotplan.core.loom.marks import cross, severity, triangle
-from knotplan.core.loom.palette import Palette
-from knotplan.core.loom.shapes import Arc, Box, Disc, Polygon, Shape, Text, text_width
-from knotplan.core.loom.view import Lens
+from knotplan.core.drawing.loom.lenses import BEARS_MORE_V, BY_VOLTS, TINTS, level, volts_mark, wake_mark
+from knotplan.core.drawing.loom.view import Lens
+from knotplan.core.drawing.marks import cross, severity, triangle
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.drawing.shapes import Arc, Box, Disc, Polygon, Shape, Text, text_width
 from knotplan.desktop.paint import paint
 from knotplan.desktop.panels.fields import label
 from knotplan.desktop.session import Session

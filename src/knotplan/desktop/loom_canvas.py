@@ -12,13 +12,13 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from knotplan.core.loom.cords import Cord, cords, to_pin
-from knotplan.core.loom.lenses import relatives_shown
-from knotplan.core.loom.palette import CORDS, Palette
-from knotplan.core.loom.picture import Group, board_group, groups, overlay
-from knotplan.core.loom.shapes import Box, Curve, Shape, Text, text_width
-from knotplan.core.loom.sketch import FAR, Sketch
-from knotplan.core.loom.view import Selection, look
+from knotplan.core.drawing.loom.cords import Cord, cords, to_pin
+from knotplan.core.drawing.loom.lenses import relatives_shown
+from knotplan.core.drawing.loom.picture import Group, board_group, groups, overlay
+from knotplan.core.drawing.loom.sketch import FAR, Sketch
+from knotplan.core.drawing.loom.view import Selection, look
+from knotplan.core.drawing.palette import CORDS, Palette
+from knotplan.core.drawing.shapes import Box, Curve, Shape, Text, text_width
 from knotplan.desktop.group_cache import GroupCache
 from knotplan.desktop.hints import card, hint
 from knotplan.desktop.hits import Hit, Hits

@@ -9,13 +9,13 @@ from PySide6.QtGui import (
     QWheelEvent,
 )
 
-from knotplan.core import edits
-from knotplan.core.direction import consumer_first
-from knotplan.core.fit import Grade, fits
-from knotplan.core.loom.bench import Card
-from knotplan.core.loom.palette import Palette
-from knotplan.core.loom.tree import tree_of
-from knotplan.core.plan import split
+from knotplan.core.drawing.loom.bench import Card
+from knotplan.core.drawing.loom.tree import tree_of
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.match.fit import Grade, fits
+from knotplan.core.plan import edits
+from knotplan.core.plan.direction import consumer_first
+from knotplan.core.plan.document import split
 from knotplan.desktop.hits import Hit
 from knotplan.desktop.loom_canvas import Drag, LoomCanvas
 from knotplan.desktop.session import Session

@@ -2,9 +2,9 @@
 
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QListWidget, QVBoxLayout, QWidget
 
-from knotplan.core.changes import changes
-from knotplan.core.circuit import Circuit
-from knotplan.core.quantity import counted
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.quantity.written import counted
+from knotplan.core.text.changes import changes
 from knotplan.desktop.panels.fields import label
 from knotplan.desktop.session import Session
 
@@ -13,7 +13,7 @@ class MendDialog(QDialog):
     """The changes, one a line."""
 
     def __init__(self, session: Session, parent: QWidget | None = None):
-        from knotplan.core.mending import mend
+        from knotplan.core.check.automatic_fixes import mend
 
         super().__init__(parent)
         self.mended = mend(session.report, session.catalog)

@@ -15,9 +15,9 @@ from PySide6.QtWidgets import (
 )
 
 from knotplan.catalog.load import UnknownEntryError
-from knotplan.core.fit import Grade
-from knotplan.core.loom.palette import Palette
-from knotplan.core.moving import Moved, MovedTie, move
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.match.fit import Grade
+from knotplan.core.suggest.moving import Moved, MovedTie, move
 from knotplan.desktop.board_dialog import BoardList
 from knotplan.desktop.panels.fields import label
 from knotplan.desktop.session import Session

@@ -6,9 +6,9 @@ from typing import Literal
 from PySide6.QtWidgets import QWidget
 
 from knotplan.catalog.load import Catalog
-from knotplan.core.changes import changes
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import Plan
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.document import Plan
+from knotplan.core.text.changes import changes
 from knotplan.desktop.dialogs import TextDialog, ask, may
 from knotplan.exchange.plan_file import SUFFIX, PlanFileError, load
 

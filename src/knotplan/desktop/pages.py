@@ -6,7 +6,7 @@ from PySide6.QtCore import QRectF, QSizeF, Qt, QTimer
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QScrollArea, QWidget
 
-from knotplan.core.loom.shapes import Picture
+from knotplan.core.drawing.shapes import Picture
 from knotplan.desktop.paint import colour, fit_into, paint
 from knotplan.desktop.paper import PAGE, Sheet
 

@@ -17,7 +17,7 @@ from PySide6.QtGui import (
     QTransform,
 )
 
-from knotplan.core.loom.shapes import Arc, Box, Curve, Disc, Picture, Polygon, Shape, Text
+from knotplan.core.drawing.shapes import Arc, Box, Curve, Disc, Picture, Polygon, Shape, Text
 
 FAMILY = "Inter"
 

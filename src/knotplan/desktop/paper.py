@@ -18,13 +18,13 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QApplication
 
-from knotplan.core.loom.bench import lay_out
-from knotplan.core.loom.chart import chart
-from knotplan.core.loom.palette import LIGHT, Palette
-from knotplan.core.loom.picture import picture
-from knotplan.core.loom.shapes import Picture, text_width
-from knotplan.core.loom.view import LoomView
-from knotplan.core.report import Report
+from knotplan.core.check.report import Report
+from knotplan.core.drawing.chart import chart
+from knotplan.core.drawing.loom.bench import lay_out
+from knotplan.core.drawing.loom.picture import picture
+from knotplan.core.drawing.loom.view import LoomView
+from knotplan.core.drawing.palette import LIGHT, Palette
+from knotplan.core.drawing.shapes import Picture, text_width
 from knotplan.desktop.paint import colour, fit_into, interface_font, paint
 from knotplan.desktop.theme import load_fonts
 from knotplan.exchange.exports import Export

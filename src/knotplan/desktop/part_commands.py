@@ -8,12 +8,12 @@ from PySide6.QtWidgets import QDialog, QFileDialog
 
 from knotplan.catalog.load import MOST_BYTES
 from knotplan.catalog.reading import read_utf8
-from knotplan.core import edits
-from knotplan.core.kinds import lines_of
-from knotplan.core.plan import CarriedPart, Plan
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import CarriedPart, Plan
+from knotplan.core.plan.kinds import lines_of
 
 if TYPE_CHECKING:
-    from knotplan.core.part_draft import PartDraft
+    from knotplan.core.draft.part import PartDraft
     from knotplan.desktop.window import MainWindow
 
 
@@ -48,7 +48,7 @@ class PartCommands:
         return saved
 
     def describe(self) -> None:
-        from knotplan.core.part_draft import blank
+        from knotplan.core.draft.part import blank
 
         saved = self.form(blank())
         if saved:
@@ -56,7 +56,7 @@ class PartCommands:
 
     def go_on(self, text: str, part: str) -> None:
         """The form at a text that was left behind; `part` is the own part that it was about, if it has a file."""
-        from knotplan.core.part_draft import blank
+        from knotplan.core.draft.part import blank
 
         known = part in self.session.catalog.own_part_ids()
         saved = self.form(blank(), part=part if known else "", begun=text)
@@ -67,7 +67,7 @@ class PartCommands:
         """A copy of the selected part's kind, changed and put in its place."""
         from msgspec.structs import replace
 
-        from knotplan.core.part_draft import from_tree
+        from knotplan.core.draft.part import from_tree
 
         part = self._selected()
         if not part:
@@ -80,7 +80,7 @@ class PartCommands:
 
     def change(self) -> None:
         """The form on the selected part, if it is one of the maker's own."""
-        from knotplan.core.part_draft import from_tree
+        from knotplan.core.draft.part import from_tree
 
         part = self._selected()
         if part and self.is_own(part):
@@ -113,7 +113,7 @@ class PartCommands:
         return self.session.plan.part(placed).part in self.session.catalog.own_part_ids()
 
     def _tree(self, placed: str) -> dict[str, object]:
-        from knotplan.core.kinds import kind_in
+        from knotplan.core.plan.kinds import kind_in
 
         kind = kind_in(self.session.plan, self.session.catalog, self.session.plan.part(placed).part)
         return {k: v for k, v in kind.tree.items() if k != "id"}

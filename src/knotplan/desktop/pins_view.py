@@ -15,11 +15,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from knotplan.core.loom.palette import DARK, LIGHT
-from knotplan.core.name_list import fitting_schemes, resolved
-from knotplan.core.pin_table import PinRow, headings, pin_rows
-from knotplan.core.plan import BOARD
-from knotplan.core.quantity import counted
+from knotplan.core.drawing.palette import DARK, LIGHT
+from knotplan.core.names.lists import fitting_schemes, resolved
+from knotplan.core.plan.document import BOARD
+from knotplan.core.quantity.written import counted
+from knotplan.core.text.pin_table import PinRow, headings, pin_rows
 from knotplan.desktop.panels.fields import button, choice, column_in, label, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text

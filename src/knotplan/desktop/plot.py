@@ -2,7 +2,7 @@
 
 import pyqtgraph as pg
 
-from knotplan.core.loom.palette import Palette
+from knotplan.core.drawing.palette import Palette
 
 
 def plot(p: Palette, name: str, left: str = "", bottom: str = "") -> pg.PlotWidget:

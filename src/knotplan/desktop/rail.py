@@ -4,9 +4,9 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
 
-from knotplan.core.loom.marks import severity
-from knotplan.core.loom.palette import Palette
-from knotplan.core.loom.shapes import Text
+from knotplan.core.drawing.marks import severity
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.drawing.shapes import Text
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.rail_icons import icon
 from knotplan.desktop.session import Session

@@ -9,9 +9,9 @@ from PySide6.QtCore import QEvent, QObject, QPoint, Qt, Signal
 from PySide6.QtGui import QAction, QFocusEvent, QKeyEvent
 from PySide6.QtWidgets import QLineEdit, QWidget
 
-from knotplan.core import edits
-from knotplan.core.names import squeezed
-from knotplan.core.plan import BOARD
+from knotplan.core.names.book import squeezed
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import BOARD
 from knotplan.desktop.session import Session
 
 if TYPE_CHECKING:

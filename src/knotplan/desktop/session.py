@@ -13,14 +13,14 @@ from msgspec import Struct
 from PySide6.QtCore import QObject, Signal
 
 from knotplan.catalog.load import Catalog
-from knotplan.core import edits
-from knotplan.core.circuit import Circuit
-from knotplan.core.editing import edited
-from knotplan.core.edits import EditError, Remedy, Step
-from knotplan.core.loom.bench import Bench, lay_out
-from knotplan.core.loom.view import Lens, LoomView, Selection, look
-from knotplan.core.plan import Plan, split
-from knotplan.core.report import Report, unchecked
+from knotplan.core.check.report import Report, unchecked
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.loom.bench import Bench, lay_out
+from knotplan.core.drawing.loom.view import Lens, LoomView, Selection, look
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Plan, split
+from knotplan.core.plan.editing import edited
+from knotplan.core.plan.edits import EditError, Remedy, Step
 from knotplan.desktop.suggester import Suggester
 
 
@@ -79,7 +79,7 @@ class Session(QObject):
         """Brings in the numeric engine beside the interface; the first report follows."""
 
         def load() -> None:
-            from knotplan.core import analysis
+            from knotplan.core.check import analysis
 
             self._engine = partial(analysis.analyse, kept=analysis.Kept())
             if not wait:

@@ -12,7 +12,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from PySide6.QtWidgets import QApplication
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
+from knotplan.core.plan import edits
 from knotplan.desktop.app import application, make_window
 from knotplan.desktop.settings import Settings
 from knotplan.desktop.window import MainWindow
@@ -141,7 +141,7 @@ def _finders(path: Path, kept: Path) -> Path:
 def _part_form(path: Path, kept: Path) -> Path:
     """The form on a copy of a part."""
     from knotplan.catalog.load import Catalog
-    from knotplan.core.part_draft import from_tree
+    from knotplan.core.draft.part import from_tree
     from knotplan.desktop.part_form import PartForm
 
     tree = {k: v for k, v in shipped().kind("pressure-sensor").tree.items() if k != "id"}
@@ -155,8 +155,8 @@ def _part_form(path: Path, kept: Path) -> Path:
 
 def _all_boards(path: Path) -> Path:
     """Every board at one scale, in two rows."""
-    from knotplan.core.loom.palette import LIGHT
-    from knotplan.core.loom.shapes import Picture, Shape, Text, moved
+    from knotplan.core.drawing.palette import LIGHT
+    from knotplan.core.drawing.shapes import Picture, Shape, Text, moved
     from knotplan.desktop.paper import image_of
     from knotplan.desktop.workshop.board_picture import board_picture
 
@@ -180,8 +180,8 @@ def _all_boards(path: Path) -> Path:
 def _workshop(path: Path, kept: Path) -> Path:
     """The workshop on a board of thirty pins that is nearly done."""
     from knotplan.catalog.load import Catalog
-    from knotplan.core.board_draft import blank, paste
-    from knotplan.core.loom.palette import LIGHT
+    from knotplan.core.draft.board import blank, paste
+    from knotplan.core.drawing.palette import LIGHT
     from knotplan.desktop.workshop.workshop import Workshop
 
     draft = paste(blank("Tide post"), 0, ["printed"], "5V\nGND\nD0..D12\n3V3\nGND\nA0..A5\nRST\nD13..D18")
@@ -201,8 +201,8 @@ def _workshop(path: Path, kept: Path) -> Path:
 
 def demo(folder: Path) -> int:
     """Runs the full example; returns the number of findings at stop."""
-    from knotplan.core.analysis import analyse
-    from knotplan.core.finding import SEVERITIES
+    from knotplan.core.check.analysis import analyse
+    from knotplan.core.check.finding import SEVERITIES
     from knotplan.desktop.paper import PAINTED_EXPORTS
     from knotplan.exchange.exports import TEXTS, file_name
     from knotplan.exchange.plan_file import SUFFIX, save

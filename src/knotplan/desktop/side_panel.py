@@ -3,7 +3,7 @@
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QSplitter
 
-from knotplan.core.loom.palette import Palette
+from knotplan.core.drawing.palette import Palette
 from knotplan.desktop.findings_panel import FindingsPanel
 from knotplan.desktop.inspector import Inspector
 from knotplan.desktop.session import Session

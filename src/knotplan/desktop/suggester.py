@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, Signal
 
 from knotplan.catalog.load import Catalog
-from knotplan.core.plan import Plan
+from knotplan.core.plan.document import Plan
 
 if TYPE_CHECKING:
     from knotplan.core.suggest.suggestion import Suggestion

@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING, Any
 
 import msgspec
 
-from knotplan.core.board_draft import Draft
+from knotplan.core.draft.board import Draft
 from knotplan.desktop.left_behind import LeftBehindDialog
 from knotplan.exchange.recovery import Lost
 

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
-from knotplan.core.loom.palette import DARK, LIGHT, Palette
+from knotplan.core.drawing.palette import DARK, LIGHT, Palette
 from knotplan.desktop.paint import interface_font
 
 HERE = Path(__file__).parent

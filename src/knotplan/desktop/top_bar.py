@@ -3,7 +3,7 @@
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
 
-from knotplan.core import edits
+from knotplan.core.plan import edits
 from knotplan.desktop.panels.fields import TextField, label
 from knotplan.desktop.search import SearchField
 from knotplan.desktop.session import Session

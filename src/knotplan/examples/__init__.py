@@ -3,7 +3,7 @@
 from pathlib import Path
 
 from knotplan.catalog.load import Catalog
-from knotplan.core.plan import Plan
+from knotplan.core.plan.document import Plan
 
 HERE = Path(__file__).parent
 SCENES: dict[str, tuple[str, str]] = {

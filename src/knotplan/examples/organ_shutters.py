@@ -1,8 +1,8 @@
 """Organ shutters: 60 PWM hubs on two buses, 960 servos. Larger than anyone's plan, so it is laid out by a program; the
 load test."""
 
-from knotplan.core.beads import Capacitor
-from knotplan.core.plan import PlacedPart, Plan, Tie
+from knotplan.core.plan.beads import Capacitor
+from knotplan.core.plan.document import PlacedPart, Plan, Tie
 
 BUSES = (("board.p7", "board.p8"), ("board.p26", "board.p28"))
 """data and clock of the board's two buses"""

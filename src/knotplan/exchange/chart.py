@@ -1,8 +1,8 @@
 """The chart of a board as SVG."""
 
-from knotplan.core.circuit import Circuit
-from knotplan.core.loom.chart import chart
-from knotplan.core.loom.palette import LIGHT
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.chart import chart
+from knotplan.core.drawing.palette import LIGHT
 from knotplan.exchange.svg import svg
 
 

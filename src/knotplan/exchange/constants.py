@@ -6,16 +6,16 @@ from msgspec.structs import replace
 
 from knotplan.catalog.boards import Pin
 from knotplan.catalog.needs import Analog, Bus, Input, Output, Pulse
-from knotplan.core.circuit import Circuit
-from knotplan.core.edits import LONGEST_ID
+from knotplan.core.check.report import Report
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.units import buses_at
 from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
-from knotplan.core.plan import BOARD, Tie, split
-from knotplan.core.program import Constant, constants, free, word
-from knotplan.core.quantity import counted
-from knotplan.core.report import Report
-from knotplan.core.units import buses_at
+from knotplan.core.plan.document import BOARD, Tie, split
+from knotplan.core.plan.edits import LONGEST_ID
+from knotplan.core.quantity.written import counted
+from knotplan.core.text.program import Constant, constants, free, word
 from knotplan.exchange.plain_text import c_string, remark
 
 

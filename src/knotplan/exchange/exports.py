@@ -7,7 +7,7 @@ from collections.abc import Callable
 
 from msgspec import Struct
 
-from knotplan.core.report import Report
+from knotplan.core.check.report import Report
 from knotplan.exchange import constants, parts_list, sheet, waves
 from knotplan.exchange.chart import chart_svg
 

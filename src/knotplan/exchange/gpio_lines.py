@@ -11,7 +11,7 @@ from typing import Any
 from msgspec import Struct
 from msgspec.structs import replace
 
-from knotplan.core.board_draft import Draft, add_header, blank
+from knotplan.core.draft.board import Draft, add_header, blank
 from knotplan.exchange.files import FileTooLargeError, read_utf8
 from knotplan.exchange.problems import FileProblemsError
 

@@ -6,8 +6,8 @@ from typing import Any, TypeVar
 import msgspec
 from msgspec import Struct
 
-from knotplan.core.plan import Accepted, Activity, BusClock, CarriedPart, PlacedPart, Plan, Tie
-from knotplan.core.validity import Place, leave_out, spelled
+from knotplan.core.plan.document import Accepted, Activity, BusClock, CarriedPart, PlacedPart, Plan, Tie
+from knotplan.core.plan.validity import Place, leave_out, spelled
 
 LISTS: dict[str, Any] = {"parts": PlacedPart, "ties": Tie, "accepted": Accepted, "activities": Activity, "clocks": BusClock,
                          "carried_parts": CarriedPart, "set_up": str}  # fmt: skip

@@ -10,7 +10,7 @@ from pathlib import Path
 from platformdirs import user_state_path
 
 from knotplan import __version__
-from knotplan.core.plan import Plan
+from knotplan.core.plan.document import Plan
 
 MOST_BYTES, OLD_ONES = 400_000, 3
 LINE = "%(asctime)s %(process)d %(levelname)s %(name)s: %(message)s"

@@ -6,13 +6,13 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from knotplan.core.beads import Bead, Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
-from knotplan.core.copper import cord_of
-from knotplan.core.loom.cords import colour_of
-from knotplan.core.plan import split
-from knotplan.core.quantity import code, farad_code, show
-from knotplan.core.report import Report
-from knotplan.core.series import bands_words
+from knotplan.core.check.report import Report
+from knotplan.core.circuit.copper import cord_of
+from knotplan.core.drawing.loom.cords import colour_of
+from knotplan.core.plan.beads import Bead, Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
+from knotplan.core.plan.document import split
+from knotplan.core.quantity.series import bands_words
+from knotplan.core.quantity.written import code, farad_code, show
 from knotplan.exchange.plain_text import one_line
 
 FORMULA = ("=", "+", "-", "@", "＝", "＋", "－", "＠")

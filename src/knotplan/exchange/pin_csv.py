@@ -4,7 +4,7 @@ import csv
 import io
 from collections.abc import Iterable
 
-from knotplan.core.pin_table import PinRow
+from knotplan.core.text.pin_table import PinRow
 from knotplan.exchange.parts_list import tame
 
 

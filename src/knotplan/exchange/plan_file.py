@@ -1,6 +1,6 @@
 """The plan as a file: JSON, stable and diff-friendly, with a published schema.
 
-Reading decodes strictly; what makes a plan valid says `core/validity.py`. Only when a file is not valid, every error is
+Reading decodes strictly; what makes a plan valid says `core/plan/validity.py`. Only when a file is not valid, every error is
 gathered with its place, through the schema and there. Nothing that a file contains is executed.
 """
 
@@ -15,9 +15,9 @@ from msgspec import Struct
 
 from knotplan.catalog.board_check import MOST_FAULTS, MOST_PINS
 from knotplan.catalog.load import Catalog
-from knotplan.core.direction import all_consumers_first
-from knotplan.core.plan import FORMAT, MOST_S, VERSION, CarriedPart, Plan
-from knotplan.core.validity import Fault, Unread, faults, settled, spelled
+from knotplan.core.plan.direction import all_consumers_first
+from knotplan.core.plan.document import FORMAT, MOST_S, VERSION, CarriedPart, Plan
+from knotplan.core.plan.validity import Fault, Unread, faults, settled, spelled
 from knotplan.exchange.files import FileTooLargeError, read_whole, write_atomically
 from knotplan.exchange.json_text import JsonError, tree_of
 from knotplan.exchange.legible import Legible, legible

@@ -16,7 +16,7 @@ import msgspec
 from msgspec import Struct
 
 from knotplan.catalog.load import Catalog
-from knotplan.core.plan import FORMAT, VERSION, Plan
+from knotplan.core.plan.document import FORMAT, VERSION, Plan
 from knotplan.exchange.files import FileTooLargeError, read_whole, write_atomically
 from knotplan.exchange.json_text import JsonError, tree_of
 from knotplan.exchange.plan_file import MOST_BYTES, PlanFileError, Rest, loads

@@ -2,13 +2,13 @@
 
 from typing import Any
 
-from knotplan.core.budgets import Budget, pin_current
-from knotplan.core.edits import Remedy
-from knotplan.core.finding import SEVERITIES, Finding
-from knotplan.core.names import NameBook
-from knotplan.core.plan import BOARD, split
-from knotplan.core.report import Report
-from knotplan.core.searching import within_budget
+from knotplan.core.check.finding import SEVERITIES, Finding
+from knotplan.core.check.remedy_search import within_budget
+from knotplan.core.check.report import Report
+from knotplan.core.names.book import NameBook
+from knotplan.core.plan.document import BOARD, split
+from knotplan.core.plan.edits import Remedy
+from knotplan.core.power.budgets import Budget, pin_current
 
 
 def as_tree(report: Report) -> dict[str, Any]:

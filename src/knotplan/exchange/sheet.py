@@ -6,20 +6,20 @@ from functools import cache
 from jinja2 import Environment, PackageLoader, StrictUndefined
 from msgspec import Struct
 
-from knotplan.core.beads import Bead, PullDown, PullUp, SeriesResistor
 from knotplan.core.buses.addresses import named, soldering
 from knotplan.core.buses.i2c import i2c_buses
 from knotplan.core.buses.numbers import permissions
-from knotplan.core.loom.bench import lay_out
-from knotplan.core.loom.cords import bead_words, colour_of
-from knotplan.core.loom.palette import CORDS, LIGHT
-from knotplan.core.loom.picture import picture
-from knotplan.core.loom.view import LoomView
-from knotplan.core.names import LABEL
-from knotplan.core.plan import split
-from knotplan.core.quantity import code, show
-from knotplan.core.report import Report
-from knotplan.core.series import bands_words
+from knotplan.core.check.report import Report
+from knotplan.core.drawing.loom.bench import lay_out
+from knotplan.core.drawing.loom.cords import bead_words, colour_of
+from knotplan.core.drawing.loom.picture import picture
+from knotplan.core.drawing.loom.view import LoomView
+from knotplan.core.drawing.palette import CORDS, LIGHT
+from knotplan.core.names.book import LABEL
+from knotplan.core.plan.beads import Bead, PullDown, PullUp, SeriesResistor
+from knotplan.core.plan.document import split
+from knotplan.core.quantity.series import bands_words
+from knotplan.core.quantity.written import code, show
 from knotplan.exchange.plain_text import writable
 from knotplan.exchange.svg import svg
 

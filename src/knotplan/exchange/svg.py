@@ -3,7 +3,7 @@
 import math
 from xml.sax.saxutils import escape, quoteattr
 
-from knotplan.core.loom.shapes import Arc, Box, Curve, Disc, Picture, Polygon, Shape, Text
+from knotplan.core.drawing.shapes import Arc, Box, Curve, Disc, Picture, Polygon, Shape, Text
 from knotplan.exchange.plain_text import writable
 
 FONT = "Inter, 'DejaVu Sans', sans-serif"

@@ -1,9 +1,9 @@
 """The waves of a plan on their way out: as a dump and as a drawing."""
 
-from knotplan.core.loom.palette import LIGHT
-from knotplan.core.loom.shapes import Picture
-from knotplan.core.report import Report
-from knotplan.core.timing.chart import waves_picture
+from knotplan.core.check.report import Report
+from knotplan.core.drawing.palette import LIGHT
+from knotplan.core.drawing.shapes import Picture
+from knotplan.core.drawing.timing import waves_picture
 from knotplan.core.timing.lanes import lanes
 from knotplan.core.timing.span import usual_span
 from knotplan.exchange.svg import svg

@@ -1,8 +1,8 @@
 """Small benches for the tests of buses: parts fed and grounded on one board."""
 
 from knotplan.catalog.load import shipped
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import BusClock, PlacedPart, Plan, Tie
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.document import BusClock, PlacedPart, Plan, Tie
 
 BOARDS = {"splice-24": {"v": "p32", "g": "p3", "sda": "p4", "scl": "p5"},
           "bowline-40": {"v": "p2", "g": "p5", "sda": "p14", "scl": "p22"},

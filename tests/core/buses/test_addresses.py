@@ -11,8 +11,8 @@ from knotplan.core.buses.addresses import FREE, address_of, can_be, clash, named
 from knotplan.core.buses.assign import Conflict, Given, assign
 from knotplan.core.buses.i2c import cells, i2c_buses, notes
 from knotplan.core.buses.spoken import AddressError, forms, read
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import PlacedPart, Tie
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.document import PlacedPart, Tie
 from knotplan.examples import example
 from tests.core.buses.benches import bench, on_bus, placed
 

@@ -7,11 +7,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knotplan.catalog.boards import Divider
-from knotplan.core.beads import LevelShifter, PullUp, SeriesResistor
 from knotplan.core.buses.i2c import i2c_buses, slowest
 from knotplan.core.buses.lines import MODES, RISES, Section, mode_for, sections
 from knotplan.core.buses.rates import at_most, nearest
-from knotplan.core.circuit import Circuit
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.beads import LevelShifter, PullUp, SeriesResistor
 from tests.core.buses.benches import bench, on_bus, placed
 
 
@@ -70,7 +70,7 @@ def test_least_resistor_is_what_the_weakest_driver_pulls_to_0_4_volts() -> None:
 
 def test_a_line_pulled_to_two_rails_stands_between_them() -> None:
     """Against the engine: the same net, with nobody driving it."""
-    from knotplan.core.points import operating_points
+    from knotplan.core.engine.points import operating_points
 
     part = placed("face", "oled-display")
     ties = on_bus("bowline-40", part)

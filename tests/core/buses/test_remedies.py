@@ -4,13 +4,13 @@ from msgspec.structs import replace
 
 from knotplan.catalog.load import shipped
 from knotplan.catalog.part_facts import Relay
-from knotplan.core import edits
 from knotplan.core.buses.apart import behind_switch
 from knotplan.core.buses.i2c import i2c_buses
 from knotplan.core.buses.single import single_lines
-from knotplan.core.circuit import Circuit
-from knotplan.core.finding import Finding
-from knotplan.core.plan import Plan, Tie
+from knotplan.core.check.finding import Finding
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Plan, Tie
 from knotplan.core.timing.relay import Cycle
 from knotplan.examples import example
 from tests.conftest import look_at

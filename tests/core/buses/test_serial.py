@@ -5,17 +5,17 @@ import math
 import pytest
 
 from knotplan.catalog.load import shipped
-from knotplan.core.analysis import analyse
 from knotplan.core.buses.numbers import called, number_of
-from knotplan.core.buses.overview import overview
-from knotplan.core.buses.picture import line_picture, spi_picture, uart_picture
 from knotplan.core.buses.single import single_lines
 from knotplan.core.buses.spi import controllers
 from knotplan.core.buses.uart import EDGE, GOOD, good_rates, links
-from knotplan.core.circuit import Circuit
-from knotplan.core.loom.palette import DARK
-from knotplan.core.loom.shapes import Text
-from knotplan.core.plan import PlacedPart, Plan
+from knotplan.core.check.analysis import analyse
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.buses import line_picture, spi_picture, uart_picture
+from knotplan.core.drawing.palette import DARK
+from knotplan.core.drawing.shapes import Text
+from knotplan.core.plan.document import PlacedPart, Plan
+from knotplan.core.text.buses import overview
 from knotplan.examples import example
 from tests.core.buses.benches import bench
 

@@ -3,18 +3,18 @@
 import pytest
 
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.analysis import analyse
 from knotplan.core.buses.spi import Select
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import PlacedPart, Plan, Tie
-from knotplan.core.program import constants
+from knotplan.core.check.analysis import analyse
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import PlacedPart, Plan, Tie
+from knotplan.core.text.program import constants
+from knotplan.core.text.timing import told
 from knotplan.core.timing import stepper
 from knotplan.core.timing.lanes import Lane, lanes
 from knotplan.core.timing.lanes.frames import rainbow
 from knotplan.core.timing.lanes.spi import Transfer
 from knotplan.core.timing.lanes.uarts import uart_bits
-from knotplan.core.timing.told import told
 from knotplan.examples import SCENES, example
 
 

@@ -13,10 +13,10 @@ from hypothesis import strategies as st
 from knotplan.catalog.boards import Counter
 from knotplan.catalog.load import shipped
 from knotplan.catalog.part_facts import CurrentSet, Grid, RadioChannel, Relay, Servo, Stepper
-from knotplan.core import edits
-from knotplan.core.analysis import analyse
-from knotplan.core.circuit import Circuit
-from knotplan.core.report import Report
+from knotplan.core.check.analysis import analyse
+from knotplan.core.check.report import Report
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan import edits
 from knotplan.core.timing import capture, grid, pixels, relay, servo, stepper
 from knotplan.core.timing.pulses import reach
 from knotplan.examples import example

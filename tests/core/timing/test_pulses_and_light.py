@@ -9,9 +9,9 @@ from hypothesis import strategies as st
 
 from knotplan.catalog.boards import Counter
 from knotplan.catalog.load import shipped
-from knotplan.core import edits
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import Plan
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Plan
 from knotplan.core.timing import lightness
 from knotplan.core.timing.pulses import phase_of, reach, timer_of, timers
 from knotplan.examples import example

@@ -8,10 +8,10 @@ from msgspec import Struct
 from knotplan.catalog.needs import Bus
 from knotplan.catalog.part_facts import I2c, Pad
 from knotplan.catalog.parts import Parameter
-from knotplan.core.circuit import Circuit
-from knotplan.core.derived import derived
-from knotplan.core.plan import BOARD, split
-from knotplan.core.units import BusUnit, bus_instances, buses_at
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.derived import derived
+from knotplan.core.circuit.units import BusUnit, bus_instances, buses_at
+from knotplan.core.plan.document import BOARD, split
 
 FREE = range(0x08, 0x78)
 """what devices may have; the rest is reserved (NXP UM10204 clause 3.1.12)"""

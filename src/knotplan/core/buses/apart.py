@@ -4,14 +4,14 @@ from collections.abc import Iterator, Sequence
 
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.needs import Bus, Ground, Supply
-from knotplan.core import edits
-from knotplan.core.beads import PullUp
 from knotplan.core.buses.addresses import Place, bus_of, free_straps, places
 from knotplan.core.buses.lines import sections
-from knotplan.core.circuit import Circuit
-from knotplan.core.edits import Remedy, Step
-from knotplan.core.fit import candidates
-from knotplan.core.units import BusUnit, buses_at
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.units import BusUnit, buses_at
+from knotplan.core.match.fit import candidates
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import PullUp
+from knotplan.core.plan.edits import Remedy, Step
 
 SWITCH = "bus-switch"
 BRANCHES = 8

@@ -10,7 +10,7 @@ from collections.abc import Iterable, Sequence
 from msgspec import Struct
 
 from knotplan.core.buses.addresses import Place, Straps, can_be, clash, places, trunk
-from knotplan.core.circuit import Circuit
+from knotplan.core.circuit.circuit import Circuit
 
 
 class Given(Struct, frozen=True):

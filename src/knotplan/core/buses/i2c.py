@@ -8,11 +8,11 @@ from msgspec import Struct
 from knotplan.catalog.boards import ANY
 from knotplan.core.buses.addresses import Place, bus_of, can_be, clash, meet, named, places, reserved, trunk
 from knotplan.core.buses.lines import Mode, Section, mode_for, sections
-from knotplan.core.circuit import Circuit
-from knotplan.core.derived import derived
-from knotplan.core.plan import BOARD, split
-from knotplan.core.quantity import show
-from knotplan.core.units import BusUnit
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.derived import derived
+from knotplan.core.circuit.units import BusUnit
+from knotplan.core.plan.document import BOARD, split
+from knotplan.core.quantity.written import show
 
 USUAL_HZ = 100e3
 State = Literal["free", "reserved", "taken", "all-call", "clash", "elsewhere"]

@@ -8,14 +8,14 @@ from msgspec import Struct
 
 from knotplan.catalog.needs import Bus, Supply
 from knotplan.catalog.quantities import Range
-from knotplan.core.beads import SeriesResistor
 from knotplan.core.buses.addresses import bus_of
 from knotplan.core.buses.pulls import Pull, pulls, shifter_in, together
-from knotplan.core.circuit import Circuit
-from knotplan.core.copper import USUAL_M
-from knotplan.core.derived import derived
-from knotplan.core.plan import BOARD, Tie, split
-from knotplan.core.units import BusUnit, bus_jobs
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.copper import USUAL_M
+from knotplan.core.circuit.derived import derived
+from knotplan.core.circuit.units import BusUnit, bus_jobs
+from knotplan.core.plan.beads import SeriesResistor
+from knotplan.core.plan.document import BOARD, Tie, split
 
 RISES = 0.8473
 """ln(0.7/0.3): from 30 % to 70 % of the supply (NXP UM10204 clause 7.1)"""

@@ -9,8 +9,8 @@ from knotplan.core.buses.addresses import trunk
 from knotplan.core.buses.i2c import i2c_buses
 from knotplan.core.buses.spi import controllers
 from knotplan.core.buses.uart import links
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import split
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.document import split
 from knotplan.core.timing.pulses import timers
 
 
@@ -65,7 +65,7 @@ def number_of(c: Circuit, unit: str) -> int | None:
     """The number by which a program opens a bus: that of the system, else that of the chip.
 
     >>> from knotplan.catalog.load import shipped
-    >>> from knotplan.core.plan import Plan
+    >>> from knotplan.core.plan.document import Plan
     >>> number_of(Circuit(Plan("capstan-34"), shipped()), "board.i2c:0")
     7
     """

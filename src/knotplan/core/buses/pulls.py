@@ -5,10 +5,10 @@ from collections.abc import Collection
 from msgspec import Struct
 
 from knotplan.catalog.quantities import Range
-from knotplan.core.beads import SHIFTER_PULL_OHM, LevelShifter
-from knotplan.core.circuit import Circuit
-from knotplan.core.network_of import Bar, Builder
-from knotplan.core.plan import Tie, split
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.network_of import Bar, Builder
+from knotplan.core.plan.beads import SHIFTER_PULL_OHM, LevelShifter
+from knotplan.core.plan.document import Tie, split
 
 NO_PULL_OHM = 1e8
 """what is larger holds nothing"""

@@ -8,11 +8,11 @@ from knotplan.catalog.needs import Stream
 from knotplan.catalog.quantities import Range
 from knotplan.core.buses.lines import CONTACT_FARAD, FARAD_PER_M, LOW_V
 from knotplan.core.buses.pulls import Pull, pulls, together
-from knotplan.core.circuit import Circuit
-from knotplan.core.copper import USUAL_M
-from knotplan.core.derived import derived
-from knotplan.core.plan import Tie, split
-from knotplan.core.units import keeps_time
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.copper import USUAL_M
+from knotplan.core.circuit.derived import derived
+from knotplan.core.circuit.units import keeps_time
+from knotplan.core.plan.document import Tie, split
 
 SLOT_S = 9e-6
 """from the end of a one's pulse (6 µs) until the line is looked at (15 µs): so long it has to rise"""

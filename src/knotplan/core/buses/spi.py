@@ -9,11 +9,11 @@ from knotplan.catalog.needs import Bus
 from knotplan.catalog.part_facts import Spi
 from knotplan.core.buses.lines import CONTACT_FARAD, FARAD_PER_M
 from knotplan.core.buses.rates import Reached, at_most
-from knotplan.core.circuit import Circuit
-from knotplan.core.copper import USUAL_M
-from knotplan.core.derived import derived
-from knotplan.core.plan import BOARD, Tie, split
-from knotplan.core.units import BusUnit, buses_at, software_hz, upstream
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.copper import USUAL_M
+from knotplan.core.circuit.derived import derived
+from knotplan.core.circuit.units import BusUnit, buses_at, software_hz, upstream
+from knotplan.core.plan.document import BOARD, Tie, split
 
 ROLES = ("sclk", "mosi", "miso", "select")
 SECONDS_PER_M = 5e-9

@@ -5,11 +5,11 @@ from msgspec import Struct
 
 from knotplan.catalog.needs import Bus
 from knotplan.core.buses.rates import Reached, nearest
-from knotplan.core.circuit import Circuit
-from knotplan.core.derived import derived
-from knotplan.core.pairs import crossed_lines
-from knotplan.core.plan import BOARD, split
-from knotplan.core.units import bus_instances
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.derived import derived
+from knotplan.core.circuit.units import bus_instances
+from knotplan.core.engine.pairs import crossed_lines
+from knotplan.core.plan.document import BOARD, split
 
 GOOD, EDGE = 0.02, 0.05
 """both ends' error together: a practical limit for eight bits without parity, and half a bit in 9.5"""

@@ -1,9 +1,9 @@
 """The base resistor of a bipolar transistor that switches a load."""
 
 from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, Trial, at_or_below
-from knotplan.core.quantity import show
-from knotplan.core.series import TOLERANCE, above, at_or_above, below
-from knotplan.core.working import Number
+from knotplan.core.quantity.series import TOLERANCE, above, at_or_above, below
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 SATURATION_V = 0.2
 SLACK = 1.15

@@ -1,8 +1,8 @@
 """The large capacitor beside motors and pixels."""
 
 from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, chosen
-from knotplan.core.quantity import show
-from knotplan.core.working import Number
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 LOSES = 0.2
 """the customary tolerance of electrolytic capacitors, downwards"""

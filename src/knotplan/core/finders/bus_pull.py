@@ -4,9 +4,9 @@ import math
 
 from knotplan.core.buses.lines import FARAD_PER_M, LOW_V, MODES, RISES
 from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, Trial
-from knotplan.core.quantity import show
-from knotplan.core.series import TOLERANCE, above, at_or_above, below
-from knotplan.core.working import Number
+from knotplan.core.quantity.series import TOLERANCE, above, at_or_above, below
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 BY_CLOCK = {"100 kHz": MODES[0], "400 kHz": MODES[1], "1 MHz": MODES[2]}
 

@@ -3,8 +3,8 @@
 import math
 
 from knotplan.core.finders.finder import Asked, Finder, Found, Input, Trial, between
-from knotplan.core.quantity import show
-from knotplan.core.working import Number
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 CURRENTS = (0.2, 1.0, 3.0, 6.0, 10.0)
 """amperes for which common diodes are made"""

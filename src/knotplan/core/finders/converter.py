@@ -1,8 +1,8 @@
 """What a converter input can tell apart: in volts, and in the quantity that is measured."""
 
 from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial
-from knotplan.core.quantity import show
-from knotplan.core.working import Number
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 
 def code_of(volts: float, reference: float, bits: int) -> int:

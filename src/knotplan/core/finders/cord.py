@@ -1,9 +1,9 @@
 """The gauge of a cord: drop along it, and its heat."""
 
-from knotplan.core.copper import SIZES, bears, cord_ohm, nearest_awg
+from knotplan.core.circuit.copper import SIZES, bears, cord_ohm, nearest_awg
 from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial, between
-from knotplan.core.quantity import show
-from knotplan.core.working import Number
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 
 def _find(a: Asked) -> Found:

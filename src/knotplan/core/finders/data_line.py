@@ -1,8 +1,8 @@
 """The resistor in a data line: it takes the ringing off, and keeps a first pixel whole."""
 
 from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, Found, Input, chosen
-from knotplan.core.quantity import show
-from knotplan.core.working import Number
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 METRE_S = 5e-9
 """a signal needs about 5 ns for a metre of cord (two thirds of the speed of light)"""

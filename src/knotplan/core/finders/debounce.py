@@ -3,8 +3,8 @@
 import math
 
 from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, chosen
-from knotplan.core.quantity import show
-from knotplan.core.working import Number
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 
 def _find(a: Asked) -> Found:

@@ -1,8 +1,8 @@
 """The small capacitor beside a chip."""
 
 from knotplan.core.finders.finder import Asked, Finder, Found, Input, chosen
-from knotplan.core.quantity import show
-from knotplan.core.working import Number
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 LOSES = 0.3
 """what a ceramic capacitor loses by its voltage, its age and its tolerance together"""

@@ -3,9 +3,9 @@
 from itertools import product
 
 from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, Trial
-from knotplan.core.quantity import show
-from knotplan.core.series import SERIES, TOLERANCE, above, at_or_above, below
-from knotplan.core.working import Number
+from knotplan.core.quantity.series import SERIES, TOLERANCE, above, at_or_above, below
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 
 def loaded(volts: float, top: float, bottom: float, load: float) -> float:

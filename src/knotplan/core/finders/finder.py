@@ -5,9 +5,9 @@ from collections.abc import Callable, Mapping, Sequence
 from msgspec import Struct
 from msgspec.structs import replace
 
-from knotplan.core.quantity import code, farad_code, show
-from knotplan.core.series import SERIES, TOLERANCE, above, at_or_above, bands_words, below
-from knotplan.core.working import Number
+from knotplan.core.quantity.series import SERIES, TOLERANCE, above, at_or_above, bands_words, below
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import code, farad_code, show
 
 
 class FinderError(ValueError):

@@ -1,9 +1,9 @@
 """The fuse of a feed: it protects the cord, and lets the load work."""
 
-from knotplan.core.copper import bears
+from knotplan.core.circuit.copper import bears
 from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial, between
-from knotplan.core.quantity import show
-from knotplan.core.working import Number
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 RATINGS = (0.1, 0.125, 0.16, 0.2, 0.25, 0.315, 0.4, 0.5, 0.63, 0.8, 1.0, 1.25, 1.6, 2.0, 2.5, 3.15, 4.0, 5.0, 6.3, 8.0, 10.0,
            12.5, 16.0, 20.0)  # fmt: skip

@@ -1,9 +1,9 @@
 """The resistors at the gate of a MOSFET: in series, and to ground."""
 
 from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, Found, Input, chosen
-from knotplan.core.quantity import show
-from knotplan.core.series import above, at_or_above
-from knotplan.core.working import Number
+from knotplan.core.quantity.series import above, at_or_above
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 HOLDS_V = 0.3
 """what leakage may lift a gate to that nobody drives"""

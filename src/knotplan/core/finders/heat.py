@@ -1,8 +1,8 @@
 """Dissipation and temperature of regulators and drivers."""
 
 from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial
-from knotplan.core.quantity import show
-from knotplan.core.working import Number
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 KINDS = ("linear regulator", "switching regulator", "transistor with a drop", "transistor with a resistance")
 

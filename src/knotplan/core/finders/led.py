@@ -3,11 +3,11 @@
 import math
 from itertools import product
 
+from knotplan.core.engine.solver.junction import VT
 from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, chosen, warm
-from knotplan.core.quantity import show
-from knotplan.core.series import TOLERANCE
-from knotplan.core.solve.junction import VT
-from knotplan.core.working import Number
+from knotplan.core.quantity.series import TOLERANCE
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 STEEPNESS = 2 * VT
 """volts in which an LED's current grows by e, as the engine's fit has it at small currents"""

@@ -1,9 +1,9 @@
 """A chain of pixels as a ladder: the voltage at the last one, and how often the chain has to be fed."""
 
 from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial
-from knotplan.core.ladder import feeds_needed, lowest
-from knotplan.core.quantity import show
-from knotplan.core.working import Number
+from knotplan.core.power.ladder import feeds_needed, lowest
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 
 def _find(a: Asked) -> Found:

@@ -3,9 +3,9 @@
 import math
 
 from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, Trial, at_or_below
-from knotplan.core.quantity import show
-from knotplan.core.series import above, below
-from knotplan.core.working import Number
+from knotplan.core.quantity.series import above, below
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 SETTLES = 0.8473
 """ln(0.7/0.3): from 30 % to 70 % of the supply (NXP UM10204, 7.1)"""

@@ -3,8 +3,8 @@
 import math
 
 from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial
-from knotplan.core.quantity import show
-from knotplan.core.working import Number
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 ZERO_C = 273.15
 LAWS = ("thermistor", "power law", "straight in the logarithm")

@@ -3,8 +3,8 @@
 import math
 
 from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, Trial
-from knotplan.core.series import above, at_or_above, below
-from knotplan.core.working import Number
+from knotplan.core.quantity.series import above, at_or_above, below
+from knotplan.core.quantity.working import Number
 
 
 def span(ohm: float, least: float, most: float) -> float:

@@ -1,9 +1,9 @@
 """The current-set resistor of a driver for a grid of lights."""
 
 from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, Found, Input, chosen
-from knotplan.core.quantity import show
-from knotplan.core.series import TOLERANCE
-from knotplan.core.working import Number
+from knotplan.core.quantity.series import TOLERANCE
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 
 
 def _find(a: Asked) -> Found:

@@ -3,7 +3,7 @@
 from typing import Any
 
 from knotplan.core.finders.finder import Finder, Found, Trial
-from knotplan.core.quantity import show
+from knotplan.core.quantity.written import show
 
 
 def lines(found: Found) -> list[str]:

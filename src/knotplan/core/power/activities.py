@@ -12,7 +12,7 @@ from itertools import pairwise
 
 from msgspec import Struct
 
-from knotplan.core.plan import Activity, Plan
+from knotplan.core.plan.document import Activity, Plan
 
 Amps = tuple[float, float]
 """(usual, worst)"""

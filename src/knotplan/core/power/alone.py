@@ -6,10 +6,10 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from knotplan.catalog.load import Catalog
-from knotplan.core.beads import rails_of
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import Plan, split
-from knotplan.core.points import operating_points
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.points import operating_points
+from knotplan.core.plan.beads import rails_of
+from knotplan.core.plan.document import Plan, split
 from knotplan.core.power.one_sided import Backfed, backfed
 from knotplan.core.power.tree import Node, tree
 

@@ -5,7 +5,7 @@
 
 from msgspec import Struct
 
-from knotplan.core.circuit import Circuit
+from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.power.activities import on_share
 from knotplan.core.power.tree import Node
 

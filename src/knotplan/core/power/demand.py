@@ -6,10 +6,10 @@ from msgspec import Struct
 
 from knotplan.catalog.elements import Coil, Load, Motor
 from knotplan.catalog.needs import Supply
-from knotplan.core.circuit import Circuit
-from knotplan.core.copper import STEPPER_COILS
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.copper import STEPPER_COILS
+from knotplan.core.engine.readings import Draw, Points
 from knotplan.core.power.activities import Amps
-from knotplan.core.readings import Draw, Points
 
 LEAST_A, SIGNAL_A = 1e-6, 1e-3
 """below the first nothing counts, below the second it is one of the signals"""

@@ -13,14 +13,14 @@ from msgspec import Struct
 from knotplan.catalog import elements as kinds
 from knotplan.catalog.needs import Bus, Output, Pulse, Stream
 from knotplan.catalog.quantities import Range
-from knotplan.core.circuit import Circuit
-from knotplan.core.network_of import OPEN_OHM, Bar, Builder, Cluster, Drop, movable_bars, pin_bars, shifter_bars
-from knotplan.core.plan import split
-from knotplan.core.points import values_of
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.network_of import OPEN_OHM, Bar, Builder, Cluster, Drop, movable_bars, pin_bars, shifter_bars
+from knotplan.core.engine.points import values_of
+from knotplan.core.engine.readings import Case
+from knotplan.core.engine.solver.junction import Junction, fit
+from knotplan.core.engine.solver.newton import solve
+from knotplan.core.plan.document import split
 from knotplan.core.power.tree import Node
-from knotplan.core.readings import Case
-from knotplan.core.solve.junction import Junction, fit
-from knotplan.core.solve.newton import solve
 
 CLAMP = ((0.001, 0.65), (0.05, 0.95))
 """(A, V) at two points of an input's own diode"""

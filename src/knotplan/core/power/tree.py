@@ -14,13 +14,13 @@ from msgspec.structs import replace
 from knotplan.catalog.needs import Supply
 from knotplan.catalog.parts import Source
 from knotplan.catalog.quantities import Range
-from knotplan.core.beads import Diode, SeriesResistor
-from knotplan.core.circuit import Circuit
-from knotplan.core.copper import parent_contact, tie_ohm
-from knotplan.core.plan import BOARD, Tie, split
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.copper import parent_contact, tie_ohm
+from knotplan.core.engine.readings import Points
+from knotplan.core.plan.beads import Diode, SeriesResistor
+from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.power.activities import Amps, Worst, worst
 from knotplan.core.power.demand import Demand, demands
-from knotplan.core.readings import Points
 
 Kind = Literal["supply", "converter", "board", "rail", "hub", "load", "signals"]
 DIODE_V = 0.4

@@ -6,8 +6,8 @@ from msgspec.structs import replace
 
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.needs import Coupled, Feed, Gives, Ground, Open, Supply
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import Plan, split
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.document import Plan, split
 
 POWER = (Supply, Ground, Feed, Coupled)
 """needs for which any number of leads can go to one contact"""

@@ -9,9 +9,9 @@ from msgspec import Struct
 
 from knotplan.catalog.boards import ANY
 from knotplan.catalog.needs import Analog, Bus, Input, Need, Output, Pulse, Stream, Supply, Switched, words
-from knotplan.core.circuit import Circuit
-from knotplan.core.fit import Grade, fit
-from knotplan.core.plan import BOARD
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.match.fit import Grade, fit
+from knotplan.core.plan.document import BOARD
 from knotplan.core.suggest.options import Task
 from knotplan.core.suggest.solver import plain
 

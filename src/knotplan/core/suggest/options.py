@@ -6,12 +6,12 @@ from msgspec import Struct
 
 from knotplan.catalog.boards import ANY, Function
 from knotplan.catalog.needs import Bus, Need, Pulse, Stream, Switched
-from knotplan.core.answers.together import goes_with
-from knotplan.core.circuit import Circuit
-from knotplan.core.derived import derived
-from knotplan.core.fit import Fit, Grade, fit
-from knotplan.core.plan import BOARD, split
-from knotplan.core.units import BusUnit, bus_instances, buses_at, pulse_use, remap_use
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.derived import derived
+from knotplan.core.circuit.units import BusUnit, bus_instances, buses_at, pulse_use, remap_use
+from knotplan.core.match.answers.together import goes_with
+from knotplan.core.match.fit import Fit, Grade, fit
+from knotplan.core.plan.document import BOARD, split
 
 COST_ORDER = 1e-4
 """between equals the earlier contact: so that the answer is always the same one"""

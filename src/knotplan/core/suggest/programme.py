@@ -13,8 +13,8 @@ import numpy as np
 from msgspec import Struct
 from numpy.typing import NDArray
 
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import BOARD, split
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.document import BOARD, split
 from knotplan.core.suggest.options import Task
 from knotplan.core.suggest.quick import SHARING, Pick
 

@@ -10,8 +10,8 @@ from itertools import count
 
 import numpy as np
 
+from knotplan.core.circuit.units import BusUnit
 from knotplan.core.suggest.options import Option, Task
-from knotplan.core.units import BusUnit
 
 MOST_NODES = 60
 MOST_WAYS = 300

@@ -11,12 +11,12 @@ from msgspec.structs import replace
 from knotplan.catalog.elements import Load
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.needs import Coupled, Feed, Ground, Supply, Switched
-from knotplan.core import edits
-from knotplan.core.circuit import Circuit
-from knotplan.core.direction import consumer_first
-from knotplan.core.edits import Remedy, Step
-from knotplan.core.fit import Fit, Grade, fit, fits
-from knotplan.core.plan import BOARD, Plan, split
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.match.fit import Fit, Grade, fit, fits
+from knotplan.core.plan import edits
+from knotplan.core.plan.direction import consumer_first
+from knotplan.core.plan.document import BOARD, Plan, split
+from knotplan.core.plan.edits import Remedy, Step
 from knotplan.core.suggest.asked import is_power, movable, wants_suggestion
 from knotplan.core.suggest.conflict import Conflict, smallest
 from knotplan.core.suggest.options import Task, task

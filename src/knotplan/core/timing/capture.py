@@ -6,9 +6,9 @@ from knotplan.catalog.boards import Counter
 from knotplan.catalog.needs import Input
 from knotplan.catalog.part_facts import RadioChannel
 from knotplan.core.buses.rates import divisors
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import BOARD, split
-from knotplan.core.units import keeps_time
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.units import keeps_time
+from knotplan.core.plan.document import BOARD, split
 
 LONGEST_S = 0.02
 """of a pulse, where the catalogue says nothing of it"""

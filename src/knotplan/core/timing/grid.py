@@ -5,8 +5,8 @@ from msgspec import Struct
 
 from knotplan.catalog.part_facts import CurrentSet, Grid
 from knotplan.core.buses.spi import controllers
-from knotplan.core.circuit import Circuit
-from knotplan.core.derived import derived
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.derived import derived
 
 TURNS = ("as printed", "a quarter turn", "a half turn", "three quarters")
 

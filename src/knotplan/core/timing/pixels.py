@@ -5,9 +5,9 @@ from msgspec import Struct
 
 from knotplan.catalog.needs import Stream
 from knotplan.catalog.part_facts import Pixels
-from knotplan.core.circuit import Circuit
-from knotplan.core.derived import derived
-from knotplan.core.plan import BOARD, split
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.derived import derived
+from knotplan.core.plan.document import BOARD, split
 from knotplan.core.power.tree import Node
 
 SMOOTH_HZ = 25.0

@@ -7,10 +7,10 @@ from msgspec import Struct
 from knotplan.catalog.boards import ANY, Counter, Divider, Peripheral, Pool
 from knotplan.catalog.needs import Pulse
 from knotplan.core.buses.rates import divisors, nearest
-from knotplan.core.circuit import Circuit
-from knotplan.core.derived import derived
-from knotplan.core.plan import BOARD, split
-from knotplan.core.units import pulse_use
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.derived import derived
+from knotplan.core.circuit.units import pulse_use
+from knotplan.core.plan.document import BOARD, split
 
 FREE_BITS = 16
 """resolution that is reckoned with where the catalogue says nothing of a timer"""

@@ -3,7 +3,7 @@
 from msgspec import Struct
 
 from knotplan.catalog.part_facts import Relay
-from knotplan.core.circuit import Circuit
+from knotplan.core.circuit.circuit import Circuit
 
 USUAL_S = 1.0
 """on, and off, where nobody says"""

@@ -9,8 +9,8 @@ from typing import Literal, get_args
 from msgspec import Struct
 
 from knotplan.catalog.part_facts import Stepper
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import Tie, split
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.document import Tie, split
 
 Mode = Literal["wave", "full", "half"]
 MODES: tuple[Mode, ...] = get_args(Mode)

@@ -5,9 +5,9 @@ from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEv
 from PySide6.QtWidgets import QToolTip, QWidget
 
 from knotplan.core.buses.i2c import Cell
-from knotplan.core.loom.marks import cross, octagon
-from knotplan.core.loom.palette import Palette
-from knotplan.core.loom.shapes import Box, Disc, Shape, Text, moved, shortened, text_width
+from knotplan.core.drawing.marks import cross, octagon
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.drawing.shapes import Box, Disc, Shape, Text, moved, shortened, text_width
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.tips import tip_text
 

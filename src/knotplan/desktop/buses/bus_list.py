@@ -3,8 +3,8 @@
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QListWidget, QListWidgetItem
 
-from knotplan.core.buses.overview import Entry
-from knotplan.core.loom.palette import Palette
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.text.buses import Entry
 from knotplan.desktop.panels.two_lines import Index, Row, TwoLines
 from knotplan.desktop.tips import tip_text
 

@@ -4,10 +4,10 @@ from functools import partial
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from knotplan.core import edits
 from knotplan.core.buses.addresses import Place, can_be, named, soldering
 from knotplan.core.buses.spoken import AddressError, forms, read
-from knotplan.core.loom.palette import Palette
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.plan import edits
 from knotplan.desktop.buses.pads import Pads
 from knotplan.desktop.panels.fields import TextField, button, form, label, row
 from knotplan.desktop.session import Session

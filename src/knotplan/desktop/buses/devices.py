@@ -5,14 +5,14 @@ from functools import partial
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtWidgets import QHeaderView, QTreeWidget, QTreeWidgetItem, QWidget
 
-from knotplan.core import edits
 from knotplan.core.buses.addresses import Place, can_be, named
 from knotplan.core.buses.apart import behind_switch, other_bus
 from knotplan.core.buses.assign import Conflict, Given, assign
 from knotplan.core.buses.i2c import I2cBus, some
-from knotplan.core.circuit import Circuit
-from knotplan.core.edits import Remedy, Step
-from knotplan.core.quantity import counted
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan import edits
+from knotplan.core.plan.edits import Remedy, Step
+from knotplan.core.quantity.written import counted
 from knotplan.desktop.panels.fields import button, column_in, label, row
 from knotplan.desktop.session import Session
 

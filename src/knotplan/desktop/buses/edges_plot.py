@@ -8,8 +8,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QWidget
 
 from knotplan.core.buses.lines import RISES, Mode, Section
-from knotplan.core.loom.palette import Palette
-from knotplan.core.quantity import show
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.quantity.written import show
 from knotplan.desktop.panels.fields import column_in, label
 from knotplan.desktop.plot import limit_line, plot
 

@@ -5,7 +5,7 @@ from PySide6.QtWidgets import QSplitter, QVBoxLayout, QWidget
 
 from knotplan.core.buses.addresses import Place
 from knotplan.core.buses.i2c import I2cBus, cells, could_be
-from knotplan.core.loom.palette import Palette
+from knotplan.core.drawing.palette import Palette
 from knotplan.desktop.buses.address_map import AddressMap
 from knotplan.desktop.buses.device_panel import set_address
 from knotplan.desktop.buses.devices import Devices

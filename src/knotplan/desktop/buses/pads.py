@@ -6,9 +6,9 @@ from PySide6.QtWidgets import QWidget
 
 from knotplan.catalog.part_facts import I2c
 from knotplan.core.buses.addresses import positions, stands
-from knotplan.core.circuit import Circuit
-from knotplan.core.loom.palette import CORDS, Palette
-from knotplan.core.loom.shapes import Box, Disc, Shape, Text, shortened
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.palette import CORDS, Palette
+from knotplan.core.drawing.shapes import Box, Disc, Shape, Text, shortened
 from knotplan.desktop.paint import colour, paint
 
 PAD_W, PAD_H = 34.0, 40.0

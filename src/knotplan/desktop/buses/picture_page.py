@@ -4,8 +4,8 @@ from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QScrollArea, QWidget
 
-from knotplan.core.loom.palette import Palette
-from knotplan.core.loom.shapes import Picture, Text
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.drawing.shapes import Picture, Text
 from knotplan.desktop.paint import colour, fit_into, paint
 
 LEAST_SCALE = 0.8

@@ -4,8 +4,8 @@ from knotplan.core.buses.i2c import I2cBus, some
 from knotplan.core.buses.single import SLOT_S, SingleLine
 from knotplan.core.buses.spi import Controller
 from knotplan.core.buses.uart import EDGE, GOOD, Link
-from knotplan.core.circuit import Circuit
-from knotplan.core.quantity import show
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.quantity.written import show
 
 Said = list[tuple[str, str]]
 MOST_PULLS = 4

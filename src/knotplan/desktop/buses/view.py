@@ -5,18 +5,18 @@ from collections.abc import Callable
 from PySide6.QtGui import QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
-from knotplan.core import edits
 from knotplan.core.buses.addresses import Place, trunk
 from knotplan.core.buses.i2c import I2cBus, bus_id, i2c_buses, notes
 from knotplan.core.buses.numbers import called
-from knotplan.core.buses.overview import Entry, findings_about, overview
-from knotplan.core.buses.picture import line_picture, spi_picture, uart_picture
 from knotplan.core.buses.single import SingleLine, single_lines
 from knotplan.core.buses.spi import Controller, controllers
 from knotplan.core.buses.uart import Link, good_rates, links
-from knotplan.core.loom.palette import Palette
-from knotplan.core.plan import split
-from knotplan.core.quantity import show
+from knotplan.core.drawing.buses import line_picture, spi_picture, uart_picture
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import split
+from knotplan.core.quantity.written import show
+from knotplan.core.text.buses import Entry, findings_about, overview
 from knotplan.desktop.buses.bus_list import BusList
 from knotplan.desktop.buses.device_panel import DevicePanel
 from knotplan.desktop.buses.i2c_page import I2cPage

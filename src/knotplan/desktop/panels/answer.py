@@ -4,11 +4,11 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
-from knotplan.core.edits import Remedy
 from knotplan.core.finders.finder import Found, Trial
-from knotplan.core.quantity import show
-from knotplan.core.series import bands
-from knotplan.core.working import Number
+from knotplan.core.plan.edits import Remedy
+from knotplan.core.quantity.series import bands
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
 from knotplan.desktop.panels.fields import button, column_in, label, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text

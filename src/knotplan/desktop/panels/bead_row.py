@@ -6,8 +6,10 @@ from typing import Any
 from msgspec.structs import replace
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from knotplan.core import edits
-from knotplan.core.beads import (
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.loom.cords import bead_words
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import (
     Bead,
     Capacitor,
     Clamp,
@@ -21,9 +23,7 @@ from knotplan.core.beads import (
     bead_name,
     rails_of,
 )
-from knotplan.core.circuit import Circuit
-from knotplan.core.loom.cords import bead_words
-from knotplan.core.plan import Tie, split
+from knotplan.core.plan.document import Tie, split
 from knotplan.desktop.panels.fields import QuantityField, button, choice, label, row
 from knotplan.desktop.session import Session
 
@@ -102,12 +102,12 @@ def rail_options(c: Circuit, now: str) -> list[tuple[str, str]]:
 
 def new_bead(session: Session, tie: Tie, kind: str) -> Bead:
     """A bead to begin with: an LED's resistor is the one that the value finder chooses; rails are the likely ones."""
-    from knotplan.core.rules.remedies import railed
+    from knotplan.core.check.rules.remedies import railed
 
     c = session.circuit
     part_id = split(tie.lead)[0]
     if kind == "resistor" and session.report.checked and part_id in c.parts:
-        from knotplan.core.led import choose
+        from knotplan.core.engine.led import choose
 
         chosen = choose(c, session.catalog, part_id)
         if chosen and chosen.bead_at is None:

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from knotplan.core.quantity import QuantityError, parse, show
+from knotplan.core.quantity.written import QuantityError, parse, show
 from knotplan.desktop.tips import tip_text
 
 

@@ -6,16 +6,16 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from knotplan.catalog.needs import Input
-from knotplan.core import edits
-from knotplan.core.copper import SIZES, cord_of, nearest_awg
-from knotplan.core.decided import decided
-from knotplan.core.fit import Fit, candidates, fit, need_words
-from knotplan.core.led import led_at, resistor_place
-from knotplan.core.loom.cords import colour_of
-from knotplan.core.loom.palette import CORDS, Palette
-from knotplan.core.names import LABEL
-from knotplan.core.plan import BOARD, Tie, split
-from knotplan.core.quantity import show
+from knotplan.core.circuit.copper import SIZES, cord_of, nearest_awg
+from knotplan.core.drawing.loom.cords import colour_of
+from knotplan.core.drawing.palette import CORDS, Palette
+from knotplan.core.engine.decided import decided
+from knotplan.core.engine.led import led_at, resistor_place
+from knotplan.core.match.fit import Fit, candidates, fit, need_words
+from knotplan.core.names.book import LABEL
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import BOARD, Tie, split
+from knotplan.core.quantity.written import show
 from knotplan.desktop.panels.bead_row import NEW_BEADS, BeadRow, new_bead
 from knotplan.desktop.panels.fields import (
     QuantityField,

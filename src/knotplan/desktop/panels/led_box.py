@@ -2,10 +2,10 @@
 
 from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
 
-from knotplan.core import edits
-from knotplan.core.led import Choice, Resistor, choose, led_of, leds_of
-from knotplan.core.quantity import show
-from knotplan.core.series import SERIES, bands_words
+from knotplan.core.engine.led import Choice, Resistor, choose, led_of, leds_of
+from knotplan.core.plan import edits
+from knotplan.core.quantity.series import SERIES, bands_words
+from knotplan.core.quantity.written import show
 from knotplan.desktop.panels.fields import QuantityField, button, choice, column_in, form, label
 from knotplan.desktop.session import Session
 

@@ -6,10 +6,10 @@ from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QPainter
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
-from knotplan.core.fit import Grade
-from knotplan.core.loom.marks import cross
-from knotplan.core.loom.palette import Palette
-from knotplan.core.loom.shapes import Box, Disc, Shape, Text, shortened, text_width
+from knotplan.core.drawing.marks import cross
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.drawing.shapes import Box, Disc, Shape, Text, shortened, text_width
+from knotplan.core.match.fit import Grade
 from knotplan.desktop.paint import paint
 from knotplan.desktop.tips import tip_text
 

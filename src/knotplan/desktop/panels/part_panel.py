@@ -4,11 +4,11 @@ from functools import partial
 
 from PySide6.QtWidgets import QWidget
 
-from knotplan.core import edits
-from knotplan.core.kinds import kind_in
-from knotplan.core.led import leds_of
-from knotplan.core.loom.palette import Palette
-from knotplan.core.plan import Tie
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.engine.led import leds_of
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Tie
+from knotplan.core.plan.kinds import kind_in
 from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, column_in, form, label, line, row
 from knotplan.desktop.panels.led_box import LedBox
 from knotplan.desktop.session import Session

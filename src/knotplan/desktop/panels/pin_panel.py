@@ -4,14 +4,14 @@ from functools import partial
 
 from PySide6.QtWidgets import QApplication, QWidget
 
-from knotplan.core import edits
-from knotplan.core.circuit import Circuit
-from knotplan.core.fit import leads_for
-from knotplan.core.loom.palette import Palette
-from knotplan.core.pin_card import about_pin, as_text
-from knotplan.core.plan import BOARD, split
-from knotplan.core.quantity import show
-from knotplan.core.readings import pin_volts
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.engine.readings import pin_volts
+from knotplan.core.match.fit import leads_for
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import BOARD, split
+from knotplan.core.quantity.written import show
+from knotplan.core.text.pin_card import about_pin, as_text
 from knotplan.desktop.panels.fields import button, column_in, form, label, line, row
 from knotplan.desktop.panels.offers import Offer, OfferList
 from knotplan.desktop.session import Session

@@ -5,9 +5,9 @@ from functools import partial
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QPushButton, QWidget
 
-from knotplan.core import edits
-from knotplan.core.loom.palette import Palette
-from knotplan.core.quantity import counted
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.plan import edits
+from knotplan.core.quantity.written import counted
 from knotplan.desktop.actions import MENUS
 from knotplan.desktop.panels.fields import button, column_in, form, label, tick
 from knotplan.desktop.session import Session

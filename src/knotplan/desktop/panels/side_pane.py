@@ -5,8 +5,8 @@ from collections.abc import Callable, Sequence
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
-from knotplan.core.finding import Finding
-from knotplan.core.loom.palette import Palette
+from knotplan.core.check.finding import Finding
+from knotplan.core.drawing.palette import Palette
 from knotplan.desktop.finding_stack import FindingStack
 from knotplan.desktop.panels.fields import column_in, label, line, put_in
 from knotplan.desktop.session import Session

@@ -4,10 +4,10 @@ from functools import partial
 
 from PySide6.QtWidgets import QWidget
 
-from knotplan.core.circuit import Circuit
-from knotplan.core.decided import Decided
-from knotplan.core.loom.palette import Palette
-from knotplan.core.quantity import show
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.engine.decided import Decided
+from knotplan.core.quantity.written import show
 from knotplan.desktop.beside import Beside
 from knotplan.desktop.panels.fields import column_in, label
 from knotplan.desktop.panels.fold import Fold
@@ -40,7 +40,7 @@ class SpreadBox(QWidget):
         self.work.ask(partial(_sample, circuit, wanted))
 
     def _show(self, found: object) -> None:
-        from knotplan.core.tolerance import Spread
+        from knotplan.core.engine.tolerance import Spread
         from knotplan.desktop.plot import limit_line, plot, steps
 
         if not isinstance(found, Spread):
@@ -69,6 +69,6 @@ class SpreadBox(QWidget):
 
 
 def _sample(circuit: Circuit, wanted: Decided) -> object:
-    from knotplan.core.tolerance import of_junction, of_net
+    from knotplan.core.engine.tolerance import of_junction, of_net
 
     return (of_junction if wanted.kind == "junction" else of_net)(circuit, wanted.key, wanted.case, COUNT)

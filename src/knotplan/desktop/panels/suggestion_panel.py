@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QFrame, QProgressBar, QVBoxLayout, QWidget
 
-from knotplan.core.circuit import Circuit
-from knotplan.core.loom.palette import Palette
-from knotplan.core.quantity import counted
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.quantity.written import counted
 from knotplan.desktop.panels.fields import button, column_in, label, row
 from knotplan.desktop.session import Session
 

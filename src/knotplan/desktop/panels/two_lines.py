@@ -7,10 +7,10 @@ from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QAbstractItemView, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
-from knotplan.core.finding import Severity
-from knotplan.core.loom.marks import severity
-from knotplan.core.loom.palette import Palette
-from knotplan.core.loom.shapes import Text, shortened
+from knotplan.core.check.finding import Severity
+from knotplan.core.drawing.marks import severity
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.drawing.shapes import Text, shortened
 from knotplan.desktop.paint import colour, paint
 
 ROW = 46

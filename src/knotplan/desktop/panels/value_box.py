@@ -7,8 +7,8 @@ from PySide6.QtWidgets import QWidget
 from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError, Found
 from knotplan.core.finders.in_plan import Proposal, proposals
-from knotplan.core.plan import Tie
-from knotplan.core.quantity import show
+from knotplan.core.plan.document import Tie
+from knotplan.core.quantity.written import show
 from knotplan.desktop.panels.answer import Answer
 from knotplan.desktop.panels.fields import button, column_in, label, row
 from knotplan.desktop.panels.fold import Fold

@@ -7,11 +7,11 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QColor, QIcon, QPainter, QPixmap
 from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QMenu, QScrollArea, QToolButton, QWidget
 
-from knotplan.core import edits
-from knotplan.core.loom.palette import CORDS
-from knotplan.core.plan import MOST_S, Activity
+from knotplan.core.drawing.palette import CORDS
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import MOST_S, Activity
 from knotplan.core.power.activities import ALWAYS
-from knotplan.core.quantity import counted, show
+from knotplan.core.quantity.written import counted, show
 from knotplan.desktop.panels.fields import QuantityField, TextField, button, column, column_in, form, label, put_in, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text

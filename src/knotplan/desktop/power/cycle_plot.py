@@ -4,10 +4,10 @@ import numpy as np
 import pyqtgraph as pg
 from PySide6.QtWidgets import QWidget
 
-from knotplan.core.loom.palette import Palette
+from knotplan.core.drawing.palette import Palette
 from knotplan.core.power.activities import timeline
 from knotplan.core.power.tree import Node
-from knotplan.core.quantity import show
+from knotplan.core.quantity.written import show
 from knotplan.desktop.panels.fields import column_in, label
 from knotplan.desktop.plot import limit_line, plot
 from knotplan.desktop.power.activities_panel import layer_colour

@@ -4,15 +4,15 @@ from functools import partial
 
 from PySide6.QtWidgets import QFormLayout, QScrollArea, QVBoxLayout, QWidget
 
-from knotplan.core import edits
-from knotplan.core.finding import Finding
-from knotplan.core.fit import Grade, fit
-from knotplan.core.ladder import farthest_v
-from knotplan.core.plan import split
+from knotplan.core.check.finding import Finding
+from knotplan.core.match.fit import Grade, fit
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import split
 from knotplan.core.power.battery import life
+from knotplan.core.power.ladder import farthest_v
 from knotplan.core.power.one_sided import Backfed, backfed
 from knotplan.core.power.tree import Node, contact_of
-from knotplan.core.quantity import show
+from knotplan.core.quantity.written import show
 from knotplan.desktop.panels.fields import button, choice, column_in, form, label, put_in, row
 from knotplan.desktop.session import Session
 

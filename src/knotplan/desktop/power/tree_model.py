@@ -5,9 +5,9 @@ from collections.abc import Sequence
 from msgspec import Struct
 from PySide6.QtCore import QAbstractItemModel, QMimeData, QModelIndex, QPersistentModelIndex, Qt, Signal
 
-from knotplan.core.fit import Grade, fit
+from knotplan.core.match.fit import Grade, fit
 from knotplan.core.power.tree import Node, contact_of
-from knotplan.core.quantity import show
+from knotplan.core.quantity.written import show
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
 

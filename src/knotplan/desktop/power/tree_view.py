@@ -4,10 +4,10 @@ from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, 
 from PySide6.QtGui import QPainter, QPen, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QTreeView
 
-from knotplan.core.fit import Grade
-from knotplan.core.loom.palette import Palette
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.match.fit import Grade
 from knotplan.core.power.tree import Node
-from knotplan.core.quantity import beside
+from knotplan.core.quantity.written import beside
 from knotplan.desktop.paint import colour
 from knotplan.desktop.power.tree_model import ARRIVES, GAUGE, HEAT, NODE, PEAKS, USUAL, WHAT, WORST, TreeModel
 

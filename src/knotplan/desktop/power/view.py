@@ -6,11 +6,11 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QSplitter, QVBoxLayout, QWidget
 
-from knotplan.core.loom.palette import Palette
+from knotplan.core.drawing.palette import Palette
 from knotplan.core.power.alone import Alone, usb_alone
 from knotplan.core.power.battery import life
 from knotplan.core.power.tree import Node, contact_of, find
-from knotplan.core.quantity import counted, show
+from knotplan.core.quantity.written import counted, show
 from knotplan.desktop.beside import Beside
 from knotplan.desktop.panels.fields import button, label, row
 from knotplan.desktop.power.activities_panel import ActivitiesPanel

@@ -3,8 +3,8 @@
 from PySide6.QtCore import QAbstractListModel, QModelIndex, Qt, Signal
 from PySide6.QtWidgets import QListView
 
-from knotplan.core.finding import Severity
-from knotplan.core.loom.palette import Palette
+from knotplan.core.check.finding import Severity
+from knotplan.core.drawing.palette import Palette
 from knotplan.core.timing.lanes import Lane
 from knotplan.desktop.panels.two_lines import Index, Row, TwoLines
 from knotplan.desktop.tips import tip_text

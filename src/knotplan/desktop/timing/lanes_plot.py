@@ -8,8 +8,8 @@ from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from knotplan.core.loom.palette import Palette
-from knotplan.core.loom.shapes import text_width
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.drawing.shapes import text_width
 from knotplan.core.timing.lanes import Lane
 from knotplan.core.timing.span import next_edge, panned, tick_words, ticks, zoomed
 from knotplan.core.timing.wave import BUSY, Seen

@@ -7,11 +7,11 @@ from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QFormLayout, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
 from knotplan.catalog.needs import Pulse
-from knotplan.core import edits
-from knotplan.core.loom.palette import Palette
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.plan import edits
+from knotplan.core.text.timing import Table, told
 from knotplan.core.timing.asks import Ask, asks_of
 from knotplan.core.timing.lanes import Lane
-from knotplan.core.timing.told import Table, told
 from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, form, label, line, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.timing.steps_preview import StepsPreview

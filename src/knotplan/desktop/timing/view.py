@@ -6,10 +6,10 @@ from pathlib import Path
 from PySide6.QtGui import QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QWidget
 
-from knotplan.core.loom.palette import LIGHT, Palette
-from knotplan.core.quantity import show
-from knotplan.core.timing.chart import waves_picture
-from knotplan.core.timing.findings import findings_about, worst
+from knotplan.core.drawing.palette import LIGHT, Palette
+from knotplan.core.drawing.timing import waves_picture
+from knotplan.core.quantity.written import show
+from knotplan.core.text.timing_findings import findings_about, worst
 from knotplan.core.timing.lanes import Lane, lanes
 from knotplan.core.timing.span import usual_span
 from knotplan.desktop.panels.fields import button, column_in, label, row

@@ -6,8 +6,8 @@ from msgspec.structs import replace
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from knotplan.catalog.boards import Board
-from knotplan.core.board_compiled import compiled
-from knotplan.core.board_draft import Draft
+from knotplan.core.draft.board import Draft
+from knotplan.core.draft.board_compiled import compiled
 
 AFTER_MS = 40
 """how long after a change the board is made and checked anew"""

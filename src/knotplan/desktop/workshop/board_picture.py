@@ -5,11 +5,11 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from knotplan.catalog.boards import Board
-from knotplan.core.loom.board_place import PIN_R, board_place
-from knotplan.core.loom.board_shapes import Lying, board_shapes
-from knotplan.core.loom.palette import Palette
-from knotplan.core.loom.shapes import Disc, Picture
-from knotplan.core.plan import BOARD
+from knotplan.core.drawing.loom.board_place import PIN_R, board_place
+from knotplan.core.drawing.loom.board_shapes import Lying, board_shapes
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.drawing.shapes import Disc, Picture
+from knotplan.core.plan.document import BOARD
 from knotplan.desktop.paint import colour, fit_into, paint
 
 ROOM = 22.0

@@ -6,7 +6,7 @@ from typing import Any
 from msgspec.structs import replace
 from PySide6.QtWidgets import QDoubleSpinBox, QSpinBox, QVBoxLayout, QWidget
 
-from knotplan.core import board_draft
+from knotplan.core.draft import board as board_draft
 from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, column_in, form, label, line, row
 from knotplan.desktop.tips import tip_text
 from knotplan.desktop.workshop.bench import DraftBench

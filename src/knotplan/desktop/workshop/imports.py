@@ -16,8 +16,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from knotplan.core.board_draft import Draft
-from knotplan.core.quantity import counted
+from knotplan.core.draft.board import Draft
+from knotplan.core.quantity.written import counted
 from knotplan.desktop.dialogs import ErrorDialog
 from knotplan.desktop.panels.fields import button, label, row
 from knotplan.exchange import board_csv, gpio_lines

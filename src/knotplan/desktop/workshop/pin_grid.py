@@ -14,10 +14,10 @@ from PySide6.QtWidgets import (
 )
 
 from knotplan.catalog.boards import WAKES
-from knotplan.core import board_draft
-from knotplan.core.board_draft import FIELDS, KIND_WORDS, DraftPin
-from knotplan.core.loom.palette import Palette
-from knotplan.core.name_list import expanded
+from knotplan.core.draft import board as board_draft
+from knotplan.core.draft.board import FIELDS, KIND_WORDS, DraftPin
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.names.lists import expanded
 from knotplan.desktop.tips import tip_text
 from knotplan.desktop.workshop.bench import DraftBench
 

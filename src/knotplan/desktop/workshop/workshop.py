@@ -19,9 +19,9 @@ from PySide6.QtWidgets import (
 
 from knotplan.catalog.boards import Board
 from knotplan.catalog.load import Catalog
-from knotplan.core.board_draft import Draft
-from knotplan.core.loom.palette import Palette
-from knotplan.core.quantity import counted
+from knotplan.core.draft.board import Draft
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.quantity.written import counted
 from knotplan.desktop import dialogs
 from knotplan.desktop.dialogs import TextDialog
 from knotplan.desktop.panels.fields import button, column, label, row

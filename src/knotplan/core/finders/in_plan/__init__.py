@@ -2,20 +2,20 @@
 
 from collections.abc import Iterator
 
-from knotplan.core.circuit import Circuit
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.readings import Points
 from knotplan.core.finders.in_plan.buses import of_buses
 from knotplan.core.finders.in_plan.fed import of_feeds, of_lines
 from knotplan.core.finders.in_plan.measured import converter_of, of_inputs
 from knotplan.core.finders.in_plan.proposal import Proposal
 from knotplan.core.finders.in_plan.switched import of_loads, of_switches, of_transistors
-from knotplan.core.plan import Tie
-from knotplan.core.readings import Points
+from knotplan.core.plan.document import Tie
 
 __all__ = ["Proposal", "converter_of", "proposals"]
 
 
 def proposals(circuit: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
-    """Every question of a tie, the most telling first. An LED's resistor has a finder of its own (`knotplan.core.led`)."""
+    """Every question of a tie, the most telling first. An LED's resistor has a finder of its own (`knotplan.core.engine.led`)."""
     yield from of_transistors(circuit, tie)
     yield from of_loads(circuit, tie)
     yield from of_switches(circuit, points, tie)

@@ -5,14 +5,14 @@ from collections.abc import Iterator
 from msgspec.structs import replace
 
 from knotplan.catalog.needs import Bus
-from knotplan.core.beads import PullUp
 from knotplan.core.buses.addresses import bus_of
 from knotplan.core.buses.i2c import i2c_buses
 from knotplan.core.buses.lines import Section
-from knotplan.core.circuit import Circuit
+from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.finders.bus_pull import BY_CLOCK
 from knotplan.core.finders.in_plan.proposal import Proposal
-from knotplan.core.plan import Tie, split
+from knotplan.core.plan.beads import PullUp
+from knotplan.core.plan.document import Tie, split
 
 
 def of_buses(c: Circuit, tie: Tie) -> Iterator[Proposal]:

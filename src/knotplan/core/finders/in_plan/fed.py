@@ -3,11 +3,11 @@
 from collections.abc import Iterator
 
 from knotplan.catalog.needs import Stream, Supply
-from knotplan.core.beads import Capacitor, Fuse, SeriesResistor
-from knotplan.core.circuit import Circuit
-from knotplan.core.copper import NOTHING, carried, cord_of, cord_ohm, parent_contact
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.copper import NOTHING, carried, cord_of, cord_ohm, parent_contact
 from knotplan.core.finders.in_plan.proposal import Proposal, driven, only
-from knotplan.core.plan import Tie, split
+from knotplan.core.plan.beads import Capacitor, Fuse, SeriesResistor
+from knotplan.core.plan.document import Tie, split
 
 PER_METRE_F, INPUT_F = 60e-12, 10e-12
 """capacitance of a metre of cord beside its ground, and of an input (NXP UM10204, 7.2, and facts of the catalogue)"""

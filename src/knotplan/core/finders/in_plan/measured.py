@@ -4,11 +4,11 @@ from collections.abc import Iterator
 
 from knotplan.catalog.elements import Switch, Track, Varies
 from knotplan.catalog.needs import Analog, Input
-from knotplan.core.beads import Bead, Capacitor, PullDown, PullUp, SeriesResistor
-from knotplan.core.circuit import Circuit
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.readings import Points
 from knotplan.core.finders.in_plan.proposal import Proposal, elements_at
-from knotplan.core.plan import BOARD, Tie, split
-from knotplan.core.readings import Points
+from knotplan.core.plan.beads import Bead, Capacitor, PullDown, PullUp, SeriesResistor
+from knotplan.core.plan.document import BOARD, Tie, split
 
 
 def of_inputs(c: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:

@@ -5,13 +5,13 @@ from collections.abc import Iterator
 from msgspec import Struct
 
 from knotplan.catalog.elements import Element
-from knotplan.core import edits
-from knotplan.core.beads import Bead, Capacitor, Clamp, Fuse, PullDown, PullUp, SeriesResistor
-from knotplan.core.circuit import Circuit
-from knotplan.core.edits import Remedy, Step, remedy
+from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.finders.finder import Found
-from knotplan.core.plan import Tie, split
-from knotplan.core.quantity import show
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import Bead, Capacitor, Clamp, Fuse, PullDown, PullUp, SeriesResistor
+from knotplan.core.plan.document import Tie, split
+from knotplan.core.plan.edits import Remedy, Step, remedy
+from knotplan.core.quantity.written import show
 
 Given = dict[str, tuple[float | str, str]]
 """input -> (value, where it comes from)"""

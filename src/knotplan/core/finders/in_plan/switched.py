@@ -4,11 +4,11 @@ from collections.abc import Iterator
 
 from knotplan.catalog.elements import Bipolar, Coil, Fet, Led, Load, Motor
 from knotplan.catalog.needs import Pulse
-from knotplan.core.beads import Clamp, SeriesResistor
-from knotplan.core.circuit import Circuit
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.readings import Points
 from knotplan.core.finders.in_plan.proposal import Proposal, driven, elements_at, only
-from knotplan.core.plan import BOARD, Tie, split
-from knotplan.core.readings import Points
+from knotplan.core.plan.beads import Clamp, SeriesResistor
+from knotplan.core.plan.document import BOARD, Tie, split
 
 
 def _load_amps(c: Circuit, contact: str) -> float:

@@ -1,8 +1,8 @@
 """Frames of pixels, bit by bit."""
 
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import split
-from knotplan.core.quantity import show
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.document import split
+from knotplan.core.quantity.written import show
 from knotplan.core.timing import pixels
 from knotplan.core.timing.lanes.lane import Lanes, made
 from knotplan.core.timing.wave import Mark, Wave

@@ -5,8 +5,8 @@ from typing import Literal
 
 from msgspec import Struct
 
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import split
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.document import split
 from knotplan.core.timing.wave import Wave
 
 Kind = Literal["servo", "pulses", "coil", "step", "relay", "contact", "pixels", "spi", "uart", "row", "measured",

@@ -1,8 +1,8 @@
 """Pulses that a timer makes: servos, lights, tones."""
 
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import split
-from knotplan.core.quantity import show
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.document import split
+from knotplan.core.quantity.written import show
 from knotplan.core.timing import servo
 from knotplan.core.timing.lanes.lane import Lanes, made
 from knotplan.core.timing.pulses import phase_of, timer_of, wanted

@@ -1,7 +1,7 @@
 """What hardware does by itself: the scan of a light grid."""
 
-from knotplan.core.circuit import Circuit
-from knotplan.core.quantity import show
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.quantity.written import show
 from knotplan.core.timing import grid
 from knotplan.core.timing.lanes.lane import Lanes, made
 from knotplan.core.timing.wave import pulses

@@ -4,9 +4,9 @@ from msgspec import Struct
 
 from knotplan.catalog.part_facts import Spi
 from knotplan.core.buses.spi import Controller, Device, Select, controllers
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import BOARD, split
-from knotplan.core.quantity import show
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.document import BOARD, split
+from knotplan.core.quantity.written import show
 from knotplan.core.timing.lanes.frames import rainbow
 from knotplan.core.timing.lanes.lane import Lanes, made
 from knotplan.core.timing.wave import Mark, Wave, changing

@@ -1,7 +1,7 @@
 """Steppers: sequences of coils, or steps and a direction."""
 
-from knotplan.core.circuit import Circuit
-from knotplan.core.quantity import show
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.quantity.written import show
 from knotplan.core.timing import stepper
 from knotplan.core.timing.lanes.lane import Lanes, made
 from knotplan.core.timing.wave import Mark, bits_wave, pulses, steady

@@ -1,9 +1,9 @@
 """Levels: what is switched on and off, and the contacts that follow."""
 
 from knotplan.catalog.needs import Output, Pulse
-from knotplan.core.circuit import Circuit
-from knotplan.core.plan import split
-from knotplan.core.quantity import show
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.document import split
+from knotplan.core.quantity.written import show
 from knotplan.core.timing import relay, stepper
 from knotplan.core.timing.lanes.lane import Lanes, made
 from knotplan.core.timing.wave import Wave, pulses, steady

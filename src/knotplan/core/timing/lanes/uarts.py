@@ -1,8 +1,8 @@
 """Bytes on UARTs."""
 
 from knotplan.core.buses.uart import links
-from knotplan.core.circuit import Circuit
-from knotplan.core.quantity import show
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.quantity.written import show
 from knotplan.core.timing.lanes.lane import Lanes, made
 from knotplan.core.timing.wave import Mark, bits_wave
 

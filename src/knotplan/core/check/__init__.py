@@ -1,0 +1,1 @@
+"""From facts to findings: the analysis, its rules, and what mends them."""

@@ -1,0 +1,99 @@
+"""The one way through: plan and catalogue -> circuit -> report."""
+
+import gc
+import logging
+from dataclasses import replace
+
+from msgspec.structs import replace as replaced
+
+from knotplan.catalog.load import Catalog
+from knotplan.core.check.finding import SEVERITIES, Finding
+from knotplan.core.check.report import Report
+from knotplan.core.check.rules import RULES
+from knotplan.core.check.rules.rule import Facts, Rule
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.points import Solved, operating_points
+from knotplan.core.engine.readings import Points
+from knotplan.core.plan.document import Plan
+from knotplan.core.power.budgets import budgets
+from knotplan.core.power.tree import tree
+
+log = logging.getLogger(__name__)
+REPORT = "Please report this: the menu Help, Report a problem gathers what is needed (the log says where it failed)."
+
+
+class Kept:
+    """What is carried from one analysis to the next: solutions of nets, and the last report for edits of looks only."""
+
+    def __init__(self) -> None:
+        self.solved = Solved()
+        self.report: Report | None = None
+        self.rules: tuple[Rule, ...] = ()
+
+
+def analyse(
+    plan: Plan, catalog: Catalog, rules: tuple[Rule, ...] = RULES, kept: Kept | None = None
+) -> Report:
+    """The report of a plan; raises UnknownEntryError when the catalogue lacks its board or a part.
+
+    `kept` carries solutions of nets from one analysis to the next."""
+    collects = gc.isenabled()
+    gc.disable()  # an analysis makes many small values and no rings of them: looking for rings in between costs a third
+    try:
+        return _analysed(Circuit(plan, catalog), catalog, rules, kept)
+    finally:
+        if collects:
+            gc.enable()
+
+
+def _analysed(circuit: Circuit, catalog: Catalog, rules: tuple[Rule, ...], kept: Kept | None) -> Report:
+    plan = circuit.plan
+    if kept is not None and kept.report is not None and kept.rules is rules and _alike(kept.report.circuit, circuit):
+        kept.report = replaced(kept.report, circuit=circuit)
+        return kept.report
+    points, found = _points(circuit, kept.solved if kept else None)
+    roots = tree(circuit, points)
+    facts = Facts(circuit, points, budgets(circuit, points, roots), catalog, roots)
+    found += [f for rule in rules for f in _findings(rule, facts)]
+    found.sort(key=lambda f: SEVERITIES.index(f.severity))
+    reasons = {(a.rule, a.subjects, a.message): a.reason for a in plan.accepted}
+    found = [replace(f, accepted=reasons.get((f.rule, f.subjects, f.message), "")) for f in found]
+    report = Report(circuit, points, facts.budgets, tuple(f for f in found if not f.accepted),
+                    tuple(f for f in found if f.accepted), roots)  # fmt: skip
+    if kept is not None:
+        kept.report, kept.rules = report, rules
+    return report
+
+
+def _alike(one: Circuit, other: Circuit) -> bool:
+    """Two plans differ by looks only: cords' colours, where cards lie, how the board is turned, which ties are fixed."""
+    return one.parts == other.parts and one.board is other.board and _plain(one.plan) == _plain(other.plan)
+
+
+def _plain(plan: Plan) -> Plan:
+    """A plan without its looks."""
+    return replaced(plan, turned=0, flipped=False, parts=tuple(replaced(p, side="", shows="") for p in plan.parts),
+                    ties=tuple(replaced(t, cord="", fixed=False) for t in plan.ties))  # fmt: skip
+
+
+def _points(circuit: Circuit, kept: Solved | None) -> tuple[Points, list[Finding]]:
+    """The operating points; where the engine fails there are none, and that is a finding."""
+    try:
+        return operating_points(circuit, kept), []
+    except Exception as error:
+        log.exception("the engine failed")
+        return Points(), [Finding("engine-failed", "stop", "Voltages and currents could not be computed",
+                                  f"The engine failed: {type(error).__name__}: {error}. Nothing that follows from them is "
+                                  "checked.", ("engine",), (), tuple, REPORT,
+                                  "Kirchhoff's laws")]  # fmt: skip
+
+
+def _findings(rule: Rule, facts: Facts) -> list[Finding]:
+    """A rule's findings; a rule that fails is a finding of its own, never a silent pass."""
+    try:
+        return rule.findings(facts)
+    except Exception as error:
+        log.exception("the rule %s failed", rule.id)
+        return [Finding("rule-failed", "stop", "A check could not be made",
+                        f"The check {rule.title!r} ({rule.id}) failed: {type(error).__name__}: {error}.",
+                        (rule.id,), (), tuple, REPORT, rule.source)]  # fmt: skip

@@ -1,0 +1,271 @@
+"""Rules that boards bring: what is read at start, what is off, what is blocked, what is weak, what goes together."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from knotplan.catalog.boards import ANY, Converter, Function, Strap
+from knotplan.catalog.needs import Analog, Bus, Driven, Pulse
+from knotplan.core.check.rules.remedies import by_hub, elsewhere, move, switch, weakest_pull
+from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.units import BusUnit, bus_instances, bus_jobs, buses_at, pulse_jobs, pulse_use, remap_use
+from knotplan.core.engine.nearby import nearby
+from knotplan.core.engine.points import operating_points
+from knotplan.core.engine.readings import Points, Reading, pin_volts
+from knotplan.core.match.fit import candidates, wished_a
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import BOARD, Tie, split
+from knotplan.core.plan.edits import Remedy, Step, remedy
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
+
+
+@rule("strap-level", "Level at start decides how the board starts", "stop",
+      "The board reads this pin while it starts; a part that pulls it the other way keeps the program from starting.",
+      "catalogue: straps of the board; voltages at power-on by nodal analysis")  # fmt: skip
+def strap_level(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for pin_id, ties in c.holders.items():
+        strap = c.board.straps.get(c.pins[pin_id].strap)
+        if strap is None:
+            continue
+        worst = _wrong(c, facts.points, pin_id, strap)
+        if worst is None:
+            continue
+        driver = c.driver(pin_id)
+        bound = driver.input_high_v if strap.level == "high" else driver.input_low_v
+        volts = worst.min if strap.level == "high" else worst.max
+        waking = [r for r in pin_volts(c, facts.points, pin_id) if r.case.moment == "power-on"]
+        surely = all(r.max < bound if strap.level == "high" else r.min > bound for r in waking)
+        side = "above" if strap.level == "high" else "below"
+        yield Draft(f"{c.full_title(pin_id)} ({strap.title}) has to be {strap.level} at start, {side} "
+                    f"{show(bound, 'V')}, and with {c.title(ties[0].lead)} it is {show(volts, 'V')} "
+                    f"({worst.case.words(c)}): otherwise {strap.otherwise}.",
+                    (pin_id, *(t.lead for t in ties)), (Number("voltage at start", volts, "V", bound),),
+                    partial(_strapped, facts, pin_id, strap, ties[0]), "stop" if surely else "care")  # fmt: skip
+
+
+def _wrong(c: Circuit, points: Points, pin_id: str, strap: Strap) -> Reading | None:
+    """The reading at power-on that is furthest on the wrong side, if any is."""
+    driver = c.driver(pin_id)
+    waking = [r for r in pin_volts(c, points, pin_id) if r.case.moment == "power-on"]
+    if strap.level == "high":
+        low = min(waking, key=lambda r: r.min, default=None)
+        return low if low is not None and low.min < driver.input_high_v else None
+    high = max(waking, key=lambda r: r.max, default=None)
+    return high if high is not None and high.max > driver.input_low_v else None
+
+
+def _strapped(facts: Facts, pin_id: str, strap: Strap, tie: Tie) -> Iterator[Remedy]:
+    """Another pin, or a resistor that holds the level."""
+    c = facts.circuit
+
+    def holds(wanted: Remedy) -> bool:
+        near = Circuit(nearby(c, wanted.apply(c.plan), split(tie.lead)[0]), facts.catalog)
+        return _wrong(near, operating_points(near), pin_id, strap) is None
+
+    yield from elsewhere(facts, tie)
+    yield from weakest_pull(facts, tie, strap.level == "high", holds)
+
+
+@rule("peripheral-off", "Off until it is switched on", "care",
+      "The system leaves this peripheral switched off; the pin does nothing until its owner changes that.",
+      "catalogue: settings of the board")  # fmt: skip
+def peripheral_off(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for setting, ties in _waiting(c).items():
+        spec = c.board.settings[setting]
+        leads = tuple(dict.fromkeys(t.lead for t in ties))
+        names = ", ".join(c.title(lead) for lead in leads)
+        yield Draft(f"{names} cannot work before somebody switches on {spec.title}. To do so: {spec.how}.",
+                    leads, remedies=partial(_switched, facts, setting))  # fmt: skip
+
+
+def _waiting(c: Circuit) -> dict[str, list[Tie]]:
+    """The ties whose unit is off, by the setting that switches it on."""
+    found: dict[str, list[Tie]] = {}
+    for pin_id, _, tie in c.on_pins():
+        for unit in _units(c, tie, pin_id):
+            peripheral = c.unit_named(unit)
+            if peripheral is not None and peripheral.setting and not c.is_on(peripheral.setting):
+                found.setdefault(peripheral.setting, []).append(tie)
+    return found
+
+
+def _units(c: Circuit, tie: Tie, pin_id: str) -> list[str]:
+    """The unit that a tie is meant to use."""
+    pin, need = c.pins[pin_id], c.need(tie.lead)
+    jobs: list[Function] = []
+    match need:
+        case Pulse():
+            jobs = [pulse_jobs(c)[pin_id]] if pin_id in pulse_jobs(c) else []
+        case Analog():  # the one that can be used, if a pin has two
+            jobs = sorted(pin.jobs("adc"), key=lambda j: _blocked(c, c.unit_id(pin_id, j)))
+        case Bus():
+            jobs = bus_jobs(need, pin)
+    return [c.unit_id(pin_id, job) for job in jobs[:1] if job.instance != ANY]
+
+
+def _converter(c: Circuit, unit: str) -> Converter | None:
+    owner, name = split(unit)
+    return (c.board if owner == BOARD else c.parts[owner]).converters.get(name)
+
+
+def _blocked(c: Circuit, unit: str) -> bool:
+    converter = _converter(c, unit)
+    return converter is not None and bool(converter.blocked_by) and c.is_on(converter.blocked_by)
+
+
+def _switched(facts: Facts, setting: str) -> tuple[Remedy, ...]:
+    return (switch(facts, setting),)
+
+
+@rule("converter-blocked", "Converter cannot be used now", "stop",
+      "Something else on the board takes the converter for itself, and readings fail or hang.",
+      "catalogue: converters of the board")  # fmt: skip
+def converter_blocked(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for pin_id, _, tie in c.on_pins():
+        if not isinstance(c.need(tie.lead), Analog):
+            continue
+        for unit in (one for u in _units(c, tie, pin_id) if _blocked(c, u) and (one := _converter(c, u))):
+            yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)} is measured by {unit.title}, which cannot be used "
+                        f"while {c.board.settings[unit.blocked_by].title} is on.", (tie.lead, tie.to),
+                        remedies=partial(_unblocked, facts, tie, unit.blocked_by))  # fmt: skip
+
+
+def _unblocked(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
+    yield from elsewhere(facts, tie)
+    yield switch(facts, setting)
+
+
+@rule("weak-pin", "Pin too weak for this", "care",
+      "Not every pin of the board gives the same current; this one gives less than the part wishes.",
+      "catalogue: recommended current of the pin's driver")  # fmt: skip
+def weak_pin(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for _, _, tie in c.on_pins():
+        driver, wish = c.driver(tie.to), wished_a(c, tie.lead)
+        if driver.note and isinstance(c.need(tie.lead), Driven) and wish > driver.recommended_a:
+            yield Draft(f"{c.full_title(tie.to)} gives {show(driver.recommended_a, 'A')} ({driver.note}); "
+                        f"{c.title(tie.lead)} wishes {show(wish, 'A')}.", (tie.lead, tie.to),
+                        (Number("wished current", wish, "A", driver.recommended_a),),
+                        partial(elsewhere, facts, tie))  # fmt: skip
+
+
+@rule("tolerance-lost", "Pull defeats the pin's tolerance", "care",
+      "A pin that bears more than its supply does so only while nothing leads from it to that supply.",
+      "catalogue: the pin's driver; voltages by nodal analysis")  # fmt: skip
+def tolerance_lost(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for pin_id, ties in c.holders.items():
+        driver = c.driver(pin_id)
+        rail = c.rail_volts(pin_id)
+        pulled = [t for t in ties if t.pull == "up"]
+        worst = max(pin_volts(c, facts.points, pin_id), key=lambda r: r.max, default=None)
+        if pulled and worst is not None and rail is not None and rail.max + 0.3 < worst.max <= driver.max_v:
+            contact = pin_id
+            yield Draft(f"{c.full_title(contact)} sees {show(worst.max, 'V')} while its own pull-up leads to the "
+                        f"{c.rail_title(contact)}; it {driver.note or 'bears that only without'}.",
+                        (contact, *(t.lead for t in pulled)),
+                        (Number("most voltage", worst.max, "V", rail.max),),
+                        partial(tuple, [remedy("Leave the pin's pull off", edits.set_pull, pulled[0].id, "none")]))  # fmt: skip
+
+
+@rule("bus-mixed", "Leads of one part on different buses", "stop",
+      "Data and clock belong together: on two instances, or on two groups of pins of one, they never meet.",
+      "catalogue: functions of the pins")  # fmt: skip
+def bus_mixed(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for part_id in c.parts:
+        for bus, ties in _bus_ties(c, part_id).items():
+            if len(ties) > 1 and not bus_instances(c, part_id, bus) and not _all_any(c, ties):
+                said = ", ".join(f"{c.title(t.lead)} on {c.full_title(t.to)} ({_bus_words(c, t)})" for t in ties)
+                yield Draft(f"{said}.", tuple(t.lead for t in ties), remedies=partial(_together, facts, ties))  # fmt: skip
+
+
+def _bus_ties(c: Circuit, part_id: str) -> dict[str, list[Tie]]:
+    """The part's ties on pins that can play their roles, by kind of bus."""
+    found: dict[str, list[Tie]] = {}
+    for name in c.parts[part_id].leads:
+        tie = c.tie_of(f"{part_id}.{name}")
+        need = c.need(f"{part_id}.{name}")
+        if tie is not None and isinstance(need, Bus) and buses_at(c, need, tie.to):
+            found.setdefault(need.bus, []).append(tie)
+    return found
+
+
+def _buses(c: Circuit, tie: Tie) -> list[BusUnit]:
+    need = c.need(tie.lead)
+    assert isinstance(need, Bus)
+    return buses_at(c, need, tie.to)
+
+
+def _all_any(c: Circuit, ties: list[Tie]) -> bool:
+    return all(bus.any_pin for t in ties for bus in _buses(c, t))
+
+
+def _bus_words(c: Circuit, tie: Tie) -> str:
+    return " or ".join(_unit_title(c, bus.unit) + (f", group {bus.remap}" if bus.remap else "") for bus in _buses(c, tie))
+
+
+def _unit_title(c: Circuit, unit: str) -> str:
+    found = c.unit_named(unit)
+    return found.title if found else split(unit)[1]
+
+
+def _together(facts: Facts, ties: list[Tie]) -> Iterator[Remedy]:
+    """All of them on the first instance that has room for each."""
+    c = facts.circuit
+    needs = [(t, need) for t in ties if isinstance(need := c.need(t.lead), Bus)]
+    for instance in dict.fromkeys(bus for contact in c.pins for _, n in needs for bus in buses_at(c, n, contact)):
+        steps, free = [], True
+        for tie, need in needs:
+            able = [f.contact for f in candidates(c, tie.lead) if (pin := c.pin(f.contact)) is not None and not pin.reserved and
+                    instance in buses_at(c, need, f.contact)]  # fmt: skip
+            here = tie.to if tie.to in able else next(iter(able), "")
+            free = free and bool(here)
+            steps += [Step(edits.tie, (tie.lead, here))] if here != tie.to else []
+        if free and steps:
+            said = " and ".join(f"{c.title(step.arguments[0])} to {c.full_title(step.arguments[1])}" for step in steps)
+            yield Remedy(f"Move {said}", tuple(steps))
+            return
+
+
+@rule("remap-mixed", "One unit led to two groups of pins", "stop",
+      "The unit is led to one group of its pins or to another, never to some of each.",
+      "catalogue: functions of the pins")  # fmt: skip
+def remap_mixed(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for unit, groups in remap_use(c).items():
+        if len(groups) > 1:
+            first, *rest = groups.values()
+            title = _unit_title(c, unit)
+            lead = rest[0][0]
+            tie = c.tie_of(lead)
+            assert tie is not None
+            said = " and ".join(f"{c.title(g[0])} on {c.full_title(c.tie_of(g[0]).to)}" for g in groups.values())  # type: ignore[union-attr]
+            yield Draft(f"{title[0].upper()}{title[1:]} would have to be led to two groups of pins at once, for {said}.",
+                        (first[0], lead),
+                        remedies=partial(move, facts, lead, tie.to, verb=f"Move {c.title(lead)} to"))  # fmt: skip
+
+
+@rule("pool-over", "More pulse outputs than the board has", "stop",
+      "Any pin will do, but the units behind the pins are counted.",
+      "catalogue: pools of the board")  # fmt: skip
+def pool_over(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    pool = c.board.pool("pwm")
+    uses = pulse_use(c).get(f"{BOARD}.pwm:{ANY}", [])
+    if pool is None or not uses:
+        return
+    hertz = list(dict.fromkeys(hz for _, _, hz in uses))
+    if len(uses) > pool.channels:
+        yield Draft(f"{len(uses)} leads want one of the {pool.title}; the board has {pool.channels}.",
+                    tuple(lead for _, lead, _ in uses), (Number("wanted", len(uses), "", pool.channels),),
+                    partial(by_hub, facts, uses[-1][1]))  # fmt: skip
+    elif pool.frequencies and len(hertz) > pool.frequencies:
+        said = ", ".join(show(hz, "Hz") for hz in hertz)
+        yield Draft(f"{said}: of different frequencies the {pool.title} give at most {pool.frequencies} at a time.",
+                    tuple(lead for _, lead, _ in uses), (Number("wanted", len(hertz), "", pool.frequencies),),
+                    partial(by_hub, facts, uses[-1][1]))  # fmt: skip

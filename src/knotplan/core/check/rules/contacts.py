@@ -1,0 +1,96 @@
+"""Rules about bare contacts: buttons, switches, open-drain outputs."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from knotplan.catalog.needs import Input
+from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.readings import Reading, pin_volts
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import PullDown, PullUp
+from knotplan.core.plan.document import Tie, split
+from knotplan.core.plan.edits import Remedy, remedy
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
+
+
+def _pulled(c: Circuit, pin_id: str) -> bool:
+    ties = c.holders[pin_id]
+    beads = any(isinstance(b, PullUp | PullDown) for t in ties for b in t.beads)
+    return beads or bool(c.pins[pin_id].fitted_pull_ohm) or any(t.pull != "none" for t in ties)
+
+
+def _contacts(c: Circuit) -> Iterator[tuple[str, Tie]]:
+    """(pin, tie) of bare contacts on pins."""
+    for pin_id, ties in c.holders.items():
+        for tie in ties:
+            need = c.need(tie.lead)
+            if isinstance(need, Input) and (need.contact or need.open_drain):
+                yield pin_id, tie
+
+
+@rule("floating-input", "Input left floating", "care",
+      "While the contact is open nothing holds the pin's level, and a hand nearby is enough to change it.",
+      "CMOS inputs draw no current; a level needs a path to a supply")  # fmt: skip
+def floating_input(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for pin_id, tie in _contacts(c):
+        if not _pulled(c, pin_id):
+            yield Draft(f"Nothing holds {c.full_title(tie.to)} while {c.placed[split(tie.lead)[0]].name} is open.",
+                        (tie.lead, tie.to), remedies=partial(_holds, c, pin_id, tie))  # fmt: skip
+
+
+def _holds(c: Circuit, pin_id: str, tie: Tie) -> Iterator[Remedy]:
+    """The pull away from the level that the closed contact gives."""
+    part_id = split(tie.lead)[0]
+    others = [f"{part_id}.{n}" for n in c.parts[part_id].leads if f"{part_id}.{n}" != tie.lead]
+    to_ground = not any(c.origin(o) for o in others)
+    driver = c.driver(pin_id)
+    if to_ground and driver.pull_up_ohm:
+        yield remedy("Let the program switch on the pin's pull-up", edits.set_pull, tie.id, "up")
+    if not to_ground and driver.pull_down_ohm:
+        yield remedy("Let the program switch on the pin's pull-down", edits.set_pull, tie.id, "down")
+    rail = c.rail_contact(pin_id)
+    if to_ground and rail:
+        yield remedy("Add a 10 kΩ pull-up", edits.add_bead, tie.id, PullUp(10e3, rail=rail))
+    elif not to_ground:
+        yield remedy("Add a 10 kΩ pull-down", edits.add_bead, tie.id, PullDown(10e3))
+
+
+@rule("contact-unread", "Contact makes no difference", "stop",
+      "Open and closed have to lie on the two sides of the input's thresholds, or the program sees no change.",
+      "catalogue: thresholds of the pin's driver; voltages by nodal analysis")  # fmt: skip
+def contact_unread(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for pin_id, tie in _contacts(c):
+        part_id = split(tie.lead)[0]
+        loose = any(f"{part_id}.{n}" not in c.ties_at for n in c.parts[part_id].leads)
+        if loose or not _pulled(c, pin_id) or len(c.holders[pin_id]) > 1:
+            continue
+        driver = c.driver(pin_id)
+        running = [r for r in pin_volts(c, facts.points, pin_id) if r.case.moment == "running"]
+        levels = {_stands(r, part_id): r for r in running}
+        if not {"open", "closed"} <= levels.keys():
+            continue
+        low, high = sorted((levels["open"], levels["closed"]), key=lambda r: r.typ)
+        if low.max > driver.input_low_v or high.min < driver.input_high_v:
+            yield Draft(f"{c.full_title(tie.to)} sees {show(levels['open'].typ, 'V')} while "
+                        f"{c.placed[part_id].name} is open and {show(levels['closed'].typ, 'V')} while it is closed; "
+                        f"low is below {show(driver.input_low_v, 'V')}, high above {show(driver.input_high_v, 'V')}.",
+                        (tie.lead, tie.to),
+                        (Number("lower voltage", low.max, "V", driver.input_low_v),
+                         Number("higher voltage", high.min, "V", driver.input_high_v)),
+                        partial(_turned_round, tie))  # fmt: skip
+
+
+def _stands(reading: Reading, part_id: str) -> str:
+    """How the part's contact stands."""
+    return next((state for key, state in reading.case.contacts if key.startswith(f"{part_id}/")), "")
+
+
+def _turned_round(tie: Tie) -> Iterator[Remedy]:
+    if tie.pull == "down":
+        yield remedy("Use the pin's pull-up instead", edits.set_pull, tie.id, "up")
+    elif tie.pull == "up":
+        yield remedy("Use the pin's pull-down instead", edits.set_pull, tie.id, "down")

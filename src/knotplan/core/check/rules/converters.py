@@ -1,0 +1,93 @@
+"""Rules about what converters measure."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from knotplan.catalog.elements import Track
+from knotplan.catalog.needs import Analog
+from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.finders.in_plan import converter_of, proposals
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import Capacitor
+from knotplan.core.plan.document import BOARD, Tie, split
+from knotplan.core.plan.edits import Remedy, remedy
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
+
+USED = 0.75
+"""a knob that reaches less than this of the scale is fed from the wrong voltage"""
+SOURCE_OHM = 10e3
+"""what most converters allow before them"""
+BUFFER_F = 100e-9
+
+
+def _measured(c: Circuit) -> Iterator[tuple[Tie, float, str]]:
+    """(tie, reference, title) of every tied analogue lead."""
+    for contact, ties in c.holders.items():
+        unit = converter_of(c, contact)
+        for tie in ties:
+            if unit is not None and isinstance(c.need(tie.lead), Analog):
+                yield tie, unit[1], unit[2]
+
+
+@rule("scale-missing", "Part of the scale is missing", "care",
+      "A knob fed from another voltage than the converter measures against either stops short of the scale's end, or reaches it "
+      "long before its own.",
+      "code = V/V_ref 2^n; voltages by nodal analysis")  # fmt: skip
+def scale_missing(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for tie, reference, title in _measured(c):
+        part_id = split(tie.lead)[0]
+        tracks = (e for e in c.parts[part_id].elements.values() if isinstance(e, Track))
+        track = next((e for e in tracks if e.wiper == split(tie.lead)[1]), None)
+        most = max((r.typ for r in facts.points.volts.get(c.net(tie.to), []) if r.case.moment == "running"), default=0.0)
+        if track is None or most < 1e-3 or USED <= most / reference <= 1.02:
+            continue
+        said = f"only {most / reference * 100:.0f} % of the scale are in use" if most < reference else \
+            f"the last {(1 - reference / most) * 100:.0f} % of its way change nothing"
+        yield Draft(f"{c.title(tie.lead)} reaches {show(most, 'V')}, and {title} measures against {show(reference, 'V')}: "
+                    f"{said}.", (tie.lead,), (Number("most voltage", most, "V", reference),),
+                    partial(_from_reference, c, tie, f"{part_id}.{track.a}"))  # fmt: skip
+
+
+def _from_reference(c: Circuit, tie: Tie, top: str) -> Iterator[Remedy]:
+    """The knob's top on the rail that the converter measures against."""
+    owner = split(tie.to)[0]
+    pin = c.pin(tie.to)
+    jobs = pin.jobs("adc") if pin else []
+    unit = next((u for j in jobs if (u := c.owner(tie.to).converters.get(j.unit))), None)
+    contact = "" if unit is None else c.supply_contact(unit.reference) if owner == BOARD else f"{owner}.{unit.reference}"
+    if contact and c.origin(contact) is not None:
+        yield remedy(f"Feed {c.title(top)} from {c.full_title(contact)}", edits.tie, top, contact)
+
+
+@rule("source-weak", "Source too weak for the converter", "note",
+      "A converter charges a small capacitor from what it measures; behind a large resistance that takes longer than it waits, "
+      "and the reading drags behind or mixes with its neighbour's.",
+      "source resistance of the divider; data sheets of converters ask for 10 kΩ at most")  # fmt: skip
+def source_weak(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for tie, _, title in _measured(c):
+        net = c.members.get(c.net(tie.to), [tie.to])
+        if any(isinstance(b, Capacitor) for m in net for t in c.ties_at.get(m, ()) for b in t.beads):
+            continue
+        ohm = max((_ohm(p.values) for p in proposals(c, facts.points, tie)), default=0.0)
+        if ohm > SOURCE_OHM:
+            yield Draft(f"{c.title(tie.lead)} is a source of up to {show(ohm, 'Ω')}; {title} wants {show(SOURCE_OHM, 'Ω')} at "
+                        "most, or a capacitor at its pin.", (tie.lead,), (Number("source resistance", ohm, "Ω", SOURCE_OHM),),
+                        partial(_buffered, tie))  # fmt: skip
+
+
+def _ohm(values: dict[str, float | str]) -> float:
+    """The source resistance that a converter's or a reading's inputs say."""
+    if "source" in values:
+        return float(values["source"])
+    if "second" in values:
+        second, most = float(values["second"]), float(values["most"])
+        return second * most / (second + most)
+    return 0.0
+
+
+def _buffered(tie: Tie) -> Iterator[Remedy]:
+    yield remedy(f"Add a capacitor of {show(BUFFER_F, 'F')}", edits.add_bead, tie.id, Capacitor(BUFFER_F))

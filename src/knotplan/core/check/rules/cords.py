@@ -1,0 +1,165 @@
+"""Rules about what cords, fuses, capacitors and resistors have to bear."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from msgspec.structs import replace
+
+from knotplan.catalog.needs import Ground
+from knotplan.core.check.rules.remedies import own_supply
+from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.copper import SIZES, bears, cord_of, cord_ohm
+from knotplan.core.finders.bulk import RATINGS as CAPACITOR_VOLTS
+from knotplan.core.finders.finder import RATINGS_W
+from knotplan.core.finders.fuse import LOAD
+from knotplan.core.finders.fuse import RATINGS as FUSES
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import Bead, Capacitor, Fuse, PullDown, PullUp, SeriesResistor
+from knotplan.core.plan.document import Tie, split
+from knotplan.core.plan.edits import Remedy, Step, remedy
+from knotplan.core.power.tree import Node
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
+
+SLACK = 0.97
+"""no load stops right at the edge of its range"""
+
+
+def nodes(facts: Facts) -> Iterator[Node]:
+    """Every node of the tree of supplies."""
+    for root in facts.power:
+        yield from root.walk()
+
+
+def _tied(facts: Facts) -> Iterator[tuple[Node, Tie]]:
+    """Nodes that hang on a cord, with its tie."""
+    for node in nodes(facts):
+        tie = facts.circuit.tie_of(node.lead) if node.lead else None
+        if tie is not None:
+            yield node, tie
+
+
+@rule("load-underfed", "Too little voltage arrives", "care",
+      "What supplies and cords lose at worst is missing at the end: a servo hums, a display flickers, and it happens only "
+      "when everything moves.",
+      "Ohm's law along every cord, there and back; copper of 1.724e-8 ohm m (IACS)")  # fmt: skip
+def load_underfed(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for node, tie in _tied(facts):
+        origin = c.origin(node.lead)
+        if node.needs_v is None or origin is None or origin.volts.min < node.needs_v or node.least_v >= SLACK * node.needs_v:
+            continue  # a supply that is too low by itself has a rule of its own
+        cord = cord_of(c, tie)
+        yield Draft(f"{c.title(node.lead)} gets {show(node.least_v, 'V')} at worst, of the {show(node.needs_v, 'V')} that it "
+                    f"needs: {show(origin.volts.min - node.least_v, 'V')} are lost on the way, {show(node.drop_v, 'V')} of them "
+                    f"in its own cord ({cord.words}).", (node.lead,),
+                    (Number("voltage that arrives", node.least_v, "V", node.needs_v),
+                     Number("lost in its cord", node.drop_v, "V"), Number("worst current", node.drawn.worst_a, "A")),
+                    partial(_better_fed, facts, node, tie))  # fmt: skip
+
+
+def _better_fed(facts: Facts, node: Node, tie: Tie) -> Iterator[Remedy]:
+    """The next cords, there and back, that lose little enough; else another supply."""
+    c, part_id = facts.circuit, split(node.lead)[0]
+    ties = [t for n in c.parts[part_id].leads if (t := c.tie_of(f"{part_id}.{n}")) is not None]
+    cords = [(t, cord_of(c, t)) for t in (tie, *[t for t in ties if isinstance(c.need(t.lead), Ground)][:1])]
+    missing = SLACK * (node.needs_v or 0.0) - node.least_v
+    for mm2 in SIZES:
+        thinner = [(t, cord) for t, cord in cords if cord.mm2 < mm2]
+        saved = sum(cord_ohm(cord.length_m, cord.mm2) - cord_ohm(cord.length_m, mm2) for _, cord in thinner) * node.drawn.worst_a
+        if saved > missing:
+            yield Remedy(f"Take {mm2:g} mm² for {c.placed[part_id].name}, there and back",
+                         tuple(Step(edits.set_cord, (t.id, None, mm2)) for t, _ in thinner))  # fmt: skip
+            return
+    yield from (r for r in own_supply(facts, node.lead) if r.apply(c.plan) != c.plan)
+
+
+@rule("cord-hot", "Cord carries more than it bears", "stop",
+      "A cord that is too thin gets hot, its insulation softens, and the fuse of the supply never notices.",
+      "IEC 60364-5-52 (cords in free air), and the same heat for thinner ones")  # fmt: skip
+def cord_hot(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for node, tie in _tied(facts):
+        mm2, amps = cord_of(c, tie).mm2, node.drawn.worst_a
+        limit = bears(mm2)
+        if amps > limit:
+            yield Draft(f"The cord of {c.title(node.lead)} ({mm2:g} mm²) carries {show(amps, 'A')} at worst and bears "
+                        f"{show(limit, 'A')}.", (node.lead,), (Number("worst current", amps, "A", limit),),
+                        partial(_thicker, c, tie, amps))  # fmt: skip
+
+
+def _thicker(c: Circuit, tie: Tie, amps: float) -> Iterator[Remedy]:
+    size = next((s for s in SIZES if bears(s) >= amps), None)
+    if size is not None:
+        yield remedy(f"Take {size:g} mm² for {c.title(tie.lead)}", edits.set_cord, tie.id, None, size)
+
+
+@rule("fuse-wrong", "Fuse that opens too soon or too late", "care",
+      "A fuse below the load's current opens in use; one above what its cord bears opens after the cord has burnt.",
+      "IEC 60127 (three quarters of the rating for ever); IEC 60364-5-52")  # fmt: skip
+def fuse_wrong(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for node, tie in _tied(facts):
+        for at, bead in enumerate(tie.beads):
+            if not isinstance(bead, Fuse):
+                continue
+            usual, limit = node.drawn.usual_a, bears(cord_of(c, tie).mm2)
+            soon, late = usual > LOAD * bead.amps, bead.amps > limit
+            if soon or late:
+                why = f"carries {show(usual, 'A')} for ever, and bears three quarters of its rating" if soon else \
+                    f"is above the {show(limit, 'A')} that its cord bears"
+                yield Draft(f"The {show(bead.amps, 'A')} fuse of {c.title(node.lead)} {why}.", (node.lead,),
+                            (Number("usual current", usual, "A", LOAD * bead.amps), Number("cord bears", limit, "A")),
+                            partial(_fitting, tie, at, usual, limit))  # fmt: skip
+
+
+def _fitting(tie: Tie, at: int, usual: float, limit: float) -> Iterator[Remedy]:
+    rating = next((r for r in FUSES if usual / LOAD <= r <= limit), None)
+    if rating is not None:
+        yield remedy(f"Take a fuse of {show(rating, 'A')}", edits.change_bead, tie.id, at, Fuse(rating))
+
+
+@rule("capacitor-rating", "Capacitor below its voltage", "stop",
+      "An electrolytic capacitor above its voltage swells and bursts; a ceramic one loses most of what it holds.",
+      "ratings of capacitors; half as much again over the supply's most")  # fmt: skip
+def capacitor_rating(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for tie in c.plan.ties:
+        for at, bead in enumerate(tie.beads):
+            origin = c.origin(tie.lead) or c.origin(tie.to)
+            if isinstance(bead, Capacitor) and origin is not None and bead.volts < origin.volts.max:
+                yield Draft(f"The {show(bead.farad, 'F')} capacitor at {c.title(tie.lead)} is made for {show(bead.volts, 'V')} "
+                            f"and sees {show(origin.volts.max, 'V')}.", (tie.lead,),
+                            (Number("most voltage", origin.volts.max, "V", bead.volts),),
+                            partial(_rated, tie, at, bead, origin.volts.max))  # fmt: skip
+
+
+def _rated(tie: Tie, at: int, bead: Capacitor, volts: float) -> Iterator[Remedy]:
+    rating = next((r for r in CAPACITOR_VOLTS if r >= 1.5 * volts), None)
+    if rating is not None:
+        yield remedy(f"Take one for {show(rating, 'V')}", edits.change_bead, tie.id, at, replace(bead, volts=rating))
+
+
+@rule("resistor-hot", "Resistor above its rating", "care",
+      "A resistor at its rating is too hot to touch and drifts; beyond it, it burns. Half of the rating is what lasts.",
+      "power I²R by nodal analysis; rating of the resistor; stop above the rating")  # fmt: skip
+def resistor_hot(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for tie in c.plan.ties:
+        for at, bead in enumerate(tie.beads):
+            if not isinstance(bead, SeriesResistor | PullUp | PullDown):
+                continue
+            amps = max((r.most for r in facts.points.bars.get(f"{tie.id}#{at}", []) if r.case.moment == "running"), default=0.0)
+            watt, rating = amps * amps * bead.ohm, bead.rating_w if isinstance(bead, SeriesResistor) else RATINGS_W[0]
+            if watt > rating / 2:
+                yield Draft(f"The {show(bead.ohm, 'Ω')} resistor in {c.title(tie.lead)} gets {show(watt, 'W', 2)} and is made "
+                            f"for {show(rating, 'W')}; half of that lasts.", (tie.lead,),
+                            (Number("power", watt, "W", rating / 2), Number("most current", amps, "A")),
+                            partial(_larger, tie, at, bead, watt), "stop" if watt > rating else None)  # fmt: skip
+
+
+def _larger(tie: Tie, at: int, bead: Bead, watt: float) -> Iterator[Remedy]:
+    rating = next((w for w in RATINGS_W if w >= 2 * watt), None)
+    if rating is not None and isinstance(bead, SeriesResistor):
+        yield remedy(f"Take one of {show(rating, 'W')}", edits.change_bead, tie.id, at, replace(bead, rating_w=rating))

@@ -1,0 +1,129 @@
+"""Rules about currents against limits."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from knotplan.catalog.elements import Load
+from knotplan.catalog.needs import Supply
+from knotplan.core.check.rules.remedies import led_resistor, mosfet_instead, own_supply
+from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.engine.led import led_at
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import split
+from knotplan.core.plan.edits import Remedy, remedy
+from knotplan.core.power.budgets import Budget, pin_current
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
+
+
+def _pins_over(facts: Facts, absolute: bool) -> Iterator[Draft]:
+    c = facts.circuit
+    for pin_id, readings in facts.points.pins.items():
+        driver = c.driver(pin_id)
+        usual, worst = pin_current(readings)
+        if (worst > driver.absolute_a) != absolute or worst <= driver.recommended_a:
+            continue
+        limit = driver.absolute_a if absolute else driver.recommended_a
+        contact = pin_id
+        yield Draft(f"{c.full_title(contact)} carries {show(usual, 'A')}, at worst {show(worst, 'A')}; "
+                    f"{'it survives' if absolute else 'recommended are'} at most {show(limit, 'A')}.",
+                    (contact, *(t.lead for t in c.holders[pin_id])),
+                    (Number("usual current", usual, "A"), Number("worst current", worst, "A", limit)),
+                    partial(_smaller, facts, tuple(t.lead for t in c.holders[pin_id])))  # fmt: skip
+
+
+def _smaller(facts: Facts, leads: tuple[str, ...]) -> Iterator[Remedy]:
+    """A larger resistor for each LED on the pin, a stronger switch for a load."""
+    for lead in leads:
+        tie = facts.circuit.tie_of(lead)
+        if tie is not None:
+            yield from mosfet_instead(facts, tie)
+        if name := led_at(facts.circuit, lead):
+            yield from led_resistor(facts, split(lead)[0], name)
+
+
+@rule("pin-over-recommended", "Pin above its recommended current", "care",
+      "Above the recommended current the pin's levels are no longer warranted and it ages faster.",
+      "catalogue: recommended current of the pin's driver")  # fmt: skip
+def pin_over_recommended(facts: Facts) -> Iterator[Draft]:
+    yield from _pins_over(facts, absolute=False)
+
+
+@rule("pin-over-absolute", "Pin above its absolute limit", "stop",
+      "Beyond the absolute maximum the pin, or the whole chip, can be damaged for good.",
+      "catalogue: absolute maximum of the pin's driver")  # fmt: skip
+def pin_over_absolute(facts: Facts) -> Iterator[Draft]:
+    yield from _pins_over(facts, absolute=True)
+
+
+def _over(facts: Facts, kinds: tuple[str, ...]) -> Iterator[Draft]:
+    for b in facts.budgets:
+        if b.kind in kinds and b.worst_a > b.limit_a:
+            grave = b.usual_a > b.limit_a
+            largest = sorted(b.items, key=lambda i: -i.worst_a)[:3]
+            parts = ", ".join(f"{i.title} {show(i.worst_a, 'A')}" for i in largest)
+            yield Draft(f"{b.title}: {show(b.usual_a, 'A')} usually, {show(b.worst_a, 'A')} at worst, of "
+                        f"{show(b.limit_a, 'A')}. Mostly {parts}.", (b.id,),
+                        (Number("usual current", b.usual_a, "A", b.limit_a),
+                         Number("worst current", b.worst_a, "A", b.limit_a)),
+                        partial(_relief, facts, b), "stop" if grave else "care")  # fmt: skip
+
+
+RATINGS = (0.5, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0)
+"""amperes that wall supplies are sold with"""
+
+
+def _stronger_supply(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:
+    """The same supply with the next rating that carries the worst case."""
+    c = facts.circuit
+    param = c.parts[budget.id].params.get("amperes")
+    rating = next((a for a in RATINGS if a >= budget.worst_a * 1.1 and param and param.fault(a) is None), None)
+    socket = next((c.board.sockets[s].limit_a for s, p in c.feeds.items() if p == budget.id), float("inf"))
+    if rating is None or rating > socket:
+        return ()
+    title = f"Take one of {show(rating, 'A')} for {c.placed[budget.id].name}"
+    return (remedy(title, edits.set_param, budget.id, "amperes", rating),)
+
+
+def _relief(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:
+    """The largest load on the rail, fed from elsewhere."""
+    c = facts.circuit
+    if budget.kind == "supply" and budget.id in c.parts:
+        return _stronger_supply(facts, budget)
+    if budget.kind != "rail" or budget.id not in c.board.rails:
+        return ()
+    net = c.net(f"rail:{budget.id}")
+    loads = [(e.worst_a, f"{p}.{e.a}") for p, part in c.parts.items() for e in part.elements.values()
+             if isinstance(e, Load) and c.net(f"{p}.{e.a}") == net]  # fmt: skip
+    for _, lead in sorted(loads, reverse=True):
+        if c.tie_of(lead) and isinstance(c.need(lead), Supply):
+            return own_supply(facts, lead)
+    return ()
+
+
+@rule("pins-over", "Pins together over their limit", "care",
+      "All pins feed from the same inner supply line of the chip, which has a limit of its own.",
+      "catalogue: limit of all pins together; stop when the usual current is over it already")  # fmt: skip
+def pins_over(facts: Facts) -> Iterator[Draft]:
+    yield from _over(facts, ("pins",))
+
+
+@rule("bank-over", "Bank of pins over its limit", "care",
+      "The pins of one bank share a supply line inside the chip.",
+      "catalogue: limits of the board's banks")  # fmt: skip
+def bank_over(facts: Facts) -> Iterator[Draft]:
+    yield from _over(facts, ("bank",))
+
+
+@rule("rail-over", "Rail over its limit", "care",
+      "A rail that is asked for more sags, and the board resets or its fuse opens.",
+      "catalogue: limits of the board's rails; stop when the usual current is over it already")  # fmt: skip
+def rail_over(facts: Facts) -> Iterator[Draft]:
+    yield from _over(facts, ("rail",))
+
+
+@rule("supply-over", "Supply over its limit", "care",
+      "A supply that is asked for more than it is rated for sags or switches off.",
+      "catalogue: rated current of the supply or socket")  # fmt: skip
+def supply_over(facts: Facts) -> Iterator[Draft]:
+    yield from _over(facts, ("supply",))

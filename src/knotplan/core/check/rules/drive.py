@@ -1,0 +1,41 @@
+"""What drives what: every pin that sets a level, with the input that it works on."""
+
+from collections.abc import Iterator
+
+from msgspec import Struct
+
+from knotplan.catalog.elements import Opto
+from knotplan.catalog.needs import Bus, Output, Pulse, Stream
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.readings import Reading
+from knotplan.core.plan.document import Tie, split
+
+
+class Drive(Struct, frozen=True):
+    """A pin that drives a module's input."""
+
+    tie: Tie
+    pin: str
+    need: Output | Pulse | Stream | Bus
+    part: str
+    opto: str = ""
+    element: Opto | None = None
+
+    def state(self, on: bool) -> str:
+        active = self.need.active if isinstance(self.need, Output | Pulse) else "high"
+        return "high" if (active == "high") == on else "low"
+
+
+def drives(c: Circuit) -> Iterator[Drive]:
+    for pin_id, ties in c.holders.items():
+        for tie in ties:
+            need = c.need(tie.lead)
+            part_id, lead = split(tie.lead)
+            if c.drives(tie.lead) and isinstance(need, Output | Pulse | Stream | Bus):
+                found = next(((n, e) for n, e in c.parts[part_id].elements.items()
+                              if isinstance(e, Opto) and lead in (e.a, e.b)), ("", None))  # fmt: skip
+                yield Drive(tie, pin_id, need, part_id, *found)
+
+
+def in_state(readings: list[Reading], pin: str, state: str) -> list[Reading]:
+    return [r for r in readings if r.case.moment == "running" and r.case.pin(pin) == state]

@@ -1,0 +1,144 @@
+"""Rules about feeds: what feeds back while one supply is off, chains that are fed too seldom, activities that meet."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from knotplan.catalog.needs import Input, Output, Pulse, Stream
+from knotplan.core.check.rules.cords import nodes
+from knotplan.core.check.rules.remedies import railed
+from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.pairs import exchanged_supplies, undriven_loads
+from knotplan.core.engine.readings import pin_volts
+from knotplan.core.finders import BY_ID
+from knotplan.core.finders.finder import FinderError
+from knotplan.core.finders.in_plan import proposals
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import LevelShifter
+from knotplan.core.plan.document import Plan, split
+from knotplan.core.plan.edits import Remedy, remedy
+from knotplan.core.power.activities import overlaps
+from knotplan.core.power.ladder import FEED_OHM, farthest_v, feeds_needed
+from knotplan.core.power.one_sided import Backfed, backfed
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
+
+NOTICED_A, GRAVE_A = 1e-3, 20e-3
+"""what an input's own diode is warranted for, and what destroys most of them"""
+
+
+@rule("back-fed", "Feeds what is switched off", "care",
+      "While one supply is off, whatever is driven high from another one feeds it through the input's own diode: the dead side "
+      "half wakes, and the diode or the driver may not survive it.",
+      "nodal analysis with one supply off, each input with the diode to its supply; stop above 20 mA")  # fmt: skip
+def back_fed(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    titles = {r.id: r.title for r in facts.power}
+    for b in backfed(c, facts.power):
+        if b.amps < NOTICED_A or _said_elsewhere(facts, b):
+            continue
+        rail = c.origins[b.net].title
+        over = "" if rail == titles[b.off] else f" over the {rail}"
+        yield Draft(f"While {titles[b.off]} is off, {show(b.amps, 'A')} flow through {c.full_title(b.contact)} into it{over}, "
+                    f"which rises to {show(b.volts, 'V')}.", (b.contact,),
+                    (Number("current", b.amps, "A", NOTICED_A), Number("dead supply rises to", b.volts, "V")),
+                    partial(_kept_out, facts, b), "stop" if b.amps > GRAVE_A else None)  # fmt: skip
+
+
+def _said_elsewhere(facts: Facts, b: Backfed) -> bool:
+    """A pin that bears no such voltage, a load straight on pins, or supplies exchanged: that is told already, and its remedy
+    settles this too."""
+    c = facts.circuit
+    ties = c.holders.get(b.contact, []) or [t for t in (c.tie_of(b.contact),) if t is not None]
+    parts = {split(t.lead)[0] for t in ties}
+    pin = c.pins.get(b.contact)
+    over = pin is not None and any(r.max > c.driver(b.contact).max_v for r in pin_volts(c, facts.points, b.contact))
+    swapped = {split(lead)[0] for pair in exchanged_supplies(c) for lead in pair}
+    return over or bool(parts & (set(undriven_loads(c)) | swapped))
+
+
+def _kept_out(facts: Facts, b: Backfed) -> Iterator[Remedy]:
+    """A buffer fed from the far side, or a divider, where that keeps the current small."""
+    c = facts.circuit
+    ties = c.holders.get(b.contact, []) if c.pin(b.contact) else [t for t in (c.tie_of(b.contact),) if t is not None]
+    for tie in ties:
+        need = c.need(tie.lead)
+        tried = []
+        if isinstance(need, Output | Pulse | Stream):
+            buffer = railed(c, tie, LevelShifter("buffer"))
+            tried.append(remedy("Put a buffer in, fed from the far side", edits.add_bead, tie.id, buffer))
+        if isinstance(need, Input):
+            for p in proposals(c, facts.points, tie):
+                if p.finder == "divider":
+                    try:
+                        made = p.remedy(BY_ID["divider"](p.values))
+                    except FinderError:
+                        continue
+                    tried += [Remedy("Put a divider in", made.steps)] if made else []
+        yield from (r for r in tried if _keeps_out(facts, r, b))
+
+
+def _keeps_out(facts: Facts, wanted: Remedy, b: Backfed) -> bool:
+    from knotplan.core.engine.points import operating_points
+    from knotplan.core.power.tree import tree
+
+    circuit = Circuit(wanted.apply(facts.circuit.plan), facts.catalog)
+    roots = tree(circuit, operating_points(circuit))
+    return not any(x.contact == b.contact and x.amps >= NOTICED_A for x in backfed(circuit, roots, b.off))
+
+
+@rule("chain-dim", "Chain fed at too few places", "care",
+      "Every pixel's current flows past those before it; towards the end too little voltage is left, the far pixels turn "
+      "reddish and then do nonsense.",
+      "ladder network, every pixel at full current; catalogue: resistance from pixel to pixel")  # fmt: skip
+def chain_dim(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for node in nodes(facts):
+        px = c.parts[node.part].facts.pixels if node.kind in ("load", "hub") and node.lead else None
+        volts = farthest_v(px, node.least_v)
+        if px is None or volts is None or volts >= px.least_v:
+            continue
+        feeds = int(px.feeds)
+        wanted = feeds_needed(node.least_v, int(px.count), px.full_a, px.step_ohm, FEED_OHM, px.least_v)
+        where = f"fed at {feeds} places" if feeds > 1 else "fed at its beginning"
+        yield Draft(f"{c.placed[node.part].name}, {where}, has {show(volts, 'V')} left at its farthest pixel with all of them "
+                    f"white; {show(px.least_v, 'V')} are needed" + (f", which {wanted} feeds give." if wanted else "."),
+                    (node.part,),
+                    (Number("lowest voltage", volts, "V", px.least_v), Number("feeds", feeds, "")),
+                    partial(_fed, c, node.part, wanted))  # fmt: skip
+
+
+def _fed(c: Circuit, part_id: str, wanted: int | None) -> Iterator[Remedy]:
+    param = c.parts[part_id].params.get("feeds")
+    if wanted is not None and param is not None and param.fault(float(wanted)) is None:
+        yield remedy(f"Feed it at {wanted} places", edits.set_param, part_id, "feeds", float(wanted))
+
+
+@rule("activities-meet", "Activities that exclude one another meet", "care",
+      "The worst case counts with only one of them; where both go on after all, the supply carries both.",
+      "activities of the plan")  # fmt: skip
+def activities_meet(facts: Facts) -> Iterator[Draft]:
+    for one, other, at in overlaps(facts.circuit.plan):
+        if not one.parts or not other.parts:
+            continue  # what has no loads draws nothing
+        yield Draft(f"{one.title} and {other.title} exclude one another, and both go on at {show(at, 's')} of the cycle.",
+                    tuple(dict.fromkeys((*one.parts, *other.parts))), (Number("both at", at, "s"),),
+                    partial(_apart, facts, one.id, other.id))  # fmt: skip
+
+
+def _apart(facts: Facts, one: str, other: str) -> Iterator[Remedy]:
+    """The later one begins where the earlier one ends, if that is all that is needed."""
+    plan = facts.circuit.plan
+    for first, second in ((one, other), (other, one)):
+        a = plan.activity(first)
+        starts = (a.starts_s + a.lasts_s) % plan.cycle_s
+        moved = edits.change_activity(plan, second, starts_s=starts)
+        if not any({x.id, y.id} == {one, other} for x, y, _ in overlaps(moved)):
+            title = f"Let {plan.activity(second).title} begin at {show(starts, 's')}"
+            yield Remedy(title, (edits.Step(_begins, (second, starts)),))
+            return
+
+
+def _begins(plan: Plan, activity: str, starts_s: float) -> Plan:
+    return edits.change_activity(plan, activity, starts_s=starts_s)
+

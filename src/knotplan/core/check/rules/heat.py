@@ -1,0 +1,128 @@
+"""Rules about what gets hot: regulators, and transistors that are half open."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from knotplan.catalog.elements import Bipolar, Fet
+from knotplan.core.check.rules.cords import nodes
+from knotplan.core.check.rules.remedies import mosfet_instead, own_supply
+from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.readings import Reading
+from knotplan.core.finders import BY_ID
+from knotplan.core.finders.finder import FinderError
+from knotplan.core.finders.in_plan import proposals
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import BOARD, Tie, split
+from knotplan.core.plan.edits import Remedy, remedy
+from knotplan.core.power.tree import Node
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
+
+KELVIN_PER_WATT = 65.0
+"""junction to air, of a regulator in an upright package without a heat sink, where the catalogue says nothing"""
+AMBIENT, MOST = 30.0, 125.0
+"""degrees Celsius: of the air in a case, and inside of what switches itself off"""
+OPEN_V = 0.4
+"""more than this across a switch that is on says that it is half open"""
+HOT_W = 0.4
+"""what a small transistor bears without a heat sink"""
+
+
+@rule("regulator-hot", "Regulator too hot", "care",
+      "A linear regulator turns every volt that it takes away into heat; at its limit it switches itself off, again and again.",
+      "P = (V_in - V_out) I; T = T_air + P R_th (65 K/W where the catalogue says nothing, 30 °C in a case)")  # fmt: skip
+def regulator_hot(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for node in nodes(facts):
+        theta = _theta(c, node)
+        if theta is None or node.heat_w * theta + AMBIENT <= MOST:
+            continue
+        hot = node.heat_w * theta + AMBIENT
+        subject = node.id if node.part else node.id.removeprefix("rail:")
+        yield Draft(f"{node.title} turns {show(node.heat_w, 'W', 2)} into heat at worst, at {show(node.total.worst_a, 'A')}: it "
+                    f"would reach {hot:.0f} °C and switches off at {MOST:.0f} °C.", (subject,),
+                    (Number("heat", node.heat_w, "W", (MOST - AMBIENT) / theta), Number("temperature", hot, "°C", MOST)),
+                    partial(_cooler, facts, node))  # fmt: skip
+
+
+def _theta(c: Circuit, node: Node) -> float | None:
+    """Thermal resistance of a linear regulator; nothing for others."""
+    if node.kind == "converter":
+        source = c.parts[node.part].source
+        return None if source is None or source.efficiency else source.kelvin_per_watt or KELVIN_PER_WATT
+    rail = c.board.rails.get(node.id.removeprefix("rail:")) if node.kind == "rail" else None
+    return None if rail is None or rail.efficiency or not rail.fed_from else rail.kelvin_per_watt or KELVIN_PER_WATT
+
+
+def _cooler(facts: Facts, node: Node) -> Iterator[Remedy]:
+    """A switching converter instead, or the largest load fed from elsewhere."""
+    c = facts.circuit
+    if node.part and c.placed[node.part].part == "linear-regulator":
+        same = {n: n for n in c.parts[node.part].leads}
+        params = {k: v for k, v in c.placed[node.part].params.items() if k == "volts"}
+        title = f"Exchange {node.title} for a buck converter"
+        yield remedy(title, edits.exchange_part, node.part, "buck-converter", params, same)
+    elif node.kind == "rail":
+        largest = max((n for n in node.leaves() if n.lead), key=lambda n: n.total.worst_a, default=None)
+        if largest is not None:
+            yield from own_supply(facts, largest.lead)
+
+
+@rule("switch-half-open", "Transistor only half open", "care",
+      "A transistor that gets too little at its base or gate stands between on and off: the load misses that voltage, and the "
+      "transistor turns it into heat.",
+      "Ebers and Moll's equations, square law of the channel, by nodal analysis; stop where it gets hot")  # fmt: skip
+def switch_half_open(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for contact in c.holders:
+        part_id = split(contact)[0]
+        if part_id == BOARD or not c.driver(contact).element:
+            continue
+        e = c.parts[part_id].elements.get(c.driver(contact).element)
+        if not isinstance(e, Bipolar | Fet) or (found := _worst(facts, contact, f"{part_id}.{e.b}")) is None:
+            continue
+        volts, amps = found
+        watt = volts * amps
+        wanting = c.tie_of(f"{part_id}.{e.a}")
+        yield Draft(f"{c.title(contact)} keeps up to {show(volts, 'V')} for itself while it carries {show(amps, 'A')}: "
+                    f"{show(watt, 'W', 2)} of heat, and its {c.parts[part_id].leads[e.a].title} gets too little.",
+                    (contact,), (Number("voltage across it", volts, "V", OPEN_V), Number("current", amps, "A"),
+                                 Number("heat", watt, "W", HOT_W)),
+                    partial(_opened, facts, contact, wanting), "stop" if watt > HOT_W else None)  # fmt: skip
+
+
+def _worst(facts: Facts, contact: str, foot: str) -> tuple[float, float] | None:
+    """(volts above its foot, amperes) in the running case in which a switch that is on keeps most for itself, at the least
+    favourable corner, if that is too much."""
+    c = facts.circuit
+    amps = [r for r in facts.points.pins.get(contact, []) if r.case.moment == "running"]
+    volts: dict[object, Reading] = {r.case: r for r in facts.points.volts.get(c.net(contact), [])}
+    below = {r.case: r.min for r in facts.points.volts.get(c.net(foot), [])}  # no case of its own: it is ground
+    most = max((abs(r.typ) for r in amps), default=0.0)
+    on = [(volts[r.case].max - below.get(r.case, 0.0), abs(r.typ)) for r in amps
+          if r.case in volts and abs(r.typ) > 0.2 * most and most > 1e-3]  # fmt: skip
+    found = max(on, default=None, key=lambda x: x[0] * x[1])
+    return found if found is not None and found[0] > OPEN_V else None
+
+
+def _opened(facts: Facts, contact: str, tie: Tie | None) -> Iterator[Remedy]:
+    """The base resistor that the value finder names; else a transistor that opens at what the pin gives."""
+    c = facts.circuit
+    if tie is None:
+        return
+    for p in (p for p in proposals(c, facts.points, tie) if p.finder == "base"):
+        try:
+            found = BY_ID["base"](p.values)
+        except FinderError:
+            continue
+        made = p.remedy(found)
+        if made is not None and not found.chosen.fault and not found.cautions:
+            yield made
+            return
+    for load in c.holders.get(contact, ()):  # no resistor lets the pin give enough: a gate needs no current
+        yield from mosfet_instead(facts, load)
+    part_id = split(tie.lead)[0]
+    if c.placed[part_id].part == "n-mosfet" and c.placed[part_id].params.get("kind") == "for 10 V":
+        yield remedy("Take one with a logic-level gate", edits.set_param, part_id, "kind", "logic level")
+

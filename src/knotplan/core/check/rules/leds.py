@@ -1,0 +1,109 @@
+"""Rules about LEDs."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from msgspec import Struct
+
+from knotplan.catalog.elements import Led
+from knotplan.core.check.rules.remedies import exchanged, led_resistor
+from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.led import leds_of, lit
+from knotplan.core.engine.pairs import reversed_leds
+from knotplan.core.engine.readings import Reading
+from knotplan.core.plan.beads import SeriesResistor
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
+
+WISH_LOW, WISH_HIGH = 0.6, 1.5
+"""a typical current within these shares of the wish is what the eye takes for the same brightness"""
+
+
+class _Lit(Struct, frozen=True):
+    """An LED that is tied up: in its brightest state, and whether a resistor limits it."""
+
+    part: str
+    element: str
+    led: Led
+    reading: Reading
+    limited: bool
+    title: str
+
+    @property
+    def ends(self) -> tuple[str, str]:
+        """(anode, cathode)."""
+        return f"{self.part}.{self.led.a}", f"{self.part}.{self.led.b}"
+
+
+def _leds(facts: Facts) -> Iterator[_Lit]:
+    c = facts.circuit
+    for part_id in c.parts:
+        several = leds_of(c, part_id)
+        for name, led in several:
+            ends = [f"{part_id}.{n}" for n in (led.a, led.b)]
+            reading = lit(facts.points.junctions.get(f"{part_id}/{name}", []))
+            if reading is not None and all(lead in c.ties_at for lead in ends):
+                title = c.placed[part_id].name + (f" {name}" if len(several) > 1 else "")
+                yield _Lit(part_id, name, led, reading, _limited(c, ends), title)
+
+
+def _limited(c: Circuit, leads: list[str]) -> bool:
+    return any(isinstance(b, SeriesResistor) for lead in leads for t in c.ties_at[lead] for b in t.beads)
+
+
+def _numbers(led: Led, r: Reading) -> tuple[Number, ...]:
+    return (Number("wished current", led.wished_a, "A", origin="plan"), Number("least current", r.min, "A"),
+            Number("typical current", r.typ, "A"), Number("most current", r.max, "A", led.most_a))  # fmt: skip
+
+
+@rule("led-no-resistor", "LED without a resistor", "stop",
+      "An LED hardly limits its own current: only the pin's inner resistance does, until one of them gives up.",
+      "Shockley's junction law; currents by nodal analysis")  # fmt: skip
+def led_no_resistor(facts: Facts) -> Iterator[Draft]:
+    for x in _leds(facts):
+        r = x.reading
+        if not x.limited and r.max > 1e-4:
+            yield Draft(f"{x.title} would draw {show(r.typ, 'A')}, up to {show(r.max, 'A')}, where "
+                        f"{show(x.led.wished_a, 'A')} is wished.", (x.part,), _numbers(x.led, r),
+                        partial(led_resistor, facts, x.part, x.element))  # fmt: skip
+
+
+@rule("led-current", "LED current off its wish", "care",
+      "Too little current cannot be seen, too much ages the LED and loads the pin.",
+      "catalogue: the LED's limits; currents by nodal analysis at all corners")  # fmt: skip
+def led_current(facts: Facts) -> Iterator[Draft]:
+    for x in _leds(facts):
+        r, led = x.reading, x.led
+        said = f"{x.title} gets {show(r.min, 'A')} to {show(r.max, 'A')}, typically {show(r.typ, 'A')}"
+        finder = partial(led_resistor, facts, x.part, x.element)
+        if r.max < 1e-6:
+            if x.ends not in reversed_leds(facts.circuit):
+                yield Draft(f"{x.title} never lights: no current flows from anode to cathode in any state.", (x.part,),
+                            _numbers(led, r), severity="stop", title="LED never lights")  # fmt: skip
+        elif not x.limited:
+            continue
+        elif r.max > led.most_a:
+            yield Draft(f"{said}; it bears {show(led.most_a, 'A')}.", (x.part,), _numbers(led, r), finder, "stop")
+        elif r.min < led.visible_a:
+            yield Draft(f"{said}; below {show(led.visible_a, 'A')} it can hardly be seen.", (x.part,),
+                        _numbers(led, r), finder, title="LED may stay dark")  # fmt: skip
+        elif not WISH_LOW * led.wished_a <= r.typ <= WISH_HIGH * led.wished_a:
+            yield Draft(f"{said}; {show(led.wished_a, 'A')} is wished.", (x.part,), _numbers(led, r), finder)
+
+
+@rule("led-reversed", "LED the wrong way round", "stop",
+      "An LED conducts from its anode to its cathode only; the other way it stays dark, and much above 5 V it breaks down.",
+      "Shockley's junction law")  # fmt: skip
+def led_reversed(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for x in _leds(facts):
+        if x.reading.max < 1e-6 and x.ends in reversed_leds(c):
+            a, b = x.ends
+            yield Draft(f"{c.title(a)} is on {_end(c, a)} and {c.title(b)} on {_end(c, b)}: no current can flow.", (a, b),
+                        remedies=partial(exchanged, facts, a, b))  # fmt: skip
+
+
+def _end(c: Circuit, lead: str) -> str:
+    tie = c.tie_of(lead)
+    return c.full_title(tie.to) if tie else "nothing"

@@ -1,0 +1,160 @@
+"""Rules about voltages at inputs and outputs while the program runs."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from knotplan.catalog.elements import Opto
+from knotplan.catalog.needs import Bus, Input, Pulse, Stream
+from knotplan.core.check.rules.drive import Drive, drives, in_state
+from knotplan.core.check.rules.remedies import logic_supply, supply_of
+from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.nearby import nearby
+from knotplan.core.engine.pairs import undriven_loads
+from knotplan.core.engine.points import operating_points
+from knotplan.core.engine.readings import pin_volts
+from knotplan.core.match.fit import Grade, candidates
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import LevelShifter, PullDown, SeriesResistor
+from knotplan.core.plan.document import Tie, split
+from knotplan.core.plan.edits import Remedy, Step, remedy
+from knotplan.core.quantity import series
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
+
+
+@rule("input-over-voltage", "More voltage than the pin bears", "stop",
+      "A pin that sees more than its maximum leads current into the chip through its protection, "
+      "and that damages it, at once or by and by.",
+      "catalogue: absolute maximum voltage of the pin's driver; voltages by nodal analysis")  # fmt: skip
+def input_over_voltage(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for pin_id, ties in c.holders.items():
+        driver = c.driver(pin_id)
+        worst = max(pin_volts(c, facts.points, pin_id), key=lambda r: r.max, default=None)
+        if worst is None or worst.max <= driver.max_v or all(t in undriven_loads(c).get(split(t.lead)[0], ()) for t in ties):
+            continue
+        contact = pin_id
+        parts = list(dict.fromkeys(split(t.lead)[0] for t in ties))
+        yield Draft(f"{c.full_title(contact)} sees {show(worst.typ, 'V')}, up to {show(worst.max, 'V')} "
+                    f"({worst.case.words(c)}); it bears {show(driver.max_v, 'V')}.",
+                    (contact, *(t.lead for t in ties)),
+                    (Number("typical voltage", worst.typ, "V"), Number("most voltage", worst.max, "V", driver.max_v)),
+                    partial(_bearable, facts, parts, ties[0].lead, contact, worst.max))  # fmt: skip
+
+
+def _bearable(facts: Facts, parts: list[str], lead: str, contact: str, volts: float) -> Iterator[Remedy]:
+    """A lower supply for the signal, or a pin that bears what comes."""
+    c = facts.circuit
+    yield from logic_supply(facts, parts, c.driver(contact).max_v)
+    if volts <= max(d.max_v for d in c.board.drivers.values()):
+        able = (f.contact for f in candidates(c, lead) if f.grade <= Grade.GOOD)
+        for other in able:
+            there = c.pin(other)
+            if there is not None and there.kind == "io" and there.driver and c.driver(other).max_v >= volts:
+                yield remedy(f"Move to {c.full_title(other)}, which bears it", edits.tie, lead, other)
+                break
+    tie = c.tie_of(lead)
+    if tie is not None and tie.to == contact and isinstance(c.need(lead), Input):
+        yield from (r for r in _stepped_down(c, tie, volts) if _bears(facts, r, lead))
+
+
+DIVIDER_OHM = 1000.0
+"""the upper resistor of a divider in front of an input: stiff against the pin's leakage, light on the part's output"""
+
+
+def _stepped_down(c: Circuit, tie: Tie, volts: float) -> Iterator[Remedy]:
+    """A level shifter between, or a divider: U = U_in * R2/(R1 + R2)."""
+    own, pin_rail, rail = supply_of(c, split(tie.lead)[0]), c.rail_contact(tie.to), c.rail_volts(tie.to)
+    if own and pin_rail and not any(isinstance(b, LevelShifter) for b in tie.beads):
+        shifter = LevelShifter("buffer", lead_rail=own, pin_rail=pin_rail)
+        yield Remedy(f"Add a level shifter from {c.full_title(own)}", (Step(edits.put_bead, (tie.id, shifter, "pin")),))
+    if rail is not None and volts > rail.min and not tie.beads:
+        lower = series.at_or_above(DIVIDER_OHM * rail.min / (volts - rail.min), c.plan.series)
+        lower = lower if lower * volts / (lower + DIVIDER_OHM) <= rail.max else series.below(lower, c.plan.series)
+        steps = (Step(edits.add_bead, (tie.id, SeriesResistor(DIVIDER_OHM))), Step(edits.add_bead, (tie.id, PullDown(lower))))
+        yield Remedy(f"Divide it by {show(DIVIDER_OHM, 'Ω')} and {show(lower, 'Ω')}", steps)
+
+
+def _bears(facts: Facts, wanted: Remedy, lead: str) -> bool:
+    c = facts.circuit
+    near = Circuit(nearby(c, wanted.apply(c.plan), split(lead)[0]), facts.catalog)
+    tie = near.tie_of(lead)
+    most = max((r.max for r in pin_volts(near, operating_points(near), tie.to)), default=0.0) if tie else 0.0
+    return tie is not None and most <= near.driver(tie.to).max_v
+
+
+@rule("output-level", "Output does not reach the input's level", "stop",
+      "The pin's high or low does not take the input safely to its other state, so the load never lets go, "
+      "or never answers.",
+      "catalogue: input levels of the part; levels by nodal analysis")  # fmt: skip
+def output_level(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for d in drives(c):
+        if d.element:
+            yield from _opto_levels(facts, d, d.element)
+            continue
+        volts = facts.points.volts.get(c.net(d.tie.lead), [])
+        high = min((r.min for r in in_state(volts, d.pin, "high")), default=None)
+        low = max((r.max for r in in_state(volts, d.pin, "low")), default=None)
+        least, most = c.levels(d.tie.lead)
+        if least is not None and high is not None and high < least:
+            yield _off_level(facts, d, "high", high, least)
+        if most is not None and low is not None and low > most:
+            yield _off_level(facts, d, "low", low, most)
+
+
+def _off_level(facts: Facts, d: Drive, state: str, got: float, wanted: float) -> Draft:
+    c = facts.circuit
+    name, where = c.title(d.tie.lead), c.full_title(d.tie.to)
+    own = c.origin(f"{d.part}.{d.need.of}") if d.need.of else None
+    of = f", {wanted / own.volts.max:.2g} of its own {show(own.volts.max, 'V')}" if own and state == "high" else ""
+    return Draft(f"{name} gets {show(got, 'V')} when {where} is {state}; it needs at {'least' if state == 'high' else 'most'} "
+                 f"{show(wanted, 'V')}{of}.", (d.tie.lead, d.tie.to), (Number(f"voltage when {state}", got, "V", wanted),),
+                 partial(_reached, facts, d.tie), title="Data level too low" if isinstance(d.need, Stream) else "")  # fmt: skip
+
+
+def _reached(facts: Facts, tie: Tie) -> Iterator[Remedy]:
+    """Without the series resistor that eats the level, or with a level shifter between; whatever settles it."""
+    c = facts.circuit
+
+    def settles(wanted: Remedy) -> bool:
+        near = Circuit(nearby(c, wanted.apply(c.plan), split(tie.lead)[0]), facts.catalog)
+        points = operating_points(near)
+        least, _ = near.levels(tie.lead)
+        volts = in_state(points.volts.get(near.net(tie.lead), []), tie.to, "high")
+        return least is None or not volts or min(r.min for r in volts) >= least
+
+    out = list(_stiffer(tie))
+    yield from out
+    fast = isinstance(c.need(tie.lead), Stream | Bus | Pulse)
+    own, pin_rail = supply_of(c, split(tie.lead)[0]), c.rail_contact(tie.to)
+    if own and pin_rail and not any(isinstance(b, LevelShifter) for b in tie.beads):
+        shifter = LevelShifter("buffer" if fast else "mosfet", lead_rail=own, pin_rail=pin_rail)
+        added = Remedy(f"Add a level shifter to {c.full_title(own)}", (Step(edits.put_bead, (tie.id, shifter, "pin")),))
+        if settles(added):
+            yield added
+
+
+def _stiffer(tie: Tie) -> tuple[Remedy, ...]:
+    """Without the series resistor that eats the level."""
+    return tuple(remedy(f"Take out the {show(b.ohm, 'Ω')} resistor", edits.remove_bead, tie.id, k)
+                 for k, b in enumerate(tie.beads) if isinstance(b, SeriesResistor))  # fmt: skip
+
+
+def _opto_levels(facts: Facts, d: Drive, e: Opto) -> Iterator[Draft]:
+    c = facts.circuit
+    readings = facts.points.junctions.get(f"{d.part}/{d.opto}", [])
+    off = max(in_state(readings, d.pin, d.state(False)), key=lambda r: r.max, default=None)
+    on = min(in_state(readings, d.pin, d.state(True)), key=lambda r: r.min, default=None)
+    logic = c.rail_volts(d.pin)
+    name, where = c.title(d.tie.lead), c.full_title(d.tie.to)
+    if off and off.max > e.off_a:
+        yield Draft(f"{name} never lets go: {show(off.max, 'A')} still flow when {where} is {d.state(False)}; "
+                    f"off is below {show(e.off_a, 'A')}.", (d.tie.lead, d.tie.to),
+                    (Number("current when off", off.max, "A", e.off_a),),
+                    partial(logic_supply, facts, [d.part], logic.max if logic else 0.0))  # fmt: skip
+    elif on and on.max > 1e-9 and on.min < e.on_a:
+        yield Draft(f"{name} may not answer: {show(on.min, 'A')} flow when {where} is {d.state(True)}; "
+                    f"on is above {show(e.on_a, 'A')}.", (d.tie.lead, d.tie.to),
+                    (Number("current when on", on.min, "A", e.on_a),), partial(_stiffer, d.tie))  # fmt: skip

@@ -1,0 +1,163 @@
+"""Rules about what coils and motors need between them and a pin."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from knotplan.catalog.elements import Coil, Motor
+from knotplan.catalog.needs import Switched
+from knotplan.core.check.rules.remedies import exchanged, grounded, mosfet_instead, supply_of
+from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.pairs import exchanged_supplies, undriven_loads
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import Clamp
+from knotplan.core.plan.document import Tie, split
+from knotplan.core.plan.edits import Remedy, Step
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
+
+STARVED = 0.7
+"""a load that gets less than this share of its voltage turns or pulls feebly, if at all"""
+
+
+def _switched(c: Circuit, lead: str) -> Switched | None:
+    """The load that a lead has to have switched."""
+    spec = c.lead(lead)
+    return next((n for n in spec.needs if isinstance(n, Switched)), None) if spec else None
+
+
+@rule("driver-missing", "Load straight on a pin", "stop",
+      "A pin gives milliamperes; a coil or motor takes a hundred times as much, and gives a kick back when it is "
+      "switched off. The pin does not survive that.",
+      "catalogue: current of the load, absolute maximum of the pin's driver")  # fmt: skip
+def driver_missing(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for part_id, ties in undriven_loads(c).items():
+        need = _switched(c, ties[0].lead)
+        assert need is not None
+        limit = c.driver(ties[0].to).absolute_a
+        where = " and ".join(c.full_title(t.to) for t in ties)
+        yield Draft(f"{c.placed[part_id].name} takes up to {show(need.worst_a, 'A')} and is straight on {where}, where "
+                    f"{show(limit, 'A')} are the most.", (part_id, *(t.lead for t in ties)),
+                    (Number("current of the load", need.worst_a, "A", limit),),
+                    partial(_hub_between, facts, part_id, ties, need))  # fmt: skip
+
+
+def _hub_between(facts: Facts, part_id: str, ties: list[Tie], need: Switched) -> Iterator[Remedy]:
+    """A hub that can switch the load, driven by the pins on which the load is now."""
+    c = facts.circuit
+    supply = supply_of(c, part_id)
+    if need.by == "bridge":
+        if len(ties) <= 2:
+            yield _between(facts, "motor-bridge", ties, [("aout1", "ain1"), ("aout2", "ain2")], {"vm": supply}, part_id)
+    elif need.worst_a <= 0.35 and len(ties) <= 7:
+        yield _between(facts, "coil-driver", ties, [(f"out{k}", f"in{k}") for k in range(1, 8)], {"com": supply}, part_id)
+    elif len(ties) == 1:
+        yield _between(facts, "mosfet-switch", ties, [("out", "trig")], {"vin": supply}, part_id)
+
+
+def _between(facts: Facts, kind: str, ties: list[Tie], ways: list[tuple[str, str]], feeds: dict[str, str],
+             part_id: str) -> Remedy:  # fmt: skip
+    """Each lead on an output of the hub, the input beside it on the lead's old pin; its supplies and its ground."""
+    c = facts.circuit
+    title = facts.catalog.kind(kind).title
+    hub = edits.slug(title, set(c.placed))
+    steps = [Step(edits.add_part, (kind, title))]
+    for tie, (output, given) in zip(ties, ways, strict=False):
+        steps += [Step(edits.tie, (tie.lead, f"{hub}.{output}")), Step(edits.tie, (f"{hub}.{given}", tie.to))]
+    steps += [Step(edits.tie, (f"{hub}.{lead}", contact)) for lead, contact in feeds.items() if contact]
+    if kind == "motor-bridge":
+        logic = c.rail_contact(ties[0].to)
+        steps += [Step(edits.tie, (f"{hub}.{lead}", logic)) for lead in ("vcc", "standby") if logic]
+    return Remedy(f"Put a {title} before {c.placed[part_id].name}", (*steps, *grounded(c, f"{hub}.gnd")))
+
+
+@rule("clamp-missing", "Nothing catches the coil's kick", "stop",
+      "A coil goes on driving its current when it is switched off; without a diode that takes it, the voltage rises until "
+      "something breaks down, usually the transistor.",
+      "energy L·I²/2; catalogue: inductance of the coil, clamps of the driver")  # fmt: skip
+def clamp_missing(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for part_id, part in c.parts.items():
+        for name, e in part.elements.items():
+            if not isinstance(e, Coil | Motor) or e.clamped:
+                continue
+            for lead in (f"{part_id}.{e.a}", f"{part_id}.{e.b}"):
+                tie = c.tie_of(lead)
+                if tie is None or not _unclamped(c, tie):
+                    continue
+                amps = max((r.most for r in facts.points.bars.get(f"{part_id}/{name}", [])), default=0.0)
+                joule = e.henry * amps**2 / 2 if isinstance(e, Coil) else 0.0
+                stored = f", {show(joule, 'J')} stored," if joule else ""
+                yield Draft(f"When {c.full_title(tie.to)} switches off, {c.title(lead)} goes on driving {show(amps, 'A')}"
+                            f"{stored} with nowhere to go.", (lead, tie.to),
+                            (Number("current", amps, "A"), *([Number("energy", joule, "J")] if joule else [])),
+                            partial(_clamped, facts, part_id, tie))  # fmt: skip
+
+
+def _unclamped(c: Circuit, tie: Tie) -> bool:
+    """The contact switches a load, and neither it nor a bead takes the kick."""
+    pin = c.pin(tie.to)
+    if pin is None or not {"sink", "source"} & set(pin.functions):
+        return False
+    clamps = c.driver(tie.to).clamps
+    if clamps and f"{split(tie.to)[0]}.{clamps}" in c.ties_at:
+        return False
+    net = c.net(tie.to)
+    return not any(isinstance(b, Clamp) for m in c.members.get(net, [tie.to]) for t in c.ties_at.get(m, ()) for b in t.beads)
+
+
+def _clamped(facts: Facts, part_id: str, tie: Tie) -> Iterator[Remedy]:
+    c = facts.circuit
+    supply = supply_of(c, part_id)
+    if not supply:
+        return
+    hub, clamps = split(tie.to)[0], c.driver(tie.to).clamps
+    if clamps:
+        yield edits.remedy(f"Tie {c.title(f'{hub}.{clamps}')} to {c.full_title(supply)}", edits.tie, f"{hub}.{clamps}", supply)
+    yield edits.remedy(f"Add a clamp diode to {c.full_title(supply)}", edits.add_bead, tie.id, Clamp(supply))
+
+
+@rule("load-starved", "Load gets too little voltage", "care",
+      "What drops in the driver is missing at the load: a relay does not pull in, a motor stands still and hums.",
+      "catalogue: drop and resistance of the driver; voltages by nodal analysis")  # fmt: skip
+def load_starved(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for part_id, part in c.parts.items():
+        for name, e in part.elements.items():
+            needs = [n for lead in (e.a, e.b) if (n := _switched(c, f"{part_id}.{lead}"))] if isinstance(e, Coil | Motor) else []
+            readings = facts.points.bars.get(f"{part_id}/{name}", [])
+            if not needs or not readings:
+                continue
+            amps = max(abs(r.typ) for r in readings)
+            ohm = e.ohm.typ if isinstance(e, Coil) else e.volts / e.usual_a  # type: ignore[union-attr]
+            volts, wanted = amps * ohm, needs[0].volts
+            if 0.05 * wanted < volts < STARVED * wanted:
+                leads = tuple(f"{part_id}.{lead}" for lead in (e.a, e.b))
+                yield Draft(f"{c.placed[part_id].name} gets {show(volts, 'V')} of the {show(wanted, 'V')} that it is made for.",
+                            leads, (Number("voltage at the load", volts, "V", wanted),),
+                            partial(_stronger, facts, part_id, wanted * STARVED))  # fmt: skip
+
+
+def _stronger(facts: Facts, part_id: str, least_v: float) -> Iterator[Remedy]:
+    """A transistor that hardly drops, where the supply would do for the load then."""
+    c = facts.circuit
+    origin = c.origin(f"{part_id}.{next(iter(c.parts[part_id].leads))}")
+    if origin and origin.volts.typ > least_v:
+        for name in c.parts[part_id].leads:
+            tie = c.tie_of(f"{part_id}.{name}")
+            if tie is not None:
+                yield from mosfet_instead(facts, tie)
+
+
+@rule("supplies-exchanged", "Supplies exchanged", "stop",
+      "Logic and load have supplies of their own; on each other's the logic is destroyed, or the load starves.",
+      "catalogue: supply ranges of the part's leads")  # fmt: skip
+def supplies_exchanged(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for one, other in exchanged_supplies(c):
+        a, b = c.tie_of(one), c.tie_of(other)
+        assert a is not None and b is not None
+        at = [c.origin(t.to) for t in (a, b)]
+        said = " and ".join(f"{c.title(lead)} on {o.title if o else 'nothing'}" for lead, o in zip((one, other), at, strict=True))
+        yield Draft(f"{said}: each would be right on the other's.", (one, other), remedies=partial(exchanged, facts, one, other))

@@ -1,0 +1,146 @@
+"""Rules about what feeds what."""
+
+import math
+from collections.abc import Iterator
+from functools import partial
+from itertools import pairwise
+
+import numpy as np
+from msgspec.structs import replace
+
+from knotplan.catalog.elements import Load
+from knotplan.catalog.needs import Supply
+from knotplan.core.check.rules.remedies import exchanged, own_supply, untied
+from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.circuit.circuit import Circuit, Origin, Pole
+from knotplan.core.circuit.joins import joining_ties
+from knotplan.core.engine.pairs import reversed_supplies
+from knotplan.core.engine.solver.network import Samples, Topology
+from knotplan.core.engine.solver.newton import solve
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import BOARD, split
+from knotplan.core.plan.edits import Remedy, Step
+from knotplan.core.power.tree import find
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
+
+
+def sagged(origin: Origin, amps: float) -> float:
+    """The least voltage of a supply behind its own resistance, while a load draws `amps`."""
+    one = np.ones((1, 1))
+    none = np.zeros((0, 1))
+    topology = Topology(1, 1, ((-1, 0),), (), (0,))
+    values = Samples(one * origin.volts.min, one / origin.source_ohm, none, none, one * amps)
+    return float(solve(topology, values).volts[0, 0])
+
+
+@rule("short-circuit", "Short circuit", "stop",
+      "A supply whose two ends are joined with nothing between drives all the current it can give through the "
+      "cord: a fuse opens, or something melts.",
+      "Kirchhoff's voltage law")  # fmt: skip
+def short_circuit(facts: Facts) -> Iterator[Draft]:
+    for poles in facts.circuit.poles.values():
+        low = next((p for p in poles if p.volts.max == 0), None)
+        for high in poles:
+            if low and high.volts.max > 0 and split(high.id)[0] not in reversed_supplies(facts.circuit):
+                yield _joined(facts, f"{high.title} and {low.title}", high, low)
+
+
+@rule("supplies-joined", "Two supplies on one net", "stop",
+      "Two supplies never have quite the same voltage; joined, the higher one drives its current back into the "
+      "lower one, which is not made for that.",
+      "Kirchhoff's laws; voltages of the supplies by the catalogue")  # fmt: skip
+def supplies_joined(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for poles in c.poles.values():
+        if any(p.volts.max == 0 for p in poles):  # a short circuit, which has a rule of its own
+            continue
+        for one, other in pairwise(poles):
+            if len(poles) == 2 and one.id.startswith("rail:") and c.taken_in(one.id.removeprefix("rail:")):
+                continue  # the rail's pins are made for a supply
+            said = f"{_with_volts(one)} and {_with_volts(other)}"
+            draft = _joined(facts, said, one, other)
+            if len(poles) == 2 and _feeds(c, one, other):
+                draft = replace(draft, severity="care", title="Board fed past its socket",
+                                message=f"{said}: the board is fed past its socket, and past the fuse there.")  # fmt: skip
+            yield draft
+
+
+def _feeds(c: Circuit, rail: Pole, supply: Pole) -> bool:
+    """The supply is all that feeds the board, over this rail, and within what the rail is made for."""
+    within = rail.volts.min <= supply.volts.min and supply.volts.max <= rail.volts.max
+    return rail.id == f"rail:{c.fed_rail}" and split(supply.id)[0] == c.past_socket and within
+
+
+def _with_volts(pole: Pole) -> str:
+    return f"{pole.title} ({pole.volts.min:g} – {pole.volts.max:g} V)"
+
+
+def _joined(facts: Facts, said: str, one: Pole, other: Pole) -> Draft:
+    """The draft about two poles on one net; its remedies untie what alone joins them."""
+    c = facts.circuit
+    ties = joining_ties(c, one.id, other.id)
+    own = [p.id for p in (one, other) if c.lead(p.id)]
+    return Draft(f"{said} are joined with nothing between.", tuple(dict.fromkeys([*own, *(t.lead for t in ties)])),
+                 (Number(one.title, one.volts.typ, "V"), Number(other.title, other.volts.typ, "V")),
+                 partial(tuple, [untied(c, t) for t in ties]))  # fmt: skip
+
+
+@rule("supply-reversed", "Supply the wrong way round", "stop",
+      "With plus on ground and minus on a rail everything on that rail is fed backwards, which most parts do not survive.",
+      "Kirchhoff's voltage law")  # fmt: skip
+def supply_reversed(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for part_id in reversed_supplies(c):
+        source = c.bench_sources[part_id]
+        plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
+        yield Draft(f"{c.title(plus)} is joined to ground and {c.title(minus)} to a rail.", (plus, minus),
+                    (Number("voltage", -source.volts.typ, "V"),), partial(exchanged, facts, plus, minus))  # fmt: skip
+
+
+@rule("jerky-load-on-board", "Motor or servo on a board rail", "care",
+      "A motor draws its stall current at every start; on the board's own rail that pulls the voltage down, "
+      "and the board resets in the middle of its work.",
+      "catalogue: stall current of the load, source resistance of the rail")  # fmt: skip
+def jerky_load_on_board(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for part_id, part in c.parts.items():
+        for e in part.elements.values():
+            lead = f"{part_id}.{e.a}"
+            if not isinstance(e, Load) or c.tie_of(lead) is None:
+                continue
+            need, origin = c.need(lead), c.origin(lead)
+            if not (isinstance(need, Supply) and need.jerks and origin and origin.id in c.board.rails):
+                continue
+            rail = c.board.rails[origin.id]
+            all_a = max(e.worst_a, next((b.worst_a for b in facts.budgets if b.id == origin.id), 0.0))
+            node = find(facts.power, f"rail:{origin.id}")
+            volts = min(sagged(origin, all_a), node.least_v if node else math.inf)  # what feeds the board sags as well
+            grave = rail.holds_v is not None and volts < rail.holds_v
+            tail = f"; the board resets below {show(rail.holds_v, 'V')}" if rail.holds_v else ""
+            yield Draft(f"{c.placed[part_id].name} draws {show(e.worst_a, 'A')} when it starts or stalls; with "
+                        f"{show(all_a, 'A')} in all the {origin.title} falls to {show(volts, 'V')} at the least{tail}.",
+                        (lead,),
+                        (Number("stall current", e.worst_a, "A"), Number("rail's worst current", all_a, "A"),
+                         Number("rail at the least", volts, "V", rail.holds_v)),
+                        partial(own_supply, facts, lead), "stop" if grave else None)  # fmt: skip
+
+
+@rule("board-unfed", "Nothing feeds the board", "note",
+      "Without a supply in the plan the budgets count with the limit of the socket itself.",
+      "catalogue: sockets of the board")  # fmt: skip
+def board_unfed(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    if c.feeds or c.past_socket or not c.parts:
+        return
+    socket = c.board.sockets[c.socket]
+    yield Draft(f"Counted as if {socket.title} gave {show(socket.limit_a, 'A')}.", (f"{BOARD}.{c.socket}",),
+                (Number("assumed limit", socket.limit_a, "A"),), partial(_usb, facts))  # fmt: skip
+
+
+def _usb(facts: Facts) -> tuple[Remedy, ...]:
+    brick = edits.slug("USB brick", set(facts.circuit.placed))
+    return (Remedy("Add a USB brick", (
+        Step(edits.add_part, ("usb-brick", "USB brick")),
+        Step(edits.tie, (f"{brick}.plug", f"{BOARD}.{facts.circuit.socket}")),
+    )),)  # fmt: skip

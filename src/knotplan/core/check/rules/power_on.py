@@ -1,0 +1,108 @@
+"""Rules about what happens before a program runs."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from knotplan.catalog.needs import Output, Pulse
+from knotplan.core.check.rules.drive import Drive, drives
+from knotplan.core.check.rules.remedies import logic_supply, move, weakest_pull
+from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.nearby import nearby
+from knotplan.core.engine.points import operating_points
+from knotplan.core.engine.readings import Points, Reading
+from knotplan.core.plan.edits import Remedy
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
+
+
+@rule("wakes-load", "Load may switch at power-on", "care",
+      "Until the program runs the pin is what the chip makes it; a load that answers to that level moves "
+      "by itself at every start.",
+      "catalogue: state of the pin at power-on; currents by nodal analysis")  # fmt: skip
+def wakes_load(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for d in drives(c):
+        if not (isinstance(d.need, Output | Pulse) and d.need.wakes_load):
+            continue
+        if d.element is None:
+            yield from _wakes_by_level(facts, d, d.need)
+            continue
+        amps = _at_power_on(facts.points.junctions.get(f"{d.part}/{d.opto}", []))
+        if amps <= d.element.off_a:
+            continue
+        name = c.placed[d.part].name
+        yield Draft(f"{name} may switch on at power-on: {c.full_title(d.tie.to)} is {c.pins[d.pin].wakes_words} then, "
+                    f"{c.title(d.tie.lead)} is active {d.need.active}, and {show(amps, 'A')} flow; "
+                    f"off is below {show(d.element.off_a, 'A')}.", (d.tie.lead, d.tie.to),
+                    (Number("current at power-on", amps, "A", d.element.off_a),),
+                    partial(_kept_off, facts, d))  # fmt: skip
+
+
+def _wakes_by_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Draft]:
+    """A gate or a base that a level at power-on opens."""
+    c = facts.circuit
+    level = _woken(c, facts.points, d, need)
+    if level is None:
+        return
+    limit = _off_limit(c, d, need)
+    yield Draft(f"{c.placed[d.part].name} may switch on at power-on: {c.full_title(d.tie.to)} is {c.pins[d.pin].wakes_words} "
+                f"then, {c.title(d.tie.lead)} is active {need.active} and gets {show(level, 'V')}; "
+                f"off is {'below' if need.active == 'high' else 'above'} {show(limit, 'V')}.", (d.tie.lead, d.tie.to),
+                (Number("voltage at power-on", level, "V", limit),), partial(_kept_level, facts, d, need))  # fmt: skip
+
+
+def _off_limit(c: Circuit, d: Drive, need: Output | Pulse) -> float:
+    """The voltage beyond which the load is no longer surely off."""
+    high, low = c.levels(d.tie.lead)
+    return (low if low is not None else 0.5) if need.active == "high" else (high if high is not None else 2.0)
+
+
+def _woken(c: Circuit, points: Points, d: Drive, need: Output | Pulse) -> float | None:
+    """The voltage at power-on that may switch the load on, if any does."""
+    volts = [r for r in points.volts.get(c.net(d.tie.lead), []) if r.case.moment == "power-on"]
+    limit = _off_limit(c, d, need)
+    if need.active == "high":
+        most = max((r.max for r in volts), default=0.0)
+        return most if most > limit else None
+    least = min((r.min for r in volts), default=limit)
+    return least if least < limit else None
+
+
+def _kept_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Remedy]:
+    def stays_off(wanted: Remedy) -> bool:
+        near = Circuit(nearby(facts.circuit, wanted.apply(facts.circuit.plan), d.part), facts.catalog)
+        tie = near.tie_of(d.tie.lead)
+        moved = Drive(tie, tie.to, need, d.part) if tie is not None else d
+        return _woken(near, operating_points(near), moved, need) is None
+
+    yield from weakest_pull(facts, d.tie, need.active == "low", stays_off)
+    yield from (r for r in move(facts, d.tie.lead, d.tie.to) if stays_off(r))
+
+
+def _kept_off(facts: Facts, d: Drive) -> Iterator[Remedy]:
+    yield from _fed(facts, d)
+    yield from weakest_pull(facts, d.tie, d.state(True) == "low", partial(_stays_off, facts, d))
+    yield from _moved(facts, d)
+
+
+def _at_power_on(readings: list[Reading]) -> float:
+    return max((r.max for r in readings if r.case.moment == "power-on"), default=0.0)
+
+
+def _fed(facts: Facts, d: Drive) -> Iterator[Remedy]:
+    """The input side on the logic's own rail, where that keeps the load off."""
+    logic = facts.circuit.rail_volts(d.pin)
+    return (r for r in logic_supply(facts, [d.part], logic.max if logic else 0.0) if _stays_off(facts, d, r))
+
+
+def _moved(facts: Facts, d: Drive) -> Iterator[Remedy]:
+    """Another pin, where that one keeps the load off."""
+    return (r for r in move(facts, d.tie.lead, d.tie.to) if _stays_off(facts, d, r))
+
+
+def _stays_off(facts: Facts, d: Drive, wanted: Remedy) -> bool:
+    assert d.element is not None
+    changed = wanted.apply(facts.circuit.plan)
+    near = Circuit(nearby(facts.circuit, changed, d.part), facts.catalog)
+    return _at_power_on(operating_points(near).junctions.get(f"{d.part}/{d.opto}", [])) <= d.element.off_a

@@ -1,0 +1,34 @@
+"""The rule about rails that beads lead to."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from knotplan.core.check.rules.remedies import railed
+from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import Bead, bead_name, rails_of
+from knotplan.core.plan.document import Tie
+from knotplan.core.plan.edits import Remedy, remedy
+
+
+@rule("bead-loose", "Bead that leads to no supply", "stop",
+      "A pull-up, a clamp or a level shifter works only from a rail that carries a voltage; without one it does nothing.",
+      "Kirchhoff's laws")  # fmt: skip
+def bead_loose(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for tie in c.plan.ties:
+        for at, bead in enumerate(tie.beads):
+            dead = [rail for _, rail in rails_of(bead) if not rail or c.origin(rail) is None]
+            if dead:
+                where = f"leads to {c.full_title(dead[0])}, which carries no voltage" if dead[0] else "leads to no rail yet"
+                yield Draft(f"The {bead_name(bead)} in {c.title(tie.lead)} {where}.", (tie.lead,),
+                            remedies=partial(_led, c, tie, at, bead))  # fmt: skip
+
+
+def _led(c: Circuit, tie: Tie, at: int, bead: Bead) -> Iterator[Remedy]:
+    led = railed(c, tie, bead)
+    rails = [rail for _, rail in rails_of(led)]
+    if led != bead and all(rail and c.origin(rail) for rail in rails):
+        where = " and ".join(dict.fromkeys(c.full_title(rail) for rail in rails))
+        yield remedy(f"Lead it to {where}", edits.change_bead, tie.id, at, led)

@@ -1,0 +1,214 @@
+"""Remedies that several rules offer."""
+
+from collections.abc import Callable, Iterator
+
+from msgspec.structs import replace
+
+from knotplan.catalog.needs import Analog, Input, Output, Pulse, Supply, Switched
+from knotplan.core.check.rules.rule import Facts
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.led import choose
+from knotplan.core.match.fit import Grade, candidates, fit
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import Bead, Clamp, PullDown, PullUp, rails_of
+from knotplan.core.plan.document import BOARD, Tie, split
+from knotplan.core.plan.edits import Remedy, Step, remedy
+from knotplan.core.quantity.written import show
+
+
+def move(facts: Facts, lead: str, now: str = "", verb: str = "Move to") -> tuple[Remedy, ...]:
+    """The lead's tie to the best contact that is free and has no consequence."""
+    best = facts.best_contact(lead, now)
+    if best is None:
+        spec = facts.circuit.lead(lead)
+        loads = spec is not None and isinstance(spec.needs[0], Switched)
+        others = (f for f in candidates(facts.circuit, lead) if f.contact != now and (f.need == 0 or not loads))
+        return () if any(others) else by_hub(facts, lead)
+    return (remedy(f"{verb} {facts.circuit.full_title(best)}", edits.tie, lead, best),)
+
+
+PULLS = (10e3, 4.7e3, 2.2e3)
+
+
+def weakest_pull(facts: Facts, tie: Tie, up: bool, holds: Callable[[Remedy], bool]) -> Iterator[Remedy]:
+    """The weakest usual resistor to the pin's rail or to ground that does what it is for, by the engine itself."""
+    c = facts.circuit
+    rail = c.rail_contact(tie.to)
+    if up and not rail:
+        return
+    for ohm in PULLS:
+        bead = PullUp(ohm, rail=rail) if up else PullDown(ohm)
+        wanted = remedy(f"Add a {show(ohm, 'Ω')} pull-{'up' if up else 'down'}", edits.add_bead, tie.id, bead)
+        if holds(wanted):
+            yield wanted
+            return
+
+
+def elsewhere(facts: Facts, tie: Tie) -> tuple[Remedy, ...]:
+    """The tie to a better contact; a second tie of its lead only goes away."""
+    c = facts.circuit
+    return move(facts, tie.lead, tie.to) if c.tie_of(tie.lead) == tie else (untied(c, tie),)
+
+
+def untied(circuit: Circuit, tie: Tie) -> Remedy:
+    """A tie taken away."""
+    return remedy(f"Untie {circuit.title(tie.lead)} from {circuit.full_title(tie.to)}", edits.untie, tie.id)
+
+
+def switch(facts: Facts, setting: str) -> Remedy:
+    """A setting of the board's system changed; the sheets then say so."""
+    c = facts.circuit
+    title = c.board.settings[setting].title
+    return remedy(f"Plan to switch {title} {'off' if c.is_on(setting) else 'on'}", edits.set_up, setting)
+
+
+def led_resistor(facts: Facts, part_id: str, name: str = "") -> tuple[Remedy, ...]:
+    """The resistor that the value finder chooses, where it differs from what is there."""
+    choice = choose(facts.circuit, facts.catalog, part_id, name)
+    if choice is None:
+        return ()
+    return () if choice.now_ohm == choice.best.ohm else (choice.remedy(),)
+
+
+def ground_pin(circuit: Circuit) -> str:
+    """A ground pin of the board, one without a tie if there is any; empty where the board brings out none."""
+    pins = [f"{BOARD}.{p}" for p, pin in circuit.board.pins.items() if pin.kind == "ground"]
+    return next((p for p in pins if p not in circuit.ties_at), pins[0] if pins else "")
+
+
+def grounded(circuit: Circuit, lead: str) -> tuple[Step, ...]:
+    """A lead to a ground pin of the board, where there is one."""
+    pin = ground_pin(circuit)
+    return (Step(edits.tie, (lead, pin)),) if pin else ()
+
+
+BRICKS = ("brick-5v", "brick-12v")
+"""supplies that a bench most often gets, in order"""
+
+
+def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
+    """A load fed from the bench instead of from the board: by a supply that is there, or a new one."""
+    c = facts.circuit
+    name = c.placed[lead.partition(".")[0]].name
+    for part_id, source in c.bench_sources.items():
+        contact = f"{part_id}.{source.plus}"
+        tie = c.tie_of(lead)
+        if source.plus != source.minus and (tie is None or tie.to != contact) and fit(c, lead, contact).grade <= Grade.GOOD:
+            return (remedy(f"Feed {name} from {c.placed[part_id].name}", edits.tie, lead, contact),)
+    need = c.need(lead)
+    for kind in BRICKS:
+        part = facts.catalog.part(kind, {})
+        gives = part.source
+        if gives and isinstance(need, Supply) and need.least_v <= gives.volts.min and gives.volts.max <= need.most_v:
+            brick = edits.slug(part.title, set(c.placed))
+            return (Remedy(f"Feed {name} from a {part.title} of its own", (
+                Step(edits.add_part, (kind, part.title)),
+                *grounded(c, f"{brick}.{gives.minus}"),
+                Step(edits.tie, (lead, f"{brick}.{gives.plus}")),
+            )),)  # fmt: skip
+    return ()
+
+
+def logic_supply(facts: Facts, part_ids: list[str], most_v: float) -> Iterator[Remedy]:
+    """Signal supplies of parts that lie above what a pin bears, moved to the board's logic rail."""
+    c = facts.circuit
+    for part_id in part_ids:
+        for name in c.parts[part_id].leads:
+            lead = f"{part_id}.{name}"
+            tie, need = c.tie_of(lead), c.need(lead)
+            if tie is None or not isinstance(need, Supply) or not need.signal:
+                continue
+            origin = c.origin(tie.to)
+            if origin is None or origin.volts.max <= most_v:
+                continue
+            for rail_id in c.live_rails:
+                volts = c.board.rails[rail_id].volts
+                contact = c.supply_contact(rail_id)
+                if contact and volts.max <= most_v and volts.min >= need.least_v:
+                    title = f"Feed {c.title(lead)} from {c.full_title(contact)}"
+                    yield remedy(title, edits.tie, lead, contact)
+
+
+def supply_of(c: Circuit, part_id: str) -> str:
+    """The contact that feeds a part, if one does."""
+    for name in c.parts[part_id].leads:
+        tie = c.tie_of(f"{part_id}.{name}")
+        if tie is not None and isinstance(c.need(tie.lead), Supply) and c.origin(tie.to) is not None:
+            return tie.to
+    return ""
+
+
+def railed(c: Circuit, tie: Tie, bead: Bead) -> Bead:
+    """The bead with each rail that carries no voltage exchanged for the likeliest one: that of the pin, or the part's."""
+    pin = c.pin(tie.to)
+    of_pin = c.rail_contact(tie.to) if pin is not None and pin.kind == "io" and pin.driver else ""
+    of_pin = of_pin or next((s for rail in reversed(c.live_rails) if (s := c.supply_contact(rail))), "")
+    of_part = supply_of(c, split(tie.lead)[0]) or of_pin
+    likely = {"rail": of_part if isinstance(bead, Clamp) else of_pin, "lead_rail": of_part, "pin_rail": of_pin}
+    return replace(bead, **{field: likely[field] for field, rail in rails_of(bead) if not rail or c.origin(rail) is None})
+
+
+def exchanged(facts: Facts, one: str, other: str) -> tuple[Remedy, ...]:
+    """Two leads on each other's contacts; each tie keeps its beads, role and cord."""
+    c = facts.circuit
+    a, b = c.tie_of(one), c.tie_of(other)
+    if a is None or b is None:
+        return ()
+    title = f"Exchange {c.title(one)} and {c.title(other)}"
+    return (Remedy(title, (Step(edits.tie, (one, b.to)), Step(edits.tie, (other, a.to)))),)
+
+
+HUBS: dict[type, tuple[str, str]] = {
+    Analog: ("adc-4", "a0"), Pulse: ("pwm-hub", "ch0"), Input: ("port-expander", "p0"), Output: ("port-expander", "p0"),
+    Switched: ("mosfet-switch", "out"),
+}  # fmt: skip
+"""the hub that has what a board lacks, and its first contact for that"""
+COILS = ("coil-driver", "out1")
+"""the same for a part with several coils"""
+
+
+def by_hub(facts: Facts, lead: str) -> tuple[Remedy, ...]:
+    """A hub for what no contact of the bench can do, fed and tied like any other part. One that is there has room left."""
+    c = facts.circuit
+    need, leads = c.need(lead), c.parts[split(lead)[0]].leads.values()
+    kind, contact = HUBS.get(type(need), ("", ""))
+    if isinstance(need, Switched) and sum(isinstance(x.needs[0], Switched) for x in leads) > 1:
+        kind, contact = COILS
+    if not kind or (any(p.part == kind for p in c.placed.values()) and not isinstance(need, Switched)):
+        return ()
+    title = facts.catalog.kind(kind).title
+    steps = [Step(edits.add_part, (kind, title))]
+    plan = steps[0](c.plan)
+    hub = plan.parts[-1].id
+    if fit(Circuit(plan, facts.catalog), lead, f"{hub}.{contact}").grade == Grade.IMPOSSIBLE:
+        return ()
+    steps.append(Step(edits.tie, (lead, f"{hub}.{contact}")))
+    plan = steps[-1](plan)
+    for name in facts.catalog.part(kind, {}).leads:
+        here = Circuit(plan, facts.catalog)
+        if here.required(f"{hub}.{name}") and f"{hub}.{name}" not in here.ties_at:
+            able = next((f.contact for f in candidates(here, f"{hub}.{name}") if f.grade <= Grade.GOOD), "")
+            if not able:
+                return ()
+            steps.append(Step(edits.tie, (f"{hub}.{name}", able)))
+            plan = steps[-1](plan)
+    if fit(Circuit(plan, facts.catalog), lead, f"{hub}.{contact}").grade > Grade.GOOD:
+        return ()
+    return (Remedy(f"Add a {title} for {c.title(lead)}", tuple(steps)),)
+
+
+def mosfet_instead(facts: Facts, load: Tie) -> tuple[Remedy, ...]:
+    """A MOSFET switch in the place of a weaker switch, where only one of its channels is used."""
+    c = facts.circuit
+    hub, output = split(load.to)
+    kind = c.placed[hub].part if hub in c.placed else ""
+    ways = {"npn-transistor": {"base": "trig", "collector": "out", "emitter": "gnd"},
+            "coil-driver": {output.replace("out", "in"): "trig", output: "out", "gnd": "gnd", "com": "vin"}}  # fmt: skip
+    used = {split(end)[1] for t in c.plan.ties for end in (t.lead, t.to) if split(end)[0] == hub}
+    if kind not in ways or not used <= set(ways[kind]):
+        return ()
+    steps = [Step(edits.exchange_part, (hub, "mosfet-switch", {}, ways[kind]))]
+    supply = supply_of(c, split(load.lead)[0])
+    if "com" not in used and supply:
+        steps.append(Step(edits.tie, (f"{hub}.vin", supply)))
+    return (Remedy(f"Exchange {c.placed[hub].name} for a MOSFET switch", tuple(steps)),)

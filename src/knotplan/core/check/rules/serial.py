@@ -1,0 +1,101 @@
+"""Rules about lines that keep time by themselves: UARTs and single-line buses."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from knotplan.core.buses.single import SLOT_S, SingleLine, single_lines
+from knotplan.core.buses.uart import EDGE, GOOD, Link, good_rates, links
+from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import PullUp
+from knotplan.core.plan.edits import Remedy, remedy
+from knotplan.core.quantity import series
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
+
+
+@rule("uart-rate", "Rates of both ends lie apart", "care",
+      "Neither end sends a clock: each counts by its own. Off by more than about 2 % together, the last bits of a byte are read "
+      "wrong; at 5 % every byte is.",
+      "half a bit in 9.5 bits of 8N1 (5.3 %), less the edges and the sampling; catalogue: clocks and divider steps")  # fmt: skip
+def uart_rate(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for link in links(c):
+        if link.reached is not None and link.error > GOOD:
+            yield Draft(f"{link.title} makes {link.reached.hz:.0f} baud of {link.baud:g}: {show(link.error, '%', 2)} apart from "
+                        f"{c.placed[link.part].name} at worst.", (link.part,),
+                        (Number("off by its divider", abs(link.reached.error), "%"),
+                         Number("board's clock", link.clock_error, "%"),
+                         Number("the part's clock", link.part_error, "%"), Number("together", link.error, "%", GOOD)),
+                        partial(_other_rate, c, link), "stop" if link.error > EDGE else None)  # fmt: skip
+
+
+def _other_rate(c: Circuit, link: Link) -> Iterator[Remedy]:
+    """The usual rate nearest to the wanted one that both keep."""
+    rates = good_rates(c, link)
+    if rates:
+        best = min(rates, key=lambda r: abs(r - link.baud))
+        yield remedy(f"Speak at {best:g} baud", edits.ask, link.part, "baud", float(best))
+
+
+@rule("line-slow", "One-wire line rises too slowly", "care",
+      "A one is a short low, after which only the pull-up lifts the line; it has to be high again before the line is looked at.",
+      "one-wire timing: a line let go after 6 µs is looked at after 15 µs; t = R · C · ln(1 / (1 − 0.7))")  # fmt: skip
+def line_slow(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for line in single_lines(c):
+        rise = line.rise_s
+        if line.protocol == "one-wire" and rise is not None and rise > SLOT_S:
+            tie = c.holders[line.contact][0]
+            yield Draft(f"{c.full_title(line.contact)} takes {show(rise, 's')} to rise over {line.metres:g} m of cord; "
+                        f"{show(SLOT_S, 's')} are left for it.", (tie.lead, line.contact),
+                        (Number("rise time", rise, "s", SLOT_S), Number("capacitance", line.farad, "F"),
+                         Number("largest resistor", line.most_ohm, "Ω")),
+                        partial(_stronger, facts, line, line.most_ohm))  # fmt: skip
+
+
+def _stronger(facts: Facts, line: SingleLine, most: float) -> Iterator[Remedy]:
+    """A pull-up in the place of the one that is there; or, where that is a part's own, one beside it."""
+    c = facts.circuit
+    ties = c.holders[line.contact]
+    own = next(((t, k, b) for t in ties for k, b in enumerate(t.beads) if isinstance(b, PullUp)), None)
+    rest = sum(1 / p.ohm.typ for p in line.pulls if own is None or p.tie != own[0].id)
+    wanted = 0.9 * most
+    if 1 / wanted <= rest:
+        return
+    value = series.below(1 / (1 / wanted - rest), c.plan.series)
+    if 1 / (1 / value + rest) < line.least_ohm:
+        return
+    if own is not None:
+        tie, k, bead = own
+        made = PullUp(value, bead.tolerance, rail=bead.rail)
+        yield remedy(f"Take {show(value, 'Ω')} for the pull-up", edits.change_bead, tie.id, k, made)
+    elif rail := c.rail_contact(line.contact):
+        yield remedy(f"Add a {show(value, 'Ω')} pull-up", edits.add_bead, ties[0].id, PullUp(value, rail=rail))
+
+
+@rule("line-starved", "Measures on what the data line gives", "care",
+      "A part whose supply lies on ground lives on the data line. While it measures it draws more than a usual pull-up gives, "
+      "and its readings are wrong.",
+      "catalogue: current while it measures, least supply; R = (V − V_least) / I")  # fmt: skip
+def line_starved(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for line in single_lines(c):
+        most = line.feeding_ohm
+        if most is None or line.ohm is None or line.ohm.max <= most:
+            continue
+        part = line.parasitic[0]
+        wire = c.parts[part].facts.one_wire
+        supply = f"{part}.{wire.supply}" if wire else ""
+        yield Draft(f"{c.placed[part].name} draws {show(line.convert_a, 'A')} over {show(line.ohm.typ, 'Ω')} while it measures; "
+                    f"to keep {show(line.least_v, 'V')} there may be {show(most, 'Ω')}.", (supply, line.contact),
+                    (Number("pull-up", line.ohm.max, "Ω", most), Number("current while it measures", line.convert_a, "A")),
+                    partial(_fed, c, supply, line))  # fmt: skip
+
+
+def _fed(c: Circuit, supply: str, line: SingleLine) -> Iterator[Remedy]:
+    """Its supply lead on the rail of the data pin."""
+    rail = c.rail_contact(line.contact)
+    if rail:
+        yield remedy(f"Feed {c.title(supply)} from {c.full_title(rail)}", edits.tie, supply, rail)

@@ -1,0 +1,188 @@
+"""Rules about which lead is tied to which contact."""
+
+from collections.abc import Iterator
+from functools import partial
+
+from knotplan.catalog.boards import ANY
+from knotplan.catalog.needs import Driven, Gives, Ground, Open, Supply
+from knotplan.core.check.rules.remedies import elsewhere, ground_pin, move, own_supply, switch, untied
+from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.circuit.circuit import GROUND, Circuit
+from knotplan.core.circuit.units import pulse_use
+from knotplan.core.engine.pairs import reversed_supplies, said_elsewhere
+from knotplan.core.match.answers.together import goes_with
+from knotplan.core.match.fit import Fit, Grade, able, fit, need_words
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Tie, split
+from knotplan.core.plan.edits import Remedy, Step, remedy
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
+
+
+@rule("lead-untied", "Lead not tied", "stop",
+      "A lead that the part cannot work without goes nowhere.",
+      "catalogue: the part's leads")  # fmt: skip
+def lead_untied(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for lead in c.leads():
+        part_id, _ = split(lead)
+        spec = c.lead(lead)
+        assert spec is not None
+        own = isinstance(spec.needs[0], Gives | Open) or (c.parts[part_id].source and isinstance(spec.needs[0], Ground))
+        if c.required(lead) and not own and lead not in c.ties_at:
+            used = c.called_for_by(lead)
+            why = f" {c.title(used)} is in use, and this lead says what it does." if used else ""
+            yield Draft(f"{c.title(lead)} has to be tied.{why}{_none_can(c, lead)}", (lead,),
+                        remedies=partial(_tied, facts, lead))  # fmt: skip
+
+
+def _tied(facts: Facts, lead: str) -> tuple[Remedy, ...]:
+    """To the best contact; a hungry lead that the board should not feed gets a supply of its own."""
+    found = move(facts, lead, verb="Tie to")
+    return found if found or not isinstance(facts.circuit.need(lead), Supply) else own_supply(facts, lead)
+
+
+def _none_can(c: Circuit, lead: str) -> str:
+    """What to say where nothing on this bench could ever meet the need, whoever else is there."""
+    able = any(fit(c, lead, contact, alone=True, rows=[]).grade < Grade.IMPOSSIBLE for contact in c.offers)
+    return "" if able else f" Nothing on {c.board.title} offers what it needs ({need_words(c, lead)})."
+
+
+@rule("pin-shared", "Pin used twice", "stop",
+      "Two signals on one pin disturb each other: only one can be meant.",
+      "one pin, one signal")  # fmt: skip
+def pin_shared(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for pin_id, ties in c.holders.items():
+        together = all(goes_with(c, t.lead, c.need(t.lead), ties[0]) for t in ties[1:])
+        if len(ties) > 1 and not together:
+            names = " and ".join(c.title(t.lead) for t in ties)
+            last = ties[-1].lead
+            yield Draft(f"{names} are both on {c.full_title(pin_id)}.",
+                        (pin_id, *(t.lead for t in ties)),
+                        remedies=partial(move, facts, last, verb=f"Move {c.title(last)} to"))  # fmt: skip
+
+
+def _reached(facts: Facts, contact: str) -> list[str]:
+    """The contacts on the same net that offer something."""
+    c = facts.circuit
+    if contact in c.offers:
+        return [contact]
+    return [m for m in c.members.get(c.net(contact), [contact]) if m in c.offers]
+
+
+@rule("need-unmet", "The pin cannot do this", "stop",
+      "What the lead needs is nothing that this contact offers.",
+      "catalogue: needs of the lead, functions of the pin")  # fmt: skip
+def need_unmet(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for tie in c.plan.ties:
+        spec = c.lead(tie.lead)
+        assert spec is not None
+        pin = c.pin(tie.to)
+        if isinstance(spec.needs[0], Gives) and (c.lead(tie.to) or (pin and pin.kind in ("supply", "ground"))):
+            continue  # joined supplies have a rule of their own
+        if pin is not None and pin.kind == "supply" and c.is_ground(tie.to):
+            continue  # a rail that is short-circuited is no use to anyone; that has a rule of its own, said once
+        reached = _reached(facts, tie.to)
+        if said_elsewhere(c, tie) or any(able(c, tie.lead, contact) for contact in reached):
+            continue
+        answers: list[Fit] = [fit(c, tie.lead, contact, alone=True, rows=[]) for contact in reached]
+        best = min(answers, key=lambda f: (f.grade, f.cost), default=None)
+        if best is None and c.lead(tie.to) is not None:
+            continue  # lead to lead: the other end's own tie is looked at
+        if best is None or best.grade == Grade.IMPOSSIBLE:
+            why = best.reason if best else "goes nowhere"
+            if isinstance(spec.needs[0], Gives):
+                yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {why}.", (tie.lead, tie.to),
+                            remedies=partial(tuple, [untied(c, tie)]))  # fmt: skip
+                continue
+            yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {why}.{_none_can(c, tie.lead)}",
+                        (tie.lead, tie.to), remedies=partial(elsewhere, facts, tie),
+                        title="Input-only pin" if _only_reads(c, tie) else "")  # fmt: skip
+
+
+def _only_reads(c: Circuit, tie: Tie) -> bool:
+    pin = c.pin(tie.to)
+    return pin is not None and pin.reads and not pin.drives and isinstance(c.need(tie.lead), Driven)
+
+
+@rule("pin-reserved", "Pin already has a job", "care",
+      "The board or its system uses this pin for something of its own.",
+      "catalogue: reservations of the board")  # fmt: skip
+def pin_reserved(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for _, pin, tie in c.on_pins():
+        r = c.reservation(pin)
+        if r is not None:
+            yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {r.reason}. To free it: {r.lifted_by}.",
+                        (tie.lead, tie.to), severity=r.severity, title=f"{r.title[0].upper()}{r.title[1:]} pin",
+                        remedies=partial(_freed, facts, tie, r.setting))  # fmt: skip
+
+
+def _freed(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
+    yield from elsewhere(facts, tie)
+    if setting:
+        yield switch(facts, setting)
+
+
+@rule("timer-shared", "Two frequencies on one timer", "stop",
+      "The channels of one timer have their frequency in common, so only one of the two can be had.",
+      "catalogue: peripherals of the board")  # fmt: skip
+def timer_shared(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for unit, uses in pulse_use(c).items():
+        if unit.endswith(f":{ANY}"):
+            continue  # a pool's channels each choose their frequency; that they run short has a rule of its own
+        found = c.unit_named(unit)
+        title = found.title if found else unit
+        first, *rest = uses
+        for channel, lead, hz in rest:
+            if hz != first[2] or channel == first[0]:
+                clash = (f"{show(first[2], 'Hz')} for {c.title(first[1])} and {show(hz, 'Hz')} for {c.title(lead)}"
+                         if hz != first[2] else f"{c.title(first[1])} and {c.title(lead)} on the same channel")  # fmt: skip
+                yield Draft(f"{title.capitalize()} would have to give {clash}.", (first[1], lead),
+                            (Number(c.title(first[1]), first[2], "Hz"), Number(c.title(lead), hz, "Hz")),
+                            partial(_timed_apart, facts, first, (channel, lead, hz)))
+
+
+def _timed_apart(facts: Facts, first: tuple[str, str, float], second: tuple[str, str, float]) -> Iterator[Remedy]:
+    """One of them on another timer; or both at one frequency, where a light or a motor does not mind which."""
+    c = facts.circuit
+    tie = c.tie_of(second[1])
+    assert tie is not None
+    yield from move(facts, second[1], tie.to, verb=f"Move {c.title(second[1])} to")
+    if first[2] == second[2]:
+        return
+    for (_, lead, _), (_, _, hz) in ((first, second), (second, first)):
+        t = c.tie_of(lead)
+        if t is not None and hz >= STEADY_HZ and c.parts[split(lead)[0]].category == "light":
+            yield remedy(f"Pulse {c.title(lead)} at {show(hz, 'Hz')} as well", edits.set_hertz, t.id, hz)
+
+
+STEADY_HZ = 100.0
+"""from which a dimmed light no longer flickers"""
+
+
+@rule("no-common-ground", "No common ground", "stop",
+      "Current has to come back: without a wire between the two grounds nothing that the supply feeds can "
+      "be spoken to, and its current looks for a way through signal pins.",
+      "Kirchhoff's current law")  # fmt: skip
+def no_common_ground(facts: Facts) -> Iterator[Draft]:
+    c = facts.circuit
+    for part_id, source in c.bench_sources.items():
+        plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
+        if plus == minus or plus not in c.ties_at or c.net(minus) == c.net(GROUND) or part_id in reversed_supplies(c):
+            continue
+        yield Draft(f"{c.placed[part_id].name} feeds parts of this plan, but its {c.lead(minus).title}"  # type: ignore[union-attr]
+                    " is not joined to the board's ground.", (part_id,),
+                    remedies=partial(_joined, facts, minus))  # fmt: skip
+
+
+def _joined(facts: Facts, minus: str) -> Iterator[Remedy]:
+    c = facts.circuit
+    pin, old = ground_pin(c), c.tie_of(minus)
+    if not pin:
+        return
+    away = (Step(edits.untie, (old.id,)),) if old else ()  # with whatever bead keeps it from joining
+    yield Remedy(f"Tie its 0 V to {c.full_title(pin)}", (*away, Step(edits.tie, (minus, pin))))

@@ -1,0 +1,1 @@
+"""The plan resolved against the catalogue: contacts, nets, supplies, units, copper."""

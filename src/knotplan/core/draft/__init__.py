@@ -1,0 +1,1 @@
+"""Boards and parts while they are being described."""

@@ -1,0 +1,1 @@
+"""Pictures as plain shapes: the loom, charts, buses and waves."""

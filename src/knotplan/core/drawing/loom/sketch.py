@@ -1,0 +1,89 @@
+"""The bench from far away: cards as boxes with a name that can be read, cords bundled into one line a card."""
+
+from collections import Counter
+from collections.abc import Iterator
+
+from msgspec import Struct
+
+from knotplan.core.check.finding import Severity
+from knotplan.core.check.report import Report
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.loom.bench import Bench, Card, is_stub
+from knotplan.core.drawing.loom.cords import colour_of
+from knotplan.core.drawing.loom.tree import showing
+from knotplan.core.drawing.marks import severity
+from knotplan.core.drawing.palette import CORDS, Palette
+from knotplan.core.drawing.shapes import Box, Curve, Shape, Text, shortened
+from knotplan.core.plan.document import split
+
+FAR = 0.45
+"""below this scale leads and their words cannot be read"""
+READABLE, LEAST_WIDE = 11.5, 44.0
+"""size of a name on the screen; a card narrower than this there has none"""
+
+
+class _Label(Struct, frozen=True):
+    """A card with what is written on it from afar."""
+
+    card: Card
+    name: str
+    below: str
+    worst: Severity | None
+
+
+class Sketch:
+    """What does not depend on the scale, gathered once for a plan."""
+
+    def __init__(self, report: Report, bench: Bench, p: Palette):
+        self.p = p
+        worst = report.worst_by_part()
+        for part, hub in bench.inside.items():  # what is wrong inside shows at the hub
+            if part in worst and (hub not in worst or worst[part] == "stop"):
+                worst[hub] = worst[part]
+        c = report.circuit
+        self._labels = [_Label(card, c.placed[card.part].name, _below(c, card), worst.get(card.part)) for card in bench.cards]
+        self._bundles = list(_bundles(c, bench))
+
+    def shapes(self, scale: float) -> Iterator[Shape]:
+        """Cords, then cards; everything in sizes that can be seen at this scale."""
+        for x1, y1, x2, y2, ink, count in self._bundles:
+            yield Curve((x1, y1), ((x1, y1, x2, y2, x2, y2),), ink, (1.2 + 0.4 * min(count, 8)) / scale)
+        named = float(round(READABLE / scale))  # whole sizes, so that their letters can be kept
+        for label in self._labels:
+            yield from self._card(label, named, scale)
+
+    def _card(self, label: _Label, named: float, scale: float) -> Iterator[Shape]:
+        card, p = label.card, self.p
+        yield Box(card.x, card.y, card.w, card.h, 0, p.card, p.edge, 0)
+        if card.w * scale >= LEAST_WIDE:
+            two = bool(label.below) and card.h > 3 * named
+            middle, room, x = card.y + card.h / 2 + (-0.2 if two else 0.35) * named, card.w - 16, card.x + card.w / 2
+            yield Text(x, middle, shortened(label.name, named, room, True), named, p.ink, True, "middle")
+            if two:
+                small = float(round(named * 0.85))
+                yield Text(x, middle + 1.2 * named, shortened(label.below, small, room), small, p.faint, False, "middle")
+        if label.worst:
+            yield from severity(card.x + card.w - 8 / scale, card.y + 8 / scale, label.worst, p, 6 / scale)
+
+
+def _below(c: Circuit, card: Card) -> str:
+    inside = showing(c, card.part).inside
+    return f"{len(inside)} parts" if inside else c.parts[card.part].title
+
+
+def _bundles(c: Circuit, bench: Bench) -> Iterator[tuple[float, float, float, float, str, int]]:
+    """(x, y, x, y, colour, cords) of one line for all signal cords between two things, in the colour of most of them."""
+    found: dict[tuple[str, str], list[tuple[float, float, float, float]]] = {}
+    colours: dict[tuple[str, str], Counter[str]] = {}
+    for tie in c.plan.ties:
+        owner, other = split(tie.lead)[0], split(tie.to)[0]
+        if owner in bench.inside or is_stub(c, tie.lead):
+            continue
+        lead, end = bench.spot(tie.lead), bench.pins.get(tie.to) or bench.spot(tie.to)
+        if lead is None or end is None:
+            continue
+        found.setdefault((owner, other), []).append((lead.x, lead.y, end.x, end.y))
+        colours.setdefault((owner, other), Counter())[colour_of(c, tie)] += 1
+    for pair, ends in found.items():
+        x1, y1, x2, y2 = (sum(v) / len(ends) for v in zip(*ends, strict=True))
+        yield x1, y1, x2, y2, CORDS.get(colours[pair].most_common(1)[0][0], CORDS["grey"]), len(ends)

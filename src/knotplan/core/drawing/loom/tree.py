@@ -1,0 +1,141 @@
+"""Which part hangs on which hub, and what of each part its card shows."""
+
+
+from msgspec import Struct
+
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.derived import derived
+from knotplan.core.plan.document import split
+
+FEW = 6
+"""a part with so few leads shows them all"""
+
+
+class Showing(Struct, frozen=True):
+    """The rows of a card: a lead towards the board, and beside it one that offers something to other parts."""
+
+    rows: tuple[tuple[str, str], ...]
+    """(contact at the inner edge, contact at the outer edge), either may be empty"""
+    more: int
+    """leads that are not shown"""
+    inside: tuple[str, ...]
+    """parts that are folded into it"""
+    all_shown: bool = False
+    """the maker has asked for leads that would not be shown else"""
+
+    @property
+    def foot(self) -> bool:
+        """The card has a line that folds and unfolds it."""
+        return bool(self.more or self.inside or self.all_shown)
+
+
+class Tree(Struct, frozen=True):
+    """Every part with the hub that it hangs on."""
+
+    parent: dict[str, str]
+    children: dict[str, tuple[str, ...]]
+    inside: dict[str, str]
+    """parts that are folded away, with the hub whose card stands for them"""
+    after: dict[str, str]
+    """the parts of a daisy chain, each with the one before it"""
+
+    def head(self, part: str) -> str:
+        """The first part of the chain that a part stands in."""
+        for _ in self.after:
+            part = self.after.get(part, part)
+        return part
+
+    def depth(self, part: str) -> int:
+        return 1 + self.depth(self.parent[part]) if part in self.parent else 0
+
+    def below(self, part: str) -> tuple[str, ...]:
+        """All parts that hang on a hub, directly and over others."""
+        own = self.children.get(part, ())
+        return (*own, *(x for child in own for x in self.below(child)))
+
+
+@derived
+def tree_of(circuit: Circuit) -> Tree:
+    """The hubs with what hangs on them; a part hangs on the hub that most of its signals go to."""
+    parent: dict[str, str] = {}
+    after: dict[str, str] = {}
+    votes: dict[str, dict[str, int]] = {}
+    for tie in circuit.plan.ties:
+        owner, hub = split(tie.lead)[0], split(tie.to)[0]
+        pin = circuit.pin(tie.to)
+        if hub not in circuit.parts or hub == owner:
+            continue
+        if _hands_on(circuit, tie.to) and not _above(after, hub, owner):
+            after.setdefault(owner, hub)
+        elif pin is not None and pin.kind in ("io", "contact"):
+            votes.setdefault(owner, {}).setdefault(hub, 0)
+            votes[owner][hub] += 1
+    for owner, hubs in votes.items():
+        best = max(hubs, key=lambda h: hubs[h])
+        if not _above(parent, best, owner):
+            parent[owner] = best
+    children: dict[str, list[str]] = {}
+    for part in circuit.parts:  # in the plan's order
+        if part in parent:
+            children.setdefault(parent[part], []).append(part)
+    inside = {}
+    for part in circuit.parts:
+        here, found = part, ""
+        while here in parent:
+            here = parent[here]
+            found = here if circuit.placed[here].shows == "folded" else found
+        if found:
+            inside[part] = found
+    parent = {p: h for p, h in parent.items() if p not in after}
+    return Tree(parent, {h: tuple(c for c in kids if c not in after) for h, kids in children.items()}, inside, after)
+
+
+def _hands_on(circuit: Circuit, contact: str) -> bool:
+    """A contact over which a daisy chain goes on."""
+    lead = circuit.lead(contact)
+    return lead is not None and lead.offers is not None and lead.offers.kind == "io" and bool(lead.offers.via)
+
+
+def _above(parent: dict[str, str], part: str, other: str) -> bool:
+    """`other` is the part itself or one that it hangs on."""
+    while part != other and part in parent:
+        part = parent[part]
+    return part == other
+
+
+@derived
+def showing(circuit: Circuit, part_id: str) -> Showing:
+    """What a part's card shows: what is tied or has to be; all leads where they are few, or asked for."""
+    part, shows = circuit.parts[part_id], circuit.placed[part_id].shows
+    folded = tuple(p for p, hub in tree_of(circuit).inside.items() if hub == part_id)
+    inner: list[str] = []
+    outer: list[str] = []
+    for name, lead in part.leads.items():
+        contact = f"{part_id}.{name}"
+        tie = circuit.tie_of(contact)
+        # what comes from the part before in a chain comes in where that one's goes out: a short loop outside
+        chained = tie is not None and _hands_on(circuit, tie.to)
+        offers = chained or (lead.offers is not None and lead.offers.kind in ("io", "contact"))
+        tied = contact in circuit.ties_at and not _to_folded(circuit, contact, folded)
+        wanted = shows == "all" or len(part.leads) <= FEW or circuit.required(contact)
+        if tied or (wanted and shows != "folded") or (shows == "folded" and circuit.required(contact)):
+            (outer if offers else inner).append(contact)
+    return Showing(_rows(circuit, inner, outer), len(part.leads) - len(inner) - len(outer), folded,
+                   shows == "all" and len(part.leads) > FEW)  # fmt: skip
+
+
+def _rows(circuit: Circuit, inner: list[str], outer: list[str]) -> tuple[tuple[str, str], ...]:
+    """An output beside the input that drives it, then everything else side by side."""
+    driven = {out: f"{split(out)[0]}.{lead.offers.driven_by}" for out in outer
+              if (lead := circuit.lead(out)) and lead.offers and lead.offers.driven_by}  # fmt: skip
+    pairs = [(given, out) for out, given in driven.items() if given in inner]
+    near = [x for x in inner if x not in {a for a, _ in pairs}]
+    far = [x for x in outer if x not in {b for _, b in pairs}]
+    longer = max(len(near), len(far))
+    return (*pairs, *zip(near + [""] * (longer - len(near)), far + [""] * (longer - len(far)), strict=True))
+
+
+def _to_folded(circuit: Circuit, contact: str, folded: tuple[str, ...]) -> bool:
+    """Everything tied to a contact is folded away."""
+    ends = (circuit.other_end(t, contact) for t in circuit.ties_at.get(contact, ()))
+    return bool(folded) and all(split(end)[0] in folded for end in ends)

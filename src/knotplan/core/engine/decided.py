@@ -1,0 +1,65 @@
+"""Quantities of a tie that a range decides: is it read as high, does it light, does it survive."""
+
+from collections.abc import Iterator
+
+from msgspec import Struct
+
+from knotplan.catalog.elements import Led
+from knotplan.catalog.needs import Input
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.led import led_at, lit
+from knotplan.core.engine.readings import Case, Points, Reading
+from knotplan.core.plan.document import Tie, split
+
+
+class Decided(Struct, frozen=True):
+    """One quantity with the range in which it does what it is for."""
+
+    what: str
+    unit: str
+    kind: str
+    """"junction" or "net" """
+    key: str
+    case: Case
+    least: float
+    most: float
+    limits: tuple[tuple[float, str], ...]
+
+
+def decided(circuit: Circuit, points: Points, tie: Tie) -> Iterator[Decided]:
+    """The current of the tie's LED; else the levels that the tie's driven end reads."""
+    part_id, name = split(tie.lead)[0], led_at(circuit, tie.lead)
+    if name:
+        led = circuit.parts[part_id].elements[name]
+        best = lit(points.junctions.get(f"{part_id}/{name}", []))
+        if isinstance(led, Led) and best is not None and best.typ > 1e-6:
+            yield Decided("LED current", "A", "junction", f"{part_id}/{name}", best.case, led.visible_a, led.most_a,
+                          ((led.wished_a, "wish"), (led.most_a, "limit")))  # fmt: skip
+        return
+    pin = circuit.pin(tie.to)
+    if pin is None or pin.kind != "io" or not pin.driver:
+        return
+    if circuit.drives(tie.lead):
+        high, low = circuit.levels(tie.lead)
+        net = circuit.net(tie.lead)
+    elif isinstance(circuit.need(tie.lead), Input):
+        driver = circuit.driver(tie.to)
+        high, low, net = driver.input_high_v, driver.input_low_v, circuit.net(tie.to)
+    else:
+        return
+    running = [r for r in points.volts.get(net, []) if r.case.moment == "running"]
+    if high is not None and (top := _extreme(running, high, above=True)):
+        yield Decided("Level when high", "V", "net", net, top.case, high, float("inf"), ((high, "surely high"),))
+    if low is not None and (bottom := _extreme(running, low, above=False)):
+        yield Decided("Level when low", "V", "net", net, bottom.case, float("-inf"), low, ((low, "surely low"),))
+
+
+def _extreme(readings: list[Reading], limit: float, above: bool) -> Reading | None:
+    """Of the cases that are meant to lie beyond a limit, the one that does so least."""
+    if not readings:
+        return None
+    middle = (max(r.typ for r in readings) + min(r.typ for r in readings)) / 2
+    meant = [r for r in readings if (r.typ >= middle) == above]
+    if above:
+        return min(meant, key=lambda r: r.min - limit, default=None)
+    return max(meant, key=lambda r: r.max - limit, default=None)  # of a line that never changes nothing is meant to be low

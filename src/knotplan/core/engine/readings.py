@@ -1,0 +1,138 @@
+"""What the engine found, as values: readings of voltages and currents, case by case.
+
+Loading this costs nothing: the arrays behind it come from `knotplan.core.engine.points`.
+"""
+
+from collections import defaultdict
+from collections.abc import Iterator, Mapping
+from typing import TYPE_CHECKING
+
+from msgspec import Struct
+
+from knotplan.catalog.elements import Varies
+from knotplan.core.circuit.circuit import Circuit
+
+if TYPE_CHECKING:
+    from knotplan.core.engine.solver.network import Floats
+
+
+class Case(Struct, frozen=True):
+    """One state of a cluster: what each pin does, where contacts and knobs stand."""
+
+    moment: str
+    """"running" or "power-on" """
+    pins: tuple[tuple[str, str], ...] = ()
+    """(contact of the pin, "high", "low", "input" or a state at power-on)"""
+    contacts: tuple[tuple[str, str], ...] = ()
+    """("part/element", "open", "closed", "high", "low", or a position such as "0.5")"""
+
+    def pin(self, contact: str) -> str:
+        return next((state for pin, state in self.pins if pin == contact), "")
+
+    def contact(self, part: str, element: str) -> str:
+        key = f"{part}/{element}"
+        return next((stands for name, stands in self.contacts if name == key), "")
+
+    def words(self, circuit: Circuit) -> str:
+        """The case as people say it."""
+        said = ["at power-on"] if self.moment == "power-on" else []
+        said += [f"{circuit.title(p)} {state}" for p, state in self.pins]
+        said += [_stands(circuit, key, s) for key, s in self.contacts]
+        return ", ".join(said) or "always"
+
+
+def _stands(circuit: Circuit, key: str, state: str) -> str:
+    """How a contact, a knob or a sensor stands, in words."""
+    part_id, name = key.split("/")
+    e, said = circuit.parts[part_id].elements[name], circuit.placed[part_id].name
+    if isinstance(e, Varies) and state in ("0", "1"):
+        return f"{said} in {e.when_least}" if state == "0" else f"{said} in {e.when_most}"
+    return f"{said} {'at ' if state[0].isdigit() else ''}{state}"
+
+
+class Reading(Struct, frozen=True):
+    """One quantity in one case: over all corners its least, at the centre its typical, its most."""
+
+    case: Case
+    min: float
+    typ: float
+    max: float
+
+    @property
+    def most(self) -> float:
+        """The greatest magnitude."""
+        return max(abs(self.min), abs(self.max))
+
+
+class Row:
+    """One quantity over its cases and corners; its readings are made when somebody asks, and kept."""
+
+    __slots__ = ("_made", "cases", "values")
+
+    def __init__(self, cases: list[Case], values: "Floats"):
+        self.cases, self.values = cases, values
+        self._made: list[Reading] | None = None
+
+    @property
+    def readings(self) -> list[Reading]:
+        if self._made is None:
+            v = self.values
+            low, mid, high = v.min(axis=1).tolist(), v[:, 0].tolist(), v.max(axis=1).tolist()
+            self._made = [Reading(*x) for x in zip(self.cases, low, mid, high, strict=True)]
+        return self._made
+
+
+class Readings(Mapping[str, list[Reading]]):
+    """Readings by what they are of, one for every case; made from the arrays when asked for."""
+
+    def __init__(self) -> None:
+        self.rows: dict[str, Row] = {}
+
+    def put(self, key: str, cases: list[Case], values: "Floats") -> None:
+        """`values`: (cases, corners), the first corner being the centre."""
+        self.rows[key] = Row(cases, values)
+
+    def put_negative(self, key: str, other: "Readings", of: str) -> None:
+        """What another quantity is, the other way round; nothing where that is not known."""
+        if of in other.rows:
+            self.put(key, other.rows[of].cases, -other.rows[of].values)
+
+    def __getitem__(self, key: str) -> list[Reading]:
+        return self.rows[key].readings
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self.rows)
+
+    def __len__(self) -> int:
+        return len(self.rows)
+
+
+class Draw(Struct, frozen=True):
+    """What one cluster takes from a supplied net."""
+
+    loads: tuple[str, ...]
+    """the parts whose current it is: coils and motors, or the only part there; none where only signals flow"""
+    usual_a: float
+    """typical, in the hungriest running case"""
+    worst_a: float
+
+
+class Points:
+    """The operating points of a circuit."""
+
+    def __init__(self) -> None:
+        self.volts = Readings()
+        """by net"""
+        self.junctions = Readings()
+        """current by "part/element" """
+        self.bars = Readings()
+        """current by bead ("tie#0") or "part/element" """
+        self.pins = Readings()
+        """current out of a pin (negative: into it) by its contact"""
+        self.draws: dict[str, list[Draw]] = defaultdict(list)
+        """current out of a supplied net, by net: one for each cluster"""
+
+
+def pin_volts(circuit: Circuit, points: Points, contact: str) -> list[Reading]:
+    """The voltage at a tied pin, for each case."""
+    return points.volts.get(circuit.net(contact), [])

@@ -1,0 +1,226 @@
+"""Nodal analysis by Newton's method on the junctions' ports, over all samples at once.
+
+Sources are Norton sources (a fixed node behind a resistance), so the matrix is that of a conductance
+network: symmetric and diagonally dominant, and elimination needs no pivots. The linear part is solved
+once for its open-circuit voltages and port resistances; Newton's method then runs on the ports
+alone (``v = v_open - R i(v)``), which costs next to nothing for the one or two that a net has.
+A network of many nodes has many ports, whose resistances would fill a table of their square: it takes the
+same steps by way of its nodes. Samples that do not settle there are solved on the nodes with shorter steps,
+and those that do not settle there either by raising all sources from nothing, a step at a time.
+"""
+
+from collections.abc import Callable
+
+import numpy as np
+
+from knotplan.core.engine.effort import EFFORT
+from knotplan.core.engine.solver.matrix import eliminated
+from knotplan.core.engine.solver.net import GMIN, Mask, Net
+from knotplan.core.engine.solver.network import Floats, Samples, Solution, SolveError, Topology
+
+TOLERANCE_V = 1e-9
+MOST_STEPS = 60
+MOST_NODE_STEPS = 200
+USUAL_STEPS = 15
+"""what is counted as effort: most networks settle in as many or fewer"""
+NODE_TOLERANCE_V = 5e-6
+"""nodes that only leakage reaches are no better known than that: a picoampere through 1/GMIN is a volt"""
+MANY_PORTS = 8
+"""with more ports than this, and more than nodes, the nodes are the fewer unknowns"""
+FIRST_STAGE, LEAST_STAGE = 0.1, 1e-4
+"""shares of the sources by which they are raised"""
+EPSILON = float(np.finfo(float).eps)
+Found = tuple[Floats, Floats, Mask]
+"""(node voltages, port currents, which samples settled)"""
+
+
+def solve(topology: Topology, samples: Samples) -> Solution:
+    """Voltages and currents of every sample; raises SolveError."""
+    net = Net.of(topology, samples)
+    rows = len(net.ports) if net.order is None else USUAL_STEPS
+    EFFORT.spend(1 + rows * net.entries * samples.fixed_v.shape[1] / 25_000)
+    if not net.ports:
+        matrix, source = net.conductances()
+        return net.solution(matrix.solve(source[:, None])[:, 0], np.zeros((0, source.shape[1])))
+    with np.errstate(all="ignore"):  # what comes to nothing here is solved by the next method
+        return _settled(net)
+
+
+def _settled(net: Net) -> Solution:
+    if net.order is None and len(net.ports) > max(MANY_PORTS, net.t.nodes):
+        volts, amps, settled = _on_nodes(net, np.zeros_like(net.s.n_vt), MOST_NODE_STEPS, TOLERANCE_V)
+    else:
+        volts, amps, settled = _on_ports(net, _Responses(net) if net.order is None else _Tangents(net))
+    if net.bare and settled.any():  # a few steps with the full matrix give back the digits that the ports' 1/GMIN costs
+        known = net.only(settled).better_known(volts[:, settled], amps[:, settled])
+        _replace(net, settled, volts, amps, lambda part: _on_nodes(part, known, 4, TOLERANCE_V, polish=True))
+    for method in (_from_nothing, _stepped):
+        if not settled.all():
+            settled = settled | _replace(net, ~settled, volts, amps, method)
+    if not settled.all():
+        sample = int(np.flatnonzero(~settled)[0])
+        raise SolveError(_restless(net, sample), sample)
+    return net.solution(volts, amps)
+
+
+def _restless(net: Net, sample: int) -> int:
+    """The node that moves most between two steps of a sample that does not settle."""
+    net = net.only(np.arange(net.s.fixed_v.shape[1]) == sample)
+    over = np.zeros_like(net.s.n_vt)
+    volts = last = np.zeros((net.t.nodes, 1))
+    for _ in range(MOST_STEPS):
+        last, volts = volts, _node_step(net, over)
+        over = net.limited(net.across(volts), over)
+    return int(np.abs(volts - last)[:, 0].argmax())
+
+
+def _replace(net: Net, which: Mask, volts: Floats, amps: Floats, method: Callable[[Net], Found]) -> Mask:
+    """Solves some samples by another method and puts in what settled; says which did."""
+    found, currents, settled = method(net.only(which))
+    at = np.flatnonzero(which)[settled]
+    volts[:, at], amps[:, at] = found[:, settled], currents[:, settled]
+    done = np.zeros(len(which), bool)
+    done[at] = True
+    return done
+
+
+class _Responses:
+    """Every port's tangent solved with the ports' resistances: for few of them."""
+
+    def __init__(self, net: Net):
+        matrix, right = net.open_and_unit()
+        self.response = matrix.solve(right)
+        none = np.zeros_like(net.s.fixed_v)
+        self.opened = net.across(self.response[:, 0])
+        self.ohms = -np.stack([net.across(self.response[:, 1 + k], none) for k in range(len(net.ports))], axis=1)
+        self.own = np.stack([self.ohms[k, k] for k in range(len(net.ports))])
+
+    def reached(self, volts: Floats, amps: Floats, slope: Floats) -> tuple[Floats, Floats]:
+        """(voltages over the ports, currents) where each port follows its tangent: (R + diag(1/g)) i = right."""
+        ohm = 1 / np.maximum(slope, 1e-40)
+        right = self.opened - volts + amps * ohm
+        if len(ohm) == 1:
+            new = right / (self.ohms[0] + ohm)
+        else:
+            matrix = self.ohms.copy()
+            for k in range(len(ohm)):
+                matrix[k, k] += ohm[k]
+            new = eliminated(matrix, right[:, None])[:, 0]
+        return self.opened - (self.ohms * new).sum(axis=1), new
+
+    def rounding(self, amps: Floats) -> Floats:
+        """A node that only junctions touch has a port of 1/GMIN: milliamperes through it leave so much of rounding, and
+        more than that cannot be asked for here (the polish after this gives the digits back)."""
+        left: Floats = 8 * EPSILON * (np.abs(self.ohms) * np.abs(amps)).sum(axis=1)
+        return left
+
+    def volts(self, amps: Floats) -> Floats:
+        """Voltages of the nodes at given currents of the ports."""
+        found: Floats = self.response[:, 0] + (self.response[:, 1:] * amps).sum(axis=1)
+        return found
+
+
+class _Tangents:
+    """Every port's tangent solved by way of the nodes: for many ports."""
+
+    def __init__(self, net: Net):
+        self.net = net
+        matrix, source = net.conductances()
+        self.nodes = matrix.solve(source[:, None])[:, 0]
+        self.opened = net.across(self.nodes)
+        self.own = net.least_ohms()
+
+    def reached(self, volts: Floats, amps: Floats, slope: Floats) -> tuple[Floats, Floats]:
+        """(voltages over the ports, currents) where each port follows its tangent."""
+        self.nodes = _node_step(self.net, volts)
+        reached = self.net.across(self.nodes)
+        return reached, amps + slope * (reached - volts)
+
+    def rounding(self, amps: Floats) -> Floats:
+        return np.zeros_like(amps)
+
+    def volts(self, amps: Floats) -> Floats:
+        """Voltages of the nodes at the last tangents."""
+        return self.nodes
+
+
+def _on_ports(net: Net, linear: _Responses | _Tangents) -> Found:
+    """Newton's method on the voltages over the ports."""
+    s = net.s
+    opened = linear.opened
+    v0 = 0.0 if s.offset_v is None else s.offset_v
+    square = net.square
+    # from above: the port's voltage were all of the open voltage across its own port resistance
+    start = v0 + s.n_vt * np.log1p(np.maximum(opened - v0, 0.0) / (np.maximum(linear.own, 1e-6) * s.is_a))
+    volts = np.where(square, opened, np.minimum(opened, start))
+    moved = rounding = new = np.zeros_like(volts)
+    for _ in range(MOST_STEPS):
+        reached, new = linear.reached(volts, *net.laws(volts))
+        # a long step forward is taken on the logarithm of the current, so that nothing runs away
+        # ref: Nagel, SPICE2 (1975), junction voltage limiting
+        far = (reached > volts + 2 * s.n_vt) & ~square
+        safe = volts + s.n_vt * np.log1p(np.maximum(reached - volts, 0.0) / s.n_vt)
+        limited = np.where(far, safe, reached)
+        moved = np.abs(limited - volts)
+        volts = limited
+        rounding = linear.rounding(new)
+        if (moved < TOLERANCE_V + rounding).all():
+            break
+    # the currents of the last tangents, not those of the laws at `volts`: steep laws would make of a nanovolt too much
+    found = linear.volts(new)
+    settled = np.asarray((moved < TOLERANCE_V + rounding).all(axis=0)) & np.isfinite(found).all(axis=0)
+    return found, new, settled
+
+
+def _on_nodes(net: Net, over: Floats, steps: int, tolerance: float = NODE_TOLERANCE_V, polish: bool = False) -> Found:
+    """Newton's method on the nodes themselves, from given voltages over the ports."""
+    for _ in range(steps):
+        volts = _node_step(net, over)
+        limited = net.limited(net.across(volts), over)
+        moved = np.abs(limited - over)
+        over = limited
+        if (moved < tolerance).all():
+            break
+    settled = np.asarray((moved < tolerance).all(axis=0))
+    return volts, net.laws(over)[0], settled | polish
+
+
+def _from_nothing(net: Net) -> Found:
+    return _on_nodes(net, np.zeros_like(net.s.n_vt), MOST_NODE_STEPS)
+
+
+def _stepped(net: Net) -> Found:
+    """All sources raised from nothing, a step at a time, each step beginning where the last one ended."""
+    over = np.zeros_like(net.s.n_vt)
+    raised, stage = 0.0, FIRST_STAGE
+    found: Found = (np.zeros((net.t.nodes, over.shape[1])), over, np.zeros(over.shape[1], bool))
+    while raised < 1.0 and stage >= LEAST_STAGE:
+        here = min(1.0, raised + stage)
+        part = net.raised(here)
+        volts, amps, settled = _on_nodes(part, over, MOST_NODE_STEPS)
+        if settled.all():
+            raised, stage = here, stage * 2
+            over = part.across(volts)
+            found = volts, amps, settled & (raised >= 1.0)
+        else:
+            stage /= 4
+    return found
+
+
+def _node_step(net: Net, over: Floats) -> Floats:
+    """Node voltages with every port replaced by its tangent: (nodes, samples)."""
+    matrix, right = net.conductances()
+    amps, slope = net.laws(over)
+    g = slope + GMIN
+    rest = amps - g * over
+    for k, port in enumerate(net.ports):
+        for node, brings in net.ways(k):  # brings * (g (v_a - v_b) + rest) flows into the node
+            if node < 0:
+                continue
+            right[node] += brings * rest[k]
+            for end, sign in ((port.a, 1.0), (port.b, -1.0)):
+                if end >= 0:
+                    matrix.add(node, end, -brings * sign * g[k])
+                else:
+                    right[node] += brings * sign * g[k] * net.s.fixed_v[-end - 1]
+    return matrix.solve(right[:, None])[:, 0]

@@ -1,0 +1,101 @@
+"""Answers to needs of power: supplies, grounds, feeds, and loads that have to be switched."""
+
+from knotplan.catalog.boards import Pin
+from knotplan.catalog.needs import Ground, Need, Supply, Switched
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.match.answers.answer import Answer, no
+from knotplan.core.plan.document import split
+from knotplan.core.quantity.written import show
+
+
+def supply(circuit: Circuit, need: Supply, contact: str) -> Answer:
+    origin = circuit.origin(contact)
+    if origin is None:
+        return no("carries no voltage while this feed is used")
+    volts = origin.volts
+    said = f"{origin.title}, {volts.min:g} – {volts.max:g} V"
+    if volts.max > need.most_v or volts.min < need.least_v:
+        return no(f"{said}; needs {need.least_v:g} – {need.most_v:g} V")
+    if need.jerks and origin.id in circuit.board.rails:
+        return Answer(True, (), (f"a start or stall can pull the board's {origin.title} down",), 2.0)
+    lent = COST_LENT if lent_by_part(circuit, contact) else 0.0
+    if need.signal:  # the logic's own supply keeps levels within what pins bear
+        return Answer(True, (said,), (), abs(volts.typ - circuit.board.logic_v) * 4 + lent)
+    return Answer(True, (said,), (), lent + (0.0 if origin.id not in circuit.board.rails else 3.0))
+
+
+COST_LENT = 1.6
+"""a rail or ground that another part passes on, rather than a supply, a pin or a bar"""
+
+
+def lent_by_part(circuit: Circuit, contact: str) -> bool:
+    """The contact is a part's own lead that others may hang on, and no bar made for that."""
+    owner = split(contact)[0]
+    lead = circuit.lead(contact)
+    return lead is not None and lead.offers is not None and circuit.parts[owner].category != "wiring"
+
+
+def ground(circuit: Circuit, contact: str, pin: Pin) -> Answer:
+    """A ground pin of the board, or the ground that a part or a bar passes on."""
+    if pin.kind != "ground":
+        return no("not a ground pin")
+    apart = () if circuit.is_ground(contact) else ("not joined to the board's ground",)
+    return Answer(True, ("ground",), apart, COST_LENT if lent_by_part(circuit, contact) else 0.0)
+
+
+def coupled(circuit: Circuit, contact: str, pin: Pin | None) -> Answer:
+    """What a relay's contact or a bar passes on: any supply, or ground."""
+    if circuit.is_ground(contact):
+        return Answer(True, ("ground",), (), 2.0)
+    origin = circuit.origin(contact)
+    if origin is None or (pin is not None and pin.kind == "io"):
+        return no("neither a supply nor ground")
+    return Answer(True, (f"passes on {origin.title}",), (), 0.0 if origin.id not in circuit.board.rails else 1.0)
+
+
+def contact_passing(circuit: Circuit, need: Need, contact: str) -> Answer:
+    """A hub's contact stands for what comes in on its other side."""
+    if isinstance(need, Supply):
+        return supply(circuit, need, contact)
+    grounded = circuit.fed_by(contact) == circuit.ground
+    if isinstance(need, Ground | Switched) and grounded:
+        return Answer(True, ("switches the way to ground",), (), 1.0)
+    return no("its common contact is not on ground" if isinstance(need, Ground) else "switches power only")
+
+
+def switched(circuit: Circuit, need: Switched, contact: str, pin: Pin) -> Answer:
+    """A load that is more than a pin can carry goes to something that switches it."""
+    able = {"low": ("sink", "bridge"), "high": ("source", "bridge"), "bridge": ("bridge",)}[need.by]
+    job = next((k for k in able if k in pin.functions), None)
+    if job is None:
+        return no(f"a signal pin, and {show(need.worst_a, 'A')} have to be switched" if pin.drives else
+                   "cannot switch a load this way")  # fmt: skip
+    driver = circuit.driver(contact)
+    if need.worst_a > driver.absolute_a:
+        return no(f"switches {show(driver.recommended_a, 'A')}, {show(need.worst_a, 'A')} are wanted")
+    if driver.most_load_v and need.volts > driver.most_load_v:
+        return no(f"switches up to {show(driver.most_load_v, 'V')}, the load has {show(need.volts, 'V')}")
+    minus: tuple[str, ...] = ()
+    if need.worst_a > driver.recommended_a:
+        minus = (f"{show(need.worst_a, 'A')} at worst, {show(driver.recommended_a, 'A')} for ever",)
+    spare = driver.recommended_a / need.worst_a if need.worst_a else 1.0
+    return Answer(True, (f"switches up to {show(driver.recommended_a, 'A')}",), minus, min(spare, 50) * 0.05)
+
+
+def feed(circuit: Circuit, lead: str, socket_id: str) -> Answer:
+    socket, source = circuit.board.sockets[socket_id], circuit.bench_sources[split(lead)[0]]
+    if source.volts.min < socket.volts.min or source.volts.max > socket.volts.max:
+        return no(f"{socket.title} takes {socket.volts.min:g} – {socket.volts.max:g} V, this gives "
+                   f"{source.volts.min:g} – {source.volts.max:g} V")  # fmt: skip
+    return Answer(True, (socket.title,))
+
+
+def taking(circuit: Circuit, lead: str, pin: Pin) -> Answer:
+    """Some supply pins are ways in for power."""
+    rail = circuit.board.rails.get(pin.rail)
+    source = circuit.bench_sources.get(split(lead)[0])
+    if rail is None or not rail.accepts or source is None:
+        return no("would feed a supply into a pin")
+    if source.volts.min < rail.accepts.min or source.volts.max > rail.accepts.max:
+        return no(f"{rail.title} takes {rail.accepts.min:g} – {rail.accepts.max:g} V")
+    return Answer(True, (f"feeds the {rail.title}",))

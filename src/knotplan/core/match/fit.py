@@ -1,0 +1,290 @@
+"""Needs and offers: how well a contact meets a lead's need, always with the reason in words.
+
+Lenses, candidates, checks and suggestions all ask here.
+"""
+
+from enum import IntEnum
+from functools import lru_cache
+
+from msgspec import Struct
+
+from knotplan.catalog.boards import ANY, Board, Pin, parse_function
+from knotplan.catalog.elements import Led, Resistor
+from knotplan.catalog.needs import (
+    Analog,
+    Bus,
+    Coupled,
+    Driven,
+    Feed,
+    Gives,
+    Ground,
+    Need,
+    Open,
+    Output,
+    Pulse,
+    Supply,
+    Switched,
+    words,
+)
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.match.answers.answer import Answer, no
+from knotplan.core.match.answers.power import contact_passing, coupled, feed, ground, supply, taking
+from knotplan.core.match.answers.signals import job_answer
+from knotplan.core.match.answers.together import goes_with
+from knotplan.core.plan.document import BOARD, split
+from knotplan.core.quantity.written import show
+
+
+class Grade(IntEnum):
+    """How well a contact fits, best first."""
+
+    BEST = 0
+    GOOD = 1
+    POSSIBLE = 2
+    IMPOSSIBLE = 3
+
+
+class Fit(Struct, frozen=True):
+    """The answer of one contact to one lead."""
+
+    contact: str
+    grade: Grade
+    reasons: tuple[str, ...]
+    cost: float
+    """order among equals; no unit"""
+    need: int = 0
+    """which of the lead's alternatives it is that is met"""
+
+    @property
+    def reason(self) -> str:
+        return "; ".join(self.reasons)
+
+
+COST_ALTERNATIVE = 6.0
+COST_CONSEQUENCE = 20.0
+COST_HUB = 4.0
+"""a hub's contact rather than the board's own"""
+COST_GRAVE = 200.0
+"""taking a pin that the board cannot do without"""
+COST_SPECIAL = {"pwm": 3.0, "adc": 4.0, "i2c": 5.0, "spi": 3.0, "uart": 3.0}
+"""what is given up when a plain job takes a pin with a rarer function"""
+
+
+def fit(circuit: Circuit, lead: str, contact: str, *, alone: bool = False, rows: list[int] | None = None) -> Fit:
+    """How well a contact (pin, socket or lead of a supply) meets what a lead needs.
+
+    `alone` leaves out who else holds the contact, its channel or its timer; `rows` are those of the
+    part's other ties, where they are known already."""
+    spec = circuit.lead(lead)
+    assert spec is not None, lead
+    rows = _rows(circuit, lead) if rows is None else rows
+    answers = []
+    for k, need in enumerate(spec.needs):
+        answer = _answer(circuit, lead, circuit.wished(lead, need), contact, alone)
+        answers.append((not answer.ok, bool(answer.minus), answer.cost + k * COST_ALTERNATIVE, k, answer))
+    failed, _, cost, at, best = min(answers)[:5]
+    if failed:
+        said = next((a[4].minus for a in answers if a[4].minus), ("cannot do this",))
+        return Fit(contact, Grade.IMPOSSIBLE, said, 1e9)
+    minus = best.minus + _always_on(circuit, lead, spec.needs[0], spec.needs[at])
+    grade = Grade.POSSIBLE if minus else Grade.GOOD
+    cost += COST_CONSEQUENCE * len(minus) + 0.15 * _distance(circuit, rows, contact)
+    return Fit(contact, grade, minus + best.plus or ("free",), cost, at)
+
+
+def able(circuit: Circuit, lead: str, contact: str) -> bool:
+    """Whether a contact can meet any of a lead's needs at all, whoever else holds it: what `fit` with `alone` would not call
+    impossible, without its reasons."""
+    spec = circuit.lead(lead)
+    return spec is not None and any(
+        _answer(circuit, lead, circuit.wished(lead, need), contact, alone=True).ok for need in spec.needs)
+
+
+def _always_on(circuit: Circuit, lead: str, meant: Need, met: Need) -> tuple[str, ...]:
+    """The consequence for a load's end that goes straight to ground or a supply, and nothing at its other end switches it."""
+    if not isinstance(meant, Switched) or isinstance(met, Switched):
+        return ()
+    part_id = split(lead)[0]
+    ties = (t for name in circuit.parts[part_id].leads if (t := circuit.tie_of(f"{part_id}.{name}")) and t.lead != lead)
+    if any(isinstance(circuit.need(t.lead), Switched) or _by_relay(circuit, t.to) for t in ties):
+        return ()
+    return ("nothing switches it: it is on whenever it is fed",)
+
+
+def _by_relay(circuit: Circuit, contact: str) -> bool:
+    """A contact that opens and closes, and no bar that only passes on."""
+    pin = circuit.pin(contact)
+    return pin is not None and pin.kind == "contact" and circuit.parts[split(contact)[0]].category != "wiring"
+
+
+def _answer(circuit: Circuit, lead: str, need: Need, contact: str, alone: bool) -> Answer:
+    pin = circuit.pin(contact)
+    if isinstance(need, Open):
+        return no("needs nothing")
+    if split(contact)[0] == split(lead)[0]:
+        return no("a lead of the same part")
+    if isinstance(need, Coupled):
+        return coupled(circuit, contact, pin)
+    if pin is not None:
+        return _pin_answer(circuit, lead, need, contact, pin, alone)
+    owner, name = split(contact)
+    if owner == BOARD:
+        return feed(circuit, lead, name) if isinstance(need, Feed) else no("a socket for power only")
+    other = circuit.lead(contact)
+    if other is None:
+        return no("not a contact that offers this")
+    if isinstance(need, Supply) and isinstance(other.needs[0], Gives):
+        return supply(circuit, need, contact)
+    if isinstance(need, Ground) and circuit.parts[owner].source and isinstance(other.needs[0], Ground):
+        apart = () if circuit.is_ground(contact) else ("not joined to the board's ground",)
+        return Answer(True, (f"return of {circuit.placed[owner].name}",), apart, 1.0)
+    return no("not a contact that offers this")
+
+
+def _pin_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin, alone: bool) -> Answer:
+    match need:
+        case Ground() if pin.kind != "contact":
+            return ground(circuit, contact, pin)
+        case Supply() if pin.kind != "contact":
+            return supply(circuit, need, contact) if pin.kind == "supply" else no("not a supply pin")
+        case Gives():
+            return taking(circuit, lead, pin)
+        case Feed():
+            return no("would feed a supply into a pin")
+    if pin.kind == "contact":
+        return contact_passing(circuit, need, contact)
+    if pin.kind != "io":
+        return no({"supply": "a supply pin", "ground": "a ground pin"}.get(pin.kind, pin.note or "not for signals"))
+    return _signal_answer(circuit, lead, need, contact, pin, alone)
+
+
+def _signal_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin, alone: bool) -> Answer:
+    job = job_answer(circuit, lead, need, contact, pin, alone=True)  # what it can never do is said first
+    held = [t for t in circuit.holders.get(contact, []) if t.lead != lead]
+    if job.ok and not alone:
+        if held and not all(goes_with(circuit, lead, need, t) for t in held):
+            return no(f"holds {circuit.title(held[0].lead)} already")
+        job = job_answer(circuit, lead, need, contact, pin, alone)
+    if not job.ok:
+        return job
+    on_board = split(contact)[0] == BOARD
+    minus, grave = _spoken_for(circuit, pin)
+    minus += job.minus + (() if on_board else _hub_unfed(circuit, need, contact)) + _strap(circuit, pin)
+    if isinstance(need, Driven) and (wish := wished_a(circuit, lead)) > (able := circuit.driver(contact).recommended_a):
+        minus += (f"gives {show(able, 'A')}, {show(wish, 'A')} is wished",)
+    cost = job.cost + grave + (_given_up(circuit.board, need, pin) if on_board else COST_HUB)
+    return Answer(True, job.plus, minus + _wakes(circuit, lead, need, pin), cost)
+
+
+def _spoken_for(circuit: Circuit, pin: Pin) -> tuple[tuple[str, ...], float]:
+    """What already uses a pin, and what taking it from there costs."""
+    r = circuit.reservation(pin)
+    return ((f"{r.title}: {r.reason}",), COST_GRAVE if r.severity == "stop" else 0.0) if r is not None else ((), 0.0)
+
+
+def _strap(circuit: Circuit, pin: Pin) -> tuple[str, ...]:
+    strap = circuit.board.straps.get(pin.strap)
+    return (f"{strap.title} is read here at start: it has to be {strap.level} then",) if strap is not None else ()
+
+
+def _hub_unfed(circuit: Circuit, need: Need, contact: str) -> tuple[str, ...]:
+    """What a hub without a supply cannot do yet."""
+    if isinstance(need, Driven) and circuit.driver(contact).rail and circuit.rail_volts(contact) is None:
+        return (f"{circuit.placed[split(contact)[0]].name} has no supply yet",)
+    return ()
+
+
+def wished_a(circuit: Circuit, lead: str) -> float:
+    """The current that a lead is meant to carry, where it is that of an LED; else 0."""
+    part_id, name = split(lead)
+    return max((e.wished_a for e in circuit.parts[part_id].elements.values() if isinstance(e, Led) and name in (e.a, e.b)),
+               default=0.0)  # fmt: skip
+
+
+def _wakes(circuit: Circuit, lead: str, need: Need, pin: Pin) -> tuple[str, ...]:
+    """The consequence for a load that must stay off until the program runs."""
+    if not (isinstance(need, Output | Pulse) and need.wakes_load):
+        return ()
+    safe = {"high": ("pull-up", "high"), "low": ("pull-down", "low")}["high" if need.active == "low" else "low"]
+    held = ("floating",) if _held_off(circuit, lead, need.active == "high") else ()
+    if all(w in (*safe, *held) for w in pin.wakes):
+        return ()
+    return (f"is {pin.wakes_words} at power-on, active {need.active}",)
+
+
+def _held_off(circuit: Circuit, lead: str, low: bool) -> bool:
+    """A resistor of the part itself holds the lead at the level at which its load is off."""
+    part_id, name = split(lead)
+    part = circuit.parts[part_id]
+    ends = [({e.a, e.b} - {name}).pop() for e in part.elements.values() if isinstance(e, Resistor) and name in (e.a, e.b)]
+    kind = Ground if low else Supply
+    return any(end in part.leads and isinstance(part.leads[end].needs[0], kind) for end in ends)
+
+
+def _given_up(board: Board, need: Need, pin: Pin) -> float:
+    """What is lost by taking this pin rather than the plainest one of the board that can do the job."""
+    used = {Pulse: "pwm", Analog: "adc"}.get(type(need), need.bus if isinstance(need, Bus) else "digital")
+    return _rarity(pin, used) - _least_rarity(board, used)
+
+
+def _rarity(pin: Pin, used: str) -> float:
+    kinds = {f.kind for f in map(parse_function, pin.functions) if f.instance not in ("", ANY)} - {used}
+    return sum(COST_SPECIAL.get(k, 1.0) for k in kinds)
+
+
+@lru_cache(64)
+def _least_rarity(board: Board, used: str) -> float:
+    able = [_rarity(p, used) for p in board.pins.values() if p.kind == "io" and (used == "digital" or p.jobs(used))]
+    return min(able, default=0.0)
+
+
+def _rows(circuit: Circuit, lead: str) -> list[int]:
+    """Where the other ties of the same part lie, as rows; each further header's count from 40 more."""
+    part = split(lead)[0]
+    held = [circuit.pin(t.to) for t in circuit.plan.ties if split(t.lead)[0] == part and t.lead != lead]
+    return [_row(circuit, pin) for pin in held if pin is not None]
+
+
+def _row(circuit: Circuit, pin: Pin) -> int:
+    if not pin.header:  # of a hub
+        return 0
+    header = circuit.board.headers[pin.header]
+    along = pin.col if header.across else pin.row
+    return along + 40 * list(circuit.board.headers).index(pin.header)
+
+
+def _distance(circuit: Circuit, rows: list[int], contact: str) -> float:
+    """How many rows lie between a pin and the other ties of the same part."""
+    pin = circuit.pin(contact)
+    if pin is None or not rows or not pin.header:
+        return 0.0
+    here = _row(circuit, pin)
+    return min(abs(here - r) for r in rows)
+
+
+def fits(circuit: Circuit, lead: str) -> list[Fit]:
+    """The answer of every contact to a lead, best first; the leading good ones are the best."""
+    rows = _rows(circuit, lead)
+    answers = sorted((fit(circuit, lead, c, rows=rows) for c in circuit.offers), key=lambda f: (f.grade, f.cost))
+    good = [f.cost for f in answers if f.grade == Grade.GOOD]
+    return [Fit(f.contact, Grade.BEST, f.reasons, f.cost, f.need) if f.grade == Grade.GOOD and f.cost <= good[0] + 1 else f
+            for f in answers]  # fmt: skip
+
+
+def candidates(circuit: Circuit, lead: str) -> list[Fit]:
+    """The contacts that can take a lead, best first."""
+    return [f for f in fits(circuit, lead) if f.grade != Grade.IMPOSSIBLE]
+
+
+def leads_for(circuit: Circuit, contact: str) -> list[tuple[str, Fit]]:
+    """The leads that could use a contact, best first."""
+    found = [(lead, fit(circuit, lead, contact)) for lead in circuit.leads()]
+    able = [(lead, f) for lead, f in found if f.grade != Grade.IMPOSSIBLE]
+    return sorted(able, key=lambda pair: (circuit.tie_of(pair[0]) is not None, pair[1].grade, pair[1].cost))
+
+
+def need_words(circuit: Circuit, lead: str) -> str:
+    """What a lead needs, in a sentence."""
+    spec = circuit.lead(lead)
+    assert spec is not None, lead
+    return " or ".join(words(n) for n in spec.needs)

@@ -1,0 +1,1 @@
+"""Pins by any of their names, and never a guess."""

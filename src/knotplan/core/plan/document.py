@@ -1,0 +1,194 @@
+"""The plan: one board, its parts, ties, settings and accepted findings. Immutable.
+
+Contacts are called ``board.p7`` (a pin or socket of the board) and ``lamp.anode`` (a lead of a part).
+"""
+
+from functools import lru_cache
+from typing import Literal
+
+import msgspec
+
+from knotplan.catalog.boards import Board
+from knotplan.core.plan.beads import Bead
+
+FORMAT = "knotplan-plan"
+VERSION = 1
+BOARD = "board"
+
+Turn = Literal[0, 90, 180, 270]
+Pull = Literal["none", "up", "down"]
+
+
+class _Item(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
+    pass
+
+
+class Tie(_Item):
+    """One wire from a lead to a pin or to another lead; beads in order from the lead."""
+
+    id: str
+    lead: str
+    to: str
+    role: str = ""
+    """what the program calls it"""
+    pull: Pull = "none"
+    """the pin's own pull that the program switches on (inputs only)"""
+    cord: str = ""
+    """colour; empty for the lead's usual one"""
+    length_m: float = 0.0
+    """of the cord; 0 for the usual one"""
+    mm2: float = 0.0
+    """copper cross-section of the cord; 0 for the usual one"""
+    lay: Literal["", "ribbon", "twisted", "shielded"] = ""
+    """how the cord lies beside the others of its part; empty for loose ones"""
+    hertz: float = 0.0
+    """of its pulses, as the maker wants them; 0 for the part's own"""
+    fixed: bool = False
+    """the maker's own choice: suggestions leave it where it is"""
+    beads: tuple[Bead, ...] = ()
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.length_m <= 100:
+            raise ValueError(f"a cord of {self.length_m:g} m is longer than any bench")
+        if not 0 <= self.mm2 <= 50:
+            raise ValueError(f"a cord of {self.mm2:g} mm² is none that fits a contact")
+        if not 0 <= self.hertz <= 1e8:
+            raise ValueError(f"pulses at {self.hertz:g} Hz are none that a pin gives")
+
+
+class PlacedPart(_Item):
+    """A part on the bench."""
+
+    id: str
+    part: str
+    name: str
+    params: dict[str, str | float] = {}
+    side: Literal["", "left", "right"] = ""
+    """where the maker has nudged it; empty where the program places it"""
+    shows: Literal["", "all", "folded"] = ""
+    """its card: what is tied or has to be, all leads, or folded with everything that hangs on it"""
+    asks: dict[str, str | float] = {}
+    """what the program has it do, as the Timing view shows it: an angle, a brightness, a speed"""
+
+    def asked(self, what: str, usual: float, least: float = -1e12) -> float:
+        """A number that the program asks of it, or the usual one where it says none above `least`."""
+        value = self.asks.get(what)
+        return float(value) if isinstance(value, int | float) and value > least else usual
+
+
+class CarriedPart(_Item):
+    """A part of the maker's own, as its file says it, so that the plan can be opened wherever it goes."""
+
+    id: str
+    lines: tuple[str, ...]
+
+
+class Activity(_Item):
+    """Something that happens on the bench: which parts draw current for it, when, and what it excludes."""
+
+    id: str
+    title: str
+    parts: tuple[str, ...] = ()
+    starts_s: float = 0.0
+    """in the plan's cycle"""
+    lasts_s: float = 1.0
+    every_s: float = 0.0
+    """how often it comes again; 0 for once a cycle"""
+    excludes: tuple[str, ...] = ()
+    """activities that never go on at the same time"""
+
+    def __post_init__(self) -> None:
+        if not 0 < self.lasts_s <= MOST_S:
+            raise ValueError(f"an activity of {self.lasts_s:g} s")
+        if not (0 <= self.starts_s <= MOST_S and 0 <= self.every_s <= MOST_S):
+            raise ValueError("an activity starts and comes again within a year")
+
+
+MOST_S = 366 * 86400.0
+
+
+class BusClock(_Item):
+    """The clock that the maker gives a bus."""
+
+    unit: str
+    """as `Circuit.unit_id` has it"""
+    hz: float
+
+    def __post_init__(self) -> None:
+        if not 0 < self.hz <= 1e9:
+            raise ValueError(f"a clock of {self.hz:g} Hz is none of a bus")
+
+
+class Accepted(_Item):
+    """A finding that the maker lives with; it returns when its message changes."""
+
+    rule: str
+    subjects: tuple[str, ...]
+    message: str
+    reason: str
+
+
+class Plan(_Item):
+    """The document."""
+
+    board: str
+    title: str = "Untitled"
+    turned: Turn = 0
+    flipped: bool = False
+    scheme: str = ""
+    """the names that are spoken; empty for the board's own choice"""
+    series: str = "E12"
+    """the preferred values that the maker has in the drawer"""
+    set_up: tuple[str, ...] = ()
+    """settings of the board's system that the maker changes from what they are at first"""
+    carried: Board | None = None
+    """the board itself, where it is one of the maker's own: the plan can be opened wherever it goes"""
+    carried_parts: tuple[CarriedPart, ...] = ()
+    parts: tuple[PlacedPart, ...] = ()
+    ties: tuple[Tie, ...] = ()
+    accepted: tuple[Accepted, ...] = ()
+    activities: tuple[Activity, ...] = ()
+    cycle_s: float = 60.0
+    """after which everything that happens begins anew"""
+    clocks: tuple[BusClock, ...] = ()
+    """of buses that do not run at their usual one"""
+
+    def __post_init__(self) -> None:
+        if not 0 < self.cycle_s <= MOST_S:
+            raise ValueError(f"a cycle of {self.cycle_s:g} s")
+
+    def activity(self, activity_id: str) -> Activity:
+        """The activity of an id; raises KeyError."""
+        for a in self.activities:
+            if a.id == activity_id:
+                return a
+        raise KeyError(activity_id)
+
+    def part(self, part_id: str) -> PlacedPart:
+        """The placed part of an id; raises KeyError."""
+        for p in self.parts:
+            if p.id == part_id:
+                return p
+        raise KeyError(part_id)
+
+    def clock(self, unit: str) -> float:
+        """The clock that the maker gives a bus, Hz; 0 for its usual one."""
+        return next((c.hz for c in self.clocks if c.unit == unit), 0.0)
+
+    def tie(self, tie_id: str) -> Tie:
+        """The tie of an id; raises KeyError."""
+        for t in self.ties:
+            if t.id == tie_id:
+                return t
+        raise KeyError(tie_id)
+
+    def tie_of(self, lead: str) -> Tie | None:
+        """The first tie of a lead."""
+        return next((t for t in self.ties if t.lead == lead), None)
+
+
+@lru_cache(65536)
+def split(contact: str) -> tuple[str, str]:
+    """(owner, contact) of a contact's id: ``lamp.anode`` is ``("lamp", "anode")``."""
+    owner, _, name = contact.partition(".")
+    return owner, name
