@@ -17,7 +17,8 @@ from scipy.special import lambertw
 from knotplan.catalog.elements import Led
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.led import choose, led_of, lit, resistor_place
+from knotplan.core.circuit.leds import led_of
+from knotplan.core.engine.led import choose, lit, resistor_place
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import PullUp, SeriesResistor
 from knotplan.examples import example

@@ -8,9 +8,9 @@ from scipy.integrate import dblquad
 
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.clusters import clusters
 from knotplan.core.engine.decided import decided
 from knotplan.core.engine.led import lit
-from knotplan.core.engine.network_of import clusters
 from knotplan.core.engine.points import MOST_CORNERS, operating_points, spreads_of
 from knotplan.core.engine.tolerance import Spread, of_junction, of_net
 from knotplan.core.plan.beads import PullDown, SeriesResistor

@@ -2,13 +2,14 @@
 
 from knotplan.core.check.report import Report
 from knotplan.core.drawing.loom.bench import Bench
-from knotplan.core.drawing.loom.cords import bead_words, colour_of
+from knotplan.core.drawing.loom.cords import colour_of
 from knotplan.core.drawing.loom.view import LoomView
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.drawing.shapes import Box, Shape, Text, shortened, text_width
 from knotplan.core.match.fit import Grade, need_words
 from knotplan.core.plan.document import split
 from knotplan.core.quantity.written import show
+from knotplan.core.text.beads import bead_words
 from knotplan.core.text.pin_card import pin_card
 from knotplan.desktop.hits import Hit
 

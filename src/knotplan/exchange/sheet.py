@@ -8,10 +8,9 @@ from msgspec import Struct
 
 from knotplan.core.buses.addresses import named, soldering
 from knotplan.core.buses.i2c import i2c_buses
-from knotplan.core.buses.numbers import permissions
 from knotplan.core.check.report import Report
 from knotplan.core.drawing.loom.bench import lay_out
-from knotplan.core.drawing.loom.cords import bead_words, colour_of
+from knotplan.core.drawing.loom.cords import colour_of
 from knotplan.core.drawing.loom.picture import picture
 from knotplan.core.drawing.loom.view import LoomView
 from knotplan.core.drawing.palette import CORDS, LIGHT
@@ -20,6 +19,8 @@ from knotplan.core.plan.beads import Bead, PullDown, PullUp, SeriesResistor
 from knotplan.core.plan.document import split
 from knotplan.core.quantity.series import bands_words
 from knotplan.core.quantity.written import code, show
+from knotplan.core.text.beads import bead_words
+from knotplan.core.text.permissions import permissions
 from knotplan.exchange.plain_text import writable
 from knotplan.exchange.svg import svg
 

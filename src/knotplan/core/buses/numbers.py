@@ -5,13 +5,8 @@ import re
 from msgspec import Struct
 
 from knotplan.catalog.boards import Peripheral
-from knotplan.core.buses.addresses import trunk
-from knotplan.core.buses.i2c import i2c_buses
-from knotplan.core.buses.spi import controllers
-from knotplan.core.buses.uart import links
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import split
-from knotplan.core.timing.pulses import timers
 
 
 class Called(Struct, frozen=True):
@@ -47,18 +42,6 @@ def called(c: Circuit, unit: str) -> Called:
     setting = c.board.settings.get(spec.setting)
     off = setting.how if setting is not None and not c.is_on(spec.setting) else ""
     return Called(spec.number, spec.device, spec.group, off)
-
-
-def permissions(c: Circuit) -> list[str]:
-    """Which groups of users a program has to be in for the buses and timers that the plan uses, in sentences."""
-    units = [trunk(c, b.bus)[-1].unit for b in i2c_buses(c) if b.devices]
-    units += [k.unit for k in controllers(c) if k.unit] + [x.unit for x in links(c) if x.unit] + [t.unit for t in timers(c)]
-    by_group: dict[str, list[str]] = {}
-    for unit in dict.fromkeys(units):
-        says = called(c, unit)
-        if says.group and says.device:
-            by_group.setdefault(says.group, []).append(says.device)
-    return [f"Be in the group {group}, or root, to use {' and '.join(devices)}." for group, devices in by_group.items()]
 
 
 def number_of(c: Circuit, unit: str) -> int | None:

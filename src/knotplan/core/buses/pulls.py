@@ -6,7 +6,8 @@ from msgspec import Struct
 
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.network_of import Bar, Builder
+from knotplan.core.engine.cluster import Bar
+from knotplan.core.engine.elements import Builder
 from knotplan.core.plan.beads import SHIFTER_PULL_OHM, LevelShifter
 from knotplan.core.plan.document import Tie, split
 

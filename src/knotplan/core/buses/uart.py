@@ -8,7 +8,7 @@ from knotplan.core.buses.rates import Reached, nearest
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.derived import derived
 from knotplan.core.circuit.units import bus_instances
-from knotplan.core.engine.pairs import crossed_lines
+from knotplan.core.match.exchanged import crossed_lines
 from knotplan.core.plan.document import BOARD, split
 
 GOOD, EDGE = 0.02, 0.05

@@ -7,7 +7,8 @@ from msgspec import Struct
 from knotplan.catalog.elements import Led
 from knotplan.catalog.needs import Input
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.led import led_at, lit
+from knotplan.core.circuit.leds import led_at
+from knotplan.core.engine.led import lit
 from knotplan.core.engine.readings import Case, Points, Reading
 from knotplan.core.plan.document import Tie, split
 

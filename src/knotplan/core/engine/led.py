@@ -10,12 +10,13 @@ from knotplan.catalog.load import Catalog
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.derived import derived
+from knotplan.core.circuit.leds import led_at, led_of
 from knotplan.core.engine.nearby import nearby
 from knotplan.core.engine.readings import Reading
 from knotplan.core.engine.solver.junction import fit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import SeriesResistor
-from knotplan.core.plan.document import Plan, Tie, split
+from knotplan.core.plan.document import Plan, Tie
 from knotplan.core.plan.edits import Remedy, remedy
 from knotplan.core.quantity import series
 from knotplan.core.quantity.working import Number, Working
@@ -86,23 +87,6 @@ class Choice(Struct, frozen=True, dict=True):
             return remedy(f"Add a {show(self.best.ohm, 'Ω')} resistor", edits.add_bead, self.tie.id, bead)
         return remedy(f"Change the resistor to {show(self.best.ohm, 'Ω')}",
                       edits.change_bead, self.tie.id, self.bead_at, bead)  # fmt: skip
-
-
-def leds_of(circuit: Circuit, part_id: str) -> list[tuple[str, Led]]:
-    """(element name, element) of each of a part's LEDs."""
-    return [(n, e) for n, e in circuit.parts[part_id].elements.items() if isinstance(e, Led)]
-
-
-def led_of(circuit: Circuit, part_id: str, name: str = "") -> tuple[str, Led] | None:
-    """(element name, element) of one of a part's LEDs, the first where none is named."""
-    return next((found for found in leds_of(circuit, part_id) if name in ("", found[0])), None)
-
-
-def led_at(circuit: Circuit, lead: str) -> str:
-    """The LED that a lead belongs to alone; empty for other leads, and for the common one of several LEDs."""
-    part_id, own = split(lead)
-    found = [n for n, e in leds_of(circuit, part_id) if own in (e.a, e.b)]
-    return found[0] if len(found) == 1 else ""
 
 
 def lit(readings: list[Reading]) -> Reading | None:

@@ -13,7 +13,8 @@ from msgspec import Struct
 from knotplan.catalog.elements import Bipolar
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.network_of import Cluster, Drop, clusters
+from knotplan.core.engine.cluster import Cluster, Drop
+from knotplan.core.engine.clusters import clusters
 from knotplan.core.engine.readings import Case, Draw, Points, Row
 from knotplan.core.engine.solver.network import Floats, Port, Samples, Solution, SolveError, Topology
 from knotplan.core.engine.solver.newton import solve

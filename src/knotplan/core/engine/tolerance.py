@@ -12,7 +12,8 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.network_of import Cluster, clusters
+from knotplan.core.engine.cluster import Cluster
+from knotplan.core.engine.clusters import clusters
 from knotplan.core.engine.points import spreads_of, values_of
 from knotplan.core.engine.readings import Case
 from knotplan.core.engine.solver.network import Floats, Solution

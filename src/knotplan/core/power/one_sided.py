@@ -14,7 +14,9 @@ from knotplan.catalog import elements as kinds
 from knotplan.catalog.needs import Bus, Output, Pulse, Stream
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.network_of import OPEN_OHM, Bar, Builder, Cluster, Drop, movable_bars, pin_bars, shifter_bars
+from knotplan.core.engine.case_bars import movable_bars, pin_bars, shifter_bars
+from knotplan.core.engine.cluster import OPEN_OHM, Bar, Cluster, Drop
+from knotplan.core.engine.elements import Builder
 from knotplan.core.engine.points import values_of
 from knotplan.core.engine.readings import Case
 from knotplan.core.engine.solver.junction import Junction, fit

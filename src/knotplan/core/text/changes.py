@@ -10,9 +10,9 @@ from typing import Any
 from msgspec import Struct
 
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.drawing.loom.cords import bead_words
 from knotplan.core.plan.document import PlacedPart, Tie
 from knotplan.core.quantity.written import show
+from knotplan.core.text.beads import bead_words
 
 Words = Callable[[Circuit, Circuit, Any, Any], str]
 """(before, after, old value, new value) -> what has changed"""

@@ -7,7 +7,6 @@ from msgspec.structs import replace
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.drawing.loom.cords import bead_words
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import (
     Bead,
@@ -24,6 +23,7 @@ from knotplan.core.plan.beads import (
     rails_of,
 )
 from knotplan.core.plan.document import Tie, split
+from knotplan.core.text.beads import bead_words
 from knotplan.desktop.panels.fields import QuantityField, button, choice, label, row
 from knotplan.desktop.session import Session
 

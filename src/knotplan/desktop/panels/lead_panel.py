@@ -7,10 +7,11 @@ from PySide6.QtWidgets import QLineEdit, QWidget
 
 from knotplan.catalog.needs import Input
 from knotplan.core.circuit.copper import SIZES, cord_of, nearest_awg
+from knotplan.core.circuit.leds import led_at
 from knotplan.core.drawing.loom.cords import colour_of
 from knotplan.core.drawing.palette import CORDS, Palette
 from knotplan.core.engine.decided import decided
-from knotplan.core.engine.led import led_at, resistor_place
+from knotplan.core.engine.led import resistor_place
 from knotplan.core.match.fit import Fit, candidates, fit, need_words
 from knotplan.core.names.book import LABEL
 from knotplan.core.plan import edits

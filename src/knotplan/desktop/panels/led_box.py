@@ -2,7 +2,8 @@
 
 from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
 
-from knotplan.core.engine.led import Choice, Resistor, choose, led_of, leds_of
+from knotplan.core.circuit.leds import led_of, leds_of
+from knotplan.core.engine.led import Choice, Resistor, choose
 from knotplan.core.plan import edits
 from knotplan.core.quantity.series import SERIES, bands_words
 from knotplan.core.quantity.written import show

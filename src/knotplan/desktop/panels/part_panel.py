@@ -4,8 +4,8 @@ from functools import partial
 
 from PySide6.QtWidgets import QWidget
 
+from knotplan.core.circuit.leds import leds_of
 from knotplan.core.drawing.palette import Palette
-from knotplan.core.engine.led import leds_of
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Tie
 from knotplan.core.plan.kinds import kind_in

@@ -10,7 +10,7 @@ from knotplan.core.buses.apart import behind_switch, other_bus
 from knotplan.core.check.rules.remedies import elsewhere, exchanged
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.pairs import crossed_lines
+from knotplan.core.match.exchanged import crossed_lines
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.edits import Remedy, Step

@@ -7,7 +7,7 @@ from knotplan.catalog.elements import Load
 from knotplan.catalog.needs import Supply
 from knotplan.core.check.rules.remedies import led_resistor, mosfet_instead, own_supply
 from knotplan.core.check.rules.rule import Draft, Facts, rule
-from knotplan.core.engine.led import led_at
+from knotplan.core.circuit.leds import led_at
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import split
 from knotplan.core.plan.edits import Remedy, remedy

@@ -8,11 +8,11 @@ from knotplan.core.check.rules.cords import nodes
 from knotplan.core.check.rules.remedies import railed
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.pairs import exchanged_supplies, undriven_loads
 from knotplan.core.engine.readings import pin_volts
 from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
+from knotplan.core.match.exchanged import exchanged_supplies, undriven_loads
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import LevelShifter
 from knotplan.core.plan.document import Plan, split

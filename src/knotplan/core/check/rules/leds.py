@@ -9,9 +9,10 @@ from knotplan.catalog.elements import Led
 from knotplan.core.check.rules.remedies import exchanged, led_resistor
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.led import leds_of, lit
-from knotplan.core.engine.pairs import reversed_leds
+from knotplan.core.circuit.leds import leds_of
+from knotplan.core.engine.led import lit
 from knotplan.core.engine.readings import Reading
+from knotplan.core.match.exchanged import reversed_leds
 from knotplan.core.plan.beads import SeriesResistor
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show

@@ -8,7 +8,7 @@ from knotplan.catalog.needs import Switched
 from knotplan.core.check.rules.remedies import exchanged, grounded, mosfet_instead, supply_of
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.pairs import exchanged_supplies, undriven_loads
+from knotplan.core.match.exchanged import exchanged_supplies, undriven_loads
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Clamp
 from knotplan.core.plan.document import Tie, split

@@ -14,9 +14,9 @@ from knotplan.core.check.rules.remedies import exchanged, own_supply, untied
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit, Origin, Pole
 from knotplan.core.circuit.joins import joining_ties
-from knotplan.core.engine.pairs import reversed_supplies
 from knotplan.core.engine.solver.network import Samples, Topology
 from knotplan.core.engine.solver.newton import solve
+from knotplan.core.match.exchanged import reversed_supplies
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import BOARD, split
 from knotplan.core.plan.edits import Remedy, Step

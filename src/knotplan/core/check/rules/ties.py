@@ -9,8 +9,8 @@ from knotplan.core.check.rules.remedies import elsewhere, ground_pin, move, own_
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import GROUND, Circuit
 from knotplan.core.circuit.units import pulse_use
-from knotplan.core.engine.pairs import reversed_supplies, said_elsewhere
 from knotplan.core.match.answers.together import goes_with
+from knotplan.core.match.exchanged import reversed_supplies, said_elsewhere
 from knotplan.core.match.fit import Fit, Grade, able, fit, need_words
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Tie, split

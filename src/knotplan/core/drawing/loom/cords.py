@@ -7,9 +7,9 @@ from msgspec import Struct
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.loom.bench import LOOP, Bench, LeadSpot, is_stub
 from knotplan.core.drawing.loom.board_place import PinSpot
-from knotplan.core.plan.beads import Bead, Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
+from knotplan.core.plan.beads import Bead
 from knotplan.core.plan.document import Tie, split
-from knotplan.core.quantity.written import show
+from knotplan.core.text.beads import bead_words
 
 Piece = tuple[float, float, float, float, float, float]
 
@@ -25,29 +25,6 @@ class Cord(Struct, frozen=True):
     end: str
     """"ground" or "supply" for a stub"""
     beads: tuple[tuple[float, float, str], ...]
-
-
-def bead_words(bead: Bead) -> str:
-    """A bead as written on the cord."""
-    match bead:
-        case SeriesResistor(ohm=ohm):
-            return show(ohm, "Ω")
-        case PullUp(ohm=ohm):
-            return f"{show(ohm, 'Ω')} ↑"
-        case PullDown(ohm=ohm):
-            return f"{show(ohm, 'Ω')} ↓"
-        case Capacitor(farad=farad):
-            return f"{show(farad, 'F')} ↓"
-        case Diode(towards=towards):
-            return "diode" if towards == "lead" else "diode, back"
-        case Fuse(amps=amps):
-            return f"fuse {show(amps, 'A')}"
-        case LevelShifter(style=style):
-            return "shifter" if style == "mosfet" else "buffer"
-        case Clamp():
-            return "clamp ↑"
-        case Zener(volts=volts):
-            return f"zener {show(volts, 'V')} ↓"
 
 
 def colour_of(circuit: Circuit, tie: Tie) -> str:

@@ -6,8 +6,8 @@ from itertools import combinations
 from knotplan.catalog.needs import Bus, Supply, Switched
 from knotplan.core.circuit.circuit import SWITCHING, Circuit
 from knotplan.core.circuit.derived import derived
+from knotplan.core.circuit.leds import leds_of
 from knotplan.core.circuit.units import bus_jobs
-from knotplan.core.engine.led import leds_of
 from knotplan.core.match.answers.power import supply
 from knotplan.core.plan.document import Tie, split
 

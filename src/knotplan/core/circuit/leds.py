@@ -1,0 +1,22 @@
+"""The LEDs of parts, and which lead belongs to which."""
+
+from knotplan.catalog.elements import Led
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.document import split
+
+
+def leds_of(circuit: Circuit, part_id: str) -> list[tuple[str, Led]]:
+    """(element name, element) of each of a part's LEDs."""
+    return [(n, e) for n, e in circuit.parts[part_id].elements.items() if isinstance(e, Led)]
+
+
+def led_of(circuit: Circuit, part_id: str, name: str = "") -> tuple[str, Led] | None:
+    """(element name, element) of one of a part's LEDs, the first where none is named."""
+    return next((found for found in leds_of(circuit, part_id) if name in ("", found[0])), None)
+
+
+def led_at(circuit: Circuit, lead: str) -> str:
+    """The LED that a lead belongs to alone; empty for other leads, and for the common one of several LEDs."""
+    part_id, own = split(lead)
+    found = [n for n, e in leds_of(circuit, part_id) if own in (e.a, e.b)]
+    return found[0] if len(found) == 1 else ""

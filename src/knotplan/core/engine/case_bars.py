@@ -1,0 +1,128 @@
+"""Resistances that differ from case to case: pins, contacts, knobs, level shifters."""
+
+
+
+from knotplan.catalog import elements as kinds
+from knotplan.catalog.quantities import Range
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.cluster import OPEN_OHM, Bar, Movable, Offset, Shifter
+from knotplan.core.engine.elements import Builder
+from knotplan.core.engine.readings import Case
+from knotplan.core.plan.beads import (
+    BUFFER_OHM,
+    SHIFTER_OHM,
+    SHIFTER_PULL_OHM,
+)
+from knotplan.core.plan.document import Tie, split
+
+
+def pin_bars(build: Builder, pin_id: str, node: str, cases: list[Case]) -> list[Bar]:
+    """A pin is a resistance to its rail and one to ground, as its state in each case has them."""
+    c = build.c
+    pin, driver = c.pins[pin_id], c.driver(pin_id)
+    low = _beside(build, c.low_net(pin_id), driver.low_drop_v)
+    high = _beside(build, c.high_net(pin_id), -driver.high_drop_v) if driver.rail else low
+    both = [_pin_ohms(c, pin_id, case.pin(pin_id)) for case in cases]
+    bars = [Bar(f"pin:{pin_id}:high", high, node, tuple(up for up, _ in both), f"pin:{pin_id}"),
+            Bar(f"pin:{pin_id}:low", node, low, tuple(down for _, down in both), f"pin:{pin_id}")]  # fmt: skip
+    if pin.fitted_pull_ohm:
+        bars.append(Bar(f"fitted:{pin_id}", high, node, (Range.around(pin.fitted_pull_ohm, 0.05),),
+                        f"fitted:{pin_id}"))  # fmt: skip
+    strap = c.board.straps.get(pin.strap)
+    if strap is not None and strap.pull_ohm:
+        ends = (high, node) if strap.level == "high" else (node, c.ground)
+        bars.append(Bar(f"strap:{pin_id}", *ends, (Range.around(strap.pull_ohm, 0.05),), f"strap:{pin_id}"))
+    return bars
+
+
+def _beside(build: Builder, net: str, by_v: float) -> str:
+    """The node at a given distance from a supplied net."""
+    if not by_v:
+        return net
+    name = f"{net}{by_v:+g}V"
+    build.known.add(name)
+    build.offsets[name] = Offset(net, by_v)
+    return name
+
+
+def _pin_ohms(c: Circuit, contact: str, state: str) -> tuple[Range, Range]:
+    """(to the rail, to ground) in one state."""
+    driver = c.driver(contact)
+    none = Range.exactly(OPEN_OHM)
+    volts = c.rail_volts(contact) if driver.rail else None
+    leak = Range.exactly((volts.typ if volts else c.board.logic_v) / driver.leak_a)
+    if state == "input":
+        pull = next((t.pull for t in c.holders[contact] if t.pull != "none"), "")
+        state = {"up": "pull-up", "down": "pull-down"}.get(pull, "floating")
+    match state:
+        case "high":
+            return (driver.high_ohm if driver.rail else none), none
+        case "low":
+            return none, driver.low_ohm
+        case "off":
+            return none, none
+        case "pull-up":
+            return driver.pull_up_ohm or none, leak
+        case "pull-down":
+            return none, driver.pull_down_ohm or leak
+        case _:
+            return none, leak
+
+
+def movable_bars(build: Builder, m: Movable, cases: list[Case]) -> list[Bar]:
+    key = f"{m.part}/{m.name}"
+    stands = [case.contact(m.part, m.name) for case in cases]
+    a, b = build.node(m.part, m.element.a), build.node(m.part, m.element.b)
+    none = Range.exactly(OPEN_OHM)
+    match m.element:
+        case kinds.Switch(ohm=ohm):
+            return [Bar(key, a, b, tuple(Range.exactly(ohm) if s == "closed" else none for s in stands))]
+        case kinds.Varies(least_ohm=least, most_ohm=most):
+            between = tuple(Range.exactly(least * (most / least) ** float(s)) for s in stands)
+            return [Bar(key, a, b, between)]
+        case kinds.Talks():
+            low = build.node(m.part, m.element.low)
+            if m.element.most_v:
+                b = _beside(build, build.c.ground, m.element.most_v)
+            elif b in build.known:
+                b = _beside(build, b, -m.element.high_drop_v)
+            return [Bar(f"{key}:high", b, a, tuple(m.element.high_ohm if s == "high" else none for s in stands), key),
+                    Bar(f"{key}:low", a, low, tuple(m.element.low_ohm if s == "low" else none for s in stands), key)]  # fmt: skip
+    wiper, whole = build.node(m.part, m.element.wiper), m.element.ohm
+    tolerance = m.element.tolerance
+
+    def piece(share: float) -> Range:
+        return Range.around(whole * max(share, 1e-3), tolerance)
+
+    return [Bar(f"{key}:upper", a, wiper, tuple(piece(1 - float(s)) for s in stands), key),
+            Bar(f"{key}:lower", wiper, b, tuple(piece(float(s)) for s in stands), key)]  # fmt: skip
+
+
+def shifter_bars(build: Builder, x: Shifter, cases: list[Case]) -> list[Bar]:
+    """A transistor joins the two sides while one of them is low, and each side's own pull-up makes its high; a buffer
+    drives one side as the other one is."""
+    c, none = build.c, Range.exactly(OPEN_OHM)
+    low = [_low(c, x.tie, case) for case in cases]
+    lead_rail, pin_rail = c.net(x.bead.lead_rail), c.net(x.bead.pin_rail)
+    if x.bead.style == "mosfet":
+        pull, through = Range.around(SHIFTER_PULL_OHM, 0.05), Range.exactly(SHIFTER_OHM)
+        joined = tuple(through if is_low else none for is_low in low)
+        return [Bar(f"{x.key}:lead", lead_rail, x.lead_side, (pull,), f"{x.key}:lead"),
+                Bar(f"{x.key}:pin", pin_rail, x.pin_side, (pull,), f"{x.key}:pin"),
+                Bar(f"{x.key}:through", x.lead_side, x.pin_side, joined)]  # fmt: skip
+    out = Range.around(BUFFER_OHM, 0.3)
+    rail, node = (lead_rail, x.lead_side) if c.drives(x.tie.lead) else (pin_rail, x.pin_side)
+    return [Bar(f"{x.key}:high", rail, node, tuple(none if is_low is not False else out for is_low in low), f"{x.key}:out"),
+            Bar(f"{x.key}:low", node, c.ground, tuple(out if is_low else none for is_low in low), f"{x.key}:out")]  # fmt: skip
+
+
+def _low(c: Circuit, tie: Tie, case: Case) -> bool | None:
+    """Whether the side of a level shifter that speaks is low in a case; nothing where it floats."""
+    part = split(tie.lead)[0]
+    own = [stands for key, stands in case.contacts if key.startswith(f"{part}/")]
+    if "low" in own or "closed" in own:  # what the part drives counts before what a pin's weak pull would have
+        return True
+    state = case.pin(tie.to)
+    if "high" in own:
+        return state == "low"
+    return {"low": True, "pull-down": True, "high": False, "pull-up": False}.get(state)

@@ -1,0 +1,60 @@
+"""Cases: combinations of what pins, contacts and knobs do, while a program runs and at power-on."""
+
+from itertools import product
+
+from knotplan.catalog import elements as kinds
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.cluster import Cluster
+from knotplan.core.engine.readings import Case
+
+MOST_FREE = 3
+"""with more driven pins or contacts than this in one cluster, not all combinations are looked at"""
+
+
+MOVES: dict[type, list[str]] = {
+    kinds.Switch: ["open", "closed"], kinds.Track: ["0", "0.5", "1"], kinds.Varies: ["0", "0.5", "1"],
+    kinds.Talks: ["low", "high"],
+}  # fmt: skip
+"""the states in which each is looked at"""
+
+
+def _some(options: list[list[str]]) -> list[tuple[str, ...]]:
+    """All combinations, or where there are too many each extreme and each single departure."""
+    if len(options) <= MOST_FREE:
+        return list(product(*options))
+    first, last = tuple(o[0] for o in options), tuple(o[-1] for o in options)
+    singles = [(*first[:k], options[k][-1], *first[k + 1 :]) for k in range(len(options))]
+    return list(dict.fromkeys([first, last, *singles]))
+
+
+def _cases(c: Circuit, cluster: Cluster) -> list[Case]:
+    running = [_runs(c, p) for p in cluster.pins]
+    wakes = _wakes(c, cluster.pins)
+    moves = [MOVES[type(c.parts[p].elements[e])] for p, e in cluster.contacts]
+    places = [tuple(zip([f"{p}/{e}" for p, e in cluster.contacts], s, strict=True)) for s in _some(moves)]
+    states = [tuple(zip(cluster.pins, s, strict=True)) for s in _some(running)]
+    cases = [Case("running", s, p) for s in states for p in places]
+    return cases + [Case("power-on", wake, p) for wake in wakes for p in places]
+
+
+def _runs(c: Circuit, pin: str) -> list[str]:
+    """The states of a pin while the program runs: those of what its lead needs."""
+    functions = c.pins[pin].functions
+    if "sink" in functions:
+        return ["low", "off"]
+    if "source" in functions:
+        return ["high", "off"]
+    if "bridge" in functions:
+        return ["high", "low"]
+    return ["high", "low"] if any(map(c.driven_over, c.holders[pin])) else ["input"]
+
+
+def _wakes(c: Circuit, pins: list[str]) -> list[tuple[tuple[str, str], ...]]:
+    """What a cluster's pins do before a program runs, one state after another."""
+    if not pins:
+        return []
+    options = []
+    for p in pins:
+        states = [s for w in c.pins[p].wakes for s in (("low", "high") if w == "toggling" else (w,))]
+        options.append(list(dict.fromkeys(states)))
+    return [tuple(zip(pins, s, strict=True)) for s in _some(options)]

@@ -1,0 +1,96 @@
+"""What the engine solves by itself: nodes, resistances, junctions, and the cases in which they are looked at."""
+
+from typing import Literal
+
+from msgspec import Struct
+
+from knotplan.catalog import elements as kinds
+from knotplan.catalog.quantities import Range
+from knotplan.core.engine.readings import Case
+from knotplan.core.engine.solver.junction import Junction
+from knotplan.core.plan.beads import (
+    LevelShifter,
+)
+from knotplan.core.plan.document import Tie
+
+OPEN_OHM = 1e12
+"""an open contact, or a pin's transistor that is off"""
+
+
+class Bar(Struct, frozen=True):
+    """A resistance between two nodes; its value may differ from case to case."""
+
+    key: str
+    a: str
+    b: str
+    ohm: tuple[Range, ...]
+    """one for all cases, or one for each"""
+    spread: str = ""
+    """what its spread belongs to; equal names vary together"""
+
+
+class Drop(Struct, frozen=True):
+    """A junction between two nodes, or one of the two ports of a transistor."""
+
+    key: str
+    a: str
+    b: str
+    junction: Junction
+    spread_v: float
+    third: str = ""
+    """the node that has a share of its current"""
+    at: Literal["a", "b"] = "a"
+    square: bool = False
+    offset_v: float = 0.0
+    share: Range = Range.exactly(1.0)
+    spread: str = ""
+    """what its spread belongs to, where several vary together"""
+    shares: str = ""
+    """what the spread of its share belongs to"""
+
+    @property
+    def touched(self) -> tuple[str, ...]:
+        return (self.a, self.b, self.third) if self.third else (self.a, self.b)
+
+
+class Offset(Struct, frozen=True):
+    """A given voltage that lies beside another one: what a bipolar driver's high and low stay away from their rails."""
+
+    net: str
+    by_v: float
+
+
+class Cluster(Struct):
+    """One independent part of the network."""
+
+    nodes: list[str] = []
+    fixed: list[str] = []
+    offsets: dict[str, Offset] = {}
+    """those among the fixed nodes that are no nets of their own"""
+    bars: list[Bar] = []
+    drops: list[Drop] = []
+    pins: list[str] = []
+    """contacts of the pins in it"""
+    loads: tuple[str, ...] = ()
+    """parts in it that are coils or motors; else the one part in it that is no hub"""
+    contacts: list[tuple[str, str]] = []
+    """(part id, element name) of each switch and track"""
+    cases: list[Case] = []
+
+
+class Movable(Struct, frozen=True):
+    """An element whose value depends on the case."""
+
+    part: str
+    name: str
+    element: kinds.Switch | kinds.Track | kinds.Varies | kinds.Talks
+
+
+class Shifter(Struct, frozen=True):
+    """A level shifter in a tie, between the net of the lead's side and that of the pin's."""
+
+    key: str
+    tie: Tie
+    bead: LevelShifter
+    lead_side: str
+    pin_side: str
