@@ -7,8 +7,10 @@ from scipy.optimize import brentq
 
 from knotplan.catalog.load import Catalog
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.cache import Solved
+from knotplan.core.engine.corners import corner_signs
 from knotplan.core.engine.led import lit
-from knotplan.core.engine.points import Solved, corner_signs, operating_points
+from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import pin_volts
 from knotplan.core.engine.solver.junction import fit
 from knotplan.core.plan.beads import PullDown, PullUp, SeriesResistor

@@ -10,7 +10,7 @@ from knotplan.catalog.elements import Talks
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import cord_ohm
-from knotplan.core.engine.points import operating_points
+from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.solver.junction import fit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import LevelShifter, PullDown, SeriesResistor

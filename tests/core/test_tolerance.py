@@ -9,9 +9,11 @@ from scipy.integrate import dblquad
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.clusters import clusters
+from knotplan.core.engine.corners import MOST_CORNERS
 from knotplan.core.engine.decided import decided
 from knotplan.core.engine.led import lit
-from knotplan.core.engine.points import MOST_CORNERS, operating_points, spreads_of
+from knotplan.core.engine.operating_points import operating_points
+from knotplan.core.engine.samples import spreads_of
 from knotplan.core.engine.tolerance import Spread, of_junction, of_net
 from knotplan.core.plan.beads import PullDown, SeriesResistor
 from knotplan.examples import example

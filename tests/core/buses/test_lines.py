@@ -70,7 +70,7 @@ def test_least_resistor_is_what_the_weakest_driver_pulls_to_0_4_volts() -> None:
 
 def test_a_line_pulled_to_two_rails_stands_between_them() -> None:
     """Against the engine: the same net, with nobody driving it."""
-    from knotplan.core.engine.points import operating_points
+    from knotplan.core.engine.operating_points import operating_points
 
     part = placed("face", "oled-display")
     ties = on_bus("bowline-40", part)

@@ -12,7 +12,8 @@ from knotplan.core.check.report import Report
 from knotplan.core.check.rules import RULES
 from knotplan.core.check.rules.rule import Facts, Rule
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.points import Solved, operating_points
+from knotplan.core.engine.cache import Solved
+from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import Points
 from knotplan.core.plan.document import Plan
 from knotplan.core.power.budgets import budgets

@@ -118,7 +118,9 @@ def _with_bead(plan: Plan, tie_id: str, at: int | None, ohm: float) -> Plan:
 @derived
 def _outcome(circuit: Circuit, catalog: Catalog, part_id: str, name: str, where: tuple[Tie, int | None],
              ohm: float) -> Resistor:  # fmt: skip
-    from knotplan.core.engine.points import operating_points  # brings NumPy in, which the window can show itself without
+    from knotplan.core.engine.operating_points import (
+        operating_points,  # brings NumPy in, which the window can show itself without
+    )
 
     changed = _with_bead(circuit.plan, where[0].id, where[1], ohm)
     near = Circuit(nearby(circuit, changed, part_id), catalog)

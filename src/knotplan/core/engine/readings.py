@@ -1,6 +1,6 @@
 """What the engine found, as values: readings of voltages and currents, case by case.
 
-Loading this costs nothing: the arrays behind it come from `knotplan.core.engine.points`.
+Loading this costs nothing: the arrays behind it come from `knotplan.core.engine.operating_points`.
 """
 
 from collections import defaultdict

@@ -1,6 +1,6 @@
 """Tolerances by chance: many specimens of one net, each with its own supplies, resistors, junctions and pins.
 
-Corners (`knotplan.core.engine.points`) say how bad it can get at all; this says how often. Every quantity that has a spread
+Corners (`knotplan.core.engine.corners`) say how bad it can get at all; this says how often. Every quantity that has a spread
 is drawn by itself: with even chances between its least and its typical value, or between that and its most.
 So the typical value is the median, and no specimen lies beyond the corners' ranges.
 """
@@ -14,8 +14,8 @@ from msgspec.structs import replace
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cluster import Cluster
 from knotplan.core.engine.clusters import clusters
-from knotplan.core.engine.points import spreads_of, values_of
 from knotplan.core.engine.readings import Case
+from knotplan.core.engine.samples import spreads_of, values_of
 from knotplan.core.engine.solver.network import Floats, Solution
 from knotplan.core.engine.solver.newton import solve
 

@@ -7,7 +7,7 @@ from msgspec.structs import replace
 
 from knotplan.catalog.load import Catalog
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.points import operating_points
+from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.plan.beads import rails_of
 from knotplan.core.plan.document import Plan, split
 from knotplan.core.power.one_sided import Backfed, backfed

@@ -17,8 +17,8 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.case_bars import movable_bars, pin_bars, shifter_bars
 from knotplan.core.engine.cluster import OPEN_OHM, Bar, Cluster, Drop
 from knotplan.core.engine.elements import Builder
-from knotplan.core.engine.points import values_of
 from knotplan.core.engine.readings import Case
+from knotplan.core.engine.samples import values_of
 from knotplan.core.engine.solver.junction import Junction, fit
 from knotplan.core.engine.solver.newton import solve
 from knotplan.core.plan.document import split

@@ -10,7 +10,7 @@ from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.units import BusUnit, bus_instances, bus_jobs, buses_at, pulse_jobs, pulse_use, remap_use
 from knotplan.core.engine.nearby import nearby
-from knotplan.core.engine.points import operating_points
+from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import Points, Reading, pin_volts
 from knotplan.core.match.fit import candidates, wished_a
 from knotplan.core.plan import edits

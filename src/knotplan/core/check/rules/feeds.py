@@ -79,7 +79,7 @@ def _kept_out(facts: Facts, b: Backfed) -> Iterator[Remedy]:
 
 
 def _keeps_out(facts: Facts, wanted: Remedy, b: Backfed) -> bool:
-    from knotplan.core.engine.points import operating_points
+    from knotplan.core.engine.operating_points import operating_points
     from knotplan.core.power.tree import tree
 
     circuit = Circuit(wanted.apply(facts.circuit.plan), facts.catalog)

@@ -10,7 +10,7 @@ from knotplan.core.check.rules.remedies import logic_supply, supply_of
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.nearby import nearby
-from knotplan.core.engine.points import operating_points
+from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import pin_volts
 from knotplan.core.match.exchanged import undriven_loads
 from knotplan.core.match.fit import Grade, candidates

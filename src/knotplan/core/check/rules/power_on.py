@@ -9,7 +9,7 @@ from knotplan.core.check.rules.remedies import logic_supply, move, weakest_pull
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.nearby import nearby
-from knotplan.core.engine.points import operating_points
+from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import Points, Reading
 from knotplan.core.plan.edits import Remedy
 from knotplan.core.quantity.working import Number

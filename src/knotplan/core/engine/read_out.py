@@ -1,0 +1,82 @@
+"""What a solution says: voltages, currents, and what is drawn from each supplied net."""
+
+from collections.abc import Iterator
+
+from knotplan.catalog.elements import Bipolar
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.cache import Record
+from knotplan.core.engine.cluster import Cluster
+from knotplan.core.engine.readings import Draw, Points, Row
+from knotplan.core.engine.samples import _homes
+from knotplan.core.engine.solver.network import Floats, Solution
+from knotplan.core.plan.document import BOARD, split
+
+
+def _record(circuit: Circuit, cluster: Cluster, found: Solution) -> Record:
+    """Everything that a solution says, as it is kept from one analysis to the next."""
+    cases, shape = cluster.cases, (len(cluster.cases), -1)
+    record = Record()
+
+    def put(where: str, key: str, row: Floats) -> None:
+        record.rows.append((where, key, Row(cases, row.reshape(shape))))
+
+    for node, row in zip(cluster.nodes, found.volts, strict=True):
+        put("volts", node, row)
+    bars = {bar.key: row for bar, row in zip(cluster.bars, found.resistor_a, strict=True)}
+    drops = {drop.key: row for drop, row in zip(cluster.drops, found.junction_a, strict=True)}
+    for key, row in bars.items():
+        put("bars", key, row)
+    for drop in cluster.drops:
+        back = drops.get(f"{drop.key}:back")  # of a channel or a zener diode: what is left over of both directions
+        both = back is not None and (drop.square or not drop.third)
+        put("junctions", drop.key, drops[drop.key] - back if both else drops[drop.key])
+    for pin in cluster.pins:
+        put("pins", pin, bars[f"pin:{pin}:high"] - bars[f"pin:{pin}:low"])
+    record.draws.extend(_draws(circuit, cluster, found))
+    return record
+
+
+def _draws(circuit: Circuit, cluster: Cluster, found: Solution) -> Iterator[tuple[str, Draw]]:
+    """What the cluster takes from each supplied net, in its hungriest running case."""
+    homes = {n: home for n, home in zip(cluster.fixed, _homes(cluster), strict=True) if home in circuit.origins}
+    totals: dict[str, Floats] = {}
+    for end, amps in _flows(cluster, found) if homes else ():
+        if end in homes:
+            before = totals.get(end)
+            totals[end] = amps if before is None else before + amps
+    running = [k for k, case in enumerate(cluster.cases) if case.moment == "running"] or list(range(len(cluster.cases)))
+    for node, total in totals.items():
+        table = total.reshape(len(cluster.cases), -1)[running]
+        yield homes[node], Draw(cluster.loads, max(0.0, float(table[:, 0].max())), max(0.0, float(table.max())))
+
+
+def _lay(points: Points, record: Record) -> None:
+    """Puts what is known of a cluster among the points."""
+    where = {"volts": points.volts.rows, "bars": points.bars.rows, "junctions": points.junctions.rows, "pins": points.pins.rows}
+    for kind, key, row in record.rows:
+        where[kind][key] = row
+    for net, draw in record.draws:
+        points.draws[net].append(draw)
+
+
+def _put_transistors(circuit: Circuit, points: Points) -> None:
+    """The current into a hub's contact behind which the engine has a transistor."""
+    for contact in circuit.holders:
+        part_id, element = split(contact)[0], circuit.driver(contact).element
+        if part_id != BOARD and element:
+            bipolar = isinstance(circuit.parts[part_id].elements.get(element), Bipolar)
+            key = f"{part_id}/{element}:collector" if bipolar else f"{part_id}/{element}"
+            points.pins.put_negative(contact, points.bars if bipolar else points.junctions, key)
+
+
+def _flows(cluster: Cluster, found: Solution) -> Iterator[tuple[str, Floats]]:
+    """(node, current out of it) for each end of each element."""
+    for bar, amps in zip(cluster.bars, found.resistor_a, strict=True):
+        yield bar.a, amps
+        yield bar.b, -amps
+    for k, (drop, amps) in enumerate(zip(cluster.drops, found.junction_a, strict=True)):
+        third = found.third_a[k] if found.third_a is not None and drop.third else 0.0 * amps
+        sign = 1.0 if drop.at == "a" else -1.0
+        yield drop.third, sign * third
+        yield drop.a, amps - (third if drop.at == "a" else 0.0)
+        yield drop.b, -amps + (third if drop.at == "b" else 0.0)
