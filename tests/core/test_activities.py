@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Activity, Plan
-from knotplan.core.plan.edits import EditError
+from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.power.activities import ALWAYS, on_share, overlaps, spans, timeline, together, worst
 from tests.conftest import lay, look_at
 

@@ -22,7 +22,7 @@ from knotplan.core.match.fit import fits
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
 from knotplan.core.plan.document import Plan
-from knotplan.core.plan.edits import EditError
+from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.power.alone import usb_alone
 from knotplan.core.text.buses import overview
 from knotplan.core.text.program import constants

@@ -9,7 +9,8 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.loom.bench import CARD_W, Bench, lay_out
 from knotplan.core.drawing.loom.cords import Cord, cords
 from knotplan.core.plan.document import Plan
-from knotplan.core.plan.edits import add_part, tie
+from knotplan.core.plan.edits.parts import add_part
+from knotplan.core.plan.edits.ties import tie
 
 EVERY = 4
 """of the signal pins of a board, each fourth has a button on it"""

@@ -6,7 +6,8 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import PullUp, SeriesResistor
 from knotplan.core.plan.document import Plan
-from knotplan.core.plan.edits import EditError, slug
+from knotplan.core.plan.edits.changed import EditError
+from knotplan.core.plan.ids import slug
 from knotplan.core.text.changes import changes
 from tests.conftest import lay, look_at
 

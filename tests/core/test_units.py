@@ -12,7 +12,9 @@ from knotplan.core.engine.readings import pin_volts
 from knotplan.core.match.fit import Grade, candidates, fit, fits
 from knotplan.core.plan.beads import PullUp
 from knotplan.core.plan.document import Plan
-from knotplan.core.plan.edits import add_part, set_up, tie
+from knotplan.core.plan.edits.board import set_up
+from knotplan.core.plan.edits.parts import add_part
+from knotplan.core.plan.edits.ties import tie
 from tests.conftest import lay, look_at
 
 

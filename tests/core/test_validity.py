@@ -10,7 +10,7 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.beads import PullUp
 from knotplan.core.plan.document import BusClock, CarriedPart, PlacedPart, Plan, Tie
 from knotplan.core.plan.editing import edited
-from knotplan.core.plan.edits import EditError
+from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.plan.validity import faults, settled, spelled, text_fault, without
 from knotplan.examples import example, names
 from knotplan.exchange.plan_file import PlanFileError, dumps, loads

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QAbstractItemView, QFileDialog
 from knotplan.catalog.load import shipped
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan, Tie
-from knotplan.core.plan.edits import Remedy, Step
+from knotplan.core.plan.remedy import Remedy, Step
 from knotplan.desktop import dialogs, documents, outside
 from knotplan.desktop.guard import Guard
 from knotplan.desktop.window import VIEWS, MainWindow

@@ -22,7 +22,8 @@ from knotplan.catalog.load import shipped
 from knotplan.core.check.report import Report
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
-from knotplan.core.plan.edits import EditError
+from knotplan.core.plan.edits.changed import EditError
+from knotplan.core.plan.ids import slug
 from knotplan.examples import SCENES, example
 from knotplan.exchange import constants
 from knotplan.exchange.chart import chart_svg
@@ -170,7 +171,7 @@ def test_what_programs_read_is_json_by_its_schema(report: Report) -> None:
 @pytest.mark.parametrize("title", HOSTILE)
 def test_files_can_be_called_after_any_plan(title: str, tmp_path: Path) -> None:
     for export in TEXTS:
-        path = tmp_path / file_name(edits.slug(title, set()), export)
+        path = tmp_path / file_name(slug(title, set()), export)
         path.write_text("x")
         assert path.parent == tmp_path and len(path.name) < 120
 

@@ -6,7 +6,7 @@ from knotplan.catalog.load import Catalog
 from knotplan.core.plan import edits
 from knotplan.core.plan.direction import all_consumers_first
 from knotplan.core.plan.document import Plan
-from knotplan.core.plan.edits import EditError
+from knotplan.core.plan.edits.changed import EditError
 
 TALKING = (
     "shift-register", "led-grid", "input-register", "spi-adc", "spi-flash", "spi-display", "pixel-strip", "pixel-ring",

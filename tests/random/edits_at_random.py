@@ -3,7 +3,9 @@
 `Pick` chooses one of many; hypothesis, or a plain random generator, stands behind it.
 """
 
+import importlib
 import inspect
+import pkgutil
 from collections.abc import Callable, Sequence
 from typing import Any, TypeVar
 
@@ -44,14 +46,16 @@ def covered() -> set[str]:
 
 
 def all_edits() -> set[str]:
-    """Every function of `core/edits` from a plan to a plan."""
+    """Every function from a plan to a plan of the modules in `plan/edits`."""
     found = set()
-    for name, function in inspect.getmembers(edits, inspect.isfunction):
-        hints = inspect.signature(function)
-        first = next(iter(hints.parameters.values()), None)
-        ours = function.__module__ == edits.__name__ and not name.startswith("_")
-        if ours and first is not None and first.annotation is Plan and hints.return_annotation is Plan:
-            found.add(name)
+    for entry in pkgutil.iter_modules(edits.__path__):
+        module = importlib.import_module(f"{edits.__name__}.{entry.name}")
+        for name, function in inspect.getmembers(module, inspect.isfunction):
+            hints = inspect.signature(function)
+            first = next(iter(hints.parameters.values()), None)
+            edit = first is not None and first.annotation is Plan and hints.return_annotation is Plan
+            if edit and function.__module__ == module.__name__ and entry.name != "changed":
+                found.add(name)
     return found
 
 

@@ -6,7 +6,7 @@ import pytest
 
 from knotplan.catalog.load import shipped
 from knotplan.core.plan.editing import edited
-from knotplan.core.plan.edits import EditError
+from knotplan.core.plan.edits.changed import EditError
 from tests.conftest import examples
 from tests.random.benches import crowded
 from tests.random.holding import analysed, drawn_and_handed_over, opens_again, plain

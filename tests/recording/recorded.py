@@ -39,7 +39,7 @@ def shipped_plans(catalog: Catalog) -> Iterator[tuple[str, Plan]]:
 def random_plans(catalog: Catalog) -> dict[str, str]:
     """Made anew only by the recorder: a plan made at random hangs on the order of the catalogue."""
     from knotplan.core.plan.editing import edited
-    from knotplan.core.plan.edits import EditError
+    from knotplan.core.plan.edits.changed import EditError
     from tests.random.benches import crowded
     from tests.random.edits_at_random import EDITS, Bench, an_edit
 

@@ -13,7 +13,7 @@ from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import Plan
 from knotplan.core.plan.editing import edited
-from knotplan.core.plan.edits import EditError
+from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.text.changes import changes
 from knotplan.examples import example, names
 

@@ -8,7 +8,7 @@ from knotplan.cli.common import format_option, plan_argument, print_json, report
 from knotplan.core.check.finding import Finding
 from knotplan.core.check.remedy_search import within_budget
 from knotplan.core.check.report import Report
-from knotplan.core.plan.edits import Remedy
+from knotplan.core.plan.remedy import Remedy
 from knotplan.core.quantity.written import show
 from knotplan.exchange.report_json import as_tree
 

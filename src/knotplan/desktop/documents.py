@@ -10,8 +10,8 @@ from typing import Any
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QDialog, QFileDialog, QWidget
 
-from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
+from knotplan.core.plan.ids import slug
 from knotplan.desktop import outside
 from knotplan.desktop.board_dialog import BoardDialog
 from knotplan.desktop.dialogs import ErrorDialog, ask_save
@@ -180,7 +180,7 @@ class Documents(QObject):
         return self.save_to(self.session.path) if self.session.path else self.save_as()
 
     def save_as(self) -> bool:
-        start = str(self.session.path or edits.slug(self.session.plan.title, set()) + SUFFIX)
+        start = str(self.session.path or slug(self.session.plan.title, set()) + SUFFIX)
         name, _ = QFileDialog.getSaveFileName(self.window, "Save the plan", start, f"Plans (*{SUFFIX})")
         if not name:
             return False

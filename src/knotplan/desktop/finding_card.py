@@ -14,7 +14,7 @@ from knotplan.core.check.finding import Finding
 from knotplan.core.drawing.marks import severity
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.plan import edits
-from knotplan.core.plan.edits import Remedy
+from knotplan.core.plan.remedy import Remedy
 from knotplan.core.text.changes import changes
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.panels.fields import button, label

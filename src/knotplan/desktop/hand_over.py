@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from knotplan.core.plan.edits import slug
+from knotplan.core.plan.ids import slug
 from knotplan.core.quantity.written import counted
 from knotplan.desktop import dialogs, outside
 from knotplan.desktop.pages import Pages, PagesView

@@ -24,7 +24,7 @@ from knotplan.catalog.load import Catalog
 from knotplan.catalog.parts import Category
 from knotplan.core.draft.part import AS_WRITTEN, PRESETS, LeadDraft, PartDraft, compiled, from_tree
 from knotplan.core.drawing.palette import CORDS
-from knotplan.core.plan.edits import slug
+from knotplan.core.plan.ids import slug
 from knotplan.core.quantity.written import QuantityError, parse
 from knotplan.desktop.panels.fields import button, form, label, row
 from knotplan.desktop.tips import tip_text

@@ -20,7 +20,8 @@ from knotplan.core.drawing.loom.view import Lens, LoomView, Selection, look
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan, split
 from knotplan.core.plan.editing import edited
-from knotplan.core.plan.edits import EditError, Remedy, Step
+from knotplan.core.plan.edits.changed import EditError
+from knotplan.core.plan.remedy import Remedy, Step
 from knotplan.desktop.suggester import Suggester
 
 

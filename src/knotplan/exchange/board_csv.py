@@ -12,7 +12,7 @@ from msgspec.structs import replace
 from knotplan.catalog.board_check import LABEL, MOST_PINS
 from knotplan.catalog.boards import WAKES
 from knotplan.core.draft.board import FIELDS, Draft, DraftPin, add_header, blank, with_rails
-from knotplan.core.plan.edits import slug
+from knotplan.core.plan.ids import slug
 from knotplan.exchange.files import FileTooLargeError, read_utf8
 from knotplan.exchange.problems import FileProblemsError
 

@@ -13,7 +13,7 @@ from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
 from knotplan.core.plan.document import BOARD, Tie, split
-from knotplan.core.plan.edits import LONGEST_ID
+from knotplan.core.plan.ids import LONGEST_ID
 from knotplan.core.quantity.written import counted
 from knotplan.core.text.program import Constant, constants, free, word
 from knotplan.exchange.plain_text import c_string, remark

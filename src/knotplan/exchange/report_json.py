@@ -7,7 +7,7 @@ from knotplan.core.check.remedy_search import within_budget
 from knotplan.core.check.report import Report
 from knotplan.core.names.book import NameBook
 from knotplan.core.plan.document import BOARD, split
-from knotplan.core.plan.edits import Remedy
+from knotplan.core.plan.remedy import Remedy
 from knotplan.core.power.budgets import Budget, pin_current
 
 

@@ -11,7 +11,7 @@ from knotplan.core.circuit.units import BusUnit, buses_at
 from knotplan.core.match.fit import candidates
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import PullUp
-from knotplan.core.plan.edits import Remedy, Step
+from knotplan.core.plan.remedy import Remedy, Step
 
 SWITCH = "bus-switch"
 BRANCHES = 8

@@ -11,7 +11,8 @@ from knotplan.core.check.analysis import analyse
 from knotplan.core.check.report import Report
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
-from knotplan.core.plan.edits import EditError, Remedy, Step
+from knotplan.core.plan.edits.changed import EditError
+from knotplan.core.plan.remedy import Remedy, Step
 
 MOST_ROUNDS = 6
 

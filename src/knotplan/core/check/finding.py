@@ -6,7 +6,7 @@ from functools import cached_property
 from typing import Literal
 
 from knotplan.core.plan.document import split
-from knotplan.core.plan.edits import Remedy
+from knotplan.core.plan.remedy import Remedy
 from knotplan.core.quantity.working import Number
 
 Severity = Literal["stop", "care", "note"]

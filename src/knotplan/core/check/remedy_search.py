@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator
 
 from knotplan.core.check.finding import Finding
 from knotplan.core.engine.effort import EFFORT
-from knotplan.core.plan.edits import Remedy
+from knotplan.core.plan.remedy import Remedy
 
 MOST_SEARCH = 2_500
 """units of effort that the remedies of one report may cost; those of a bench of everyday size cost some hundreds"""

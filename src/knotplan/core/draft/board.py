@@ -16,7 +16,7 @@ from msgspec.structs import replace
 from knotplan.catalog.board_check import LABEL
 from knotplan.catalog.boards import WAKES, Board, Header, Pin
 from knotplan.core.names.lists import expanded
-from knotplan.core.plan.edits import slug
+from knotplan.core.plan.ids import slug
 
 PITCH = 2.54
 EDGE = 4.0

@@ -9,7 +9,7 @@ from typing import Any
 
 from msgspec import Struct
 
-from knotplan.core.plan.edits import slug
+from knotplan.core.plan.ids import slug
 
 Tree = dict[str, Any]
 AS_WRITTEN = "as written"

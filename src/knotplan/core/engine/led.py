@@ -17,7 +17,7 @@ from knotplan.core.engine.solver.junction import fit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import SeriesResistor
 from knotplan.core.plan.document import Plan, Tie
-from knotplan.core.plan.edits import Remedy, remedy
+from knotplan.core.plan.remedy import Remedy, remedy
 from knotplan.core.quantity import series
 from knotplan.core.quantity.working import Number, Working
 from knotplan.core.quantity.written import show

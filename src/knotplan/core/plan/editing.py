@@ -6,7 +6,7 @@ from typing import Any
 from knotplan.catalog.load import Catalog
 from knotplan.core.plan.direction import all_consumers_first
 from knotplan.core.plan.document import Plan
-from knotplan.core.plan.edits import EditError
+from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.plan.validity import MOST_ROUNDS, Fault, faults, without
 
 

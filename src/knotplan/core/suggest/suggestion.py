@@ -16,7 +16,7 @@ from knotplan.core.match.fit import Fit, Grade, fit, fits
 from knotplan.core.plan import edits
 from knotplan.core.plan.direction import consumer_first
 from knotplan.core.plan.document import BOARD, Plan, split
-from knotplan.core.plan.edits import Remedy, Step
+from knotplan.core.plan.remedy import Remedy, Step
 from knotplan.core.suggest.asked import is_power, movable, wants_suggestion
 from knotplan.core.suggest.conflict import Conflict, smallest
 from knotplan.core.suggest.options import Task, task

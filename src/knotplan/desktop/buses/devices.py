@@ -11,7 +11,7 @@ from knotplan.core.buses.assign import Conflict, Given, assign
 from knotplan.core.buses.i2c import I2cBus, some
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
-from knotplan.core.plan.edits import Remedy, Step
+from knotplan.core.plan.remedy import Remedy, Step
 from knotplan.core.quantity.written import counted
 from knotplan.desktop.panels.fields import button, column_in, label, row
 from knotplan.desktop.session import Session

@@ -5,7 +5,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
 from knotplan.core.finders.finder import Found, Trial
-from knotplan.core.plan.edits import Remedy
+from knotplan.core.plan.remedy import Remedy
 from knotplan.core.quantity.series import bands
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show

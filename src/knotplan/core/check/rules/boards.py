@@ -15,7 +15,7 @@ from knotplan.core.engine.readings import Points, Reading, pin_volts
 from knotplan.core.match.fit import candidates, wished_a
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import BOARD, Tie, split
-from knotplan.core.plan.edits import Remedy, Step, remedy
+from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 

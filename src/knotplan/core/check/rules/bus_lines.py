@@ -18,7 +18,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import LevelShifter, PullUp
 from knotplan.core.plan.document import BOARD, split
-from knotplan.core.plan.edits import Remedy, Step, remedy
+from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity import series
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import counted, show

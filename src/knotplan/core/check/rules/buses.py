@@ -13,7 +13,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.exchanged import crossed_lines
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Tie, split
-from knotplan.core.plan.edits import Remedy, Step
+from knotplan.core.plan.remedy import Remedy, Step
 from knotplan.core.quantity.working import Number
 
 

@@ -10,7 +10,7 @@ from knotplan.core.engine.readings import Reading, pin_volts
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import PullDown, PullUp
 from knotplan.core.plan.document import Tie, split
-from knotplan.core.plan.edits import Remedy, remedy
+from knotplan.core.plan.remedy import Remedy, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 

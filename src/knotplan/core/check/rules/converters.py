@@ -11,7 +11,7 @@ from knotplan.core.finders.in_plan import converter_of, proposals
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Capacitor
 from knotplan.core.plan.document import BOARD, Tie, split
-from knotplan.core.plan.edits import Remedy, remedy
+from knotplan.core.plan.remedy import Remedy, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 

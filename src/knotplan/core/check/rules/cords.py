@@ -17,7 +17,7 @@ from knotplan.core.finders.fuse import RATINGS as FUSES
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Bead, Capacitor, Fuse, PullDown, PullUp, SeriesResistor
 from knotplan.core.plan.document import Tie, split
-from knotplan.core.plan.edits import Remedy, Step, remedy
+from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.power.tree import Node
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show

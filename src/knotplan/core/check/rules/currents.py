@@ -10,7 +10,7 @@ from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.leds import led_at
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import split
-from knotplan.core.plan.edits import Remedy, remedy
+from knotplan.core.plan.remedy import Remedy, remedy
 from knotplan.core.power.budgets import Budget, pin_current
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show

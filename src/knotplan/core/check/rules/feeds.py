@@ -16,7 +16,7 @@ from knotplan.core.match.exchanged import exchanged_supplies, undriven_loads
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import LevelShifter
 from knotplan.core.plan.document import Plan, split
-from knotplan.core.plan.edits import Remedy, remedy
+from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.power.activities import overlaps
 from knotplan.core.power.ladder import FEED_OHM, farthest_v, feeds_needed
 from knotplan.core.power.one_sided import Backfed, backfed
@@ -135,7 +135,7 @@ def _apart(facts: Facts, one: str, other: str) -> Iterator[Remedy]:
         moved = edits.change_activity(plan, second, starts_s=starts)
         if not any({x.id, y.id} == {one, other} for x, y, _ in overlaps(moved)):
             title = f"Let {plan.activity(second).title} begin at {show(starts, 's')}"
-            yield Remedy(title, (edits.Step(_begins, (second, starts)),))
+            yield Remedy(title, (Step(_begins, (second, starts)),))
             return
 
 

@@ -17,7 +17,7 @@ from knotplan.core.match.fit import Grade, candidates
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import LevelShifter, PullDown, SeriesResistor
 from knotplan.core.plan.document import Tie, split
-from knotplan.core.plan.edits import Remedy, Step, remedy
+from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity import series
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show

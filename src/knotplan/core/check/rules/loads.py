@@ -12,7 +12,8 @@ from knotplan.core.match.exchanged import exchanged_supplies, undriven_loads
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Clamp
 from knotplan.core.plan.document import Tie, split
-from knotplan.core.plan.edits import Remedy, Step
+from knotplan.core.plan.ids import slug
+from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -61,7 +62,7 @@ def _between(facts: Facts, kind: str, ties: list[Tie], ways: list[tuple[str, str
     """Each lead on an output of the hub, the input beside it on the lead's old pin; its supplies and its ground."""
     c = facts.circuit
     title = facts.catalog.kind(kind).title
-    hub = edits.slug(title, set(c.placed))
+    hub = slug(title, set(c.placed))
     steps = [Step(edits.add_part, (kind, title))]
     for tie, (output, given) in zip(ties, ways, strict=False):
         steps += [Step(edits.tie, (tie.lead, f"{hub}.{output}")), Step(edits.tie, (f"{hub}.{given}", tie.to))]
@@ -114,8 +115,8 @@ def _clamped(facts: Facts, part_id: str, tie: Tie) -> Iterator[Remedy]:
         return
     hub, clamps = split(tie.to)[0], c.driver(tie.to).clamps
     if clamps:
-        yield edits.remedy(f"Tie {c.title(f'{hub}.{clamps}')} to {c.full_title(supply)}", edits.tie, f"{hub}.{clamps}", supply)
-    yield edits.remedy(f"Add a clamp diode to {c.full_title(supply)}", edits.add_bead, tie.id, Clamp(supply))
+        yield remedy(f"Tie {c.title(f'{hub}.{clamps}')} to {c.full_title(supply)}", edits.tie, f"{hub}.{clamps}", supply)
+    yield remedy(f"Add a clamp diode to {c.full_title(supply)}", edits.add_bead, tie.id, Clamp(supply))
 
 
 @rule("load-starved", "Load gets too little voltage", "care",

@@ -19,7 +19,8 @@ from knotplan.core.engine.solver.newton import solve
 from knotplan.core.match.exchanged import reversed_supplies
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import BOARD, split
-from knotplan.core.plan.edits import Remedy, Step
+from knotplan.core.plan.ids import slug
+from knotplan.core.plan.remedy import Remedy, Step
 from knotplan.core.power.tree import find
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
@@ -139,7 +140,7 @@ def board_unfed(facts: Facts) -> Iterator[Draft]:
 
 
 def _usb(facts: Facts) -> tuple[Remedy, ...]:
-    brick = edits.slug("USB brick", set(facts.circuit.placed))
+    brick = slug("USB brick", set(facts.circuit.placed))
     return (Remedy("Add a USB brick", (
         Step(edits.add_part, ("usb-brick", "USB brick")),
         Step(edits.tie, (f"{brick}.plug", f"{BOARD}.{facts.circuit.socket}")),

@@ -11,7 +11,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.nearby import nearby
 from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import Points, Reading
-from knotplan.core.plan.edits import Remedy
+from knotplan.core.plan.remedy import Remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 

@@ -9,7 +9,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Bead, bead_name, rails_of
 from knotplan.core.plan.document import Tie
-from knotplan.core.plan.edits import Remedy, remedy
+from knotplan.core.plan.remedy import Remedy, remedy
 
 
 @rule("bead-loose", "Bead that leads to no supply", "stop",

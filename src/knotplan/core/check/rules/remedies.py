@@ -12,7 +12,8 @@ from knotplan.core.match.fit import Grade, candidates, fit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Bead, Clamp, PullDown, PullUp, rails_of
 from knotplan.core.plan.document import BOARD, Tie, split
-from knotplan.core.plan.edits import Remedy, Step, remedy
+from knotplan.core.plan.ids import slug
+from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.written import show
 
 
@@ -100,7 +101,7 @@ def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
         part = facts.catalog.part(kind, {})
         gives = part.source
         if gives and isinstance(need, Supply) and need.least_v <= gives.volts.min and gives.volts.max <= need.most_v:
-            brick = edits.slug(part.title, set(c.placed))
+            brick = slug(part.title, set(c.placed))
             return (Remedy(f"Feed {name} from a {part.title} of its own", (
                 Step(edits.add_part, (kind, part.title)),
                 *grounded(c, f"{brick}.{gives.minus}"),

@@ -11,7 +11,7 @@ from knotplan.core.check.finding import Finding, Severity
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Points
 from knotplan.core.match.fit import Fit, Grade, candidates
-from knotplan.core.plan.edits import Remedy
+from knotplan.core.plan.remedy import Remedy
 from knotplan.core.power.budgets import Budget
 from knotplan.core.power.tree import Node
 from knotplan.core.quantity.working import Number

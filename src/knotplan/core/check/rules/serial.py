@@ -9,7 +9,7 @@ from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import PullUp
-from knotplan.core.plan.edits import Remedy, remedy
+from knotplan.core.plan.remedy import Remedy, remedy
 from knotplan.core.quantity import series
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show

@@ -12,7 +12,7 @@ from knotplan.core.match.fit import candidates
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import PullDown, PullUp, SeriesResistor
 from knotplan.core.plan.document import BOARD, Plan, Tie, split
-from knotplan.core.plan.edits import Remedy, Step, remedy
+from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 

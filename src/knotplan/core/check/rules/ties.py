@@ -14,7 +14,7 @@ from knotplan.core.match.exchanged import reversed_supplies, said_elsewhere
 from knotplan.core.match.fit import Fit, Grade, able, fit, need_words
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Tie, split
-from knotplan.core.plan.edits import Remedy, Step, remedy
+from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 

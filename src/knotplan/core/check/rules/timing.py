@@ -9,7 +9,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.fit import Grade, candidates
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import split
-from knotplan.core.plan.edits import Remedy, Step, remedy
+from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 from knotplan.core.timing import pixels, relay, servo, stepper

@@ -13,7 +13,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Bead, Capacitor, Clamp, PullDown, PullUp, SeriesResistor
 from knotplan.core.plan.document import Tie, split
-from knotplan.core.plan.edits import Remedy, remedy
+from knotplan.core.plan.remedy import Remedy, remedy
 from knotplan.core.quantity import series
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show

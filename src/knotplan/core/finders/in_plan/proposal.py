@@ -10,7 +10,7 @@ from knotplan.core.finders.finder import Found
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Bead, Capacitor, Clamp, Fuse, PullDown, PullUp, SeriesResistor
 from knotplan.core.plan.document import Tie, split
-from knotplan.core.plan.edits import Remedy, Step, remedy
+from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.written import show
 
 Given = dict[str, tuple[float | str, str]]

@@ -1,0 +1,30 @@
+"""Edits: each is a function from a plan to a plan. Undo is the list of plans."""
+
+from knotplan.core.plan.edits.activities import add_activity, change_activity, remove_activity, set_cycle
+from knotplan.core.plan.edits.beads import add_bead, change_bead, put_bead, remove_bead
+from knotplan.core.plan.edits.board import carry, flip, set_clock, set_up, speak, turn
+from knotplan.core.plan.edits.changed import EditError
+from knotplan.core.plan.edits.findings import accept, withdraw
+from knotplan.core.plan.edits.parts import (
+    add_part,
+    ask,
+    carry_part,
+    exchange_part,
+    move_part,
+    nudge,
+    remove_part,
+    rename_part,
+    set_param,
+    set_params,
+    show_leads,
+)
+from knotplan.core.plan.edits.ties import fix_tie, lay_cord, recolour, set_cord, set_hertz, set_pull, set_role, tie, untie
+from knotplan.core.plan.edits.whole import retitle, set_series
+
+__all__ = [
+    "EditError", "accept", "add_activity", "add_bead", "add_part", "ask", "carry", "carry_part", "change_activity",
+    "change_bead", "exchange_part", "fix_tie", "flip", "lay_cord", "move_part", "nudge", "put_bead", "recolour",
+    "remove_activity", "remove_bead", "remove_part", "rename_part", "retitle", "set_clock", "set_cord", "set_cycle",
+    "set_hertz", "set_param", "set_params", "set_pull", "set_role", "set_series", "set_up", "show_leads", "speak", "tie",
+    "turn", "untie", "withdraw",
+]

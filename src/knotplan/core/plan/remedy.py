@@ -1,0 +1,36 @@
+"""What mends a finding: edits under one title."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from knotplan.core.plan.document import Plan
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """An edit that settles a finding: named, applied only when asked for."""
+
+    title: str
+    steps: tuple["Step", ...]
+
+    def apply(self, plan: Plan) -> Plan:
+        for step in self.steps:
+            plan = step(plan)
+        return plan
+
+
+@dataclass(frozen=True)
+class Step:
+    """One edit with its arguments, kept as a value so that equal remedies compare equal."""
+
+    edit: Any
+    arguments: tuple[Any, ...]
+
+    def __call__(self, plan: Plan) -> Plan:
+        made: Plan = self.edit(plan, *self.arguments)
+        return made
+
+
+def remedy(title: str, edit: Any, *arguments: Any) -> Remedy:
+    """A remedy of one step."""
+    return Remedy(title, (Step(edit, arguments),))
