@@ -12,7 +12,7 @@ from pathlib import Path
 
 import msgspec
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QAbstractItemModel, QModelIndex, Qt
 from PySide6.QtTest import QAbstractItemModelTester
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -373,6 +373,43 @@ def test_every_table_and_list_keeps_the_toolkit_s_rules_while_the_plan_changes(o
         window.session.edit("rename", edits.rename_part, window.session.plan.parts[0].id, f"In {name}")
         for part in window.session.plan.parts:
             window.session.edit("delete", edits.remove_part, part.id)
+        while window.session.can_undo:
+            window.session.undo()
+    window.session.saved = window.session.plan
+
+
+def last_of(model: QAbstractItemModel) -> QModelIndex:
+    """The last row of the last row, as deep as it goes."""
+    index = QModelIndex()
+    while rows := model.rowCount(index):
+        index = model.index(rows - 1, 0, index)
+    return index
+
+
+@pytest.mark.parametrize("name", VIEWS)
+def test_a_view_that_is_not_seen_keeps_nothing_of_a_plan_that_is_no_more(open_window, qtbot, name: str) -> None:
+    """Everything in it is chosen once, it is left, its parts go, colours and names change, it is come back to."""
+    window = open_window(example("harbour-light", shipped()))
+    for usb_alone in (False, True):
+        window.show_view(name)
+        if name == "power" and usb_alone:
+            window.power.usb.click()
+            qtbot.waitUntil(lambda: window.power.alone is not None)
+        for view in window.views.currentWidget().findChildren(QAbstractItemView):
+            view.setCurrentIndex(last_of(view.model()))
+        if usb_alone:
+            window.session.edit("rename", edits.rename_part, window.session.plan.parts[-1].id, "Once more")
+        window.show_view("loom" if name != "loom" else "pins")
+        for part in window.session.plan.parts:
+            window.session.edit("delete", edits.remove_part, part.id)
+        qtbot.wait(1)
+        for look in ("dark", "light"):
+            window.set_look(look)
+        for scheme in window.session.circuit.board.schemes:
+            window.session.edit("speak", edits.speak, scheme)
+        window.resize(1024, 640)
+        window.show_view(name)
+        qtbot.wait(1)
         while window.session.can_undo:
             window.session.undo()
     window.session.saved = window.session.plan

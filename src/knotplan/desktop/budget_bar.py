@@ -61,8 +61,8 @@ class BudgetBar(QWidget):
 
     def _left_out(self) -> tuple[Budget, ...]:
         """The budgets for which there is no room."""
-        shown = {b.id for b, _ in self._places()}
-        return tuple(b for b in self.session.report.budgets if b.id not in shown)
+        shown = {(b.kind, b.id) for b, _ in self._places()}
+        return tuple(b for b in self.session.report.budgets if (b.kind, b.id) not in shown)
 
     def _stacked(self) -> bool:
         """Some gauge is too narrow for title and amount in one line, so all have them one below the other."""
@@ -111,8 +111,8 @@ def fullest(budgets: tuple[Budget, ...], most: int) -> tuple[tuple[Budget, ...],
     """(those that are shown, how many are not): where there are too many, the fullest, in their order."""
     if len(budgets) <= max(most, 1):
         return budgets, 0
-    kept = {b.id for b in sorted(budgets, key=_share, reverse=True)[: max(1, most - 1)]}
-    return tuple(b for b in budgets if b.id in kept), len(budgets) - len(kept)
+    kept = {(b.kind, b.id) for b in sorted(budgets, key=_share, reverse=True)[: max(1, most - 1)]}
+    return tuple(b for b in budgets if (b.kind, b.id) in kept), len(budgets) - len(kept)
 
 
 def explained(b: Budget) -> str:

@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QHeaderView,
     QLineEdit,
     QPlainTextEdit,
-    QTableWidget,
     QTableWidgetItem,
     QTabWidget,
     QVBoxLayout,
@@ -26,6 +25,7 @@ from knotplan.core.draft.part import AS_WRITTEN, PRESETS, LeadDraft, PartDraft, 
 from knotplan.core.drawing.palette import CORDS
 from knotplan.core.plan.ids import slug
 from knotplan.core.quantity.written import QuantityError, parse
+from knotplan.desktop.cells import CellsTable
 from knotplan.desktop.panels.fields import button, form, label, row
 from knotplan.desktop.tips import tip_text
 from knotplan.exchange.files import write_atomically
@@ -84,7 +84,7 @@ class PartForm(QDialog):
         self.usual = self._line("usual", "What it draws usually, e.g. 20m", fields, "Draws usually (A)")
         self.worst = self._line("worst", "What it draws at worst, e.g. 150m", fields, "Draws at worst (A)")
         down.addLayout(fields)
-        self.grid = QTableWidget(0, len(HEADS))
+        self.grid = CellsTable(0, len(HEADS))
         self.grid.setHorizontalHeaderLabels(HEADS)
         self.grid.setAccessibleName("Leads as they are printed on the part")
         self.grid.verticalHeader().hide()

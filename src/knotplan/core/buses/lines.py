@@ -190,14 +190,17 @@ def _joined(c: Circuit, net: str, ties: list[Tie]) -> tuple[set[str], list[str]]
 
 
 def _section(c: Circuit, role: str, nets: set[str]) -> Section:
-    contacts = sorted({m for n in nets for m in c.members.get(n, [n])}, key=_board_first)
+    rank = _in_the_plan(c)
+    contacts = sorted({m for n in nets for m in c.members.get(n, [n])}, key=lambda m: (rank.get(m, 0), m))
     parts = tuple(dict.fromkeys(p for m in contacts if (p := split(m)[0]) in c.parts and _role(c, m) == role))
     return Section(role, tuple(sorted(nets)), tuple(pulls(c, nets, contacts)), tuple(_weights(c, nets, contacts)),
                    tuple(_sinks(c, role, contacts)), parts)  # fmt: skip
 
 
-def _board_first(contact: str) -> tuple[bool, str]:
-    return split(contact)[0] != BOARD, contact
+@derived
+def _in_the_plan(c: Circuit) -> dict[str, int]:
+    """The place of every lead in the plan, from 1: parts' names and ids decide nothing. The board comes before them."""
+    return {lead: k for k, lead in enumerate(c.leads(), 1)}
 
 
 def _weights(c: Circuit, nets: set[str], contacts: list[str]) -> list[Weight]:

@@ -8,8 +8,8 @@ from knotplan.core.circuit.contacts import Contacts
 from knotplan.core.plan.beads import Diode, Parting
 from knotplan.core.plan.document import BOARD, Tie, split
 
-GROUND = "ground"
-"""the board's ground, as the name of a net"""
+GROUND = "net:ground"
+"""the board's ground, as the name of a net: one that no part can have"""
 
 
 class Nets(Contacts):

@@ -19,6 +19,8 @@ class Origin(Struct, frozen=True):
     volts: Range
     source_ohm: float
     limit_a: float
+    on_board: bool = False
+    """a rail of the board; else a part's own"""
 
 
 class Pole(Struct, frozen=True):
@@ -106,7 +108,8 @@ class Supplies(Nets):
             rail = self.board.rails[rail_id]
             taken = self.taken_in(rail_id)
             found[self.net(f"rail:{rail_id}")] = Origin(
-                rail_id, rail.title, taken.volts if taken else rail.volts, rail.source_ohm, rail.limit_a)  # fmt: skip
+                rail_id, rail.title, taken.volts if taken else rail.volts, rail.source_ohm, rail.limit_a,
+                on_board=True)  # fmt: skip
         sources = [(p, s) for p, s in self.bench_sources.items() if s.plus != s.minus]
         for part_id, source in sources:
             if not source.fed_from:

@@ -32,7 +32,8 @@ class Budget(Struct, frozen=True):
     limit_a: float
     items: tuple[Item, ...]
     note: str = ""
-
+    part: str = ""
+    """the supply on the bench that it is about, if it is about one"""
     total: Worst | None = None
     """of supplies and rails: over what can happen together"""
 
@@ -99,7 +100,7 @@ def _supplies(circuit: Circuit, nodes: list[Node]) -> Iterator[Budget]:
 
 def _budget(node: Node, budget_id: str, kind: str, note: str) -> Budget:
     items = tuple(Item(_title(n), n.drawn.usual_a, n.drawn.worst_a, n.why) for n in _items(node))
-    return Budget(budget_id, node.title, kind, node.limit_a or 0.0, items, note, node.total)
+    return Budget(budget_id.removeprefix("socket:"), node.title, kind, node.limit_a or 0.0, items, note, node.part, node.total)
 
 
 def _items(node: Node) -> Iterator[Node]:

@@ -160,7 +160,7 @@ class _Grower:
         amps = rail.own_usual_a, rail.own_worst_a
         own = Node(BOARD, "board", c.board.title, total=Worst(*amps, amps[1]), volts=volts.typ, least_v=volts.min,
                    why="the board itself", loads={BOARD: amps})  # fmt: skip
-        return self._summed(feeder or c.socket, "supply", title, (own, below), part=feeder, limit_a=limit,
+        return self._summed(feeder or f"socket:{c.socket}", "supply", title, (own, below), part=feeder, limit_a=limit,
                             volts=source.volts.typ if source else volts.typ, least_v=least,
                             source_ohm=source.source_ohm if source else 0.0)  # fmt: skip
 

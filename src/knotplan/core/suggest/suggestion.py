@@ -159,7 +159,7 @@ def _crowd(circuit: Circuit, contact: str) -> float:
 
 def _heavy(circuit: Circuit, contact: str, worst_a: float) -> float:
     origin = circuit.origin(contact)
-    on_board = origin is not None and origin.id in circuit.board.rails
+    on_board = origin is not None and origin.on_board
     return COST_HEAVY if on_board and origin is not None and worst_a > HEAVY * origin.limit_a else 0.0
 
 

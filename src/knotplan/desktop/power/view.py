@@ -94,6 +94,9 @@ class PowerView(QWidget):
     def _changed(self) -> None:
         if self.isVisible():
             self.fill()
+        else:  # what is shown and what is asked is about a plan that is no more; it is filled anew when it is seen
+            self.alone = None
+            self.beside.forget()
 
     def fill(self) -> None:
         """Anew from the report; what is open and chosen stays. USB alone is analysed beside the interface."""
@@ -162,4 +165,5 @@ class PowerView(QWidget):
         old, self.plot = self.plot, CyclePlot(self.session, palette)
         self.below.replaceWidget(1, self.plot)
         old.deleteLater()
-        self._chosen()
+        if self.isVisible():
+            self.fill()

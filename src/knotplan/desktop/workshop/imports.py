@@ -44,6 +44,7 @@ class TableDialog(QDialog):
         self.grid = QTableWidget(min(len(table.rows), SHOWN) + 1, len(table.headings))
         self.grid.setHorizontalHeaderLabels(table.headings)
         self.grid.setAccessibleName("The table, and above each column what it means")
+        self.grid.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)  # it shows what the file says
         self.grid.verticalHeader().hide()
         guessed = board_csv.guessed(table)
         self.choices = [self._choice(k, heading, guessed[k]) for k, heading in enumerate(table.headings)]

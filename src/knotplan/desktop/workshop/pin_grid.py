@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QStyledItemDelegate,
     QStyleOptionViewItem,
-    QTableView,
     QWidget,
 )
 
@@ -18,6 +17,7 @@ from knotplan.core.draft import board as board_draft
 from knotplan.core.draft.board import FIELDS, KIND_WORDS, DraftPin
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.names.lists import expanded
+from knotplan.desktop.cells import CellsView
 from knotplan.desktop.tips import tip_text
 from knotplan.desktop.workshop.bench import DraftBench
 
@@ -151,7 +151,7 @@ class PinGrid(QAbstractTableModel):
             self.bench.edit(board_draft.set_cell, row, keys[0], text)
 
 
-class PinGridView(QTableView):
+class PinGridView(CellsView):
     """The grid with copy, paste and clear."""
 
     def __init__(self, model: PinGrid):
@@ -188,8 +188,9 @@ class PinGridView(QTableView):
 
     def closeEditor(self, editor: QWidget, hint: QAbstractItemDelegate.EndEditHint) -> None:
         """Enter in a cell goes on to the next one below."""
+        open_ = editor.isVisible()
         super().closeEditor(editor, hint)
-        if hint == QAbstractItemDelegate.EndEditHint.SubmitModelCache:
+        if open_ and hint == QAbstractItemDelegate.EndEditHint.SubmitModelCache:
             self._down()
 
     def _down(self) -> None:

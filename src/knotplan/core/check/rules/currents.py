@@ -76,26 +76,26 @@ RATINGS = (0.5, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0)
 def _stronger_supply(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:
     """The same supply with the next rating that carries the worst case."""
     c = facts.circuit
-    param = c.parts[budget.id].params.get("amperes")
+    param = c.parts[budget.part].params.get("amperes")
     rating = next((a for a in RATINGS if a >= budget.worst_a * 1.1 and param and param.fault(a) is None), None)
-    socket = next((c.board.sockets[s].limit_a for s, p in c.feeds.items() if p == budget.id), float("inf"))
+    socket = next((c.board.sockets[s].limit_a for s, p in c.feeds.items() if p == budget.part), float("inf"))
     if rating is None or rating > socket:
         return ()
-    title = f"Take one of {show(rating, 'A')} for {c.placed[budget.id].name}"
-    return (remedy(title, edits.set_param, budget.id, "amperes", rating),)
+    title = f"Take one of {show(rating, 'A')} for {c.placed[budget.part].name}"
+    return (remedy(title, edits.set_param, budget.part, "amperes", rating),)
 
 
 def _relief(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:
     """The largest load on the rail, fed from elsewhere."""
     c = facts.circuit
-    if budget.kind == "supply" and budget.id in c.parts:
+    if budget.kind == "supply" and budget.part:
         return _stronger_supply(facts, budget)
     if budget.kind != "rail" or budget.id not in c.board.rails:
         return ()
     net = c.net(f"rail:{budget.id}")
     loads = [(e.worst_a, f"{p}.{e.a}") for p, part in c.parts.items() for e in part.elements.values()
              if isinstance(e, Load) and c.net(f"{p}.{e.a}") == net]  # fmt: skip
-    for _, lead in sorted(loads, reverse=True):
+    for _, lead in sorted(loads, key=lambda load: -load[0]):
         if c.tie_of(lead) and isinstance(c.need(lead), Supply):
             return own_supply(facts, lead)
     return ()

@@ -111,10 +111,10 @@ def jerky_load_on_board(facts: Facts) -> Iterator[Draft]:
             if not isinstance(e, Load) or c.tie_of(lead) is None:
                 continue
             need, origin = c.need(lead), c.origin(lead)
-            if not (isinstance(need, Supply) and need.jerks and origin and origin.id in c.board.rails):
+            if not (isinstance(need, Supply) and need.jerks and origin and origin.on_board):
                 continue
             rail = c.board.rails[origin.id]
-            all_a = max(e.worst_a, next((b.worst_a for b in facts.budgets if b.id == origin.id), 0.0))
+            all_a = max(e.worst_a, next((b.worst_a for b in facts.budgets if b.kind == "rail" and b.id == origin.id), 0.0))
             node = find(facts.power, f"rail:{origin.id}")
             volts = min(sagged(origin, all_a), node.least_v if node else math.inf)  # what feeds the board sags as well
             grave = rail.holds_v is not None and volts < rail.holds_v

@@ -44,7 +44,7 @@ def _beside(spot: PinSpot, text: str, ink: str) -> Text:
 
 def _loads(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
     """How much of its limit each pin and rail carries at worst, as an arc round it."""
-    c, rails = report.circuit, {b.id: b for b in report.budgets}
+    c, rails = report.circuit, {b.id: b for b in report.budgets if b.kind == "rail"}
     for contact, spot in bench.pins.items():
         pin = c.pin(contact)
         if contact in report.points.pins and pin is not None:

@@ -16,12 +16,12 @@ def supply(circuit: Circuit, need: Supply, contact: str) -> Answer:
     said = f"{origin.title}, {volts.min:g} – {volts.max:g} V"
     if volts.max > need.most_v or volts.min < need.least_v:
         return no(f"{said}; needs {need.least_v:g} – {need.most_v:g} V")
-    if need.jerks and origin.id in circuit.board.rails:
+    if need.jerks and origin.on_board:
         return Answer(True, (), (f"a start or stall can pull the board's {origin.title} down",), 2.0)
     lent = COST_LENT if lent_by_part(circuit, contact) else 0.0
     if need.signal:  # the logic's own supply keeps levels within what pins bear
         return Answer(True, (said,), (), abs(volts.typ - circuit.board.logic_v) * 4 + lent)
-    return Answer(True, (said,), (), lent + (0.0 if origin.id not in circuit.board.rails else 3.0))
+    return Answer(True, (said,), (), lent + (3.0 if origin.on_board else 0.0))
 
 
 COST_LENT = 1.6
@@ -50,7 +50,7 @@ def coupled(circuit: Circuit, contact: str, pin: Pin | None) -> Answer:
     origin = circuit.origin(contact)
     if origin is None or (pin is not None and pin.kind == "io"):
         return no("neither a supply nor ground")
-    return Answer(True, (f"passes on {origin.title}",), (), 0.0 if origin.id not in circuit.board.rails else 1.0)
+    return Answer(True, (f"passes on {origin.title}",), (), 1.0 if origin.on_board else 0.0)
 
 
 def contact_passing(circuit: Circuit, need: Need, contact: str) -> Answer:
