@@ -11,7 +11,10 @@ from knotplan.core.plan.beads import PullUp
 from knotplan.core.plan.document import BusClock, CarriedPart, PlacedPart, Plan, Tie
 from knotplan.core.plan.editing import edited
 from knotplan.core.plan.edits.changed import EditError
-from knotplan.core.plan.validity import faults, settled, spelled, text_fault, without
+from knotplan.core.plan.validity.fault import spelled
+from knotplan.core.plan.validity.faults import faults, settled
+from knotplan.core.plan.validity.leaving_out import without
+from knotplan.core.plan.validity.texts import text_fault
 from knotplan.examples import example, names
 from knotplan.exchange.plan_file import PlanFileError, dumps, loads
 from tests.conftest import lay

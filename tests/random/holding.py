@@ -15,7 +15,7 @@ from knotplan.core.drawing.loom.view import Selection, look
 from knotplan.core.drawing.palette import LIGHT
 from knotplan.core.match.fit import fits
 from knotplan.core.plan.document import Plan
-from knotplan.core.plan.validity import faults
+from knotplan.core.plan.validity.faults import faults
 from knotplan.core.text.buses import overview
 from knotplan.core.text.pin_table import pin_rows
 from knotplan.core.text.timing import told

@@ -41,7 +41,7 @@ from shiboken6 import isValid
 
 from knotplan.catalog.load import everything
 from knotplan.core.plan.document import Plan
-from knotplan.core.plan.validity import faults
+from knotplan.core.plan.validity.faults import faults
 from knotplan.desktop.app import application, make_window
 from knotplan.desktop.settings import Settings
 from knotplan.desktop.window import MainWindow

@@ -7,7 +7,8 @@ import msgspec
 from msgspec import Struct
 
 from knotplan.core.plan.document import Accepted, Activity, BusClock, CarriedPart, PlacedPart, Plan, Tie
-from knotplan.core.plan.validity import Place, leave_out, spelled
+from knotplan.core.plan.validity.fault import Place, spelled
+from knotplan.core.plan.validity.leaving_out import leave_out
 
 LISTS: dict[str, Any] = {"parts": PlacedPart, "ties": Tie, "accepted": Accepted, "activities": Activity, "clocks": BusClock,
                          "carried_parts": CarriedPart, "set_up": str}  # fmt: skip

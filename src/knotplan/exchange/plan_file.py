@@ -17,7 +17,8 @@ from knotplan.catalog.board_check import MOST_FAULTS, MOST_PINS
 from knotplan.catalog.load import Catalog
 from knotplan.core.plan.direction import all_consumers_first
 from knotplan.core.plan.document import FORMAT, MOST_S, VERSION, CarriedPart, Plan
-from knotplan.core.plan.validity import Fault, Unread, faults, settled, spelled
+from knotplan.core.plan.validity.fault import Fault, Unread, spelled
+from knotplan.core.plan.validity.faults import faults, settled
 from knotplan.exchange.files import FileTooLargeError, read_whole, write_atomically
 from knotplan.exchange.json_text import JsonError, tree_of
 from knotplan.exchange.legible import Legible, legible

@@ -7,7 +7,9 @@ from knotplan.catalog.load import Catalog
 from knotplan.core.plan.direction import all_consumers_first
 from knotplan.core.plan.document import Plan
 from knotplan.core.plan.edits.changed import EditError
-from knotplan.core.plan.validity import MOST_ROUNDS, Fault, faults, without
+from knotplan.core.plan.validity.fault import Fault
+from knotplan.core.plan.validity.faults import MOST_ROUNDS, faults
+from knotplan.core.plan.validity.leaving_out import without
 
 
 def edited(plan: Plan, catalog: Catalog, change: Callable[..., Plan], *arguments: Any, **named: Any) -> Plan:

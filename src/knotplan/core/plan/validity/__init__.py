@@ -1,0 +1,1 @@
+"""What makes a plan valid, said once: readers, edits and tests ask `faults`."""
