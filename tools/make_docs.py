@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import get_args
 
 from knotplan.catalog.load import shipped
-from knotplan.catalog.parts import Category, Part
+from knotplan.catalog.part.part import Category, Part
 from knotplan.core.check.analysis import analyse
 from knotplan.core.check.rules import RULES
 from knotplan.core.finders import FINDERS

@@ -4,9 +4,9 @@
 import msgspec
 import pytest
 
-from knotplan.catalog.board_check import faults
-from knotplan.catalog.elements import Led, Load
+from knotplan.catalog.board.check import faults
 from knotplan.catalog.load import Catalog, UnknownEntryError, shipped
+from knotplan.catalog.part.elements import Led, Load
 from knotplan.catalog.quantities import Range
 from knotplan.core.check.analysis import analyse
 from knotplan.core.engine.solver.junction import fit

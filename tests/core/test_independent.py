@@ -14,8 +14,8 @@ from hypothesis import strategies as st
 from scipy.optimize import fsolve
 from scipy.special import lambertw
 
-from knotplan.catalog.elements import Led
 from knotplan.catalog.load import shipped
+from knotplan.catalog.part.elements import Led
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.leds import led_of
 from knotplan.core.engine.led import choose, lit, resistor_place

@@ -5,8 +5,9 @@ from pathlib import Path
 import pytest
 from msgspec.structs import replace
 
-from knotplan.catalog.board_check import MOST_FAULTS, faults
-from knotplan.catalog.boards import Function, Setting, parse_function
+from knotplan.catalog.board.check import MOST_FAULTS, faults
+from knotplan.catalog.board.function import Function, parse_function
+from knotplan.catalog.board.system import Setting
 from knotplan.catalog.kept import tree_of
 from knotplan.catalog.load import Catalog, shipped
 

@@ -4,7 +4,7 @@ import msgspec
 import pytest
 
 from knotplan.catalog.load import Catalog, shipped
-from knotplan.catalog.needs import Pulse, Supply
+from knotplan.catalog.part.needs import Pulse, Supply
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.draft.part import AS_WRITTEN, PRESETS, LeadDraft, PartDraft, blank, compiled, from_tree
 from knotplan.core.plan import edits

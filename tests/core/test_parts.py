@@ -5,8 +5,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from knotplan.catalog.load import shipped
-from knotplan.catalog.needs import Ground, Supply, Switched
-from knotplan.catalog.part_check import faults, kind_faults
+from knotplan.catalog.part.check import faults, kind_faults
+from knotplan.catalog.part.needs import Ground, Supply, Switched
 from knotplan.core.drawing.palette import CORDS
 from tests.conftest import lay, look_at
 

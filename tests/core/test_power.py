@@ -6,8 +6,8 @@ import pytest
 from msgspec.structs import replace
 from scipy.optimize import brentq
 
-from knotplan.catalog.elements import Talks
 from knotplan.catalog.load import shipped
+from knotplan.catalog.part.elements import Talks
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import cord_ohm
 from knotplan.core.engine.operating_points import operating_points

@@ -4,7 +4,8 @@ from collections import Counter
 
 import pytest
 
-from knotplan.catalog.boards import Board, parse_function
+from knotplan.catalog.board.board import Board
+from knotplan.catalog.board.function import parse_function
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.fit import Grade, fit

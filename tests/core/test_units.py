@@ -3,7 +3,7 @@
 import pytest
 from msgspec.structs import replace
 
-from knotplan.catalog.boards import Board
+from knotplan.catalog.board.board import Board
 from knotplan.catalog.load import shipped
 from knotplan.core.check.analysis import analyse
 from knotplan.core.circuit.circuit import Circuit

@@ -2,8 +2,8 @@
 
 import pytest
 
-from knotplan.catalog.elements import Load
 from knotplan.catalog.load import shipped
+from knotplan.catalog.part.elements import Load
 from knotplan.core.check.analysis import analyse
 from knotplan.core.check.report import Report
 from knotplan.core.finders import BY_ID

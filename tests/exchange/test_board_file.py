@@ -7,7 +7,7 @@ import msgspec
 import pytest
 from msgspec.structs import replace
 
-from knotplan.catalog.board_check import MOST_FAULTS
+from knotplan.catalog.board.check import MOST_FAULTS
 from knotplan.catalog.load import Catalog, UnknownEntryError, shipped
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan

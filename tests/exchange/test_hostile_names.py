@@ -17,7 +17,7 @@ from msgspec.structs import replace
 from vcd.reader import TokenKind, tokenize
 from vcdvcd import VCDVCD
 
-from knotplan.catalog.boards import Board
+from knotplan.catalog.board.board import Board
 from knotplan.catalog.load import shipped
 from knotplan.core.check.report import Report
 from knotplan.core.plan import edits

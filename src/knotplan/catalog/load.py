@@ -9,11 +9,12 @@ from typing import Any
 import msgspec
 from platformdirs import user_cache_path, user_data_path
 
-from knotplan.catalog.boards import Board
+from knotplan.catalog.board.board import Board
 from knotplan.catalog.kept import tree_of
 from knotplan.catalog.nearest import nearest
-from knotplan.catalog.needs import words
-from knotplan.catalog.parts import Part, PartKind, kind_from
+from knotplan.catalog.part.kind import PartKind, kind_from
+from knotplan.catalog.part.needs import words
+from knotplan.catalog.part.part import Part
 
 HERE = Path(__file__).parent
 MOST_BYTES = 400_000
@@ -116,7 +117,7 @@ class Catalog:
 
     def _own_board(self, path: Path, board_id: str) -> Board:
         """A board of the maker's own: what is wrong with it is said, never guessed around."""
-        from knotplan.catalog.board_check import faults
+        from knotplan.catalog.board.check import faults
 
         try:
             made = msgspec.convert(self._read("board", board_id), Board)
@@ -146,7 +147,7 @@ class Catalog:
 
     def _own_kind(self, path: Path, part_id: str) -> PartKind:
         """A part of the maker's own: what is wrong with it is said, never guessed around."""
-        from knotplan.catalog.part_check import kind_faults
+        from knotplan.catalog.part.check import kind_faults
 
         try:
             made = kind_from(part_id, self._read("part", part_id))

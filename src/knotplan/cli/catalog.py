@@ -7,7 +7,7 @@ import click
 import msgspec
 
 from knotplan.catalog.load import BrokenEntryError, UnknownEntryError, everything
-from knotplan.catalog.needs import words
+from knotplan.catalog.part.needs import words
 from knotplan.cli.common import format_option, print_json, print_table, stop
 from knotplan.core.quantity.written import show
 

@@ -5,7 +5,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from knotplan.catalog.board_check import hint
+from knotplan.catalog.board.check import hint
 from knotplan.catalog.load import everything
 from knotplan.cli.common import format_option, plan_argument, plan_of, print_json, print_table, stop
 

@@ -13,7 +13,7 @@ from knotplan.catalog.reading import read_utf8
 from knotplan.core.plan import edits
 
 if TYPE_CHECKING:
-    from knotplan.catalog.boards import Board
+    from knotplan.catalog.board.board import Board
     from knotplan.core.draft.board import Draft
     from knotplan.desktop.window import MainWindow
     from knotplan.desktop.workshop.workshop import Workshop

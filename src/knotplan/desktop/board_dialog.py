@@ -14,7 +14,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from knotplan.catalog.boards import Board
+from knotplan.catalog.board.board import Board
 from knotplan.catalog.load import Catalog, UnknownEntryError
 from knotplan.core.drawing.palette import Palette
 from knotplan.desktop import dialogs

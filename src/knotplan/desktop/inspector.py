@@ -4,7 +4,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QApplication, QLineEdit, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
-from knotplan.catalog.needs import Gives
+from knotplan.catalog.part.needs import Gives
 from knotplan.core.drawing.palette import Palette
 from knotplan.desktop.panels.fields import QuantityField
 from knotplan.desktop.panels.lead_panel import LeadPanel

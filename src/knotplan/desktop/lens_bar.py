@@ -5,7 +5,8 @@ from collections.abc import Iterable
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QWidget
 
-from knotplan.catalog.boards import WAKES, Board
+from knotplan.catalog.board.board import Board
+from knotplan.catalog.board.pin import WAKES
 from knotplan.core.drawing.loom.lenses import BEARS_MORE_V, BY_VOLTS, TINTS, level, volts_mark, wake_mark
 from knotplan.core.drawing.loom.view import Lens
 from knotplan.core.drawing.marks import cross, severity, triangle

@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from knotplan.catalog.load import Catalog
-from knotplan.catalog.parts import Category
+from knotplan.catalog.part.part import Category
 from knotplan.core.draft.part import AS_WRITTEN, PRESETS, LeadDraft, PartDraft, compiled, from_tree
 from knotplan.core.drawing.palette import CORDS
 from knotplan.core.plan.ids import slug

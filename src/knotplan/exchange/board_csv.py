@@ -9,8 +9,8 @@ from typing import Literal
 from msgspec import Struct
 from msgspec.structs import replace
 
-from knotplan.catalog.board_check import LABEL, MOST_PINS
-from knotplan.catalog.boards import WAKES
+from knotplan.catalog.board.check import LABEL, MOST_PINS
+from knotplan.catalog.board.pin import WAKES
 from knotplan.core.draft.board import FIELDS, Draft, DraftPin, add_header, blank, with_rails
 from knotplan.core.plan.ids import slug
 from knotplan.exchange.files import FileTooLargeError, read_utf8

@@ -8,8 +8,8 @@ import msgspec
 import tomlkit
 from tomlkit.items import Item
 
-from knotplan.catalog.board_check import MOST_PINS, faults
-from knotplan.catalog.boards import Board
+from knotplan.catalog.board.board import Board
+from knotplan.catalog.board.check import MOST_PINS, faults
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.own_toml import id_faults, inline, laid_over, plain, read_with, refuse, table, tree_with
 from knotplan.exchange.plain_text import one_line

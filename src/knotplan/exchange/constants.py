@@ -4,8 +4,8 @@ import re
 
 from msgspec.structs import replace
 
-from knotplan.catalog.boards import Pin
-from knotplan.catalog.needs import Analog, Bus, Input, Output, Pulse
+from knotplan.catalog.board.pin import Pin
+from knotplan.catalog.part.needs import Analog, Bus, Input, Output, Pulse
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.units import buses_at

@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 import tomlkit
 from tomlkit.items import InlineTable, Item
 
-from knotplan.catalog.board_check import ID, MOST_FAULTS
+from knotplan.catalog.board.check import ID, MOST_FAULTS
 from knotplan.catalog.load import MOST_BYTES
 from knotplan.exchange.files import FileTooLargeError, read_utf8
 from knotplan.exchange.problems import FileProblemsError

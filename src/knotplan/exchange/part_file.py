@@ -7,8 +7,9 @@ from typing import Any
 import msgspec
 import tomlkit
 
-from knotplan.catalog.part_check import kind_faults
-from knotplan.catalog.parts import Part, PartKind, kind_from
+from knotplan.catalog.part.check import kind_faults
+from knotplan.catalog.part.kind import PartKind, kind_from
+from knotplan.catalog.part.part import Part
 from knotplan.exchange.own_toml import (
     TomlFaultError,
     id_faults,

@@ -13,7 +13,7 @@ from typing import Any
 import msgspec
 from msgspec import Struct
 
-from knotplan.catalog.board_check import MOST_FAULTS, MOST_PINS
+from knotplan.catalog.board.check import MOST_FAULTS, MOST_PINS
 from knotplan.catalog.load import Catalog
 from knotplan.core.plan.direction import all_consumers_first
 from knotplan.core.plan.document import FORMAT, MOST_S, VERSION, CarriedPart, Plan

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator
 from itertools import islice
 from typing import Any
 
-from knotplan.catalog.board_check import MOST_FAULTS, hint
+from knotplan.catalog.board.check import MOST_FAULTS, hint
 
 MOST_ERRORS = 50
 """that are shown of one file"""

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from knotplan.catalog.boards import Divider
+from knotplan.catalog.board.units import Divider
 from knotplan.core.buses.i2c import i2c_buses, slowest
 from knotplan.core.buses.lines import MODES, RISES, Section, mode_for, sections
 from knotplan.core.buses.rates import at_most, nearest

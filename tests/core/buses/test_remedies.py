@@ -3,7 +3,7 @@
 from msgspec.structs import replace
 
 from knotplan.catalog.load import shipped
-from knotplan.catalog.part_facts import Relay
+from knotplan.catalog.part.facts import Relay
 from knotplan.core.buses.apart import behind_switch
 from knotplan.core.buses.i2c import i2c_buses
 from knotplan.core.buses.single import single_lines

@@ -10,9 +10,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from knotplan.catalog.boards import Counter
+from knotplan.catalog.board.units import Counter
 from knotplan.catalog.load import shipped
-from knotplan.catalog.part_facts import CurrentSet, Grid, RadioChannel, Relay, Servo, Stepper
+from knotplan.catalog.part.facts import CurrentSet, Grid, RadioChannel, Relay, Servo, Stepper
 from knotplan.core.check.analysis import analyse
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from knotplan.catalog.boards import Counter
+from knotplan.catalog.board.units import Counter
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits

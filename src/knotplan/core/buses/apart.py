@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Sequence
 
 from knotplan.catalog.load import Catalog
-from knotplan.catalog.needs import Bus, Ground, Supply
+from knotplan.catalog.part.needs import Bus, Ground, Supply
 from knotplan.core.buses.addresses import Place, bus_of, free_straps, places
 from knotplan.core.buses.lines import sections
 from knotplan.core.circuit.circuit import Circuit

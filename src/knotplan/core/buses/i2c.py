@@ -5,7 +5,7 @@ from typing import Literal
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import ANY
+from knotplan.catalog.board.function import ANY
 from knotplan.core.buses.addresses import Place, bus_of, can_be, clash, meet, named, places, reserved, trunk
 from knotplan.core.buses.lines import Mode, Section, mode_for, sections
 from knotplan.core.circuit.circuit import Circuit

@@ -6,7 +6,7 @@ All pull-ups of a line act in parallel; what lies behind a level shifter is a se
 
 from msgspec import Struct
 
-from knotplan.catalog.needs import Bus, Supply
+from knotplan.catalog.part.needs import Bus, Supply
 from knotplan.catalog.quantities import Range
 from knotplan.core.buses.addresses import bus_of
 from knotplan.core.buses.pulls import Pull, pulls, shifter_in, together

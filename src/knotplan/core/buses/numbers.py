@@ -4,7 +4,7 @@ import re
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import Peripheral
+from knotplan.catalog.board.units import Peripheral
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import split
 

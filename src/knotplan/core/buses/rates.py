@@ -4,7 +4,7 @@ import math
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import Divider
+from knotplan.catalog.board.units import Divider
 
 
 class Reached(Struct, frozen=True):

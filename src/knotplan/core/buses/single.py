@@ -4,7 +4,7 @@ import math
 
 from msgspec import Struct
 
-from knotplan.catalog.needs import Stream
+from knotplan.catalog.part.needs import Stream
 from knotplan.catalog.quantities import Range
 from knotplan.core.buses.lines import CONTACT_FARAD, FARAD_PER_M, LOW_V
 from knotplan.core.buses.pulls import Pull, pulls, together

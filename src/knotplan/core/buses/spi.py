@@ -4,9 +4,9 @@ from typing import Literal
 
 from msgspec import Struct
 
-from knotplan.catalog.elements import Resistor
-from knotplan.catalog.needs import Bus
-from knotplan.catalog.part_facts import Spi
+from knotplan.catalog.part.elements import Resistor
+from knotplan.catalog.part.facts import Spi
+from knotplan.catalog.part.needs import Bus
 from knotplan.core.buses.lines import CONTACT_FARAD, FARAD_PER_M
 from knotplan.core.buses.rates import Reached, at_most
 from knotplan.core.circuit.circuit import Circuit

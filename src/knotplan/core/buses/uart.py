@@ -3,7 +3,7 @@
 
 from msgspec import Struct
 
-from knotplan.catalog.needs import Bus
+from knotplan.catalog.part.needs import Bus
 from knotplan.core.buses.rates import Reached, nearest
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.derived import derived

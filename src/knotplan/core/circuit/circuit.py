@@ -8,8 +8,8 @@ from functools import cached_property
 
 from msgspec.structs import replace
 
-from knotplan.catalog.boards import Pin
-from knotplan.catalog.needs import Bus, Driven, Feed, Gives, Ground, Need, Output, Pulse, Stream, Supply, Switched
+from knotplan.catalog.board.pin import Pin
+from knotplan.catalog.part.needs import Bus, Driven, Feed, Gives, Ground, Need, Output, Pulse, Stream, Supply, Switched
 from knotplan.core.circuit.nets import GROUND
 from knotplan.core.circuit.supplies import Origin, Pole, Supplies
 from knotplan.core.plan.document import Tie, split

@@ -3,9 +3,15 @@
 from functools import cached_property, lru_cache
 from typing import Any
 
-from knotplan.catalog.boards import ANY, Board, Driver, Function, Peripheral, Pin, Pool, Reservation, parse_function
+from knotplan.catalog.board.board import Board
+from knotplan.catalog.board.driver import Driver
+from knotplan.catalog.board.function import ANY, Function, parse_function
+from knotplan.catalog.board.pin import Pin
+from knotplan.catalog.board.system import Reservation
+from knotplan.catalog.board.units import Peripheral, Pool
 from knotplan.catalog.load import Catalog
-from knotplan.catalog.parts import Lead, Part
+from knotplan.catalog.part.lead import Lead
+from knotplan.catalog.part.part import Part
 from knotplan.core.names.book import LABEL, NameBook
 from knotplan.core.plan.document import BOARD, PlacedPart, Plan, Tie, split
 from knotplan.core.plan.kinds import part_in

@@ -10,9 +10,9 @@ from typing import Literal
 
 from msgspec import Struct
 
-from knotplan.catalog.elements import Coil, Load, Motor
-from knotplan.catalog.needs import Ground, Switched
-from knotplan.catalog.parts import Part
+from knotplan.catalog.part.elements import Coil, Load, Motor
+from knotplan.catalog.part.needs import Ground, Switched
+from knotplan.catalog.part.part import Part
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.derived import derived
 from knotplan.core.plan.document import BOARD, Tie, split

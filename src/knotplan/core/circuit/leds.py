@@ -1,6 +1,6 @@
 """The LEDs of parts, and which lead belongs to which."""
 
-from knotplan.catalog.elements import Led
+from knotplan.catalog.part.elements import Led
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import split
 

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from functools import cached_property
 
-from knotplan.catalog.parts import Source
+from knotplan.catalog.part.source import Source
 from knotplan.core.circuit.contacts import Contacts
 from knotplan.core.plan.beads import Diode, Parting
 from knotplan.core.plan.document import BOARD, Tie, split

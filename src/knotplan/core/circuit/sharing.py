@@ -2,7 +2,8 @@
 
 from functools import lru_cache
 
-from knotplan.catalog.boards import ANY, Board, parse_function
+from knotplan.catalog.board.board import Board
+from knotplan.catalog.board.function import ANY, parse_function
 
 TIMED = ("pwm", "adc")
 """kinds whose units are told apart on the board at a glance; buses are named where one points"""

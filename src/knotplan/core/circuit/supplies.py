@@ -4,8 +4,8 @@ from functools import cached_property
 
 from msgspec import Struct
 
-from knotplan.catalog.needs import Feed
-from knotplan.catalog.parts import Source
+from knotplan.catalog.part.needs import Feed
+from knotplan.catalog.part.source import Source
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.nets import GROUND, Nets
 from knotplan.core.plan.document import BOARD, split

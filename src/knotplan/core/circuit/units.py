@@ -5,8 +5,10 @@ Needs and offers (`knotplan.core.match.fit`), rules and views ask here who share
 
 from typing import NamedTuple
 
-from knotplan.catalog.boards import ANY, Board, Function, Pin
-from knotplan.catalog.needs import Bus, Pulse
+from knotplan.catalog.board.board import Board
+from knotplan.catalog.board.function import ANY, Function
+from knotplan.catalog.board.pin import Pin
+from knotplan.catalog.part.needs import Bus, Pulse
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.derived import derived
 from knotplan.core.plan.document import BOARD, split

@@ -13,8 +13,10 @@ import msgspec
 from msgspec import Struct
 from msgspec.structs import replace
 
-from knotplan.catalog.board_check import LABEL
-from knotplan.catalog.boards import WAKES, Board, Header, Pin
+from knotplan.catalog.board.board import Board
+from knotplan.catalog.board.check import LABEL
+from knotplan.catalog.board.header import Header
+from knotplan.catalog.board.pin import WAKES, Pin
 from knotplan.core.names.lists import expanded
 from knotplan.core.plan.ids import slug
 

@@ -6,8 +6,10 @@ from typing import Any
 
 import msgspec
 
-from knotplan.catalog.board_check import LABEL, faults, hint
-from knotplan.catalog.boards import ANY, KINDS, WAKES, Board, Function, parse_function
+from knotplan.catalog.board.board import Board
+from knotplan.catalog.board.check import LABEL, faults, hint
+from knotplan.catalog.board.function import ANY, KINDS, Function, parse_function
+from knotplan.catalog.board.pin import WAKES
 from knotplan.core.draft.board import KIND_WORDS, Draft, DraftPin, outline, rail_id, volts_of
 
 USUAL = {"gnd": "ground", "ground": "ground", "0v": "ground", "agnd": "ground", "dgnd": "ground", "vss": "ground"}

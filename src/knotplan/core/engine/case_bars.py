@@ -2,7 +2,7 @@
 
 
 
-from knotplan.catalog import elements as kinds
+from knotplan.catalog.part import elements as kinds
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cluster import OPEN_OHM, Bar, Movable, Offset, Shifter

@@ -2,7 +2,7 @@
 
 from itertools import product
 
-from knotplan.catalog import elements as kinds
+from knotplan.catalog.part import elements as kinds
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cluster import Cluster
 from knotplan.core.engine.readings import Case

@@ -4,7 +4,7 @@ from typing import Literal
 
 from msgspec import Struct
 
-from knotplan.catalog import elements as kinds
+from knotplan.catalog.part import elements as kinds
 from knotplan.catalog.quantities import Range
 from knotplan.core.engine.readings import Case
 from knotplan.core.engine.solver.junction import Junction

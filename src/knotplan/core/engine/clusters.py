@@ -7,7 +7,7 @@ of extremes of everything that has a spread.
 
 
 
-from knotplan.catalog import elements as kinds
+from knotplan.catalog.part import elements as kinds
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.case_bars import movable_bars, pin_bars, shifter_bars
 from knotplan.core.engine.cases import _cases

@@ -4,8 +4,8 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from knotplan.catalog.elements import Led
-from knotplan.catalog.needs import Input
+from knotplan.catalog.part.elements import Led
+from knotplan.catalog.part.needs import Input
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.leds import led_at
 from knotplan.core.engine.led import lit

@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from knotplan.catalog import elements as kinds
+from knotplan.catalog.part import elements as kinds
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cluster import Bar, Drop, Movable, Offset, Shifter

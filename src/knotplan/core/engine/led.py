@@ -5,8 +5,8 @@ from functools import cached_property
 
 from msgspec import Struct
 
-from knotplan.catalog.elements import Led
 from knotplan.catalog.load import Catalog
+from knotplan.catalog.part.elements import Led
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.derived import derived

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from knotplan.catalog.elements import Bipolar
+from knotplan.catalog.part.elements import Bipolar
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cache import Record
 from knotplan.core.engine.cluster import Cluster

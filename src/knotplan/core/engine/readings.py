@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from knotplan.catalog.elements import Varies
+from knotplan.catalog.part.elements import Varies
 from knotplan.core.circuit.circuit import Circuit
 
 if TYPE_CHECKING:

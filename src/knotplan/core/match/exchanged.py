@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from itertools import combinations
 
-from knotplan.catalog.needs import Bus, Supply, Switched
+from knotplan.catalog.part.needs import Bus, Supply, Switched
 from knotplan.core.circuit.circuit import SWITCHING, Circuit
 from knotplan.core.circuit.derived import derived
 from knotplan.core.circuit.leds import leds_of

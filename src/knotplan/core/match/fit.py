@@ -8,9 +8,11 @@ from functools import lru_cache
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import ANY, Board, Pin, parse_function
-from knotplan.catalog.elements import Led, Resistor
-from knotplan.catalog.needs import (
+from knotplan.catalog.board.board import Board
+from knotplan.catalog.board.function import ANY, parse_function
+from knotplan.catalog.board.pin import Pin
+from knotplan.catalog.part.elements import Led, Resistor
+from knotplan.catalog.part.needs import (
     Analog,
     Bus,
     Coupled,

@@ -8,7 +8,7 @@ import re
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import Board
+from knotplan.catalog.board.board import Board
 from knotplan.catalog.nearest import nearest
 
 LABEL = "label"

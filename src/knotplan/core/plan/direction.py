@@ -3,7 +3,7 @@
 from msgspec.structs import replace
 
 from knotplan.catalog.load import Catalog
-from knotplan.catalog.parts import Part
+from knotplan.catalog.part.part import Part
 from knotplan.core.plan.beads import Bead, Diode, LevelShifter
 from knotplan.core.plan.document import BOARD, Plan, Tie, split
 from knotplan.core.plan.kinds import part_in

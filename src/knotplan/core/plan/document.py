@@ -8,7 +8,7 @@ from typing import Literal
 
 import msgspec
 
-from knotplan.catalog.boards import Board
+from knotplan.catalog.board.board import Board
 from knotplan.core.plan.beads import Bead
 
 FORMAT = "knotplan-plan"

@@ -5,9 +5,10 @@ from functools import lru_cache
 
 import msgspec
 
-from knotplan.catalog.board_check import ID
+from knotplan.catalog.board.check import ID
 from knotplan.catalog.load import Catalog
-from knotplan.catalog.parts import Part, PartKind, kind_from
+from knotplan.catalog.part.kind import PartKind, kind_from
+from knotplan.catalog.part.part import Part
 from knotplan.core.plan.document import CarriedPart, PlacedPart, Plan
 
 
@@ -32,7 +33,7 @@ def carried_kind(carried: CarriedPart) -> PartKind:
 @lru_cache(128)
 def carried_faults(carried: CarriedPart) -> tuple[tuple[str, str], ...]:
     """(place, what is wrong) of a part file that a plan carries; empty where it is sound."""
-    from knotplan.catalog.part_check import kind_faults  # only plans with own parts need it
+    from knotplan.catalog.part.check import kind_faults  # only plans with own parts need it
 
     if not ID.fullmatch(carried.id):
         return (("id", f"{carried.id!r} is no id: small letters, digits, hyphens"),)

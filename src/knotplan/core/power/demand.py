@@ -4,8 +4,8 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from knotplan.catalog.elements import Coil, Load, Motor
-from knotplan.catalog.needs import Supply
+from knotplan.catalog.part.elements import Coil, Load, Motor
+from knotplan.catalog.part.needs import Supply
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import STEPPER_COILS
 from knotplan.core.engine.readings import Draw, Points

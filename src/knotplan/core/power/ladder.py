@@ -6,7 +6,7 @@ feeds may stand anywhere. For one feed at the beginning there is a closed form (
 
 import math
 
-from knotplan.catalog.part_facts import Pixels
+from knotplan.catalog.part.facts import Pixels
 
 FEED_OHM = 1e-3
 """between a chain's feeds, where its cord's own drop is off the voltage already"""

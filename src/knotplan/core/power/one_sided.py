@@ -10,8 +10,8 @@ from collections.abc import Iterator
 import numpy as np
 from msgspec import Struct
 
-from knotplan.catalog import elements as kinds
-from knotplan.catalog.needs import Bus, Output, Pulse, Stream
+from knotplan.catalog.part import elements as kinds
+from knotplan.catalog.part.needs import Bus, Output, Pulse, Stream
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.case_bars import movable_bars, pin_bars, shifter_bars

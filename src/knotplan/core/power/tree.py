@@ -11,8 +11,8 @@ from typing import Literal
 from msgspec import Struct
 from msgspec.structs import replace
 
-from knotplan.catalog.needs import Supply
-from knotplan.catalog.parts import Source
+from knotplan.catalog.part.needs import Supply
+from knotplan.catalog.part.source import Source
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import parent_contact, tie_ohm

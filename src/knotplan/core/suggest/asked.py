@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from msgspec.structs import replace
 
 from knotplan.catalog.load import Catalog
-from knotplan.catalog.needs import Coupled, Feed, Gives, Ground, Open, Supply
+from knotplan.catalog.part.needs import Coupled, Feed, Gives, Ground, Open, Supply
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import Plan, split
 

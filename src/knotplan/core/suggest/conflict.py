@@ -7,8 +7,8 @@ left out in turn, and stays out where it is proven that the rest still cannot be
 import numpy as np
 from msgspec import Struct
 
-from knotplan.catalog.boards import ANY
-from knotplan.catalog.needs import Analog, Bus, Input, Need, Output, Pulse, Stream, Supply, Switched, words
+from knotplan.catalog.board.function import ANY
+from knotplan.catalog.part.needs import Analog, Bus, Input, Need, Output, Pulse, Stream, Supply, Switched, words
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.fit import Grade, fit
 from knotplan.core.plan.document import BOARD

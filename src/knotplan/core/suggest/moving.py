@@ -3,9 +3,9 @@
 from msgspec import Struct
 from msgspec.structs import replace
 
-from knotplan.catalog.boards import Board
+from knotplan.catalog.board.board import Board
 from knotplan.catalog.load import Catalog
-from knotplan.catalog.needs import Analog, Bus, Feed, Ground, Need, Pulse, Supply
+from knotplan.catalog.part.needs import Analog, Bus, Feed, Ground, Need, Pulse, Supply
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.fit import Fit, Grade, fits
 from knotplan.core.plan.beads import Bead, rails_of

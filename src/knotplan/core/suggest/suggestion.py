@@ -8,9 +8,9 @@ from collections.abc import Iterable
 from msgspec import Struct
 from msgspec.structs import replace
 
-from knotplan.catalog.elements import Load
 from knotplan.catalog.load import Catalog
-from knotplan.catalog.needs import Coupled, Feed, Ground, Supply, Switched
+from knotplan.catalog.part.elements import Load
+from knotplan.catalog.part.needs import Coupled, Feed, Ground, Supply, Switched
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.fit import Fit, Grade, fit, fits
 from knotplan.core.plan import edits

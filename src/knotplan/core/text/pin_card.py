@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import Pin
+from knotplan.catalog.board.pin import Pin
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.sharing import sharers

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import Pin
+from knotplan.catalog.board.pin import Pin
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.names.book import LABEL
 from knotplan.core.names.lists import Named

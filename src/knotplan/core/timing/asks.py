@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from knotplan.catalog.needs import Pulse
+from knotplan.catalog.part.needs import Pulse
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.timing import lightness, pixels, servo, stepper
 from knotplan.core.timing.lanes import lanes

@@ -2,9 +2,9 @@
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import Counter
-from knotplan.catalog.needs import Input
-from knotplan.catalog.part_facts import RadioChannel
+from knotplan.catalog.board.units import Counter
+from knotplan.catalog.part.facts import RadioChannel
+from knotplan.catalog.part.needs import Input
 from knotplan.core.buses.rates import divisors
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.units import keeps_time

@@ -3,7 +3,7 @@
 
 from msgspec import Struct
 
-from knotplan.catalog.part_facts import CurrentSet, Grid
+from knotplan.catalog.part.facts import CurrentSet, Grid
 from knotplan.core.buses.spi import controllers
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.derived import derived

@@ -3,8 +3,8 @@
 
 from msgspec import Struct
 
-from knotplan.catalog.needs import Stream
-from knotplan.catalog.part_facts import Pixels
+from knotplan.catalog.part.facts import Pixels
+from knotplan.catalog.part.needs import Stream
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.derived import derived
 from knotplan.core.plan.document import BOARD, split

@@ -4,8 +4,9 @@ import math
 
 from msgspec import Struct
 
-from knotplan.catalog.boards import ANY, Counter, Divider, Peripheral, Pool
-from knotplan.catalog.needs import Pulse
+from knotplan.catalog.board.function import ANY
+from knotplan.catalog.board.units import Counter, Divider, Peripheral, Pool
+from knotplan.catalog.part.needs import Pulse
 from knotplan.core.buses.rates import divisors, nearest
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.derived import derived

@@ -2,7 +2,7 @@
 
 from msgspec import Struct
 
-from knotplan.catalog.part_facts import Relay
+from knotplan.catalog.part.facts import Relay
 from knotplan.core.circuit.circuit import Circuit
 
 USUAL_S = 1.0

@@ -2,7 +2,7 @@
 
 from msgspec import Struct
 
-from knotplan.catalog.part_facts import Servo
+from knotplan.catalog.part.facts import Servo
 from knotplan.core.timing.pulses import Timer
 
 COARSE_STEPS = 100

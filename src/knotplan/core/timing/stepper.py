@@ -8,7 +8,7 @@ from typing import Literal, get_args
 
 from msgspec import Struct
 
-from knotplan.catalog.part_facts import Stepper
+from knotplan.catalog.part.facts import Stepper
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import Tie, split
 

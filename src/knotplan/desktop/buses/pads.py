@@ -4,7 +4,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from knotplan.catalog.part_facts import I2c
+from knotplan.catalog.part.facts import I2c
 from knotplan.core.buses.addresses import positions, stands
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.palette import CORDS, Palette

@@ -5,7 +5,7 @@ from functools import partial
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QLineEdit, QWidget
 
-from knotplan.catalog.needs import Input
+from knotplan.catalog.part.needs import Input
 from knotplan.core.circuit.copper import SIZES, cord_of, nearest_awg
 from knotplan.core.circuit.leds import led_at
 from knotplan.core.drawing.loom.cords import colour_of

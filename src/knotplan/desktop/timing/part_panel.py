@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QFormLayout, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
-from knotplan.catalog.needs import Pulse
+from knotplan.catalog.part.needs import Pulse
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.plan import edits
 from knotplan.core.text.timing import Table, told

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from msgspec.structs import replace
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from knotplan.catalog.boards import Board
+from knotplan.catalog.board.board import Board
 from knotplan.core.draft.board import Draft
 from knotplan.core.draft.board_compiled import compiled
 

@@ -4,7 +4,7 @@ from PySide6.QtCore import QPointF, QRectF, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
-from knotplan.catalog.boards import Board
+from knotplan.catalog.board.board import Board
 from knotplan.core.drawing.loom.board_place import PIN_R, board_place
 from knotplan.core.drawing.loom.board_shapes import Lying, board_shapes
 from knotplan.core.drawing.palette import Palette

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from knotplan.catalog.boards import WAKES
+from knotplan.catalog.board.pin import WAKES
 from knotplan.core.draft import board as board_draft
 from knotplan.core.draft.board import FIELDS, KIND_WORDS, DraftPin
 from knotplan.core.drawing.palette import Palette

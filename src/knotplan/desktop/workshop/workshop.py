@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from knotplan.catalog.boards import Board
+from knotplan.catalog.board.board import Board
 from knotplan.catalog.load import Catalog
 from knotplan.core.draft.board import Draft
 from knotplan.core.drawing.palette import Palette

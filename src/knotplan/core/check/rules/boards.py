@@ -3,8 +3,10 @@
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.boards import ANY, Converter, Function, Strap
-from knotplan.catalog.needs import Analog, Bus, Driven, Pulse
+from knotplan.catalog.board.function import ANY, Function
+from knotplan.catalog.board.system import Strap
+from knotplan.catalog.board.units import Converter
+from knotplan.catalog.part.needs import Analog, Bus, Driven, Pulse
 from knotplan.core.check.rules.remedies import by_hub, elsewhere, move, switch, weakest_pull
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from functools import partial
 from itertools import combinations
 
-from knotplan.catalog.part_facts import I2c
+from knotplan.catalog.part.facts import I2c
 from knotplan.core.buses.addresses import Place, clash, free_straps, meet, named, places
 from knotplan.core.buses.apart import behind_switch, other_bus
 from knotplan.core.check.rules.remedies import elsewhere, exchanged

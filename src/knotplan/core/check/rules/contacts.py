@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.needs import Input
+from knotplan.catalog.part.needs import Input
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Reading, pin_volts

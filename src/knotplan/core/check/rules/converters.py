@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.elements import Track
-from knotplan.catalog.needs import Analog
+from knotplan.catalog.part.elements import Track
+from knotplan.catalog.part.needs import Analog
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.finders.in_plan import converter_of, proposals

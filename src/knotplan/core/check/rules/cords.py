@@ -5,7 +5,7 @@ from functools import partial
 
 from msgspec.structs import replace
 
-from knotplan.catalog.needs import Ground
+from knotplan.catalog.part.needs import Ground
 from knotplan.core.check.rules.remedies import own_supply
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit

@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.elements import Load
-from knotplan.catalog.needs import Supply
+from knotplan.catalog.part.elements import Load
+from knotplan.catalog.part.needs import Supply
 from knotplan.core.check.rules.remedies import led_resistor, mosfet_instead, own_supply
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.leds import led_at

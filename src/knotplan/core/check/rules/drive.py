@@ -4,8 +4,8 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from knotplan.catalog.elements import Opto
-from knotplan.catalog.needs import Bus, Output, Pulse, Stream
+from knotplan.catalog.part.elements import Opto
+from knotplan.catalog.part.needs import Bus, Output, Pulse, Stream
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Reading
 from knotplan.core.plan.document import Tie, split

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.needs import Input, Output, Pulse, Stream
+from knotplan.catalog.part.needs import Input, Output, Pulse, Stream
 from knotplan.core.check.rules.cords import nodes
 from knotplan.core.check.rules.remedies import railed
 from knotplan.core.check.rules.rule import Draft, Facts, rule

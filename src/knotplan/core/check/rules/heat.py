@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.elements import Bipolar, Fet
+from knotplan.catalog.part.elements import Bipolar, Fet
 from knotplan.core.check.rules.cords import nodes
 from knotplan.core.check.rules.remedies import mosfet_instead, own_supply
 from knotplan.core.check.rules.rule import Draft, Facts, rule

@@ -5,7 +5,7 @@ from functools import partial
 
 from msgspec import Struct
 
-from knotplan.catalog.elements import Led
+from knotplan.catalog.part.elements import Led
 from knotplan.core.check.rules.remedies import exchanged, led_resistor
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit

@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.elements import Opto
-from knotplan.catalog.needs import Bus, Input, Pulse, Stream
+from knotplan.catalog.part.elements import Opto
+from knotplan.catalog.part.needs import Bus, Input, Pulse, Stream
 from knotplan.core.check.rules.drive import Drive, drives, in_state
 from knotplan.core.check.rules.remedies import logic_supply, supply_of
 from knotplan.core.check.rules.rule import Draft, Facts, rule

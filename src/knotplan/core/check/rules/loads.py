@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.elements import Coil, Motor
-from knotplan.catalog.needs import Switched
+from knotplan.catalog.part.elements import Coil, Motor
+from knotplan.catalog.part.needs import Switched
 from knotplan.core.check.rules.remedies import exchanged, grounded, mosfet_instead, supply_of
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit

@@ -8,8 +8,8 @@ from itertools import pairwise
 import numpy as np
 from msgspec.structs import replace
 
-from knotplan.catalog.elements import Load
-from knotplan.catalog.needs import Supply
+from knotplan.catalog.part.elements import Load
+from knotplan.catalog.part.needs import Supply
 from knotplan.core.check.rules.remedies import exchanged, own_supply, untied
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit, Origin, Pole

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.needs import Output, Pulse
+from knotplan.catalog.part.needs import Output, Pulse
 from knotplan.core.check.rules.drive import Drive, drives
 from knotplan.core.check.rules.remedies import logic_supply, move, weakest_pull
 from knotplan.core.check.rules.rule import Draft, Facts, rule

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.needs import Bus
+from knotplan.catalog.part.needs import Bus
 from knotplan.core.buses.spi import Controller, Device, by_program, controllers
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit

@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.boards import ANY
-from knotplan.catalog.needs import Driven, Gives, Ground, Open, Supply
+from knotplan.catalog.board.function import ANY
+from knotplan.catalog.part.needs import Driven, Gives, Ground, Open, Supply
 from knotplan.core.check.rules.remedies import elsewhere, ground_pin, move, own_supply, switch, untied
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import GROUND, Circuit

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Iterator
 from functools import partial
 
-from knotplan.catalog.part_facts import Servo
+from knotplan.catalog.part.facts import Servo
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.fit import Grade, candidates

@@ -4,9 +4,9 @@ import math
 from collections.abc import Iterator
 from functools import partial
 
-from knotplan.catalog.elements import Resistor, Track, Varies
-from knotplan.catalog.needs import Analog
-from knotplan.catalog.part_facts import Component
+from knotplan.catalog.part.elements import Resistor, Track, Varies
+from knotplan.catalog.part.facts import Component
+from knotplan.catalog.part.needs import Analog
 from knotplan.core.check.rules.remedies import supply_of
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit

@@ -6,7 +6,7 @@ Pure geometry in points, as in `board_place`.
 
 from msgspec import Struct
 
-from knotplan.catalog.needs import Feed, Gives, Ground, Supply
+from knotplan.catalog.part.needs import Feed, Gives, Ground, Supply
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.derived import derived
 from knotplan.core.drawing.loom.board_place import BoardPlace, PinSpot, board_place

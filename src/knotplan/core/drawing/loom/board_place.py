@@ -8,7 +8,9 @@ from functools import lru_cache
 from msgspec import Struct
 from msgspec.structs import replace
 
-from knotplan.catalog.boards import Board, Header, Pin
+from knotplan.catalog.board.board import Board
+from knotplan.catalog.board.header import Header
+from knotplan.catalog.board.pin import Pin
 from knotplan.core.drawing.shapes import text_width
 from knotplan.core.plan.document import BOARD, Turn
 

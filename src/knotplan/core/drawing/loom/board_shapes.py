@@ -4,7 +4,9 @@ from collections.abc import Iterator
 from functools import lru_cache
 from typing import NamedTuple
 
-from knotplan.catalog.boards import ANY, Board, Pin
+from knotplan.catalog.board.board import Board
+from knotplan.catalog.board.function import ANY
+from knotplan.catalog.board.pin import Pin
 from knotplan.core.drawing.loom.board_place import LABEL, PIN_R, SCALE, BoardPlace, PinSpot, board_place
 from knotplan.core.drawing.marks import triangle
 from knotplan.core.drawing.palette import Palette

@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from functools import lru_cache
 from typing import NamedTuple
 
-from knotplan.catalog.needs import Gives, Open, brief
+from knotplan.catalog.part.needs import Gives, Open, brief
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.loom.bench import CARD_W, MORE_H, Card, card_height, is_stub, lead_at
 from knotplan.core.drawing.loom.cords import colour_of, tag

@@ -4,7 +4,7 @@ from typing import Literal
 
 from msgspec import Struct
 
-from knotplan.catalog.needs import Gives
+from knotplan.catalog.part.needs import Gives
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.fit import Fit, fits, leads_for

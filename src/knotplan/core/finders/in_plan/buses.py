@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
-from knotplan.catalog.needs import Bus
+from knotplan.catalog.part.needs import Bus
 from knotplan.core.buses.addresses import bus_of
 from knotplan.core.buses.i2c import i2c_buses
 from knotplan.core.buses.lines import Section

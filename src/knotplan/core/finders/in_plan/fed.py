@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from knotplan.catalog.needs import Stream, Supply
+from knotplan.catalog.part.needs import Stream, Supply
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import NOTHING, carried, cord_of, cord_ohm, parent_contact
 from knotplan.core.finders.in_plan.proposal import Proposal, driven, only

@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 
-from knotplan.catalog.elements import Switch, Track, Varies
-from knotplan.catalog.needs import Analog, Input
+from knotplan.catalog.part.elements import Switch, Track, Varies
+from knotplan.catalog.part.needs import Analog, Input
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Points
 from knotplan.core.finders.in_plan.proposal import Proposal, elements_at

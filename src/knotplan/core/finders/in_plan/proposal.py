@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from knotplan.catalog.elements import Element
+from knotplan.catalog.part.elements import Element
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.finders.finder import Found
 from knotplan.core.plan import edits

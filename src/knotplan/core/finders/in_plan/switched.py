@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 
-from knotplan.catalog.elements import Bipolar, Coil, Fet, Led, Load, Motor
-from knotplan.catalog.needs import Pulse
+from knotplan.catalog.part.elements import Bipolar, Coil, Fet, Led, Load, Motor
+from knotplan.catalog.part.needs import Pulse
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Points
 from knotplan.core.finders.in_plan.proposal import Proposal, driven, elements_at, only

@@ -1,7 +1,7 @@
 """Answers to needs of power: supplies, grounds, feeds, and loads that have to be switched."""
 
-from knotplan.catalog.boards import Pin
-from knotplan.catalog.needs import Ground, Need, Supply, Switched
+from knotplan.catalog.board.pin import Pin
+from knotplan.catalog.part.needs import Ground, Need, Supply, Switched
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.answers.answer import Answer, no
 from knotplan.core.plan.document import split

@@ -1,7 +1,8 @@
 """Answers to needs of signals: the function, and who shares it."""
 
-from knotplan.catalog.boards import ANY, Function, Pin
-from knotplan.catalog.needs import Analog, Bus, Input, Need, Output, Pulse, Stream, Switched, words
+from knotplan.catalog.board.function import ANY, Function
+from knotplan.catalog.board.pin import Pin
+from knotplan.catalog.part.needs import Analog, Bus, Input, Need, Output, Pulse, Stream, Switched, words
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.units import (
     BusUnit,

@@ -1,6 +1,6 @@
 """Which leads may be on one pin: shared lines of a bus, and the common lines of a daisy chain."""
 
-from knotplan.catalog.needs import Bus, Need, Output, Stream
+from knotplan.catalog.part.needs import Bus, Need, Output, Stream
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import Tie, split
 

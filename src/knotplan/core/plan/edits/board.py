@@ -4,7 +4,7 @@ from typing import Literal
 
 from msgspec.structs import replace
 
-from knotplan.catalog.boards import Board
+from knotplan.catalog.board.board import Board
 from knotplan.core.plan.document import BOARD, BusClock, Plan, split
 from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.plan.edits.parts import without_rails

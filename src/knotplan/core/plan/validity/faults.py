@@ -6,7 +6,7 @@ unique, and when everything that it refers to is there.
 
 from collections.abc import Iterator
 
-from knotplan.catalog.board_check import hint
+from knotplan.catalog.board.check import hint
 from knotplan.catalog.load import Catalog
 from knotplan.core.plan.document import Plan
 from knotplan.core.plan.validity.fault import ALL_READ, Fault, Unread

@@ -3,11 +3,11 @@
 import re
 from typing import Any
 
-from knotplan.catalog.board_check import MOST_FAULTS, hint
-from knotplan.catalog.board_check import faults as board_faults
-from knotplan.catalog.boards import Board
+from knotplan.catalog.board.board import Board
+from knotplan.catalog.board.check import MOST_FAULTS, hint
+from knotplan.catalog.board.check import faults as board_faults
 from knotplan.catalog.load import Catalog, UnknownEntryError
-from knotplan.catalog.parts import PartKind
+from knotplan.catalog.part.kind import PartKind
 from knotplan.core.names.book import NameBook
 from knotplan.core.plan.document import BOARD, PlacedPart, Plan, split
 from knotplan.core.plan.kinds import carried_faults, carried_kind

@@ -3,8 +3,8 @@
 import re
 from collections.abc import Iterator
 
-from knotplan.catalog.board_check import hint
-from knotplan.catalog.boards import ANY
+from knotplan.catalog.board.check import hint
+from knotplan.catalog.board.function import ANY
 from knotplan.core.plan.beads import rails_of
 from knotplan.core.plan.document import BOARD, Activity, Plan, Tie, split
 from knotplan.core.plan.validity.fault import Fault, Unread

@@ -1,6 +1,6 @@
 """Servos: how finely they stand, what they draw when they start, and the way from angle to count."""
 
-from knotplan.catalog.elements import Load
+from knotplan.catalog.part.elements import Load
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import split

@@ -1,6 +1,6 @@
 """What comes in and is measured."""
 
-from knotplan.catalog.needs import Input
+from knotplan.catalog.part.needs import Input
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import split
 from knotplan.core.quantity.written import show

@@ -2,7 +2,7 @@
 
 from msgspec import Struct
 
-from knotplan.catalog.part_facts import Spi
+from knotplan.catalog.part.facts import Spi
 from knotplan.core.buses.spi import Controller, Device, Select, controllers
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import BOARD, split

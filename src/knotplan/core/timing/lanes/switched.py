@@ -1,6 +1,6 @@
 """Levels: what is switched on and off, and the contacts that follow."""
 
-from knotplan.catalog.needs import Output, Pulse
+from knotplan.catalog.part.needs import Output, Pulse
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import split
 from knotplan.core.quantity.written import show

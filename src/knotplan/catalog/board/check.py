@@ -8,7 +8,9 @@ from typing import Any
 
 import msgspec
 
-from knotplan.catalog.boards import ANY, KINDS, Board, Pin, parse_function
+from knotplan.catalog.board.board import Board
+from knotplan.catalog.board.function import ANY, KINDS, parse_function
+from knotplan.catalog.board.pin import Pin
 from knotplan.catalog.nearest import nearest
 
 Fault = tuple[str, str]

@@ -6,11 +6,12 @@ from itertools import islice
 
 import msgspec
 
-from knotplan.catalog.board_check import MOST_FAULTS, hint, no_quantities
-from knotplan.catalog.boards import KINDS, parse_function
-from knotplan.catalog.elements import Bipolar, Element, Fet, Load, Motor, Resistor, Varies, Zener
-from knotplan.catalog.needs import Ground, Supply
-from knotplan.catalog.parts import Part, PartKind
+from knotplan.catalog.board.check import MOST_FAULTS, hint, no_quantities
+from knotplan.catalog.board.function import KINDS, parse_function
+from knotplan.catalog.part.elements import Bipolar, Element, Fet, Load, Motor, Resistor, Varies, Zener
+from knotplan.catalog.part.kind import PartKind
+from knotplan.catalog.part.needs import Ground, Supply
+from knotplan.catalog.part.part import Part
 
 MOST_LEADS = 200
 

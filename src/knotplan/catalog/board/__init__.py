@@ -1,0 +1,1 @@
+"""The model of a board file, a file for each kind of thing that a board has."""

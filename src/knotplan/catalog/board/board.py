@@ -1,0 +1,57 @@
+"""The model of a board file.
+
+A board is headers of pins, rails that its supply pins bring out, sockets that feed it, and the
+electrical character of its pins. Lengths are in millimetres, everything else in SI units.
+"""
+
+
+
+from knotplan.catalog.board.driver import Driver
+from knotplan.catalog.board.header import Header, Outline
+from knotplan.catalog.board.item import Item
+from knotplan.catalog.board.pin import Pin, Scheme
+from knotplan.catalog.board.supply import Bank, Rail, Socket
+from knotplan.catalog.board.system import Reservation, Setting, Strap
+from knotplan.catalog.board.units import Converter, Peripheral, Pool
+
+
+class Board(Item, eq=False):
+    """Everything that a board file says. A board is itself only: what is derived from it can be kept by it."""
+
+    id: str
+    title: str
+    summary: str
+    logic_v: float
+    outline: Outline
+    schemes: dict[str, Scheme]
+    spoken: str
+    """the scheme to begin with"""
+    headers: dict[str, Header]
+    rails: dict[str, Rail]
+    sockets: dict[str, Socket]
+    drivers: dict[str, Driver]
+    pins: dict[str, Pin]
+    all_pins_a: float
+    memory_bytes: int = 0
+    """that a program can use; 0 where an operating system has plenty"""
+    all_pins_note: str = ""
+    banks: dict[str, Bank] = {}
+    peripherals: dict[str, Peripheral] = {}
+    converters: dict[str, Converter] = {}
+    reservations: dict[str, Reservation] = {}
+    pools: dict[str, Pool] = {}
+    settings: dict[str, Setting] = {}
+    straps: dict[str, Strap] = {}
+    keeps_time: tuple[str, ...] = ("digital", "input")
+    """kinds of functions whose levels a program times to a microsecond; with an operating system around it, only
+    those that hardware makes"""
+    note: str = ""
+
+    def pool(self, kind: str) -> Pool | None:
+        """The pool of one kind of function, if the board has one."""
+        return next((p for p in self.pools.values() if p.kind == kind), None)
+
+    def name(self, pin_id: str, scheme: str) -> str:
+        """What a pin is called in a scheme; a pin that has no name there keeps its printed one."""
+        names = self.pins[pin_id].names
+        return names.get(scheme) or names.get("label") or next(iter(names.values()), pin_id)

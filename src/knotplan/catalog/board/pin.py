@@ -1,0 +1,78 @@
+"""A contact of the board, and its names."""
+
+from typing import Literal
+
+from knotplan.catalog.board.function import Function, parse_function
+from knotplan.catalog.board.item import Item
+
+SupplyKind = Literal["io", "supply", "ground", "control", "unconnected", "contact"]
+"""a contact passes on whatever comes in at another one: only hubs have some"""
+
+
+PowerOn = Literal["pull-up", "pull-down", "floating", "high", "low", "toggling"]
+
+
+WAKES: dict[str, str] = {
+    "pull-up": "pulled up", "pull-down": "pulled down", "floating": "floating", "high": "high", "low": "low",
+    "toggling": "toggling",
+}  # fmt: skip
+"""what a pin is before a program runs, in words"""
+
+
+class Scheme(Item):
+    """One way of naming pins."""
+
+    title: str
+    prefixes: tuple[str, ...] = ()
+    """what may be left off or put before a name: "L" for "L12", "pos" for "pos 12" """
+    note: str = ""
+    other_end: bool = False
+    """numbers that people easily count from the wrong end"""
+
+
+class Pin(Item):
+    """A contact of the board."""
+
+    row: int
+    col: int
+    names: dict[str, str]
+    header: str = "main"
+    kind: SupplyKind = "io"
+    rail: str = ""
+    functions: tuple[str, ...] = ()
+    driver: str = "io"
+    power_on: PowerOn = "floating"
+    starting: PowerOn | Literal[""] = ""
+    """what it becomes after that, until a program runs, where that differs"""
+    fitted_pull_ohm: float | None = None
+    """a resistor on the board itself, to the driver's rail"""
+    reserved: str = ""
+    strap: str = ""
+    x_mm: float | None = None
+    """where it lies along a header whose contacts are not evenly spaced"""
+    wide_mm: float = 0.0
+    note: str = ""
+
+    def jobs(self, kind: str) -> list[Function]:
+        """The pin's functions of one kind."""
+        return [f for f in map(parse_function, self.functions) if f.kind == kind]
+
+    @property
+    def drives(self) -> bool:
+        """A program can set its level."""
+        return "digital" in self.functions or "output" in self.functions
+
+    @property
+    def reads(self) -> bool:
+        """A program can read its level."""
+        return "digital" in self.functions or "input" in self.functions
+
+    @property
+    def wakes(self) -> tuple[str, ...]:
+        """What it is before a program runs, one after another."""
+        return (self.power_on, self.starting) if self.starting and self.starting != self.power_on else (self.power_on,)
+
+    @property
+    def wakes_words(self) -> str:
+        """The same in words: "pulled up, then toggling"."""
+        return ", then ".join(WAKES[w] for w in self.wakes)

@@ -1,0 +1,49 @@
+"""What a board gives and takes: rails, sockets, and pins with a limit in common."""
+
+from typing import Literal
+
+from knotplan.catalog.board.item import Item
+from knotplan.catalog.quantities import Range
+
+
+class Rail(Item):
+    """A voltage that the board brings out on supply pins."""
+
+    title: str
+    volts: Range
+    limit_a: float
+    """what attached parts may draw together"""
+    source_ohm: float
+    fed_from: str = ""
+    """the rail that this one is made from; empty for a rail that sockets feed"""
+    efficiency: float | None = None
+    """of a switching regulator; a linear one passes its current on"""
+    kelvin_per_watt: float = 0.0
+    """thermal resistance of a linear regulator, junction to air; 0 where nobody says"""
+    holds_v: float | None = None
+    """below this the board resets"""
+    own_usual_a: float = 0.0
+    own_worst_a: float = 0.0
+    accepts: Range | None = None
+    """what a supply may feed in at its pins; nothing where it only gives"""
+    note: str = ""
+
+
+class Socket(Item):
+    """A way in for power."""
+
+    title: str
+    rail: str
+    volts: Range
+    limit_a: float
+    drop_v: float = 0.0
+    side: Literal["top", "bottom"] = "top"
+    note: str = ""
+
+
+class Bank(Item):
+    """Pins that have a current limit in common."""
+
+    title: str
+    limit_a: float
+    pins: tuple[str, ...] = ()

@@ -1,0 +1,34 @@
+"""A contact of a part, and what it does for other parts."""
+
+from typing import Literal
+
+from knotplan.catalog.board.pin import PowerOn
+from knotplan.catalog.part.item import Item
+from knotplan.catalog.part.needs import Need
+
+
+class Offer(Item):
+    """What a lead of a hub does for other parts, in the words in which boards' pins say it."""
+
+    kind: Literal["io", "supply", "ground", "contact"] = "io"
+    """a contact passes on what comes in at the lead `via`"""
+    functions: tuple[str, ...] = ()
+    driver: str = ""
+    power_on: PowerOn = "floating"
+    driven_by: str = ""
+    """the lead that says what this contact does: in use, that one has to be tied too"""
+    via: str = ""
+    """the lead over which a daisy chain or a contact continues"""
+    note: str = ""
+
+
+class Lead(Item):
+    """A contact of a part, as it is printed there."""
+
+    title: str
+    needs: tuple[Need, ...]
+    cord: str
+    """usual colour of its cord"""
+    required: bool = True
+    offers: Offer | None = None
+    note: str = ""

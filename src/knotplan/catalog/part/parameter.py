@@ -1,0 +1,38 @@
+"""Something that the maker chooses about a part."""
+
+import math
+
+from knotplan.catalog.part.item import Item
+
+
+class Parameter(Item):
+    """Something that the maker chooses about a part."""
+
+    title: str
+    default: str | float
+    choices: tuple[str, ...] = ()
+    unit: str = ""
+    least: float | None = None
+    most: float | None = None
+    whole: bool = False
+    """only whole numbers make sense"""
+    named: bool = False
+    """each of its choices is offered when a part is added"""
+    bought: bool = True
+    """it has to be known to buy the part; false for wishes, and for what the summary says already"""
+
+    def fault(self, value: object) -> str | None:
+        """What is wrong with a value, or nothing."""
+        if self.choices:
+            return None if value in self.choices else f"is none of {', '.join(self.choices)}"
+        if isinstance(value, bool) or not isinstance(value, int | float):
+            return "is not a number"
+        if not math.isfinite(value):
+            return "is no quantity"
+        if self.whole and value != round(value):
+            return "is not a whole number"
+        if self.least is not None and value < self.least:
+            return f"is below {self.least:g} {self.unit}".rstrip()
+        if self.most is not None and value > self.most:
+            return f"is above {self.most:g} {self.unit}".rstrip()
+        return None
