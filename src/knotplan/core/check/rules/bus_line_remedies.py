@@ -10,7 +10,6 @@ from knotplan.core.buses.addresses import trunk
 from knotplan.core.buses.apart import BRANCHES, behind_switch, i2c_leads
 from knotplan.core.buses.i2c import I2cBus, bus_id, i2c_buses, some
 from knotplan.core.buses.lines import LOW_V, Section, mode_for
-from knotplan.core.check.rules.bus_lines import _leads
 from knotplan.core.check.rules.remedies import logic_supply
 from knotplan.core.check.rules.remedies import supply_of as supply_contact
 from knotplan.core.check.rules.rule import Facts
@@ -175,3 +174,8 @@ def _own_pins(c: Circuit, section: Section) -> Iterator[str]:
     for contact in c.holders:
         if split(contact)[0] == BOARD and c.net(contact) in section.nets:
             yield contact
+
+
+def _leads(c: Circuit, section: Section) -> tuple[str, ...]:
+    """The leads of a section's devices, those first that the message is about."""
+    return tuple(lead for p in section.devices if (lead := i2c_leads(c, p).get(section.role, "")))

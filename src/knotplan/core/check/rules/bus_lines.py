@@ -12,6 +12,7 @@ from knotplan.core.check.rules.bus_line_remedies import (
     _carriers,
     _faster,
     _fewer,
+    _leads,
     _lighter,
     _one_level,
     _own_pins,
@@ -45,11 +46,6 @@ def _worst(c: Circuit, badness: Callable[[I2cBus, Section], float]) -> Iterator[
         if bad > 1 + 1e-9 and (bus.id not in worst or bad > worst[bus.id][0]):
             worst[bus.id] = bad, bus, section
     yield from ((bus, section) for _, bus, section in worst.values())
-
-
-def _leads(c: Circuit, section: Section) -> tuple[str, ...]:
-    """The leads of a section's devices, those first that the message is about."""
-    return tuple(lead for p in section.devices if (lead := i2c_leads(c, p).get(section.role, "")))
 
 
 @rule("bus-unpulled", "Bus line without a pull-up", "stop",
