@@ -27,7 +27,7 @@ def _some(options: list[list[str]]) -> list[tuple[str, ...]]:
     return list(dict.fromkeys([first, last, *singles]))
 
 
-def _cases(c: Circuit, cluster: Cluster) -> list[Case]:
+def cases_of(c: Circuit, cluster: Cluster) -> list[Case]:
     running = [_runs(c, p) for p in cluster.pins]
     wakes = _wakes(c, cluster.pins)
     moves = [MOVES[type(c.parts[p].elements[e])] for p, e in cluster.contacts]

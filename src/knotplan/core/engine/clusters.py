@@ -10,7 +10,7 @@ of extremes of everything that has a spread.
 from knotplan.catalog.part import elements as kinds
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.case_bars import movable_bars, pin_bars, shifter_bars
-from knotplan.core.engine.cases import _cases
+from knotplan.core.engine.cases import cases_of
 from knotplan.core.engine.cluster import Bar, Cluster, Drop, Movable
 from knotplan.core.engine.effort import EFFORT
 from knotplan.core.engine.elements import Builder
@@ -90,7 +90,7 @@ def _parted(build: Builder) -> list[Cluster]:
     for cluster, m in moving:
         cluster.contacts.append((m.part, m.name))
     for cluster in made.values():
-        cluster.cases = _cases(build.c, cluster)
+        cluster.cases = cases_of(build.c, cluster)
         for pin_id in cluster.pins:
             cluster.bars += pin_bars(build, pin_id, pins[pin_id], cluster.cases)
         for part_id, name in cluster.contacts:

@@ -11,9 +11,9 @@ import numpy as np
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cache import Solved
 from knotplan.core.engine.clusters import clusters
-from knotplan.core.engine.read_out import _lay, _put_transistors, _record
+from knotplan.core.engine.read_out import put_record, put_transistor_currents, record_of
 from knotplan.core.engine.readings import Case, Points
-from knotplan.core.engine.samples import _Job, _job, _key
+from knotplan.core.engine.samples import Job, job_of, key_of
 from knotplan.core.engine.solver.network import Samples, Solution, SolveError, Topology
 from knotplan.core.engine.solver.newton import solve
 
@@ -26,22 +26,22 @@ def operating_points(circuit: Circuit, kept: Solved | None = None) -> Points:
         return kept.points
     kept.electrics, kept.points = electrics, None
     kept.turn_over()
-    groups: dict[Topology, list[_Job]] = defaultdict(list)
+    groups: dict[Topology, list[Job]] = defaultdict(list)
     points = Points()
     for cluster in clusters(circuit):
-        key = _key(circuit, cluster)
+        key = key_of(circuit, cluster)
         known = kept.get(key)
         if known is not None:
-            _lay(points, known)
+            put_record(points, known)
             continue
-        job = _job(circuit, cluster, key)
+        job = job_of(circuit, cluster, key)
         groups[job.topology].append(job)
     for topology, jobs in groups.items():
         for job, solution in zip(jobs, _together(topology, jobs), strict=True):
-            record = _record(circuit, job.cluster, solution)
+            record = record_of(circuit, job.cluster, solution)
             kept.put(job.key, record)
-            _lay(points, record)
-    _put_transistors(circuit, points)
+            put_record(points, record)
+    put_transistor_currents(circuit, points)
     for net, origin in circuit.origins.items():
         r = origin.volts
         points.volts.put(net, [Case("running")], np.array([[r.typ, r.min, r.max]]))
@@ -55,7 +55,7 @@ def _electrics(c: Circuit) -> tuple[object, ...]:
     return c.board, c.plan.set_up, tuple(c.parts.items()), tuple((t.id, t.lead, t.to, t.pull, t.beads) for t in c.plan.ties)
 
 
-def _together(topology: Topology, jobs: list[_Job]) -> Iterator[Solution]:
+def _together(topology: Topology, jobs: list[Job]) -> Iterator[Solution]:
     """Clusters of one shape solved in one go, then taken apart again."""
     whole = _solved(topology, jobs)
     start = 0
@@ -69,7 +69,7 @@ def _together(topology: Topology, jobs: list[_Job]) -> Iterator[Solution]:
 FIELDS = ("fixed_v", "siemens", "is_a", "n_vt", "sink_a", "offset_v", "share")
 
 
-def _solved(topology: Topology, jobs: list[_Job]) -> Solution:
+def _solved(topology: Topology, jobs: list[Job]) -> Solution:
     """All samples of some clusters of one shape; raises SolveError, which names the node as the plan calls it."""
     whole = {name: [getattr(j.samples, name) for j in jobs] for name in FIELDS}
     joined = Samples(*(None if all(x is None for x in xs) else np.hstack(xs) for xs in whole.values()))  # type: ignore[arg-type]

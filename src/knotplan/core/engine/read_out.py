@@ -7,12 +7,12 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cache import Record
 from knotplan.core.engine.cluster import Cluster
 from knotplan.core.engine.readings import Draw, Points, Row
-from knotplan.core.engine.samples import _homes
+from knotplan.core.engine.samples import supplied_nets
 from knotplan.core.engine.solver.network import Floats, Solution
 from knotplan.core.plan.document import BOARD, split
 
 
-def _record(circuit: Circuit, cluster: Cluster, found: Solution) -> Record:
+def record_of(circuit: Circuit, cluster: Cluster, found: Solution) -> Record:
     """Everything that a solution says, as it is kept from one analysis to the next."""
     cases, shape = cluster.cases, (len(cluster.cases), -1)
     record = Record()
@@ -38,7 +38,7 @@ def _record(circuit: Circuit, cluster: Cluster, found: Solution) -> Record:
 
 def _draws(circuit: Circuit, cluster: Cluster, found: Solution) -> Iterator[tuple[str, Draw]]:
     """What the cluster takes from each supplied net, in its hungriest running case."""
-    homes = {n: home for n, home in zip(cluster.fixed, _homes(cluster), strict=True) if home in circuit.origins}
+    homes = {n: home for n, home in zip(cluster.fixed, supplied_nets(cluster), strict=True) if home in circuit.origins}
     totals: dict[str, Floats] = {}
     for end, amps in _flows(cluster, found) if homes else ():
         if end in homes:
@@ -50,7 +50,7 @@ def _draws(circuit: Circuit, cluster: Cluster, found: Solution) -> Iterator[tupl
         yield homes[node], Draw(cluster.loads, max(0.0, float(table[:, 0].max())), max(0.0, float(table.max())))
 
 
-def _lay(points: Points, record: Record) -> None:
+def put_record(points: Points, record: Record) -> None:
     """Puts what is known of a cluster among the points."""
     where = {"volts": points.volts.rows, "bars": points.bars.rows, "junctions": points.junctions.rows, "pins": points.pins.rows}
     for kind, key, row in record.rows:
@@ -59,7 +59,7 @@ def _lay(points: Points, record: Record) -> None:
         points.draws[net].append(draw)
 
 
-def _put_transistors(circuit: Circuit, points: Points) -> None:
+def put_transistor_currents(circuit: Circuit, points: Points) -> None:
     """The current into a hub's contact behind which the engine has a transistor."""
     for contact in circuit.holders:
         part_id, element = split(contact)[0], circuit.driver(contact).element

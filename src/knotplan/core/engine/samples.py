@@ -25,7 +25,7 @@ def _values(spreads: list[tuple[Range, ...]], levels: Floats, cases: int) -> Flo
     return picked
 
 
-class _Job(Struct):
+class Job(Struct):
     """A cluster ready to be solved."""
 
     key: Key
@@ -43,21 +43,21 @@ def _given(circuit: Circuit, cluster: Cluster, node: str) -> Range:
     return circuit.origins[node].volts if node in circuit.origins else Range.exactly(0.0)
 
 
-def _key(circuit: Circuit, cluster: Cluster) -> Key:
+def key_of(circuit: Circuit, cluster: Cluster) -> Key:
     volts = tuple(_given(circuit, cluster, n) for n in cluster.fixed)
     return (tuple(cluster.nodes), tuple(cluster.fixed), volts, tuple(cluster.bars), tuple(cluster.drops), tuple(cluster.cases),
-            cluster.loads, tuple(_homes(cluster)))  # fmt: skip
+            cluster.loads, tuple(supplied_nets(cluster)))  # fmt: skip
 
 
 def spreads_of(circuit: Circuit, cluster: Cluster) -> list[str]:
     """The names of what varies in a cluster, each by itself."""
     names = [b.spread for b in cluster.bars if b.spread]
     names += [d.spread or d.key for d in cluster.drops if d.spread_v] + [d.shares for d in cluster.drops if d.shares]
-    names += [n for n in _homes(cluster) if n != circuit.ground]
+    names += [n for n in supplied_nets(cluster) if n != circuit.ground]
     return list(dict.fromkeys(names))
 
 
-def _homes(cluster: Cluster) -> list[str]:
+def supplied_nets(cluster: Cluster) -> list[str]:
     """The supplied net that each fixed node belongs to."""
     return [cluster.offsets[n].net if n in cluster.offsets else n for n in cluster.fixed]
 
@@ -81,7 +81,7 @@ def values_of(circuit: Circuit, cluster: Cluster, names: list[str], levels: Floa
         tuple(_port(d, index) for d in drops),
     )  # fmt: skip
     return topology, Samples(
-        _values([(_given(circuit, cluster, n),) for n in cluster.fixed], at(_homes(cluster)), cases),
+        _values([(_given(circuit, cluster, n),) for n in cluster.fixed], at(supplied_nets(cluster)), cases),
         1 / _values([b.ohm for b in cluster.bars], at([b.spread for b in cluster.bars]), cases),
         np.array([d.junction.is_a for d in drops]).reshape(-1, 1) * np.ones(shift.shape),
         np.broadcast_to(n_vt, shift.shape), None,
@@ -90,9 +90,9 @@ def values_of(circuit: Circuit, cluster: Cluster, names: list[str], levels: Floa
     )  # fmt: skip
 
 
-def _job(circuit: Circuit, cluster: Cluster, key: Key) -> _Job:
+def job_of(circuit: Circuit, cluster: Cluster, key: Key) -> Job:
     names = spreads_of(circuit, cluster)
-    return _Job(key, cluster, *values_of(circuit, cluster, names, corner_signs(len(names))))
+    return Job(key, cluster, *values_of(circuit, cluster, names, corner_signs(len(names))))
 
 
 def _port(d: Drop, index: dict[str, int]) -> Port:

@@ -22,7 +22,7 @@ from knotplan.core.quantity import series
 from knotplan.core.quantity.written import show
 
 
-def _sections(c: Circuit) -> Iterator[tuple[I2cBus, Section]]:
+def all_sections(c: Circuit) -> Iterator[tuple[I2cBus, Section]]:
     """Every section with a device on it."""
     for bus in i2c_buses(c):
         for section in bus.sections:
@@ -30,12 +30,12 @@ def _sections(c: Circuit) -> Iterator[tuple[I2cBus, Section]]:
                 yield bus, section
 
 
-def _pulled(facts: Facts, found: list[tuple[I2cBus, Section]]) -> Iterator[Remedy]:
+def added_pulls(facts: Facts, found: list[tuple[I2cBus, Section]]) -> Iterator[Remedy]:
     """The preferred value in the middle of what the mode allows, to the rail of each line's pin."""
     c = facts.circuit
     steps, values = [], []
     for bus, section in found:
-        tie = c.tie_of(_leads(c, section)[0])
+        tie = c.tie_of(section_leads(c, section)[0])
         rail = _rail(c, section, tie.to) if tie else ""
         origin = c.origin(rail) if rail else None
         if tie is None or origin is None:
@@ -72,16 +72,16 @@ def _best(section: Section, bus: I2cBus, volts: Range, name: str) -> float:
     return value if least <= 1 / (1 / value + there) <= most else series.below(value, name)
 
 
-def _carriers(section: Section) -> list[str]:
+def modules_with_pulls(section: Section) -> list[str]:
     """The modules that carry pull-ups which can be taken off, the strongest first."""
     return [p.part for p in sorted(section.pulls, key=lambda p: p.ohm.typ) if p.part]
 
 
-def _fewer(facts: Facts, bus: I2cBus) -> Iterator[Remedy]:
+def fewer_pulls(facts: Facts, bus: I2cBus) -> Iterator[Remedy]:
     """The pull-ups of as few modules as it takes taken off; the others, and the board's, still pull fast enough."""
     c = facts.circuit
     gone: list[str] = []
-    able = [p for s in bus.sections for p in _carriers(s) if "pulls" in c.parts[p].params]
+    able = [p for s in bus.sections for p in modules_with_pulls(s) if "pulls" in c.parts[p].params]
     for part_id in dict.fromkeys(able):
         if all(_bearable(_without(s, gone)) for s in bus.sections):
             break
@@ -101,20 +101,20 @@ def _bearable(section: Section) -> bool:
     return section.weakest is None or section.pulled_a <= section.weakest.amps
 
 
-def _faster(facts: Facts, bus: I2cBus, section: Section) -> Iterator[Remedy]:
+def faster_rise(facts: Facts, bus: I2cBus, section: Section) -> Iterator[Remedy]:
     """A further pull-up, where the drivers bear it; or a slower clock."""
     c = facts.circuit
-    tie = c.tie_of(_leads(c, section)[0])
+    tie = c.tie_of(section_leads(c, section)[0])
     rail = _rail(c, section, tie.to) if tie else ""
     if tie is not None and rail and section.volts:
         ohm = _best(section, bus, section.volts, c.plan.series)
         if ohm:
             said = f"Add a {show(ohm, 'Ω')} pull-up to {c.full_title(rail)}"
             yield remedy(said, edits.add_bead, tie.id, PullUp(ohm, rail=rail))
-    yield from _slower(c, bus, lambda hz: section.rise is not None and section.rise.max <= mode_for(hz).rise_s)
+    yield from slower_clock(c, bus, lambda hz: section.rise is not None and section.rise.max <= mode_for(hz).rise_s)
 
 
-def _slower(c: Circuit, bus: I2cBus, holds: Callable[[float], bool]) -> Iterator[Remedy]:
+def slower_clock(c: Circuit, bus: I2cBus, holds: Callable[[float], bool]) -> Iterator[Remedy]:
     """The fastest clock of the controller that is slower and will do."""
     root = trunk(c, bus.bus)[-1]
     unit = c.unit_spec(root.unit)
@@ -123,7 +123,7 @@ def _slower(c: Circuit, bus: I2cBus, holds: Callable[[float], bool]) -> Iterator
         yield remedy(f"Run it at {show(able[0], 'Hz')}", edits.set_clock, bus_id(root), able[0])
 
 
-def _lighter(facts: Facts, section: Section) -> Iterator[Remedy]:
+def less_capacitance(facts: Facts, section: Section) -> Iterator[Remedy]:
     """Its cords laid loose, or the devices with the longest cords behind a bus switch: what brings it below the limit."""
     c = facts.circuit
     ties = {p: [t for lead in i2c_leads(c, p).values() if (t := c.tie_of(lead)) is not None] for p in section.devices}
@@ -137,10 +137,10 @@ def _lighter(facts: Facts, section: Section) -> Iterator[Remedy]:
 
 def _light(c: Circuit, part_ids: tuple[str, ...]) -> bool:
     """No line with one of these devices has more capacitance than the standard counts with."""
-    return all(s.farad <= bus.mode.farad for bus, s in _sections(c) if {*s.devices} & {*part_ids})
+    return all(s.farad <= bus.mode.farad for bus, s in all_sections(c) if {*s.devices} & {*part_ids})
 
 
-def _one_level(facts: Facts, part_id: str, volts: Range, pulls: bool) -> Iterator[Remedy]:
+def to_one_level(facts: Facts, part_id: str, volts: Range, pulls: bool) -> Iterator[Remedy]:
     """The part on the higher rail fed from the lower one, where it bears that, or without its pull-ups where it is those that
     matter, or shifted."""
     if part_id:
@@ -161,7 +161,7 @@ def _shifted(facts: Facts, part_id: str) -> Iterator[Remedy]:
         yield Remedy(f"Put level shifters before {c.placed[part_id].name}", steps)
 
 
-def _all_shifted(facts: Facts, section: Section) -> Iterator[Remedy]:
+def shifters_before_all(facts: Facts, section: Section) -> Iterator[Remedy]:
     """Every device of a line through level shifters, so that the controller's side is pulled to its own rail."""
     made = [r for p in section.devices for r in _shifted(facts, p)]
     if len(made) == len(section.devices):
@@ -169,13 +169,13 @@ def _all_shifted(facts: Facts, section: Section) -> Iterator[Remedy]:
         yield Remedy(f"Put level shifters before {names}", tuple(step for r in made for step in r.steps))
 
 
-def _own_pins(c: Circuit, section: Section) -> Iterator[str]:
+def controller_pins(c: Circuit, section: Section) -> Iterator[str]:
     """The controller's pins on a section, where it is the board's."""
     for contact in c.holders:
         if split(contact)[0] == BOARD and c.net(contact) in section.nets:
             yield contact
 
 
-def _leads(c: Circuit, section: Section) -> tuple[str, ...]:
+def section_leads(c: Circuit, section: Section) -> tuple[str, ...]:
     """The leads of a section's devices, those first that the message is about."""
     return tuple(lead for p in section.devices if (lead := i2c_leads(c, p).get(section.role, "")))

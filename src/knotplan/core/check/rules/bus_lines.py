@@ -8,17 +8,17 @@ from knotplan.core.buses.apart import i2c_leads
 from knotplan.core.buses.i2c import I2cBus, bus_id, i2c_buses, most_hz, slowest, some
 from knotplan.core.buses.lines import Section, supply_of
 from knotplan.core.check.rules.bus_line_remedies import (
-    _all_shifted,
-    _carriers,
-    _faster,
-    _fewer,
-    _leads,
-    _lighter,
-    _one_level,
-    _own_pins,
-    _pulled,
-    _sections,
-    _slower,
+    added_pulls,
+    all_sections,
+    controller_pins,
+    faster_rise,
+    fewer_pulls,
+    less_capacitance,
+    modules_with_pulls,
+    section_leads,
+    shifters_before_all,
+    slower_clock,
+    to_one_level,
 )
 from knotplan.core.check.rules.rule import Draft, Facts, rule
 from knotplan.core.circuit.circuit import Circuit
@@ -41,7 +41,7 @@ LINES = {"sda": "data", "scl": "clock"}
 def _worst(c: Circuit, badness: Callable[[I2cBus, Section], float]) -> Iterator[tuple[I2cBus, Section]]:
     """Of each bus the worst section, where that is beyond 1: both lines of a bus mostly have the same trouble."""
     worst: dict[str, tuple[float, I2cBus, Section]] = {}
-    for bus, section in _sections(c):
+    for bus, section in all_sections(c):
         bad = badness(bus, section)
         if bad > 1 + 1e-9 and (bus.id not in worst or bad > worst[bus.id][0]):
             worst[bus.id] = bad, bus, section
@@ -54,17 +54,17 @@ def _worst(c: Circuit, badness: Callable[[I2cBus, Section], float]) -> Iterator[
 def bus_unpulled(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     bare: dict[str, list[tuple[I2cBus, Section]]] = {}
-    for bus, section in _sections(c):
+    for bus, section in all_sections(c):
         if section.ohm is None:
             bare.setdefault(bus.id, []).append((bus, section))
     for found in bare.values():
         bus, section = found[0]
         which = " and the ".join(dict.fromkeys(LINES[s.role] for _, s in found))
         yield Draft(f"Nothing pulls the {which} line of {bus.title} up ({_who(c, section)}).",
-                    tuple(lead for _, s in found for lead in _leads(c, s)[:1]),
+                    tuple(lead for _, s in found for lead in section_leads(c, s)[:1]),
                     (Number("capacitance", section.farad, "F", bus.mode.farad),
                      Number("largest resistor", section.most_ohm(bus.mode), "Ω")),
-                    partial(_pulled, facts, found))  # fmt: skip
+                    partial(added_pulls, facts, found))  # fmt: skip
 
 
 def _who(c: Circuit, section: Section) -> str:
@@ -82,11 +82,11 @@ def bus_pulled_hard(facts: Facts) -> Iterator[Draft]:
         assert weak is not None and ohm is not None
         yield Draft(f"{counted(len(section.pulls), 'pull-up')} on the {LINES[section.role]} line of {bus.title} make "
                     f"{show(ohm.typ, 'Ω')} together, {show(section.pulled_a, 'A')} at worst; {weak.what} pulls "
-                    f"{show(weak.amps, 'A')} to 0.4 V.", (*_carriers(section)[:2], *_leads(c, section)[:1]),
+                    f"{show(weak.amps, 'A')} to 0.4 V.", (*modules_with_pulls(section)[:2], *section_leads(c, section)[:1]),
                     (Number("current at 0.4 V", section.pulled_a, "A", weak.amps), Number("together", ohm.min, "Ω"),
                      Number("least resistor", section.least_ohm, "Ω"),
                      Number("level that is left", section.low_v(weak), "V", 0.4)),
-                    partial(_fewer, facts, bus))  # fmt: skip
+                    partial(fewer_pulls, facts, bus))  # fmt: skip
 
 
 @rule("bus-slow", "Bus rises too slowly", "care",
@@ -100,12 +100,12 @@ def bus_slow(facts: Facts) -> Iterator[Draft]:
         assert rise is not None
         yield Draft(f"The {LINES[section.role]} line of {bus.title} takes {show(rise.max, 's')} to rise, "
                     f"{show(section.farad, 'F')} behind {show(section.ohm.typ if section.ohm else 0, 'Ω')}; {mode.title} allows "
-                    f"{show(mode.rise_s, 's')}.", _leads(c, section)[:2],
+                    f"{show(mode.rise_s, 's')}.", section_leads(c, section)[:2],
                     (Number("rise time at worst", rise.max, "s", mode.rise_s),
                      Number("capacitance", section.farad, "F", mode.farad),
                      Number("largest resistor", section.most_ohm(mode), "Ω"),
                      Number("cord too long by", max(0.0, -section.more_metres(mode)), "m")),
-                    partial(_faster, facts, bus, section))  # fmt: skip
+                    partial(faster_rise, facts, bus, section))  # fmt: skip
 
 
 @rule("bus-heavy", "More capacitance than the standard counts with", "note",
@@ -114,14 +114,14 @@ def bus_slow(facts: Facts) -> Iterator[Draft]:
       "NXP UM10204 clause 7.2 and table 11: capacitive load of each line")  # fmt: skip
 def bus_heavy(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for bus, section in _sections(c):
+    for bus, section in all_sections(c):
         if section.role == "sda" and section.farad > bus.mode.farad and (section.rise is None or
                                                                        section.rise.max <= bus.mode.rise_s):  # fmt: skip
             yield Draft(f"{bus.title} has {show(section.farad, 'F')} on each line; {bus.mode.title} counts with "
                         f"{show(bus.mode.farad, 'F')}. It still rises in time, in {show(section.rise.max, 's')}."
                         if section.rise else f"{bus.title} has {show(section.farad, 'F')} on each line.",
-                        _leads(c, section)[:1], (Number("capacitance", section.farad, "F", bus.mode.farad),),
-                        partial(_lighter, facts, section))  # fmt: skip
+                        section_leads(c, section)[:1], (Number("capacitance", section.farad, "F", bus.mode.farad),),
+                        partial(less_capacitance, facts, section))  # fmt: skip
 
 
 @rule("bus-clock", "Clock faster than a device", "care",
@@ -134,7 +134,7 @@ def bus_clock(facts: Facts) -> Iterator[Draft]:
         if slow is not None and bus.hz > most_hz(c, slow) * (1 + 1e-9):
             most = most_hz(c, slow)
             yield Draft(f"{bus.title} is to run at {show(bus.hz, 'Hz')}; {named(c, slow)} bears {show(most, 'Hz')}.",
-                        (slow.part,), (Number("clock", bus.hz, "Hz", most),), partial(_slower, c, bus, most.__ge__))  # fmt: skip
+                        (slow.part,), (Number("clock", bus.hz, "Hz", most),), partial(slower_clock, c, bus, most.__ge__))  # fmt: skip
 
 
 @rule("bus-pulled-apart", "Pulled to two levels", "care",
@@ -143,15 +143,15 @@ def bus_clock(facts: Facts) -> Iterator[Draft]:
       "NXP UM10204 clause 7.1; application of Kirchhoff's laws to all pull-ups of the line")  # fmt: skip
 def bus_pulled_apart(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for bus, section in _sections(c):
+    for bus, section in all_sections(c):
         low, high = (f(section.pulls, key=lambda p: p.volts.typ) if section.pulls else None for f in (min, max))
         if low is None or high is None or high.volts.typ - low.volts.typ <= SAME_V or section.role != "sda" or not section.volts:
             continue
         yield Draft(f"{bus.title} is pulled to {show(low.volts.typ, 'V')} ({low.what}) and to {show(high.volts.typ, 'V')} "
                     f"({high.what}): it stands at {show(section.volts.typ, 'V')}.",
-                    (*([high.part] if high.part else []), *_leads(c, section)[:1]),
+                    (*([high.part] if high.part else []), *section_leads(c, section)[:1]),
                     (Number("level", section.volts.typ, "V"), Number("higher rail", high.volts.typ, "V", low.volts.typ)),
-                    partial(_one_level, facts, high.part, low.volts, True))  # fmt: skip
+                    partial(to_one_level, facts, high.part, low.volts, True))  # fmt: skip
 
 
 @rule("bus-level", "Bus too low for a device", "care",
@@ -159,7 +159,7 @@ def bus_pulled_apart(facts: Facts) -> Iterator[Draft]:
       "NXP UM10204 table 10: V_IH = 0.7 V_DD")  # fmt: skip
 def bus_level(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for bus, section in _sections(c):
+    for bus, section in all_sections(c):
         volts = section.volts
         if volts is None or section.role != "sda":
             continue
@@ -170,14 +170,14 @@ def bus_level(facts: Facts) -> Iterator[Draft]:
             if wanted > volts.min and not own_pull:  # else it is told of already: pulled to two levels
                 yield Draft(f"{c.placed[part_id].name} takes {show(wanted, 'V')} for high"
                             + (f", 0.7 of its {show(own.max, 'V')}" if own else "")
-                            + f"; {bus.title} rises to {show(volts.min, 'V')}.", (part_id, *_leads(c, section)[:1]),
+                            + f"; {bus.title} rises to {show(volts.min, 'V')}.", (part_id, *section_leads(c, section)[:1]),
                             (Number("level of high", volts.min, "V", wanted),),
-                            partial(_one_level, facts, part_id, volts, False))  # fmt: skip
-        for contact in (k for k in _own_pins(c, section) if c.driver(k).input_high_v > volts.min):
+                            partial(to_one_level, facts, part_id, volts, False))  # fmt: skip
+        for contact in (k for k in controller_pins(c, section) if c.driver(k).input_high_v > volts.min):
             least = c.driver(contact).input_high_v
             yield Draft(f"{c.full_title(contact)} takes {show(least, 'V')} for high; {bus.title} rises to "
-                        f"{show(volts.min, 'V')}.", (contact, *_leads(c, section)[:1]),
-                        (Number("level of high", volts.min, "V", least),), partial(_all_shifted, facts, section))  # fmt: skip
+                        f"{show(volts.min, 'V')}.", (contact, *section_leads(c, section)[:1]),
+                        (Number("level of high", volts.min, "V", least),), partial(shifters_before_all, facts, section))  # fmt: skip
 
 
 @rule("stretch-unheard", "Clock held, and nobody waits", "care",
