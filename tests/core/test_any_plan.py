@@ -44,7 +44,7 @@ def plans(draw: st.DrawFn) -> Plan:
         choices = {n: draw(st.sampled_from(p.choices)) for n, p in CATALOG.kind(kind).params.items() if p.choices}
         plan = edits.add_part(plan, kind, f"p{k}", choices)
     circuit = Circuit(plan, CATALOG)
-    leads = circuit.leads()
+    leads = circuit.contacts.leads()
     anything = [*leads, *(f"board.{p}" for p in (*circuit.board.pins, *circuit.board.sockets))]
     for _ in range(draw(st.integers(0, 10)) if leads else 0):
         try:
@@ -84,7 +84,7 @@ def test_any_plan_is_analysed_drawn_and_handed_over(plan: Plan) -> None:
     for readings in report.points.volts.values():
         assert all(math.isfinite(r.min) and r.min <= r.typ + 1e-9 and r.typ <= r.max + 1e-9 for r in readings)
     assert all(math.isfinite(b.worst_a) and b.usual_a <= b.worst_a + 1e-9 for b in report.budgets)
-    for lead in report.circuit.leads():
+    for lead in report.circuit.contacts.leads():
         assert all(f.reason for f in fits(report.circuit, lead))
     picture(report, lay_out(report.circuit), look(report, "load", Selection()), LIGHT)
     for lane in lanes(report.circuit):

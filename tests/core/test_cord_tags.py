@@ -24,7 +24,7 @@ def test_cords_carry_the_engines_numbers() -> None:
         assert show(pin_current(pins[contact])[1], "A", 2) in said
     assert "29 mA" in said  # the horn, over the relay's contact
     report, said = tags("volts")
-    lamp = report.points.volts[report.circuit.net("lamp.anode")]  # type: ignore[attr-defined]
+    lamp = report.points.volts[report.circuit.nets.of("lamp.anode")]  # type: ignore[attr-defined]
     assert show(max(r.typ for r in lamp if r.case.moment == "running"), "V") in said
 
 

@@ -45,13 +45,13 @@ def test_an_analogue_need_has_seven_pins_on_one_board_and_none_on_the_other() ->
 def test_a_plain_job_leaves_rare_functions_free() -> None:
     circuit = Circuit(lay("bowline-40", {"lamp": "led"}, {}), shipped())
     best = [a.contact for a in candidates(circuit, "lamp.anode") if a.grade == Grade.BEST]
-    assert best and all(circuit.pin(c).functions == ("digital",) for c in best)
+    assert best and all(circuit.contacts.pin(c).functions == ("digital",) for c in best)
 
 
 def test_an_active_low_load_prefers_pins_that_wake_high() -> None:
     circuit = Circuit(lay("bowline-40", {"horn": "relay-module"}, {}), shipped())
     for answer in candidates(circuit, "horn.in1"):
-        wakes = circuit.pin(answer.contact).power_on in ("pull-up", "high")
+        wakes = circuit.contacts.pin(answer.contact).power_on in ("pull-up", "high")
         assert wakes or answer.grade == Grade.POSSIBLE
 
 

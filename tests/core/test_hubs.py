@@ -37,7 +37,7 @@ def test_a_relays_contact_passes_on_what_comes_in() -> None:
     plan = lay("bowline-40", {**USB, "Brick": "brick-12v", "R": "relay-module", "Lamp": "pump"},
                {**FED, "brick.zero": "p39", "r.com1": "brick.plus", "lamp.plus": "r.no1", "lamp.minus": "p5"})  # fmt: skip
     c = Circuit(plan, shipped())
-    assert c.origin("lamp.plus").id == "brick" and c.fed_by("lamp.plus") == c.net("brick.plus")
+    assert c.supplies.origin("lamp.plus").id == "brick" and c.supplies.fed_by("lamp.plus") == c.nets.of("brick.plus")
     assert fit(c, "lamp.plus", "r.no1").grade <= Grade.POSSIBLE
     amps = {r.case.contact("r", "closes1"): r.typ for r in look_at(plan).points.bars["lamp/motor"]}
     assert amps["open"] == pytest.approx(0, abs=1e-6) and amps["closed"] == pytest.approx(0.35, rel=0.02)
@@ -62,7 +62,7 @@ def test_a_converter_draws_at_its_input_what_hangs_on_its_output() -> None:
 
 def test_a_converter_without_its_own_feed_gives_nothing() -> None:
     plan = lay("bowline-40", {"Buck": "buck-converter"}, {"buck.gnd": "p39"})
-    assert Circuit(plan, shipped()).origin("buck.out") is None
+    assert Circuit(plan, shipped()).supplies.origin("buck.out") is None
 
 
 ECHO = lay("bowline-40", {**USB, "Tide": "echo-ranger"},

@@ -161,7 +161,7 @@ def test_a_driven_input_feeds_a_dead_rail_through_its_diode() -> None:
                                      "usb.plug": "board.usb"}, {"quay.din": [SeriesResistor(330.0)]})  # fmt: skip
     circuit = Circuit(plan, shipped())
     (found,) = [b for b in backfed(circuit, tree(circuit, operating_points(circuit)), "brick") if b.contact == "quay.din"]
-    law, driver = fit(CLAMP), circuit.driver("board.p11")
+    law, driver = fit(CLAMP), circuit.hardware.driver("board.p11")
     pin, load = driver.high_ohm.typ, 5.0 / max(10 * 0.012, LEAST_LOAD_A)
     leak = shipped().part("pixel-strip", {}).elements["input"].ohm.typ
 

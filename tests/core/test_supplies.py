@@ -124,8 +124,8 @@ def test_a_supply_pin_that_is_made_for_it_takes_a_supply_in() -> None:
     beads = {"lamp.anode": [SeriesResistor(330.0)]}
     right = look_at(lay("splice-24", parts, {**ties, "brick.plus": "p35"}, beads))
     assert right.findings == ()
-    assert right.circuit.live_rails == ("vin", "3v3")
-    assert right.circuit.origin("board.p35").volts == right.circuit.bench_sources["brick"].volts  # type: ignore[union-attr]
+    assert right.circuit.supplies.live_rails == ("vin", "3v3")
+    assert right.circuit.supplies.origin("board.p35").volts == right.circuit.supplies.on_bench["brick"].volts  # type: ignore[union-attr]
     wrong = look_at(lay("splice-24", parts, {**ties, "brick.plus": "p36"}, beads))
     assert "supplies-joined" in {f.rule for f in wrong.findings}
 
@@ -140,5 +140,5 @@ def test_a_cell_for_the_clock_feeds_the_clock_alone() -> None:
         for name, part in more.items():
             here = edits.tie(edits.add_part(here, part, name), "usb.plug", "board.usb")
         report = look_at(replace(here, board="changed", carried=replace(reef, id="changed", rails=rails)))
-        assert "3v3" in report.circuit.live_rails and report.circuit.past_socket == ""
+        assert "3v3" in report.circuit.supplies.live_rails and report.circuit.supplies.past_socket == ""
         assert {f.rule for f in report.findings} <= {"board-unfed"}

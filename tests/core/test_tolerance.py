@@ -45,12 +45,12 @@ def test_mean_of_a_divider_against_an_integral() -> None:
     plan = lay("bowline-40", {"button": ("push-button", {})}, {"button.contact": "p11", "button.common": "p1"},
                {"button.contact": [SeriesResistor(1000.0, 0.2), PullDown(2200.0, 0.2)]})  # fmt: skip
     circuit = Circuit(plan, shipped())
-    net = circuit.net("board.p11")
+    net = circuit.nets.of("board.p11")
     case = next(r.case for r in operating_points(circuit).volts[net] if r.case.contact("button", "contact") == "closed")
     found = of_net(circuit, net, case)
     assert found is not None
     area = 400.0 * 880.0
-    supply = circuit.origins[circuit.net("board.p1")].volts
+    supply = circuit.supplies.origins[circuit.nets.of("board.p1")].volts
     mean = 0.25 * (supply.min + 2 * supply.typ + supply.max)  # two halves, each evenly spread
     expected = mean * dblquad(lambda b, a: b / (a + b), 800, 1200, 1760, 2640)[0] / area
     assert float(found.values.mean()) == pytest.approx(expected, rel=2e-3)
@@ -83,13 +83,13 @@ def test_what_a_range_decides() -> None:
     c = report.circuit
 
     def of(lead: str) -> dict[str, tuple[float, float]]:
-        tie = c.tie_of(lead)
+        tie = c.ties.of(lead)
         assert tie is not None
         return {d.what: (d.least, d.most) for d in decided(c, report.points, tie)}
 
     led = shipped().part("led", {}).elements["junction"]
     assert of("lamp.anode") == {"LED current": (led.visible_a, led.most_a)}
-    driver = c.driver("board.p13")
+    driver = c.hardware.driver("board.p13")
     assert of("door.contact") == {"Level when high": (driver.input_high_v, float("inf")),
                                   "Level when low": (float("-inf"), driver.input_low_v)}  # fmt: skip
 

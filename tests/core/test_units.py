@@ -84,7 +84,7 @@ def test_several_parts_share_a_bus_and_that_is_no_clash() -> None:
 
 def test_the_second_lead_of_a_bus_goes_where_the_first_one_is() -> None:
     c = Circuit(lay("splice-24", {"Mast": "i2c-thermometer"}, {"mast.sda": "p1"}), shipped())  # L0, bus 0
-    best = {c.title(f.contact): f for f in candidates(c, "mast.scl")}
+    best = {c.titles.of(f.contact): f for f in candidates(c, "mast.scl")}
     assert best["L1"].grade <= Grade.GOOD and best["L3"].grade == Grade.POSSIBLE
     assert "another bus" in best["L3"].reason
 
@@ -99,7 +99,7 @@ def test_a_module_s_pull_ups_at_5_v_are_seen_at_the_pins() -> None:
     """10 kΩ to 5 V and the board's 1.8 kΩ to 3.3 V make 3.56 V at typical values: more than the 3.3 V rail."""
     ties = {"mast.vcc": "p1", "mast.gnd": "p5", "mast.sda": "p14", "mast.scl": "p22"}
     report = look_at(lay("bowline-40", {"Mast": "i2c-thermometer"}, ties))
-    typical = max(r.typ for r in report.points.volts[report.circuit.net("board.p14")] if r.case.moment == "running")
+    typical = max(r.typ for r in report.points.volts[report.circuit.nets.of("board.p14")] if r.case.moment == "running")
     assert typical == pytest.approx((5.0 / 10e3 + 3.3 / 1.8e3) / (1 / 10e3 + 1 / 1.8e3), rel=1e-3)
     assert "input-over-voltage" in {f.rule for f in report.findings}
 
@@ -111,7 +111,7 @@ def test_what_is_off_is_said_and_the_switch_settles_it() -> None:
     assert after == set_up(plan, "pulse") and set_up(after, "pulse") == plan
     report = look_at(after)
     assert "peripheral-off" not in {f.rule for f in report.findings}
-    assert report.circuit.system_changes() == [
+    assert report.circuit.hardware.system_changes() == [
         "Switch the pulse outputs on: give the pulse pins their function in the system's header set-up, then restart."
     ]
 

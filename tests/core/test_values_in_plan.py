@@ -16,7 +16,7 @@ from tests.conftest import lay
 
 
 def asked(report: Report, lead: str) -> dict[str, Proposal]:
-    tie = report.circuit.tie_of(lead)
+    tie = report.circuit.ties.of(lead)
     assert tie is not None
     return {p.finder: p for p in proposals(report.circuit, report.points, tie)}
 
@@ -67,7 +67,7 @@ def test_base_resistor_of_a_transistor_takes_its_load_from_the_plan() -> None:
     running = [r for r in report.points.pins["switch.collector"] if r.case.moment == "running"]
     assert max(r.max for r in running) <= 1e-6, "it only sinks"
     assert min(r.typ for r in running) == pytest.approx(-5.0 / coil.ohm.typ, rel=0.05)
-    saturated = min(r.typ for r in report.points.volts[report.circuit.net("switch.collector")] 
+    saturated = min(r.typ for r in report.points.volts[report.circuit.nets.of("switch.collector")] 
                     if r.case.moment == "running" and r.case.pin("board.p11") == "high")  # fmt: skip
     assert saturated < 0.3
 

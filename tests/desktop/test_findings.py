@@ -49,7 +49,7 @@ def test_remedies_follow_the_plan(qtbot, draft: MainWindow) -> None:
     from knotplan.core.plan import edits
 
     first = card(draft, "lead-untied").buttons[0].text().replace("\n", " ")
-    pin = draft.session.circuit.names.pins(first.split()[2])[0]
+    pin = draft.session.circuit.titles.book.pins(first.split()[2])[0]
     draft.session.edit("", edits.tie, "red-pier-light.anode", f"board.{pin}")
     second = card(draft, "lead-untied").buttons[0].text().replace("\n", " ")
     assert first != second

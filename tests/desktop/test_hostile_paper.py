@@ -66,7 +66,7 @@ def test_text_from_files_is_plain_text_everywhere(open_window, qtbot) -> None:
         for part in list(window.session.circuit.placed)[:6]:
             window.session.select("part", part)
             said += len(shown(window))
-        for lead in window.session.circuit.leads()[:20:3]:
+        for lead in window.session.circuit.contacts.leads()[:20:3]:
             window.session.select("lead", lead)
             said += len(shown(window))
     assert said > 50, "the walk saw what it looks for"

@@ -63,7 +63,7 @@ def test_ground_by_name_takes_the_nearest_ground(qtbot, draft: MainWindow) -> No
     qtbot.keyClicks(lead.field, "GND")
     qtbot.keyClick(lead.field, Qt.Key.Key_Return)
     tie = draft.session.plan.tie_of("part-5-v-brick.zero")
-    assert draft.session.circuit.pin(tie.to).kind == "ground"
+    assert draft.session.circuit.contacts.pin(tie.to).kind == "ground"
 
 
 def test_the_leds_value_with_its_working(qtbot, draft: MainWindow) -> None:

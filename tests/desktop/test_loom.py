@@ -188,5 +188,5 @@ def test_ties_of_a_file_with_ids_of_its_own_can_be_selected(open_window) -> None
     for k, tie in enumerate(plan.ties):
         window.session.select("tie", f"wire {k}")
         assert window.session.selection.lead == tie.lead
-        assert window.loom.accessibleDescription() == window.session.circuit.title(tie.lead)
+        assert window.loom.accessibleDescription() == window.session.circuit.titles.of(tie.lead)
         assert not window.loom.grab().isNull()

@@ -29,7 +29,7 @@ def test_every_lens_on_every_board_in_every_direction(board: str, lens: str, tur
 
     report = look_at(replace(Plan(board), turned=turned))
     bench = lay_out(report.circuit)
-    pin = next(c for c in bench.pins if report.circuit.pin(c))
+    pin = next(c for c in bench.pins if report.circuit.contacts.pin(c))
     view = look(report, lens, Selection("pin", pin))
     x, y, w, h = bench.bounds()
     shapes = [s for g in groups(report, bench, view, DARK) for s in g.shapes] + list(overlay(report, bench, view, DARK))

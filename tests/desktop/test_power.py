@@ -125,7 +125,7 @@ def test_the_detail_tells_what_is_wrong_with_a_row(open_window) -> None:
     assert "Motor or servo on a board rail" in told_at(power, "flag")
     assert "Missing: capacitor" in told_at(power, "quay") and "more among the findings" in texts(power.detail)
     finding = next(f for f in apart.session.report.findings if f.rule == "no-common-ground")
-    supply = next(s.partition(".")[0] for s in finding.subjects if s.partition(".")[0] in apart.session.circuit.bench_sources)
+    supply = next(s.partition(".")[0] for s in finding.subjects if s.partition(".")[0] in apart.session.circuit.supplies.on_bench)
     assert finding.message in told_at(apart, supply)
 
 

@@ -49,10 +49,10 @@ def test_five_minutes_by_keyboard(qtbot, empty: MainWindow, tmp_path: Path) -> N
     assert session.selection.id == "red-led.anode" and empty.loom.hasFocus()
 
     keys.press(Qt.Key.Key_Return, Qt.Key.Key_Return)  # the candidates, and the best of them
-    assert session.circuit.pin(session.plan.tie_of("red-led.anode").to).kind == "io"
+    assert session.circuit.contacts.pin(session.plan.tie_of("red-led.anode").to).kind == "io"
 
     keys.press(Qt.Key.Key_Down, Qt.Key.Key_Return, Qt.Key.Key_Return)
-    assert session.circuit.is_ground("red-led.cathode")
+    assert session.circuit.nets.is_ground("red-led.cathode")
 
     keys.press(Qt.Key.Key_F8)  # the gravest finding
     while session.report.findings[empty.commands._next].rule != "led-no-resistor":

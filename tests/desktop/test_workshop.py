@@ -293,9 +293,9 @@ def test_changing_one_s_own_board_changes_the_plan_in_one_step(at_home: MainWind
     assert at_home.actions_.by_id["board-change"].isEnabled()
     run_workshop(monkeypatch, lambda w: (paste(w, 2, "printed", "X9"), w.keep()))
     at_home.actions_.by_id["board-change"].trigger()
-    assert at_home.session.circuit.title("board.left-3") == "X9"
+    assert at_home.session.circuit.titles.of("board.left-3") == "X9"
     at_home.session.undo()
-    assert at_home.session.circuit.title("board.left-3") == "D0"
+    assert at_home.session.circuit.titles.of("board.left-3") == "D0"
 
 
 def test_a_shared_plan_s_board_never_replaces_my_own_of_the_same_name_unasked(at_home: MainWindow, monkeypatch) -> None:

@@ -146,7 +146,7 @@ def test_a_plan_carries_its_own_board_to_where_nobody_knows_it(own: Catalog, tmp
     plan_file.save(plan, tmp_path / "p.knot.json")
     again = plan_file.load(tmp_path / "p.knot.json", shipped())
     assert again.carried is not None and again.carried.title == "Mine"
-    assert look_at(again).circuit.title("board.e5") == "D2"
+    assert look_at(again).circuit.titles.of("board.e5") == "D2"
     assert plan_file.dumps(again) == plan_file.dumps(plan)
 
 

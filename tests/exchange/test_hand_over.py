@@ -152,7 +152,7 @@ def test_the_picture_is_svg_with_a_text_for_each_pin() -> None:
     tree = ET.fromstring(sheet.picture_svg(REPORT))
     texts = [e.text for e in tree.iter("{http://www.w3.org/2000/svg}text")]
     for pin_id in REPORT.circuit.board.pins:
-        assert REPORT.circuit.title(f"board.{pin_id}") in texts
+        assert REPORT.circuit.titles.of(f"board.{pin_id}") in texts
     assert tree.get("viewBox")
 
 
@@ -163,7 +163,7 @@ def test_report_for_programs_has_the_promised_keys() -> None:
     for finding in tree["findings"]:
         assert {"rule", "severity", "title", "message", "subjects", "numbers", "remedies"} <= set(finding)
     assert {"id", "title", "usual_a", "worst_a", "limit_a"} <= set(tree["rails"][0])
-    assert {f"board.{p['pin']}" for p in tree["pins"]} == set(look_at(example("harbour-light-draft", shipped())).circuit.holders)
+    assert {f"board.{p['pin']}" for p in tree["pins"]} == set(look_at(example("harbour-light-draft", shipped())).circuit.ties.holders)
 
 
 def test_what_converters_read_is_reckoned_back_beside_the_constants() -> None:

@@ -30,7 +30,7 @@ def test_the_demo_s_picture_has_every_part_pin_and_bead() -> None:
     report = look_at(example("harbour-light", shipped()))
     texts = {e.text for e in root(picture_svg(report)).iter(f"{NS}text")}
     assert {p.name for p in report.circuit.placed.values()} <= texts
-    assert {report.circuit.title(f"board.{p}") for p in report.circuit.board.pins} <= texts
+    assert {report.circuit.titles.of(f"board.{p}") for p in report.circuit.board.pins} <= texts
     assert {"180 Ω", "270 Ω", "330 Ω", "4.7 kΩ ↑"} <= texts
 
 

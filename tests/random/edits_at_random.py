@@ -65,7 +65,7 @@ class Bench:
     def __init__(self, plan: Plan, catalog: Catalog, pick: Pick):
         self.plan, self.catalog, self.pick = plan, catalog, pick
         self.circuit = Circuit(plan, catalog)
-        self.leads = self.circuit.leads()
+        self.leads = self.circuit.contacts.leads()
         board = self.circuit.board
         self.contacts = [*self.leads, *(f"board.{p}" for p in (*board.pins, *board.sockets))]
 

@@ -52,7 +52,7 @@ def drawn_and_handed_over(report: Report) -> None:
     """Everything that is drawn and written of a report."""
     c = report.circuit
     picture(report, lay_out(c), look(report, "load", Selection()), LIGHT)
-    for lead in c.leads()[:20]:
+    for lead in c.contacts.leads()[:20]:
         fits(c, lead)
     overview(report)
     lanes(c)

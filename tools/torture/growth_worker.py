@@ -32,8 +32,8 @@ def an_edit(session: Session, r: random.Random, number: int) -> None:
     if way == 0:
         session.edit("recolour", edits.recolour, tie.id, r.choice(["red", "blue", "green", ""]))
     elif way == 1:
-        free = [f"board.{p}" for p, pin in c.board.pins.items() if pin.kind == "io" and f"board.{p}" not in c.ties_at]
-        able = [t for t in plan.ties if (pin := c.pin(t.to)) is not None and pin.kind == "io"]
+        free = [f"board.{p}" for p, pin in c.board.pins.items() if pin.kind == "io" and f"board.{p}" not in c.ties.at]
+        able = [t for t in plan.ties if (pin := c.contacts.pin(t.to)) is not None and pin.kind == "io"]
         if free and able:
             session.edit("tie", edits.tie, r.choice(able).lead, r.choice(free))
     elif way == 2:

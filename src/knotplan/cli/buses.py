@@ -80,12 +80,12 @@ def _text(c: Circuit) -> None:
         click.echo(f"{k.title}: {show(k.hz, 'Hz')}, bounded by {k.limited_by}")
         for s in k.selects:
             names = ", then ".join(c.placed[d.part].name for d in s.devices)
-            click.echo(f"  {c.title(s.contact) if s.contact else 'no select'}  {names}, {s.bits} bits")
+            click.echo(f"  {c.titles.of(s.contact) if s.contact else 'no select'}  {names}, {s.bits} bits")
     for link in links(c):
         made = f", made as {link.reached.hz:.0f}" if link.reached else ""
         click.echo(f"{link.title}: {c.placed[link.part].name}, {link.baud:g} baud{made}, {link.error:.2%} apart at worst")
     for line in single_lines(c):
-        click.echo(f"{line.protocol} on {c.full_title(line.contact)}: {', '.join(c.placed[p].name for p in line.parts)}")
+        click.echo(f"{line.protocol} on {c.titles.full(line.contact)}: {', '.join(c.placed[p].name for p in line.parts)}")
 
 
 def _tree(c: Circuit) -> dict[str, Any]:

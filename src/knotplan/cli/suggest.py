@@ -33,7 +33,7 @@ def command(plan: Path, leads: tuple[str, ...], anew: bool, quick: bool, output:
     from knotplan.exchange.plan_file import save
 
     given = plan_of(plan)
-    known = Circuit(given, everything()).leads()
+    known = Circuit(given, everything()).contacts.leads()
     wrong = [f"knotplan: {x!r} is no lead of this plan{hint(x, known)}" for x in leads if x not in known]
     if wrong:
         stop("\n".join(wrong), 2)
@@ -73,7 +73,7 @@ def _print(found: "Suggestion", after: "Circuit") -> None:
         return
     rows = []
     for t in found.ties:
-        following = f"{after.full_title(t.next_contact)} +{t.next_costs:.2f}" if t.next_contact else ""
-        rows.append([t.lead, t.contact, after.full_title(t.contact), t.reason, following])
+        following = f"{after.titles.full(t.next_contact)} +{t.next_costs:.2f}" if t.next_contact else ""
+        rows.append([t.lead, t.contact, after.titles.full(t.contact), t.reason, following])
     print_table([["lead", "contact", "which is", "because", "next best"], *rows])
     click.echo("Nothing costs less." if found.proven else "A good answer, not proven to be the best.")

@@ -113,7 +113,7 @@ class Commands:
                           partial(self.session.edit, f"switch {spec.title}", edits.set_up, name))  # fmt: skip
             made.setToolTip(tip_text(f"{spec.starts} at first; to change it: {spec.how}. {spec.note}".strip()))
             made.setCheckable(True)
-            made.setChecked(c.is_on(name))
+            made.setChecked(c.hardware.is_on(name))
         if menu.isEmpty():
             menu.addAction("this board has none").setEnabled(False)
 
@@ -161,8 +161,8 @@ class Commands:
         s, c = self.session.selection, self.session.circuit
         if s.kind == "tie":
             return s.id
-        if s.kind in ("lead", "pin") and c.ties_at.get(s.id):
-            return c.ties_at[s.id][0].id
+        if s.kind in ("lead", "pin") and c.ties.at.get(s.id):
+            return c.ties.at[s.id][0].id
         return None
 
     # --- edits ----------------------------------------------------------------------------------
@@ -177,9 +177,9 @@ class Commands:
     def delete(self) -> None:
         s = self.session
         if s.selection.kind == "part":
-            s.edit(f"remove {s.circuit.part_name(s.selection.id)}", edits.remove_part, s.selection.id)
+            s.edit(f"remove {s.circuit.titles.part(s.selection.id)}", edits.remove_part, s.selection.id)
         elif (tie := self.tie()) is not None:
-            s.edit(f"untie {s.circuit.title(s.plan.tie(tie).lead)}", edits.untie, tie)
+            s.edit(f"untie {s.circuit.titles.of(s.plan.tie(tie).lead)}", edits.untie, tie)
         elif s.selection.lead:
             s.noticed.emit("This lead has no tie. To remove the part, select its card.")
 

@@ -24,18 +24,18 @@ def lines(report: Report, view: LoomView, hit: Hit) -> list[tuple[str, str]]:
         if hit.id in view.answers:
             return _pin(report, view, hit.id)
         rows = [(f"{row.about} {row.text}", row.tone) for row in pin_card(report, hit.id)]
-        return [(c.full_title(hit.id), "head"), *rows]
+        return [(c.titles.full(hit.id), "head"), *rows]
     if hit.kind == "lead":
-        tie = c.tie_of(hit.id)
-        said = f"tied to {c.full_title(tie.to)}" if tie else "not tied"
-        if tie is None and hit.id in c.ties_at:
-            said = "tied to " + ", ".join(c.title(t.lead) for t in c.ties_at[hit.id])
-        return [(c.title(hit.id), "head"), (need_words(c, hit.id), ""), (said, "")]
+        tie = c.ties.of(hit.id)
+        said = f"tied to {c.titles.full(tie.to)}" if tie else "not tied"
+        if tie is None and hit.id in c.ties.at:
+            said = "tied to " + ", ".join(c.titles.of(t.lead) for t in c.ties.at[hit.id])
+        return [(c.titles.of(hit.id), "head"), (need_words(c, hit.id), ""), (said, "")]
     if hit.kind == "tie":
         tie = c.plan.tie(hit.id)
         beads = ", ".join(bead_words(b) for b in tie.beads)
         role = f" · “{tie.role}”" if tie.role else ""
-        said_first = [(f"{c.title(tie.lead)}{role}", "head"), (f"{colour_of(c, tie)} cord to {c.full_title(tie.to)}", "")]
+        said_first = [(f"{c.titles.of(tie.lead)}{role}", "head"), (f"{colour_of(c, tie)} cord to {c.titles.full(tie.to)}", "")]
         return [*said_first, (f"with {beads}", "")] if beads else said_first
     return []
 
@@ -43,22 +43,22 @@ def lines(report: Report, view: LoomView, hit: Hit) -> list[tuple[str, str]]:
 def _pin(report: Report, view: LoomView, contact: str) -> list[tuple[str, str]]:
     """What matters while a lead is being tied: the pin's names, its job, and its answer to the lead."""
     c = report.circuit
-    pin = c.pin(contact)
+    pin = c.contacts.pin(contact)
     if pin is None:
         socket = c.board.sockets[split(contact)[1]]
         return [(socket.title, "head"), (f"up to {show(socket.limit_a, 'A')}", ""), *_answer(view, contact)]
-    rows = [(c.full_title(contact), "head")]
+    rows = [(c.titles.full(contact), "head")]
     others = [f"{s.title.lower()} {pin.names[k]}" if pin.names[k].isdigit() else pin.names[k]
               for k, s in c.board.schemes.items() if k in pin.names and k not in (c.scheme, "position")]  # fmt: skip
     if others:
         rows.append((", ".join(others), ""))
     if pin.kind == "supply":
         rail = c.board.rails[pin.rail]
-        rows.append((f"{rail.title}, up to {show(rail.limit_a, 'A')}" if pin.rail in c.live_rails else "no voltage", ""))
+        rows.append((f"{rail.title}, up to {show(rail.limit_a, 'A')}" if pin.rail in c.supplies.live_rails else "no voltage", ""))
     elif pin.kind == "io":
-        rows.append((f"{c.does(contact)}; {pin.wakes_words} at power-on", ""))
-    for tie in c.ties_at.get(contact, ()):
-        rows.append((f"tied to {c.title(tie.lead)}", ""))
+        rows.append((f"{c.titles.does(contact)}; {pin.wakes_words} at power-on", ""))
+    for tie in c.ties.at.get(contact, ()):
+        rows.append((f"tied to {c.titles.of(tie.lead)}", ""))
     return rows + _answer(view, contact)
 
 
@@ -127,13 +127,13 @@ def card(report: Report, bench: Bench, contact: str, p: Palette) -> list[Shape]:
     """The card of a pin: everything about it, what is said beside what it is about."""
     rows = [(row, _broken(row.text)) for row in pin_card(report, contact)]
     about = max((text_width(row.about, 11.5) for row, _ in rows), default=0) + 14
-    wide = max([text_width(report.circuit.full_title(contact), 14, True),
+    wide = max([text_width(report.circuit.titles.full(contact), 14, True),
                 *(about + text_width(t, 12) for _, texts in rows for t in texts)]) + 26  # fmt: skip
     high = 36 + sum(17 * len(texts) + 2 for _, texts in rows) + 6
     left, top = _beside_board(bench, contact, wide, high)
     inks = _inks(p)
     shapes: list[Shape] = [Box(left, top, wide, high, 7, p.inverse, p.board_edge, 1),
-                           Text(left + 13, top + 23, report.circuit.full_title(contact), 14, inks["head"], True)]  # fmt: skip
+                           Text(left + 13, top + 23, report.circuit.titles.full(contact), 14, inks["head"], True)]  # fmt: skip
     y = top + 43
     for row, texts in rows:
         shapes.append(Text(left + 13, y, row.about, 11.5, inks["about"]))

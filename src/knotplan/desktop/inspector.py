@@ -73,7 +73,7 @@ class Inspector(QScrollArea):
             case "pin":
                 return PinPanel
             case "lead" | "tie":
-                lead = self.session.circuit.lead(self.session.selection.lead)
+                lead = self.session.circuit.contacts.lead(self.session.selection.lead)
                 return PinPanel if lead and isinstance(lead.needs[0], Gives) else LeadPanel
         return PlanPanel
 

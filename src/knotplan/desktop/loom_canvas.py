@@ -114,9 +114,9 @@ class LoomCanvas(QWidget):
         if s.kind == "part":
             self.setAccessibleDescription(c.placed[s.id].name)
         elif s.lead:
-            self.setAccessibleDescription(c.title(s.lead))
+            self.setAccessibleDescription(c.titles.of(s.lead))
         elif s.kind == "pin":
-            self.setAccessibleDescription(c.full_title(s.id))
+            self.setAccessibleDescription(c.titles.full(s.id))
 
     @property
     def hits(self) -> Hits:
@@ -241,7 +241,7 @@ class LoomCanvas(QWidget):
         if spot is None:
             pin = bench.pins[self._drag.start]
             return [_loose((pin.exit_x, pin.exit_y), (here.x(), here.y()), self.p.active)]
-        lead = c.lead(self._drag.start)
+        lead = c.contacts.lead(self._drag.start)
         ink = CORDS.get(lead.cord if lead else "grey", CORDS["grey"])
         target = self.hits.contact_at(here.x(), here.y())
         if target in bench.pins:  # the cord snaps

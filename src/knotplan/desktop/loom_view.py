@@ -57,7 +57,7 @@ class LoomView(LoomCanvas):
             return
         now, hub = c.placed[part].shows, bool(tree_of(c).children.get(part))
         shows = {"folded": "", "": "folded" if hub else "all", "all": ""}[now]
-        self.session.edit(f"show {c.part_name(part)} otherwise", edits.show_leads, part, shows)
+        self.session.edit(f"show {c.titles.part(part)} otherwise", edits.show_leads, part, shows)
 
     def _foot(self, at: QPointF) -> str:
         """The part whose card's foot is at a place."""
@@ -119,7 +119,7 @@ class LoomView(LoomCanvas):
     def _best_on(self, hit: Hit, lead: str) -> str:
         """A cord dropped on a hub's card goes to the contact there that fits best, shown or not."""
         c = self.session.circuit
-        if hit.kind != "part" or c.lead(lead) is None:
+        if hit.kind != "part" or c.contacts.lead(lead) is None:
             return ""
         able = (f for f in fits(c, lead) if split(f.contact)[0] == hit.id and f.grade < Grade.IMPOSSIBLE)
         return next((f.contact for f in able), "")
@@ -127,9 +127,9 @@ class LoomView(LoomCanvas):
     def _join(self, start: str, target: str) -> None:
         """Ties a lead to a contact, from whichever end the cord was pulled."""
         c = self.session.circuit
-        if c.lead(start) is None:
-            held = c.ties_at.get(start, [])
-            if c.lead(target) is not None:
+        if c.contacts.lead(start) is None:
+            held = c.ties.at.get(start, [])
+            if c.contacts.lead(target) is not None:
                 start, target = target, start
             elif held:  # the pin's end of a cord moves to another pin
                 start = held[0].lead
@@ -137,7 +137,7 @@ class LoomView(LoomCanvas):
                 self.session.noticed.emit("A cord runs from a lead to a pin; these are two pins.")
                 return
         start, target = consumer_first(self.session.plan, self.session.catalog, start, target)
-        said = f"tie {c.title(start)}"
+        said = f"tie {c.titles.of(start)}"
         if self.session.edit(said, edits.tie, start, target):
             self.session.select("lead", start)
 
@@ -186,7 +186,7 @@ class LoomView(LoomCanvas):
         """The next thing down or up: leads of one card after another, or pins of the board."""
         s, bench = self.session.selection, self.session.bench
         if s.kind == "pin":
-            order = [p for p in bench.pins if self.session.circuit.pin(p)]
+            order = [p for p in bench.pins if self.session.circuit.contacts.pin(p)]
             self.session.select("pin", order[(order.index(s.id) + by) % len(order)] if s.id in order else order[0])
             return
         leads = [spot.contact for card in bench.cards for spot in card.leads]
@@ -202,12 +202,12 @@ class LoomView(LoomCanvas):
         """From a lead to its pin or its best candidate, and from a pin to what is tied to it."""
         s, c = self.session.selection, self.session.circuit
         if s.lead:
-            tie = c.tie_of(s.lead)
+            tie = c.ties.of(s.lead)
             best = next((a for a, f in self.session.view.answers.items() if f.grade == Grade.BEST), "")
             target = tie.to if tie else best
             if target:
-                self.session.select("lead" if c.lead(target) else "pin", target)
-        elif s.kind == "pin" and s.id in c.ties_at:
-            self.session.select("lead", c.ties_at[s.id][0].lead)
+                self.session.select("lead" if c.contacts.lead(target) else "pin", target)
+        elif s.kind == "pin" and s.id in c.ties.at:
+            self.session.select("lead", c.ties.at[s.id][0].lead)
         elif not s.kind:
             self._step(1)

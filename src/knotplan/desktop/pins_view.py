@@ -153,9 +153,9 @@ class PinsView(QWidget):
         text = self.pasted.toPlainText()
         if self.scheme not in c.board.schemes:
             self.scheme = ANY_SCHEME
-        names = resolved(text, c.names, self.scheme or None) if text.strip() else None
+        names = resolved(text, c.titles.book, self.scheme or None) if text.strip() else None
         self.model.fill(headings(c, names is not None), pin_rows(c, names))
-        self._choose_scheme(fitting_schemes(text, c.names) if names else ())
+        self._choose_scheme(fitting_schemes(text, c.titles.book) if names else ())
         if names is None:
             self.head.setText(f"Pins of {c.board.title}")
             self.said.setText(f"{counted(len(c.board.pins), 'contact')}, {len(c.board.schemes)} name schemes")

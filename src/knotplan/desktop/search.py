@@ -95,18 +95,18 @@ class SearchField(QLineEdit):
 
     def _pins(self, text: str) -> Iterator[Entry]:
         c = self.session.circuit
-        for match in c.names.find(text):
+        for match in c.titles.book.find(text):
             scheme = c.board.schemes[match.scheme].title if match.scheme in c.board.schemes else "Label"
             contact = f"{BOARD}.{match.pin}"
-            yield Entry("pin", f"{c.full_title(contact)} – {scheme.lower()} {c.board.pins[match.pin].names[match.scheme]}",
+            yield Entry("pin", f"{c.titles.full(contact)} – {scheme.lower()} {c.board.pins[match.pin].names[match.scheme]}",
                         "", partial(self.pin_wanted.emit, contact))  # fmt: skip
         begun = squeezed(text)
-        meant = {m.pin for m in c.names.find(text)}
+        meant = {m.pin for m in c.titles.book.find(text)}
         for pin_id, pin in c.board.pins.items() if len(begun) > 1 else ():
             name = next((n for n in pin.names.values() if squeezed(n).startswith(begun)), "")
             if name and pin_id not in meant and pin.kind == "io":
                 contact = f"{BOARD}.{pin_id}"
-                yield Entry("pin", f"{c.full_title(contact)} – {name}", "", partial(self.pin_wanted.emit, contact))
+                yield Entry("pin", f"{c.titles.full(contact)} – {name}", "", partial(self.pin_wanted.emit, contact))
 
     def _search(self, text: str) -> None:
         wanted = text.casefold().split()
@@ -123,7 +123,7 @@ class SearchField(QLineEdit):
         self._show(found[:MOST], text)
 
     def _show(self, entries: list[Entry], text: str) -> None:
-        near = ", ".join(self.session.circuit.names.near(text, 3))
+        near = ", ".join(self.session.circuit.titles.book.near(text, 3))
         nothing = f"Nothing is called “{text}”." + (f" Nearest pins: {near}." if near else "")
         wide = max(self.width(), 420)
         self.popup.show_entries(entries, nothing, self.mapTo(self.window(), QPoint(self.width() - wide, self.height() + 4)),

@@ -292,7 +292,7 @@ class Session(QObject):
             case "part":
                 return thing in c.placed
             case "lead" | "pin":
-                return c.exists(thing)
+                return c.contacts.exists(thing)
             case "tie":
                 return any(t.id == thing for t in c.plan.ties)
         return True
@@ -315,9 +315,9 @@ class Session(QObject):
         if not name:
             if owner in self.circuit.placed:
                 self.select("part", owner)
-        elif self.circuit.lead(subject) is not None:
+        elif self.circuit.contacts.lead(subject) is not None:
             self.select("lead", subject)
-        elif self.circuit.exists(subject):
+        elif self.circuit.contacts.exists(subject):
             self.select("pin", subject)
 
     def look_through(self, lens: Lens) -> None:

@@ -29,7 +29,7 @@ class NameClashError(SchemeError):
 
 def signals(circuit: Circuit) -> list[Tie]:
     """The ties that a program deals with: those on the board's signal pins, and on channels of hubs."""
-    held = {t.id for contact, pin, t in circuit.on_pins() if split(contact)[0] == BOARD or _channel(circuit, t, pin)}
+    held = {t.id for contact, pin, t in circuit.ties.on_pins() if split(contact)[0] == BOARD or _channel(circuit, t, pin)}
     lines: set[str] = set()
     found = []
     for tie in circuit.plan.ties:
@@ -43,7 +43,7 @@ def signals(circuit: Circuit) -> list[Tie]:
 
 def _line(circuit: Circuit, tie: Tie) -> str:
     """The name of a bus's common line, where the maker has given it none: "I2C_1_SDA"."""
-    need = circuit.need(tie.lead)
+    need = circuit.needs.of(tie.lead)
     if tie.role or not (isinstance(need, Bus) and need.shared):
         return ""
     bus = next(iter(buses_at(circuit, need, tie.to)), None)
@@ -53,7 +53,7 @@ def _line(circuit: Circuit, tie: Tie) -> str:
 
 def _channel(circuit: Circuit, tie: Tie, pin: Pin) -> str:
     """The number of a hub's channel, where the program sets or reads it; empty for what only passes on."""
-    need = circuit.need(tie.lead)
+    need = circuit.needs.of(tie.lead)
     if not isinstance(need, Pulse | Output | Input | Analog):
         return ""
     kind = {Pulse: "pwm", Analog: "adc"}.get(type(need))
@@ -64,14 +64,14 @@ def _channel(circuit: Circuit, tie: Tie, pin: Pin) -> str:
 
 def identifier(circuit: Circuit, tie: Tie) -> str:
     """The tie's name in a program: its role, or part and lead."""
-    spec, part = circuit.lead(tie.lead), split(tie.lead)[0]
-    text = tie.role or _line(circuit, tie) or f"{circuit.part_name(part)}_{spec.title if spec else split(tie.lead)[1]}"
+    spec, part = circuit.contacts.lead(tie.lead), split(tie.lead)[0]
+    text = tie.role or _line(circuit, tie) or f"{circuit.titles.part(part)}_{spec.title if spec else split(tie.lead)[1]}"
     return word(text, "PIN_")
 
 
 def _number(circuit: Circuit, tie: Tie, scheme: str) -> str | None:
     """The pin's name in the scheme, as a plain number where it is one behind a prefix."""
-    pin = circuit.pin(tie.to)
+    pin = circuit.contacts.pin(tie.to)
     if pin is not None and split(tie.to)[0] != BOARD:
         return _channel(circuit, tie, pin)
     name = pin.names.get(scheme) if pin else None
@@ -92,14 +92,14 @@ def _rows(report: Report, scheme: str) -> list[tuple[str, str, str]]:
         raise SchemeError(f"{c.board.title} has no scheme {scheme!r}; it has {', '.join(c.board.schemes)}")
     ties = signals(c)
     values = [_number(c, t, scheme) for t in ties]
-    missing = [c.full_title(t.to) for t, v in zip(ties, values, strict=True) if v is None]
+    missing = [c.titles.full(t.to) for t, v in zip(ties, values, strict=True) if v is None]
     if missing:
         raise SchemeError(f"the scheme {scheme!r} has no name for {', '.join(missing)}")
     taken = _roles(ties)
     rows = []
     for tie, value in zip(ties, values, strict=True):
         name = identifier(c, tie) if tie.role else free(identifier(c, tie), taken)
-        rows.append((name, value or "", f"{c.title(tie.lead)} on {c.full_title(tie.to)}"))
+        rows.append((name, value or "", f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}"))
     return rows
 
 
@@ -130,7 +130,7 @@ def _readings(report: Report) -> list[str]:
     c = report.circuit
     said = []
     for tie in signals(c):
-        for asked in proposals(c, report.points, tie) if isinstance(c.need(tie.lead), Analog) and report.checked else ():
+        for asked in proposals(c, report.points, tie) if isinstance(c.needs.of(tie.lead), Analog) and report.checked else ():
             if asked.finder in ("reading", "converter"):
                 try:
                     found = BY_ID[asked.finder](asked.values)

@@ -61,7 +61,7 @@ def _beads(report: Report) -> Iterator[tuple[str, str, str]]:
     c = report.circuit
     for tie in c.plan.ties:
         for bead in tie.beads:
-            yield *_bought(bead), c.signal_name(tie)
+            yield *_bought(bead), c.titles.signal(tie)
 
 
 def _bought(bead: Bead) -> tuple[str, str]:

@@ -42,13 +42,13 @@ def _budget(b: Budget) -> dict[str, Any]:
 
 def _pins(report: Report) -> list[dict[str, Any]]:
     c, names, rows = report.circuit, NameBook(report.circuit.board), []
-    for contact, ties in c.holders.items():
+    for contact, ties in c.ties.holders.items():
         usual, worst = pin_current(report.points.pins.get(contact, []))
-        volts = report.points.volts.get(c.net(contact), [])
+        volts = report.points.volts.get(c.nets.of(contact), [])
         owner, pin_id = split(contact)
         rows.append({
             "pin": pin_id if owner == BOARD else contact,
-            "names": names.all_names(pin_id) if owner == BOARD else c.pins[contact].names,
+            "names": names.all_names(pin_id) if owner == BOARD else c.contacts.pins[contact].names,
             "ties": [{"lead": t.lead, "role": t.role} for t in ties],
             "usual_a": usual, "worst_a": worst,
             "states": [{"state": r.case.words(c), "min_v": r.min, "typical_v": r.typ, "max_v": r.max} for r in volts],

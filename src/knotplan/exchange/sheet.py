@@ -44,13 +44,13 @@ def table(report: Report) -> list[Row]:
     rows = []
     order = {part: k for k, part in enumerate(c.parts)}
     for tie in sorted(c.plan.ties, key=lambda t: order[split(t.lead)[0]]):
-        spec = c.lead(tie.lead)
+        spec = c.contacts.lead(tie.lead)
         part, lead = c.placed[split(tie.lead)[0]].name, spec.title if spec else split(tie.lead)[1]
-        pin = c.pin(tie.to)
+        pin = c.contacts.pin(tie.to)
         names = tuple(pin.names.get(s, pin.names.get(LABEL, "–")) if pin else "–" for s in c.board.schemes)
         colour = colour_of(c, tie)
         beads = ", ".join(map(_bead, tie.beads))
-        rows.append(Row(part, lead, tie.role, c.full_title(tie.to), names, colour, CORDS.get(colour, "#888888"), beads))
+        rows.append(Row(part, lead, tie.role, c.titles.full(tie.to), names, colour, CORDS.get(colour, "#888888"), beads))
     return rows
 
 
@@ -97,7 +97,7 @@ def html(report: Report, template: str = "sheet.html", image: str | None = None)
     c = report.circuit
     return _templates().get_template(template).render(
         plan=c.plan, board=c.board, report=report, rows=table(report),
-        schemes=list(c.board.schemes.values()), changes=[*c.system_changes(), *permissions(c)], addresses=addresses(report),
+        schemes=list(c.board.schemes.values()), changes=[*c.hardware.system_changes(), *permissions(c)], addresses=addresses(report),
         picture=picture_svg(report) if image is None else image,
     )  # fmt: skip
 

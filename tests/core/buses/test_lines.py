@@ -77,7 +77,7 @@ def test_a_line_pulled_to_two_rails_stands_between_them() -> None:
     ties[0] = type(ties[0])("face.vcc", "face.vcc", "board.p1")
     c = bench("bowline-40", [part], ties)
     s = line(c)
-    reading = next(r for r in operating_points(c).volts[c.net("board.p14")] if r.case.moment == "running")
+    reading = next(r for r in operating_points(c).volts[c.nets.of("board.p14")] if r.case.moment == "running")
     assert s.volts is not None and s.volts.typ == pytest.approx(reading.typ, abs=2e-3)
 
 

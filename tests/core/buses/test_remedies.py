@@ -81,7 +81,7 @@ def test_a_one_wire_line_gets_a_pull_up_beside_the_one_in_the_pin() -> None:
     at = next(t for t in plan.ties if t.lead == "soil.dq")
     weak = edits.set_pull(edits.remove_bead(plan, at.id, 0), at.id, "up")
     inside = single_lines(Circuit(weak, shipped()))[0]
-    assert [p.what for p in inside.pulls] == [f"inside {Circuit(weak, shipped()).full_title(at.to)}"]
+    assert [p.what for p in inside.pulls] == [f"inside {Circuit(weak, shipped()).titles.full(at.to)}"]
     found = about(weak, "line-slow")
     assert [r.title.split()[0] for r in found[0].remedies] == ["Add"]
     assert not about(found[0].remedies[0].apply(weak), "line-slow")

@@ -82,7 +82,7 @@ def bus_of(circuit: Circuit, part_id: str) -> BusUnit | None:
     if common:
         return next(iter(common)) if len(common) == 1 else None
     for name, lead in circuit.parts[part_id].leads.items():
-        tie = circuit.tie_of(f"{part_id}.{name}")
+        tie = circuit.ties.of(f"{part_id}.{name}")
         for need in lead.needs:
             if tie is not None and isinstance(need, Bus) and need.bus == "i2c" and need.role == "sda":
                 here = buses_at(circuit, need, tie.to)
@@ -101,7 +101,7 @@ def places(circuit: Circuit) -> list[Place]:
         if facts is not None and bus is not None and address is not None:
             found.append(Place(part_id, bus, address, facts.all_call, wakes_at=facts.wakes_at))
     for bus in dict.fromkeys(p.bus for p in found):
-        unit = circuit.unit_named(bus.unit)
+        unit = circuit.hardware.unit_named(bus.unit)
         if split(bus.unit)[0] == BOARD and unit is not None:
             found += [Place("", bus, address, resident=what) for what, address in unit.residents.items()]
     return found

@@ -38,13 +38,13 @@ def other_bus(c: Circuit, place: Place, found: Sequence[Place]) -> Iterator[Reme
             second = next((f.contact for f in able if bus in _at(c, other, f.contact)), "")
             if second and bus not in taken:
                 steps = (Step(edits.tie, (one, first.contact)), Step(edits.tie, (other, second)))
-                where = f"{c.full_title(first.contact)} and {c.full_title(second)}"
+                where = f"{c.titles.full(first.contact)} and {c.titles.full(second)}"
                 yield Remedy(f"Put {c.placed[place.part].name} on {where}", steps)
                 return
 
 
 def _at(c: Circuit, lead: str, contact: str) -> list[BusUnit]:
-    need = c.need(lead)
+    need = c.needs.of(lead)
     return buses_at(c, need, contact) if isinstance(need, Bus) else []
 
 
@@ -52,7 +52,7 @@ def behind_switch(c: Circuit, catalog: Catalog, part_ids: Sequence[str]) -> Reme
     """A bus switch between the bus and some devices, each on a branch of its own; nothing where there are more of them than
     branches, or where the switch itself finds no free address."""
     leads = {p: i2c_leads(c, p) for p in part_ids}
-    ties = {role: c.tie_of(leads[part_ids[0]].get(role, "")) for role in ("sda", "scl")}
+    ties = {role: c.ties.of(leads[part_ids[0]].get(role, "")) for role in ("sda", "scl")}
     if len(part_ids) > BRANCHES or any(t is None for t in ties.values()):
         return None
     title = catalog.kind(SWITCH).title
@@ -77,10 +77,10 @@ def _fed_like(c: Circuit, part_id: str) -> dict[str, str]:
     """Supply and ground for the switch: those of a device that it stands before."""
     found: dict[str, str] = {}
     for name in c.parts[part_id].leads:
-        tie = c.tie_of(f"{part_id}.{name}")
-        if tie is not None and isinstance(c.need(tie.lead), Supply):
+        tie = c.ties.of(f"{part_id}.{name}")
+        if tie is not None and isinstance(c.needs.of(tie.lead), Supply):
             found.setdefault("vin", tie.to)
-        elif tie is not None and isinstance(c.need(tie.lead), Ground):
+        elif tie is not None and isinstance(c.needs.of(tie.lead), Ground):
             found.setdefault("gnd", tie.to)
     return found
 
@@ -92,7 +92,7 @@ def _pulled(c: Circuit, catalog: Catalog, part_ids: Sequence[str], remedy: Remed
     for part_id in part_ids:
         bus, rail = bus_of(after, part_id), _fed_like(c, part_id).get("vin", "")
         for section in sections(after, bus) if bus and rail else ():
-            tie = after.tie_of(i2c_leads(after, part_id).get(section.role, ""))
+            tie = after.ties.of(i2c_leads(after, part_id).get(section.role, ""))
             if section.ohm is None and part_id in section.devices and tie is not None:
                 steps.append(Step(edits.add_bead, (tie.id, PullUp(BRANCH_OHM, rail=rail))))
     return Remedy(remedy.title, (*remedy.steps, *steps))

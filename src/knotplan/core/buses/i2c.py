@@ -100,7 +100,7 @@ def _with_branches(c: Circuit, bus: BusUnit, used: list[BusUnit]) -> list[BusUni
 def _bus(c: Circuit, bus: BusUnit, found: list[Place]) -> I2cBus:
     way = trunk(c, bus)
     root = way[-1]
-    unit = c.unit_spec(root.unit)
+    unit = c.hardware.unit_spec(root.unit)
     wish = c.plan.clock(bus_id(root))
     usual = unit.speeds[0] if unit is not None and unit.speeds else USUAL_HZ
     heard = tuple(p for p in found if p.bus != bus and meet(c, p.bus, bus))
@@ -112,10 +112,10 @@ def title_of(c: Circuit, bus: BusUnit) -> str:
     """What a bus is called: "I2C bus 1", or "Branches · branch 3"."""
     owner, name = split(bus.unit)
     if owner != BOARD:
-        unit = c.unit_named(bus.unit)
+        unit = c.hardware.unit_named(bus.unit)
         return f"{c.placed[owner].name} · {unit.title if unit else name}"
     if name.endswith(f":{ANY}"):
-        return f"I2C on {c.title(f'{BOARD}.{bus.remap}')}"
+        return f"I2C on {c.titles.of(f'{BOARD}.{bus.remap}')}"
     unit = c.board.peripherals.get(name)
     return unit.title if unit else name
 
@@ -162,7 +162,7 @@ def notes(c: Circuit, bus: I2cBus) -> list[str]:
     slow = slowest(c, bus)
     if slow is not None:
         said.append(f"The slowest device is {named(c, slow)}: at most {show(most_hz(c, slow), 'Hz')}.")
-    unit = c.unit_spec(trunk(c, bus.bus)[-1].unit)
+    unit = c.hardware.unit_spec(trunk(c, bus.bus)[-1].unit)
     heard = "this controller waits for that" if unit is None or unit.waits else "this controller does not wait: keep it slow"
     groups: dict[str, list[str]] = {}
     for p in bus.devices:

@@ -148,7 +148,7 @@ def _sections(c: Circuit, bus: BusUnit, role: str) -> list[Section]:
     if not head:
         return []
     made, done = [], set()
-    todo = [c.net(head)]
+    todo = [c.nets.of(head)]
     while todo:
         net = todo.pop(0)
         if net in done:
@@ -167,7 +167,7 @@ def _ties(c: Circuit) -> list[Tie]:
 
 
 def _role(c: Circuit, lead: str) -> str:
-    need = c.need(lead)
+    need = c.needs.of(lead)
     return need.role if isinstance(need, Bus) and need.bus == "i2c" else ""
 
 
@@ -177,13 +177,13 @@ def _joined(c: Circuit, net: str, ties: list[Tie]) -> tuple[set[str], list[str]]
     for _ in ties:
         before = len(nets)
         for tie in ties:
-            ends = {c.net(tie.lead), c.net(tie.to)}
+            ends = {c.nets.of(tie.lead), c.nets.of(tie.to)}
             if ends & nets and any(isinstance(b, SeriesResistor) for b in tie.beads) and not shifter_in(tie):
                 nets |= ends
         if len(nets) == before:
             break
     for tie in ties:
-        ends = {c.net(tie.lead), c.net(tie.to)}
+        ends = {c.nets.of(tie.lead), c.nets.of(tie.to)}
         if ends & nets and shifter_in(tie):
             beyond += [n for n in ends if n not in nets]
     return nets, beyond
@@ -191,7 +191,7 @@ def _joined(c: Circuit, net: str, ties: list[Tie]) -> tuple[set[str], list[str]]
 
 def _section(c: Circuit, role: str, nets: set[str]) -> Section:
     rank = _in_the_plan(c)
-    contacts = sorted({m for n in nets for m in c.members.get(n, [n])}, key=lambda m: (rank.get(m, 0), m))
+    contacts = sorted({m for n in nets for m in c.nets.members.get(n, [n])}, key=lambda m: (rank.get(m, 0), m))
     parts = tuple(dict.fromkeys(p for m in contacts if (p := split(m)[0]) in c.parts and _role(c, m) == role))
     return Section(role, tuple(sorted(nets)), tuple(pulls(c, nets, contacts)), tuple(_weights(c, nets, contacts)),
                    tuple(_sinks(c, role, contacts)), parts)  # fmt: skip
@@ -200,7 +200,7 @@ def _section(c: Circuit, role: str, nets: set[str]) -> Section:
 @derived
 def _in_the_plan(c: Circuit) -> dict[str, int]:
     """The place of every lead in the plan, from 1: parts' names and ids decide nothing. The board comes before them."""
-    return {lead: k for k, lead in enumerate(c.leads(), 1)}
+    return {lead: k for k, lead in enumerate(c.contacts.leads(), 1)}
 
 
 def _weights(c: Circuit, nets: set[str], contacts: list[str]) -> list[Weight]:
@@ -208,14 +208,14 @@ def _weights(c: Circuit, nets: set[str], contacts: list[str]) -> list[Weight]:
     for m in contacts:
         part_id = split(m)[0]
         if part_id == BOARD:
-            found.append(Weight(c.full_title(m), CONTACT_FARAD))
+            found.append(Weight(c.titles.full(m), CONTACT_FARAD))
         elif part_id in c.parts:
             facts = c.parts[part_id].facts.i2c
             found.append(Weight(c.placed[part_id].name, facts.farad if facts else CONTACT_FARAD))
-    for tie in {t.id: t for m in contacts for t in c.ties_at.get(m, ())}.values():
-        if c.net(tie.lead) in nets:  # behind a shifter the cord belongs to the part's side
+    for tie in {t.id: t for m in contacts for t in c.ties.at.get(m, ())}.values():
+        if c.nets.of(tie.lead) in nets:  # behind a shifter the cord belongs to the part's side
             metres = tie.length_m or USUAL_M
-            found.append(Weight(f"cord of {c.title(tie.lead)}", metres * FARAD_PER_M[tie.lay], metres))
+            found.append(Weight(f"cord of {c.titles.of(tie.lead)}", metres * FARAD_PER_M[tie.lay], metres))
     return found
 
 
@@ -223,25 +223,25 @@ def _sinks(c: Circuit, role: str, contacts: list[str]) -> list[Sink]:
     """Who pulls the line low. A controller always does; a device's clock line only where it stretches."""
     found = []
     for m in contacts:
-        part_id, pin = split(m)[0], c.pins.get(m)
+        part_id, pin = split(m)[0], c.contacts.pins.get(m)
         facts = c.parts[part_id].facts.i2c if part_id in c.parts else None
         if facts is not None and not facts.passes_all and (role == "sda" or facts.stretches):
             found.append(Sink(c.placed[part_id].name, facts.sinks_a))
         elif part_id == BOARD and pin is not None and pin.kind == "io":
-            driver = c.driver(m)
-            found.append(Sink(c.full_title(m), min(LOW_V / driver.low_ohm.max, driver.absolute_a)))
+            driver = c.hardware.driver(m)
+            found.append(Sink(c.titles.full(m), min(LOW_V / driver.low_ohm.max, driver.absolute_a)))
     return found
 
 
 def supply_of(c: Circuit, part_id: str) -> Range | None:
     """The voltage of the supply on which a device's inputs are measured: its first supply lead's."""
     for name, lead in c.parts[part_id].leads.items():
-        if isinstance(lead.needs[0], Supply) and (origin := c.origin(f"{part_id}.{name}")) is not None:
+        if isinstance(lead.needs[0], Supply) and (origin := c.supplies.origin(f"{part_id}.{name}")) is not None:
             return origin.volts
     return None
 
 
 def is_head(c: Circuit, contact: str, need: Bus) -> bool:
     """A contact that can be the controller's end of a line."""
-    pin = c.pin(contact)
+    pin = c.contacts.pin(contact)
     return pin is not None and bool(bus_jobs(need, pin))

@@ -36,11 +36,11 @@ class Called(Struct, frozen=True):
 
 def called(c: Circuit, unit: str) -> Called:
     """A unit in the words of the system; empty words where the board has none."""
-    spec = c.unit_spec(unit)
+    spec = c.hardware.unit_spec(unit)
     if not isinstance(spec, Peripheral):
         return Called("", "", "", "")
     setting = c.board.settings.get(spec.setting)
-    off = setting.how if setting is not None and not c.is_on(spec.setting) else ""
+    off = setting.how if setting is not None and not c.hardware.is_on(spec.setting) else ""
     return Called(spec.number, spec.device, spec.group, off)
 
 
@@ -52,7 +52,7 @@ def number_of(c: Circuit, unit: str) -> int | None:
     >>> number_of(Circuit(Plan("capstan-34"), shipped()), "board.i2c:0")
     7
     """
-    spec = c.unit_spec(unit)
+    spec = c.hardware.unit_spec(unit)
     text = (spec.number if isinstance(spec, Peripheral) else "") or split(unit)[1].rpartition(":")[2]
     digits = re.search(r"\d+$", text.partition(",")[0])
     return int(digits[0]) if digits else None

@@ -49,12 +49,12 @@ def pulls(c: Circuit, nets: set[str], contacts: Collection[str]) -> list[Pull]:
     for part_id in dict.fromkeys(split(m)[0] for m in contacts):
         if part_id in c.parts:
             build.part(part_id)
-    for tie in {t.id: t for n in contacts for t in c.ties_at.get(n, ())}.values():
+    for tie in {t.id: t for n in contacts for t in c.ties.at.get(n, ())}.values():
         build.tie(tie)
         shifter = shifter_in(tie)
         if shifter is not None and shifter.style == "mosfet":
-            for rail, net in ((shifter.lead_rail, c.net(tie.lead)), (shifter.pin_rail, c.net(tie.to))):
-                origin = c.origin(rail)
+            for rail, net in ((shifter.lead_rail, c.nets.of(tie.lead)), (shifter.pin_rail, c.nets.of(tie.to))):
+                origin = c.supplies.origin(rail)
                 if net in nets and origin is not None:
                     pull = Range.around(SHIFTER_PULL_OHM, 0.05)
                     found.append(Pull("in the level shifter", pull, origin.volts, origin.title, tie=tie.id))
@@ -64,25 +64,25 @@ def pulls(c: Circuit, nets: set[str], contacts: Collection[str]) -> list[Pull]:
 def _of_bar(c: Circuit, bar: Bar, nets: set[str]) -> Pull | None:
     """A resistor from the line to a supply: of a module, or a bead."""
     far = bar.b if bar.a in nets else bar.a if bar.b in nets else ""
-    origin = c.origin(far) if far and far not in nets else None
+    origin = c.supplies.origin(far) if far and far not in nets else None
     if origin is None or bar.ohm[0].typ > NO_PULL_OHM:
         return None
     part, slash, _ = bar.key.partition("/")
     tie = "" if slash else bar.key.rpartition("#")[0]
-    what = f"on {c.placed[part].name}" if slash else f"at {c.title(c.plan.tie(tie).lead)}"
+    what = f"on {c.placed[part].name}" if slash else f"at {c.titles.of(c.plan.tie(tie).lead)}"
     return Pull(what, bar.ohm[0], origin.volts, origin.title, part if slash else "", tie)
 
 
 def _of_pin(c: Circuit, contact: str) -> Pull | None:
     """What the pin itself has: a resistor on the board, or the weak one that a program switches on."""
-    pin = c.pins.get(contact)
+    pin = c.contacts.pins.get(contact)
     if pin is None or pin.kind != "io" or not pin.driver:
         return None
-    volts, driver = c.rail_volts(contact), c.driver(contact)
+    volts, driver = c.supplies.rail_volts(contact), c.hardware.driver(contact)
     if volts is None:
         return None
     if pin.fitted_pull_ohm:
-        return Pull("fitted on the board", Range.around(pin.fitted_pull_ohm, 0.05), volts, c.rail_title(contact))
-    if driver.pull_up_ohm and any(t.pull == "up" for t in c.holders.get(contact, ())):
-        return Pull(f"inside {c.full_title(contact)}", driver.pull_up_ohm, volts, c.rail_title(contact))
+        return Pull("fitted on the board", Range.around(pin.fitted_pull_ohm, 0.05), volts, c.supplies.rail_title(contact))
+    if driver.pull_up_ohm and any(t.pull == "up" for t in c.ties.holders.get(contact, ())):
+        return Pull(f"inside {c.titles.full(contact)}", driver.pull_up_ohm, volts, c.supplies.rail_title(contact))
     return None

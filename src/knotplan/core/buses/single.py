@@ -79,22 +79,22 @@ class SingleLine(Struct, frozen=True):
 def single_lines(c: Circuit) -> tuple[SingleLine, ...]:
     """Every pin with a one-wire or single-line part."""
     by_pin: dict[str, list[Tie]] = {}
-    for contact, _, tie in c.on_pins():
-        need = c.need(tie.lead)
+    for contact, _, tie in c.ties.on_pins():
+        need = c.needs.of(tie.lead)
         if isinstance(need, Stream) and need.protocol != "pixels":
             by_pin.setdefault(contact, []).append(tie)
     return tuple(_line(c, contact, ties) for contact, ties in by_pin.items())
 
 
 def _line(c: Circuit, contact: str, ties: list[Tie]) -> SingleLine:
-    needs = [n for t in ties if isinstance(n := c.need(t.lead), Stream)]
+    needs = [n for t in ties if isinstance(n := c.needs.of(t.lead), Stream)]
     parts = tuple(split(t.lead)[0] for t in ties)
     metres = [t.length_m or USUAL_M for t in ties]
     wires = [c.parts[p].facts.one_wire for p in parts]
     farad = CONTACT_FARAD + sum(m * FARAD_PER_M[t.lay] for m, t in zip(metres, ties, strict=True)) + \
         sum(w.farad if w else CONTACT_FARAD for w in wires)  # fmt: skip
-    lives = [(p, w) for p, w in zip(parts, wires, strict=True) if w is not None and c.is_ground(f"{p}.{w.supply}")]
-    found = pulls(c, {c.net(end) for t in ties for end in (t.lead, t.to)}, [contact, *(t.lead for t in ties)])
+    lives = [(p, w) for p, w in zip(parts, wires, strict=True) if w is not None and c.nets.is_ground(f"{p}.{w.supply}")]
+    found = pulls(c, {c.nets.of(end) for t in ties for end in (t.lead, t.to)}, [contact, *(t.lead for t in ties)])
     one_wire = needs[0].protocol == "one-wire"
     timed = keeps_time(c, contact, both_ways=True) or (one_wire and "digital" not in c.board.keeps_time)
     return SingleLine(contact, needs[0].protocol, parts, tuple(found), farad, sum(metres), timed, min(n.finest_s for n in needs),

@@ -85,8 +85,8 @@ def controllers(c: Circuit) -> tuple[Controller, ...]:
     for part_id, part in c.parts.items():
         if part.facts.spi is None:
             continue
-        ties = {need.role: tie for name in part.leads if (tie := c.tie_of(f"{part_id}.{name}")) is not None
-                and isinstance(need := c.need(tie.lead), Bus) and need.bus == "spi"}  # fmt: skip
+        ties = {need.role: tie for name in part.leads if (tie := c.ties.of(f"{part_id}.{name}")) is not None
+                and isinstance(need := c.needs.of(tie.lead), Bus) and need.bus == "spi"}  # fmt: skip
         if ties:
             home = _home(c, ties)
             groups.setdefault(home, []).append(Device(part_id, {r: t.to for r, t in ties.items()}, _place(c, ties)))
@@ -99,7 +99,7 @@ def _home(c: Circuit, ties: dict[str, Tie]) -> str:
     head = upstream(c, tie.to)
     if any(by_program(c, t) for t in ties.values()):
         return f"pins@{head}"
-    need = c.need(tie.lead)
+    need = c.needs.of(tie.lead)
     here = buses_at(c, need, head) if isinstance(need, Bus) else []
     if here and not here[0].any_pin:
         common = [u for u in here if all(_may_be(c, t, u) for t in ties.values())] or here
@@ -108,7 +108,7 @@ def _home(c: Circuit, ties: dict[str, Tie]) -> str:
 
 
 def _may_be(c: Circuit, tie: Tie, unit: BusUnit) -> bool:
-    need = c.need(tie.lead)
+    need = c.needs.of(tie.lead)
     return not isinstance(need, Bus) or need.role == "select" or unit in buses_at(c, need, tie.to)
 
 
@@ -116,10 +116,10 @@ def _place(c: Circuit, ties: dict[str, Tie]) -> int:
     """How many parts the data have gone through before."""
     tie, count = ties.get("mosi"), 0
     while tie is not None and split(tie.to)[0] in c.parts and count < len(c.parts):
-        lead = c.lead(tie.to)
+        lead = c.contacts.lead(tie.to)
         if lead is None or lead.offers is None or not lead.offers.via:
             break
-        tie, count = c.tie_of(f"{split(tie.to)[0]}.{lead.offers.via}"), count + 1
+        tie, count = c.ties.of(f"{split(tie.to)[0]}.{lead.offers.via}"), count + 1
     return count
 
 
@@ -136,14 +136,14 @@ def _controller(c: Circuit, home: str, devices: list[Device]) -> Controller:
     chains = max((d.place for d in devices), default=0)
     most, why = _most_hz(c, devices, unit, metres * (1 + chains))
     wish = c.plan.clock(home)
-    spec = c.unit_spec(unit)
+    spec = c.hardware.unit_spec(unit)
     divider = spec.rate if spec is not None else None
     reached = at_most(divider, min(wish or most, most)) if divider is not None else None
     return Controller(home, _title(c, home, unit), unit, lines, selects, wish, most, why, reached, tuple(sorted(modes)), metres)
 
 
 def _ties_of(c: Circuit, d: Device) -> list[Tie]:
-    return [t for name in c.parts[d.part].leads if (t := c.tie_of(f"{d.part}.{name}")) is not None and t.to in d.ties.values()]
+    return [t for name in c.parts[d.part].leads if (t := c.ties.of(f"{d.part}.{name}")) is not None and t.to in d.ties.values()]
 
 
 def _facts(c: Circuit, d: Device) -> Spi:
@@ -155,9 +155,9 @@ def _facts(c: Circuit, d: Device) -> Spi:
 def _title(c: Circuit, home: str, unit: str) -> str:
     pin = home.partition("@")[2]
     if not unit:
-        return f"Pins driven by the program, clock on {c.title(pin)}"
-    spec = c.unit_named(unit)
-    return spec.title if spec else f"SPI with its clock on {c.title(pin)}"
+        return f"Pins driven by the program, clock on {c.titles.of(pin)}"
+    spec = c.hardware.unit_named(unit)
+    return spec.title if spec else f"SPI with its clock on {c.titles.of(pin)}"
 
 
 def _select(c: Circuit, contact: str, devices: list[Device]) -> Select:
@@ -166,7 +166,7 @@ def _select(c: Circuit, contact: str, devices: list[Device]) -> Select:
 
 def _idle(c: Circuit, contact: str, devices: list[Device]) -> Literal["held", "wakes inactive", "floats", "wakes active"]:
     """What a select does before a program runs; a latch may do what it likes."""
-    pin = c.pin(contact)
+    pin = c.contacts.pin(contact)
     if pin is None or pin.kind != "io" or all(_facts(c, d).latches for d in devices):
         return "held"
     high = not any(_facts(c, d).select_high for d in devices)
@@ -175,7 +175,7 @@ def _idle(c: Circuit, contact: str, devices: list[Device]) -> Literal["held", "w
     if states <= off:
         return "wakes inactive"
     wanted = "pull-up" if high else "pull-down"
-    ties = c.holders.get(contact, [])
+    ties = c.ties.holders.get(contact, [])
     held = any(b.__struct_config__.tag == wanted for t in ties for b in t.beads) or _own_pull(c, devices, high)
     if held:
         return "held"
@@ -190,7 +190,7 @@ def _own_pull(c: Circuit, devices: list[Device], high: bool) -> bool:
         for e in part.elements.values():
             if isinstance(e, Resistor) and lead in (e.a, e.b):
                 other = e.b if e.a == lead else e.a
-                if (c.is_ground(f"{d.part}.{other}")) != high and other in part.leads:
+                if (c.nets.is_ground(f"{d.part}.{other}")) != high and other in part.leads:
                     return True
     return False
 
@@ -205,7 +205,7 @@ def _most_hz(c: Circuit, devices: list[Device], unit: str, metres: float) -> tup
     answering = [d for d in devices if "miso" in d.ties]
     out_s = max((_facts(c, d).out_s for d in answering), default=0.0)
     farad = metres * FARAD_PER_M[""] + CONTACT_FARAD * (1 + len(devices))
-    driven = [c.driver_at(d.ties.get(role, "")) for d in devices for role in ("sclk", "mosi")]
+    driven = [c.hardware.driver_at(d.ties.get(role, "")) for d in devices for role in ("sclk", "mosi")]
     ohms = [driver.high_ohm.max for driver in driven if driver is not None]
     ways = 2 if answering else 1
     needed = ways * metres * SECONDS_PER_M + out_s + SETTLES * max(ohms, default=50.0) * farad
@@ -223,5 +223,5 @@ def roles_missing(c: Circuit, d: Device) -> list[str]:
 
 def by_program(c: Circuit, tie: Tie) -> bool:
     """A line whose pin lacks the function, so that a program has to play its role; selects are its matter anyway."""
-    need = c.need(tie.lead)
+    need = c.needs.of(tie.lead)
     return isinstance(need, Bus) and need.role != "select" and split(tie.to)[0] == BOARD and not buses_at(c, need, tie.to)

@@ -73,16 +73,16 @@ def links(c: Circuit) -> tuple[Link, ...]:
     for part_id, part in c.parts.items():
         if part.facts.uart is None:
             continue
-        ties = [t for name in part.leads if (t := c.tie_of(f"{part_id}.{name}")) is not None
-                and isinstance(n := c.need(t.lead), Bus) and n.bus == "uart"]  # fmt: skip
+        ties = [t for name in part.leads if (t := c.ties.of(f"{part_id}.{name}")) is not None
+                and isinstance(n := c.needs.of(t.lead), Bus) and n.bus == "uart"]  # fmt: skip
         if not ties:
             continue
         unit = _unit(c, part_id, ties[0].to)
-        spec = c.unit_spec(unit)
+        spec = c.hardware.unit_spec(unit)
         baud = c.placed[part_id].asked("baud", part.facts.uart.baud, 0.0)
         divider = spec.rate if spec is not None else None
         lines = tuple(Line(t.lead, t.to, _sends(c, t.lead), t.lead not in crossed) for t in ties)
-        holds = [r.title for t in ties if (pin := c.pin(t.to)) is not None and (r := c.reservation(pin)) is not None]
+        holds = [r.title for t in ties if (pin := c.contacts.pin(t.to)) is not None and (r := c.hardware.reservation(pin)) is not None]
         made.append(Link(part_id, unit, spec.title if spec else "plain pins", lines, baud,
                          nearest(divider, baud) if divider else None, divider.error if divider else 0.0,
                          part.facts.uart.rate_error, part.facts.uart.frame, holds[0] if holds else ""))  # fmt: skip
@@ -91,7 +91,7 @@ def links(c: Circuit) -> tuple[Link, ...]:
 
 def _sends(c: Circuit, lead: str) -> bool:
     """A lead that needs a pin which receives is one that sends."""
-    need = c.need(lead)
+    need = c.needs.of(lead)
     return isinstance(need, Bus) and need.role == "rx"
 
 
@@ -99,14 +99,14 @@ def _unit(c: Circuit, part_id: str, contact: str) -> str:
     found = bus_instances(c, part_id, "uart")
     if found:
         return next(iter(found)).unit
-    pin = c.pin(contact)
+    pin = c.contacts.pin(contact)
     job = next(iter(pin.jobs("uart")), None) if pin is not None else None
     return f"{BOARD}.uart:{job.instance}" if job is not None and split(contact)[0] == BOARD else ""
 
 
 def good_rates(c: Circuit, link: Link) -> list[float]:
     """The usual rates that both ends keep well enough."""
-    spec = c.unit_spec(link.unit)
+    spec = c.hardware.unit_spec(link.unit)
     facts = c.parts[link.part].facts.uart
     if spec is None or spec.rate is None or facts is None:
         return []

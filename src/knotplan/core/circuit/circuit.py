@@ -1,125 +1,39 @@
-"""The plan with everything resolved: contacts, nets, what hangs on which rail, and who holds which pin.
+"""The plan resolved against the catalogue, in parts with names.
 
-One class in four files: `Contacts`, `Nets`, `Supplies`, and here what needs are met where.
+Each part knows only those before it: contacts, ties, hardware, titles, nets, supplies, needs.
 """
 
-from collections.abc import Iterator
-from functools import cached_property
+from typing import Any
 
-from msgspec.structs import replace
+from knotplan.catalog.board.board import Board
+from knotplan.catalog.load import Catalog
+from knotplan.catalog.part.part import Part
+from knotplan.core.circuit.contacts import Contacts
+from knotplan.core.circuit.hardware import Hardware
+from knotplan.core.circuit.needs import Needs
+from knotplan.core.circuit.nets import Nets
+from knotplan.core.circuit.supplies import Supplies
+from knotplan.core.circuit.ties import Ties
+from knotplan.core.circuit.titles import Titles
+from knotplan.core.plan.document import PlacedPart, Plan
+from knotplan.core.plan.kinds import part_in
 
-from knotplan.catalog.board.pin import Pin
-from knotplan.catalog.part.needs import Bus, Driven, Feed, Gives, Ground, Need, Output, Pulse, Stream, Supply, Switched
-from knotplan.core.circuit.nets import GROUND
-from knotplan.core.circuit.supplies import Origin, Pole, Supplies
-from knotplan.core.plan.document import Tie, split
 
-__all__ = ["GROUND", "Circuit", "Origin", "Pole"]
-SWITCHING = {"sink": ("low",), "source": ("high",), "bridge": ("bridge", "low", "high")}
-"""functions that switch the current of a load, and which ways each can do it"""
+class Circuit:
+    """A plan resolved. Everything is derived from the plan; nothing is ever changed."""
 
-
-class Circuit(Supplies):
-    """A plan resolved against the catalogue. Everything is derived; nothing is ever changed."""
-
-    def need(self, lead: str) -> Need:
-        """The alternative of a lead's needs that its tie is meant to meet (the first when untied)."""
-        needs = self._needs
-        if lead not in needs:
-            needs[lead] = self.wished(lead, self._meant(lead))
-        return needs[lead]
-
-    def wished(self, lead: str, need: Need) -> Need:
-        """With the frequency that the maker wants, where the tie says one."""
-        tie = self.tie_of(lead)
-        return replace(need, frequency_hz=tie.hertz) if tie is not None and tie.hertz and isinstance(need, Pulse) else need
-
-    @cached_property
-    def _needs(self) -> dict[str, Need]:
-        return {}
-
-    def _meant(self, lead: str) -> Need:
-        spec = self.lead(lead)
-        assert spec is not None, lead
-        tie = self.tie_of(lead)
-        if tie is None:
-            return spec.needs[0]
-        pin = self.pin(tie.to)
-        if pin is not None and pin.kind != "contact":
-            kind = {"supply": Supply, "ground": Ground}.get(pin.kind)
-            if kind is None:
-                able = next((SWITCHING[f] for f in pin.functions if f in SWITCHING), ())
-                signals = [n for n in spec.needs if not isinstance(n, Supply | Ground)]
-                meant = (n for n in signals if (isinstance(n, Switched) and n.by in able) == bool(able))
-                return next(meant, (signals or spec.needs)[0])
-            return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
-        if pin is not None:
-            kind = Ground if self.is_ground(f"{split(tie.to)[0]}.{self._via(tie.to)}") else Supply
-            return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
-        given = self.lead(tie.to)
-        if given is not None:
-            kind = Supply if isinstance(given.needs[0], Gives) else type(given.needs[0])
-            return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
-        return next((n for n in spec.needs if isinstance(n, Feed)), spec.needs[0])
-
-    @cached_property
-    def _called_for(self) -> dict[str, str]:
-        """Leads of hubs that have to be tied because of what is in use: {lead: the contact in use}."""
-        found: dict[str, str] = {}
-        for contact in self.ties_at:
-            lead = self.lead(contact)
-            if lead is not None and lead.offers and lead.offers.driven_by:
-                found.setdefault(f"{split(contact)[0]}.{lead.offers.driven_by}", contact)
-        return found
-
-    def required(self, lead: str) -> bool:
-        """The part cannot do what it is meant to without this lead."""
-        spec = self.lead(lead)
-        return spec is not None and (spec.required or lead in self._called_for)
-
-    def called_for_by(self, lead: str) -> str:
-        """The contact of a hub whose use makes this lead necessary, if that is why."""
-        return self._called_for.get(lead, "")
-
-    def drives(self, lead: str) -> bool:
-        """The lead is driven by what it is tied to."""
-        need = self.need(lead)
-        return isinstance(need, Driven) or (isinstance(need, Bus) and need.driven)
-
-    def driven_over(self, tie: Tie) -> bool:
-        """The lead is driven by the pin that this tie leads to; a line with data both ways is only heard over one of two."""
-        if not self.drives(tie.lead):
-            return False
-        need, pin = self.need(tie.lead), self.pins.get(tie.to)
-        if not (isinstance(need, Bus) and need.role == "mosi" and pin is not None):
-            return True
-        channels = {job.channel for job in pin.jobs("spi")}
-        return "miso" not in channels or "mosi" in channels
-
-    def levels(self, lead: str) -> tuple[float | None, float | None]:
-        """(least high, most low) in volts that a lead takes; shares are of the part's own supply at its highest."""
-        need = self.need(lead)
-        if not isinstance(need, Output | Pulse | Stream | Bus):
-            return None, None
-        high, low = need.high_v, None if isinstance(need, Bus) else need.low_v
-        own = self.origin(f"{split(lead)[0]}.{need.of}") if need.of else None
-        if own is not None:
-            high = need.high_share * own.volts.max if need.high_share else high
-            low = need.low_share * own.volts.min if not isinstance(need, Bus) and need.low_share else low
-        return high, low
-
-    @cached_property
-    def holders(self) -> dict[str, list[Tie]]:
-        """The ties on each signal pin, of the board or of a hub: {contact: ties}."""
-        found: dict[str, list[Tie]] = {}
-        for tie in self.plan.ties:
-            pin = self.pin(tie.to)
-            if pin is not None and pin.kind == "io":
-                found.setdefault(tie.to, []).append(tie)
-        return found
-
-    def on_pins(self) -> Iterator[tuple[str, Pin, Tie]]:
-        """(contact, pin, tie) of every tie on a signal pin."""
-        for contact, ties in self.holders.items():
-            for tie in ties:
-                yield contact, self.pins[contact], tie
+    def __init__(self, plan: Plan, catalog: Catalog):
+        self.plan = plan
+        self.derived: dict[tuple[Any, ...], Any] = {}
+        """answers worked out from this circuit, see `knotplan.core.circuit.derived`"""
+        self.board: Board = plan.carried or catalog.board(plan.board)
+        self.scheme = plan.scheme if plan.scheme in self.board.schemes else self.board.spoken
+        self.placed: dict[str, PlacedPart] = {p.id: p for p in plan.parts}
+        self.parts: dict[str, Part] = {p.id: part_in(plan, catalog, p) for p in plan.parts}
+        self.contacts = Contacts(self.board, self.parts)
+        self.ties = Ties(plan.ties, self.contacts)
+        self.hardware = Hardware(self.board, self.parts, self.contacts, plan.set_up)
+        self.titles = Titles(self.board, self.placed, self.scheme, self.contacts, self.hardware)
+        self.nets = Nets(self.board, self.parts, plan.ties, self.contacts, self.hardware)
+        self.supplies = Supplies(self.board, self.placed, self.parts, plan.ties, self.contacts, self.hardware, self.titles, self.nets)
+        self.needs = Needs(self.contacts, self.ties, self.nets, self.supplies)

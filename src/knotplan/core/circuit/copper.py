@@ -100,7 +100,7 @@ def _usual_mm2(circuit: Circuit, tie: Tie) -> float:
     amps = 0.0
     if part.source is not None and split(tie.lead)[1] != part.source.fed_from:
         amps = part.source.limit_a
-    elif isinstance(circuit.need(tie.lead), Ground):
+    elif isinstance(circuit.needs.of(tie.lead), Ground):
         amps = _carried_by_part(circuit).get(part_id, 0.0)
     else:
         amps = carried(circuit).get(tie.lead, NOTHING)[1]
@@ -132,11 +132,11 @@ def carried(circuit: Circuit) -> dict[str, tuple[float, float]]:
 def _through_converter(c: Circuit, contact: str, ratio: float) -> tuple[str, float]:
     """Of what comes from a converter's output, the lead that feeds it and how much of the current flows there."""
     part_id = split(contact)[0]
-    source = c.bench_sources.get(part_id)
+    source = c.supplies.on_bench.get(part_id)
     if source is None or not source.fed_from or contact != f"{part_id}.{source.plus}":
         return contact, ratio
     lead = f"{part_id}.{source.fed_from}"
-    origin = c.origin(lead)
+    origin = c.supplies.origin(lead)
     volts = origin.volts.min if origin else 0.0
     return lead, ratio * source.volts.typ / (volts * source.efficiency) if source.efficiency and volts > 0 else ratio
 
@@ -169,17 +169,17 @@ def _own(part: Part) -> Iterator[tuple[str, float, float]]:
 def parent_contact(c: Circuit, lead: str) -> str:
     """Where the current of a lead comes from: the contact that its tie leads to, and through a hub's output the lead that
     feeds it."""
-    tie = c.tie_of(lead)
+    tie = c.ties.of(lead)
     if tie is None:
         return ""
     owner, name = split(tie.to)
     if owner == BOARD or owner not in c.parts:
         return tie.to
-    spec, pin = c.lead(tie.to), c.pin(tie.to)
+    spec, pin = c.contacts.lead(tie.to), c.contacts.pin(tie.to)
     if pin is not None and pin.kind == "contact" and spec and spec.offers:
         return f"{owner}.{spec.offers.via}"
     if pin is not None and {"bridge", "source"} & set(pin.functions):
-        return f"{owner}.{c.driver(tie.to).rail}"
+        return f"{owner}.{c.hardware.driver(tie.to).rail}"
     return f"{owner}.{name}"
 
 

@@ -14,7 +14,7 @@ def joining_ties(circuit: Circuit, one: str, other: str) -> list[Tie]:
     Such a tie lies on every way between the two, so only those of one way need be looked at.
     """
     neighbours: Neighbours = {}
-    for a, b, tie in circuit.joints():
+    for a, b, tie in circuit.nets.joints():
         neighbours.setdefault(a, []).append((b, tie))
         neighbours.setdefault(b, []).append((a, tie))
     way = _way(neighbours, one, other, None) or []

@@ -4,11 +4,16 @@ from functools import cached_property
 
 from msgspec import Struct
 
+from knotplan.catalog.board.board import Board
 from knotplan.catalog.part.needs import Feed
+from knotplan.catalog.part.part import Part
 from knotplan.catalog.part.source import Source
 from knotplan.catalog.quantities import Range
+from knotplan.core.circuit.contacts import Contacts
+from knotplan.core.circuit.hardware import Hardware
 from knotplan.core.circuit.nets import GROUND, Nets
-from knotplan.core.plan.document import BOARD, split
+from knotplan.core.circuit.titles import Titles
+from knotplan.core.plan.document import BOARD, PlacedPart, Tie, split
 
 
 class Origin(Struct, frozen=True):
@@ -31,64 +36,74 @@ class Pole(Struct, frozen=True):
     volts: Range
 
 
-class Supplies(Nets):
+class Supplies:
     """Where voltages come from."""
+
+    def __init__(self, board: Board, placed: dict[str, PlacedPart], parts: dict[str, Part], ties: tuple[Tie, ...],
+                 contacts: Contacts, hardware: Hardware, titles: Titles, nets: Nets):  # fmt: skip
+        self._board, self._placed, self._parts, self._ties = board, placed, parts, ties
+        self._contacts, self._hardware, self._titles, self._nets = contacts, hardware, titles, nets
+
+    @cached_property
+    def on_bench(self) -> dict[str, Source]:
+        """The supplies among the parts: {part id: what it gives}."""
+        return {p: part.source for p, part in self._parts.items() if part.source}
 
     @cached_property
     def feeds(self) -> dict[str, str]:
         """Sockets that a supply is plugged into: {socket id: part id}."""
         found = {}
-        for tie in self.plan.ties:
+        for tie in self._ties:
             owner, name = split(tie.to)
-            lead = self.lead(tie.lead)
+            lead = self._contacts.lead(tie.lead)
             plug = lead is not None and any(isinstance(n, Feed) for n in lead.needs)
-            if plug and owner == BOARD and name in self.board.sockets:
+            if plug and owner == BOARD and name in self._board.sockets:
                 found[name] = split(tie.lead)[0]
         return found
 
     @cached_property
     def socket(self) -> str:
         """The socket that feeds the board: the first one plugged in, else the first there is."""
-        return next(iter(self.feeds), next(iter(self.board.sockets)))
+        return next(iter(self.feeds), next(iter(self._board.sockets)))
 
     @cached_property
     def past_socket(self) -> str:
         """The supply that feeds the board over a supply pin, past its sockets, where none is plugged in."""
         if self.feeds:
             return ""
-        rails = {self.net(f"rail:{name}") for name in self._ways_in}
-        return next((p for p, s in self.bench_sources.items() if self.net(f"{p}.{s.plus}") in rails), "")
+        rails = {self._nets.of(f"rail:{name}") for name in self._ways_in}
+        return next((p for p, s in self.on_bench.items() if self._nets.of(f"{p}.{s.plus}") in rails), "")
 
     @cached_property
     def fed_rail(self) -> str:
         """The rail through which the board is fed."""
         if self.past_socket:
-            net = self.net(f"{self.past_socket}.{self.bench_sources[self.past_socket].plus}")
-            return next(r for r in self.board.rails if self.net(f"rail:{r}") == net)
-        return self.board.sockets[self.socket].rail
+            net = self._nets.of(f"{self.past_socket}.{self.on_bench[self.past_socket].plus}")
+            return next(r for r in self._board.rails if self._nets.of(f"rail:{r}") == net)
+        return self._board.sockets[self.socket].rail
 
     @cached_property
     def _ways_in(self) -> set[str]:
         """The rails over which the board as a whole can be fed: those of its sockets, and those that accept a supply
         and from which its signal pins' rails are made. (A clock's cell feeds the clock alone.)"""
         made_from: set[str] = set()
-        for driver in self.board.drivers.values():
+        for driver in self._board.drivers.values():
             rail = driver.rail
             while rail and rail not in made_from:
                 made_from.add(rail)
-                rail = self.board.rails[rail].fed_from
-        accepting = {name for name in made_from if self.board.rails[name].accepts}
-        return accepting | {socket.rail for socket in self.board.sockets.values()}
+                rail = self._board.rails[rail].fed_from
+        accepting = {name for name in made_from if self._board.rails[name].accepts}
+        return accepting | {socket.rail for socket in self._board.sockets.values()}
 
     def taken_in(self, rail_id: str) -> Source | None:
         """The supply that feeds a rail over the rail's own pins, where the rail is made for that, bears it, and gets
         its voltage from nowhere else."""
-        accepts, net = self.board.rails[rail_id].accepts, self.net(f"rail:{rail_id}")
+        accepts, net = self._board.rails[rail_id].accepts, self._nets.of(f"rail:{rail_id}")
         if accepts is None:
             return None
-        for part_id, source in self.bench_sources.items():
+        for part_id, source in self.on_bench.items():
             alone = rail_id not in self.live_rails or (part_id == self.past_socket and rail_id == self.fed_rail)
-            if alone and self.net(f"{part_id}.{source.plus}") == net:
+            if alone and self._nets.of(f"{part_id}.{source.plus}") == net:
                 return source if accepts.min <= source.volts.min and source.volts.max <= accepts.max else None
         return None
 
@@ -96,8 +111,8 @@ class Supplies(Nets):
     def live_rails(self) -> tuple[str, ...]:
         """The board's rails that carry a voltage, each after the one it is made from."""
         live = [self.fed_rail]
-        for _ in self.board.rails:
-            live += [r for r, rail in self.board.rails.items() if r not in live and rail.fed_from in live]
+        for _ in self._board.rails:
+            live += [r for r, rail in self._board.rails.items() if r not in live and rail.fed_from in live]
         return tuple(live)
 
     @cached_property
@@ -105,34 +120,34 @@ class Supplies(Nets):
         """Where each supplied net gets its voltage: {net: origin}."""
         found: dict[str, Origin] = {}
         for rail_id in self.live_rails:
-            rail = self.board.rails[rail_id]
+            rail = self._board.rails[rail_id]
             taken = self.taken_in(rail_id)
-            found[self.net(f"rail:{rail_id}")] = Origin(
+            found[self._nets.of(f"rail:{rail_id}")] = Origin(
                 rail_id, rail.title, taken.volts if taken else rail.volts, rail.source_ohm, rail.limit_a,
                 on_board=True)  # fmt: skip
-        sources = [(p, s) for p, s in self.bench_sources.items() if s.plus != s.minus]
+        sources = [(p, s) for p, s in self.on_bench.items() if s.plus != s.minus]
         for part_id, source in sources:
             if not source.fed_from:
-                found.setdefault(self.net(f"{part_id}.{source.plus}"), self._origin_of(part_id, source))
-        found.pop(self.ground, None)  # what is short-circuited supplies nothing
+                found.setdefault(self._nets.of(f"{part_id}.{source.plus}"), self._origin_of(part_id, source))
+        found.pop(self._nets.ground, None)  # what is short-circuited supplies nothing
         for _ in sources:  # converters, one behind another
             for part_id, source in sources:
-                out = self.net(f"{part_id}.{source.plus}")
+                out = self._nets.of(f"{part_id}.{source.plus}")
                 fed = self._source_net(f"{part_id}.{source.fed_from}", found) if source.fed_from else ""
-                if fed in found and out not in (fed, self.ground):
+                if fed in found and out not in (fed, self._nets.ground):
                     found.setdefault(out, self._origin_of(part_id, source))
         return found
 
     def _origin_of(self, part_id: str, source: Source) -> Origin:
-        return Origin(part_id, self.placed[part_id].name, source.volts, source.source_ohm, source.limit_a)
+        return Origin(part_id, self._placed[part_id].name, source.volts, source.source_ohm, source.limit_a)
 
     def _source_net(self, contact: str, origins: dict[str, Origin]) -> str:
         """The net that a contact's current comes from, over whatever hubs lie between, among nets that have a supply."""
-        net = self.net(contact)
-        for _ in range(len(self.parts) + 1):
-            if net in origins or net not in self.passed_on:
+        net = self._nets.of(contact)
+        for _ in range(len(self._parts) + 1):
+            if net in origins or net not in self._nets.passed_on:
                 break
-            net = self.passed_on[net]
+            net = self._nets.passed_on[net]
         return net
 
     def fed_by(self, contact: str) -> str:
@@ -146,33 +161,33 @@ class Supplies(Nets):
     @cached_property
     def poles(self) -> dict[str, list[Pole]]:
         """What has a voltage of its own, by net; more than one on a net are joined without anything between."""
-        found: dict[str, list[Pole]] = {self.ground: [Pole(GROUND, "ground", Range.exactly(0.0))]}
-        for rail_id, rail in self.board.rails.items():
-            found.setdefault(self.net(f"rail:{rail_id}"), []).append(Pole(f"rail:{rail_id}", rail.title, rail.volts))
-        for part_id, source in self.bench_sources.items():
+        found: dict[str, list[Pole]] = {self._nets.ground: [Pole(GROUND, "ground", Range.exactly(0.0))]}
+        for rail_id, rail in self._board.rails.items():
+            found.setdefault(self._nets.of(f"rail:{rail_id}"), []).append(Pole(f"rail:{rail_id}", rail.title, rail.volts))
+        for part_id, source in self.on_bench.items():
             if source.plus == source.minus:
                 continue
             plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
-            found.setdefault(self.net(plus), []).append(Pole(plus, self.title(plus), source.volts))
-            if self.net(minus) == self.net(plus) != self.ground:
-                found[self.net(plus)].append(Pole(minus, self.title(minus), Range.exactly(0.0)))
+            found.setdefault(self._nets.of(plus), []).append(Pole(plus, self._titles.of(plus), source.volts))
+            if self._nets.of(minus) == self._nets.of(plus) != self._nets.ground:
+                found[self._nets.of(plus)].append(Pole(minus, self._titles.of(minus), Range.exactly(0.0)))
         return found
 
     def rail_volts(self, contact: str) -> Range | None:
         """The voltage of a pin's high side; nothing for a hub that has no supply."""
         if split(contact)[0] == BOARD:
-            return self.board.rails[self.driver(contact).rail].volts
-        origin = self.origins.get(self.high_net(contact))
+            return self._board.rails[self._hardware.driver(contact).rail].volts
+        origin = self.origins.get(self._nets.high(contact))
         return origin.volts if origin else None
 
     def rail_title(self, contact: str) -> str:
         """What a pin's high side is called."""
         if split(contact)[0] == BOARD:
-            return self.board.rails[self.driver(contact).rail].title
-        origin = self.origins.get(self.high_net(contact))
-        return origin.title if origin else f"supply of {self.placed[split(contact)[0]].name}"
+            return self._board.rails[self._hardware.driver(contact).rail].title
+        origin = self.origins.get(self._nets.high(contact))
+        return origin.title if origin else f"supply of {self._placed[split(contact)[0]].name}"
 
     def rail_contact(self, contact: str) -> str:
         """A contact on the rail of a pin's high side, to which a pull-up can lead."""
-        driver, part_id = self.driver(contact), split(contact)[0]
-        return self.supply_contact(driver.rail) if part_id == BOARD else f"{part_id}.{driver.rail}"
+        driver, part_id = self._hardware.driver(contact), split(contact)[0]
+        return self._contacts.supply_contact(driver.rail) if part_id == BOARD else f"{part_id}.{driver.rail}"

@@ -21,8 +21,8 @@ def software_hz(board: Board) -> float:
 
 def off(circuit: Circuit, contact: str, job: Function) -> tuple[str, ...]:
     """That the unit behind a job is off until its owner switches it on, and how; nothing where it is on."""
-    unit = circuit.unit(contact, job)
-    if unit is None or not unit.setting or circuit.is_on(unit.setting):
+    unit = circuit.hardware.unit(contact, job)
+    if unit is None or not unit.setting or circuit.hardware.is_on(unit.setting):
         return ()
     setting = circuit.board.settings[unit.setting]
     return (f"{unit.title} is off until switched on: {setting.how}",)
@@ -51,10 +51,10 @@ class BusUnit(NamedTuple):
 def upstream(circuit: Circuit, contact: str) -> str:
     """The pin at the head of a daisy chain: where the data come from that a part's output hands on."""
     for _ in circuit.parts:
-        lead = circuit.lead(contact)
+        lead = circuit.contacts.lead(contact)
         if lead is None or lead.offers is None or not lead.offers.via:
             break
-        tie = circuit.tie_of(f"{split(contact)[0]}.{lead.offers.via}")
+        tie = circuit.ties.of(f"{split(contact)[0]}.{lead.offers.via}")
         if tie is None:
             break
         contact = tie.to
@@ -64,8 +64,8 @@ def upstream(circuit: Circuit, contact: str) -> str:
 def buses_at(circuit: Circuit, need: Bus, contact: str) -> list[BusUnit]:
     """The buses that a pin can be on in a role; a daisy chain is on the bus that it began on."""
     head = upstream(circuit, contact)
-    pin = circuit.pin(head)
-    return [BusUnit(circuit.unit_id(head, f), f.remap) for f in bus_jobs(need, pin)] if pin is not None else []
+    pin = circuit.contacts.pin(head)
+    return [BusUnit(circuit.hardware.unit_id(head, f), f.remap) for f in bus_jobs(need, pin)] if pin is not None else []
 
 
 def bus_instances(circuit: Circuit, part: str, bus: str, but: str = "") -> set[BusUnit]:
@@ -73,8 +73,8 @@ def bus_instances(circuit: Circuit, part: str, bus: str, but: str = "") -> set[B
     common: set[BusUnit] | None = None
     for name in circuit.parts[part].leads:
         lead = f"{part}.{name}"
-        tie = circuit.tie_of(lead)
-        need = circuit.need(lead)
+        tie = circuit.ties.of(lead)
+        need = circuit.needs.of(lead)
         if lead != but and tie is not None and isinstance(need, Bus) and need.bus == bus:
             here = set(buses_at(circuit, need, tie.to))
             if here and not any(u.any_pin for u in here):
@@ -85,14 +85,14 @@ def bus_instances(circuit: Circuit, part: str, bus: str, but: str = "") -> set[B
 def remap_use(circuit: Circuit) -> dict[str, dict[str, list[str]]]:
     """The leads on units that are led to their pins as a whole: {unit: {remap: leads}}."""
     used: dict[str, dict[str, list[str]]] = {}
-    for contact, pin, tie in circuit.on_pins():
-        need = circuit.need(tie.lead)
+    for contact, pin, tie in circuit.ties.on_pins():
+        need = circuit.needs.of(tie.lead)
         job = pulse_jobs(circuit).get(contact) if isinstance(need, Pulse) else None
         if isinstance(need, Bus):
             here = bus_instances(circuit, split(tie.lead)[0], need.bus)
-            job = next((f for f in bus_jobs(need, pin) if BusUnit(circuit.unit_id(contact, f), f.remap) in here), None)
+            job = next((f for f in bus_jobs(need, pin) if BusUnit(circuit.hardware.unit_id(contact, f), f.remap) in here), None)
         if job and job.remap:
-            used.setdefault(circuit.unit_id(contact, job), {}).setdefault(job.remap, []).append(tie.lead)
+            used.setdefault(circuit.hardware.unit_id(contact, job), {}).setdefault(job.remap, []).append(tie.lead)
     return used
 
 
@@ -100,7 +100,7 @@ def led_elsewhere(circuit: Circuit, contact: str, job: Function, lead: str) -> s
     """A lead for which the job's unit is led to another group of pins; empty where there is none."""
     if not job.remap:
         return ""
-    groups = remap_use(circuit).get(circuit.unit_id(contact, job), {})
+    groups = remap_use(circuit).get(circuit.hardware.unit_id(contact, job), {})
     others = ((remap, [one for one in leads if one != lead]) for remap, leads in groups.items())
     return next((leads[0] for remap, leads in others if remap != job.remap and leads), "")
 
@@ -113,15 +113,15 @@ def pulse_use(circuit: Circuit, but: str = "") -> dict[str, list[tuple[str, str,
         if lead != but:
             job = jobs[contact]
             # of a pool, each pin takes a channel of its own
-            used.setdefault(circuit.unit_id(contact, job), []).append((job.channel or contact, lead, hertz))
+            used.setdefault(circuit.hardware.unit_id(contact, job), []).append((job.channel or contact, lead, hertz))
     return used
 
 
 @derived
 def _pulsed(circuit: Circuit) -> list[tuple[str, str, float]]:
     """(contact, lead, Hz) of every timed output in use that its pin can give."""
-    return [(contact, tie.lead, need.frequency_hz) for contact, pin, tie in circuit.on_pins()
-            if isinstance(need := circuit.need(tie.lead), Pulse) and pin.jobs("pwm")]  # fmt: skip
+    return [(contact, tie.lead, need.frequency_hz) for contact, pin, tie in circuit.ties.on_pins()
+            if isinstance(need := circuit.needs.of(tie.lead), Pulse) and pin.jobs("pwm")]  # fmt: skip
 
 
 @derived
@@ -131,8 +131,8 @@ def pulse_jobs(circuit: Circuit) -> dict[str, Function]:
     made: dict[str, Function] = {}
     hertz: dict[str, float] = {}
     taken: set[tuple[str, str]] = set()
-    for contact, _, hz in sorted(_pulsed(circuit), key=lambda use: len(circuit.pins[use[0]].jobs("pwm"))):
-        jobs = [(circuit.unit_id(contact, j), j) for j in circuit.pins[contact].jobs("pwm")]
+    for contact, _, hz in sorted(_pulsed(circuit), key=lambda use: len(circuit.contacts.pins[use[0]].jobs("pwm"))):
+        jobs = [(circuit.hardware.unit_id(contact, j), j) for j in circuit.contacts.pins[contact].jobs("pwm")]
         free = (j for j in jobs if (j[0], j[1].channel) not in taken and hertz.get(j[0], hz) == hz)
         unit, job = jobs[0] if len(jobs) == 1 else next(free, jobs[0])
         made.setdefault(contact, job)
@@ -143,6 +143,6 @@ def pulse_jobs(circuit: Circuit) -> dict[str, Function]:
 
 def keeps_time(circuit: Circuit, contact: str, both_ways: bool = False) -> bool:
     """A program times this pin's level to a microsecond, or (for what only goes out) hardware behind it does."""
-    pin = circuit.pin(contact)
+    pin = circuit.contacts.pin(contact)
     kinds = [k for k in circuit.board.keeps_time if not both_ways or k in ("digital", "input")]
     return pin is not None and split(contact)[0] == BOARD and any(pin.jobs(kind) for kind in kinds)

@@ -28,7 +28,7 @@ def _bend(x1: float, y1: float, x2: float, y2: float, stroke: str, width: float 
 
 def _ink(c: Circuit, part: str, contact: str, p: Palette) -> str:
     """The colour of the cord between a part and a contact."""
-    ties = (t for name in c.parts[part].leads for t in c.ties_at.get(f"{part}.{name}", ()))
+    ties = (t for name in c.parts[part].leads for t in c.ties.at.get(f"{part}.{name}", ()))
     tie = next((t for t in ties if contact in (t.to, t.lead)), None)
     return CORDS.get(colour_of(c, tie), p.faint) if tie else p.faint
 
@@ -56,10 +56,10 @@ def spi_picture(c: Circuit, k: Controller, p: Palette) -> Picture:
     shapes += _card(16, 12, HEAD_W, max(tall, y - 30), shortened(k.title, 13.5, HEAD_W - 24, True),
                     "made by the program" if k.software else "controller", p)  # fmt: skip
     for at, role in enumerate(roles):
-        name = " ".join(c.title(pin) for pin in k.lines[role])
+        name = " ".join(c.titles.of(pin) for pin in k.lines[role])
         shapes += _terminal(16 + HEAD_W, top + 16 + LINE_GAP * at + 22, f"{ROLE_WORDS[role]}", name, p)
     for down, select in zip(rows, k.selects, strict=True):
-        title = c.title(select.contact) if select.contact else "none"
+        title = c.titles.of(select.contact) if select.contact else "none"
         shapes += _terminal(16 + HEAD_W, down + CARD_H / 2, "select", title, p)
     return Picture(0, 0, wide, y + 4, p.cloth, tuple(shapes))
 
@@ -144,11 +144,11 @@ def uart_picture(c: Circuit, link: Link, p: Palette) -> Picture:
         y2 = y + 76 + 40 * (len(order) - 1 - k if len(order) > 1 else k)
         ink = p.stop if not line.crossed else _ink(c, link.part, line.contact, p)
         shapes += [_bend(left + 200, y1, right, y2, p.cord_edge, 4.4), _bend(left + 200, y1, right, y2, ink, 3)]
-        does = c.does(line.contact)
+        does = c.titles.does(line.contact)
         role = "receives" if line.sends == line.crossed else "sends"
         shapes += [Disc(left + 200, y1, 5, p.pin, p.board, 1.6), Disc(right, y2, 5, p.pin, p.board, 1.6),
-                   Text(left + 188, y1 + 4, f"{c.title(line.contact)} {role}", 12, p.ink, True, "end"),
-                   Text(right + 12, y2 + 4, f"{c.title(line.lead).split(' · ')[-1]} {'sends' if line.sends else 'receives'}", 12,
+                   Text(left + 188, y1 + 4, f"{c.titles.of(line.contact)} {role}", 12, p.ink, True, "end"),
+                   Text(right + 12, y2 + 4, f"{c.titles.of(line.lead).split(' · ')[-1]} {'sends' if line.sends else 'receives'}", 12,
                         p.ink, True)]  # fmt: skip
         if not does:
             shapes.append(Text(left + 188, y1 + 18, "no UART here", 10.5, p.faint, anchor="end"))
@@ -162,7 +162,7 @@ def line_picture(c: Circuit, line: SingleLine, p: Palette) -> Picture:
     wide = max(WIDE, x + 90 + step * len(line.parts))
     shapes: list[Shape] = [_cord(x, y, wide - 20, y, p.cord_edge, 4.4),
                            _cord(x, y, wide - 20, y, _ink(c, line.parts[0], line.contact, p), 3)]  # fmt: skip
-    shapes += [*_card(16, 40, HEAD_W, 86, c.title(line.contact), line.protocol.replace("-", " "), p),
+    shapes += [*_card(16, 40, HEAD_W, 86, c.titles.of(line.contact), line.protocol.replace("-", " "), p),
                Disc(x, y, 5, p.pin, p.board, 1.6)]  # fmt: skip
     if line.ohm and line.volts:
         shapes += [_cord(x + 44, 30, x + 44, y, p.cord_edge, 2), Box(x + 37, 44, 14, 34, 3, p.card, p.ink, 1.4),

@@ -115,12 +115,12 @@ def _block(circuit: Circuit, block: _Block, columns: list[str], x: float, y: flo
 def _cell(circuit: Circuit, pin_id: str, pin: Pin, column: str) -> str:
     contact = f"{BOARD}.{pin_id}"
     if column == TIED:
-        held = circuit.ties_at.get(contact, [])
-        return ", ".join(t.role or circuit.title(circuit.other_end(t, contact)) for t in held)
+        held = circuit.ties.at.get(contact, [])
+        return ", ".join(t.role or circuit.titles.of(circuit.ties.other_end(t, contact)) for t in held)
     if column == DOES:
         if pin.kind == "supply":
             return circuit.board.rails[pin.rail].title
-        does = circuit.does(contact).removeprefix("in and out").removeprefix(", ")
+        does = circuit.titles.does(contact).removeprefix("in and out").removeprefix(", ")
         said = does if pin.kind == "io" else pin.note if pin.kind == "control" else ""
         return shortened(said, SIZE, MOST_WORDS)
     raise KeyError(column)
@@ -161,7 +161,7 @@ def _line(circuit: Circuit, pin_id: str, columns: list[str], widths: list[float]
     end = x + sign * (sum(widths) + GAP * (len(widths) - 1))
     yield Curve((x, y + 9.5), ((x, y + 9.5, end, y + 9.5, end, y + 9.5),), p.edge, 0.6)
     yield from contact_shapes(circuit.board, pin, True, px, y, p)
-    if ties := circuit.ties_at.get(f"{BOARD}.{pin_id}", []) if TIED in columns and pin.kind == "io" else []:
+    if ties := circuit.ties.at.get(f"{BOARD}.{pin_id}", []) if TIED in columns and pin.kind == "io" else []:
         yield Disc(px, y, PIN_R - 2.6, "", CORDS.get(colour_of(circuit, ties[0]), CORDS["grey"]), 3.6)
     for k, (word, width) in enumerate(zip(_words(circuit, pin_id, columns), widths, strict=True)):
         ink = p.faint if columns[k] == DOES else p.active if columns[k] == TIED else p.ink

@@ -19,9 +19,9 @@ from knotplan.core.plan.document import Tie, split
 def pin_bars(build: Builder, pin_id: str, node: str, cases: list[Case]) -> list[Bar]:
     """A pin is a resistance to its rail and one to ground, as its state in each case has them."""
     c = build.c
-    pin, driver = c.pins[pin_id], c.driver(pin_id)
-    low = _beside(build, c.low_net(pin_id), driver.low_drop_v)
-    high = _beside(build, c.high_net(pin_id), -driver.high_drop_v) if driver.rail else low
+    pin, driver = c.contacts.pins[pin_id], c.hardware.driver(pin_id)
+    low = _beside(build, c.nets.low(pin_id), driver.low_drop_v)
+    high = _beside(build, c.nets.high(pin_id), -driver.high_drop_v) if driver.rail else low
     both = [_pin_ohms(c, pin_id, case.pin(pin_id)) for case in cases]
     bars = [Bar(f"pin:{pin_id}:high", high, node, tuple(up for up, _ in both), f"pin:{pin_id}"),
             Bar(f"pin:{pin_id}:low", node, low, tuple(down for _, down in both), f"pin:{pin_id}")]  # fmt: skip
@@ -30,7 +30,7 @@ def pin_bars(build: Builder, pin_id: str, node: str, cases: list[Case]) -> list[
                         f"fitted:{pin_id}"))  # fmt: skip
     strap = c.board.straps.get(pin.strap)
     if strap is not None and strap.pull_ohm:
-        ends = (high, node) if strap.level == "high" else (node, c.ground)
+        ends = (high, node) if strap.level == "high" else (node, c.nets.ground)
         bars.append(Bar(f"strap:{pin_id}", *ends, (Range.around(strap.pull_ohm, 0.05),), f"strap:{pin_id}"))
     return bars
 
@@ -47,12 +47,12 @@ def _beside(build: Builder, net: str, by_v: float) -> str:
 
 def _pin_ohms(c: Circuit, contact: str, state: str) -> tuple[Range, Range]:
     """(to the rail, to ground) in one state."""
-    driver = c.driver(contact)
+    driver = c.hardware.driver(contact)
     none = Range.exactly(OPEN_OHM)
-    volts = c.rail_volts(contact) if driver.rail else None
+    volts = c.supplies.rail_volts(contact) if driver.rail else None
     leak = Range.exactly((volts.typ if volts else c.board.logic_v) / driver.leak_a)
     if state == "input":
-        pull = next((t.pull for t in c.holders[contact] if t.pull != "none"), "")
+        pull = next((t.pull for t in c.ties.holders[contact] if t.pull != "none"), "")
         state = {"up": "pull-up", "down": "pull-down"}.get(pull, "floating")
     match state:
         case "high":
@@ -83,7 +83,7 @@ def movable_bars(build: Builder, m: Movable, cases: list[Case]) -> list[Bar]:
         case kinds.Talks():
             low = build.node(m.part, m.element.low)
             if m.element.most_v:
-                b = _beside(build, build.c.ground, m.element.most_v)
+                b = _beside(build, build.c.nets.ground, m.element.most_v)
             elif b in build.known:
                 b = _beside(build, b, -m.element.high_drop_v)
             return [Bar(f"{key}:high", b, a, tuple(m.element.high_ohm if s == "high" else none for s in stands), key),
@@ -103,7 +103,7 @@ def shifter_bars(build: Builder, x: Shifter, cases: list[Case]) -> list[Bar]:
     drives one side as the other one is."""
     c, none = build.c, Range.exactly(OPEN_OHM)
     low = [_low(c, x.tie, case) for case in cases]
-    lead_rail, pin_rail = c.net(x.bead.lead_rail), c.net(x.bead.pin_rail)
+    lead_rail, pin_rail = c.nets.of(x.bead.lead_rail), c.nets.of(x.bead.pin_rail)
     if x.bead.style == "mosfet":
         pull, through = Range.around(SHIFTER_PULL_OHM, 0.05), Range.exactly(SHIFTER_OHM)
         joined = tuple(through if is_low else none for is_low in low)
@@ -111,9 +111,9 @@ def shifter_bars(build: Builder, x: Shifter, cases: list[Case]) -> list[Bar]:
                 Bar(f"{x.key}:pin", pin_rail, x.pin_side, (pull,), f"{x.key}:pin"),
                 Bar(f"{x.key}:through", x.lead_side, x.pin_side, joined)]  # fmt: skip
     out = Range.around(BUFFER_OHM, 0.3)
-    rail, node = (lead_rail, x.lead_side) if c.drives(x.tie.lead) else (pin_rail, x.pin_side)
+    rail, node = (lead_rail, x.lead_side) if c.needs.drives(x.tie.lead) else (pin_rail, x.pin_side)
     return [Bar(f"{x.key}:high", rail, node, tuple(none if is_low is not False else out for is_low in low), f"{x.key}:out"),
-            Bar(f"{x.key}:low", node, c.ground, tuple(out if is_low else none for is_low in low), f"{x.key}:out")]  # fmt: skip
+            Bar(f"{x.key}:low", node, c.nets.ground, tuple(out if is_low else none for is_low in low), f"{x.key}:out")]  # fmt: skip
 
 
 def _low(c: Circuit, tie: Tie, case: Case) -> bool | None:

@@ -39,14 +39,14 @@ def cases_of(c: Circuit, cluster: Cluster) -> list[Case]:
 
 def _runs(c: Circuit, pin: str) -> list[str]:
     """The states of a pin while the program runs: those of what its lead needs."""
-    functions = c.pins[pin].functions
+    functions = c.contacts.pins[pin].functions
     if "sink" in functions:
         return ["low", "off"]
     if "source" in functions:
         return ["high", "off"]
     if "bridge" in functions:
         return ["high", "low"]
-    return ["high", "low"] if any(map(c.driven_over, c.holders[pin])) else ["input"]
+    return ["high", "low"] if any(map(c.needs.driven_over, c.ties.holders[pin])) else ["input"]
 
 
 def _wakes(c: Circuit, pins: list[str]) -> list[tuple[tuple[str, str], ...]]:
@@ -55,6 +55,6 @@ def _wakes(c: Circuit, pins: list[str]) -> list[tuple[tuple[str, str], ...]]:
         return []
     options = []
     for p in pins:
-        states = [s for w in c.pins[p].wakes for s in (("low", "high") if w == "toggling" else (w,))]
+        states = [s for w in c.contacts.pins[p].wakes for s in (("low", "high") if w == "toggling" else (w,))]
         options.append(list(dict.fromkeys(states)))
     return [tuple(zip(pins, s, strict=True)) for s in _some(options)]

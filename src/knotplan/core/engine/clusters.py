@@ -39,12 +39,12 @@ def _alive(build: Builder, contact: str) -> bool:
     c = build.c
     if split(contact)[0] == BOARD:
         return True
-    if not c.pins[contact].driver:
+    if not c.contacts.pins[contact].driver:
         return False
-    driver = c.driver(contact)
+    driver = c.hardware.driver(contact)
     if driver.element:
         return False  # the engine has the transistor itself
-    return c.low_net(contact) in build.known and (not driver.rail or c.high_net(contact) in build.known)
+    return c.nets.low(contact) in build.known and (not driver.rail or c.nets.high(contact) in build.known)
 
 
 def _parted(build: Builder) -> list[Cluster]:
@@ -69,7 +69,7 @@ def _parted(build: Builder) -> list[Cluster]:
         join(_ends(build, m))
     for shifter in build.shifters:
         join([shifter.lead_side, shifter.pin_side])
-    pins = {p: build.c.net(p) for p in build.c.holders if _alive(build, p)}
+    pins = {p: build.c.nets.of(p) for p in build.c.ties.holders if _alive(build, p)}
     for node in pins.values():
         join([node])
     made: dict[str, Cluster] = {}

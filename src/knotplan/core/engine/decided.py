@@ -37,15 +37,15 @@ def decided(circuit: Circuit, points: Points, tie: Tie) -> Iterator[Decided]:
             yield Decided("LED current", "A", "junction", f"{part_id}/{name}", best.case, led.visible_a, led.most_a,
                           ((led.wished_a, "wish"), (led.most_a, "limit")))  # fmt: skip
         return
-    pin = circuit.pin(tie.to)
+    pin = circuit.contacts.pin(tie.to)
     if pin is None or pin.kind != "io" or not pin.driver:
         return
-    if circuit.drives(tie.lead):
-        high, low = circuit.levels(tie.lead)
-        net = circuit.net(tie.lead)
-    elif isinstance(circuit.need(tie.lead), Input):
-        driver = circuit.driver(tie.to)
-        high, low, net = driver.input_high_v, driver.input_low_v, circuit.net(tie.to)
+    if circuit.needs.drives(tie.lead):
+        high, low = circuit.needs.levels(tie.lead)
+        net = circuit.nets.of(tie.lead)
+    elif isinstance(circuit.needs.of(tie.lead), Input):
+        driver = circuit.hardware.driver(tie.to)
+        high, low, net = driver.input_high_v, driver.input_low_v, circuit.nets.of(tie.to)
     else:
         return
     running = [r for r in points.volts.get(net, []) if r.case.moment == "running"]

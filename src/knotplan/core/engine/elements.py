@@ -47,7 +47,7 @@ class Builder:
         self.bars: list[Bar] = []
         self.drops: list[Drop] = []
         self.movables: list[Movable] = []
-        self.known = {circuit.ground, *circuit.origins}
+        self.known = {circuit.nets.ground, *circuit.supplies.origins}
         self.offsets: dict[str, Offset] = {}
         self.shifters: list[Shifter] = []
         self.loads: dict[str, str] = {}
@@ -55,7 +55,7 @@ class Builder:
 
     def node(self, part: str, name: str) -> str:
         contact = f"{part}.{name}"
-        return self.c.net(contact) if name in self.c.parts[part].leads else f"{part}/{name}"
+        return self.c.nets.of(contact) if name in self.c.parts[part].leads else f"{part}/{name}"
 
     def part(self, part_id: str) -> None:
         for name, e in self.c.parts[part_id].elements.items():
@@ -132,12 +132,12 @@ class Builder:
 
     def tie(self, tie: Tie) -> None:
         parting = sum(isinstance(b, Parting) for b in tie.beads)
-        here, passed = self.c.net(tie.lead), 0
+        here, passed = self.c.nets.of(tie.lead), 0
         for k, bead in enumerate(tie.beads):
             there = here
             if isinstance(bead, Parting):
                 passed += 1
-                there = self.c.net(tie.to) if passed == parting else f"{tie.id}/{passed}"
+                there = self.c.nets.of(tie.to) if passed == parting else f"{tie.id}/{passed}"
             self.bead(tie, f"{tie.id}#{k}", bead, here, there)
             here = there
 
@@ -150,17 +150,17 @@ class Builder:
             case SeriesResistor(ohm=ohm, tolerance=tolerance):
                 self.bars.append(Bar(key, here, there, (Range.around(ohm, tolerance),), key))
             case PullUp(ohm=ohm, tolerance=tolerance, rail=rail):
-                self.bars.append(Bar(key, self.c.net(rail), here, (Range.around(ohm, tolerance),), key))
+                self.bars.append(Bar(key, self.c.nets.of(rail), here, (Range.around(ohm, tolerance),), key))
             case PullDown(ohm=ohm, tolerance=tolerance):
-                self.bars.append(Bar(key, self.c.ground, here, (Range.around(ohm, tolerance),), key))
+                self.bars.append(Bar(key, self.c.nets.ground, here, (Range.around(ohm, tolerance),), key))
             case Diode(towards=towards, style=style):
                 ends = (there, here) if towards == "lead" else (here, there)
                 self.junction(key, *ends, kinds.Diode(*ends, points=DIODES[style], spread_v=0.03))
             case Clamp(rail=rail):
-                ends = (here, self.c.net(rail))
+                ends = (here, self.c.nets.of(rail))
                 self.junction(key, *ends, kinds.Diode(*ends, points=DIODES["silicon"], spread_v=0.03))
             case Zener(volts=volts):
                 spread = ZENER_SPREAD * volts
-                self.zener(key, self.c.ground, here, kinds.Zener("", "", volts, ZENER_AT_A, ZENER_SLOPE_OHM, spread))
+                self.zener(key, self.c.nets.ground, here, kinds.Zener("", "", volts, ZENER_AT_A, ZENER_SLOPE_OHM, spread))
             case LevelShifter():
                 self.shifters.append(Shifter(key, tie, bead, here, there))

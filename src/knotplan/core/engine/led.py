@@ -101,12 +101,12 @@ def resistor_place(circuit: Circuit, part_id: str, name: str = "") -> tuple[Tie,
     found = led_of(circuit, part_id, name)
     leads = [f"{part_id}.{n}" for n in (found[1].a, found[1].b)] if found else []
     own = [lead for lead in leads if led_at(circuit, lead)]
-    ties = [t for lead in own or leads for t in circuit.ties_at.get(lead, ())]
+    ties = [t for lead in own or leads for t in circuit.ties.at.get(lead, ())]
     for tie in ties:
         for at, bead in enumerate(tie.beads):
             if isinstance(bead, SeriesResistor):
                 return tie, at
-    ties.sort(key=lambda t: not circuit.drives(t.lead))
+    ties.sort(key=lambda t: not circuit.needs.drives(t.lead))
     return (ties[0], None) if ties else None
 
 
@@ -178,18 +178,18 @@ def _given(circuit: Circuit, part_id: str, led: Led) -> tuple[Range, Range, floa
     supply, inner, recommended = None, Range.exactly(0.0), float("inf")
     for lead_name, lights_high in ((led.a, True), (led.b, False)):
         lead = f"{part_id}.{lead_name}"
-        tie = circuit.tie_of(lead)
+        tie = circuit.ties.of(lead)
         if tie is None:
             return None
-        pin = circuit.pin(tie.to)
+        pin = circuit.contacts.pin(tie.to)
         if pin is not None and pin.kind == "io" and pin.driver:
-            driver = circuit.driver(tie.to)
+            driver = circuit.hardware.driver(tie.to)
             more = driver.high_ohm if lights_high else driver.low_ohm
             inner = Range(inner.min + more.min, inner.typ + more.typ, inner.max + more.max)
             recommended = min(recommended, driver.recommended_a)
             if lights_high:
-                supply = circuit.rail_volts(tie.to)
+                supply = circuit.supplies.rail_volts(tie.to)
         elif lights_high:
-            origin = circuit.origin(tie.to)
+            origin = circuit.supplies.origin(tie.to)
             supply = origin.volts if origin else None
     return (supply, inner, recommended) if supply else None

@@ -20,7 +20,7 @@ def nearby(circuit: Circuit, plan: Plan, part_id: str) -> Plan:
     near, fresh = {part_id}, [part_id]
     while fresh:
         here = fresh.pop()
-        if here in circuit.bench_sources:
+        if here in circuit.supplies.on_bench:
             continue
         more = set(_links(circuit).get(here, ()))
         more |= {end for t in fresh_ties for end in _owners(t) if here in _owners(t)}
@@ -48,7 +48,7 @@ def _links(circuit: Circuit) -> dict[str, set[str]]:
         one, other = _owners(tie)
         links.setdefault(one, set()).add(other)
         links.setdefault(other, set()).add(one)
-    for held in circuit.holders.values():
+    for held in circuit.ties.holders.values():
         owners = {split(t.lead)[0] for t in held}
         for owner in owners:
             links.setdefault(owner, set()).update(owners)

@@ -42,10 +42,10 @@ def operating_points(circuit: Circuit, kept: Solved | None = None) -> Points:
             kept.put(job.key, record)
             put_record(points, record)
     put_transistor_currents(circuit, points)
-    for net, origin in circuit.origins.items():
+    for net, origin in circuit.supplies.origins.items():
         r = origin.volts
         points.volts.put(net, [Case("running")], np.array([[r.typ, r.min, r.max]]))
-    points.volts.put(circuit.ground, [Case("running")], np.zeros((1, 1)))
+    points.volts.put(circuit.nets.ground, [Case("running")], np.zeros((1, 1)))
     kept.points = points
     return points
 

@@ -38,7 +38,7 @@ def record_of(circuit: Circuit, cluster: Cluster, found: Solution) -> Record:
 
 def _draws(circuit: Circuit, cluster: Cluster, found: Solution) -> Iterator[tuple[str, Draw]]:
     """What the cluster takes from each supplied net, in its hungriest running case."""
-    homes = {n: home for n, home in zip(cluster.fixed, supplied_nets(cluster), strict=True) if home in circuit.origins}
+    homes = {n: home for n, home in zip(cluster.fixed, supplied_nets(cluster), strict=True) if home in circuit.supplies.origins}
     totals: dict[str, Floats] = {}
     for end, amps in _flows(cluster, found) if homes else ():
         if end in homes:
@@ -61,8 +61,8 @@ def put_record(points: Points, record: Record) -> None:
 
 def put_transistor_currents(circuit: Circuit, points: Points) -> None:
     """The current into a hub's contact behind which the engine has a transistor."""
-    for contact in circuit.holders:
-        part_id, element = split(contact)[0], circuit.driver(contact).element
+    for contact in circuit.ties.holders:
+        part_id, element = split(contact)[0], circuit.hardware.driver(contact).element
         if part_id != BOARD and element:
             bipolar = isinstance(circuit.parts[part_id].elements.get(element), Bipolar)
             key = f"{part_id}/{element}:collector" if bipolar else f"{part_id}/{element}"

@@ -36,7 +36,7 @@ class Case(Struct, frozen=True):
     def words(self, circuit: Circuit) -> str:
         """The case as people say it."""
         said = ["at power-on"] if self.moment == "power-on" else []
-        said += [f"{circuit.title(p)} {state}" for p, state in self.pins]
+        said += [f"{circuit.titles.of(p)} {state}" for p, state in self.pins]
         said += [_stands(circuit, key, s) for key, s in self.contacts]
         return ", ".join(said) or "always"
 
@@ -135,4 +135,4 @@ class Points:
 
 def pin_volts(circuit: Circuit, points: Points, contact: str) -> list[Reading]:
     """The voltage at a tied pin, for each case."""
-    return points.volts.get(circuit.net(contact), [])
+    return points.volts.get(circuit.nets.of(contact), [])

@@ -40,7 +40,7 @@ def _given(circuit: Circuit, cluster: Cluster, node: str) -> Range:
     if offset is not None:
         base = _given(circuit, cluster, offset.net)
         return Range(base.min + offset.by_v, base.typ + offset.by_v, base.max + offset.by_v)
-    return circuit.origins[node].volts if node in circuit.origins else Range.exactly(0.0)
+    return circuit.supplies.origins[node].volts if node in circuit.supplies.origins else Range.exactly(0.0)
 
 
 def key_of(circuit: Circuit, cluster: Cluster) -> Key:
@@ -53,7 +53,7 @@ def spreads_of(circuit: Circuit, cluster: Cluster) -> list[str]:
     """The names of what varies in a cluster, each by itself."""
     names = [b.spread for b in cluster.bars if b.spread]
     names += [d.spread or d.key for d in cluster.drops if d.spread_v] + [d.shares for d in cluster.drops if d.shares]
-    names += [n for n in supplied_nets(cluster) if n != circuit.ground]
+    names += [n for n in supplied_nets(cluster) if n != circuit.nets.ground]
     return list(dict.fromkeys(names))
 
 

@@ -4,9 +4,10 @@ from collections.abc import Iterator
 from itertools import combinations
 
 from knotplan.catalog.part.needs import Bus, Supply, Switched
-from knotplan.core.circuit.circuit import SWITCHING, Circuit
+from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.derived import derived
 from knotplan.core.circuit.leds import leds_of
+from knotplan.core.circuit.needs import SWITCHING
 from knotplan.core.circuit.units import bus_jobs
 from knotplan.core.match.answers.power import supply
 from knotplan.core.plan.document import Tie, split
@@ -18,7 +19,7 @@ def exchanged_supplies(c: Circuit) -> list[tuple[str, str]]:
     found = []
     for part_id, part in c.parts.items():
         leads = [f"{part_id}.{n}" for n in part.leads]
-        fed = [(lead, need, tie) for lead in leads if (tie := c.tie_of(lead)) and isinstance(need := c.need(lead), Supply)]
+        fed = [(lead, need, tie) for lead in leads if (tie := c.ties.of(lead)) and isinstance(need := c.needs.of(lead), Supply)]
         for (one, need, tie), (other, need_2, tie_2) in combinations(fed, 2):
             as_is = supply(c, need, tie.to).ok and supply(c, need_2, tie_2.to).ok
             if not as_is and supply(c, need, tie_2.to).ok and supply(c, need_2, tie.to).ok:
@@ -29,7 +30,7 @@ def exchanged_supplies(c: Circuit) -> list[tuple[str, str]]:
 @derived
 def crossed_lines(c: Circuit) -> list[Tie]:
     """Ties that join transmit to transmit, or receive to receive; a pin with any function plays either part."""
-    return [tie for _, pin, tie in c.on_pins() if isinstance(need := c.need(tie.lead), Bus) and need.bus == "uart"
+    return [tie for _, pin, tie in c.ties.on_pins() if isinstance(need := c.needs.of(tie.lead), Bus) and need.bus == "uart"
             and pin.jobs("uart") and not bus_jobs(need, pin)]  # fmt: skip
 
 
@@ -37,8 +38,8 @@ def crossed_lines(c: Circuit) -> list[Tie]:
 def undriven_loads(c: Circuit) -> dict[str, list[Tie]]:
     """Ties that put a load straight on a signal pin: {part id: ties}."""
     found: dict[str, list[Tie]] = {}
-    for _, pin, tie in c.on_pins():
-        if isinstance(c.need(tie.lead), Switched) and not any(f in SWITCHING for f in pin.functions):
+    for _, pin, tie in c.ties.on_pins():
+        if isinstance(c.needs.of(tie.lead), Switched) and not any(f in SWITCHING for f in pin.functions):
             found.setdefault(split(tie.lead)[0], []).append(tie)
     return found
 
@@ -49,17 +50,17 @@ def reversed_leds(c: Circuit) -> list[tuple[str, str]]:
     found = []
     for part_id in c.parts:
         for _, led in leds_of(c, part_id):
-            anode, cathode = (c.tie_of(f"{part_id}.{n}") for n in (led.a, led.b))
+            anode, cathode = (c.ties.of(f"{part_id}.{n}") for n in (led.a, led.b))
             if anode is None or cathode is None:
                 continue
-            fed = c.origin(cathode.to) is not None and not _is_signal(c, cathode)
-            if (c.is_ground(anode.to) and not c.is_ground(cathode.to)) or (fed and c.origin(anode.to) is None):
+            fed = c.supplies.origin(cathode.to) is not None and not _is_signal(c, cathode)
+            if (c.nets.is_ground(anode.to) and not c.nets.is_ground(cathode.to)) or (fed and c.supplies.origin(anode.to) is None):
                 found.append((anode.lead, cathode.lead))
     return found
 
 
 def _is_signal(c: Circuit, tie: Tie) -> bool:
-    pin = c.pin(tie.to)
+    pin = c.contacts.pin(tie.to)
     return pin is not None and pin.kind == "io"
 
 
@@ -67,10 +68,10 @@ def _is_signal(c: Circuit, tie: Tie) -> bool:
 def reversed_supplies(c: Circuit) -> list[str]:
     """Supplies whose plus lies on ground and whose minus lies on a rail."""
     found = []
-    for part_id, source in c.bench_sources.items():
-        minus = c.net(f"{part_id}.{source.minus}")
-        on_rail = any(c.net(f"rail:{r}") == minus for r in c.board.rails)
-        if source.plus != source.minus and c.is_ground(f"{part_id}.{source.plus}") and on_rail:
+    for part_id, source in c.supplies.on_bench.items():
+        minus = c.nets.of(f"{part_id}.{source.minus}")
+        on_rail = any(c.nets.of(f"rail:{r}") == minus for r in c.board.rails)
+        if source.plus != source.minus and c.nets.is_ground(f"{part_id}.{source.plus}") and on_rail:
             found.append(part_id)
     return found
 
@@ -88,7 +89,7 @@ def _leads_said(c: Circuit) -> frozenset[str]:
         for leds in reversed_leds(c):
             yield from leds
         for part_id in reversed_supplies(c):
-            yield from (f"{part_id}.{lead}" for lead in (c.bench_sources[part_id].plus, c.bench_sources[part_id].minus))
+            yield from (f"{part_id}.{lead}" for lead in (c.supplies.on_bench[part_id].plus, c.supplies.on_bench[part_id].minus))
         yield from (t.lead for t in crossed_lines(c))
         yield from (t.lead for ties in undriven_loads(c).values() for t in ties)
 

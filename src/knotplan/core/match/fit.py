@@ -77,12 +77,12 @@ def fit(circuit: Circuit, lead: str, contact: str, *, alone: bool = False, rows:
 
     `alone` leaves out who else holds the contact, its channel or its timer; `rows` are those of the
     part's other ties, where they are known already."""
-    spec = circuit.lead(lead)
+    spec = circuit.contacts.lead(lead)
     assert spec is not None, lead
     rows = _rows(circuit, lead) if rows is None else rows
     answers = []
     for k, need in enumerate(spec.needs):
-        answer = _answer(circuit, lead, circuit.wished(lead, need), contact, alone)
+        answer = _answer(circuit, lead, circuit.needs.wished(lead, need), contact, alone)
         answers.append((not answer.ok, bool(answer.minus), answer.cost + k * COST_ALTERNATIVE, k, answer))
     failed, _, cost, at, best = min(answers)[:5]
     if failed:
@@ -97,9 +97,9 @@ def fit(circuit: Circuit, lead: str, contact: str, *, alone: bool = False, rows:
 def able(circuit: Circuit, lead: str, contact: str) -> bool:
     """Whether a contact can meet any of a lead's needs at all, whoever else holds it: what `fit` with `alone` would not call
     impossible, without its reasons."""
-    spec = circuit.lead(lead)
+    spec = circuit.contacts.lead(lead)
     return spec is not None and any(
-        _answer(circuit, lead, circuit.wished(lead, need), contact, alone=True).ok for need in spec.needs)
+        _answer(circuit, lead, circuit.needs.wished(lead, need), contact, alone=True).ok for need in spec.needs)
 
 
 def _always_on(circuit: Circuit, lead: str, meant: Need, met: Need) -> tuple[str, ...]:
@@ -107,20 +107,20 @@ def _always_on(circuit: Circuit, lead: str, meant: Need, met: Need) -> tuple[str
     if not isinstance(meant, Switched) or isinstance(met, Switched):
         return ()
     part_id = split(lead)[0]
-    ties = (t for name in circuit.parts[part_id].leads if (t := circuit.tie_of(f"{part_id}.{name}")) and t.lead != lead)
-    if any(isinstance(circuit.need(t.lead), Switched) or _by_relay(circuit, t.to) for t in ties):
+    ties = (t for name in circuit.parts[part_id].leads if (t := circuit.ties.of(f"{part_id}.{name}")) and t.lead != lead)
+    if any(isinstance(circuit.needs.of(t.lead), Switched) or _by_relay(circuit, t.to) for t in ties):
         return ()
     return ("nothing switches it: it is on whenever it is fed",)
 
 
 def _by_relay(circuit: Circuit, contact: str) -> bool:
     """A contact that opens and closes, and no bar that only passes on."""
-    pin = circuit.pin(contact)
+    pin = circuit.contacts.pin(contact)
     return pin is not None and pin.kind == "contact" and circuit.parts[split(contact)[0]].category != "wiring"
 
 
 def _answer(circuit: Circuit, lead: str, need: Need, contact: str, alone: bool) -> Answer:
-    pin = circuit.pin(contact)
+    pin = circuit.contacts.pin(contact)
     if isinstance(need, Open):
         return no("needs nothing")
     if split(contact)[0] == split(lead)[0]:
@@ -132,13 +132,13 @@ def _answer(circuit: Circuit, lead: str, need: Need, contact: str, alone: bool) 
     owner, name = split(contact)
     if owner == BOARD:
         return feed(circuit, lead, name) if isinstance(need, Feed) else no("a socket for power only")
-    other = circuit.lead(contact)
+    other = circuit.contacts.lead(contact)
     if other is None:
         return no("not a contact that offers this")
     if isinstance(need, Supply) and isinstance(other.needs[0], Gives):
         return supply(circuit, need, contact)
     if isinstance(need, Ground) and circuit.parts[owner].source and isinstance(other.needs[0], Ground):
-        apart = () if circuit.is_ground(contact) else ("not joined to the board's ground",)
+        apart = () if circuit.nets.is_ground(contact) else ("not joined to the board's ground",)
         return Answer(True, (f"return of {circuit.placed[owner].name}",), apart, 1.0)
     return no("not a contact that offers this")
 
@@ -162,17 +162,17 @@ def _pin_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin,
 
 def _signal_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin, alone: bool) -> Answer:
     job = job_answer(circuit, lead, need, contact, pin, alone=True)  # what it can never do is said first
-    held = [t for t in circuit.holders.get(contact, []) if t.lead != lead]
+    held = [t for t in circuit.ties.holders.get(contact, []) if t.lead != lead]
     if job.ok and not alone:
         if held and not all(goes_with(circuit, lead, need, t) for t in held):
-            return no(f"holds {circuit.title(held[0].lead)} already")
+            return no(f"holds {circuit.titles.of(held[0].lead)} already")
         job = job_answer(circuit, lead, need, contact, pin, alone)
     if not job.ok:
         return job
     on_board = split(contact)[0] == BOARD
     minus, grave = _spoken_for(circuit, pin)
     minus += job.minus + (() if on_board else _hub_unfed(circuit, need, contact)) + _strap(circuit, pin)
-    if isinstance(need, Driven) and (wish := wished_a(circuit, lead)) > (able := circuit.driver(contact).recommended_a):
+    if isinstance(need, Driven) and (wish := wished_a(circuit, lead)) > (able := circuit.hardware.driver(contact).recommended_a):
         minus += (f"gives {show(able, 'A')}, {show(wish, 'A')} is wished",)
     cost = job.cost + grave + (_given_up(circuit.board, need, pin) if on_board else COST_HUB)
     return Answer(True, job.plus, minus + _wakes(circuit, lead, need, pin), cost)
@@ -180,7 +180,7 @@ def _signal_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: P
 
 def _spoken_for(circuit: Circuit, pin: Pin) -> tuple[tuple[str, ...], float]:
     """What already uses a pin, and what taking it from there costs."""
-    r = circuit.reservation(pin)
+    r = circuit.hardware.reservation(pin)
     return ((f"{r.title}: {r.reason}",), COST_GRAVE if r.severity == "stop" else 0.0) if r is not None else ((), 0.0)
 
 
@@ -191,7 +191,7 @@ def _strap(circuit: Circuit, pin: Pin) -> tuple[str, ...]:
 
 def _hub_unfed(circuit: Circuit, need: Need, contact: str) -> tuple[str, ...]:
     """What a hub without a supply cannot do yet."""
-    if isinstance(need, Driven) and circuit.driver(contact).rail and circuit.rail_volts(contact) is None:
+    if isinstance(need, Driven) and circuit.hardware.driver(contact).rail and circuit.supplies.rail_volts(contact) is None:
         return (f"{circuit.placed[split(contact)[0]].name} has no supply yet",)
     return ()
 
@@ -243,7 +243,7 @@ def _least_rarity(board: Board, used: str) -> float:
 def _rows(circuit: Circuit, lead: str) -> list[int]:
     """Where the other ties of the same part lie, as rows; each further header's count from 40 more."""
     part = split(lead)[0]
-    held = [circuit.pin(t.to) for t in circuit.plan.ties if split(t.lead)[0] == part and t.lead != lead]
+    held = [circuit.contacts.pin(t.to) for t in circuit.plan.ties if split(t.lead)[0] == part and t.lead != lead]
     return [_row(circuit, pin) for pin in held if pin is not None]
 
 
@@ -257,7 +257,7 @@ def _row(circuit: Circuit, pin: Pin) -> int:
 
 def _distance(circuit: Circuit, rows: list[int], contact: str) -> float:
     """How many rows lie between a pin and the other ties of the same part."""
-    pin = circuit.pin(contact)
+    pin = circuit.contacts.pin(contact)
     if pin is None or not rows or not pin.header:
         return 0.0
     here = _row(circuit, pin)
@@ -267,7 +267,7 @@ def _distance(circuit: Circuit, rows: list[int], contact: str) -> float:
 def fits(circuit: Circuit, lead: str) -> list[Fit]:
     """The answer of every contact to a lead, best first; the leading good ones are the best."""
     rows = _rows(circuit, lead)
-    answers = sorted((fit(circuit, lead, c, rows=rows) for c in circuit.offers), key=lambda f: (f.grade, f.cost))
+    answers = sorted((fit(circuit, lead, c, rows=rows) for c in circuit.contacts.offers), key=lambda f: (f.grade, f.cost))
     good = [f.cost for f in answers if f.grade == Grade.GOOD]
     return [Fit(f.contact, Grade.BEST, f.reasons, f.cost, f.need) if f.grade == Grade.GOOD and f.cost <= good[0] + 1 else f
             for f in answers]  # fmt: skip
@@ -280,13 +280,13 @@ def candidates(circuit: Circuit, lead: str) -> list[Fit]:
 
 def leads_for(circuit: Circuit, contact: str) -> list[tuple[str, Fit]]:
     """The leads that could use a contact, best first."""
-    found = [(lead, fit(circuit, lead, contact)) for lead in circuit.leads()]
+    found = [(lead, fit(circuit, lead, contact)) for lead in circuit.contacts.leads()]
     able = [(lead, f) for lead, f in found if f.grade != Grade.IMPOSSIBLE]
-    return sorted(able, key=lambda pair: (circuit.tie_of(pair[0]) is not None, pair[1].grade, pair[1].cost))
+    return sorted(able, key=lambda pair: (circuit.ties.of(pair[0]) is not None, pair[1].grade, pair[1].cost))
 
 
 def need_words(circuit: Circuit, lead: str) -> str:
     """What a lead needs, in a sentence."""
-    spec = circuit.lead(lead)
+    spec = circuit.contacts.lead(lead)
     assert spec is not None, lead
     return " or ".join(words(n) for n in spec.needs)

@@ -25,13 +25,13 @@ class Alone(Struct, frozen=True):
 
 def usb_feed(circuit: Circuit) -> str:
     """The part that feeds the board over a USB socket; empty where none does."""
-    return next((p for s, p in circuit.feeds.items() if "usb" in f"{s} {circuit.board.sockets[s].title}".lower()), "")
+    return next((p for s, p in circuit.supplies.feeds.items() if "usb" in f"{s} {circuit.board.sockets[s].title}".lower()), "")
 
 
 def usb_alone(circuit: Circuit, roots: tuple[Node, ...], catalog: Catalog) -> Alone:
     """The bench with every other supply off. Where no USB supply is planned, the board's first socket counts as plugged in."""
     feed, c = usb_feed(circuit), circuit
-    others = {p for p, s in c.bench_sources.items() if s.plus != s.minus and not s.fed_from and p != feed}
+    others = {p for p, s in c.supplies.on_bench.items() if s.plus != s.minus and not s.fed_from and p != feed}
     if not others:
         return Alone(roots, (), ())
     quiet = Circuit(_without(c.plan, others), catalog)

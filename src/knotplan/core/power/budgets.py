@@ -54,7 +54,7 @@ def pin_current(readings: list[Reading]) -> tuple[float, float]:
 
 def _pin_items(circuit: Circuit, points: Points, pins: Iterable[str]) -> tuple[Item, ...]:
     made = _at_once(circuit, [(p, pin_current(points.pins[p])) for p in pins if p in points.pins])
-    return tuple(Item(f"{circuit.title(p)} {circuit.signal_name(circuit.holders[p][0])}", *amps)
+    return tuple(Item(f"{circuit.titles.of(p)} {circuit.titles.signal(circuit.ties.holders[p][0])}", *amps)
                  for p, amps in made if amps[1] > 1e-7)  # fmt: skip
 
 
@@ -62,7 +62,7 @@ def _at_once(circuit: Circuit, found: list[tuple[str, Amps]]) -> list[tuple[str,
     """Without the windings of steppers that are never on with the others."""
     coils: dict[str, list[tuple[str, Amps]]] = {}
     for contact, amps in found:
-        part_id = split(circuit.holders[contact][0].lead)[0]
+        part_id = split(circuit.ties.holders[contact][0].lead)[0]
         if circuit.parts[part_id].facts.stepper is not None and split(contact)[0] != BOARD:
             coils.setdefault(part_id, []).append((contact, amps))
     idle = {contact for many in coils.values() for contact, _ in sorted(many, key=lambda m: -m[1][1])[STEPPER_COILS:]}
@@ -75,9 +75,9 @@ def budgets(circuit: Circuit, points: Points, roots: tuple[Node, ...] | None = N
     nodes = [n for root in roots for n in root.walk()]
     board = circuit.board
     by_id = {n.id.removeprefix("rail:"): n for n in nodes if n.kind == "rail"}
-    rails = [_budget(by_id[r], r, "rail", board.rails[r].note) for r in circuit.live_rails if r in by_id]
+    rails = [_budget(by_id[r], r, "rail", board.rails[r].note) for r in circuit.supplies.live_rails if r in by_id]
     pins = Budget("pins", "Pins together", "pins", board.all_pins_a,
-                  _pin_items(circuit, points, (p for p in circuit.holders if split(p)[0] == BOARD)),
+                  _pin_items(circuit, points, (p for p in circuit.ties.holders if split(p)[0] == BOARD)),
                   board.all_pins_note)  # fmt: skip
     banks = [Budget(b, bank.title, "bank", bank.limit_a, _pin_items(circuit, points, (f"{BOARD}.{p}" for p in bank.pins)))
              for b, bank in board.banks.items()]  # fmt: skip
@@ -91,9 +91,9 @@ def _supplies(circuit: Circuit, nodes: list[Node]) -> Iterator[Budget]:
     """What feeds the board, then every other supply on the bench in the order of the parts."""
     found = {n.id: n for n in nodes if n.kind in ("supply", "converter")}
     first = nodes[0].id
-    socket = circuit.board.sockets[circuit.socket]
-    yield _budget(found[first], first, "supply", "feeds the board past its sockets" if circuit.past_socket else socket.note)
-    for part_id in circuit.bench_sources:
+    socket = circuit.board.sockets[circuit.supplies.socket]
+    yield _budget(found[first], first, "supply", "feeds the board past its sockets" if circuit.supplies.past_socket else socket.note)
+    for part_id in circuit.supplies.on_bench:
         if part_id != first and part_id in found:
             yield _budget(found[part_id], part_id, "supply", "")
 

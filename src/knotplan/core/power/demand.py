@@ -44,7 +44,7 @@ def demands(circuit: Circuit, points: Points) -> Iterator[Demand]:
 def _each(circuit: Circuit, points: Points) -> Iterator[Demand]:
     yield from _loads(circuit)
     for net, draws in points.draws.items():
-        if net in circuit.origins:
+        if net in circuit.supplies.origins:
             yield from _driven(circuit, net, draws)
 
 
@@ -54,8 +54,8 @@ def _loads(c: Circuit) -> Iterator[Demand]:
         for e in part.elements.values():
             if isinstance(e, Load):
                 lead = f"{part_id}.{e.a}"
-                net = c.fed_by(lead)
-                if net in c.origins:
+                net = c.supplies.fed_by(lead)
+                if net in c.supplies.origins:
                     u, w = found[lead].amps if lead in found else (0.0, 0.0)
                     found[lead] = Demand(part_id, lead, net, (u + e.usual_a, w + e.worst_a), e.reason)
         yield from found.values()
@@ -90,6 +90,6 @@ def _fed_lead(c: Circuit, part_id: str, net: str) -> str:
     """The lead of a coil or motor through which its current comes from a net."""
     part = c.parts[part_id]
     leads = [f"{part_id}.{n}" for e in part.elements.values() for n in (e.a, e.b) if n in part.leads]
-    direct = [lead for lead in leads if lead in c.ties_at and c.fed_by(lead) == net]
-    supply = [lead for lead in direct if isinstance(c.need(lead), Supply)]
+    direct = [lead for lead in leads if lead in c.ties.at and c.supplies.fed_by(lead) == net]
+    supply = [lead for lead in direct if isinstance(c.needs.of(lead), Supply)]
     return next(iter(supply or direct), "")

@@ -53,10 +53,10 @@ def root_of(circuit: Circuit, roots: tuple[Node, ...]) -> dict[str, str]:
     for root in roots:
         for node in root.walk():
             if node.kind == "rail":
-                found[circuit.net(node.id)] = root.id
+                found[circuit.nets.of(node.id)] = root.id
             elif node.kind in ("supply", "converter") and node.part:
-                source = circuit.bench_sources[node.part]
-                found.setdefault(circuit.net(f"{node.part}.{source.plus}"), root.id)
+                source = circuit.supplies.on_bench[node.part]
+                found.setdefault(circuit.nets.of(f"{node.part}.{source.plus}"), root.id)
     return found
 
 
@@ -69,19 +69,19 @@ class _Clamp(Struct, frozen=True):
 
 def _clamps(c: Circuit) -> Iterator[_Clamp]:
     """The diodes of inputs in use, of pins and of parts' leads."""
-    for contact in c.holders:
-        driver = c.driver(contact)
-        volts = c.rail_volts(contact) if driver.rail else None
+    for contact in c.ties.holders:
+        driver = c.hardware.driver(contact)
+        volts = c.supplies.rail_volts(contact) if driver.rail else None
         if driver.rail and not driver.element and volts and driver.max_v <= volts.max + CLAMPED_V:
-            yield _Clamp(contact, c.net(contact), c.high_net(contact))
+            yield _Clamp(contact, c.nets.of(contact), c.nets.high(contact))
     for part_id, part in c.parts.items():
         for name in part.leads:
             lead = f"{part_id}.{name}"
-            need = c.need(lead) if lead in c.ties_at else None
+            need = c.needs.of(lead) if lead in c.ties.at else None
             if isinstance(need, Output | Pulse | Stream | Bus) and need.of:
-                supply = c.fed_by(f"{part_id}.{need.of}")
-                if supply in c.origins:
-                    yield _Clamp(lead, c.net(lead), supply)
+                supply = c.supplies.fed_by(f"{part_id}.{need.of}")
+                if supply in c.supplies.origins:
+                    yield _Clamp(lead, c.nets.of(lead), supply)
 
 
 def backfed(circuit: Circuit, roots: tuple[Node, ...], off: str = "") -> tuple[Backfed, ...]:
@@ -107,7 +107,7 @@ class _Dark:
     def __init__(self, c: Circuit, root: dict[str, str], dead: str, clamps: list[_Clamp]):
         self.c, self.root, self.dead, self.clamps = c, root, dead, clamps
         self.build = Builder(c)
-        self.build.known = {c.ground} | {n for n in c.origins if root.get(n) != dead}
+        self.build.known = {c.nets.ground} | {n for n in c.supplies.origins if root.get(n) != dead}
         self.states: dict[str, str] = {}
         """of the pins in use, by contact"""
         self._gather()
@@ -124,18 +124,18 @@ class _Dark:
         ties: set[str] = set()
         while fresh:
             seen |= fresh
-            for contact in [m for net in sorted(fresh) for m in c.members.get(net, (net,))]:
+            for contact in [m for net in sorted(fresh) for m in c.nets.members.get(net, (net,))]:
                 self._pin(contact)
                 part = split(contact)[0]
                 if part in c.parts and part not in parts:
                     parts.add(part)
                     build.part(part)
-                own = c.tie_of(contact)
-                for tie in [*c.holders.get(contact, ()), *([own] if own is not None else [])]:
+                own = c.ties.of(contact)
+                for tie in [*c.ties.holders.get(contact, ()), *([own] if own is not None else [])]:
                     if tie.id not in ties:
                         ties.add(tie.id)
                         build.tie(tie)
-            fresh = {n for n in self._touched() if n not in c.origins and n != c.ground} - seen
+            fresh = {n for n in self._touched() if n not in c.supplies.origins and n != c.nets.ground} - seen
 
     def _touched(self) -> Iterator[str]:
         for bar in self.build.bars:
@@ -146,14 +146,14 @@ class _Dark:
     def _pin(self, contact: str) -> None:
         """Live pins that drive are high; those that read have their pull."""
         c = self.c
-        if contact not in c.holders or contact in self.states:
+        if contact not in c.ties.holders or contact in self.states:
             return
-        driver = c.driver(contact)
-        if not driver.rail or driver.element or c.high_net(contact) not in self.build.known:
+        driver = c.hardware.driver(contact)
+        if not driver.rail or driver.element or c.nets.high(contact) not in self.build.known:
             return
-        self.states[contact] = "high" if any(c.drives(t.lead) for t in c.holders[contact]) else "input"
+        self.states[contact] = "high" if any(c.needs.drives(t.lead) for t in c.ties.holders[contact]) else "input"
         state = Case("running", ((contact, self.states[contact]),))
-        self.build.bars += pin_bars(self.build, contact, c.net(contact), [state])
+        self.build.bars += pin_bars(self.build, contact, c.nets.of(contact), [state])
 
     def _moving(self) -> None:
         """Contacts, knobs and what talks, each as it stands; what talks from a dead supply does not."""
@@ -181,9 +181,9 @@ class _Dark:
         ends = dict.fromkeys([n for b in bars for n in (b.a, b.b)] + [n for d in drops for n in d.touched])
         for net in ends:
             if net not in known:  # what no resistance leads to has a voltage as well
-                ohm = self._load_ohm(net, roots) if net in self.c.origins else OPEN_OHM
-                bars.append(Bar(f"load:{net}", net, self.c.ground, (Range.exactly(ohm),)))
-        ends[self.c.ground] = None
+                ohm = self._load_ohm(net, roots) if net in self.c.supplies.origins else OPEN_OHM
+                bars.append(Bar(f"load:{net}", net, self.c.nets.ground, (Range.exactly(ohm),)))
+        ends[self.c.nets.ground] = None
         cluster = Cluster([n for n in ends if n not in known], [n for n in ends if n in known], self.build.offsets, bars, drops,
                           cases=[Case("running")])  # fmt: skip
         solved = solve(*values_of(self.c, cluster, [], np.zeros((0, 1))))
@@ -200,7 +200,7 @@ class _Dark:
             for here in ends:
                 links.setdefault(here, []).extend(ends)
         known = self.build.known
-        fresh = [n for n in links if n in known and n != self.c.ground]
+        fresh = [n for n in links if n in known and n != self.c.nets.ground]
         found: set[str] = set()
         while fresh:
             more = {n for here in fresh for n in links[here] if n not in known} - found
@@ -213,9 +213,9 @@ class _Dark:
         amps = 0.0
         for r in roots:
             for node in r.walk():
-                here = self.c.net(node.id) if node.kind == "rail" else ""
+                here = self.c.nets.of(node.id) if node.kind == "rail" else ""
                 if node.kind in ("supply", "converter") and node.part:
-                    here = self.c.net(f"{node.part}.{self.c.bench_sources[node.part].plus}")
+                    here = self.c.nets.of(f"{node.part}.{self.c.supplies.on_bench[node.part].plus}")
                 if here == net:
                     amps = max(amps, sum(n.drawn.usual_a for n in node.children if n.kind != "signals"))
-        return self.c.origins[net].volts.typ / max(amps, LEAST_LOAD_A)
+        return self.c.supplies.origins[net].volts.typ / max(amps, LEAST_LOAD_A)

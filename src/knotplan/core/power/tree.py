@@ -95,9 +95,9 @@ class _Grower:
 
     def __init__(self, circuit: Circuit, points: Points):
         self.c = circuit
-        self.sources = {p: s for p, s in circuit.bench_sources.items() if s.plus != s.minus}
-        self.plus_of = {circuit.net(f"{p}.{s.plus}"): p for p, s in reversed(self.sources.items())}
-        self.rails = {circuit.net(f"rail:{r}"): r for r in reversed(circuit.live_rails)}
+        self.sources = {p: s for p, s in circuit.supplies.on_bench.items() if s.plus != s.minus}
+        self.plus_of = {circuit.nets.of(f"{p}.{s.plus}"): p for p, s in reversed(self.sources.items())}
+        self.rails = {circuit.nets.of(f"rail:{r}"): r for r in reversed(circuit.supplies.live_rails)}
         self.below: dict[str, list[Demand]] = {}
         """what hangs on each node, by the node's id: a hub's lead, a supply's part, a rail"""
         self.hubs: dict[str, list[str]] = {}
@@ -112,7 +112,7 @@ class _Grower:
         """Hubs on the way to the supply."""
         while "." in home and home not in placed:
             placed.add(home)
-            above = self._home(home, self.c.fed_by(home))
+            above = self._home(home, self.c.supplies.fed_by(home))
             self.hubs.setdefault(above, []).append(home)
             home = above
 
@@ -121,7 +121,7 @@ class _Grower:
         contact = parent_contact(self.c, lead) if lead else ""
         owner = split(contact)[0]
         passes = owner in self.c.parts and owner not in self.sources and owner != split(lead)[0] and \
-            self.c.tie_of(contact) is not None and self.c.fed_by(contact) == net  # fmt: skip
+            self.c.ties.of(contact) is not None and self.c.supplies.fed_by(contact) == net  # fmt: skip
         if passes:
             return contact
         return self._origin(net)
@@ -135,7 +135,7 @@ class _Grower:
 
     def roots(self) -> tuple[Node, ...]:
         c, made = self.c, []
-        feeder = c.past_socket or c.feeds.get(c.socket, "")
+        feeder = c.supplies.past_socket or c.supplies.feeds.get(c.supplies.socket, "")
         made.append(self._board_feed(feeder))
         for part_id, source in self.sources.items():
             if part_id != feeder and not (source.fed_from and self._fed(part_id, source)):
@@ -144,35 +144,35 @@ class _Grower:
 
     def _fed(self, part_id: str, source: Source) -> bool:
         """A converter that something feeds stands under that."""
-        fed, out = self.c.fed_by(f"{part_id}.{source.fed_from}"), self.c.net(f"{part_id}.{source.plus}")
-        return fed in self.c.origins and fed != out
+        fed, out = self.c.supplies.fed_by(f"{part_id}.{source.fed_from}"), self.c.nets.of(f"{part_id}.{source.plus}")
+        return fed in self.c.supplies.origins and fed != out
 
     def _board_feed(self, feeder: str) -> Node:
         """What feeds the board, with the board's rails below it."""
         c = self.c
-        socket, rail = c.board.sockets[c.socket], c.board.rails[c.fed_rail]
+        socket, rail = c.board.sockets[c.supplies.socket], c.board.rails[c.supplies.fed_rail]
         source = c.parts[feeder].source if feeder else None
-        volts = c.origins[c.net(f"rail:{c.fed_rail}")].volts if c.net(f"rail:{c.fed_rail}") in c.origins else rail.volts
-        limit = socket.limit_a if source is None else source.limit_a if c.past_socket else min(socket.limit_a, source.limit_a)
+        volts = c.supplies.origins[c.nets.of(f"rail:{c.supplies.fed_rail}")].volts if c.nets.of(f"rail:{c.supplies.fed_rail}") in c.supplies.origins else rail.volts
+        limit = socket.limit_a if source is None else source.limit_a if c.supplies.past_socket else min(socket.limit_a, source.limit_a)
         title = c.placed[feeder].name if feeder else f"{socket.title} (assumed)"
         least = source.volts.min if source else volts.min
-        below = self._rail(c.fed_rail)
+        below = self._rail(c.supplies.fed_rail)
         amps = rail.own_usual_a, rail.own_worst_a
         own = Node(BOARD, "board", c.board.title, total=Worst(*amps, amps[1]), volts=volts.typ, least_v=volts.min,
                    why="the board itself", loads={BOARD: amps})  # fmt: skip
-        return self._summed(feeder or f"socket:{c.socket}", "supply", title, (own, below), part=feeder, limit_a=limit,
+        return self._summed(feeder or f"socket:{c.supplies.socket}", "supply", title, (own, below), part=feeder, limit_a=limit,
                             volts=source.volts.typ if source else volts.typ, least_v=least,
                             source_ohm=source.source_ohm if source else 0.0)  # fmt: skip
 
     def _rail(self, rail_id: str) -> Node:
         """One of the board's rails, with those made from it."""
         c, rail = self.c, self.c.board.rails[rail_id]
-        net, node_id = c.net(f"rail:{rail_id}"), f"rail:{rail_id}"
-        volts = c.origins[net].volts if net in c.origins else rail.volts
+        net, node_id = c.nets.of(f"rail:{rail_id}"), f"rail:{rail_id}"
+        volts = c.supplies.origins[net].volts if net in c.supplies.origins else rail.volts
         children = self._children(node_id, volts)
-        for lower_id in c.live_rails:
+        for lower_id in c.supplies.live_rails:
             lower = c.board.rails[lower_id]
-            if lower.fed_from == rail_id and c.taken_in(lower_id) is None:
+            if lower.fed_from == rail_id and c.supplies.taken_in(lower_id) is None:
                 children.append(self._made_rail(lower_id))
         return self._summed(node_id, "rail", rail.title, tuple(children), limit_a=rail.limit_a, volts=volts.typ,
                             least_v=volts.min, source_ohm=rail.source_ohm, why=rail.note)  # fmt: skip
@@ -208,7 +208,7 @@ class _Grower:
         for part_id, source in self.sources.items():
             if source.fed_from and self._fed(part_id, source):
                 lead = f"{part_id}.{source.fed_from}"
-                if self._home(lead, self.c.fed_by(lead)) == node_id:
+                if self._home(lead, self.c.supplies.fed_by(lead)) == node_id:
                     made.append(self._converter(part_id, source, lead))
         return made
 
@@ -227,7 +227,7 @@ class _Grower:
         """A hub or bar that passes its supply on, with its own draw among what hangs on it."""
         part_id = split(lead)[0]
         own = [replace(self._load(d, above), id=f"{lead}/own", lead="", drop_v=0.0, least_v=above.min)
-               for d in self.below.get(self._home(lead, self.c.fed_by(lead)), ()) if d.lead == lead]  # fmt: skip
+               for d in self.below.get(self._home(lead, self.c.supplies.fed_by(lead)), ()) if d.lead == lead]  # fmt: skip
         node = self._summed(lead, "hub", self.c.placed[part_id].name, (*own, *self._children(lead, above)), part=part_id,
                             lead=lead, volts=above.typ, least_v=above.min)  # fmt: skip
         drop = self._drop(lead, node.total.worst_a)
@@ -235,7 +235,7 @@ class _Grower:
 
     def _converter(self, part_id: str, source: Source, lead: str) -> Node:
         node = self._supply(part_id, source)
-        given = self.c.origins[self.c.fed_by(lead)].volts
+        given = self.c.supplies.origins[self.c.supplies.fed_by(lead)].volts
         ratio = source.volts.typ / (given.min * source.efficiency) if source.efficiency and given.min > 0 else 1.0
         out = node.total.worst_a
         heat = source.volts.typ * out * (1 / source.efficiency - 1) if source.efficiency else (given.max - source.volts.typ) * out
@@ -264,17 +264,17 @@ class _Grower:
     def _drop(self, lead: str, amps: float) -> float:
         """Volts along a lead's cord and the part's ground cord, and over what sits in them."""
         c = self.c
-        tie = c.tie_of(lead)
+        tie = c.ties.of(lead)
         return 0.0 if tie is None else amps * (_ohm(c, tie) + self._return_ohm(split(lead)[0])) + _diodes(tie)
 
     def _return_ohm(self, part_id: str) -> float:
         """Of the cord of the part's ground lead."""
         ground = self.c.parts[part_id].ground
-        tie = self.c.tie_of(f"{part_id}.{ground}") if ground else None
+        tie = self.c.ties.of(f"{part_id}.{ground}") if ground else None
         return 0.0 if tie is None else _ohm(self.c, tie)
 
     def _needs(self, lead: str) -> float | None:
-        need = self.c.need(lead)
+        need = self.c.needs.of(lead)
         return need.least_v if isinstance(need, Supply) else None
 
 
@@ -301,10 +301,10 @@ def contact_of(circuit: Circuit, node: Node) -> str:
     """Where a load is tied to hang on a node; empty where nothing can."""
     match node.kind:
         case "supply" | "converter" if node.part:
-            return f"{node.part}.{circuit.bench_sources[node.part].plus}"
+            return f"{node.part}.{circuit.supplies.on_bench[node.part].plus}"
         case "rail":
-            return circuit.supply_contact(node.id.removeprefix("rail:"))
+            return circuit.contacts.supply_contact(node.id.removeprefix("rail:"))
         case "hub":
-            lead = circuit.lead(node.lead)
+            lead = circuit.contacts.lead(node.lead)
             return node.lead if lead is not None and lead.offers is not None and lead.offers.kind == "supply" else ""
     return ""

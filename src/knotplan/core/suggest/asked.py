@@ -15,20 +15,20 @@ POWER = (Supply, Ground, Feed, Coupled)
 
 def wants_suggestion(circuit: Circuit, lead: str) -> bool:
     """A lead that has to be tied and is not."""
-    spec = circuit.lead(lead)
-    if spec is None or not circuit.required(lead) or lead in circuit.ties_at:
+    spec = circuit.contacts.lead(lead)
+    if spec is None or not circuit.needs.required(lead) or lead in circuit.ties.at:
         return False
     return not isinstance(spec.needs[0], Gives | Open)
 
 
 def is_power(circuit: Circuit, lead: str) -> bool:
-    spec = circuit.lead(lead)
+    spec = circuit.contacts.lead(lead)
     return spec is not None and isinstance(spec.needs[0], POWER)
 
 
 def movable(circuit: Circuit, leads: Iterable[str] | None = None) -> list[str]:
     """The leads that a suggestion is about: those asked for, else every one that has to be tied and is not."""
-    return [x for x in (circuit.leads() if leads is None else leads) if wants_suggestion(circuit, x)]
+    return [x for x in (circuit.contacts.leads() if leads is None else leads) if wants_suggestion(circuit, x)]
 
 
 def loosened(plan: Plan, catalog: Catalog, part_ids: Iterable[str] | None = None) -> Plan:

@@ -64,13 +64,13 @@ def _crowded(task: Task) -> list[str]:
 def _said(circuit: Circuit, task: Task, leads: list[str]) -> str:
     """The conflict in a sentence."""
     contacts = list(dict.fromkeys(o.contact for lead in leads for o in task.of(lead)))
-    names = ", ".join(circuit.title(x) for x in leads[:NAMED]) + (f" and {len(leads) - NAMED} more" if len(leads) > NAMED else "")
+    names = ", ".join(circuit.titles.of(x) for x in leads[:NAMED]) + (f" and {len(leads) - NAMED} more" if len(leads) > NAMED else "")
     need = _need(circuit, leads[0])
     if len(leads) == 1:
         return f"{names} needs {words(need)}, and nothing that is free offers it."
     if not contacts:
         return f"{names}: nothing that is free offers what they need."
-    pins = ", ".join(circuit.full_title(c) for c in contacts[:NAMED])
+    pins = ", ".join(circuit.titles.full(c) for c in contacts[:NAMED])
     more = f" and {len(contacts) - NAMED} more" if len(contacts) > NAMED else ""
     if len(contacts) < len(leads):
         return f"{names} are {len(leads)} leads for {len(contacts)} contacts: {pins}{more}."
@@ -84,13 +84,13 @@ def _shared(circuit: Circuit, task: Task, leads: list[str]) -> str:
     hertz = {o.hertz for lead in leads for o in task.of(lead) if o.hertz}
     common = [t for t in timers[0] if all(t in others for others in timers)] if timers else []
     if len(hertz) > 1 and common:
-        unit = circuit.unit_named(common[0])
+        unit = circuit.hardware.unit_named(common[0])
         return f", because {unit.title if unit else common[0]} has one frequency"
     return ""
 
 
 def _need(circuit: Circuit, lead: str) -> Need:
-    spec = circuit.lead(lead)
+    spec = circuit.contacts.lead(lead)
     assert spec is not None
     return spec.needs[0]
 
@@ -104,12 +104,12 @@ def _frees(circuit: Circuit, leads: list[str]) -> list[str]:
 def _held_pins(circuit: Circuit, leads: list[str]) -> list[str]:
     """Able pins that another lead holds."""
     found = []
-    for contact, ties in circuit.holders.items():
+    for contact, ties in circuit.ties.holders.items():
         able = any(fit(circuit, x, contact, alone=True, rows=[]).grade < Grade.IMPOSSIBLE for x in leads)
-        plain = isinstance(circuit.need(ties[0].lead), Input | Output)
+        plain = isinstance(circuit.needs.of(ties[0].lead), Input | Output)
         if able and plain and not isinstance(_need(circuit, leads[0]), Input | Output):
-            found.append(f"move {circuit.title(ties[0].lead)}, which any pin could take, away from "
-                         f"{circuit.full_title(contact)}")  # fmt: skip
+            found.append(f"move {circuit.titles.of(ties[0].lead)}, which any pin could take, away from "
+                         f"{circuit.titles.full(contact)}")  # fmt: skip
     return found[:2]
 
 
@@ -131,7 +131,7 @@ def _settings(circuit: Circuit, leads: list[str]) -> list[str]:
     """Reservations of the board that could be given up."""
     found = {}
     for name, pin in circuit.board.pins.items():
-        held = circuit.reservation(pin)
+        held = circuit.hardware.reservation(pin)
         if held is not None and held.severity != "stop":
             contact = f"{BOARD}.{name}"
             if any(fit(circuit, x, contact, alone=True, rows=[]).grade < Grade.IMPOSSIBLE for x in leads):

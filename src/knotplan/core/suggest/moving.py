@@ -51,17 +51,17 @@ def move(plan: Plan, catalog: Catalog, board: Board, *, carried: bool = False) -
     fates: dict[str, MovedTie] = {}
     grounds: dict[str, str] = {}
     """what was on one ground pin stays on one, what was on two is on two if there are as many"""
-    for tie in sorted(on_board, key=lambda t: _rank(old.need(t.lead))):
+    for tie in sorted(on_board, key=lambda t: _rank(old.needs.of(t.lead))):
         now = replace(bare, ties=tuple(made.values()))
         circuit = Circuit(now, catalog)
         answer = _answer(circuit, old, tie, grounds)
         able = answer is not None and answer.grade < Grade.IMPOSSIBLE
         if answer is not None and able:
             made[tie.id] = _laid(tie, answer.contact, old, board)
-            if old.is_ground(tie.to):
+            if old.nets.is_ground(tie.to):
                 grounds.setdefault(tie.to, answer.contact)
-        fates[tie.id] = MovedTie(tie.id, old.title(tie.lead), old.full_title(tie.to),
-                                 circuit.full_title(answer.contact) if answer and able else "",
+        fates[tie.id] = MovedTie(tie.id, old.titles.of(tie.lead), old.titles.full(tie.to),
+                                 circuit.titles.full(answer.contact) if answer and able else "",
                                  answer.grade if answer else Grade.IMPOSSIBLE,
                                  answer.reason if answer else f"nothing on {board.title} is like it")  # fmt: skip
     kept = tuple(made[t.id] for t in plan.ties if t.id in made)
@@ -83,13 +83,13 @@ def _answer(circuit: Circuit, old: Circuit, tie: Tie, grounds: dict[str, str]) -
     alike = [f for f in fits(circuit, tie.lead) if split(f.contact)[0] == BOARD and _side(circuit, f.contact) == kind]
     able = [f for f in alike if f.grade < Grade.IMPOSSIBLE]
     if not able:
-        was = old.origin(tie.to)
+        was = old.supplies.origin(tie.to)
         return min(alike, key=lambda f: _apart(circuit, f.contact, was.volts.typ if was else 0.0), default=None)
     if kind == "ground":
         fresh = [f for f in able if f.contact not in grounds.values()]
         return next((f for f in able if f.contact == grounds.get(tie.to)), (fresh or able)[0])
     if kind == "supply":  # the rail nearest in voltage, so that levels stay what they were
-        was = old.origin(tie.to)
+        was = old.supplies.origin(tie.to)
         volts = was.volts.typ if was else 0.0
         return min(able, key=lambda f: (_apart(circuit, f.contact, volts), f.grade, f.cost))
     best = [f for f in able if f.grade == able[0].grade or f.grade <= Grade.GOOD]
@@ -99,17 +99,17 @@ def _answer(circuit: Circuit, old: Circuit, tie: Tie, grounds: dict[str, str]) -
 
 def _apart(circuit: Circuit, contact: str, volts: float) -> float:
     """How far the voltage of a contact lies from another."""
-    origin = circuit.origin(contact)
+    origin = circuit.supplies.origin(contact)
     return abs(origin.volts.typ - volts) if origin else 99.0
 
 
 def _side(circuit: Circuit, contact: str) -> str:
-    pin = circuit.pin(contact)
+    pin = circuit.contacts.pin(contact)
     return pin.kind if pin else "socket"
 
 
 def _names(circuit: Circuit, contact: str) -> list[str]:
-    pin = circuit.pin(contact)
+    pin = circuit.contacts.pin(contact)
     return [f"{s}:{n.casefold()}" for s, n in pin.names.items() if s != "position"] if pin else []
 
 
@@ -123,7 +123,7 @@ def _laid(tie: Tie, contact: str, old: Circuit, board: Board) -> Tie:
         now: dict[str, str] = {}
         for field, rail in rails_of(bead):
             if split(rail)[0] == BOARD:
-                was = old.origin(rail)
+                was = old.supplies.origin(rail)
                 # the pin's own rail holds it, but what was on the lead's side stays near its voltage
                 now[field] = _supply_pin(board, "" if field == "lead_rail" else own, was.volts.typ if was else board.logic_v)
         if all(now.values()):

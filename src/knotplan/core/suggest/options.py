@@ -88,14 +88,14 @@ def task(circuit: Circuit, leads: Iterable[str]) -> Task:
 
 def options(circuit: Circuit, lead: str) -> list[Option]:
     """Every contact that can take a lead; where a load has to be switched, only what switches it."""
-    spec, part_id = circuit.lead(lead), split(lead)[0]
+    spec, part_id = circuit.contacts.lead(lead), split(lead)[0]
     assert spec is not None
     need = spec.needs[0]
     before = list(circuit.parts).index(part_id)
     others = bus_instances(circuit, part_id, need.bus, lead) if isinstance(need, Bus) else set()
     found: list[Option] = []
     known = _on_board(circuit, lead)
-    for k, contact in enumerate(circuit.offers):
+    for k, contact in enumerate(circuit.contacts.offers):
         owner = split(contact)[0]
         answer = known[contact] if owner == BOARD else fit(circuit, lead, contact, alone=True, rows=[])
         if answer.grade == Grade.IMPOSSIBLE or _held(circuit, lead, spec.needs[answer.need], contact):
@@ -115,7 +115,7 @@ def _on_board(circuit: Circuit, lead: str) -> dict[str, Fit]:
     known = _known(circuit)
     key = id(circuit.parts[part_id]), name
     if key not in known:
-        ours = (c for c in circuit.offers if split(c)[0] == BOARD)
+        ours = (c for c in circuit.contacts.offers if split(c)[0] == BOARD)
         known[key] = {c: fit(circuit, lead, c, alone=True, rows=[]) for c in ours}
     return known[key]
 
@@ -126,17 +126,17 @@ def _known(circuit: Circuit) -> dict[tuple[int, str], dict[str, Fit]]:
 
 
 def _held(circuit: Circuit, lead: str, need: Need, contact: str) -> bool:
-    held = [t for t in circuit.holders.get(contact, []) if t.lead != lead]
+    held = [t for t in circuit.ties.holders.get(contact, []) if t.lead != lead]
     return not all(goes_with(circuit, lead, need, t) for t in held)
 
 
 def _of(circuit: Circuit, lead: str, need: Need, answer: Fit, order: float, others: set[BusUnit]) -> list[Option]:
     """The options of one contact: one for each of its functions that can do the job."""
     contact, cost = answer.contact, answer.cost + order
-    pin = circuit.pin(contact)
+    pin = circuit.contacts.pin(contact)
     if pin is None or pin.kind != "io":
         return [Option(lead, contact, cost, alone=pin is not None and pin.kind == "contact")]
-    held = bool(circuit.holders.get(contact))
+    held = bool(circuit.ties.holders.get(contact))
     if isinstance(need, Pulse):
         return [_timed(circuit, lead, need, contact, job, cost) for job in pin.jobs("pwm")]
     if isinstance(need, Bus):
@@ -156,6 +156,6 @@ def _of(circuit: Circuit, lead: str, need: Need, answer: Fit, order: float, othe
 def _timed(circuit: Circuit, lead: str, need: Pulse, contact: str, job: Function, cost: float) -> Option:
     if job.instance == ANY:
         return Option(lead, contact, cost, True, hertz=need.frequency_hz, pool="pwm")
-    unit = circuit.unit_id(contact, job)
+    unit = circuit.hardware.unit_id(contact, job)
     return Option(lead, contact, cost, True, timer=unit, channel=job.channel, hertz=need.frequency_hz,
                   remap=(unit, job.remap) if job.remap else None)  # fmt: skip

@@ -118,7 +118,7 @@ def prepare(plan: Plan, catalog: Catalog, leads: Iterable[str] | None = None) ->
         power.append((lead, contact))
         now = edits.tie(now, lead, contact)
     here = Circuit(now, catalog)
-    called = [x for x in here.leads() if here.called_for_by(x) in loads.values() and wants_suggestion(here, x)]
+    called = [x for x in here.contacts.leads() if here.needs.called_for_by(x) in loads.values() and wants_suggestion(here, x)]
     signals = dict.fromkeys([*(x for x in asked if not is_power(circuit, x) and x not in loads), *called])
     return Ready(plan, here, power, unmet, task(here, signals))
 
@@ -126,7 +126,7 @@ def prepare(plan: Plan, catalog: Catalog, leads: Iterable[str] | None = None) ->
 def _power_rank(circuit: Circuit, lead: str) -> tuple[int, int]:
     """Feeds, returns of supplies, converters' inputs, bars, supplies, grounds: each after what it may hang on."""
     part_id = split(lead)[0]
-    spec = circuit.lead(lead)
+    spec = circuit.contacts.lead(lead)
     assert spec is not None
     need, source = spec.needs[0], circuit.parts[part_id].source
     if isinstance(need, Feed):
@@ -143,22 +143,22 @@ def _power_rank(circuit: Circuit, lead: str) -> tuple[int, int]:
 def _power(circuit: Circuit, lead: str) -> Fit | None:
     """The best contact for a supply or ground lead; one post of a header for one cord, as long as there are any."""
     part_id = split(lead)[0]
-    able = [f for c in circuit.power_contacts if (f := fit(circuit, lead, c, rows=[])).grade < Grade.IMPOSSIBLE]
+    able = [f for c in circuit.contacts.power_contacts if (f := fit(circuit, lead, c, rows=[])).grade < Grade.IMPOSSIBLE]
     worst = sum(e.worst_a for e in circuit.parts[part_id].elements.values() if isinstance(e, Load) and e.a == split(lead)[1])
-    spec = circuit.lead(lead)
+    spec = circuit.contacts.lead(lead)
     if spec is not None and isinstance(spec.needs[0], Ground):
-        able = [f for f in able if circuit.is_ground(f.contact)]
+        able = [f for f in able if circuit.nets.is_ground(f.contact)]
     return min(able, key=lambda f: (f.cost + _crowd(circuit, f.contact) + _heavy(circuit, f.contact, worst)
                                     + _far(circuit, part_id, f.contact), f.contact), default=None)  # fmt: skip
 
 
 def _crowd(circuit: Circuit, contact: str) -> float:
     each = COST_BUSY if split(contact)[0] == BOARD else COST_CROWDED
-    return each * len(circuit.ties_at.get(contact, ()))
+    return each * len(circuit.ties.at.get(contact, ()))
 
 
 def _heavy(circuit: Circuit, contact: str, worst_a: float) -> float:
-    origin = circuit.origin(contact)
+    origin = circuit.supplies.origin(contact)
     on_board = origin is not None and origin.on_board
     return COST_HEAVY if on_board and origin is not None and worst_a > HEAVY * origin.limit_a else 0.0
 
@@ -168,7 +168,7 @@ def switched(circuit: Circuit, leads: Iterable[str]) -> dict[str, str]:
     leads in their order on consecutive outputs where that can be, else each on the cheapest that is free."""
     by_part: dict[str, list[str]] = {}
     for lead in leads:
-        spec = circuit.lead(lead)
+        spec = circuit.contacts.lead(lead)
         if spec is not None and isinstance(spec.needs[0], Switched):
             by_part.setdefault(split(lead)[0], []).append(lead)
     made: dict[str, str] = {}
@@ -188,19 +188,19 @@ def _clamps(circuit: Circuit, loads: dict[str, str]) -> dict[str, str]:
     """The common ends of hubs' clamp diodes, on the supply of the loads that they are for."""
     found: dict[str, str] = {}
     for lead, contact in loads.items():
-        common = circuit.driver(contact).clamps
+        common = circuit.hardware.driver(contact).clamps
         end = f"{split(contact)[0]}.{common}"
         part_id = split(lead)[0]
-        feeds = (t.to for name in circuit.parts[part_id].leads if (t := circuit.tie_of(f"{part_id}.{name}"))
-                 and t.lead != lead and circuit.origin(t.to) and circuit.pin(t.to) is None)  # fmt: skip
+        feeds = (t.to for name in circuit.parts[part_id].leads if (t := circuit.ties.of(f"{part_id}.{name}"))
+                 and t.lead != lead and circuit.supplies.origin(t.to) and circuit.contacts.pin(t.to) is None)  # fmt: skip
         supply = next(feeds, "")
-        if common and supply and end not in circuit.ties_at and fit(circuit, end, supply).grade < Grade.IMPOSSIBLE:
+        if common and supply and end not in circuit.ties.at and fit(circuit, end, supply).grade < Grade.IMPOSSIBLE:
             found.setdefault(end, supply)
     return found
 
 
 def _met(circuit: Circuit, lead: str, f: Fit) -> object:
-    spec = circuit.lead(lead)
+    spec = circuit.contacts.lead(lead)
     return spec.needs[f.need] if spec else None
 
 
@@ -220,7 +220,7 @@ def _far(circuit: Circuit, part_id: str, contact: str) -> float:
     owner = split(contact)[0]
     if owner in (BOARD, part_id):
         return 0.0
-    near = any(split(t.to)[0] == owner for name in circuit.parts[part_id].leads if (t := circuit.tie_of(f"{part_id}.{name}")))
+    near = any(split(t.to)[0] == owner for name in circuit.parts[part_id].leads if (t := circuit.ties.of(f"{part_id}.{name}")))
     return -1.5 if near else 0.0
 
 
@@ -259,10 +259,10 @@ def made(ready: Ready, catalog: Catalog, pick: Pick | None, *, proven: bool, bri
 
 def _unfed(ready: Ready) -> Conflict:
     c = ready.circuit
-    names = ", ".join(c.title(x) for x in ready.unmet)
+    names = ", ".join(c.titles.of(x) for x in ready.unmet)
     why = fits(c, ready.unmet[0])
     said = f" ({why[0].reason})" if len(ready.unmet) == 1 and why else ""
-    spec = c.lead(ready.unmet[0])
+    spec = c.contacts.lead(ready.unmet[0])
     grounded = spec is not None and isinstance(spec.needs[0], Ground)
     return Conflict(tuple(ready.unmet), f"{names}: no {'ground' if grounded else 'supply on the bench that fits'}{said}.",
                     ("add a ground bar",) if grounded else ("add a supply: a brick, cells, or a converter",))  # fmt: skip
@@ -282,4 +282,4 @@ def _proposed(after: Circuit, lead: str, contact: str, cost: float | None, brief
 
 def _same(circuit: Circuit, f: Fit, contact: str) -> bool:
     """Another post of the same rail or ground is no other choice."""
-    return circuit.net(f.contact) == circuit.net(contact)
+    return circuit.nets.of(f.contact) == circuit.nets.of(contact)

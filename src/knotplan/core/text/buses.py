@@ -57,7 +57,7 @@ def _on(count: int) -> str:
 
 
 def _line_title(c: Circuit, contact: str, protocol: str) -> str:
-    return f"{'One-wire' if protocol == 'one-wire' else 'Single line'} on {c.title(contact)}"
+    return f"{'One-wire' if protocol == 'one-wire' else 'Single line'} on {c.titles.of(contact)}"
 
 
 def _graded(e: Entry, worst: dict[str, Severity]) -> Entry:

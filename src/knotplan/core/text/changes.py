@@ -100,14 +100,14 @@ def _tie_changes(before: Circuit, after: Circuit) -> Iterator[str]:
     old = {t.id: t for t in before.plan.ties}
     new = {t.id: t for t in after.plan.ties}
     for tie_id, tie in new.items():
-        name = after.title(tie.lead)
+        name = after.titles.of(tie.lead)
         if tie_id not in old:
-            yield f"ties {name} to {after.full_title(tie.to)}"
+            yield f"ties {name} to {after.titles.full(tie.to)}"
             blank = Tie(tie.id, tie.lead, tie.to)
             yield from (f"{name}: {said}" for said in _one_tie(before, after, blank, tie))
         elif old[tie_id] != tie:
             yield from (f"{name}: {said}" for said in _one_tie(before, after, old[tie_id], tie))
-    yield from (f"unties {before.title(t.lead)}" for i, t in old.items() if i not in new)
+    yield from (f"unties {before.titles.of(t.lead)}" for i, t in old.items() if i not in new)
     if [i for i in old if i in new] != [i for i in new if i in old]:
         yield "puts the ties in another order"
 
@@ -129,8 +129,8 @@ def _pull(_: Circuit, __: Circuit, ___: Any, now: Any) -> str:
 
 
 TIE: dict[str, Words] = {
-    "lead": lambda b, a, old, new: f"is told from {a.title(new)} instead of {b.title(old)}",
-    "to": lambda b, a, old, new: f"from {b.full_title(old)} to {a.full_title(new)}",
+    "lead": lambda b, a, old, new: f"is told from {a.titles.of(new)} instead of {b.titles.of(old)}",
+    "to": lambda b, a, old, new: f"from {b.titles.full(old)} to {a.titles.full(new)}",
     "beads": _beads,
     "pull": _pull,
     "hertz": lambda _, __, ___, now: f"pulses at {_number('Hz', 'its usual frequency')(now)}",
@@ -150,7 +150,7 @@ def _clock_changes(before: Circuit, after: Circuit) -> Iterator[str]:
     for unit in dict.fromkeys(c.unit for c in (*before.plan.clocks, *after.plan.clocks)):
         hz = after.plan.clock(unit)
         if hz != before.plan.clock(unit):
-            spec = after.unit_named(unit.partition("@")[0].partition("~")[0])
+            spec = after.hardware.unit_named(unit.partition("@")[0].partition("~")[0])
             title = spec.title if spec else unit.partition(".")[2]
             yield f"{title} runs at {show(hz, 'Hz')}" if hz else f"{title} runs at its usual clock"
     if before.plan.clocks != after.plan.clocks and set(before.plan.clocks) == set(after.plan.clocks):
@@ -172,7 +172,7 @@ def _activity_changes(before: Circuit, after: Circuit) -> Iterator[str]:
 
 
 def _names(c: Circuit, parts: tuple[str, ...]) -> str:
-    return ", ".join(c.part_name(p) for p in parts) or "nothing"
+    return ", ".join(c.titles.part(p) for p in parts) or "nothing"
 
 
 def _titles(c: Circuit, ids: tuple[str, ...]) -> str:
@@ -193,7 +193,7 @@ ACTIVITY: dict[str, Words] = {
 def _settings(before: Circuit, after: Circuit, old: Any, new: Any) -> str:
     changed = [*(s for s in new if s not in old), *(s for s in old if s not in new)]
     known = after.board.settings
-    said = [f"{known[s].title} is {'on' if after.is_on(s) else 'off'}" for s in changed if s in known]
+    said = [f"{known[s].title} is {'on' if after.hardware.is_on(s) else 'off'}" for s in changed if s in known]
     return ", ".join(said) or "the board's system is set up otherwise"
 
 

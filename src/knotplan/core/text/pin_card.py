@@ -29,14 +29,14 @@ class Row(Struct, frozen=True):
 def pin_card(report: Report, contact: str) -> list[Row]:
     """The rows of a contact's card, in the order of the questions that people ask of a pin."""
     c = report.circuit
-    if c.pin(contact) is None:
+    if c.contacts.pin(contact) is None:
         return [Row("Feeds", text) for text in _socket(c, contact)]
     return [*about_pin(c, contact), *_tied(report, contact)]
 
 
 def about_pin(c: Circuit, contact: str) -> list[Row]:
     """What a pin is, whatever is tied to it: names, functions, limits, who shares."""
-    pin = c.pin(contact)
+    pin = c.contacts.pin(contact)
     assert pin is not None
     rows = list(_names(c, contact, pin))
     if pin.kind == "supply":
@@ -50,7 +50,7 @@ def as_text(report: Report, contact: str) -> str:
     """The card as lines of text."""
     rows = pin_card(report, contact)
     wide = max((len(r.about) for r in rows), default=0)
-    head = f"{report.circuit.board.title}: {report.circuit.full_title(contact)}"
+    head = f"{report.circuit.board.title}: {report.circuit.titles.full(contact)}"
     return "\n".join([head, *(f"{r.about:{wide}}  {r.text}" for r in rows)]) + "\n"
 
 
@@ -67,13 +67,13 @@ def _names(c: Circuit, contact: str, pin: Pin) -> Iterator[Row]:
             yield Row(spec.title, pin.names[scheme])
     if LABEL in pin.names:
         yield Row("Label", pin.names[LABEL])
-    for scheme, name in c.names.from_other_end(split(contact)[1]).items():
+    for scheme, name in c.titles.book.from_other_end(split(contact)[1]).items():
         yield Row("Beware", f"counted from the wrong end, {c.board.schemes[scheme].title.lower()} {name}", "care")
 
 
 def _supply(c: Circuit, pin: Pin) -> Iterator[Row]:
     rail = c.board.rails[pin.rail]
-    dead = "" if pin.rail in c.live_rails else "; dead with this feed"
+    dead = "" if pin.rail in c.supplies.live_rails else "; dead with this feed"
     yield Row("Rail", f"{rail.title}, {rail.volts.min:g} – {rail.volts.max:g} V{dead}", "care" if dead else "")
     yield Row("Limit", f"{show(rail.limit_a, 'A')} for all parts")
     feeds = rail.accepts
@@ -83,8 +83,8 @@ def _supply(c: Circuit, pin: Pin) -> Iterator[Row]:
 
 
 def _signal(c: Circuit, contact: str, pin: Pin) -> Iterator[Row]:
-    driver = c.driver(contact)
-    yield Row("Does", c.does(contact))
+    driver = c.hardware.driver(contact)
+    yield Row("Does", c.titles.does(contact))
     if pin.drives:
         yield Row("Gives", f"{show(driver.recommended_a, 'A')}, never above {show(driver.absolute_a, 'A')}")
     yield Row("Bears", f"{driver.min_v:g} – {driver.max_v:g} V")
@@ -97,7 +97,7 @@ def _signal(c: Circuit, contact: str, pin: Pin) -> Iterator[Row]:
     if pin.fitted_pull_ohm:
         yield Row("Fitted", f"{show(pin.fitted_pull_ohm, 'Ω')} pull-up on the board")
     held = c.board.reservations.get(pin.reserved)
-    if held is not None and c.reservation(pin) is not None:
+    if held is not None and c.hardware.reservation(pin) is not None:
         yield Row("Job", f"{held.title}: {held.reason}. To free it: {held.lifted_by}.", "care")
     elif held is not None:
         yield Row("Job", f"{held.title}: switched off in this plan")
@@ -117,13 +117,13 @@ def _kin(c: Circuit, contact: str) -> Iterator[Row]:
 
 def _tied(report: Report, contact: str) -> Iterator[Row]:
     c = report.circuit
-    for tie in c.ties_at.get(contact, ()):
+    for tie in c.ties.at.get(contact, ()):
         role = f" (“{tie.role}”)" if tie.role else ""
-        yield Row("Tied to", f"{c.title(c.other_end(tie, contact))}{role}", "tied")
-    pin = c.pin(contact)
+        yield Row("Tied to", f"{c.titles.of(c.ties.other_end(tie, contact))}{role}", "tied")
+    pin = c.contacts.pin(contact)
     if pin is not None and contact in report.points.pins:
         usual, worst = pin_current(report.points.pins[contact])
-        limit = c.driver(contact).recommended_a
+        limit = c.hardware.driver(contact).recommended_a
         yield Row("Carries", f"{show(usual, 'A')}, at worst {show(worst, 'A')} of {show(limit, 'A')}")
         most = max((r.max for r in pin_volts(c, report.points, contact)), default=0.0)
         yield Row("Sees", f"up to {show(most, 'V')}")

@@ -61,13 +61,13 @@ def _row(circuit: Circuit, pin_id: str, asked: str) -> PinRow:
     pin = circuit.board.pins[pin_id]
     contact = f"{BOARD}.{pin_id}"
     names = names_of(pin, tuple(circuit.board.schemes))
-    state = [f"tied to {circuit.title(circuit.other_end(t, contact))}" for t in circuit.ties_at.get(contact, ())]
-    held = circuit.reservation(pin)
+    state = [f"tied to {circuit.titles.of(circuit.ties.other_end(t, contact))}" for t in circuit.ties.at.get(contact, ())]
+    held = circuit.hardware.reservation(pin)
     state += [held.title] if held else []
     state += [f"{circuit.board.straps[pin.strap].level} at start"] if pin.strap else []
     if pin.kind == "io":
         driver = circuit.board.drivers[pin.driver]
-        rest = (circuit.does(contact), pin.wakes_words, show(driver.recommended_a, "A") if pin.drives else "–",
+        rest = (circuit.titles.does(contact), pin.wakes_words, show(driver.recommended_a, "A") if pin.drives else "–",
                 f"{driver.min_v:g} – {driver.max_v:g} V")  # fmt: skip
     elif pin.kind == "supply":
         rail = circuit.board.rails[pin.rail]

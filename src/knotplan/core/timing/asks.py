@@ -42,7 +42,7 @@ def asks_of(c: Circuit, part_id: str) -> list[Ask]:
 
 def pulsed_leads(c: Circuit, part_id: str) -> list[str]:
     """The part's leads whose pulses a timer makes."""
-    return [lead for name in c.parts[part_id].leads if isinstance(c.need(lead := f"{part_id}.{name}"), Pulse)
+    return [lead for name in c.parts[part_id].leads if isinstance(c.needs.of(lead := f"{part_id}.{name}"), Pulse)
             and timer_of(c, lead) is not None]  # fmt: skip
 
 

@@ -52,12 +52,12 @@ def capturing(counter: Counter, longest_s: float) -> tuple[float, float]:
 def captures(c: Circuit) -> list[Capture]:
     """Every measured pulse that is tied to a pin."""
     made = []
-    for contact, pin, tie in c.on_pins():
-        need = c.need(tie.lead)
+    for contact, pin, tie in c.ties.on_pins():
+        need = c.needs.of(tie.lead)
         if not isinstance(need, Input) or need.measured_s is None:
             continue
         jobs = pin.jobs("capture")
-        unit = c.unit(contact, jobs[0]) if jobs else None
+        unit = c.hardware.unit(contact, jobs[0]) if jobs else None
         radio = c.parts[split(tie.lead)[0]].facts.radio
         longest = radio.most_s if radio else LONGEST_S
         if unit is not None and unit.counter is not None:

@@ -61,7 +61,7 @@ def chains(c: Circuit) -> tuple[Chain, ...]:
     """Every chain that begins at a pin of the board."""
     behind = {split(t.to)[0]: split(t.lead)[0] for t in c.plan.ties if _pixels(c, t.lead) and split(t.to)[0] in c.parts}
     made = []
-    for contact, _, tie in c.on_pins():
+    for contact, _, tie in c.ties.on_pins():
         if split(contact)[0] != BOARD or not _pixels(c, tie.lead):
             continue
         parts = [split(tie.lead)[0]]
@@ -77,7 +77,7 @@ def chains(c: Circuit) -> tuple[Chain, ...]:
 
 
 def _pixels(c: Circuit, lead: str) -> Pixels | None:
-    need = c.need(lead)
+    need = c.needs.of(lead)
     return c.parts[split(lead)[0]].facts.pixels if isinstance(need, Stream) and need.protocol == "pixels" else None
 
 

@@ -107,10 +107,10 @@ class Shared(Struct, frozen=True):
 def timers(c: Circuit) -> tuple[Shared, ...]:
     """Every timer with an output on it. Of a pool whose channels have frequencies of their own, those with one frequency
     stand together."""
-    contacts = {tie.lead: contact for contact, _, tie in c.on_pins()}
+    contacts = {tie.lead: contact for contact, _, tie in c.ties.on_pins()}
     made: list[Shared] = []
     for unit, uses in pulse_use(c).items():
-        spec = c.unit_spec(unit)
+        spec = c.hardware.unit_spec(unit)
         found = [Use(lead, contacts[lead], channel, hz) for channel, lead, hz in uses]
         groups = [found] if not unit.endswith(f":{ANY}") else [[u for u in found if u.hz == hz] for hz in _hertz(found)]
         for group in groups:
@@ -148,13 +148,13 @@ def phase_of(c: Circuit, shared: Shared, lead: str) -> float:
     owner = split(shared.unit)[0]
     if owner == BOARD or c.placed[owner].params.get("stagger") != "one after another":
         return 0.0
-    count = sum(any(f.startswith("pwm:") for f in pin.functions) for k, pin in c.pins.items() if split(k)[0] == owner)
+    count = sum(any(f.startswith("pwm:") for f in pin.functions) for k, pin in c.contacts.pins.items() if split(k)[0] == owner)
     channel = next(u.channel for u in shared.uses if u.lead == lead)
     return int(channel) / count / shared.timer.hz if channel.isdecimal() and count else 0.0
 
 
 def wanted(c: Circuit, lead: str) -> Pulse | None:
-    need = c.need(lead)
+    need = c.needs.of(lead)
     return need if isinstance(need, Pulse) else None
 
 

@@ -146,29 +146,29 @@ def wired(c: Circuit, part_id: str) -> Wired | None:
     if facts is None or len(facts.order) != 4:
         return None
     leads = [f"{part_id}.{name}" for name in facts.order]
-    ties = [c.tie_of(lead) for lead in leads]
+    ties = [c.ties.of(lead) for lead in leads]
     if any(t is None for t in ties):
         return None
     contacts = [t.to for t in ties if t is not None]
     inputs = [_input(c, contact) for contact in contacts]
     if not all(inputs) or len(set(inputs)) != 4:
         return None
-    names = list(c.pins)
+    names = list(c.contacts.pins)
     natural = sorted(range(4), key=lambda k: names.index(contacts[k]))
     return Wired(part_id, tuple(leads), tuple(contacts), tuple(inputs), tuple(natural))
 
 
 def _input(c: Circuit, contact: str) -> str:
     """The contact that a program sets, behind the driver's input."""
-    lead = c.lead(contact)
+    lead = c.contacts.lead(contact)
     name = lead.offers.driven_by if lead is not None and lead.offers is not None else ""
-    tie = c.tie_of(f"{split(contact)[0]}.{name}") if name else None
+    tie = c.ties.of(f"{split(contact)[0]}.{name}") if name else None
     return tie.to if tie is not None else ""
 
 
 def driver_of(c: Circuit, part_id: str) -> str:
     """The step and direction driver to which a stepper's windings are tied, if they are."""
-    ties = [t for name in c.parts[part_id].leads if (t := c.tie_of(f"{part_id}.{name}")) is not None]
+    ties = [t for name in c.parts[part_id].leads if (t := c.ties.of(f"{part_id}.{name}")) is not None]
     owners = {split(t.to)[0] for t in ties}
     if len(owners) != 1:
         return ""
@@ -194,5 +194,5 @@ def asked_rpm(c: Circuit, part_id: str) -> float:
 
 def input_ties(c: Circuit, w: Wired) -> list[Tie]:
     """The ties of the driver's inputs, in stepping order."""
-    return [t for contact in w.contacts if (lead := c.lead(contact)) is not None and lead.offers is not None
-            and (t := c.tie_of(f"{split(contact)[0]}.{lead.offers.driven_by}")) is not None]  # fmt: skip
+    return [t for contact in w.contacts if (lead := c.contacts.lead(contact)) is not None and lead.offers is not None
+            and (t := c.ties.of(f"{split(contact)[0]}.{lead.offers.driven_by}")) is not None]  # fmt: skip

@@ -104,5 +104,5 @@ def set_address(session: Session, part_id: str, address: int) -> bool:
     straps = next((s for s in can_be(session.circuit, part_id) if s.address == address), None)
     if straps is None or not straps.params:
         return False
-    return session.edit(f"put {session.circuit.part_name(part_id)} at 0x{address:02X}",
+    return session.edit(f"put {session.circuit.titles.part(part_id)} at 0x{address:02X}",
                         partial(edits.set_params, part_id=part_id, values=dict(straps.params)))  # fmt: skip

@@ -76,7 +76,7 @@ class Pads(QWidget):
         made: list[Shape] = []
         for k, name in enumerate(names):
             x, y = board.left() + step * (k + 1), board.bottom() - 2
-            tie = self.c.tie_of(f"{self.part_id}.{name}")
+            tie = self.c.ties.of(f"{self.part_id}.{name}")
             ink = CORDS.get((tie.cord if tie and tie.cord else part.leads[name].cord), self.p.faint) if tie else self.p.pin_hole
             made += [Disc(x, y, 4.4, ink, self.p.copper, 1.4),
                      Text(x, board.bottom() - 11, shortened(part.leads[name].title, 8.5, step), 8.5, self.p.board_faint,

@@ -70,7 +70,7 @@ def uart_lines(c: Circuit, link: Link) -> Said:
     said.append((f"A byte takes {show(link.bits / link.baud, 's')}: {link.bytes_per_s:.0f} bytes a second.", "faint"))
     wrong = [line for line in link.lines if not line.crossed]
     if wrong:
-        said.append((f"{some([c.title(x.lead) for x in wrong])}: both ends do the same. Exchange them.", "stop"))
+        said.append((f"{some([c.titles.of(x.lead) for x in wrong])}: both ends do the same. Exchange them.", "stop"))
     if link.console:
         said.append((f"These pins are those of the board's {link.console}.", "care"))
     return said

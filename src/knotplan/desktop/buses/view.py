@@ -137,7 +137,7 @@ class BusesView(QWidget):
             down.addWidget(line())
         root = trunk(c, bus.bus)[-1]
         down.addWidget(label(bus.title, "head"))
-        unit = c.unit_spec(root.unit)
+        unit = c.hardware.unit_spec(root.unit)
         speeds = list(dict.fromkeys([*(unit.speeds if unit else ()), bus.hz])) if bus.depth == 0 else []
         if speeds:
             fields = form()

@@ -88,15 +88,15 @@ class BeadRow(QWidget):
 def rail_options(c: Circuit, now: str) -> list[tuple[str, str]]:
     """(contact, title) of the rails that a bead can lead to: one contact for each supply."""
     found: dict[str, str] = {}
-    for rail_id in c.live_rails:
-        contact = c.supply_contact(rail_id)
+    for rail_id in c.supplies.live_rails:
+        contact = c.contacts.supply_contact(rail_id)
         if contact:
             found[contact] = c.board.rails[rail_id].title
-    for part_id, source in c.bench_sources.items():
+    for part_id, source in c.supplies.on_bench.items():
         if source.plus != source.minus:
             found[f"{part_id}.{source.plus}"] = c.placed[part_id].name
     if now and now not in found:
-        found[now] = c.full_title(now)
+        found[now] = c.titles.full(now)
     return [("", "choose …"), *found.items()] if not now else list(found.items())
 
 

@@ -49,13 +49,13 @@ MOST_STATES = 10
 def _states(s: Session, tie: Tie) -> list[str]:
     """What the engine says of a tie's lead in each state: the voltage, and the current where the pin is its alone."""
     c, points = s.circuit, s.report.points
-    pin = c.pin(tie.to)
+    pin = c.contacts.pin(tie.to)
     if pin is None or pin.kind != "io" or not s.report.checked:
         return []
-    amps = points.pins.get(tie.to, []) if len(c.holders.get(tie.to, ())) == 1 else []
+    amps = points.pins.get(tie.to, []) if len(c.ties.holders.get(tie.to, ())) == 1 else []
     currents = {r.case: f", {show(abs(r.typ), 'A')}" for r in amps}
     said = [f"{r.case.words(c)}: {show(r.typ, 'V')} ({show(r.min, 'V')} – {show(r.max, 'V')}){currents.get(r.case, '')}"
-            for r in points.volts.get(c.net(tie.lead), []) if r.case.pins or r.case.contacts]  # fmt: skip
+            for r in points.volts.get(c.nets.of(tie.lead), []) if r.case.pins or r.case.contacts]  # fmt: skip
     more = [f"and {len(said) - MOST_STATES} more"] if len(said) > MOST_STATES else []
     return said[:MOST_STATES] + more
 
@@ -82,10 +82,10 @@ class LeadPanel(QWidget):
         super().__init__()
         self.session, self.lead, self.palette_ = session, lead, palette
         c = session.circuit
-        self.tie = c.tie_of(lead)
+        self.tie = c.ties.of(lead)
         layout = column_in(self, 8)
-        layout.addWidget(label(c.title(lead), "head"))
-        said = f"tied to {c.full_title(self.tie.to)}" if self.tie else "not tied"
+        layout.addWidget(label(c.titles.of(lead), "head"))
+        said = f"tied to {c.titles.full(self.tie.to)}" if self.tie else "not tied"
         layout.addWidget(label(f"Needs {need_words(c, lead)}. Now {said}.", "faint"))
         pins, cord = self._pins(palette), self._cord()
         if session.selection.kind == "tie":  # who points at the cord means the cord
@@ -147,7 +147,7 @@ class LeadPanel(QWidget):
 
     def _offer(self, f: Fit, place: str = "") -> Offer:
         c = self.session.circuit
-        return Offer(f.contact, c.title(f.contact), place or c.place(f.contact), f.grade, f.reason)
+        return Offer(f.contact, c.titles.of(f.contact), place or c.titles.place(f.contact), f.grade, f.reason)
 
     def _say(self, text: str) -> None:
         self.note.setText(text)
@@ -161,7 +161,7 @@ class LeadPanel(QWidget):
             self.offers.fill(self._ranked)
             return
         c = self.session.circuit
-        found = c.names.find(text)
+        found = c.titles.book.find(text)
         pins = list(dict.fromkeys(m.pin for m in found))
         offers = []
         for pin in pins:
@@ -174,7 +174,7 @@ class LeadPanel(QWidget):
             offers.sort(key=lambda o: (o.grade, fit(c, self.lead, o.contact).cost))
             self._say("")
         else:
-            near = ", ".join(c.names.near(text))
+            near = ", ".join(c.titles.book.near(text))
             self._say("" if pins else f"No pin is called “{text}”." + (f" Nearest: {near}." if near else ""))
         self.offers.fill(offers)
 
@@ -190,14 +190,14 @@ class LeadPanel(QWidget):
         self._take()
 
     def _kind(self, contact: str) -> str:
-        pin = self.session.circuit.pin(contact)
+        pin = self.session.circuit.contacts.pin(contact)
         return pin.kind if pin else "lead"
 
     def _take(self) -> None:
         offer = self.offers.offer()
         if offer is None:
             return
-        self.session.edit(f"tie {self.session.circuit.title(self.lead)}", edits.tie, self.lead, offer.contact)
+        self.session.edit(f"tie {self.session.circuit.titles.of(self.lead)}", edits.tie, self.lead, offer.contact)
         self.done.emit()
 
 
@@ -210,14 +210,14 @@ class TieBox(QWidget):
         c = session.circuit
         layout = column_in(self, 6)
         fields = form()
-        pin = c.pin(tie.to)
+        pin = c.contacts.pin(tie.to)
         if pin is not None and pin.kind == "io":
             fields.addRow("Role", TextField("role", "What the program calls this tie, e.g. lamp", tie.role, self._role))
         options = [(name, name) for name in CORDS]
         fields.addRow("Cord", choice("cord", "Colour of the cord", options, colour_of(c, tie), self._colour))
-        need = c.need(tie.lead)
+        need = c.needs.of(tie.lead)
         if isinstance(need, Input) and pin is not None and pin.driver:
-            driver = c.driver(tie.to)
+            driver = c.hardware.driver(tie.to)
             pulls = [("none", "none")]
             pulls += [("up", f"pull-up, {show(driver.pull_up_ohm.typ, 'Ω')}")] if driver.pull_up_ohm else []
             pulls += [("down", f"pull-down, {show(driver.pull_down_ohm.typ, 'Ω')}")] if driver.pull_down_ohm else []
@@ -242,7 +242,7 @@ class TieBox(QWidget):
         layout.addWidget(row(button("Untie", "untie", "Take this tie away (Del)", self._untie)))
 
     def _title(self) -> str:
-        return self.session.circuit.title(self.tie.lead)
+        return self.session.circuit.titles.of(self.tie.lead)
 
     def _role(self, text: str) -> None:
         self.session.edit(f"name {self._title()}", edits.set_role, self.tie.id, text)

@@ -25,7 +25,7 @@ class PartPanel(QWidget):
         """All that is shown here; the panel is remade when it changes."""
         c = session.circuit
         ends = [f"{part_id}.{name}" for name in c.parts[part_id].leads]
-        ties = tuple((t, c.full_title(t.to), c.full_title(t.lead)) for lead in ends for t in c.ties_at.get(lead, ()))
+        ties = tuple((t, c.titles.full(t.to), c.titles.full(t.lead)) for lead in ends for t in c.ties.at.get(lead, ()))
         return c.placed[part_id], ties, c.plan.series, session.report.checked, c.board.id, c.scheme
 
     def __init__(self, session: Session, palette: Palette, part_id: str):
@@ -66,9 +66,9 @@ class PartPanel(QWidget):
 
     def _lead(self, lead: str) -> QWidget:
         c = self.session.circuit
-        spec, ties = c.lead(lead), c.ties_at.get(lead, [])
+        spec, ties = c.contacts.lead(lead), c.ties.at.get(lead, [])
         assert spec is not None
-        where = ", ".join(c.full_title(c.other_end(t, lead)) for t in ties) or ("not tied" if spec.required else "free")
+        where = ", ".join(c.titles.full(c.ties.other_end(t, lead)) for t in ties) or ("not tied" if spec.required else "free")
         go = button(spec.title, f"lead-{lead}", "Select this lead", lambda: self.session.select("lead", lead), "quiet")
         role = next((f" “{t.role}”" for t in ties if isinstance(t, Tie) and t.role), "")
         return row(go, label(where + role, "" if ties or not spec.required else "care"), stretch=1)
@@ -86,4 +86,4 @@ class PartPanel(QWidget):
         self.session.edit("move the part", edits.nudge, self.part_id, side)
 
     def _remove(self) -> None:
-        self.session.edit(f"remove {self.session.circuit.part_name(self.part_id)}", edits.remove_part, self.part_id)
+        self.session.edit(f"remove {self.session.circuit.titles.part(self.part_id)}", edits.remove_part, self.part_id)

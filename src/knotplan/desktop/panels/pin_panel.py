@@ -30,8 +30,8 @@ class PinPanel(QWidget):
         self.session, self.contact = session, contact
         c = session.circuit
         layout = column_in(self, 8)
-        layout.addWidget(label(c.full_title(contact), "head"))
-        pin = c.pin(contact)
+        layout.addWidget(label(c.titles.full(contact), "head"))
+        pin = c.contacts.pin(contact)
         if pin is None:
             layout.addWidget(label(_source(c, contact), "faint"))
         else:
@@ -41,10 +41,10 @@ class PinPanel(QWidget):
             layout.addLayout(fields)
             layout.addWidget(button("Copy the card", "copyCard", "Everything about this pin as text (Ctrl+Shift+C)",
                                     partial(copy_card, session, contact)))  # fmt: skip
-        for tie in c.ties_at.get(contact, ()):
+        for tie in c.ties.at.get(contact, ()):
             layout.addWidget(line())
             role = f" (“{tie.role}”)" if tie.role else ""
-            layout.addWidget(label(f"Tied to {c.title(c.other_end(tie, contact))}{role}", "strong"))
+            layout.addWidget(label(f"Tied to {c.titles.of(c.ties.other_end(tie, contact))}{role}", "strong"))
             layout.addWidget(row(
                 button("Show the tie", f"show-{tie.id}", "Select this tie", partial(session.select, "tie", tie.id)),
                 button("Untie", f"untie-{tie.id}", "Take this tie away (Del)", partial(self._untie, tie.id)),
@@ -52,13 +52,13 @@ class PinPanel(QWidget):
         if session.report.checked and pin is not None:
             for text in _states(session, contact):
                 layout.addWidget(label(text, "faint"))
-        able = [(lead, f) for lead, f in leads_for(c, contact) if c.tie_of(lead) is None]
+        able = [(lead, f) for lead, f in leads_for(c, contact) if c.ties.of(lead) is None]
         if able:
             layout.addWidget(line())
             layout.addWidget(label("Leads that could use it", "strong"))
             leads = OfferList("leadsFor", palette)
             leads.setAccessibleName("Leads that could use this pin")
-            leads.fill([Offer(lead, c.title(lead), "", f.grade, f.reason) for lead, f in able])
+            leads.fill([Offer(lead, c.titles.of(lead), "", f.grade, f.reason) for lead, f in able])
             leads.itemActivated.connect(lambda _: self._take(leads))
             leads.itemClicked.connect(lambda _: self._take(leads))
             layout.addWidget(leads)
@@ -70,7 +70,7 @@ class PinPanel(QWidget):
     def _take(self, leads: OfferList) -> None:
         offer = leads.offer()
         if offer:
-            said = f"tie {self.session.circuit.title(offer.contact)}"
+            said = f"tie {self.session.circuit.titles.of(offer.contact)}"
             self.session.edit(said, edits.tie, offer.contact, self.contact)
 
 
@@ -80,14 +80,14 @@ def _source(c: Circuit, contact: str) -> str:
     if owner == BOARD:
         socket = c.board.sockets[name]
         return f"Feeds the {c.board.rails[socket.rail].title}, up to {show(socket.limit_a, 'A')}. {socket.note}"
-    source = c.bench_sources[owner]
+    source = c.supplies.on_bench[owner]
     return f"Gives {source.volts.min:g} – {source.volts.max:g} V, up to {show(source.limit_a, 'A')}."
 
 
 def copy_card(session: Session, contact: str) -> None:
     """The pin's card as text on the clipboard."""
     QApplication.clipboard().setText(as_text(session.report, contact))
-    session.noticed.emit(f"Copied the card of {session.circuit.full_title(contact)}")
+    session.noticed.emit(f"Copied the card of {session.circuit.titles.full(contact)}")
 
 
 def _states(session: Session, contact: str) -> list[str]:

@@ -65,8 +65,8 @@ class PlanPanel(QWidget):
         for k, made in enumerate(self.buttons):
             made.setVisible(k < len(self.leads))
             if k < len(self.leads):
-                made.setText(c.title(self.leads[k]))
-                made.setAccessibleName(c.title(self.leads[k]))
+                made.setText(c.titles.of(self.leads[k]))
+                made.setAccessibleName(c.titles.of(self.leads[k]))
 
         shown = (c.board, c.plan.set_up)
         if shown != self._settings_of:
@@ -86,7 +86,7 @@ class PlanPanel(QWidget):
         for name, spec in c.board.settings.items():
             text = spec.title + (f" ({spec.starts} at first)" if name in c.plan.set_up else "")
             self._settings_layout.addWidget(tick(text, f"setting-{name}", f"To change it: {spec.how}. {spec.note}".strip(),
-                                                 c.is_on(name), partial(self._switch, name, spec.title)))  # fmt: skip
+                                                 c.hardware.is_on(name), partial(self._switch, name, spec.title)))  # fmt: skip
 
     def _switch(self, name: str, title: str, _: bool) -> None:
         self.session.edit(f"switch {title}", edits.set_up, name)

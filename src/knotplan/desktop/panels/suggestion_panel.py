@@ -95,7 +95,7 @@ def _conflict(session: Session, conflict: "Conflict") -> QWidget:
     down = QVBoxLayout(made)
     down.addWidget(label(conflict.words, "strong"))
     for lead in conflict.leads:
-        down.addWidget(button(session.circuit.title(lead), f"conflict-{lead}", "Select this lead",
+        down.addWidget(button(session.circuit.titles.of(lead), f"conflict-{lead}", "Select this lead",
                               partial(session.select, "lead", lead), "remedy"), 0, Qt.AlignmentFlag.AlignLeft)  # fmt: skip
     if conflict.frees:
         down.addWidget(label("What would help", "strong"))
@@ -114,12 +114,12 @@ class _Tie(QFrame):
     def __init__(self, session: Session, tie: "Proposed", after: Circuit):
         super().__init__()
         down = column_in(self, 2)
-        title = f"{after.title(tie.lead)}  →  {after.full_title(tie.contact)}"
+        title = f"{after.titles.of(tie.lead)}  →  {after.titles.full(tie.contact)}"
         take = button("✓", f"take-{tie.lead}", f"Make this tie: {title}", partial(session.take_suggestion, [tie.lead]), "quiet")
         down.addWidget(row(label(title, "strong"), take, stretch=0))
         down.addWidget(label(tie.reason, "care" if tie.consequence else "faint"))
         if tie.next_contact:
-            down.addWidget(label(f"Next best: {after.full_title(tie.next_contact)}, {_more(tie)}{tie.next_reason}.", "faint"))
+            down.addWidget(label(f"Next best: {after.titles.full(tie.next_contact)}, {_more(tie)}{tie.next_reason}.", "faint"))
 
 
 def _more(tie: "Proposed") -> str:

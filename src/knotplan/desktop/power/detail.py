@@ -75,7 +75,7 @@ class Detail(QScrollArea):
     def _fed_from(self, node: Node) -> QFormLayout:
         """Where the load hangs, and everything else that it could hang on."""
         s, c = self.session, self.session.circuit
-        tie = c.tie_of(node.lead)
+        tie = c.ties.of(node.lead)
         now = tie.to if tie else ""
         options = {}
         for root in s.report.power:
@@ -86,7 +86,7 @@ class Detail(QScrollArea):
                     if grade != Grade.IMPOSSIBLE:
                         options[contact] = other.title + ("" if grade <= Grade.GOOD else " – with a consequence")
         if now and now not in options:
-            options[now] = c.full_title(now)
+            options[now] = c.titles.full(now)
         fields = form()
         made = choice("fedFrom", "What feeds it: the tie of its supply lead moves", list(options.items()), now,
                       partial(self._feed, node.lead))  # fmt: skip
@@ -107,9 +107,9 @@ def move(session: Session, lead: str, contact: str) -> bool:
     c = session.circuit
     answer = fit(c, lead, contact)
     if answer.grade == Grade.IMPOSSIBLE:
-        session.noticed.emit(f"{c.title(lead)} cannot hang there: {answer.reason}.")
+        session.noticed.emit(f"{c.titles.of(lead)} cannot hang there: {answer.reason}.")
         return False
-    return session.edit(f"feed {c.title(lead)} from elsewhere", edits.tie, lead, contact)
+    return session.edit(f"feed {c.titles.of(lead)} from elsewhere", edits.tie, lead, contact)
 
 
 def found_about(session: Session, node: Node) -> list[Finding]:
@@ -182,7 +182,7 @@ def back_words(session: Session, b: Backfed) -> str:
     """What feeds a dead supply, in words."""
     c = session.circuit
     off = next((r.title for r in session.report.power if r.id == b.off), b.off)
-    rail = c.origins[b.net].title if b.net in c.origins else "its rail"
+    rail = c.supplies.origins[b.net].title if b.net in c.supplies.origins else "its rail"
     through = f"over the {rail}, " if rail != off else ""
-    return (f"While {off} is off, {c.full_title(b.contact)} lets {show(b.amps, 'A')} into it, {through}which rises to "
+    return (f"While {off} is off, {c.titles.full(b.contact)} lets {show(b.amps, 'A')} into it, {through}which rises to "
             f"{show(b.volts, 'V')}.")  # fmt: skip

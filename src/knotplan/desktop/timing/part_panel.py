@@ -31,7 +31,7 @@ class PartTiming(QWidget):
         down = QVBoxLayout(self)
         down.setContentsMargins(0, 0, 0, 0)
         down.setSpacing(7)
-        down.addWidget(label(c.part_name(lane.part), "head"))
+        down.addWidget(label(c.titles.part(lane.part), "head"))
         down.addWidget(label(f"{c.parts[lane.part].summary}" + (f"; {lane.where}" if lane.where else ""), "faint"))
         self._fields(down)
         found = told(session.report, lane.part)
@@ -50,7 +50,7 @@ class PartTiming(QWidget):
     def _fields(self, down: QVBoxLayout) -> None:
         fields = form()
         lead = self.lane.id.partition("#")[0]
-        if self.lane.kind in ("servo", "pulses") and isinstance(need := self.session.circuit.need(lead), Pulse):
+        if self.lane.kind in ("servo", "pulses") and isinstance(need := self.session.circuit.needs.of(lead), Pulse):
             tip = "The frequency that the program wants; empty it for the part's own"
             fields.addRow("Frequency", QuantityField("hertz", tip, need.frequency_hz, "Hz", partial(self._hertz, lead), 0.0, 1e8))
         for ask in asks_of(self.session.circuit, self.lane.part):
@@ -73,7 +73,7 @@ class PartTiming(QWidget):
                 fields.addRow(spec.title, field)
 
     def _param(self, name: str, value: float) -> None:
-        self.session.edit(f"calibrate {self.session.circuit.part_name(self.lane.part)}", edits.set_param, self.lane.part, name,
+        self.session.edit(f"calibrate {self.session.circuit.titles.part(self.lane.part)}", edits.set_param, self.lane.part, name,
                           value)  # fmt: skip
 
     def _field(self, ask: Ask) -> QWidget:
@@ -89,12 +89,12 @@ class PartTiming(QWidget):
 
     def _ask(self, ask: Ask, value: str | float) -> None:
         part = ask.part or self.lane.part
-        self.session.edit(f"change what {self.session.circuit.part_name(part)} does", edits.ask, part, ask.key,
+        self.session.edit(f"change what {self.session.circuit.titles.part(part)} does", edits.ask, part, ask.key,
                           None if value == "" else value)  # fmt: skip
 
     def _hertz(self, lead: str, hz: float) -> None:
-        tie = self.session.circuit.tie_of(lead)
-        spec = self.session.circuit.lead(lead)
+        tie = self.session.circuit.ties.of(lead)
+        spec = self.session.circuit.contacts.lead(lead)
         own = {n.frequency_hz for n in spec.needs if isinstance(n, Pulse)} if spec else set()
         if tie is not None:
             self.session.edit("change the frequency", edits.set_hertz, tie.id, 0.0 if hz in own else hz)

@@ -27,21 +27,21 @@ from knotplan.core.quantity.written import show
       "catalogue: straps of the board; voltages at power-on by nodal analysis")  # fmt: skip
 def strap_level(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for pin_id, ties in c.holders.items():
-        strap = c.board.straps.get(c.pins[pin_id].strap)
+    for pin_id, ties in c.ties.holders.items():
+        strap = c.board.straps.get(c.contacts.pins[pin_id].strap)
         if strap is None:
             continue
         worst = _wrong(c, facts.points, pin_id, strap)
         if worst is None:
             continue
-        driver = c.driver(pin_id)
+        driver = c.hardware.driver(pin_id)
         bound = driver.input_high_v if strap.level == "high" else driver.input_low_v
         volts = worst.min if strap.level == "high" else worst.max
         waking = [r for r in pin_volts(c, facts.points, pin_id) if r.case.moment == "power-on"]
         surely = all(r.max < bound if strap.level == "high" else r.min > bound for r in waking)
         side = "above" if strap.level == "high" else "below"
-        yield Draft(f"{c.full_title(pin_id)} ({strap.title}) has to be {strap.level} at start, {side} "
-                    f"{show(bound, 'V')}, and with {c.title(ties[0].lead)} it is {show(volts, 'V')} "
+        yield Draft(f"{c.titles.full(pin_id)} ({strap.title}) has to be {strap.level} at start, {side} "
+                    f"{show(bound, 'V')}, and with {c.titles.of(ties[0].lead)} it is {show(volts, 'V')} "
                     f"({worst.case.words(c)}): otherwise {strap.otherwise}.",
                     (pin_id, *(t.lead for t in ties)), (Number("voltage at start", volts, "V", bound),),
                     partial(_strapped, facts, pin_id, strap, ties[0]), "stop" if surely else "care")  # fmt: skip
@@ -49,7 +49,7 @@ def strap_level(facts: Facts) -> Iterator[Draft]:
 
 def _wrong(c: Circuit, points: Points, pin_id: str, strap: Strap) -> Reading | None:
     """The reading at power-on that is furthest on the wrong side, if any is."""
-    driver = c.driver(pin_id)
+    driver = c.hardware.driver(pin_id)
     waking = [r for r in pin_volts(c, points, pin_id) if r.case.moment == "power-on"]
     if strap.level == "high":
         low = min(waking, key=lambda r: r.min, default=None)
@@ -78,7 +78,7 @@ def peripheral_off(facts: Facts) -> Iterator[Draft]:
     for setting, ties in _waiting(c).items():
         spec = c.board.settings[setting]
         leads = tuple(dict.fromkeys(t.lead for t in ties))
-        names = ", ".join(c.title(lead) for lead in leads)
+        names = ", ".join(c.titles.of(lead) for lead in leads)
         yield Draft(f"{names} cannot work before somebody switches on {spec.title}. To do so: {spec.how}.",
                     leads, remedies=partial(_switched, facts, setting))  # fmt: skip
 
@@ -86,26 +86,26 @@ def peripheral_off(facts: Facts) -> Iterator[Draft]:
 def _waiting(c: Circuit) -> dict[str, list[Tie]]:
     """The ties whose unit is off, by the setting that switches it on."""
     found: dict[str, list[Tie]] = {}
-    for pin_id, _, tie in c.on_pins():
+    for pin_id, _, tie in c.ties.on_pins():
         for unit in _units(c, tie, pin_id):
-            peripheral = c.unit_named(unit)
-            if peripheral is not None and peripheral.setting and not c.is_on(peripheral.setting):
+            peripheral = c.hardware.unit_named(unit)
+            if peripheral is not None and peripheral.setting and not c.hardware.is_on(peripheral.setting):
                 found.setdefault(peripheral.setting, []).append(tie)
     return found
 
 
 def _units(c: Circuit, tie: Tie, pin_id: str) -> list[str]:
     """The unit that a tie is meant to use."""
-    pin, need = c.pins[pin_id], c.need(tie.lead)
+    pin, need = c.contacts.pins[pin_id], c.needs.of(tie.lead)
     jobs: list[Function] = []
     match need:
         case Pulse():
             jobs = [pulse_jobs(c)[pin_id]] if pin_id in pulse_jobs(c) else []
         case Analog():  # the one that can be used, if a pin has two
-            jobs = sorted(pin.jobs("adc"), key=lambda j: _blocked(c, c.unit_id(pin_id, j)))
+            jobs = sorted(pin.jobs("adc"), key=lambda j: _blocked(c, c.hardware.unit_id(pin_id, j)))
         case Bus():
             jobs = bus_jobs(need, pin)
-    return [c.unit_id(pin_id, job) for job in jobs[:1] if job.instance != ANY]
+    return [c.hardware.unit_id(pin_id, job) for job in jobs[:1] if job.instance != ANY]
 
 
 def _converter(c: Circuit, unit: str) -> Converter | None:
@@ -115,7 +115,7 @@ def _converter(c: Circuit, unit: str) -> Converter | None:
 
 def _blocked(c: Circuit, unit: str) -> bool:
     converter = _converter(c, unit)
-    return converter is not None and bool(converter.blocked_by) and c.is_on(converter.blocked_by)
+    return converter is not None and bool(converter.blocked_by) and c.hardware.is_on(converter.blocked_by)
 
 
 def _switched(facts: Facts, setting: str) -> tuple[Remedy, ...]:
@@ -127,11 +127,11 @@ def _switched(facts: Facts, setting: str) -> tuple[Remedy, ...]:
       "catalogue: converters of the board")  # fmt: skip
 def converter_blocked(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for pin_id, _, tie in c.on_pins():
-        if not isinstance(c.need(tie.lead), Analog):
+    for pin_id, _, tie in c.ties.on_pins():
+        if not isinstance(c.needs.of(tie.lead), Analog):
             continue
         for unit in (one for u in _units(c, tie, pin_id) if _blocked(c, u) and (one := _converter(c, u))):
-            yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)} is measured by {unit.title}, which cannot be used "
+            yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} is measured by {unit.title}, which cannot be used "
                         f"while {c.board.settings[unit.blocked_by].title} is on.", (tie.lead, tie.to),
                         remedies=partial(_unblocked, facts, tie, unit.blocked_by))  # fmt: skip
 
@@ -146,11 +146,11 @@ def _unblocked(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
       "catalogue: recommended current of the pin's driver")  # fmt: skip
 def weak_pin(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for _, _, tie in c.on_pins():
-        driver, wish = c.driver(tie.to), wished_a(c, tie.lead)
-        if driver.note and isinstance(c.need(tie.lead), Driven) and wish > driver.recommended_a:
-            yield Draft(f"{c.full_title(tie.to)} gives {show(driver.recommended_a, 'A')} ({driver.note}); "
-                        f"{c.title(tie.lead)} wishes {show(wish, 'A')}.", (tie.lead, tie.to),
+    for _, _, tie in c.ties.on_pins():
+        driver, wish = c.hardware.driver(tie.to), wished_a(c, tie.lead)
+        if driver.note and isinstance(c.needs.of(tie.lead), Driven) and wish > driver.recommended_a:
+            yield Draft(f"{c.titles.full(tie.to)} gives {show(driver.recommended_a, 'A')} ({driver.note}); "
+                        f"{c.titles.of(tie.lead)} wishes {show(wish, 'A')}.", (tie.lead, tie.to),
                         (Number("wished current", wish, "A", driver.recommended_a),),
                         partial(elsewhere, facts, tie))  # fmt: skip
 
@@ -160,15 +160,15 @@ def weak_pin(facts: Facts) -> Iterator[Draft]:
       "catalogue: the pin's driver; voltages by nodal analysis")  # fmt: skip
 def tolerance_lost(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for pin_id, ties in c.holders.items():
-        driver = c.driver(pin_id)
-        rail = c.rail_volts(pin_id)
+    for pin_id, ties in c.ties.holders.items():
+        driver = c.hardware.driver(pin_id)
+        rail = c.supplies.rail_volts(pin_id)
         pulled = [t for t in ties if t.pull == "up"]
         worst = max(pin_volts(c, facts.points, pin_id), key=lambda r: r.max, default=None)
         if pulled and worst is not None and rail is not None and rail.max + 0.3 < worst.max <= driver.max_v:
             contact = pin_id
-            yield Draft(f"{c.full_title(contact)} sees {show(worst.max, 'V')} while its own pull-up leads to the "
-                        f"{c.rail_title(contact)}; it {driver.note or 'bears that only without'}.",
+            yield Draft(f"{c.titles.full(contact)} sees {show(worst.max, 'V')} while its own pull-up leads to the "
+                        f"{c.supplies.rail_title(contact)}; it {driver.note or 'bears that only without'}.",
                         (contact, *(t.lead for t in pulled)),
                         (Number("most voltage", worst.max, "V", rail.max),),
                         partial(tuple, [remedy("Leave the pin's pull off", edits.set_pull, pulled[0].id, "none")]))  # fmt: skip
@@ -182,7 +182,7 @@ def bus_mixed(facts: Facts) -> Iterator[Draft]:
     for part_id in c.parts:
         for bus, ties in _bus_ties(c, part_id).items():
             if len(ties) > 1 and not bus_instances(c, part_id, bus) and not _all_any(c, ties):
-                said = ", ".join(f"{c.title(t.lead)} on {c.full_title(t.to)} ({_bus_words(c, t)})" for t in ties)
+                said = ", ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)} ({_bus_words(c, t)})" for t in ties)
                 yield Draft(f"{said}.", tuple(t.lead for t in ties), remedies=partial(_together, facts, ties))  # fmt: skip
 
 
@@ -190,15 +190,15 @@ def _bus_ties(c: Circuit, part_id: str) -> dict[str, list[Tie]]:
     """The part's ties on pins that can play their roles, by kind of bus."""
     found: dict[str, list[Tie]] = {}
     for name in c.parts[part_id].leads:
-        tie = c.tie_of(f"{part_id}.{name}")
-        need = c.need(f"{part_id}.{name}")
+        tie = c.ties.of(f"{part_id}.{name}")
+        need = c.needs.of(f"{part_id}.{name}")
         if tie is not None and isinstance(need, Bus) and buses_at(c, need, tie.to):
             found.setdefault(need.bus, []).append(tie)
     return found
 
 
 def _buses(c: Circuit, tie: Tie) -> list[BusUnit]:
-    need = c.need(tie.lead)
+    need = c.needs.of(tie.lead)
     assert isinstance(need, Bus)
     return buses_at(c, need, tie.to)
 
@@ -212,24 +212,24 @@ def _bus_words(c: Circuit, tie: Tie) -> str:
 
 
 def _unit_title(c: Circuit, unit: str) -> str:
-    found = c.unit_named(unit)
+    found = c.hardware.unit_named(unit)
     return found.title if found else split(unit)[1]
 
 
 def _together(facts: Facts, ties: list[Tie]) -> Iterator[Remedy]:
     """All of them on the first instance that has room for each."""
     c = facts.circuit
-    needs = [(t, need) for t in ties if isinstance(need := c.need(t.lead), Bus)]
-    for instance in dict.fromkeys(bus for contact in c.pins for _, n in needs for bus in buses_at(c, n, contact)):
+    needs = [(t, need) for t in ties if isinstance(need := c.needs.of(t.lead), Bus)]
+    for instance in dict.fromkeys(bus for contact in c.contacts.pins for _, n in needs for bus in buses_at(c, n, contact)):
         steps, free = [], True
         for tie, need in needs:
-            able = [f.contact for f in candidates(c, tie.lead) if (pin := c.pin(f.contact)) is not None and not pin.reserved and
+            able = [f.contact for f in candidates(c, tie.lead) if (pin := c.contacts.pin(f.contact)) is not None and not pin.reserved and
                     instance in buses_at(c, need, f.contact)]  # fmt: skip
             here = tie.to if tie.to in able else next(iter(able), "")
             free = free and bool(here)
             steps += [Step(edits.tie, (tie.lead, here))] if here != tie.to else []
         if free and steps:
-            said = " and ".join(f"{c.title(step.arguments[0])} to {c.full_title(step.arguments[1])}" for step in steps)
+            said = " and ".join(f"{c.titles.of(step.arguments[0])} to {c.titles.full(step.arguments[1])}" for step in steps)
             yield Remedy(f"Move {said}", tuple(steps))
             return
 
@@ -244,12 +244,12 @@ def remap_mixed(facts: Facts) -> Iterator[Draft]:
             first, *rest = groups.values()
             title = _unit_title(c, unit)
             lead = rest[0][0]
-            tie = c.tie_of(lead)
+            tie = c.ties.of(lead)
             assert tie is not None
-            said = " and ".join(f"{c.title(g[0])} on {c.full_title(c.tie_of(g[0]).to)}" for g in groups.values())  # type: ignore[union-attr]
+            said = " and ".join(f"{c.titles.of(g[0])} on {c.titles.full(c.ties.of(g[0]).to)}" for g in groups.values())  # type: ignore[union-attr]
             yield Draft(f"{title[0].upper()}{title[1:]} would have to be led to two groups of pins at once, for {said}.",
                         (first[0], lead),
-                        remedies=partial(move, facts, lead, tie.to, verb=f"Move {c.title(lead)} to"))  # fmt: skip
+                        remedies=partial(move, facts, lead, tie.to, verb=f"Move {c.titles.of(lead)} to"))  # fmt: skip
 
 
 @rule("pool-over", "More pulse outputs than the board has", "stop",

@@ -35,9 +35,9 @@ def added_pulls(facts: Facts, found: list[tuple[I2cBus, Section]]) -> Iterator[R
     c = facts.circuit
     steps, values = [], []
     for bus, section in found:
-        tie = c.tie_of(section_leads(c, section)[0])
+        tie = c.ties.of(section_leads(c, section)[0])
         rail = _rail(c, section, tie.to) if tie else ""
-        origin = c.origin(rail) if rail else None
+        origin = c.supplies.origin(rail) if rail else None
         if tie is None or origin is None:
             return
         values.append(_best(section, bus, origin.volts, c.plan.series))
@@ -45,16 +45,16 @@ def added_pulls(facts: Facts, found: list[tuple[I2cBus, Section]]) -> Iterator[R
     if not all(values):
         return
     ohm = max(values)
-    rails = " and ".join(dict.fromkeys(c.full_title(rail) for _, rail in steps))
+    rails = " and ".join(dict.fromkeys(c.titles.full(rail) for _, rail in steps))
     yield Remedy(f"Add {show(ohm, 'Ω')} pull-ups to {rails}" if len(steps) > 1 else f"Add a {show(ohm, 'Ω')} pull-up to {rails}",
                  tuple(Step(edits.add_bead, (tie_id, PullUp(ohm, rail=rail))) for tie_id, rail in steps))  # fmt: skip
 
 
 def _rail(c: Circuit, section: Section, contact: str) -> str:
     """Where a pull-up leads: to the rail of the line's pin, or of a device where a level shifter lies between."""
-    pin = c.pin(contact)
-    own = c.rail_contact(contact) if pin is not None and pin.kind == "io" and c.net(contact) in section.nets else ""
-    return own if own and c.origin(own) is not None else supply_contact(c, section.devices[0])
+    pin = c.contacts.pin(contact)
+    own = c.supplies.rail_contact(contact) if pin is not None and pin.kind == "io" and c.nets.of(contact) in section.nets else ""
+    return own if own and c.supplies.origin(own) is not None else supply_contact(c, section.devices[0])
 
 
 def _best(section: Section, bus: I2cBus, volts: Range, name: str) -> float:
@@ -104,12 +104,12 @@ def _bearable(section: Section) -> bool:
 def faster_rise(facts: Facts, bus: I2cBus, section: Section) -> Iterator[Remedy]:
     """A further pull-up, where the drivers bear it; or a slower clock."""
     c = facts.circuit
-    tie = c.tie_of(section_leads(c, section)[0])
+    tie = c.ties.of(section_leads(c, section)[0])
     rail = _rail(c, section, tie.to) if tie else ""
     if tie is not None and rail and section.volts:
         ohm = _best(section, bus, section.volts, c.plan.series)
         if ohm:
-            said = f"Add a {show(ohm, 'Ω')} pull-up to {c.full_title(rail)}"
+            said = f"Add a {show(ohm, 'Ω')} pull-up to {c.titles.full(rail)}"
             yield remedy(said, edits.add_bead, tie.id, PullUp(ohm, rail=rail))
     yield from slower_clock(c, bus, lambda hz: section.rise is not None and section.rise.max <= mode_for(hz).rise_s)
 
@@ -117,7 +117,7 @@ def faster_rise(facts: Facts, bus: I2cBus, section: Section) -> Iterator[Remedy]
 def slower_clock(c: Circuit, bus: I2cBus, holds: Callable[[float], bool]) -> Iterator[Remedy]:
     """The fastest clock of the controller that is slower and will do."""
     root = trunk(c, bus.bus)[-1]
-    unit = c.unit_spec(root.unit)
+    unit = c.hardware.unit_spec(root.unit)
     able = sorted((hz for hz in (unit.speeds if unit else ()) if hz < bus.hz and holds(hz)), reverse=True)
     if able:
         yield remedy(f"Run it at {show(able[0], 'Hz')}", edits.set_clock, bus_id(root), able[0])
@@ -126,7 +126,7 @@ def slower_clock(c: Circuit, bus: I2cBus, holds: Callable[[float], bool]) -> Ite
 def less_capacitance(facts: Facts, section: Section) -> Iterator[Remedy]:
     """Its cords laid loose, or the devices with the longest cords behind a bus switch: what brings it below the limit."""
     c = facts.circuit
-    ties = {p: [t for lead in i2c_leads(c, p).values() if (t := c.tie_of(lead)) is not None] for p in section.devices}
+    ties = {p: [t for lead in i2c_leads(c, p).values() if (t := c.ties.of(lead)) is not None] for p in section.devices}
     tight = [t for ts in ties.values() for t in ts if t.lay]
     ways = [Remedy("Lay its cords loose, each on its own way", tuple(Step(edits.lay_cord, (t.id, "")) for t in tight))]
     farthest = sorted(ties, key=lambda p: max((t.length_m for t in ties[p]), default=0.0), reverse=True)
@@ -154,8 +154,8 @@ def to_one_level(facts: Facts, part_id: str, volts: Range, pulls: bool) -> Itera
 def _shifted(facts: Facts, part_id: str) -> Iterator[Remedy]:
     """Both lines of a part through level shifters."""
     c = facts.circuit
-    ties = [t for lead in i2c_leads(c, part_id).values() if (t := c.tie_of(lead)) is not None]
-    own, rail = supply_contact(c, part_id), next((c.rail_contact(t.to) for t in ties if split(t.to)[0] == BOARD), "")
+    ties = [t for lead in i2c_leads(c, part_id).values() if (t := c.ties.of(lead)) is not None]
+    own, rail = supply_contact(c, part_id), next((c.supplies.rail_contact(t.to) for t in ties if split(t.to)[0] == BOARD), "")
     if own and rail and not any(isinstance(b, LevelShifter) for t in ties for b in t.beads):
         steps = tuple(Step(edits.put_bead, (t.id, LevelShifter("mosfet", own, rail), "pin")) for t in ties)
         yield Remedy(f"Put level shifters before {c.placed[part_id].name}", steps)
@@ -171,8 +171,8 @@ def shifters_before_all(facts: Facts, section: Section) -> Iterator[Remedy]:
 
 def controller_pins(c: Circuit, section: Section) -> Iterator[str]:
     """The controller's pins on a section, where it is the board's."""
-    for contact in c.holders:
-        if split(contact)[0] == BOARD and c.net(contact) in section.nets:
+    for contact in c.ties.holders:
+        if split(contact)[0] == BOARD and c.nets.of(contact) in section.nets:
             yield contact
 
 

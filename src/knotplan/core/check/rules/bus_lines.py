@@ -164,7 +164,7 @@ def bus_level(facts: Facts) -> Iterator[Draft]:
         if volts is None or section.role != "sda":
             continue
         for part_id in section.devices:
-            own, need = supply_of(c, part_id), c.need(i2c_leads(c, part_id)[section.role])
+            own, need = supply_of(c, part_id), c.needs.of(i2c_leads(c, part_id)[section.role])
             wanted = getattr(need, "high_v", None) or (HIGH_SHARE * own.max if own else 0.0)
             own_pull = any(p.part == part_id and p.volts.typ - volts.typ > SAME_V for p in section.pulls)
             if wanted > volts.min and not own_pull:  # else it is told of already: pulled to two levels
@@ -173,9 +173,9 @@ def bus_level(facts: Facts) -> Iterator[Draft]:
                             + f"; {bus.title} rises to {show(volts.min, 'V')}.", (part_id, *section_leads(c, section)[:1]),
                             (Number("level of high", volts.min, "V", wanted),),
                             partial(to_one_level, facts, part_id, volts, False))  # fmt: skip
-        for contact in (k for k in controller_pins(c, section) if c.driver(k).input_high_v > volts.min):
-            least = c.driver(contact).input_high_v
-            yield Draft(f"{c.full_title(contact)} takes {show(least, 'V')} for high; {bus.title} rises to "
+        for contact in (k for k in controller_pins(c, section) if c.hardware.driver(k).input_high_v > volts.min):
+            least = c.hardware.driver(contact).input_high_v
+            yield Draft(f"{c.titles.full(contact)} takes {show(least, 'V')} for high; {bus.title} rises to "
                         f"{show(volts.min, 'V')}.", (contact, *section_leads(c, section)[:1]),
                         (Number("level of high", volts.min, "V", least),), partial(shifters_before_all, facts, section))  # fmt: skip
 
@@ -187,7 +187,7 @@ def stretch_unheard(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for bus in i2c_buses(c):
         root = trunk(c, bus.bus)[-1]
-        unit = c.unit_spec(root.unit)
+        unit = c.hardware.unit_spec(root.unit)
         holding = [p for p in bus.devices if p.part and (f := c.parts[p.part].facts.i2c) is not None and f.stretches]
         if unit is None or unit.waits or not holding or bus.hz <= CRAWL_HZ:
             continue

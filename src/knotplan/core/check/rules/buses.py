@@ -26,13 +26,13 @@ def uart_crossed(facts: Facts) -> Iterator[Draft]:
     for tie in crossed_lines(c):
         by_part.setdefault(split(tie.lead)[0], []).append(tie)
     for ties in by_part.values():
-        said = " and ".join(f"{c.title(t.lead)} on {c.full_title(t.to)} ({_does(c, t)})" for t in ties)
+        said = " and ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)} ({_does(c, t)})" for t in ties)
         yield Draft(f"{said}: both ends {'speak or both listen' if len(ties) > 1 else 'do the same'}.",
                     tuple(t.lead for t in ties), remedies=partial(_uncrossed, facts, ties))  # fmt: skip
 
 
 def _does(c: Circuit, tie: Tie) -> str:
-    return {"tx": "transmits", "rx": "receives"}.get(c.pins[tie.to].jobs("uart")[0].channel, "")
+    return {"tx": "transmits", "rx": "receives"}.get(c.contacts.pins[tie.to].jobs("uart")[0].channel, "")
 
 
 def _uncrossed(facts: Facts, ties: list[Tie]) -> tuple[Remedy, ...]:
@@ -117,7 +117,7 @@ def _command(c: Circuit, place: Place) -> I2c | None:
 def _held(c: Circuit, place: Place) -> bool:
     """A pin keeps it off the bus until its turn comes."""
     facts = _command(c, place)
-    return facts is not None and bool(facts.held_by) and c.tie_of(f"{place.part}.{facts.held_by}") is not None
+    return facts is not None and bool(facts.held_by) and c.ties.of(f"{place.part}.{facts.held_by}") is not None
 
 
 def _hold(facts: Facts, place: Place) -> Iterator[Remedy]:
@@ -126,5 +126,5 @@ def _hold(facts: Facts, place: Place) -> Iterator[Remedy]:
     best = facts.best_contact(lead) if lead else None
     if best:
         c = facts.circuit
-        yield Remedy(f"Keep {named(c, place)} off until its turn: {c.title(lead)} to {c.full_title(best)}",
+        yield Remedy(f"Keep {named(c, place)} off until its turn: {c.titles.of(lead)} to {c.titles.full(best)}",
                      (Step(edits.tie, (lead, best)),))  # fmt: skip

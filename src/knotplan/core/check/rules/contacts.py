@@ -16,16 +16,16 @@ from knotplan.core.quantity.written import show
 
 
 def _pulled(c: Circuit, pin_id: str) -> bool:
-    ties = c.holders[pin_id]
+    ties = c.ties.holders[pin_id]
     beads = any(isinstance(b, PullUp | PullDown) for t in ties for b in t.beads)
-    return beads or bool(c.pins[pin_id].fitted_pull_ohm) or any(t.pull != "none" for t in ties)
+    return beads or bool(c.contacts.pins[pin_id].fitted_pull_ohm) or any(t.pull != "none" for t in ties)
 
 
 def _contacts(c: Circuit) -> Iterator[tuple[str, Tie]]:
     """(pin, tie) of bare contacts on pins."""
-    for pin_id, ties in c.holders.items():
+    for pin_id, ties in c.ties.holders.items():
         for tie in ties:
-            need = c.need(tie.lead)
+            need = c.needs.of(tie.lead)
             if isinstance(need, Input) and (need.contact or need.open_drain):
                 yield pin_id, tie
 
@@ -37,7 +37,7 @@ def floating_input(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for pin_id, tie in _contacts(c):
         if not _pulled(c, pin_id):
-            yield Draft(f"Nothing holds {c.full_title(tie.to)} while {c.placed[split(tie.lead)[0]].name} is open.",
+            yield Draft(f"Nothing holds {c.titles.full(tie.to)} while {c.placed[split(tie.lead)[0]].name} is open.",
                         (tie.lead, tie.to), remedies=partial(_holds, c, pin_id, tie))  # fmt: skip
 
 
@@ -45,13 +45,13 @@ def _holds(c: Circuit, pin_id: str, tie: Tie) -> Iterator[Remedy]:
     """The pull away from the level that the closed contact gives."""
     part_id = split(tie.lead)[0]
     others = [f"{part_id}.{n}" for n in c.parts[part_id].leads if f"{part_id}.{n}" != tie.lead]
-    to_ground = not any(c.origin(o) for o in others)
-    driver = c.driver(pin_id)
+    to_ground = not any(c.supplies.origin(o) for o in others)
+    driver = c.hardware.driver(pin_id)
     if to_ground and driver.pull_up_ohm:
         yield remedy("Let the program switch on the pin's pull-up", edits.set_pull, tie.id, "up")
     if not to_ground and driver.pull_down_ohm:
         yield remedy("Let the program switch on the pin's pull-down", edits.set_pull, tie.id, "down")
-    rail = c.rail_contact(pin_id)
+    rail = c.supplies.rail_contact(pin_id)
     if to_ground and rail:
         yield remedy("Add a 10 kΩ pull-up", edits.add_bead, tie.id, PullUp(10e3, rail=rail))
     elif not to_ground:
@@ -65,17 +65,17 @@ def contact_unread(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for pin_id, tie in _contacts(c):
         part_id = split(tie.lead)[0]
-        loose = any(f"{part_id}.{n}" not in c.ties_at for n in c.parts[part_id].leads)
-        if loose or not _pulled(c, pin_id) or len(c.holders[pin_id]) > 1:
+        loose = any(f"{part_id}.{n}" not in c.ties.at for n in c.parts[part_id].leads)
+        if loose or not _pulled(c, pin_id) or len(c.ties.holders[pin_id]) > 1:
             continue
-        driver = c.driver(pin_id)
+        driver = c.hardware.driver(pin_id)
         running = [r for r in pin_volts(c, facts.points, pin_id) if r.case.moment == "running"]
         levels = {_stands(r, part_id): r for r in running}
         if not {"open", "closed"} <= levels.keys():
             continue
         low, high = sorted((levels["open"], levels["closed"]), key=lambda r: r.typ)
         if low.max > driver.input_low_v or high.min < driver.input_high_v:
-            yield Draft(f"{c.full_title(tie.to)} sees {show(levels['open'].typ, 'V')} while "
+            yield Draft(f"{c.titles.full(tie.to)} sees {show(levels['open'].typ, 'V')} while "
                         f"{c.placed[part_id].name} is open and {show(levels['closed'].typ, 'V')} while it is closed; "
                         f"low is below {show(driver.input_low_v, 'V')}, high above {show(driver.input_high_v, 'V')}.",
                         (tie.lead, tie.to),

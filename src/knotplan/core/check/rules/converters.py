@@ -24,10 +24,10 @@ BUFFER_F = 100e-9
 
 def _measured(c: Circuit) -> Iterator[tuple[Tie, float, str]]:
     """(tie, reference, title) of every tied analogue lead."""
-    for contact, ties in c.holders.items():
+    for contact, ties in c.ties.holders.items():
         unit = converter_of(c, contact)
         for tie in ties:
-            if unit is not None and isinstance(c.need(tie.lead), Analog):
+            if unit is not None and isinstance(c.needs.of(tie.lead), Analog):
                 yield tie, unit[1], unit[2]
 
 
@@ -41,12 +41,12 @@ def scale_missing(facts: Facts) -> Iterator[Draft]:
         part_id = split(tie.lead)[0]
         tracks = (e for e in c.parts[part_id].elements.values() if isinstance(e, Track))
         track = next((e for e in tracks if e.wiper == split(tie.lead)[1]), None)
-        most = max((r.typ for r in facts.points.volts.get(c.net(tie.to), []) if r.case.moment == "running"), default=0.0)
+        most = max((r.typ for r in facts.points.volts.get(c.nets.of(tie.to), []) if r.case.moment == "running"), default=0.0)
         if track is None or most < 1e-3 or USED <= most / reference <= 1.02:
             continue
         said = f"only {most / reference * 100:.0f} % of the scale are in use" if most < reference else \
             f"the last {(1 - reference / most) * 100:.0f} % of its way change nothing"
-        yield Draft(f"{c.title(tie.lead)} reaches {show(most, 'V')}, and {title} measures against {show(reference, 'V')}: "
+        yield Draft(f"{c.titles.of(tie.lead)} reaches {show(most, 'V')}, and {title} measures against {show(reference, 'V')}: "
                     f"{said}.", (tie.lead,), (Number("most voltage", most, "V", reference),),
                     partial(_from_reference, c, tie, f"{part_id}.{track.a}"))  # fmt: skip
 
@@ -54,12 +54,12 @@ def scale_missing(facts: Facts) -> Iterator[Draft]:
 def _from_reference(c: Circuit, tie: Tie, top: str) -> Iterator[Remedy]:
     """The knob's top on the rail that the converter measures against."""
     owner = split(tie.to)[0]
-    pin = c.pin(tie.to)
+    pin = c.contacts.pin(tie.to)
     jobs = pin.jobs("adc") if pin else []
-    unit = next((u for j in jobs if (u := c.owner(tie.to).converters.get(j.unit))), None)
-    contact = "" if unit is None else c.supply_contact(unit.reference) if owner == BOARD else f"{owner}.{unit.reference}"
-    if contact and c.origin(contact) is not None:
-        yield remedy(f"Feed {c.title(top)} from {c.full_title(contact)}", edits.tie, top, contact)
+    unit = next((u for j in jobs if (u := c.contacts.owner(tie.to).converters.get(j.unit))), None)
+    contact = "" if unit is None else c.contacts.supply_contact(unit.reference) if owner == BOARD else f"{owner}.{unit.reference}"
+    if contact and c.supplies.origin(contact) is not None:
+        yield remedy(f"Feed {c.titles.of(top)} from {c.titles.full(contact)}", edits.tie, top, contact)
 
 
 @rule("source-weak", "Source too weak for the converter", "note",
@@ -69,12 +69,12 @@ def _from_reference(c: Circuit, tie: Tie, top: str) -> Iterator[Remedy]:
 def source_weak(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for tie, _, title in _measured(c):
-        net = c.members.get(c.net(tie.to), [tie.to])
-        if any(isinstance(b, Capacitor) for m in net for t in c.ties_at.get(m, ()) for b in t.beads):
+        net = c.nets.members.get(c.nets.of(tie.to), [tie.to])
+        if any(isinstance(b, Capacitor) for m in net for t in c.ties.at.get(m, ()) for b in t.beads):
             continue
         ohm = max((_ohm(p.values) for p in proposals(c, facts.points, tie)), default=0.0)
         if ohm > SOURCE_OHM:
-            yield Draft(f"{c.title(tie.lead)} is a source of up to {show(ohm, 'Ω')}; {title} wants {show(SOURCE_OHM, 'Ω')} at "
+            yield Draft(f"{c.titles.of(tie.lead)} is a source of up to {show(ohm, 'Ω')}; {title} wants {show(SOURCE_OHM, 'Ω')} at "
                         "most, or a capacitor at its pin.", (tie.lead,), (Number("source resistance", ohm, "Ω", SOURCE_OHM),),
                         partial(_buffered, tie))  # fmt: skip
 

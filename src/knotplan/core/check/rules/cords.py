@@ -35,7 +35,7 @@ def nodes(facts: Facts) -> Iterator[Node]:
 def _tied(facts: Facts) -> Iterator[tuple[Node, Tie]]:
     """Nodes that hang on a cord, with its tie."""
     for node in nodes(facts):
-        tie = facts.circuit.tie_of(node.lead) if node.lead else None
+        tie = facts.circuit.ties.of(node.lead) if node.lead else None
         if tie is not None:
             yield node, tie
 
@@ -47,11 +47,11 @@ def _tied(facts: Facts) -> Iterator[tuple[Node, Tie]]:
 def load_underfed(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for node, tie in _tied(facts):
-        origin = c.origin(node.lead)
+        origin = c.supplies.origin(node.lead)
         if node.needs_v is None or origin is None or origin.volts.min < node.needs_v or node.least_v >= SLACK * node.needs_v:
             continue  # a supply that is too low by itself has a rule of its own
         cord = cord_of(c, tie)
-        yield Draft(f"{c.title(node.lead)} gets {show(node.least_v, 'V')} at worst, of the {show(node.needs_v, 'V')} that it "
+        yield Draft(f"{c.titles.of(node.lead)} gets {show(node.least_v, 'V')} at worst, of the {show(node.needs_v, 'V')} that it "
                     f"needs: {show(origin.volts.min - node.least_v, 'V')} are lost on the way, {show(node.drop_v, 'V')} of them "
                     f"in its own cord ({cord.words}).", (node.lead,),
                     (Number("voltage that arrives", node.least_v, "V", node.needs_v),
@@ -62,8 +62,8 @@ def load_underfed(facts: Facts) -> Iterator[Draft]:
 def _better_fed(facts: Facts, node: Node, tie: Tie) -> Iterator[Remedy]:
     """The next cords, there and back, that lose little enough; else another supply."""
     c, part_id = facts.circuit, split(node.lead)[0]
-    ties = [t for n in c.parts[part_id].leads if (t := c.tie_of(f"{part_id}.{n}")) is not None]
-    cords = [(t, cord_of(c, t)) for t in (tie, *[t for t in ties if isinstance(c.need(t.lead), Ground)][:1])]
+    ties = [t for n in c.parts[part_id].leads if (t := c.ties.of(f"{part_id}.{n}")) is not None]
+    cords = [(t, cord_of(c, t)) for t in (tie, *[t for t in ties if isinstance(c.needs.of(t.lead), Ground)][:1])]
     missing = SLACK * (node.needs_v or 0.0) - node.least_v
     for mm2 in SIZES:
         thinner = [(t, cord) for t, cord in cords if cord.mm2 < mm2]
@@ -84,7 +84,7 @@ def cord_hot(facts: Facts) -> Iterator[Draft]:
         mm2, amps = cord_of(c, tie).mm2, node.drawn.worst_a
         limit = bears(mm2)
         if amps > limit:
-            yield Draft(f"The cord of {c.title(node.lead)} ({mm2:g} mm²) carries {show(amps, 'A')} at worst and bears "
+            yield Draft(f"The cord of {c.titles.of(node.lead)} ({mm2:g} mm²) carries {show(amps, 'A')} at worst and bears "
                         f"{show(limit, 'A')}.", (node.lead,), (Number("worst current", amps, "A", limit),),
                         partial(_thicker, c, tie, amps))  # fmt: skip
 
@@ -92,7 +92,7 @@ def cord_hot(facts: Facts) -> Iterator[Draft]:
 def _thicker(c: Circuit, tie: Tie, amps: float) -> Iterator[Remedy]:
     size = next((s for s in SIZES if bears(s) >= amps), None)
     if size is not None:
-        yield remedy(f"Take {size:g} mm² for {c.title(tie.lead)}", edits.set_cord, tie.id, None, size)
+        yield remedy(f"Take {size:g} mm² for {c.titles.of(tie.lead)}", edits.set_cord, tie.id, None, size)
 
 
 @rule("fuse-wrong", "Fuse that opens too soon or too late", "care",
@@ -109,7 +109,7 @@ def fuse_wrong(facts: Facts) -> Iterator[Draft]:
             if soon or late:
                 why = f"carries {show(usual, 'A')} for ever, and bears three quarters of its rating" if soon else \
                     f"is above the {show(limit, 'A')} that its cord bears"
-                yield Draft(f"The {show(bead.amps, 'A')} fuse of {c.title(node.lead)} {why}.", (node.lead,),
+                yield Draft(f"The {show(bead.amps, 'A')} fuse of {c.titles.of(node.lead)} {why}.", (node.lead,),
                             (Number("usual current", usual, "A", LOAD * bead.amps), Number("cord bears", limit, "A")),
                             partial(_fitting, tie, at, usual, limit))  # fmt: skip
 
@@ -127,9 +127,9 @@ def capacitor_rating(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for tie in c.plan.ties:
         for at, bead in enumerate(tie.beads):
-            origin = c.origin(tie.lead) or c.origin(tie.to)
+            origin = c.supplies.origin(tie.lead) or c.supplies.origin(tie.to)
             if isinstance(bead, Capacitor) and origin is not None and bead.volts < origin.volts.max:
-                yield Draft(f"The {show(bead.farad, 'F')} capacitor at {c.title(tie.lead)} is made for {show(bead.volts, 'V')} "
+                yield Draft(f"The {show(bead.farad, 'F')} capacitor at {c.titles.of(tie.lead)} is made for {show(bead.volts, 'V')} "
                             f"and sees {show(origin.volts.max, 'V')}.", (tie.lead,),
                             (Number("most voltage", origin.volts.max, "V", bead.volts),),
                             partial(_rated, tie, at, bead, origin.volts.max))  # fmt: skip
@@ -153,7 +153,7 @@ def resistor_hot(facts: Facts) -> Iterator[Draft]:
             amps = max((r.most for r in facts.points.bars.get(f"{tie.id}#{at}", []) if r.case.moment == "running"), default=0.0)
             watt, rating = amps * amps * bead.ohm, bead.rating_w if isinstance(bead, SeriesResistor) else RATINGS_W[0]
             if watt > rating / 2:
-                yield Draft(f"The {show(bead.ohm, 'Ω')} resistor in {c.title(tie.lead)} gets {show(watt, 'W', 2)} and is made "
+                yield Draft(f"The {show(bead.ohm, 'Ω')} resistor in {c.titles.of(tie.lead)} gets {show(watt, 'W', 2)} and is made "
                             f"for {show(rating, 'W')}; half of that lasts.", (tie.lead,),
                             (Number("power", watt, "W", rating / 2), Number("most current", amps, "A")),
                             partial(_larger, tie, at, bead, watt), "stop" if watt > rating else None)  # fmt: skip

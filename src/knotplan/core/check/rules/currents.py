@@ -19,23 +19,23 @@ from knotplan.core.quantity.written import show
 def _pins_over(facts: Facts, absolute: bool) -> Iterator[Draft]:
     c = facts.circuit
     for pin_id, readings in facts.points.pins.items():
-        driver = c.driver(pin_id)
+        driver = c.hardware.driver(pin_id)
         usual, worst = pin_current(readings)
         if (worst > driver.absolute_a) != absolute or worst <= driver.recommended_a:
             continue
         limit = driver.absolute_a if absolute else driver.recommended_a
         contact = pin_id
-        yield Draft(f"{c.full_title(contact)} carries {show(usual, 'A')}, at worst {show(worst, 'A')}; "
+        yield Draft(f"{c.titles.full(contact)} carries {show(usual, 'A')}, at worst {show(worst, 'A')}; "
                     f"{'it survives' if absolute else 'recommended are'} at most {show(limit, 'A')}.",
-                    (contact, *(t.lead for t in c.holders[pin_id])),
+                    (contact, *(t.lead for t in c.ties.holders[pin_id])),
                     (Number("usual current", usual, "A"), Number("worst current", worst, "A", limit)),
-                    partial(_smaller, facts, tuple(t.lead for t in c.holders[pin_id])))  # fmt: skip
+                    partial(_smaller, facts, tuple(t.lead for t in c.ties.holders[pin_id])))  # fmt: skip
 
 
 def _smaller(facts: Facts, leads: tuple[str, ...]) -> Iterator[Remedy]:
     """A larger resistor for each LED on the pin, a stronger switch for a load."""
     for lead in leads:
-        tie = facts.circuit.tie_of(lead)
+        tie = facts.circuit.ties.of(lead)
         if tie is not None:
             yield from mosfet_instead(facts, tie)
         if name := led_at(facts.circuit, lead):
@@ -78,7 +78,7 @@ def _stronger_supply(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:
     c = facts.circuit
     param = c.parts[budget.part].params.get("amperes")
     rating = next((a for a in RATINGS if a >= budget.worst_a * 1.1 and param and param.fault(a) is None), None)
-    socket = next((c.board.sockets[s].limit_a for s, p in c.feeds.items() if p == budget.part), float("inf"))
+    socket = next((c.board.sockets[s].limit_a for s, p in c.supplies.feeds.items() if p == budget.part), float("inf"))
     if rating is None or rating > socket:
         return ()
     title = f"Take one of {show(rating, 'A')} for {c.placed[budget.part].name}"
@@ -92,11 +92,11 @@ def _relief(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:
         return _stronger_supply(facts, budget)
     if budget.kind != "rail" or budget.id not in c.board.rails:
         return ()
-    net = c.net(f"rail:{budget.id}")
+    net = c.nets.of(f"rail:{budget.id}")
     loads = [(e.worst_a, f"{p}.{e.a}") for p, part in c.parts.items() for e in part.elements.values()
-             if isinstance(e, Load) and c.net(f"{p}.{e.a}") == net]  # fmt: skip
+             if isinstance(e, Load) and c.nets.of(f"{p}.{e.a}") == net]  # fmt: skip
     for _, lead in sorted(loads, key=lambda load: -load[0]):
-        if c.tie_of(lead) and isinstance(c.need(lead), Supply):
+        if c.ties.of(lead) and isinstance(c.needs.of(lead), Supply):
             return own_supply(facts, lead)
     return ()
 

@@ -27,11 +27,11 @@ class Drive(Struct, frozen=True):
 
 
 def drives(c: Circuit) -> Iterator[Drive]:
-    for pin_id, ties in c.holders.items():
+    for pin_id, ties in c.ties.holders.items():
         for tie in ties:
-            need = c.need(tie.lead)
+            need = c.needs.of(tie.lead)
             part_id, lead = split(tie.lead)
-            if c.drives(tie.lead) and isinstance(need, Output | Pulse | Stream | Bus):
+            if c.needs.drives(tie.lead) and isinstance(need, Output | Pulse | Stream | Bus):
                 found = next(((n, e) for n, e in c.parts[part_id].elements.items()
                               if isinstance(e, Opto) and lead in (e.a, e.b)), ("", None))  # fmt: skip
                 yield Drive(tie, pin_id, need, part_id, *found)

@@ -37,9 +37,9 @@ def back_fed(facts: Facts) -> Iterator[Draft]:
     for b in backfed(c, facts.power):
         if b.amps < NOTICED_A or _said_elsewhere(facts, b):
             continue
-        rail = c.origins[b.net].title
+        rail = c.supplies.origins[b.net].title
         over = "" if rail == titles[b.off] else f" over the {rail}"
-        yield Draft(f"While {titles[b.off]} is off, {show(b.amps, 'A')} flow through {c.full_title(b.contact)} into it{over}, "
+        yield Draft(f"While {titles[b.off]} is off, {show(b.amps, 'A')} flow through {c.titles.full(b.contact)} into it{over}, "
                     f"which rises to {show(b.volts, 'V')}.", (b.contact,),
                     (Number("current", b.amps, "A", NOTICED_A), Number("dead supply rises to", b.volts, "V")),
                     partial(_kept_out, facts, b), "stop" if b.amps > GRAVE_A else None)  # fmt: skip
@@ -49,10 +49,10 @@ def _said_elsewhere(facts: Facts, b: Backfed) -> bool:
     """A pin that bears no such voltage, a load straight on pins, or supplies exchanged: that is told already, and its remedy
     settles this too."""
     c = facts.circuit
-    ties = c.holders.get(b.contact, []) or [t for t in (c.tie_of(b.contact),) if t is not None]
+    ties = c.ties.holders.get(b.contact, []) or [t for t in (c.ties.of(b.contact),) if t is not None]
     parts = {split(t.lead)[0] for t in ties}
-    pin = c.pins.get(b.contact)
-    over = pin is not None and any(r.max > c.driver(b.contact).max_v for r in pin_volts(c, facts.points, b.contact))
+    pin = c.contacts.pins.get(b.contact)
+    over = pin is not None and any(r.max > c.hardware.driver(b.contact).max_v for r in pin_volts(c, facts.points, b.contact))
     swapped = {split(lead)[0] for pair in exchanged_supplies(c) for lead in pair}
     return over or bool(parts & (set(undriven_loads(c)) | swapped))
 
@@ -60,9 +60,9 @@ def _said_elsewhere(facts: Facts, b: Backfed) -> bool:
 def _kept_out(facts: Facts, b: Backfed) -> Iterator[Remedy]:
     """A buffer fed from the far side, or a divider, where that keeps the current small."""
     c = facts.circuit
-    ties = c.holders.get(b.contact, []) if c.pin(b.contact) else [t for t in (c.tie_of(b.contact),) if t is not None]
+    ties = c.ties.holders.get(b.contact, []) if c.contacts.pin(b.contact) else [t for t in (c.ties.of(b.contact),) if t is not None]
     for tie in ties:
-        need = c.need(tie.lead)
+        need = c.needs.of(tie.lead)
         tried = []
         if isinstance(need, Output | Pulse | Stream):
             buffer = railed(c, tie, LevelShifter("buffer"))

@@ -75,17 +75,17 @@ def _cooler(facts: Facts, node: Node) -> Iterator[Remedy]:
       "Ebers and Moll's equations, square law of the channel, by nodal analysis; stop where it gets hot")  # fmt: skip
 def switch_half_open(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for contact in c.holders:
+    for contact in c.ties.holders:
         part_id = split(contact)[0]
-        if part_id == BOARD or not c.driver(contact).element:
+        if part_id == BOARD or not c.hardware.driver(contact).element:
             continue
-        e = c.parts[part_id].elements.get(c.driver(contact).element)
+        e = c.parts[part_id].elements.get(c.hardware.driver(contact).element)
         if not isinstance(e, Bipolar | Fet) or (found := _worst(facts, contact, f"{part_id}.{e.b}")) is None:
             continue
         volts, amps = found
         watt = volts * amps
-        wanting = c.tie_of(f"{part_id}.{e.a}")
-        yield Draft(f"{c.title(contact)} keeps up to {show(volts, 'V')} for itself while it carries {show(amps, 'A')}: "
+        wanting = c.ties.of(f"{part_id}.{e.a}")
+        yield Draft(f"{c.titles.of(contact)} keeps up to {show(volts, 'V')} for itself while it carries {show(amps, 'A')}: "
                     f"{show(watt, 'W', 2)} of heat, and its {c.parts[part_id].leads[e.a].title} gets too little.",
                     (contact,), (Number("voltage across it", volts, "V", OPEN_V), Number("current", amps, "A"),
                                  Number("heat", watt, "W", HOT_W)),
@@ -97,8 +97,8 @@ def _worst(facts: Facts, contact: str, foot: str) -> tuple[float, float] | None:
     favourable corner, if that is too much."""
     c = facts.circuit
     amps = [r for r in facts.points.pins.get(contact, []) if r.case.moment == "running"]
-    volts: dict[object, Reading] = {r.case: r for r in facts.points.volts.get(c.net(contact), [])}
-    below = {r.case: r.min for r in facts.points.volts.get(c.net(foot), [])}  # no case of its own: it is ground
+    volts: dict[object, Reading] = {r.case: r for r in facts.points.volts.get(c.nets.of(contact), [])}
+    below = {r.case: r.min for r in facts.points.volts.get(c.nets.of(foot), [])}  # no case of its own: it is ground
     most = max((abs(r.typ) for r in amps), default=0.0)
     on = [(volts[r.case].max - below.get(r.case, 0.0), abs(r.typ)) for r in amps
           if r.case in volts and abs(r.typ) > 0.2 * most and most > 1e-3]  # fmt: skip
@@ -120,7 +120,7 @@ def _opened(facts: Facts, contact: str, tie: Tie | None) -> Iterator[Remedy]:
         if made is not None and not found.chosen.fault and not found.cautions:
             yield made
             return
-    for load in c.holders.get(contact, ()):  # no resistor lets the pin give enough: a gate needs no current
+    for load in c.ties.holders.get(contact, ()):  # no resistor lets the pin give enough: a gate needs no current
         yield from mosfet_instead(facts, load)
     part_id = split(tie.lead)[0]
     if c.placed[part_id].part == "n-mosfet" and c.placed[part_id].params.get("kind") == "for 10 V":

@@ -44,13 +44,13 @@ def _leds(facts: Facts) -> Iterator[_Lit]:
         for name, led in several:
             ends = [f"{part_id}.{n}" for n in (led.a, led.b)]
             reading = lit(facts.points.junctions.get(f"{part_id}/{name}", []))
-            if reading is not None and all(lead in c.ties_at for lead in ends):
+            if reading is not None and all(lead in c.ties.at for lead in ends):
                 title = c.placed[part_id].name + (f" {name}" if len(several) > 1 else "")
                 yield _Lit(part_id, name, led, reading, _limited(c, ends), title)
 
 
 def _limited(c: Circuit, leads: list[str]) -> bool:
-    return any(isinstance(b, SeriesResistor) for lead in leads for t in c.ties_at[lead] for b in t.beads)
+    return any(isinstance(b, SeriesResistor) for lead in leads for t in c.ties.at[lead] for b in t.beads)
 
 
 def _numbers(led: Led, r: Reading) -> tuple[Number, ...]:
@@ -101,10 +101,10 @@ def led_reversed(facts: Facts) -> Iterator[Draft]:
     for x in _leds(facts):
         if x.reading.max < 1e-6 and x.ends in reversed_leds(c):
             a, b = x.ends
-            yield Draft(f"{c.title(a)} is on {_end(c, a)} and {c.title(b)} on {_end(c, b)}: no current can flow.", (a, b),
+            yield Draft(f"{c.titles.of(a)} is on {_end(c, a)} and {c.titles.of(b)} on {_end(c, b)}: no current can flow.", (a, b),
                         remedies=partial(exchanged, facts, a, b))  # fmt: skip
 
 
 def _end(c: Circuit, lead: str) -> str:
-    tie = c.tie_of(lead)
-    return c.full_title(tie.to) if tie else "nothing"
+    tie = c.ties.of(lead)
+    return c.titles.full(tie.to) if tie else "nothing"

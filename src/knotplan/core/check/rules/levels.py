@@ -29,14 +29,14 @@ from knotplan.core.quantity.written import show
       "catalogue: absolute maximum voltage of the pin's driver; voltages by nodal analysis")  # fmt: skip
 def input_over_voltage(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for pin_id, ties in c.holders.items():
-        driver = c.driver(pin_id)
+    for pin_id, ties in c.ties.holders.items():
+        driver = c.hardware.driver(pin_id)
         worst = max(pin_volts(c, facts.points, pin_id), key=lambda r: r.max, default=None)
         if worst is None or worst.max <= driver.max_v or all(t in undriven_loads(c).get(split(t.lead)[0], ()) for t in ties):
             continue
         contact = pin_id
         parts = list(dict.fromkeys(split(t.lead)[0] for t in ties))
-        yield Draft(f"{c.full_title(contact)} sees {show(worst.typ, 'V')}, up to {show(worst.max, 'V')} "
+        yield Draft(f"{c.titles.full(contact)} sees {show(worst.typ, 'V')}, up to {show(worst.max, 'V')} "
                     f"({worst.case.words(c)}); it bears {show(driver.max_v, 'V')}.",
                     (contact, *(t.lead for t in ties)),
                     (Number("typical voltage", worst.typ, "V"), Number("most voltage", worst.max, "V", driver.max_v)),
@@ -46,16 +46,16 @@ def input_over_voltage(facts: Facts) -> Iterator[Draft]:
 def _bearable(facts: Facts, parts: list[str], lead: str, contact: str, volts: float) -> Iterator[Remedy]:
     """A lower supply for the signal, or a pin that bears what comes."""
     c = facts.circuit
-    yield from logic_supply(facts, parts, c.driver(contact).max_v)
+    yield from logic_supply(facts, parts, c.hardware.driver(contact).max_v)
     if volts <= max(d.max_v for d in c.board.drivers.values()):
         able = (f.contact for f in candidates(c, lead) if f.grade <= Grade.GOOD)
         for other in able:
-            there = c.pin(other)
-            if there is not None and there.kind == "io" and there.driver and c.driver(other).max_v >= volts:
-                yield remedy(f"Move to {c.full_title(other)}, which bears it", edits.tie, lead, other)
+            there = c.contacts.pin(other)
+            if there is not None and there.kind == "io" and there.driver and c.hardware.driver(other).max_v >= volts:
+                yield remedy(f"Move to {c.titles.full(other)}, which bears it", edits.tie, lead, other)
                 break
-    tie = c.tie_of(lead)
-    if tie is not None and tie.to == contact and isinstance(c.need(lead), Input):
+    tie = c.ties.of(lead)
+    if tie is not None and tie.to == contact and isinstance(c.needs.of(lead), Input):
         yield from (r for r in _stepped_down(c, tie, volts) if _bears(facts, r, lead))
 
 
@@ -65,10 +65,10 @@ DIVIDER_OHM = 1000.0
 
 def _stepped_down(c: Circuit, tie: Tie, volts: float) -> Iterator[Remedy]:
     """A level shifter between, or a divider: U = U_in * R2/(R1 + R2)."""
-    own, pin_rail, rail = supply_of(c, split(tie.lead)[0]), c.rail_contact(tie.to), c.rail_volts(tie.to)
+    own, pin_rail, rail = supply_of(c, split(tie.lead)[0]), c.supplies.rail_contact(tie.to), c.supplies.rail_volts(tie.to)
     if own and pin_rail and not any(isinstance(b, LevelShifter) for b in tie.beads):
         shifter = LevelShifter("buffer", lead_rail=own, pin_rail=pin_rail)
-        yield Remedy(f"Add a level shifter from {c.full_title(own)}", (Step(edits.put_bead, (tie.id, shifter, "pin")),))
+        yield Remedy(f"Add a level shifter from {c.titles.full(own)}", (Step(edits.put_bead, (tie.id, shifter, "pin")),))
     if rail is not None and volts > rail.min and not tie.beads:
         lower = series.at_or_above(DIVIDER_OHM * rail.min / (volts - rail.min), c.plan.series)
         lower = lower if lower * volts / (lower + DIVIDER_OHM) <= rail.max else series.below(lower, c.plan.series)
@@ -79,9 +79,9 @@ def _stepped_down(c: Circuit, tie: Tie, volts: float) -> Iterator[Remedy]:
 def _bears(facts: Facts, wanted: Remedy, lead: str) -> bool:
     c = facts.circuit
     near = Circuit(nearby(c, wanted.apply(c.plan), split(lead)[0]), facts.catalog)
-    tie = near.tie_of(lead)
+    tie = near.ties.of(lead)
     most = max((r.max for r in pin_volts(near, operating_points(near), tie.to)), default=0.0) if tie else 0.0
-    return tie is not None and most <= near.driver(tie.to).max_v
+    return tie is not None and most <= near.hardware.driver(tie.to).max_v
 
 
 @rule("output-level", "Output does not reach the input's level", "stop",
@@ -94,10 +94,10 @@ def output_level(facts: Facts) -> Iterator[Draft]:
         if d.element:
             yield from _opto_levels(facts, d, d.element)
             continue
-        volts = facts.points.volts.get(c.net(d.tie.lead), [])
+        volts = facts.points.volts.get(c.nets.of(d.tie.lead), [])
         high = min((r.min for r in in_state(volts, d.pin, "high")), default=None)
         low = max((r.max for r in in_state(volts, d.pin, "low")), default=None)
-        least, most = c.levels(d.tie.lead)
+        least, most = c.needs.levels(d.tie.lead)
         if least is not None and high is not None and high < least:
             yield _off_level(facts, d, "high", high, least)
         if most is not None and low is not None and low > most:
@@ -106,8 +106,8 @@ def output_level(facts: Facts) -> Iterator[Draft]:
 
 def _off_level(facts: Facts, d: Drive, state: str, got: float, wanted: float) -> Draft:
     c = facts.circuit
-    name, where = c.title(d.tie.lead), c.full_title(d.tie.to)
-    own = c.origin(f"{d.part}.{d.need.of}") if d.need.of else None
+    name, where = c.titles.of(d.tie.lead), c.titles.full(d.tie.to)
+    own = c.supplies.origin(f"{d.part}.{d.need.of}") if d.need.of else None
     of = f", {wanted / own.volts.max:.2g} of its own {show(own.volts.max, 'V')}" if own and state == "high" else ""
     return Draft(f"{name} gets {show(got, 'V')} when {where} is {state}; it needs at {'least' if state == 'high' else 'most'} "
                  f"{show(wanted, 'V')}{of}.", (d.tie.lead, d.tie.to), (Number(f"voltage when {state}", got, "V", wanted),),
@@ -121,17 +121,17 @@ def _reached(facts: Facts, tie: Tie) -> Iterator[Remedy]:
     def settles(wanted: Remedy) -> bool:
         near = Circuit(nearby(c, wanted.apply(c.plan), split(tie.lead)[0]), facts.catalog)
         points = operating_points(near)
-        least, _ = near.levels(tie.lead)
-        volts = in_state(points.volts.get(near.net(tie.lead), []), tie.to, "high")
+        least, _ = near.needs.levels(tie.lead)
+        volts = in_state(points.volts.get(near.nets.of(tie.lead), []), tie.to, "high")
         return least is None or not volts or min(r.min for r in volts) >= least
 
     out = list(_stiffer(tie))
     yield from out
-    fast = isinstance(c.need(tie.lead), Stream | Bus | Pulse)
-    own, pin_rail = supply_of(c, split(tie.lead)[0]), c.rail_contact(tie.to)
+    fast = isinstance(c.needs.of(tie.lead), Stream | Bus | Pulse)
+    own, pin_rail = supply_of(c, split(tie.lead)[0]), c.supplies.rail_contact(tie.to)
     if own and pin_rail and not any(isinstance(b, LevelShifter) for b in tie.beads):
         shifter = LevelShifter("buffer" if fast else "mosfet", lead_rail=own, pin_rail=pin_rail)
-        added = Remedy(f"Add a level shifter to {c.full_title(own)}", (Step(edits.put_bead, (tie.id, shifter, "pin")),))
+        added = Remedy(f"Add a level shifter to {c.titles.full(own)}", (Step(edits.put_bead, (tie.id, shifter, "pin")),))
         if settles(added):
             yield added
 
@@ -147,8 +147,8 @@ def _opto_levels(facts: Facts, d: Drive, e: Opto) -> Iterator[Draft]:
     readings = facts.points.junctions.get(f"{d.part}/{d.opto}", [])
     off = max(in_state(readings, d.pin, d.state(False)), key=lambda r: r.max, default=None)
     on = min(in_state(readings, d.pin, d.state(True)), key=lambda r: r.min, default=None)
-    logic = c.rail_volts(d.pin)
-    name, where = c.title(d.tie.lead), c.full_title(d.tie.to)
+    logic = c.supplies.rail_volts(d.pin)
+    name, where = c.titles.of(d.tie.lead), c.titles.full(d.tie.to)
     if off and off.max > e.off_a:
         yield Draft(f"{name} never lets go: {show(off.max, 'A')} still flow when {where} is {d.state(False)}; "
                     f"off is below {show(e.off_a, 'A')}.", (d.tie.lead, d.tie.to),

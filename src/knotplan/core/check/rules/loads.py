@@ -23,7 +23,7 @@ STARVED = 0.7
 
 def _switched(c: Circuit, lead: str) -> Switched | None:
     """The load that a lead has to have switched."""
-    spec = c.lead(lead)
+    spec = c.contacts.lead(lead)
     return next((n for n in spec.needs if isinstance(n, Switched)), None) if spec else None
 
 
@@ -36,8 +36,8 @@ def driver_missing(facts: Facts) -> Iterator[Draft]:
     for part_id, ties in undriven_loads(c).items():
         need = _switched(c, ties[0].lead)
         assert need is not None
-        limit = c.driver(ties[0].to).absolute_a
-        where = " and ".join(c.full_title(t.to) for t in ties)
+        limit = c.hardware.driver(ties[0].to).absolute_a
+        where = " and ".join(c.titles.full(t.to) for t in ties)
         yield Draft(f"{c.placed[part_id].name} takes up to {show(need.worst_a, 'A')} and is straight on {where}, where "
                     f"{show(limit, 'A')} are the most.", (part_id, *(t.lead for t in ties)),
                     (Number("current of the load", need.worst_a, "A", limit),),
@@ -68,7 +68,7 @@ def _between(facts: Facts, kind: str, ties: list[Tie], ways: list[tuple[str, str
         steps += [Step(edits.tie, (tie.lead, f"{hub}.{output}")), Step(edits.tie, (f"{hub}.{given}", tie.to))]
     steps += [Step(edits.tie, (f"{hub}.{lead}", contact)) for lead, contact in feeds.items() if contact]
     if kind == "motor-bridge":
-        logic = c.rail_contact(ties[0].to)
+        logic = c.supplies.rail_contact(ties[0].to)
         steps += [Step(edits.tie, (f"{hub}.{lead}", logic)) for lead in ("vcc", "standby") if logic]
     return Remedy(f"Put a {title} before {c.placed[part_id].name}", (*steps, *grounded(c, f"{hub}.gnd")))
 
@@ -84,13 +84,13 @@ def clamp_missing(facts: Facts) -> Iterator[Draft]:
             if not isinstance(e, Coil | Motor) or e.clamped:
                 continue
             for lead in (f"{part_id}.{e.a}", f"{part_id}.{e.b}"):
-                tie = c.tie_of(lead)
+                tie = c.ties.of(lead)
                 if tie is None or not _unclamped(c, tie):
                     continue
                 amps = max((r.most for r in facts.points.bars.get(f"{part_id}/{name}", [])), default=0.0)
                 joule = e.henry * amps**2 / 2 if isinstance(e, Coil) else 0.0
                 stored = f", {show(joule, 'J')} stored," if joule else ""
-                yield Draft(f"When {c.full_title(tie.to)} switches off, {c.title(lead)} goes on driving {show(amps, 'A')}"
+                yield Draft(f"When {c.titles.full(tie.to)} switches off, {c.titles.of(lead)} goes on driving {show(amps, 'A')}"
                             f"{stored} with nowhere to go.", (lead, tie.to),
                             (Number("current", amps, "A"), *([Number("energy", joule, "J")] if joule else [])),
                             partial(_clamped, facts, part_id, tie))  # fmt: skip
@@ -98,14 +98,14 @@ def clamp_missing(facts: Facts) -> Iterator[Draft]:
 
 def _unclamped(c: Circuit, tie: Tie) -> bool:
     """The contact switches a load, and neither it nor a bead takes the kick."""
-    pin = c.pin(tie.to)
+    pin = c.contacts.pin(tie.to)
     if pin is None or not {"sink", "source"} & set(pin.functions):
         return False
-    clamps = c.driver(tie.to).clamps
-    if clamps and f"{split(tie.to)[0]}.{clamps}" in c.ties_at:
+    clamps = c.hardware.driver(tie.to).clamps
+    if clamps and f"{split(tie.to)[0]}.{clamps}" in c.ties.at:
         return False
-    net = c.net(tie.to)
-    return not any(isinstance(b, Clamp) for m in c.members.get(net, [tie.to]) for t in c.ties_at.get(m, ()) for b in t.beads)
+    net = c.nets.of(tie.to)
+    return not any(isinstance(b, Clamp) for m in c.nets.members.get(net, [tie.to]) for t in c.ties.at.get(m, ()) for b in t.beads)
 
 
 def _clamped(facts: Facts, part_id: str, tie: Tie) -> Iterator[Remedy]:
@@ -113,10 +113,10 @@ def _clamped(facts: Facts, part_id: str, tie: Tie) -> Iterator[Remedy]:
     supply = supply_of(c, part_id)
     if not supply:
         return
-    hub, clamps = split(tie.to)[0], c.driver(tie.to).clamps
+    hub, clamps = split(tie.to)[0], c.hardware.driver(tie.to).clamps
     if clamps:
-        yield remedy(f"Tie {c.title(f'{hub}.{clamps}')} to {c.full_title(supply)}", edits.tie, f"{hub}.{clamps}", supply)
-    yield remedy(f"Add a clamp diode to {c.full_title(supply)}", edits.add_bead, tie.id, Clamp(supply))
+        yield remedy(f"Tie {c.titles.of(f'{hub}.{clamps}')} to {c.titles.full(supply)}", edits.tie, f"{hub}.{clamps}", supply)
+    yield remedy(f"Add a clamp diode to {c.titles.full(supply)}", edits.add_bead, tie.id, Clamp(supply))
 
 
 @rule("load-starved", "Load gets too little voltage", "care",
@@ -143,10 +143,10 @@ def load_starved(facts: Facts) -> Iterator[Draft]:
 def _stronger(facts: Facts, part_id: str, least_v: float) -> Iterator[Remedy]:
     """A transistor that hardly drops, where the supply would do for the load then."""
     c = facts.circuit
-    origin = c.origin(f"{part_id}.{next(iter(c.parts[part_id].leads))}")
+    origin = c.supplies.origin(f"{part_id}.{next(iter(c.parts[part_id].leads))}")
     if origin and origin.volts.typ > least_v:
         for name in c.parts[part_id].leads:
-            tie = c.tie_of(f"{part_id}.{name}")
+            tie = c.ties.of(f"{part_id}.{name}")
             if tie is not None:
                 yield from mosfet_instead(facts, tie)
 
@@ -157,8 +157,8 @@ def _stronger(facts: Facts, part_id: str, least_v: float) -> Iterator[Remedy]:
 def supplies_exchanged(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for one, other in exchanged_supplies(c):
-        a, b = c.tie_of(one), c.tie_of(other)
+        a, b = c.ties.of(one), c.ties.of(other)
         assert a is not None and b is not None
-        at = [c.origin(t.to) for t in (a, b)]
-        said = " and ".join(f"{c.title(lead)} on {o.title if o else 'nothing'}" for lead, o in zip((one, other), at, strict=True))
+        at = [c.supplies.origin(t.to) for t in (a, b)]
+        said = " and ".join(f"{c.titles.of(lead)} on {o.title if o else 'nothing'}" for lead, o in zip((one, other), at, strict=True))
         yield Draft(f"{said}: each would be right on the other's.", (one, other), remedies=partial(exchanged, facts, one, other))

@@ -12,8 +12,9 @@ from knotplan.catalog.part.elements import Load
 from knotplan.catalog.part.needs import Supply
 from knotplan.core.check.rules.remedies import exchanged, own_supply, untied
 from knotplan.core.check.rules.rule import Draft, Facts, rule
-from knotplan.core.circuit.circuit import Circuit, Origin, Pole
+from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.joins import joining_ties
+from knotplan.core.circuit.supplies import Origin, Pole
 from knotplan.core.engine.solver.network import Samples, Topology
 from knotplan.core.engine.solver.newton import solve
 from knotplan.core.match.exchanged import reversed_supplies
@@ -40,7 +41,7 @@ def sagged(origin: Origin, amps: float) -> float:
       "cord: a fuse opens, or something melts.",
       "Kirchhoff's voltage law")  # fmt: skip
 def short_circuit(facts: Facts) -> Iterator[Draft]:
-    for poles in facts.circuit.poles.values():
+    for poles in facts.circuit.supplies.poles.values():
         low = next((p for p in poles if p.volts.max == 0), None)
         for high in poles:
             if low and high.volts.max > 0 and split(high.id)[0] not in reversed_supplies(facts.circuit):
@@ -53,11 +54,11 @@ def short_circuit(facts: Facts) -> Iterator[Draft]:
       "Kirchhoff's laws; voltages of the supplies by the catalogue")  # fmt: skip
 def supplies_joined(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for poles in c.poles.values():
+    for poles in c.supplies.poles.values():
         if any(p.volts.max == 0 for p in poles):  # a short circuit, which has a rule of its own
             continue
         for one, other in pairwise(poles):
-            if len(poles) == 2 and one.id.startswith("rail:") and c.taken_in(one.id.removeprefix("rail:")):
+            if len(poles) == 2 and one.id.startswith("rail:") and c.supplies.taken_in(one.id.removeprefix("rail:")):
                 continue  # the rail's pins are made for a supply
             said = f"{_with_volts(one)} and {_with_volts(other)}"
             draft = _joined(facts, said, one, other)
@@ -70,7 +71,7 @@ def supplies_joined(facts: Facts) -> Iterator[Draft]:
 def _feeds(c: Circuit, rail: Pole, supply: Pole) -> bool:
     """The supply is all that feeds the board, over this rail, and within what the rail is made for."""
     within = rail.volts.min <= supply.volts.min and supply.volts.max <= rail.volts.max
-    return rail.id == f"rail:{c.fed_rail}" and split(supply.id)[0] == c.past_socket and within
+    return rail.id == f"rail:{c.supplies.fed_rail}" and split(supply.id)[0] == c.supplies.past_socket and within
 
 
 def _with_volts(pole: Pole) -> str:
@@ -81,7 +82,7 @@ def _joined(facts: Facts, said: str, one: Pole, other: Pole) -> Draft:
     """The draft about two poles on one net; its remedies untie what alone joins them."""
     c = facts.circuit
     ties = joining_ties(c, one.id, other.id)
-    own = [p.id for p in (one, other) if c.lead(p.id)]
+    own = [p.id for p in (one, other) if c.contacts.lead(p.id)]
     return Draft(f"{said} are joined with nothing between.", tuple(dict.fromkeys([*own, *(t.lead for t in ties)])),
                  (Number(one.title, one.volts.typ, "V"), Number(other.title, other.volts.typ, "V")),
                  partial(tuple, [untied(c, t) for t in ties]))  # fmt: skip
@@ -93,9 +94,9 @@ def _joined(facts: Facts, said: str, one: Pole, other: Pole) -> Draft:
 def supply_reversed(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for part_id in reversed_supplies(c):
-        source = c.bench_sources[part_id]
+        source = c.supplies.on_bench[part_id]
         plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
-        yield Draft(f"{c.title(plus)} is joined to ground and {c.title(minus)} to a rail.", (plus, minus),
+        yield Draft(f"{c.titles.of(plus)} is joined to ground and {c.titles.of(minus)} to a rail.", (plus, minus),
                     (Number("voltage", -source.volts.typ, "V"),), partial(exchanged, facts, plus, minus))  # fmt: skip
 
 
@@ -108,9 +109,9 @@ def jerky_load_on_board(facts: Facts) -> Iterator[Draft]:
     for part_id, part in c.parts.items():
         for e in part.elements.values():
             lead = f"{part_id}.{e.a}"
-            if not isinstance(e, Load) or c.tie_of(lead) is None:
+            if not isinstance(e, Load) or c.ties.of(lead) is None:
                 continue
-            need, origin = c.need(lead), c.origin(lead)
+            need, origin = c.needs.of(lead), c.supplies.origin(lead)
             if not (isinstance(need, Supply) and need.jerks and origin and origin.on_board):
                 continue
             rail = c.board.rails[origin.id]
@@ -132,10 +133,10 @@ def jerky_load_on_board(facts: Facts) -> Iterator[Draft]:
       "catalogue: sockets of the board")  # fmt: skip
 def board_unfed(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    if c.feeds or c.past_socket or not c.parts:
+    if c.supplies.feeds or c.supplies.past_socket or not c.parts:
         return
-    socket = c.board.sockets[c.socket]
-    yield Draft(f"Counted as if {socket.title} gave {show(socket.limit_a, 'A')}.", (f"{BOARD}.{c.socket}",),
+    socket = c.board.sockets[c.supplies.socket]
+    yield Draft(f"Counted as if {socket.title} gave {show(socket.limit_a, 'A')}.", (f"{BOARD}.{c.supplies.socket}",),
                 (Number("assumed limit", socket.limit_a, "A"),), partial(_usb, facts))  # fmt: skip
 
 
@@ -143,5 +144,5 @@ def _usb(facts: Facts) -> tuple[Remedy, ...]:
     brick = slug("USB brick", set(facts.circuit.placed))
     return (Remedy("Add a USB brick", (
         Step(edits.add_part, ("usb-brick", "USB brick")),
-        Step(edits.tie, (f"{brick}.plug", f"{BOARD}.{facts.circuit.socket}")),
+        Step(edits.tie, (f"{brick}.plug", f"{BOARD}.{facts.circuit.supplies.socket}")),
     )),)  # fmt: skip

@@ -32,8 +32,8 @@ def wakes_load(facts: Facts) -> Iterator[Draft]:
         if amps <= d.element.off_a:
             continue
         name = c.placed[d.part].name
-        yield Draft(f"{name} may switch on at power-on: {c.full_title(d.tie.to)} is {c.pins[d.pin].wakes_words} then, "
-                    f"{c.title(d.tie.lead)} is active {d.need.active}, and {show(amps, 'A')} flow; "
+        yield Draft(f"{name} may switch on at power-on: {c.titles.full(d.tie.to)} is {c.contacts.pins[d.pin].wakes_words} then, "
+                    f"{c.titles.of(d.tie.lead)} is active {d.need.active}, and {show(amps, 'A')} flow; "
                     f"off is below {show(d.element.off_a, 'A')}.", (d.tie.lead, d.tie.to),
                     (Number("current at power-on", amps, "A", d.element.off_a),),
                     partial(_kept_off, facts, d))  # fmt: skip
@@ -46,21 +46,21 @@ def _wakes_by_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Dr
     if level is None:
         return
     limit = _off_limit(c, d, need)
-    yield Draft(f"{c.placed[d.part].name} may switch on at power-on: {c.full_title(d.tie.to)} is {c.pins[d.pin].wakes_words} "
-                f"then, {c.title(d.tie.lead)} is active {need.active} and gets {show(level, 'V')}; "
+    yield Draft(f"{c.placed[d.part].name} may switch on at power-on: {c.titles.full(d.tie.to)} is {c.contacts.pins[d.pin].wakes_words} "
+                f"then, {c.titles.of(d.tie.lead)} is active {need.active} and gets {show(level, 'V')}; "
                 f"off is {'below' if need.active == 'high' else 'above'} {show(limit, 'V')}.", (d.tie.lead, d.tie.to),
                 (Number("voltage at power-on", level, "V", limit),), partial(_kept_level, facts, d, need))  # fmt: skip
 
 
 def _off_limit(c: Circuit, d: Drive, need: Output | Pulse) -> float:
     """The voltage beyond which the load is no longer surely off."""
-    high, low = c.levels(d.tie.lead)
+    high, low = c.needs.levels(d.tie.lead)
     return (low if low is not None else 0.5) if need.active == "high" else (high if high is not None else 2.0)
 
 
 def _woken(c: Circuit, points: Points, d: Drive, need: Output | Pulse) -> float | None:
     """The voltage at power-on that may switch the load on, if any does."""
-    volts = [r for r in points.volts.get(c.net(d.tie.lead), []) if r.case.moment == "power-on"]
+    volts = [r for r in points.volts.get(c.nets.of(d.tie.lead), []) if r.case.moment == "power-on"]
     limit = _off_limit(c, d, need)
     if need.active == "high":
         most = max((r.max for r in volts), default=0.0)
@@ -72,7 +72,7 @@ def _woken(c: Circuit, points: Points, d: Drive, need: Output | Pulse) -> float 
 def _kept_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Remedy]:
     def stays_off(wanted: Remedy) -> bool:
         near = Circuit(nearby(facts.circuit, wanted.apply(facts.circuit.plan), d.part), facts.catalog)
-        tie = near.tie_of(d.tie.lead)
+        tie = near.ties.of(d.tie.lead)
         moved = Drive(tie, tie.to, need, d.part) if tie is not None else d
         return _woken(near, operating_points(near), moved, need) is None
 
@@ -92,7 +92,7 @@ def _at_power_on(readings: list[Reading]) -> float:
 
 def _fed(facts: Facts, d: Drive) -> Iterator[Remedy]:
     """The input side on the logic's own rail, where that keeps the load off."""
-    logic = facts.circuit.rail_volts(d.pin)
+    logic = facts.circuit.supplies.rail_volts(d.pin)
     return (r for r in logic_supply(facts, [d.part], logic.max if logic else 0.0) if _stays_off(facts, d, r))
 
 

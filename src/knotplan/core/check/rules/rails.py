@@ -19,16 +19,16 @@ def bead_loose(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for tie in c.plan.ties:
         for at, bead in enumerate(tie.beads):
-            dead = [rail for _, rail in rails_of(bead) if not rail or c.origin(rail) is None]
+            dead = [rail for _, rail in rails_of(bead) if not rail or c.supplies.origin(rail) is None]
             if dead:
-                where = f"leads to {c.full_title(dead[0])}, which carries no voltage" if dead[0] else "leads to no rail yet"
-                yield Draft(f"The {bead_name(bead)} in {c.title(tie.lead)} {where}.", (tie.lead,),
+                where = f"leads to {c.titles.full(dead[0])}, which carries no voltage" if dead[0] else "leads to no rail yet"
+                yield Draft(f"The {bead_name(bead)} in {c.titles.of(tie.lead)} {where}.", (tie.lead,),
                             remedies=partial(_led, c, tie, at, bead))  # fmt: skip
 
 
 def _led(c: Circuit, tie: Tie, at: int, bead: Bead) -> Iterator[Remedy]:
     led = railed(c, tie, bead)
     rails = [rail for _, rail in rails_of(led)]
-    if led != bead and all(rail and c.origin(rail) for rail in rails):
-        where = " and ".join(dict.fromkeys(c.full_title(rail) for rail in rails))
+    if led != bead and all(rail and c.supplies.origin(rail) for rail in rails):
+        where = " and ".join(dict.fromkeys(c.titles.full(rail) for rail in rails))
         yield remedy(f"Lead it to {where}", edits.change_bead, tie.id, at, led)

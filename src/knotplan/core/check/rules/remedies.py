@@ -21,11 +21,11 @@ def move(facts: Facts, lead: str, now: str = "", verb: str = "Move to") -> tuple
     """The lead's tie to the best contact that is free and has no consequence."""
     best = facts.best_contact(lead, now)
     if best is None:
-        spec = facts.circuit.lead(lead)
+        spec = facts.circuit.contacts.lead(lead)
         loads = spec is not None and isinstance(spec.needs[0], Switched)
         others = (f for f in candidates(facts.circuit, lead) if f.contact != now and (f.need == 0 or not loads))
         return () if any(others) else by_hub(facts, lead)
-    return (remedy(f"{verb} {facts.circuit.full_title(best)}", edits.tie, lead, best),)
+    return (remedy(f"{verb} {facts.circuit.titles.full(best)}", edits.tie, lead, best),)
 
 
 PULLS = (10e3, 4.7e3, 2.2e3)
@@ -34,7 +34,7 @@ PULLS = (10e3, 4.7e3, 2.2e3)
 def weakest_pull(facts: Facts, tie: Tie, up: bool, holds: Callable[[Remedy], bool]) -> Iterator[Remedy]:
     """The weakest usual resistor to the pin's rail or to ground that does what it is for, by the engine itself."""
     c = facts.circuit
-    rail = c.rail_contact(tie.to)
+    rail = c.supplies.rail_contact(tie.to)
     if up and not rail:
         return
     for ohm in PULLS:
@@ -48,19 +48,19 @@ def weakest_pull(facts: Facts, tie: Tie, up: bool, holds: Callable[[Remedy], boo
 def elsewhere(facts: Facts, tie: Tie) -> tuple[Remedy, ...]:
     """The tie to a better contact; a second tie of its lead only goes away."""
     c = facts.circuit
-    return move(facts, tie.lead, tie.to) if c.tie_of(tie.lead) == tie else (untied(c, tie),)
+    return move(facts, tie.lead, tie.to) if c.ties.of(tie.lead) == tie else (untied(c, tie),)
 
 
 def untied(circuit: Circuit, tie: Tie) -> Remedy:
     """A tie taken away."""
-    return remedy(f"Untie {circuit.title(tie.lead)} from {circuit.full_title(tie.to)}", edits.untie, tie.id)
+    return remedy(f"Untie {circuit.titles.of(tie.lead)} from {circuit.titles.full(tie.to)}", edits.untie, tie.id)
 
 
 def switch(facts: Facts, setting: str) -> Remedy:
     """A setting of the board's system changed; the sheets then say so."""
     c = facts.circuit
     title = c.board.settings[setting].title
-    return remedy(f"Plan to switch {title} {'off' if c.is_on(setting) else 'on'}", edits.set_up, setting)
+    return remedy(f"Plan to switch {title} {'off' if c.hardware.is_on(setting) else 'on'}", edits.set_up, setting)
 
 
 def led_resistor(facts: Facts, part_id: str, name: str = "") -> tuple[Remedy, ...]:
@@ -74,7 +74,7 @@ def led_resistor(facts: Facts, part_id: str, name: str = "") -> tuple[Remedy, ..
 def ground_pin(circuit: Circuit) -> str:
     """A ground pin of the board, one without a tie if there is any; empty where the board brings out none."""
     pins = [f"{BOARD}.{p}" for p, pin in circuit.board.pins.items() if pin.kind == "ground"]
-    return next((p for p in pins if p not in circuit.ties_at), pins[0] if pins else "")
+    return next((p for p in pins if p not in circuit.ties.at), pins[0] if pins else "")
 
 
 def grounded(circuit: Circuit, lead: str) -> tuple[Step, ...]:
@@ -91,12 +91,12 @@ def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
     """A load fed from the bench instead of from the board: by a supply that is there, or a new one."""
     c = facts.circuit
     name = c.placed[lead.partition(".")[0]].name
-    for part_id, source in c.bench_sources.items():
+    for part_id, source in c.supplies.on_bench.items():
         contact = f"{part_id}.{source.plus}"
-        tie = c.tie_of(lead)
+        tie = c.ties.of(lead)
         if source.plus != source.minus and (tie is None or tie.to != contact) and fit(c, lead, contact).grade <= Grade.GOOD:
             return (remedy(f"Feed {name} from {c.placed[part_id].name}", edits.tie, lead, contact),)
-    need = c.need(lead)
+    need = c.needs.of(lead)
     for kind in BRICKS:
         part = facts.catalog.part(kind, {})
         gives = part.source
@@ -116,46 +116,46 @@ def logic_supply(facts: Facts, part_ids: list[str], most_v: float) -> Iterator[R
     for part_id in part_ids:
         for name in c.parts[part_id].leads:
             lead = f"{part_id}.{name}"
-            tie, need = c.tie_of(lead), c.need(lead)
+            tie, need = c.ties.of(lead), c.needs.of(lead)
             if tie is None or not isinstance(need, Supply) or not need.signal:
                 continue
-            origin = c.origin(tie.to)
+            origin = c.supplies.origin(tie.to)
             if origin is None or origin.volts.max <= most_v:
                 continue
-            for rail_id in c.live_rails:
+            for rail_id in c.supplies.live_rails:
                 volts = c.board.rails[rail_id].volts
-                contact = c.supply_contact(rail_id)
+                contact = c.contacts.supply_contact(rail_id)
                 if contact and volts.max <= most_v and volts.min >= need.least_v:
-                    title = f"Feed {c.title(lead)} from {c.full_title(contact)}"
+                    title = f"Feed {c.titles.of(lead)} from {c.titles.full(contact)}"
                     yield remedy(title, edits.tie, lead, contact)
 
 
 def supply_of(c: Circuit, part_id: str) -> str:
     """The contact that feeds a part, if one does."""
     for name in c.parts[part_id].leads:
-        tie = c.tie_of(f"{part_id}.{name}")
-        if tie is not None and isinstance(c.need(tie.lead), Supply) and c.origin(tie.to) is not None:
+        tie = c.ties.of(f"{part_id}.{name}")
+        if tie is not None and isinstance(c.needs.of(tie.lead), Supply) and c.supplies.origin(tie.to) is not None:
             return tie.to
     return ""
 
 
 def railed(c: Circuit, tie: Tie, bead: Bead) -> Bead:
     """The bead with each rail that carries no voltage exchanged for the likeliest one: that of the pin, or the part's."""
-    pin = c.pin(tie.to)
-    of_pin = c.rail_contact(tie.to) if pin is not None and pin.kind == "io" and pin.driver else ""
-    of_pin = of_pin or next((s for rail in reversed(c.live_rails) if (s := c.supply_contact(rail))), "")
+    pin = c.contacts.pin(tie.to)
+    of_pin = c.supplies.rail_contact(tie.to) if pin is not None and pin.kind == "io" and pin.driver else ""
+    of_pin = of_pin or next((s for rail in reversed(c.supplies.live_rails) if (s := c.contacts.supply_contact(rail))), "")
     of_part = supply_of(c, split(tie.lead)[0]) or of_pin
     likely = {"rail": of_part if isinstance(bead, Clamp) else of_pin, "lead_rail": of_part, "pin_rail": of_pin}
-    return replace(bead, **{field: likely[field] for field, rail in rails_of(bead) if not rail or c.origin(rail) is None})
+    return replace(bead, **{field: likely[field] for field, rail in rails_of(bead) if not rail or c.supplies.origin(rail) is None})
 
 
 def exchanged(facts: Facts, one: str, other: str) -> tuple[Remedy, ...]:
     """Two leads on each other's contacts; each tie keeps its beads, role and cord."""
     c = facts.circuit
-    a, b = c.tie_of(one), c.tie_of(other)
+    a, b = c.ties.of(one), c.ties.of(other)
     if a is None or b is None:
         return ()
-    title = f"Exchange {c.title(one)} and {c.title(other)}"
+    title = f"Exchange {c.titles.of(one)} and {c.titles.of(other)}"
     return (Remedy(title, (Step(edits.tie, (one, b.to)), Step(edits.tie, (other, a.to)))),)
 
 
@@ -171,7 +171,7 @@ COILS = ("coil-driver", "out1")
 def by_hub(facts: Facts, lead: str) -> tuple[Remedy, ...]:
     """A hub for what no contact of the bench can do, fed and tied like any other part. One that is there has room left."""
     c = facts.circuit
-    need, leads = c.need(lead), c.parts[split(lead)[0]].leads.values()
+    need, leads = c.needs.of(lead), c.parts[split(lead)[0]].leads.values()
     kind, contact = HUBS.get(type(need), ("", ""))
     if isinstance(need, Switched) and sum(isinstance(x.needs[0], Switched) for x in leads) > 1:
         kind, contact = COILS
@@ -187,7 +187,7 @@ def by_hub(facts: Facts, lead: str) -> tuple[Remedy, ...]:
     plan = steps[-1](plan)
     for name in facts.catalog.part(kind, {}).leads:
         here = Circuit(plan, facts.catalog)
-        if here.required(f"{hub}.{name}") and f"{hub}.{name}" not in here.ties_at:
+        if here.needs.required(f"{hub}.{name}") and f"{hub}.{name}" not in here.ties.at:
             able = next((f.contact for f in candidates(here, f"{hub}.{name}") if f.grade <= Grade.GOOD), "")
             if not able:
                 return ()
@@ -195,7 +195,7 @@ def by_hub(facts: Facts, lead: str) -> tuple[Remedy, ...]:
             plan = steps[-1](plan)
     if fit(Circuit(plan, facts.catalog), lead, f"{hub}.{contact}").grade > Grade.GOOD:
         return ()
-    return (Remedy(f"Add a {title} for {c.title(lead)}", tuple(steps)),)
+    return (Remedy(f"Add a {title} for {c.titles.of(lead)}", tuple(steps)),)
 
 
 def mosfet_instead(facts: Facts, load: Tie) -> tuple[Remedy, ...]:

@@ -47,8 +47,8 @@ def line_slow(facts: Facts) -> Iterator[Draft]:
     for line in single_lines(c):
         rise = line.rise_s
         if line.protocol == "one-wire" and rise is not None and rise > SLOT_S:
-            tie = c.holders[line.contact][0]
-            yield Draft(f"{c.full_title(line.contact)} takes {show(rise, 's')} to rise over {line.metres:g} m of cord; "
+            tie = c.ties.holders[line.contact][0]
+            yield Draft(f"{c.titles.full(line.contact)} takes {show(rise, 's')} to rise over {line.metres:g} m of cord; "
                         f"{show(SLOT_S, 's')} are left for it.", (tie.lead, line.contact),
                         (Number("rise time", rise, "s", SLOT_S), Number("capacitance", line.farad, "F"),
                          Number("largest resistor", line.most_ohm, "Ω")),
@@ -58,7 +58,7 @@ def line_slow(facts: Facts) -> Iterator[Draft]:
 def _stronger(facts: Facts, line: SingleLine, most: float) -> Iterator[Remedy]:
     """A pull-up in the place of the one that is there; or, where that is a part's own, one beside it."""
     c = facts.circuit
-    ties = c.holders[line.contact]
+    ties = c.ties.holders[line.contact]
     own = next(((t, k, b) for t in ties for k, b in enumerate(t.beads) if isinstance(b, PullUp)), None)
     rest = sum(1 / p.ohm.typ for p in line.pulls if own is None or p.tie != own[0].id)
     wanted = 0.9 * most
@@ -71,7 +71,7 @@ def _stronger(facts: Facts, line: SingleLine, most: float) -> Iterator[Remedy]:
         tie, k, bead = own
         made = PullUp(value, bead.tolerance, rail=bead.rail)
         yield remedy(f"Take {show(value, 'Ω')} for the pull-up", edits.change_bead, tie.id, k, made)
-    elif rail := c.rail_contact(line.contact):
+    elif rail := c.supplies.rail_contact(line.contact):
         yield remedy(f"Add a {show(value, 'Ω')} pull-up", edits.add_bead, ties[0].id, PullUp(value, rail=rail))
 
 
@@ -96,6 +96,6 @@ def line_starved(facts: Facts) -> Iterator[Draft]:
 
 def _fed(c: Circuit, supply: str, line: SingleLine) -> Iterator[Remedy]:
     """Its supply lead on the rail of the data pin."""
-    rail = c.rail_contact(line.contact)
+    rail = c.supplies.rail_contact(line.contact)
     if rail:
-        yield remedy(f"Feed {c.title(supply)} from {c.full_title(rail)}", edits.tie, supply, rail)
+        yield remedy(f"Feed {c.titles.of(supply)} from {c.titles.full(rail)}", edits.tie, supply, rail)

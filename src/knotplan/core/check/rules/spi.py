@@ -41,22 +41,22 @@ def select_unheld(facts: Facts) -> Iterator[Draft]:
         loose = [s for s in bus.selects if s.idle in ("floats", "wakes active")]
         for select in loose if len(bus.selects) > 1 else ():
             lead = _lead(c, select.devices[0].part, "select")
-            tie = c.tie_of(lead)
-            pin = c.pin(select.contact)
+            tie = c.ties.of(lead)
+            pin = c.contacts.pin(select.contact)
             spec = c.parts[select.devices[0].part].facts.spi
             if tie is None or pin is None or spec is None:
                 continue
             way = "down" if spec.select_high else "up"
-            bead = PullDown(HOLD_OHM) if spec.select_high else PullUp(HOLD_OHM, rail=c.rail_contact(select.contact))
+            bead = PullDown(HOLD_OHM) if spec.select_high else PullUp(HOLD_OHM, rail=c.supplies.rail_contact(select.contact))
             held = remedy(f"Add a {show(HOLD_OHM, 'Ω')} pull-{way}", edits.add_bead, tie.id, bead)
-            yield Draft(f"{c.title(lead)} on {c.full_title(select.contact)} is {pin.wakes_words} until the program runs, and "
+            yield Draft(f"{c.titles.of(lead)} on {c.titles.full(select.contact)} is {pin.wakes_words} until the program runs, and "
                         f"shares {bus.title} with {_others(c, bus, select.devices[0])}.", (lead, select.contact),
                         (_held_current(c, select.contact),), partial(iter, [held]))  # fmt: skip
 
 
 def _held_current(c: Circuit, contact: str) -> Number:
     """What a pull of the usual size costs while the pin is at its other level."""
-    volts, driver = c.rail_volts(contact), c.driver(contact)
+    volts, driver = c.supplies.rail_volts(contact), c.hardware.driver(contact)
     return Number("current of a pull while it is selected", volts.max / HOLD_OHM if volts else 0.0, "A", driver.absolute_a)
 
 
@@ -78,7 +78,7 @@ def data_held(facts: Facts) -> Iterator[Draft]:
             holding = [d for d in devices if (f := c.parts[d.part].facts.spi) is not None and f.holds_out]
             if holding and len(devices) > 1:
                 lead = _lead(c, holding[0].part, "miso")
-                yield Draft(f"{_names(c, holding)} never lets go of {c.full_title(contact)}, where "
+                yield Draft(f"{_names(c, holding)} never lets go of {c.titles.full(contact)}, where "
                             f"{_names(c, [d for d in devices if d not in holding[:1]])} answers as well.",
                             (lead, contact), (Number("parts that drive it", len(devices), "", 1),),
                             partial(_on_controller, c, holding[0].part, bus.unit))  # fmt: skip
@@ -125,10 +125,10 @@ def spi_by_program(facts: Facts) -> Iterator[Draft]:
         if not bus.software:
             continue
         for d in bus.devices:
-            ties = [t for n in c.parts[d.part].leads if (t := c.tie_of(f"{d.part}.{n}")) is not None and by_program(c, t)]
+            ties = [t for n in c.parts[d.part].leads if (t := c.ties.of(f"{d.part}.{n}")) is not None and by_program(c, t)]
             spec = c.parts[d.part].facts.spi
             if ties and spec is not None:
-                said = ", ".join(f"{c.title(t.lead)} on {c.full_title(t.to)}" for t in ties)
+                said = ", ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)}" for t in ties)
                 yield Draft(f"{said}: no function of a controller there, so that the program makes each edge, at about "
                             f"{show(bus.most_hz, 'Hz')}; the part bears {show(spec.most_hz, 'Hz')}.",
                             tuple(t.lead for t in ties), (Number("clock", bus.most_hz, "Hz", spec.most_hz),),
@@ -145,14 +145,14 @@ def _on_controller(c: Circuit, part_id: str, but: str = "") -> Iterator[Remedy]:
         found = [next((x for x in able[lead] if bus in _at(c, lead, x)), "") for lead in leads]
         if all(found):
             steps = tuple(Step(edits.tie, (lead, x)) for lead, x in zip(leads, found, strict=True)
-                          if (t := c.tie_of(lead)) is None or t.to != x)  # fmt: skip
-            where = ", ".join(c.full_title(x) for x in found)
+                          if (t := c.ties.of(lead)) is None or t.to != x)  # fmt: skip
+            where = ", ".join(c.titles.full(x) for x in found)
             yield Remedy(f"Put {c.placed[part_id].name} on {where}", steps)
             return
 
 
 def _at(c: Circuit, lead: str, contact: str) -> list[BusUnit]:
-    need = c.need(lead)
+    need = c.needs.of(lead)
     return buses_at(c, need, contact) if isinstance(need, Bus) else []
 
 
@@ -163,19 +163,19 @@ def _at(c: Circuit, lead: str, contact: str) -> list[BusUnit]:
 def three_wire_deaf(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for part_id, part in c.parts.items():
-        tie = c.tie_of(lead) if part.facts.spi and part.facts.spi.three_wire and (lead := _lead(c, part_id, "mosi")) else None
+        tie = c.ties.of(lead) if part.facts.spi and part.facts.spi.three_wire and (lead := _lead(c, part_id, "mosi")) else None
         if tie is None or split(tie.to)[0] != BOARD:
             continue
-        if not any(pin.jobs("spi") and any(j.channel == "miso" for j in pin.jobs("spi")) for t in c.ties_at.get(tie.lead, ())
-                   if (pin := c.pin(t.to)) is not None):  # fmt: skip
-            yield Draft(f"{c.title(tie.lead)} answers on the same line, and that reaches no data in: only "
-                        f"{c.full_title(tie.to)}.", (tie.lead,), (Number("pins that hear it", 0, "", 1),),
+        if not any(pin.jobs("spi") and any(j.channel == "miso" for j in pin.jobs("spi")) for t in c.ties.at.get(tie.lead, ())
+                   if (pin := c.contacts.pin(t.to)) is not None):  # fmt: skip
+            yield Draft(f"{c.titles.of(tie.lead)} answers on the same line, and that reaches no data in: only "
+                        f"{c.titles.full(tie.to)}.", (tie.lead,), (Number("pins that hear it", 0, "", 1),),
                         partial(_heard, facts, tie))  # fmt: skip
         elif not any(isinstance(b, SeriesResistor) for b in tie.beads):
             amps = _against(c, tie)
-            yield Draft(f"{c.title(tie.lead)} answers on the line that {c.full_title(tie.to)} drives, with no resistor between: "
+            yield Draft(f"{c.titles.of(tie.lead)} answers on the line that {c.titles.full(tie.to)} drives, with no resistor between: "
                         "where both speak at once they short each other out.", (tie.lead, tie.to),
-                        (Number("current of one against the other", amps, "A", c.driver(tie.to).absolute_a),),
+                        (Number("current of one against the other", amps, "A", c.hardware.driver(tie.to).absolute_a),),
                         partial(iter, [remedy(f"Add {show(BETWEEN_OHM, 'Ω')} in the tie", edits.add_bead, tie.id,
                                               SeriesResistor(BETWEEN_OHM))]),
                         "care", "Three wires, and nothing between the two that speak")  # fmt: skip
@@ -183,7 +183,7 @@ def three_wire_deaf(facts: Facts) -> Iterator[Draft]:
 
 def _against(c: Circuit, tie: Tie) -> float:
     """At most through the pin's own resistance, the part's counted as nothing, A."""
-    volts, driver = c.rail_volts(tie.to), c.driver(tie.to)
+    volts, driver = c.supplies.rail_volts(tie.to), c.hardware.driver(tie.to)
     return volts.max / driver.high_ohm.min if volts and driver.high_ohm.min else 0.0
 
 
@@ -191,13 +191,13 @@ def _heard(facts: Facts, tie: Tie) -> Iterator[Remedy]:
     """A second tie to the data in of the same controller, and a resistor in the first one."""
     c = facts.circuit
     unit = next((b.unit for b in _at(c, tie.lead, tie.to)), "")
-    for contact, pin in c.pins.items():
+    for contact, pin in c.contacts.pins.items():
         jobs = [j for j in pin.jobs("spi") if j.channel == "miso"] if split(contact)[0] == BOARD else []
-        if any(c.unit_id(contact, j) == unit for j in jobs):
+        if any(c.hardware.unit_id(contact, j) == unit for j in jobs):
             steps = [Step(_extra, (tie.lead, contact))]
             if not any(isinstance(b, SeriesResistor) for b in tie.beads):
                 steps.append(Step(edits.add_bead, (tie.id, SeriesResistor(BETWEEN_OHM))))
-            yield Remedy(f"Tie it to {c.full_title(contact)} as well, its data out through a resistor", tuple(steps))
+            yield Remedy(f"Tie it to {c.titles.full(contact)} as well, its data out through a resistor", tuple(steps))
             return
 
 

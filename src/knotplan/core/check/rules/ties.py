@@ -7,7 +7,8 @@ from knotplan.catalog.board.function import ANY
 from knotplan.catalog.part.needs import Driven, Gives, Ground, Open, Supply
 from knotplan.core.check.rules.remedies import elsewhere, ground_pin, move, own_supply, switch, untied
 from knotplan.core.check.rules.rule import Draft, Facts, rule
-from knotplan.core.circuit.circuit import GROUND, Circuit
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.nets import GROUND
 from knotplan.core.circuit.units import pulse_use
 from knotplan.core.match.answers.together import goes_with
 from knotplan.core.match.exchanged import reversed_supplies, said_elsewhere
@@ -24,27 +25,27 @@ from knotplan.core.quantity.written import show
       "catalogue: the part's leads")  # fmt: skip
 def lead_untied(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for lead in c.leads():
+    for lead in c.contacts.leads():
         part_id, _ = split(lead)
-        spec = c.lead(lead)
+        spec = c.contacts.lead(lead)
         assert spec is not None
         own = isinstance(spec.needs[0], Gives | Open) or (c.parts[part_id].source and isinstance(spec.needs[0], Ground))
-        if c.required(lead) and not own and lead not in c.ties_at:
-            used = c.called_for_by(lead)
-            why = f" {c.title(used)} is in use, and this lead says what it does." if used else ""
-            yield Draft(f"{c.title(lead)} has to be tied.{why}{_none_can(c, lead)}", (lead,),
+        if c.needs.required(lead) and not own and lead not in c.ties.at:
+            used = c.needs.called_for_by(lead)
+            why = f" {c.titles.of(used)} is in use, and this lead says what it does." if used else ""
+            yield Draft(f"{c.titles.of(lead)} has to be tied.{why}{_none_can(c, lead)}", (lead,),
                         remedies=partial(_tied, facts, lead))  # fmt: skip
 
 
 def _tied(facts: Facts, lead: str) -> tuple[Remedy, ...]:
     """To the best contact; a hungry lead that the board should not feed gets a supply of its own."""
     found = move(facts, lead, verb="Tie to")
-    return found if found or not isinstance(facts.circuit.need(lead), Supply) else own_supply(facts, lead)
+    return found if found or not isinstance(facts.circuit.needs.of(lead), Supply) else own_supply(facts, lead)
 
 
 def _none_can(c: Circuit, lead: str) -> str:
     """What to say where nothing on this bench could ever meet the need, whoever else is there."""
-    able = any(fit(c, lead, contact, alone=True, rows=[]).grade < Grade.IMPOSSIBLE for contact in c.offers)
+    able = any(fit(c, lead, contact, alone=True, rows=[]).grade < Grade.IMPOSSIBLE for contact in c.contacts.offers)
     return "" if able else f" Nothing on {c.board.title} offers what it needs ({need_words(c, lead)})."
 
 
@@ -53,22 +54,22 @@ def _none_can(c: Circuit, lead: str) -> str:
       "one pin, one signal")  # fmt: skip
 def pin_shared(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for pin_id, ties in c.holders.items():
-        together = all(goes_with(c, t.lead, c.need(t.lead), ties[0]) for t in ties[1:])
+    for pin_id, ties in c.ties.holders.items():
+        together = all(goes_with(c, t.lead, c.needs.of(t.lead), ties[0]) for t in ties[1:])
         if len(ties) > 1 and not together:
-            names = " and ".join(c.title(t.lead) for t in ties)
+            names = " and ".join(c.titles.of(t.lead) for t in ties)
             last = ties[-1].lead
-            yield Draft(f"{names} are both on {c.full_title(pin_id)}.",
+            yield Draft(f"{names} are both on {c.titles.full(pin_id)}.",
                         (pin_id, *(t.lead for t in ties)),
-                        remedies=partial(move, facts, last, verb=f"Move {c.title(last)} to"))  # fmt: skip
+                        remedies=partial(move, facts, last, verb=f"Move {c.titles.of(last)} to"))  # fmt: skip
 
 
 def _reached(facts: Facts, contact: str) -> list[str]:
     """The contacts on the same net that offer something."""
     c = facts.circuit
-    if contact in c.offers:
+    if contact in c.contacts.offers:
         return [contact]
-    return [m for m in c.members.get(c.net(contact), [contact]) if m in c.offers]
+    return [m for m in c.nets.members.get(c.nets.of(contact), [contact]) if m in c.contacts.offers]
 
 
 @rule("need-unmet", "The pin cannot do this", "stop",
@@ -77,34 +78,34 @@ def _reached(facts: Facts, contact: str) -> list[str]:
 def need_unmet(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for tie in c.plan.ties:
-        spec = c.lead(tie.lead)
+        spec = c.contacts.lead(tie.lead)
         assert spec is not None
-        pin = c.pin(tie.to)
-        if isinstance(spec.needs[0], Gives) and (c.lead(tie.to) or (pin and pin.kind in ("supply", "ground"))):
+        pin = c.contacts.pin(tie.to)
+        if isinstance(spec.needs[0], Gives) and (c.contacts.lead(tie.to) or (pin and pin.kind in ("supply", "ground"))):
             continue  # joined supplies have a rule of their own
-        if pin is not None and pin.kind == "supply" and c.is_ground(tie.to):
+        if pin is not None and pin.kind == "supply" and c.nets.is_ground(tie.to):
             continue  # a rail that is short-circuited is no use to anyone; that has a rule of its own, said once
         reached = _reached(facts, tie.to)
         if said_elsewhere(c, tie) or any(able(c, tie.lead, contact) for contact in reached):
             continue
         answers: list[Fit] = [fit(c, tie.lead, contact, alone=True, rows=[]) for contact in reached]
         best = min(answers, key=lambda f: (f.grade, f.cost), default=None)
-        if best is None and c.lead(tie.to) is not None:
+        if best is None and c.contacts.lead(tie.to) is not None:
             continue  # lead to lead: the other end's own tie is looked at
         if best is None or best.grade == Grade.IMPOSSIBLE:
             why = best.reason if best else "goes nowhere"
             if isinstance(spec.needs[0], Gives):
-                yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {why}.", (tie.lead, tie.to),
+                yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.", (tie.lead, tie.to),
                             remedies=partial(tuple, [untied(c, tie)]))  # fmt: skip
                 continue
-            yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {why}.{_none_can(c, tie.lead)}",
+            yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.{_none_can(c, tie.lead)}",
                         (tie.lead, tie.to), remedies=partial(elsewhere, facts, tie),
                         title="Input-only pin" if _only_reads(c, tie) else "")  # fmt: skip
 
 
 def _only_reads(c: Circuit, tie: Tie) -> bool:
-    pin = c.pin(tie.to)
-    return pin is not None and pin.reads and not pin.drives and isinstance(c.need(tie.lead), Driven)
+    pin = c.contacts.pin(tie.to)
+    return pin is not None and pin.reads and not pin.drives and isinstance(c.needs.of(tie.lead), Driven)
 
 
 @rule("pin-reserved", "Pin already has a job", "care",
@@ -112,10 +113,10 @@ def _only_reads(c: Circuit, tie: Tie) -> bool:
       "catalogue: reservations of the board")  # fmt: skip
 def pin_reserved(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for _, pin, tie in c.on_pins():
-        r = c.reservation(pin)
+    for _, pin, tie in c.ties.on_pins():
+        r = c.hardware.reservation(pin)
         if r is not None:
-            yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)}: {r.reason}. To free it: {r.lifted_by}.",
+            yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {r.reason}. To free it: {r.lifted_by}.",
                         (tie.lead, tie.to), severity=r.severity, title=f"{r.title[0].upper()}{r.title[1:]} pin",
                         remedies=partial(_freed, facts, tie, r.setting))  # fmt: skip
 
@@ -134,30 +135,30 @@ def timer_shared(facts: Facts) -> Iterator[Draft]:
     for unit, uses in pulse_use(c).items():
         if unit.endswith(f":{ANY}"):
             continue  # a pool's channels each choose their frequency; that they run short has a rule of its own
-        found = c.unit_named(unit)
+        found = c.hardware.unit_named(unit)
         title = found.title if found else unit
         first, *rest = uses
         for channel, lead, hz in rest:
             if hz != first[2] or channel == first[0]:
-                clash = (f"{show(first[2], 'Hz')} for {c.title(first[1])} and {show(hz, 'Hz')} for {c.title(lead)}"
-                         if hz != first[2] else f"{c.title(first[1])} and {c.title(lead)} on the same channel")  # fmt: skip
+                clash = (f"{show(first[2], 'Hz')} for {c.titles.of(first[1])} and {show(hz, 'Hz')} for {c.titles.of(lead)}"
+                         if hz != first[2] else f"{c.titles.of(first[1])} and {c.titles.of(lead)} on the same channel")  # fmt: skip
                 yield Draft(f"{title.capitalize()} would have to give {clash}.", (first[1], lead),
-                            (Number(c.title(first[1]), first[2], "Hz"), Number(c.title(lead), hz, "Hz")),
+                            (Number(c.titles.of(first[1]), first[2], "Hz"), Number(c.titles.of(lead), hz, "Hz")),
                             partial(_timed_apart, facts, first, (channel, lead, hz)))
 
 
 def _timed_apart(facts: Facts, first: tuple[str, str, float], second: tuple[str, str, float]) -> Iterator[Remedy]:
     """One of them on another timer; or both at one frequency, where a light or a motor does not mind which."""
     c = facts.circuit
-    tie = c.tie_of(second[1])
+    tie = c.ties.of(second[1])
     assert tie is not None
-    yield from move(facts, second[1], tie.to, verb=f"Move {c.title(second[1])} to")
+    yield from move(facts, second[1], tie.to, verb=f"Move {c.titles.of(second[1])} to")
     if first[2] == second[2]:
         return
     for (_, lead, _), (_, _, hz) in ((first, second), (second, first)):
-        t = c.tie_of(lead)
+        t = c.ties.of(lead)
         if t is not None and hz >= STEADY_HZ and c.parts[split(lead)[0]].category == "light":
-            yield remedy(f"Pulse {c.title(lead)} at {show(hz, 'Hz')} as well", edits.set_hertz, t.id, hz)
+            yield remedy(f"Pulse {c.titles.of(lead)} at {show(hz, 'Hz')} as well", edits.set_hertz, t.id, hz)
 
 
 STEADY_HZ = 100.0
@@ -170,19 +171,19 @@ STEADY_HZ = 100.0
       "Kirchhoff's current law")  # fmt: skip
 def no_common_ground(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
-    for part_id, source in c.bench_sources.items():
+    for part_id, source in c.supplies.on_bench.items():
         plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
-        if plus == minus or plus not in c.ties_at or c.net(minus) == c.net(GROUND) or part_id in reversed_supplies(c):
+        if plus == minus or plus not in c.ties.at or c.nets.of(minus) == c.nets.of(GROUND) or part_id in reversed_supplies(c):
             continue
-        yield Draft(f"{c.placed[part_id].name} feeds parts of this plan, but its {c.lead(minus).title}"  # type: ignore[union-attr]
+        yield Draft(f"{c.placed[part_id].name} feeds parts of this plan, but its {c.contacts.lead(minus).title}"  # type: ignore[union-attr]
                     " is not joined to the board's ground.", (part_id,),
                     remedies=partial(_joined, facts, minus))  # fmt: skip
 
 
 def _joined(facts: Facts, minus: str) -> Iterator[Remedy]:
     c = facts.circuit
-    pin, old = ground_pin(c), c.tie_of(minus)
+    pin, old = ground_pin(c), c.ties.of(minus)
     if not pin:
         return
     away = (Step(edits.untie, (old.id,)),) if old else ()  # with whatever bead keeps it from joining
-    yield Remedy(f"Tie its 0 V to {c.full_title(pin)}", (*away, Step(edits.tie, (minus, pin))))
+    yield Remedy(f"Tie its 0 V to {c.titles.full(pin)}", (*away, Step(edits.tie, (minus, pin))))

@@ -23,12 +23,12 @@ def _able(c: Circuit, lead: str) -> str:
     if not pins:
         return f"; no pin of {c.board.title} can"
     more = f" and {len(pins) - NAMED} more" if len(pins) > NAMED else ""
-    return f"; {', '.join(c.full_title(p) for p in pins[:NAMED])}{more} can"
+    return f"; {', '.join(c.titles.full(p) for p in pins[:NAMED])}{more} can"
 
 
 def _on_slow_pins(c: Circuit, kind: type[Need]) -> Iterator[tuple[Tie, Need]]:
-    for _, pin, tie in c.on_pins():
-        need = c.need(tie.lead)
+    for _, pin, tie in c.ties.on_pins():
+        need = c.needs.of(tie.lead)
         handed_on = any(f.startswith("stream") for f in pin.functions)
         if isinstance(need, kind) and (pin.drives or pin.reads) and not handed_on:
             yield tie, need
@@ -44,7 +44,7 @@ def cannot_keep_time(facts: Facts) -> Iterator[Draft]:
         assert isinstance(need, Stream)
         slow = not keeps_time(c, tie.to, both_ways=need.answers) and need.protocol != "one-wire"
         if slow and fit(c, tie.lead, tie.to, alone=True, rows=[]).grade < Grade.IMPOSSIBLE:
-            yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)} has to be timed to {show(need.finest_s, 's')}, which "
+            yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} has to be timed to {show(need.finest_s, 's')}, which "
                         f"this pin cannot{_able(c, tie.lead)}.", (tie.lead, tie.to),
                         (Number("shortest time", need.finest_s, "s"),), partial(elsewhere, facts, tie),
                         None if need.protocol == "pixels" else "care")  # fmt: skip
@@ -58,10 +58,10 @@ def pulse_unmeasured(facts: Facts) -> Iterator[Draft]:
     c = facts.circuit
     for tie, need in _on_slow_pins(c, Input):
         assert isinstance(need, Input)
-        pin = c.pins[tie.to]
+        pin = c.contacts.pins[tie.to]
         if need.measured_s is not None and not pin.jobs("capture") and not keeps_time(c, tie.to, both_ways=True) \
                 and pin.reads:
             why = "the system can interrupt the program meanwhile" if split(tie.to)[0] == BOARD else "it is read over a bus"
-            yield Draft(f"{c.title(tie.lead)} on {c.full_title(tie.to)} is to be measured to {show(need.measured_s, 's')}, and "
+            yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} is to be measured to {show(need.measured_s, 's')}, and "
                         f"{why}{_able(c, tie.lead)}.", (tie.lead, tie.to),
                         (Number("wanted", need.measured_s, "s"),), partial(elsewhere, facts, tie))  # fmt: skip

@@ -37,7 +37,7 @@ def pulse_off(facts: Facts) -> Iterator[Draft]:
             continue
         off = abs(t.off)
         title = shared.title[0].upper() + shared.title[1:]
-        yield Draft(f"{title} gives {show(t.hz, 'Hz', 4)} for {c.title(uses[0].lead)}, which wants "
+        yield Draft(f"{title} gives {show(t.hz, 'Hz', 4)} for {c.titles.of(uses[0].lead)}, which wants "
                     f"{show(t.wanted_hz, 'Hz')}: {show(off, '%', 2)} off.", tuple(u.lead for u in uses),
                     (Number("frequency", t.hz, "Hz", t.wanted_hz), Number("divisor", t.divisor, ""),
                      Number("counts", t.counts, "")),
@@ -46,17 +46,17 @@ def pulse_off(facts: Facts) -> Iterator[Draft]:
 
 def _better_timer(c: Circuit, lead: str, good: Callable[[Timer], bool]) -> Iterator[Remedy]:
     """A pin whose timer does better, among those that are free and have no consequence."""
-    need = c.need(lead)
+    need = c.needs.of(lead)
     hz = getattr(need, "frequency_hz", 0.0)
-    now = c.tie_of(lead)
+    now = c.ties.of(lead)
     for f in candidates(c, lead):
-        pin = c.pin(f.contact)
+        pin = c.contacts.pin(f.contact)
         if f.grade > Grade.GOOD or pin is None or (now is not None and f.contact == now.to):
             continue
         for job in pin.jobs("pwm"):
-            spec = c.unit_spec(c.unit_id(f.contact, job))
+            spec = c.hardware.unit_spec(c.hardware.unit_id(f.contact, job))
             if spec is not None and spec.counter is not None and good(reach(spec.counter, hz)):
-                yield remedy(f"Move to {c.full_title(f.contact)}, which makes it", edits.tie, lead, f.contact)
+                yield remedy(f"Move to {c.titles.full(f.contact)}, which makes it", edits.tie, lead, f.contact)
                 return
 
 
@@ -73,8 +73,8 @@ def capture_shared(facts: Facts) -> Iterator[Draft]:
             continue
         lead = shared.uses[0].lead
         period = 1 / shared.timer.hz
-        yield Draft(f"{c.title(taken.lead)} has pulses of up to {show(taken.longest_s, 's')}, and {shared.title} that measures "
-                    f"them counts anew every {show(period, 's')} for {c.title(lead)}.",
+        yield Draft(f"{c.titles.of(taken.lead)} has pulses of up to {show(taken.longest_s, 's')}, and {shared.title} that measures "
+                    f"them counts anew every {show(period, 's')} for {c.titles.of(lead)}.",
                     (taken.lead, *(u.lead for u in shared.uses)),
                     (Number("longest pulse", taken.longest_s, "s", period),
                      Number("frequency", shared.timer.hz, "Hz")),
@@ -86,13 +86,13 @@ def _off_the_timer(c: Circuit, shared: Shared) -> Iterator[Remedy]:
     moved: dict[str, str] = {}
     for use in shared.uses:
         able = (f.contact for f in candidates(c, use.lead) if f.grade <= Grade.GOOD and f.contact not in moved.values()
-                and (pin := c.pin(f.contact)) is not None and pin.jobs("pwm")
-                and all(c.unit_id(f.contact, job) != shared.unit for job in pin.jobs("pwm")))  # fmt: skip
+                and (pin := c.contacts.pin(f.contact)) is not None and pin.jobs("pwm")
+                and all(c.hardware.unit_id(f.contact, job) != shared.unit for job in pin.jobs("pwm")))  # fmt: skip
         contact = next(able, "")
         if not contact:
             return
         moved[use.lead] = contact
-    where = ", ".join(f"{c.title(lead)} to {c.full_title(to)}" for lead, to in moved.items())
+    where = ", ".join(f"{c.titles.of(lead)} to {c.titles.full(to)}" for lead, to in moved.items())
     yield Remedy(f"Move {where}", tuple(Step(edits.tie, pair) for pair in moved.items()))
 
 
@@ -108,7 +108,7 @@ def servo_coarse(facts: Facts) -> Iterator[Draft]:
                 continue
             step = servo.finest(s, shared.timer)
             said = f"steps of {step:.2g}°" if s.degrees else f"{servo.steps(s, shared.timer)} steps"
-            yield Draft(f"{c.title(u.lead)} has {said}: {shared.title} sets pulses to {show(shared.timer.tick_s, 's')}.",
+            yield Draft(f"{c.titles.of(u.lead)} has {said}: {shared.title} sets pulses to {show(shared.timer.tick_s, 's')}.",
                         (u.lead, u.contact),
                         (Number("steps between the ends", servo.steps(s, shared.timer), "", servo.COARSE_STEPS),
                          Number("finest pulse", shared.timer.tick_s, "s")),
@@ -169,8 +169,8 @@ def coil_order(facts: Facts) -> Iterator[Draft]:
         w = stepper.wired(c, part_id) if c.parts[part_id].facts.stepper else None
         if w is None or stepper.turn(w.natural, "full").does != "buzzes":
             continue
-        names = ", ".join(c.title(w.leads[k]).split(" · ")[-1] for k in w.natural)
-        right = ", ".join(c.title(t.lead).split(" · ")[-1] for t in stepper.input_ties(c, w))
+        names = ", ".join(c.titles.of(w.leads[k]).split(" · ")[-1] for k in w.natural)
+        right = ", ".join(c.titles.of(t.lead).split(" · ")[-1] for t in stepper.input_ties(c, w))
         yield Draft(f"{c.placed[part_id].name} lies on its driver as {names}: switched in the driver's order it buzzes. A "
                     f"program lists {right}, or the wires change places.", w.leads,
                     (Number("the field's way through a cycle", stepper.turn(w.natural, "full").degrees, "°", 360.0),),

@@ -34,7 +34,7 @@ def component_missing(facts: Facts) -> Iterator[Draft]:
     for part_id, part in c.parts.items():
         for want in part.facts.wants:
             lead = f"{part_id}.{want.lead}"
-            tie = c.tie_of(lead)
+            tie = c.ties.of(lead)
             if tie is None or _not_needed(c, part_id, want, tie):
                 continue
             there = [_value(b) for b in _beads(c, lead, want)]
@@ -42,7 +42,7 @@ def component_missing(facts: Facts) -> Iterator[Draft]:
                 continue
             kind, unit, words = KINDS[want.kind]
             has = f" (it has {show(there[0], unit)})" if there else ""
-            yield Draft(f"{c.title(lead)} wants {words.format(show(want.value, unit))}{has}; {show(want.least, unit)} to "
+            yield Draft(f"{c.titles.of(lead)} wants {words.format(show(want.value, unit))}{has}; {show(want.least, unit)} to "
                         f"{show(want.most, unit)} will do: {want.reason}.", (lead,),
                         (Number("usual value", want.value, unit),), partial(_put_in, facts, want, tie), want.severity,
                         f"{'Wrong' if there else 'Missing'}: {'capacitor' if kind is Capacitor else want.kind + ' resistor'}"
@@ -53,7 +53,7 @@ def _not_needed(c: Circuit, part_id: str, want: Component, tie: Tie) -> bool:
     pixels = c.parts[part_id].facts.pixels
     if pixels is not None and pixels.count < want.from_count:
         return True
-    pin = c.pin(tie.to)
+    pin = c.contacts.pin(tie.to)
     if pin is None:
         return False
     handed_on = any(f.startswith("stream:") for f in pin.functions)  # the part before drives it, a hand's breadth away
@@ -63,8 +63,8 @@ def _not_needed(c: Circuit, part_id: str, want: Component, tie: Tie) -> bool:
 def _beads(c: Circuit, lead: str, want: Component) -> list[Bead]:
     """The beads of the kind on the lead's ties, or for what leads to a rail anywhere on its net."""
     kind = KINDS[want.kind][0]
-    where = [lead] if want.kind == "series" else c.members.get(c.net(lead), [lead])
-    ties = {t.id: t for m in where for t in c.ties_at.get(m, ())}
+    where = [lead] if want.kind == "series" else c.nets.members.get(c.nets.of(lead), [lead])
+    ties = {t.id: t for m in where for t in c.ties.at.get(m, ())}
     return [b for t in ties.values() for b in t.beads if isinstance(b, kind)]
 
 
@@ -97,11 +97,11 @@ def _bead(c: Circuit, want: Component, tie: Tie) -> Bead | None:
         case "pull-down":
             return PullDown(want.value)
         case "capacitor":
-            origin = c.origin(tie.to)
+            origin = c.supplies.origin(tie.to)
             return Capacitor(want.value, volts=max(6.3, 2 * (origin.volts.max if origin else 8.0)))
         case "pull-up":
-            pin = c.pin(tie.to)
-            rail = c.rail_contact(tie.to) if pin is not None and pin.driver and pin.kind == "io" else ""
+            pin = c.contacts.pin(tie.to)
+            rail = c.supplies.rail_contact(tie.to) if pin is not None and pin.driver and pin.kind == "io" else ""
             rail = rail or supply_of(c, split(tie.lead)[0])
             return PullUp(want.value, rail=rail) if rail else None
     return None
@@ -119,22 +119,22 @@ def one_sided_sensor(facts: Facts) -> Iterator[Draft]:
                 continue
             for own, other in ((e.a, e.b), (e.b, e.a)):
                 lead = f"{part_id}.{own}"
-                tie = c.tie_of(lead)
-                measured = tie is not None and tie.to in c.holders and isinstance(c.need(lead), Analog)
+                tie = c.ties.of(lead)
+                measured = tie is not None and tie.to in c.ties.holders and isinstance(c.needs.of(lead), Analog)
                 if tie is not None and measured and not _has_other_side(c, part_id, lead):
                     middle = math.sqrt(e.least_ohm * e.most_ohm)
                     yield Draft(f"{c.placed[part_id].name} varies from {show(e.least_ohm, 'Ω')} to {show(e.most_ohm, 'Ω')}; "
-                                f"nothing on the other side of {c.full_title(tie.to)} makes a voltage of that.", (lead, tie.to),
+                                f"nothing on the other side of {c.titles.full(tie.to)} makes a voltage of that.", (lead, tie.to),
                                 (Number("middle of its range", middle, "Ω"),),
                                 partial(_second, facts, f"{part_id}.{other}", tie, middle))  # fmt: skip
 
 
 def _has_other_side(c: Circuit, part_id: str, lead: str) -> bool:
-    members = c.members.get(c.net(lead), [lead])
-    beads = (b for m in members for t in c.ties_at.get(m, ()) for b in t.beads)
+    members = c.nets.members.get(c.nets.of(lead), [lead])
+    beads = (b for m in members for t in c.ties.at.get(m, ()) for b in t.beads)
     if any(isinstance(b, PullUp | PullDown) for b in beads):
         return True
-    pin = next((pin for m in members if (pin := c.pin(m)) and pin.fitted_pull_ohm), None)
+    pin = next((pin for m in members if (pin := c.contacts.pin(m)) and pin.fitted_pull_ohm), None)
     own = (e for m in members if split(m)[0] in c.parts for e in c.parts[split(m)[0]].elements.values()
            if isinstance(e, Resistor | Track | Varies) and split(m)[1] in (e.a, e.b, getattr(e, "wiper", "")))  # fmt: skip
     return pin is not None or sum(1 for _ in own) > 1
@@ -144,8 +144,8 @@ def _second(facts: Facts, other: str, tie: Tie, middle: float) -> Iterator[Remed
     """Towards the side where the sensor is not: the preferred value next to the middle of its range."""
     c = facts.circuit
     ohm = series.at_or_above(middle / 1.1, c.plan.series)
-    rail, grounded = c.rail_contact(tie.to), c.tie_of(other) is None or c.is_ground(other)
+    rail, grounded = c.supplies.rail_contact(tie.to), c.ties.of(other) is None or c.nets.is_ground(other)
     if grounded and rail:
-        yield remedy(f"Add {show(ohm, 'Ω')} to {c.rail_title(tie.to)}", edits.add_bead, tie.id, PullUp(ohm, rail=rail))
+        yield remedy(f"Add {show(ohm, 'Ω')} to {c.supplies.rail_title(tie.to)}", edits.add_bead, tie.id, PullUp(ohm, rail=rail))
     elif not grounded:
         yield remedy(f"Add {show(ohm, 'Ω')} to ground", edits.add_bead, tie.id, PullDown(ohm))

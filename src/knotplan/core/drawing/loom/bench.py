@@ -119,13 +119,13 @@ class Bench(Struct, frozen=True):
 
 def is_stub(circuit: Circuit, lead: str) -> bool:
     """Supply and ground ties are short tagged stubs; signals keep their cords."""
-    tie = circuit.tie_of(lead)
+    tie = circuit.ties.of(lead)
     if tie is None:
         return False
-    pin = circuit.pin(tie.to)
+    pin = circuit.contacts.pin(tie.to)
     if pin is not None:
         return pin.kind not in ("io", "contact")
-    other = circuit.lead(tie.to)
+    other = circuit.contacts.lead(tie.to)
     return other is None or isinstance(other.needs[0], Supply | Ground | Gives | Feed)
 
 
@@ -185,7 +185,7 @@ def _block(circuit: Circuit, part: str, tree: Tree) -> _Block:
 
     def place(child: str) -> float:
         ends = [rows.index(t.to) for name in circuit.parts[child].leads
-                if (t := circuit.tie_of(f"{child}.{name}")) and t.to in rows]  # fmt: skip
+                if (t := circuit.ties.of(f"{child}.{name}")) and t.to in rows]  # fmt: skip
         return sum(ends) / len(ends) if ends else 1e6
 
     children = [c for c in tree.children.get(part, ()) if c not in tree.inside]
@@ -305,7 +305,7 @@ def _ends(circuit: Circuit, place: BoardPlace, part: str, side: str, tree: Tree)
     """Where the cords of a part end on the board, in the order of its leads; those of what hangs on it after them."""
     half = place.box[2] / 2
     return [_key(place.pins[t.to], side, place.upright, half) for p in (part, *tree.below(part))
-            for name in circuit.parts[p].leads for t in circuit.ties_at.get(f"{p}.{name}", ())
+            for name in circuit.parts[p].leads for t in circuit.ties.at.get(f"{p}.{name}", ())
             if t.lead == f"{p}.{name}" and t.to in place.pins and not is_stub(circuit, t.lead)]  # fmt: skip
 
 

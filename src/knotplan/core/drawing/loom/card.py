@@ -66,29 +66,29 @@ def _foot(c: Circuit, part: str) -> str:
 
 
 def _lead_face(c: Circuit, contact: str) -> LeadFace:
-    lead, tie = c.lead(contact), c.tie_of(contact)
+    lead, tie = c.contacts.lead(contact), c.ties.of(contact)
     assert lead is not None
-    stub = ("ground" if c.is_ground(tie.to) else "supply") if tie and is_stub(c, contact) else ""
-    return LeadFace(lead.title, _note(c, contact), contact in c.ties_at, stub, colour_of(c, tie) if tie and stub else "")
+    stub = ("ground" if c.nets.is_ground(tie.to) else "supply") if tie and is_stub(c, contact) else ""
+    return LeadFace(lead.title, _note(c, contact), contact in c.ties.at, stub, colour_of(c, tie) if tie and stub else "")
 
 
 def _note(c: Circuit, lead: str) -> str:
     """What is worth saying of a lead: its role, where its stub leads, what it still needs."""
-    tie, spec = c.tie_of(lead), c.lead(lead)
+    tie, spec = c.ties.of(lead), c.contacts.lead(lead)
     assert spec is not None
     if tie is None:
         if isinstance(spec.needs[0], Open):
-            return "" if lead in c.ties_at else "free"
-        if lead in c.ties_at:
-            return "to " + ", ".join(c.placed[split(t.lead)[0]].name for t in c.ties_at[lead])
+            return "" if lead in c.ties.at else "free"
+        if lead in c.ties.at:
+            return "to " + ", ".join(c.placed[split(t.lead)[0]].name for t in c.ties.at[lead])
         if isinstance(spec.needs[0], Gives):
             return ""
-        return f"untied: {brief(spec.needs[0])}" if c.required(lead) else "optional"
+        return f"untied: {brief(spec.needs[0])}" if c.needs.required(lead) else "optional"
     if tie.role:
         return f"“{tie.role}”"
     if is_stub(c, lead):
         return tag(c, tie, lead)
-    return f"input, own pull-{tie.pull}" if tie.pull != "none" else brief(c.need(lead))
+    return f"input, own pull-{tie.pull}" if tie.pull != "none" else brief(c.needs.of(lead))
 
 
 @lru_cache(2048)

@@ -43,7 +43,7 @@ def _aside(bench: Bench, spot: LeadSpot) -> float:
 
 def _volts(report: Report, tie: Tie) -> str:
     """The highest typical level at the lead while the program runs."""
-    readings = report.points.volts.get(report.circuit.net(tie.lead), [])
+    readings = report.points.volts.get(report.circuit.nets.of(tie.lead), [])
     most = max((r.typ for r in readings if r.case.moment == "running"), default=0.0)
     return show(most, "V", 3) if most > LEAST_V else ""
 
@@ -51,7 +51,7 @@ def _volts(report: Report, tie: Tie) -> str:
 def _amps(c: Circuit, report: Report, tie: Tie, fed: dict[str, float]) -> str:
     """The worst current through the cord; nothing where several share a pin."""
     amps = fed.get(tie.lead, 0.0)
-    if tie.to in report.points.pins and len(c.holders[tie.to]) == 1:
+    if tie.to in report.points.pins and len(c.ties.holders[tie.to]) == 1:
         amps = max(amps, pin_current(report.points.pins[tie.to])[1])
     return show(amps, "A", 2) if amps > LEAST_A else ""
 

@@ -29,7 +29,7 @@ class Cord(Struct, frozen=True):
 
 def colour_of(circuit: Circuit, tie: Tie) -> str:
     """The cord's colour: the maker's, or the lead's usual one."""
-    lead = circuit.lead(tie.lead)
+    lead = circuit.contacts.lead(tie.lead)
     return tie.cord or (lead.cord if lead else "grey")
 
 
@@ -97,19 +97,19 @@ def _placed(start: tuple[float, float], pieces: tuple[Piece, ...], beads: tuple[
 
 def tag(circuit: Circuit, tie: Tie, lead: str) -> str:
     """Where a stub leads to, in a few words: "GND pos 5", "5 V brick +5 V"."""
-    other = circuit.other_end(tie, lead)
-    pin = circuit.pin(other)
+    other = circuit.ties.other_end(tie, lead)
+    pin = circuit.contacts.pin(other)
     if pin is None:
-        return circuit.title(other).replace(" · ", " ")
-    place = circuit.place(other)
-    return f"{pin.names.get('label') or circuit.title(other)} {place}".strip()
+        return circuit.titles.of(other).replace(" · ", " ")
+    place = circuit.titles.place(other)
+    return f"{pin.names.get('label') or circuit.titles.of(other)} {place}".strip()
 
 
 def _stub(circuit: Circuit, tie: Tie, lead: LeadSpot) -> Cord:
     facing = lead.out
     x = lead.x + facing * 20
     return Cord(tie.id, (lead.x, lead.y), ((lead.x + facing * 6, lead.y, x - facing * 6, lead.y, x, lead.y),),
-                colour_of(circuit, tie), True, "ground" if circuit.is_ground(tie.to) else "supply", ())  # fmt: skip
+                colour_of(circuit, tie), True, "ground" if circuit.nets.is_ground(tie.to) else "supply", ())  # fmt: skip
 
 
 def cords(circuit: Circuit, bench: Bench, whole: frozenset[str] = frozenset()) -> tuple[Cord, ...]:

@@ -46,10 +46,10 @@ def _loads(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
     """How much of its limit each pin and rail carries at worst, as an arc round it."""
     c, rails = report.circuit, {b.id: b for b in report.budgets if b.kind == "rail"}
     for contact, spot in bench.pins.items():
-        pin = c.pin(contact)
+        pin = c.contacts.pin(contact)
         if contact in report.points.pins and pin is not None:
             amps = pin_current(report.points.pins[contact])[1]
-            yield from _share(spot, amps / c.driver(contact).recommended_a, p)
+            yield from _share(spot, amps / c.hardware.driver(contact).recommended_a, p)
             if amps > LEAKAGE_A:
                 yield _beside(spot, show(amps, "A", 2), "#ffd98a")
         elif pin is not None and pin.kind == "supply" and pin.rail in rails:
@@ -88,13 +88,13 @@ def _volts(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
     """The level that each pin works at, whether it bears more, and what it really sees."""
     c = report.circuit
     for contact, spot in bench.pins.items():
-        pin = c.pin(contact)
+        pin = c.contacts.pin(contact)
         if pin is None or pin.kind not in ("io", "supply"):
             continue
         if pin.kind == "supply":
             volts = c.board.rails[pin.rail].volts.typ
             yield from volts_mark(spot.x, spot.y, volts, False)
-            yield _beside(spot, show(volts, "V", 2) if pin.rail in c.live_rails else "dead", level(volts)[0])
+            yield _beside(spot, show(volts, "V", 2) if pin.rail in c.supplies.live_rails else "dead", level(volts)[0])
             continue
         driver = c.board.drivers[pin.driver]
         rail = c.board.rails[driver.rail].volts
@@ -143,7 +143,7 @@ def _power_on(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
     c = report.circuit
     woken = {s for f in report.findings if f.rule in ("wakes-load", "strap-level") for s in f.subjects}
     for contact, spot in bench.pins.items():
-        pin = c.pin(contact)
+        pin = c.contacts.pin(contact)
         if pin is None or pin.kind != "io":
             continue
         yield from wake_mark(spot.x, spot.y, pin.wakes[-1])
@@ -172,7 +172,7 @@ def _sharing(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
     for pin_id, unit in timed_units(c.board).items():
         letter, tint = letters[unit]
         spot = bench.pins[f"{BOARD}.{pin_id}"]
-        used = f"{BOARD}.{pin_id}" in c.holders
+        used = f"{BOARD}.{pin_id}" in c.ties.holders
         yield Disc(spot.x, spot.y, PIN_R + 0.4, tint if used else "#1b2434", tint, 2.2)
         yield Text(spot.x, spot.y + 4.2, letter, 12, "#14202e" if used else tint, True, "middle")
 
@@ -188,7 +188,7 @@ def relatives_shown(circuit: Circuit, bench: Bench, contact: str, p: Palette) ->
         if name in kin:
             yield Disc(spot.x, spot.y, PIN_R + 4, "", "#ffcf5a", 2.6)
             yield Disc(spot.x, spot.y, PIN_R + 6.6, "", "#ffcf5a", 1.2, True)
-        elif name != pin_id and circuit.pin(other) is not None:
+        elif name != pin_id and circuit.contacts.pin(other) is not None:
             yield Disc(spot.x, spot.y, PIN_R + 1, p.board + "b0")
     here = bench.pins[contact]
     yield Disc(here.x, here.y, PIN_R + 4, "", "#ffffff", 3)

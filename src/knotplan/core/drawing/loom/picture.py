@@ -71,12 +71,12 @@ def board_group(c: Circuit, bench: Bench, p: Palette) -> Group:
 
 
 def _bare_board(c: Circuit, p: Palette) -> tuple[Shape, ...]:
-    return board_shapes(c.board, Lying(c.scheme, c.plan.turned, c.plan.flipped), c.live_rails, c.socket, p)
+    return board_shapes(c.board, Lying(c.scheme, c.plan.turned, c.plan.flipped), c.supplies.live_rails, c.supplies.socket, p)
 
 
 def _held(circuit: Circuit, bench: Bench) -> Iterator[Shape]:
     """A pin with a tie wears its cord's colour."""
-    for contact, ties in circuit.holders.items():
+    for contact, ties in circuit.ties.holders.items():
         spot = bench.pins.get(contact)
         if spot is None:
             continue  # a hub's lead: its card shows the cord
@@ -168,7 +168,7 @@ def _selected(report: Report, bench: Bench, view: LoomView, p: Palette) -> Itera
         pin = bench.pins[thing]
         yield Disc(pin.x, pin.y, PIN_R + 4, "", "#ffffff", 2.4)
         yield Disc(pin.x, pin.y, PIN_R + 6.4, "", p.active, 2.4)
-        held = {t.id for t in c.ties_at.get(thing, ())}
+        held = {t.id for t in c.ties.at.get(thing, ())}
         yield from _whole(report, bench, frozenset(held), p)
 
 

@@ -62,7 +62,7 @@ def tree_of(circuit: Circuit) -> Tree:
     votes: dict[str, dict[str, int]] = {}
     for tie in circuit.plan.ties:
         owner, hub = split(tie.lead)[0], split(tie.to)[0]
-        pin = circuit.pin(tie.to)
+        pin = circuit.contacts.pin(tie.to)
         if hub not in circuit.parts or hub == owner:
             continue
         if _hands_on(circuit, tie.to) and not _above(after, hub, owner):
@@ -92,7 +92,7 @@ def tree_of(circuit: Circuit) -> Tree:
 
 def _hands_on(circuit: Circuit, contact: str) -> bool:
     """A contact over which a daisy chain goes on."""
-    lead = circuit.lead(contact)
+    lead = circuit.contacts.lead(contact)
     return lead is not None and lead.offers is not None and lead.offers.kind == "io" and bool(lead.offers.via)
 
 
@@ -112,13 +112,13 @@ def showing(circuit: Circuit, part_id: str) -> Showing:
     outer: list[str] = []
     for name, lead in part.leads.items():
         contact = f"{part_id}.{name}"
-        tie = circuit.tie_of(contact)
+        tie = circuit.ties.of(contact)
         # what comes from the part before in a chain comes in where that one's goes out: a short loop outside
         chained = tie is not None and _hands_on(circuit, tie.to)
         offers = chained or (lead.offers is not None and lead.offers.kind in ("io", "contact"))
-        tied = contact in circuit.ties_at and not _to_folded(circuit, contact, folded)
-        wanted = shows == "all" or len(part.leads) <= FEW or circuit.required(contact)
-        if tied or (wanted and shows != "folded") or (shows == "folded" and circuit.required(contact)):
+        tied = contact in circuit.ties.at and not _to_folded(circuit, contact, folded)
+        wanted = shows == "all" or len(part.leads) <= FEW or circuit.needs.required(contact)
+        if tied or (wanted and shows != "folded") or (shows == "folded" and circuit.needs.required(contact)):
             (outer if offers else inner).append(contact)
     return Showing(_rows(circuit, inner, outer), len(part.leads) - len(inner) - len(outer), folded,
                    shows == "all" and len(part.leads) > FEW)  # fmt: skip
@@ -127,7 +127,7 @@ def showing(circuit: Circuit, part_id: str) -> Showing:
 def _rows(circuit: Circuit, inner: list[str], outer: list[str]) -> tuple[tuple[str, str], ...]:
     """An output beside the input that drives it, then everything else side by side."""
     driven = {out: f"{split(out)[0]}.{lead.offers.driven_by}" for out in outer
-              if (lead := circuit.lead(out)) and lead.offers and lead.offers.driven_by}  # fmt: skip
+              if (lead := circuit.contacts.lead(out)) and lead.offers and lead.offers.driven_by}  # fmt: skip
     pairs = [(given, out) for out, given in driven.items() if given in inner]
     near = [x for x in inner if x not in {a for a, _ in pairs}]
     far = [x for x in outer if x not in {b for _, b in pairs}]
@@ -137,5 +137,5 @@ def _rows(circuit: Circuit, inner: list[str], outer: list[str]) -> tuple[tuple[s
 
 def _to_folded(circuit: Circuit, contact: str, folded: tuple[str, ...]) -> bool:
     """Everything tied to a contact is folded away."""
-    ends = (circuit.other_end(t, contact) for t in circuit.ties_at.get(contact, ()))
+    ends = (circuit.ties.other_end(t, contact) for t in circuit.ties.at.get(contact, ()))
     return bool(folded) and all(split(end)[0] in folded for end in ends)

@@ -42,8 +42,8 @@ def look(report: Report, lens: Lens, selection: Selection) -> LoomView:
 
 def _answers(c: Circuit, selection: Selection) -> dict[str, Fit]:
     """The pins' answers to a selected lead; to a selected pin or supply, those of the leads without a tie."""
-    lead = c.lead(selection.lead) if selection.lead else None
+    lead = c.contacts.lead(selection.lead) if selection.lead else None
     if lead is not None and not isinstance(lead.needs[0], Gives):
         return {f.contact: f for f in fits(c, selection.lead)}
     offer = selection.lead or (selection.id if selection.kind == "pin" else "")
-    return {asked: answer for asked, answer in leads_for(c, offer) if asked not in c.ties_at} if offer else {}
+    return {asked: answer for asked, answer in leads_for(c, offer) if asked not in c.ties.at} if offer else {}

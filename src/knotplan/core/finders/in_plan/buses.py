@@ -17,19 +17,19 @@ from knotplan.core.plan.document import Tie, split
 
 def of_buses(c: Circuit, tie: Tie) -> Iterator[Proposal]:
     """For the first tie of a line, or the one that has a pull-up as a bead."""
-    need = c.need(tie.lead)
-    pin = c.pin(tie.to)
+    need = c.needs.of(tie.lead)
+    pin = c.contacts.pin(tie.to)
     if not (isinstance(need, Bus) and need.bus == "i2c") or pin is None or pin.kind != "io" or not pin.driver:
         return
     bus = next((b for b in i2c_buses(c) if b.bus == bus_of(c, split(tie.lead)[0])), None)
-    section = next((s for s in bus.sections if s.role == need.role and c.net(tie.to) in s.nets), None) if bus else None
-    rail = c.rail_contact(tie.to)
-    origin = c.origin(rail) if rail else None
+    section = next((s for s in bus.sections if s.role == need.role and c.nets.of(tie.to) in s.nets), None) if bus else None
+    rail = c.supplies.rail_contact(tie.to)
+    origin = c.supplies.origin(rail) if rail else None
     if bus is None or section is None or origin is None or not section.farad:
         return
     own = any(isinstance(b, PullUp) for b in tie.beads)
     others = replace(section, pulls=tuple(p for p in section.pulls if p.tie != tie.id))
-    if not own and (_suffices(others, section.most_ohm(bus.mode)) or c.holders[tie.to][0] != tie):
+    if not own and (_suffices(others, section.most_ohm(bus.mode)) or c.ties.holders[tie.to][0] != tie):
         return
     clock = next(k for k, m in BY_CLOCK.items() if m == bus.mode)
     weak = section.weakest

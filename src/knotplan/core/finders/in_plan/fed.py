@@ -14,10 +14,10 @@ PER_METRE_F, INPUT_F = 60e-12, 10e-12
 
 
 def of_lines(c: Circuit, tie: Tie) -> Iterator[Proposal]:
-    need, drive = c.need(tie.lead), driven(c, tie)
+    need, drive = c.needs.of(tie.lead), driven(c, tie)
     if isinstance(need, Stream) and need.protocol == "pixels" and drive is not None:
         length = cord_of(c, tie).length_m
-        yield Proposal("data", tie, c.title(tie.lead), {
+        yield Proposal("data", tie, c.titles.of(tie.lead), {
             **only(drive, "high", "source_ohm"), "length": (length, "plan"), "series": (c.plan.series, "plan"),
             "capacitance": (INPUT_F + PER_METRE_F * length, "cord's length and one input"),
             "shortest": (need.finest_s, f"catalogue, {c.placed[split(tie.lead)[0]].name}")}, SeriesResistor(330.0))  # fmt: skip
@@ -33,11 +33,11 @@ def of_lines(c: Circuit, tie: Tie) -> Iterator[Proposal]:
 
 
 def of_feeds(c: Circuit, tie: Tie) -> Iterator[Proposal]:
-    need, origin = c.need(tie.lead), c.origin(tie.to)
+    need, origin = c.needs.of(tie.lead), c.supplies.origin(tie.to)
     part_id, name = split(tie.lead)
     if not isinstance(need, Supply) or origin is None:
         return
-    about, part = c.title(tie.lead), c.parts[part_id]
+    about, part = c.titles.of(tie.lead), c.parts[part_id]
     usual, worst = carried(c).get(tie.lead, NOTHING)
     where, cord = f"catalogue, {c.placed[part_id].name}", cord_of(c, tie)
     if part.facts.pixels is not None:
@@ -65,7 +65,7 @@ def of_feeds(c: Circuit, tie: Tie) -> Iterator[Proposal]:
 
 def _heat(c: Circuit, tie: Tie) -> Proposal:
     part_id = split(tie.lead)[0]
-    source, origin = c.parts[part_id].source, c.origin(tie.to)
+    source, origin = c.parts[part_id].source, c.supplies.origin(tie.to)
     assert source is not None and origin is not None
     amps = sum(worst for lead, (_, worst) in carried(c).items() if parent_contact(c, lead) == f"{part_id}.{source.plus}")
     kind = "switching regulator" if source.efficiency else "linear regulator"

@@ -12,14 +12,14 @@ from knotplan.core.plan.document import BOARD, Tie, split
 
 
 def of_inputs(c: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
-    pin, need = c.pin(tie.to), c.need(tie.lead)
+    pin, need = c.contacts.pin(tie.to), c.needs.of(tie.lead)
     if pin is None or pin.kind != "io" or not pin.driver or not isinstance(need, Input | Analog):
         return
-    driver, volts, where = c.driver(tie.to), c.rail_volts(tie.to), f"catalogue, {c.full_title(tie.to)}"
+    driver, volts, where = c.hardware.driver(tie.to), c.supplies.rail_volts(tie.to), f"catalogue, {c.titles.full(tie.to)}"
     if volts is None:
         return
-    about, part_id = c.title(tie.lead), split(tie.lead)[0]
-    most = max((r.max for r in points.volts.get(c.net(tie.lead), [])), default=0.0)
+    about, part_id = c.titles.of(tie.lead), split(tie.lead)[0]
+    most = max((r.max for r in points.volts.get(c.nets.of(tie.lead), [])), default=0.0)
     divided = any(isinstance(b, SeriesResistor) for b in tie.beads) and any(isinstance(b, PullDown) for b in tie.beads)
     if most > min(driver.max_v, volts.max + 0.3) or divided:
         yield Proposal("divider", tie, about, {
@@ -29,7 +29,7 @@ def of_inputs(c: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
         yield Proposal("pull", tie, about, {
             "supply": (volts.typ, where), "leak": (driver.leak_a, where),
             "high_share": (min(0.99, max(0.31, driver.input_high_v / volts.typ)), where),
-            "series": (c.plan.series, "plan")}, PullUp(10e3, rail=c.rail_contact(tie.to)))  # fmt: skip
+            "series": (c.plan.series, "plan")}, PullUp(10e3, rail=c.supplies.rail_contact(tie.to)))  # fmt: skip
     if isinstance(need, Input) and need.contact and any(isinstance(e, Switch) for e in elements_at(c, tie)):
         pull = next((b.ohm for b in tie.beads if isinstance(b, PullUp)), driver.pull_up_ohm.typ if driver.pull_up_ohm else 10e3)
         series_ohm = next((b.ohm for b in tie.beads if isinstance(b, SeriesResistor)), 0.0)
@@ -43,29 +43,29 @@ def of_inputs(c: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
 
 def converter_of(c: Circuit, contact: str) -> tuple[int, float, str] | None:
     """(bits, reference V, title) of the converter behind a pin in use."""
-    pin = c.pin(contact)
+    pin = c.contacts.pin(contact)
     for job in pin.jobs("adc") if pin else ():
-        unit = c.owner(contact).converters.get(job.unit)
+        unit = c.contacts.owner(contact).converters.get(job.unit)
         if unit is None:
             continue
         if split(contact)[0] == BOARD:
             rail = c.board.rails.get(unit.reference)
             return (unit.bits, rail.volts.typ, unit.title) if rail else None
-        origin = c.origin(f"{split(contact)[0]}.{unit.reference}")
+        origin = c.supplies.origin(f"{split(contact)[0]}.{unit.reference}")
         return (unit.bits, origin.volts.typ, unit.title) if origin else None
     return None
 
 
 def _measured(c: Circuit, points: Points, tie: Tie, part_id: str) -> Iterator[Proposal]:
-    unit, about, name = converter_of(c, tie.to), c.title(tie.lead), c.placed[part_id].name
+    unit, about, name = converter_of(c, tie.to), c.titles.of(tie.lead), c.placed[part_id].name
     if unit is None:
         return
     bits, reference, title = unit
-    sensor, rail = c.parts[part_id].facts.sensor, c.rail_contact(tie.to)
+    sensor, rail = c.parts[part_id].facts.sensor, c.supplies.rail_contact(tie.to)
     e = next((e for e in elements_at(c, tie) if isinstance(e, Varies)), None)
     if e is not None:
         other = f"{part_id}.{e.b if split(tie.lead)[1] == e.a else e.a}"
-        grounded = c.is_ground(other) or c.tie_of(other) is None
+        grounded = c.nets.is_ground(other) or c.ties.of(other) is None
         bead: Bead = PullUp(10e3, rail=rail) if grounded else PullDown(10e3)
         yield Proposal("sensor", tie, about, {
             "least": (e.least_ohm, f"catalogue, {name}"), "most": (e.most_ohm, f"catalogue, {name}"),
@@ -76,7 +76,7 @@ def _measured(c: Circuit, points: Points, tie: Tie, part_id: str) -> Iterator[Pr
         if second is not None and sensor is not None and sensor.unit in ("°C", "lx", "%", "N"):
             yield _read_back(c, tie, e, second, grounded, bits)
             return
-    readings = [r for r in points.volts.get(c.net(tie.to), []) if r.case.moment == "running"]
+    readings = [r for r in points.volts.get(c.nets.of(tie.to), []) if r.case.moment == "running"]
     low, high = min((r.typ for r in readings), default=0.0), max((r.typ for r in readings), default=0.0)
     if high - low < 1e-3:
         return
@@ -97,7 +97,7 @@ def _read_back(c: Circuit, tie: Tie, e: Varies, second: float, grounded: bool, b
     law = {"°C": "thermistor", "lx": "power law"}.get(sensor.unit, "straight in the logarithm")
     falls = sensor.unit in ("°C", "lx", "N")  # more of it, less resistance
     at_least, at_most = (sensor.most, sensor.least) if falls else (sensor.least, sensor.most)
-    return Proposal("reading", tie, c.title(tie.lead), {
+    return Proposal("reading", tie, c.titles.of(tie.lead), {
         "least": (e.least_ohm, where), "most": (e.most_ohm, where), "at_least": (at_least, where), "at_most": (at_most, where),
         "law": (law, "by what it measures"), "second": (second, "plan"), "bits": (float(bits), "catalogue"),
         "place": ("between pin and ground" if grounded else "between supply and pin", "plan"),

@@ -108,10 +108,10 @@ def elements_at(c: Circuit, tie: Tie) -> Iterator[Element]:
 
 def driven(c: Circuit, tie: Tie) -> Given | None:
     """What the pin that drives a tie gives."""
-    pin = c.pin(tie.to)
-    if pin is None or pin.kind != "io" or not pin.driver or c.rail_volts(tie.to) is None:
+    pin = c.contacts.pin(tie.to)
+    if pin is None or pin.kind != "io" or not pin.driver or c.supplies.rail_volts(tie.to) is None:
         return None
-    driver, volts, where = c.driver(tie.to), c.rail_volts(tie.to), f"catalogue, {c.full_title(tie.to)}"
+    driver, volts, where = c.hardware.driver(tie.to), c.supplies.rail_volts(tie.to), f"catalogue, {c.titles.full(tie.to)}"
     assert volts is not None
     return {"high": (volts.typ, where), "pin_a": (driver.recommended_a, where), "source_ohm": (driver.high_ohm.typ, where)}
 

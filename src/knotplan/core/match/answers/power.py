@@ -9,7 +9,7 @@ from knotplan.core.quantity.written import show
 
 
 def supply(circuit: Circuit, need: Supply, contact: str) -> Answer:
-    origin = circuit.origin(contact)
+    origin = circuit.supplies.origin(contact)
     if origin is None:
         return no("carries no voltage while this feed is used")
     volts = origin.volts
@@ -31,7 +31,7 @@ COST_LENT = 1.6
 def lent_by_part(circuit: Circuit, contact: str) -> bool:
     """The contact is a part's own lead that others may hang on, and no bar made for that."""
     owner = split(contact)[0]
-    lead = circuit.lead(contact)
+    lead = circuit.contacts.lead(contact)
     return lead is not None and lead.offers is not None and circuit.parts[owner].category != "wiring"
 
 
@@ -39,15 +39,15 @@ def ground(circuit: Circuit, contact: str, pin: Pin) -> Answer:
     """A ground pin of the board, or the ground that a part or a bar passes on."""
     if pin.kind != "ground":
         return no("not a ground pin")
-    apart = () if circuit.is_ground(contact) else ("not joined to the board's ground",)
+    apart = () if circuit.nets.is_ground(contact) else ("not joined to the board's ground",)
     return Answer(True, ("ground",), apart, COST_LENT if lent_by_part(circuit, contact) else 0.0)
 
 
 def coupled(circuit: Circuit, contact: str, pin: Pin | None) -> Answer:
     """What a relay's contact or a bar passes on: any supply, or ground."""
-    if circuit.is_ground(contact):
+    if circuit.nets.is_ground(contact):
         return Answer(True, ("ground",), (), 2.0)
-    origin = circuit.origin(contact)
+    origin = circuit.supplies.origin(contact)
     if origin is None or (pin is not None and pin.kind == "io"):
         return no("neither a supply nor ground")
     return Answer(True, (f"passes on {origin.title}",), (), 1.0 if origin.on_board else 0.0)
@@ -57,7 +57,7 @@ def contact_passing(circuit: Circuit, need: Need, contact: str) -> Answer:
     """A hub's contact stands for what comes in on its other side."""
     if isinstance(need, Supply):
         return supply(circuit, need, contact)
-    grounded = circuit.fed_by(contact) == circuit.ground
+    grounded = circuit.supplies.fed_by(contact) == circuit.nets.ground
     if isinstance(need, Ground | Switched) and grounded:
         return Answer(True, ("switches the way to ground",), (), 1.0)
     return no("its common contact is not on ground" if isinstance(need, Ground) else "switches power only")
@@ -70,7 +70,7 @@ def switched(circuit: Circuit, need: Switched, contact: str, pin: Pin) -> Answer
     if job is None:
         return no(f"a signal pin, and {show(need.worst_a, 'A')} have to be switched" if pin.drives else
                    "cannot switch a load this way")  # fmt: skip
-    driver = circuit.driver(contact)
+    driver = circuit.hardware.driver(contact)
     if need.worst_a > driver.absolute_a:
         return no(f"switches {show(driver.recommended_a, 'A')}, {show(need.worst_a, 'A')} are wanted")
     if driver.most_load_v and need.volts > driver.most_load_v:
@@ -83,7 +83,7 @@ def switched(circuit: Circuit, need: Switched, contact: str, pin: Pin) -> Answer
 
 
 def feed(circuit: Circuit, lead: str, socket_id: str) -> Answer:
-    socket, source = circuit.board.sockets[socket_id], circuit.bench_sources[split(lead)[0]]
+    socket, source = circuit.board.sockets[socket_id], circuit.supplies.on_bench[split(lead)[0]]
     if source.volts.min < socket.volts.min or source.volts.max > socket.volts.max:
         return no(f"{socket.title} takes {socket.volts.min:g} – {socket.volts.max:g} V, this gives "
                    f"{source.volts.min:g} – {source.volts.max:g} V")  # fmt: skip
@@ -93,7 +93,7 @@ def feed(circuit: Circuit, lead: str, socket_id: str) -> Answer:
 def taking(circuit: Circuit, lead: str, pin: Pin) -> Answer:
     """Some supply pins are ways in for power."""
     rail = circuit.board.rails.get(pin.rail)
-    source = circuit.bench_sources.get(split(lead)[0])
+    source = circuit.supplies.on_bench.get(split(lead)[0])
     if rail is None or not rail.accepts or source is None:
         return no("would feed a supply into a pin")
     if source.volts.min < rail.accepts.min or source.volts.max > rail.accepts.max:

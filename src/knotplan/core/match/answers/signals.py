@@ -53,7 +53,7 @@ def _input_answer(circuit: Circuit, need: Input, contact: str, pin: Pin) -> Answ
     if not pin.reads:
         return no("output only" if pin.drives else "cannot be read as a level")
     minus: tuple[str, ...] = ()
-    if (need.contact or need.open_drain) and not circuit.driver(contact).pull_up_ohm and not pin.fitted_pull_ohm:
+    if (need.contact or need.open_drain) and not circuit.hardware.driver(contact).pull_up_ohm and not pin.fitted_pull_ohm:
         minus = ("no pull-up of its own",)
     if need.measured_s is not None:
         if pin.jobs("capture"):
@@ -80,10 +80,10 @@ def _stream_answer(circuit: Circuit, need: Stream, contact: str, pin: Pin) -> An
 
 
 def _analog_answer(circuit: Circuit, contact: str, job: Function) -> Answer:
-    unit = circuit.owner(contact).converters.get(job.unit)
+    unit = circuit.contacts.owner(contact).converters.get(job.unit)
     if unit is None:
         return Answer(True, ("analogue input",), off(circuit, contact, job))
-    blocked = unit.blocked_by and circuit.is_on(unit.blocked_by)
+    blocked = unit.blocked_by and circuit.hardware.is_on(unit.blocked_by)
     minus = (f"{unit.title} cannot be used while {circuit.board.settings[unit.blocked_by].title} is on",) if blocked else ()
     return Answer(True, (f"{unit.title}, channel {job.channel}",), minus + off(circuit, contact, job))
 
@@ -102,10 +102,10 @@ def _bus_answer(circuit: Circuit, lead: str, need: Bus, contact: str, pin: Pin, 
     here = set(buses_at(circuit, need, contact))
     answers = []
     for job in jobs:
-        unit = circuit.unit(contact, job)
+        unit = circuit.hardware.unit(contact, job)
         title = unit.title if unit else "next in the chain" if split(contact)[0] != BOARD else "any pin will do"
         head = upstream(circuit, contact)
-        own = {BusUnit(circuit.unit_id(contact, job), job.remap)} if head == contact else here
+        own = {BusUnit(circuit.hardware.unit_id(contact, job), job.remap)} if head == contact else here
         apart = bool(taken) and job.instance != ANY and not own & taken
         minus = ("the part's other lead is on another bus",) if apart else ()
         answers.append(Answer(True, (title,), minus + off(circuit, contact, job)))
@@ -115,17 +115,17 @@ def _bus_answer(circuit: Circuit, lead: str, need: Bus, contact: str, pin: Pin, 
 def _pulse_answer(circuit: Circuit, lead: str, need: Pulse, contact: str, job: Function, alone: bool) -> Answer:
     if job.instance == ANY:
         return _pool_answer(circuit, lead, need, contact, job, alone)
-    unit = circuit.unit(contact, job)
+    unit = circuit.hardware.unit(contact, job)
     title, note = (unit.title, unit.note) if unit else (str(job), "")
     if unit is not None and not unit.least_hz <= need.frequency_hz <= unit.most_hz:
         return no(f"{title} gives {show(unit.least_hz, 'Hz')} to {show(unit.most_hz, 'Hz')}")
-    others = [] if alone else pulse_use(circuit, lead).get(circuit.unit_id(contact, job), [])
+    others = [] if alone else pulse_use(circuit, lead).get(circuit.hardware.unit_id(contact, job), [])
     for channel, other, _ in others:
         if channel == job.channel:
-            return no(f"the same channel of {title} drives {circuit.title(other)}")
+            return no(f"the same channel of {title} drives {circuit.titles.of(other)}")
     elsewhere = None if alone else led_elsewhere(circuit, contact, job, lead)
     if elsewhere:
-        return Answer(True, (), (f"{title} is led to other pins for {circuit.title(elsewhere)}",), 3.0)
+        return Answer(True, (), (f"{title} is led to other pins for {circuit.titles.of(elsewhere)}",), 3.0)
     for _, other, frequency in others:
         if frequency != need.frequency_hz:
             return Answer(True, (), (f"shares {title} with {circuit.placed[split(other)[0]].name}"
@@ -137,8 +137,8 @@ def _pulse_answer(circuit: Circuit, lead: str, need: Pulse, contact: str, job: F
 
 def _pool_answer(circuit: Circuit, lead: str, need: Pulse, contact: str, job: Function, alone: bool) -> Answer:
     """A channel of the board's pool, as long as there is one, and a frequency for it."""
-    pool = circuit.pool(contact, "pwm")
-    used = [] if alone else pulse_use(circuit, lead).get(circuit.unit_id(contact, job), [])
+    pool = circuit.hardware.pool(contact, "pwm")
+    used = [] if alone else pulse_use(circuit, lead).get(circuit.hardware.unit_id(contact, job), [])
     if pool is None or len(used) >= pool.channels:
         return no(f"all {pool.channels if pool else 0} {pool.title if pool else 'channels'} are taken")
     hertz = {hz for _, _, hz in used}

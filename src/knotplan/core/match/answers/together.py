@@ -7,7 +7,7 @@ from knotplan.core.plan.document import Tie, split
 
 def goes_with(circuit: Circuit, lead: str, need: Need, held: Tie) -> bool:
     """A lead may be on the same pin as another tie's: on a shared line, or as the same step of a daisy chain."""
-    other, chained = circuit.need(held.lead), _in_chain(circuit, split(lead)[0], split(held.lead)[0])
+    other, chained = circuit.needs.of(held.lead), _in_chain(circuit, split(lead)[0], split(held.lead)[0])
     if isinstance(need, Stream):
         return need.shared and isinstance(other, Stream) and other.shared
     if isinstance(need, Bus) and isinstance(other, Bus) and {need.role, other.role} == {"mosi", "miso"}:
@@ -35,7 +35,7 @@ def _heads(circuit: Circuit, part_id: str) -> set[str]:
     found = {part_id}
     for _ in circuit.parts:
         more = {split(tie.to)[0] for p in found for name in circuit.parts[p].leads
-                if (tie := circuit.tie_of(f"{p}.{name}")) and (hub := circuit.lead(tie.to)) and hub.offers and hub.offers.via
+                if (tie := circuit.ties.of(f"{p}.{name}")) and (hub := circuit.contacts.lead(tie.to)) and hub.offers and hub.offers.via
                 and hub.offers.kind == "io"}  # fmt: skip
         if more <= found:
             break

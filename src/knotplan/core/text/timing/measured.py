@@ -13,9 +13,9 @@ def of_captures(c: Circuit, part_id: str) -> Pieces:
         if split(made.lead)[0] != part_id:
             continue
         if made.tick_s:
-            yield f"{c.title(made.lead)}: {made.by} measures to {show(made.tick_s, 's')}.", "" if made.good else "care"
+            yield f"{c.titles.of(made.lead)}: {made.by} measures to {show(made.tick_s, 's')}.", "" if made.good else "care"
         else:
-            yield f"{c.title(made.lead)}: {made.by} measures it, and the reading jumps.", "care"
+            yield f"{c.titles.of(made.lead)}: {made.by} measures it, and the reading jumps.", "care"
     if radio is None:
         return
     one, two = capture.levels(radio)

@@ -36,7 +36,7 @@ def _timer(c: Circuit, shared: Shared, lead: str) -> Pieces:
     others = [u for u in shared.uses if u.lead != lead]
     if others:
         apart = [u for u in others if u.hz != t.wanted_hz]
-        names = ", ".join(c.title(u.lead) for u in others[:3]) + (f" and {len(others) - 3} more" if len(others) > 3 else "")
+        names = ", ".join(c.titles.of(u.lead) for u in others[:3]) + (f" and {len(others) - 3} more" if len(others) > 3 else "")
         yield f"One frequency with {names}.", "stop" if apart else "faint"
     if shared.note:
         yield f"{name}: {shared.note}.", "faint"

@@ -17,7 +17,7 @@ def frames(c: Circuit) -> Lanes:
     """Each chain of pixels, frame by frame."""
     for chain in pixels.chains(c):
         hz = min(pixels.asked_hz(c, chain.parts[0]), chain.most_hz)
-        lead = next(t.lead for t in c.holders[chain.contact] if split(t.lead)[0] == chain.parts[0])
+        lead = next(t.lead for t in c.ties.holders[chain.contact] if split(t.lead)[0] == chain.parts[0])
         about = f"{chain.count} pixels in {show(chain.frame_s, 's')}, {hz:.3g} frames a second"
         yield made(c, lead, chain.contact, "pixels", about, _frame(chain, 1 / hz))
 

@@ -33,6 +33,6 @@ Lanes = Iterator[Lane]
 
 def made(c: Circuit, lead: str, contact: str, kind: Kind, about: str, wave: Wave, tail: str = "", part: str = "") -> Lane:
     """The lane of a lead; `tail` tells it from others of the same part."""
-    where = c.full_title(contact) if contact else ""
-    title = f"{c.placed[split(lead)[0]].name} · {tail}" if tail else c.title(lead)
+    where = c.titles.full(contact) if contact else ""
+    title = f"{c.placed[split(lead)[0]].name} · {tail}" if tail else c.titles.of(lead)
     return Lane(lead + (f"#{tail}" if tail else ""), part or split(lead)[0], title, where, kind, about, wave)

@@ -16,8 +16,8 @@ ECHO_AFTER_S = 0.5e-3
 
 def measured(c: Circuit) -> Lanes:
     """Pulses that a part gives and that are measured: a radio-control channel, an echo."""
-    for contact, _, tie in c.on_pins():
-        need, part_id = c.need(tie.lead), split(tie.lead)[0]
+    for contact, _, tie in c.ties.on_pins():
+        need, part_id = c.needs.of(tie.lead), split(tie.lead)[0]
         facts = c.parts[part_id].facts
         if not isinstance(need, Input) or need.measured_s is None:
             continue

@@ -87,7 +87,7 @@ def _lines(c: Circuit, k: Controller, sent: list[Transfer], period: float, bit_s
 
 def _lead(c: Circuit, d: Device, role: str) -> str:
     """The lead of a device that is tied in a role."""
-    return next((t.lead for n in c.parts[d.part].leads if (t := c.tie_of(f"{d.part}.{n}")) and t.to == d.ties.get(role)), "")
+    return next((t.lead for n in c.parts[d.part].leads if (t := c.ties.of(f"{d.part}.{n}")) and t.to == d.ties.get(role)), "")
 
 
 def _clock(sent: list[Transfer], period: float, bit_s: float) -> Wave:

@@ -40,8 +40,8 @@ def _step_and_direction(c: Circuit, part_id: str, driver: str) -> Lanes:
     rpm, micro = stepper.asked_rpm(c, part_id), max(1.0, c.placed[driver].asked("microsteps", 1.0))
     hz = stepper.step_hz(facts, "full", rpm) * micro
     for name in ("step", "dir"):
-        tie = c.tie_of(f"{driver}.{name}")
-        if tie is None or (pin := c.pin(tie.to)) is None or pin.kind != "io":
+        tie = c.ties.of(f"{driver}.{name}")
+        if tie is None or (pin := c.contacts.pin(tie.to)) is None or pin.kind != "io":
             continue
         if name == "step":
             yield made(c, tie.lead, tie.to, "step", f"{show(hz, 'Hz')}: {rpm:g} turns a minute of {c.placed[part_id].name}",

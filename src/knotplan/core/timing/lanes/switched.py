@@ -23,8 +23,8 @@ def switched(c: Circuit) -> Lanes:
     """Relays, lights and whatever else a level switches on and off; behind a relay its contact."""
     coils = {t.lead for p in c.parts if (w := stepper.wired(c, p)) for t in stepper.input_ties(c, w)}
     drivers = {stepper.driver_of(c, p) for p in c.parts if c.parts[p].facts.stepper}
-    for contact, pin, tie in c.on_pins():
-        need, part_id = c.need(tie.lead), split(tie.lead)[0]
+    for contact, pin, tie in c.ties.on_pins():
+        need, part_id = c.needs.of(tie.lead), split(tie.lead)[0]
         plain = isinstance(need, Output) or (isinstance(need, Pulse) and not pin.jobs("pwm"))
         if not plain or tie.lead in coils or part_id in drivers or not pin.drives:
             continue

@@ -1,0 +1,105 @@
+"""What each lead needs, as its tie is meant to meet it."""
+
+from functools import cached_property
+
+from msgspec.structs import replace
+
+from knotplan.catalog.part.needs import Bus, Driven, Feed, Gives, Ground, Need, Output, Pulse, Stream, Supply, Switched
+from knotplan.core.circuit.contacts import Contacts
+from knotplan.core.circuit.nets import Nets
+from knotplan.core.circuit.supplies import Supplies
+from knotplan.core.circuit.ties import Ties
+from knotplan.core.plan.document import Tie, split
+
+SWITCHING = {"sink": ("low",), "source": ("high",), "bridge": ("bridge", "low", "high")}
+"""functions that switch the current of a load, and which ways each can do it"""
+
+
+class Needs:
+    """Needs of leads, with what is tied taken into account."""
+
+    def __init__(self, contacts: Contacts, ties: Ties, nets: Nets, supplies: Supplies):
+        self._contacts, self._ties, self._nets, self._supplies = contacts, ties, nets, supplies
+        self._met: dict[str, Need] = {}
+
+    def of(self, lead: str) -> Need:
+        """The alternative of a lead's needs that its tie is meant to meet (the first when untied)."""
+        needs = self._met
+        if lead not in needs:
+            needs[lead] = self.wished(lead, self._meant(lead))
+        return needs[lead]
+
+    def wished(self, lead: str, need: Need) -> Need:
+        """With the frequency that the maker wants, where the tie says one."""
+        tie = self._ties.of(lead)
+        return replace(need, frequency_hz=tie.hertz) if tie is not None and tie.hertz and isinstance(need, Pulse) else need
+
+    def _meant(self, lead: str) -> Need:
+        spec = self._contacts.lead(lead)
+        assert spec is not None, lead
+        tie = self._ties.of(lead)
+        if tie is None:
+            return spec.needs[0]
+        pin = self._contacts.pin(tie.to)
+        if pin is not None and pin.kind != "contact":
+            kind = {"supply": Supply, "ground": Ground}.get(pin.kind)
+            if kind is None:
+                able = next((SWITCHING[f] for f in pin.functions if f in SWITCHING), ())
+                signals = [n for n in spec.needs if not isinstance(n, Supply | Ground)]
+                meant = (n for n in signals if (isinstance(n, Switched) and n.by in able) == bool(able))
+                return next(meant, (signals or spec.needs)[0])
+            return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
+        if pin is not None:
+            kind = Ground if self._nets.is_ground(f"{split(tie.to)[0]}.{self._contacts.via(tie.to)}") else Supply
+            return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
+        given = self._contacts.lead(tie.to)
+        if given is not None:
+            kind = Supply if isinstance(given.needs[0], Gives) else type(given.needs[0])
+            return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
+        return next((n for n in spec.needs if isinstance(n, Feed)), spec.needs[0])
+
+    @cached_property
+    def _called_for(self) -> dict[str, str]:
+        """Leads of hubs that have to be tied because of what is in use: {lead: the contact in use}."""
+        found: dict[str, str] = {}
+        for contact in self._ties.at:
+            lead = self._contacts.lead(contact)
+            if lead is not None and lead.offers and lead.offers.driven_by:
+                found.setdefault(f"{split(contact)[0]}.{lead.offers.driven_by}", contact)
+        return found
+
+    def required(self, lead: str) -> bool:
+        """The part cannot do what it is meant to without this lead."""
+        spec = self._contacts.lead(lead)
+        return spec is not None and (spec.required or lead in self._called_for)
+
+    def called_for_by(self, lead: str) -> str:
+        """The contact of a hub whose use makes this lead necessary, if that is why."""
+        return self._called_for.get(lead, "")
+
+    def drives(self, lead: str) -> bool:
+        """The lead is driven by what it is tied to."""
+        need = self.of(lead)
+        return isinstance(need, Driven) or (isinstance(need, Bus) and need.driven)
+
+    def driven_over(self, tie: Tie) -> bool:
+        """The lead is driven by the pin that this tie leads to; a line with data both ways is only heard over one of two."""
+        if not self.drives(tie.lead):
+            return False
+        need, pin = self.of(tie.lead), self._contacts.pins.get(tie.to)
+        if not (isinstance(need, Bus) and need.role == "mosi" and pin is not None):
+            return True
+        channels = {job.channel for job in pin.jobs("spi")}
+        return "miso" not in channels or "mosi" in channels
+
+    def levels(self, lead: str) -> tuple[float | None, float | None]:
+        """(least high, most low) in volts that a lead takes; shares are of the part's own supply at its highest."""
+        need = self.of(lead)
+        if not isinstance(need, Output | Pulse | Stream | Bus):
+            return None, None
+        high, low = need.high_v, None if isinstance(need, Bus) else need.low_v
+        own = self._supplies.origin(f"{split(lead)[0]}.{need.of}") if need.of else None
+        if own is not None:
+            high = need.high_share * own.volts.max if need.high_share else high
+            low = need.low_share * own.volts.min if not isinstance(need, Bus) and need.low_share else low
+        return high, low
