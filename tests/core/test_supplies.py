@@ -7,6 +7,7 @@ from knotplan.catalog.load import shipped
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.joins import joining_ties
+from knotplan.core.circuit.nets import GROUND
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import SeriesResistor
 from knotplan.core.plan.direction import all_consumers_first, consumer_first
@@ -83,11 +84,11 @@ def test_a_short_circuit_is_said_first_and_once_however_much_hangs_on_the_rail()
 def test_only_ties_that_alone_join_are_named() -> None:
     """One way, then a second way beside it, then a way with a resistor in it, which joins nothing."""
     plan = shorted(2)
-    assert [t.id for t in joining_ties(Circuit(plan, CATALOG), "rail:5v", "ground")] == ["s0.power", "s0.power~2"]
+    assert [t.id for t in joining_ties(Circuit(plan, CATALOG), "rail:5v", GROUND)] == ["s0.power", "s0.power~2"]
     twice = edits.tie(plan, "s1.power", "board.p10", extra=True)
-    assert joining_ties(Circuit(twice, CATALOG), "rail:5v", "ground") == []
+    assert joining_ties(Circuit(twice, CATALOG), "rail:5v", GROUND) == []
     apart = edits.add_bead(plan, "s0.power~2", SeriesResistor(10.0))
-    assert joining_ties(Circuit(apart, CATALOG), "rail:5v", "ground") == []
+    assert joining_ties(Circuit(apart, CATALOG), "rail:5v", GROUND) == []
     assert "short-circuit" not in severities(apart)
 
 
