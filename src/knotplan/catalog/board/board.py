@@ -6,6 +6,9 @@ electrical character of its pins. Lengths are in millimetres, everything else in
 
 
 
+from functools import cached_property
+from typing import Any
+
 from knotplan.catalog.board.driver import Driver
 from knotplan.catalog.board.header import Header, Outline
 from knotplan.catalog.board.item import Item
@@ -15,7 +18,7 @@ from knotplan.catalog.board.system import Reservation, Setting, Strap
 from knotplan.catalog.board.units import Converter, Peripheral, Pool
 
 
-class Board(Item, eq=False):
+class Board(Item, eq=False, dict=True):
     """Everything that a board file says. A board is itself only: what is derived from it can be kept by it."""
 
     id: str
@@ -46,6 +49,11 @@ class Board(Item, eq=False):
     """kinds of functions whose levels a program times to a microsecond; with an operating system around it, only
     those that hardware makes"""
     note: str = ""
+
+    @cached_property
+    def derived(self) -> dict[tuple[Any, ...], Any]:
+        """Answers worked out from this board, see `knotplan.catalog.derived`."""
+        return {}
 
     def pool(self, kind: str) -> Pool | None:
         """The pool of one kind of function, if the board has one."""

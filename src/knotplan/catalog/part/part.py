@@ -1,7 +1,7 @@
 """One definite part."""
 
-from functools import lru_cache
-from typing import Literal
+from functools import cached_property
+from typing import Any, Literal
 
 from knotplan.catalog.board.driver import Driver
 from knotplan.catalog.board.supply import Bank
@@ -17,7 +17,7 @@ from knotplan.catalog.part.source import Source
 Category = Literal["light", "relay", "motor", "input", "sensor", "display", "memory", "hub", "supply", "wiring"]
 
 
-class Part(Item, eq=False):
+class Part(Item, eq=False, dict=True):
     """One definite part: a file with its parameters filled in. It is itself only: what is derived can be kept by it."""
 
     id: str
@@ -39,26 +39,21 @@ class Part(Item, eq=False):
     facts: Facts = Facts()
     note: str = ""
 
-    @property
+    @cached_property
+    def derived(self) -> dict[tuple[Any, ...], Any]:
+        """Answers worked out from this part, see `knotplan.catalog.derived`."""
+        return {}
+
+    @cached_property
     def is_hub(self) -> bool:
         """It offers contacts of its own to other parts."""
-        return _is_hub(self)
+        return any(lead.offers for lead in self.leads.values())
 
-    @property
+    @cached_property
     def ground(self) -> str:
         """Its ground lead, or nothing."""
-        return _ground_of(self)
+        return next((n for n, lead in self.leads.items() if isinstance(lead.needs[0], Ground)), "")
 
     def lead_need(self, lead: str) -> Need:
         """The first alternative of a lead."""
         return self.leads[lead].needs[0]
-
-
-@lru_cache(4096)
-def _ground_of(part: Part) -> str:
-    return next((n for n, lead in part.leads.items() if isinstance(lead.needs[0], Ground)), "")
-
-
-@lru_cache(4096)
-def _is_hub(part: Part) -> bool:
-    return any(lead.offers for lead in part.leads.values())

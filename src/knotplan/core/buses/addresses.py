@@ -5,11 +5,11 @@ from typing import Literal
 
 from msgspec import Struct
 
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.facts import I2c, Pad
 from knotplan.catalog.part.needs import Bus
 from knotplan.catalog.part.parameter import Parameter
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.derived import derived
 from knotplan.core.circuit.units import BusUnit, bus_instances, buses_at
 from knotplan.core.plan.document import BOARD, split
 

@@ -6,10 +6,10 @@ from typing import Literal
 from msgspec import Struct
 
 from knotplan.catalog.board.function import ANY
+from knotplan.catalog.derived import derived
 from knotplan.core.buses.addresses import Place, bus_of, can_be, clash, meet, named, places, reserved, trunk
 from knotplan.core.buses.lines import Mode, Section, mode_for, sections
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.derived import derived
 from knotplan.core.circuit.units import BusUnit
 from knotplan.core.plan.document import BOARD, split
 from knotplan.core.quantity.written import show

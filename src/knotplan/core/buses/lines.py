@@ -6,13 +6,13 @@ All pull-ups of a line act in parallel; what lies behind a level shifter is a se
 
 from msgspec import Struct
 
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Bus, Supply
 from knotplan.catalog.quantities import Range
 from knotplan.core.buses.addresses import bus_of
 from knotplan.core.buses.pulls import Pull, pulls, shifter_in, together
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import USUAL_M
-from knotplan.core.circuit.derived import derived
 from knotplan.core.circuit.units import BusUnit, bus_jobs
 from knotplan.core.plan.beads import SeriesResistor
 from knotplan.core.plan.document import BOARD, Tie, split

@@ -4,13 +4,13 @@ import math
 
 from msgspec import Struct
 
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Stream
 from knotplan.catalog.quantities import Range
 from knotplan.core.buses.lines import CONTACT_FARAD, FARAD_PER_M, LOW_V
 from knotplan.core.buses.pulls import Pull, pulls, together
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import USUAL_M
-from knotplan.core.circuit.derived import derived
 from knotplan.core.circuit.units import keeps_time
 from knotplan.core.plan.document import Tie, split
 

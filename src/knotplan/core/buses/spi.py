@@ -4,6 +4,7 @@ from typing import Literal
 
 from msgspec import Struct
 
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.elements import Resistor
 from knotplan.catalog.part.facts import Spi
 from knotplan.catalog.part.needs import Bus
@@ -11,7 +12,6 @@ from knotplan.core.buses.lines import CONTACT_FARAD, FARAD_PER_M
 from knotplan.core.buses.rates import Reached, at_most
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import USUAL_M
-from knotplan.core.circuit.derived import derived
 from knotplan.core.circuit.units import BusUnit, buses_at, software_hz, upstream
 from knotplan.core.plan.document import BOARD, Tie, split
 

@@ -3,10 +3,10 @@
 
 from msgspec import Struct
 
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Bus
 from knotplan.core.buses.rates import Reached, nearest
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.derived import derived
 from knotplan.core.circuit.units import bus_instances
 from knotplan.core.match.exchanged import crossed_lines
 from knotplan.core.plan.document import BOARD, split

@@ -25,7 +25,7 @@ class Circuit:
     def __init__(self, plan: Plan, catalog: Catalog):
         self.plan = plan
         self.derived: dict[tuple[Any, ...], Any] = {}
-        """answers worked out from this circuit, see `knotplan.core.circuit.derived`"""
+        """answers worked out from this circuit, see `knotplan.catalog.derived`"""
         self.board: Board = plan.carried or catalog.board(plan.board)
         self.scheme = plan.scheme if plan.scheme in self.board.schemes else self.board.spoken
         self.placed: dict[str, PlacedPart] = {p.id: p for p in plan.parts}

@@ -1,9 +1,10 @@
 """Every contact of a plan, and what it offers."""
 
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.pin import Pin
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.lead import Lead
 from knotplan.catalog.part.part import Part
 from knotplan.core.names.book import LABEL
@@ -80,7 +81,7 @@ class Contacts:
         return self._board if part_id == BOARD else self._parts[part_id]
 
 
-@lru_cache(1024)
+@derived
 def hub_pins(part: Part) -> dict[str, Pin]:
     """What a part's leads offer to other parts, as pins."""
     return {name: Pin(0, 0, {LABEL: lead.title}, "", o.kind, "", o.functions, o.driver, o.power_on, note=o.note)

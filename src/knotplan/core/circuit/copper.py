@@ -10,11 +10,11 @@ from typing import Literal
 
 from msgspec import Struct
 
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.elements import Coil, Load, Motor
 from knotplan.catalog.part.needs import Ground, Switched
 from knotplan.catalog.part.part import Part
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.derived import derived
 from knotplan.core.plan.document import BOARD, Tie, split
 
 RESISTIVITY, PER_KELVIN = 1.724e-8, 0.00393

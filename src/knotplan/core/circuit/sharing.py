@@ -1,15 +1,15 @@
 """Which pins have hardware in common, and what: the question behind the lens Sharing."""
 
-from functools import lru_cache
 
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.function import ANY, parse_function
+from knotplan.catalog.derived import derived
 
 TIMED = ("pwm", "adc")
 """kinds whose units are told apart on the board at a glance; buses are named where one points"""
 
 
-@lru_cache(16)
+@derived
 def sharers(board: Board) -> dict[str, tuple[str, ...]]:
     """What pins have in common, in words, with the pins: {"pulse pair A, one frequency": ("p7", "p12")}."""
     found: dict[str, list[str]] = {}
@@ -44,7 +44,7 @@ def relatives(board: Board, pin_id: str) -> dict[str, tuple[str, ...]]:
     return found
 
 
-@lru_cache(16)
+@derived
 def timed_units(board: Board) -> dict[str, str]:
     """The timer of each pin that has one, else its converter: {pin id: "pwm:A"}."""
     made: dict[str, str] = {}

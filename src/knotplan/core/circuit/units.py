@@ -8,9 +8,9 @@ from typing import NamedTuple
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.function import ANY, Function
 from knotplan.catalog.board.pin import Pin
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Bus, Pulse
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.derived import derived
 from knotplan.core.plan.document import BOARD, split
 
 

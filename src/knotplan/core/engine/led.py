@@ -5,11 +5,11 @@ from functools import cached_property
 
 from msgspec import Struct
 
+from knotplan.catalog.derived import derived
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.part.elements import Led
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.derived import derived
 from knotplan.core.circuit.leds import led_at, led_of
 from knotplan.core.engine.nearby import nearby
 from knotplan.core.engine.readings import Reading

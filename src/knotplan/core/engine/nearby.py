@@ -2,8 +2,8 @@
 
 from msgspec.structs import replace
 
+from knotplan.catalog.derived import derived
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.derived import derived
 from knotplan.core.engine.effort import EFFORT
 from knotplan.core.plan.document import BOARD, Plan, Tie, split
 

@@ -3,9 +3,9 @@
 from collections.abc import Iterator
 from itertools import combinations
 
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Bus, Supply, Switched
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.derived import derived
 from knotplan.core.circuit.leds import leds_of
 from knotplan.core.circuit.needs import SWITCHING
 from knotplan.core.circuit.units import bus_jobs

@@ -4,13 +4,13 @@ Lenses, candidates, checks and suggestions all ask here.
 """
 
 from enum import IntEnum
-from functools import lru_cache
 
 from msgspec import Struct
 
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.function import ANY, parse_function
 from knotplan.catalog.board.pin import Pin
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.elements import Led, Resistor
 from knotplan.catalog.part.needs import (
     Analog,
@@ -234,7 +234,7 @@ def _rarity(pin: Pin, used: str) -> float:
     return sum(COST_SPECIAL.get(k, 1.0) for k in kinds)
 
 
-@lru_cache(64)
+@derived
 def _least_rarity(board: Board, used: str) -> float:
     able = [_rarity(p, used) for p in board.pins.values() if p.kind == "io" and (used == "digital" or p.jobs(used))]
     return min(able, default=0.0)

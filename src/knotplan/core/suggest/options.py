@@ -5,9 +5,9 @@ from collections.abc import Iterable
 from msgspec import Struct
 
 from knotplan.catalog.board.function import ANY, Function
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Bus, Need, Pulse, Stream, Switched
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.derived import derived
 from knotplan.core.circuit.units import BusUnit, bus_instances, buses_at, pulse_use, remap_use
 from knotplan.core.match.answers.together import goes_with
 from knotplan.core.match.fit import Fit, Grade, fit

@@ -3,10 +3,10 @@
 
 from msgspec import Struct
 
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.facts import CurrentSet, Grid
 from knotplan.core.buses.spi import controllers
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.derived import derived
 
 TURNS = ("as printed", "a quarter turn", "a half turn", "three quarters")
 

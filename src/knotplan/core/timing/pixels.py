@@ -3,10 +3,10 @@
 
 from msgspec import Struct
 
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.facts import Pixels
 from knotplan.catalog.part.needs import Stream
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.derived import derived
 from knotplan.core.plan.document import BOARD, split
 from knotplan.core.power.tree import Node
 

@@ -6,10 +6,10 @@ from msgspec import Struct
 
 from knotplan.catalog.board.function import ANY
 from knotplan.catalog.board.units import Counter, Divider, Peripheral, Pool
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Pulse
 from knotplan.core.buses.rates import divisors, nearest
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.derived import derived
 from knotplan.core.circuit.units import pulse_use
 from knotplan.core.plan.document import BOARD, split
 

@@ -6,9 +6,9 @@ Pure geometry in points, as in `board_place`.
 
 from msgspec import Struct
 
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Feed, Gives, Ground, Supply
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.derived import derived
 from knotplan.core.drawing.loom.board_place import BoardPlace, PinSpot, board_place
 from knotplan.core.drawing.loom.order import kept, ordered
 from knotplan.core.drawing.loom.tree import Tree, showing, tree_of

@@ -3,7 +3,6 @@
 Points; the board's centre is the origin, y goes down. One pitch of a header (2.54 mm) is 29 points.
 """
 
-from functools import lru_cache
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -11,6 +10,7 @@ from msgspec.structs import replace
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.header import Header
 from knotplan.catalog.board.pin import Pin
+from knotplan.catalog.derived import derived
 from knotplan.core.drawing.shapes import text_width
 from knotplan.core.plan.document import BOARD, Turn
 
@@ -67,7 +67,7 @@ class _Lie(Struct, frozen=True):
     """its name stands on the side away from that edge"""
 
 
-@lru_cache(16)
+@derived
 def board_place(board: Board, scheme: str, turned: Turn, flipped: bool) -> BoardPlace:
     """The board with its pins named by a scheme; large enough for the longest of the names."""
     upright = turned in (0, 180)

@@ -1,12 +1,12 @@
 """The bare board as shapes: its outline and mark, its contacts with their names, its sockets."""
 
 from collections.abc import Iterator
-from functools import lru_cache
 from typing import NamedTuple
 
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.function import ANY
 from knotplan.catalog.board.pin import Pin
+from knotplan.catalog.derived import derived
 from knotplan.core.drawing.loom.board_place import LABEL, PIN_R, SCALE, BoardPlace, PinSpot, board_place
 from knotplan.core.drawing.marks import triangle
 from knotplan.core.drawing.palette import Palette
@@ -22,7 +22,7 @@ class Lying(NamedTuple):
     flipped: bool
 
 
-@lru_cache(16)
+@derived
 def board_shapes(board: Board, lying: Lying, live_rails: tuple[str, ...], socket: str, p: Palette) -> tuple[Shape, ...]:
     """The board without anything tied to it; `socket` is the one that feeds it."""
     place = board_place(board, *lying)

@@ -3,8 +3,8 @@
 
 from msgspec import Struct
 
+from knotplan.catalog.derived import derived
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.derived import derived
 from knotplan.core.plan.document import split
 
 FEW = 6

@@ -6,6 +6,7 @@ from typing import Any
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.check import MOST_FAULTS, hint
 from knotplan.catalog.board.check import faults as board_faults
+from knotplan.catalog.derived import derived
 from knotplan.catalog.load import Catalog, UnknownEntryError
 from knotplan.catalog.part.kind import PartKind
 from knotplan.core.names.book import NameBook
@@ -144,13 +145,7 @@ class Known:
         return f"{contact!r} is no contact of {board.title}{hint(name, board.pins)}"
 
 
-_looked_at: dict[int, tuple[Board, list[tuple[str, str]]]] = {}
-"""the last board that came with a plan, and what is wrong with it: looking at one takes longer than an edit may"""
-
-
+@derived
 def sound_board(board: Board) -> list[tuple[str, str]]:
-    kept = _looked_at.get(id(board))
-    if kept is None or kept[0] is not board:
-        _looked_at.clear()
-        kept = _looked_at[id(board)] = (board, board_faults(board))
-    return kept[1]
+    """What is wrong with a board that comes with a plan; looking at one takes longer than an edit may."""
+    return list(board_faults(board))

@@ -1,8 +1,8 @@
 """One lane for each output of a plan: what it does, and when, as a wave."""
 
 
+from knotplan.catalog.derived import derived
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.derived import derived
 from knotplan.core.timing.lanes.frames import frames
 from knotplan.core.timing.lanes.lane import Lane
 from knotplan.core.timing.lanes.measured import measured
