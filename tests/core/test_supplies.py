@@ -7,7 +7,7 @@ from knotplan.catalog.load import shipped
 from knotplan.catalog.quantities import Range
 from knotplan.core import edits
 from knotplan.core.beads import SeriesResistor
-from knotplan.core.circuit import Circuit
+from knotplan.core.circuit import GROUND, Circuit
 from knotplan.core.direction import all_consumers_first, consumer_first
 from knotplan.core.joins import joining_ties
 from knotplan.core.plan import Plan
@@ -83,11 +83,11 @@ def test_a_short_circuit_is_said_first_and_once_however_much_hangs_on_the_rail()
 def test_only_ties_that_alone_join_are_named() -> None:
     """One way, then a second way beside it, then a way with a resistor in it, which joins nothing."""
     plan = shorted(2)
-    assert [t.id for t in joining_ties(Circuit(plan, CATALOG), "rail:5v", "ground")] == ["s0.power", "s0.power~2"]
+    assert [t.id for t in joining_ties(Circuit(plan, CATALOG), "rail:5v", GROUND)] == ["s0.power", "s0.power~2"]
     twice = edits.tie(plan, "s1.power", "board.p10", extra=True)
-    assert joining_ties(Circuit(twice, CATALOG), "rail:5v", "ground") == []
+    assert joining_ties(Circuit(twice, CATALOG), "rail:5v", GROUND) == []
     apart = edits.add_bead(plan, "s0.power~2", SeriesResistor(10.0))
-    assert joining_ties(Circuit(apart, CATALOG), "rail:5v", "ground") == []
+    assert joining_ties(Circuit(apart, CATALOG), "rail:5v", GROUND) == []
     assert "short-circuit" not in severities(apart)
 
 
