@@ -1,16 +1,24 @@
 """Suggestions, mending, folding and cords, driven through the real window."""
 
+import random
+
 import pytest
+from msgspec.structs import replace
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtWidgets import QComboBox, QDialog, QPushButton, QWidget
 
+from knotplan.catalog.load import shipped
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import SeriesResistor
 from knotplan.core.plan.document import Plan
+from knotplan.core.suggest.asked import loosened
+from knotplan.core.suggest.suggestion import first_answer, prepare
 from knotplan.desktop.mend_dialog import MendDialog
 from knotplan.desktop.panels.suggestion_panel import SuggestionPanel
+from knotplan.desktop.session import Session
 from knotplan.desktop.window import MainWindow
 from tests.conftest import lay
+from tests.random.benches import crowded
 
 BENCH = lay("bowline-40", {"usb": "usb-brick", "Brick": "brick-5v", "Lamp": "led", "Flag": "micro-servo", "Door": "push-button"},
             {"usb.plug": "board.usb"})  # fmt: skip
@@ -57,6 +65,58 @@ def test_ties_are_taken_one_by_one_and_the_rest_stays_proposed(qtbot, open_windo
     assert left is not None and "door.contact" not in {t.lead for t in left.ties} and left.ties
     pressed(window, "leaveSuggestion")
     assert window.session.suggester.suggestion is None and len(window.session.plan.ties) == 2
+
+
+@pytest.mark.parametrize("taken", [["door.contact"], None])
+def test_what_is_taken_is_not_proposed_while_the_window_draws_itself_anew(qtbot, open_window, taken) -> None:
+    """Any view may ask for the suggested circuit as soon as the plan has changed."""
+    window = open_window(BENCH)
+    session = window.session
+    window.actions_.by_id["suggest"].trigger()
+    settled(qtbot, window)
+    asked: list[int] = []
+    session.changed.connect(lambda: asked.append(len(session.suggested_circuit().plan.ties)))
+    whole = len(session.suggested_circuit().plan.ties)
+    session.take_suggestion(taken)
+    assert asked and set(asked) == {whole}, "what is made and what is still proposed make the whole, at every moment"
+    left = session.suggester.suggestion
+    assert (left is None) == (taken is None) and bool(window.loom._ghosts()) == (taken is not None)
+
+
+@pytest.mark.parametrize("anew", [False, True])
+@pytest.mark.parametrize("seed", [*range(40), 282])  # in the last one a load goes on a bare contact
+def test_any_suggestion_is_taken_tie_by_tie(qapp, seed: int, anew: bool) -> None:
+    """After each one, what is made and what is still proposed make the same whole; then all of it is made."""
+    plan = crowded(random.Random(seed), shipped())
+    session = Session(shipped(), plan)
+    asked = loosened(plan, shipped()) if anew else plan
+    session._be_about(asked)
+    found = first_answer(prepare(asked, shipped()), shipped())
+    session.suggester.suggestion = found
+    whole = joined(session.suggested_circuit().plan)
+    session.changed.connect(lambda: seen.append(joined(session.suggested_circuit().plan)))
+    seen: list[set[frozenset[str]]] = []
+    for tie in found.ties:
+        session.take_suggestion([tie.lead])
+    assert all(now == whole for now in seen)
+    assert joined(session.plan) == whole
+    assert session.suggester.suggestion is (None if found.ties else found)
+
+
+def test_a_tie_that_stands_already_the_other_way_round_is_no_trouble(qapp) -> None:
+    """A wire is told from its consumer's end; a suggestion may tell it from the other one."""
+    plan = edits.tie(BENCH, "flag.ground", "brick.zero")
+    session = Session(shipped(), plan)
+    session._be_about(loosened(plan, shipped()))
+    found = first_answer(prepare(BENCH, shipped(), ["brick.zero"]), shipped())
+    session.suggester.suggestion = replace(found, ties=(replace(found.ties[0], lead="brick.zero", contact="flag.ground"),))
+    assert joined(session.suggested_circuit().plan) == joined(plan)
+    session.take_suggestion()
+    assert joined(session.plan) == joined(plan) and session.suggester.suggestion is None
+
+
+def joined(plan: Plan) -> set[frozenset[str]]:
+    return {frozenset((t.lead, t.to)) for t in plan.ties}
 
 
 def test_another_edit_puts_a_suggestion_away(qtbot, open_window) -> None:

@@ -17,14 +17,14 @@ GOOD = {name: seeds(name) for name in READERS}
 def step(r: random.Random, found: Findings) -> None:
     name = r.choice(list(READERS))
     data = mutant(r.choice(GOOD[name]), r)
-    began = time.monotonic()
+    began = time.process_time()  # a busy machine makes nothing slow here
     try:
         READERS[name][0](data, FOLDER)
     except Exception as error:
         kept = FOLDER / f"surprise-{name}-{abs(hash(data))}"
         kept.write_bytes(data)
         found.note(error, f"{name}, kept as {kept}")
-    took = time.monotonic() - began
+    took = time.process_time() - began
     if took > LONGEST_S:
         kept = FOLDER / f"slow-{name}-{abs(hash(data))}"
         kept.write_bytes(data)

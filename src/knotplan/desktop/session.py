@@ -153,10 +153,15 @@ class Session(QObject):
         not fixed."""
         from knotplan.core.suggest.asked import loosened
 
-        self._asked = loosened(self.plan, self.catalog) if anew else self.plan
+        self._be_about(loosened(self.plan, self.catalog) if anew else self.plan)
         self._wanted = None if leads is None else tuple(leads)
         self.select("", "")
-        self.suggester.ask(self._asked, self._wanted)
+        self.suggester.ask(self._asked or self.plan, self._wanted)
+
+    def _be_about(self, asked: Plan) -> None:
+        """A question is about this plan, or about this plan with some ties loosened."""
+        self._asked = asked
+        self._loosened = frozenset({t.id for t in self.plan.ties} - {t.id for t in asked.ties})
 
     def asked_leads(self) -> list[str]:
         """The leads that the question is about."""
@@ -165,6 +170,8 @@ class Session(QObject):
         return movable(Circuit(self._asked or self.plan, self.catalog), self._wanted)
 
     _wanted: tuple[str, ...] | None = None
+    _loosened: frozenset[str] = frozenset()
+    """ids of ties that are asked about anew, and stand as they were"""
 
     def _suggested(self) -> None:
         """The ghosts of what is proposed."""
@@ -174,9 +181,7 @@ class Session(QObject):
     def _whole(self, remedy: Remedy) -> Remedy:
         """A suggestion's edit, on the plan that it was made for. A loosened tie moves, with its role, colour and cord;
         what else its lead had goes."""
-        if self._asked is None or self._asked == self.plan:
-            return remedy
-        loosened = {t.id for t in self.plan.ties} - {t.id for t in self._asked.ties}
+        loosened = self._loosened
         leads = {step.arguments[0] for step in remedy.steps}
         moving = {lead for lead in leads if (tie := self.plan.tie_of(lead)) and tie.id in loosened}
         away = tuple(Step(edits.untie, (t.id,)) for t in self.plan.ties
@@ -201,10 +206,15 @@ class Session(QObject):
         try:
             self.suggester.stop()
             remedy = self._whole(found.remedy(wanted))
-            self.edit(remedy.title, remedy.apply)
+            # first: what is drawn anew by the edit must not propose again what it makes
+            rest = found.without(wanted)
+            self.suggester.suggestion = rest if rest.ties else None
+            loosened, self._loosened = self._loosened, self._loosened - {t.id for t in self.plan.ties if t.lead in wanted}
+            if not self.edit(remedy.title, remedy.apply):
+                self.suggester.suggestion, self._loosened = found, loosened
         finally:
             self._taking = False
-        self.suggester.drop(wanted)
+        self.suggester.answered.emit()
 
     _taking = False
 

@@ -102,13 +102,6 @@ class Suggester(QObject):
         elif had:
             self.answered.emit()
 
-    def drop(self, leads: Iterable[str]) -> None:
-        """Some of the ties are made, or not wanted."""
-        if self.suggestion is not None:
-            rest = self.suggestion.without(leads)
-            self.suggestion = rest if rest.ties else None
-            self.answered.emit()
-
     def wait(self, seconds: float = 60.0) -> None:
         """Until the thread has ended (for tests and at the end)."""
         if self._thread is not None:

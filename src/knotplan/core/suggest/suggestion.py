@@ -71,9 +71,11 @@ class Suggestion(Struct, frozen=True):
 
 
 def _tie(plan: Plan, lead: str, contact: str) -> Plan:
-    """A tie, where the lead has none yet and neither end is gone."""
+    """A tie, unless an end is gone or these two are tied already, told from either end."""
     owners = {p.id for p in plan.parts} | {BOARD}
     if split(lead)[0] not in owners or split(contact)[0] not in owners:
+        return plan
+    if any({t.lead, t.to} == {lead, contact} for t in plan.ties):
         return plan
     return edits.tie(plan, lead, contact, extra=True)
 
@@ -188,7 +190,8 @@ def _clamps(circuit: Circuit, loads: dict[str, str]) -> dict[str, str]:
     """The common ends of hubs' clamp diodes, on the supply of the loads that they are for."""
     found: dict[str, str] = {}
     for lead, contact in loads.items():
-        common = circuit.hardware.driver(contact).clamps
+        driver = circuit.hardware.driver_at(contact)
+        common = driver.clamps if driver is not None else ""
         end = f"{split(contact)[0]}.{common}"
         part_id = split(lead)[0]
         feeds = (t.to for name in circuit.parts[part_id].leads if (t := circuit.ties.of(f"{part_id}.{name}"))
