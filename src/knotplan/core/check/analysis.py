@@ -7,10 +7,11 @@ from dataclasses import replace
 from msgspec.structs import replace as replaced
 
 from knotplan.catalog.load import Catalog
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.finding import SEVERITIES, Finding
 from knotplan.core.check.report import Report
 from knotplan.core.check.rules import RULES
-from knotplan.core.check.rules.rule import Facts, Rule
+from knotplan.core.check.rules.rule import Rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cache import Solved
 from knotplan.core.engine.operating_points import operating_points
@@ -92,7 +93,7 @@ def _points(circuit: Circuit, kept: Solved | None) -> tuple[Points, list[Finding
 def _findings(rule: Rule, facts: Facts) -> list[Finding]:
     """A rule's findings; a rule that fails is a finding of its own, never a silent pass."""
     try:
-        return rule.findings(facts)
+        return list(rule.findings(facts))
     except Exception as error:
         log.exception("the rule %s failed", rule.id)
         return [Finding("rule-failed", "stop", "A check could not be made",

@@ -7,8 +7,10 @@ from knotplan.catalog.board.function import ANY, Function
 from knotplan.catalog.board.system import Strap
 from knotplan.catalog.board.units import Converter
 from knotplan.catalog.part.needs import Analog, Bus, Driven, Pulse
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import by_hub, elsewhere, move, switch, weakest_pull
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.subjects import parts, pins, ties_on_pins
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.units import BusUnit, bus_instances, bus_jobs, buses_at, pulse_jobs, pulse_use, remap_use
 from knotplan.core.engine.nearby import nearby
@@ -24,27 +26,27 @@ from knotplan.core.quantity.written import show
 
 @rule("strap-level", "Level at start decides how the board starts", "stop",
       "The board reads this pin while it starts; a part that pulls it the other way keeps the program from starting.",
-      "catalogue: straps of the board; voltages at power-on by nodal analysis")  # fmt: skip
-def strap_level(facts: Facts) -> Iterator[Draft]:
+      "catalogue: straps of the board; voltages at power-on by nodal analysis", each=pins)  # fmt: skip
+def strap_level(facts: Facts, pin_id: str) -> Iterator[Draft]:
     c = facts.circuit
-    for pin_id, ties in c.ties.holders.items():
-        strap = c.board.straps.get(c.contacts.pins[pin_id].strap)
-        if strap is None:
-            continue
-        worst = _wrong(c, facts.points, pin_id, strap)
-        if worst is None:
-            continue
-        driver = c.hardware.driver(pin_id)
-        bound = driver.input_high_v if strap.level == "high" else driver.input_low_v
-        volts = worst.min if strap.level == "high" else worst.max
-        waking = [r for r in pin_volts(c, facts.points, pin_id) if r.case.moment == "power-on"]
-        surely = all(r.max < bound if strap.level == "high" else r.min > bound for r in waking)
-        side = "above" if strap.level == "high" else "below"
-        yield Draft(f"{c.titles.full(pin_id)} ({strap.title}) has to be {strap.level} at start, {side} "
-                    f"{show(bound, 'V')}, and with {c.titles.of(ties[0].lead)} it is {show(volts, 'V')} "
-                    f"({worst.case.words(c)}): otherwise {strap.otherwise}.",
-                    (pin_id, *(t.lead for t in ties)), (Number("voltage at start", volts, "V", bound),),
-                    partial(_strapped, facts, pin_id, strap, ties[0]), "stop" if surely else "care")  # fmt: skip
+    ties = c.ties.holders[pin_id]
+    strap = c.board.straps.get(c.contacts.pins[pin_id].strap)
+    if strap is None:
+        return
+    worst = _wrong(c, facts.points, pin_id, strap)
+    if worst is None:
+        return
+    driver = c.hardware.driver(pin_id)
+    bound = driver.input_high_v if strap.level == "high" else driver.input_low_v
+    volts = worst.min if strap.level == "high" else worst.max
+    waking = [r for r in pin_volts(c, facts.points, pin_id) if r.case.moment == "power-on"]
+    surely = all(r.max < bound if strap.level == "high" else r.min > bound for r in waking)
+    side = "above" if strap.level == "high" else "below"
+    yield Draft(f"{c.titles.full(pin_id)} ({strap.title}) has to be {strap.level} at start, {side} "
+                f"{show(bound, 'V')}, and with {c.titles.of(ties[0].lead)} it is {show(volts, 'V')} "
+                f"({worst.case.words(c)}): otherwise {strap.otherwise}.",
+                (pin_id, *(t.lead for t in ties)), (Number("voltage at start", volts, "V", bound),),
+                partial(_strapped, facts, pin_id, strap, ties[0]), "stop" if surely else "care")  # fmt: skip
 
 
 def _wrong(c: Circuit, points: Points, pin_id: str, strap: Strap) -> Reading | None:
@@ -124,16 +126,16 @@ def _switched(facts: Facts, setting: str) -> tuple[Remedy, ...]:
 
 @rule("converter-blocked", "Converter cannot be used now", "stop",
       "Something else on the board takes the converter for itself, and readings fail or hang.",
-      "catalogue: converters of the board")  # fmt: skip
-def converter_blocked(facts: Facts) -> Iterator[Draft]:
+      "catalogue: converters of the board", each=ties_on_pins)  # fmt: skip
+def converter_blocked(facts: Facts, tie: Tie) -> Iterator[Draft]:
     c = facts.circuit
-    for pin_id, _, tie in c.ties.on_pins():
-        if not isinstance(c.needs.of(tie.lead), Analog):
-            continue
-        for unit in (one for u in _units(c, tie, pin_id) if _blocked(c, u) and (one := _converter(c, u))):
-            yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} is measured by {unit.title}, which cannot be used "
-                        f"while {c.board.settings[unit.blocked_by].title} is on.", (tie.lead, tie.to),
-                        remedies=partial(_unblocked, facts, tie, unit.blocked_by))  # fmt: skip
+    pin_id = tie.to
+    if not isinstance(c.needs.of(tie.lead), Analog):
+        return
+    for unit in (one for u in _units(c, tie, pin_id) if _blocked(c, u) and (one := _converter(c, u))):
+        yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} is measured by {unit.title}, which cannot be used "
+                    f"while {c.board.settings[unit.blocked_by].title} is on.", (tie.lead, tie.to),
+                    remedies=partial(_unblocked, facts, tie, unit.blocked_by))  # fmt: skip
 
 
 def _unblocked(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
@@ -143,47 +145,45 @@ def _unblocked(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
 
 @rule("weak-pin", "Pin too weak for this", "care",
       "Not every pin of the board gives the same current; this one gives less than the part wishes.",
-      "catalogue: recommended current of the pin's driver")  # fmt: skip
-def weak_pin(facts: Facts) -> Iterator[Draft]:
+      "catalogue: recommended current of the pin's driver", each=ties_on_pins)  # fmt: skip
+def weak_pin(facts: Facts, tie: Tie) -> Iterator[Draft]:
     c = facts.circuit
-    for _, _, tie in c.ties.on_pins():
-        driver, wish = c.hardware.driver(tie.to), wished_a(c, tie.lead)
-        if driver.note and isinstance(c.needs.of(tie.lead), Driven) and wish > driver.recommended_a:
-            yield Draft(f"{c.titles.full(tie.to)} gives {show(driver.recommended_a, 'A')} ({driver.note}); "
-                        f"{c.titles.of(tie.lead)} wishes {show(wish, 'A')}.", (tie.lead, tie.to),
-                        (Number("wished current", wish, "A", driver.recommended_a),),
-                        partial(elsewhere, facts, tie))  # fmt: skip
+    driver, wish = c.hardware.driver(tie.to), wished_a(c, tie.lead)
+    if driver.note and isinstance(c.needs.of(tie.lead), Driven) and wish > driver.recommended_a:
+        yield Draft(f"{c.titles.full(tie.to)} gives {show(driver.recommended_a, 'A')} ({driver.note}); "
+                    f"{c.titles.of(tie.lead)} wishes {show(wish, 'A')}.", (tie.lead, tie.to),
+                    (Number("wished current", wish, "A", driver.recommended_a),),
+                    partial(elsewhere, facts, tie))  # fmt: skip
 
 
 @rule("tolerance-lost", "Pull defeats the pin's tolerance", "care",
       "A pin that bears more than its supply does so only while nothing leads from it to that supply.",
-      "catalogue: the pin's driver; voltages by nodal analysis")  # fmt: skip
-def tolerance_lost(facts: Facts) -> Iterator[Draft]:
+      "catalogue: the pin's driver; voltages by nodal analysis", each=pins)  # fmt: skip
+def tolerance_lost(facts: Facts, pin_id: str) -> Iterator[Draft]:
     c = facts.circuit
-    for pin_id, ties in c.ties.holders.items():
-        driver = c.hardware.driver(pin_id)
-        rail = c.supplies.rail_volts(pin_id)
-        pulled = [t for t in ties if t.pull == "up"]
-        worst = max(pin_volts(c, facts.points, pin_id), key=lambda r: r.max, default=None)
-        if pulled and worst is not None and rail is not None and rail.max + 0.3 < worst.max <= driver.max_v:
-            contact = pin_id
-            yield Draft(f"{c.titles.full(contact)} sees {show(worst.max, 'V')} while its own pull-up leads to the "
-                        f"{c.supplies.rail_title(contact)}; it {driver.note or 'bears that only without'}.",
-                        (contact, *(t.lead for t in pulled)),
-                        (Number("most voltage", worst.max, "V", rail.max),),
-                        partial(tuple, [remedy("Leave the pin's pull off", edits.set_pull, pulled[0].id, "none")]))  # fmt: skip
+    ties = c.ties.holders[pin_id]
+    driver = c.hardware.driver(pin_id)
+    rail = c.supplies.rail_volts(pin_id)
+    pulled = [t for t in ties if t.pull == "up"]
+    worst = max(pin_volts(c, facts.points, pin_id), key=lambda r: r.max, default=None)
+    if pulled and worst is not None and rail is not None and rail.max + 0.3 < worst.max <= driver.max_v:
+        contact = pin_id
+        yield Draft(f"{c.titles.full(contact)} sees {show(worst.max, 'V')} while its own pull-up leads to the "
+                    f"{c.supplies.rail_title(contact)}; it {driver.note or 'bears that only without'}.",
+                    (contact, *(t.lead for t in pulled)),
+                    (Number("most voltage", worst.max, "V", rail.max),),
+                    partial(tuple, [remedy("Leave the pin's pull off", edits.set_pull, pulled[0].id, "none")]))  # fmt: skip
 
 
 @rule("bus-mixed", "Leads of one part on different buses", "stop",
       "Data and clock belong together: on two instances, or on two groups of pins of one, they never meet.",
-      "catalogue: functions of the pins")  # fmt: skip
-def bus_mixed(facts: Facts) -> Iterator[Draft]:
+      "catalogue: functions of the pins", each=parts)  # fmt: skip
+def bus_mixed(facts: Facts, part_id: str) -> Iterator[Draft]:
     c = facts.circuit
-    for part_id in c.parts:
-        for bus, ties in _bus_ties(c, part_id).items():
-            if len(ties) > 1 and not bus_instances(c, part_id, bus) and not _all_any(c, ties):
-                said = ", ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)} ({_bus_words(c, t)})" for t in ties)
-                yield Draft(f"{said}.", tuple(t.lead for t in ties), remedies=partial(_together, facts, ties))  # fmt: skip
+    for bus, ties in _bus_ties(c, part_id).items():
+        if len(ties) > 1 and not bus_instances(c, part_id, bus) and not _all_any(c, ties):
+            said = ", ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)} ({_bus_words(c, t)})" for t in ties)
+            yield Draft(f"{said}.", tuple(t.lead for t in ties), remedies=partial(_together, facts, ties))  # fmt: skip
 
 
 def _bus_ties(c: Circuit, part_id: str) -> dict[str, list[Tie]]:

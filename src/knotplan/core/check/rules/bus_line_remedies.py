@@ -10,9 +10,9 @@ from knotplan.core.buses.addresses import trunk
 from knotplan.core.buses.apart import BRANCHES, behind_switch, i2c_leads
 from knotplan.core.buses.i2c import I2cBus, bus_id, i2c_buses, some
 from knotplan.core.buses.lines import LOW_V, Section, mode_for
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import logic_supply
 from knotplan.core.check.rules.remedies import supply_of as supply_contact
-from knotplan.core.check.rules.rule import Facts
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import LevelShifter, PullUp

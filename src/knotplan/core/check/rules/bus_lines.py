@@ -7,6 +7,7 @@ from knotplan.core.buses.addresses import named, trunk
 from knotplan.core.buses.apart import i2c_leads
 from knotplan.core.buses.i2c import I2cBus, bus_id, i2c_buses, most_hz, slowest, some
 from knotplan.core.buses.lines import Section, supply_of
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.bus_line_remedies import (
     added_pulls,
     all_sections,
@@ -20,7 +21,8 @@ from knotplan.core.check.rules.bus_line_remedies import (
     slower_clock,
     to_one_level,
 )
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
 from knotplan.core.plan.remedy import remedy
@@ -111,87 +113,85 @@ def bus_slow(facts: Facts) -> Iterator[Draft]:
 @rule("bus-heavy", "More capacitance than the standard counts with", "note",
       "Up to its limit the standard's own figures hold; beyond it, edges and levels have to be looked at one by one, as is done "
       "here. Buffers or bus switches part such a bus.",
-      "NXP UM10204 clause 7.2 and table 11: capacitive load of each line")  # fmt: skip
-def bus_heavy(facts: Facts) -> Iterator[Draft]:
+      "NXP UM10204 clause 7.2 and table 11: capacitive load of each line", each=of_circuit(all_sections))  # fmt: skip
+def bus_heavy(facts: Facts, on: tuple[I2cBus, Section]) -> Iterator[Draft]:
     c = facts.circuit
-    for bus, section in all_sections(c):
-        if section.role == "sda" and section.farad > bus.mode.farad and (section.rise is None or
-                                                                       section.rise.max <= bus.mode.rise_s):  # fmt: skip
-            yield Draft(f"{bus.title} has {show(section.farad, 'F')} on each line; {bus.mode.title} counts with "
-                        f"{show(bus.mode.farad, 'F')}. It still rises in time, in {show(section.rise.max, 's')}."
-                        if section.rise else f"{bus.title} has {show(section.farad, 'F')} on each line.",
-                        section_leads(c, section)[:1], (Number("capacitance", section.farad, "F", bus.mode.farad),),
-                        partial(less_capacitance, facts, section))  # fmt: skip
+    bus, section = on
+    if section.role == "sda" and section.farad > bus.mode.farad and (section.rise is None or
+                                                                   section.rise.max <= bus.mode.rise_s):  # fmt: skip
+        yield Draft(f"{bus.title} has {show(section.farad, 'F')} on each line; {bus.mode.title} counts with "
+                    f"{show(bus.mode.farad, 'F')}. It still rises in time, in {show(section.rise.max, 's')}."
+                    if section.rise else f"{bus.title} has {show(section.farad, 'F')} on each line.",
+                    section_leads(c, section)[:1], (Number("capacitance", section.farad, "F", bus.mode.farad),),
+                    partial(less_capacitance, facts, section))  # fmt: skip
 
 
 @rule("bus-clock", "Clock faster than a device", "care",
       "The slowest device rules a bus: clocked faster it misses bits, and so does everybody who speaks after it.",
-      "catalogue: fastest clock of each part; NXP UM10204 table 10")  # fmt: skip
-def bus_clock(facts: Facts) -> Iterator[Draft]:
+      "catalogue: fastest clock of each part; NXP UM10204 table 10", each=of_circuit(i2c_buses))  # fmt: skip
+def bus_clock(facts: Facts, bus: I2cBus) -> Iterator[Draft]:
     c = facts.circuit
-    for bus in i2c_buses(c):
-        slow = slowest(c, bus) if bus.depth == 0 else None
-        if slow is not None and bus.hz > most_hz(c, slow) * (1 + 1e-9):
-            most = most_hz(c, slow)
-            yield Draft(f"{bus.title} is to run at {show(bus.hz, 'Hz')}; {named(c, slow)} bears {show(most, 'Hz')}.",
-                        (slow.part,), (Number("clock", bus.hz, "Hz", most),), partial(slower_clock, c, bus, most.__ge__))  # fmt: skip
+    slow = slowest(c, bus) if bus.depth == 0 else None
+    if slow is not None and bus.hz > most_hz(c, slow) * (1 + 1e-9):
+        most = most_hz(c, slow)
+        yield Draft(f"{bus.title} is to run at {show(bus.hz, 'Hz')}; {named(c, slow)} bears {show(most, 'Hz')}.",
+                    (slow.part,), (Number("clock", bus.hz, "Hz", most),), partial(slower_clock, c, bus, most.__ge__))  # fmt: skip
 
 
 @rule("bus-pulled-apart", "Pulled to two levels", "care",
       "Pull-ups to different rails fight: the line stands between them, and current flows from the higher rail through the "
       "devices of the lower one.",
-      "NXP UM10204 clause 7.1; application of Kirchhoff's laws to all pull-ups of the line")  # fmt: skip
-def bus_pulled_apart(facts: Facts) -> Iterator[Draft]:
+      "NXP UM10204 clause 7.1; application of Kirchhoff's laws to all pull-ups of the line", each=of_circuit(all_sections))  # fmt: skip
+def bus_pulled_apart(facts: Facts, on: tuple[I2cBus, Section]) -> Iterator[Draft]:
     c = facts.circuit
-    for bus, section in all_sections(c):
-        low, high = (f(section.pulls, key=lambda p: p.volts.typ) if section.pulls else None for f in (min, max))
-        if low is None or high is None or high.volts.typ - low.volts.typ <= SAME_V or section.role != "sda" or not section.volts:
-            continue
-        yield Draft(f"{bus.title} is pulled to {show(low.volts.typ, 'V')} ({low.what}) and to {show(high.volts.typ, 'V')} "
-                    f"({high.what}): it stands at {show(section.volts.typ, 'V')}.",
-                    (*([high.part] if high.part else []), *section_leads(c, section)[:1]),
-                    (Number("level", section.volts.typ, "V"), Number("higher rail", high.volts.typ, "V", low.volts.typ)),
-                    partial(to_one_level, facts, high.part, low.volts, True))  # fmt: skip
+    bus, section = on
+    low, high = (f(section.pulls, key=lambda p: p.volts.typ) if section.pulls else None for f in (min, max))
+    if low is None or high is None or high.volts.typ - low.volts.typ <= SAME_V or section.role != "sda" or not section.volts:
+        return
+    yield Draft(f"{bus.title} is pulled to {show(low.volts.typ, 'V')} ({low.what}) and to {show(high.volts.typ, 'V')} "
+                f"({high.what}): it stands at {show(section.volts.typ, 'V')}.",
+                (*([high.part] if high.part else []), *section_leads(c, section)[:1]),
+                (Number("level", section.volts.typ, "V"), Number("higher rail", high.volts.typ, "V", low.volts.typ)),
+                partial(to_one_level, facts, high.part, low.volts, True))  # fmt: skip
 
 
 @rule("bus-level", "Bus too low for a device", "care",
       "An I2C input takes 0.7 of its own supply for high. A device on a higher supply than the bus may read its highs for lows.",
-      "NXP UM10204 table 10: V_IH = 0.7 V_DD")  # fmt: skip
-def bus_level(facts: Facts) -> Iterator[Draft]:
+      "NXP UM10204 table 10: V_IH = 0.7 V_DD", each=of_circuit(all_sections))  # fmt: skip
+def bus_level(facts: Facts, on: tuple[I2cBus, Section]) -> Iterator[Draft]:
     c = facts.circuit
-    for bus, section in all_sections(c):
-        volts = section.volts
-        if volts is None or section.role != "sda":
-            continue
-        for part_id in section.devices:
-            own, need = supply_of(c, part_id), c.needs.of(i2c_leads(c, part_id)[section.role])
-            wanted = getattr(need, "high_v", None) or (HIGH_SHARE * own.max if own else 0.0)
-            own_pull = any(p.part == part_id and p.volts.typ - volts.typ > SAME_V for p in section.pulls)
-            if wanted > volts.min and not own_pull:  # else it is told of already: pulled to two levels
-                yield Draft(f"{c.placed[part_id].name} takes {show(wanted, 'V')} for high"
-                            + (f", 0.7 of its {show(own.max, 'V')}" if own else "")
-                            + f"; {bus.title} rises to {show(volts.min, 'V')}.", (part_id, *section_leads(c, section)[:1]),
-                            (Number("level of high", volts.min, "V", wanted),),
-                            partial(to_one_level, facts, part_id, volts, False))  # fmt: skip
-        for contact in (k for k in controller_pins(c, section) if c.hardware.driver(k).input_high_v > volts.min):
-            least = c.hardware.driver(contact).input_high_v
-            yield Draft(f"{c.titles.full(contact)} takes {show(least, 'V')} for high; {bus.title} rises to "
-                        f"{show(volts.min, 'V')}.", (contact, *section_leads(c, section)[:1]),
-                        (Number("level of high", volts.min, "V", least),), partial(shifters_before_all, facts, section))  # fmt: skip
+    bus, section = on
+    volts = section.volts
+    if volts is None or section.role != "sda":
+        return
+    for part_id in section.devices:
+        own, need = supply_of(c, part_id), c.needs.of(i2c_leads(c, part_id)[section.role])
+        wanted = getattr(need, "high_v", None) or (HIGH_SHARE * own.max if own else 0.0)
+        own_pull = any(p.part == part_id and p.volts.typ - volts.typ > SAME_V for p in section.pulls)
+        if wanted > volts.min and not own_pull:  # else it is told of already: pulled to two levels
+            yield Draft(f"{c.placed[part_id].name} takes {show(wanted, 'V')} for high"
+                        + (f", 0.7 of its {show(own.max, 'V')}" if own else "")
+                        + f"; {bus.title} rises to {show(volts.min, 'V')}.", (part_id, *section_leads(c, section)[:1]),
+                        (Number("level of high", volts.min, "V", wanted),),
+                        partial(to_one_level, facts, part_id, volts, False))  # fmt: skip
+    for contact in (k for k in controller_pins(c, section) if c.hardware.driver(k).input_high_v > volts.min):
+        least = c.hardware.driver(contact).input_high_v
+        yield Draft(f"{c.titles.full(contact)} takes {show(least, 'V')} for high; {bus.title} rises to "
+                    f"{show(volts.min, 'V')}.", (contact, *section_leads(c, section)[:1]),
+                    (Number("level of high", volts.min, "V", least),), partial(shifters_before_all, facts, section))  # fmt: skip
 
 
 @rule("stretch-unheard", "Clock held, and nobody waits", "care",
       "A device that is busy holds the clock low. A controller that does not wait goes on, and bits are lost now and then.",
-      "NXP UM10204 clause 3.1.9; catalogue: whether the controller waits")  # fmt: skip
-def stretch_unheard(facts: Facts) -> Iterator[Draft]:
+      "NXP UM10204 clause 3.1.9; catalogue: whether the controller waits", each=of_circuit(i2c_buses))  # fmt: skip
+def stretch_unheard(facts: Facts, bus: I2cBus) -> Iterator[Draft]:
     c = facts.circuit
-    for bus in i2c_buses(c):
-        root = trunk(c, bus.bus)[-1]
-        unit = c.hardware.unit_spec(root.unit)
-        holding = [p for p in bus.devices if p.part and (f := c.parts[p.part].facts.i2c) is not None and f.stretches]
-        if unit is None or unit.waits or not holding or bus.hz <= CRAWL_HZ:
-            continue
-        slower = remedy(f"Run it at {show(CRAWL_HZ, 'Hz')}", edits.set_clock, bus_id(root), CRAWL_HZ)
-        yield Draft(f"{some([named(c, p) for p in holding])} may hold the clock of {bus.title} low while busy, and its "
-                    "controller does not wait.", tuple(p.part for p in holding),
-                    (Number("clock", bus.hz, "Hz", CRAWL_HZ),), partial(iter, [slower]))  # fmt: skip
+    root = trunk(c, bus.bus)[-1]
+    unit = c.hardware.unit_spec(root.unit)
+    holding = [p for p in bus.devices if p.part and (f := c.parts[p.part].facts.i2c) is not None and f.stretches]
+    if unit is None or unit.waits or not holding or bus.hz <= CRAWL_HZ:
+        return
+    slower = remedy(f"Run it at {show(CRAWL_HZ, 'Hz')}", edits.set_clock, bus_id(root), CRAWL_HZ)
+    yield Draft(f"{some([named(c, p) for p in holding])} may hold the clock of {bus.title} low while busy, and its "
+                "controller does not wait.", tuple(p.part for p in holding),
+                (Number("clock", bus.hz, "Hz", CRAWL_HZ),), partial(iter, [slower]))  # fmt: skip

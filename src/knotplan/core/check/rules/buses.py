@@ -7,8 +7,9 @@ from itertools import combinations
 from knotplan.catalog.part.facts import I2c
 from knotplan.core.buses.addresses import Place, clash, free_straps, meet, named, places
 from knotplan.core.buses.apart import behind_switch, other_bus
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import elsewhere, exchanged
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.exchanged import crossed_lines
 from knotplan.core.plan import edits

@@ -4,7 +4,8 @@ from collections.abc import Iterator
 from functools import partial
 
 from knotplan.catalog.part.needs import Input
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.facts import Facts
+from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Reading, pin_volts
 from knotplan.core.plan import edits

@@ -5,7 +5,8 @@ from functools import partial
 
 from knotplan.catalog.part.elements import Track
 from knotplan.catalog.part.needs import Analog
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.facts import Facts
+from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.finders.in_plan import converter_of, proposals
 from knotplan.core.plan import edits

@@ -5,8 +5,9 @@ from functools import partial
 
 from knotplan.catalog.part.elements import Load
 from knotplan.catalog.part.needs import Supply
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import led_resistor, mosfet_instead, own_supply
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.circuit.leds import led_at
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import split

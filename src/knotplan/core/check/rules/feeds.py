@@ -4,9 +4,10 @@ from collections.abc import Iterator
 from functools import partial
 
 from knotplan.catalog.part.needs import Input, Output, Pulse, Stream
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.cords import nodes
 from knotplan.core.check.rules.remedies import railed
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import pin_volts
 from knotplan.core.finders import BY_ID
@@ -20,6 +21,7 @@ from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.power.activities import overlaps
 from knotplan.core.power.ladder import FEED_OHM, farthest_v, feeds_needed
 from knotplan.core.power.one_sided import Backfed, backfed
+from knotplan.core.power.tree import Node
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -90,22 +92,21 @@ def _keeps_out(facts: Facts, wanted: Remedy, b: Backfed) -> bool:
 @rule("chain-dim", "Chain fed at too few places", "care",
       "Every pixel's current flows past those before it; towards the end too little voltage is left, the far pixels turn "
       "reddish and then do nonsense.",
-      "ladder network, every pixel at full current; catalogue: resistance from pixel to pixel")  # fmt: skip
-def chain_dim(facts: Facts) -> Iterator[Draft]:
+      "ladder network, every pixel at full current; catalogue: resistance from pixel to pixel", each=nodes)  # fmt: skip
+def chain_dim(facts: Facts, node: Node) -> Iterator[Draft]:
     c = facts.circuit
-    for node in nodes(facts):
-        px = c.parts[node.part].facts.pixels if node.kind in ("load", "hub") and node.lead else None
-        volts = farthest_v(px, node.least_v)
-        if px is None or volts is None or volts >= px.least_v:
-            continue
-        feeds = int(px.feeds)
-        wanted = feeds_needed(node.least_v, int(px.count), px.full_a, px.step_ohm, FEED_OHM, px.least_v)
-        where = f"fed at {feeds} places" if feeds > 1 else "fed at its beginning"
-        yield Draft(f"{c.placed[node.part].name}, {where}, has {show(volts, 'V')} left at its farthest pixel with all of them "
-                    f"white; {show(px.least_v, 'V')} are needed" + (f", which {wanted} feeds give." if wanted else "."),
-                    (node.part,),
-                    (Number("lowest voltage", volts, "V", px.least_v), Number("feeds", feeds, "")),
-                    partial(_fed, c, node.part, wanted))  # fmt: skip
+    px = c.parts[node.part].facts.pixels if node.kind in ("load", "hub") and node.lead else None
+    volts = farthest_v(px, node.least_v)
+    if px is None or volts is None or volts >= px.least_v:
+        return
+    feeds = int(px.feeds)
+    wanted = feeds_needed(node.least_v, int(px.count), px.full_a, px.step_ohm, FEED_OHM, px.least_v)
+    where = f"fed at {feeds} places" if feeds > 1 else "fed at its beginning"
+    yield Draft(f"{c.placed[node.part].name}, {where}, has {show(volts, 'V')} left at its farthest pixel with all of them "
+                f"white; {show(px.least_v, 'V')} are needed" + (f", which {wanted} feeds give." if wanted else "."),
+                (node.part,),
+                (Number("lowest voltage", volts, "V", px.least_v), Number("feeds", feeds, "")),
+                partial(_fed, c, node.part, wanted))  # fmt: skip
 
 
 def _fed(c: Circuit, part_id: str, wanted: int | None) -> Iterator[Remedy]:

@@ -4,9 +4,11 @@ from collections.abc import Iterator
 from functools import partial
 
 from knotplan.catalog.part.elements import Bipolar, Fet
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.cords import nodes
 from knotplan.core.check.rules.remedies import mosfet_instead, own_supply
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.subjects import pins
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Reading
 from knotplan.core.finders import BY_ID
@@ -31,19 +33,18 @@ HOT_W = 0.4
 
 @rule("regulator-hot", "Regulator too hot", "care",
       "A linear regulator turns every volt that it takes away into heat; at its limit it switches itself off, again and again.",
-      "P = (V_in - V_out) I; T = T_air + P R_th (65 K/W where the catalogue says nothing, 30 °C in a case)")  # fmt: skip
-def regulator_hot(facts: Facts) -> Iterator[Draft]:
+      "P = (V_in - V_out) I; T = T_air + P R_th (65 K/W where the catalogue says nothing, 30 °C in a case)", each=nodes) # fmt: skip
+def regulator_hot(facts: Facts, node: Node) -> Iterator[Draft]:
     c = facts.circuit
-    for node in nodes(facts):
-        theta = _theta(c, node)
-        if theta is None or node.heat_w * theta + AMBIENT <= MOST:
-            continue
-        hot = node.heat_w * theta + AMBIENT
-        subject = node.id if node.part else node.id.removeprefix("rail:")
-        yield Draft(f"{node.title} turns {show(node.heat_w, 'W', 2)} into heat at worst, at {show(node.total.worst_a, 'A')}: it "
-                    f"would reach {hot:.0f} °C and switches off at {MOST:.0f} °C.", (subject,),
-                    (Number("heat", node.heat_w, "W", (MOST - AMBIENT) / theta), Number("temperature", hot, "°C", MOST)),
-                    partial(_cooler, facts, node))  # fmt: skip
+    theta = _theta(c, node)
+    if theta is None or node.heat_w * theta + AMBIENT <= MOST:
+        return
+    hot = node.heat_w * theta + AMBIENT
+    subject = node.id if node.part else node.id.removeprefix("rail:")
+    yield Draft(f"{node.title} turns {show(node.heat_w, 'W', 2)} into heat at worst, at {show(node.total.worst_a, 'A')}: it "
+                f"would reach {hot:.0f} °C and switches off at {MOST:.0f} °C.", (subject,),
+                (Number("heat", node.heat_w, "W", (MOST - AMBIENT) / theta), Number("temperature", hot, "°C", MOST)),
+                partial(_cooler, facts, node))  # fmt: skip
 
 
 def _theta(c: Circuit, node: Node) -> float | None:
@@ -72,24 +73,23 @@ def _cooler(facts: Facts, node: Node) -> Iterator[Remedy]:
 @rule("switch-half-open", "Transistor only half open", "care",
       "A transistor that gets too little at its base or gate stands between on and off: the load misses that voltage, and the "
       "transistor turns it into heat.",
-      "Ebers and Moll's equations, square law of the channel, by nodal analysis; stop where it gets hot")  # fmt: skip
-def switch_half_open(facts: Facts) -> Iterator[Draft]:
+      "Ebers and Moll's equations, square law of the channel, by nodal analysis; stop where it gets hot", each=pins)  # fmt: skip
+def switch_half_open(facts: Facts, contact: str) -> Iterator[Draft]:
     c = facts.circuit
-    for contact in c.ties.holders:
-        part_id = split(contact)[0]
-        if part_id == BOARD or not c.hardware.driver(contact).element:
-            continue
-        e = c.parts[part_id].elements.get(c.hardware.driver(contact).element)
-        if not isinstance(e, Bipolar | Fet) or (found := _worst(facts, contact, f"{part_id}.{e.b}")) is None:
-            continue
-        volts, amps = found
-        watt = volts * amps
-        wanting = c.ties.of(f"{part_id}.{e.a}")
-        yield Draft(f"{c.titles.of(contact)} keeps up to {show(volts, 'V')} for itself while it carries {show(amps, 'A')}: "
-                    f"{show(watt, 'W', 2)} of heat, and its {c.parts[part_id].leads[e.a].title} gets too little.",
-                    (contact,), (Number("voltage across it", volts, "V", OPEN_V), Number("current", amps, "A"),
-                                 Number("heat", watt, "W", HOT_W)),
-                    partial(_opened, facts, contact, wanting), "stop" if watt > HOT_W else None)  # fmt: skip
+    part_id = split(contact)[0]
+    if part_id == BOARD or not c.hardware.driver(contact).element:
+        return
+    e = c.parts[part_id].elements.get(c.hardware.driver(contact).element)
+    if not isinstance(e, Bipolar | Fet) or (found := _worst(facts, contact, f"{part_id}.{e.b}")) is None:
+        return
+    volts, amps = found
+    watt = volts * amps
+    wanting = c.ties.of(f"{part_id}.{e.a}")
+    yield Draft(f"{c.titles.of(contact)} keeps up to {show(volts, 'V')} for itself while it carries {show(amps, 'A')}: "
+                f"{show(watt, 'W', 2)} of heat, and its {c.parts[part_id].leads[e.a].title} gets too little.",
+                (contact,), (Number("voltage across it", volts, "V", OPEN_V), Number("current", amps, "A"),
+                             Number("heat", watt, "W", HOT_W)),
+                partial(_opened, facts, contact, wanting), "stop" if watt > HOT_W else None)  # fmt: skip
 
 
 def _worst(facts: Facts, contact: str, foot: str) -> tuple[float, float] | None:

@@ -6,8 +6,9 @@ from functools import partial
 from msgspec import Struct
 
 from knotplan.catalog.part.elements import Led
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import exchanged, led_resistor
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.leds import leds_of
 from knotplan.core.engine.led import lit
@@ -60,49 +61,46 @@ def _numbers(led: Led, r: Reading) -> tuple[Number, ...]:
 
 @rule("led-no-resistor", "LED without a resistor", "stop",
       "An LED hardly limits its own current: only the pin's inner resistance does, until one of them gives up.",
-      "Shockley's junction law; currents by nodal analysis")  # fmt: skip
-def led_no_resistor(facts: Facts) -> Iterator[Draft]:
-    for x in _leds(facts):
-        r = x.reading
-        if not x.limited and r.max > 1e-4:
-            yield Draft(f"{x.title} would draw {show(r.typ, 'A')}, up to {show(r.max, 'A')}, where "
-                        f"{show(x.led.wished_a, 'A')} is wished.", (x.part,), _numbers(x.led, r),
-                        partial(led_resistor, facts, x.part, x.element))  # fmt: skip
+      "Shockley's junction law; currents by nodal analysis", each=_leds)  # fmt: skip
+def led_no_resistor(facts: Facts, x: _Lit) -> Iterator[Draft]:
+    r = x.reading
+    if not x.limited and r.max > 1e-4:
+        yield Draft(f"{x.title} would draw {show(r.typ, 'A')}, up to {show(r.max, 'A')}, where "
+                    f"{show(x.led.wished_a, 'A')} is wished.", (x.part,), _numbers(x.led, r),
+                    partial(led_resistor, facts, x.part, x.element))  # fmt: skip
 
 
 @rule("led-current", "LED current off its wish", "care",
       "Too little current cannot be seen, too much ages the LED and loads the pin.",
-      "catalogue: the LED's limits; currents by nodal analysis at all corners")  # fmt: skip
-def led_current(facts: Facts) -> Iterator[Draft]:
-    for x in _leds(facts):
-        r, led = x.reading, x.led
-        said = f"{x.title} gets {show(r.min, 'A')} to {show(r.max, 'A')}, typically {show(r.typ, 'A')}"
-        finder = partial(led_resistor, facts, x.part, x.element)
-        if r.max < 1e-6:
-            if x.ends not in reversed_leds(facts.circuit):
-                yield Draft(f"{x.title} never lights: no current flows from anode to cathode in any state.", (x.part,),
-                            _numbers(led, r), severity="stop", title="LED never lights")  # fmt: skip
-        elif not x.limited:
-            continue
-        elif r.max > led.most_a:
-            yield Draft(f"{said}; it bears {show(led.most_a, 'A')}.", (x.part,), _numbers(led, r), finder, "stop")
-        elif r.min < led.visible_a:
-            yield Draft(f"{said}; below {show(led.visible_a, 'A')} it can hardly be seen.", (x.part,),
-                        _numbers(led, r), finder, title="LED may stay dark")  # fmt: skip
-        elif not WISH_LOW * led.wished_a <= r.typ <= WISH_HIGH * led.wished_a:
-            yield Draft(f"{said}; {show(led.wished_a, 'A')} is wished.", (x.part,), _numbers(led, r), finder)
+      "catalogue: the LED's limits; currents by nodal analysis at all corners", each=_leds)  # fmt: skip
+def led_current(facts: Facts, x: _Lit) -> Iterator[Draft]:
+    r, led = x.reading, x.led
+    said = f"{x.title} gets {show(r.min, 'A')} to {show(r.max, 'A')}, typically {show(r.typ, 'A')}"
+    finder = partial(led_resistor, facts, x.part, x.element)
+    if r.max < 1e-6:
+        if x.ends not in reversed_leds(facts.circuit):
+            yield Draft(f"{x.title} never lights: no current flows from anode to cathode in any state.", (x.part,),
+                        _numbers(led, r), severity="stop", title="LED never lights")  # fmt: skip
+    elif not x.limited:
+        return
+    elif r.max > led.most_a:
+        yield Draft(f"{said}; it bears {show(led.most_a, 'A')}.", (x.part,), _numbers(led, r), finder, "stop")
+    elif r.min < led.visible_a:
+        yield Draft(f"{said}; below {show(led.visible_a, 'A')} it can hardly be seen.", (x.part,),
+                    _numbers(led, r), finder, title="LED may stay dark")  # fmt: skip
+    elif not WISH_LOW * led.wished_a <= r.typ <= WISH_HIGH * led.wished_a:
+        yield Draft(f"{said}; {show(led.wished_a, 'A')} is wished.", (x.part,), _numbers(led, r), finder)
 
 
 @rule("led-reversed", "LED the wrong way round", "stop",
       "An LED conducts from its anode to its cathode only; the other way it stays dark, and much above 5 V it breaks down.",
-      "Shockley's junction law")  # fmt: skip
-def led_reversed(facts: Facts) -> Iterator[Draft]:
+      "Shockley's junction law", each=_leds)  # fmt: skip
+def led_reversed(facts: Facts, x: _Lit) -> Iterator[Draft]:
     c = facts.circuit
-    for x in _leds(facts):
-        if x.reading.max < 1e-6 and x.ends in reversed_leds(c):
-            a, b = x.ends
-            yield Draft(f"{c.titles.of(a)} is on {_end(c, a)} and {c.titles.of(b)} on {_end(c, b)}: no current can flow.", (a, b),
-                        remedies=partial(exchanged, facts, a, b))  # fmt: skip
+    if x.reading.max < 1e-6 and x.ends in reversed_leds(c):
+        a, b = x.ends
+        yield Draft(f"{c.titles.of(a)} is on {_end(c, a)} and {c.titles.of(b)} on {_end(c, b)}: no current can flow.", (a, b),
+                    remedies=partial(exchanged, facts, a, b))  # fmt: skip
 
 
 def _end(c: Circuit, lead: str) -> str:

@@ -5,9 +5,11 @@ from functools import partial
 
 from knotplan.catalog.part.elements import Opto
 from knotplan.catalog.part.needs import Bus, Input, Pulse, Stream
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.drive import Drive, drives, in_state
 from knotplan.core.check.rules.remedies import logic_supply, supply_of
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.subjects import of_circuit, pins
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.nearby import nearby
 from knotplan.core.engine.operating_points import operating_points
@@ -26,21 +28,21 @@ from knotplan.core.quantity.written import show
 @rule("input-over-voltage", "More voltage than the pin bears", "stop",
       "A pin that sees more than its maximum leads current into the chip through its protection, "
       "and that damages it, at once or by and by.",
-      "catalogue: absolute maximum voltage of the pin's driver; voltages by nodal analysis")  # fmt: skip
-def input_over_voltage(facts: Facts) -> Iterator[Draft]:
+      "catalogue: absolute maximum voltage of the pin's driver; voltages by nodal analysis", each=pins)  # fmt: skip
+def input_over_voltage(facts: Facts, pin_id: str) -> Iterator[Draft]:
     c = facts.circuit
-    for pin_id, ties in c.ties.holders.items():
-        driver = c.hardware.driver(pin_id)
-        worst = max(pin_volts(c, facts.points, pin_id), key=lambda r: r.max, default=None)
-        if worst is None or worst.max <= driver.max_v or all(t in undriven_loads(c).get(split(t.lead)[0], ()) for t in ties):
-            continue
-        contact = pin_id
-        parts = list(dict.fromkeys(split(t.lead)[0] for t in ties))
-        yield Draft(f"{c.titles.full(contact)} sees {show(worst.typ, 'V')}, up to {show(worst.max, 'V')} "
-                    f"({worst.case.words(c)}); it bears {show(driver.max_v, 'V')}.",
-                    (contact, *(t.lead for t in ties)),
-                    (Number("typical voltage", worst.typ, "V"), Number("most voltage", worst.max, "V", driver.max_v)),
-                    partial(_bearable, facts, parts, ties[0].lead, contact, worst.max))  # fmt: skip
+    ties = c.ties.holders[pin_id]
+    driver = c.hardware.driver(pin_id)
+    worst = max(pin_volts(c, facts.points, pin_id), key=lambda r: r.max, default=None)
+    if worst is None or worst.max <= driver.max_v or all(t in undriven_loads(c).get(split(t.lead)[0], ()) for t in ties):
+        return
+    contact = pin_id
+    parts = list(dict.fromkeys(split(t.lead)[0] for t in ties))
+    yield Draft(f"{c.titles.full(contact)} sees {show(worst.typ, 'V')}, up to {show(worst.max, 'V')} "
+                f"({worst.case.words(c)}); it bears {show(driver.max_v, 'V')}.",
+                (contact, *(t.lead for t in ties)),
+                (Number("typical voltage", worst.typ, "V"), Number("most voltage", worst.max, "V", driver.max_v)),
+                partial(_bearable, facts, parts, ties[0].lead, contact, worst.max))  # fmt: skip
 
 
 def _bearable(facts: Facts, parts: list[str], lead: str, contact: str, volts: float) -> Iterator[Remedy]:
@@ -87,21 +89,20 @@ def _bears(facts: Facts, wanted: Remedy, lead: str) -> bool:
 @rule("output-level", "Output does not reach the input's level", "stop",
       "The pin's high or low does not take the input safely to its other state, so the load never lets go, "
       "or never answers.",
-      "catalogue: input levels of the part; levels by nodal analysis")  # fmt: skip
-def output_level(facts: Facts) -> Iterator[Draft]:
+      "catalogue: input levels of the part; levels by nodal analysis", each=of_circuit(drives))  # fmt: skip
+def output_level(facts: Facts, d: Drive) -> Iterator[Draft]:
     c = facts.circuit
-    for d in drives(c):
-        if d.element:
-            yield from _opto_levels(facts, d, d.element)
-            continue
-        volts = facts.points.volts.get(c.nets.of(d.tie.lead), [])
-        high = min((r.min for r in in_state(volts, d.pin, "high")), default=None)
-        low = max((r.max for r in in_state(volts, d.pin, "low")), default=None)
-        least, most = c.needs.levels(d.tie.lead)
-        if least is not None and high is not None and high < least:
-            yield _off_level(facts, d, "high", high, least)
-        if most is not None and low is not None and low > most:
-            yield _off_level(facts, d, "low", low, most)
+    if d.element:
+        yield from _opto_levels(facts, d, d.element)
+        return
+    volts = facts.points.volts.get(c.nets.of(d.tie.lead), [])
+    high = min((r.min for r in in_state(volts, d.pin, "high")), default=None)
+    low = max((r.max for r in in_state(volts, d.pin, "low")), default=None)
+    least, most = c.needs.levels(d.tie.lead)
+    if least is not None and high is not None and high < least:
+        yield _off_level(facts, d, "high", high, least)
+    if most is not None and low is not None and low > most:
+        yield _off_level(facts, d, "low", low, most)
 
 
 def _off_level(facts: Facts, d: Drive, state: str, got: float, wanted: float) -> Draft:

@@ -5,8 +5,10 @@ from functools import partial
 
 from knotplan.catalog.part.elements import Coil, Motor
 from knotplan.catalog.part.needs import Switched
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import exchanged, grounded, mosfet_instead, supply_of
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.subjects import of_circuit, parts
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.exchanged import exchanged_supplies, undriven_loads
 from knotplan.core.plan import edits
@@ -76,24 +78,24 @@ def _between(facts: Facts, kind: str, ties: list[Tie], ways: list[tuple[str, str
 @rule("clamp-missing", "Nothing catches the coil's kick", "stop",
       "A coil goes on driving its current when it is switched off; without a diode that takes it, the voltage rises until "
       "something breaks down, usually the transistor.",
-      "energy L·I²/2; catalogue: inductance of the coil, clamps of the driver")  # fmt: skip
-def clamp_missing(facts: Facts) -> Iterator[Draft]:
+      "energy L·I²/2; catalogue: inductance of the coil, clamps of the driver", each=parts)  # fmt: skip
+def clamp_missing(facts: Facts, part_id: str) -> Iterator[Draft]:
     c = facts.circuit
-    for part_id, part in c.parts.items():
-        for name, e in part.elements.items():
-            if not isinstance(e, Coil | Motor) or e.clamped:
+    part = c.parts[part_id]
+    for name, e in part.elements.items():
+        if not isinstance(e, Coil | Motor) or e.clamped:
+            continue
+        for lead in (f"{part_id}.{e.a}", f"{part_id}.{e.b}"):
+            tie = c.ties.of(lead)
+            if tie is None or not _unclamped(c, tie):
                 continue
-            for lead in (f"{part_id}.{e.a}", f"{part_id}.{e.b}"):
-                tie = c.ties.of(lead)
-                if tie is None or not _unclamped(c, tie):
-                    continue
-                amps = max((r.most for r in facts.points.bars.get(f"{part_id}/{name}", [])), default=0.0)
-                joule = e.henry * amps**2 / 2 if isinstance(e, Coil) else 0.0
-                stored = f", {show(joule, 'J')} stored," if joule else ""
-                yield Draft(f"When {c.titles.full(tie.to)} switches off, {c.titles.of(lead)} goes on driving {show(amps, 'A')}"
-                            f"{stored} with nowhere to go.", (lead, tie.to),
-                            (Number("current", amps, "A"), *([Number("energy", joule, "J")] if joule else [])),
-                            partial(_clamped, facts, part_id, tie))  # fmt: skip
+            amps = max((r.most for r in facts.points.bars.get(f"{part_id}/{name}", [])), default=0.0)
+            joule = e.henry * amps**2 / 2 if isinstance(e, Coil) else 0.0
+            stored = f", {show(joule, 'J')} stored," if joule else ""
+            yield Draft(f"When {c.titles.full(tie.to)} switches off, {c.titles.of(lead)} goes on driving {show(amps, 'A')}"
+                        f"{stored} with nowhere to go.", (lead, tie.to),
+                        (Number("current", amps, "A"), *([Number("energy", joule, "J")] if joule else [])),
+                        partial(_clamped, facts, part_id, tie))  # fmt: skip
 
 
 def _unclamped(c: Circuit, tie: Tie) -> bool:
@@ -121,23 +123,23 @@ def _clamped(facts: Facts, part_id: str, tie: Tie) -> Iterator[Remedy]:
 
 @rule("load-starved", "Load gets too little voltage", "care",
       "What drops in the driver is missing at the load: a relay does not pull in, a motor stands still and hums.",
-      "catalogue: drop and resistance of the driver; voltages by nodal analysis")  # fmt: skip
-def load_starved(facts: Facts) -> Iterator[Draft]:
+      "catalogue: drop and resistance of the driver; voltages by nodal analysis", each=parts)  # fmt: skip
+def load_starved(facts: Facts, part_id: str) -> Iterator[Draft]:
     c = facts.circuit
-    for part_id, part in c.parts.items():
-        for name, e in part.elements.items():
-            needs = [n for lead in (e.a, e.b) if (n := _switched(c, f"{part_id}.{lead}"))] if isinstance(e, Coil | Motor) else []
-            readings = facts.points.bars.get(f"{part_id}/{name}", [])
-            if not needs or not readings:
-                continue
-            amps = max(abs(r.typ) for r in readings)
-            ohm = e.ohm.typ if isinstance(e, Coil) else e.volts / e.usual_a  # type: ignore[union-attr]
-            volts, wanted = amps * ohm, needs[0].volts
-            if 0.05 * wanted < volts < STARVED * wanted:
-                leads = tuple(f"{part_id}.{lead}" for lead in (e.a, e.b))
-                yield Draft(f"{c.placed[part_id].name} gets {show(volts, 'V')} of the {show(wanted, 'V')} that it is made for.",
-                            leads, (Number("voltage at the load", volts, "V", wanted),),
-                            partial(_stronger, facts, part_id, wanted * STARVED))  # fmt: skip
+    part = c.parts[part_id]
+    for name, e in part.elements.items():
+        needs = [n for lead in (e.a, e.b) if (n := _switched(c, f"{part_id}.{lead}"))] if isinstance(e, Coil | Motor) else []
+        readings = facts.points.bars.get(f"{part_id}/{name}", [])
+        if not needs or not readings:
+            continue
+        amps = max(abs(r.typ) for r in readings)
+        ohm = e.ohm.typ if isinstance(e, Coil) else e.volts / e.usual_a  # type: ignore[union-attr]
+        volts, wanted = amps * ohm, needs[0].volts
+        if 0.05 * wanted < volts < STARVED * wanted:
+            leads = tuple(f"{part_id}.{lead}" for lead in (e.a, e.b))
+            yield Draft(f"{c.placed[part_id].name} gets {show(volts, 'V')} of the {show(wanted, 'V')} that it is made for.",
+                        leads, (Number("voltage at the load", volts, "V", wanted),),
+                        partial(_stronger, facts, part_id, wanted * STARVED))  # fmt: skip
 
 
 def _stronger(facts: Facts, part_id: str, least_v: float) -> Iterator[Remedy]:
@@ -153,12 +155,12 @@ def _stronger(facts: Facts, part_id: str, least_v: float) -> Iterator[Remedy]:
 
 @rule("supplies-exchanged", "Supplies exchanged", "stop",
       "Logic and load have supplies of their own; on each other's the logic is destroyed, or the load starves.",
-      "catalogue: supply ranges of the part's leads")  # fmt: skip
-def supplies_exchanged(facts: Facts) -> Iterator[Draft]:
+      "catalogue: supply ranges of the part's leads", each=of_circuit(exchanged_supplies))  # fmt: skip
+def supplies_exchanged(facts: Facts, pair: tuple[str, str]) -> Iterator[Draft]:
     c = facts.circuit
-    for one, other in exchanged_supplies(c):
-        a, b = c.ties.of(one), c.ties.of(other)
-        assert a is not None and b is not None
-        at = [c.supplies.origin(t.to) for t in (a, b)]
-        said = " and ".join(f"{c.titles.of(lead)} on {o.title if o else 'nothing'}" for lead, o in zip((one, other), at, strict=True))
-        yield Draft(f"{said}: each would be right on the other's.", (one, other), remedies=partial(exchanged, facts, one, other))
+    one, other = pair
+    a, b = c.ties.of(one), c.ties.of(other)
+    assert a is not None and b is not None
+    at = [c.supplies.origin(t.to) for t in (a, b)]
+    said = " and ".join(f"{c.titles.of(lead)} on {o.title if o else 'nothing'}" for lead, o in zip((one, other), at, strict=True))
+    yield Draft(f"{said}: each would be right on the other's.", (one, other), remedies=partial(exchanged, facts, one, other))

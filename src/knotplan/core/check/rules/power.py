@@ -10,8 +10,10 @@ from msgspec.structs import replace
 
 from knotplan.catalog.part.elements import Load
 from knotplan.catalog.part.needs import Supply
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import exchanged, own_supply, untied
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.subjects import of_circuit, parts
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.joins import joining_ties
 from knotplan.core.circuit.supplies import Origin, Pole
@@ -90,42 +92,41 @@ def _joined(facts: Facts, said: str, one: Pole, other: Pole) -> Draft:
 
 @rule("supply-reversed", "Supply the wrong way round", "stop",
       "With plus on ground and minus on a rail everything on that rail is fed backwards, which most parts do not survive.",
-      "Kirchhoff's voltage law")  # fmt: skip
-def supply_reversed(facts: Facts) -> Iterator[Draft]:
+      "Kirchhoff's voltage law", each=of_circuit(reversed_supplies))  # fmt: skip
+def supply_reversed(facts: Facts, part_id: str) -> Iterator[Draft]:
     c = facts.circuit
-    for part_id in reversed_supplies(c):
-        source = c.supplies.on_bench[part_id]
-        plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
-        yield Draft(f"{c.titles.of(plus)} is joined to ground and {c.titles.of(minus)} to a rail.", (plus, minus),
-                    (Number("voltage", -source.volts.typ, "V"),), partial(exchanged, facts, plus, minus))  # fmt: skip
+    source = c.supplies.on_bench[part_id]
+    plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
+    yield Draft(f"{c.titles.of(plus)} is joined to ground and {c.titles.of(minus)} to a rail.", (plus, minus),
+                (Number("voltage", -source.volts.typ, "V"),), partial(exchanged, facts, plus, minus))  # fmt: skip
 
 
 @rule("jerky-load-on-board", "Motor or servo on a board rail", "care",
       "A motor draws its stall current at every start; on the board's own rail that pulls the voltage down, "
       "and the board resets in the middle of its work.",
-      "catalogue: stall current of the load, source resistance of the rail")  # fmt: skip
-def jerky_load_on_board(facts: Facts) -> Iterator[Draft]:
+      "catalogue: stall current of the load, source resistance of the rail", each=parts)  # fmt: skip
+def jerky_load_on_board(facts: Facts, part_id: str) -> Iterator[Draft]:
     c = facts.circuit
-    for part_id, part in c.parts.items():
-        for e in part.elements.values():
-            lead = f"{part_id}.{e.a}"
-            if not isinstance(e, Load) or c.ties.of(lead) is None:
-                continue
-            need, origin = c.needs.of(lead), c.supplies.origin(lead)
-            if not (isinstance(need, Supply) and need.jerks and origin and origin.on_board):
-                continue
-            rail = c.board.rails[origin.id]
-            all_a = max(e.worst_a, next((b.worst_a for b in facts.budgets if b.kind == "rail" and b.id == origin.id), 0.0))
-            node = find(facts.power, f"rail:{origin.id}")
-            volts = min(sagged(origin, all_a), node.least_v if node else math.inf)  # what feeds the board sags as well
-            grave = rail.holds_v is not None and volts < rail.holds_v
-            tail = f"; the board resets below {show(rail.holds_v, 'V')}" if rail.holds_v else ""
-            yield Draft(f"{c.placed[part_id].name} draws {show(e.worst_a, 'A')} when it starts or stalls; with "
-                        f"{show(all_a, 'A')} in all the {origin.title} falls to {show(volts, 'V')} at the least{tail}.",
-                        (lead,),
-                        (Number("stall current", e.worst_a, "A"), Number("rail's worst current", all_a, "A"),
-                         Number("rail at the least", volts, "V", rail.holds_v)),
-                        partial(own_supply, facts, lead), "stop" if grave else None)  # fmt: skip
+    part = c.parts[part_id]
+    for e in part.elements.values():
+        lead = f"{part_id}.{e.a}"
+        if not isinstance(e, Load) or c.ties.of(lead) is None:
+            continue
+        need, origin = c.needs.of(lead), c.supplies.origin(lead)
+        if not (isinstance(need, Supply) and need.jerks and origin and origin.on_board):
+            continue
+        rail = c.board.rails[origin.id]
+        all_a = max(e.worst_a, next((b.worst_a for b in facts.budgets if b.kind == "rail" and b.id == origin.id), 0.0))
+        node = find(facts.power, f"rail:{origin.id}")
+        volts = min(sagged(origin, all_a), node.least_v if node else math.inf)  # what feeds the board sags as well
+        grave = rail.holds_v is not None and volts < rail.holds_v
+        tail = f"; the board resets below {show(rail.holds_v, 'V')}" if rail.holds_v else ""
+        yield Draft(f"{c.placed[part_id].name} draws {show(e.worst_a, 'A')} when it starts or stalls; with "
+                    f"{show(all_a, 'A')} in all the {origin.title} falls to {show(volts, 'V')} at the least{tail}.",
+                    (lead,),
+                    (Number("stall current", e.worst_a, "A"), Number("rail's worst current", all_a, "A"),
+                     Number("rail at the least", volts, "V", rail.holds_v)),
+                    partial(own_supply, facts, lead), "stop" if grave else None)  # fmt: skip
 
 
 @rule("board-unfed", "Nothing feeds the board", "note",

@@ -4,9 +4,11 @@ from collections.abc import Iterator
 from functools import partial
 
 from knotplan.catalog.part.needs import Output, Pulse
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.drive import Drive, drives
 from knotplan.core.check.rules.remedies import logic_supply, move, weakest_pull
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.nearby import nearby
 from knotplan.core.engine.operating_points import operating_points
@@ -19,24 +21,23 @@ from knotplan.core.quantity.written import show
 @rule("wakes-load", "Load may switch at power-on", "care",
       "Until the program runs the pin is what the chip makes it; a load that answers to that level moves "
       "by itself at every start.",
-      "catalogue: state of the pin at power-on; currents by nodal analysis")  # fmt: skip
-def wakes_load(facts: Facts) -> Iterator[Draft]:
+      "catalogue: state of the pin at power-on; currents by nodal analysis", each=of_circuit(drives))  # fmt: skip
+def wakes_load(facts: Facts, d: Drive) -> Iterator[Draft]:
     c = facts.circuit
-    for d in drives(c):
-        if not (isinstance(d.need, Output | Pulse) and d.need.wakes_load):
-            continue
-        if d.element is None:
-            yield from _wakes_by_level(facts, d, d.need)
-            continue
-        amps = _at_power_on(facts.points.junctions.get(f"{d.part}/{d.opto}", []))
-        if amps <= d.element.off_a:
-            continue
-        name = c.placed[d.part].name
-        yield Draft(f"{name} may switch on at power-on: {c.titles.full(d.tie.to)} is {c.contacts.pins[d.pin].wakes_words} then, "
-                    f"{c.titles.of(d.tie.lead)} is active {d.need.active}, and {show(amps, 'A')} flow; "
-                    f"off is below {show(d.element.off_a, 'A')}.", (d.tie.lead, d.tie.to),
-                    (Number("current at power-on", amps, "A", d.element.off_a),),
-                    partial(_kept_off, facts, d))  # fmt: skip
+    if not (isinstance(d.need, Output | Pulse) and d.need.wakes_load):
+        return
+    if d.element is None:
+        yield from _wakes_by_level(facts, d, d.need)
+        return
+    amps = _at_power_on(facts.points.junctions.get(f"{d.part}/{d.opto}", []))
+    if amps <= d.element.off_a:
+        return
+    name = c.placed[d.part].name
+    yield Draft(f"{name} may switch on at power-on: {c.titles.full(d.tie.to)} is {c.contacts.pins[d.pin].wakes_words} then, "
+                f"{c.titles.of(d.tie.lead)} is active {d.need.active}, and {show(amps, 'A')} flow; "
+                f"off is below {show(d.element.off_a, 'A')}.", (d.tie.lead, d.tie.to),
+                (Number("current at power-on", amps, "A", d.element.off_a),),
+                partial(_kept_off, facts, d))  # fmt: skip
 
 
 def _wakes_by_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Draft]:

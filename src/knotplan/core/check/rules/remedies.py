@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterator
 from msgspec.structs import replace
 
 from knotplan.catalog.part.needs import Analog, Input, Output, Pulse, Supply, Switched
-from knotplan.core.check.rules.rule import Facts
+from knotplan.core.check.facts import Facts
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.led import choose
 from knotplan.core.match.fit import Grade, candidates, fit

@@ -1,42 +1,15 @@
 """What a rule is, what it sees, and what it finds."""
 
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass
-from functools import cached_property
+from inspect import signature
 
 from msgspec import Struct
 
-from knotplan.catalog.load import Catalog
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.finding import Finding, Severity
-from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.readings import Points
-from knotplan.core.match.fit import Fit, Grade, candidates
+from knotplan.core.check.subjects import Subjects
 from knotplan.core.plan.remedy import Remedy
-from knotplan.core.power.budgets import Budget
-from knotplan.core.power.tree import Node
 from knotplan.core.quantity.working import Number
-
-
-@dataclass(frozen=True)
-class Facts:
-    """Everything that a rule may look at."""
-
-    circuit: Circuit
-    points: Points
-    budgets: tuple[Budget, ...]
-    catalog: Catalog
-    power: tuple[Node, ...] = ()
-    """the tree of supplies"""
-
-    @cached_property
-    def _ranked(self) -> dict[str, list[Fit]]:
-        return {}
-
-    def best_contact(self, lead: str, but: str = "") -> str | None:
-        """The best contact for a lead that has no consequence, other than `but`."""
-        if lead not in self._ranked:
-            self._ranked[lead] = candidates(self.circuit, lead)
-        return next((f.contact for f in self._ranked[lead] if f.contact != but and f.grade <= Grade.GOOD), None)
 
 
 class Draft(Struct, frozen=True):
@@ -51,11 +24,12 @@ class Draft(Struct, frozen=True):
     title: str = ""
 
 
-Check = Callable[[Facts], Iterator[Draft]]
+Check = Callable[..., Iterator[Draft]]
+"""of the facts and one subject; of the facts alone where a rule looks at the plan as a whole"""
 
 
 class Rule(Struct, frozen=True):
-    """One thing that goes wrong in practice."""
+    """One thing that goes wrong in practice, and what it goes through."""
 
     id: str
     title: str
@@ -63,15 +37,29 @@ class Rule(Struct, frozen=True):
     reason: str
     source: str
     check: Check
+    each: Subjects | None
+    """the subjects that it is asked about, one at a time; nothing where it looks at the plan as a whole"""
 
-    def findings(self, facts: Facts) -> list[Finding]:
-        return [
-            Finding(self.id, d.severity or self.severity, d.title or self.title, d.message, d.subjects,
-                    d.numbers, d.remedies, self.reason, self.source)
-            for d in self.check(facts)
-        ]  # fmt: skip
+    def findings(self, facts: Facts) -> Iterator[Finding]:
+        """What is wrong with each subject, in their order."""
+        if self.each is None:
+            yield from map(self._finding, self.check(facts))
+            return
+        for subject in self.each(facts):
+            yield from map(self._finding, self.check(facts, subject))
+
+    def _finding(self, d: Draft) -> Finding:
+        severity, title = d.severity or self.severity, d.title or self.title
+        return Finding(self.id, severity, title, d.message, d.subjects, d.numbers, d.remedies, self.reason, self.source)
 
 
-def rule(id: str, title: str, severity: Severity, reason: str, source: str) -> Callable[[Check], Rule]:
-    """Makes a rule of a check."""
-    return lambda check: Rule(id, title, severity, reason, source, check)
+def rule(id: str, title: str, severity: Severity, reason: str, source: str,
+         each: Subjects | None = None) -> Callable[[Check], Rule]:  # fmt: skip
+    """Makes a rule of a check; `each` names what it goes through (`knotplan.core.check.subjects`)."""
+
+    def made(check: Check) -> Rule:
+        takes = len(signature(check).parameters)
+        assert takes == (1 if each is None else 2), f"the rule {id} takes {takes} arguments: the facts, and one subject of each"
+        return Rule(id, title, severity, reason, source, check, each)
+
+    return made

@@ -5,7 +5,9 @@ from functools import partial
 
 from knotplan.core.buses.single import SLOT_S, SingleLine, single_lines
 from knotplan.core.buses.uart import EDGE, GOOD, Link, good_rates, links
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.facts import Facts
+from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import PullUp
@@ -18,17 +20,16 @@ from knotplan.core.quantity.written import show
 @rule("uart-rate", "Rates of both ends lie apart", "care",
       "Neither end sends a clock: each counts by its own. Off by more than about 2 % together, the last bits of a byte are read "
       "wrong; at 5 % every byte is.",
-      "half a bit in 9.5 bits of 8N1 (5.3 %), less the edges and the sampling; catalogue: clocks and divider steps")  # fmt: skip
-def uart_rate(facts: Facts) -> Iterator[Draft]:
+      "half a bit in 9.5 bits of 8N1 (5.3 %), less the edges and the sampling; catalogue: clocks and divider steps", each=of_circuit(links))  # fmt: skip
+def uart_rate(facts: Facts, link: Link) -> Iterator[Draft]:
     c = facts.circuit
-    for link in links(c):
-        if link.reached is not None and link.error > GOOD:
-            yield Draft(f"{link.title} makes {link.reached.hz:.0f} baud of {link.baud:g}: {show(link.error, '%', 2)} apart from "
-                        f"{c.placed[link.part].name} at worst.", (link.part,),
-                        (Number("off by its divider", abs(link.reached.error), "%"),
-                         Number("board's clock", link.clock_error, "%"),
-                         Number("the part's clock", link.part_error, "%"), Number("together", link.error, "%", GOOD)),
-                        partial(_other_rate, c, link), "stop" if link.error > EDGE else None)  # fmt: skip
+    if link.reached is not None and link.error > GOOD:
+        yield Draft(f"{link.title} makes {link.reached.hz:.0f} baud of {link.baud:g}: {show(link.error, '%', 2)} apart from "
+                    f"{c.placed[link.part].name} at worst.", (link.part,),
+                    (Number("off by its divider", abs(link.reached.error), "%"),
+                     Number("board's clock", link.clock_error, "%"),
+                     Number("the part's clock", link.part_error, "%"), Number("together", link.error, "%", GOOD)),
+                    partial(_other_rate, c, link), "stop" if link.error > EDGE else None)  # fmt: skip
 
 
 def _other_rate(c: Circuit, link: Link) -> Iterator[Remedy]:
@@ -41,18 +42,17 @@ def _other_rate(c: Circuit, link: Link) -> Iterator[Remedy]:
 
 @rule("line-slow", "One-wire line rises too slowly", "care",
       "A one is a short low, after which only the pull-up lifts the line; it has to be high again before the line is looked at.",
-      "one-wire timing: a line let go after 6 µs is looked at after 15 µs; t = R · C · ln(1 / (1 − 0.7))")  # fmt: skip
-def line_slow(facts: Facts) -> Iterator[Draft]:
+      "one-wire timing: a line let go after 6 µs is looked at after 15 µs; t = R · C · ln(1 / (1 − 0.7))", each=of_circuit(single_lines))  # fmt: skip
+def line_slow(facts: Facts, line: SingleLine) -> Iterator[Draft]:
     c = facts.circuit
-    for line in single_lines(c):
-        rise = line.rise_s
-        if line.protocol == "one-wire" and rise is not None and rise > SLOT_S:
-            tie = c.ties.holders[line.contact][0]
-            yield Draft(f"{c.titles.full(line.contact)} takes {show(rise, 's')} to rise over {line.metres:g} m of cord; "
-                        f"{show(SLOT_S, 's')} are left for it.", (tie.lead, line.contact),
-                        (Number("rise time", rise, "s", SLOT_S), Number("capacitance", line.farad, "F"),
-                         Number("largest resistor", line.most_ohm, "Ω")),
-                        partial(_stronger, facts, line, line.most_ohm))  # fmt: skip
+    rise = line.rise_s
+    if line.protocol == "one-wire" and rise is not None and rise > SLOT_S:
+        tie = c.ties.holders[line.contact][0]
+        yield Draft(f"{c.titles.full(line.contact)} takes {show(rise, 's')} to rise over {line.metres:g} m of cord; "
+                    f"{show(SLOT_S, 's')} are left for it.", (tie.lead, line.contact),
+                    (Number("rise time", rise, "s", SLOT_S), Number("capacitance", line.farad, "F"),
+                     Number("largest resistor", line.most_ohm, "Ω")),
+                    partial(_stronger, facts, line, line.most_ohm))  # fmt: skip
 
 
 def _stronger(facts: Facts, line: SingleLine, most: float) -> Iterator[Remedy]:
@@ -78,20 +78,19 @@ def _stronger(facts: Facts, line: SingleLine, most: float) -> Iterator[Remedy]:
 @rule("line-starved", "Measures on what the data line gives", "care",
       "A part whose supply lies on ground lives on the data line. While it measures it draws more than a usual pull-up gives, "
       "and its readings are wrong.",
-      "catalogue: current while it measures, least supply; R = (V − V_least) / I")  # fmt: skip
-def line_starved(facts: Facts) -> Iterator[Draft]:
+      "catalogue: current while it measures, least supply; R = (V − V_least) / I", each=of_circuit(single_lines))  # fmt: skip
+def line_starved(facts: Facts, line: SingleLine) -> Iterator[Draft]:
     c = facts.circuit
-    for line in single_lines(c):
-        most = line.feeding_ohm
-        if most is None or line.ohm is None or line.ohm.max <= most:
-            continue
-        part = line.parasitic[0]
-        wire = c.parts[part].facts.one_wire
-        supply = f"{part}.{wire.supply}" if wire else ""
-        yield Draft(f"{c.placed[part].name} draws {show(line.convert_a, 'A')} over {show(line.ohm.typ, 'Ω')} while it measures; "
-                    f"to keep {show(line.least_v, 'V')} there may be {show(most, 'Ω')}.", (supply, line.contact),
-                    (Number("pull-up", line.ohm.max, "Ω", most), Number("current while it measures", line.convert_a, "A")),
-                    partial(_fed, c, supply, line))  # fmt: skip
+    most = line.feeding_ohm
+    if most is None or line.ohm is None or line.ohm.max <= most:
+        return
+    part = line.parasitic[0]
+    wire = c.parts[part].facts.one_wire
+    supply = f"{part}.{wire.supply}" if wire else ""
+    yield Draft(f"{c.placed[part].name} draws {show(line.convert_a, 'A')} over {show(line.ohm.typ, 'Ω')} while it measures; "
+                f"to keep {show(line.least_v, 'V')} there may be {show(most, 'Ω')}.", (supply, line.contact),
+                (Number("pull-up", line.ohm.max, "Ω", most), Number("current while it measures", line.convert_a, "A")),
+                partial(_fed, c, supply, line))  # fmt: skip
 
 
 def _fed(c: Circuit, supply: str, line: SingleLine) -> Iterator[Remedy]:

@@ -5,8 +5,10 @@ from functools import partial
 
 from knotplan.catalog.board.function import ANY
 from knotplan.catalog.part.needs import Driven, Gives, Ground, Open, Supply
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import elsewhere, ground_pin, move, own_supply, switch, untied
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.subjects import leads, pins, supplies, ties, ties_on_pins
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.nets import GROUND
 from knotplan.core.circuit.units import pulse_use
@@ -22,19 +24,18 @@ from knotplan.core.quantity.written import show
 
 @rule("lead-untied", "Lead not tied", "stop",
       "A lead that the part cannot work without goes nowhere.",
-      "catalogue: the part's leads")  # fmt: skip
-def lead_untied(facts: Facts) -> Iterator[Draft]:
+      "catalogue: the part's leads", each=leads)  # fmt: skip
+def lead_untied(facts: Facts, lead: str) -> Iterator[Draft]:
     c = facts.circuit
-    for lead in c.contacts.leads():
-        part_id, _ = split(lead)
-        spec = c.contacts.lead(lead)
-        assert spec is not None
-        own = isinstance(spec.needs[0], Gives | Open) or (c.parts[part_id].source and isinstance(spec.needs[0], Ground))
-        if c.needs.required(lead) and not own and lead not in c.ties.at:
-            used = c.needs.called_for_by(lead)
-            why = f" {c.titles.of(used)} is in use, and this lead says what it does." if used else ""
-            yield Draft(f"{c.titles.of(lead)} has to be tied.{why}{_none_can(c, lead)}", (lead,),
-                        remedies=partial(_tied, facts, lead))  # fmt: skip
+    part_id, _ = split(lead)
+    spec = c.contacts.lead(lead)
+    assert spec is not None
+    own = isinstance(spec.needs[0], Gives | Open) or (c.parts[part_id].source and isinstance(spec.needs[0], Ground))
+    if c.needs.required(lead) and not own and lead not in c.ties.at:
+        used = c.needs.called_for_by(lead)
+        why = f" {c.titles.of(used)} is in use, and this lead says what it does." if used else ""
+        yield Draft(f"{c.titles.of(lead)} has to be tied.{why}{_none_can(c, lead)}", (lead,),
+                    remedies=partial(_tied, facts, lead))  # fmt: skip
 
 
 def _tied(facts: Facts, lead: str) -> tuple[Remedy, ...]:
@@ -51,17 +52,17 @@ def _none_can(c: Circuit, lead: str) -> str:
 
 @rule("pin-shared", "Pin used twice", "stop",
       "Two signals on one pin disturb each other: only one can be meant.",
-      "one pin, one signal")  # fmt: skip
-def pin_shared(facts: Facts) -> Iterator[Draft]:
+      "one pin, one signal", each=pins)  # fmt: skip
+def pin_shared(facts: Facts, pin_id: str) -> Iterator[Draft]:
     c = facts.circuit
-    for pin_id, ties in c.ties.holders.items():
-        together = all(goes_with(c, t.lead, c.needs.of(t.lead), ties[0]) for t in ties[1:])
-        if len(ties) > 1 and not together:
-            names = " and ".join(c.titles.of(t.lead) for t in ties)
-            last = ties[-1].lead
-            yield Draft(f"{names} are both on {c.titles.full(pin_id)}.",
-                        (pin_id, *(t.lead for t in ties)),
-                        remedies=partial(move, facts, last, verb=f"Move {c.titles.of(last)} to"))  # fmt: skip
+    ties = c.ties.holders[pin_id]
+    together = all(goes_with(c, t.lead, c.needs.of(t.lead), ties[0]) for t in ties[1:])
+    if len(ties) > 1 and not together:
+        names = " and ".join(c.titles.of(t.lead) for t in ties)
+        last = ties[-1].lead
+        yield Draft(f"{names} are both on {c.titles.full(pin_id)}.",
+                    (pin_id, *(t.lead for t in ties)),
+                    remedies=partial(move, facts, last, verb=f"Move {c.titles.of(last)} to"))  # fmt: skip
 
 
 def _reached(facts: Facts, contact: str) -> list[str]:
@@ -74,33 +75,32 @@ def _reached(facts: Facts, contact: str) -> list[str]:
 
 @rule("need-unmet", "The pin cannot do this", "stop",
       "What the lead needs is nothing that this contact offers.",
-      "catalogue: needs of the lead, functions of the pin")  # fmt: skip
-def need_unmet(facts: Facts) -> Iterator[Draft]:
+      "catalogue: needs of the lead, functions of the pin", each=ties)  # fmt: skip
+def need_unmet(facts: Facts, tie: Tie) -> Iterator[Draft]:
     c = facts.circuit
-    for tie in c.plan.ties:
-        spec = c.contacts.lead(tie.lead)
-        assert spec is not None
-        pin = c.contacts.pin(tie.to)
-        if isinstance(spec.needs[0], Gives) and (c.contacts.lead(tie.to) or (pin and pin.kind in ("supply", "ground"))):
-            continue  # joined supplies have a rule of their own
-        if pin is not None and pin.kind == "supply" and c.nets.is_ground(tie.to):
-            continue  # a rail that is short-circuited is no use to anyone; that has a rule of its own, said once
-        reached = _reached(facts, tie.to)
-        if said_elsewhere(c, tie) or any(able(c, tie.lead, contact) for contact in reached):
-            continue
-        answers: list[Fit] = [fit(c, tie.lead, contact, alone=True, rows=[]) for contact in reached]
-        best = min(answers, key=lambda f: (f.grade, f.cost), default=None)
-        if best is None and c.contacts.lead(tie.to) is not None:
-            continue  # lead to lead: the other end's own tie is looked at
-        if best is None or best.grade == Grade.IMPOSSIBLE:
-            why = best.reason if best else "goes nowhere"
-            if isinstance(spec.needs[0], Gives):
-                yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.", (tie.lead, tie.to),
-                            remedies=partial(tuple, [untied(c, tie)]))  # fmt: skip
-                continue
-            yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.{_none_can(c, tie.lead)}",
-                        (tie.lead, tie.to), remedies=partial(elsewhere, facts, tie),
-                        title="Input-only pin" if _only_reads(c, tie) else "")  # fmt: skip
+    spec = c.contacts.lead(tie.lead)
+    assert spec is not None
+    pin = c.contacts.pin(tie.to)
+    if isinstance(spec.needs[0], Gives) and (c.contacts.lead(tie.to) or (pin and pin.kind in ("supply", "ground"))):
+        return  # joined supplies have a rule of their own
+    if pin is not None and pin.kind == "supply" and c.nets.is_ground(tie.to):
+        return  # a rail that is short-circuited is no use to anyone; that has a rule of its own, said once
+    reached = _reached(facts, tie.to)
+    if said_elsewhere(c, tie) or any(able(c, tie.lead, contact) for contact in reached):
+        return
+    answers: list[Fit] = [fit(c, tie.lead, contact, alone=True, rows=[]) for contact in reached]
+    best = min(answers, key=lambda f: (f.grade, f.cost), default=None)
+    if best is None and c.contacts.lead(tie.to) is not None:
+        return  # lead to lead: the other end's own tie is looked at
+    if best is None or best.grade == Grade.IMPOSSIBLE:
+        why = best.reason if best else "goes nowhere"
+        if isinstance(spec.needs[0], Gives):
+            yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.", (tie.lead, tie.to),
+                        remedies=partial(tuple, [untied(c, tie)]))  # fmt: skip
+            return
+        yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.{_none_can(c, tie.lead)}",
+                    (tie.lead, tie.to), remedies=partial(elsewhere, facts, tie),
+                    title="Input-only pin" if _only_reads(c, tie) else "")  # fmt: skip
 
 
 def _only_reads(c: Circuit, tie: Tie) -> bool:
@@ -110,15 +110,15 @@ def _only_reads(c: Circuit, tie: Tie) -> bool:
 
 @rule("pin-reserved", "Pin already has a job", "care",
       "The board or its system uses this pin for something of its own.",
-      "catalogue: reservations of the board")  # fmt: skip
-def pin_reserved(facts: Facts) -> Iterator[Draft]:
+      "catalogue: reservations of the board", each=ties_on_pins)  # fmt: skip
+def pin_reserved(facts: Facts, tie: Tie) -> Iterator[Draft]:
     c = facts.circuit
-    for _, pin, tie in c.ties.on_pins():
-        r = c.hardware.reservation(pin)
-        if r is not None:
-            yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {r.reason}. To free it: {r.lifted_by}.",
-                        (tie.lead, tie.to), severity=r.severity, title=f"{r.title[0].upper()}{r.title[1:]} pin",
-                        remedies=partial(_freed, facts, tie, r.setting))  # fmt: skip
+    pin = c.contacts.pins[tie.to]
+    r = c.hardware.reservation(pin)
+    if r is not None:
+        yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {r.reason}. To free it: {r.lifted_by}.",
+                    (tie.lead, tie.to), severity=r.severity, title=f"{r.title[0].upper()}{r.title[1:]} pin",
+                    remedies=partial(_freed, facts, tie, r.setting))  # fmt: skip
 
 
 def _freed(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
@@ -168,16 +168,16 @@ STEADY_HZ = 100.0
 @rule("no-common-ground", "No common ground", "stop",
       "Current has to come back: without a wire between the two grounds nothing that the supply feeds can "
       "be spoken to, and its current looks for a way through signal pins.",
-      "Kirchhoff's current law")  # fmt: skip
-def no_common_ground(facts: Facts) -> Iterator[Draft]:
+      "Kirchhoff's current law", each=supplies)  # fmt: skip
+def no_common_ground(facts: Facts, part_id: str) -> Iterator[Draft]:
     c = facts.circuit
-    for part_id, source in c.supplies.on_bench.items():
-        plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
-        if plus == minus or plus not in c.ties.at or c.nets.of(minus) == c.nets.of(GROUND) or part_id in reversed_supplies(c):
-            continue
-        yield Draft(f"{c.placed[part_id].name} feeds parts of this plan, but its {c.contacts.lead(minus).title}"  # type: ignore[union-attr]
-                    " is not joined to the board's ground.", (part_id,),
-                    remedies=partial(_joined, facts, minus))  # fmt: skip
+    source = c.supplies.on_bench[part_id]
+    plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
+    if plus == minus or plus not in c.ties.at or c.nets.of(minus) == c.nets.of(GROUND) or part_id in reversed_supplies(c):
+        return
+    yield Draft(f"{c.placed[part_id].name} feeds parts of this plan, but its {c.contacts.lead(minus).title}"  # type: ignore[union-attr]
+                " is not joined to the board's ground.", (part_id,),
+                remedies=partial(_joined, facts, minus))  # fmt: skip
 
 
 def _joined(facts: Facts, minus: str) -> Iterator[Remedy]:

@@ -4,8 +4,9 @@ from collections.abc import Iterator
 from functools import partial
 
 from knotplan.catalog.part.needs import Input, Need, Stream
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import elsewhere
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.units import keeps_time
 from knotplan.core.match.fit import Grade, fit

@@ -4,7 +4,9 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 from knotplan.catalog.part.facts import Servo
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.facts import Facts
+from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.subjects import of_circuit, parts
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.fit import Grade, candidates
 from knotplan.core.plan import edits
@@ -27,21 +29,20 @@ def _allowed(c: Circuit, lead: str) -> float:
 @rule("pulse-off", "Frequency that the timer cannot make", "care",
       "A timer divides its clock by whole steps and counts to a whole number; not every frequency comes out. A tone is then "
       "another one, and a servo's frames come too often or too seldom.",
-      "catalogue: clock, divider steps and counter of the timer; f = clock / (divisor · counts)")  # fmt: skip
-def pulse_off(facts: Facts) -> Iterator[Draft]:
+      "catalogue: clock, divider steps and counter of the timer; f = clock / (divisor · counts)", each=of_circuit(timers)) # fmt: skip
+def pulse_off(facts: Facts, shared: Shared) -> Iterator[Draft]:
     c = facts.circuit
-    for shared in timers(c):
-        t = shared.timer
-        uses = [u for u in shared.uses if abs(t.hz / u.hz - 1) > _allowed(c, u.lead) and u.hz == t.wanted_hz]
-        if not uses or shared.counter is None:
-            continue
-        off = abs(t.off)
-        title = shared.title[0].upper() + shared.title[1:]
-        yield Draft(f"{title} gives {show(t.hz, 'Hz', 4)} for {c.titles.of(uses[0].lead)}, which wants "
-                    f"{show(t.wanted_hz, 'Hz')}: {show(off, '%', 2)} off.", tuple(u.lead for u in uses),
-                    (Number("frequency", t.hz, "Hz", t.wanted_hz), Number("divisor", t.divisor, ""),
-                     Number("counts", t.counts, "")),
-                    partial(_better_timer, c, uses[0].lead, _near))  # fmt: skip
+    t = shared.timer
+    uses = [u for u in shared.uses if abs(t.hz / u.hz - 1) > _allowed(c, u.lead) and u.hz == t.wanted_hz]
+    if not uses or shared.counter is None:
+        return
+    off = abs(t.off)
+    title = shared.title[0].upper() + shared.title[1:]
+    yield Draft(f"{title} gives {show(t.hz, 'Hz', 4)} for {c.titles.of(uses[0].lead)}, which wants "
+                f"{show(t.wanted_hz, 'Hz')}: {show(off, '%', 2)} off.", tuple(u.lead for u in uses),
+                (Number("frequency", t.hz, "Hz", t.wanted_hz), Number("divisor", t.divisor, ""),
+                 Number("counts", t.counts, "")),
+                partial(_better_timer, c, uses[0].lead, _near))  # fmt: skip
 
 
 def _better_timer(c: Circuit, lead: str, good: Callable[[Timer], bool]) -> Iterator[Remedy]:
@@ -98,21 +99,20 @@ def _off_the_timer(c: Circuit, shared: Shared) -> Iterator[Remedy]:
 
 @rule("servo-coarse", "Servo moved in coarse steps", "care",
       "A pulse can only be set in whole counts of its timer. With few of them between its ends, a servo moves in jerks.",
-      "catalogue: counter of the timer; step = angle range · tick / pulse range")  # fmt: skip
-def servo_coarse(facts: Facts) -> Iterator[Draft]:
+      "catalogue: counter of the timer; step = angle range · tick / pulse range", each=of_circuit(timers)) # fmt: skip
+def servo_coarse(facts: Facts, shared: Shared) -> Iterator[Draft]:
     c = facts.circuit
-    for shared in timers(c):
-        for u in shared.uses:
-            s = c.parts[split(u.lead)[0]].facts.servo
-            if s is None or servo.steps(s, shared.timer) >= servo.COARSE_STEPS:
-                continue
-            step = servo.finest(s, shared.timer)
-            said = f"steps of {step:.2g}°" if s.degrees else f"{servo.steps(s, shared.timer)} steps"
-            yield Draft(f"{c.titles.of(u.lead)} has {said}: {shared.title} sets pulses to {show(shared.timer.tick_s, 's')}.",
-                        (u.lead, u.contact),
-                        (Number("steps between the ends", servo.steps(s, shared.timer), "", servo.COARSE_STEPS),
-                         Number("finest pulse", shared.timer.tick_s, "s")),
-                        partial(_better_timer, c, u.lead, partial(_fine, s)))  # fmt: skip
+    for u in shared.uses:
+        s = c.parts[split(u.lead)[0]].facts.servo
+        if s is None or servo.steps(s, shared.timer) >= servo.COARSE_STEPS:
+            continue
+        step = servo.finest(s, shared.timer)
+        said = f"steps of {step:.2g}°" if s.degrees else f"{servo.steps(s, shared.timer)} steps"
+        yield Draft(f"{c.titles.of(u.lead)} has {said}: {shared.title} sets pulses to {show(shared.timer.tick_s, 's')}.",
+                    (u.lead, u.contact),
+                    (Number("steps between the ends", servo.steps(s, shared.timer), "", servo.COARSE_STEPS),
+                     Number("finest pulse", shared.timer.tick_s, "s")),
+                    partial(_better_timer, c, u.lead, partial(_fine, s)))  # fmt: skip
 
 
 def _near(t: Timer) -> bool:
@@ -126,26 +126,26 @@ def _fine(s: Servo, t: Timer) -> bool:
 @rule("stepper-fast", "Stepper asked for more than it follows", "care",
       "Above its start-stop rate a stepper loses steps unless it is brought there by a ramp; above its fastest rate it loses "
       "them in any case, and nobody notices until it stands somewhere else.",
-      "catalogue: start-stop rate, fastest rate, acceleration; steps/s = turns/min · steps per turn / 60")  # fmt: skip
-def stepper_fast(facts: Facts) -> Iterator[Draft]:
+      "catalogue: start-stop rate, fastest rate, acceleration; steps/s = turns/min · steps per turn / 60", each=parts) # fmt: skip
+def stepper_fast(facts: Facts, part_id: str) -> Iterator[Draft]:
     c = facts.circuit
-    for part_id, part in c.parts.items():
-        s = part.facts.stepper
-        if s is None or not s.start_stop_hz or "rpm" not in c.placed[part_id].asks:
-            continue
-        rpm = stepper.asked_rpm(c, part_id)
-        hz = stepper.full_hz(s, rpm)
-        beyond = s.most_hz and hz > s.most_hz * (1 + 1e-9)
-        if not beyond and (hz <= s.start_stop_hz * (1 + 1e-9) or c.placed[part_id].asks.get("ramp") == "yes"):
-            continue
-        name, most = c.placed[part_id].name, s.most_hz if beyond else s.start_stop_hz
-        how = "it follows" if beyond else "it follows without a ramp"
-        yield Draft(f"{name} is to turn {rpm:g} times a minute, {show(hz, 'Hz')} in full steps; {how} up to {show(most, 'Hz')}.",
-                    (part_id,),
-                    (Number("full steps a second", hz, "Hz", most),
-                     Number("turns a minute", rpm, "", stepper.rpm_at(s, most)),
-                     Number("ramp", stepper.ramp_s(s, min(rpm, stepper.rpm_at(s, s.most_hz or hz))), "s")),
-                    partial(_slower, c, part_id, bool(beyond)), "stop" if beyond else None)  # fmt: skip
+    part = c.parts[part_id]
+    s = part.facts.stepper
+    if s is None or not s.start_stop_hz or "rpm" not in c.placed[part_id].asks:
+        return
+    rpm = stepper.asked_rpm(c, part_id)
+    hz = stepper.full_hz(s, rpm)
+    beyond = s.most_hz and hz > s.most_hz * (1 + 1e-9)
+    if not beyond and (hz <= s.start_stop_hz * (1 + 1e-9) or c.placed[part_id].asks.get("ramp") == "yes"):
+        return
+    name, most = c.placed[part_id].name, s.most_hz if beyond else s.start_stop_hz
+    how = "it follows" if beyond else "it follows without a ramp"
+    yield Draft(f"{name} is to turn {rpm:g} times a minute, {show(hz, 'Hz')} in full steps; {how} up to {show(most, 'Hz')}.",
+                (part_id,),
+                (Number("full steps a second", hz, "Hz", most),
+                 Number("turns a minute", rpm, "", stepper.rpm_at(s, most)),
+                 Number("ramp", stepper.ramp_s(s, min(rpm, stepper.rpm_at(s, s.most_hz or hz))), "s")),
+                partial(_slower, c, part_id, bool(beyond)), "stop" if beyond else None)  # fmt: skip
 
 
 def _slower(c: Circuit, part_id: str, beyond: bool) -> Iterator[Remedy]:
@@ -162,19 +162,18 @@ def _slower(c: Circuit, part_id: str, beyond: bool) -> Iterator[Remedy]:
 @rule("coil-order", "Coils out of stepping order", "note",
       "A program that switches the driver's inputs one after another has to meet the coils in stepping order; otherwise the "
       "field jumps to and fro and the motor buzzes where it stands.",
-      "catalogue: stepping order of the leads; the fields of the coils added as vectors")  # fmt: skip
-def coil_order(facts: Facts) -> Iterator[Draft]:
+      "catalogue: stepping order of the leads; the fields of the coils added as vectors", each=parts)  # fmt: skip
+def coil_order(facts: Facts, part_id: str) -> Iterator[Draft]:
     c = facts.circuit
-    for part_id in c.parts:
-        w = stepper.wired(c, part_id) if c.parts[part_id].facts.stepper else None
-        if w is None or stepper.turn(w.natural, "full").does != "buzzes":
-            continue
-        names = ", ".join(c.titles.of(w.leads[k]).split(" · ")[-1] for k in w.natural)
-        right = ", ".join(c.titles.of(t.lead).split(" · ")[-1] for t in stepper.input_ties(c, w))
-        yield Draft(f"{c.placed[part_id].name} lies on its driver as {names}: switched in the driver's order it buzzes. A "
-                    f"program lists {right}, or the wires change places.", w.leads,
-                    (Number("the field's way through a cycle", stepper.turn(w.natural, "full").degrees, "°", 360.0),),
-                    partial(_in_order, c, w))  # fmt: skip
+    w = stepper.wired(c, part_id) if c.parts[part_id].facts.stepper else None
+    if w is None or stepper.turn(w.natural, "full").does != "buzzes":
+        return
+    names = ", ".join(c.titles.of(w.leads[k]).split(" · ")[-1] for k in w.natural)
+    right = ", ".join(c.titles.of(t.lead).split(" · ")[-1] for t in stepper.input_ties(c, w))
+    yield Draft(f"{c.placed[part_id].name} lies on its driver as {names}: switched in the driver's order it buzzes. A "
+                f"program lists {right}, or the wires change places.", w.leads,
+                (Number("the field's way through a cycle", stepper.turn(w.natural, "full").degrees, "°", 360.0),),
+                partial(_in_order, c, w))  # fmt: skip
 
 
 def _in_order(c: Circuit, w: stepper.Wired) -> Iterator[Remedy]:
@@ -188,52 +187,49 @@ def _in_order(c: Circuit, w: stepper.Wired) -> Iterator[Remedy]:
 @rule("relay-fast", "Relay switched faster than it moves", "care",
       "A contact takes its time to close and to open, and wears out with each switching; switched faster it chatters, or does "
       "nothing at all.",
-      "catalogue: operate and release time, least interval between switchings")  # fmt: skip
-def relay_fast(facts: Facts) -> Iterator[Draft]:
+      "catalogue: operate and release time, least interval between switchings", each=parts)  # fmt: skip
+def relay_fast(facts: Facts, part_id: str) -> Iterator[Draft]:
     c = facts.circuit
-    for part_id in c.parts:
-        made = relay.cycle(c, part_id)
-        if made is None or not made.fault:
-            continue
-        short = {key: least for key, now, least in (("on_s", made.on_s, made.least_on_s), ("off_s", made.off_s, made.least_off_s))
-                 if now < least}  # fmt: skip
-        slower = Remedy(f"Leave {show(max(short.values()), 's')} between",
-                        tuple(Step(edits.ask, (part_id, key, least)) for key, least in short.items()))  # fmt: skip
-        yield Draft(f"{c.placed[part_id].name} does not follow: {made.fault}.", (part_id,),
-                    (Number("on", made.on_s, "s", made.least_on_s), Number("off", made.off_s, "s", made.least_off_s)),
-                    partial(iter, [slower]))  # fmt: skip
+    made = relay.cycle(c, part_id)
+    if made is None or not made.fault:
+        return
+    short = {key: least for key, now, least in (("on_s", made.on_s, made.least_on_s), ("off_s", made.off_s, made.least_off_s))
+             if now < least}  # fmt: skip
+    slower = Remedy(f"Leave {show(max(short.values()), 's')} between",
+                    tuple(Step(edits.ask, (part_id, key, least)) for key, least in short.items()))  # fmt: skip
+    yield Draft(f"{c.placed[part_id].name} does not follow: {made.fault}.", (part_id,),
+                (Number("on", made.on_s, "s", made.least_on_s), Number("off", made.off_s, "s", made.least_off_s)),
+                partial(iter, [slower]))  # fmt: skip
 
 
 @rule("pixels-slow", "Chain too long for its frames", "care",
       "The data of a chain go out one bit after another. The longer the chain, the fewer frames a second it can show.",
-      "catalogue: bits, bit time and latch gap; frame = pixels · bits · bit time + gap")  # fmt: skip
-def pixels_slow(facts: Facts) -> Iterator[Draft]:
+      "catalogue: bits, bit time and latch gap; frame = pixels · bits · bit time + gap", each=of_circuit(pixels.chains))  # fmt: skip
+def pixels_slow(facts: Facts, chain: pixels.Chain) -> Iterator[Draft]:
     c = facts.circuit
-    for chain in pixels.chains(c):
-        hz = pixels.asked_hz(c, chain.parts[0])
-        if chain.most_hz < hz * (1 - 1e-9):
-            name, most = c.placed[chain.parts[0]].name, float(f"{chain.most_hz * 0.995:.2g}")
-            fewer = remedy(f"Show {most:g} frames a second", edits.ask, chain.parts[0], "refresh", most)
-            yield Draft(f"{name} is to show {hz:g} frames a second; {chain.count} pixels take {show(chain.frame_s, 's')} each, "
-                        f"{chain.most_hz:.3g} a second. At {hz:g} there may be {chain.longest_by_time(hz)}.", chain.parts[:1],
-                        (Number("frame", chain.frame_s, "s", 1 / hz),
-                         Number("pixels", chain.count, "", chain.longest_by_time(hz))), partial(iter, [fewer]))  # fmt: skip
+    hz = pixels.asked_hz(c, chain.parts[0])
+    if chain.most_hz < hz * (1 - 1e-9):
+        name, most = c.placed[chain.parts[0]].name, float(f"{chain.most_hz * 0.995:.2g}")
+        fewer = remedy(f"Show {most:g} frames a second", edits.ask, chain.parts[0], "refresh", most)
+        yield Draft(f"{name} is to show {hz:g} frames a second; {chain.count} pixels take {show(chain.frame_s, 's')} each, "
+                    f"{chain.most_hz:.3g} a second. At {hz:g} there may be {chain.longest_by_time(hz)}.", chain.parts[:1],
+                    (Number("frame", chain.frame_s, "s", 1 / hz),
+                     Number("pixels", chain.count, "", chain.longest_by_time(hz))), partial(iter, [fewer]))  # fmt: skip
 
 
 @rule("pixels-memory", "More pixels than the memory holds", "stop",
       "A program keeps three or four bytes for each pixel, beside everything else. Where they do not fit, it does not start, or "
       "stops at odd moments.",
-      "catalogue: memory of the board; bytes = pixels · bits / 8")  # fmt: skip
-def pixels_memory(facts: Facts) -> Iterator[Draft]:
+      "catalogue: memory of the board; bytes = pixels · bits / 8", each=of_circuit(pixels.chains)) # fmt: skip
+def pixels_memory(facts: Facts, chain: pixels.Chain) -> Iterator[Draft]:
     c = facts.circuit
-    for chain in pixels.chains(c):
-        most = chain.longest_by_memory(c.board.memory_bytes)
-        if most is not None and chain.count > most:
-            yield Draft(f"{c.placed[chain.parts[0]].name} needs {chain.bytes} bytes for {chain.count} pixels; {c.board.title} "
-                        f"has {c.board.memory_bytes}, of which {show(pixels.MEMORY_SHARE, '%')} may be taken: {most} pixels.",
-                        chain.parts[:1],
-                        (Number("bytes", chain.bytes, "", c.board.memory_bytes * pixels.MEMORY_SHARE),),
-                        partial(_shorter, c, chain, most))  # fmt: skip
+    most = chain.longest_by_memory(c.board.memory_bytes)
+    if most is not None and chain.count > most:
+        yield Draft(f"{c.placed[chain.parts[0]].name} needs {chain.bytes} bytes for {chain.count} pixels; {c.board.title} "
+                    f"has {c.board.memory_bytes}, of which {show(pixels.MEMORY_SHARE, '%')} may be taken: {most} pixels.",
+                    chain.parts[:1],
+                    (Number("bytes", chain.bytes, "", c.board.memory_bytes * pixels.MEMORY_SHARE),),
+                    partial(_shorter, c, chain, most))  # fmt: skip
 
 
 def _shorter(c: Circuit, chain: pixels.Chain, most: int) -> Iterator[Remedy]:

@@ -7,8 +7,10 @@ from functools import partial
 from knotplan.catalog.part.elements import Resistor, Track, Varies
 from knotplan.catalog.part.facts import Component
 from knotplan.catalog.part.needs import Analog
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import supply_of
-from knotplan.core.check.rules.rule import Draft, Facts, rule
+from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.subjects import parts
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Bead, Capacitor, Clamp, PullDown, PullUp, SeriesResistor
@@ -28,25 +30,25 @@ KINDS: dict[str, tuple[type, str, str]] = {
 
 @rule("component-missing", "A small component is missing", "care",
       "The part needs something beside it that is not on it.",
-      "catalogue: what the part wants")  # fmt: skip
-def component_missing(facts: Facts) -> Iterator[Draft]:
+      "catalogue: what the part wants", each=parts)  # fmt: skip
+def component_missing(facts: Facts, part_id: str) -> Iterator[Draft]:
     c = facts.circuit
-    for part_id, part in c.parts.items():
-        for want in part.facts.wants:
-            lead = f"{part_id}.{want.lead}"
-            tie = c.ties.of(lead)
-            if tie is None or _not_needed(c, part_id, want, tie):
-                continue
-            there = [_value(b) for b in _beads(c, lead, want)]
-            if any(want.least <= v <= want.most for v in there):
-                continue
-            kind, unit, words = KINDS[want.kind]
-            has = f" (it has {show(there[0], unit)})" if there else ""
-            yield Draft(f"{c.titles.of(lead)} wants {words.format(show(want.value, unit))}{has}; {show(want.least, unit)} to "
-                        f"{show(want.most, unit)} will do: {want.reason}.", (lead,),
-                        (Number("usual value", want.value, unit),), partial(_put_in, facts, want, tie), want.severity,
-                        f"{'Wrong' if there else 'Missing'}: {'capacitor' if kind is Capacitor else want.kind + ' resistor'}"
-                        if want.kind != "pull-up" else f"{'Wrong' if there else 'Missing'}: pull-up")  # fmt: skip
+    part = c.parts[part_id]
+    for want in part.facts.wants:
+        lead = f"{part_id}.{want.lead}"
+        tie = c.ties.of(lead)
+        if tie is None or _not_needed(c, part_id, want, tie):
+            continue
+        there = [_value(b) for b in _beads(c, lead, want)]
+        if any(want.least <= v <= want.most for v in there):
+            continue
+        kind, unit, words = KINDS[want.kind]
+        has = f" (it has {show(there[0], unit)})" if there else ""
+        yield Draft(f"{c.titles.of(lead)} wants {words.format(show(want.value, unit))}{has}; {show(want.least, unit)} to "
+                    f"{show(want.most, unit)} will do: {want.reason}.", (lead,),
+                    (Number("usual value", want.value, unit),), partial(_put_in, facts, want, tie), want.severity,
+                    f"{'Wrong' if there else 'Missing'}: {'capacitor' if kind is Capacitor else want.kind + ' resistor'}"
+                    if want.kind != "pull-up" else f"{'Wrong' if there else 'Missing'}: pull-up")  # fmt: skip
 
 
 def _not_needed(c: Circuit, part_id: str, want: Component, tie: Tie) -> bool:
@@ -110,23 +112,23 @@ def _bead(c: Circuit, want: Component, tie: Tie) -> Bead | None:
 @rule("one-sided-sensor", "Sensor without its second resistor", "stop",
       "A resistor that varies makes no voltage by itself: with nothing on its other side the converter reads one end of its "
       "scale, whatever happens.",
-      "voltage divider; Kirchhoff's laws")  # fmt: skip
-def one_sided_sensor(facts: Facts) -> Iterator[Draft]:
+      "voltage divider; Kirchhoff's laws", each=parts)  # fmt: skip
+def one_sided_sensor(facts: Facts, part_id: str) -> Iterator[Draft]:
     c = facts.circuit
-    for part_id, part in c.parts.items():
-        for e in part.elements.values():
-            if not isinstance(e, Varies):
-                continue
-            for own, other in ((e.a, e.b), (e.b, e.a)):
-                lead = f"{part_id}.{own}"
-                tie = c.ties.of(lead)
-                measured = tie is not None and tie.to in c.ties.holders and isinstance(c.needs.of(lead), Analog)
-                if tie is not None and measured and not _has_other_side(c, part_id, lead):
-                    middle = math.sqrt(e.least_ohm * e.most_ohm)
-                    yield Draft(f"{c.placed[part_id].name} varies from {show(e.least_ohm, 'Ω')} to {show(e.most_ohm, 'Ω')}; "
-                                f"nothing on the other side of {c.titles.full(tie.to)} makes a voltage of that.", (lead, tie.to),
-                                (Number("middle of its range", middle, "Ω"),),
-                                partial(_second, facts, f"{part_id}.{other}", tie, middle))  # fmt: skip
+    part = c.parts[part_id]
+    for e in part.elements.values():
+        if not isinstance(e, Varies):
+            continue
+        for own, other in ((e.a, e.b), (e.b, e.a)):
+            lead = f"{part_id}.{own}"
+            tie = c.ties.of(lead)
+            measured = tie is not None and tie.to in c.ties.holders and isinstance(c.needs.of(lead), Analog)
+            if tie is not None and measured and not _has_other_side(c, part_id, lead):
+                middle = math.sqrt(e.least_ohm * e.most_ohm)
+                yield Draft(f"{c.placed[part_id].name} varies from {show(e.least_ohm, 'Ω')} to {show(e.most_ohm, 'Ω')}; "
+                            f"nothing on the other side of {c.titles.full(tie.to)} makes a voltage of that.", (lead, tie.to),
+                            (Number("middle of its range", middle, "Ω"),),
+                            partial(_second, facts, f"{part_id}.{other}", tie, middle))  # fmt: skip
 
 
 def _has_other_side(c: Circuit, part_id: str, lead: str) -> bool:
