@@ -5,7 +5,9 @@ from typing import Any
 
 from knotplan.core.check.facts import Facts
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.supplies import Pole
 from knotplan.core.plan.document import Tie
+from knotplan.core.power.budgets import Budget
 from knotplan.core.power.tree import Node
 
 Subjects = Callable[[Facts], Iterable[Any]]
@@ -49,3 +51,18 @@ def ties_on_pins(facts: Facts) -> Iterable[Tie]:
 def supply_nodes(facts: Facts) -> Iterable[Node]:
     """Every node of the tree of supplies."""
     return (node for root in facts.power for node in root.walk())
+
+
+def poles_of_nets(facts: Facts) -> Iterable[list[Pole]]:
+    """What has a voltage of its own on each net: ground, rails of the board, ends of supplies."""
+    return facts.circuit.supplies.poles.values()
+
+
+def budgets(facts: Facts) -> Iterable[Budget]:
+    """Sums of currents against their limits."""
+    return facts.budgets
+
+
+def pins_that_carry(facts: Facts) -> Iterable[str]:
+    """Signal pins whose current is known."""
+    return facts.points.pins

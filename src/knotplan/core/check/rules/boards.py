@@ -10,7 +10,7 @@ from knotplan.catalog.part.needs import Analog, Bus, Driven, Pulse
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import by_hub, elsewhere, move, switch, weakest_pull
 from knotplan.core.check.rules.rule import Draft, rule
-from knotplan.core.check.subjects import parts, pins, ties_on_pins
+from knotplan.core.check.subjects import of_circuit, parts, pins, ties_on_pins
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.units import BusUnit, bus_instances, bus_jobs, buses_at, pulse_jobs, pulse_use, remap_use
 from knotplan.core.engine.nearby import nearby
@@ -72,19 +72,6 @@ def _strapped(facts: Facts, pin_id: str, strap: Strap, tie: Tie) -> Iterator[Rem
     yield from weakest_pull(facts, tie, strap.level == "high", holds)
 
 
-@rule("peripheral-off", "Off until it is switched on", "care",
-      "The system leaves this peripheral switched off; the pin does nothing until its owner changes that.",
-      "catalogue: settings of the board")  # fmt: skip
-def peripheral_off(facts: Facts) -> Iterator[Draft]:
-    c = facts.circuit
-    for setting, ties in _waiting(c).items():
-        spec = c.board.settings[setting]
-        leads = tuple(dict.fromkeys(t.lead for t in ties))
-        names = ", ".join(c.titles.of(lead) for lead in leads)
-        yield Draft(f"{names} cannot work before somebody switches on {spec.title}. To do so: {spec.how}.",
-                    leads, remedies=partial(_switched, facts, setting))  # fmt: skip
-
-
 def _waiting(c: Circuit) -> dict[str, list[Tie]]:
     """The ties whose unit is off, by the setting that switches it on."""
     found: dict[str, list[Tie]] = {}
@@ -94,6 +81,19 @@ def _waiting(c: Circuit) -> dict[str, list[Tie]]:
             if peripheral is not None and peripheral.setting and not c.hardware.is_on(peripheral.setting):
                 found.setdefault(peripheral.setting, []).append(tie)
     return found
+
+
+@rule("peripheral-off", "Off until it is switched on", "care",
+      "The system leaves this peripheral switched off; the pin does nothing until its owner changes that.",
+      "catalogue: settings of the board", each=of_circuit(_waiting))  # fmt: skip
+def peripheral_off(facts: Facts, setting: str) -> Iterator[Draft]:
+    c = facts.circuit
+    ties = _waiting(c)[setting]
+    spec = c.board.settings[setting]
+    leads = tuple(dict.fromkeys(t.lead for t in ties))
+    names = ", ".join(c.titles.of(lead) for lead in leads)
+    yield Draft(f"{names} cannot work before somebody switches on {spec.title}. To do so: {spec.how}.",
+                leads, remedies=partial(_switched, facts, setting))  # fmt: skip
 
 
 def _units(c: Circuit, tie: Tie, pin_id: str) -> list[str]:
@@ -236,20 +236,20 @@ def _together(facts: Facts, ties: list[Tie]) -> Iterator[Remedy]:
 
 @rule("remap-mixed", "One unit led to two groups of pins", "stop",
       "The unit is led to one group of its pins or to another, never to some of each.",
-      "catalogue: functions of the pins")  # fmt: skip
-def remap_mixed(facts: Facts) -> Iterator[Draft]:
+      "catalogue: functions of the pins", each=of_circuit(remap_use))  # fmt: skip
+def remap_mixed(facts: Facts, unit: str) -> Iterator[Draft]:
     c = facts.circuit
-    for unit, groups in remap_use(c).items():
-        if len(groups) > 1:
-            first, *rest = groups.values()
-            title = _unit_title(c, unit)
-            lead = rest[0][0]
-            tie = c.ties.of(lead)
-            assert tie is not None
-            said = " and ".join(f"{c.titles.of(g[0])} on {c.titles.full(c.ties.of(g[0]).to)}" for g in groups.values())  # type: ignore[union-attr]
-            yield Draft(f"{title[0].upper()}{title[1:]} would have to be led to two groups of pins at once, for {said}.",
-                        (first[0], lead),
-                        remedies=partial(move, facts, lead, tie.to, verb=f"Move {c.titles.of(lead)} to"))  # fmt: skip
+    groups = remap_use(c)[unit]
+    if len(groups) > 1:
+        first, *rest = groups.values()
+        title = _unit_title(c, unit)
+        lead = rest[0][0]
+        tie = c.ties.of(lead)
+        assert tie is not None
+        said = " and ".join(f"{c.titles.of(g[0])} on {c.titles.full(c.ties.of(g[0]).to)}" for g in groups.values())  # type: ignore[union-attr]
+        yield Draft(f"{title[0].upper()}{title[1:]} would have to be led to two groups of pins at once, for {said}.",
+                    (first[0], lead),
+                    remedies=partial(move, facts, lead, tie.to, verb=f"Move {c.titles.of(lead)} to"))  # fmt: skip
 
 
 @rule("pool-over", "More pulse outputs than the board has", "stop",

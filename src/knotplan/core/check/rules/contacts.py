@@ -6,6 +6,7 @@ from functools import partial
 from knotplan.catalog.part.needs import Input
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Reading, pin_volts
 from knotplan.core.plan import edits
@@ -33,13 +34,13 @@ def _contacts(c: Circuit) -> Iterator[tuple[str, Tie]]:
 
 @rule("floating-input", "Input left floating", "care",
       "While the contact is open nothing holds the pin's level, and a hand nearby is enough to change it.",
-      "CMOS inputs draw no current; a level needs a path to a supply")  # fmt: skip
-def floating_input(facts: Facts) -> Iterator[Draft]:
+      "CMOS inputs draw no current; a level needs a path to a supply", each=of_circuit(_contacts))  # fmt: skip
+def floating_input(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Draft]:
     c = facts.circuit
-    for pin_id, tie in _contacts(c):
-        if not _pulled(c, pin_id):
-            yield Draft(f"Nothing holds {c.titles.full(tie.to)} while {c.placed[split(tie.lead)[0]].name} is open.",
-                        (tie.lead, tie.to), remedies=partial(_holds, c, pin_id, tie))  # fmt: skip
+    pin_id, tie = bare
+    if not _pulled(c, pin_id):
+        yield Draft(f"Nothing holds {c.titles.full(tie.to)} while {c.placed[split(tie.lead)[0]].name} is open.",
+                    (tie.lead, tie.to), remedies=partial(_holds, c, pin_id, tie))  # fmt: skip
 
 
 def _holds(c: Circuit, pin_id: str, tie: Tie) -> Iterator[Remedy]:
@@ -61,28 +62,28 @@ def _holds(c: Circuit, pin_id: str, tie: Tie) -> Iterator[Remedy]:
 
 @rule("contact-unread", "Contact makes no difference", "stop",
       "Open and closed have to lie on the two sides of the input's thresholds, or the program sees no change.",
-      "catalogue: thresholds of the pin's driver; voltages by nodal analysis")  # fmt: skip
-def contact_unread(facts: Facts) -> Iterator[Draft]:
+      "catalogue: thresholds of the pin's driver; voltages by nodal analysis", each=of_circuit(_contacts))  # fmt: skip
+def contact_unread(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Draft]:
     c = facts.circuit
-    for pin_id, tie in _contacts(c):
-        part_id = split(tie.lead)[0]
-        loose = any(f"{part_id}.{n}" not in c.ties.at for n in c.parts[part_id].leads)
-        if loose or not _pulled(c, pin_id) or len(c.ties.holders[pin_id]) > 1:
-            continue
-        driver = c.hardware.driver(pin_id)
-        running = [r for r in pin_volts(c, facts.points, pin_id) if r.case.moment == "running"]
-        levels = {_stands(r, part_id): r for r in running}
-        if not {"open", "closed"} <= levels.keys():
-            continue
-        low, high = sorted((levels["open"], levels["closed"]), key=lambda r: r.typ)
-        if low.max > driver.input_low_v or high.min < driver.input_high_v:
-            yield Draft(f"{c.titles.full(tie.to)} sees {show(levels['open'].typ, 'V')} while "
-                        f"{c.placed[part_id].name} is open and {show(levels['closed'].typ, 'V')} while it is closed; "
-                        f"low is below {show(driver.input_low_v, 'V')}, high above {show(driver.input_high_v, 'V')}.",
-                        (tie.lead, tie.to),
-                        (Number("lower voltage", low.max, "V", driver.input_low_v),
-                         Number("higher voltage", high.min, "V", driver.input_high_v)),
-                        partial(_turned_round, tie))  # fmt: skip
+    pin_id, tie = bare
+    part_id = split(tie.lead)[0]
+    loose = any(f"{part_id}.{n}" not in c.ties.at for n in c.parts[part_id].leads)
+    if loose or not _pulled(c, pin_id) or len(c.ties.holders[pin_id]) > 1:
+        return
+    driver = c.hardware.driver(pin_id)
+    running = [r for r in pin_volts(c, facts.points, pin_id) if r.case.moment == "running"]
+    levels = {_stands(r, part_id): r for r in running}
+    if not {"open", "closed"} <= levels.keys():
+        return
+    low, high = sorted((levels["open"], levels["closed"]), key=lambda r: r.typ)
+    if low.max > driver.input_low_v or high.min < driver.input_high_v:
+        yield Draft(f"{c.titles.full(tie.to)} sees {show(levels['open'].typ, 'V')} while "
+                    f"{c.placed[part_id].name} is open and {show(levels['closed'].typ, 'V')} while it is closed; "
+                    f"low is below {show(driver.input_low_v, 'V')}, high above {show(driver.input_high_v, 'V')}.",
+                    (tie.lead, tie.to),
+                    (Number("lower voltage", low.max, "V", driver.input_low_v),
+                     Number("higher voltage", high.min, "V", driver.input_high_v)),
+                    partial(_turned_round, tie))  # fmt: skip
 
 
 def _stands(reading: Reading, part_id: str) -> str:

@@ -7,6 +7,7 @@ from knotplan.catalog.part.elements import Track
 from knotplan.catalog.part.needs import Analog
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.finders.in_plan import converter_of, proposals
 from knotplan.core.plan import edits
@@ -35,21 +36,21 @@ def _measured(c: Circuit) -> Iterator[tuple[Tie, float, str]]:
 @rule("scale-missing", "Part of the scale is missing", "care",
       "A knob fed from another voltage than the converter measures against either stops short of the scale's end, or reaches it "
       "long before its own.",
-      "code = V/V_ref 2^n; voltages by nodal analysis")  # fmt: skip
-def scale_missing(facts: Facts) -> Iterator[Draft]:
+      "code = V/V_ref 2^n; voltages by nodal analysis", each=of_circuit(_measured))  # fmt: skip
+def scale_missing(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Draft]:
     c = facts.circuit
-    for tie, reference, title in _measured(c):
-        part_id = split(tie.lead)[0]
-        tracks = (e for e in c.parts[part_id].elements.values() if isinstance(e, Track))
-        track = next((e for e in tracks if e.wiper == split(tie.lead)[1]), None)
-        most = max((r.typ for r in facts.points.volts.get(c.nets.of(tie.to), []) if r.case.moment == "running"), default=0.0)
-        if track is None or most < 1e-3 or USED <= most / reference <= 1.02:
-            continue
-        said = f"only {most / reference * 100:.0f} % of the scale are in use" if most < reference else \
-            f"the last {(1 - reference / most) * 100:.0f} % of its way change nothing"
-        yield Draft(f"{c.titles.of(tie.lead)} reaches {show(most, 'V')}, and {title} measures against {show(reference, 'V')}: "
-                    f"{said}.", (tie.lead,), (Number("most voltage", most, "V", reference),),
-                    partial(_from_reference, c, tie, f"{part_id}.{track.a}"))  # fmt: skip
+    tie, reference, title = measured
+    part_id = split(tie.lead)[0]
+    tracks = (e for e in c.parts[part_id].elements.values() if isinstance(e, Track))
+    track = next((e for e in tracks if e.wiper == split(tie.lead)[1]), None)
+    most = max((r.typ for r in facts.points.volts.get(c.nets.of(tie.to), []) if r.case.moment == "running"), default=0.0)
+    if track is None or most < 1e-3 or USED <= most / reference <= 1.02:
+        return
+    said = f"only {most / reference * 100:.0f} % of the scale are in use" if most < reference else \
+        f"the last {(1 - reference / most) * 100:.0f} % of its way change nothing"
+    yield Draft(f"{c.titles.of(tie.lead)} reaches {show(most, 'V')}, and {title} measures against {show(reference, 'V')}: "
+                f"{said}.", (tie.lead,), (Number("most voltage", most, "V", reference),),
+                partial(_from_reference, c, tie, f"{part_id}.{track.a}"))  # fmt: skip
 
 
 def _from_reference(c: Circuit, tie: Tie, top: str) -> Iterator[Remedy]:
@@ -66,18 +67,18 @@ def _from_reference(c: Circuit, tie: Tie, top: str) -> Iterator[Remedy]:
 @rule("source-weak", "Source too weak for the converter", "note",
       "A converter charges a small capacitor from what it measures; behind a large resistance that takes longer than it waits, "
       "and the reading drags behind or mixes with its neighbour's.",
-      "source resistance of the divider; data sheets of converters ask for 10 kΩ at most")  # fmt: skip
-def source_weak(facts: Facts) -> Iterator[Draft]:
+      "source resistance of the divider; data sheets of converters ask for 10 kΩ at most", each=of_circuit(_measured))  # fmt: skip
+def source_weak(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Draft]:
     c = facts.circuit
-    for tie, _, title in _measured(c):
-        net = c.nets.members.get(c.nets.of(tie.to), [tie.to])
-        if any(isinstance(b, Capacitor) for m in net for t in c.ties.at.get(m, ()) for b in t.beads):
-            continue
-        ohm = max((_ohm(p.values) for p in proposals(c, facts.points, tie)), default=0.0)
-        if ohm > SOURCE_OHM:
-            yield Draft(f"{c.titles.of(tie.lead)} is a source of up to {show(ohm, 'Ω')}; {title} wants {show(SOURCE_OHM, 'Ω')} at "
-                        "most, or a capacitor at its pin.", (tie.lead,), (Number("source resistance", ohm, "Ω", SOURCE_OHM),),
-                        partial(_buffered, tie))  # fmt: skip
+    tie, _, title = measured
+    net = c.nets.members.get(c.nets.of(tie.to), [tie.to])
+    if any(isinstance(b, Capacitor) for m in net for t in c.ties.at.get(m, ()) for b in t.beads):
+        return
+    ohm = max((_ohm(p.values) for p in proposals(c, facts.points, tie)), default=0.0)
+    if ohm > SOURCE_OHM:
+        yield Draft(f"{c.titles.of(tie.lead)} is a source of up to {show(ohm, 'Ω')}; {title} wants {show(SOURCE_OHM, 'Ω')} at "
+                    "most, or a capacitor at its pin.", (tie.lead,), (Number("source resistance", ohm, "Ω", SOURCE_OHM),),
+                    partial(_buffered, tie))  # fmt: skip
 
 
 def _ohm(values: dict[str, float | str]) -> float:

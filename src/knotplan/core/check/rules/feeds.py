@@ -16,7 +16,7 @@ from knotplan.core.finders.in_plan import proposals
 from knotplan.core.match.exchanged import exchanged_supplies, undriven_loads
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import LevelShifter
-from knotplan.core.plan.document import Plan, split
+from knotplan.core.plan.document import Activity, Plan, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.power.activities import overlaps
 from knotplan.core.power.ladder import FEED_OHM, farthest_v, feeds_needed
@@ -32,19 +32,19 @@ NOTICED_A, GRAVE_A = 1e-3, 20e-3
 @rule("back-fed", "Feeds what is switched off", "care",
       "While one supply is off, whatever is driven high from another one feeds it through the input's own diode: the dead side "
       "half wakes, and the diode or the driver may not survive it.",
-      "nodal analysis with one supply off, each input with the diode to its supply; stop above 20 mA")  # fmt: skip
-def back_fed(facts: Facts) -> Iterator[Draft]:
+      "nodal analysis with one supply off, each input with the diode to its supply; stop above 20 mA",
+      each=lambda facts: backfed(facts.circuit, facts.power))  # fmt: skip
+def back_fed(facts: Facts, b: Backfed) -> Iterator[Draft]:
     c = facts.circuit
-    titles = {r.id: r.title for r in facts.power}
-    for b in backfed(c, facts.power):
-        if b.amps < NOTICED_A or _said_elsewhere(facts, b):
-            continue
-        rail = c.supplies.origins[b.net].title
-        over = "" if rail == titles[b.off] else f" over the {rail}"
-        yield Draft(f"While {titles[b.off]} is off, {show(b.amps, 'A')} flow through {c.titles.full(b.contact)} into it{over}, "
-                    f"which rises to {show(b.volts, 'V')}.", (b.contact,),
-                    (Number("current", b.amps, "A", NOTICED_A), Number("dead supply rises to", b.volts, "V")),
-                    partial(_kept_out, facts, b), "stop" if b.amps > GRAVE_A else None)  # fmt: skip
+    if b.amps < NOTICED_A or _said_elsewhere(facts, b):
+        return
+    rail = c.supplies.origins[b.net].title
+    off = next(r.title for r in facts.power if r.id == b.off)
+    over = "" if rail == off else f" over the {rail}"
+    yield Draft(f"While {off} is off, {show(b.amps, 'A')} flow through {c.titles.full(b.contact)} into it{over}, "
+                f"which rises to {show(b.volts, 'V')}.", (b.contact,),
+                (Number("current", b.amps, "A", NOTICED_A), Number("dead supply rises to", b.volts, "V")),
+                partial(_kept_out, facts, b), "stop" if b.amps > GRAVE_A else None)  # fmt: skip
 
 
 def _said_elsewhere(facts: Facts, b: Backfed) -> bool:
@@ -117,14 +117,14 @@ def _fed(c: Circuit, part_id: str, wanted: int | None) -> Iterator[Remedy]:
 
 @rule("activities-meet", "Activities that exclude one another meet", "care",
       "The worst case counts with only one of them; where both go on after all, the supply carries both.",
-      "activities of the plan")  # fmt: skip
-def activities_meet(facts: Facts) -> Iterator[Draft]:
-    for one, other, at in overlaps(facts.circuit.plan):
-        if not one.parts or not other.parts:
-            continue  # what has no loads draws nothing
-        yield Draft(f"{one.title} and {other.title} exclude one another, and both go on at {show(at, 's')} of the cycle.",
-                    tuple(dict.fromkeys((*one.parts, *other.parts))), (Number("both at", at, "s"),),
-                    partial(_apart, facts, one.id, other.id))  # fmt: skip
+      "activities of the plan", each=lambda facts: overlaps(facts.circuit.plan))  # fmt: skip
+def activities_meet(facts: Facts, meeting: tuple[Activity, Activity, float]) -> Iterator[Draft]:
+    one, other, at = meeting
+    if not one.parts or not other.parts:
+        return  # what has no loads draws nothing
+    yield Draft(f"{one.title} and {other.title} exclude one another, and both go on at {show(at, 's')} of the cycle.",
+                tuple(dict.fromkeys((*one.parts, *other.parts))), (Number("both at", at, "s"),),
+                partial(_apart, facts, one.id, other.id))  # fmt: skip
 
 
 def _apart(facts: Facts, one: str, other: str) -> Iterator[Remedy]:

@@ -32,18 +32,18 @@ def _switched(c: Circuit, lead: str) -> Switched | None:
 @rule("driver-missing", "Load straight on a pin", "stop",
       "A pin gives milliamperes; a coil or motor takes a hundred times as much, and gives a kick back when it is "
       "switched off. The pin does not survive that.",
-      "catalogue: current of the load, absolute maximum of the pin's driver")  # fmt: skip
-def driver_missing(facts: Facts) -> Iterator[Draft]:
+      "catalogue: current of the load, absolute maximum of the pin's driver", each=of_circuit(undriven_loads))  # fmt: skip
+def driver_missing(facts: Facts, part_id: str) -> Iterator[Draft]:
     c = facts.circuit
-    for part_id, ties in undriven_loads(c).items():
-        need = _switched(c, ties[0].lead)
-        assert need is not None
-        limit = c.hardware.driver(ties[0].to).absolute_a
-        where = " and ".join(c.titles.full(t.to) for t in ties)
-        yield Draft(f"{c.placed[part_id].name} takes up to {show(need.worst_a, 'A')} and is straight on {where}, where "
-                    f"{show(limit, 'A')} are the most.", (part_id, *(t.lead for t in ties)),
-                    (Number("current of the load", need.worst_a, "A", limit),),
-                    partial(_hub_between, facts, part_id, ties, need))  # fmt: skip
+    ties = undriven_loads(c)[part_id]
+    need = _switched(c, ties[0].lead)
+    assert need is not None
+    limit = c.hardware.driver(ties[0].to).absolute_a
+    where = " and ".join(c.titles.full(t.to) for t in ties)
+    yield Draft(f"{c.placed[part_id].name} takes up to {show(need.worst_a, 'A')} and is straight on {where}, where "
+                f"{show(limit, 'A')} are the most.", (part_id, *(t.lead for t in ties)),
+                (Number("current of the load", need.worst_a, "A", limit),),
+                partial(_hub_between, facts, part_id, ties, need))  # fmt: skip
 
 
 def _hub_between(facts: Facts, part_id: str, ties: list[Tie], need: Switched) -> Iterator[Remedy]:

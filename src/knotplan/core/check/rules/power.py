@@ -13,7 +13,7 @@ from knotplan.catalog.part.needs import Supply
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import exchanged, own_supply, untied
 from knotplan.core.check.rules.rule import Draft, rule
-from knotplan.core.check.subjects import of_circuit, parts
+from knotplan.core.check.subjects import of_circuit, parts, poles_of_nets
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.joins import joining_ties
 from knotplan.core.circuit.supplies import Origin, Pole
@@ -41,33 +41,31 @@ def sagged(origin: Origin, amps: float) -> float:
 @rule("short-circuit", "Short circuit", "stop",
       "A supply whose two ends are joined with nothing between drives all the current it can give through the "
       "cord: a fuse opens, or something melts.",
-      "Kirchhoff's voltage law")  # fmt: skip
-def short_circuit(facts: Facts) -> Iterator[Draft]:
-    for poles in facts.circuit.supplies.poles.values():
-        low = next((p for p in poles if p.volts.max == 0), None)
-        for high in poles:
-            if low and high.volts.max > 0 and split(high.id)[0] not in reversed_supplies(facts.circuit):
-                yield _joined(facts, f"{high.title} and {low.title}", high, low)
+      "Kirchhoff's voltage law", each=poles_of_nets)  # fmt: skip
+def short_circuit(facts: Facts, poles: list[Pole]) -> Iterator[Draft]:
+    low = next((p for p in poles if p.volts.max == 0), None)
+    for high in poles:
+        if low and high.volts.max > 0 and split(high.id)[0] not in reversed_supplies(facts.circuit):
+            yield _joined(facts, f"{high.title} and {low.title}", high, low)
 
 
 @rule("supplies-joined", "Two supplies on one net", "stop",
       "Two supplies never have quite the same voltage; joined, the higher one drives its current back into the "
       "lower one, which is not made for that.",
-      "Kirchhoff's laws; voltages of the supplies by the catalogue")  # fmt: skip
-def supplies_joined(facts: Facts) -> Iterator[Draft]:
+      "Kirchhoff's laws; voltages of the supplies by the catalogue", each=poles_of_nets)  # fmt: skip
+def supplies_joined(facts: Facts, poles: list[Pole]) -> Iterator[Draft]:
     c = facts.circuit
-    for poles in c.supplies.poles.values():
-        if any(p.volts.max == 0 for p in poles):  # a short circuit, which has a rule of its own
-            continue
-        for one, other in pairwise(poles):
-            if len(poles) == 2 and one.id.startswith("rail:") and c.supplies.taken_in(one.id.removeprefix("rail:")):
-                continue  # the rail's pins are made for a supply
-            said = f"{_with_volts(one)} and {_with_volts(other)}"
-            draft = _joined(facts, said, one, other)
-            if len(poles) == 2 and _feeds(c, one, other):
-                draft = replace(draft, severity="care", title="Board fed past its socket",
-                                message=f"{said}: the board is fed past its socket, and past the fuse there.")  # fmt: skip
-            yield draft
+    if any(p.volts.max == 0 for p in poles):  # a short circuit, which has a rule of its own
+        return
+    for one, other in pairwise(poles):
+        if len(poles) == 2 and one.id.startswith("rail:") and c.supplies.taken_in(one.id.removeprefix("rail:")):
+            continue  # the rail's pins are made for a supply
+        said = f"{_with_volts(one)} and {_with_volts(other)}"
+        draft = _joined(facts, said, one, other)
+        if len(poles) == 2 and _feeds(c, one, other):
+            draft = replace(draft, severity="care", title="Board fed past its socket",
+                            message=f"{said}: the board is fed past its socket, and past the fuse there.")  # fmt: skip
+        yield draft
 
 
 def _feeds(c: Circuit, rail: Pole, supply: Pole) -> bool:

@@ -8,7 +8,7 @@ from knotplan.catalog.part.needs import Driven, Gives, Ground, Open, Supply
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import elsewhere, ground_pin, move, own_supply, switch, untied
 from knotplan.core.check.rules.rule import Draft, rule
-from knotplan.core.check.subjects import leads, pins, supplies, ties, ties_on_pins
+from knotplan.core.check.subjects import leads, of_circuit, pins, supplies, ties, ties_on_pins
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.nets import GROUND
 from knotplan.core.circuit.units import pulse_use
@@ -129,22 +129,22 @@ def _freed(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
 
 @rule("timer-shared", "Two frequencies on one timer", "stop",
       "The channels of one timer have their frequency in common, so only one of the two can be had.",
-      "catalogue: peripherals of the board")  # fmt: skip
-def timer_shared(facts: Facts) -> Iterator[Draft]:
+      "catalogue: peripherals of the board", each=of_circuit(pulse_use))  # fmt: skip
+def timer_shared(facts: Facts, unit: str) -> Iterator[Draft]:
     c = facts.circuit
-    for unit, uses in pulse_use(c).items():
-        if unit.endswith(f":{ANY}"):
-            continue  # a pool's channels each choose their frequency; that they run short has a rule of its own
-        found = c.hardware.unit_named(unit)
-        title = found.title if found else unit
-        first, *rest = uses
-        for channel, lead, hz in rest:
-            if hz != first[2] or channel == first[0]:
-                clash = (f"{show(first[2], 'Hz')} for {c.titles.of(first[1])} and {show(hz, 'Hz')} for {c.titles.of(lead)}"
-                         if hz != first[2] else f"{c.titles.of(first[1])} and {c.titles.of(lead)} on the same channel")  # fmt: skip
-                yield Draft(f"{title.capitalize()} would have to give {clash}.", (first[1], lead),
-                            (Number(c.titles.of(first[1]), first[2], "Hz"), Number(c.titles.of(lead), hz, "Hz")),
-                            partial(_timed_apart, facts, first, (channel, lead, hz)))
+    uses = pulse_use(c)[unit]
+    if unit.endswith(f":{ANY}"):
+        return  # a pool's channels each choose their frequency; that they run short has a rule of its own
+    found = c.hardware.unit_named(unit)
+    title = found.title if found else unit
+    first, *rest = uses
+    for channel, lead, hz in rest:
+        if hz != first[2] or channel == first[0]:
+            clash = (f"{show(first[2], 'Hz')} for {c.titles.of(first[1])} and {show(hz, 'Hz')} for {c.titles.of(lead)}"
+                     if hz != first[2] else f"{c.titles.of(first[1])} and {c.titles.of(lead)} on the same channel")  # fmt: skip
+            yield Draft(f"{title.capitalize()} would have to give {clash}.", (first[1], lead),
+                        (Number(c.titles.of(first[1]), first[2], "Hz"), Number(c.titles.of(lead), hz, "Hz")),
+                        partial(_timed_apart, facts, first, (channel, lead, hz)))
 
 
 def _timed_apart(facts: Facts, first: tuple[str, str, float], second: tuple[str, str, float]) -> Iterator[Remedy]:
