@@ -92,3 +92,18 @@ def test_what_is_derived_from_a_circuit_goes_with_it() -> None:
     del report, finding
     gc.collect()
     assert [ref() is not None for ref in seen] == [False] * 5 + [True]
+
+
+def test_remedies_are_looked_for_in_the_plan_on_the_screen() -> None:
+    """The report is carried over an edit of looks; what its findings look at, and what they keep alive, is the new circuit."""
+    kept, plan = Kept(), example("harbour-light-draft", shipped())
+    first = analyse(plan, shipped(), kept=kept)
+    asked = next(f for f in first.findings if f.remedies)
+    before = weakref.ref(first.circuit)
+    again = analyse(edits.recolour(plan, plan.ties[0].id, "green"), shipped(), kept=kept)
+    same = next(f for f in again.findings if f == asked)
+    assert {id(f.facts.circuit) for f in again.findings if f.facts} == {id(again.circuit)}
+    assert same.remedies is asked.remedies, "what was found is not looked for again"
+    del first, asked
+    gc.collect()
+    assert before() is None

@@ -16,8 +16,8 @@ from knotplan.examples import example
 
 ALLOWED_MB = {"harbour-light": 15.0, "organ-shutters": 50.0}
 MOST_EDITS, WARM = 2000, 50
-MOST_CIRCUITS = 2
-"""the one that is shown, and the one that was analysed where the last edits changed looks only"""
+MOST_CIRCUITS = 1
+"""the one that is shown"""
 
 
 def used_mb() -> float:

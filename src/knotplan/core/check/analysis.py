@@ -7,6 +7,7 @@ from dataclasses import replace
 from msgspec.structs import replace as replaced
 
 from knotplan.catalog.load import Catalog
+from knotplan.core.check.asked import none
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.finding import SEVERITIES, Finding
 from knotplan.core.check.report import Report
@@ -51,7 +52,7 @@ def analyse(
 def _analysed(circuit: Circuit, catalog: Catalog, rules: tuple[Rule, ...], kept: Kept | None) -> Report:
     plan = circuit.plan
     if kept is not None and kept.report is not None and kept.rules is rules and _alike(kept.report.circuit, circuit):
-        kept.report = replaced(kept.report, circuit=circuit)
+        kept.report = _with_other_looks(kept.report, circuit)
         return kept.report
     points, found = _points(circuit, kept.solved if kept else None)
     roots = tree(circuit, points)
@@ -65,6 +66,16 @@ def _analysed(circuit: Circuit, catalog: Catalog, rules: tuple[Rule, ...], kept:
     if kept is not None:
         kept.report, kept.rules = report, rules
     return report
+
+
+def _with_other_looks(report: Report, circuit: Circuit) -> Report:
+    """The same report of a plan that differs by looks only: its remedies are looked for in that plan."""
+    known = next((f.facts for f in (*report.findings, *report.accepted) if f.facts is not None), None)
+    if known is None:
+        return replaced(report, circuit=circuit)
+    facts = replace(known, circuit=circuit)
+    findings, accepted = (tuple(f.about(facts) for f in fs) for fs in (report.findings, report.accepted))
+    return replaced(report, circuit=circuit, findings=findings, accepted=accepted)
 
 
 def _alike(one: Circuit, other: Circuit) -> bool:
@@ -86,7 +97,7 @@ def _points(circuit: Circuit, kept: Solved | None) -> tuple[Points, list[Finding
         log.exception("the engine failed")
         return Points(), [Finding("engine-failed", "stop", "Voltages and currents could not be computed",
                                   f"The engine failed: {type(error).__name__}: {error}. Nothing that follows from them is "
-                                  "checked.", ("engine",), (), tuple, REPORT,
+                                  "checked.", ("engine",), (), none, REPORT,
                                   "Kirchhoff's laws")]  # fmt: skip
 
 
@@ -98,4 +109,4 @@ def _findings(rule: Rule, facts: Facts) -> list[Finding]:
         log.exception("the rule %s failed", rule.id)
         return [Finding("rule-failed", "stop", "A check could not be made",
                         f"The check {rule.title!r} ({rule.id}) failed: {type(error).__name__}: {error}.",
-                        (rule.id,), (), tuple, REPORT, rule.source)]  # fmt: skip
+                        (rule.id,), (), none, REPORT, rule.source)]  # fmt: skip

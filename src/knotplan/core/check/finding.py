@@ -1,13 +1,17 @@
 """What the checks say about a plan."""
 
-from collections.abc import Callable, Collection, Iterable
-from dataclasses import dataclass, field
+from collections.abc import Collection, Iterable
+from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from knotplan.core.plan.document import split
 from knotplan.core.plan.remedy import Remedy
 from knotplan.core.quantity.working import Number
+
+if TYPE_CHECKING:
+    from knotplan.core.check.asked import Search
+    from knotplan.core.check.facts import Facts
 
 Severity = Literal["stop", "care", "note"]
 SEVERITIES: tuple[Severity, ...] = ("stop", "care", "note")
@@ -24,16 +28,26 @@ class Finding:
     message: str
     subjects: tuple[str, ...]
     numbers: tuple[Number, ...]
-    find_remedies: Callable[[], Iterable[Remedy]] = field(compare=False, repr=False)
+    search: "Search" = field(compare=False, repr=False)
+    """how its remedies are looked for"""
     reason: str
     source: str
+    facts: "Facts | None" = field(default=None, compare=False, repr=False)
+    """in which its remedies are looked for: those of the plan on the screen"""
     accepted: str = ""
     """why the maker lives with it"""
 
     @cached_property
     def remedies(self) -> tuple[Remedy, ...]:
         """The edits that would settle it, best first; searched for once, at the first look."""
-        return tuple(self.find_remedies())
+        return tuple(self.search(self.facts)) if self.facts is not None else ()
+
+    def about(self, facts: "Facts") -> "Finding":
+        """The same finding of a plan that differs by looks only; remedies that were found stay."""
+        same = replace(self, facts=facts)
+        if "remedies" in self.__dict__:
+            same.__dict__["remedies"] = self.remedies
+        return same
 
     @property
     def key(self) -> tuple[str, tuple[str, ...]]:

@@ -1,12 +1,12 @@
 """Rules that boards bring: what is read at start, what is off, what is blocked, what is weak, what goes together."""
 
 from collections.abc import Iterator
-from functools import partial
 
 from knotplan.catalog.board.function import ANY, Function
 from knotplan.catalog.board.system import Strap
 from knotplan.catalog.board.units import Converter
 from knotplan.catalog.part.needs import Analog, Bus, Driven, Pulse
+from knotplan.core.check.asked import from_facts, given
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import by_hub, elsewhere, move, switch, weakest_pull
 from knotplan.core.check.rules.rule import Draft, rule
@@ -46,7 +46,7 @@ def strap_level(facts: Facts, pin_id: str) -> Iterator[Draft]:
                 f"{show(bound, 'V')}, and with {c.titles.of(ties[0].lead)} it is {show(volts, 'V')} "
                 f"({worst.case.words(c)}): otherwise {strap.otherwise}.",
                 (pin_id, *(t.lead for t in ties)), (Number("voltage at start", volts, "V", bound),),
-                partial(_strapped, facts, pin_id, strap, ties[0]), "stop" if surely else "care")  # fmt: skip
+                from_facts(_strapped, pin_id, strap, ties[0]), "stop" if surely else "care")  # fmt: skip
 
 
 def _wrong(c: Circuit, points: Points, pin_id: str, strap: Strap) -> Reading | None:
@@ -93,7 +93,7 @@ def peripheral_off(facts: Facts, setting: str) -> Iterator[Draft]:
     leads = tuple(dict.fromkeys(t.lead for t in ties))
     names = ", ".join(c.titles.of(lead) for lead in leads)
     yield Draft(f"{names} cannot work before somebody switches on {spec.title}. To do so: {spec.how}.",
-                leads, remedies=partial(_switched, facts, setting))  # fmt: skip
+                leads, remedies=from_facts(_switched, setting))  # fmt: skip
 
 
 def _units(c: Circuit, tie: Tie, pin_id: str) -> list[str]:
@@ -135,7 +135,7 @@ def converter_blocked(facts: Facts, tie: Tie) -> Iterator[Draft]:
     for unit in (one for u in _units(c, tie, pin_id) if _blocked(c, u) and (one := _converter(c, u))):
         yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} is measured by {unit.title}, which cannot be used "
                     f"while {c.board.settings[unit.blocked_by].title} is on.", (tie.lead, tie.to),
-                    remedies=partial(_unblocked, facts, tie, unit.blocked_by))  # fmt: skip
+                    remedies=from_facts(_unblocked, tie, unit.blocked_by))  # fmt: skip
 
 
 def _unblocked(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
@@ -153,7 +153,7 @@ def weak_pin(facts: Facts, tie: Tie) -> Iterator[Draft]:
         yield Draft(f"{c.titles.full(tie.to)} gives {show(driver.recommended_a, 'A')} ({driver.note}); "
                     f"{c.titles.of(tie.lead)} wishes {show(wish, 'A')}.", (tie.lead, tie.to),
                     (Number("wished current", wish, "A", driver.recommended_a),),
-                    partial(elsewhere, facts, tie))  # fmt: skip
+                    from_facts(elsewhere, tie))  # fmt: skip
 
 
 @rule("tolerance-lost", "Pull defeats the pin's tolerance", "care",
@@ -172,7 +172,7 @@ def tolerance_lost(facts: Facts, pin_id: str) -> Iterator[Draft]:
                     f"{c.supplies.rail_title(contact)}; it {driver.note or 'bears that only without'}.",
                     (contact, *(t.lead for t in pulled)),
                     (Number("most voltage", worst.max, "V", rail.max),),
-                    partial(tuple, [remedy("Leave the pin's pull off", edits.set_pull, pulled[0].id, "none")]))  # fmt: skip
+                    given(remedy("Leave the pin's pull off", edits.set_pull, pulled[0].id, "none")))  # fmt: skip
 
 
 @rule("bus-mixed", "Leads of one part on different buses", "stop",
@@ -183,7 +183,7 @@ def bus_mixed(facts: Facts, part_id: str) -> Iterator[Draft]:
     for bus, ties in _bus_ties(c, part_id).items():
         if len(ties) > 1 and not bus_instances(c, part_id, bus) and not _all_any(c, ties):
             said = ", ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)} ({_bus_words(c, t)})" for t in ties)
-            yield Draft(f"{said}.", tuple(t.lead for t in ties), remedies=partial(_together, facts, ties))  # fmt: skip
+            yield Draft(f"{said}.", tuple(t.lead for t in ties), remedies=from_facts(_together, ties))  # fmt: skip
 
 
 def _bus_ties(c: Circuit, part_id: str) -> dict[str, list[Tie]]:
@@ -249,7 +249,7 @@ def remap_mixed(facts: Facts, unit: str) -> Iterator[Draft]:
         said = " and ".join(f"{c.titles.of(g[0])} on {c.titles.full(c.ties.of(g[0]).to)}" for g in groups.values())  # type: ignore[union-attr]
         yield Draft(f"{title[0].upper()}{title[1:]} would have to be led to two groups of pins at once, for {said}.",
                     (first[0], lead),
-                    remedies=partial(move, facts, lead, tie.to, verb=f"Move {c.titles.of(lead)} to"))  # fmt: skip
+                    remedies=from_facts(move, lead, tie.to, verb=f"Move {c.titles.of(lead)} to"))  # fmt: skip
 
 
 @rule("pool-over", "More pulse outputs than the board has", "stop",
@@ -265,9 +265,9 @@ def pool_over(facts: Facts) -> Iterator[Draft]:
     if len(uses) > pool.channels:
         yield Draft(f"{len(uses)} leads want one of the {pool.title}; the board has {pool.channels}.",
                     tuple(lead for _, lead, _ in uses), (Number("wanted", len(uses), "", pool.channels),),
-                    partial(by_hub, facts, uses[-1][1]))  # fmt: skip
+                    from_facts(by_hub, uses[-1][1]))  # fmt: skip
     elif pool.frequencies and len(hertz) > pool.frequencies:
         said = ", ".join(show(hz, "Hz") for hz in hertz)
         yield Draft(f"{said}: of different frequencies the {pool.title} give at most {pool.frequencies} at a time.",
                     tuple(lead for _, lead, _ in uses), (Number("wanted", len(hertz), "", pool.frequencies),),
-                    partial(by_hub, facts, uses[-1][1]))  # fmt: skip
+                    from_facts(by_hub, uses[-1][1]))  # fmt: skip

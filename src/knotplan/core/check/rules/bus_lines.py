@@ -1,12 +1,12 @@
 """Rules about the lines of I2C as wires: pull-ups, edges, levels, clocks."""
 
 from collections.abc import Callable, Iterator
-from functools import partial
 
 from knotplan.core.buses.addresses import named, trunk
 from knotplan.core.buses.apart import i2c_leads
 from knotplan.core.buses.i2c import I2cBus, bus_id, i2c_buses, most_hz, slowest, some
 from knotplan.core.buses.lines import Section, supply_of
+from knotplan.core.check.asked import from_circuit, from_facts, given
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.bus_line_remedies import (
     added_pulls,
@@ -66,7 +66,7 @@ def bus_unpulled(facts: Facts) -> Iterator[Draft]:
                     tuple(lead for _, s in found for lead in section_leads(c, s)[:1]),
                     (Number("capacitance", section.farad, "F", bus.mode.farad),
                      Number("largest resistor", section.most_ohm(bus.mode), "Ω")),
-                    partial(added_pulls, facts, found))  # fmt: skip
+                    from_facts(added_pulls, found))  # fmt: skip
 
 
 def _who(c: Circuit, section: Section) -> str:
@@ -88,7 +88,7 @@ def bus_pulled_hard(facts: Facts) -> Iterator[Draft]:
                     (Number("current at 0.4 V", section.pulled_a, "A", weak.amps), Number("together", ohm.min, "Ω"),
                      Number("least resistor", section.least_ohm, "Ω"),
                      Number("level that is left", section.low_v(weak), "V", 0.4)),
-                    partial(fewer_pulls, facts, bus))  # fmt: skip
+                    from_facts(fewer_pulls, bus))  # fmt: skip
 
 
 @rule("bus-slow", "Bus rises too slowly", "care",
@@ -107,7 +107,7 @@ def bus_slow(facts: Facts) -> Iterator[Draft]:
                      Number("capacitance", section.farad, "F", mode.farad),
                      Number("largest resistor", section.most_ohm(mode), "Ω"),
                      Number("cord too long by", max(0.0, -section.more_metres(mode)), "m")),
-                    partial(faster_rise, facts, bus, section))  # fmt: skip
+                    from_facts(faster_rise, bus, section))  # fmt: skip
 
 
 @rule("bus-heavy", "More capacitance than the standard counts with", "note",
@@ -123,7 +123,7 @@ def bus_heavy(facts: Facts, on: tuple[I2cBus, Section]) -> Iterator[Draft]:
                     f"{show(bus.mode.farad, 'F')}. It still rises in time, in {show(section.rise.max, 's')}."
                     if section.rise else f"{bus.title} has {show(section.farad, 'F')} on each line.",
                     section_leads(c, section)[:1], (Number("capacitance", section.farad, "F", bus.mode.farad),),
-                    partial(less_capacitance, facts, section))  # fmt: skip
+                    from_facts(less_capacitance, section))  # fmt: skip
 
 
 @rule("bus-clock", "Clock faster than a device", "care",
@@ -135,7 +135,7 @@ def bus_clock(facts: Facts, bus: I2cBus) -> Iterator[Draft]:
     if slow is not None and bus.hz > most_hz(c, slow) * (1 + 1e-9):
         most = most_hz(c, slow)
         yield Draft(f"{bus.title} is to run at {show(bus.hz, 'Hz')}; {named(c, slow)} bears {show(most, 'Hz')}.",
-                    (slow.part,), (Number("clock", bus.hz, "Hz", most),), partial(slower_clock, c, bus, most.__ge__))  # fmt: skip
+                    (slow.part,), (Number("clock", bus.hz, "Hz", most),), from_circuit(slower_clock, bus, most.__ge__))  # fmt: skip
 
 
 @rule("bus-pulled-apart", "Pulled to two levels", "care",
@@ -152,7 +152,7 @@ def bus_pulled_apart(facts: Facts, on: tuple[I2cBus, Section]) -> Iterator[Draft
                 f"({high.what}): it stands at {show(section.volts.typ, 'V')}.",
                 (*([high.part] if high.part else []), *section_leads(c, section)[:1]),
                 (Number("level", section.volts.typ, "V"), Number("higher rail", high.volts.typ, "V", low.volts.typ)),
-                partial(to_one_level, facts, high.part, low.volts, True))  # fmt: skip
+                from_facts(to_one_level, high.part, low.volts, True))  # fmt: skip
 
 
 @rule("bus-level", "Bus too low for a device", "care",
@@ -173,12 +173,12 @@ def bus_level(facts: Facts, on: tuple[I2cBus, Section]) -> Iterator[Draft]:
                         + (f", 0.7 of its {show(own.max, 'V')}" if own else "")
                         + f"; {bus.title} rises to {show(volts.min, 'V')}.", (part_id, *section_leads(c, section)[:1]),
                         (Number("level of high", volts.min, "V", wanted),),
-                        partial(to_one_level, facts, part_id, volts, False))  # fmt: skip
+                        from_facts(to_one_level, part_id, volts, False))  # fmt: skip
     for contact in (k for k in controller_pins(c, section) if c.hardware.driver(k).input_high_v > volts.min):
         least = c.hardware.driver(contact).input_high_v
         yield Draft(f"{c.titles.full(contact)} takes {show(least, 'V')} for high; {bus.title} rises to "
                     f"{show(volts.min, 'V')}.", (contact, *section_leads(c, section)[:1]),
-                    (Number("level of high", volts.min, "V", least),), partial(shifters_before_all, facts, section))  # fmt: skip
+                    (Number("level of high", volts.min, "V", least),), from_facts(shifters_before_all, section))  # fmt: skip
 
 
 @rule("stretch-unheard", "Clock held, and nobody waits", "care",
@@ -194,4 +194,4 @@ def stretch_unheard(facts: Facts, bus: I2cBus) -> Iterator[Draft]:
     slower = remedy(f"Run it at {show(CRAWL_HZ, 'Hz')}", edits.set_clock, bus_id(root), CRAWL_HZ)
     yield Draft(f"{some([named(c, p) for p in holding])} may hold the clock of {bus.title} low while busy, and its "
                 "controller does not wait.", tuple(p.part for p in holding),
-                (Number("clock", bus.hz, "Hz", CRAWL_HZ),), partial(iter, [slower]))  # fmt: skip
+                (Number("clock", bus.hz, "Hz", CRAWL_HZ),), given(slower))  # fmt: skip

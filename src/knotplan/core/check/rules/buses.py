@@ -1,12 +1,12 @@
 """Rules about who hangs on a bus, and how."""
 
 from collections.abc import Iterator
-from functools import partial
 from itertools import combinations
 
 from knotplan.catalog.part.facts import I2c
 from knotplan.core.buses.addresses import Place, clash, free_straps, meet, named, places
 from knotplan.core.buses.apart import behind_switch, other_bus
+from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import elsewhere, exchanged
 from knotplan.core.check.rules.rule import Draft, rule
@@ -29,7 +29,7 @@ def uart_crossed(facts: Facts) -> Iterator[Draft]:
     for ties in by_part.values():
         said = " and ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)} ({_does(c, t)})" for t in ties)
         yield Draft(f"{said}: both ends {'speak or both listen' if len(ties) > 1 else 'do the same'}.",
-                    tuple(t.lead for t in ties), remedies=partial(_uncrossed, facts, ties))  # fmt: skip
+                    tuple(t.lead for t in ties), remedies=from_facts(_uncrossed, ties))  # fmt: skip
 
 
 def _does(c: Circuit, tie: Tie) -> str:
@@ -52,14 +52,14 @@ def address_clash(facts: Facts) -> Iterator[Draft]:
         if how == "address" and movable:
             yield Draft(f"{named(c, one)} and {named(c, other)} both answer at 0x{one.address:02X}.",
                         tuple(p.part for p in movable), (Number("address", one.address, ""),),
-                        partial(_apart, facts, movable, found))  # fmt: skip
+                        from_facts(_apart, movable, found))  # fmt: skip
         elif how == "all-call":
             hub, hit = (one, other) if one.all_call == other.address else (other, one)
             movable = [hit] if hit.part else [hub]
             yield Draft(f"{named(c, hub)} answers to the all-call 0x{hit.address:02X} as well, until the program "
                         f"switches that off; {named(c, hit)} has that address.",
                         tuple(p.part for p in (hub, hit) if p.part),
-                        (Number("address", hit.address, ""),), partial(_apart, facts, movable, found), "care",
+                        (Number("address", hit.address, ""),), from_facts(_apart, movable, found), "care",
                         "All-call at a device's address")  # fmt: skip
 
 
@@ -107,7 +107,7 @@ def wakes_at_taken(facts: Facts) -> Iterator[Draft]:
         if free and not _held(c, place) and (free[0] not in told or found.index(free[0]) < found.index(place)):
             yield Draft(f"{named(c, place)} wakes at 0x{place.wakes_at:02X}, where {named(c, free[0])} answers too: the program "
                         f"cannot tell one from the other.", (place.part, *(p.part for p in free if p.part)),
-                        (Number("address", place.wakes_at or 0, ""),), partial(_hold, facts, place))  # fmt: skip
+                        (Number("address", place.wakes_at or 0, ""),), from_facts(_hold, place))  # fmt: skip
 
 
 def _command(c: Circuit, place: Place) -> I2c | None:

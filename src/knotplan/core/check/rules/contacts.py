@@ -1,9 +1,9 @@
 """Rules about bare contacts: buttons, switches, open-drain outputs."""
 
 from collections.abc import Iterator
-from functools import partial
 
 from knotplan.catalog.part.needs import Input
+from knotplan.core.check.asked import from_circuit, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.check.subjects import of_circuit
@@ -40,7 +40,7 @@ def floating_input(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Draft]:
     pin_id, tie = bare
     if not _pulled(c, pin_id):
         yield Draft(f"Nothing holds {c.titles.full(tie.to)} while {c.placed[split(tie.lead)[0]].name} is open.",
-                    (tie.lead, tie.to), remedies=partial(_holds, c, pin_id, tie))  # fmt: skip
+                    (tie.lead, tie.to), remedies=from_circuit(_holds, pin_id, tie))  # fmt: skip
 
 
 def _holds(c: Circuit, pin_id: str, tie: Tie) -> Iterator[Remedy]:
@@ -83,7 +83,7 @@ def contact_unread(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Draft]:
                     (tie.lead, tie.to),
                     (Number("lower voltage", low.max, "V", driver.input_low_v),
                      Number("higher voltage", high.min, "V", driver.input_high_v)),
-                    partial(_turned_round, tie))  # fmt: skip
+                    on_demand(_turned_round, tie))  # fmt: skip
 
 
 def _stands(reading: Reading, part_id: str) -> str:

@@ -1,10 +1,10 @@
 """Rules about what converters measure."""
 
 from collections.abc import Iterator
-from functools import partial
 
 from knotplan.catalog.part.elements import Track
 from knotplan.catalog.part.needs import Analog
+from knotplan.core.check.asked import from_circuit, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.check.subjects import of_circuit
@@ -50,7 +50,7 @@ def scale_missing(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Dr
         f"the last {(1 - reference / most) * 100:.0f} % of its way change nothing"
     yield Draft(f"{c.titles.of(tie.lead)} reaches {show(most, 'V')}, and {title} measures against {show(reference, 'V')}: "
                 f"{said}.", (tie.lead,), (Number("most voltage", most, "V", reference),),
-                partial(_from_reference, c, tie, f"{part_id}.{track.a}"))  # fmt: skip
+                from_circuit(_from_reference, tie, f"{part_id}.{track.a}"))  # fmt: skip
 
 
 def _from_reference(c: Circuit, tie: Tie, top: str) -> Iterator[Remedy]:
@@ -78,7 +78,7 @@ def source_weak(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Draf
     if ohm > SOURCE_OHM:
         yield Draft(f"{c.titles.of(tie.lead)} is a source of up to {show(ohm, 'Ω')}; {title} wants {show(SOURCE_OHM, 'Ω')} at "
                     "most, or a capacitor at its pin.", (tie.lead,), (Number("source resistance", ohm, "Ω", SOURCE_OHM),),
-                    partial(_buffered, tie))  # fmt: skip
+                    on_demand(_buffered, tie))  # fmt: skip
 
 
 def _ohm(values: dict[str, float | str]) -> float:

@@ -1,11 +1,11 @@
 """Rules about what cords, fuses, capacitors and resistors have to bear."""
 
 from collections.abc import Iterator
-from functools import partial
 
 from msgspec.structs import replace
 
 from knotplan.catalog.part.needs import Ground
+from knotplan.core.check.asked import from_circuit, from_facts, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import own_supply
 from knotplan.core.check.rules.rule import Draft, rule
@@ -58,7 +58,7 @@ def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Draft]:
                 f"in its own cord ({cord.words}).", (node.lead,),
                 (Number("voltage that arrives", node.least_v, "V", node.needs_v),
                  Number("lost in its cord", node.drop_v, "V"), Number("worst current", node.drawn.worst_a, "A")),
-                partial(_better_fed, facts, node, tie))  # fmt: skip
+                from_facts(_better_fed, node, tie))  # fmt: skip
 
 
 def _better_fed(facts: Facts, node: Node, tie: Tie) -> Iterator[Remedy]:
@@ -88,7 +88,7 @@ def cord_hot(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Draft]:
     if amps > limit:
         yield Draft(f"The cord of {c.titles.of(node.lead)} ({mm2:g} mm²) carries {show(amps, 'A')} at worst and bears "
                     f"{show(limit, 'A')}.", (node.lead,), (Number("worst current", amps, "A", limit),),
-                    partial(_thicker, c, tie, amps))  # fmt: skip
+                    from_circuit(_thicker, tie, amps))  # fmt: skip
 
 
 def _thicker(c: Circuit, tie: Tie, amps: float) -> Iterator[Remedy]:
@@ -113,7 +113,7 @@ def fuse_wrong(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Draft]:
                 f"is above the {show(limit, 'A')} that its cord bears"
             yield Draft(f"The {show(bead.amps, 'A')} fuse of {c.titles.of(node.lead)} {why}.", (node.lead,),
                         (Number("usual current", usual, "A", LOAD * bead.amps), Number("cord bears", limit, "A")),
-                        partial(_fitting, tie, at, usual, limit))  # fmt: skip
+                        on_demand(_fitting, tie, at, usual, limit))  # fmt: skip
 
 
 def _fitting(tie: Tie, at: int, usual: float, limit: float) -> Iterator[Remedy]:
@@ -133,7 +133,7 @@ def capacitor_rating(facts: Facts, tie: Tie) -> Iterator[Draft]:
             yield Draft(f"The {show(bead.farad, 'F')} capacitor at {c.titles.of(tie.lead)} is made for {show(bead.volts, 'V')} "
                         f"and sees {show(origin.volts.max, 'V')}.", (tie.lead,),
                         (Number("most voltage", origin.volts.max, "V", bead.volts),),
-                        partial(_rated, tie, at, bead, origin.volts.max))  # fmt: skip
+                        on_demand(_rated, tie, at, bead, origin.volts.max))  # fmt: skip
 
 
 def _rated(tie: Tie, at: int, bead: Capacitor, volts: float) -> Iterator[Remedy]:
@@ -156,7 +156,7 @@ def resistor_hot(facts: Facts, tie: Tie) -> Iterator[Draft]:
             yield Draft(f"The {show(bead.ohm, 'Ω')} resistor in {c.titles.of(tie.lead)} gets {show(watt, 'W', 2)} and is made "
                         f"for {show(rating, 'W')}; half of that lasts.", (tie.lead,),
                         (Number("power", watt, "W", rating / 2), Number("most current", amps, "A")),
-                        partial(_larger, tie, at, bead, watt), "stop" if watt > rating else None)  # fmt: skip
+                        on_demand(_larger, tie, at, bead, watt), "stop" if watt > rating else None)  # fmt: skip
 
 
 def _larger(tie: Tie, at: int, bead: Bead, watt: float) -> Iterator[Remedy]:

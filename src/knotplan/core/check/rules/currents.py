@@ -1,10 +1,10 @@
 """Rules about currents against limits."""
 
 from collections.abc import Iterator
-from functools import partial
 
 from knotplan.catalog.part.elements import Load
 from knotplan.catalog.part.needs import Supply
+from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import led_resistor, mosfet_instead, own_supply
 from knotplan.core.check.rules.rule import Draft, rule
@@ -29,7 +29,7 @@ def _pin_over(facts: Facts, pin: str, absolute: bool) -> Iterator[Draft]:
     bears = "it survives" if absolute else "recommended are"
     yield Draft(f"{c.titles.full(pin)} carries {show(usual, 'A')}, at worst {show(worst, 'A')}; {bears} at most {show(limit, 'A')}.",
                 (pin, *leads), (Number("usual current", usual, "A"), Number("worst current", worst, "A", limit)),
-                partial(_smaller, facts, leads))  # fmt: skip
+                from_facts(_smaller, leads))  # fmt: skip
 
 
 def _smaller(facts: Facts, leads: tuple[str, ...]) -> Iterator[Remedy]:
@@ -65,7 +65,7 @@ def _over(facts: Facts, b: Budget, kind: str) -> Iterator[Draft]:
     yield Draft(f"{b.title}: {show(b.usual_a, 'A')} usually, {show(b.worst_a, 'A')} at worst, of "
                 f"{show(b.limit_a, 'A')}. Mostly {parts}.", (b.id,),
                 (Number("usual current", b.usual_a, "A", b.limit_a), Number("worst current", b.worst_a, "A", b.limit_a)),
-                partial(_relief, facts, b), "stop" if grave else "care")  # fmt: skip
+                from_facts(_relief, b), "stop" if grave else "care")  # fmt: skip
 
 
 RATINGS = (0.5, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0)

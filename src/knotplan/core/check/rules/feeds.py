@@ -1,9 +1,9 @@
 """Rules about feeds: what feeds back while one supply is off, chains that are fed too seldom, activities that meet."""
 
 from collections.abc import Iterator
-from functools import partial
 
 from knotplan.catalog.part.needs import Input, Output, Pulse, Stream
+from knotplan.core.check.asked import from_circuit, from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.cords import nodes
 from knotplan.core.check.rules.remedies import railed
@@ -44,7 +44,7 @@ def back_fed(facts: Facts, b: Backfed) -> Iterator[Draft]:
     yield Draft(f"While {off} is off, {show(b.amps, 'A')} flow through {c.titles.full(b.contact)} into it{over}, "
                 f"which rises to {show(b.volts, 'V')}.", (b.contact,),
                 (Number("current", b.amps, "A", NOTICED_A), Number("dead supply rises to", b.volts, "V")),
-                partial(_kept_out, facts, b), "stop" if b.amps > GRAVE_A else None)  # fmt: skip
+                from_facts(_kept_out, b), "stop" if b.amps > GRAVE_A else None)  # fmt: skip
 
 
 def _said_elsewhere(facts: Facts, b: Backfed) -> bool:
@@ -106,7 +106,7 @@ def chain_dim(facts: Facts, node: Node) -> Iterator[Draft]:
                 f"white; {show(px.least_v, 'V')} are needed" + (f", which {wanted} feeds give." if wanted else "."),
                 (node.part,),
                 (Number("lowest voltage", volts, "V", px.least_v), Number("feeds", feeds, "")),
-                partial(_fed, c, node.part, wanted))  # fmt: skip
+                from_circuit(_fed, node.part, wanted))  # fmt: skip
 
 
 def _fed(c: Circuit, part_id: str, wanted: int | None) -> Iterator[Remedy]:
@@ -124,7 +124,7 @@ def activities_meet(facts: Facts, meeting: tuple[Activity, Activity, float]) -> 
         return  # what has no loads draws nothing
     yield Draft(f"{one.title} and {other.title} exclude one another, and both go on at {show(at, 's')} of the cycle.",
                 tuple(dict.fromkeys((*one.parts, *other.parts))), (Number("both at", at, "s"),),
-                partial(_apart, facts, one.id, other.id))  # fmt: skip
+                from_facts(_apart, one.id, other.id))  # fmt: skip
 
 
 def _apart(facts: Facts, one: str, other: str) -> Iterator[Remedy]:

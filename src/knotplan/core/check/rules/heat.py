@@ -1,9 +1,9 @@
 """Rules about what gets hot: regulators, and transistors that are half open."""
 
 from collections.abc import Iterator
-from functools import partial
 
 from knotplan.catalog.part.elements import Bipolar, Fet
+from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.cords import nodes
 from knotplan.core.check.rules.remedies import mosfet_instead, own_supply
@@ -44,7 +44,7 @@ def regulator_hot(facts: Facts, node: Node) -> Iterator[Draft]:
     yield Draft(f"{node.title} turns {show(node.heat_w, 'W', 2)} into heat at worst, at {show(node.total.worst_a, 'A')}: it "
                 f"would reach {hot:.0f} °C and switches off at {MOST:.0f} °C.", (subject,),
                 (Number("heat", node.heat_w, "W", (MOST - AMBIENT) / theta), Number("temperature", hot, "°C", MOST)),
-                partial(_cooler, facts, node))  # fmt: skip
+                from_facts(_cooler, node))  # fmt: skip
 
 
 def _theta(c: Circuit, node: Node) -> float | None:
@@ -89,7 +89,7 @@ def switch_half_open(facts: Facts, contact: str) -> Iterator[Draft]:
                 f"{show(watt, 'W', 2)} of heat, and its {c.parts[part_id].leads[e.a].title} gets too little.",
                 (contact,), (Number("voltage across it", volts, "V", OPEN_V), Number("current", amps, "A"),
                              Number("heat", watt, "W", HOT_W)),
-                partial(_opened, facts, contact, wanting), "stop" if watt > HOT_W else None)  # fmt: skip
+                from_facts(_opened, contact, wanting), "stop" if watt > HOT_W else None)  # fmt: skip
 
 
 def _worst(facts: Facts, contact: str, foot: str) -> tuple[float, float] | None:

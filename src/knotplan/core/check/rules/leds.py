@@ -1,11 +1,11 @@
 """Rules about LEDs."""
 
 from collections.abc import Iterator
-from functools import partial
 
 from msgspec import Struct
 
 from knotplan.catalog.part.elements import Led
+from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import exchanged, led_resistor
 from knotplan.core.check.rules.rule import Draft, rule
@@ -67,7 +67,7 @@ def led_no_resistor(facts: Facts, x: _Lit) -> Iterator[Draft]:
     if not x.limited and r.max > 1e-4:
         yield Draft(f"{x.title} would draw {show(r.typ, 'A')}, up to {show(r.max, 'A')}, where "
                     f"{show(x.led.wished_a, 'A')} is wished.", (x.part,), _numbers(x.led, r),
-                    partial(led_resistor, facts, x.part, x.element))  # fmt: skip
+                    from_facts(led_resistor, x.part, x.element))  # fmt: skip
 
 
 @rule("led-current", "LED current off its wish", "care",
@@ -76,7 +76,7 @@ def led_no_resistor(facts: Facts, x: _Lit) -> Iterator[Draft]:
 def led_current(facts: Facts, x: _Lit) -> Iterator[Draft]:
     r, led = x.reading, x.led
     said = f"{x.title} gets {show(r.min, 'A')} to {show(r.max, 'A')}, typically {show(r.typ, 'A')}"
-    finder = partial(led_resistor, facts, x.part, x.element)
+    finder = from_facts(led_resistor, x.part, x.element)
     if r.max < 1e-6:
         if x.ends not in reversed_leds(facts.circuit):
             yield Draft(f"{x.title} never lights: no current flows from anode to cathode in any state.", (x.part,),
@@ -100,7 +100,7 @@ def led_reversed(facts: Facts, x: _Lit) -> Iterator[Draft]:
     if x.reading.max < 1e-6 and x.ends in reversed_leds(c):
         a, b = x.ends
         yield Draft(f"{c.titles.of(a)} is on {_end(c, a)} and {c.titles.of(b)} on {_end(c, b)}: no current can flow.", (a, b),
-                    remedies=partial(exchanged, facts, a, b))  # fmt: skip
+                    remedies=from_facts(exchanged, a, b))  # fmt: skip
 
 
 def _end(c: Circuit, lead: str) -> str:

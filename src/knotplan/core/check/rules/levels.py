@@ -1,10 +1,10 @@
 """Rules about voltages at inputs and outputs while the program runs."""
 
 from collections.abc import Iterator
-from functools import partial
 
 from knotplan.catalog.part.elements import Opto
 from knotplan.catalog.part.needs import Bus, Input, Pulse, Stream
+from knotplan.core.check.asked import from_facts, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.drive import Drive, drives, in_state
 from knotplan.core.check.rules.remedies import logic_supply, supply_of
@@ -42,7 +42,7 @@ def input_over_voltage(facts: Facts, pin_id: str) -> Iterator[Draft]:
                 f"({worst.case.words(c)}); it bears {show(driver.max_v, 'V')}.",
                 (contact, *(t.lead for t in ties)),
                 (Number("typical voltage", worst.typ, "V"), Number("most voltage", worst.max, "V", driver.max_v)),
-                partial(_bearable, facts, parts, ties[0].lead, contact, worst.max))  # fmt: skip
+                from_facts(_bearable, parts, ties[0].lead, contact, worst.max))  # fmt: skip
 
 
 def _bearable(facts: Facts, parts: list[str], lead: str, contact: str, volts: float) -> Iterator[Remedy]:
@@ -112,7 +112,7 @@ def _off_level(facts: Facts, d: Drive, state: str, got: float, wanted: float) ->
     of = f", {wanted / own.volts.max:.2g} of its own {show(own.volts.max, 'V')}" if own and state == "high" else ""
     return Draft(f"{name} gets {show(got, 'V')} when {where} is {state}; it needs at {'least' if state == 'high' else 'most'} "
                  f"{show(wanted, 'V')}{of}.", (d.tie.lead, d.tie.to), (Number(f"voltage when {state}", got, "V", wanted),),
-                 partial(_reached, facts, d.tie), title="Data level too low" if isinstance(d.need, Stream) else "")  # fmt: skip
+                 from_facts(_reached, d.tie), title="Data level too low" if isinstance(d.need, Stream) else "")  # fmt: skip
 
 
 def _reached(facts: Facts, tie: Tie) -> Iterator[Remedy]:
@@ -154,8 +154,8 @@ def _opto_levels(facts: Facts, d: Drive, e: Opto) -> Iterator[Draft]:
         yield Draft(f"{name} never lets go: {show(off.max, 'A')} still flow when {where} is {d.state(False)}; "
                     f"off is below {show(e.off_a, 'A')}.", (d.tie.lead, d.tie.to),
                     (Number("current when off", off.max, "A", e.off_a),),
-                    partial(logic_supply, facts, [d.part], logic.max if logic else 0.0))  # fmt: skip
+                    from_facts(logic_supply, [d.part], logic.max if logic else 0.0))  # fmt: skip
     elif on and on.max > 1e-9 and on.min < e.on_a:
         yield Draft(f"{name} may not answer: {show(on.min, 'A')} flow when {where} is {d.state(True)}; "
                     f"on is above {show(e.on_a, 'A')}.", (d.tie.lead, d.tie.to),
-                    (Number("current when on", on.min, "A", e.on_a),), partial(_stiffer, d.tie))  # fmt: skip
+                    (Number("current when on", on.min, "A", e.on_a),), on_demand(_stiffer, d.tie))  # fmt: skip

@@ -1,10 +1,10 @@
 """Rules about what coils and motors need between them and a pin."""
 
 from collections.abc import Iterator
-from functools import partial
 
 from knotplan.catalog.part.elements import Coil, Motor
 from knotplan.catalog.part.needs import Switched
+from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import exchanged, grounded, mosfet_instead, supply_of
 from knotplan.core.check.rules.rule import Draft, rule
@@ -43,7 +43,7 @@ def driver_missing(facts: Facts, part_id: str) -> Iterator[Draft]:
     yield Draft(f"{c.placed[part_id].name} takes up to {show(need.worst_a, 'A')} and is straight on {where}, where "
                 f"{show(limit, 'A')} are the most.", (part_id, *(t.lead for t in ties)),
                 (Number("current of the load", need.worst_a, "A", limit),),
-                partial(_hub_between, facts, part_id, ties, need))  # fmt: skip
+                from_facts(_hub_between, part_id, ties, need))  # fmt: skip
 
 
 def _hub_between(facts: Facts, part_id: str, ties: list[Tie], need: Switched) -> Iterator[Remedy]:
@@ -95,7 +95,7 @@ def clamp_missing(facts: Facts, part_id: str) -> Iterator[Draft]:
             yield Draft(f"When {c.titles.full(tie.to)} switches off, {c.titles.of(lead)} goes on driving {show(amps, 'A')}"
                         f"{stored} with nowhere to go.", (lead, tie.to),
                         (Number("current", amps, "A"), *([Number("energy", joule, "J")] if joule else [])),
-                        partial(_clamped, facts, part_id, tie))  # fmt: skip
+                        from_facts(_clamped, part_id, tie))  # fmt: skip
 
 
 def _unclamped(c: Circuit, tie: Tie) -> bool:
@@ -139,7 +139,7 @@ def load_starved(facts: Facts, part_id: str) -> Iterator[Draft]:
             leads = tuple(f"{part_id}.{lead}" for lead in (e.a, e.b))
             yield Draft(f"{c.placed[part_id].name} gets {show(volts, 'V')} of the {show(wanted, 'V')} that it is made for.",
                         leads, (Number("voltage at the load", volts, "V", wanted),),
-                        partial(_stronger, facts, part_id, wanted * STARVED))  # fmt: skip
+                        from_facts(_stronger, part_id, wanted * STARVED))  # fmt: skip
 
 
 def _stronger(facts: Facts, part_id: str, least_v: float) -> Iterator[Remedy]:
@@ -163,4 +163,4 @@ def supplies_exchanged(facts: Facts, pair: tuple[str, str]) -> Iterator[Draft]:
     assert a is not None and b is not None
     at = [c.supplies.origin(t.to) for t in (a, b)]
     said = " and ".join(f"{c.titles.of(lead)} on {o.title if o else 'nothing'}" for lead, o in zip((one, other), at, strict=True))
-    yield Draft(f"{said}: each would be right on the other's.", (one, other), remedies=partial(exchanged, facts, one, other))
+    yield Draft(f"{said}: each would be right on the other's.", (one, other), remedies=from_facts(exchanged, one, other))

@@ -2,7 +2,6 @@
 
 import math
 from collections.abc import Iterator
-from functools import partial
 from itertools import pairwise
 
 import numpy as np
@@ -10,6 +9,7 @@ from msgspec.structs import replace
 
 from knotplan.catalog.part.elements import Load
 from knotplan.catalog.part.needs import Supply
+from knotplan.core.check.asked import from_facts, given
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import exchanged, own_supply, untied
 from knotplan.core.check.rules.rule import Draft, rule
@@ -85,7 +85,7 @@ def _joined(facts: Facts, said: str, one: Pole, other: Pole) -> Draft:
     own = [p.id for p in (one, other) if c.contacts.lead(p.id)]
     return Draft(f"{said} are joined with nothing between.", tuple(dict.fromkeys([*own, *(t.lead for t in ties)])),
                  (Number(one.title, one.volts.typ, "V"), Number(other.title, other.volts.typ, "V")),
-                 partial(tuple, [untied(c, t) for t in ties]))  # fmt: skip
+                 given(*[untied(c, t) for t in ties]))  # fmt: skip
 
 
 @rule("supply-reversed", "Supply the wrong way round", "stop",
@@ -96,7 +96,7 @@ def supply_reversed(facts: Facts, part_id: str) -> Iterator[Draft]:
     source = c.supplies.on_bench[part_id]
     plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
     yield Draft(f"{c.titles.of(plus)} is joined to ground and {c.titles.of(minus)} to a rail.", (plus, minus),
-                (Number("voltage", -source.volts.typ, "V"),), partial(exchanged, facts, plus, minus))  # fmt: skip
+                (Number("voltage", -source.volts.typ, "V"),), from_facts(exchanged, plus, minus))  # fmt: skip
 
 
 @rule("jerky-load-on-board", "Motor or servo on a board rail", "care",
@@ -124,7 +124,7 @@ def jerky_load_on_board(facts: Facts, part_id: str) -> Iterator[Draft]:
                     (lead,),
                     (Number("stall current", e.worst_a, "A"), Number("rail's worst current", all_a, "A"),
                      Number("rail at the least", volts, "V", rail.holds_v)),
-                    partial(own_supply, facts, lead), "stop" if grave else None)  # fmt: skip
+                    from_facts(own_supply, lead), "stop" if grave else None)  # fmt: skip
 
 
 @rule("board-unfed", "Nothing feeds the board", "note",
@@ -136,7 +136,7 @@ def board_unfed(facts: Facts) -> Iterator[Draft]:
         return
     socket = c.board.sockets[c.supplies.socket]
     yield Draft(f"Counted as if {socket.title} gave {show(socket.limit_a, 'A')}.", (f"{BOARD}.{c.supplies.socket}",),
-                (Number("assumed limit", socket.limit_a, "A"),), partial(_usb, facts))  # fmt: skip
+                (Number("assumed limit", socket.limit_a, "A"),), from_facts(_usb))  # fmt: skip
 
 
 def _usb(facts: Facts) -> tuple[Remedy, ...]:

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from knotplan.catalog.part.needs import Output, Pulse
+from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.drive import Drive, drives
 from knotplan.core.check.rules.remedies import logic_supply, move, weakest_pull
@@ -37,7 +38,7 @@ def wakes_load(facts: Facts, d: Drive) -> Iterator[Draft]:
                 f"{c.titles.of(d.tie.lead)} is active {d.need.active}, and {show(amps, 'A')} flow; "
                 f"off is below {show(d.element.off_a, 'A')}.", (d.tie.lead, d.tie.to),
                 (Number("current at power-on", amps, "A", d.element.off_a),),
-                partial(_kept_off, facts, d))  # fmt: skip
+                from_facts(_kept_off, d))  # fmt: skip
 
 
 def _wakes_by_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Draft]:
@@ -50,7 +51,7 @@ def _wakes_by_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Dr
     yield Draft(f"{c.placed[d.part].name} may switch on at power-on: {c.titles.full(d.tie.to)} is {c.contacts.pins[d.pin].wakes_words} "
                 f"then, {c.titles.of(d.tie.lead)} is active {need.active} and gets {show(level, 'V')}; "
                 f"off is {'below' if need.active == 'high' else 'above'} {show(limit, 'V')}.", (d.tie.lead, d.tie.to),
-                (Number("voltage at power-on", level, "V", limit),), partial(_kept_level, facts, d, need))  # fmt: skip
+                (Number("voltage at power-on", level, "V", limit),), from_facts(_kept_level, d, need))  # fmt: skip
 
 
 def _off_limit(c: Circuit, d: Drive, need: Output | Pulse) -> float:

@@ -1,8 +1,8 @@
 """The rule about rails that beads lead to."""
 
 from collections.abc import Iterator
-from functools import partial
 
+from knotplan.core.check.asked import from_circuit
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import railed
 from knotplan.core.check.rules.rule import Draft, rule
@@ -24,7 +24,7 @@ def bead_loose(facts: Facts, tie: Tie) -> Iterator[Draft]:
         if dead:
             where = f"leads to {c.titles.full(dead[0])}, which carries no voltage" if dead[0] else "leads to no rail yet"
             yield Draft(f"The {bead_name(bead)} in {c.titles.of(tie.lead)} {where}.", (tie.lead,),
-                        remedies=partial(_led, c, tie, at, bead))  # fmt: skip
+                        remedies=from_circuit(_led, tie, at, bead))  # fmt: skip
 
 
 def _led(c: Circuit, tie: Tie, at: int, bead: Bead) -> Iterator[Remedy]:

@@ -1,14 +1,14 @@
 """What a rule is, what it sees, and what it finds."""
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterator
 from inspect import signature
 
 from msgspec import Struct
 
+from knotplan.core.check.asked import Search, none
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.finding import Finding, Severity
 from knotplan.core.check.subjects import Subjects
-from knotplan.core.plan.remedy import Remedy
 from knotplan.core.quantity.working import Number
 
 
@@ -18,8 +18,8 @@ class Draft(Struct, frozen=True):
     message: str
     subjects: tuple[str, ...]
     numbers: tuple[Number, ...] = ()
-    remedies: Callable[[], Iterable[Remedy]] = tuple
-    """searched for only when somebody looks at the finding"""
+    remedies: Search = none
+    """how they are looked for, when somebody looks at the finding"""
     severity: Severity | None = None
     title: str = ""
 
@@ -43,14 +43,16 @@ class Rule(Struct, frozen=True):
     def findings(self, facts: Facts) -> Iterator[Finding]:
         """What is wrong with each subject, in their order."""
         if self.each is None:
-            yield from map(self._finding, self.check(facts))
+            yield from (self._finding(d, facts) for d in self.check(facts))
             return
         for subject in self.each(facts):
-            yield from map(self._finding, self.check(facts, subject))
+            yield from (self._finding(d, facts) for d in self.check(facts, subject))
 
-    def _finding(self, d: Draft) -> Finding:
+    def _finding(self, d: Draft, facts: Facts) -> Finding:
         severity, title = d.severity or self.severity, d.title or self.title
-        return Finding(self.id, severity, title, d.message, d.subjects, d.numbers, d.remedies, self.reason, self.source)
+        return Finding(
+            self.id, severity, title, d.message, d.subjects, d.numbers, d.remedies, self.reason, self.source, facts
+        )  # fmt: skip
 
 
 def rule(id: str, title: str, severity: Severity, reason: str, source: str,

@@ -1,10 +1,10 @@
 """Rules about lines that keep time by themselves: UARTs and single-line buses."""
 
 from collections.abc import Iterator
-from functools import partial
 
 from knotplan.core.buses.single import SLOT_S, SingleLine, single_lines
 from knotplan.core.buses.uart import EDGE, GOOD, Link, good_rates, links
+from knotplan.core.check.asked import from_circuit, from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.check.subjects import of_circuit
@@ -29,7 +29,7 @@ def uart_rate(facts: Facts, link: Link) -> Iterator[Draft]:
                     (Number("off by its divider", abs(link.reached.error), "%"),
                      Number("board's clock", link.clock_error, "%"),
                      Number("the part's clock", link.part_error, "%"), Number("together", link.error, "%", GOOD)),
-                    partial(_other_rate, c, link), "stop" if link.error > EDGE else None)  # fmt: skip
+                    from_circuit(_other_rate, link), "stop" if link.error > EDGE else None)  # fmt: skip
 
 
 def _other_rate(c: Circuit, link: Link) -> Iterator[Remedy]:
@@ -52,7 +52,7 @@ def line_slow(facts: Facts, line: SingleLine) -> Iterator[Draft]:
                     f"{show(SLOT_S, 's')} are left for it.", (tie.lead, line.contact),
                     (Number("rise time", rise, "s", SLOT_S), Number("capacitance", line.farad, "F"),
                      Number("largest resistor", line.most_ohm, "Ω")),
-                    partial(_stronger, facts, line, line.most_ohm))  # fmt: skip
+                    from_facts(_stronger, line, line.most_ohm))  # fmt: skip
 
 
 def _stronger(facts: Facts, line: SingleLine, most: float) -> Iterator[Remedy]:
@@ -90,7 +90,7 @@ def line_starved(facts: Facts, line: SingleLine) -> Iterator[Draft]:
     yield Draft(f"{c.placed[part].name} draws {show(line.convert_a, 'A')} over {show(line.ohm.typ, 'Ω')} while it measures; "
                 f"to keep {show(line.least_v, 'V')} there may be {show(most, 'Ω')}.", (supply, line.contact),
                 (Number("pull-up", line.ohm.max, "Ω", most), Number("current while it measures", line.convert_a, "A")),
-                partial(_fed, c, supply, line))  # fmt: skip
+                from_circuit(_fed, supply, line))  # fmt: skip
 
 
 def _fed(c: Circuit, supply: str, line: SingleLine) -> Iterator[Remedy]:

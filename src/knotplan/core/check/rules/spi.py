@@ -1,10 +1,10 @@
 """Rules about SPI: selects, the common data line, modes and clocks, and what a program drives by itself."""
 
 from collections.abc import Iterator
-from functools import partial
 
 from knotplan.catalog.part.needs import Bus
 from knotplan.core.buses.spi import Controller, Device, by_program, controllers
+from knotplan.core.check.asked import from_circuit, from_facts, given
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.check.subjects import of_circuit, parts
@@ -52,7 +52,7 @@ def select_unheld(facts: Facts, bus: Controller) -> Iterator[Draft]:
         held = remedy(f"Add a {show(HOLD_OHM, 'Ω')} pull-{way}", edits.add_bead, tie.id, bead)
         yield Draft(f"{c.titles.of(lead)} on {c.titles.full(select.contact)} is {pin.wakes_words} until the program runs, and "
                     f"shares {bus.title} with {_others(c, bus, select.devices[0])}.", (lead, select.contact),
-                    (_held_current(c, select.contact),), partial(iter, [held]))  # fmt: skip
+                    (_held_current(c, select.contact),), given(held))  # fmt: skip
 
 
 def _held_current(c: Circuit, contact: str) -> Number:
@@ -81,7 +81,7 @@ def data_held(facts: Facts, bus: Controller) -> Iterator[Draft]:
             yield Draft(f"{_names(c, holding)} never lets go of {c.titles.full(contact)}, where "
                         f"{_names(c, [d for d in devices if d not in holding[:1]])} answers as well.",
                         (lead, contact), (Number("parts that drive it", len(devices), "", 1),),
-                        partial(_on_controller, c, holding[0].part, bus.unit))  # fmt: skip
+                        from_circuit(_on_controller, holding[0].part, bus.unit))  # fmt: skip
 
 
 @rule("spi-modes", "Modes that differ on one controller", "note",
@@ -99,7 +99,7 @@ def spi_modes(facts: Facts, bus: Controller) -> Iterator[Draft]:
                specs[-1][0])  # fmt: skip
     yield Draft(f"{bus.title}: {said}.", tuple(d.part for d, _ in specs),
                 tuple(Number(f"mode of {c.placed[d.part].name}", f.modes[0], "") for d, f in specs),
-                partial(_on_controller, c, odd.part, bus.unit))  # fmt: skip
+                from_circuit(_on_controller, odd.part, bus.unit))  # fmt: skip
 
 
 @rule("spi-clock", "Clock faster than part or cord", "care",
@@ -110,7 +110,7 @@ def spi_clock(facts: Facts, bus: Controller) -> Iterator[Draft]:
     if bus.wish_hz > bus.most_hz * (1 + 1e-9):
         yield Draft(f"{bus.title} is to run at {show(bus.wish_hz, 'Hz')}; {bus.limited_by} bears {show(bus.most_hz, 'Hz')}.",
                     tuple(d.part for d in bus.devices), (Number("clock", bus.wish_hz, "Hz", bus.most_hz),),
-                    partial(iter, [remedy("Run it as fast as all bear", edits.set_clock, bus.id, 0.0)]))  # fmt: skip
+                    given(remedy("Run it as fast as all bear", edits.set_clock, bus.id, 0.0)))  # fmt: skip
 
 
 @rule("spi-by-program", "SPI made by the program", "note",
@@ -128,7 +128,7 @@ def spi_by_program(facts: Facts, bus: Controller) -> Iterator[Draft]:
             yield Draft(f"{said}: no function of a controller there, so that the program makes each edge, at about "
                         f"{show(bus.most_hz, 'Hz')}; the part bears {show(spec.most_hz, 'Hz')}.",
                         tuple(t.lead for t in ties), (Number("clock", bus.most_hz, "Hz", spec.most_hz),),
-                        partial(_on_controller, c, d.part))  # fmt: skip
+                        from_circuit(_on_controller, d.part))  # fmt: skip
 
 
 def _on_controller(c: Circuit, part_id: str, but: str = "") -> Iterator[Remedy]:
@@ -166,14 +166,14 @@ def three_wire_deaf(facts: Facts, part_id: str) -> Iterator[Draft]:
                if (pin := c.contacts.pin(t.to)) is not None):  # fmt: skip
         yield Draft(f"{c.titles.of(tie.lead)} answers on the same line, and that reaches no data in: only "
                     f"{c.titles.full(tie.to)}.", (tie.lead,), (Number("pins that hear it", 0, "", 1),),
-                    partial(_heard, facts, tie))  # fmt: skip
+                    from_facts(_heard, tie))  # fmt: skip
     elif not any(isinstance(b, SeriesResistor) for b in tie.beads):
         amps = _against(c, tie)
         yield Draft(f"{c.titles.of(tie.lead)} answers on the line that {c.titles.full(tie.to)} drives, with no resistor between: "
                     "where both speak at once they short each other out.", (tie.lead, tie.to),
                     (Number("current of one against the other", amps, "A", c.hardware.driver(tie.to).absolute_a),),
-                    partial(iter, [remedy(f"Add {show(BETWEEN_OHM, 'Ω')} in the tie", edits.add_bead, tie.id,
-                                          SeriesResistor(BETWEEN_OHM))]),
+                    given(remedy(f"Add {show(BETWEEN_OHM, 'Ω')} in the tie", edits.add_bead, tie.id,
+                                          SeriesResistor(BETWEEN_OHM))),
                     "care", "Three wires, and nothing between the two that speak")  # fmt: skip
 
 

@@ -1,10 +1,10 @@
 """Rules about which lead is tied to which contact."""
 
 from collections.abc import Iterator
-from functools import partial
 
 from knotplan.catalog.board.function import ANY
 from knotplan.catalog.part.needs import Driven, Gives, Ground, Open, Supply
+from knotplan.core.check.asked import from_facts, given
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import elsewhere, ground_pin, move, own_supply, switch, untied
 from knotplan.core.check.rules.rule import Draft, rule
@@ -35,7 +35,7 @@ def lead_untied(facts: Facts, lead: str) -> Iterator[Draft]:
         used = c.needs.called_for_by(lead)
         why = f" {c.titles.of(used)} is in use, and this lead says what it does." if used else ""
         yield Draft(f"{c.titles.of(lead)} has to be tied.{why}{_none_can(c, lead)}", (lead,),
-                    remedies=partial(_tied, facts, lead))  # fmt: skip
+                    remedies=from_facts(_tied, lead))  # fmt: skip
 
 
 def _tied(facts: Facts, lead: str) -> tuple[Remedy, ...]:
@@ -62,7 +62,7 @@ def pin_shared(facts: Facts, pin_id: str) -> Iterator[Draft]:
         last = ties[-1].lead
         yield Draft(f"{names} are both on {c.titles.full(pin_id)}.",
                     (pin_id, *(t.lead for t in ties)),
-                    remedies=partial(move, facts, last, verb=f"Move {c.titles.of(last)} to"))  # fmt: skip
+                    remedies=from_facts(move, last, verb=f"Move {c.titles.of(last)} to"))  # fmt: skip
 
 
 def _reached(facts: Facts, contact: str) -> list[str]:
@@ -96,10 +96,10 @@ def need_unmet(facts: Facts, tie: Tie) -> Iterator[Draft]:
         why = best.reason if best else "goes nowhere"
         if isinstance(spec.needs[0], Gives):
             yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.", (tie.lead, tie.to),
-                        remedies=partial(tuple, [untied(c, tie)]))  # fmt: skip
+                        remedies=given(untied(c, tie)))  # fmt: skip
             return
         yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.{_none_can(c, tie.lead)}",
-                    (tie.lead, tie.to), remedies=partial(elsewhere, facts, tie),
+                    (tie.lead, tie.to), remedies=from_facts(elsewhere, tie),
                     title="Input-only pin" if _only_reads(c, tie) else "")  # fmt: skip
 
 
@@ -118,7 +118,7 @@ def pin_reserved(facts: Facts, tie: Tie) -> Iterator[Draft]:
     if r is not None:
         yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {r.reason}. To free it: {r.lifted_by}.",
                     (tie.lead, tie.to), severity=r.severity, title=f"{r.title[0].upper()}{r.title[1:]} pin",
-                    remedies=partial(_freed, facts, tie, r.setting))  # fmt: skip
+                    remedies=from_facts(_freed, tie, r.setting))  # fmt: skip
 
 
 def _freed(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
@@ -144,7 +144,7 @@ def timer_shared(facts: Facts, unit: str) -> Iterator[Draft]:
                      if hz != first[2] else f"{c.titles.of(first[1])} and {c.titles.of(lead)} on the same channel")  # fmt: skip
             yield Draft(f"{title.capitalize()} would have to give {clash}.", (first[1], lead),
                         (Number(c.titles.of(first[1]), first[2], "Hz"), Number(c.titles.of(lead), hz, "Hz")),
-                        partial(_timed_apart, facts, first, (channel, lead, hz)))
+                        from_facts(_timed_apart, first, (channel, lead, hz)))
 
 
 def _timed_apart(facts: Facts, first: tuple[str, str, float], second: tuple[str, str, float]) -> Iterator[Remedy]:
@@ -177,7 +177,7 @@ def no_common_ground(facts: Facts, part_id: str) -> Iterator[Draft]:
         return
     yield Draft(f"{c.placed[part_id].name} feeds parts of this plan, but its {c.contacts.lead(minus).title}"  # type: ignore[union-attr]
                 " is not joined to the board's ground.", (part_id,),
-                remedies=partial(_joined, facts, minus))  # fmt: skip
+                remedies=from_facts(_joined, minus))  # fmt: skip
 
 
 def _joined(facts: Facts, minus: str) -> Iterator[Remedy]:

@@ -1,9 +1,9 @@
 """Rules about protocols that have to be timed, and pulses that have to be measured."""
 
 from collections.abc import Iterator
-from functools import partial
 
 from knotplan.catalog.part.needs import Input, Need, Stream
+from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import elsewhere
 from knotplan.core.check.rules.rule import Draft, rule
@@ -47,7 +47,7 @@ def cannot_keep_time(facts: Facts) -> Iterator[Draft]:
         if slow and fit(c, tie.lead, tie.to, alone=True, rows=[]).grade < Grade.IMPOSSIBLE:
             yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} has to be timed to {show(need.finest_s, 's')}, which "
                         f"this pin cannot{_able(c, tie.lead)}.", (tie.lead, tie.to),
-                        (Number("shortest time", need.finest_s, "s"),), partial(elsewhere, facts, tie),
+                        (Number("shortest time", need.finest_s, "s"),), from_facts(elsewhere, tie),
                         None if need.protocol == "pixels" else "care")  # fmt: skip
 
 
@@ -65,4 +65,4 @@ def pulse_unmeasured(facts: Facts) -> Iterator[Draft]:
             why = "the system can interrupt the program meanwhile" if split(tie.to)[0] == BOARD else "it is read over a bus"
             yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} is to be measured to {show(need.measured_s, 's')}, and "
                         f"{why}{_able(c, tie.lead)}.", (tie.lead, tie.to),
-                        (Number("wanted", need.measured_s, "s"),), partial(elsewhere, facts, tie))  # fmt: skip
+                        (Number("wanted", need.measured_s, "s"),), from_facts(elsewhere, tie))  # fmt: skip

@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 from knotplan.catalog.part.facts import Servo
+from knotplan.core.check.asked import from_circuit, given
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.check.subjects import of_circuit, parts
@@ -42,7 +43,7 @@ def pulse_off(facts: Facts, shared: Shared) -> Iterator[Draft]:
                 f"{show(t.wanted_hz, 'Hz')}: {show(off, '%', 2)} off.", tuple(u.lead for u in uses),
                 (Number("frequency", t.hz, "Hz", t.wanted_hz), Number("divisor", t.divisor, ""),
                  Number("counts", t.counts, "")),
-                partial(_better_timer, c, uses[0].lead, _near))  # fmt: skip
+                from_circuit(_better_timer, uses[0].lead, _near))  # fmt: skip
 
 
 def _better_timer(c: Circuit, lead: str, good: Callable[[Timer], bool]) -> Iterator[Remedy]:
@@ -79,7 +80,7 @@ def capture_shared(facts: Facts) -> Iterator[Draft]:
                     (taken.lead, *(u.lead for u in shared.uses)),
                     (Number("longest pulse", taken.longest_s, "s", period),
                      Number("frequency", shared.timer.hz, "Hz")),
-                    partial(_off_the_timer, c, shared))  # fmt: skip
+                    from_circuit(_off_the_timer, shared))  # fmt: skip
 
 
 def _off_the_timer(c: Circuit, shared: Shared) -> Iterator[Remedy]:
@@ -112,7 +113,7 @@ def servo_coarse(facts: Facts, shared: Shared) -> Iterator[Draft]:
                     (u.lead, u.contact),
                     (Number("steps between the ends", servo.steps(s, shared.timer), "", servo.COARSE_STEPS),
                      Number("finest pulse", shared.timer.tick_s, "s")),
-                    partial(_better_timer, c, u.lead, partial(_fine, s)))  # fmt: skip
+                    from_circuit(_better_timer, u.lead, partial(_fine, s)))  # fmt: skip
 
 
 def _near(t: Timer) -> bool:
@@ -145,7 +146,7 @@ def stepper_fast(facts: Facts, part_id: str) -> Iterator[Draft]:
                 (Number("full steps a second", hz, "Hz", most),
                  Number("turns a minute", rpm, "", stepper.rpm_at(s, most)),
                  Number("ramp", stepper.ramp_s(s, min(rpm, stepper.rpm_at(s, s.most_hz or hz))), "s")),
-                partial(_slower, c, part_id, bool(beyond)), "stop" if beyond else None)  # fmt: skip
+                from_circuit(_slower, part_id, bool(beyond)), "stop" if beyond else None)  # fmt: skip
 
 
 def _slower(c: Circuit, part_id: str, beyond: bool) -> Iterator[Remedy]:
@@ -173,7 +174,7 @@ def coil_order(facts: Facts, part_id: str) -> Iterator[Draft]:
     yield Draft(f"{c.placed[part_id].name} lies on its driver as {names}: switched in the driver's order it buzzes. A "
                 f"program lists {right}, or the wires change places.", w.leads,
                 (Number("the field's way through a cycle", stepper.turn(w.natural, "full").degrees, "°", 360.0),),
-                partial(_in_order, c, w))  # fmt: skip
+                from_circuit(_in_order, w))  # fmt: skip
 
 
 def _in_order(c: Circuit, w: stepper.Wired) -> Iterator[Remedy]:
@@ -199,7 +200,7 @@ def relay_fast(facts: Facts, part_id: str) -> Iterator[Draft]:
                     tuple(Step(edits.ask, (part_id, key, least)) for key, least in short.items()))  # fmt: skip
     yield Draft(f"{c.placed[part_id].name} does not follow: {made.fault}.", (part_id,),
                 (Number("on", made.on_s, "s", made.least_on_s), Number("off", made.off_s, "s", made.least_off_s)),
-                partial(iter, [slower]))  # fmt: skip
+                given(slower))  # fmt: skip
 
 
 @rule("pixels-slow", "Chain too long for its frames", "care",
@@ -214,7 +215,7 @@ def pixels_slow(facts: Facts, chain: pixels.Chain) -> Iterator[Draft]:
         yield Draft(f"{name} is to show {hz:g} frames a second; {chain.count} pixels take {show(chain.frame_s, 's')} each, "
                     f"{chain.most_hz:.3g} a second. At {hz:g} there may be {chain.longest_by_time(hz)}.", chain.parts[:1],
                     (Number("frame", chain.frame_s, "s", 1 / hz),
-                     Number("pixels", chain.count, "", chain.longest_by_time(hz))), partial(iter, [fewer]))  # fmt: skip
+                     Number("pixels", chain.count, "", chain.longest_by_time(hz))), given(fewer))  # fmt: skip
 
 
 @rule("pixels-memory", "More pixels than the memory holds", "stop",
@@ -229,7 +230,7 @@ def pixels_memory(facts: Facts, chain: pixels.Chain) -> Iterator[Draft]:
                     f"has {c.board.memory_bytes}, of which {show(pixels.MEMORY_SHARE, '%')} may be taken: {most} pixels.",
                     chain.parts[:1],
                     (Number("bytes", chain.bytes, "", c.board.memory_bytes * pixels.MEMORY_SHARE),),
-                    partial(_shorter, c, chain, most))  # fmt: skip
+                    from_circuit(_shorter, chain, most))  # fmt: skip
 
 
 def _shorter(c: Circuit, chain: pixels.Chain, most: int) -> Iterator[Remedy]:

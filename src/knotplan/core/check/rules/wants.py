@@ -2,11 +2,11 @@
 
 import math
 from collections.abc import Iterator
-from functools import partial
 
 from knotplan.catalog.part.elements import Resistor, Track, Varies
 from knotplan.catalog.part.facts import Component
 from knotplan.catalog.part.needs import Analog
+from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import supply_of
 from knotplan.core.check.rules.rule import Draft, rule
@@ -46,7 +46,7 @@ def component_missing(facts: Facts, part_id: str) -> Iterator[Draft]:
         has = f" (it has {show(there[0], unit)})" if there else ""
         yield Draft(f"{c.titles.of(lead)} wants {words.format(show(want.value, unit))}{has}; {show(want.least, unit)} to "
                     f"{show(want.most, unit)} will do: {want.reason}.", (lead,),
-                    (Number("usual value", want.value, unit),), partial(_put_in, facts, want, tie), want.severity,
+                    (Number("usual value", want.value, unit),), from_facts(_put_in, want, tie), want.severity,
                     f"{'Wrong' if there else 'Missing'}: {'capacitor' if kind is Capacitor else want.kind + ' resistor'}"
                     if want.kind != "pull-up" else f"{'Wrong' if there else 'Missing'}: pull-up")  # fmt: skip
 
@@ -128,7 +128,7 @@ def one_sided_sensor(facts: Facts, part_id: str) -> Iterator[Draft]:
                 yield Draft(f"{c.placed[part_id].name} varies from {show(e.least_ohm, 'Ω')} to {show(e.most_ohm, 'Ω')}; "
                             f"nothing on the other side of {c.titles.full(tie.to)} makes a voltage of that.", (lead, tie.to),
                             (Number("middle of its range", middle, "Ω"),),
-                            partial(_second, facts, f"{part_id}.{other}", tie, middle))  # fmt: skip
+                            from_facts(_second, f"{part_id}.{other}", tie, middle))  # fmt: skip
 
 
 def _has_other_side(c: Circuit, part_id: str, lead: str) -> bool:
