@@ -1,6 +1,7 @@
 """Analysing again: what is kept from one analysis to the next never changes what is said."""
 
 import gc
+import random
 import weakref
 
 import pytest
@@ -11,7 +12,11 @@ from knotplan.core.check.report import Report
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import SeriesResistor
 from knotplan.core.plan.document import Plan
-from knotplan.examples import example
+from knotplan.core.plan.editing import edited
+from knotplan.core.plan.edits import EditError
+from knotplan.examples import example, names
+from knotplan.exchange.report_json import as_tree
+from tests.random.edits_at_random import EDITS, Bench, an_edit
 from tests.random.holding import drawn_and_handed_over
 
 
@@ -107,3 +112,19 @@ def test_remedies_are_looked_for_in_the_plan_on_the_screen() -> None:
     del first, asked
     gc.collect()
     assert before() is None
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_no_byte_of_a_report_depends_on_how_the_plan_came_about(seed: int) -> None:
+    """Edits at random with what is kept from one to the next, against each plan as if it had just been opened."""
+    r, kept = random.Random(seed), Kept()
+    plan = example(r.choice([n for n in names() if not n.startswith("organ")]), shipped())
+    for _ in range(10):
+        change = an_edit(Bench(plan, shipped(), r.choice), r.choice(sorted(EDITS)))
+        if change is None:
+            continue
+        try:
+            plan = edited(plan, shipped(), change[1], *change[2], **change[3])
+        except EditError:
+            continue
+        assert as_tree(analyse(plan, shipped(), kept=kept)) == as_tree(analyse(plan, shipped())), change[0]

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.cache import Solved
+from knotplan.core.engine.cache import Key, Record, Solved
 from knotplan.core.engine.clusters import clusters
 from knotplan.core.engine.read_out import put_record, put_transistor_currents, record_of
 from knotplan.core.engine.readings import Case, Points
@@ -27,20 +27,24 @@ def operating_points(circuit: Circuit, kept: Solved | None = None) -> Points:
     kept.electrics, kept.points = electrics, None
     kept.turn_over()
     groups: dict[Topology, list[Job]] = defaultdict(list)
-    points = Points()
+    records: dict[Key, Record] = {}
+    keys = []
     for cluster in clusters(circuit):
         key = key_of(circuit, cluster)
+        keys.append(key)
         known = kept.get(key)
         if known is not None:
-            put_record(points, known)
+            records[key] = known
             continue
         job = job_of(circuit, cluster, key)
         groups[job.topology].append(job)
     for topology, jobs in groups.items():
         for job, solution in zip(jobs, _together(topology, jobs), strict=True):
-            record = record_of(circuit, job.cluster, solution)
-            kept.put(job.key, record)
-            put_record(points, record)
+            records[job.key] = record_of(circuit, job.cluster, solution)
+            kept.put(job.key, records[job.key])
+    points = Points()
+    for key in keys:  # in the circuit's order, whatever was known before
+        put_record(points, records[key])
     put_transistor_currents(circuit, points)
     for net, origin in circuit.supplies.origins.items():
         r = origin.volts
