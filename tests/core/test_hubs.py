@@ -4,6 +4,7 @@ import pytest
 
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.keys import of_bead, of_part
 from knotplan.core.engine.readings import pin_volts
 from knotplan.core.match.fit import Grade, fit, fits
 from knotplan.core.plan.beads import Clamp, Diode, LevelShifter, PullUp, SeriesResistor
@@ -19,7 +20,7 @@ COIL = lay("bowline-40", {**USB, "Brick": "brick-5v", "Bell": "relay", "Driver":
 def test_a_darlington_keeps_its_drop_from_the_coil() -> None:
     """By hand: (5 V − 0.75 V) / (69 Ω + 1 Ω) = 60.7 mA when it conducts, nothing when it does not."""
     report = look_at(COIL)
-    amps = {r.case.pin("driver.out1"): r.typ for r in report.points.bars["bell/coil"] if r.case.moment == "running"}
+    amps = {r.case.pin("driver.out1"): r.typ for r in report.points.bars[of_part("bell", "coil")] if r.case.moment == "running"}
     assert amps["low"] == pytest.approx((5 - 0.75) / 70, rel=1e-3)
     assert amps["off"] == pytest.approx(0, abs=1e-6)
     volts = {r.case.pin("driver.out1"): r.typ for r in pin_volts(report.circuit, report.points, "driver.out1")}
@@ -39,7 +40,7 @@ def test_a_relays_contact_passes_on_what_comes_in() -> None:
     c = Circuit(plan, shipped())
     assert c.supplies.origin("lamp.plus").id == "brick" and c.supplies.fed_by("lamp.plus") == c.nets.of("brick.plus")
     assert fit(c, "lamp.plus", "r.no1").grade <= Grade.POSSIBLE
-    amps = {r.case.contact("r", "closes1"): r.typ for r in look_at(plan).points.bars["lamp/motor"]}
+    amps = {r.case.contact("r", "closes1"): r.typ for r in look_at(plan).points.bars[of_part("lamp", "motor")]}
     assert amps["open"] == pytest.approx(0, abs=1e-6) and amps["closed"] == pytest.approx(0.35, rel=0.02)
 
 
@@ -101,9 +102,9 @@ def test_a_diode_in_a_supply_lead_passes_it_on_and_a_clamp_conducts_only_upwards
     plan = lay("bowline-40", {**USB, "Lamp": "led"}, {**FED, "lamp.anode": "p1", "lamp.cathode": "p11"},
                {"lamp.anode": [Diode("lead")], "lamp.cathode": [SeriesResistor(470.0), Clamp("board.p1")]})  # fmt: skip
     report = look_at(plan)
-    lit = max(r.typ for r in report.points.junctions["lamp/junction"])
+    lit = max(r.typ for r in report.points.junctions[of_part("lamp", "junction")])
     assert 0.003 < lit < 0.008, "5 V less 0.35 V and 1.9 V over 470 Ω and the pin"
-    assert max(abs(r.max) for r in report.points.junctions["lamp.cathode#1"]) < 1e-3
+    assert max(abs(r.max) for r in report.points.junctions[of_bead("lamp.cathode", 1)]) < 1e-3
 
 
 def test_hub_pins_are_offered_with_their_own_limits_and_shared_units() -> None:

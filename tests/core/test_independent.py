@@ -18,6 +18,7 @@ from knotplan.catalog.load import shipped
 from knotplan.catalog.part.elements import Led
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.leds import led_of
+from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.led import choose, lit, resistor_place
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import PullUp, SeriesResistor
@@ -50,7 +51,7 @@ def closed_form(volts: float, ohms: float, points, shift: float = 0.0) -> float:
 def test_an_led_on_a_pin_of_the_5_v_board(ohm: float, colour: str) -> None:
     plan = lay("clove-22", {"lamp": ("led", {"colour": colour})}, {"lamp.anode": "e6", "lamp.cathode": "e2"},
                {"lamp.anode": [SeriesResistor(ohm)]})  # fmt: skip
-    reading = lit(look_at(plan).points.junctions["lamp/junction"])
+    reading = lit(look_at(plan).points.junctions[of_part("lamp", "junction")])
     led = shipped().part("led", {"colour": colour}).elements["junction"]
     assert reading.typ == pytest.approx(closed_form(5.0, ohm + 30, led.points), rel=1e-3)
 
@@ -65,7 +66,7 @@ def test_the_demo_s_leds_at_their_centre_and_anywhere_within_their_tolerances(pa
     tie, at = resistor_place(c, part_id)
     bead, driver = tie.beads[at], c.board.drivers["io"]
     rail = c.board.rails[driver.rail].volts
-    reading = lit(report.points.junctions[f"{part_id}/{name}"])
+    reading = lit(report.points.junctions[of_part(part_id, name)])
     assert reading.typ == pytest.approx(closed_form(rail.typ, bead.ohm + driver.high_ohm.typ, led.points), rel=2e-3)
     draw = np.random.default_rng(7)
     found = [closed_form(draw.uniform(rail.min, rail.max),
@@ -112,7 +113,7 @@ def test_what_a_relay_input_draws_at_power_on(pull: float | None) -> None:
     beads = {"horn.in1": [PullUp(pull, rail="board.p2")]} if pull else {}
     plan = lay("bowline-40", {"horn": ("relay-module", {"input": "transistor"})},
                {"horn.vcc": "p1", "horn.in1": "p15", "horn.gnd": "p17", "horn.coil": "p3"}, beads)  # fmt: skip
-    found = [r for r in look_at(plan).points.junctions["horn/opto1"] if r.case.moment == "power-on"]
+    found = [r for r in look_at(plan).points.junctions[of_part("horn", "opto1")] if r.case.moment == "power-on"]
     assert found[0].typ == pytest.approx(relay_input_at_power_on(5.0, 50e3, pull), rel=3e-3)
 
 
@@ -137,6 +138,6 @@ def test_pull_and_series_resistor_are_a_divider_while_the_button_is_pressed(seri
 
 def test_an_edit_anywhere_else_leaves_every_number_of_a_net_as_it_was() -> None:
     plan = example("harbour-light", shipped())
-    before = look_at(plan).points.junctions["lamp/junction"]
+    before = look_at(plan).points.junctions[of_part("lamp", "junction")]
     after = look_at(edits.tie(edits.recolour(plan, "door.contact", "blue"), "door.contact", "board.p8"))
-    assert after.points.junctions["lamp/junction"] == before
+    assert after.points.junctions[of_part("lamp", "junction")] == before

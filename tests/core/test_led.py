@@ -2,6 +2,7 @@ import pytest
 
 from knotplan.catalog.load import Catalog
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.led import choose
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import SeriesResistor
@@ -41,7 +42,7 @@ def test_what_is_chosen_is_what_the_plan_then_gets() -> None:
     plan = plan_with({}, [SeriesResistor(1000, 0.1)])
     found = choose(Circuit(plan, Catalog()), Catalog(), "lamp")
     after = look_at(found.remedy().apply(plan))
-    high = max(after.points.junctions["lamp/junction"], key=lambda r: r.typ)
+    high = max(after.points.junctions[of_part("lamp", "junction")], key=lambda r: r.typ)
     assert (high.min, high.typ, high.max) == pytest.approx(
         (found.best.current.min, found.best.current.typical, found.best.current.max))  # fmt: skip
 

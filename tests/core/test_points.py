@@ -9,6 +9,7 @@ from knotplan.catalog.load import Catalog
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cache import Solved
 from knotplan.core.engine.corners import corner_signs
+from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.led import lit
 from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import pin_volts
@@ -31,14 +32,14 @@ def loop_current(volts: float, ohms: float, shift: float) -> float:
 
 def test_led_current_at_centre_and_corners() -> None:
     """Bowline's pin: 3.2/3.3/3.4 V behind 62/42/28 ohm; red LED +-0.15 V; 270 ohm 5 %."""
-    reading = lit(look_at(led_plan()).points.junctions["lamp/junction"])
+    reading = lit(look_at(led_plan()).points.junctions[of_part("lamp", "junction")])
     assert reading.typ == pytest.approx(loop_current(3.3, 42 + 270, 0), rel=1e-3)
     assert reading.min == pytest.approx(loop_current(3.2, 62 + 270 * 1.05, 0.15), rel=2e-2)
     assert reading.max == pytest.approx(loop_current(3.4, 28 + 270 * 0.95, -0.15), rel=2e-2)
 
 
 def test_led_is_dark_when_its_pin_is_low_and_at_power_on() -> None:
-    dark = [r for r in look_at(led_plan()).points.junctions["lamp/junction"] if r.case.pin("board.p11") != "high"]
+    dark = [r for r in look_at(led_plan()).points.junctions[of_part("lamp", "junction")] if r.case.pin("board.p11") != "high"]
     assert len(dark) == 2
     assert max(r.max for r in dark) < 1e-9
 
@@ -71,7 +72,7 @@ def test_knob_is_a_divider_of_its_supply(position: str, share: float) -> None:
 def test_fitted_pull_up_counts() -> None:
     """L31 has 1.8 k to 3.3 V: pressed, the switch carries 3.3 / 1800 A (and the pin's leak)."""
     plan = lay("bowline-40", {"door": "push-button"}, {"door.contact": "p14", "door.common": "p17"})
-    pressed = [r for r in look_at(plan).points.bars["door/contact"] if r.case.contact("door", "contact") == "closed"]
+    pressed = [r for r in look_at(plan).points.bars[of_part("door", "contact")] if r.case.contact("door", "contact") == "closed"]
     assert pressed[0].typ == pytest.approx(3.3 / 1800, rel=1e-2)
 
 

@@ -11,6 +11,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.clusters import clusters
 from knotplan.core.engine.corners import MOST_CORNERS
 from knotplan.core.engine.decided import decided
+from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.led import lit
 from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.samples import spreads_of
@@ -29,10 +30,10 @@ def lamp(ohm: float = 270.0, tolerance: float = 0.1):
 @settings(max_examples=15, deadline=None)
 def test_corners_bound_the_specimens(ohm: float, tolerance: float) -> None:
     circuit = Circuit(lamp(ohm, tolerance), shipped())
-    readings = operating_points(circuit).junctions["lamp/junction"]
+    readings = operating_points(circuit).junctions[of_part("lamp", "junction")]
     best = lit(readings)
     assert best is not None
-    found = of_junction(circuit, "lamp/junction", best.case, 2000)
+    found = of_junction(circuit, of_part("lamp", "junction"), best.case, 2000)
     assert found is not None
     assert found.values.min() >= best.min * (1 - 1e-9) and found.values.max() <= best.max * (1 + 1e-9)
     assert float(np.median(found.values)) == pytest.approx(best.typ, rel=0.03)
@@ -70,8 +71,8 @@ def test_shares_and_middles() -> None:
 
 def test_what_is_not_there_has_no_specimens() -> None:
     circuit = Circuit(lamp(), shipped())
-    case = operating_points(circuit).junctions["lamp/junction"][0].case
-    assert of_junction(circuit, "lamp/other", case) is None
+    case = operating_points(circuit).junctions[of_part("lamp", "junction")][0].case
+    assert of_junction(circuit, of_part("lamp", "other"), case) is None
     assert of_net(circuit, "nowhere", case) is None
 
 

@@ -8,6 +8,7 @@ from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.function import parse_function
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.keys import of_part
 from knotplan.core.match.fit import Grade, fit
 from knotplan.core.names.book import NameBook
 from knotplan.core.plan.document import Plan
@@ -310,7 +311,7 @@ def test_capstan_s_translators_cannot_drive_an_led() -> None:
     assert board("capstan-34").drivers["translated"].recommended_a == 0.001
     report = look_at(lay("capstan-34", {"Lamp": "led"}, {"lamp.anode": "p5", "lamp.cathode": "p6"}))
     assert "weak-pin" in {f.rule for f in report.findings}
-    assert max(r.typ for r in report.points.junctions["lamp/junction"]) < 0.0005
+    assert max(r.typ for r in report.points.junctions[of_part("lamp", "junction")]) < 0.0005
 
 
 def test_capstan_has_1_8_v_core_pins() -> None:

@@ -67,10 +67,9 @@ def _of_bar(c: Circuit, bar: Bar, nets: set[str]) -> Pull | None:
     origin = c.supplies.origin(far) if far and far not in nets else None
     if origin is None or bar.ohm[0].typ > NO_PULL_OHM:
         return None
-    part, slash, _ = bar.key.partition("/")
-    tie = "" if slash else bar.key.rpartition("#")[0]
-    what = f"on {c.placed[part].name}" if slash else f"at {c.titles.of(c.plan.tie(tie).lead)}"
-    return Pull(what, bar.ohm[0], origin.volts, origin.title, part if slash else "", tie)
+    part, tie = bar.key.part, bar.key.tie
+    what = f"on {c.placed[part].name}" if part else f"at {c.titles.of(c.plan.tie(tie).lead)}"
+    return Pull(what, bar.ohm[0], origin.volts, origin.title, part, tie)
 
 
 def _of_pin(c: Circuit, contact: str) -> Pull | None:

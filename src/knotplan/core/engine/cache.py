@@ -2,28 +2,32 @@
 
 from msgspec import Struct
 
+from knotplan.core.engine.keys import Key
 from knotplan.core.engine.readings import Draw, Points, Row
 
-Key = tuple[object, ...]
+Fingerprint = tuple[object, ...]
 """everything that the solution of a cluster depends on"""
 
 
 class Record(Struct):
-    """What is known of a cluster: rows of readings by kind and key, and what it draws from each supplied net."""
+    """What is known of a cluster: readings by what they are of, and what it draws from each supplied net."""
 
-    rows: list[tuple[str, str, Row]] = []
+    volts: dict[str, Row] = {}
+    bars: dict[Key, Row] = {}
+    junctions: dict[Key, Row] = {}
+    pins: dict[str, Row] = {}
     draws: list[tuple[str, Draw]] = []
 
 
 class Solved:
     """Solutions of clusters, kept from one analysis to the next: an edit touches few of them.
 
-    A cluster's key is everything that its solution depends on, so a kept one is never out of date.
+    A cluster's fingerprint is everything that its solution depends on, so a kept one is never out of date.
     """
 
     def __init__(self) -> None:
-        self._last: dict[Key, Record] = {}
-        self._now: dict[Key, Record] = {}
+        self._last: dict[Fingerprint, Record] = {}
+        self._now: dict[Fingerprint, Record] = {}
         self.electrics: object = None
         self.points: Points | None = None
         """those of the last plan, for edits that change no current"""
@@ -33,11 +37,11 @@ class Solved:
         if self._now:
             self._last, self._now = self._now, {}
 
-    def get(self, key: Key) -> Record | None:
+    def get(self, key: Fingerprint) -> Record | None:
         found = self._now.get(key) or self._last.get(key)
         if found is not None:
             self._now[key] = found
         return found
 
-    def put(self, key: Key, record: Record) -> None:
+    def put(self, key: Fingerprint, record: Record) -> None:
         self._now[key] = record

@@ -7,6 +7,7 @@ from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cluster import OPEN_OHM, Bar, Movable, Offset, Shifter
 from knotplan.core.engine.elements import Builder
+from knotplan.core.engine.keys import of_part, of_pin
 from knotplan.core.engine.readings import Case
 from knotplan.core.plan.beads import (
     BUFFER_OHM,
@@ -19,19 +20,18 @@ from knotplan.core.plan.document import Tie, split
 def pin_bars(build: Builder, pin_id: str, node: str, cases: list[Case]) -> list[Bar]:
     """A pin is a resistance to its rail and one to ground, as its state in each case has them."""
     c = build.c
-    pin, driver = c.contacts.pins[pin_id], c.hardware.driver(pin_id)
+    pin, driver, key = c.contacts.pins[pin_id], c.hardware.driver(pin_id), of_pin(pin_id)
     low = _beside(build, c.nets.low(pin_id), driver.low_drop_v)
     high = _beside(build, c.nets.high(pin_id), -driver.high_drop_v) if driver.rail else low
     both = [_pin_ohms(c, pin_id, case.pin(pin_id)) for case in cases]
-    bars = [Bar(f"pin:{pin_id}:high", high, node, tuple(up for up, _ in both), f"pin:{pin_id}"),
-            Bar(f"pin:{pin_id}:low", node, low, tuple(down for _, down in both), f"pin:{pin_id}")]  # fmt: skip
+    bars = [Bar(key.its("high"), high, node, tuple(up for up, _ in both), key),
+            Bar(key.its("low"), node, low, tuple(down for _, down in both), key)]  # fmt: skip
     if pin.fitted_pull_ohm:
-        bars.append(Bar(f"fitted:{pin_id}", high, node, (Range.around(pin.fitted_pull_ohm, 0.05),),
-                        f"fitted:{pin_id}"))  # fmt: skip
+        bars.append(Bar(key.its("fitted"), high, node, (Range.around(pin.fitted_pull_ohm, 0.05),), key.its("fitted")))  # fmt: skip
     strap = c.board.straps.get(pin.strap)
     if strap is not None and strap.pull_ohm:
         ends = (high, node) if strap.level == "high" else (node, c.nets.ground)
-        bars.append(Bar(f"strap:{pin_id}", *ends, (Range.around(strap.pull_ohm, 0.05),), f"strap:{pin_id}"))
+        bars.append(Bar(key.its("strap"), *ends, (Range.around(strap.pull_ohm, 0.05),), key.its("strap")))
     return bars
 
 
@@ -70,7 +70,7 @@ def _pin_ohms(c: Circuit, contact: str, state: str) -> tuple[Range, Range]:
 
 
 def movable_bars(build: Builder, m: Movable, cases: list[Case]) -> list[Bar]:
-    key = f"{m.part}/{m.name}"
+    key = of_part(m.part, m.name)
     stands = [case.contact(m.part, m.name) for case in cases]
     a, b = build.node(m.part, m.element.a), build.node(m.part, m.element.b)
     none = Range.exactly(OPEN_OHM)
@@ -86,16 +86,16 @@ def movable_bars(build: Builder, m: Movable, cases: list[Case]) -> list[Bar]:
                 b = _beside(build, build.c.nets.ground, m.element.most_v)
             elif b in build.known:
                 b = _beside(build, b, -m.element.high_drop_v)
-            return [Bar(f"{key}:high", b, a, tuple(m.element.high_ohm if s == "high" else none for s in stands), key),
-                    Bar(f"{key}:low", a, low, tuple(m.element.low_ohm if s == "low" else none for s in stands), key)]  # fmt: skip
+            return [Bar(key.its("high"), b, a, tuple(m.element.high_ohm if s == "high" else none for s in stands), key),
+                    Bar(key.its("low"), a, low, tuple(m.element.low_ohm if s == "low" else none for s in stands), key)]  # fmt: skip
     wiper, whole = build.node(m.part, m.element.wiper), m.element.ohm
     tolerance = m.element.tolerance
 
     def piece(share: float) -> Range:
         return Range.around(whole * max(share, 1e-3), tolerance)
 
-    return [Bar(f"{key}:upper", a, wiper, tuple(piece(1 - float(s)) for s in stands), key),
-            Bar(f"{key}:lower", wiper, b, tuple(piece(float(s)) for s in stands), key)]  # fmt: skip
+    return [Bar(key.its("upper"), a, wiper, tuple(piece(1 - float(s)) for s in stands), key),
+            Bar(key.its("lower"), wiper, b, tuple(piece(float(s)) for s in stands), key)]  # fmt: skip
 
 
 def shifter_bars(build: Builder, x: Shifter, cases: list[Case]) -> list[Bar]:
@@ -107,19 +107,19 @@ def shifter_bars(build: Builder, x: Shifter, cases: list[Case]) -> list[Bar]:
     if x.bead.style == "mosfet":
         pull, through = Range.around(SHIFTER_PULL_OHM, 0.05), Range.exactly(SHIFTER_OHM)
         joined = tuple(through if is_low else none for is_low in low)
-        return [Bar(f"{x.key}:lead", lead_rail, x.lead_side, (pull,), f"{x.key}:lead"),
-                Bar(f"{x.key}:pin", pin_rail, x.pin_side, (pull,), f"{x.key}:pin"),
-                Bar(f"{x.key}:through", x.lead_side, x.pin_side, joined)]  # fmt: skip
+        return [Bar(x.key.its("lead"), lead_rail, x.lead_side, (pull,), x.key.its("lead")),
+                Bar(x.key.its("pin"), pin_rail, x.pin_side, (pull,), x.key.its("pin")),
+                Bar(x.key.its("through"), x.lead_side, x.pin_side, joined)]  # fmt: skip
     out = Range.around(BUFFER_OHM, 0.3)
     rail, node = (lead_rail, x.lead_side) if c.needs.drives(x.tie.lead) else (pin_rail, x.pin_side)
-    return [Bar(f"{x.key}:high", rail, node, tuple(none if is_low is not False else out for is_low in low), f"{x.key}:out"),
-            Bar(f"{x.key}:low", node, c.nets.ground, tuple(out if is_low else none for is_low in low), f"{x.key}:out")]  # fmt: skip
+    return [Bar(x.key.its("high"), rail, node, tuple(none if is_low is not False else out for is_low in low), x.key.its("out")),
+            Bar(x.key.its("low"), node, c.nets.ground, tuple(out if is_low else none for is_low in low), x.key.its("out"))]  # fmt: skip
 
 
 def _low(c: Circuit, tie: Tie, case: Case) -> bool | None:
     """Whether the side of a level shifter that speaks is low in a case; nothing where it floats."""
     part = split(tie.lead)[0]
-    own = [stands for key, stands in case.contacts if key.startswith(f"{part}/")]
+    own = [stands for key, stands in case.contacts if key.part == part]
     if "low" in own or "closed" in own:  # what the part drives counts before what a pin's weak pull would have
         return True
     state = case.pin(tie.to)

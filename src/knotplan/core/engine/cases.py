@@ -5,6 +5,7 @@ from itertools import product
 from knotplan.catalog.part import elements as kinds
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cluster import Cluster
+from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.readings import Case
 
 MOST_FREE = 3
@@ -31,7 +32,7 @@ def cases_of(c: Circuit, cluster: Cluster) -> list[Case]:
     running = [_runs(c, p) for p in cluster.pins]
     wakes = _wakes(c, cluster.pins)
     moves = [MOVES[type(c.parts[p].elements[e])] for p, e in cluster.contacts]
-    places = [tuple(zip([f"{p}/{e}" for p, e in cluster.contacts], s, strict=True)) for s in _some(moves)]
+    places = [tuple(zip([of_part(p, e) for p, e in cluster.contacts], s, strict=True)) for s in _some(moves)]
     states = [tuple(zip(cluster.pins, s, strict=True)) for s in _some(running)]
     cases = [Case("running", s, p) for s in states for p in places]
     return cases + [Case("power-on", wake, p) for wake in wakes for p in places]

@@ -6,6 +6,7 @@ from msgspec import Struct
 
 from knotplan.catalog.part import elements as kinds
 from knotplan.catalog.quantities import Range
+from knotplan.core.engine.keys import Key
 from knotplan.core.engine.readings import Case
 from knotplan.core.engine.solver.junction import Junction
 from knotplan.core.plan.beads import (
@@ -17,22 +18,26 @@ OPEN_OHM = 1e12
 """an open contact, or a pin's transistor that is off"""
 
 
+Varying = Key | str
+"""what varies by itself: an element, a pin, or the voltage of a net by its name"""
+
+
 class Bar(Struct, frozen=True):
     """A resistance between two nodes; its value may differ from case to case."""
 
-    key: str
+    key: Key
     a: str
     b: str
     ohm: tuple[Range, ...]
     """one for all cases, or one for each"""
-    spread: str = ""
-    """what its spread belongs to; equal names vary together"""
+    spread: Varying = ""
+    """what its spread belongs to, where it has one; equal ones vary together"""
 
 
 class Drop(Struct, frozen=True):
     """A junction between two nodes, or one of the two ports of a transistor."""
 
-    key: str
+    key: Key
     a: str
     b: str
     junction: Junction
@@ -43,9 +48,9 @@ class Drop(Struct, frozen=True):
     square: bool = False
     offset_v: float = 0.0
     share: Range = Range.exactly(1.0)
-    spread: str = ""
+    spread: Varying = ""
     """what its spread belongs to, where several vary together"""
-    shares: str = ""
+    shares: Varying = ""
     """what the spread of its share belongs to"""
 
     @property
@@ -89,7 +94,7 @@ class Movable(Struct, frozen=True):
 class Shifter(Struct, frozen=True):
     """A level shifter in a tie, between the net of the lead's side and that of the pin's."""
 
-    key: str
+    key: Key
     tie: Tie
     bead: LevelShifter
     lead_side: str

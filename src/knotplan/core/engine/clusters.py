@@ -112,7 +112,7 @@ def _alone(build: Builder, cluster: Cluster) -> tuple[str, ...]:
     """The part whose current a cluster's is, where it is the only one there."""
     links: list[Bar | Drop] = [*cluster.bars, *cluster.drops]
     parts = build.c.parts
-    found = {p for p in {link.key.partition("/")[0] for link in links} if p in parts and not parts[p].is_hub}
+    found = {p for p in {link.key.part for link in links} if p in parts and not parts[p].is_hub}
     return tuple(found) if len(found) == 1 else ()
 
 

@@ -8,6 +8,7 @@ from knotplan.catalog.part.elements import Led
 from knotplan.catalog.part.needs import Input
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.leds import led_at
+from knotplan.core.engine.keys import Key, of_part
 from knotplan.core.engine.led import lit
 from knotplan.core.engine.readings import Case, Points, Reading
 from knotplan.core.plan.document import Tie, split
@@ -18,9 +19,8 @@ class Decided(Struct, frozen=True):
 
     what: str
     unit: str
-    kind: str
-    """"junction" or "net" """
-    key: str
+    of: Key | str
+    """the junction whose current it is, or the net whose voltage"""
     case: Case
     least: float
     most: float
@@ -32,9 +32,9 @@ def decided(circuit: Circuit, points: Points, tie: Tie) -> Iterator[Decided]:
     part_id, name = split(tie.lead)[0], led_at(circuit, tie.lead)
     if name:
         led = circuit.parts[part_id].elements[name]
-        best = lit(points.junctions.get(f"{part_id}/{name}", []))
+        best = lit(points.junctions.get(of_part(part_id, name), []))
         if isinstance(led, Led) and best is not None and best.typ > 1e-6:
-            yield Decided("LED current", "A", "junction", f"{part_id}/{name}", best.case, led.visible_a, led.most_a,
+            yield Decided("LED current", "A", of_part(part_id, name), best.case, led.visible_a, led.most_a,
                           ((led.wished_a, "wish"), (led.most_a, "limit")))  # fmt: skip
         return
     pin = circuit.contacts.pin(tie.to)
@@ -50,9 +50,9 @@ def decided(circuit: Circuit, points: Points, tie: Tie) -> Iterator[Decided]:
         return
     running = [r for r in points.volts.get(net, []) if r.case.moment == "running"]
     if high is not None and (top := _extreme(running, high, above=True)):
-        yield Decided("Level when high", "V", "net", net, top.case, high, float("inf"), ((high, "surely high"),))
+        yield Decided("Level when high", "V", net, top.case, high, float("inf"), ((high, "surely high"),))
     if low is not None and (bottom := _extreme(running, low, above=False)):
-        yield Decided("Level when low", "V", "net", net, bottom.case, float("-inf"), low, ((low, "surely low"),))
+        yield Decided("Level when low", "V", net, bottom.case, float("-inf"), low, ((low, "surely low"),))
 
 
 def _extreme(readings: list[Reading], limit: float, above: bool) -> Reading | None:

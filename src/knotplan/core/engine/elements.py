@@ -6,6 +6,7 @@ from knotplan.catalog.part import elements as kinds
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cluster import Bar, Drop, Movable, Offset, Shifter
+from knotplan.core.engine.keys import Key, of_bead, of_part
 from knotplan.core.engine.solver.junction import VT, Junction, fit
 from knotplan.core.engine.solver.transistor import REVERSE_GAIN, channel, forward_share, reverse_junction
 from knotplan.core.plan.beads import (
@@ -50,7 +51,7 @@ class Builder:
         self.known = {circuit.nets.ground, *circuit.supplies.origins}
         self.offsets: dict[str, Offset] = {}
         self.shifters: list[Shifter] = []
-        self.loads: dict[str, str] = {}
+        self.loads: dict[Key, str] = {}
         """part of each coil and motor, by the key of its bar"""
 
     def node(self, part: str, name: str) -> str:
@@ -59,7 +60,7 @@ class Builder:
 
     def part(self, part_id: str) -> None:
         for name, e in self.c.parts[part_id].elements.items():
-            key = f"{part_id}/{name}"
+            key = of_part(part_id, name)
             if isinstance(e, LOADS):
                 self.loads[key] = part_id
             match e:
@@ -82,53 +83,53 @@ class Builder:
                 case kinds.Switch() | kinds.Track() | kinds.Varies() | kinds.Talks():
                     self.movables.append(Movable(part_id, name, e))
 
-    def junction(self, key: str, a: str, b: str, e: kinds.Diode | kinds.Led | kinds.Opto) -> None:
+    def junction(self, key: Key, a: str, b: str, e: kinds.Diode | kinds.Led | kinds.Opto) -> None:
         if a == b:
             return  # both ends on one net: no voltage, no current
         law = fit(e.points)
         if law.rs_ohm > 0 or {a, b} <= self.known:
             # between two given voltages something has to limit the current: at least the bond wires
-            self.bars.append(Bar(f"{key}~", f"{key}~", b, (Range.exactly(max(law.rs_ohm, BOND_OHM)),)))
+            self.bars.append(Bar(key.its("series"), f"{key}~", b, (Range.exactly(max(law.rs_ohm, BOND_OHM)),)))
             b = f"{key}~"
         self.drops.append(Drop(key, a, b, law, e.spread_v))
 
-    def zener(self, key: str, a: str, b: str, e: kinds.Zener) -> None:
+    def zener(self, key: Key, a: str, b: str, e: kinds.Zener) -> None:
         """A junction forward, and one backwards that begins at its voltage; its slope there is ``nVt/I + Rs``."""
         if a == b:
             return
         n_vt = min(e.slope_ohm * e.at_a, VT)
         rest = max(e.slope_ohm - n_vt / e.at_a, BOND_OHM)
         inner = f"{key}~"
-        self.bars.append(Bar(inner, inner, b, (Range.exactly(rest),)))
+        self.bars.append(Bar(key.its("series"), inner, b, (Range.exactly(rest),)))
         forward = fit(ZENER_FORWARD)
         self.drops.append(Drop(key, a, inner, Junction(forward.is_a, forward.n_vt, 0.0), 0.0))
         # `at_a` flows where the law's exponent is 0: there v = volts, less what the series resistance takes of it
-        self.drops.append(Drop(f"{key}:back", inner, a, Junction(e.at_a, n_vt, 0.0), e.spread_v,
+        self.drops.append(Drop(key.its("back"), inner, a, Junction(e.at_a, n_vt, 0.0), e.spread_v,
                                offset_v=e.volts - rest * e.at_a))  # fmt: skip
 
-    def bipolar(self, key: str, base: str, emitter: str, collector: str, e: kinds.Bipolar) -> None:
+    def bipolar(self, key: Key, base: str, emitter: str, collector: str, e: kinds.Bipolar) -> None:
         """Ebers and Moll's two junctions; see `knotplan.core.engine.solver.transistor`."""
         law, inner = fit(e.points), f"{key}~"
-        self.bars.append(Bar(f"{key}:collector", collector, inner, (Range.exactly(max(e.collector_ohm, BOND_OHM)),)))
+        self.bars.append(Bar(key.its("collector"), collector, inner, (Range.exactly(max(e.collector_ohm, BOND_OHM)),)))
         gain = Range(forward_share(e.gain.min), forward_share(e.gain.typ), forward_share(e.gain.max))
         back = Range.exactly(forward_share(REVERSE_GAIN))
-        ways = (("", law, emitter, inner, gain), (":back", reverse_junction(law, e.gain.typ), inner, emitter, back))
+        ways = (("", law, emitter, inner, gain), ("back", reverse_junction(law, e.gain.typ), inner, emitter, back))
         for name, junction, far, third, share in ways:
             ends: tuple[str, str] = (base, far) if e.type == "npn" else (far, base)
             at: Literal["a", "b"] = "a" if e.type == "npn" else "b"
-            self.drops.append(Drop(key + name, *ends, Junction(junction.is_a, junction.n_vt, 0.0), e.spread_v, third, at,
-                                   share=share, spread=key, shares=f"{key}:gain" if share.min < share.max else ""))  # fmt: skip
+            self.drops.append(Drop(key.its(name), *ends, Junction(junction.is_a, junction.n_vt, 0.0), e.spread_v, third, at,
+                                   share=share, spread=key, shares=key.its("gain") if share.min < share.max else ""))  # fmt: skip
 
-    def fet(self, key: str, gate: str, source: str, drain: str, e: kinds.Fet) -> None:
+    def fet(self, key: Key, gate: str, source: str, drain: str, e: kinds.Fet) -> None:
         """The channel's two ports, and the diode that every such transistor has from source to drain."""
         law, n = channel(e.points), e.type == "n"
         junction = Junction(law.is_a, 2 * VT, 0.0)
-        for name, far, third in (("", source, drain), (":back", drain, source)):
+        for name, far, third in (("", source, drain), ("back", drain, source)):
             ends: tuple[str, str] = (gate, far) if n else (far, gate)
-            self.drops.append(Drop(key + name, *ends, junction, e.spread_v, third, "a" if n else "b", True,
+            self.drops.append(Drop(key.its(name), *ends, junction, e.spread_v, third, "a" if n else "b", True,
                                    law.threshold_v, spread=key))  # fmt: skip
         body = kinds.Diode(*((source, drain) if n else (drain, source)), points=FET_BODY)
-        self.junction(f"{key}:body", body.a, body.b, body)
+        self.junction(key.its("body"), body.a, body.b, body)
 
     def tie(self, tie: Tie) -> None:
         parting = sum(isinstance(b, Parting) for b in tie.beads)
@@ -138,10 +139,10 @@ class Builder:
             if isinstance(bead, Parting):
                 passed += 1
                 there = self.c.nets.of(tie.to) if passed == parting else f"{tie.id}/{passed}"
-            self.bead(tie, f"{tie.id}#{k}", bead, here, there)
+            self.bead(tie, of_bead(tie.id, k), bead, here, there)
             here = there
 
-    def bead(self, tie: Tie, key: str, bead: Bead, here: str, there: str) -> None:
+    def bead(self, tie: Tie, key: Key, bead: Bead, here: str, there: str) -> None:
         """One bead; `here` is its side towards the lead. Capacitors carry no steady current, a fuse hardly resists; a bead
         whose rail nobody has chosen does nothing."""
         if not all(rail for _, rail in rails_of(bead)):

@@ -11,6 +11,7 @@ from knotplan.catalog.part.elements import Led
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.leds import led_at, led_of
+from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.nearby import nearby
 from knotplan.core.engine.readings import Reading
 from knotplan.core.engine.solver.junction import fit
@@ -124,7 +125,7 @@ def _outcome(circuit: Circuit, catalog: Catalog, part_id: str, name: str, where:
 
     changed = _with_bead(circuit.plan, where[0].id, where[1], ohm)
     near = Circuit(nearby(circuit, changed, part_id), catalog)
-    reading = lit(operating_points(near).junctions.get(f"{part_id}/{name}", []))
+    reading = lit(operating_points(near).junctions.get(of_part(part_id, name), []))
     if reading is None:
         return Resistor(ohm, Current(0, 0, 0), 0)
     return Resistor(ohm, Current(reading.min, reading.typ, reading.max), reading.max**2 * ohm)

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.cache import Key, Record, Solved
+from knotplan.core.engine.cache import Fingerprint, Record, Solved
 from knotplan.core.engine.clusters import clusters
 from knotplan.core.engine.read_out import put_record, put_transistor_currents, record_of
 from knotplan.core.engine.readings import Case, Points
@@ -27,7 +27,7 @@ def operating_points(circuit: Circuit, kept: Solved | None = None) -> Points:
     kept.electrics, kept.points = electrics, None
     kept.turn_over()
     groups: dict[Topology, list[Job]] = defaultdict(list)
-    records: dict[Key, Record] = {}
+    records: dict[Fingerprint, Record] = {}
     keys = []
     for cluster in clusters(circuit):
         key = key_of(circuit, cluster)

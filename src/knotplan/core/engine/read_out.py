@@ -6,6 +6,7 @@ from knotplan.catalog.part.elements import Bipolar
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cache import Record
 from knotplan.core.engine.cluster import Cluster
+from knotplan.core.engine.keys import of_part, of_pin
 from knotplan.core.engine.readings import Draw, Points, Row
 from knotplan.core.engine.samples import supplied_nets
 from knotplan.core.engine.solver.network import Floats, Solution
@@ -15,23 +16,20 @@ from knotplan.core.plan.document import BOARD, split
 def record_of(circuit: Circuit, cluster: Cluster, found: Solution) -> Record:
     """Everything that a solution says, as it is kept from one analysis to the next."""
     cases, shape = cluster.cases, (len(cluster.cases), -1)
-    record = Record()
 
-    def put(where: str, key: str, row: Floats) -> None:
-        record.rows.append((where, key, Row(cases, row.reshape(shape))))
+    def row(values: Floats) -> Row:
+        return Row(cases, values.reshape(shape))
 
-    for node, row in zip(cluster.nodes, found.volts, strict=True):
-        put("volts", node, row)
-    bars = {bar.key: row for bar, row in zip(cluster.bars, found.resistor_a, strict=True)}
-    drops = {drop.key: row for drop, row in zip(cluster.drops, found.junction_a, strict=True)}
-    for key, row in bars.items():
-        put("bars", key, row)
+    bars = {bar.key: amps for bar, amps in zip(cluster.bars, found.resistor_a, strict=True)}
+    drops = {drop.key: amps for drop, amps in zip(cluster.drops, found.junction_a, strict=True)}
+    record = Record({node: row(volts) for node, volts in zip(cluster.nodes, found.volts, strict=True)},
+                    {key: row(amps) for key, amps in bars.items()})  # fmt: skip
     for drop in cluster.drops:
-        back = drops.get(f"{drop.key}:back")  # of a channel or a zener diode: what is left over of both directions
+        back = drops.get(drop.key.its("back"))  # of a channel or a zener diode: what is left over of both directions
         both = back is not None and (drop.square or not drop.third)
-        put("junctions", drop.key, drops[drop.key] - back if both else drops[drop.key])
+        record.junctions[drop.key] = row(drops[drop.key] - back if both else drops[drop.key])
     for pin in cluster.pins:
-        put("pins", pin, bars[f"pin:{pin}:high"] - bars[f"pin:{pin}:low"])
+        record.pins[pin] = row(bars[of_pin(pin).its("high")] - bars[of_pin(pin).its("low")])
     record.draws.extend(_draws(circuit, cluster, found))
     return record
 
@@ -52,9 +50,10 @@ def _draws(circuit: Circuit, cluster: Cluster, found: Solution) -> Iterator[tupl
 
 def put_record(points: Points, record: Record) -> None:
     """Puts what is known of a cluster among the points."""
-    where = {"volts": points.volts.rows, "bars": points.bars.rows, "junctions": points.junctions.rows, "pins": points.pins.rows}
-    for kind, key, row in record.rows:
-        where[kind][key] = row
+    points.volts.rows.update(record.volts)
+    points.bars.rows.update(record.bars)
+    points.junctions.rows.update(record.junctions)
+    points.pins.rows.update(record.pins)
     for net, draw in record.draws:
         points.draws[net].append(draw)
 
@@ -65,7 +64,7 @@ def put_transistor_currents(circuit: Circuit, points: Points) -> None:
         part_id, element = split(contact)[0], circuit.hardware.driver(contact).element
         if part_id != BOARD and element:
             bipolar = isinstance(circuit.parts[part_id].elements.get(element), Bipolar)
-            key = f"{part_id}/{element}:collector" if bipolar else f"{part_id}/{element}"
+            key = of_part(part_id, element).its("collector" if bipolar else "")
             points.pins.put_negative(contact, points.bars if bipolar else points.junctions, key)
 
 

@@ -5,15 +5,19 @@ Loading this costs nothing: the arrays behind it come from `knotplan.core.engine
 
 from collections import defaultdict
 from collections.abc import Iterator, Mapping
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
 from msgspec import Struct
 
 from knotplan.catalog.part.elements import Varies
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.keys import Key, of_part
 
 if TYPE_CHECKING:
     from knotplan.core.engine.solver.network import Floats
+
+
+K = TypeVar("K")
 
 
 class Case(Struct, frozen=True):
@@ -23,15 +27,15 @@ class Case(Struct, frozen=True):
     """"running" or "power-on" """
     pins: tuple[tuple[str, str], ...] = ()
     """(contact of the pin, "high", "low", "input" or a state at power-on)"""
-    contacts: tuple[tuple[str, str], ...] = ()
-    """("part/element", "open", "closed", "high", "low", or a position such as "0.5")"""
+    contacts: tuple[tuple[Key, str], ...] = ()
+    """(element of a part, "open", "closed", "high", "low", or a position such as "0.5")"""
 
     def pin(self, contact: str) -> str:
         return next((state for pin, state in self.pins if pin == contact), "")
 
     def contact(self, part: str, element: str) -> str:
-        key = f"{part}/{element}"
-        return next((stands for name, stands in self.contacts if name == key), "")
+        key = of_part(part, element)
+        return next((stands for of, stands in self.contacts if of == key), "")
 
     def words(self, circuit: Circuit) -> str:
         """The case as people say it."""
@@ -41,10 +45,9 @@ class Case(Struct, frozen=True):
         return ", ".join(said) or "always"
 
 
-def _stands(circuit: Circuit, key: str, state: str) -> str:
+def _stands(circuit: Circuit, key: Key, state: str) -> str:
     """How a contact, a knob or a sensor stands, in words."""
-    part_id, name = key.split("/")
-    e, said = circuit.parts[part_id].elements[name], circuit.placed[part_id].name
+    e, said = circuit.parts[key.part].elements[key.element], circuit.placed[key.part].name
     if isinstance(e, Varies) and state in ("0", "1"):
         return f"{said} in {e.when_least}" if state == "0" else f"{said} in {e.when_most}"
     return f"{said} {'at ' if state[0].isdigit() else ''}{state}"
@@ -82,25 +85,25 @@ class Row:
         return self._made
 
 
-class Readings(Mapping[str, list[Reading]]):
+class Readings(Mapping[K, list[Reading]]):
     """Readings by what they are of, one for every case; made from the arrays when asked for."""
 
     def __init__(self) -> None:
-        self.rows: dict[str, Row] = {}
+        self.rows: dict[K, Row] = {}
 
-    def put(self, key: str, cases: list[Case], values: "Floats") -> None:
+    def put(self, key: K, cases: list[Case], values: "Floats") -> None:
         """`values`: (cases, corners), the first corner being the centre."""
         self.rows[key] = Row(cases, values)
 
-    def put_negative(self, key: str, other: "Readings", of: str) -> None:
+    def put_negative(self, key: K, other: "Readings[Key]", of: Key) -> None:
         """What another quantity is, the other way round; nothing where that is not known."""
         if of in other.rows:
             self.put(key, other.rows[of].cases, -other.rows[of].values)
 
-    def __getitem__(self, key: str) -> list[Reading]:
+    def __getitem__(self, key: K) -> list[Reading]:
         return self.rows[key].readings
 
-    def __iter__(self) -> Iterator[str]:
+    def __iter__(self) -> Iterator[K]:
         return iter(self.rows)
 
     def __len__(self) -> int:
@@ -121,13 +124,13 @@ class Points:
     """The operating points of a circuit."""
 
     def __init__(self) -> None:
-        self.volts = Readings()
+        self.volts = Readings[str]()
         """by net"""
-        self.junctions = Readings()
-        """current by "part/element" """
-        self.bars = Readings()
-        """current by bead ("tie#0") or "part/element" """
-        self.pins = Readings()
+        self.junctions = Readings[Key]()
+        """current by element of a part or bead"""
+        self.bars = Readings[Key]()
+        """current by element of a part or bead"""
+        self.pins = Readings[str]()
         """current out of a pin (negative: into it) by its contact"""
         self.draws: dict[str, list[Draw]] = defaultdict(list)
         """current out of a supplied net, by net: one for each cluster"""

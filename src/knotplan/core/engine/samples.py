@@ -1,13 +1,15 @@
 """A cluster as the engine solves it: its topology, and the values of its elements for every case and corner."""
 
 
+from collections.abc import Sequence
+
 import numpy as np
 from msgspec import Struct
 
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.cache import Key
-from knotplan.core.engine.cluster import Cluster, Drop
+from knotplan.core.engine.cache import Fingerprint
+from knotplan.core.engine.cluster import Cluster, Drop, Varying
 from knotplan.core.engine.corners import corner_signs
 from knotplan.core.engine.solver.network import Floats, Port, Samples, Topology
 
@@ -28,7 +30,7 @@ def _values(spreads: list[tuple[Range, ...]], levels: Floats, cases: int) -> Flo
 class Job(Struct):
     """A cluster ready to be solved."""
 
-    key: Key
+    key: Fingerprint
     cluster: Cluster
     topology: Topology
     samples: Samples
@@ -43,15 +45,15 @@ def _given(circuit: Circuit, cluster: Cluster, node: str) -> Range:
     return circuit.supplies.origins[node].volts if node in circuit.supplies.origins else Range.exactly(0.0)
 
 
-def key_of(circuit: Circuit, cluster: Cluster) -> Key:
+def key_of(circuit: Circuit, cluster: Cluster) -> Fingerprint:
     volts = tuple(_given(circuit, cluster, n) for n in cluster.fixed)
     return (tuple(cluster.nodes), tuple(cluster.fixed), volts, tuple(cluster.bars), tuple(cluster.drops), tuple(cluster.cases),
             cluster.loads, tuple(supplied_nets(cluster)))  # fmt: skip
 
 
-def spreads_of(circuit: Circuit, cluster: Cluster) -> list[str]:
+def spreads_of(circuit: Circuit, cluster: Cluster) -> list[Varying]:
     """The names of what varies in a cluster, each by itself."""
-    names = [b.spread for b in cluster.bars if b.spread]
+    names: list[Varying] = [b.spread for b in cluster.bars if b.spread]
     names += [d.spread or d.key for d in cluster.drops if d.spread_v] + [d.shares for d in cluster.drops if d.shares]
     names += [n for n in supplied_nets(cluster) if n != circuit.nets.ground]
     return list(dict.fromkeys(names))
@@ -62,14 +64,14 @@ def supplied_nets(cluster: Cluster) -> list[str]:
     return [cluster.offsets[n].net if n in cluster.offsets else n for n in cluster.fixed]
 
 
-def values_of(circuit: Circuit, cluster: Cluster, names: list[str], levels: Floats) -> tuple[Topology, Samples]:
+def values_of(circuit: Circuit, cluster: Cluster, names: Sequence[Varying], levels: Floats) -> tuple[Topology, Samples]:
     """The cluster as the engine solves it; `levels` (names, samples) says where each of what varies stands."""
     index = {n: k for k, n in enumerate(cluster.nodes)} | {n: -k - 1 for k, n in enumerate(cluster.fixed)}
     rows = {name: k for k, name in enumerate(names)}
     cases, drops = len(cluster.cases), cluster.drops
     given = np.vstack([levels, np.zeros(levels.shape[1])])  # the last row is for what has no spread
 
-    def at(keys: list[str]) -> Floats:
+    def at(keys: Sequence[Varying]) -> Floats:
         found: Floats = given[[rows.get(k, -1) for k in keys]]
         return found
 
@@ -90,7 +92,7 @@ def values_of(circuit: Circuit, cluster: Cluster, names: list[str], levels: Floa
     )  # fmt: skip
 
 
-def job_of(circuit: Circuit, cluster: Cluster, key: Key) -> Job:
+def job_of(circuit: Circuit, cluster: Cluster, key: Fingerprint) -> Job:
     names = spreads_of(circuit, cluster)
     return Job(key, cluster, *values_of(circuit, cluster, names, corner_signs(len(names))))
 

@@ -14,6 +14,7 @@ from msgspec.structs import replace
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cluster import Cluster
 from knotplan.core.engine.clusters import clusters
+from knotplan.core.engine.keys import Key
 from knotplan.core.engine.readings import Case
 from knotplan.core.engine.samples import spreads_of, values_of
 from knotplan.core.engine.solver.network import Floats, Solution
@@ -49,8 +50,8 @@ class Spread(Struct, frozen=True):
         return edges, counts.astype(float)
 
 
-def of_junction(circuit: Circuit, key: str, case: Case, count: int = COUNT) -> Spread | None:
-    """The current through a junction ("part/element") in one case, amperes."""
+def of_junction(circuit: Circuit, key: Key, case: Case, count: int = COUNT) -> Spread | None:
+    """The current through a junction of a part in one case, amperes."""
     cluster = _cluster(circuit, case, lambda c: key in [d.key for d in c.drops])
     if cluster is None:
         return None

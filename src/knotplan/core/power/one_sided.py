@@ -17,6 +17,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.case_bars import movable_bars, pin_bars, shifter_bars
 from knotplan.core.engine.cluster import OPEN_OHM, Bar, Cluster, Drop
 from knotplan.core.engine.elements import Builder
+from knotplan.core.engine.keys import Key, of_part, of_pin
 from knotplan.core.engine.readings import Case
 from knotplan.core.engine.samples import values_of
 from knotplan.core.engine.solver.junction import Junction, fit
@@ -160,7 +161,7 @@ class _Dark:
         build, stands = self.build, []
         for m in build.movables:
             if not isinstance(m.element, kinds.Talks) or build.node(m.part, m.element.b) in build.known:
-                here = f"{m.part}/{m.name}", STANDS[type(m.element)]
+                here = of_part(m.part, m.name), STANDS[type(m.element)]
                 stands.append(here)
                 build.bars += movable_bars(build, m, [Case("running", (), (here,))])
         case = Case("running", tuple(self.states.items()), tuple(stands))
@@ -175,14 +176,14 @@ class _Dark:
         if not clamps:
             return
         law, known = fit(CLAMP), self.build.known
-        drops = [Drop(x.contact, x.net, x.supply, Junction(law.is_a, law.n_vt, 0.0), 0.0) for x in clamps]
+        drops = [Drop(of_pin(x.contact).its("clamp"), x.net, x.supply, Junction(law.is_a, law.n_vt, 0.0), 0.0) for x in clamps]
         drops += [d for d in self.build.drops if reached & set(d.touched)]
         bars = [b for b in self.build.bars if {b.a, b.b} & reached]
         ends = dict.fromkeys([n for b in bars for n in (b.a, b.b)] + [n for d in drops for n in d.touched])
         for net in ends:
             if net not in known:  # what no resistance leads to has a voltage as well
                 ohm = self._load_ohm(net, roots) if net in self.c.supplies.origins else OPEN_OHM
-                bars.append(Bar(f"load:{net}", net, self.c.nets.ground, (Range.exactly(ohm),)))
+                bars.append(Bar(Key(which=f"load of {net}"), net, self.c.nets.ground, (Range.exactly(ohm),)))
         ends[self.c.nets.ground] = None
         cluster = Cluster([n for n in ends if n not in known], [n for n in ends if n in known], self.build.offsets, bars, drops,
                           cases=[Case("running")])  # fmt: skip

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QWidget
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.engine.decided import Decided
+from knotplan.core.engine.keys import Key
 from knotplan.core.quantity.written import show
 from knotplan.desktop.beside import Beside
 from knotplan.desktop.panels.fields import column_in, label
@@ -71,4 +72,6 @@ class SpreadBox(QWidget):
 def _sample(circuit: Circuit, wanted: Decided) -> object:
     from knotplan.core.engine.tolerance import of_junction, of_net
 
-    return (of_junction if wanted.kind == "junction" else of_net)(circuit, wanted.key, wanted.case, COUNT)
+    if isinstance(wanted.of, Key):
+        return of_junction(circuit, wanted.of, wanted.case, COUNT)
+    return of_net(circuit, wanted.of, wanted.case, COUNT)

@@ -88,7 +88,7 @@ def contact_unread(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Draft]:
 
 def _stands(reading: Reading, part_id: str) -> str:
     """How the part's contact stands."""
-    return next((state for key, state in reading.case.contacts if key.startswith(f"{part_id}/")), "")
+    return next((state for key, state in reading.case.contacts if key.part == part_id), "")
 
 
 def _turned_round(tie: Tie) -> Iterator[Remedy]:

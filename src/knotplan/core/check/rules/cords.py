@@ -12,6 +12,7 @@ from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.check.subjects import ties
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import SIZES, bears, cord_of, cord_ohm
+from knotplan.core.engine.keys import of_bead
 from knotplan.core.finders.bulk import RATINGS as CAPACITOR_VOLTS
 from knotplan.core.finders.finder import RATINGS_W
 from knotplan.core.finders.fuse import LOAD
@@ -150,7 +151,7 @@ def resistor_hot(facts: Facts, tie: Tie) -> Iterator[Draft]:
     for at, bead in enumerate(tie.beads):
         if not isinstance(bead, SeriesResistor | PullUp | PullDown):
             continue
-        amps = max((r.most for r in facts.points.bars.get(f"{tie.id}#{at}", []) if r.case.moment == "running"), default=0.0)
+        amps = max((r.most for r in facts.points.bars.get(of_bead(tie.id, at), []) if r.case.moment == "running"), default=0.0)
         watt, rating = amps * amps * bead.ohm, bead.rating_w if isinstance(bead, SeriesResistor) else RATINGS_W[0]
         if watt > rating / 2:
             yield Draft(f"The {show(bead.ohm, 'Ω')} resistor in {c.titles.of(tie.lead)} gets {show(watt, 'W', 2)} and is made "

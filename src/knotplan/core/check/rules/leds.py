@@ -11,6 +11,7 @@ from knotplan.core.check.rules.remedies import exchanged, led_resistor
 from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.leds import leds_of
+from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.led import lit
 from knotplan.core.engine.readings import Reading
 from knotplan.core.match.exchanged import reversed_leds
@@ -44,7 +45,7 @@ def _leds(facts: Facts) -> Iterator[_Lit]:
         several = leds_of(c, part_id)
         for name, led in several:
             ends = [f"{part_id}.{n}" for n in (led.a, led.b)]
-            reading = lit(facts.points.junctions.get(f"{part_id}/{name}", []))
+            reading = lit(facts.points.junctions.get(of_part(part_id, name), []))
             if reading is not None and all(lead in c.ties.at for lead in ends):
                 title = c.placed[part_id].name + (f" {name}" if len(several) > 1 else "")
                 yield _Lit(part_id, name, led, reading, _limited(c, ends), title)

@@ -11,6 +11,7 @@ from knotplan.core.check.rules.remedies import logic_supply, supply_of
 from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.check.subjects import of_circuit, pins
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.nearby import nearby
 from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import pin_volts
@@ -145,7 +146,7 @@ def _stiffer(tie: Tie) -> tuple[Remedy, ...]:
 
 def _opto_levels(facts: Facts, d: Drive, e: Opto) -> Iterator[Draft]:
     c = facts.circuit
-    readings = facts.points.junctions.get(f"{d.part}/{d.opto}", [])
+    readings = facts.points.junctions.get(of_part(d.part, d.opto), [])
     off = max(in_state(readings, d.pin, d.state(False)), key=lambda r: r.max, default=None)
     on = min(in_state(readings, d.pin, d.state(True)), key=lambda r: r.min, default=None)
     logic = c.supplies.rail_volts(d.pin)

@@ -10,6 +10,7 @@ from knotplan.core.check.rules.remedies import exchanged, grounded, mosfet_inste
 from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.check.subjects import of_circuit, parts
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.keys import of_part
 from knotplan.core.match.exchanged import exchanged_supplies, undriven_loads
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Clamp
@@ -89,7 +90,7 @@ def clamp_missing(facts: Facts, part_id: str) -> Iterator[Draft]:
             tie = c.ties.of(lead)
             if tie is None or not _unclamped(c, tie):
                 continue
-            amps = max((r.most for r in facts.points.bars.get(f"{part_id}/{name}", [])), default=0.0)
+            amps = max((r.most for r in facts.points.bars.get(of_part(part_id, name), [])), default=0.0)
             joule = e.henry * amps**2 / 2 if isinstance(e, Coil) else 0.0
             stored = f", {show(joule, 'J')} stored," if joule else ""
             yield Draft(f"When {c.titles.full(tie.to)} switches off, {c.titles.of(lead)} goes on driving {show(amps, 'A')}"
@@ -129,7 +130,7 @@ def load_starved(facts: Facts, part_id: str) -> Iterator[Draft]:
     part = c.parts[part_id]
     for name, e in part.elements.items():
         needs = [n for lead in (e.a, e.b) if (n := _switched(c, f"{part_id}.{lead}"))] if isinstance(e, Coil | Motor) else []
-        readings = facts.points.bars.get(f"{part_id}/{name}", [])
+        readings = facts.points.bars.get(of_part(part_id, name), [])
         if not needs or not readings:
             continue
         amps = max(abs(r.typ) for r in readings)

@@ -11,6 +11,7 @@ from knotplan.core.check.rules.remedies import logic_supply, move, weakest_pull
 from knotplan.core.check.rules.rule import Draft, rule
 from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.nearby import nearby
 from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import Points, Reading
@@ -30,7 +31,7 @@ def wakes_load(facts: Facts, d: Drive) -> Iterator[Draft]:
     if d.element is None:
         yield from _wakes_by_level(facts, d, d.need)
         return
-    amps = _at_power_on(facts.points.junctions.get(f"{d.part}/{d.opto}", []))
+    amps = _at_power_on(facts.points.junctions.get(of_part(d.part, d.opto), []))
     if amps <= d.element.off_a:
         return
     name = c.placed[d.part].name
@@ -107,4 +108,4 @@ def _stays_off(facts: Facts, d: Drive, wanted: Remedy) -> bool:
     assert d.element is not None
     changed = wanted.apply(facts.circuit.plan)
     near = Circuit(nearby(facts.circuit, changed, d.part), facts.catalog)
-    return _at_power_on(operating_points(near).junctions.get(f"{d.part}/{d.opto}", [])) <= d.element.off_a
+    return _at_power_on(operating_points(near).junctions.get(of_part(d.part, d.opto), [])) <= d.element.off_a

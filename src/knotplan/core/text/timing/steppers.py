@@ -2,6 +2,7 @@
 
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.keys import of_part
 from knotplan.core.quantity.written import show
 from knotplan.core.text.timing.piece import Pieces, Table
 from knotplan.core.timing import stepper
@@ -41,7 +42,7 @@ def of_steppers(report: Report, part_id: str) -> Pieces:
 def _holding(report: Report, part_id: str, mode: stepper.Mode) -> Pieces:
     """What flows while it stands, by the engine."""
     part = report.circuit.parts[part_id]
-    readings = [r for name in part.elements for r in report.points.bars.get(f"{part_id}/{name}", [])]
+    readings = [r for name in part.elements for r in report.points.bars.get(of_part(part_id, name), [])]
     amps = max((r.most for r in readings), default=0.0)
     if amps > 1e-3:
         held = amps * (2 if mode == "full" else 1)
