@@ -3,6 +3,7 @@
 import re
 import subprocess
 import sys
+import tomllib
 from pathlib import Path
 
 import pytest
@@ -37,9 +38,12 @@ def test_core_and_exchange_work_where_qt_is_not_installed() -> None:
 
 
 @pytest.mark.parametrize(("module", "line", "contract"), [
-    ("core/broken.py", "import PySide6.QtCore", "Catalogue, core and exchange know no interface"),
+    ("core/plan/broken.py", "import PySide6.QtCore", "Catalogue, core and exchange know no interface"),
     ("catalog/broken.py", "import knotplan.core.plan.document", "A layer knows only those below it"),
-    ("core/broken.py", "import pathlib", "The core reads no files and no clock"),
+    ("core/plan/broken.py", "import pathlib", "The core reads no files and no clock"),
+    ("core/plan/broken.py", "import knotplan.core.check.report", "The core in the order of the way through"),
+    ("core/power/broken.py", "import knotplan.core.buses.i2c", "The core in the order of the way through"),
+    ("core/broken/__init__.py", "", "The core in the order of the way through"),
 ])  # fmt: skip
 def test_a_violation_of_the_import_contract_is_caught(tmp_path: Path, module: str, line: str, contract: str) -> None:
     """A copy of the tree with one forbidden import in it."""
@@ -51,6 +55,7 @@ def test_a_violation_of_the_import_contract_is_caught(tmp_path: Path, module: st
     env = {"PYTHONPATH": str(tmp_path / "src"), "PATH": "/usr/bin:/bin", "HOME": str(tmp_path)}
     clean = subprocess.run(command, cwd=tmp_path, env=env, capture_output=True, text=True, check=False)
     assert clean.returncode == 0, clean.stdout
+    (tmp_path / "src/knotplan" / module).parent.mkdir(exist_ok=True)
     (tmp_path / "src/knotplan" / module).write_text(f"{line}\n")
     broken = subprocess.run(command, cwd=tmp_path, env=env, capture_output=True, text=True, check=False)
     assert broken.returncode != 0
@@ -99,3 +104,17 @@ def test_the_set_up_script_names_its_commands() -> None:
     done = subprocess.run([str(ROOT / "knot"), "help"], capture_output=True, text=True, check=True)
     for command in ("demo", "test", "lint", "bench", "shots"):
         assert f"./knot {command}" in done.stdout
+
+
+def test_the_map_has_every_folder_of_the_core_in_the_order_of_the_contract() -> None:
+    table = re.findall(r"^\| `(\w+)/` \|.*\|.*`([\w/.]+)`", (ROOT / "docs/dev/map.md").read_text("utf-8"), re.M)
+    contracts = tomllib.loads((ROOT / "pyproject.toml").read_text("utf-8"))["tool"]["importlinter"]["contracts"]
+    layers = next(c["layers"] for c in contracts if c["id"] == "way-through")
+    core = ROOT / "src/knotplan/core"
+    assert [folder for folder, _ in table] == layers[::-1] == [f for f in layers[::-1] if (core / f / "__init__.py").exists()]
+    for folder in layers:
+        assert (core / folder / "__init__.py").read_text("utf-8").startswith('"""'), f"{folder} says what it is"
+    assert [f.name for f in core.glob("*.py")] == ["__init__.py"], "no flat files"
+    for row in re.findall(r"^\| `(\w+)/` \|.*\| (.*) \|$", (ROOT / "docs/dev/map.md").read_text("utf-8"), re.M):
+        for begin in re.findall(r"`([\w/.]+)`", row[1]):
+            assert (core / row[0] / begin).exists(), f"{row[0]}/{begin}"
