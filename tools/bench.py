@@ -153,7 +153,7 @@ def engine(count: int) -> dict[str, float]:
 def analysis_again(count: int) -> dict[str, float]:
     """The whole analysis after an edit, with what is kept from the one before: of currents, and of looks only."""
     from knotplan.catalog.load import shipped
-    from knotplan.core.check.analysis import Kept, analyse
+    from knotplan.core.check.analysis import AnalysisCache, analyse
     from knotplan.core.plan import edits
     from knotplan.examples import example
     from knotplan.examples.organ_shutters import organ_shutters
@@ -163,7 +163,7 @@ def analysis_again(count: int) -> dict[str, float]:
     sizes, servo = (4, 15, 30, 60), "shutter-01-01.signal"
     plans += [(f"{hubs * 16} servos", organ_shutters(hubs), servo, max(6, count // 8)) for hubs in sizes]
     for name, plan, lead, times in plans:
-        kept = Kept()
+        kept = AnalysisCache()
         electrical = [edits.untie(plan, lead), plan]
         looks = [edits.recolour(plan, lead, colour) for colour in ("green", "blue")]
         turns = {"current": iter(electrical * times), "looks": iter(looks * times)}

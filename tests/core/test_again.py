@@ -7,7 +7,7 @@ import weakref
 import pytest
 
 from knotplan.catalog.load import shipped
-from knotplan.core.check.analysis import Kept, analyse
+from knotplan.core.check.analysis import AnalysisCache, analyse
 from knotplan.core.check.report import Report
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import SeriesResistor
@@ -51,7 +51,7 @@ def walk(plan: Plan):
 
 @pytest.mark.parametrize("scene", ["harbour-light", "harbour-light-draft"])
 def test_what_is_kept_never_changes_what_is_said(scene: str) -> None:
-    kept = Kept()
+    kept = AnalysisCache()
     start = example(scene, shipped())
     analyse(start, shipped(), kept=kept)
     for plan in walk(start if scene.endswith("light") else edits.tie(start, "flag.signal", "board.p12")):
@@ -61,7 +61,7 @@ def test_what_is_kept_never_changes_what_is_said(scene: str) -> None:
 
 
 def test_an_edit_of_looks_analyses_nothing(monkeypatch: pytest.MonkeyPatch) -> None:
-    kept, plan = Kept(), example("harbour-light", shipped())
+    kept, plan = AnalysisCache(), example("harbour-light", shipped())
     first = analyse(plan, shipped(), kept=kept)
     monkeypatch.setattr("knotplan.core.check.analysis.operating_points", lambda *_: pytest.fail("analysed again"))
     again = analyse(edits.recolour(plan, "flag.signal", "green"), shipped(), kept=kept)
@@ -84,7 +84,7 @@ def test_the_garbage_collector_is_left_as_it_was() -> None:
 def test_what_is_derived_from_a_circuit_goes_with_it() -> None:
     """No cache keeps an old circuit alive, or what hangs on it."""
 
-    kept = Kept()
+    kept = AnalysisCache()
     plan = example("harbour-light-draft", shipped())
     seen = []
     for number in range(6):
@@ -101,7 +101,7 @@ def test_what_is_derived_from_a_circuit_goes_with_it() -> None:
 
 def test_remedies_are_looked_for_in_the_plan_on_the_screen() -> None:
     """The report is carried over an edit of looks; what its findings look at, and what they keep alive, is the new circuit."""
-    kept, plan = Kept(), example("harbour-light-draft", shipped())
+    kept, plan = AnalysisCache(), example("harbour-light-draft", shipped())
     first = analyse(plan, shipped(), kept=kept)
     asked = next(f for f in first.findings if f.remedies)
     before = weakref.ref(first.circuit)
@@ -117,7 +117,7 @@ def test_remedies_are_looked_for_in_the_plan_on_the_screen() -> None:
 @pytest.mark.parametrize("seed", range(12))
 def test_no_byte_of_a_report_depends_on_how_the_plan_came_about(seed: int) -> None:
     """Edits at random with what is kept from one to the next, against each plan as if it had just been opened."""
-    r, kept = random.Random(seed), Kept()
+    r, kept = random.Random(seed), AnalysisCache()
     plan = example(r.choice([n for n in names() if not n.startswith("organ")]), shipped())
     for _ in range(10):
         change = an_edit(Bench(plan, shipped(), r.choice), r.choice(sorted(EDITS)))

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.draft.board import (
-    Draft,
+    BoardDraft,
     add_header,
     add_scheme,
     blank,
@@ -25,7 +25,7 @@ from knotplan.core.names.book import NameBook
 from knotplan.core.plan.document import Plan
 
 
-def board_of(draft: Draft):
+def board_of(draft: BoardDraft):
     board, wrong = compiled(draft)
     assert wrong == [] and board is not None
     return board

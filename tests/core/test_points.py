@@ -7,7 +7,7 @@ from scipy.optimize import brentq
 
 from knotplan.catalog.load import Catalog
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.cache import Solved
+from knotplan.core.engine.cache import EngineCache
 from knotplan.core.engine.corners import corner_signs
 from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.led import lit
@@ -84,7 +84,7 @@ def test_corners_bound_everything_between() -> None:
 
 
 def test_kept_solutions_change_nothing() -> None:
-    kept = Solved()
+    kept = EngineCache()
     catalog = Catalog()
     for plan in (led_plan(270), led_plan(330), led_plan(270), led_plan(270)):
         circuit = Circuit(plan, catalog)

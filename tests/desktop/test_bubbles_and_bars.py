@@ -14,7 +14,7 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
 from knotplan.desktop.budget_bar import _gauge
 from knotplan.desktop.hints import lines
-from knotplan.desktop.hits import Hit
+from knotplan.desktop.hit_tester import Hit
 from knotplan.desktop.window import MainWindow
 
 

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from knotplan.catalog.load import shipped
 from knotplan.core.draft import board as board_draft
 from knotplan.core.draft import part as part_draft
-from knotplan.core.draft.board import Draft
+from knotplan.core.draft.board import BoardDraft
 from knotplan.core.draft.board_compiled import compiled
 from knotplan.core.drawing.palette import LIGHT
 from knotplan.desktop.workshop.board_picture import board_picture
@@ -35,7 +35,7 @@ def test_any_board_in_the_making(data: st.DataObject) -> None:
         board, wrong = compiled(draft)
         assert all(why for _, why in wrong)
         kept = msgspec.json.encode(msgspec.to_builtins(draft))
-        again = msgspec.convert(msgspec.json.decode(kept), Draft)
+        again = msgspec.convert(msgspec.json.decode(kept), BoardDraft)
         assert msgspec.json.encode(msgspec.to_builtins(again)) == kept, "a draft that was left behind is taken up as it was"
         assert compiled(again)[1] == wrong
         if board is not None:
@@ -45,7 +45,7 @@ def test_any_board_in_the_making(data: st.DataObject) -> None:
                 board_file.loads(board_file.dumps(board), board.id)
 
 
-def _changed(draft: Draft, draw: Any) -> Draft:
+def _changed(draft: BoardDraft, draw: Any) -> BoardDraft:
     column = draw(st.sampled_from([key for key, _ in board_draft.columns(draft)]))
     text, at = draw(st.sampled_from([c for c in CELLS if "\ud800" not in c])), draw(st.integers(0, max(0, len(draft.pins) - 1)))
     header = draw(st.sampled_from([*draft.headers] or ["none"]))
@@ -58,7 +58,7 @@ def _changed(draft: Draft, draw: Any) -> Draft:
     if header in draft.headers:
         ways += [lambda: board_draft.resize_header(draft, header, draw(st.integers(1, 12)), draw(st.integers(1, 3)), 2.54),
                  lambda: board_draft.remove_header(draft, header)]  # fmt: skip
-    made: Draft = draw(st.sampled_from(ways))() if draft.pins else ways[4]()
+    made: BoardDraft = draw(st.sampled_from(ways))() if draft.pins else ways[4]()
     return made
 
 

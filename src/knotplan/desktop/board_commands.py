@@ -14,7 +14,7 @@ from knotplan.core.plan import edits
 
 if TYPE_CHECKING:
     from knotplan.catalog.board.board import Board
-    from knotplan.core.draft.board import Draft
+    from knotplan.core.draft.board import BoardDraft
     from knotplan.desktop.window import MainWindow
     from knotplan.desktop.workshop.workshop import Workshop
 
@@ -37,7 +37,7 @@ class BoardCommands:
 
     # --- the workshop ---------------------------------------------------------------------------
 
-    def workshop(self, draft: "Draft", text: str = "", replaces: bool = False) -> None:
+    def workshop(self, draft: "BoardDraft", text: str = "", replaces: bool = False) -> None:
         from knotplan.desktop.workshop.workshop import Workshop
 
         made = Workshop(self.session.catalog, draft, self.w.palette_now, self.w, text, replaces)

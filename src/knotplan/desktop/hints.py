@@ -11,7 +11,7 @@ from knotplan.core.plan.document import split
 from knotplan.core.quantity.written import show
 from knotplan.core.text.beads import bead_words
 from knotplan.core.text.pin_card import pin_card
-from knotplan.desktop.hits import Hit
+from knotplan.desktop.hit_tester import Hit
 
 WIDEST = 330.0
 GRADES = {Grade.BEST: "best", Grade.GOOD: "good", Grade.POSSIBLE: "possible", Grade.IMPOSSIBLE: "cannot"}
@@ -56,7 +56,7 @@ def _pin(report: Report, view: LoomView, contact: str) -> list[tuple[str, str]]:
         rail = c.board.rails[pin.rail]
         rows.append((f"{rail.title}, up to {show(rail.limit_a, 'A')}" if pin.rail in c.supplies.live_rails else "no voltage", ""))
     elif pin.kind == "io":
-        rows.append((f"{c.titles.does(contact)}; {pin.wakes_words} at power-on", ""))
+        rows.append((f"{c.titles.does(contact)}; {pin.power_on_words} at power-on", ""))
     for tie in c.ties.at.get(contact, ()):
         rows.append((f"tied to {c.titles.of(tie.lead)}", ""))
     return rows + _answer(view, contact)

@@ -6,7 +6,7 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QWidget
 
 from knotplan.catalog.board.board import Board
-from knotplan.catalog.board.pin import WAKES
+from knotplan.catalog.board.pin import POWER_ON_WORDS
 from knotplan.core.drawing.loom.lenses import BEARS_MORE_V, BY_VOLTS, TINTS, level, volts_mark, wake_mark
 from knotplan.core.drawing.loom.view import Lens
 from knotplan.core.drawing.marks import cross, severity, triangle
@@ -96,8 +96,8 @@ def _volts_legend(board: Board) -> list[tuple[list[Shape], str]]:
 
 def _wake_legend(board: Board) -> list[tuple[list[Shape], str]]:
     """The states that the board's pins have at power-on."""
-    there = {p.wakes[-1] for p in board.pins.values() if p.kind == "io"}
-    return [(list(wake_mark(0, 0, state)), words) for state, words in WAKES.items() if state in there]
+    there = {p.power_on_states[-1] for p in board.pins.values() if p.kind == "io"}
+    return [(list(wake_mark(0, 0, state)), words) for state, words in POWER_ON_WORDS.items() if state in there]
 
 
 def _sharing_legend(board: Board) -> list[tuple[list[Shape], str]]:

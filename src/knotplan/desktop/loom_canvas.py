@@ -21,7 +21,7 @@ from knotplan.core.drawing.palette import CORDS, Palette
 from knotplan.core.drawing.shapes import Box, Curve, Shape, Text, text_width
 from knotplan.desktop.group_cache import GroupCache
 from knotplan.desktop.hints import card, hint
-from knotplan.desktop.hits import Hit, Hits
+from knotplan.desktop.hit_tester import Hit, Hits
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.session import Session
 

@@ -28,7 +28,7 @@ from knotplan.core.drawing.shapes import Picture, text_width
 from knotplan.desktop.paint import colour, fit_into, interface_font, paint
 from knotplan.desktop.theme import load_fonts
 from knotplan.exchange.exports import Export
-from knotplan.exchange.sheet import Row, cells, heads, html, page_html, table
+from knotplan.exchange.sheet import SheetRow, cells, heads, html, page_html, table
 
 PAGE = QSizeF(842, 595)
 """A4 across, in points"""
@@ -109,7 +109,7 @@ class Sheet:
         document.setTextWidth(ROOM.width())
         return document
 
-    def _ties_page(self, rows: list[Row], first: bool) -> QTextDocument:
+    def _ties_page(self, rows: list[SheetRow], first: bool) -> QTextDocument:
         head = "<h2>Ties</h2>" if first else ""
         return self._document(head + page_html(self._heads, rows, self._widths))
 

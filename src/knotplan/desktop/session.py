@@ -25,7 +25,7 @@ from knotplan.core.plan.remedy import Remedy, Step
 from knotplan.desktop.suggester import Suggester
 
 
-class Moment(Struct, frozen=True):
+class UndoStep(Struct, frozen=True):
     """One step of the way back: a plan and what was done to get there."""
 
     plan: Plan
@@ -54,8 +54,8 @@ class Session(QObject):
         self.saved: Plan | None = plan if path else None
         self._unsaved = False
         """it came from elsewhere than its file"""
-        self._back: list[Moment] = []
-        self._forward: list[Moment] = []
+        self._back: list[UndoStep] = []
+        self._forward: list[UndoStep] = []
         self._gesture: object = None
         self._engine: Callable[[Plan, Catalog], Report] | None = None
         self.plan = plan
@@ -82,7 +82,7 @@ class Session(QObject):
         def load() -> None:
             from knotplan.core.check import analysis
 
-            self._engine = partial(analysis.analyse, kept=analysis.Kept())
+            self._engine = partial(analysis.analyse, kept=analysis.AnalysisCache())
             if not wait:
                 self._loaded.emit()
                 import scipy.optimize  # noqa: F401  (so that the first suggestion need not wait for it)
@@ -140,7 +140,7 @@ class Session(QObject):
         before = self.plan
         self._show(plan)
         if gesture is None or gesture != self._gesture or not self._back:
-            self._back.append(Moment(before, said))
+            self._back.append(UndoStep(before, said))
         self._gesture = gesture
         self._forward.clear()
         self.changed.emit()
@@ -248,7 +248,7 @@ class Session(QObject):
             step, now = self._back[-1], self.plan
             self._show(step.plan)
             self._back.pop()
-            self._forward.append(Moment(now, step.said))
+            self._forward.append(UndoStep(now, step.said))
             self._gesture = None
             self.changed.emit()
 
@@ -257,7 +257,7 @@ class Session(QObject):
             step, now = self._forward[-1], self.plan
             self._show(step.plan)
             self._forward.pop()
-            self._back.append(Moment(now, step.said))
+            self._back.append(UndoStep(now, step.said))
             self._gesture = None
             self.changed.emit()
 

@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING, Any
 
 import msgspec
 
-from knotplan.core.draft.board import Draft
+from knotplan.core.draft.board import BoardDraft
 from knotplan.desktop.left_behind import LeftBehindDialog
 from knotplan.exchange.recovery import Lost
 
@@ -42,7 +42,7 @@ def take_up(window: "MainWindow", work: Lost) -> None:
     text = text if isinstance(text, str) else ""
     if work.kind == "board":
         try:
-            draft = msgspec.convert(given.get("draft"), Draft)
+            draft = msgspec.convert(given.get("draft"), BoardDraft)
         except (msgspec.ValidationError, ValueError) as error:
             window.session.noticed.emit(f"{work.title} cannot be gone on with: {error}. It stays in {work.kept}.")
             return

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QListWidge
 
 from knotplan.core.finders import BY_ID, FINDERS
 from knotplan.core.finders.finder import Finder, FinderError, Input
-from knotplan.desktop.panels.answer import Answer
+from knotplan.desktop.panels.answer import AnswerBox
 from knotplan.desktop.panels.fields import QuantityField, choice, column, column_in, form, label, put_in
 from knotplan.desktop.session import Session
 
@@ -37,7 +37,7 @@ class ValuesDialog(QDialog):
         for k in range(self.questions.count()):
             self.questions.item(k).setSizeHint(QSize(0, 27))
         self.middle, self.right = QScrollArea(), QScrollArea()
-        for area, name in ((self.middle, "Inputs"), (self.right, "Answer")):
+        for area, name in ((self.middle, "Inputs"), (self.right, "AnswerBox")):
             area.setWidgetResizable(True)
             area.setAccessibleName(name)
             area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -95,7 +95,7 @@ class ValuesDialog(QDialog):
         except FinderError as error:
             shown: QWidget = column(*(label(f"{why[0].upper()}{why[1:]}.", "stop") for why in str(error).split("; ")), spacing=6)
         else:
-            shown = Answer(found)
+            shown = AnswerBox(found)
         made = QWidget()
         layout = column_in(made)
         layout.setContentsMargins(18, 6, 14, 10)

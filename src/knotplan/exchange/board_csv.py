@@ -10,8 +10,8 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from knotplan.catalog.board.check import LABEL, MOST_PINS
-from knotplan.catalog.board.pin import WAKES
-from knotplan.core.draft.board import FIELDS, Draft, DraftPin, add_header, blank, with_rails
+from knotplan.catalog.board.pin import POWER_ON_WORDS
+from knotplan.core.draft.board import FIELDS, BoardDraft, DraftPin, add_header, blank, with_rails
 from knotplan.core.plan.ids import slug
 from knotplan.exchange.files import FileTooLargeError, read_utf8
 from knotplan.exchange.problems import FileProblemsError
@@ -108,7 +108,7 @@ def guessed(table: Table) -> tuple[str, ...]:
         meant = next((m for m, words in HEADINGS.items() if heading.casefold().strip() in words), "")
         if not meant and cells and cells == [str(n) for n in range(1, len(cells) + 1)]:
             meant = "position"
-        if not meant and cells and all(c.casefold() in (*WAKES, *WAKES.values()) for c in cells):
+        if not meant and cells and all(c.casefold() in (*POWER_ON_WORDS, *POWER_ON_WORDS.values()) for c in cells):
             meant = "power_on"
         if not meant and cells and sum(":" in c or "," in c for c in cells) > len(cells) / 2:
             meant = "functions"
@@ -120,7 +120,7 @@ def guessed(table: Table) -> tuple[str, ...]:
     return tuple(made)
 
 
-def draft(table: Table, meanings: tuple[str, ...], arrangement: Arrangement, volts: float = 3.3) -> Draft:
+def draft(table: Table, meanings: tuple[str, ...], arrangement: Arrangement, volts: float = 3.3) -> BoardDraft:
     """The beginning of a board: `meanings` has for each column one of the grid's, "skip" or "scheme:title"."""
     made = replace(blank(table.name.replace("-", " ").replace("_", " ").strip().capitalize() or "My board", volts),
                    headers={}, pins=(), schemes={})  # fmt: skip

@@ -11,7 +11,7 @@ from typing import Any
 from msgspec import Struct
 from msgspec.structs import replace
 
-from knotplan.core.draft.board import Draft, add_header, blank
+from knotplan.core.draft.board import BoardDraft, add_header, blank
 from knotplan.exchange.files import FileTooLargeError, read_utf8
 from knotplan.exchange.problems import FileProblemsError
 
@@ -93,7 +93,7 @@ def load(path: Path) -> list[GpioLine]:
         raise GpioError(path.name, [(f"byte {error.start}", "is not UTF-8 text")]) from None
 
 
-def draft(lines: Iterable[GpioLine], title: str = "My computer") -> Draft:
+def draft(lines: Iterable[GpioLine], title: str = "My computer") -> BoardDraft:
     """The beginning of a board: a contact for each line, to be put in the order of the header."""
     lines = list(lines)
     several = len({one.chip for one in lines}) > 1

@@ -28,7 +28,7 @@ def tame(text: str) -> str:
     return f"'{text}" if text.startswith(FORMULA) else text
 
 
-class Line(Struct, frozen=True):
+class ShoppingLine(Struct, frozen=True):
     """One kind of thing to buy or take from the drawer."""
 
     count: int
@@ -38,13 +38,13 @@ class Line(Struct, frozen=True):
     """the parts or ties that it is for"""
 
 
-def lines(report: Report) -> list[Line]:
+def lines(report: Report) -> list[ShoppingLine]:
     """Everything to buy: the board, the parts, the beads, the cords, equal things counted together."""
     things = [*_parts(report), *_beads(report), *_cords(report)]
     users: dict[tuple[str, str], list[str]] = {}
     for what, details, user in things:
         users.setdefault((what, details), []).append(user)
-    return [Line(len(who), what, details, ", ".join(filter(None, who))) for (what, details), who in users.items()]
+    return [ShoppingLine(len(who), what, details, ", ".join(filter(None, who))) for (what, details), who in users.items()]
 
 
 def _parts(report: Report) -> Iterator[tuple[str, str, str]]:

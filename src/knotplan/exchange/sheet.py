@@ -25,7 +25,7 @@ from knotplan.exchange.plain_text import writable
 from knotplan.exchange.svg import svg
 
 
-class Row(Struct, frozen=True):
+class SheetRow(Struct, frozen=True):
     """One tie on the sheet."""
 
     part: str
@@ -38,7 +38,7 @@ class Row(Struct, frozen=True):
     beads: str
 
 
-def table(report: Report) -> list[Row]:
+def table(report: Report) -> list[SheetRow]:
     """Every tie in the order of the parts, with the pin's name in each scheme."""
     c = report.circuit
     rows = []
@@ -50,7 +50,7 @@ def table(report: Report) -> list[Row]:
         names = tuple(pin.names.get(s, pin.names.get(LABEL, "–")) if pin else "–" for s in c.board.schemes)
         colour = colour_of(c, tie)
         beads = ", ".join(map(_bead, tie.beads))
-        rows.append(Row(part, lead, tie.role, c.titles.full(tie.to), names, colour, CORDS.get(colour, "#888888"), beads))
+        rows.append(SheetRow(part, lead, tie.role, c.titles.full(tie.to), names, colour, CORDS.get(colour, "#888888"), beads))
     return rows
 
 
@@ -107,11 +107,11 @@ def heads(report: Report) -> list[str]:
     return ["Part", "Lead", "to", *(s.title for s in report.circuit.board.schemes.values()), "Cord", "In the tie", "Role"]
 
 
-def cells(row: Row) -> list[str]:
+def cells(row: SheetRow) -> list[str]:
     """A row's texts, as many as there are heads; the cord with room for its colour."""
     return [row.part, row.lead, row.place, *row.names, f"xxxxx {row.cord}", row.beads, row.role]
 
 
-def page_html(headings: list[str], rows: list[Row], widths: list[int]) -> str:
+def page_html(headings: list[str], rows: list[SheetRow], widths: list[int]) -> str:
     """A table of some rows, for paper: `widths` of its columns in points."""
     return _templates().get_template("ties_page.html").render(heads=headings, rows=rows, widths=widths)

@@ -12,7 +12,7 @@ SupplyKind = Literal["io", "supply", "ground", "control", "unconnected", "contac
 PowerOn = Literal["pull-up", "pull-down", "floating", "high", "low", "toggling"]
 
 
-WAKES: dict[str, str] = {
+POWER_ON_WORDS: dict[str, str] = {
     "pull-up": "pulled up", "pull-down": "pulled down", "floating": "floating", "high": "high", "low": "low",
     "toggling": "toggling",
 }  # fmt: skip
@@ -68,11 +68,11 @@ class Pin(Item):
         return "digital" in self.functions or "input" in self.functions
 
     @property
-    def wakes(self) -> tuple[str, ...]:
+    def power_on_states(self) -> tuple[str, ...]:
         """What it is before a program runs, one after another."""
         return (self.power_on, self.starting) if self.starting and self.starting != self.power_on else (self.power_on,)
 
     @property
-    def wakes_words(self) -> str:
+    def power_on_words(self) -> str:
         """The same in words: "pulled up, then toggling"."""
-        return ", then ".join(WAKES[w] for w in self.wakes)
+        return ", then ".join(POWER_ON_WORDS[w] for w in self.power_on_states)

@@ -212,7 +212,7 @@ class Sensor(_Item):
     seconds: float
 
 
-class Facts(_Item):
+class PartFacts(_Item):
     """Everything of this kind about one part; most parts have few of them."""
 
     wants: tuple[Component, ...] = ()

@@ -7,7 +7,7 @@ from knotplan.catalog.board.driver import Driver
 from knotplan.catalog.board.supply import Bank
 from knotplan.catalog.board.units import Converter, Peripheral
 from knotplan.catalog.part.elements import Element
-from knotplan.catalog.part.facts import Facts
+from knotplan.catalog.part.facts import PartFacts
 from knotplan.catalog.part.item import Item
 from knotplan.catalog.part.lead import Lead
 from knotplan.catalog.part.needs import Ground, Need
@@ -36,7 +36,7 @@ class Part(Item, eq=False, dict=True):
     converters: dict[str, Converter] = {}
     banks: dict[str, Bank] = {}
     """leads that have a current limit in common"""
-    facts: Facts = Facts()
+    facts: PartFacts = PartFacts()
     note: str = ""
 
     @cached_property

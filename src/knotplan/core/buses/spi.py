@@ -171,7 +171,7 @@ def _idle(c: Circuit, contact: str, devices: list[Device]) -> Literal["held", "w
         return "held"
     high = not any(_facts(c, d).select_high for d in devices)
     off, on = ({"high", "pull-up"}, {"low", "pull-down"}) if high else ({"low", "pull-down"}, {"high", "pull-up"})
-    states = set(pin.wakes)
+    states = set(pin.power_on_states)
     if states <= off:
         return "wakes inactive"
     wanted = "pull-up" if high else "pull-down"

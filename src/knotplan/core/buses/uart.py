@@ -16,7 +16,7 @@ GOOD, EDGE = 0.02, 0.05
 RATES = (1200, 2400, 4800, 9600, 19200, 38400, 57600, 115200, 230400, 460800, 921600)
 
 
-class Line(Struct, frozen=True):
+class UartLine(Struct, frozen=True):
     """One direction between two ends."""
 
     lead: str
@@ -33,7 +33,7 @@ class Link(Struct, frozen=True):
     part: str
     unit: str
     title: str
-    lines: tuple[Line, ...]
+    lines: tuple[UartLine, ...]
     baud: float
     reached: Reached | None
     """what the board's divider makes of it; nothing where the catalogue does not say"""
@@ -81,7 +81,7 @@ def links(c: Circuit) -> tuple[Link, ...]:
         spec = c.hardware.unit_spec(unit)
         baud = c.placed[part_id].asked("baud", part.facts.uart.baud, 0.0)
         divider = spec.rate if spec is not None else None
-        lines = tuple(Line(t.lead, t.to, _sends(c, t.lead), t.lead not in crossed) for t in ties)
+        lines = tuple(UartLine(t.lead, t.to, _sends(c, t.lead), t.lead not in crossed) for t in ties)
         holds = [r.title for t in ties if (pin := c.contacts.pin(t.to)) is not None and (r := c.hardware.reservation(pin)) is not None]
         made.append(Link(part_id, unit, spec.title if spec else "plain pins", lines, baud,
                          nearest(divider, baud) if divider else None, divider.error if divider else 0.0,

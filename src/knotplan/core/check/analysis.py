@@ -14,7 +14,7 @@ from knotplan.core.check.report import Report
 from knotplan.core.check.rules import RULES
 from knotplan.core.check.rules.rule import Rule
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.cache import Solved
+from knotplan.core.engine.cache import EngineCache
 from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import Points
 from knotplan.core.plan.document import Plan
@@ -25,17 +25,17 @@ log = logging.getLogger(__name__)
 REPORT = "Please report this: the menu Help, Report a problem gathers what is needed (the log says where it failed)."
 
 
-class Kept:
+class AnalysisCache:
     """What is carried from one analysis to the next: solutions of nets, and the last report for edits of looks only."""
 
     def __init__(self) -> None:
-        self.solved = Solved()
+        self.solved = EngineCache()
         self.report: Report | None = None
         self.rules: tuple[Rule, ...] = ()
 
 
 def analyse(
-    plan: Plan, catalog: Catalog, rules: tuple[Rule, ...] = RULES, kept: Kept | None = None
+    plan: Plan, catalog: Catalog, rules: tuple[Rule, ...] = RULES, kept: AnalysisCache | None = None
 ) -> Report:
     """The report of a plan; raises UnknownEntryError when the catalogue lacks its board or a part.
 
@@ -49,7 +49,7 @@ def analyse(
             gc.enable()
 
 
-def _analysed(circuit: Circuit, catalog: Catalog, rules: tuple[Rule, ...], kept: Kept | None) -> Report:
+def _analysed(circuit: Circuit, catalog: Catalog, rules: tuple[Rule, ...], kept: AnalysisCache | None) -> Report:
     plan = circuit.plan
     if kept is not None and kept.report is not None and kept.rules is rules and _alike(kept.report.circuit, circuit):
         kept.report = _with_other_looks(kept.report, circuit)
@@ -89,7 +89,7 @@ def _plain(plan: Plan) -> Plan:
                     ties=tuple(replaced(t, cord="", fixed=False) for t in plan.ties))  # fmt: skip
 
 
-def _points(circuit: Circuit, kept: Solved | None) -> tuple[Points, list[Finding]]:
+def _points(circuit: Circuit, kept: EngineCache | None) -> tuple[Points, list[Finding]]:
     """The operating points; where the engine fails there are none, and that is a finding."""
     try:
         return operating_points(circuit, kept), []

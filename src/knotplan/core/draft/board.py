@@ -16,7 +16,7 @@ from msgspec.structs import replace
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.check import LABEL
 from knotplan.catalog.board.header import Header
-from knotplan.catalog.board.pin import WAKES, Pin
+from knotplan.catalog.board.pin import POWER_ON_WORDS, Pin
 from knotplan.core.names.lists import expanded
 from knotplan.core.plan.ids import slug
 
@@ -52,7 +52,7 @@ FIELDS = ("kind", "functions", "rail", "driver", "power_on", "reserved", "strap"
 """columns of the grid besides the names"""
 
 
-class Draft(Struct, frozen=True):
+class BoardDraft(Struct, frozen=True):
     """A board in the making."""
 
     title: str
@@ -95,32 +95,32 @@ def _base(volts: float) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def blank(title: str = "My board", volts: float = 3.3) -> Draft:
+def blank(title: str = "My board", volts: float = 3.3) -> BoardDraft:
     """A board of two edge rows of fifteen, nothing said about its pins yet."""
-    made = Draft(title, f"{volts:g} V board", volts, "marked end", {}, {"printed": "Printed", "position": "Position"}, (),
+    made = BoardDraft(title, f"{volts:g} V board", volts, "marked end", {}, {"printed": "Printed", "position": "Position"}, (),
                  _base(volts))  # fmt: skip
     for name in ("left", "right"):
         made = add_header(made, name, 15, 1)
     return made
 
 
-def from_board(board: Board, title: str = "") -> Draft:
+def from_board(board: Board, title: str = "") -> BoardDraft:
     """A board taken up again; with a title of its own it is another one."""
     tree = msgspec.to_builtins(board)
     kept = ("id", "title", "summary", "logic_v", "headers", "schemes", "pins")
     words = {kind: word for word, kind in KIND_WORDS.items()}
     pins = tuple(
         DraftPin(p.header, p.row, p.col, dict(p.names), words[p.kind], _said_functions(p), p.rail,
-                 p.driver if p.kind == "io" else "", WAKES[p.power_on] if p.kind == "io" else "", p.reserved, p.strap, p.note)
+                 p.driver if p.kind == "io" else "", POWER_ON_WORDS[p.power_on] if p.kind == "io" else "", p.reserved, p.strap, p.note)
         for p in board.pins.values()
     )  # fmt: skip
     base = {k: v for k, v in tree.items() if k not in kept}
     base["_pins"], base["_schemes"] = tree["pins"], tree["schemes"]
-    return Draft(title or board.title, board.summary, board.logic_v, board.outline.mark, dict(board.headers),
+    return BoardDraft(title or board.title, board.summary, board.logic_v, board.outline.mark, dict(board.headers),
                  {k: s.title for k, s in board.schemes.items()}, pins, base, "" if title else board.id)  # fmt: skip
 
 
-def set_volts(draft: Draft, volts: float) -> Draft:
+def set_volts(draft: BoardDraft, volts: float) -> BoardDraft:
     """Another logic voltage, and with it the rails, thresholds and limits that go with it; for a board begun here."""
     if "_pins" in draft.base or volts == draft.logic_v:
         return draft
@@ -137,7 +137,7 @@ def _said_functions(pin: Pin) -> str:
 # --- changing ---------------------------------------------------------------------------------
 
 
-def add_header(draft: Draft, title: str, rows: int, columns: int, pitch_mm: float = PITCH) -> Draft:
+def add_header(draft: BoardDraft, title: str, rows: int, columns: int, pitch_mm: float = PITCH) -> BoardDraft:
     """One more header, beside those that are there, its contacts still without names."""
     name = slug(title, {*draft.headers})
     header = Header(title, rows, columns, 0, 0, pitch_mm, pitch_mm)
@@ -146,7 +146,7 @@ def add_header(draft: Draft, title: str, rows: int, columns: int, pitch_mm: floa
     return _arranged(replace(draft, headers={**draft.headers, name: header}, pins=(*draft.pins, *pins)))
 
 
-def _position(draft: Draft, header: str, number: int) -> str:
+def _position(draft: BoardDraft, header: str, number: int) -> str:
     """"3" on a board with one header, "L3" on one with several."""
     if not draft.headers and header == "main":
         return str(number)
@@ -155,7 +155,7 @@ def _position(draft: Draft, header: str, number: int) -> str:
     return f"{letter}{len(alike) + 1}.{number}" if alike else f"{letter}{number}"
 
 
-def resize_header(draft: Draft, name: str, rows: int, columns: int, pitch_mm: float) -> Draft:
+def resize_header(draft: BoardDraft, name: str, rows: int, columns: int, pitch_mm: float) -> BoardDraft:
     """A header of another size; contacts that stay keep what was said about them."""
     old = draft.headers[name]
     there = {(p.row, p.col): p for p in draft.pins if p.header == name}
@@ -169,12 +169,12 @@ def resize_header(draft: Draft, name: str, rows: int, columns: int, pitch_mm: fl
     return _arranged(replace(draft, headers={**draft.headers, name: header_now}, pins=tuple(pins)))
 
 
-def remove_header(draft: Draft, name: str) -> Draft:
+def remove_header(draft: BoardDraft, name: str) -> BoardDraft:
     headers = {k: h for k, h in draft.headers.items() if k != name}
     return _arranged(replace(draft, headers=headers, pins=tuple(p for p in draft.pins if p.header != name)))
 
 
-def _arranged(draft: Draft) -> Draft:
+def _arranged(draft: BoardDraft) -> BoardDraft:
     """Single rows along the two edges, double rows side by side, all beginning at the marked end."""
     if "_pins" in draft.base:
         return _beside(draft)
@@ -185,14 +185,14 @@ def _arranged(draft: Draft) -> Draft:
     return replace(draft, headers=made)
 
 
-def _beside(draft: Draft) -> Draft:
+def _beside(draft: BoardDraft) -> BoardDraft:
     """A board that is there already lies as its file says; what is new stands to the right of everything."""
     right = outline(draft)["width_mm"]
     made = {n: replace(h, x_mm=right, y_mm=EDGE + 3) if (h.x_mm, h.y_mm) == (0, 0) else h for n, h in draft.headers.items()}
     return replace(draft, headers=made)
 
 
-def outline(draft: Draft) -> dict[str, Any]:
+def outline(draft: BoardDraft) -> dict[str, Any]:
     """The edge round all headers, or that of the board that was taken up."""
     right = max((h.x_mm + (h.columns - 1) * h.column_gap_mm for h in draft.headers.values()), default=10.0)
     bottom = max((h.y_mm + (h.rows - 1) * h.pitch_mm for h in draft.headers.values()), default=10.0)
@@ -203,12 +203,12 @@ def outline(draft: Draft) -> dict[str, Any]:
     return {"width_mm": round(right + EDGE, 2), "height_mm": round(bottom + EDGE + 1, 2), "mark": draft.mark}
 
 
-def add_scheme(draft: Draft, title: str) -> Draft:
+def add_scheme(draft: BoardDraft, title: str) -> BoardDraft:
     """One more way of naming the pins."""
     return replace(draft, schemes={**draft.schemes, slug(title, {*draft.schemes, LABEL}): title})
 
 
-def set_cell(draft: Draft, at: int, column: str, text: str) -> Draft:
+def set_cell(draft: BoardDraft, at: int, column: str, text: str) -> BoardDraft:
     """What one cell of the grid says; `column` is a scheme or one of FIELDS."""
     pin = draft.pins[at]
     text = text.strip()
@@ -240,7 +240,7 @@ def rail_id(volts: float) -> str:
     return f"{volts:.1f}".replace(".", "v").removesuffix("0")
 
 
-def with_rails(draft: Draft) -> Draft:
+def with_rails(draft: BoardDraft) -> BoardDraft:
     """The draft with a rail for every voltage that a label says."""
     for text in (t for pin in draft.pins for s, t in pin.names.items() if s != "position"):
         if (volts := volts_of(text)) is not None:
@@ -248,7 +248,7 @@ def with_rails(draft: Draft) -> Draft:
     return draft
 
 
-def add_rail(draft: Draft, volts: float) -> Draft:
+def add_rail(draft: BoardDraft, volts: float) -> BoardDraft:
     """A rail for a supply pin that the board had none for; how much it gives is to be read up in the board's manual."""
     rails = draft.base["rails"]
     if volts <= 0 or rail_id(volts) in rails:
@@ -259,7 +259,7 @@ def add_rail(draft: Draft, volts: float) -> Draft:
     return replace(draft, base={**draft.base, "rails": {**rails, rail_id(volts): made}})
 
 
-def paste(draft: Draft, at: int, columns: list[str], text: str) -> Draft:
+def paste(draft: BoardDraft, at: int, columns: list[str], text: str) -> BoardDraft:
     """A block of cells as spreadsheets copy it, laid over the grid from a row on; a range in the first cell of a
     single column is written out downwards. What would go beyond the grid is left out."""
     lines = text.rstrip("\n").split("\n")
@@ -273,7 +273,7 @@ def paste(draft: Draft, at: int, columns: list[str], text: str) -> Draft:
     return draft
 
 
-def columns(draft: Draft) -> Iterator[tuple[str, str]]:
+def columns(draft: BoardDraft) -> Iterator[tuple[str, str]]:
     """(column, heading) of the grid: the schemes, then everything else."""
     yield from draft.schemes.items()
     yield LABEL, "Label"

@@ -9,8 +9,8 @@ import msgspec
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.check import LABEL, faults, hint
 from knotplan.catalog.board.function import ANY, KINDS, Function, parse_function
-from knotplan.catalog.board.pin import WAKES
-from knotplan.core.draft.board import KIND_WORDS, Draft, DraftPin, outline, rail_id, volts_of
+from knotplan.catalog.board.pin import POWER_ON_WORDS
+from knotplan.core.draft.board import KIND_WORDS, BoardDraft, DraftPin, outline, rail_id, volts_of
 
 USUAL = {"gnd": "ground", "ground": "ground", "0v": "ground", "agnd": "ground", "dgnd": "ground", "vss": "ground"}
 LOGIC = ("vdd", "vcc", "vio")
@@ -26,7 +26,7 @@ TITLES = {"pwm": "pulse unit", "adc": "converter", "dac": "analogue output", "i2
           "uart": "UART", "onewire": "one-wire line", "capture": "capture unit", "touch": "touch unit"}  # fmt: skip
 
 
-def compiled(draft: Draft) -> tuple[Board | None, list[tuple[str, str]]]:
+def compiled(draft: BoardDraft) -> tuple[Board | None, list[tuple[str, str]]]:
     """The board that the draft makes, and everything that is wrong with it, each with its place in the grid."""
     wrong: list[tuple[str, str]] = []
     tree = _tree(draft, wrong)
@@ -37,7 +37,7 @@ def compiled(draft: Draft) -> tuple[Board | None, list[tuple[str, str]]]:
     return board, [*wrong, *((_said(draft, tree, place), why) for place, why in faults(board))]
 
 
-def pin_ids(draft: Draft) -> list[str]:
+def pin_ids(draft: BoardDraft) -> list[str]:
     """An id for each contact: that of the board that was taken up, or made of header and place."""
     known = {(p.get("header", "main"), p["row"], p["col"]): k for k, p in draft.base.get("_pins", {}).items()}
     wide = {name: h.columns for name, h in draft.headers.items()}
@@ -45,7 +45,7 @@ def pin_ids(draft: Draft) -> list[str]:
             for p in draft.pins]  # fmt: skip
 
 
-def _said(draft: Draft, tree: dict[str, Any], place: str) -> str:
+def _said(draft: BoardDraft, tree: dict[str, Any], place: str) -> str:
     """A place in the file as the grid calls it: "row 4 (D2)"."""
     if place.startswith("pins."):
         name = place.split(".")[1].split("[", maxsplit=1)[0]
@@ -57,7 +57,7 @@ def _said(draft: Draft, tree: dict[str, Any], place: str) -> str:
     return place
 
 
-def _tree(draft: Draft, wrong: list[tuple[str, str]]) -> dict[str, Any]:
+def _tree(draft: BoardDraft, wrong: list[tuple[str, str]]) -> dict[str, Any]:
     base = {k: v for k, v in draft.base.items() if not k.startswith("_")}
     pins, known = {}, draft.base.get("_pins", {})
     functions: list[Function] = []
@@ -72,11 +72,11 @@ def _tree(draft: Draft, wrong: list[tuple[str, str]]) -> dict[str, Any]:
         made |= {"kind": kind, "names": _named(pin, kind, label), "note": pin.note, "rail": rail if kind == "supply" else ""}
         if kind == "io":
             jobs = _jobs(pin, number, functions, wrong)
-            power_on = {w: s for s, w in WAKES.items()}.get(pin.power_on, pin.power_on)
+            power_on = {w: s for s, w in POWER_ON_WORDS.items()}.get(pin.power_on, pin.power_on)
             made |= {"functions": [str(j) for j in jobs], "driver": pin.driver or next(iter(drivers)),
                      "power_on": power_on or "floating", "reserved": pin.reserved, "strap": pin.strap}  # fmt: skip
-            if made["power_on"] not in WAKES:
-                near = hint(pin.power_on, WAKES.values()) or f"; such are {', '.join(WAKES.values())}"
+            if made["power_on"] not in POWER_ON_WORDS:
+                near = hint(pin.power_on, POWER_ON_WORDS.values()) or f"; such are {', '.join(POWER_ON_WORDS.values())}"
                 wrong.append((f"row {number}", f"{pin.power_on!r} is no state at power-on{near}"))
                 made["power_on"] = "floating"
             functions += jobs
@@ -89,7 +89,7 @@ def _tree(draft: Draft, wrong: list[tuple[str, str]]) -> dict[str, Any]:
             "pools": {**_pools(functions), **base.get("pools", {})}}  # fmt: skip
 
 
-def _schemes(draft: Draft) -> dict[str, Any]:
+def _schemes(draft: BoardDraft) -> dict[str, Any]:
     """Letters before a number that all names of a scheme begin with may be left off."""
     kept = draft.base.get("_schemes", {})
     made = {}

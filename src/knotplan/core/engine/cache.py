@@ -3,7 +3,7 @@
 from msgspec import Struct
 
 from knotplan.core.engine.keys import Key
-from knotplan.core.engine.readings import Draw, Points, Row
+from knotplan.core.engine.readings import Draw, Points, Sweep
 
 Fingerprint = tuple[object, ...]
 """everything that the solution of a cluster depends on"""
@@ -12,14 +12,14 @@ Fingerprint = tuple[object, ...]
 class Record(Struct):
     """What is known of a cluster: readings by what they are of, and what it draws from each supplied net."""
 
-    volts: dict[str, Row] = {}
-    bars: dict[Key, Row] = {}
-    junctions: dict[Key, Row] = {}
-    pins: dict[str, Row] = {}
+    volts: dict[str, Sweep] = {}
+    bars: dict[Key, Sweep] = {}
+    junctions: dict[Key, Sweep] = {}
+    pins: dict[str, Sweep] = {}
     draws: list[tuple[str, Draw]] = []
 
 
-class Solved:
+class EngineCache:
     """Solutions of clusters, kept from one analysis to the next: an edit touches few of them.
 
     A cluster's fingerprint is everything that its solution depends on, so a kept one is never out of date.

@@ -56,6 +56,6 @@ def _wakes(c: Circuit, pins: list[str]) -> list[tuple[tuple[str, str], ...]]:
         return []
     options = []
     for p in pins:
-        states = [s for w in c.contacts.pins[p].wakes for s in (("low", "high") if w == "toggling" else (w,))]
+        states = [s for w in c.contacts.pins[p].power_on_states for s in (("low", "high") if w == "toggling" else (w,))]
         options.append(list(dict.fromkeys(states)))
     return [tuple(zip(pins, s, strict=True)) for s in _some(options)]

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.cache import Fingerprint, Record, Solved
+from knotplan.core.engine.cache import EngineCache, Fingerprint, Record
 from knotplan.core.engine.clusters import clusters
 from knotplan.core.engine.read_out import put_record, put_transistor_currents, record_of
 from knotplan.core.engine.readings import Case, Points
@@ -18,9 +18,9 @@ from knotplan.core.engine.solver.network import Samples, Solution, SolveError, T
 from knotplan.core.engine.solver.newton import solve
 
 
-def operating_points(circuit: Circuit, kept: Solved | None = None) -> Points:
+def operating_points(circuit: Circuit, kept: EngineCache | None = None) -> Points:
     """Everything that is resistive in a circuit, solved; `kept` saves solving what was solved before."""
-    kept = kept or Solved()
+    kept = kept or EngineCache()
     electrics = _electrics(circuit)
     if kept.points is not None and kept.electrics == electrics:
         return kept.points

@@ -7,7 +7,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cache import Record
 from knotplan.core.engine.cluster import Cluster
 from knotplan.core.engine.keys import of_part, of_pin
-from knotplan.core.engine.readings import Draw, Points, Row
+from knotplan.core.engine.readings import Draw, Points, Sweep
 from knotplan.core.engine.samples import supplied_nets
 from knotplan.core.engine.solver.network import Floats, Solution
 from knotplan.core.plan.document import BOARD, split
@@ -17,8 +17,8 @@ def record_of(circuit: Circuit, cluster: Cluster, found: Solution) -> Record:
     """Everything that a solution says, as it is kept from one analysis to the next."""
     cases, shape = cluster.cases, (len(cluster.cases), -1)
 
-    def row(values: Floats) -> Row:
-        return Row(cases, values.reshape(shape))
+    def row(values: Floats) -> Sweep:
+        return Sweep(cases, values.reshape(shape))
 
     bars = {bar.key: amps for bar, amps in zip(cluster.bars, found.resistor_a, strict=True)}
     drops = {drop.key: amps for drop, amps in zip(cluster.drops, found.junction_a, strict=True)}

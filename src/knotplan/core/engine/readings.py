@@ -67,7 +67,7 @@ class Reading(Struct, frozen=True):
         return max(abs(self.min), abs(self.max))
 
 
-class Row:
+class Sweep:
     """One quantity over its cases and corners; its readings are made when somebody asks, and kept."""
 
     __slots__ = ("_made", "cases", "values")
@@ -89,11 +89,11 @@ class Readings(Mapping[K, list[Reading]]):
     """Readings by what they are of, one for every case; made from the arrays when asked for."""
 
     def __init__(self) -> None:
-        self.rows: dict[K, Row] = {}
+        self.rows: dict[K, Sweep] = {}
 
     def put(self, key: K, cases: list[Case], values: "Floats") -> None:
         """`values`: (cases, corners), the first corner being the centre."""
-        self.rows[key] = Row(cases, values)
+        self.rows[key] = Sweep(cases, values)
 
     def put_negative(self, key: K, other: "Readings[Key]", of: Key) -> None:
         """What another quantity is, the other way round; nothing where that is not known."""

@@ -209,9 +209,9 @@ def _wakes(circuit: Circuit, lead: str, need: Need, pin: Pin) -> tuple[str, ...]
         return ()
     safe = {"high": ("pull-up", "high"), "low": ("pull-down", "low")}["high" if need.active == "low" else "low"]
     held = ("floating",) if _held_off(circuit, lead, need.active == "high") else ()
-    if all(w in (*safe, *held) for w in pin.wakes):
+    if all(w in (*safe, *held) for w in pin.power_on_states):
         return ()
-    return (f"is {pin.wakes_words} at power-on, active {need.active}",)
+    return (f"is {pin.power_on_words} at power-on, active {need.active}",)
 
 
 def _held_off(circuit: Circuit, lead: str, low: bool) -> bool:

@@ -67,7 +67,7 @@ def _row(circuit: Circuit, pin_id: str, asked: str) -> PinRow:
     state += [f"{circuit.board.straps[pin.strap].level} at start"] if pin.strap else []
     if pin.kind == "io":
         driver = circuit.board.drivers[pin.driver]
-        rest = (circuit.titles.does(contact), pin.wakes_words, show(driver.recommended_a, "A") if pin.drives else "–",
+        rest = (circuit.titles.does(contact), pin.power_on_words, show(driver.recommended_a, "A") if pin.drives else "–",
                 f"{driver.min_v:g} – {driver.max_v:g} V")  # fmt: skip
     elif pin.kind == "supply":
         rail = circuit.board.rails[pin.rail]

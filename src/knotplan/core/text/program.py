@@ -15,8 +15,8 @@ from knotplan.core.plan.document import BOARD, split
 from knotplan.core.quantity.written import show
 from knotplan.core.text.timing import mapping_of, steps_of
 from knotplan.core.timing import pixels, stepper
-from knotplan.core.timing.asks import pulsed_leads
 from knotplan.core.timing.capture import levels
+from knotplan.core.timing.program_settings import pulsed_leads
 from knotplan.core.timing.pulses import timer_of, timers
 
 Value = int | float | str | tuple[int, ...] | tuple[tuple[int, ...], ...]

@@ -9,7 +9,7 @@ COARSE_STEPS = 100
 """with fewer steps between its ends a servo jerks visibly"""
 
 
-class Row(Struct, frozen=True):
+class AngleRow(Struct, frozen=True):
     """One line of a servo's table."""
 
     at: float
@@ -46,7 +46,7 @@ def steps(s: Servo, t: Timer) -> int:
     return abs(t.count(s.most_s) - t.count(s.least_s))
 
 
-def table(s: Servo, t: Timer, rows: int = 7) -> list[Row]:
+def table(s: Servo, t: Timer, rows: int = 7) -> list[AngleRow]:
     """Angle, pulse and count at evenly spaced places, both ends among them."""
     low, high = ends(s)
     made = []
@@ -54,7 +54,7 @@ def table(s: Servo, t: Timer, rows: int = 7) -> list[Row]:
         at = low + (high - low) * k / (rows - 1)
         wanted = pulse(s, at)
         count = t.count(wanted)
-        made.append(Row(at, wanted, count, t.pulse_s(count)))
+        made.append(AngleRow(at, wanted, count, t.pulse_s(count)))
     return made
 
 

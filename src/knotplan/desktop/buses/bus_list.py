@@ -5,17 +5,17 @@ from PySide6.QtWidgets import QListWidget, QListWidgetItem
 
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.text.buses import Entry
-from knotplan.desktop.panels.two_lines import Index, Row, TwoLines
+from knotplan.desktop.panels.two_lines import Index, TwoLineRow, TwoLines
 from knotplan.desktop.tips import tip_text
 
 ENTRY = Qt.ItemDataRole.UserRole
 KINDS = {"i2c": "I2C", "spi": "SPI", "uart": "UART", "line": "One line"}
 
 
-def _row(index: Index) -> Row:
+def _row(index: Index) -> TwoLineRow:
     """A mark for the gravest finding; branches behind switches stand further in."""
     e: Entry = index.data(ENTRY)
-    return Row(e.title, e.under, e.depth, not e.parts, e.worst or None)
+    return TwoLineRow(e.title, e.under, e.depth, not e.parts, e.worst or None)
 
 
 class BusList(QListWidget):

@@ -50,7 +50,7 @@ class Bands(QWidget):
                 painter.drawRect(QRectF(66.0 if last else 20.0 + 9.5 * k, 3.3, 5.5, 15.4))
 
 
-class Answer(QWidget):
+class AnswerBox(QWidget):
     """Everything about one answer; `remedy` is the edit that puts the value in."""
 
     def __init__(self, found: Found, session: Session | None = None, remedy: Remedy | None = None, headline: bool = True):

@@ -9,7 +9,7 @@ from knotplan.core.drawing.palette import Palette
 from knotplan.core.engine.decided import Decided
 from knotplan.core.engine.keys import Key
 from knotplan.core.quantity.written import show
-from knotplan.desktop.beside import Beside
+from knotplan.desktop.background_task import BackgroundTask
 from knotplan.desktop.panels.fields import column_in, label
 from knotplan.desktop.panels.fold import Fold
 from knotplan.desktop.session import Session
@@ -35,7 +35,7 @@ class SpreadBox(QWidget):
         self.said = label("drawing specimens …", "faint")
         self._column.addWidget(self.said)
         self.plot: QWidget | None = None
-        self.work = Beside(self)
+        self.work = BackgroundTask(self)
         self.work.answered.connect(self._show)
         self.work.failed.connect(lambda why: self.said.setText(f"The engine failed: {why}"))
         self.work.ask(partial(_sample, circuit, wanted))

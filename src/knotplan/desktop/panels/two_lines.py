@@ -17,7 +17,7 @@ ROW = 46
 Index = QModelIndex | QPersistentModelIndex
 
 
-class Row(Struct, frozen=True):
+class TwoLineRow(Struct, frozen=True):
     """What a row says."""
 
     title: str
@@ -32,7 +32,7 @@ class Row(Struct, frozen=True):
 class TwoLines(QStyledItemDelegate):
     """Paints such rows."""
 
-    def __init__(self, view: QAbstractItemView, palette: Callable[[], Palette], says: Callable[[Index], Row]):
+    def __init__(self, view: QAbstractItemView, palette: Callable[[], Palette], says: Callable[[Index], TwoLineRow]):
         super().__init__(view)
         self.palette, self.says = palette, says
 

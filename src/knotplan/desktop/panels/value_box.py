@@ -9,7 +9,7 @@ from knotplan.core.finders.finder import FinderError, Found
 from knotplan.core.finders.in_plan import Proposal, proposals
 from knotplan.core.plan.document import Tie
 from knotplan.core.quantity.written import show
-from knotplan.desktop.panels.answer import Answer
+from knotplan.desktop.panels.answer import AnswerBox
 from knotplan.desktop.panels.fields import button, column_in, label, row
 from knotplan.desktop.panels.fold import Fold
 from knotplan.desktop.session import Session
@@ -58,7 +58,7 @@ def _answer(session: Session, proposal: Proposal, found: Found | None, why: str)
     if found is None:
         layout.addWidget(label(why, "care"))
     else:
-        layout.addWidget(Answer(found, session, proposal.remedy(found), headline=False))
+        layout.addWidget(AnswerBox(found, session, proposal.remedy(found), headline=False))
     ask = partial(session.values_wanted.emit, proposal.finder, proposal.values)
     layout.addWidget(row(button("Other inputs …", "otherInputs", "The same finder with numbers of your own", ask, "quiet")))
     return made

@@ -34,7 +34,7 @@ FLAGS = {(False, False): _USUAL, (True, False): _USUAL | _DRAG, (False, True): _
 """by whether a row can be dragged, and whether something can be dropped on it"""
 
 
-class Row(Struct):
+class TreeRow(Struct):
     """A node with its place."""
 
     node: Node
@@ -52,7 +52,7 @@ class TreeModel(QAbstractItemModel):
     def __init__(self, session: Session):
         super().__init__()
         self.session = session
-        self.rows: list[Row] = []
+        self.rows: list[TreeRow] = []
         self.tops: list[int] = []
         self.dead: frozenset[str] = frozenset()
         self.answers: dict[str, Grade] = {}
@@ -73,7 +73,7 @@ class TreeModel(QAbstractItemModel):
 
     def _add(self, node: Node, parent: int, place: int) -> int:
         number = len(self.rows)
-        self.rows.append(Row(node, parent, place))
+        self.rows.append(TreeRow(node, parent, place))
         self.rows[number].below = [self._add(child, number, k) for k, child in enumerate(node.children)]
         return number
 

@@ -11,7 +11,7 @@ from knotplan.core.power.alone import Alone, usb_alone
 from knotplan.core.power.battery import life
 from knotplan.core.power.tree import Node, contact_of, find
 from knotplan.core.quantity.written import counted, show
-from knotplan.desktop.beside import Beside
+from knotplan.desktop.background_task import BackgroundTask
 from knotplan.desktop.panels.fields import button, label, row
 from knotplan.desktop.power.activities_panel import ActivitiesPanel
 from knotplan.desktop.power.cycle_plot import CyclePlot
@@ -47,7 +47,7 @@ class PowerView(QWidget):
         tip = "What works, and what does harm, while USB alone feeds the bench"
         self.usb = button("On USB alone", "usbAlone", tip, self.fill, "chip")
         self.usb.setCheckable(True)
-        self.beside = Beside(self)
+        self.beside = BackgroundTask(self)
         self.beside.answered.connect(self._answered)
         self.beside.failed.connect(lambda why: self.said.setText(f"The engine failed: {why}"))
         self._compose()

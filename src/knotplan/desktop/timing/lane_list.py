@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QListView
 from knotplan.core.check.finding import Severity
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.timing.lanes import Lane
-from knotplan.desktop.panels.two_lines import Index, Row, TwoLines
+from knotplan.desktop.panels.two_lines import Index, TwoLineRow, TwoLines
 from knotplan.desktop.tips import tip_text
 
 LANE, WORST = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1
@@ -41,9 +41,9 @@ class LaneModel(QAbstractListModel):
         return lane if role == LANE else grave if role == WORST else None
 
 
-def _row(index: Index) -> Row:
+def _row(index: Index) -> TwoLineRow:
     lane: Lane = index.data(LANE)
-    return Row(lane.title, (f"{lane.where}: " if lane.where else "") + lane.about, worst=index.data(WORST))
+    return TwoLineRow(lane.title, (f"{lane.where}: " if lane.where else "") + lane.about, worst=index.data(WORST))
 
 
 class LaneList(QListView):

@@ -10,8 +10,8 @@ from knotplan.catalog.part.needs import Pulse
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.plan import edits
 from knotplan.core.text.timing import Table, told
-from knotplan.core.timing.asks import Ask, asks_of
 from knotplan.core.timing.lanes import Lane
+from knotplan.core.timing.program_settings import Ask, asks_of
 from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, form, label, line, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.timing.steps_preview import StepsPreview

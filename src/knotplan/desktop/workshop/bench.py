@@ -6,7 +6,7 @@ from msgspec.structs import replace
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from knotplan.catalog.board.board import Board
-from knotplan.core.draft.board import Draft
+from knotplan.core.draft.board import BoardDraft
 from knotplan.core.draft.board_compiled import compiled
 
 AFTER_MS = 40
@@ -21,20 +21,20 @@ class DraftBench(QObject):
     checked = Signal()
     """the board and what is wrong with it are those of the draft"""
 
-    def __init__(self, draft: Draft, parent: QObject | None = None):
+    def __init__(self, draft: BoardDraft, parent: QObject | None = None):
         super().__init__(parent)
         self.draft, self.saved = draft, draft
         self.board: Board | None = None
         self.wrong: list[tuple[str, str]] = []
-        self._back: list[Draft] = []
-        self._forward: list[Draft] = []
+        self._back: list[BoardDraft] = []
+        self._forward: list[BoardDraft] = []
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.setInterval(AFTER_MS)
         self._soon.timeout.connect(self.check)
         self.check()
 
-    def edit(self, change: Callable[..., Draft], *arguments: object) -> None:
+    def edit(self, change: Callable[..., BoardDraft], *arguments: object) -> None:
         """One step of the way back."""
         made = change(self.draft, *arguments)
         if made != self.draft:
@@ -42,7 +42,7 @@ class DraftBench(QObject):
             self._forward.clear()
             self._show(made)
 
-    def _show(self, draft: Draft) -> None:
+    def _show(self, draft: BoardDraft) -> None:
         self.draft = draft
         self._soon.start()
         self.changed.emit()

@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from knotplan.core.draft.board import Draft
+from knotplan.core.draft.board import BoardDraft
 from knotplan.core.quantity.written import counted
 from knotplan.desktop.dialogs import ErrorDialog
 from knotplan.desktop.panels.fields import button, label, row
@@ -84,7 +84,7 @@ class TableDialog(QDialog):
         self.grid.setColumnWidth(column, 140)
         return made
 
-    def draft(self) -> Draft:
+    def draft(self) -> BoardDraft:
         meanings = tuple(str(c.currentData()) for c in self.choices)
         return board_csv.draft(self.table, meanings, self.arrangement.currentData(), float(self.volts.currentData()))
 
@@ -142,5 +142,5 @@ class LinesDialog(QDialog):
         except (GpioError, OSError) as error:
             ErrorDialog(path.name, error, self).exec()
 
-    def draft(self) -> Draft:
+    def draft(self) -> BoardDraft:
         return gpio_lines.draft(self.lines)

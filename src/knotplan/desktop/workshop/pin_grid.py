@@ -12,7 +12,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from knotplan.catalog.board.pin import WAKES
+from knotplan.catalog.board.pin import POWER_ON_WORDS
 from knotplan.core.draft import board as board_draft
 from knotplan.core.draft.board import FIELDS, KIND_WORDS, DraftPin
 from knotplan.core.drawing.palette import Palette
@@ -130,7 +130,7 @@ class PinGrid(QAbstractTableModel):
             case "rail" if pin.kind == "supply":
                 return pin.rail
             case "power_on" if pin.kind == "io":
-                return WAKES[pin.power_on]
+                return POWER_ON_WORDS[pin.power_on]
         return ""
 
     def setData(self, index: Index, value: object, role: int = Qt.ItemDataRole.EditRole) -> bool:
@@ -215,7 +215,7 @@ class PinGridView(CellsView):
         """Empties the marked cells, as one step."""
         marked = [(i.row(), self.grid.columns[i.column()][0]) for i in self.selectionModel().selectedIndexes()]
 
-        def emptied(draft: board_draft.Draft) -> board_draft.Draft:
+        def emptied(draft: board_draft.BoardDraft) -> board_draft.BoardDraft:
             for row, column in marked:
                 draft = board_draft.set_cell(draft, row, column, "")
             return draft
@@ -233,7 +233,7 @@ class _Choices(QStyledItemDelegate):
     def _words(self, column: str) -> list[str]:
         base = self.view.grid.bench.draft.base
         return {
-            "kind": list(KIND_WORDS), "power_on": list(WAKES.values()), "rail": list(base["rails"]),
+            "kind": list(KIND_WORDS), "power_on": list(POWER_ON_WORDS.values()), "rail": list(base["rails"]),
             "driver": list(base["drivers"]), "reserved": list(base.get("reservations", {})),
             "strap": list(base.get("straps", {})),
         }.get(column, [])  # fmt: skip

@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
 
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.load import Catalog
-from knotplan.core.draft.board import Draft
+from knotplan.core.draft.board import BoardDraft
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.quantity.written import counted
 from knotplan.desktop import dialogs
@@ -56,7 +56,7 @@ class Workshop(QDialog):
     kept = Signal(str, bool)
     """the id of a board that was kept, and whether a plan is to be begun on it"""
 
-    def __init__(self, catalog: Catalog, draft: Draft, palette: Palette, parent: QWidget | None = None, text: str = "",
+    def __init__(self, catalog: Catalog, draft: BoardDraft, palette: Palette, parent: QWidget | None = None, text: str = "",
                  replaces: bool = False):  # fmt: skip
         """`text`: the file that the draft was begun from, whose comments go along; `replaces`: it is that very file
         which keeping writes, so that nobody need be asked."""

@@ -9,7 +9,7 @@ from knotplan.core.buses.apart import behind_switch, other_bus
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import elsewhere, exchanged
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.exchanged import crossed_lines
 from knotplan.core.plan import edits
@@ -21,14 +21,14 @@ from knotplan.core.quantity.working import Number
 @rule("uart-crossed", "Transmit on transmit", "stop",
       "What one side sends the other has to receive: transmit goes to receive, and receive to transmit.",
       "catalogue: leads of the part, functions of the pins")  # fmt: skip
-def uart_crossed(facts: Facts) -> Iterator[Draft]:
+def uart_crossed(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     by_part: dict[str, list[Tie]] = {}
     for tie in crossed_lines(c):
         by_part.setdefault(split(tie.lead)[0], []).append(tie)
     for ties in by_part.values():
         said = " and ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)} ({_does(c, t)})" for t in ties)
-        yield Draft(f"{said}: both ends {'speak or both listen' if len(ties) > 1 else 'do the same'}.",
+        yield Observation(f"{said}: both ends {'speak or both listen' if len(ties) > 1 else 'do the same'}.",
                     tuple(t.lead for t in ties), remedies=from_facts(_uncrossed, ties))  # fmt: skip
 
 
@@ -43,20 +43,20 @@ def _uncrossed(facts: Facts, ties: list[Tie]) -> tuple[Remedy, ...]:
 @rule("address-clash", "Two devices at one address", "stop",
       "Both answer at once, and what is read is neither.",
       "NXP UM10204 clause 3.1.10; catalogue: addresses and strap pads of the parts")  # fmt: skip
-def address_clash(facts: Facts) -> Iterator[Draft]:
+def address_clash(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     found = places(c)
     for one, other in _near_pairs(found):
         how = clash(c, one, other)
         movable = [p for p in (one, other) if p.part]
         if how == "address" and movable:
-            yield Draft(f"{named(c, one)} and {named(c, other)} both answer at 0x{one.address:02X}.",
+            yield Observation(f"{named(c, one)} and {named(c, other)} both answer at 0x{one.address:02X}.",
                         tuple(p.part for p in movable), (Number("address", one.address, ""),),
                         from_facts(_apart, movable, found))  # fmt: skip
         elif how == "all-call":
             hub, hit = (one, other) if one.all_call == other.address else (other, one)
             movable = [hit] if hit.part else [hub]
-            yield Draft(f"{named(c, hub)} answers to the all-call 0x{hit.address:02X} as well, until the program "
+            yield Observation(f"{named(c, hub)} answers to the all-call 0x{hit.address:02X} as well, until the program "
                         f"switches that off; {named(c, hit)} has that address.",
                         tuple(p.part for p in (hub, hit) if p.part),
                         (Number("address", hit.address, ""),), from_facts(_apart, movable, found), "care",
@@ -97,7 +97,7 @@ def _set(c: Circuit, part_id: str, address: int, params: tuple[tuple[str, str | 
       "A part that is told its address answers at its first one until then; a second one there answers as well, and both take "
       "the command.",
       "NXP UM10204 clause 3.1.10; catalogue: where the part wakes, the lead that keeps it off the bus")  # fmt: skip
-def wakes_at_taken(facts: Facts) -> Iterator[Draft]:
+def wakes_at_taken(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     found = places(c)
     told = [p for p in found if p.part and _command(c, p) is not None]
@@ -105,7 +105,7 @@ def wakes_at_taken(facts: Facts) -> Iterator[Draft]:
         free = [o for o in found if o is not place and meet(c, o.bus, place.bus) and not _held(c, o)
                 and (o.wakes_at if o in told else o.address) == place.wakes_at]  # fmt: skip
         if free and not _held(c, place) and (free[0] not in told or found.index(free[0]) < found.index(place)):
-            yield Draft(f"{named(c, place)} wakes at 0x{place.wakes_at:02X}, where {named(c, free[0])} answers too: the program "
+            yield Observation(f"{named(c, place)} wakes at 0x{place.wakes_at:02X}, where {named(c, free[0])} answers too: the program "
                         f"cannot tell one from the other.", (place.part, *(p.part for p in free if p.part)),
                         (Number("address", place.wakes_at or 0, ""),), from_facts(_hold, place))  # fmt: skip
 

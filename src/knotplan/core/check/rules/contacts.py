@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from knotplan.catalog.part.needs import Input
 from knotplan.core.check.asked import from_circuit, on_demand
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Reading, pin_volts
@@ -35,11 +35,11 @@ def _contacts(c: Circuit) -> Iterator[tuple[str, Tie]]:
 @rule("floating-input", "Input left floating", "care",
       "While the contact is open nothing holds the pin's level, and a hand nearby is enough to change it.",
       "CMOS inputs draw no current; a level needs a path to a supply", each=of_circuit(_contacts))  # fmt: skip
-def floating_input(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Draft]:
+def floating_input(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Observation]:
     c = facts.circuit
     pin_id, tie = bare
     if not _pulled(c, pin_id):
-        yield Draft(f"Nothing holds {c.titles.full(tie.to)} while {c.placed[split(tie.lead)[0]].name} is open.",
+        yield Observation(f"Nothing holds {c.titles.full(tie.to)} while {c.placed[split(tie.lead)[0]].name} is open.",
                     (tie.lead, tie.to), remedies=from_circuit(_holds, pin_id, tie))  # fmt: skip
 
 
@@ -63,7 +63,7 @@ def _holds(c: Circuit, pin_id: str, tie: Tie) -> Iterator[Remedy]:
 @rule("contact-unread", "Contact makes no difference", "stop",
       "Open and closed have to lie on the two sides of the input's thresholds, or the program sees no change.",
       "catalogue: thresholds of the pin's driver; voltages by nodal analysis", each=of_circuit(_contacts))  # fmt: skip
-def contact_unread(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Draft]:
+def contact_unread(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Observation]:
     c = facts.circuit
     pin_id, tie = bare
     part_id = split(tie.lead)[0]
@@ -77,7 +77,7 @@ def contact_unread(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Draft]:
         return
     low, high = sorted((levels["open"], levels["closed"]), key=lambda r: r.typ)
     if low.max > driver.input_low_v or high.min < driver.input_high_v:
-        yield Draft(f"{c.titles.full(tie.to)} sees {show(levels['open'].typ, 'V')} while "
+        yield Observation(f"{c.titles.full(tie.to)} sees {show(levels['open'].typ, 'V')} while "
                     f"{c.placed[part_id].name} is open and {show(levels['closed'].typ, 'V')} while it is closed; "
                     f"low is below {show(driver.input_low_v, 'V')}, high above {show(driver.input_high_v, 'V')}.",
                     (tie.lead, tie.to),

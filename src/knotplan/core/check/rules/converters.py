@@ -6,7 +6,7 @@ from knotplan.catalog.part.elements import Track
 from knotplan.catalog.part.needs import Analog
 from knotplan.core.check.asked import from_circuit, on_demand
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.finders.in_plan import converter_of, proposals
@@ -37,7 +37,7 @@ def _measured(c: Circuit) -> Iterator[tuple[Tie, float, str]]:
       "A knob fed from another voltage than the converter measures against either stops short of the scale's end, or reaches it "
       "long before its own.",
       "code = V/V_ref 2^n; voltages by nodal analysis", each=of_circuit(_measured))  # fmt: skip
-def scale_missing(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Draft]:
+def scale_missing(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Observation]:
     c = facts.circuit
     tie, reference, title = measured
     part_id = split(tie.lead)[0]
@@ -48,7 +48,7 @@ def scale_missing(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Dr
         return
     said = f"only {most / reference * 100:.0f} % of the scale are in use" if most < reference else \
         f"the last {(1 - reference / most) * 100:.0f} % of its way change nothing"
-    yield Draft(f"{c.titles.of(tie.lead)} reaches {show(most, 'V')}, and {title} measures against {show(reference, 'V')}: "
+    yield Observation(f"{c.titles.of(tie.lead)} reaches {show(most, 'V')}, and {title} measures against {show(reference, 'V')}: "
                 f"{said}.", (tie.lead,), (Number("most voltage", most, "V", reference),),
                 from_circuit(_from_reference, tie, f"{part_id}.{track.a}"))  # fmt: skip
 
@@ -68,7 +68,7 @@ def _from_reference(c: Circuit, tie: Tie, top: str) -> Iterator[Remedy]:
       "A converter charges a small capacitor from what it measures; behind a large resistance that takes longer than it waits, "
       "and the reading drags behind or mixes with its neighbour's.",
       "source resistance of the divider; data sheets of converters ask for 10 kΩ at most", each=of_circuit(_measured))  # fmt: skip
-def source_weak(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Draft]:
+def source_weak(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Observation]:
     c = facts.circuit
     tie, _, title = measured
     net = c.nets.members.get(c.nets.of(tie.to), [tie.to])
@@ -76,7 +76,7 @@ def source_weak(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Draf
         return
     ohm = max((_ohm(p.values) for p in proposals(c, facts.points, tie)), default=0.0)
     if ohm > SOURCE_OHM:
-        yield Draft(f"{c.titles.of(tie.lead)} is a source of up to {show(ohm, 'Ω')}; {title} wants {show(SOURCE_OHM, 'Ω')} at "
+        yield Observation(f"{c.titles.of(tie.lead)} is a source of up to {show(ohm, 'Ω')}; {title} wants {show(SOURCE_OHM, 'Ω')} at "
                     "most, or a capacitor at its pin.", (tie.lead,), (Number("source resistance", ohm, "Ω", SOURCE_OHM),),
                     on_demand(_buffered, tie))  # fmt: skip
 

@@ -8,7 +8,7 @@ from knotplan.catalog.part.needs import Ground
 from knotplan.core.check.asked import from_circuit, from_facts, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import own_supply
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import ties
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import SIZES, bears, cord_of, cord_ohm
@@ -47,14 +47,14 @@ def _tied(facts: Facts) -> Iterator[tuple[Node, Tie]]:
       "What supplies and cords lose at worst is missing at the end: a servo hums, a display flickers, and it happens only "
       "when everything moves.",
       "Ohm's law along every cord, there and back; copper of 1.724e-8 ohm m (IACS)", each=_tied)  # fmt: skip
-def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Draft]:
+def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
     c = facts.circuit
     node, tie = fed
     origin = c.supplies.origin(node.lead)
     if node.needs_v is None or origin is None or origin.volts.min < node.needs_v or node.least_v >= SLACK * node.needs_v:
         return  # a supply that is too low by itself has a rule of its own
     cord = cord_of(c, tie)
-    yield Draft(f"{c.titles.of(node.lead)} gets {show(node.least_v, 'V')} at worst, of the {show(node.needs_v, 'V')} that it "
+    yield Observation(f"{c.titles.of(node.lead)} gets {show(node.least_v, 'V')} at worst, of the {show(node.needs_v, 'V')} that it "
                 f"needs: {show(origin.volts.min - node.least_v, 'V')} are lost on the way, {show(node.drop_v, 'V')} of them "
                 f"in its own cord ({cord.words}).", (node.lead,),
                 (Number("voltage that arrives", node.least_v, "V", node.needs_v),
@@ -81,13 +81,13 @@ def _better_fed(facts: Facts, node: Node, tie: Tie) -> Iterator[Remedy]:
 @rule("cord-hot", "Cord carries more than it bears", "stop",
       "A cord that is too thin gets hot, its insulation softens, and the fuse of the supply never notices.",
       "IEC 60364-5-52 (cords in free air), and the same heat for thinner ones", each=_tied)  # fmt: skip
-def cord_hot(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Draft]:
+def cord_hot(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
     c = facts.circuit
     node, tie = fed
     mm2, amps = cord_of(c, tie).mm2, node.drawn.worst_a
     limit = bears(mm2)
     if amps > limit:
-        yield Draft(f"The cord of {c.titles.of(node.lead)} ({mm2:g} mm²) carries {show(amps, 'A')} at worst and bears "
+        yield Observation(f"The cord of {c.titles.of(node.lead)} ({mm2:g} mm²) carries {show(amps, 'A')} at worst and bears "
                     f"{show(limit, 'A')}.", (node.lead,), (Number("worst current", amps, "A", limit),),
                     from_circuit(_thicker, tie, amps))  # fmt: skip
 
@@ -101,7 +101,7 @@ def _thicker(c: Circuit, tie: Tie, amps: float) -> Iterator[Remedy]:
 @rule("fuse-wrong", "Fuse that opens too soon or too late", "care",
       "A fuse below the load's current opens in use; one above what its cord bears opens after the cord has burnt.",
       "IEC 60127 (three quarters of the rating for ever); IEC 60364-5-52", each=_tied)  # fmt: skip
-def fuse_wrong(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Draft]:
+def fuse_wrong(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
     c = facts.circuit
     node, tie = fed
     for at, bead in enumerate(tie.beads):
@@ -112,7 +112,7 @@ def fuse_wrong(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Draft]:
         if soon or late:
             why = f"carries {show(usual, 'A')} for ever, and bears three quarters of its rating" if soon else \
                 f"is above the {show(limit, 'A')} that its cord bears"
-            yield Draft(f"The {show(bead.amps, 'A')} fuse of {c.titles.of(node.lead)} {why}.", (node.lead,),
+            yield Observation(f"The {show(bead.amps, 'A')} fuse of {c.titles.of(node.lead)} {why}.", (node.lead,),
                         (Number("usual current", usual, "A", LOAD * bead.amps), Number("cord bears", limit, "A")),
                         on_demand(_fitting, tie, at, usual, limit))  # fmt: skip
 
@@ -126,12 +126,12 @@ def _fitting(tie: Tie, at: int, usual: float, limit: float) -> Iterator[Remedy]:
 @rule("capacitor-rating", "Capacitor below its voltage", "stop",
       "An electrolytic capacitor above its voltage swells and bursts; a ceramic one loses most of what it holds.",
       "ratings of capacitors; half as much again over the supply's most", each=ties)  # fmt: skip
-def capacitor_rating(facts: Facts, tie: Tie) -> Iterator[Draft]:
+def capacitor_rating(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
     for at, bead in enumerate(tie.beads):
         origin = c.supplies.origin(tie.lead) or c.supplies.origin(tie.to)
         if isinstance(bead, Capacitor) and origin is not None and bead.volts < origin.volts.max:
-            yield Draft(f"The {show(bead.farad, 'F')} capacitor at {c.titles.of(tie.lead)} is made for {show(bead.volts, 'V')} "
+            yield Observation(f"The {show(bead.farad, 'F')} capacitor at {c.titles.of(tie.lead)} is made for {show(bead.volts, 'V')} "
                         f"and sees {show(origin.volts.max, 'V')}.", (tie.lead,),
                         (Number("most voltage", origin.volts.max, "V", bead.volts),),
                         on_demand(_rated, tie, at, bead, origin.volts.max))  # fmt: skip
@@ -146,7 +146,7 @@ def _rated(tie: Tie, at: int, bead: Capacitor, volts: float) -> Iterator[Remedy]
 @rule("resistor-hot", "Resistor above its rating", "care",
       "A resistor at its rating is too hot to touch and drifts; beyond it, it burns. Half of the rating is what lasts.",
       "power I²R by nodal analysis; rating of the resistor; stop above the rating", each=ties) # fmt: skip
-def resistor_hot(facts: Facts, tie: Tie) -> Iterator[Draft]:
+def resistor_hot(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
     for at, bead in enumerate(tie.beads):
         if not isinstance(bead, SeriesResistor | PullUp | PullDown):
@@ -154,7 +154,7 @@ def resistor_hot(facts: Facts, tie: Tie) -> Iterator[Draft]:
         amps = max((r.most for r in facts.points.bars.get(of_bead(tie.id, at), []) if r.case.moment == "running"), default=0.0)
         watt, rating = amps * amps * bead.ohm, bead.rating_w if isinstance(bead, SeriesResistor) else RATINGS_W[0]
         if watt > rating / 2:
-            yield Draft(f"The {show(bead.ohm, 'Ω')} resistor in {c.titles.of(tie.lead)} gets {show(watt, 'W', 2)} and is made "
+            yield Observation(f"The {show(bead.ohm, 'Ω')} resistor in {c.titles.of(tie.lead)} gets {show(watt, 'W', 2)} and is made "
                         f"for {show(rating, 'W')}; half of that lasts.", (tie.lead,),
                         (Number("power", watt, "W", rating / 2), Number("most current", amps, "A")),
                         on_demand(_larger, tie, at, bead, watt), "stop" if watt > rating else None)  # fmt: skip

@@ -7,7 +7,7 @@ from knotplan.catalog.part.needs import Supply
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import led_resistor, mosfet_instead, own_supply
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import budgets, pins_that_carry
 from knotplan.core.circuit.leds import led_at
 from knotplan.core.plan import edits
@@ -18,7 +18,7 @@ from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
 
-def _pin_over(facts: Facts, pin: str, absolute: bool) -> Iterator[Draft]:
+def _pin_over(facts: Facts, pin: str, absolute: bool) -> Iterator[Observation]:
     c = facts.circuit
     driver = c.hardware.driver(pin)
     usual, worst = pin_current(facts.points.pins[pin])
@@ -27,7 +27,7 @@ def _pin_over(facts: Facts, pin: str, absolute: bool) -> Iterator[Draft]:
     limit = driver.absolute_a if absolute else driver.recommended_a
     leads = tuple(t.lead for t in c.ties.holders[pin])
     bears = "it survives" if absolute else "recommended are"
-    yield Draft(f"{c.titles.full(pin)} carries {show(usual, 'A')}, at worst {show(worst, 'A')}; {bears} at most {show(limit, 'A')}.",
+    yield Observation(f"{c.titles.full(pin)} carries {show(usual, 'A')}, at worst {show(worst, 'A')}; {bears} at most {show(limit, 'A')}.",
                 (pin, *leads), (Number("usual current", usual, "A"), Number("worst current", worst, "A", limit)),
                 from_facts(_smaller, leads))  # fmt: skip
 
@@ -45,24 +45,24 @@ def _smaller(facts: Facts, leads: tuple[str, ...]) -> Iterator[Remedy]:
 @rule("pin-over-recommended", "Pin above its recommended current", "care",
       "Above the recommended current the pin's levels are no longer warranted and it ages faster.",
       "catalogue: recommended current of the pin's driver", each=pins_that_carry)  # fmt: skip
-def pin_over_recommended(facts: Facts, pin: str) -> Iterator[Draft]:
+def pin_over_recommended(facts: Facts, pin: str) -> Iterator[Observation]:
     yield from _pin_over(facts, pin, absolute=False)
 
 
 @rule("pin-over-absolute", "Pin above its absolute limit", "stop",
       "Beyond the absolute maximum the pin, or the whole chip, can be damaged for good.",
       "catalogue: absolute maximum of the pin's driver", each=pins_that_carry)  # fmt: skip
-def pin_over_absolute(facts: Facts, pin: str) -> Iterator[Draft]:
+def pin_over_absolute(facts: Facts, pin: str) -> Iterator[Observation]:
     yield from _pin_over(facts, pin, absolute=True)
 
 
-def _over(facts: Facts, b: Budget, kind: str) -> Iterator[Draft]:
+def _over(facts: Facts, b: Budget, kind: str) -> Iterator[Observation]:
     if b.kind != kind or b.worst_a <= b.limit_a:
         return
     grave = b.usual_a > b.limit_a
     largest = sorted(b.items, key=lambda i: -i.worst_a)[:3]
     parts = ", ".join(f"{i.title} {show(i.worst_a, 'A')}" for i in largest)
-    yield Draft(f"{b.title}: {show(b.usual_a, 'A')} usually, {show(b.worst_a, 'A')} at worst, of "
+    yield Observation(f"{b.title}: {show(b.usual_a, 'A')} usually, {show(b.worst_a, 'A')} at worst, of "
                 f"{show(b.limit_a, 'A')}. Mostly {parts}.", (b.id,),
                 (Number("usual current", b.usual_a, "A", b.limit_a), Number("worst current", b.worst_a, "A", b.limit_a)),
                 from_facts(_relief, b), "stop" if grave else "care")  # fmt: skip
@@ -103,26 +103,26 @@ def _relief(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:
 @rule("pins-over", "Pins together over their limit", "care",
       "All pins feed from the same inner supply line of the chip, which has a limit of its own.",
       "catalogue: limit of all pins together; stop when the usual current is over it already", each=budgets)  # fmt: skip
-def pins_over(facts: Facts, budget: Budget) -> Iterator[Draft]:
+def pins_over(facts: Facts, budget: Budget) -> Iterator[Observation]:
     yield from _over(facts, budget, "pins")
 
 
 @rule("bank-over", "Bank of pins over its limit", "care",
       "The pins of one bank share a supply line inside the chip.",
       "catalogue: limits of the board's banks", each=budgets)  # fmt: skip
-def bank_over(facts: Facts, budget: Budget) -> Iterator[Draft]:
+def bank_over(facts: Facts, budget: Budget) -> Iterator[Observation]:
     yield from _over(facts, budget, "bank")
 
 
 @rule("rail-over", "Rail over its limit", "care",
       "A rail that is asked for more sags, and the board resets or its fuse opens.",
       "catalogue: limits of the board's rails; stop when the usual current is over it already", each=budgets)  # fmt: skip
-def rail_over(facts: Facts, budget: Budget) -> Iterator[Draft]:
+def rail_over(facts: Facts, budget: Budget) -> Iterator[Observation]:
     yield from _over(facts, budget, "rail")
 
 
 @rule("supply-over", "Supply over its limit", "care",
       "A supply that is asked for more than it is rated for sags or switches off.",
       "catalogue: rated current of the supply or socket", each=budgets)  # fmt: skip
-def supply_over(facts: Facts, budget: Budget) -> Iterator[Draft]:
+def supply_over(facts: Facts, budget: Budget) -> Iterator[Observation]:
     yield from _over(facts, budget, "supply")

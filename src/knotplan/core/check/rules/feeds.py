@@ -7,7 +7,7 @@ from knotplan.core.check.asked import from_circuit, from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.cords import nodes
 from knotplan.core.check.rules.remedies import railed
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import pin_volts
 from knotplan.core.finders import BY_ID
@@ -34,14 +34,14 @@ NOTICED_A, GRAVE_A = 1e-3, 20e-3
       "half wakes, and the diode or the driver may not survive it.",
       "nodal analysis with one supply off, each input with the diode to its supply; stop above 20 mA",
       each=lambda facts: backfed(facts.circuit, facts.power))  # fmt: skip
-def back_fed(facts: Facts, b: Backfed) -> Iterator[Draft]:
+def back_fed(facts: Facts, b: Backfed) -> Iterator[Observation]:
     c = facts.circuit
     if b.amps < NOTICED_A or _said_elsewhere(facts, b):
         return
     rail = c.supplies.origins[b.net].title
     off = next(r.title for r in facts.power if r.id == b.off)
     over = "" if rail == off else f" over the {rail}"
-    yield Draft(f"While {off} is off, {show(b.amps, 'A')} flow through {c.titles.full(b.contact)} into it{over}, "
+    yield Observation(f"While {off} is off, {show(b.amps, 'A')} flow through {c.titles.full(b.contact)} into it{over}, "
                 f"which rises to {show(b.volts, 'V')}.", (b.contact,),
                 (Number("current", b.amps, "A", NOTICED_A), Number("dead supply rises to", b.volts, "V")),
                 from_facts(_kept_out, b), "stop" if b.amps > GRAVE_A else None)  # fmt: skip
@@ -93,7 +93,7 @@ def _keeps_out(facts: Facts, wanted: Remedy, b: Backfed) -> bool:
       "Every pixel's current flows past those before it; towards the end too little voltage is left, the far pixels turn "
       "reddish and then do nonsense.",
       "ladder network, every pixel at full current; catalogue: resistance from pixel to pixel", each=nodes)  # fmt: skip
-def chain_dim(facts: Facts, node: Node) -> Iterator[Draft]:
+def chain_dim(facts: Facts, node: Node) -> Iterator[Observation]:
     c = facts.circuit
     px = c.parts[node.part].facts.pixels if node.kind in ("load", "hub") and node.lead else None
     volts = farthest_v(px, node.least_v)
@@ -102,7 +102,7 @@ def chain_dim(facts: Facts, node: Node) -> Iterator[Draft]:
     feeds = int(px.feeds)
     wanted = feeds_needed(node.least_v, int(px.count), px.full_a, px.step_ohm, FEED_OHM, px.least_v)
     where = f"fed at {feeds} places" if feeds > 1 else "fed at its beginning"
-    yield Draft(f"{c.placed[node.part].name}, {where}, has {show(volts, 'V')} left at its farthest pixel with all of them "
+    yield Observation(f"{c.placed[node.part].name}, {where}, has {show(volts, 'V')} left at its farthest pixel with all of them "
                 f"white; {show(px.least_v, 'V')} are needed" + (f", which {wanted} feeds give." if wanted else "."),
                 (node.part,),
                 (Number("lowest voltage", volts, "V", px.least_v), Number("feeds", feeds, "")),
@@ -118,11 +118,11 @@ def _fed(c: Circuit, part_id: str, wanted: int | None) -> Iterator[Remedy]:
 @rule("activities-meet", "Activities that exclude one another meet", "care",
       "The worst case counts with only one of them; where both go on after all, the supply carries both.",
       "activities of the plan", each=lambda facts: overlaps(facts.circuit.plan))  # fmt: skip
-def activities_meet(facts: Facts, meeting: tuple[Activity, Activity, float]) -> Iterator[Draft]:
+def activities_meet(facts: Facts, meeting: tuple[Activity, Activity, float]) -> Iterator[Observation]:
     one, other, at = meeting
     if not one.parts or not other.parts:
         return  # what has no loads draws nothing
-    yield Draft(f"{one.title} and {other.title} exclude one another, and both go on at {show(at, 's')} of the cycle.",
+    yield Observation(f"{one.title} and {other.title} exclude one another, and both go on at {show(at, 's')} of the cycle.",
                 tuple(dict.fromkeys((*one.parts, *other.parts))), (Number("both at", at, "s"),),
                 from_facts(_apart, one.id, other.id))  # fmt: skip
 

@@ -7,7 +7,7 @@ from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.cords import nodes
 from knotplan.core.check.rules.remedies import mosfet_instead, own_supply
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import pins
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Reading
@@ -34,14 +34,14 @@ HOT_W = 0.4
 @rule("regulator-hot", "Regulator too hot", "care",
       "A linear regulator turns every volt that it takes away into heat; at its limit it switches itself off, again and again.",
       "P = (V_in - V_out) I; T = T_air + P R_th (65 K/W where the catalogue says nothing, 30 °C in a case)", each=nodes) # fmt: skip
-def regulator_hot(facts: Facts, node: Node) -> Iterator[Draft]:
+def regulator_hot(facts: Facts, node: Node) -> Iterator[Observation]:
     c = facts.circuit
     theta = _theta(c, node)
     if theta is None or node.heat_w * theta + AMBIENT <= MOST:
         return
     hot = node.heat_w * theta + AMBIENT
     subject = node.id if node.part else node.id.removeprefix("rail:")
-    yield Draft(f"{node.title} turns {show(node.heat_w, 'W', 2)} into heat at worst, at {show(node.total.worst_a, 'A')}: it "
+    yield Observation(f"{node.title} turns {show(node.heat_w, 'W', 2)} into heat at worst, at {show(node.total.worst_a, 'A')}: it "
                 f"would reach {hot:.0f} °C and switches off at {MOST:.0f} °C.", (subject,),
                 (Number("heat", node.heat_w, "W", (MOST - AMBIENT) / theta), Number("temperature", hot, "°C", MOST)),
                 from_facts(_cooler, node))  # fmt: skip
@@ -74,7 +74,7 @@ def _cooler(facts: Facts, node: Node) -> Iterator[Remedy]:
       "A transistor that gets too little at its base or gate stands between on and off: the load misses that voltage, and the "
       "transistor turns it into heat.",
       "Ebers and Moll's equations, square law of the channel, by nodal analysis; stop where it gets hot", each=pins)  # fmt: skip
-def switch_half_open(facts: Facts, contact: str) -> Iterator[Draft]:
+def switch_half_open(facts: Facts, contact: str) -> Iterator[Observation]:
     c = facts.circuit
     part_id = split(contact)[0]
     if part_id == BOARD or not c.hardware.driver(contact).element:
@@ -85,7 +85,7 @@ def switch_half_open(facts: Facts, contact: str) -> Iterator[Draft]:
     volts, amps = found
     watt = volts * amps
     wanting = c.ties.of(f"{part_id}.{e.a}")
-    yield Draft(f"{c.titles.of(contact)} keeps up to {show(volts, 'V')} for itself while it carries {show(amps, 'A')}: "
+    yield Observation(f"{c.titles.of(contact)} keeps up to {show(volts, 'V')} for itself while it carries {show(amps, 'A')}: "
                 f"{show(watt, 'W', 2)} of heat, and its {c.parts[part_id].leads[e.a].title} gets too little.",
                 (contact,), (Number("voltage across it", volts, "V", OPEN_V), Number("current", amps, "A"),
                              Number("heat", watt, "W", HOT_W)),

@@ -8,7 +8,7 @@ from knotplan.catalog.part.elements import Led
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import exchanged, led_resistor
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.leds import leds_of
 from knotplan.core.engine.keys import of_part
@@ -63,10 +63,10 @@ def _numbers(led: Led, r: Reading) -> tuple[Number, ...]:
 @rule("led-no-resistor", "LED without a resistor", "stop",
       "An LED hardly limits its own current: only the pin's inner resistance does, until one of them gives up.",
       "Shockley's junction law; currents by nodal analysis", each=_leds)  # fmt: skip
-def led_no_resistor(facts: Facts, x: _Lit) -> Iterator[Draft]:
+def led_no_resistor(facts: Facts, x: _Lit) -> Iterator[Observation]:
     r = x.reading
     if not x.limited and r.max > 1e-4:
-        yield Draft(f"{x.title} would draw {show(r.typ, 'A')}, up to {show(r.max, 'A')}, where "
+        yield Observation(f"{x.title} would draw {show(r.typ, 'A')}, up to {show(r.max, 'A')}, where "
                     f"{show(x.led.wished_a, 'A')} is wished.", (x.part,), _numbers(x.led, r),
                     from_facts(led_resistor, x.part, x.element))  # fmt: skip
 
@@ -74,33 +74,33 @@ def led_no_resistor(facts: Facts, x: _Lit) -> Iterator[Draft]:
 @rule("led-current", "LED current off its wish", "care",
       "Too little current cannot be seen, too much ages the LED and loads the pin.",
       "catalogue: the LED's limits; currents by nodal analysis at all corners", each=_leds)  # fmt: skip
-def led_current(facts: Facts, x: _Lit) -> Iterator[Draft]:
+def led_current(facts: Facts, x: _Lit) -> Iterator[Observation]:
     r, led = x.reading, x.led
     said = f"{x.title} gets {show(r.min, 'A')} to {show(r.max, 'A')}, typically {show(r.typ, 'A')}"
     finder = from_facts(led_resistor, x.part, x.element)
     if r.max < 1e-6:
         if x.ends not in reversed_leds(facts.circuit):
-            yield Draft(f"{x.title} never lights: no current flows from anode to cathode in any state.", (x.part,),
+            yield Observation(f"{x.title} never lights: no current flows from anode to cathode in any state.", (x.part,),
                         _numbers(led, r), severity="stop", title="LED never lights")  # fmt: skip
     elif not x.limited:
         return
     elif r.max > led.most_a:
-        yield Draft(f"{said}; it bears {show(led.most_a, 'A')}.", (x.part,), _numbers(led, r), finder, "stop")
+        yield Observation(f"{said}; it bears {show(led.most_a, 'A')}.", (x.part,), _numbers(led, r), finder, "stop")
     elif r.min < led.visible_a:
-        yield Draft(f"{said}; below {show(led.visible_a, 'A')} it can hardly be seen.", (x.part,),
+        yield Observation(f"{said}; below {show(led.visible_a, 'A')} it can hardly be seen.", (x.part,),
                     _numbers(led, r), finder, title="LED may stay dark")  # fmt: skip
     elif not WISH_LOW * led.wished_a <= r.typ <= WISH_HIGH * led.wished_a:
-        yield Draft(f"{said}; {show(led.wished_a, 'A')} is wished.", (x.part,), _numbers(led, r), finder)
+        yield Observation(f"{said}; {show(led.wished_a, 'A')} is wished.", (x.part,), _numbers(led, r), finder)
 
 
 @rule("led-reversed", "LED the wrong way round", "stop",
       "An LED conducts from its anode to its cathode only; the other way it stays dark, and much above 5 V it breaks down.",
       "Shockley's junction law", each=_leds)  # fmt: skip
-def led_reversed(facts: Facts, x: _Lit) -> Iterator[Draft]:
+def led_reversed(facts: Facts, x: _Lit) -> Iterator[Observation]:
     c = facts.circuit
     if x.reading.max < 1e-6 and x.ends in reversed_leds(c):
         a, b = x.ends
-        yield Draft(f"{c.titles.of(a)} is on {_end(c, a)} and {c.titles.of(b)} on {_end(c, b)}: no current can flow.", (a, b),
+        yield Observation(f"{c.titles.of(a)} is on {_end(c, a)} and {c.titles.of(b)} on {_end(c, b)}: no current can flow.", (a, b),
                     remedies=from_facts(exchanged, a, b))  # fmt: skip
 
 

@@ -8,7 +8,7 @@ from knotplan.core.check.asked import from_facts, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.drive import Drive, drives, in_state
 from knotplan.core.check.rules.remedies import logic_supply, supply_of
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, pins
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.keys import of_part
@@ -30,7 +30,7 @@ from knotplan.core.quantity.written import show
       "A pin that sees more than its maximum leads current into the chip through its protection, "
       "and that damages it, at once or by and by.",
       "catalogue: absolute maximum voltage of the pin's driver; voltages by nodal analysis", each=pins)  # fmt: skip
-def input_over_voltage(facts: Facts, pin_id: str) -> Iterator[Draft]:
+def input_over_voltage(facts: Facts, pin_id: str) -> Iterator[Observation]:
     c = facts.circuit
     ties = c.ties.holders[pin_id]
     driver = c.hardware.driver(pin_id)
@@ -39,7 +39,7 @@ def input_over_voltage(facts: Facts, pin_id: str) -> Iterator[Draft]:
         return
     contact = pin_id
     parts = list(dict.fromkeys(split(t.lead)[0] for t in ties))
-    yield Draft(f"{c.titles.full(contact)} sees {show(worst.typ, 'V')}, up to {show(worst.max, 'V')} "
+    yield Observation(f"{c.titles.full(contact)} sees {show(worst.typ, 'V')}, up to {show(worst.max, 'V')} "
                 f"({worst.case.words(c)}); it bears {show(driver.max_v, 'V')}.",
                 (contact, *(t.lead for t in ties)),
                 (Number("typical voltage", worst.typ, "V"), Number("most voltage", worst.max, "V", driver.max_v)),
@@ -91,7 +91,7 @@ def _bears(facts: Facts, wanted: Remedy, lead: str) -> bool:
       "The pin's high or low does not take the input safely to its other state, so the load never lets go, "
       "or never answers.",
       "catalogue: input levels of the part; levels by nodal analysis", each=of_circuit(drives))  # fmt: skip
-def output_level(facts: Facts, d: Drive) -> Iterator[Draft]:
+def output_level(facts: Facts, d: Drive) -> Iterator[Observation]:
     c = facts.circuit
     if d.element:
         yield from _opto_levels(facts, d, d.element)
@@ -106,12 +106,12 @@ def output_level(facts: Facts, d: Drive) -> Iterator[Draft]:
         yield _off_level(facts, d, "low", low, most)
 
 
-def _off_level(facts: Facts, d: Drive, state: str, got: float, wanted: float) -> Draft:
+def _off_level(facts: Facts, d: Drive, state: str, got: float, wanted: float) -> Observation:
     c = facts.circuit
     name, where = c.titles.of(d.tie.lead), c.titles.full(d.tie.to)
     own = c.supplies.origin(f"{d.part}.{d.need.of}") if d.need.of else None
     of = f", {wanted / own.volts.max:.2g} of its own {show(own.volts.max, 'V')}" if own and state == "high" else ""
-    return Draft(f"{name} gets {show(got, 'V')} when {where} is {state}; it needs at {'least' if state == 'high' else 'most'} "
+    return Observation(f"{name} gets {show(got, 'V')} when {where} is {state}; it needs at {'least' if state == 'high' else 'most'} "
                  f"{show(wanted, 'V')}{of}.", (d.tie.lead, d.tie.to), (Number(f"voltage when {state}", got, "V", wanted),),
                  from_facts(_reached, d.tie), title="Data level too low" if isinstance(d.need, Stream) else "")  # fmt: skip
 
@@ -144,7 +144,7 @@ def _stiffer(tie: Tie) -> tuple[Remedy, ...]:
                  for k, b in enumerate(tie.beads) if isinstance(b, SeriesResistor))  # fmt: skip
 
 
-def _opto_levels(facts: Facts, d: Drive, e: Opto) -> Iterator[Draft]:
+def _opto_levels(facts: Facts, d: Drive, e: Opto) -> Iterator[Observation]:
     c = facts.circuit
     readings = facts.points.junctions.get(of_part(d.part, d.opto), [])
     off = max(in_state(readings, d.pin, d.state(False)), key=lambda r: r.max, default=None)
@@ -152,11 +152,11 @@ def _opto_levels(facts: Facts, d: Drive, e: Opto) -> Iterator[Draft]:
     logic = c.supplies.rail_volts(d.pin)
     name, where = c.titles.of(d.tie.lead), c.titles.full(d.tie.to)
     if off and off.max > e.off_a:
-        yield Draft(f"{name} never lets go: {show(off.max, 'A')} still flow when {where} is {d.state(False)}; "
+        yield Observation(f"{name} never lets go: {show(off.max, 'A')} still flow when {where} is {d.state(False)}; "
                     f"off is below {show(e.off_a, 'A')}.", (d.tie.lead, d.tie.to),
                     (Number("current when off", off.max, "A", e.off_a),),
                     from_facts(logic_supply, [d.part], logic.max if logic else 0.0))  # fmt: skip
     elif on and on.max > 1e-9 and on.min < e.on_a:
-        yield Draft(f"{name} may not answer: {show(on.min, 'A')} flow when {where} is {d.state(True)}; "
+        yield Observation(f"{name} may not answer: {show(on.min, 'A')} flow when {where} is {d.state(True)}; "
                     f"on is above {show(e.on_a, 'A')}.", (d.tie.lead, d.tie.to),
                     (Number("current when on", on.min, "A", e.on_a),), on_demand(_stiffer, d.tie))  # fmt: skip

@@ -7,7 +7,7 @@ from knotplan.catalog.part.needs import Switched
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import exchanged, grounded, mosfet_instead, supply_of
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, parts
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.keys import of_part
@@ -34,14 +34,14 @@ def _switched(c: Circuit, lead: str) -> Switched | None:
       "A pin gives milliamperes; a coil or motor takes a hundred times as much, and gives a kick back when it is "
       "switched off. The pin does not survive that.",
       "catalogue: current of the load, absolute maximum of the pin's driver", each=of_circuit(undriven_loads))  # fmt: skip
-def driver_missing(facts: Facts, part_id: str) -> Iterator[Draft]:
+def driver_missing(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     ties = undriven_loads(c)[part_id]
     need = _switched(c, ties[0].lead)
     assert need is not None
     limit = c.hardware.driver(ties[0].to).absolute_a
     where = " and ".join(c.titles.full(t.to) for t in ties)
-    yield Draft(f"{c.placed[part_id].name} takes up to {show(need.worst_a, 'A')} and is straight on {where}, where "
+    yield Observation(f"{c.placed[part_id].name} takes up to {show(need.worst_a, 'A')} and is straight on {where}, where "
                 f"{show(limit, 'A')} are the most.", (part_id, *(t.lead for t in ties)),
                 (Number("current of the load", need.worst_a, "A", limit),),
                 from_facts(_hub_between, part_id, ties, need))  # fmt: skip
@@ -80,7 +80,7 @@ def _between(facts: Facts, kind: str, ties: list[Tie], ways: list[tuple[str, str
       "A coil goes on driving its current when it is switched off; without a diode that takes it, the voltage rises until "
       "something breaks down, usually the transistor.",
       "energy L·I²/2; catalogue: inductance of the coil, clamps of the driver", each=parts)  # fmt: skip
-def clamp_missing(facts: Facts, part_id: str) -> Iterator[Draft]:
+def clamp_missing(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     part = c.parts[part_id]
     for name, e in part.elements.items():
@@ -93,7 +93,7 @@ def clamp_missing(facts: Facts, part_id: str) -> Iterator[Draft]:
             amps = max((r.most for r in facts.points.bars.get(of_part(part_id, name), [])), default=0.0)
             joule = e.henry * amps**2 / 2 if isinstance(e, Coil) else 0.0
             stored = f", {show(joule, 'J')} stored," if joule else ""
-            yield Draft(f"When {c.titles.full(tie.to)} switches off, {c.titles.of(lead)} goes on driving {show(amps, 'A')}"
+            yield Observation(f"When {c.titles.full(tie.to)} switches off, {c.titles.of(lead)} goes on driving {show(amps, 'A')}"
                         f"{stored} with nowhere to go.", (lead, tie.to),
                         (Number("current", amps, "A"), *([Number("energy", joule, "J")] if joule else [])),
                         from_facts(_clamped, part_id, tie))  # fmt: skip
@@ -125,7 +125,7 @@ def _clamped(facts: Facts, part_id: str, tie: Tie) -> Iterator[Remedy]:
 @rule("load-starved", "Load gets too little voltage", "care",
       "What drops in the driver is missing at the load: a relay does not pull in, a motor stands still and hums.",
       "catalogue: drop and resistance of the driver; voltages by nodal analysis", each=parts)  # fmt: skip
-def load_starved(facts: Facts, part_id: str) -> Iterator[Draft]:
+def load_starved(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     part = c.parts[part_id]
     for name, e in part.elements.items():
@@ -138,7 +138,7 @@ def load_starved(facts: Facts, part_id: str) -> Iterator[Draft]:
         volts, wanted = amps * ohm, needs[0].volts
         if 0.05 * wanted < volts < STARVED * wanted:
             leads = tuple(f"{part_id}.{lead}" for lead in (e.a, e.b))
-            yield Draft(f"{c.placed[part_id].name} gets {show(volts, 'V')} of the {show(wanted, 'V')} that it is made for.",
+            yield Observation(f"{c.placed[part_id].name} gets {show(volts, 'V')} of the {show(wanted, 'V')} that it is made for.",
                         leads, (Number("voltage at the load", volts, "V", wanted),),
                         from_facts(_stronger, part_id, wanted * STARVED))  # fmt: skip
 
@@ -157,11 +157,11 @@ def _stronger(facts: Facts, part_id: str, least_v: float) -> Iterator[Remedy]:
 @rule("supplies-exchanged", "Supplies exchanged", "stop",
       "Logic and load have supplies of their own; on each other's the logic is destroyed, or the load starves.",
       "catalogue: supply ranges of the part's leads", each=of_circuit(exchanged_supplies))  # fmt: skip
-def supplies_exchanged(facts: Facts, pair: tuple[str, str]) -> Iterator[Draft]:
+def supplies_exchanged(facts: Facts, pair: tuple[str, str]) -> Iterator[Observation]:
     c = facts.circuit
     one, other = pair
     a, b = c.ties.of(one), c.ties.of(other)
     assert a is not None and b is not None
     at = [c.supplies.origin(t.to) for t in (a, b)]
     said = " and ".join(f"{c.titles.of(lead)} on {o.title if o else 'nothing'}" for lead, o in zip((one, other), at, strict=True))
-    yield Draft(f"{said}: each would be right on the other's.", (one, other), remedies=from_facts(exchanged, one, other))
+    yield Observation(f"{said}: each would be right on the other's.", (one, other), remedies=from_facts(exchanged, one, other))

@@ -12,7 +12,7 @@ from knotplan.catalog.part.needs import Supply
 from knotplan.core.check.asked import from_facts, given
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import exchanged, own_supply, untied
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, parts, poles_of_nets
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.joins import joining_ties
@@ -42,7 +42,7 @@ def sagged(origin: Origin, amps: float) -> float:
       "A supply whose two ends are joined with nothing between drives all the current it can give through the "
       "cord: a fuse opens, or something melts.",
       "Kirchhoff's voltage law", each=poles_of_nets)  # fmt: skip
-def short_circuit(facts: Facts, poles: list[Pole]) -> Iterator[Draft]:
+def short_circuit(facts: Facts, poles: list[Pole]) -> Iterator[Observation]:
     low = next((p for p in poles if p.volts.max == 0), None)
     for high in poles:
         if low and high.volts.max > 0 and split(high.id)[0] not in reversed_supplies(facts.circuit):
@@ -53,7 +53,7 @@ def short_circuit(facts: Facts, poles: list[Pole]) -> Iterator[Draft]:
       "Two supplies never have quite the same voltage; joined, the higher one drives its current back into the "
       "lower one, which is not made for that.",
       "Kirchhoff's laws; voltages of the supplies by the catalogue", each=poles_of_nets)  # fmt: skip
-def supplies_joined(facts: Facts, poles: list[Pole]) -> Iterator[Draft]:
+def supplies_joined(facts: Facts, poles: list[Pole]) -> Iterator[Observation]:
     c = facts.circuit
     if any(p.volts.max == 0 for p in poles):  # a short circuit, which has a rule of its own
         return
@@ -78,12 +78,12 @@ def _with_volts(pole: Pole) -> str:
     return f"{pole.title} ({pole.volts.min:g} – {pole.volts.max:g} V)"
 
 
-def _joined(facts: Facts, said: str, one: Pole, other: Pole) -> Draft:
+def _joined(facts: Facts, said: str, one: Pole, other: Pole) -> Observation:
     """The draft about two poles on one net; its remedies untie what alone joins them."""
     c = facts.circuit
     ties = joining_ties(c, one.id, other.id)
     own = [p.id for p in (one, other) if c.contacts.lead(p.id)]
-    return Draft(f"{said} are joined with nothing between.", tuple(dict.fromkeys([*own, *(t.lead for t in ties)])),
+    return Observation(f"{said} are joined with nothing between.", tuple(dict.fromkeys([*own, *(t.lead for t in ties)])),
                  (Number(one.title, one.volts.typ, "V"), Number(other.title, other.volts.typ, "V")),
                  given(*[untied(c, t) for t in ties]))  # fmt: skip
 
@@ -91,11 +91,11 @@ def _joined(facts: Facts, said: str, one: Pole, other: Pole) -> Draft:
 @rule("supply-reversed", "Supply the wrong way round", "stop",
       "With plus on ground and minus on a rail everything on that rail is fed backwards, which most parts do not survive.",
       "Kirchhoff's voltage law", each=of_circuit(reversed_supplies))  # fmt: skip
-def supply_reversed(facts: Facts, part_id: str) -> Iterator[Draft]:
+def supply_reversed(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     source = c.supplies.on_bench[part_id]
     plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
-    yield Draft(f"{c.titles.of(plus)} is joined to ground and {c.titles.of(minus)} to a rail.", (plus, minus),
+    yield Observation(f"{c.titles.of(plus)} is joined to ground and {c.titles.of(minus)} to a rail.", (plus, minus),
                 (Number("voltage", -source.volts.typ, "V"),), from_facts(exchanged, plus, minus))  # fmt: skip
 
 
@@ -103,7 +103,7 @@ def supply_reversed(facts: Facts, part_id: str) -> Iterator[Draft]:
       "A motor draws its stall current at every start; on the board's own rail that pulls the voltage down, "
       "and the board resets in the middle of its work.",
       "catalogue: stall current of the load, source resistance of the rail", each=parts)  # fmt: skip
-def jerky_load_on_board(facts: Facts, part_id: str) -> Iterator[Draft]:
+def jerky_load_on_board(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     part = c.parts[part_id]
     for e in part.elements.values():
@@ -119,7 +119,7 @@ def jerky_load_on_board(facts: Facts, part_id: str) -> Iterator[Draft]:
         volts = min(sagged(origin, all_a), node.least_v if node else math.inf)  # what feeds the board sags as well
         grave = rail.holds_v is not None and volts < rail.holds_v
         tail = f"; the board resets below {show(rail.holds_v, 'V')}" if rail.holds_v else ""
-        yield Draft(f"{c.placed[part_id].name} draws {show(e.worst_a, 'A')} when it starts or stalls; with "
+        yield Observation(f"{c.placed[part_id].name} draws {show(e.worst_a, 'A')} when it starts or stalls; with "
                     f"{show(all_a, 'A')} in all the {origin.title} falls to {show(volts, 'V')} at the least{tail}.",
                     (lead,),
                     (Number("stall current", e.worst_a, "A"), Number("rail's worst current", all_a, "A"),
@@ -130,12 +130,12 @@ def jerky_load_on_board(facts: Facts, part_id: str) -> Iterator[Draft]:
 @rule("board-unfed", "Nothing feeds the board", "note",
       "Without a supply in the plan the budgets count with the limit of the socket itself.",
       "catalogue: sockets of the board")  # fmt: skip
-def board_unfed(facts: Facts) -> Iterator[Draft]:
+def board_unfed(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     if c.supplies.feeds or c.supplies.past_socket or not c.parts:
         return
     socket = c.board.sockets[c.supplies.socket]
-    yield Draft(f"Counted as if {socket.title} gave {show(socket.limit_a, 'A')}.", (f"{BOARD}.{c.supplies.socket}",),
+    yield Observation(f"Counted as if {socket.title} gave {show(socket.limit_a, 'A')}.", (f"{BOARD}.{c.supplies.socket}",),
                 (Number("assumed limit", socket.limit_a, "A"),), from_facts(_usb))  # fmt: skip
 
 

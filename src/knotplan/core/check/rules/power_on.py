@@ -8,7 +8,7 @@ from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.drive import Drive, drives
 from knotplan.core.check.rules.remedies import logic_supply, move, weakest_pull
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.keys import of_part
@@ -24,7 +24,7 @@ from knotplan.core.quantity.written import show
       "Until the program runs the pin is what the chip makes it; a load that answers to that level moves "
       "by itself at every start.",
       "catalogue: state of the pin at power-on; currents by nodal analysis", each=of_circuit(drives))  # fmt: skip
-def wakes_load(facts: Facts, d: Drive) -> Iterator[Draft]:
+def wakes_load(facts: Facts, d: Drive) -> Iterator[Observation]:
     c = facts.circuit
     if not (isinstance(d.need, Output | Pulse) and d.need.wakes_load):
         return
@@ -35,21 +35,21 @@ def wakes_load(facts: Facts, d: Drive) -> Iterator[Draft]:
     if amps <= d.element.off_a:
         return
     name = c.placed[d.part].name
-    yield Draft(f"{name} may switch on at power-on: {c.titles.full(d.tie.to)} is {c.contacts.pins[d.pin].wakes_words} then, "
+    yield Observation(f"{name} may switch on at power-on: {c.titles.full(d.tie.to)} is {c.contacts.pins[d.pin].power_on_words} then, "
                 f"{c.titles.of(d.tie.lead)} is active {d.need.active}, and {show(amps, 'A')} flow; "
                 f"off is below {show(d.element.off_a, 'A')}.", (d.tie.lead, d.tie.to),
                 (Number("current at power-on", amps, "A", d.element.off_a),),
                 from_facts(_kept_off, d))  # fmt: skip
 
 
-def _wakes_by_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Draft]:
+def _wakes_by_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Observation]:
     """A gate or a base that a level at power-on opens."""
     c = facts.circuit
     level = _woken(c, facts.points, d, need)
     if level is None:
         return
     limit = _off_limit(c, d, need)
-    yield Draft(f"{c.placed[d.part].name} may switch on at power-on: {c.titles.full(d.tie.to)} is {c.contacts.pins[d.pin].wakes_words} "
+    yield Observation(f"{c.placed[d.part].name} may switch on at power-on: {c.titles.full(d.tie.to)} is {c.contacts.pins[d.pin].power_on_words} "
                 f"then, {c.titles.of(d.tie.lead)} is active {need.active} and gets {show(level, 'V')}; "
                 f"off is {'below' if need.active == 'high' else 'above'} {show(limit, 'V')}.", (d.tie.lead, d.tie.to),
                 (Number("voltage at power-on", level, "V", limit),), from_facts(_kept_level, d, need))  # fmt: skip

@@ -12,7 +12,7 @@ from knotplan.core.check.subjects import Subjects
 from knotplan.core.quantity.working import Number
 
 
-class Draft(Struct, frozen=True):
+class Observation(Struct, frozen=True):
     """What a check yields; the rule adds its own words."""
 
     message: str
@@ -24,7 +24,7 @@ class Draft(Struct, frozen=True):
     title: str = ""
 
 
-Check = Callable[..., Iterator[Draft]]
+Check = Callable[..., Iterator[Observation]]
 """of the facts and one subject; of the facts alone where a rule looks at the plan as a whole"""
 
 
@@ -48,7 +48,7 @@ class Rule(Struct, frozen=True):
         for subject in self.each(facts):
             yield from (self._finding(d, facts) for d in self.check(facts, subject))
 
-    def _finding(self, d: Draft, facts: Facts) -> Finding:
+    def _finding(self, d: Observation, facts: Facts) -> Finding:
         severity, title = d.severity or self.severity, d.title or self.title
         return Finding(
             self.id, severity, title, d.message, d.subjects, d.numbers, d.remedies, self.reason, self.source, facts

@@ -6,7 +6,7 @@ from knotplan.core.buses.single import SLOT_S, SingleLine, single_lines
 from knotplan.core.buses.uart import EDGE, GOOD, Link, good_rates, links
 from knotplan.core.check.asked import from_circuit, from_facts
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
@@ -21,10 +21,10 @@ from knotplan.core.quantity.written import show
       "Neither end sends a clock: each counts by its own. Off by more than about 2 % together, the last bits of a byte are read "
       "wrong; at 5 % every byte is.",
       "half a bit in 9.5 bits of 8N1 (5.3 %), less the edges and the sampling; catalogue: clocks and divider steps", each=of_circuit(links))  # fmt: skip
-def uart_rate(facts: Facts, link: Link) -> Iterator[Draft]:
+def uart_rate(facts: Facts, link: Link) -> Iterator[Observation]:
     c = facts.circuit
     if link.reached is not None and link.error > GOOD:
-        yield Draft(f"{link.title} makes {link.reached.hz:.0f} baud of {link.baud:g}: {show(link.error, '%', 2)} apart from "
+        yield Observation(f"{link.title} makes {link.reached.hz:.0f} baud of {link.baud:g}: {show(link.error, '%', 2)} apart from "
                     f"{c.placed[link.part].name} at worst.", (link.part,),
                     (Number("off by its divider", abs(link.reached.error), "%"),
                      Number("board's clock", link.clock_error, "%"),
@@ -43,12 +43,12 @@ def _other_rate(c: Circuit, link: Link) -> Iterator[Remedy]:
 @rule("line-slow", "One-wire line rises too slowly", "care",
       "A one is a short low, after which only the pull-up lifts the line; it has to be high again before the line is looked at.",
       "one-wire timing: a line let go after 6 µs is looked at after 15 µs; t = R · C · ln(1 / (1 − 0.7))", each=of_circuit(single_lines))  # fmt: skip
-def line_slow(facts: Facts, line: SingleLine) -> Iterator[Draft]:
+def line_slow(facts: Facts, line: SingleLine) -> Iterator[Observation]:
     c = facts.circuit
     rise = line.rise_s
     if line.protocol == "one-wire" and rise is not None and rise > SLOT_S:
         tie = c.ties.holders[line.contact][0]
-        yield Draft(f"{c.titles.full(line.contact)} takes {show(rise, 's')} to rise over {line.metres:g} m of cord; "
+        yield Observation(f"{c.titles.full(line.contact)} takes {show(rise, 's')} to rise over {line.metres:g} m of cord; "
                     f"{show(SLOT_S, 's')} are left for it.", (tie.lead, line.contact),
                     (Number("rise time", rise, "s", SLOT_S), Number("capacitance", line.farad, "F"),
                      Number("largest resistor", line.most_ohm, "Ω")),
@@ -79,7 +79,7 @@ def _stronger(facts: Facts, line: SingleLine, most: float) -> Iterator[Remedy]:
       "A part whose supply lies on ground lives on the data line. While it measures it draws more than a usual pull-up gives, "
       "and its readings are wrong.",
       "catalogue: current while it measures, least supply; R = (V − V_least) / I", each=of_circuit(single_lines))  # fmt: skip
-def line_starved(facts: Facts, line: SingleLine) -> Iterator[Draft]:
+def line_starved(facts: Facts, line: SingleLine) -> Iterator[Observation]:
     c = facts.circuit
     most = line.feeding_ohm
     if most is None or line.ohm is None or line.ohm.max <= most:
@@ -87,7 +87,7 @@ def line_starved(facts: Facts, line: SingleLine) -> Iterator[Draft]:
     part = line.parasitic[0]
     wire = c.parts[part].facts.one_wire
     supply = f"{part}.{wire.supply}" if wire else ""
-    yield Draft(f"{c.placed[part].name} draws {show(line.convert_a, 'A')} over {show(line.ohm.typ, 'Ω')} while it measures; "
+    yield Observation(f"{c.placed[part].name} draws {show(line.convert_a, 'A')} over {show(line.ohm.typ, 'Ω')} while it measures; "
                 f"to keep {show(line.least_v, 'V')} there may be {show(most, 'Ω')}.", (supply, line.contact),
                 (Number("pull-up", line.ohm.max, "Ω", most), Number("current while it measures", line.convert_a, "A")),
                 from_circuit(_fed, supply, line))  # fmt: skip

@@ -6,7 +6,7 @@ from knotplan.catalog.part.needs import Bus
 from knotplan.core.buses.spi import Controller, Device, by_program, controllers
 from knotplan.core.check.asked import from_circuit, from_facts, given
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, parts
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.units import BusUnit, buses_at
@@ -37,7 +37,7 @@ def _names(c: Circuit, devices: list[Device]) -> str:
       "Until the program sets it, a floating select may pick its part: it then listens to what is meant for another, or answers "
       "into it.",
       "catalogue: state of the pin at power-on, resistors of the part", each=of_circuit(controllers))  # fmt: skip
-def select_unheld(facts: Facts, bus: Controller) -> Iterator[Draft]:
+def select_unheld(facts: Facts, bus: Controller) -> Iterator[Observation]:
     c = facts.circuit
     loose = [s for s in bus.selects if s.idle in ("floats", "wakes active")]
     for select in loose if len(bus.selects) > 1 else ():
@@ -50,7 +50,7 @@ def select_unheld(facts: Facts, bus: Controller) -> Iterator[Draft]:
         way = "down" if spec.select_high else "up"
         bead = PullDown(HOLD_OHM) if spec.select_high else PullUp(HOLD_OHM, rail=c.supplies.rail_contact(select.contact))
         held = remedy(f"Add a {show(HOLD_OHM, 'Ω')} pull-{way}", edits.add_bead, tie.id, bead)
-        yield Draft(f"{c.titles.of(lead)} on {c.titles.full(select.contact)} is {pin.wakes_words} until the program runs, and "
+        yield Observation(f"{c.titles.of(lead)} on {c.titles.full(select.contact)} is {pin.power_on_words} until the program runs, and "
                     f"shares {bus.title} with {_others(c, bus, select.devices[0])}.", (lead, select.contact),
                     (_held_current(c, select.contact),), given(held))  # fmt: skip
 
@@ -68,7 +68,7 @@ def _others(c: Circuit, bus: Controller, but: Device) -> str:
 @rule("data-held", "Data line that two hold", "stop",
       "A part that drives its data out whether selected or not fights with every other on the line, and nobody can be read.",
       "catalogue: whether the part lets go of its data out", each=of_circuit(controllers))  # fmt: skip
-def data_held(facts: Facts, bus: Controller) -> Iterator[Draft]:
+def data_held(facts: Facts, bus: Controller) -> Iterator[Observation]:
     c = facts.circuit
     on: dict[str, list[Device]] = {}
     for d in bus.devices:
@@ -78,7 +78,7 @@ def data_held(facts: Facts, bus: Controller) -> Iterator[Draft]:
         holding = [d for d in devices if (f := c.parts[d.part].facts.spi) is not None and f.holds_out]
         if holding and len(devices) > 1:
             lead = _lead(c, holding[0].part, "miso")
-            yield Draft(f"{_names(c, holding)} never lets go of {c.titles.full(contact)}, where "
+            yield Observation(f"{_names(c, holding)} never lets go of {c.titles.full(contact)}, where "
                         f"{_names(c, [d for d in devices if d not in holding[:1]])} answers as well.",
                         (lead, contact), (Number("parts that drive it", len(devices), "", 1),),
                         from_circuit(_on_controller, holding[0].part, bus.unit))  # fmt: skip
@@ -87,7 +87,7 @@ def data_held(facts: Facts, bus: Controller) -> Iterator[Draft]:
 @rule("spi-modes", "Modes that differ on one controller", "note",
       "Clock polarity and phase belong to each part. The program has to set them anew whenever it turns to another one.",
       "catalogue: modes and bit order of the parts", each=of_circuit(controllers))  # fmt: skip
-def spi_modes(facts: Facts, bus: Controller) -> Iterator[Draft]:
+def spi_modes(facts: Facts, bus: Controller) -> Iterator[Observation]:
     c = facts.circuit
     specs = [(d, f) for d in bus.devices if (f := c.parts[d.part].facts.spi) is not None]
     orders = {f.msb_first for _, f in specs}
@@ -97,7 +97,7 @@ def spi_modes(facts: Facts, bus: Controller) -> Iterator[Draft]:
                      f"{'most' if f.msb_first else 'least'} significant bit first" for d, f in specs)  # fmt: skip
     odd = next((d for d, f in specs if not {*f.modes} & {*specs[0][1].modes} or f.msb_first != specs[0][1].msb_first),
                specs[-1][0])  # fmt: skip
-    yield Draft(f"{bus.title}: {said}.", tuple(d.part for d, _ in specs),
+    yield Observation(f"{bus.title}: {said}.", tuple(d.part for d, _ in specs),
                 tuple(Number(f"mode of {c.placed[d.part].name}", f.modes[0], "") for d, f in specs),
                 from_circuit(_on_controller, odd.part, bus.unit))  # fmt: skip
 
@@ -106,9 +106,9 @@ def spi_modes(facts: Facts, bus: Controller) -> Iterator[Draft]:
       "The slowest part and the longest cord decide: half a clock has to do for the way there and back, the answer and the "
       "edges.",
       "catalogue: fastest clock, time to the answer; 5 ns/m along cords, 2.2 · R · C for edges", each=of_circuit(controllers))  # fmt: skip
-def spi_clock(facts: Facts, bus: Controller) -> Iterator[Draft]:
+def spi_clock(facts: Facts, bus: Controller) -> Iterator[Observation]:
     if bus.wish_hz > bus.most_hz * (1 + 1e-9):
-        yield Draft(f"{bus.title} is to run at {show(bus.wish_hz, 'Hz')}; {bus.limited_by} bears {show(bus.most_hz, 'Hz')}.",
+        yield Observation(f"{bus.title} is to run at {show(bus.wish_hz, 'Hz')}; {bus.limited_by} bears {show(bus.most_hz, 'Hz')}.",
                     tuple(d.part for d in bus.devices), (Number("clock", bus.wish_hz, "Hz", bus.most_hz),),
                     given(remedy("Run it as fast as all bear", edits.set_clock, bus.id, 0.0)))  # fmt: skip
 
@@ -116,7 +116,7 @@ def spi_clock(facts: Facts, bus: Controller) -> Iterator[Draft]:
 @rule("spi-by-program", "SPI made by the program", "note",
       "Where a pin lacks the function, a program can set and read each edge itself: allowed, and slow.",
       "catalogue: functions of the pins", each=of_circuit(controllers))  # fmt: skip
-def spi_by_program(facts: Facts, bus: Controller) -> Iterator[Draft]:
+def spi_by_program(facts: Facts, bus: Controller) -> Iterator[Observation]:
     c = facts.circuit
     if not bus.software:
         return
@@ -125,7 +125,7 @@ def spi_by_program(facts: Facts, bus: Controller) -> Iterator[Draft]:
         spec = c.parts[d.part].facts.spi
         if ties and spec is not None:
             said = ", ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)}" for t in ties)
-            yield Draft(f"{said}: no function of a controller there, so that the program makes each edge, at about "
+            yield Observation(f"{said}: no function of a controller there, so that the program makes each edge, at about "
                         f"{show(bus.most_hz, 'Hz')}; the part bears {show(spec.most_hz, 'Hz')}.",
                         tuple(t.lead for t in ties), (Number("clock", bus.most_hz, "Hz", spec.most_hz),),
                         from_circuit(_on_controller, d.part))  # fmt: skip
@@ -156,7 +156,7 @@ def _at(c: Circuit, lead: str, contact: str) -> list[BusUnit]:
       "A part with one line for data both ways has to reach the controller's data in as well, and its data out only through a "
       "resistor, so that the two can speak in turn.",
       "catalogue: the part has one data line", each=parts)  # fmt: skip
-def three_wire_deaf(facts: Facts, part_id: str) -> Iterator[Draft]:
+def three_wire_deaf(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     part = c.parts[part_id]
     tie = c.ties.of(lead) if part.facts.spi and part.facts.spi.three_wire and (lead := _lead(c, part_id, "mosi")) else None
@@ -164,12 +164,12 @@ def three_wire_deaf(facts: Facts, part_id: str) -> Iterator[Draft]:
         return
     if not any(pin.jobs("spi") and any(j.channel == "miso" for j in pin.jobs("spi")) for t in c.ties.at.get(tie.lead, ())
                if (pin := c.contacts.pin(t.to)) is not None):  # fmt: skip
-        yield Draft(f"{c.titles.of(tie.lead)} answers on the same line, and that reaches no data in: only "
+        yield Observation(f"{c.titles.of(tie.lead)} answers on the same line, and that reaches no data in: only "
                     f"{c.titles.full(tie.to)}.", (tie.lead,), (Number("pins that hear it", 0, "", 1),),
                     from_facts(_heard, tie))  # fmt: skip
     elif not any(isinstance(b, SeriesResistor) for b in tie.beads):
         amps = _against(c, tie)
-        yield Draft(f"{c.titles.of(tie.lead)} answers on the line that {c.titles.full(tie.to)} drives, with no resistor between: "
+        yield Observation(f"{c.titles.of(tie.lead)} answers on the line that {c.titles.full(tie.to)} drives, with no resistor between: "
                     "where both speak at once they short each other out.", (tie.lead, tie.to),
                     (Number("current of one against the other", amps, "A", c.hardware.driver(tie.to).absolute_a),),
                     given(remedy(f"Add {show(BETWEEN_OHM, 'Ω')} in the tie", edits.add_bead, tie.id,

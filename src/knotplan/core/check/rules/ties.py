@@ -7,7 +7,7 @@ from knotplan.catalog.part.needs import Driven, Gives, Ground, Open, Supply
 from knotplan.core.check.asked import from_facts, given
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import elsewhere, ground_pin, move, own_supply, switch, untied
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import leads, of_circuit, pins, supplies, ties, ties_on_pins
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.nets import GROUND
@@ -25,7 +25,7 @@ from knotplan.core.quantity.written import show
 @rule("lead-untied", "Lead not tied", "stop",
       "A lead that the part cannot work without goes nowhere.",
       "catalogue: the part's leads", each=leads)  # fmt: skip
-def lead_untied(facts: Facts, lead: str) -> Iterator[Draft]:
+def lead_untied(facts: Facts, lead: str) -> Iterator[Observation]:
     c = facts.circuit
     part_id, _ = split(lead)
     spec = c.contacts.lead(lead)
@@ -34,7 +34,7 @@ def lead_untied(facts: Facts, lead: str) -> Iterator[Draft]:
     if c.needs.required(lead) and not own and lead not in c.ties.at:
         used = c.needs.called_for_by(lead)
         why = f" {c.titles.of(used)} is in use, and this lead says what it does." if used else ""
-        yield Draft(f"{c.titles.of(lead)} has to be tied.{why}{_none_can(c, lead)}", (lead,),
+        yield Observation(f"{c.titles.of(lead)} has to be tied.{why}{_none_can(c, lead)}", (lead,),
                     remedies=from_facts(_tied, lead))  # fmt: skip
 
 
@@ -53,14 +53,14 @@ def _none_can(c: Circuit, lead: str) -> str:
 @rule("pin-shared", "Pin used twice", "stop",
       "Two signals on one pin disturb each other: only one can be meant.",
       "one pin, one signal", each=pins)  # fmt: skip
-def pin_shared(facts: Facts, pin_id: str) -> Iterator[Draft]:
+def pin_shared(facts: Facts, pin_id: str) -> Iterator[Observation]:
     c = facts.circuit
     ties = c.ties.holders[pin_id]
     together = all(goes_with(c, t.lead, c.needs.of(t.lead), ties[0]) for t in ties[1:])
     if len(ties) > 1 and not together:
         names = " and ".join(c.titles.of(t.lead) for t in ties)
         last = ties[-1].lead
-        yield Draft(f"{names} are both on {c.titles.full(pin_id)}.",
+        yield Observation(f"{names} are both on {c.titles.full(pin_id)}.",
                     (pin_id, *(t.lead for t in ties)),
                     remedies=from_facts(move, last, verb=f"Move {c.titles.of(last)} to"))  # fmt: skip
 
@@ -76,7 +76,7 @@ def _reached(facts: Facts, contact: str) -> list[str]:
 @rule("need-unmet", "The pin cannot do this", "stop",
       "What the lead needs is nothing that this contact offers.",
       "catalogue: needs of the lead, functions of the pin", each=ties)  # fmt: skip
-def need_unmet(facts: Facts, tie: Tie) -> Iterator[Draft]:
+def need_unmet(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
     spec = c.contacts.lead(tie.lead)
     assert spec is not None
@@ -95,10 +95,10 @@ def need_unmet(facts: Facts, tie: Tie) -> Iterator[Draft]:
     if best is None or best.grade == Grade.IMPOSSIBLE:
         why = best.reason if best else "goes nowhere"
         if isinstance(spec.needs[0], Gives):
-            yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.", (tie.lead, tie.to),
+            yield Observation(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.", (tie.lead, tie.to),
                         remedies=given(untied(c, tie)))  # fmt: skip
             return
-        yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.{_none_can(c, tie.lead)}",
+        yield Observation(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.{_none_can(c, tie.lead)}",
                     (tie.lead, tie.to), remedies=from_facts(elsewhere, tie),
                     title="Input-only pin" if _only_reads(c, tie) else "")  # fmt: skip
 
@@ -111,12 +111,12 @@ def _only_reads(c: Circuit, tie: Tie) -> bool:
 @rule("pin-reserved", "Pin already has a job", "care",
       "The board or its system uses this pin for something of its own.",
       "catalogue: reservations of the board", each=ties_on_pins)  # fmt: skip
-def pin_reserved(facts: Facts, tie: Tie) -> Iterator[Draft]:
+def pin_reserved(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
     pin = c.contacts.pins[tie.to]
     r = c.hardware.reservation(pin)
     if r is not None:
-        yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {r.reason}. To free it: {r.lifted_by}.",
+        yield Observation(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {r.reason}. To free it: {r.lifted_by}.",
                     (tie.lead, tie.to), severity=r.severity, title=f"{r.title[0].upper()}{r.title[1:]} pin",
                     remedies=from_facts(_freed, tie, r.setting))  # fmt: skip
 
@@ -130,7 +130,7 @@ def _freed(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
 @rule("timer-shared", "Two frequencies on one timer", "stop",
       "The channels of one timer have their frequency in common, so only one of the two can be had.",
       "catalogue: peripherals of the board", each=of_circuit(pulse_use))  # fmt: skip
-def timer_shared(facts: Facts, unit: str) -> Iterator[Draft]:
+def timer_shared(facts: Facts, unit: str) -> Iterator[Observation]:
     c = facts.circuit
     uses = pulse_use(c)[unit]
     if unit.endswith(f":{ANY}"):
@@ -142,7 +142,7 @@ def timer_shared(facts: Facts, unit: str) -> Iterator[Draft]:
         if hz != first[2] or channel == first[0]:
             clash = (f"{show(first[2], 'Hz')} for {c.titles.of(first[1])} and {show(hz, 'Hz')} for {c.titles.of(lead)}"
                      if hz != first[2] else f"{c.titles.of(first[1])} and {c.titles.of(lead)} on the same channel")  # fmt: skip
-            yield Draft(f"{title.capitalize()} would have to give {clash}.", (first[1], lead),
+            yield Observation(f"{title.capitalize()} would have to give {clash}.", (first[1], lead),
                         (Number(c.titles.of(first[1]), first[2], "Hz"), Number(c.titles.of(lead), hz, "Hz")),
                         from_facts(_timed_apart, first, (channel, lead, hz)))
 
@@ -169,13 +169,13 @@ STEADY_HZ = 100.0
       "Current has to come back: without a wire between the two grounds nothing that the supply feeds can "
       "be spoken to, and its current looks for a way through signal pins.",
       "Kirchhoff's current law", each=supplies)  # fmt: skip
-def no_common_ground(facts: Facts, part_id: str) -> Iterator[Draft]:
+def no_common_ground(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     source = c.supplies.on_bench[part_id]
     plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
     if plus == minus or plus not in c.ties.at or c.nets.of(minus) == c.nets.of(GROUND) or part_id in reversed_supplies(c):
         return
-    yield Draft(f"{c.placed[part_id].name} feeds parts of this plan, but its {c.contacts.lead(minus).title}"  # type: ignore[union-attr]
+    yield Observation(f"{c.placed[part_id].name} feeds parts of this plan, but its {c.contacts.lead(minus).title}"  # type: ignore[union-attr]
                 " is not joined to the board's ground.", (part_id,),
                 remedies=from_facts(_joined, minus))  # fmt: skip
 

@@ -6,7 +6,7 @@ from knotplan.catalog.part.needs import Input, Need, Stream
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import elsewhere
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.units import keeps_time
 from knotplan.core.match.fit import Grade, fit
@@ -39,13 +39,13 @@ def _on_slow_pins(c: Circuit, kind: type[Need]) -> Iterator[tuple[Tie, Need]]:
       "The bits of these protocols are told apart by fractions of a microsecond; where a system interrupts the program, or "
       "sets the pin over a bus, they come out wrong now and then, or always.",
       "catalogue: the protocol's shortest time, which pins of the board keep time")  # fmt: skip
-def cannot_keep_time(facts: Facts) -> Iterator[Draft]:
+def cannot_keep_time(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     for tie, need in _on_slow_pins(c, Stream):
         assert isinstance(need, Stream)
         slow = not keeps_time(c, tie.to, both_ways=need.answers) and need.protocol != "one-wire"
         if slow and fit(c, tie.lead, tie.to, alone=True, rows=[]).grade < Grade.IMPOSSIBLE:
-            yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} has to be timed to {show(need.finest_s, 's')}, which "
+            yield Observation(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} has to be timed to {show(need.finest_s, 's')}, which "
                         f"this pin cannot{_able(c, tie.lead)}.", (tie.lead, tie.to),
                         (Number("shortest time", need.finest_s, "s"),), from_facts(elsewhere, tie),
                         None if need.protocol == "pixels" else "care")  # fmt: skip
@@ -55,7 +55,7 @@ def cannot_keep_time(facts: Facts) -> Iterator[Draft]:
       "A pulse is measured well where a timer takes its edges, or where nothing interrupts the program; elsewhere the reading "
       "jumps.",
       "catalogue: how finely the part's pulses are measured, which pins of the board keep time")  # fmt: skip
-def pulse_unmeasured(facts: Facts) -> Iterator[Draft]:
+def pulse_unmeasured(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     for tie, need in _on_slow_pins(c, Input):
         assert isinstance(need, Input)
@@ -63,6 +63,6 @@ def pulse_unmeasured(facts: Facts) -> Iterator[Draft]:
         if need.measured_s is not None and not pin.jobs("capture") and not keeps_time(c, tie.to, both_ways=True) \
                 and pin.reads:
             why = "the system can interrupt the program meanwhile" if split(tie.to)[0] == BOARD else "it is read over a bus"
-            yield Draft(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} is to be measured to {show(need.measured_s, 's')}, and "
+            yield Observation(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} is to be measured to {show(need.measured_s, 's')}, and "
                         f"{why}{_able(c, tie.lead)}.", (tie.lead, tie.to),
                         (Number("wanted", need.measured_s, "s"),), from_facts(elsewhere, tie))  # fmt: skip

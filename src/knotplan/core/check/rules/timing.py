@@ -6,7 +6,7 @@ from functools import partial
 from knotplan.catalog.part.facts import Servo
 from knotplan.core.check.asked import from_circuit, given
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, parts
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.fit import Grade, candidates
@@ -31,7 +31,7 @@ def _allowed(c: Circuit, lead: str) -> float:
       "A timer divides its clock by whole steps and counts to a whole number; not every frequency comes out. A tone is then "
       "another one, and a servo's frames come too often or too seldom.",
       "catalogue: clock, divider steps and counter of the timer; f = clock / (divisor · counts)", each=of_circuit(timers)) # fmt: skip
-def pulse_off(facts: Facts, shared: Shared) -> Iterator[Draft]:
+def pulse_off(facts: Facts, shared: Shared) -> Iterator[Observation]:
     c = facts.circuit
     t = shared.timer
     uses = [u for u in shared.uses if abs(t.hz / u.hz - 1) > _allowed(c, u.lead) and u.hz == t.wanted_hz]
@@ -39,7 +39,7 @@ def pulse_off(facts: Facts, shared: Shared) -> Iterator[Draft]:
         return
     off = abs(t.off)
     title = shared.title[0].upper() + shared.title[1:]
-    yield Draft(f"{title} gives {show(t.hz, 'Hz', 4)} for {c.titles.of(uses[0].lead)}, which wants "
+    yield Observation(f"{title} gives {show(t.hz, 'Hz', 4)} for {c.titles.of(uses[0].lead)}, which wants "
                 f"{show(t.wanted_hz, 'Hz')}: {show(off, '%', 2)} off.", tuple(u.lead for u in uses),
                 (Number("frequency", t.hz, "Hz", t.wanted_hz), Number("divisor", t.divisor, ""),
                  Number("counts", t.counts, "")),
@@ -66,7 +66,7 @@ def _better_timer(c: Circuit, lead: str, good: Callable[[Timer], bool]) -> Itera
       "A timer that makes pulses begins to count anew with each of them. A longer pulse that is measured by the same timer is "
       "then taken for a shorter one.",
       "catalogue: which timer takes the time of a pin's edges; period = 1 / frequency")  # fmt: skip
-def capture_shared(facts: Facts) -> Iterator[Draft]:
+def capture_shared(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     made = {t.unit: t for t in timers(c)}
     for taken in captures(c):
@@ -75,7 +75,7 @@ def capture_shared(facts: Facts) -> Iterator[Draft]:
             continue
         lead = shared.uses[0].lead
         period = 1 / shared.timer.hz
-        yield Draft(f"{c.titles.of(taken.lead)} has pulses of up to {show(taken.longest_s, 's')}, and {shared.title} that measures "
+        yield Observation(f"{c.titles.of(taken.lead)} has pulses of up to {show(taken.longest_s, 's')}, and {shared.title} that measures "
                     f"them counts anew every {show(period, 's')} for {c.titles.of(lead)}.",
                     (taken.lead, *(u.lead for u in shared.uses)),
                     (Number("longest pulse", taken.longest_s, "s", period),
@@ -101,7 +101,7 @@ def _off_the_timer(c: Circuit, shared: Shared) -> Iterator[Remedy]:
 @rule("servo-coarse", "Servo moved in coarse steps", "care",
       "A pulse can only be set in whole counts of its timer. With few of them between its ends, a servo moves in jerks.",
       "catalogue: counter of the timer; step = angle range · tick / pulse range", each=of_circuit(timers)) # fmt: skip
-def servo_coarse(facts: Facts, shared: Shared) -> Iterator[Draft]:
+def servo_coarse(facts: Facts, shared: Shared) -> Iterator[Observation]:
     c = facts.circuit
     for u in shared.uses:
         s = c.parts[split(u.lead)[0]].facts.servo
@@ -109,7 +109,7 @@ def servo_coarse(facts: Facts, shared: Shared) -> Iterator[Draft]:
             continue
         step = servo.finest(s, shared.timer)
         said = f"steps of {step:.2g}°" if s.degrees else f"{servo.steps(s, shared.timer)} steps"
-        yield Draft(f"{c.titles.of(u.lead)} has {said}: {shared.title} sets pulses to {show(shared.timer.tick_s, 's')}.",
+        yield Observation(f"{c.titles.of(u.lead)} has {said}: {shared.title} sets pulses to {show(shared.timer.tick_s, 's')}.",
                     (u.lead, u.contact),
                     (Number("steps between the ends", servo.steps(s, shared.timer), "", servo.COARSE_STEPS),
                      Number("finest pulse", shared.timer.tick_s, "s")),
@@ -128,7 +128,7 @@ def _fine(s: Servo, t: Timer) -> bool:
       "Above its start-stop rate a stepper loses steps unless it is brought there by a ramp; above its fastest rate it loses "
       "them in any case, and nobody notices until it stands somewhere else.",
       "catalogue: start-stop rate, fastest rate, acceleration; steps/s = turns/min · steps per turn / 60", each=parts) # fmt: skip
-def stepper_fast(facts: Facts, part_id: str) -> Iterator[Draft]:
+def stepper_fast(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     part = c.parts[part_id]
     s = part.facts.stepper
@@ -141,7 +141,7 @@ def stepper_fast(facts: Facts, part_id: str) -> Iterator[Draft]:
         return
     name, most = c.placed[part_id].name, s.most_hz if beyond else s.start_stop_hz
     how = "it follows" if beyond else "it follows without a ramp"
-    yield Draft(f"{name} is to turn {rpm:g} times a minute, {show(hz, 'Hz')} in full steps; {how} up to {show(most, 'Hz')}.",
+    yield Observation(f"{name} is to turn {rpm:g} times a minute, {show(hz, 'Hz')} in full steps; {how} up to {show(most, 'Hz')}.",
                 (part_id,),
                 (Number("full steps a second", hz, "Hz", most),
                  Number("turns a minute", rpm, "", stepper.rpm_at(s, most)),
@@ -164,14 +164,14 @@ def _slower(c: Circuit, part_id: str, beyond: bool) -> Iterator[Remedy]:
       "A program that switches the driver's inputs one after another has to meet the coils in stepping order; otherwise the "
       "field jumps to and fro and the motor buzzes where it stands.",
       "catalogue: stepping order of the leads; the fields of the coils added as vectors", each=parts)  # fmt: skip
-def coil_order(facts: Facts, part_id: str) -> Iterator[Draft]:
+def coil_order(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     w = stepper.wired(c, part_id) if c.parts[part_id].facts.stepper else None
     if w is None or stepper.turn(w.natural, "full").does != "buzzes":
         return
     names = ", ".join(c.titles.of(w.leads[k]).split(" · ")[-1] for k in w.natural)
     right = ", ".join(c.titles.of(t.lead).split(" · ")[-1] for t in stepper.input_ties(c, w))
-    yield Draft(f"{c.placed[part_id].name} lies on its driver as {names}: switched in the driver's order it buzzes. A "
+    yield Observation(f"{c.placed[part_id].name} lies on its driver as {names}: switched in the driver's order it buzzes. A "
                 f"program lists {right}, or the wires change places.", w.leads,
                 (Number("the field's way through a cycle", stepper.turn(w.natural, "full").degrees, "°", 360.0),),
                 from_circuit(_in_order, w))  # fmt: skip
@@ -189,7 +189,7 @@ def _in_order(c: Circuit, w: stepper.Wired) -> Iterator[Remedy]:
       "A contact takes its time to close and to open, and wears out with each switching; switched faster it chatters, or does "
       "nothing at all.",
       "catalogue: operate and release time, least interval between switchings", each=parts)  # fmt: skip
-def relay_fast(facts: Facts, part_id: str) -> Iterator[Draft]:
+def relay_fast(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     made = relay.cycle(c, part_id)
     if made is None or not made.fault:
@@ -198,7 +198,7 @@ def relay_fast(facts: Facts, part_id: str) -> Iterator[Draft]:
              if now < least}  # fmt: skip
     slower = Remedy(f"Leave {show(max(short.values()), 's')} between",
                     tuple(Step(edits.ask, (part_id, key, least)) for key, least in short.items()))  # fmt: skip
-    yield Draft(f"{c.placed[part_id].name} does not follow: {made.fault}.", (part_id,),
+    yield Observation(f"{c.placed[part_id].name} does not follow: {made.fault}.", (part_id,),
                 (Number("on", made.on_s, "s", made.least_on_s), Number("off", made.off_s, "s", made.least_off_s)),
                 given(slower))  # fmt: skip
 
@@ -206,13 +206,13 @@ def relay_fast(facts: Facts, part_id: str) -> Iterator[Draft]:
 @rule("pixels-slow", "Chain too long for its frames", "care",
       "The data of a chain go out one bit after another. The longer the chain, the fewer frames a second it can show.",
       "catalogue: bits, bit time and latch gap; frame = pixels · bits · bit time + gap", each=of_circuit(pixels.chains))  # fmt: skip
-def pixels_slow(facts: Facts, chain: pixels.Chain) -> Iterator[Draft]:
+def pixels_slow(facts: Facts, chain: pixels.Chain) -> Iterator[Observation]:
     c = facts.circuit
     hz = pixels.asked_hz(c, chain.parts[0])
     if chain.most_hz < hz * (1 - 1e-9):
         name, most = c.placed[chain.parts[0]].name, float(f"{chain.most_hz * 0.995:.2g}")
         fewer = remedy(f"Show {most:g} frames a second", edits.ask, chain.parts[0], "refresh", most)
-        yield Draft(f"{name} is to show {hz:g} frames a second; {chain.count} pixels take {show(chain.frame_s, 's')} each, "
+        yield Observation(f"{name} is to show {hz:g} frames a second; {chain.count} pixels take {show(chain.frame_s, 's')} each, "
                     f"{chain.most_hz:.3g} a second. At {hz:g} there may be {chain.longest_by_time(hz)}.", chain.parts[:1],
                     (Number("frame", chain.frame_s, "s", 1 / hz),
                      Number("pixels", chain.count, "", chain.longest_by_time(hz))), given(fewer))  # fmt: skip
@@ -222,11 +222,11 @@ def pixels_slow(facts: Facts, chain: pixels.Chain) -> Iterator[Draft]:
       "A program keeps three or four bytes for each pixel, beside everything else. Where they do not fit, it does not start, or "
       "stops at odd moments.",
       "catalogue: memory of the board; bytes = pixels · bits / 8", each=of_circuit(pixels.chains)) # fmt: skip
-def pixels_memory(facts: Facts, chain: pixels.Chain) -> Iterator[Draft]:
+def pixels_memory(facts: Facts, chain: pixels.Chain) -> Iterator[Observation]:
     c = facts.circuit
     most = chain.longest_by_memory(c.board.memory_bytes)
     if most is not None and chain.count > most:
-        yield Draft(f"{c.placed[chain.parts[0]].name} needs {chain.bytes} bytes for {chain.count} pixels; {c.board.title} "
+        yield Observation(f"{c.placed[chain.parts[0]].name} needs {chain.bytes} bytes for {chain.count} pixels; {c.board.title} "
                     f"has {c.board.memory_bytes}, of which {show(pixels.MEMORY_SHARE, '%')} may be taken: {most} pixels.",
                     chain.parts[:1],
                     (Number("bytes", chain.bytes, "", c.board.memory_bytes * pixels.MEMORY_SHARE),),

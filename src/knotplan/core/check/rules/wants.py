@@ -9,7 +9,7 @@ from knotplan.catalog.part.needs import Analog
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import supply_of
-from knotplan.core.check.rules.rule import Draft, rule
+from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import parts
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
@@ -31,7 +31,7 @@ KINDS: dict[str, tuple[type, str, str]] = {
 @rule("component-missing", "A small component is missing", "care",
       "The part needs something beside it that is not on it.",
       "catalogue: what the part wants", each=parts)  # fmt: skip
-def component_missing(facts: Facts, part_id: str) -> Iterator[Draft]:
+def component_missing(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     part = c.parts[part_id]
     for want in part.facts.wants:
@@ -44,7 +44,7 @@ def component_missing(facts: Facts, part_id: str) -> Iterator[Draft]:
             continue
         kind, unit, words = KINDS[want.kind]
         has = f" (it has {show(there[0], unit)})" if there else ""
-        yield Draft(f"{c.titles.of(lead)} wants {words.format(show(want.value, unit))}{has}; {show(want.least, unit)} to "
+        yield Observation(f"{c.titles.of(lead)} wants {words.format(show(want.value, unit))}{has}; {show(want.least, unit)} to "
                     f"{show(want.most, unit)} will do: {want.reason}.", (lead,),
                     (Number("usual value", want.value, unit),), from_facts(_put_in, want, tie), want.severity,
                     f"{'Wrong' if there else 'Missing'}: {'capacitor' if kind is Capacitor else want.kind + ' resistor'}"
@@ -113,7 +113,7 @@ def _bead(c: Circuit, want: Component, tie: Tie) -> Bead | None:
       "A resistor that varies makes no voltage by itself: with nothing on its other side the converter reads one end of its "
       "scale, whatever happens.",
       "voltage divider; Kirchhoff's laws", each=parts)  # fmt: skip
-def one_sided_sensor(facts: Facts, part_id: str) -> Iterator[Draft]:
+def one_sided_sensor(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     part = c.parts[part_id]
     for e in part.elements.values():
@@ -125,7 +125,7 @@ def one_sided_sensor(facts: Facts, part_id: str) -> Iterator[Draft]:
             measured = tie is not None and tie.to in c.ties.holders and isinstance(c.needs.of(lead), Analog)
             if tie is not None and measured and not _has_other_side(c, part_id, lead):
                 middle = math.sqrt(e.least_ohm * e.most_ohm)
-                yield Draft(f"{c.placed[part_id].name} varies from {show(e.least_ohm, 'Ω')} to {show(e.most_ohm, 'Ω')}; "
+                yield Observation(f"{c.placed[part_id].name} varies from {show(e.least_ohm, 'Ω')} to {show(e.most_ohm, 'Ω')}; "
                             f"nothing on the other side of {c.titles.full(tie.to)} makes a voltage of that.", (lead, tie.to),
                             (Number("middle of its range", middle, "Ω"),),
                             from_facts(_second, f"{part_id}.{other}", tie, middle))  # fmt: skip

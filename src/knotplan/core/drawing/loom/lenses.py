@@ -146,12 +146,12 @@ def _power_on(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
         pin = c.contacts.pin(contact)
         if pin is None or pin.kind != "io":
             continue
-        yield from wake_mark(spot.x, spot.y, pin.wakes[-1])
+        yield from wake_mark(spot.x, spot.y, pin.power_on_states[-1])
         if pin.strap:
             strap = c.board.straps[pin.strap]
             yield _beside(spot, f"{strap.level} at start", "#ffd98a")
-        if len(pin.wakes) > 1:
-            yield from first_mark(spot.x - PIN_R - 1, spot.y - PIN_R - 1, pin.wakes[0])
+        if len(pin.power_on_states) > 1:
+            yield from first_mark(spot.x - PIN_R - 1, spot.y - PIN_R - 1, pin.power_on_states[0])
         if contact in woken:
             yield from severity(spot.x + 11, spot.y - 9, "care", p, 6)
 

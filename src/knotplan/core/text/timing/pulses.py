@@ -4,7 +4,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.quantity.written import show
 from knotplan.core.text.timing.piece import Pieces, Table
 from knotplan.core.timing import lightness
-from knotplan.core.timing.asks import law_of, levels_of, pulsed_leads
+from knotplan.core.timing.program_settings import law_of, levels_of, pulsed_leads
 from knotplan.core.timing.pulses import Shared, timer_of
 
 MOST_COUNTS = 65535

@@ -7,7 +7,7 @@ from knotplan.core.plan.document import split
 from knotplan.core.quantity.written import show
 from knotplan.core.text.timing.piece import Pieces, Table
 from knotplan.core.timing import servo
-from knotplan.core.timing.asks import pulsed_leads
+from knotplan.core.timing.program_settings import pulsed_leads
 from knotplan.core.timing.pulses import Shared, timer_of
 
 

@@ -7,7 +7,7 @@ from contextlib import suppress
 from PySide6.QtCore import QObject, Signal
 
 
-class Beside(QObject):
+class BackgroundTask(QObject):
     """Runs a function of immutable values in a thread, and hands its answer over on the interface's own."""
 
     answered = Signal(object)
