@@ -206,10 +206,10 @@ def test_whatever_the_pointer_rests_on_may_be_folded_away_or_go(open_window, sce
     for hit in places:
         loom._hover, loom._rested = hit, True
         assert loom._hovered() is not None
-    for part in every:
+    for part, shows in every.items():
         for hit in (h for h in places if h.id.partition(".")[0] == part):
             loom._hover, loom._rested = hit, True
-            session.edit("fold", edits.show_leads, part, every[part])
+            session.edit("fold", edits.show_leads, part, shows)
             loom.grab()
             session.undo()
         loom._hover = Hit("part", part)
