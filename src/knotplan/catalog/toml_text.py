@@ -3,7 +3,7 @@
 import tomllib
 from typing import Any
 
-MOST_WHOLE = 2**63 - 1
+LEAST_WHOLE, MOST_WHOLE = -(2**63), 2**63 - 1
 """TOML 1.0: whole numbers have 64 bits; larger ones, which Python would read, break sums and texts later"""
 
 
@@ -11,11 +11,15 @@ class HugeNumberError(ValueError):
     """A whole number that TOML does not have."""
 
     def __init__(self, place: str):
-        super().__init__(f"{place}: a whole number has at most 19 digits here (64 bits)")
+        self.place, self.why = place, f"a whole number lies between {LEAST_WHOLE} and {MOST_WHOLE}; this one does not"
+        super().__init__(f"{place}: {self.why}")
 
 
 def parsed(text: str) -> dict[str, Any]:
-    """The tree of a text; raises TOMLDecodeError, ValueError for numbers that are too large, or RecursionError."""
+    """The tree of a text.
+
+    Raises TOMLDecodeError, HugeNumberError, ValueError (thousands of digits) or RecursionError (nested too deeply).
+    """
     tree = tomllib.loads(text)
     _bounded(tree, "")
     return tree
@@ -28,5 +32,5 @@ def _bounded(value: Any, place: str) -> None:
     elif isinstance(value, list):
         for k, inner in enumerate(value):
             _bounded(inner, f"{place}[{k}]")
-    elif isinstance(value, int) and abs(value) > MOST_WHOLE:
+    elif isinstance(value, int) and not LEAST_WHOLE <= value <= MOST_WHOLE:
         raise HugeNumberError(place)

@@ -56,7 +56,7 @@ def read_tree(text: str, what: str) -> dict[str, Any]:
         place, why = (found[2], found[1]) if found else ("", str(error))
         raise TomlFaultError(place, f"is not TOML: {why}") from None
     except HugeNumberError as error:
-        raise TomlFaultError("", str(error)) from None
+        raise TomlFaultError(error.place, error.why) from None
     except ValueError:  # Python reads no whole number of more than 4300 digits
         raise TomlFaultError("", "contains a number of thousands of digits") from None
     except RecursionError:
