@@ -4,10 +4,13 @@ import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtWidgets import QApplication
 
+from knotplan.catalog.load import shipped
 from knotplan.core.drawing.loom.view import Selection
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
+from knotplan.desktop.hit_tester import Hit
 from knotplan.desktop.window import MainWindow
+from knotplan.examples import example
 
 
 def at(window: MainWindow, contact: str) -> QPoint:
@@ -190,3 +193,26 @@ def test_ties_of_a_file_with_ids_of_its_own_can_be_selected(open_window) -> None
         assert window.session.selection.lead == tie.lead
         assert window.loom.accessibleDescription() == window.session.circuit.titles.of(tie.lead)
         assert not window.loom.grab().isNull()
+
+
+@pytest.mark.parametrize("scene", ["harbour-light", "mist-bench", "seed-drawers"])
+def test_whatever_the_pointer_rests_on_may_be_folded_away_or_go(open_window, scene: str) -> None:
+    """A bubble is drawn for what is drawn; a lead, pin or cord that an edit has taken off the picture has none."""
+    window = open_window(example(scene, shipped()))
+    loom, session = window.loom, window.session
+    every = {p.id: ("folded" if session.plan.part(p.id).shows != "folded" else "all") for p in session.plan.parts}
+    places = [Hit("lead", x) for x in session.bench.leads] + [Hit("pin", x) for x in session.bench.pins]
+    places += [Hit("tie", t.id) for t in session.plan.ties] + [Hit("part", p) for p in every]
+    for hit in places:
+        loom._hover, loom._rested = hit, True
+        assert loom._hovered() is not None
+    for part, shows in every.items():
+        for hit in (h for h in places if h.id.partition(".")[0] == part):
+            loom._hover, loom._rested = hit, True
+            session.edit("fold", edits.show_leads, part, shows)
+            loom.grab()
+            session.undo()
+        loom._hover = Hit("part", part)
+        session.edit("delete", edits.remove_part, part)
+        loom.grab()
+        session.undo()

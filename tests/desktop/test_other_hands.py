@@ -117,6 +117,9 @@ class _Shown:
     def __init__(self, seen: list[str], text: str):
         self.exec = lambda: seen.append(text)
 
+    def deleteLater(self) -> None:
+        pass
+
 
 def test_two_plans_are_compared_in_words(saved) -> None:
     window, path = saved

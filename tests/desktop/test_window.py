@@ -12,7 +12,7 @@ from pathlib import Path
 
 import msgspec
 import pytest
-from PySide6.QtCore import QAbstractItemModel, QModelIndex, Qt
+from PySide6.QtCore import QAbstractItemModel, QEvent, QModelIndex, Qt
 from PySide6.QtTest import QAbstractItemModelTester
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -20,8 +20,10 @@ from PySide6.QtWidgets import (
     QApplication,
     QComboBox,
     QDialog,
+    QFileDialog,
     QLineEdit,
     QListWidget,
+    QMessageBox,
     QWidget,
 )
 
@@ -375,6 +377,35 @@ def test_every_table_and_list_keeps_the_toolkit_s_rules_while_the_plan_changes(o
             window.session.edit("delete", edits.remove_part, part.id)
         while window.session.can_undo:
             window.session.undo()
+    window.session.saved = window.session.plan
+
+
+def test_no_dialog_outlives_its_answer(open_window, monkeypatch, tmp_path: Path) -> None:
+    """A dialog whose parent is the window would stay as long as the window, with all that it shows."""
+    window = open_window(example("harbour-light-draft", shipped()))
+    window.session.saved = window.session.plan
+    opened: list[str] = []
+
+    def answered(dialog: QDialog) -> int:
+        opened.append(type(dialog).__name__)
+        return 0
+
+    monkeypatch.setattr(QDialog, "exec", answered)
+    monkeypatch.setattr(QMessageBox, "exec", answered)
+    for ask in ("getOpenFileName", "getSaveFileName"):
+        monkeypatch.setattr(QFileDialog, ask, lambda *_, **__: ("", ""))
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_, **__: "")
+    for _ in range(2):
+        for action in window.actions_.all():
+            if action.objectName() != "quit":
+                window.session.select("part", window.session.plan.parts[0].id)
+                action.trigger()
+    bad = tmp_path / "bad.knot.json"
+    bad.write_text("{")
+    window.documents.open_path(bad)
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    assert len(set(opened)) >= 9, opened
+    assert window.findChildren(QDialog) == []
     window.session.saved = window.session.plan
 
 

@@ -18,6 +18,8 @@ from types import TracebackType
 from typing import Any
 
 MOST_MB = 1500
+MOST_HIDDEN = 5
+"""dialogs that have been answered and wait to be deleted"""
 KEPT = 60
 """actions of the trace that are kept"""
 
@@ -225,6 +227,9 @@ class Monkey:
             self.wrong.append(f"the plan is not valid: {found[0]}")
         elif dumps(loads(dumps(plan), self.catalog)) != dumps(plan):
             self.wrong.append("the plan does not open again as it was")
+        gone = [type(d).__name__ for d in self.window.findChildren(QDialog) if not d.isVisible()]
+        if len(gone) > MOST_HIDDEN:
+            self.wrong.append(f"{len(gone)} dialogs are hidden and not gone: {', '.join(sorted(set(gone)))}")
         # not `ru_maxrss`, which remembers what the process was that started this one
         peak = next(line for line in Path("/proc/self/status").read_text().splitlines() if line.startswith("VmHWM"))
         used = int(peak.split()[1]) // 1024

@@ -6,13 +6,13 @@ digest: what is damaged is made anew. A folder that cannot be written only costs
 
 import hashlib
 import os
-import tomllib
 from pathlib import Path
 from typing import Any
 
 import msgspec
 
 from knotplan.catalog.reading import read_utf8, read_whole
+from knotplan.catalog.toml_text import parsed
 
 MOST_BYTES = 4_000_000
 """of a file of the catalogue, and of what is kept of it"""
@@ -36,7 +36,7 @@ def tree_of(path: Path, folder: Path | None, most: int = MOST_BYTES) -> dict[str
                     return found.tree
         except (OSError, msgspec.DecodeError, RecursionError):
             pass
-    tree = tomllib.loads(text)
+    tree = parsed(text)
     if kept is not None:
         _keep(kept, text, tree)
     return tree

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QDialog, QFileDialog
 from knotplan.catalog.load import MOST_BYTES
 from knotplan.catalog.reading import read_utf8
 from knotplan.core.plan import edits
+from knotplan.desktop.dialogs import run
 
 if TYPE_CHECKING:
     from knotplan.catalog.board.board import Board
@@ -43,9 +44,8 @@ class BoardCommands:
         made = Workshop(self.session.catalog, draft, self.w.palette_now, self.w, text, replaces)
         made.kept.connect(self.kept)
         self.keep_draft(made)
-        made.exec()
+        run(made)
         self.w.documents.drop_draft("board")
-        made.deleteLater()
 
     def keep_draft(self, workshop: "Workshop") -> None:
         """Has each change in a workshop kept aside, so that a crash does not take it along."""
@@ -120,14 +120,14 @@ class BoardCommands:
         except (board_csv.TableError, OSError) as error:
             self.w.documents.refuse(path, error)
             return
-        if dialog.exec() == QDialog.DialogCode.Accepted:
+        if run(dialog) == QDialog.DialogCode.Accepted:
             self.workshop(dialog.draft())
 
     def from_lines(self) -> None:
         from knotplan.desktop.workshop.imports import LinesDialog
 
         dialog = LinesDialog(self.w)
-        if dialog.exec() == QDialog.DialogCode.Accepted:
+        if run(dialog) == QDialog.DialogCode.Accepted:
             self.workshop(dialog.draft())
 
     # --- files ----------------------------------------------------------------------------------
@@ -168,7 +168,7 @@ class BoardCommands:
         from knotplan.desktop.move_dialog import MoveDialog
 
         dialog = MoveDialog(self.session, self.w.palette_now, self.w)
-        if dialog.exec() == QDialog.DialogCode.Accepted and dialog.moved is not None:
+        if run(dialog) == QDialog.DialogCode.Accepted and dialog.moved is not None:
             plan = dialog.moved.plan
             self.session.edit("move to another board", lambda _: plan)
             self.session.select("", "")
@@ -176,4 +176,4 @@ class BoardCommands:
     def chart(self) -> None:
         from knotplan.desktop.chart_dialog import ChartDialog
 
-        ChartDialog(self.session, self.w).exec()
+        run(ChartDialog(self.session, self.w))

@@ -1,11 +1,14 @@
-"""Tables with cells to type in."""
+"""Tables with cells to type in.
+
+The toolkit takes what was typed a moment after Enter. Who presses elsewhere in that moment has it taken at once; the
+editor is gone then, and must not be asked a second time.
+"""
 
 from PySide6.QtWidgets import QTableView, QTableWidget, QWidget
 
 
 class CellsView(QTableView):
-    """Enter has the text of a cell taken a moment later; who clicks elsewhere in that moment has it taken at once.
-    The editor is gone by then, and must not be asked a second time."""
+    """A view of a model."""
 
     def commitData(self, editor: QWidget) -> None:
         if editor.isVisible():
@@ -13,7 +16,7 @@ class CellsView(QTableView):
 
 
 class CellsTable(QTableWidget):
-    """A table of items, with the same care."""
+    """A table of items."""
 
     def commitData(self, editor: QWidget) -> None:
         if editor.isVisible():

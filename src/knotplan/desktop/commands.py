@@ -12,7 +12,7 @@ from knotplan import __version__
 from knotplan.core.drawing.palette import CORDS
 from knotplan.core.plan import edits
 from knotplan.desktop.board_commands import BoardCommands
-from knotplan.desktop.dialogs import TextDialog
+from knotplan.desktop.dialogs import TextDialog, run
 from knotplan.desktop.help import WALK, explanation
 from knotplan.desktop.lens_bar import LENSES
 from knotplan.desktop.loom_view import ZOOM_STEP
@@ -226,8 +226,7 @@ class Commands:
         from knotplan.desktop.values_dialog import ValuesDialog
 
         dialog = ValuesDialog(self.session, self.w, finder, given)
-        dialog.exec()
-        dialog.deleteLater()
+        run(dialog)
 
     def mend(self) -> None:
         from knotplan.desktop.mend_dialog import MendDialog
@@ -240,9 +239,8 @@ class Commands:
             self.session.noticed.emit("Nothing can be mended without a decision of yours.")
             return
         self.session.show_preview(dialog.mended.remedy)
-        made = dialog.exec()
+        made = run(dialog)
         self.session.show_preview(None)
-        dialog.deleteLater()
         if made:
             self.session.make(dialog.mended.remedy)
 
@@ -293,7 +291,7 @@ class Commands:
             panel.area.ensureWidgetVisible(panel.cards[self._next])
 
     def explain(self) -> None:
-        TextDialog(*explanation(QApplication.focusWidget()), self.w).exec()
+        run(TextDialog(*explanation(QApplication.focusWidget()), self.w))
 
     def report(self) -> None:
         """Gathers what a report of a problem needs."""
@@ -319,12 +317,12 @@ class Commands:
             self.session.noticed.emit("Nothing was left behind.")
 
     def walk(self) -> None:
-        TextDialog("A five-minute walk", WALK, self.w).exec()
+        run(TextDialog("A five-minute walk", WALK, self.w))
 
     def about(self) -> None:
         text = (f"Version {__version__}\n\nWhich pin, by which of its many names, through what, fed from where, "
                 "and will it survive?")  # fmt: skip
-        TextDialog("Knot Plan", text, self.w).exec()
+        run(TextDialog("Knot Plan", text, self.w))
 
 
 def _entry(menu: QMenu, text: str, do: Callable[[], object]) -> QAction:

@@ -84,6 +84,15 @@ class TextDialog(QDialog):
 T = TypeVar("T", bound=str)
 
 
+def run(dialog: QDialog) -> int:
+    """Shows a dialog until it is answered. It goes afterwards, once its answer has been read: a dialog whose parent is the
+    window would stay as long as the window, with all that it shows."""
+    try:
+        return dialog.exec()
+    finally:
+        dialog.deleteLater()
+
+
 def ask(parent: QWidget, text: str, more: str, answers: dict[T, str], otherwise: T) -> T:
     """One question with a button for each answer; closing it is `otherwise`. What a file or plan says is shown as plain text."""
     box = QMessageBox(parent)
@@ -101,9 +110,8 @@ def ask(parent: QWidget, text: str, more: str, answers: dict[T, str], otherwise:
             box.setEscapeButton(made)
         if key == next(iter(answers)):
             box.setDefaultButton(made)
-    box.exec()
+    run(box)
     chosen = box.clickedButton()
-    box.deleteLater()
     return next((key for made, key in buttons.items() if made is chosen), otherwise)
 
 

@@ -14,7 +14,7 @@ from knotplan.core.plan.document import Plan
 from knotplan.core.plan.ids import slug
 from knotplan.desktop import outside
 from knotplan.desktop.board_dialog import BoardDialog
-from knotplan.desktop.dialogs import ErrorDialog, ask_save
+from knotplan.desktop.dialogs import ErrorDialog, ask_save, run
 from knotplan.desktop.keeper import Keeper
 from knotplan.desktop.session import Session
 from knotplan.desktop.settings import Settings
@@ -108,13 +108,13 @@ class Documents(QObject):
         return answer == "discard" or (answer == "save" and self.save())
 
     def new(self) -> None:
+        if not self.may_leave():
+            return
         dialog = BoardDialog(self.session.catalog, palette_for(self.settings.look), "Which board is the plan for?", self.window)
-        if self.may_leave():
-            if dialog.exec() == QDialog.DialogCode.Accepted and (board := dialog.board()):
-                self.begin(board)
-            elif dialog.describes:
-                self.describe_wanted.emit()
-        dialog.deleteLater()
+        if run(dialog) == QDialog.DialogCode.Accepted and (board := dialog.board()):
+            self.begin(board)
+        elif dialog.describes:
+            self.describe_wanted.emit()
 
     def begin(self, board: str) -> None:
         """An empty plan on a board; one of the maker's own is carried along."""
@@ -143,9 +143,8 @@ class Documents(QObject):
     def refuse(self, path: Path, error: FileProblemsError | OSError) -> bool:
         """Shows everything that is wrong with a file; whether it was opened without that."""
         dialog = ErrorDialog(path.name, error, self.window)
-        dialog.exec()
+        run(dialog)
         without = dialog.without
-        dialog.deleteLater()
         if without and isinstance(error, PlanFileError) and error.rest is not None:
             self.open_rest(path, error.rest)
             return True

@@ -78,13 +78,15 @@ def hint(report: Report, bench: Bench, view: LoomView, hit: Hit, p: Palette, res
     rows = _pin(report, view, hit.id) if plain else lines(report, view, hit)
     if not rows:
         return []
-    spot = bench.pins.get(hit.id) or bench.leads.get(hit.id)
-    if spot is None:  # a cord
+    if hit.kind == "tie":
         lead = bench.spot(report.circuit.plan.tie(hit.id).lead)
         if lead is None:
             return []
         x, y = lead.x + (40 if lead.x < 0 else -40), lead.y
     else:
+        spot = bench.pins.get(hit.id) or bench.leads.get(hit.id)
+        if spot is None:  # folded away
+            return []
         x, y = spot.x, spot.y
     texts = [(shortened(t, 12, WIDEST), tone) for t, tone in rows]
     wide = max(text_width(t, 12, tone == "head") for t, tone in texts) + 26

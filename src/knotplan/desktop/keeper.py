@@ -95,7 +95,8 @@ class Keeper(QObject):
     def _say(self, why: str) -> None:
         text = "The work is kept aside again."
         if why:
-            text = f"The work could not be kept aside: {why}. It is tried again every few seconds."
+            text = (f"The work could not be kept aside: {why}. The program tries again every few seconds. "
+                    "To be safe, save the plan elsewhere.")
         try:
             self.said.emit(text)
         except RuntimeError:  # the window is gone; the log has it

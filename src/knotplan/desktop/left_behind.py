@@ -88,6 +88,6 @@ def described(work: Lost) -> str:
         lines.insert(0, f"{counted(len(work.plan.parts), 'part')}, {counted(len(work.plan.ties), 'tie')}")
     if work.wrong:
         lines.append("It cannot be opened as it is:")
-        lines += [f"{place}: {why}" if place else why for place, why in work.wrong[:40]]
+        lines += [f"– {place}: {why}" if place else f"– {why}" for place, why in work.wrong[:40]]
         lines.append(left_of(work.rest) if work.rest else f"It stays where it is: {work.kept}")
     return "\n".join(lines)

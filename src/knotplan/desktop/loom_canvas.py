@@ -84,10 +84,11 @@ class LoomCanvas(QWidget):
         self._redraw()
 
     def _forget_what_is_gone(self) -> None:
-        """What the pointer was on, and the cord that it pulls, may have gone with an edit."""
-        if not self.session.is_there(self._hover.kind, self._hover.id):
+        """What the pointer was on, and the cord that it pulls, may have gone with an edit, or been folded away."""
+        bench, hover = self.session.bench, self._hover
+        folded = hover.kind in ("lead", "pin") and hover.id not in bench.leads and hover.id not in bench.pins
+        if folded or not self.session.is_there(hover.kind, hover.id):
             self._hover, self._rested = Hit(), False
-        bench = self.session.bench
         if self._drag is not None and self._drag.start not in bench.leads and self._drag.start not in bench.pins:
             self._drag = None
 

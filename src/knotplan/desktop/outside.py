@@ -9,7 +9,7 @@ from knotplan.catalog.load import Catalog
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import Plan
 from knotplan.core.text.changes import changes
-from knotplan.desktop.dialogs import TextDialog, ask, may
+from knotplan.desktop.dialogs import TextDialog, ask, may, run
 from knotplan.exchange.plan_file import SUFFIX, PlanFileError, load
 
 Choice = Literal["look", "beside", "over", "reload", "leave"]
@@ -27,7 +27,7 @@ def decide(path: Path, mine: Plan, catalog: Catalog, parent: QWidget, *, saving:
                      {c: WORDS[c] for c in choices}, "leave")  # fmt: skip
         if chosen != "look":
             return chosen
-        TextDialog("Theirs against yours", compared(path, mine, catalog), parent).exec()
+        run(TextDialog("Theirs against yours", compared(path, mine, catalog), parent))
 
 
 def compared(path: Path, mine: Plan, catalog: Catalog) -> str:

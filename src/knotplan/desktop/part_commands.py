@@ -11,6 +11,7 @@ from knotplan.catalog.reading import read_utf8
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import CarriedPart, Plan
 from knotplan.core.plan.kinds import lines_of
+from knotplan.desktop.dialogs import run
 
 if TYPE_CHECKING:
     from knotplan.core.draft.part import PartDraft
@@ -42,9 +43,8 @@ class PartCommands:
             self.w.documents.keep_draft("part", made.draft.title, {"text": made.now(), "part": part})
 
         made.edited.connect(keep)
-        saved = made.part if made.exec() == QDialog.DialogCode.Accepted else ""
+        saved = made.part if run(made) == QDialog.DialogCode.Accepted else ""
         self.w.documents.drop_draft("part")
-        made.deleteLater()
         return saved
 
     def describe(self) -> None:

@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 
 from knotplan.core.draft.board import BoardDraft
+from knotplan.desktop.dialogs import run
 from knotplan.desktop.left_behind import LeftBehindDialog
 from knotplan.exchange.recovery import Lost
 
@@ -19,9 +20,8 @@ def offer(window: "MainWindow") -> bool:
     if recovery is None or not works:
         return False
     dialog = LeftBehindDialog(works, window)
-    dialog.exec()
+    run(dialog)
     chosen, away = dialog.chosen, dialog.let_go
-    dialog.deleteLater()
     for work in away:
         try:
             recovery.let_go(work)

@@ -11,6 +11,7 @@ from tomlkit.items import InlineTable, Item
 
 from knotplan.catalog.board.check import ID, MOST_FAULTS
 from knotplan.catalog.load import MOST_BYTES
+from knotplan.catalog.toml_text import HugeNumberError, parsed
 from knotplan.exchange.files import FileTooLargeError, read_utf8
 from knotplan.exchange.problems import FileProblemsError
 
@@ -49,11 +50,13 @@ def read_tree(text: str, what: str) -> dict[str, Any]:
     if not text.strip():
         raise TomlFaultError("", "the file is empty")
     try:
-        tree = tomllib.loads(text)
+        tree = parsed(text)
     except tomllib.TOMLDecodeError as error:
         found = re.fullmatch(r"(.*) \(at (line \d+, column \d+|end of document)\)", str(error))
         place, why = (found[2], found[1]) if found else ("", str(error))
         raise TomlFaultError(place, f"is not TOML: {why}") from None
+    except HugeNumberError as error:
+        raise TomlFaultError(error.place, error.why) from None
     except ValueError:  # Python reads no whole number of more than 4300 digits
         raise TomlFaultError("", "contains a number of thousands of digits") from None
     except RecursionError:

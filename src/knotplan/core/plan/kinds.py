@@ -1,6 +1,5 @@
 """Which part a placed part is: the plan's own copy of a part file counts before the catalogue's."""
 
-import tomllib
 from functools import lru_cache
 
 import msgspec
@@ -9,6 +8,7 @@ from knotplan.catalog.board.check import ID
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.part.kind import PartKind, kind_from
 from knotplan.catalog.part.part import Part
+from knotplan.catalog.toml_text import parsed
 from knotplan.core.plan.document import CarriedPart, PlacedPart, Plan
 
 
@@ -27,7 +27,7 @@ def part_in(plan: Plan, catalog: Catalog, placed: PlacedPart) -> Part:
 @lru_cache(128)
 def carried_kind(carried: CarriedPart) -> PartKind:
     """The part file that a plan carries; raises ValueError, KeyError or TypeError where it is none."""
-    return kind_from(carried.id, {"id": carried.id, **tomllib.loads("\n".join(carried.lines))})
+    return kind_from(carried.id, {"id": carried.id, **parsed("\n".join(carried.lines))})
 
 
 @lru_cache(128)
@@ -43,7 +43,7 @@ def carried_faults(carried: CarriedPart) -> tuple[tuple[str, str], ...]:
         return ((str(error.args[0]), "is missing"),)
     except (msgspec.ValidationError, TypeError, ValueError, AttributeError, RecursionError) as error:
         return (("lines", str(error)),)
-    if "id" in tomllib.loads("\n".join(carried.lines)):
+    if "id" in parsed("\n".join(carried.lines)):
         return (("id", "is not written in the file: a part's id is the file's name"),)
     return tuple(kind_faults(kind))
 

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 
 from knotplan.core.draft.board import BoardDraft
 from knotplan.core.quantity.written import counted
-from knotplan.desktop.dialogs import ErrorDialog
+from knotplan.desktop.dialogs import ErrorDialog, run
 from knotplan.desktop.panels.fields import button, label, row
 from knotplan.exchange import board_csv, gpio_lines
 from knotplan.exchange.board_csv import ARRANGEMENTS, SKIP, Table
@@ -128,7 +128,7 @@ class LinesDialog(QDialog):
         try:
             self._show(gpio_lines.read_chip(path))
         except GpioError as error:
-            ErrorDialog(path.name, error, self).exec()
+            run(ErrorDialog(path.name, error, self))
 
     def open_listing(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Open a saved listing", "", "Text (*.txt);;All files (*)")
@@ -140,7 +140,7 @@ class LinesDialog(QDialog):
         try:
             self._show(gpio_lines.load(path))
         except (GpioError, OSError) as error:
-            ErrorDialog(path.name, error, self).exec()
+            run(ErrorDialog(path.name, error, self))
 
     def draft(self) -> BoardDraft:
         return gpio_lines.draft(self.lines)

@@ -188,9 +188,9 @@ class PinGridView(CellsView):
 
     def closeEditor(self, editor: QWidget, hint: QAbstractItemDelegate.EndEditHint) -> None:
         """Enter in a cell goes on to the next one below."""
-        open_ = editor.isVisible()
+        was_open = editor.isVisible()
         super().closeEditor(editor, hint)
-        if open_ and hint == QAbstractItemDelegate.EndEditHint.SubmitModelCache:
+        if was_open and hint == QAbstractItemDelegate.EndEditHint.SubmitModelCache:
             self._down()
 
     def _down(self) -> None:

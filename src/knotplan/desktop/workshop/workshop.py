@@ -23,7 +23,7 @@ from knotplan.core.draft.board import BoardDraft
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.quantity.written import counted
 from knotplan.desktop import dialogs
-from knotplan.desktop.dialogs import TextDialog
+from knotplan.desktop.dialogs import TextDialog, run
 from knotplan.desktop.panels.fields import button, column, label, row
 from knotplan.desktop.tips import tip_text
 from knotplan.desktop.workshop.bench import DraftBench
@@ -166,7 +166,7 @@ class Workshop(QDialog):
             self.grid.setFocus()
 
     def explain(self) -> None:
-        TextDialog("Describing a board", WALK, self).exec()
+        run(TextDialog("Describing a board", WALK, self))
 
     # --- keeping --------------------------------------------------------------------------------
 

@@ -1,0 +1,36 @@
+"""Reading TOML that anybody may have written."""
+
+import tomllib
+from typing import Any
+
+LEAST_WHOLE, MOST_WHOLE = -(2**63), 2**63 - 1
+"""TOML 1.0: whole numbers have 64 bits; larger ones, which Python would read, break sums and texts later"""
+
+
+class HugeNumberError(ValueError):
+    """A whole number that TOML does not have."""
+
+    def __init__(self, place: str):
+        self.place, self.why = place, f"a whole number lies between {LEAST_WHOLE} and {MOST_WHOLE}; this one does not"
+        super().__init__(f"{place}: {self.why}")
+
+
+def parsed(text: str) -> dict[str, Any]:
+    """The tree of a text.
+
+    Raises TOMLDecodeError, HugeNumberError, ValueError (thousands of digits) or RecursionError (nested too deeply).
+    """
+    tree = tomllib.loads(text)
+    _bounded(tree, "")
+    return tree
+
+
+def _bounded(value: Any, place: str) -> None:
+    if isinstance(value, dict):
+        for key, inner in value.items():
+            _bounded(inner, f"{place}.{key}" if place else key)
+    elif isinstance(value, list):
+        for k, inner in enumerate(value):
+            _bounded(inner, f"{place}[{k}]")
+    elif isinstance(value, int) and not LEAST_WHOLE <= value <= MOST_WHOLE:
+        raise HugeNumberError(place)
