@@ -228,7 +228,7 @@ import sys
 import time
 from pathlib import Path
 from PySide6.QtCore import QTimer
-from knotplan.core import edits
+from knotplan.core.plan import edits
 from knotplan.catalog.load import shipped
 from knotplan.desktop.app import application, make_window
 from knotplan.desktop.settings import Settings

@@ -4,11 +4,11 @@ import re
 from pathlib import Path
 
 import pytest
-from knotplan.core.kinds import carried_faults, lines_of
 
 from knotplan.catalog.load import HERE, BrokenEntryError, Catalog
 from knotplan.catalog.toml_text import HugeNumberError, parsed
-from knotplan.core.plan import CarriedPart
+from knotplan.core.plan.document import CarriedPart
+from knotplan.core.plan.kinds import carried_faults, lines_of
 from knotplan.exchange import board_file, part_file
 
 HUGE = [str(2**63), "9" * 20, "4" * 400, "4" * 5000, "0x" + "7" * 30, "0x" + "9" * 5000, "-" + "8" * 25, "0b" + "1" * 70]
