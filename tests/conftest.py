@@ -24,8 +24,13 @@ from knotplan.core.plan.document import Plan
 
 TORTURE = int(os.environ.get("KNOT_TORTURE", "0"))
 """how many times as long random tests run; 0 for every day, when they run the same each time"""
-settings.register_profile("knot", derandomize=not TORTURE, database=None, print_blob=bool(TORTURE),
-                          suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large])  # fmt: skip
+settings.register_profile(
+    "knot",
+    derandomize=not TORTURE,
+    database=None,
+    print_blob=bool(TORTURE),
+    suppress_health_check=[HealthCheck.too_slow, HealthCheck.data_too_large],
+)
 settings.load_profile("knot")
 
 
@@ -53,8 +58,13 @@ def catalog() -> Catalog:
     return shipped()
 
 
-def lay(board: str, parts: dict[str, str | tuple[str, dict]], ties: dict[str, str],
-        beads: dict[str, list[Bead]] | None = None, pulls: dict[str, str] | None = None) -> Plan:  # fmt: skip
+def lay(
+    board: str,
+    parts: dict[str, str | tuple[str, dict]],
+    ties: dict[str, str],
+    beads: dict[str, list[Bead]] | None = None,
+    pulls: dict[str, str] | None = None,
+) -> Plan:
     """A plan from names: parts {"lamp": "led"}, ties {"lamp.anode": "p7"}."""
     plan = Plan(board)
     for name, kind in parts.items():

@@ -24,32 +24,51 @@ for package in ("catalog", "core", "exchange"):
         importlib.import_module(found.name)
 from knotplan.cli.main import cli
 import pytest
-sys.exit(pytest.main(["-q", "-p", "no:cacheprovider", "-p", "no:pytest-qt", "-o", "addopts=", "-o", "qt_api=",
-                      "-W", "ignore::pytest.PytestConfigWarning", "tests/core/test_led.py", "tests/core/test_rules.py",
-                      # compilers and type checkers see the same files with the toolkit and without it
-                      "tests/exchange", "--ignore", "tests/exchange/test_hostile_names.py"]))
+options = ["-q", "-p", "no:cacheprovider", "-p", "no:pytest-qt", "-o", "addopts=", "-o", "qt_api=",
+           "-W", "ignore::pytest.PytestConfigWarning"]
+tests = ["tests/core/test_led.py", "tests/core/test_rules.py", "tests/exchange"]
+# compilers and type checkers see the same files with the toolkit and without it
+skipped = ["--ignore", "tests/exchange/test_hostile_names.py"]
+sys.exit(pytest.main(options + tests + skipped))
 """
 
 
 def test_core_and_exchange_work_where_qt_is_not_installed() -> None:
-    done = subprocess.run([sys.executable, "-c", WITHOUT_QT], cwd=ROOT, capture_output=True, text=True, check=False)
+    done = subprocess.run(
+        [sys.executable, "-c", WITHOUT_QT], cwd=ROOT, capture_output=True, text=True, check=False
+    )
     assert done.returncode == 0, done.stdout[-2000:] + done.stderr[-2000:]
     assert " passed" in done.stdout
 
 
-@pytest.mark.parametrize(("module", "line", "contract"), [
-    ("core/plan/broken.py", "import PySide6.QtCore", "Catalogue, core and exchange know no interface"),
-    ("catalog/broken.py", "import knotplan.core.plan.document", "A layer knows only those below it"),
-    ("core/plan/broken.py", "import pathlib", "The core reads no files and no clock"),
-    ("core/plan/broken.py", "import knotplan.core.check.report", "The core in the order of the way through"),
-    ("core/power/broken.py", "import knotplan.core.buses.i2c", "The core in the order of the way through"),
-    ("core/broken/__init__.py", "", "The core in the order of the way through"),
-])  # fmt: skip
-def test_a_violation_of_the_import_contract_is_caught(tmp_path: Path, module: str, line: str, contract: str) -> None:
+@pytest.mark.parametrize(
+    ("module", "line", "contract"),
+    [
+        ("core/plan/broken.py", "import PySide6.QtCore", "Catalogue, core and exchange know no interface"),
+        ("catalog/broken.py", "import knotplan.core.plan.document", "A layer knows only those below it"),
+        ("core/plan/broken.py", "import pathlib", "The core reads no files and no clock"),
+        (
+            "core/plan/broken.py",
+            "import knotplan.core.check.report",
+            "The core in the order of the way through",
+        ),
+        (
+            "core/power/broken.py",
+            "import knotplan.core.buses.i2c",
+            "The core in the order of the way through",
+        ),
+        ("core/broken/__init__.py", "", "The core in the order of the way through"),
+    ],
+)
+def test_a_violation_of_the_import_contract_is_caught(
+    tmp_path: Path, module: str, line: str, contract: str
+) -> None:
     """A copy of the tree with one forbidden import in it."""
     import shutil
 
-    shutil.copytree(ROOT / "src", tmp_path / "src", ignore=shutil.ignore_patterns("__pycache__", "*.egg-info", "fonts"))
+    shutil.copytree(
+        ROOT / "src", tmp_path / "src", ignore=shutil.ignore_patterns("__pycache__", "*.egg-info", "fonts")
+    )
     shutil.copy(ROOT / "pyproject.toml", tmp_path)
     command = [str(Path(sys.executable).parent / "lint-imports"), "--no-cache"]
     env = {"PYTHONPATH": str(tmp_path / "src"), "PATH": "/usr/bin:/bin", "HOME": str(tmp_path)}
@@ -91,8 +110,19 @@ def test_pages_that_lead_through_trouble_name_what_is_there() -> None:
     from knotplan.core.check.rules import RULES
     from knotplan.desktop.window import VIEWS
 
-    words = {"Power", "Buses", "Timing", "Set to", "Give addresses", "Steps", "Turns: backwards", "STEPS_PER_TURN",
-             "coil after coil", "both ends of a winding together", "For the program's list of coils"}  # fmt: skip
+    words = {
+        "Power",
+        "Buses",
+        "Timing",
+        "Set to",
+        "Give addresses",
+        "Steps",
+        "Turns: backwards",
+        "STEPS_PER_TURN",
+        "coil after coil",
+        "both ends of a winding together",
+        "For the program's list of coils",
+    }
     known = {r.title for r in RULES} | {title for title, _ in VIEWS.values()} | words
     for page in ("bus-does-not-answer", "motor-buzzes"):
         text = (ROOT / f"docs/handbook/{page}.md").read_text("utf-8")
@@ -107,14 +137,26 @@ def test_the_set_up_script_names_its_commands() -> None:
 
 
 def test_the_map_has_every_folder_of_the_core_in_the_order_of_the_contract() -> None:
-    table = re.findall(r"^\| `(\w+)/` \|.*\|.*`([\w/.]+)`", (ROOT / "docs/dev/map.md").read_text("utf-8"), re.M)
-    contracts = tomllib.loads((ROOT / "pyproject.toml").read_text("utf-8"))["tool"]["importlinter"]["contracts"]
+    table = re.findall(
+        r"^\| `(\w+)/` \|.*\|.*`([\w/.]+)`", (ROOT / "docs/dev/map.md").read_text("utf-8"), re.M
+    )
+    contracts = tomllib.loads((ROOT / "pyproject.toml").read_text("utf-8"))["tool"]["importlinter"][
+        "contracts"
+    ]
     layers = next(c["layers"] for c in contracts if c["id"] == "way-through")
     core = ROOT / "src/knotplan/core"
-    assert [folder for folder, _ in table] == layers[::-1] == [f for f in layers[::-1] if (core / f / "__init__.py").exists()]
+    assert (
+        [folder for folder, _ in table]
+        == layers[::-1]
+        == [f for f in layers[::-1] if (core / f / "__init__.py").exists()]
+    )
     for folder in layers:
-        assert (core / folder / "__init__.py").read_text("utf-8").startswith('"""'), f"{folder} says what it is"
+        assert (core / folder / "__init__.py").read_text("utf-8").startswith('"""'), (
+            f"{folder} says what it is"
+        )
     assert [f.name for f in core.glob("*.py")] == ["__init__.py"], "no flat files"
-    for row in re.findall(r"^\| `(\w+)/` \|.*\| (.*) \|$", (ROOT / "docs/dev/map.md").read_text("utf-8"), re.M):
+    for row in re.findall(
+        r"^\| `(\w+)/` \|.*\| (.*) \|$", (ROOT / "docs/dev/map.md").read_text("utf-8"), re.M
+    ):
         for begin in re.findall(r"`([\w/.]+)`", row[1]):
             assert (core / row[0] / begin).exists(), f"{row[0]}/{begin}"

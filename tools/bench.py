@@ -10,7 +10,14 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from knotplan.core.check.finding import Finding
+    from knotplan.core.plan.document import Plan
+    from knotplan.desktop.loom_canvas import LoomCanvas
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -58,12 +65,16 @@ def start_up(rounds: int, folder: str) -> dict[str, float]:
     started(DEMO, folder)  # so that both find their modules compiled
     both = [(started([sys.executable, "-c", EMPTY], folder), started(DEMO, folder)) for _ in range(rounds)]
     empty, demo = (statistics.median(x) * 1e3 for x in zip(*both, strict=True))
-    return {"empty_window_ms": empty, "demo_window_ms": demo,
-            "ratio": statistics.median(d / e for e, d in both)}  # fmt: skip
+    return {
+        "empty_window_ms": empty,
+        "demo_window_ms": demo,
+        "ratio": statistics.median(d / e for e, d in both),
+    }
 
 
 def edits_to_repaint(count: int, folder: str) -> dict[str, float]:
-    """A round of everyday edits: until the whole window is repainted, and until the remedies are found as well."""
+    """A round of everyday edits: until the whole window is repainted, and
+    until the remedies are found as well."""
     from PySide6.QtCore import QEvent
     from PySide6.QtWidgets import QApplication
 
@@ -91,21 +102,34 @@ def edits_to_repaint(count: int, folder: str) -> dict[str, float]:
         lambda: session.edit("", edits.set_role, "flag.signal", "pennant"),
         lambda: session.edit("", edits.rename_part, "flag", "Pennant"),
         lambda: session.edit("", edits.untie, "flag.signal"),
-        session.undo, session.undo, session.undo, session.undo, session.undo, session.undo,
-    ]  # fmt: skip
+        session.undo,
+        session.undo,
+        session.undo,
+        session.undo,
+        session.undo,
+        session.undo,
+    ]
     painted, settled = [], []
     for number in range(count):
         step = steps[number % len(steps)]
         # posted events are layouts and the repaint; what follows from timers comes after it
         painted += timed(lambda: (step(), QApplication.sendPostedEvents()), 1)  # noqa: B023  (called at once)
-        settled.append(painted[-1] + timed(lambda: (window.side.findings.settle(), QApplication.processEvents()), 1)[0])
+        settled.append(
+            painted[-1] + timed(lambda: (window.side.findings.settle(), QApplication.processEvents()), 1)[0]
+        )
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # as the event loop would
-    rss = next(line for line in Path("/proc/self/status").read_text().splitlines() if line.startswith("VmRSS"))
+    rss = next(
+        line for line in Path("/proc/self/status").read_text().splitlines() if line.startswith("VmRSS")
+    )
     window.session.saved = window.session.plan
     window.close()
-    return {"median_ms": statistics.median(painted), "p95_ms": p95(painted),
-            "with_remedies_median_ms": statistics.median(settled), "with_remedies_p95_ms": p95(settled),
-            "memory_mb": int(rss.split()[1]) / 1024}  # fmt: skip
+    return {
+        "median_ms": statistics.median(painted),
+        "p95_ms": p95(painted),
+        "with_remedies_median_ms": statistics.median(settled),
+        "with_remedies_p95_ms": p95(settled),
+        "memory_mb": int(rss.split()[1]) / 1024,
+    }
 
 
 def analysis(count: int) -> dict[str, float]:
@@ -122,8 +146,9 @@ def analysis(count: int) -> dict[str, float]:
 
 
 def engine(count: int) -> dict[str, float]:
-    """One net of the plan's usual size with all its corners, and ten thousand specimens of a net of eight nodes and four
-    junctions, beside a fixed piece of work (the sum of a million squares by NumPy) in the same minutes."""
+    """One net of the plan's usual size with all its corners, and ten thousand specimens of a
+    net of eight nodes and four junctions, beside a fixed piece of work (the sum of a million
+    squares by NumPy) in the same minutes."""
     import numpy as np
 
     from knotplan.core.engine.solver.junction import fit
@@ -134,9 +159,14 @@ def engine(count: int) -> dict[str, float]:
 
     def samples(resistors: int, junctions: int, size: int) -> Samples:
         spread = chance.uniform(-1, 1, (resistors + junctions + 1, size))
-        return Samples(np.vstack([5 + 0.25 * spread[0], np.zeros(size)]), 1 / (330 * (1 + 0.05 * spread[1 : resistors + 1])),
-                       law.is_a * np.exp(spread[resistors + 1 :] * 0.1 / law.n_vt), np.full((junctions, size), law.n_vt),
-                       None, np.zeros((junctions, size)))  # fmt: skip
+        return Samples(
+            np.vstack([5 + 0.25 * spread[0], np.zeros(size)]),
+            1 / (330 * (1 + 0.05 * spread[1 : resistors + 1])),
+            law.is_a * np.exp(spread[resistors + 1 :] * 0.1 / law.n_vt),
+            np.full((junctions, size), law.n_vt),
+            None,
+            np.zeros((junctions, size)),
+        )
 
     small = Topology(2, 2, ((-1, 0), (0, 1)), ((1, -2),))
     ends = ((-1, 0), (0, 1), (1, 2), (2, 3), (-1, 4), (4, 5), (5, 6), (6, 7), (7, -2), (3, -2), (1, 5))
@@ -144,14 +174,21 @@ def engine(count: int) -> dict[str, float]:
     net, many = samples(2, 1, 2 * 33), samples(len(ends), 4, 10_000)
     square = chance.uniform(size=1_000_000)
     return {
-        "one net (2 nodes, a junction, 66 samples), ms": statistics.median(timed(lambda: solve(small, net), count * 10)),
-        "10 000 specimens of 8 nodes and 4 junctions, ms": statistics.median(timed(lambda: solve(large, many), count)),
-        "sum of a million squares, ms": statistics.median(timed(lambda: float((square * square).sum()), count)),
+        "one net (2 nodes, a junction, 66 samples), ms": statistics.median(
+            timed(lambda: solve(small, net), count * 10)
+        ),
+        "10 000 specimens of 8 nodes and 4 junctions, ms": statistics.median(
+            timed(lambda: solve(large, many), count)
+        ),
+        "sum of a million squares, ms": statistics.median(
+            timed(lambda: float((square * square).sum()), count)
+        ),
     }
 
 
 def analysis_again(count: int) -> dict[str, float]:
-    """The whole analysis after an edit, with what is kept from the one before: of currents, and of looks only."""
+    """The whole analysis after an edit, with what is kept from the one
+    before: of currents, and of looks only."""
     from knotplan.catalog.load import shipped
     from knotplan.core.check.analysis import AnalysisCache, analyse
     from knotplan.core.plan import edits
@@ -175,7 +212,8 @@ def analysis_again(count: int) -> dict[str, float]:
 
 
 def suggestions(rounds: int) -> dict[str, float]:
-    """A first answer, the proven best one and a conflict, for 45 signal leads on a 60-pin board; another set each round."""
+    """A first answer, the proven best one and a conflict, for 45 signal leads on a
+    60-pin board; another set each round."""
     import random
 
     import scipy.optimize  # noqa: F401  (the window has it from the start)
@@ -187,11 +225,23 @@ def suggestions(rounds: int) -> dict[str, float]:
     from knotplan.core.suggest.suggestion import first_answer, prepare
 
     catalog, chance = shipped(), random.Random(4)
-    wanted = [("led", {"dimmed": "yes"}), ("micro-servo", {}), ("push-button", {}), ("knob", {}), ("led", {}), ("encoder", {}),
-              ("relay-module", {}), ("i2c-thermometer", {}), ("joystick", {}), ("keypad", {})]  # fmt: skip
+    wanted = [
+        ("led", {"dimmed": "yes"}),
+        ("micro-servo", {}),
+        ("push-button", {}),
+        ("knob", {}),
+        ("led", {}),
+        ("encoder", {}),
+        ("relay-module", {}),
+        ("i2c-thermometer", {}),
+        ("joystick", {}),
+        ("keypad", {}),
+    ]
     first, proven, sizes, conflicts, stated = [], [], [], [], []
     for _ in range(rounds):
-        plan = edits.add_part(edits.add_part(Plan("clove-60"), "plug-brick", "Feed", {"volts": "9 V"}), "brick-5v", "Brick")
+        plan = edits.add_part(
+            edits.add_part(Plan("clove-60"), "plug-brick", "Feed", {"volts": "9 V"}), "brick-5v", "Brick"
+        )
         while len(prepare(plan, catalog).task.leads) < 45:
             part, params = chance.choice(wanted)
             plan = edits.add_part(plan, part, part, params)
@@ -207,12 +257,16 @@ def suggestions(rounds: int) -> dict[str, float]:
             if best(ready)[1]:
                 proven.append((time.perf_counter() - begun) * 1e3)
     return {
-        "leads, median": statistics.median(sizes), "question stated, median ms": statistics.median(stated),
-        "first answer, median ms": statistics.median(first or [0]), "first answer, worst ms": max(first or [0]),
-        "proven best, median ms": statistics.median(proven or [0]), "proven best, worst ms": max(proven or [0]),
-        "proven of solvable": len(proven) / max(1, len(first)), "conflicts": len(conflicts),
+        "leads, median": statistics.median(sizes),
+        "question stated, median ms": statistics.median(stated),
+        "first answer, median ms": statistics.median(first or [0]),
+        "first answer, worst ms": max(first or [0]),
+        "proven best, median ms": statistics.median(proven or [0]),
+        "proven best, worst ms": max(proven or [0]),
+        "proven of solvable": len(proven) / max(1, len(first)),
+        "conflicts": len(conflicts),
         "smallest conflict, median ms": statistics.median(conflicts or [0]),
-    }  # fmt: skip
+    }
 
 
 def organ_frames(count: int, folder: str) -> dict[str, float]:
@@ -277,8 +331,11 @@ def buses_and_lanes(count: int, folder: str) -> dict[str, float]:
     window.show()
     window.complete()
     window.session.load_engine(wait=True)
-    found = {"addresses for 60 hubs with all pads open, median ms":
-             statistics.median(timed(lambda: assign(Circuit(open_pads, catalog), hubs), count))}  # fmt: skip
+    found = {
+        "addresses for 60 hubs with all pads open, median ms": statistics.median(
+            timed(lambda: assign(Circuit(open_pads, catalog), hubs), count)
+        )
+    }
     for name in ("buses", "timing"):
         window.show_view(name)
         QApplication.processEvents()
@@ -297,15 +354,33 @@ def buses_and_lanes(count: int, folder: str) -> dict[str, float]:
     return found
 
 
+def _remedies_of(page: "list[Finding]") -> None:
+    for finding in page:
+        assert finding.remedies is not None
+
+
+def _laid_out(plan: "Plan") -> None:
+    from knotplan.catalog.load import shipped
+    from knotplan.core.circuit.circuit import Circuit
+    from knotplan.core.drawing.loom.bench import lay_out
+
+    lay_out(Circuit(plan, shipped()))
+
+
+def _painted_anew(loom: "LoomCanvas") -> None:
+    """One painting with nothing kept of the last one."""
+    loom._moving = loom._layer = loom._shown = loom._from_afar = None
+    loom.repaint()
+
+
 def growth(folder: str) -> dict[str, float]:
-    """Cost over size, from 50 to 5000 ties: seconds of the largest, and the exponent of the power law through all sizes."""
+    """Cost over size, from 50 to 5000 ties: seconds of the largest, and the exponent
+    of the power law through all sizes."""
     import numpy as np
     from PySide6.QtWidgets import QApplication
 
     from knotplan.catalog.load import shipped
     from knotplan.core.check.analysis import analyse
-    from knotplan.core.circuit.circuit import Circuit
-    from knotplan.core.drawing.loom.bench import lay_out
     from knotplan.core.plan import edits
     from knotplan.desktop.app import application, make_window
     from knotplan.desktop.settings import Settings
@@ -313,19 +388,23 @@ def growth(folder: str) -> dict[str, float]:
 
     application()
     ties: list[int] = []
-    costs: dict[str, list[float]] = {"analysis": [], "remedies of a page": [], "arrangement": [], "painting": []}
+    costs: dict[str, list[float]] = {
+        "analysis": [],
+        "remedies of a page": [],
+        "arrangement": [],
+        "painting": [],
+    }
     loose = [f"shutter-01-{k:02d}.signal" for k in range(1, 17)]
     for hubs in (1, 3, 9, 28, 94):
         plan = organ_shutters(hubs)
         for lead in loose:  # the same page of findings at each size
             plan = edits.untie(plan, lead)
         ties.append(len(plan.ties))
-        reports = []
-        costs["analysis"].append(min(timed(lambda: reports.append(analyse(plan, shipped())), 3)))  # noqa: B023
-        page = [f for f in reports[0].findings if f.subjects[0] in loose]
+        costs["analysis"].append(min(timed(partial(analyse, plan, shipped()), 3)))
+        page = [f for f in analyse(plan, shipped()).findings if f.subjects[0] in loose]
         assert len(page) >= len(loose)
-        costs["remedies of a page"] += timed(lambda: [f.remedies for f in page], 1)  # noqa: B023
-        costs["arrangement"].append(min(timed(lambda: lay_out(Circuit(plan, shipped())), 3)))  # noqa: B023
+        costs["remedies of a page"] += timed(partial(_remedies_of, page), 1)
+        costs["arrangement"].append(min(timed(partial(_laid_out, plan), 3)))
         window = make_window(plan, None, Settings(Path(folder)), shipped())
         window.resize(1280, 800)
         window.show()
@@ -333,11 +412,7 @@ def growth(folder: str) -> dict[str, float]:
         window.session.load_engine(wait=True)
         QApplication.processEvents()
 
-        def paint() -> None:
-            window.loom._moving, window.loom._layer, window.loom._shown, window.loom._from_afar = None, None, None, None  # noqa: B023
-            window.loom.repaint()  # noqa: B023
-
-        costs["painting"].append(min(timed(paint, 3)))
+        costs["painting"].append(min(timed(partial(_painted_anew, window.loom), 3)))
         window.close()
         window.deleteLater()
     found = {"ties, least": float(ties[0]), "ties, most": float(ties[-1])}

@@ -25,72 +25,136 @@ MARKS = {"stop": "will not work, or does damage", "care": "may misbehave", "note
 
 def rules_page() -> str:
     """Every rule with its reason, source, and what it says of the plan that breaks it."""
-    lines = ["# What the checks say", "",
-             "Made from the program's own list of rules by `./knot docs`. Each rule has an example plan that breaks",
-             "it and one that does not, in `src/knotplan/examples/rules/`.", "",
-             *(f"- **{s}**: {text}" for s, text in MARKS.items()), ""]  # fmt: skip
+    lines = [
+        "# What the checks say",
+        "",
+        "Made from the program's own list of rules by `./knot docs`. Each rule has an example plan that "
+        "breaks",
+        "it and one that does not, in `src/knotplan/examples/rules/`.",
+        "",
+        *(f"- **{s}**: {text}" for s, text in MARKS.items()),
+        "",
+    ]
     for rule in RULES:
         report = analyse(example(f"rules/{rule.id}.bad", shipped()), shipped())
         found = next(f for f in report.findings if f.rule == rule.id)
         remedies = "; ".join(r.title for r in found.remedies) or "none that the program can offer by itself"
-        lines += [f"## {rule.title}", "", f"`{rule.id}`, {rule.severity}. {rule.reason}", "",
-                  f"> {found.message}", "", f"Remedy: {remedies}.  ", f"Source: {rule.source}.", ""]  # fmt: skip
+        lines += [
+            f"## {rule.title}",
+            "",
+            f"`{rule.id}`, {rule.severity}. {rule.reason}",
+            "",
+            f"> {found.message}",
+            "",
+            f"Remedy: {remedies}.  ",
+            f"Source: {rule.source}.",
+            "",
+        ]
     return "\n".join(lines)
 
 
 def parts_page() -> str:
     """Every part of the catalogue, by kind."""
     catalog = shipped()
-    lines = ["# All parts", "", "Made from the catalogue by `./knot docs`. Parts are plain trade descriptions, of no maker.", ""]
+    lines = [
+        "# All parts",
+        "",
+        "Made from the catalogue by `./knot docs`. Parts are plain trade descriptions, of no maker.",
+        "",
+    ]
     found = [(catalog.part(o.part, o.params), o) for o in catalog.offers()]
     for category in get_args(Category):
-        lines += [f"## {category[0].upper()}{category[1:]}", "", "| part | kinds | leads | also called |", "|---|---|---|---|"]
+        lines += [
+            f"## {category[0].upper()}{category[1:]}",
+            "",
+            "| part | kinds | leads | also called |",
+            "|---|---|---|---|",
+        ]
         by_file: dict[str, list[tuple[Part, str]]] = {}
         for part, offer in found:
             if part.category == category:
                 by_file.setdefault(offer.part, []).append((part, part.summary))
         for kinds in by_file.values():
             part = kinds[0][0]
-            leads = ", ".join(lead.title for lead in list(part.leads.values())[:8]) + (" …" if len(part.leads) > 8 else "")
+            leads = ", ".join(lead.title for lead in list(part.leads.values())[:8]) + (
+                " …" if len(part.leads) > 8 else ""
+            )
             summaries = "; ".join(dict.fromkeys(summary for _, summary in kinds))
-            lines.append(f"| {part.title} | {summaries} | {leads} | {', '.join(part.words)} |".replace("\n", " "))
+            lines.append(
+                f"| {part.title} | {summaries} | {leads} | {', '.join(part.words)} |".replace("\n", " ")
+            )
         lines.append("")
     return "\n".join(lines)
 
 
 def finders_page() -> str:
     """Every value finder: its question, inputs, formula and source, with the answer to its usual inputs."""
-    lines = ["# Value finders", "",
-             "Made from the program by `./knot docs`. In the window: `Ctrl+F`, or *Values* in the inspector",
-             "of a tie, where the inputs come from the plan. In the terminal: `knotplan value NAME`. Numbers take SI prefixes,",
-             "units, the letter code and percent.", ""]  # fmt: skip
+    lines = [
+        "# Value finders",
+        "",
+        "Made from the program by `./knot docs`. In the window: `Ctrl+F`, or *Values* in the inspector",
+        "of a tie, where the inputs come from the plan. In the terminal: `knotplan value NAME`. Numbers take "
+        "SI prefixes,",
+        "units, the letter code and percent.",
+        "",
+    ]
     for f in FINDERS:
         given: dict[str, float | str] = {i.name: USUAL[i.name] for i in f.inputs if i.default is None}
         given |= {"current": 0.01} if f.id == "led" else {}
         found = f(given)
-        lines += [f"## {f.title}", "", f"`knotplan value {f.id}`. {f.question}", "", f"Formula: {found.formula}.  ",
-                  f"Source: {found.source}.  ", f"Inputs, with what is usual: {', '.join(map(_asked, f.inputs))}.", "",
-                  "```", *said_by(found), "```", ""]  # fmt: skip
+        lines += [
+            f"## {f.title}",
+            "",
+            f"`knotplan value {f.id}`. {f.question}",
+            "",
+            f"Formula: {found.formula}.  ",
+            f"Source: {found.source}.  ",
+            f"Inputs, with what is usual: {', '.join(map(_asked, f.inputs))}.",
+            "",
+            "```",
+            *said_by(found),
+            "```",
+            "",
+        ]
     return "\n".join(lines)
 
 
 def _asked(i: Input) -> str:
     title = i.title if i.title[:2].isupper() else i.title.lower()
-    usual = "" if i.default is None else f" ({i.default if isinstance(i.default, str) else show(i.default, i.unit)})"
+    usual = (
+        ""
+        if i.default is None
+        else f" ({i.default if isinstance(i.default, str) else show(i.default, i.unit)})"
+    )
     return title + usual
 
 
-USUAL = {"supply": 5.0, "forward": 2.0, "current": 0.5, "load": 0.1, "volts": 5.0, "least": 1e3, "most": 100e3, "ohm": 69.0,
-         "length": 2.0}  # fmt: skip
+USUAL = {
+    "supply": 5.0,
+    "forward": 2.0,
+    "current": 0.5,
+    "load": 0.1,
+    "volts": 5.0,
+    "least": 1e3,
+    "most": 100e3,
+    "ohm": 69.0,
+    "length": 2.0,
+}
 
 
 PAGES = {
     ROOT / "docs/handbook/rules.md": rules_page,
     ROOT / "docs/handbook/parts-list.md": parts_page,
     ROOT / "docs/handbook/finders.md": finders_page,
-    ROOT / "docs/part.schema.json": lambda: json.dumps(part_file.schema(), indent=1, ensure_ascii=False) + "\n",
-    ROOT / "docs/plan.schema.json": lambda: json.dumps(plan_file.schema(), indent=1, ensure_ascii=False) + "\n",
-    ROOT / "docs/board.schema.json": lambda: json.dumps(board_file.schema(), indent=1, ensure_ascii=False) + "\n",
+    ROOT / "docs/part.schema.json": lambda: (
+        json.dumps(part_file.schema(), indent=1, ensure_ascii=False) + "\n"
+    ),
+    ROOT / "docs/plan.schema.json": lambda: (
+        json.dumps(plan_file.schema(), indent=1, ensure_ascii=False) + "\n"
+    ),
+    ROOT / "docs/board.schema.json": lambda: (
+        json.dumps(board_file.schema(), indent=1, ensure_ascii=False) + "\n"
+    ),
 }
 
 

@@ -78,11 +78,30 @@ def test_value_led() -> None:
     numbers = {n["name"]: n["value"] for n in tree["results"]}
     assert (tree["value"], tree["unit"]) == (330, "Ω")
     assert numbers["typical current"] == pytest.approx(3 / 330)
-    assert numbers["power in the resistor"] == pytest.approx(max((5.25 - 1.9) ** 2 / r for r in (330 * 0.9, 330 * 1.1)))
-    other = run("value", "led", "--supply", "3.3", "--forward", "2", "--current", "5mA", "--series", "E24",
-                "--source-ohm", "40", "--format", "json")  # fmt: skip
+    assert numbers["power in the resistor"] == pytest.approx(
+        max((5.25 - 1.9) ** 2 / r for r in (330 * 0.9, 330 * 1.1))
+    )
+    other = run(
+        "value",
+        "led",
+        "--supply",
+        "3.3",
+        "--forward",
+        "2",
+        "--current",
+        "5mA",
+        "--series",
+        "E24",
+        "--source-ohm",
+        "40",
+        "--format",
+        "json",
+    )
     assert json.loads(other.stdout)["value"] == 220
-    assert "orange orange brown" in run("value", "led", "--supply", "5", "--forward", "2", "--current", "10m").output
+    assert (
+        "orange orange brown"
+        in run("value", "led", "--supply", "5", "--forward", "2", "--current", "10m").output
+    )
 
 
 @pytest.mark.parametrize("finder", [f.id for f in FINDERS])
@@ -91,8 +110,17 @@ def test_each_finder_is_a_command(finder: str) -> None:
     bare = run("value", finder)
     needed = [i for i in BY_ID[finder].inputs if i.default is None]
     assert (bare.exit_code == 2) == bool(needed)
-    usual = {"supply": "5 V", "forward": "2", "current": "50m", "load": "50 mA", "volts": "12V", "least": "1k", "most": "100K",
-             "ohm": "69R", "length": "1.5"}  # fmt: skip
+    usual = {
+        "supply": "5 V",
+        "forward": "2",
+        "current": "50m",
+        "load": "50 mA",
+        "volts": "12V",
+        "least": "1k",
+        "most": "100K",
+        "ohm": "69R",
+        "length": "1.5",
+    }
     given = [word for i in needed for word in (f"--{i.name}", usual[i.name])]
     said = run("value", finder, *given)
     assert said.exit_code == 0 and "formula:" in said.output and "source:" in said.output
@@ -107,7 +135,9 @@ def test_values_take_percent_and_list_what_is_wrong() -> None:
     assert bad.exit_code == 2 and "Drop allowed" in bad.stderr and "Supply" in bad.stderr
 
 
-@pytest.mark.parametrize("bad", [["--supply", "1.5"], ["--current", "0"], ["--current", "five"], ["--series", "E13"]])
+@pytest.mark.parametrize(
+    "bad", [["--supply", "1.5"], ["--current", "0"], ["--current", "five"], ["--series", "E13"]]
+)
 def test_value_led_refuses_nonsense(bad: list[str]) -> None:
     result = run("value", "led", "--supply", "5", "--forward", "2", "--current", "10m", *bad)
     assert result.exit_code == 2 and "Error" in result.stderr
@@ -118,14 +148,28 @@ def test_power_for_people_and_for_programs() -> None:
     assert "5 V brick: on average" in said and "Fog horn" in said
     usb, brick = json.loads(run("power", DEMO, "--format", "json").stdout)
     assert (usb["kind"], brick["title"]) == ("supply", "5 V brick")
-    assert brick["worst_a"] < brick["peaks_a"] and "lens" not in brick["during"] and brick["battery_hours"] is None
-    assert brick["worst_a"] == pytest.approx(sum(c["worst_a"] for c in brick["children"] if c["title"] != "Lens"), rel=1e-6)
+    assert (
+        brick["worst_a"] < brick["peaks_a"]
+        and "lens" not in brick["during"]
+        and brick["battery_hours"] is None
+    )
+    assert brick["worst_a"] == pytest.approx(
+        sum(c["worst_a"] for c in brick["children"] if c["title"] != "Lens"), rel=1e-6
+    )
 
 
-@pytest.mark.parametrize(("kind", "start"), [
-    ("sheet", b"<!DOCTYPE html>"), ("c", b"/*"), ("python", b"#"), ("parts", b"count,part"), ("svg", b"<svg"),
-    ("png", b"\x89PNG"), ("pdf", b"%PDF"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("kind", "start"),
+    [
+        ("sheet", b"<!DOCTYPE html>"),
+        ("c", b"/*"),
+        ("python", b"#"),
+        ("parts", b"count,part"),
+        ("svg", b"<svg"),
+        ("png", b"\x89PNG"),
+        ("pdf", b"%PDF"),
+    ],
+)
 def test_export_writes_each_kind(qapp: object, tmp_path: Path, kind: str, start: bytes) -> None:
     path = tmp_path / f"out.{kind}"
     result = run("export", DEMO, "--as", kind, "-o", str(path))
@@ -134,7 +178,10 @@ def test_export_writes_each_kind(qapp: object, tmp_path: Path, kind: str, start:
 
 
 def test_export_says_what_it_cannot_do(tmp_path: Path) -> None:
-    assert "no name for" in run("export", DEMO, "--as", "c", "--scheme", "function", "-o", str(tmp_path / "x")).stderr
+    assert (
+        "no name for"
+        in run("export", DEMO, "--as", "c", "--scheme", "function", "-o", str(tmp_path / "x")).stderr
+    )
     assert run("export", DEMO, "--as", "c", "-o", str(tmp_path / "no" / "x")).exit_code == 2
     assert list(tmp_path.iterdir()) == []
 
@@ -150,8 +197,19 @@ def test_catalog_and_schema() -> None:
 
 
 def test_help_everywhere() -> None:
-    for words in ([], ["check"], ["names"], ["value"], ["value", "led"], ["export"], ["catalog"], ["catalog", "list"],
-                  ["catalog", "show"], ["schema"], ["open"]):  # fmt: skip
+    for words in (
+        [],
+        ["check"],
+        ["names"],
+        ["value"],
+        ["value", "led"],
+        ["export"],
+        ["catalog"],
+        ["catalog", "list"],
+        ["catalog", "show"],
+        ["schema"],
+        ["open"],
+    ):
         result = run(*words, "--help")
         assert result.exit_code == 0 and "Usage:" in result.output
 
@@ -184,10 +242,18 @@ def test_catalog_check_lists_everything_that_is_wrong(tmp_path: Path) -> None:
     text = shipped().path_of("halyard-w").read_text("utf-8")
     path = tmp_path / "mine.toml"
     path.write_text(text)
-    assert "38 contacts, 32 of them signal pins; nothing is wrong" in run("catalog", "check", str(path)).output
-    path.write_text(text.replace('strap = "boot"', 'strap = "bot"').replace('reserved = "debug"', 'reserved = "debog"', 1))
+    assert (
+        "38 contacts, 32 of them signal pins; nothing is wrong" in run("catalog", "check", str(path)).output
+    )
+    path.write_text(
+        text.replace('strap = "boot"', 'strap = "bot"').replace('reserved = "debug"', 'reserved = "debog"', 1)
+    )
     wrong = run("catalog", "check", str(path))
-    assert wrong.exit_code == 2 and "did you mean 'boot'?" in wrong.output and "did you mean 'debug'?" in wrong.output
+    assert (
+        wrong.exit_code == 2
+        and "did you mean 'boot'?" in wrong.output
+        and "did you mean 'debug'?" in wrong.output
+    )
     assert run("catalog", "check", str(tmp_path / "none.toml")).exit_code == 2
 
 
@@ -203,7 +269,13 @@ def test_catalog_chart(tmp_path: Path, qapp, suffix: str, begin: bytes) -> None:
 
 def test_catalog_show_has_pins_rails_straps_and_settings() -> None:
     text = run("catalog", "show", "halyard-w").output
-    for words in ("G28", "in only, converter 1", "3.3 V rail: 3.15 to 3.4 V", "boot mode: high at start", "the radio: on"):
+    for words in (
+        "G28",
+        "in only, converter 1",
+        "3.3 V rail: 3.15 to 3.4 V",
+        "boot mode: high at start",
+        "the radio: on",
+    ):
         assert words in text
 
 
@@ -217,7 +289,9 @@ def test_the_schemas_are_those_that_files_are_checked_by() -> None:
     plan, board = (json.loads(run("schema", what).stdout) for what in ("plan", "board"))
     assert plan["title"] != board["title"]
     for name in shipped().shipped_ids("board"):
-        jsonschema.Draft202012Validator(board).validate(tomllib.loads(shipped().path_of(name).read_text("utf-8")))
+        jsonschema.Draft202012Validator(board).validate(
+            tomllib.loads(shipped().path_of(name).read_text("utf-8"))
+        )
 
 
 def test_own_boards_are_known_to_every_command(tmp_path: Path, monkeypatch) -> None:
@@ -238,7 +312,9 @@ def test_own_boards_are_known_to_every_command(tmp_path: Path, monkeypatch) -> N
 
 
 @pytest.mark.parametrize(("kind", "begin"), [("chart", b"<svg"), ("chart-pdf", b"%PDF")])
-def test_the_board_s_chart_is_handed_over_with_what_is_tied(tmp_path: Path, qapp, kind: str, begin: bytes) -> None:
+def test_the_board_s_chart_is_handed_over_with_what_is_tied(
+    tmp_path: Path, qapp, kind: str, begin: bytes
+) -> None:
     path = tmp_path / "chart"
     assert run("export", DEMO, "--as", kind, "-o", str(path)).exit_code == 0
     data = path.read_bytes()
@@ -247,7 +323,14 @@ def test_the_board_s_chart_is_handed_over_with_what_is_tied(tmp_path: Path, qapp
 
 def test_suggest_ties_what_is_not_tied_and_writes_the_plan(tmp_path: Path) -> None:
     plan, out = tmp_path / "bench.knot.json", tmp_path / "tied.knot.json"
-    save(lay("bowline-40", {"usb": "usb-brick", "Brick": "brick-5v", "Flag": "micro-servo", "Door": "push-button"}, {}), plan)
+    save(
+        lay(
+            "bowline-40",
+            {"usb": "usb-brick", "Brick": "brick-5v", "Flag": "micro-servo", "Door": "push-button"},
+            {},
+        ),
+        plan,
+    )
     done = run("suggest", str(plan), "-o", str(out), "--format", "json")
     tree = json.loads(done.output)
     assert done.exit_code == 0 and tree["proven"]
@@ -259,7 +342,10 @@ def test_suggest_ties_what_is_not_tied_and_writes_the_plan(tmp_path: Path) -> No
 
 def test_suggest_says_when_there_is_no_such_lead_and_when_nothing_is_asked() -> None:
     done = run("suggest", DRAFT, "--lead", "flag.signl", "--lead", "flag.signal")
-    assert done.exit_code == 2 and "'flag.signl' is no lead of this plan; did you mean 'flag.signal'?" in done.output
+    assert (
+        done.exit_code == 2
+        and "'flag.signl' is no lead of this plan; did you mean 'flag.signal'?" in done.output
+    )
     done = run("suggest", DRAFT, "--lead", "lamp.anode")
     assert done.exit_code == 0 and "Nothing to tie" in done.output
     done = run("suggest", DRAFT, "--lead", "flag.signal")
@@ -277,7 +363,11 @@ def test_catalog_check_knows_a_part_file(tmp_path: Path) -> None:
     good, bad = tmp_path / "gauge.toml", tmp_path / "bad.toml"
     text = shipped().part_path("echo-ranger").read_text("utf-8")
     good.write_text(text, "utf-8")
-    for right, wrong in (('b = "vcc"', 'b = "vc"'), ('a = "echo"', 'a = "ecco"'), ('low = "gnd"', 'low = "g"')):
+    for right, wrong in (
+        ('b = "vcc"', 'b = "vc"'),
+        ('a = "echo"', 'a = "ecco"'),
+        ('low = "gnd"', 'low = "g"'),
+    ):
         text = text.replace(right, wrong)
     bad.write_text(text, "utf-8")
     assert run("catalog", "check", str(good)).exit_code == 0
@@ -290,7 +380,9 @@ def test_buses_says_who_answers_where_and_what_the_system_calls_it() -> None:
     for words in ("I2C bus 1: 100 kHz", "i2c-1", "0x48  Water", "0x49  Air", "allowed are 1 kΩ"):
         assert words in text
     tree = json.loads(run("buses", DEMO, "--format", "json").output)
-    assert [d["address"] for d in tree["i2c"][0]["devices"]] == [0x3C, 0x48, 0x49] and tree["i2c"][0]["device"] == "/dev/i2c-1"
+    assert [d["address"] for d in tree["i2c"][0]["devices"]] == [0x3C, 0x48, 0x49] and tree["i2c"][0][
+        "device"
+    ] == "/dev/i2c-1"
 
 
 def test_buses_gives_addresses_or_says_why_not(tmp_path: Path) -> None:
@@ -299,14 +391,22 @@ def test_buses_gives_addresses_or_says_why_not(tmp_path: Path) -> None:
     assert "bridge A0; leave A1 open" in run("buses", DRAFT, "--assign").output
     plan = tmp_path / "three.knot.json"
     names = ("One", "Two", "Three")
-    save(lay("bowline-40", dict.fromkeys(names, "oled-display"), {f"{n.lower()}.{lead}": pin for n in names for lead, pin in
-                                                                  (("sda", "p14"), ("scl", "p22"))}), plan)  # fmt: skip
+    save(
+        lay(
+            "bowline-40",
+            dict.fromkeys(names, "oled-display"),
+            {f"{n.lower()}.{lead}": pin for n in names for lead, pin in (("sda", "p14"), ("scl", "p22"))},
+        ),
+        plan,
+    )
     done = run("buses", str(plan), "--assign")
     assert done.exit_code == 1 and "One, Two and Three cannot all have addresses" in done.output
 
 
 def test_an_address_is_translated() -> None:
-    assert run("buses", DEMO, "--address", "0x91").output.startswith("0x48 (hex, of eight bits with the read bit)")
+    assert run("buses", DEMO, "--address", "0x91").output.startswith(
+        "0x48 (hex, of eight bits with the read bit)"
+    )
     done = run("buses", DEMO, "--address", "lamp")
     assert done.exit_code == 2 and "write it as 0x48" in done.output
 
@@ -335,7 +435,12 @@ def test_a_time_that_is_none_is_told(tmp_path: Path, span: str) -> None:
 
 @pytest.mark.parametrize("file", ["/dev/zero", "/dev/null", "/", "/nowhere", "/proc/self/mem/x"])
 def test_what_is_no_file_is_a_wrong_call(file: str) -> None:
-    for command in (["check", file], ["catalog", "check", file], ["names", "clove-22", "--list", file], ["suggest", file]):
+    for command in (
+        ["check", file],
+        ["catalog", "check", file],
+        ["names", "clove-22", "--list", file],
+        ["suggest", file],
+    ):
         done = run(*command)
         assert done.exit_code == 2 and "Traceback" not in done.output, command
 
@@ -345,18 +450,28 @@ def test_many_lights_on_one_board_are_checked_within_a_budget(tmp_path: Path) ->
     io = [p for p, pin in board.pins.items() if pin.kind == "io"]
     ground = next(p for p, pin in board.pins.items() if pin.kind == "ground")
     parts = tuple(PlacedPart(f"l{k}", "led", f"L{k}") for k in range(300))
-    ties = tuple(t for k in range(300) for t in (Tie(f"l{k}.anode", f"l{k}.anode", f"board.{io[k % len(io)]}"),
-                                                 Tie(f"l{k}.cathode", f"l{k}.cathode", f"board.{ground}")))  # fmt: skip
+    ties = tuple(
+        t
+        for k in range(300)
+        for t in (
+            Tie(f"l{k}.anode", f"l{k}.anode", f"board.{io[k % len(io)]}"),
+            Tie(f"l{k}.cathode", f"l{k}.cathode", f"board.{ground}"),
+        )
+    )
     path = tmp_path / "many.json"
     save(Plan("clove-60", parts=parts, ties=ties), path)
     done = run("check", str(path))
-    assert done.exit_code == 1 and "remedy: Add a" in done.output and "remedy: not searched for" in done.output
+    assert (
+        done.exit_code == 1 and "remedy: Add a" in done.output and "remedy: not searched for" in done.output
+    )
     tree = json.loads(run("check", str(path), "--format", "json").stdout)
     assert {f["remedies_searched"] for f in tree["findings"]} == {True, False}
     assert run("check", str(path)).output == done.output, "the same each time"
 
 
-def test_no_display_and_no_toolkit_are_told_in_plain_words(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+def test_no_display_and_no_toolkit_are_told_in_plain_words(
+    monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+) -> None:
     for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"):
         monkeypatch.delenv(name, raising=False)
     done = run("open")

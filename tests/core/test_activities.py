@@ -24,8 +24,17 @@ def plans(draw: st.DrawFn) -> Plan:
         others = [f"a{n}" for n in range(count) if n != k]
         excludes = draw(st.lists(st.sampled_from(others), unique=True, max_size=3)) if others else []
         parts = draw(st.lists(st.sampled_from(PARTS), unique=True, max_size=4))
-        made.append(Activity(f"a{k}", f"A {k}", tuple(parts), draw(st.floats(0, 200)), draw(st.floats(0.1, 90)),
-                             draw(st.sampled_from([0.0, 10.0, 25.0])), tuple(excludes)))  # fmt: skip
+        made.append(
+            Activity(
+                f"a{k}",
+                f"A {k}",
+                tuple(parts),
+                draw(st.floats(0, 200)),
+                draw(st.floats(0.1, 90)),
+                draw(st.sampled_from([0.0, 10.0, 25.0])),
+                tuple(excludes),
+            )
+        )
     return Plan("bowline-40", activities=tuple(made), cycle_s=draw(st.sampled_from([30.0, 60.0])))
 
 
@@ -44,7 +53,9 @@ def test_worst_case_against_every_subset(plan: Plan, amps: list[float]) -> None:
     for size in range(len(ids) + 1):
         for chosen in combinations(ids, size):
             if not any(apart(plan, x, y) for x, y in combinations(chosen, 2)):
-                best = max(best, sum(w for p, (_, w) in loads.items() if not member[p] or member[p] & set(chosen)))
+                best = max(
+                    best, sum(w for p, (_, w) in loads.items() if not member[p] or member[p] & set(chosen))
+                )
     found = worst(plan, loads)
     assert found.worst_a == pytest.approx(best)
     assert found.worst_a <= found.peaks_a + 1e-9
@@ -52,9 +63,13 @@ def test_worst_case_against_every_subset(plan: Plan, amps: list[float]) -> None:
 
 
 def test_what_excludes_one_another_does_not_add_up() -> None:
-    """Lamp 1 A always; horn 2 A and lens 3 A exclude one another, flag 0.5 A goes with both: 1 + 3 + 0.5 (by hand)."""
-    made = (Activity("horn", "Horn", ("horn",), excludes=("lens",)), Activity("lens", "Lens", ("lens",)),
-            Activity("flag", "Flag", ("flag",)))  # fmt: skip
+    """Lamp 1 A always; horn 2 A and lens 3 A exclude one another, flag 0.5 A
+    goes with both: 1 + 3 + 0.5 (by hand)."""
+    made = (
+        Activity("horn", "Horn", ("horn",), excludes=("lens",)),
+        Activity("lens", "Lens", ("lens",)),
+        Activity("flag", "Flag", ("flag",)),
+    )
     loads = {"lamp": (0.5, 1.0), "horn": (2.0, 2.0), "lens": (1.0, 3.0), "flag": (0.1, 0.5)}
     found = worst(Plan("bowline-40", activities=made), loads)
     assert (found.worst_a, found.peaks_a, found.usual_a) == pytest.approx((4.5, 6.5, 2.6))
@@ -64,8 +79,15 @@ def test_what_excludes_one_another_does_not_add_up() -> None:
 
 def test_so_many_that_nobody_can_look_at_all_count_as_together() -> None:
     """Thirty-nine in threes that exclude one another have 3^13 sets: more than are looked at."""
-    made = tuple(Activity(f"a{k}", f"A{k}", (f"p{k}",), excludes=tuple(f"a{n}" for n in range(39) if n // 3 == k // 3 and n != k))
-                 for k in range(39))  # fmt: skip
+    made = tuple(
+        Activity(
+            f"a{k}",
+            f"A{k}",
+            (f"p{k}",),
+            excludes=tuple(f"a{n}" for n in range(39) if n // 3 == k // 3 and n != k),
+        )
+        for k in range(39)
+    )
     found = worst(Plan("bowline-40", activities=made), {f"p{k}": (1.0, 1.0) for k in range(39)})
     assert found.worst_a == found.peaks_a == 39.0
 
@@ -75,7 +97,11 @@ def test_so_many_that_nobody_can_look_at_all_count_as_together() -> None:
 
 def test_spans_by_hand() -> None:
     assert spans(Activity("a", "A", starts_s=50, lasts_s=20), 60.0) == [(0.0, 10.0), (50.0, 60.0)]
-    assert spans(Activity("a", "A", starts_s=2, lasts_s=3, every_s=20), 60.0) == [(2.0, 5.0), (22.0, 25.0), (42.0, 45.0)]
+    assert spans(Activity("a", "A", starts_s=2, lasts_s=3, every_s=20), 60.0) == [
+        (2.0, 5.0),
+        (22.0, 25.0),
+        (42.0, 45.0),
+    ]
     assert spans(Activity("a", "A", lasts_s=90), 60.0) == [(0.0, 60.0)]
     assert spans(Activity("a", "A", lasts_s=20, every_s=20), 60.0) == [(0.0, 60.0)]
 
@@ -89,7 +115,9 @@ def test_a_timeline_holds_all_the_charge_and_never_passes_all_peaks(plan: Plan, 
     lengths = [b - a for a, b in zip(line.edges_s, line.edges_s[1:], strict=False)]
     assert sum(lengths) == pytest.approx(plan.cycle_s) and min(lengths) > 0
     area = sum(t * a for t, a in zip(lengths, line.total(), strict=True))
-    assert area == pytest.approx(sum(u * on_share(plan, p) * plan.cycle_s for p, (u, _) in loads.items()), rel=1e-6)
+    assert area == pytest.approx(
+        sum(u * on_share(plan, p) * plan.cycle_s for p, (u, _) in loads.items()), rel=1e-6
+    )
     assert max(line.total("worst_a")) <= sum(amps) + 1e-9
 
 
@@ -102,8 +130,13 @@ def test_layers_are_named_and_a_load_of_two_activities_counts_once() -> None:
 
 
 def test_what_excludes_one_another_and_is_planned_for_the_same_time() -> None:
-    made = (Activity("horn", "Horn", starts_s=0, lasts_s=10, excludes=("bell",)), Activity("bell", "Bell", starts_s=8, lasts_s=4))
-    assert [(a.id, b.id, at) for a, b, at in overlaps(Plan("bowline-40", activities=made))] == [("horn", "bell", 8.0)]
+    made = (
+        Activity("horn", "Horn", starts_s=0, lasts_s=10, excludes=("bell",)),
+        Activity("bell", "Bell", starts_s=8, lasts_s=4),
+    )
+    assert [(a.id, b.id, at) for a, b, at in overlaps(Plan("bowline-40", activities=made))] == [
+        ("horn", "bell", 8.0)
+    ]
     moved = edits.change_activity(Plan("bowline-40", activities=made), "bell", starts_s=10.0)
     assert overlaps(moved) == []
 
@@ -112,23 +145,35 @@ def test_what_excludes_one_another_and_is_planned_for_the_same_time() -> None:
 
 
 def test_meeting_is_told_where_there_are_loads_and_of_each_pair() -> None:
-    """Three activities at one time, the first excludes the others; one without loads draws nothing and is not told of."""
-    made = (Activity("a", "A", ("lamp",), excludes=("b", "c", "d")), Activity("b", "B", ("horn",)), Activity("c", "C", ("horn",)),
-            Activity("d", "D"))  # fmt: skip
-    plan = replace(lay("bowline-40", {"lamp": ("micro-servo", {}), "horn": ("micro-servo", {})}, {}), activities=made)
+    """Three activities at one time, the first excludes the others; one without
+    loads draws nothing and is not told of."""
+    made = (
+        Activity("a", "A", ("lamp",), excludes=("b", "c", "d")),
+        Activity("b", "B", ("horn",)),
+        Activity("c", "C", ("horn",)),
+        Activity("d", "D"),
+    )
+    plan = replace(
+        lay("bowline-40", {"lamp": ("micro-servo", {}), "horn": ("micro-servo", {})}, {}), activities=made
+    )
     found = [f for f in look_at(plan).findings if f.rule == "activities-meet"]
     assert [f.message.partition(" exclude")[0] for f in found] == ["A and B", "A and C"]
     assert all(f.subjects == ("lamp", "horn") for f in found)
     plan = edits.accept(plan, found[0].rule, found[0].subjects, found[0].message, "they are small")
     left = look_at(plan)
-    assert [f.message.partition(" exclude")[0] for f in left.findings if f.rule == "activities-meet"] == ["A and C"]
+    assert [f.message.partition(" exclude")[0] for f in left.findings if f.rule == "activities-meet"] == [
+        "A and C"
+    ]
     assert [f.accepted for f in left.accepted] == ["they are small"]
 
 
 def test_edits_of_activities() -> None:
     plan = edits.add_part(Plan("bowline-40"), "led", "Lamp")
     plan = edits.add_activity(edits.add_activity(plan, "Lamp burns", ("lamp",)), "Lamp burns")
-    assert [(a.id, a.title) for a in plan.activities] == [("lamp-burns", "Lamp burns"), ("lamp-burns-2", "Lamp burns 2")]
+    assert [(a.id, a.title) for a in plan.activities] == [
+        ("lamp-burns", "Lamp burns"),
+        ("lamp-burns-2", "Lamp burns 2"),
+    ]
     plan = edits.change_activity(plan, "lamp-burns", excludes=("lamp-burns-2",))
     assert plan.activity("lamp-burns-2").excludes == ("lamp-burns",)
     plan = edits.change_activity(plan, "lamp-burns-2", excludes=())

@@ -27,22 +27,36 @@ def told(report: Report) -> object:
         return tuple(f"{v:.9g}" for v in values)  # sums are made in another order
 
     volts = {k: [(r.case, *near(r.min, r.typ, r.max)) for r in v] for k, v in report.points.volts.items()}
-    return (volts, [(b.id, *near(b.usual_a, b.worst_a)) for b in report.budgets],
-            sorted((f.key, f.severity, f.message) for f in report.findings),
-            {n.id: near(n.total.usual_a, n.total.worst_a, n.least_v, n.heat_w) for r in report.power
-             for n in r.walk()})  # fmt: skip
+    return (
+        volts,
+        [(b.id, *near(b.usual_a, b.worst_a)) for b in report.budgets],
+        sorted((f.key, f.severity, f.message) for f in report.findings),
+        {
+            n.id: near(n.total.usual_a, n.total.worst_a, n.least_v, n.heat_w)
+            for r in report.power
+            for n in r.walk()
+        },
+    )
 
 
 def walk(plan: Plan):
     """Edits of every sort, one upon another, and back to the beginning."""
     steps = [
-        lambda p: edits.recolour(p, "flag.signal", "green"), lambda p: edits.fix_tie(p, "flag.signal", True),
-        lambda p: edits.nudge(p, "flag", "left"), edits.turn, lambda p: edits.rename_part(p, "flag", "Pennant"),
-        lambda p: edits.set_cord(p, "flag.power", 2.0, 0.14), lambda p: edits.change_activity(p, "horn", excludes=()),
-        lambda p: edits.change_bead(p, "lamp.anode", 0, SeriesResistor(22.0)), lambda p: edits.untie(p, "flag.signal"),
-        lambda p: edits.set_param(p, "quay", "count", 300.0), lambda p: edits.set_role(p, "lamp.anode", "beacon"),
-        lambda p: edits.speak(p, "position"), lambda p: edits.remove_part(p, "part-5-v-brick"), lambda _: plan,
-    ]  # fmt: skip
+        lambda p: edits.recolour(p, "flag.signal", "green"),
+        lambda p: edits.fix_tie(p, "flag.signal", True),
+        lambda p: edits.nudge(p, "flag", "left"),
+        edits.turn,
+        lambda p: edits.rename_part(p, "flag", "Pennant"),
+        lambda p: edits.set_cord(p, "flag.power", 2.0, 0.14),
+        lambda p: edits.change_activity(p, "horn", excludes=()),
+        lambda p: edits.change_bead(p, "lamp.anode", 0, SeriesResistor(22.0)),
+        lambda p: edits.untie(p, "flag.signal"),
+        lambda p: edits.set_param(p, "quay", "count", 300.0),
+        lambda p: edits.set_role(p, "lamp.anode", "beacon"),
+        lambda p: edits.speak(p, "position"),
+        lambda p: edits.remove_part(p, "part-5-v-brick"),
+        lambda _: plan,
+    ]
     for step in steps:
         plan_now = step(plan)
         yield plan_now
@@ -63,7 +77,9 @@ def test_what_is_kept_never_changes_what_is_said(scene: str) -> None:
 def test_an_edit_of_looks_analyses_nothing(monkeypatch: pytest.MonkeyPatch) -> None:
     kept, plan = AnalysisCache(), example("harbour-light", shipped())
     first = analyse(plan, shipped(), kept=kept)
-    monkeypatch.setattr("knotplan.core.check.analysis.operating_points", lambda *_: pytest.fail("analysed again"))
+    monkeypatch.setattr(
+        "knotplan.core.check.analysis.operating_points", lambda *_: pytest.fail("analysed again")
+    )
     again = analyse(edits.recolour(plan, "flag.signal", "green"), shipped(), kept=kept)
     assert again.findings == first.findings and again.circuit is not first.circuit
 
@@ -100,7 +116,8 @@ def test_what_is_derived_from_a_circuit_goes_with_it() -> None:
 
 
 def test_remedies_are_looked_for_in_the_plan_on_the_screen() -> None:
-    """The report is carried over an edit of looks; what its findings look at, and what they keep alive, is the new circuit."""
+    """The report is carried over an edit of looks; what its findings look at, and what
+    they keep alive, is the new circuit."""
     kept, plan = AnalysisCache(), example("harbour-light-draft", shipped())
     first = analyse(plan, shipped(), kept=kept)
     asked = next(f for f in first.findings if f.remedies)
@@ -116,7 +133,8 @@ def test_remedies_are_looked_for_in_the_plan_on_the_screen() -> None:
 
 @pytest.mark.parametrize("seed", range(12))
 def test_no_byte_of_a_report_depends_on_how_the_plan_came_about(seed: int) -> None:
-    """Edits at random with what is kept from one to the next, against each plan as if it had just been opened."""
+    """Edits at random with what is kept from one to the next, against each
+    plan as if it had just been opened."""
     r, kept = random.Random(seed), AnalysisCache()
     plan = example(r.choice([n for n in names() if not n.startswith("organ")]), shipped())
     for _ in range(10):

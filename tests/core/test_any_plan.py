@@ -1,4 +1,5 @@
-"""Whatever a maker has on the bench, half done or nonsense, is analysed: no exception, no failed rule, no lost number."""
+"""Whatever a maker has on the bench, half done or nonsense, is analysed: no
+exception, no failed rule, no lost number."""
 
 import math
 
@@ -20,7 +21,17 @@ from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
 from knotplan.core.match.fit import fits
 from knotplan.core.plan import edits
-from knotplan.core.plan.beads import Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
+from knotplan.core.plan.beads import (
+    Capacitor,
+    Clamp,
+    Diode,
+    Fuse,
+    LevelShifter,
+    PullDown,
+    PullUp,
+    SeriesResistor,
+    Zener,
+)
 from knotplan.core.plan.document import Plan
 from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.power.alone import usb_alone
@@ -41,23 +52,36 @@ def plans(draw: st.DrawFn) -> Plan:
     plan = Plan(draw(st.sampled_from(CATALOG.board_ids())), turned=draw(st.sampled_from([0, 90, 180, 270])))
     for k in range(draw(st.integers(0, 5))):
         kind = draw(st.sampled_from(CATALOG.part_ids()))
-        choices = {n: draw(st.sampled_from(p.choices)) for n, p in CATALOG.kind(kind).params.items() if p.choices}
+        choices = {
+            n: draw(st.sampled_from(p.choices)) for n, p in CATALOG.kind(kind).params.items() if p.choices
+        }
         plan = edits.add_part(plan, kind, f"p{k}", choices)
     circuit = Circuit(plan, CATALOG)
     leads = circuit.contacts.leads()
     anything = [*leads, *(f"board.{p}" for p in (*circuit.board.pins, *circuit.board.sockets))]
     for _ in range(draw(st.integers(0, 10)) if leads else 0):
         try:
-            plan = edits.tie(plan, draw(st.sampled_from(leads)), draw(st.sampled_from(anything)), extra=draw(st.booleans()))
+            plan = edits.tie(
+                plan, draw(st.sampled_from(leads)), draw(st.sampled_from(anything)), extra=draw(st.booleans())
+            )
         except EditError:
             continue
     supply = next(f"board.{p}" for p, pin in circuit.board.pins.items() if pin.kind == "supply")
     for tie in plan.ties:
         ohm = draw(st.floats(1.0, 1e6))
         rail = draw(st.sampled_from([supply, *anything]))
-        kinds = [SeriesResistor(ohm), PullUp(ohm, rail=rail), PullDown(ohm), Capacitor(1e-6), Fuse(1.0), Clamp(rail), Zener(3.9),
-                 Diode(draw(st.sampled_from(["lead", "pin"]))), LevelShifter("mosfet", rail, supply),
-                 LevelShifter("buffer", supply, rail)]  # fmt: skip
+        kinds = [
+            SeriesResistor(ohm),
+            PullUp(ohm, rail=rail),
+            PullDown(ohm),
+            Capacitor(1e-6),
+            Fuse(1.0),
+            Clamp(rail),
+            Zener(3.9),
+            Diode(draw(st.sampled_from(["lead", "pin"]))),
+            LevelShifter("mosfet", rail, supply),
+            LevelShifter("buffer", supply, rail),
+        ]
         for bead in draw(st.lists(st.sampled_from(kinds), max_size=2)):
             plan = edits.add_bead(plan, tie.id, bead)
         plan = edits.set_pull(plan, tie.id, draw(st.sampled_from(["none", "up", "down"])))
@@ -66,14 +90,40 @@ def plans(draw: st.DrawFn) -> Plan:
         plan = edits.set_cord(plan, tie.id, draw(st.sampled_from([0.0, 0.01, 100.0])))
     for part in plan.parts:
         for what in draw(st.lists(st.sampled_from(ASKED), max_size=2)):
-            plan = edits.ask(plan, part.id, what, draw(st.sampled_from([1e-9, 0.5, 1.0, 1e6, "half", "backwards", "FF 1", ""])))
-    for unit in draw(st.lists(st.sampled_from(["board.i2c:0", "board.i2c:1", "board.spi:0", "board.spi:1"]), max_size=2)):
+            plan = edits.ask(
+                plan,
+                part.id,
+                what,
+                draw(st.sampled_from([1e-9, 0.5, 1.0, 1e6, "half", "backwards", "FF 1", ""])),
+            )
+    for unit in draw(
+        st.lists(st.sampled_from(["board.i2c:0", "board.i2c:1", "board.spi:0", "board.spi:1"]), max_size=2)
+    ):
         plan = edits.set_clock(plan, unit, draw(st.sampled_from([1.0, 1e5, 4e5, 1e9])))
     return plan
 
 
-ASKED = ("at", "duty", "law", "levels", "mode", "rpm", "way", "ramp", "microsteps", "refresh", "text", "words", "on_s", "off_s",
-         "low_s", "high_s", "to_low", "baud", "nonsense")  # fmt: skip
+ASKED = (
+    "at",
+    "duty",
+    "law",
+    "levels",
+    "mode",
+    "rpm",
+    "way",
+    "ramp",
+    "microsteps",
+    "refresh",
+    "text",
+    "words",
+    "on_s",
+    "off_s",
+    "low_s",
+    "high_s",
+    "to_low",
+    "baud",
+    "nonsense",
+)
 
 
 @given(plans())
@@ -100,7 +150,10 @@ def test_any_plan_is_analysed_drawn_and_handed_over(plan: Plan) -> None:
             assert not node.children or math.isclose(node.total.peaks_a, below, rel_tol=1e-6, abs_tol=1e-9)
     usb_alone(report.circuit, report.power, CATALOG)
     for tie in plan.ties:
-        assert all(d.least < d.most and d.case.moment == "running" for d in decided(report.circuit, report.points, tie))
+        assert all(
+            d.least < d.most and d.case.moment == "running"
+            for d in decided(report.circuit, report.points, tie)
+        )
         for asked in proposals(report.circuit, report.points, tie):
             try:
                 found = BY_ID[asked.finder](asked.values, asked.origins)
@@ -115,13 +168,15 @@ def test_any_plan_is_analysed_drawn_and_handed_over(plan: Plan) -> None:
 @given(plans())
 @settings(max_examples=40, deadline=None)
 def test_any_remedy_can_be_made(plan: Plan) -> None:
-    """It changes the plan, and what it leaves is analysed without failing; that it settles its finding where that is
-    all that is wrong is shown for each rule in test_rules."""
+    """It changes the plan, and what it leaves is analysed without failing; that it settles its finding
+    where that is all that is wrong is shown for each rule in test_rules."""
     for finding in analyse(plan, CATALOG).findings:
         for remedy in finding.remedies[:2]:
             after = remedy.apply(plan)
             assert after != plan, remedy.title
-            failed = [f for f in analyse(after, CATALOG).findings if f.rule in ("rule-failed", "engine-failed")]
+            failed = [
+                f for f in analyse(after, CATALOG).findings if f.rule in ("rule-failed", "engine-failed")
+            ]
             assert not failed, (remedy.title, failed[0].message)
 
 

@@ -1,4 +1,5 @@
-"""The bench lays itself out: hubs with what hangs on them, few crossings, nothing shuffled by a small edit."""
+"""The bench lays itself out: hubs with what hangs on them, few
+crossings, nothing shuffled by a small edit."""
 
 from itertools import pairwise, permutations, product
 
@@ -20,9 +21,17 @@ from knotplan.examples import example
 from tests.conftest import lay, look_at
 
 WINDER = lay(
-    "clove-22", {"Lens": "geared-stepper", "Driver": "coil-driver", "Door": "push-button", "Flag": "micro-servo"},
-    {"lens.blue": "driver.out1", "lens.pink": "driver.out2", "driver.in1": "e5", "driver.in2": "e6", "door.contact": "w4",
-     "flag.signal": "e8"})  # fmt: skip
+    "clove-22",
+    {"Lens": "geared-stepper", "Driver": "coil-driver", "Door": "push-button", "Flag": "micro-servo"},
+    {
+        "lens.blue": "driver.out1",
+        "lens.pink": "driver.out2",
+        "driver.in1": "e5",
+        "driver.in2": "e6",
+        "door.contact": "w4",
+        "flag.signal": "e8",
+    },
+)
 
 
 @given(st.lists(st.lists(st.floats(0, 100), min_size=1, max_size=3), min_size=2, max_size=6))
@@ -38,7 +47,9 @@ def test_cards_of_one_cord_each_do_not_cross_at_all() -> None:
     assert crossings([keys[p] for p in ordered(list(keys), keys)]) == 0
 
 
-@given(st.lists(st.lists(st.floats(0, 100), min_size=1, max_size=3), min_size=3, max_size=8), st.floats(0, 100))
+@given(
+    st.lists(st.lists(st.floats(0, 100), min_size=1, max_size=3), min_size=3, max_size=8), st.floats(0, 100)
+)
 def test_what_is_new_finds_its_place_and_the_rest_stays_in_order(ends: list[list[float]], new: float) -> None:
     keys = {f"p{k}": e for k, e in enumerate(ends)} | {"new": [new]}
     before = [p for p in ordered(list(keys), keys) if p != "new"]
@@ -55,7 +66,9 @@ def test_a_part_hangs_beyond_the_hub_that_it_is_tied_to() -> None:
     assert hub.x > 0 and lens.x > hub.x + hub.w, "further out, with room for cords"
     out, end = bench.leads["driver.out1"], bench.leads["lens.blue"]
     assert out.x == hub.x + hub.w and out.out == 1.0 and end.x == lens.x and end.out == -1.0
-    assert bench.leads["driver.in1"].y == bench.leads["driver.out1"].y, "an output lies beside the input that drives it"
+    assert bench.leads["driver.in1"].y == bench.leads["driver.out1"].y, (
+        "an output lies beside the input that drives it"
+    )
     assert tree_of(Circuit(WINDER, shipped())).parent == {"lens": "driver"}
 
 
@@ -76,7 +89,9 @@ def test_a_folded_hub_stands_for_what_hangs_on_it() -> None:
     assert "lens" not in bench.by_part and bench.inside == {"lens": "driver"}
     assert bench.card("lens") == bench.card("driver") and bench.spot("lens.blue") is not None
     assert not [c for c in cords(circuit, bench) if c.tie.startswith("lens")]
-    assert [c for c in cords(circuit, bench, frozenset({"lens.blue"})) if c.tie == "lens.blue"], "asked for, it is drawn"
+    assert [c for c in cords(circuit, bench, frozenset({"lens.blue"})) if c.tie == "lens.blue"], (
+        "asked for, it is drawn"
+    )
     unfolded = lay_out(Circuit(edits.show_leads(plan, "driver", ""), shipped()))
     assert "lens" in unfolded.by_part
 

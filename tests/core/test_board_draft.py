@@ -41,16 +41,33 @@ def test_a_blank_board_can_be_used_at_once() -> None:
 def test_names_tell_what_contacts_are() -> None:
     board = board_of(paste(blank(), 0, ["printed"], "5V\nGND\n3V3\nRST\nNC\nD0..D3"))
     kinds = [(p.kind, p.rail) for p in board.pins.values()][:9]
-    assert kinds == [("supply", "5v"), ("ground", ""), ("supply", "3v3"), ("control", ""), ("unconnected", ""), *[("io", "")] * 4]
+    assert kinds == [
+        ("supply", "5v"),
+        ("ground", ""),
+        ("supply", "3v3"),
+        ("control", ""),
+        ("unconnected", ""),
+        *[("io", "")] * 4,
+    ]
     assert NameBook(board).pins("D2") == ("left-8",) and NameBook(board).pins("L8") == ("left-8",)
 
 
 def test_no_supply_is_taken_for_another() -> None:
-    """On a 5 V board 3V3 is a rail of its own; where power goes in, nothing is fed from unasked; VCC is the logic's."""
+    """On a 5 V board 3V3 is a rail of its own; where power goes in, nothing is
+    fed from unasked; VCC is the logic's."""
     board = board_of(paste(blank("Mine", 5.0), 0, ["printed"], "3V3\nVIN\nVCC\nVBUS\n12V"))
     assert [(p.kind, p.rail) for p in board.pins.values()][:5] == [
-        ("supply", "3v3"), ("control", ""), ("supply", "5v"), ("supply", "5v"), ("supply", "12v")]  # fmt: skip
-    assert board.rails["3v3"].volts.typ == 3.3 and board.rails["3v3"].limit_a == 0.05 and board.rails["12v"].volts.typ == 12
+        ("supply", "3v3"),
+        ("control", ""),
+        ("supply", "5v"),
+        ("supply", "5v"),
+        ("supply", "12v"),
+    ]
+    assert (
+        board.rails["3v3"].volts.typ == 3.3
+        and board.rails["3v3"].limit_a == 0.05
+        and board.rails["12v"].volts.typ == 12
+    )
 
 
 def test_a_supply_without_a_rail_says_so() -> None:
@@ -59,9 +76,15 @@ def test_a_supply_without_a_rail_says_so() -> None:
 
 
 def test_a_block_from_a_spreadsheet_goes_into_neighbouring_columns() -> None:
-    draft = paste(blank(), 3, ["printed", "functions", "power_on"], "D7\tpwm:1.a\tpulled up\r\nD8\tadc\thigh\r\n")
+    draft = paste(
+        blank(), 3, ["printed", "functions", "power_on"], "D7\tpwm:1.a\tpulled up\r\nD8\tadc\thigh\r\n"
+    )
     seven, eight = list(board_of(draft).pins.values())[3:5]
-    assert (seven.names["printed"], seven.functions, seven.power_on) == ("D7", ("digital", "pwm:1.a"), "pull-up")
+    assert (seven.names["printed"], seven.functions, seven.power_on) == (
+        "D7",
+        ("digital", "pwm:1.a"),
+        "pull-up",
+    )
     assert (eight.functions, eight.power_on) == (("digital", "adc:0.0"), "high")
 
 
@@ -69,23 +92,33 @@ def test_a_paste_beyond_the_last_row_is_cut() -> None:
     assert len(paste(blank(), 28, ["printed"], "D0..D40").pins) == 30
 
 
-@pytest.mark.parametrize(("said", "functions"), [
-    ("", ("digital",)), ("pwm", ("digital", "pwm:any")), ("sda", ("digital", "i2c:0.sda")),
-    ("uart 1.tx", ("digital", "uart:1.tx")), ("input, adc", ("input", "adc:0.0")), ("only adc:2.4", ("adc:2.4",)),
-    ("pwm:3.1~2; scl", ("digital", "pwm:3.1~2", "i2c:0.scl")),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("said", "functions"),
+    [
+        ("", ("digital",)),
+        ("pwm", ("digital", "pwm:any")),
+        ("sda", ("digital", "i2c:0.sda")),
+        ("uart 1.tx", ("digital", "uart:1.tx")),
+        ("input, adc", ("input", "adc:0.0")),
+        ("only adc:2.4", ("adc:2.4",)),
+        ("pwm:3.1~2; scl", ("digital", "pwm:3.1~2", "i2c:0.scl")),
+    ],
+)
 def test_short_words_for_functions(said: str, functions: tuple[str, ...]) -> None:
     draft = set_cell(set_cell(blank(), 0, "printed", "D0"), 0, "functions", said)
     assert next(iter(board_of(draft).pins.values())).functions == functions
 
 
-@pytest.mark.parametrize(("column", "text", "why"), [
-    ("functions", "pwn", "row 1: 'pwn' is no function; did you mean 'pwm'?"),
-    ("functions", "pwm:1.a.b", "row 1: 'pwm:1.a.b' is not a function"),
-    ("kind", "groud", "row 1: 'groud' is no kind of contact; did you mean 'ground'?"),
-    ("power_on", "puled up", "row 1: 'puled up' is no state at power-on"),
-    ("driver", "oi", "row 1 (D0): 'oi' is no driver of this board; did you mean 'io'?"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("column", "text", "why"),
+    [
+        ("functions", "pwn", "row 1: 'pwn' is no function; did you mean 'pwm'?"),
+        ("functions", "pwm:1.a.b", "row 1: 'pwm:1.a.b' is not a function"),
+        ("kind", "groud", "row 1: 'groud' is no kind of contact; did you mean 'ground'?"),
+        ("power_on", "puled up", "row 1: 'puled up' is no state at power-on"),
+        ("driver", "oi", "row 1 (D0): 'oi' is no driver of this board; did you mean 'io'?"),
+    ],
+)
 def test_what_is_wrong_has_its_row_and_the_nearest_word(column: str, text: str, why: str) -> None:
     _, wrong = compiled(set_cell(set_cell(blank(), 0, "printed", "D0"), 0, column, text))
     assert why in ": ".join(wrong[0])
@@ -119,7 +152,11 @@ def test_headers_grow_shrink_and_go_without_losing_what_stays() -> None:
 def test_another_scheme_and_another_voltage() -> None:
     draft = set_cell(add_scheme(blank(), "Port"), 0, "port", "PB6")
     board = board_of(set_volts(draft, 5.0))
-    assert board.schemes["port"].title == "Port" and board.drivers["io"].input_high_v == 3.5 and "3v3" not in board.rails
+    assert (
+        board.schemes["port"].title == "Port"
+        and board.drivers["io"].input_high_v == 3.5
+        and "3v3" not in board.rails
+    )
 
 
 def test_the_optimum_pin_of_a_board_of_one_s_own_is_found() -> None:
@@ -127,7 +164,9 @@ def test_the_optimum_pin_of_a_board_of_one_s_own_is_found() -> None:
     from tests.conftest import lay
 
     board = board_of(paste(paste(blank(), 0, ["printed"], "5V\nGND\nD0..D12"), 5, ["functions"], "pwm"))
-    plan = msgspec.structs.replace(lay("bowline-40", {"Flag": "micro-servo"}, {}), board=board.id, carried=board)
+    plan = msgspec.structs.replace(
+        lay("bowline-40", {"Flag": "micro-servo"}, {}), board=board.id, carried=board
+    )
     assert [f.contact for f in candidates(Circuit(plan, shipped()), "flag.signal")] == ["board.left-6"]
 
 
@@ -136,7 +175,9 @@ COLUMNS = ["printed", "kind", "functions", "rail", "power_on", "driver", "note"]
 
 @settings(deadline=None)
 @given(st.lists(st.tuples(st.integers(0, 29), st.sampled_from(COLUMNS), st.text(max_size=12)), max_size=12))
-def test_whatever_is_typed_the_draft_says_what_is_wrong_and_never_fails(cells: list[tuple[int, str, str]]) -> None:
+def test_whatever_is_typed_the_draft_says_what_is_wrong_and_never_fails(
+    cells: list[tuple[int, str, str]],
+) -> None:
     draft = blank()
     for row, column, text in cells:
         draft = set_cell(draft, row, column, text)

@@ -1,4 +1,5 @@
-"""Every board, turned and seen from below, in every scheme: true to its headers, and every name can be read."""
+"""Every board, turned and seen from below, in every scheme: true to its
+headers, and every name can be read."""
 
 from itertools import combinations
 
@@ -77,6 +78,10 @@ def test_cords_leave_over_an_edge_of_the_board(name: str) -> None:
         place = board_place(board, board.spoken, turned, False)
         x, y, w, h = place.box
         for s in pins(place, board).values():
-            there, edge = {(-1.0, 0.0): (s.exit_x, x), (1.0, 0.0): (s.exit_x, x + w),
-                           (0.0, -1.0): (s.exit_y, y), (0.0, 1.0): (s.exit_y, y + h)}[s.out]  # fmt: skip
+            there, edge = {
+                (-1.0, 0.0): (s.exit_x, x),
+                (1.0, 0.0): (s.exit_x, x + w),
+                (0.0, -1.0): (s.exit_y, y),
+                (0.0, 1.0): (s.exit_y, y + h),
+            }[s.out]
             assert there == pytest.approx(edge)

@@ -1,4 +1,5 @@
-"""Cords on every board in every direction: from their lead to their pin, inside the picture, round the board."""
+"""Cords on every board in every direction: from their lead to their pin,
+inside the picture, round the board."""
 
 from itertools import pairwise
 
@@ -31,8 +32,12 @@ def points(cord: Cord) -> list[tuple[float, float]]:
     for x1, y1, x2, y2, x3, y3 in cord.pieces:
         for k in range(1, 9):
             t, u = k / 8, 1 - k / 8
-            made.append((u**3 * x0 + 3 * u * u * t * x1 + 3 * u * t * t * x2 + t**3 * x3,
-                         u**3 * y0 + 3 * u * u * t * y1 + 3 * u * t * t * y2 + t**3 * y3))  # fmt: skip
+            made.append(
+                (
+                    u**3 * x0 + 3 * u * u * t * x1 + 3 * u * t * t * x2 + t**3 * x3,
+                    u**3 * y0 + 3 * u * u * t * y1 + 3 * u * t * t * y2 + t**3 * y3,
+                )
+            )
         x0, y0 = x3, y3
     return made
 
@@ -40,7 +45,9 @@ def points(cord: Cord) -> list[tuple[float, float]]:
 @pytest.mark.parametrize("flipped", [False, True])
 @pytest.mark.parametrize("turned", [0, 90, 180, 270])
 @pytest.mark.parametrize("board", shipped().shipped_ids("board"))
-def test_cords_run_from_their_lead_to_their_pin_inside_the_picture(board: str, turned: int, flipped: bool) -> None:
+def test_cords_run_from_their_lead_to_their_pin_inside_the_picture(
+    board: str, turned: int, flipped: bool
+) -> None:
     circuit, bench, made = buttons(board, turned, flipped)
     x, y, w, h = bench.bounds()
     for cord in made:
@@ -49,7 +56,13 @@ def test_cords_run_from_their_lead_to_their_pin_inside_the_picture(board: str, t
         assert way[0] == (lead.x, lead.y)
         end = way[-1]
         # an outer pin's cord ends at the board's edge beside it, one behind it at the pin itself
-        assert min((end[0] - pin.exit_x) ** 2 + (end[1] - pin.exit_y) ** 2, (end[0] - pin.x) ** 2 + (end[1] - pin.y) ** 2) < 10**2
+        assert (
+            min(
+                (end[0] - pin.exit_x) ** 2 + (end[1] - pin.exit_y) ** 2,
+                (end[0] - pin.x) ** 2 + (end[1] - pin.y) ** 2,
+            )
+            < 10**2
+        )
         assert all(x - 24 <= px <= x + w + 24 and y - 24 <= py <= y + h + 24 for px, py in way), cord.tie
         assert all(abs(b[0] - a[0]) + abs(b[1] - a[1]) < 500 for a, b in pairwise(way))
 

@@ -26,7 +26,12 @@ def test_a_tie_moves_with_what_hangs_on_it() -> None:
     plan = lay("bowline-40", {"lamp": "led"}, {"lamp.anode": "p11"}, {"lamp.anode": [SeriesResistor(270)]})
     plan = edits.set_role(edits.recolour(plan, "lamp.anode", "violet"), "lamp.anode", "lamp")
     moved = edits.tie(plan, "lamp.anode", "board.p13").tie("lamp.anode")
-    assert (moved.to, moved.role, moved.cord, moved.beads) == ("board.p13", "lamp", "violet", (SeriesResistor(270),))
+    assert (moved.to, moved.role, moved.cord, moved.beads) == (
+        "board.p13",
+        "lamp",
+        "violet",
+        (SeriesResistor(270),),
+    )
 
 
 def test_an_extra_tie_has_an_id_of_its_own() -> None:
@@ -38,7 +43,11 @@ def test_an_extra_tie_has_an_id_of_its_own() -> None:
 
 
 def test_removing_a_part_takes_its_ties_along_from_both_ends() -> None:
-    plan = lay("bowline-40", {"flag": "micro-servo", "brick": "brick-5v"}, {"flag.power": "brick.plus", "brick.zero": "p5"})
+    plan = lay(
+        "bowline-40",
+        {"flag": "micro-servo", "brick": "brick-5v"},
+        {"flag.power": "brick.plus", "brick.zero": "p5"},
+    )
     assert edits.remove_part(plan, "brick").ties == ()
     assert [p.id for p in edits.remove_part(plan, "brick").parts] == ["flag"]
 
@@ -71,9 +80,12 @@ def test_four_turns_and_two_flips_are_nothing() -> None:
 
 
 def test_accepting_needs_a_reason_and_ends_when_circumstances_change() -> None:
-    plan = lay("bowline-40", {"lamp": "led", "usb": "usb-brick"},
-               {"lamp.anode": "p11", "lamp.cathode": "p17", "usb.plug": "board.usb"},
-               {"lamp.anode": [SeriesResistor(4700)]})  # fmt: skip
+    plan = lay(
+        "bowline-40",
+        {"lamp": "led", "usb": "usb-brick"},
+        {"lamp.anode": "p11", "lamp.cathode": "p17", "usb.plug": "board.usb"},
+        {"lamp.anode": [SeriesResistor(4700)]},
+    )
     found = look_at(plan).findings[0]
     with pytest.raises(EditError, match="why"):
         edits.accept(plan, found.rule, found.subjects, found.message, "  ")
@@ -82,19 +94,28 @@ def test_accepting_needs_a_reason_and_ends_when_circumstances_change() -> None:
     assert report.findings == () and [f.accepted for f in report.accepted] == ["a night light"]
     other = edits.change_bead(plan, "lamp.anode", 0, SeriesResistor(6800))
     assert [f.rule for f in look_at(other).findings] == ["led-current"]
-    assert [f.rule for f in look_at(edits.withdraw(plan, found.rule, found.subjects)).findings] == ["led-current"]
+    assert [f.rule for f in look_at(edits.withdraw(plan, found.rule, found.subjects)).findings] == [
+        "led-current"
+    ]
 
 
 def test_changes_are_said_in_words() -> None:
     from knotplan.catalog.load import shipped
 
-    plan = lay("bowline-40", {"lamp": "led", "door": "push-button"}, {"lamp.anode": "p11", "door.contact": "p12"})
+    plan = lay(
+        "bowline-40", {"lamp": "led", "door": "push-button"}, {"lamp.anode": "p11", "door.contact": "p12"}
+    )
     after = edits.add_bead(edits.tie(plan, "lamp.anode", "board.p13"), "lamp.anode", SeriesResistor(270))
-    after = edits.add_bead(edits.set_pull(after, "door.contact", "up"), "door.contact", PullUp(1e4, rail="board.p2"))
+    after = edits.add_bead(
+        edits.set_pull(after, "door.contact", "up"), "door.contact", PullUp(1e4, rail="board.p2")
+    )
     after = edits.add_part(edits.rename_part(after, "lamp", "Beacon"), "knob", "Dial")
     said = changes(Circuit(plan, shipped()), Circuit(after, shipped()))
     assert said == (
-        "renames lamp to Beacon", "adds Dial (potentiometer, 10 kΩ linear)",
-        "Beacon · anode: from L9 (pos 11) to L2 (pos 13)", "Beacon · anode: gets 270 Ω",
-        "door · contact: the program switches the pin's pull-up on", "door · contact: gets 10 kΩ ↑",
-    )  # fmt: skip
+        "renames lamp to Beacon",
+        "adds Dial (potentiometer, 10 kΩ linear)",
+        "Beacon · anode: from L9 (pos 11) to L2 (pos 13)",
+        "Beacon · anode: gets 270 Ω",
+        "door · contact: the program switches the pin's pull-up on",
+        "door · contact: gets 10 kΩ ↑",
+    )

@@ -1,6 +1,5 @@
 """One walk through everything that ships: catalogue, example plans."""
 
-
 import msgspec
 import pytest
 
@@ -90,7 +89,7 @@ DRAFTS: dict[str, dict[str, list[str]]] = {
         "component-missing": ["rank-20.vplus"],
         "board-unfed": ["board.barrel"],
     },
-}  # fmt: skip
+}
 """the subjects of each draft's findings, by rule: exactly these"""
 
 
@@ -150,7 +149,11 @@ def test_parts_are_consistent_in_every_variant(part_id: str) -> None:
 
 def test_parameters_out_of_range_are_named() -> None:
     kind = shipped().kind("led")
-    assert dict(kind.faults({"colour": "pink", "wish": 1.0, "shade": "x"})).keys() == {"colour", "wish", "shade"}
+    assert dict(kind.faults({"colour": "pink", "wish": 1.0, "shade": "x"})).keys() == {
+        "colour",
+        "wish",
+        "shade",
+    }
 
 
 @pytest.mark.parametrize("entry", ["bowlin-40", "../boards/bowline-40", "", "/etc/passwd"])

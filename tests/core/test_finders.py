@@ -1,4 +1,5 @@
-"""Value finders against hand calculations, root finders, integrated differential equations and exhaustive search."""
+"""Value finders against hand calculations, root finders, integrated
+differential equations and exhaustive search."""
 
 import math
 from itertools import product
@@ -21,10 +22,18 @@ from knotplan.core.finders.words import data, lines
 from knotplan.core.power.ladder import end_fed, feeds_needed, ladder, lowest, places
 from knotplan.core.quantity.series import SERIES, TOLERANCE
 
-KNOWN = {"led": {"supply": 5.0, "forward": 2.0, "current": 0.01}, "base": {"load": 0.1}, "clamp": {"ohm": 69.0},
-         "divider": {"volts": 5.0}, "sensor": {"least": 1e3, "most": 1e5}, "reading": {"least": 1e3, "most": 1e5},
-         "bulk": {"current": 0.5}, "fuse": {"current": 2.0}, "cord": {"length": 2.0, "current": 3.0},
-         "heat": {"current": 0.25}}  # fmt: skip
+KNOWN = {
+    "led": {"supply": 5.0, "forward": 2.0, "current": 0.01},
+    "base": {"load": 0.1},
+    "clamp": {"ohm": 69.0},
+    "divider": {"volts": 5.0},
+    "sensor": {"least": 1e3, "most": 1e5},
+    "reading": {"least": 1e3, "most": 1e5},
+    "bulk": {"current": 0.5},
+    "fuse": {"current": 2.0},
+    "cord": {"length": 2.0, "current": 3.0},
+    "heat": {"current": 0.25},
+}
 """what has to be given"""
 
 
@@ -51,8 +60,10 @@ def test_each_says_how_it_is_computed_and_what_its_neighbours_do(finder: str) ->
     if answer.series:
         assert answer.lower and answer.higher
         assert answer.lower.value < answer.value < answer.higher.value
-        assert any(v == pytest.approx(answer.value / 10 ** math.floor(math.log10(answer.value) + 1e-9), rel=1e-6)
-                   for v in SERIES[answer.series])  # fmt: skip
+        assert any(
+            v == pytest.approx(answer.value / 10 ** math.floor(math.log10(answer.value) + 1e-9), rel=1e-6)
+            for v in SERIES[answer.series]
+        )
     said = "\n".join(lines(answer))
     assert answer.formula in said and answer.source in said
     tree = data(BY_ID[finder], answer, dict(KNOWN.get(finder, {})))
@@ -71,7 +82,12 @@ def test_each_lists_everything_that_is_wrong_with_its_inputs(finder: str) -> Non
 
 
 def test_counts_are_whole_numbers() -> None:
-    for finder, name in (("led", "in_series"), ("converter", "bits"), ("pixels", "count"), ("heat", "channels")):
+    for finder, name in (
+        ("led", "in_series"),
+        ("converter", "bits"),
+        ("pixels", "count"),
+        ("heat", "channels"),
+    ):
         with pytest.raises(FinderError, match=r"2\.5 is not a whole number"):
             found(finder, **{name: 2.5})
 
@@ -90,7 +106,8 @@ def test_led_textbook_case() -> None:
 
 
 def test_led_strings() -> None:
-    """Three in series on 12 V at 20 mA: (12 - 6)/0.02 = 300; four strings behind one: (5 - 2)/0.04 = 75 (by hand)."""
+    """Three in series on 12 V at 20 mA: (12 - 6)/0.02 = 300; four strings
+    behind one: (5 - 2)/0.04 = 75 (by hand)."""
     assert found("led", supply=12.0, current=0.02, in_series=3.0).exact == pytest.approx(300)
     shared = found("led", in_parallel=4.0, resistors="one for all")
     assert shared.exact == pytest.approx(75)
@@ -101,13 +118,16 @@ def test_led_strings() -> None:
 
 
 def test_uneven_strings_share_as_their_junctions_do() -> None:
-    """The share that the caution names, against the engine with two junctions 0.2 V apart behind one resistor."""
+    """The share that the caution names, against the engine with two
+    junctions 0.2 V apart behind one resistor."""
     said = found("led", in_parallel=2.0, resistors="one for all").cautions[0]
     law = Junction(1e-18, 2 * 0.025693, 0.0)
     one = np.ones((1, 1))
     is_a = np.array([[law.shifted(-0.1).is_a], [law.shifted(0.1).is_a]])
-    at = solve(Topology(1, 2, ((-1, 0),), ((0, -2), (0, -2))),
-               Samples(np.vstack([5 * one, 0 * one]), one / 165, is_a, law.n_vt * np.ones((2, 1))))  # fmt: skip
+    at = solve(
+        Topology(1, 2, ((-1, 0),), ((0, -2), (0, -2))),
+        Samples(np.vstack([5 * one, 0 * one]), one / 165, is_a, law.n_vt * np.ones((2, 1))),
+    )
     share = at.junction_a[0, 0] / at.junction_a[:, 0].sum()
     assert f"{share * 100:.0f} %" in said
 
@@ -116,7 +136,9 @@ def test_uneven_strings_share_as_their_junctions_do() -> None:
 def test_led_never_gets_more_than_wished(volts: float, forward: float, wish: float, series: str) -> None:
     answer = found("led", supply=volts, forward=forward, current=wish, series=series)
     assert result(answer, "typical current") <= wish * (1 + 1e-6)
-    assert result(answer, "least current") <= result(answer, "typical current") <= result(answer, "most current")
+    assert (
+        result(answer, "least current") <= result(answer, "typical current") <= result(answer, "most current")
+    )
 
 
 # --- transistors and coils ------------------------------------------------------------------------
@@ -160,7 +182,14 @@ def test_clamped_coil_against_an_integrated_equation() -> None:
     def fell_to(level: float) -> float:
         event = lambda _, i: i[0] - level  # noqa: E731
         event.terminal = True  # type: ignore[attr-defined]
-        run = solve_ivp(lambda _, i: [-(ohm * i[0] + drop) / henry], (0, 1), [volts / ohm], events=event, rtol=1e-9, atol=1e-12)
+        run = solve_ivp(
+            lambda _, i: [-(ohm * i[0] + drop) / henry],
+            (0, 1),
+            [volts / ohm],
+            events=event,
+            rtol=1e-9,
+            atol=1e-12,
+        )
         return float(run.t_events[0][0])
 
     assert result(answer, "until a relay lets go") == pytest.approx(fell_to(0.2 * volts / ohm), rel=1e-5)
@@ -183,8 +212,8 @@ def test_pull_up_bounds_by_hand() -> None:
 
 @pytest.mark.parametrize(("pull", "series_ohm"), [(10e3, 1e3), (47e3, 18e3)])
 def test_debounce_against_an_integrated_equation(pull: float, series_ohm: float) -> None:
-    """C dv/dt at the capacitor, which the pull-up charges and the closed contact empties through the series resistor, integrated
-    by SciPy from each rest up to the input's thresholds."""
+    """C dv/dt at the capacitor, which the pull-up charges and the closed contact empties through the
+    series resistor, integrated by SciPy from each rest up to the input's thresholds."""
     supply = 3.3
     answer = found("debounce", pull=pull, series_ohm=series_ohm, supply=supply)
     rest = supply * series_ohm / (pull + series_ohm)
@@ -195,24 +224,30 @@ def test_debounce_against_an_integrated_equation(pull: float, series_ohm: float)
         return float(solve_ivp(slope, (0, 1), [start], events=event, rtol=1e-9, atol=1e-12).t_events[0][0])
 
     opened = crosses(lambda _, v: [(supply - v[0]) / pull / answer.value], rest, 0.7 * supply)
-    closed = crosses(lambda _, v: [((supply - v[0]) / pull - v[0] / series_ohm) / answer.value], supply, 0.3 * supply)
+    closed = crosses(
+        lambda _, v: [((supply - v[0]) / pull - v[0] / series_ohm) / answer.value], supply, 0.3 * supply
+    )
     assert result(answer, "delay when it opens") == pytest.approx(opened, rel=1e-4)
     assert result(answer, "delay when it closes") == pytest.approx(closed, rel=1e-4)
     assert result(answer, "delay when it opens") >= 0.01
     assert answer.exact * opened / answer.value == pytest.approx(0.01, rel=1e-4)
 
 
-@pytest.mark.parametrize(("volts", "series", "load"), [(5.0, "E12", 1e6), (12.0, "E24", 50e3), (24.0, "E6", 1e6)])
+@pytest.mark.parametrize(
+    ("volts", "series", "load"), [(5.0, "E12", 1e6), (12.0, "E24", 50e3), (24.0, "E6", 1e6)]
+)
 def test_divider_against_exhaustive_search(volts: float, series: str, load: float) -> None:
-    """Of all pairs of the series that never exceed the input's limit and keep the source resistance, with a lower resistor
-    within a decade below what the source resistance allows, none comes nearer."""
+    """Of all pairs of the series that never exceed the input's limit and keep the source resistance, with
+    a lower resistor within a decade below what the source resistance allows, none comes nearer."""
     answer = found("divider", volts=volts, series=series, load=load)
     bottom, body = answer.also[0][1], TOLERANCE[series]
     grid = [m * 10.0**d for d in range(1, 6) for m in SERIES[series]]
     start = 10e3 * volts / (volts - 3.3) / 10
     best = 0.0
     for r1, r2 in product(grid, grid):
-        most = max(loaded(volts, r1 * (1 + p), r2 * (1 + q), load) for p, q in product((-body, body), repeat=2))
+        most = max(
+            loaded(volts, r1 * (1 + p), r2 * (1 + q), load) for p, q in product((-body, body), repeat=2)
+        )
         if start <= r2 <= start * 10 * 1.05 and r1 * r2 / (r1 + r2) <= 10e3 and most <= 3.3:
             best = max(best, loaded(volts, r1, r2, load))
     typical = result(answer, "typical output")
@@ -226,8 +261,12 @@ def test_second_resistor_gives_the_greatest_span(least: float, ratio: float) -> 
     """The maximum of the span, found numerically by SciPy."""
     most = least * ratio
     answer = found("sensor", least=least, most=most)
-    best = minimize_scalar(lambda x: -(most / (math.exp(x) + most) - least / (math.exp(x) + least)),
-                           bounds=(math.log(least), math.log(most)), method="bounded", options={"xatol": 1e-9})  # fmt: skip
+    best = minimize_scalar(
+        lambda x: -(most / (math.exp(x) + most) - least / (math.exp(x) + least)),
+        bounds=(math.log(least), math.log(most)),
+        method="bounded",
+        options={"xatol": 1e-9},
+    )
     assert answer.exact == pytest.approx(math.exp(best.x), rel=1e-3)
     chosen = result(answer, "share of the scale in use")
     assert chosen <= -best.fun + 1e-12
@@ -235,11 +274,14 @@ def test_second_resistor_gives_the_greatest_span(least: float, ratio: float) -> 
 
 
 def test_converter_by_hand() -> None:
-    """10 bits on 3.3 V: 3.22 mV a step; 0.5 to 2.5 V for -20 to 80 degrees: 50 degrees a volt, 0.161 degrees a step."""
+    """10 bits on 3.3 V: 3.22 mV a step; 0.5 to 2.5 V for -20 to 80 degrees: 50
+    degrees a volt, 0.161 degrees a step."""
     answer = found("converter", low=0.5, high=2.5, at_low=-20.0, at_high=80.0, unit="°C")
     assert answer.value == pytest.approx(3.3 / 1024 * 50)
     assert (result(answer, "first code"), result(answer, "last code")) == (155, 775)
-    factor, offset = (float(x) for x in answer.lines[0].removeprefix("value = ").replace("* code + ", "").split())
+    factor, offset = (
+        float(x) for x in answer.lines[0].removeprefix("value = ").replace("* code + ", "").split()
+    )
     assert factor * 155 + offset == pytest.approx(-20, abs=0.2)
     over = found("converter", high=5.0)
     assert "34 % of the range" in over.cautions[0]  # (5 - 3.3)/5
@@ -249,7 +291,8 @@ def test_converter_by_hand() -> None:
 @pytest.mark.parametrize("law", ["thermistor", "power law", "straight in the logarithm"])
 @pytest.mark.parametrize("place", ["between pin and ground", "between supply and pin"])
 def test_reading_against_a_root_finder(law: str, place: str) -> None:
-    """The step near the first code, from the quantity at which the divider gives that code (brentq), not from the inverse."""
+    """The step near the first code, from the quantity at which the divider gives that
+    code (brentq), not from the inverse."""
     ends = (1e3, 900.0), (1e5, 3.0)
     answer = found("reading", law=law, place=place, at_least=900.0, at_most=3.0)
 
@@ -257,7 +300,10 @@ def test_reading_against_a_root_finder(law: str, place: str) -> None:
         return 1024 * (ohm / (ohm + 1e4) if place == "between pin and ground" else 1e4 / (ohm + 1e4))
 
     first = int(result(answer, "first code"))
-    one, other = (quantity(law, brentq(lambda r, k=k: code(r) - (first + k), 900, 1.2e5, xtol=1e-9), ends) for k in (0, 1))
+    one, other = (
+        quantity(law, brentq(lambda r, k=k: code(r) - (first + k), 900, 1.2e5, xtol=1e-9), ends)
+        for k in (0, 1)
+    )
     step = max(one / other, other / one) - 1 if law == "power law" else abs(one - other)
     assert answer.chosen.results[0].value == pytest.approx(step, rel=1e-4)
 
@@ -299,7 +345,8 @@ def test_set_current_by_hand() -> None:
 
 
 def test_capacitors_by_hand() -> None:
-    """0.5 A for 100 us on 0.3 V less 25 mV: 182 uF, over 0.8: 227 uF, next in E3 470; 10 V for a supply of 5 V."""
+    """0.5 A for 100 us on 0.3 V less 25 mV: 182 uF, over 0.8: 227 uF, next
+    in E3 470; 10 V for a supply of 5 V."""
     answer = found("bulk")
     assert answer.exact == pytest.approx(0.5 * 100e-6 / 0.275 / 0.8)
     assert answer.value == pytest.approx(470e-6)
@@ -312,7 +359,8 @@ def test_capacitors_by_hand() -> None:
 
 
 def test_fuse_by_hand() -> None:
-    """2 A over 0.75 are 2.67 A: 3.15 A; a cord of 0.25 mm2 bears 4 A, so that 3.5 A for ever need another cord."""
+    """2 A over 0.75 are 2.67 A: 3.15 A; a cord of 0.25 mm2 bears 4 A, so
+    that 3.5 A for ever need another cord."""
     assert found("fuse").value == 3.15
     assert "thicker" in found("fuse", current=3.5).cautions[0]
     assert "slow" in found("fuse", current=1.0, peak=5.0).cautions[0]
@@ -329,11 +377,16 @@ def test_cord_by_hand() -> None:
 
 
 def test_heat_by_hand() -> None:
-    """(9 - 5) V * 0.25 A = 1 W, 60 K/W over 25 degrees: 85; 5 V 0.25 A at 88 %: 0.17 W; 2 A^2 on 30 mohm: 0.12 W."""
+    """(9 - 5) V * 0.25 A = 1 W, 60 K/W over 25 degrees: 85; 5 V 0.25 A at 88
+    %: 0.17 W; 2 A^2 on 30 mohm: 0.12 W."""
     assert (found("heat").value, result(found("heat"), "temperature inside")) == (1.0, 85.0)
     assert found("heat", kind="switching regulator").value == pytest.approx(1.25 * (1 / 0.88 - 1))
-    assert found("heat", kind="transistor with a resistance", current=2.0, ohm=0.03).value == pytest.approx(0.12)
-    assert found("heat", kind="transistor with a drop", volts_out=0.9, current=0.1, channels=4.0).value == pytest.approx(0.36)
+    assert found("heat", kind="transistor with a resistance", current=2.0, ohm=0.03).value == pytest.approx(
+        0.12
+    )
+    assert found(
+        "heat", kind="transistor with a drop", volts_out=0.9, current=0.1, channels=4.0
+    ).value == pytest.approx(0.36)
     hot = found("heat", current=0.6)
     assert "switches off" in hot.cautions[0]
     limit = result(hot, "current allowed")
@@ -343,7 +396,9 @@ def test_heat_by_hand() -> None:
 # --- chains ---------------------------------------------------------------------------------------
 
 
-@given(st.integers(2, 60), st.floats(1e-3, 0.06), st.floats(1e-4, 0.05), st.floats(1e-3, 0.5), st.integers(1, 5))
+@given(
+    st.integers(2, 60), st.floats(1e-3, 0.06), st.floats(1e-4, 0.05), st.floats(1e-3, 0.5), st.integers(1, 5)
+)
 def test_ladder_against_a_dense_matrix(count: int, amps: float, step: float, cord: float, feeds: int) -> None:
     """The same nodal equations as a full matrix, solved by LAPACK."""
     at = places(count, feeds)
@@ -353,15 +408,21 @@ def test_ladder_against_a_dense_matrix(count: int, amps: float, step: float, cor
     for k in at:
         matrix[k, k] += 1 / cord
         right[k] += 5.0 / cord
-    assert ladder(5.0, count, amps, step, cord, at) == pytest.approx(np.linalg.solve(matrix, right), rel=1e-7, abs=1e-9)
+    assert ladder(5.0, count, amps, step, cord, at) == pytest.approx(
+        np.linalg.solve(matrix, right), rel=1e-7, abs=1e-9
+    )
 
 
 def test_end_fed_chain_has_a_closed_form() -> None:
-    assert ladder(5.0, 30, 0.036, 0.002, 0.03, (0,))[-1] == pytest.approx(end_fed(5.0, 30, 0.036, 0.002, 0.03), rel=1e-12)
+    assert ladder(5.0, 30, 0.036, 0.002, 0.03, (0,))[-1] == pytest.approx(
+        end_fed(5.0, 30, 0.036, 0.002, 0.03), rel=1e-12
+    )
 
 
 def test_fewest_feeds() -> None:
     feeds = feeds_needed(5.0, 300, 0.036, 0.0027, 0.03, 4.5)
     assert feeds is not None and feeds > 1
-    assert lowest(5.0, 300, 0.036, 0.0027, 0.03, feeds) >= 4.5 > lowest(5.0, 300, 0.036, 0.0027, 0.03, feeds - 1)
+    assert (
+        lowest(5.0, 300, 0.036, 0.0027, 0.03, feeds) >= 4.5 > lowest(5.0, 300, 0.036, 0.0027, 0.03, feeds - 1)
+    )
     assert feeds_needed(5.0, 10, 0.036, 0.002, 20.0, 4.9) is None

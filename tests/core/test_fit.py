@@ -3,14 +3,21 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.fit import Grade, candidates, fit, fits, leads_for, need_words
 from tests.conftest import lay
 
-SERVO = lay("bowline-40", {"flag": "micro-servo", "lamp": ("led", {"dimmed": "yes"}), "brick": "brick-5v"},
-            {"lamp.anode": "p7", "lamp.cathode": "p5", "brick.zero": "p39"})  # fmt: skip
+SERVO = lay(
+    "bowline-40",
+    {"flag": "micro-servo", "lamp": ("led", {"dimmed": "yes"}), "brick": "brick-5v"},
+    {"lamp.anode": "p7", "lamp.cathode": "p5", "brick.zero": "p39"},
+)
 CIRCUIT = Circuit(SERVO, shipped())
 
 
 def test_every_contact_answers_with_a_reason() -> None:
     answers = fits(CIRCUIT, "flag.signal")
-    assert {a.contact for a in answers} == {f"board.{p}" for p in CIRCUIT.board.pins} | {"board.usb", "brick.plus", "brick.zero"}
+    assert {a.contact for a in answers} == {f"board.{p}" for p in CIRCUIT.board.pins} | {
+        "board.usb",
+        "brick.plus",
+        "brick.zero",
+    }
     assert all(a.reason for a in answers)
 
 

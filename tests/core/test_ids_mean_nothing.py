@@ -1,4 +1,5 @@
-"""What parts are called inside means nothing: no id can be taken for a rail, for ground, or for a word of the program."""
+"""What parts are called inside means nothing: no id can be taken for a rail, for
+ground, or for a word of the program."""
 
 import json
 import random
@@ -16,9 +17,35 @@ from knotplan.exchange.plan_file import dumps, load, loads
 from tests.random.benches import crowded
 
 WORDS = (
-    "ground", "signals", "pin", "rail", "usb", "net", "beads", "high", "low", "running", "always", "between", "strap",
-    "fitted", "on", "off", "tie", "any", "i2c", "spi", "none", "power", "socket", "a", "b", "vin", "v5", "v33",
-)  # fmt: skip
+    "ground",
+    "signals",
+    "pin",
+    "rail",
+    "usb",
+    "net",
+    "beads",
+    "high",
+    "low",
+    "running",
+    "always",
+    "between",
+    "strap",
+    "fitted",
+    "on",
+    "off",
+    "tie",
+    "any",
+    "i2c",
+    "spi",
+    "none",
+    "power",
+    "socket",
+    "a",
+    "b",
+    "vin",
+    "v5",
+    "v33",
+)
 ID = re.compile(r"[a-z][a-z0-9_-]*")
 SCENES = [n for n in names() if not n.startswith("organ")]
 RULES = sorted((HERE / "rules").glob("*.json"))
@@ -31,7 +58,12 @@ def renamed(plan: Plan, seed: int = 0) -> Plan:
     taken = dict.fromkeys([*board.rails, *board.sockets, *list(board.pins)[:6], *board.banks, *WORDS])
     usable = [w for w in taken if ID.fullmatch(w)]
     random.Random(seed).shuffle(usable)
-    new = {p.id: word for p, word in zip(plan.parts, [*usable, *(f"part-{k}" for k in range(len(plan.parts)))], strict=False)}
+    new = {
+        p.id: word
+        for p, word in zip(
+            plan.parts, [*usable, *(f"part-{k}" for k in range(len(plan.parts)))], strict=False
+        )
+    }
 
     def put(value: Any) -> Any:
         if isinstance(value, dict):
@@ -47,10 +79,16 @@ def renamed(plan: Plan, seed: int = 0) -> Plan:
 
 
 def said(report: Report) -> list[object]:
-    findings = [(f.rule, f.severity, f.message, [r.title for r in f.remedies]) for f in (*report.findings, *report.accepted)]
+    findings = [
+        (f.rule, f.severity, f.message, [r.title for r in f.remedies])
+        for f in (*report.findings, *report.accepted)
+    ]
     budgets = [(b.title, b.usual_a, b.worst_a) for b in report.budgets]
     tree = [n for root in report.power for n in root.walk()]
-    nodes = [(n.title, n.kind, n.total.usual_a, n.total.worst_a, n.total.peaks_a, n.least_v, n.limit_a) for n in tree]
+    nodes = [
+        (n.title, n.kind, n.total.usual_a, n.total.worst_a, n.total.peaks_a, n.least_v, n.limit_a)
+        for n in tree
+    ]
     return [sorted(findings, key=str), sorted(budgets), nodes]
 
 

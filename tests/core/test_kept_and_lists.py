@@ -59,10 +59,17 @@ def test_a_board_file_beside_the_folder_is_never_reached(tmp_path: Path) -> None
             Catalog(own=tmp_path / "own").path_of(entry)
 
 
-@pytest.mark.parametrize(("text", "function"), [
-    ("digital", Function("digital")), ("pwm:A.1", Function("pwm", "A", "1")), ("uart:1.tx~2", Function("uart", "1", "tx", "2")),
-    ("pwm:any", Function("pwm", "any")), ("spi:0.select-1", Function("spi", "0", "select-1")), ("adc:2", Function("adc", "2")),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("text", "function"),
+    [
+        ("digital", Function("digital")),
+        ("pwm:A.1", Function("pwm", "A", "1")),
+        ("uart:1.tx~2", Function("uart", "1", "tx", "2")),
+        ("pwm:any", Function("pwm", "any")),
+        ("spi:0.select-1", Function("spi", "0", "select-1")),
+        ("adc:2", Function("adc", "2")),
+    ],
+)
 def test_functions_are_spelled_and_read_alike(text: str, function: Function) -> None:
     assert parse_function(text) == function and str(function) == text
 
@@ -83,23 +90,30 @@ def test_what_refers_to_nothing_is_named() -> None:
     unit = replace(CLOVE.peripherals["pwm:0"], setting="pulse")
     settings = {"pulses": Setting("the pulses", "off", "say so")}
     assert changed(peripherals={**CLOVE.peripherals, "pwm:0": unit}, settings=settings) == [
-        "peripherals.pwm:0.setting: 'pulse' is no setting of this board; did you mean 'pulses'?"]  # fmt: skip
+        "peripherals.pwm:0.setting: 'pulse' is no setting of this board; did you mean 'pulses'?"
+    ]
     held = replace(CLOVE.reservations["indicator"], setting="x")
     assert changed(reservations={**CLOVE.reservations, "indicator": held}) == [
-        "reservations.indicator.setting: 'x' is no setting of this board"]  # fmt: skip
+        "reservations.indicator.setting: 'x' is no setting of this board"
+    ]
 
 
 def test_what_only_some_contacts_have_is_refused_on_others() -> None:
     ground = replace(CLOVE.pins["w2"], functions=("digital",), rail="5v")
     said = changed(pins={**CLOVE.pins, "w2": ground})
-    assert said == ["pins.w2.rail: only supply pins have a rail, and this is 'ground'",
-                    "pins.w2.functions: only signal pins do anything, and this is 'ground'"]  # fmt: skip
+    assert said == [
+        "pins.w2.rail: only supply pins have a rail, and this is 'ground'",
+        "pins.w2.functions: only signal pins do anything, and this is 'ground'",
+    ]
 
 
 def test_an_empty_board_says_what_it_lacks() -> None:
     said = changed(pins={}, banks={}, drivers={}, sockets={})
-    assert {"pins: is empty; a board has at least one", "drivers: is empty; a board has at least one",
-            "sockets: is empty; a board has at least one"} <= set(said)  # fmt: skip
+    assert {
+        "pins: is empty; a board has at least one",
+        "drivers: is empty; a board has at least one",
+        "sockets: is empty; a board has at least one",
+    } <= set(said)
 
 
 def test_the_list_of_faults_ends() -> None:

@@ -1,4 +1,5 @@
-"""Networks of many nodes: elimination in order of degree, against closed forms, NumPy's solver and the small method."""
+"""Networks of many nodes: elimination in order of degree, against closed forms,
+NumPy's solver and the small method."""
 
 import numpy as np
 import pytest
@@ -24,16 +25,23 @@ def lights(count: int, source_ohm: float, volts: float) -> Solution:
         ports.append((1 + 2 * k, 2 + 2 * k))
     ohms = np.array([source_ohm] + [220.0, 0.05] * count)[:, None]
     ones = np.ones((count, 1))
-    return solve(Topology(1 + 2 * count, 2, tuple(ends), tuple(ports)),
-                 Samples(np.array([[volts], [0.0]]), 1 / ohms, RED.is_a * ones, RED.n_vt * ones))  # fmt: skip
+    return solve(
+        Topology(1 + 2 * count, 2, tuple(ends), tuple(ports)),
+        Samples(np.array([[volts], [0.0]]), 1 / ohms, RED.is_a * ones, RED.n_vt * ones),
+    )
 
 
 @pytest.mark.parametrize("count", [9, 60, 300])
 @pytest.mark.parametrize("volts", [1.2, 3.3, 12.0])
 def test_many_alike_lights_on_a_pin_share_its_current(count: int, volts: float) -> None:
     """Each has the current of one behind `count` times the source's resistance (closed loop by brentq)."""
-    expected = brentq(lambda i: volts - i * (25 * count + 220.05) - RED.n_vt * np.log1p(i / RED.is_a), 0, volts / 220,
-                      xtol=1e-18, rtol=1e-14)  # fmt: skip
+    expected = brentq(
+        lambda i: volts - i * (25 * count + 220.05) - RED.n_vt * np.log1p(i / RED.is_a),
+        0,
+        volts / 220,
+        xtol=1e-18,
+        rtol=1e-14,
+    )
     found = lights(count, 25.0, volts)
     assert found.junction_a[:, 0] == pytest.approx([expected] * count, rel=1e-6, abs=1e-11)
     assert found.resistor_a[0, 0] == pytest.approx(count * expected, rel=1e-6, abs=1e-9)  # 600 nodes leak
@@ -69,7 +77,9 @@ def test_elimination_in_order_of_degree_is_what_numpy_finds(pairs: list[tuple[in
                 sparse.add(here, here, g)
                 full[:, here, here] += g
             if here >= 0 and there >= 0 and a != b:
-                share = r.uniform(0.2, 1.0)  # what is taken from one node need not all reach the other: not symmetric
+                share = r.uniform(
+                    0.2, 1.0
+                )  # what is taken from one node need not all reach the other: not symmetric
                 sparse.add(here, there, -share * g)
                 full[:, here, there] -= share * g
     right = r.uniform(-1.0, 1.0, (25, 2, 3))
@@ -79,7 +89,8 @@ def test_elimination_in_order_of_degree_is_what_numpy_finds(pairs: list[tuple[in
 
 @st.composite
 def networks(draw: st.DrawFn) -> tuple[Topology, Samples]:
-    """Resistors to a fixed node from each of some nodes, more between them, diodes and transistors anywhere."""
+    """Resistors to a fixed node from each of some nodes, more between
+    them, diodes and transistors anywhere."""
     nodes = draw(st.integers(2, 8))
     node = st.integers(-2, nodes - 1)
     pair = st.tuples(node, node).filter(lambda p: p[0] != p[1])
@@ -91,8 +102,10 @@ def networks(draw: st.DrawFn) -> tuple[Topology, Samples]:
     ones = np.ones((len(ports), 1))
     share = np.array([[0.99] if p.third is not None else [0.0] for p in ports])
     fixed = np.array([[draw(st.floats(0.0, 12.0))], [0.0]])
-    return (Topology(nodes, 2, tuple(ends), tuple(ports)),
-            Samples(fixed, 1 / ohms, 1e-14 * ones, 0.026 * ones, share=share))  # fmt: skip
+    return (
+        Topology(nodes, 2, tuple(ends), tuple(ports)),
+        Samples(fixed, 1 / ohms, 1e-14 * ones, 0.026 * ones, share=share),
+    )
 
 
 @given(networks())

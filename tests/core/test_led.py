@@ -10,7 +10,12 @@ from tests.conftest import lay, look_at
 
 
 def plan_with(params: dict, beads: list):
-    return lay("bowline-40", {"lamp": ("led", params)}, {"lamp.anode": "p11", "lamp.cathode": "p17"}, {"lamp.anode": beads})
+    return lay(
+        "bowline-40",
+        {"lamp": ("led", params)},
+        {"lamp.anode": "p11", "lamp.cathode": "p17"},
+        {"lamp.anode": beads},
+    )
 
 
 def test_choice_in_a_plan_is_the_next_preferred_value() -> None:
@@ -44,7 +49,8 @@ def test_what_is_chosen_is_what_the_plan_then_gets() -> None:
     after = look_at(found.remedy().apply(plan))
     high = max(after.points.junctions[of_part("lamp", "junction")], key=lambda r: r.typ)
     assert (high.min, high.typ, high.max) == pytest.approx(
-        (found.best.current.min, found.best.current.typical, found.best.current.max))  # fmt: skip
+        (found.best.current.min, found.best.current.typical, found.best.current.max)
+    )
 
 
 def test_a_wish_that_the_supply_cannot_meet_is_said() -> None:

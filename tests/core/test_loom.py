@@ -37,7 +37,8 @@ def test_pins_keep_their_pitch_however_the_board_lies(board: str, turns: int, fl
 
 
 def test_position_one_lies_at_the_marked_end() -> None:
-    """Seen from above with the mark up, position 1 is left and up; flipped it is right; turned by 90 it is right and up."""
+    """Seen from above with the mark up, position 1 is left and up; flipped it is
+    right; turned by 90 it is right and up."""
     plan = lay("bowline-40", {}, {})
 
     def place(plan):
@@ -125,9 +126,20 @@ def luminance(colour: str) -> float:
 
 @pytest.mark.parametrize("p", [LIGHT, DARK])
 def test_text_has_contrast(p: Palette) -> None:
-    pairs = [(p.ink, p.card), (p.ink, p.cloth), (p.faint, p.card), (p.faint, p.cloth), (p.active, p.card),
-             (p.active, p.active_soft), (p.care_text, p.card), (p.stop, p.card), (p.board_text, p.board),
-             (p.board_faint, p.board), (p.inverse_text, p.inverse), (p.card, p.active)]  # fmt: skip
+    pairs = [
+        (p.ink, p.card),
+        (p.ink, p.cloth),
+        (p.faint, p.card),
+        (p.faint, p.cloth),
+        (p.active, p.card),
+        (p.active, p.active_soft),
+        (p.care_text, p.card),
+        (p.stop, p.card),
+        (p.board_text, p.board),
+        (p.board_faint, p.board),
+        (p.inverse_text, p.inverse),
+        (p.card, p.active),
+    ]
     for a, b in pairs:
         light, dark = sorted((luminance(a), luminance(b)), reverse=True)
         assert (light + 0.05) / (dark + 0.05) >= 4.5, (a, b)

@@ -41,9 +41,15 @@ def test_what_cannot_be_met_says_why() -> None:
 
 
 def test_roles_colours_and_beads_go_along_and_pull_ups_change_their_rail() -> None:
-    plan = lay("bowline-40", {"Door": "push-button"}, {"door.contact": "p12", "door.common": "p10"},
-               {"door.contact": [PullUp(10e3, rail="board.p2")]})  # fmt: skip
-    plan = replace(plan, ties=tuple(replace(t, role="door", cord="blue") for t in plan.ties[:1]) + plan.ties[1:])
+    plan = lay(
+        "bowline-40",
+        {"Door": "push-button"},
+        {"door.contact": "p12", "door.common": "p10"},
+        {"door.contact": [PullUp(10e3, rail="board.p2")]},
+    )
+    plan = replace(
+        plan, ties=tuple(replace(t, role="door", cord="blue") for t in plan.ties[:1]) + plan.ties[1:]
+    )
     tie = move(plan, shipped(), shipped().board("clove-22")).plan.tie("door.contact")
     board = shipped().board("clove-22")
     assert (tie.role, tie.cord) == ("door", "blue")
@@ -53,10 +59,19 @@ def test_roles_colours_and_beads_go_along_and_pull_ups_change_their_rail() -> No
 def test_grounds_that_were_apart_stay_apart() -> None:
     before = example("harbour-light", shipped())
     made = move(before, shipped(), shipped().board("carrick-72")).plan
-    grounds = {t.to for t in before.ties if shipped().board("bowline-40").pins.get(t.to.removeprefix("board.")) and
-               shipped().board("bowline-40").pins[t.to.removeprefix("board.")].kind == "ground"}  # fmt: skip
-    now = {t.to for t in made.ties if t.to.startswith("board.") and
-           (p := shipped().board("carrick-72").pins.get(t.to.removeprefix("board."))) and p.kind == "ground"}  # fmt: skip
+    grounds = {
+        t.to
+        for t in before.ties
+        if shipped().board("bowline-40").pins.get(t.to.removeprefix("board."))
+        and shipped().board("bowline-40").pins[t.to.removeprefix("board.")].kind == "ground"
+    }
+    now = {
+        t.to
+        for t in made.ties
+        if t.to.startswith("board.")
+        and (p := shipped().board("carrick-72").pins.get(t.to.removeprefix("board.")))
+        and p.kind == "ground"
+    }
     assert len(now) == len(grounds) > 2
 
 

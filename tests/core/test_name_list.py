@@ -14,8 +14,18 @@ BOOK = NameBook(shipped().board("bowline-40"))
 
 
 def test_any_usual_way_of_writing_a_list() -> None:
-    text = "L12, L7;\tpos 7..9\n\"sda1\"\n3 4 5\n"
-    assert [n for n, _ in names_in(text, BOOK)] == ["L12", "L7", "pos 7", "pos 8", "pos 9", "sda1", "3", "4", "5"]
+    text = 'L12, L7;\tpos 7..9\n"sda1"\n3 4 5\n'
+    assert [n for n, _ in names_in(text, BOOK)] == [
+        "L12",
+        "L7",
+        "pos 7",
+        "pos 8",
+        "pos 9",
+        "sda1",
+        "3",
+        "4",
+        "5",
+    ]
     assert [line for _, line in names_in(text, BOOK)][-1] == 3
 
 
@@ -41,9 +51,19 @@ def test_the_table_has_every_scheme_what_each_pin_does_and_its_state() -> None:
     c = Circuit(Plan("bowline-40"), shipped())
     heads, rows = headings(c, True), pin_rows(c, resolved("L21, 12, nonsense", BOOK))
     first = dict(zip(heads, rows[0].cells, strict=True))
-    assert first == {"Asked": "L21", "Position": "40", "Chip line": "L21", "Library index": "15", "Kernel line": "line 61",
-                     "Function": "TXD0", "Does": "in and out, UART 0 tx, pulse pair A", "At power-on": "high", "Gives": "12 mA",
-                     "Bears": "-0.3 – 3.6 V", "State": "console"}  # fmt: skip
+    assert first == {
+        "Asked": "L21",
+        "Position": "40",
+        "Chip line": "L21",
+        "Library index": "15",
+        "Kernel line": "line 61",
+        "Function": "TXD0",
+        "Does": "in and out, UART 0 tx, pulse pair A",
+        "At power-on": "high",
+        "Gives": "12 mA",
+        "Bears": "-0.3 – 3.6 V",
+        "State": "console",
+    }
     assert [r.pin for r in rows] == ["p40", "p12", "p4", "p32", ""]
     assert rows[1].cells[-1] == "one of 3 meanings" and rows[4].tone == "stop"
     assert all(len(r.cells) == len(heads) for r in rows)
@@ -53,7 +73,9 @@ def test_without_a_list_every_pin_of_the_board_has_its_line() -> None:
     for name in shipped().shipped_ids("board"):
         c = Circuit(Plan(name), shipped())
         rows = pin_rows(c)
-        assert [r.pin for r in rows] == list(c.board.pins) and {len(r.cells) for r in rows} == {len(headings(c, False))}
+        assert [r.pin for r in rows] == list(c.board.pins) and {len(r.cells) for r in rows} == {
+            len(headings(c, False))
+        }
 
 
 @settings(deadline=None)

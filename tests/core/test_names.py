@@ -32,12 +32,23 @@ def test_signal_names_mean_one_pin_within_their_scheme(book: NameBook) -> None:
                 assert book.pins(name, scheme) == (pin_id,)
 
 
-@pytest.mark.parametrize(("board", "spelling", "pins"), [
-    ("bowline-40", "L12", ("p4",)), ("bowline-40", "pos 12", ("p12",)), ("reef-48", "PB6", ("w7",)),
-    ("reef-48", "b6", ("w7",)), ("carrick-72", "X2.14", ("x2-14",)), ("carrick-72", "x2 14", ("x2-14",)),
-    ("clove-60", "A3", ("w12",)), ("toggle", "c2", ("p11",)), ("halyard-w", "gpio 7", ("w13",)), ("splice-24", "pad 7", ("p7",)),
-    ("splice-24", "L7", ("p10",)), ("capstan-34", "I2C_A_SDA", ("p7",)),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("board", "spelling", "pins"),
+    [
+        ("bowline-40", "L12", ("p4",)),
+        ("bowline-40", "pos 12", ("p12",)),
+        ("reef-48", "PB6", ("w7",)),
+        ("reef-48", "b6", ("w7",)),
+        ("carrick-72", "X2.14", ("x2-14",)),
+        ("carrick-72", "x2 14", ("x2-14",)),
+        ("clove-60", "A3", ("w12",)),
+        ("toggle", "c2", ("p11",)),
+        ("halyard-w", "gpio 7", ("w13",)),
+        ("splice-24", "pad 7", ("p7",)),
+        ("splice-24", "L7", ("p10",)),
+        ("capstan-34", "I2C_A_SDA", ("p7",)),
+    ],
+)
 def test_any_spelling_in_any_scheme(board: str, spelling: str, pins: tuple[str, ...]) -> None:
     assert NameBook(Catalog().board(board)).pins(spelling) == pins
 
@@ -58,10 +69,23 @@ def test_a_bare_number_that_fits_digital_and_analogue(clove: NameBook) -> None:
     assert clove.pins("D3") == ("e6",)
 
 
-@pytest.mark.parametrize(("spelling", "pin"), [
-    ("L12", "p4"), ("l 12", "p4"), ("pos 12", "p12"), ("Position-12", "p12"), ("#12", "p12"), ("line 62", "p7"),
-    ("gpiochip0 62", "p7"), ("lib 3", "p12"), ("sda1", "p14"), ("chip:12", "p4"), ("L07", "p6"), ("pulse a0", "p7"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("spelling", "pin"),
+    [
+        ("L12", "p4"),
+        ("l 12", "p4"),
+        ("pos 12", "p12"),
+        ("Position-12", "p12"),
+        ("#12", "p12"),
+        ("line 62", "p7"),
+        ("gpiochip0 62", "p7"),
+        ("lib 3", "p12"),
+        ("sda1", "p14"),
+        ("chip:12", "p4"),
+        ("L07", "p6"),
+        ("pulse a0", "p7"),
+    ],
+)
 def test_spellings_with_and_without_prefix(bowline: NameBook, spelling: str, pin: str) -> None:
     assert bowline.pins(spelling) == (pin,)
 

@@ -36,19 +36,37 @@ def test_what_people_call_it_and_usual_cords(part_id: str) -> None:
 
 @pytest.mark.parametrize("part_id", PARTS)
 def test_what_is_fed_has_a_way_back(part_id: str) -> None:
-    """Current that comes in over a supply lead leaves over a ground, or over something that switches it to ground."""
+    """Current that comes in over a supply lead leaves over a ground, or over
+    something that switches it to ground."""
     part = CATALOG.part(part_id, {})
     needs = [n for lead in part.leads.values() for n in lead.needs]
     if any(isinstance(n, Supply) and not n.signal for n in needs):
-        assert any(isinstance(n, Ground) or (isinstance(n, Switched) and n.by in ("low", "bridge")) for n in needs)
+        assert any(
+            isinstance(n, Ground) or (isinstance(n, Switched) and n.by in ("low", "bridge")) for n in needs
+        )
 
 
-@pytest.mark.parametrize(("asked", "part_id"), [
-    ("more pins", "port-expander"), ("step-down", "buck-converter"), ("horn", "relay-module"), ("dusk", "light-resistor"),
-    ("gps", "positioning-receiver"), ("distance", "echo-ranger"), ("same address", "bus-switch"), ("4 relays", "relay-module"),
-    ("strip", "pixel-strip"), ("water", "pump"), ("driven either way", "dc-motor"), ("i2c data", "eeprom"),
-    ("pulses", "micro-servo"), ("metal servo", "micro-servo"), ("h-bridge", "motor-bridge"), ("battery", "cell-pack"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("asked", "part_id"),
+    [
+        ("more pins", "port-expander"),
+        ("step-down", "buck-converter"),
+        ("horn", "relay-module"),
+        ("dusk", "light-resistor"),
+        ("gps", "positioning-receiver"),
+        ("distance", "echo-ranger"),
+        ("same address", "bus-switch"),
+        ("4 relays", "relay-module"),
+        ("strip", "pixel-strip"),
+        ("water", "pump"),
+        ("driven either way", "dc-motor"),
+        ("i2c data", "eeprom"),
+        ("pulses", "micro-servo"),
+        ("metal servo", "micro-servo"),
+        ("h-bridge", "motor-bridge"),
+        ("battery", "cell-pack"),
+    ],
+)
 def test_a_part_is_found_by_what_people_call_it_and_by_what_it_does(asked: str, part_id: str) -> None:
     found = [o for o in CATALOG.offers() if all(w in o.words.casefold() for w in asked.split())]
     assert part_id in {o.part for o in found}
@@ -57,7 +75,11 @@ def test_a_part_is_found_by_what_people_call_it_and_by_what_it_does(asked: str, 
 def test_every_usual_kind_is_offered_by_itself() -> None:
     texts = [o.text for o in CATALOG.offers()]
     assert len(set(texts)) == len(texts) >= 100
-    assert {"Green LED", "Relay module – 8 relays, inputs active low", "Coil driver – 4-way Darlington sink driver"} <= set(texts)
+    assert {
+        "Green LED",
+        "Relay module – 8 relays, inputs active low",
+        "Coil driver – 4-way Darlington sink driver",
+    } <= set(texts)
 
 
 @pytest.mark.parametrize("part_id", CATALOG.part_ids())
@@ -68,4 +90,6 @@ def test_the_remedies_of_an_untied_lead_settle_it_and_tie_it_right(part_id: str)
         for remedy in finding.remedies:
             after = look_at(remedy.apply(report.circuit.plan)).findings
             assert finding.key not in {f.key for f in after}, remedy.title
-            assert not {"need-unmet", "supplies-exchanged", "uart-crossed"} & {f.rule for f in after}, remedy.title
+            assert not {"need-unmet", "supplies-exchanged", "uart-crossed"} & {f.rule for f in after}, (
+                remedy.title
+            )

@@ -19,15 +19,24 @@ from tests.conftest import lay, look_at
 
 
 def led_plan(ohm: float = 270.0, tolerance: float = 0.05):
-    return lay("bowline-40", {"lamp": "led"}, {"lamp.anode": "p11", "lamp.cathode": "p17"},
-               {"lamp.anode": [SeriesResistor(ohm, tolerance)]})  # fmt: skip
+    return lay(
+        "bowline-40",
+        {"lamp": "led"},
+        {"lamp.anode": "p11", "lamp.cathode": "p17"},
+        {"lamp.anode": [SeriesResistor(ohm, tolerance)]},
+    )
 
 
 def loop_current(volts: float, ohms: float, shift: float) -> float:
     """Kirchhoff's voltage law solved by SciPy: source, resistances, one red junction."""
     law = fit(((0.001, 1.75), (0.02, 2.0)))
     total = ohms + law.rs_ohm
-    return brentq(lambda i: volts - i * total - law.n_vt * math.log1p(i / law.is_a) - shift, 0, volts / total, xtol=1e-16)
+    return brentq(
+        lambda i: volts - i * total - law.n_vt * math.log1p(i / law.is_a) - shift,
+        0,
+        volts / total,
+        xtol=1e-16,
+    )
 
 
 def test_led_current_at_centre_and_corners() -> None:
@@ -39,40 +48,66 @@ def test_led_current_at_centre_and_corners() -> None:
 
 
 def test_led_is_dark_when_its_pin_is_low_and_at_power_on() -> None:
-    dark = [r for r in look_at(led_plan()).points.junctions[of_part("lamp", "junction")] if r.case.pin("board.p11") != "high"]
+    dark = [
+        r
+        for r in look_at(led_plan()).points.junctions[of_part("lamp", "junction")]
+        if r.case.pin("board.p11") != "high"
+    ]
     assert len(dark) == 2
     assert max(r.max for r in dark) < 1e-9
 
 
 def test_button_levels_with_the_pins_own_pull() -> None:
-    plan = lay("bowline-40", {"door": "push-button"}, {"door.contact": "p12", "door.common": "p28"}, pulls={"door.contact": "up"})
-    levels = {r.case.contact("door", "contact"): r for r in pin_volts(Circuit(plan, Catalog()), look_at(plan).points, "board.p12")
-              if r.case.moment == "running"}  # fmt: skip
+    plan = lay(
+        "bowline-40",
+        {"door": "push-button"},
+        {"door.contact": "p12", "door.common": "p28"},
+        pulls={"door.contact": "up"},
+    )
+    levels = {
+        r.case.contact("door", "contact"): r
+        for r in pin_volts(Circuit(plan, Catalog()), look_at(plan).points, "board.p12")
+        if r.case.moment == "running"
+    }
     assert levels["closed"].max < 0.01
     assert levels["open"].min > 3.0
 
 
 def test_pull_beads_and_divider_by_hand() -> None:
     """10 k up to 3.3 V and 4.7 k down: 3.3 * 4.7 / 14.7 = 1.055 V, pulled a little by the pin's leak."""
-    plan = lay("bowline-40", {"door": "push-button"}, {"door.contact": "p12", "door.common": "p28"},
-               {"door.contact": [PullUp(10e3, rail="board.p2"), PullDown(4700)]})  # fmt: skip
-    opened = [r for r in pin_volts(Circuit(plan, Catalog()), look_at(plan).points, "board.p12")
-              if r.case.moment == "running" and r.case.contact("door", "contact") == "open"]  # fmt: skip
+    plan = lay(
+        "bowline-40",
+        {"door": "push-button"},
+        {"door.contact": "p12", "door.common": "p28"},
+        {"door.contact": [PullUp(10e3, rail="board.p2"), PullDown(4700)]},
+    )
+    opened = [
+        r
+        for r in pin_volts(Circuit(plan, Catalog()), look_at(plan).points, "board.p12")
+        if r.case.moment == "running" and r.case.contact("door", "contact") == "open"
+    ]
     assert opened[0].typ == pytest.approx(3.3 * 4.7 / 14.7, rel=5e-3)
 
 
 @pytest.mark.parametrize(("position", "share"), [("0", 0.001), ("0.5", 0.5), ("1", 0.999)])
 def test_knob_is_a_divider_of_its_supply(position: str, share: float) -> None:
     plan = lay("clove-22", {"dial": "knob"}, {"dial.top": "w3", "dial.wiper": "w4", "dial.bottom": "w2"})
-    found = [r for r in look_at(plan).points.volts["board.w4"]
-             if r.case.moment == "running" and r.case.contact("dial", "track") == position]  # fmt: skip
+    found = [
+        r
+        for r in look_at(plan).points.volts["board.w4"]
+        if r.case.moment == "running" and r.case.contact("dial", "track") == position
+    ]
     assert found[0].typ == pytest.approx(5.0 * share, rel=6e-3)
 
 
 def test_fitted_pull_up_counts() -> None:
     """L31 has 1.8 k to 3.3 V: pressed, the switch carries 3.3 / 1800 A (and the pin's leak)."""
     plan = lay("bowline-40", {"door": "push-button"}, {"door.contact": "p14", "door.common": "p17"})
-    pressed = [r for r in look_at(plan).points.bars[of_part("door", "contact")] if r.case.contact("door", "contact") == "closed"]
+    pressed = [
+        r
+        for r in look_at(plan).points.bars[of_part("door", "contact")]
+        if r.case.contact("door", "contact") == "closed"
+    ]
     assert pressed[0].typ == pytest.approx(3.3 / 1800, rel=1e-2)
 
 

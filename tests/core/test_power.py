@@ -1,4 +1,5 @@
-"""The tree of supplies against sums and Ohm's law by hand, and against the engine; what feeds back, against brentq."""
+"""The tree of supplies against sums and Ohm's law by hand, and against the
+engine; what feeds back, against brentq."""
 
 import math
 
@@ -35,12 +36,20 @@ def node(plan: Plan, node_id: str) -> Node:
     return found
 
 
-@pytest.mark.parametrize(("board", "kind", "ties"), [
-    ("bowline-40", "usb-brick", {"supply.plug": "board.usb", "d.vcc": "p2", "d.gnd": "p5"}),
-    ("splice-24", "brick-5v", {"supply.plus": "p35", "supply.zero": "p34", "d.vcc": "p32", "d.gnd": "p34"})])  # fmt: skip
+@pytest.mark.parametrize(
+    ("board", "kind", "ties"),
+    [
+        ("bowline-40", "usb-brick", {"supply.plug": "board.usb", "d.vcc": "p2", "d.gnd": "p5"}),
+        (
+            "splice-24",
+            "brick-5v",
+            {"supply.plus": "p35", "supply.zero": "p34", "d.vcc": "p32", "d.gnd": "p34"},
+        ),
+    ],
+)
 def test_what_feeds_the_board_sags_as_well(board: str, kind: str, ties: dict[str, str]) -> None:
-    """The supply's least voltage less its own resistance at the worst current, over a socket and past it; what a regulator
-    makes from that stays as it is."""
+    """The supply's least voltage less its own resistance at the worst current, over a socket and past it;
+    what a regulator makes from that stays as it is."""
     plan = lay(board, {"d": ("oled-display", {}), "supply": (kind, {})}, ties)
     (root,), source = grown(plan), shipped().part(kind, {}).source
     assert source is not None and root.part == "supply"
@@ -53,9 +62,17 @@ def test_what_feeds_the_board_sags_as_well(board: str, kind: str, ties: dict[str
 
 def test_a_converter_draws_its_worst_over_what_can_happen_together() -> None:
     """Two servos that exclude one another: at the converter's input counts one, and a budget lists that."""
-    parts = {"a": ("micro-servo", {}), "b": ("micro-servo", {}), "buck": ("buck-converter", {}), "feed": ("brick-12v", {})}
-    ties = {f"{n}.{lead}": to for n, pin in (("a", "p11"), ("b", "p13"))
-            for lead, to in (("power", "buck.out"), ("ground", "p5"), ("signal", pin))}  # fmt: skip
+    parts = {
+        "a": ("micro-servo", {}),
+        "b": ("micro-servo", {}),
+        "buck": ("buck-converter", {}),
+        "feed": ("brick-12v", {}),
+    }
+    ties = {
+        f"{n}.{lead}": to
+        for n, pin in (("a", "p11"), ("b", "p13"))
+        for lead, to in (("power", "buck.out"), ("ground", "p5"), ("signal", pin))
+    }
     plan = lay("bowline-40", parts, ties | {"buck.in": "feed.plus", "buck.gnd": "p5", "feed.zero": "p5"})
     both = node(plan, "buck").drawn
     plan = replace(plan, activities=(Activity("x", "X", ("a",), excludes=("y",)), Activity("y", "Y", ("b",))))
@@ -69,7 +86,8 @@ TIED = {"a.power": "brick.plus", "a.ground": "p5", "a.signal": "p11", "brick.zer
 
 
 def test_a_load_loses_what_its_cords_drop() -> None:
-    """650 mA through 1.5 m of 0.25 mm2 and back through 0.2 m of 0.14 mm2, behind the brick's own resistance."""
+    """650 mA through 1.5 m of 0.25 mm2 and back through 0.2 m of 0.14
+    mm2, behind the brick's own resistance."""
     plan = edits.set_cord(lay("bowline-40", SERVO, TIED), "a.power", 1.5, 0.25)
     load, brick = node(plan, "a.power"), node(plan, "brick")
     source = shipped().part("brick-5v", {}).source
@@ -78,15 +96,35 @@ def test_a_load_loses_what_its_cords_drop() -> None:
     assert load.drop_v == pytest.approx(drop)
     assert brick.drop_v == pytest.approx(0.65 * source.source_ohm, rel=1e-3)
     assert load.least_v == pytest.approx(source.volts.min - 0.65 * source.source_ohm - drop, rel=1e-3)
-    assert (load.kind, load.needs_v, load.why) == ("load", 4.5, shipped().part("micro-servo", {}).elements["motor"].reason)
+    assert (load.kind, load.needs_v, load.why) == (
+        "load",
+        4.5,
+        shipped().part("micro-servo", {}).elements["motor"].reason,
+    )
 
 
 def test_what_passes_on_carries_what_hangs_on_it() -> None:
     """Two servos on a hub: the hub's cord carries both, and each servo lies behind both cords."""
-    parts = {"hub": ("pwm-hub", {}), "a": ("micro-servo", {}), "b": ("micro-servo", {}), "brick": ("brick-5v", {})}
-    ties = {"hub.vplus": "brick.plus", "hub.vcc": "p2", "hub.gnd": "p5", "hub.sda": "p7", "hub.scl": "p8", "brick.zero": "p5"}
+    parts = {
+        "hub": ("pwm-hub", {}),
+        "a": ("micro-servo", {}),
+        "b": ("micro-servo", {}),
+        "brick": ("brick-5v", {}),
+    }
+    ties = {
+        "hub.vplus": "brick.plus",
+        "hub.vcc": "p2",
+        "hub.gnd": "p5",
+        "hub.sda": "p7",
+        "hub.scl": "p8",
+        "brick.zero": "p5",
+    }
     for name in "ab":
-        ties |= {f"{name}.power": "hub.vplus", f"{name}.ground": "hub.gnd", f"{name}.signal": f"hub.ch{'ab'.index(name)}"}
+        ties |= {
+            f"{name}.power": "hub.vplus",
+            f"{name}.ground": "hub.gnd",
+            f"{name}.signal": f"hub.ch{'ab'.index(name)}",
+        }
     plan = lay("bowline-40", parts, ties)
     hub, servo = node(plan, "hub.vplus"), node(plan, "a.power")
     assert hub.kind == "hub" and {c.id for c in hub.children} == {"a.power", "b.power"}
@@ -96,10 +134,21 @@ def test_what_passes_on_carries_what_hangs_on_it() -> None:
 
 
 def test_a_converter_draws_power_at_its_input_and_heats_with_the_rest() -> None:
-    """I_in = V_out I_out/(V_in eta) with the input at its least; the heat is V_out I_out (1/eta - 1) (by hand)."""
+    """I_in = V_out I_out/(V_in eta) with the input at its least; the heat
+    is V_out I_out (1/eta - 1) (by hand)."""
     parts = {"a": ("micro-servo", {}), "buck": ("buck-converter", {}), "feed": ("brick-12v", {})}
-    plan = lay("bowline-40", parts, {"a.power": "buck.out", "a.ground": "p5", "a.signal": "p11", "buck.in": "feed.plus",
-                                     "buck.gnd": "p5", "feed.zero": "p5"})  # fmt: skip
+    plan = lay(
+        "bowline-40",
+        parts,
+        {
+            "a.power": "buck.out",
+            "a.ground": "p5",
+            "a.signal": "p11",
+            "buck.in": "feed.plus",
+            "buck.gnd": "p5",
+            "feed.zero": "p5",
+        },
+    )
     feed, buck = shipped().part("brick-12v", {}).source, shipped().part("buck-converter", {}).source
     assert feed is not None and buck is not None and buck.efficiency is not None
     found, root = node(plan, "buck"), node(plan, "feed")
@@ -108,18 +157,39 @@ def test_a_converter_draws_power_at_its_input_and_heats_with_the_rest() -> None:
     assert found.drawn.worst_a == pytest.approx(found.total.worst_a * ratio)
     assert root.total.worst_a == pytest.approx(found.drawn.worst_a, rel=1e-3)
     assert found.heat_w == pytest.approx(buck.volts.typ * found.total.worst_a * (1 / buck.efficiency - 1))
-    linear = lay("bowline-40", parts | {"buck": ("linear-regulator", {})}, {
-        "a.power": "buck.out", "a.ground": "p5", "a.signal": "p11", "buck.in": "feed.plus", "buck.gnd": "p5",
-        "feed.zero": "p5"})  # fmt: skip
+    linear = lay(
+        "bowline-40",
+        parts | {"buck": ("linear-regulator", {})},
+        {
+            "a.power": "buck.out",
+            "a.ground": "p5",
+            "a.signal": "p11",
+            "buck.in": "feed.plus",
+            "buck.gnd": "p5",
+            "feed.zero": "p5",
+        },
+    )
     hot = node(linear, "buck")
     assert hot.drawn.worst_a == pytest.approx(hot.total.worst_a)
     assert hot.heat_w == pytest.approx((feed.volts.max - 5.0) * hot.total.worst_a)
 
 
-@pytest.mark.parametrize("scene", ["harbour-light", "harbour-light-draft", "mist-bench", "kite-winder", "seed-drawers",
-                                   "badge-wall", "mist-bench-draft", "kite-winder-draft"])  # fmt: skip
+@pytest.mark.parametrize(
+    "scene",
+    [
+        "harbour-light",
+        "harbour-light-draft",
+        "mist-bench",
+        "kite-winder",
+        "seed-drawers",
+        "badge-wall",
+        "mist-bench-draft",
+        "kite-winder-draft",
+    ],
+)
 def test_every_node_carries_what_hangs_on_it_and_voltages_only_fall(scene: str) -> None:
-    """Kirchhoff's current law at each node of each scene, and every load stands in the tree once for each of its leads."""
+    """Kirchhoff's current law at each node of each scene, and every load stands in
+    the tree once for each of its leads."""
     plan = example(scene, shipped())
     roots = grown(plan)
     ids = [n.id for r in roots for n in r.walk()]
@@ -127,7 +197,9 @@ def test_every_node_carries_what_hangs_on_it_and_voltages_only_fall(scene: str) 
     for root in roots:
         for here in root.walk():
             if here.children:
-                assert here.total.peaks_a == pytest.approx(sum(c.drawn.peaks_a for c in here.children), rel=1e-9, abs=1e-12)
+                assert here.total.peaks_a == pytest.approx(
+                    sum(c.drawn.peaks_a for c in here.children), rel=1e-9, abs=1e-12
+                )
             assert here.total.usual_a <= here.total.worst_a + 1e-12 <= here.total.peaks_a + 2e-12
             for below in here.children:
                 if below.kind in ("load", "hub", "signals"):
@@ -139,14 +211,22 @@ def test_the_largest_plan_has_every_servo_in_its_tree() -> None:
     roots = grown(organ_shutters())
     servos = [n for r in roots for n in r.walk() if n.kind == "load" and n.part.startswith("shutter")]
     assert len(servos) == 960
-    assert {len([c for c in n.children if c.part.startswith("shutter")]) for r in roots for n in r.walk()
-            if n.id.endswith(".vplus")} == {16}  # fmt: skip
+    assert {
+        len([c for c in n.children if c.part.startswith("shutter")])
+        for r in roots
+        for n in r.walk()
+        if n.id.endswith(".vplus")
+    } == {16}
 
 
 def test_leads_tied_in_a_ring_do_not_hang_the_tree() -> None:
-    plan = lay("bowline-40", {"one": ("power-bar", {}), "other": ("power-bar", {}), "lamp": ("micro-servo", {})}, {})
+    plan = lay(
+        "bowline-40", {"one": ("power-bar", {}), "other": ("power-bar", {}), "lamp": ("micro-servo", {})}, {}
+    )
     leads = list(Circuit(plan, shipped()).parts["one"].leads)
-    plan = edits.tie(edits.tie(plan, f"one.{leads[0]}", f"other.{leads[1]}"), f"other.{leads[0]}", f"one.{leads[1]}")
+    plan = edits.tie(
+        edits.tie(plan, f"one.{leads[0]}", f"other.{leads[1]}"), f"other.{leads[0]}", f"one.{leads[1]}"
+    )
     plan = edits.tie(plan, "lamp.power", f"one.{leads[-1]}")
     assert grown(plan)
 
@@ -155,12 +235,27 @@ def test_leads_tied_in_a_ring_do_not_hang_the_tree() -> None:
 
 
 def test_a_driven_input_feeds_a_dead_rail_through_its_diode() -> None:
-    """Board on, brick off: the pin's resistance, the data resistor, the diode and the strip as its usual load, in one loop."""
+    """Board on, brick off: the pin's resistance, the data resistor, the diode and the
+    strip as its usual load, in one loop."""
     parts = {"quay": ("pixel-strip", {"count": 10.0}), "brick": ("brick-5v", {}), "usb": ("usb-brick", {})}
-    plan = lay("bowline-40", parts, {"quay.vdd": "brick.plus", "quay.gnd": "p5", "quay.din": "p11", "brick.zero": "p5",
-                                     "usb.plug": "board.usb"}, {"quay.din": [SeriesResistor(330.0)]})  # fmt: skip
+    plan = lay(
+        "bowline-40",
+        parts,
+        {
+            "quay.vdd": "brick.plus",
+            "quay.gnd": "p5",
+            "quay.din": "p11",
+            "brick.zero": "p5",
+            "usb.plug": "board.usb",
+        },
+        {"quay.din": [SeriesResistor(330.0)]},
+    )
     circuit = Circuit(plan, shipped())
-    (found,) = [b for b in backfed(circuit, tree(circuit, operating_points(circuit)), "brick") if b.contact == "quay.din"]
+    (found,) = [
+        b
+        for b in backfed(circuit, tree(circuit, operating_points(circuit)), "brick")
+        if b.contact == "quay.din"
+    ]
     law, driver = fit(CLAMP), circuit.hardware.driver("board.p11")
     pin, load = driver.high_ohm.typ, 5.0 / max(10 * 0.012, LEAST_LOAD_A)
     leak = shipped().part("pixel-strip", {}).elements["input"].ohm.typ
@@ -177,10 +272,16 @@ def test_a_driven_input_feeds_a_dead_rail_through_its_diode() -> None:
 
 
 def test_a_divider_keeps_most_of_it_out() -> None:
-    """Brick on, board off: 5 V over the sensor's output and 1 kohm, 1.5 kohm to ground beside the pin, its diode and the dead
-    3.3 V rail, as one loop from the divider's Thevenin source (root finder)."""
+    """Brick on, board off: 5 V over the sensor's output and 1 kohm, 1.5 kohm to ground beside the pin, its
+    diode and the dead 3.3 V rail, as one loop from the divider's Thevenin source (root finder)."""
     parts = {"ear": ("echo-ranger", {}), "brick": ("brick-5v", {}), "usb": ("usb-brick", {})}
-    ties = {"ear.vcc": "brick.plus", "ear.gnd": "p5", "ear.echo": "p11", "brick.zero": "p5", "usb.plug": "board.usb"}
+    ties = {
+        "ear.vcc": "brick.plus",
+        "ear.gnd": "p5",
+        "ear.echo": "p11",
+        "brick.zero": "p5",
+        "usb.plug": "board.usb",
+    }
     beads = [SeriesResistor(1000.0), PullDown(1500.0)]
     circuit = Circuit(lay("bowline-40", parts, ties, {"ear.echo": beads}), shipped())
     roots = tree(circuit, operating_points(circuit))
@@ -189,8 +290,14 @@ def test_a_divider_keeps_most_of_it_out() -> None:
     assert isinstance(speaks, Talks)
     above = speaks.high_ohm.typ + 1000.0
     share = 1500.0 / (above + 1500.0)
-    usual = sum(c.drawn.usual_a for root in roots for n in root.walk() if n.id == "rail:3v3" for c in n.children
-                if c.kind != "signals")  # fmt: skip
+    usual = sum(
+        c.drawn.usual_a
+        for root in roots
+        for n in root.walk()
+        if n.id == "rail:3v3"
+        for c in n.children
+        if c.kind != "signals"
+    )
     load = 3.3 / max(usual, LEAST_LOAD_A)
 
     def loop(volts: float) -> float:
@@ -200,7 +307,9 @@ def test_a_divider_keeps_most_of_it_out() -> None:
     volts = brentq(loop, 0.0, 1.5, xtol=1e-14)
     assert found.amps == pytest.approx(law.is_a * math.expm1(volts / law.n_vt), rel=1e-3)
     bare = Circuit(lay("bowline-40", parts, ties, {"ear.echo": beads[:1]}), shipped())
-    (more,) = [b for b in backfed(bare, tree(bare, operating_points(bare)), "usb") if b.contact == "board.p11"]
+    (more,) = [
+        b for b in backfed(bare, tree(bare, operating_points(bare)), "usb") if b.contact == "board.p11"
+    ]
     assert more.amps > found.amps
 
 
@@ -216,8 +325,11 @@ def test_what_feeds_back_does_not_depend_on_the_order_of_ties() -> None:
 
 
 def test_with_one_supply_nothing_feeds_back() -> None:
-    plan = lay("bowline-40", {"usb": ("usb-brick", {}), "d": ("oled-display", {})}, {
-        "usb.plug": "board.usb", "d.vcc": "p2", "d.gnd": "p5", "d.sda": "p7", "d.scl": "p8"})  # fmt: skip
+    plan = lay(
+        "bowline-40",
+        {"usb": ("usb-brick", {}), "d": ("oled-display", {})},
+        {"usb.plug": "board.usb", "d.vcc": "p2", "d.gnd": "p5", "d.sda": "p7", "d.scl": "p8"},
+    )
     circuit = Circuit(plan, shipped())
     assert backfed(circuit, tree(circuit, operating_points(circuit))) == ()
 
@@ -226,12 +338,30 @@ def test_with_one_supply_nothing_feeds_back() -> None:
 
 
 def test_on_usb_alone_a_hub_is_alive_on_one_lead_and_dead_on_the_other() -> None:
-    """The hub's chip is fed by the board, its servos by the brick; the level shifter's far rail goes with the brick."""
-    parts = {"hub": ("pwm-hub", {}), "a": ("micro-servo", {}), "quay": ("pixel-strip", {"count": 10.0}),
-             "brick": ("brick-5v", {}), "usb": ("usb-brick", {})}  # fmt: skip
-    ties = {"hub.vplus": "brick.plus", "hub.vcc": "p2", "hub.gnd": "p5", "hub.sda": "p7", "hub.scl": "p8", "brick.zero": "p5",
-            "a.power": "hub.vplus", "a.ground": "hub.gnd", "a.signal": "hub.ch0", "usb.plug": "board.usb",
-            "quay.vdd": "brick.plus", "quay.gnd": "p5", "quay.din": "p11"}  # fmt: skip
+    """The hub's chip is fed by the board, its servos by the brick; the level
+    shifter's far rail goes with the brick."""
+    parts = {
+        "hub": ("pwm-hub", {}),
+        "a": ("micro-servo", {}),
+        "quay": ("pixel-strip", {"count": 10.0}),
+        "brick": ("brick-5v", {}),
+        "usb": ("usb-brick", {}),
+    }
+    ties = {
+        "hub.vplus": "brick.plus",
+        "hub.vcc": "p2",
+        "hub.gnd": "p5",
+        "hub.sda": "p7",
+        "hub.scl": "p8",
+        "brick.zero": "p5",
+        "a.power": "hub.vplus",
+        "a.ground": "hub.gnd",
+        "a.signal": "hub.ch0",
+        "usb.plug": "board.usb",
+        "quay.vdd": "brick.plus",
+        "quay.gnd": "p5",
+        "quay.din": "p11",
+    }
     plan = lay("bowline-40", parts, ties, {"quay.din": [LevelShifter("buffer", "brick.plus", "board.p2")]})
     circuit = Circuit(plan, shipped())
     alone = usb_alone(circuit, grown(plan), shipped())
@@ -244,9 +374,13 @@ def test_on_usb_alone_a_hub_is_alive_on_one_lead_and_dead_on_the_other() -> None
 
 
 def test_battery_life_by_hand() -> None:
-    """12 Wh, four fifths usable; a servo of 120 mA for a quarter of the time at 5.2 V: 9.6/(0.03 * 5.2) hours."""
-    plan = lay("bowline-40", {"a": ("micro-servo", {}), "cells": ("cell-pack", {})}, {
-        "a.power": "cells.plus", "a.ground": "p5", "a.signal": "p11", "cells.minus": "p5"})  # fmt: skip
+    """12 Wh, four fifths usable; a servo of 120 mA for a quarter of the
+    time at 5.2 V: 9.6/(0.03 * 5.2) hours."""
+    plan = lay(
+        "bowline-40",
+        {"a": ("micro-servo", {}), "cells": ("cell-pack", {})},
+        {"a.power": "cells.plus", "a.ground": "p5", "a.signal": "p11", "cells.minus": "p5"},
+    )
     plan = edits.add_activity(plan, "Waves", ("a",))
     plan = edits.change_activity(plan, "waves", lasts_s=15.0)
     circuit = Circuit(plan, shipped())

@@ -1,4 +1,5 @@
-"""Each rule has a plan that breaks it and a good twin: exactly this is found in the one, nothing in the other."""
+"""Each rule has a plan that breaks it and a good twin: exactly this is
+found in the one, nothing in the other."""
 
 import pytest
 
@@ -12,334 +13,451 @@ from knotplan.examples import example
 
 EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "pin-shared": (
-        "stop", ("board.p11", "one.anode", "two.anode"),
+        "stop",
+        ("board.p11", "one.anode", "two.anode"),
         "One · anode and Two · anode are both on L9 (pos 11).",
     ),
     "need-unmet": (
-        "stop", ("flag.signal", "board.p20"),
+        "stop",
+        ("flag.signal", "board.p20"),
         "Flag · signal on L6 (pos 20): no pulse output.",
     ),
     "lead-untied": (
-        "stop", ("lamp.cathode",),
+        "stop",
+        ("lamp.cathode",),
         "Lamp · cathode has to be tied.",
     ),
     "timer-shared": (
-        "stop", ("flag.signal", "lamp.anode"),
+        "stop",
+        ("flag.signal", "lamp.anode"),
         "Pulse pair a would have to give 50 Hz for Flag · signal and 1 kHz for Lamp · anode.",
     ),
     "short-circuit": (
-        "stop", ("brick.plus", "flag.power"),
+        "stop",
+        ("brick.plus", "flag.power"),
         "Brick · +5 V and ground are joined with nothing between.",
     ),
     "supplies-joined": (
-        "stop", ("brick.plus",),
+        "stop",
+        ("brick.plus",),
         "5 V rail (4.75 – 5.25 V) and Brick · +5 V (4.85 – 5.15 V) are joined with nothing between.",
     ),
     "no-common-ground": (
-        "stop", ("brick",),
+        "stop",
+        ("brick",),
         "Brick feeds parts of this plan, but its 0 V is not joined to the board's ground.",
     ),
     "input-over-voltage": (
-        "stop", ("board.p12", "door.contact"),
+        "stop",
+        ("board.p12", "door.contact"),
         "L14 (pos 12) sees 5 V, up to 5.25 V (L14 input, Door closed); it bears 3.6 V.",
     ),
     "output-level": (
-        "stop", ("flag.signal", "board.p18"),
+        "stop",
+        ("flag.signal", "board.p18"),
         "Flag · signal gets 1.21 V when L3 (pos 18) is high; it needs at least 2.5 V.",
     ),
     "contact-unread": (
-        "stop", ("door.contact", "board.p12"),
-        "L14 (pos 12) sees 0 V while Door is open and 0 V while it is closed; low is below 990 mV, high above 2.31 V.",
+        "stop",
+        ("door.contact", "board.p12"),
+        "L14 (pos 12) sees 0 V while Door is open and 0 V while it is closed; low is below 990 mV, high "
+        "above 2.31 V.",
     ),
     "led-no-resistor": (
-        "stop", ("lamp",),
+        "stop",
+        ("lamp",),
         "Lamp would draw 29.4 mA, up to 48.6 mA, where 5 mA is wished.",
     ),
     "led-current": (
-        "care", ("lamp",),
+        "care",
+        ("lamp",),
         "Lamp gets 274 µA to 411 µA, typically 339 µA; below 500 µA it can hardly be seen.",
     ),
     "pin-over-absolute": (
-        "stop", ("board.p11", "lamp.anode"),
+        "stop",
+        ("board.p11", "lamp.anode"),
         "L9 (pos 11) carries 24.4 mA, at worst 38 mA; it survives at most 16 mA.",
     ),
     "pin-over-recommended": (
-        "care", ("board.p11", "lamp.anode"),
+        "care",
+        ("board.p11", "lamp.anode"),
         "L9 (pos 11) carries 9.78 mA, at worst 13.1 mA; recommended are at most 12 mA.",
     ),
     "pins-over": (
-        "stop", ("pins",),
-        "Pins together: 66.3 mA usually, 86.6 mA at worst, of 60 mA. Mostly L9 Light 0 · anode 9.62 mA, L2 Light 1 · anode 9.62 mA, L11 Light 2 · anode 9.62 mA.",  # noqa: E501  (one message)
+        "stop",
+        ("pins",),
+        "Pins together: 66.3 mA usually, 86.6 mA at worst, of 60 mA. Mostly L9 Light 0 · anode 9.62 mA, L2 "
+        "Light 1 · anode 9.62 mA, L11 Light 2 · anode 9.62 mA.",
     ),
     "bank-over": (
-        "stop", ("pa",),
-        "Port PA: 106 mA usually, 131 mA at worst, of 100 mA. Mostly D2 Light 0 · anode 16.3 mA, D3 Light 1 · anode 16.3 mA, D4 Light 2 · anode 16.3 mA.",  # noqa: E501  (one message)
+        "stop",
+        ("pa",),
+        "Port PA: 106 mA usually, 131 mA at worst, of 100 mA. Mostly D2 Light 0 · anode 16.3 mA, D3 Light 1 "
+        "· anode 16.3 mA, D4 Light 2 · anode 16.3 mA.",
     ),
     "rail-over": (
-        "care", ("5v",),
-        "5 V rail: 227 mA usually, 493 mA at worst, of 450 mA. Mostly Pump 0 160 mA, Pump 1 160 mA, Pump 2 160 mA.",
+        "care",
+        ("5v",),
+        "5 V rail: 227 mA usually, 493 mA at worst, of 450 mA. Mostly Pump 0 160 mA, Pump 1 160 mA, Pump 2 "
+        "160 mA.",
     ),
     "supply-over": (
-        "care", ("usb-brick",),
-        "USB brick: 603 mA usually, 1.2 A at worst, of 1 A. Mostly Bowline 40 1.2 A, for the 3.3 V rail 4.44 mA.",
+        "care",
+        ("usb-brick",),
+        "USB brick: 603 mA usually, 1.2 A at worst, of 1 A. Mostly Bowline 40 1.2 A, for the 3.3 V rail 4.44 "
+        "mA.",
     ),
     "jerky-load-on-board": (
-        "stop", ("flag.power",),
-        "Flag draws 650 mA when it starts or stalls; with 650 mA in all the 5 V rail falls to 4.52 V at the least; the board resets below 4.63 V.",  # noqa: E501  (one message)
+        "stop",
+        ("flag.power",),
+        "Flag draws 650 mA when it starts or stalls; with 650 mA in all the 5 V rail falls to 4.52 V at the "
+        "least; the board resets below 4.63 V.",
     ),
     "wakes-load": (
-        "care", ("horn.in1", "board.p15"),
-        "Horn may switch on at power-on: L11 (pos 15) is pulled down then, Horn · IN 1 is active low, and 61.6 µA flow; off is below 5 µA.",  # noqa: E501  (one message)
+        "care",
+        ("horn.in1", "board.p15"),
+        "Horn may switch on at power-on: L11 (pos 15) is pulled down then, Horn · IN 1 is active low, and "
+        "61.6 µA flow; off is below 5 µA.",
     ),
     "floating-input": (
-        "care", ("door.contact", "board.p12"),
+        "care",
+        ("door.contact", "board.p12"),
         "Nothing holds L14 (pos 12) while Door is open.",
     ),
     "pin-reserved": (
-        "care", ("lamp.anode", "board.p40",),
-        "Lamp · anode on L21 (pos 40): the system prints its start-up messages here and takes log-ins. To free it: turn the serial console off in the system's set-up, then restart.",  # noqa: E501  (one message)
+        "care",
+        (
+            "lamp.anode",
+            "board.p40",
+        ),
+        "Lamp · anode on L21 (pos 40): the system prints its start-up messages here and takes log-ins. To "
+        "free it: turn the serial console off in the system's set-up, then restart.",
     ),
     "strap-level": (
-        "stop", ("board.e3", "lamp.anode"),
-        "G3 (pos E3) (boot mode) has to be high at start, above 2.48 V, and with Lamp · anode it is 1.41 V (at power-on, G3 pull-up): otherwise the module waits for a new program instead of starting the one it has.",  # noqa: E501  (one message)
+        "stop",
+        ("board.e3", "lamp.anode"),
+        "G3 (pos E3) (boot mode) has to be high at start, above 2.48 V, and with Lamp · anode it is 1.41 V "
+        "(at power-on, G3 pull-up): otherwise the module waits for a new program instead of starting the one "
+        "it has.",
     ),
     "peripheral-off": (
-        "care", ("flag-1.signal",),
-        "Flag 1 · signal cannot work before somebody switches on the pulse outputs. To do so: give the pulse pins their function in the system's header set-up, then restart.",  # noqa: E501  (one message)
+        "care",
+        ("flag-1.signal",),
+        "Flag 1 · signal cannot work before somebody switches on the pulse outputs. To do so: give the pulse "
+        "pins their function in the system's header set-up, then restart.",
     ),
     "converter-blocked": (
-        "stop", ("dial.wiper", "board.e2"),
+        "stop",
+        ("dial.wiper", "board.e2"),
         "Dial · wiper on G4 (pos E2) is measured by converter 2, which cannot be used while the radio is on.",
     ),
     "weak-pin": (
-        "care", ("lamp.anode", "board.e22"),
-        "PC0 (pos E22) gives 2 mA (weak: fed through the clock's supply switch, 3 mA and slow edges; one of the three at a time); Lamp · anode wishes 5 mA.",  # noqa: E501  (one message)
+        "care",
+        ("lamp.anode", "board.e22"),
+        "PC0 (pos E22) gives 2 mA (weak: fed through the clock's supply switch, 3 mA and slow edges; one of "
+        "the three at a time); Lamp · anode wishes 5 mA.",
     ),
     "tolerance-lost": (
-        "care", ("board.w7", "door.contact"),
-        "PB6 (pos W7) sees 5.25 V while its own pull-up leads to the 3.3 V rail; it bears 5 V while its own pull is off.",
+        "care",
+        ("board.w7", "door.contact"),
+        "PB6 (pos W7) sees 5.25 V while its own pull-up leads to the 3.3 V rail; it bears 5 V while its own "
+        "pull is off.",
     ),
     "bus-mixed": (
-        "stop", ("mast.sda", "mast.scl"),
+        "stop",
+        ("mast.sda", "mast.scl"),
         "Mast · SDA on L0 (I2C bus 0), Mast · SCL on L3 (I2C bus 1).",
     ),
     "remap-mixed": (
-        "stop", ("flag-1.signal", "flag-2.signal"),
-        "Timer 2 would have to be led to two groups of pins at once, for Flag 1 · signal on PA0 (pos E17) and Flag 2 · signal on PB3 (pos W10).",  # noqa: E501  (one message)
+        "stop",
+        ("flag-1.signal", "flag-2.signal"),
+        "Timer 2 would have to be led to two groups of pins at once, for Flag 1 · signal on PA0 (pos E17) "
+        "and Flag 2 · signal on PB3 (pos W10).",
     ),
     "pool-over": (
-        "stop", ("flag-1.signal", "flag-2.signal", "flag-3.signal", "flag-4.signal"),
+        "stop",
+        ("flag-1.signal", "flag-2.signal", "flag-3.signal", "flag-4.signal"),
         "4 leads want one of the pulse channels; the board has 3.",
     ),
     "board-unfed": (
-        "note", ("board.usb",),
+        "note",
+        ("board.usb",),
         "Counted as if USB power socket gave 3 A.",
     ),
     "supply-reversed": (
-        "stop", ("brick.plus", "brick.zero"),
+        "stop",
+        ("brick.plus", "brick.zero"),
         "Brick · +5 V is joined to ground and Brick · 0 V to a rail.",
     ),
     "driver-missing": (
-        "stop", ("latch", "latch.minus"),
+        "stop",
+        ("latch", "latch.minus"),
         "Latch takes up to 700 mA and is straight on L9 (pos 11), where 16 mA are the most.",
     ),
     "clamp-missing": (
-        "stop", ("bell.a2", "switch.collector"),
-        "When Switch · collector switches off, Bell · A2 goes on driving 80.5 mA, 809 µJ stored, with nowhere to go.",
+        "stop",
+        ("bell.a2", "switch.collector"),
+        "When Switch · collector switches off, Bell · A2 goes on driving 80.5 mA, 809 µJ stored, with "
+        "nowhere to go.",
     ),
     "supplies-exchanged": (
-        "stop", ("bridge.vcc", "bridge.vm"),
+        "stop",
+        ("bridge.vcc", "bridge.vm"),
         "Bridge · VCC on Brick and Bridge · VM on 5 V rail: each would be right on the other's.",
     ),
     "uart-crossed": (
-        "stop", ("place.tx", "place.rx"),
-        "Place · TX on L12 (pos 4) (transmits) and Place · RX on L7 (pos 6) (receives): both ends speak or both listen.",
+        "stop",
+        ("place.tx", "place.rx"),
+        "Place · TX on L12 (pos 4) (transmits) and Place · RX on L7 (pos 6) (receives): both ends speak or "
+        "both listen.",
     ),
     "address-clash": (
-        "stop", ("inside", "outside"),
+        "stop",
+        ("inside", "outside"),
         "Inside and Outside both answer at 0x48.",
     ),
     "bead-loose": (
-        "stop", ("door.contact",),
+        "stop",
+        ("door.contact",),
         "The pull-up in Door · contact leads to no rail yet.",
     ),
     "led-reversed": (
-        "stop", ("lamp.anode", "lamp.cathode"),
+        "stop",
+        ("lamp.anode", "lamp.cathode"),
         "Lamp · anode is on GND (pos 5) and Lamp · cathode on L9 (pos 11): no current can flow.",
     ),
     "cannot-keep-time": (
-        "stop", ("quay.din", "board.p11"),
-        "Quay · DI on L9 (pos 11) has to be timed to 150 ns, which this pin cannot; L22 (pos 7), L14 (pos 12), L3 (pos 18), L8 (pos 24) and 5 more can.",  # noqa: E501  (one message)
+        "stop",
+        ("quay.din", "board.p11"),
+        "Quay · DI on L9 (pos 11) has to be timed to 150 ns, which this pin cannot; L22 (pos 7), L14 (pos "
+        "12), L3 (pos 18), L8 (pos 24) and 5 more can.",
     ),
     "one-sided-sensor": (
-        "stop", ("dusk.one", "board.w4"),
+        "stop",
+        ("dusk.one", "board.w4"),
         "Dusk varies from 1 kΩ to 1 MΩ; nothing on the other side of A0 (pos W4) makes a voltage of that.",
     ),
     "load-starved": (
-        "care", ("mast.a", "mast.b"),
+        "care",
+        ("mast.a", "mast.b"),
         "Mast gets 4.14 V of the 6 V that it is made for.",
     ),
     "component-missing": (
-        "care", ("air.data",),
-        "Air · DATA wants a 10 kΩ pull-up; 2.2 kΩ to 22 kΩ will do: between messages only a resistor holds the line high.",
+        "care",
+        ("air.data",),
+        "Air · DATA wants a 10 kΩ pull-up; 2.2 kΩ to 22 kΩ will do: between messages only a resistor holds "
+        "the line high.",
     ),
     "pulse-unmeasured": (
-        "care", ("remote.out", "more-pins.p0"),
-        "Remote · OUT on More pins · P 0 is to be measured to 50 µs, and it is read over a bus; G28 (pos W3), G29 (pos W4), G30 (pos W5), G31 (pos W6) and 12 more can.",  # noqa: E501  (one message)
+        "care",
+        ("remote.out", "more-pins.p0"),
+        "Remote · OUT on More pins · P 0 is to be measured to 50 µs, and it is read over a bus; G28 (pos "
+        "W3), G29 (pos W4), G30 (pos W5), G31 (pos W6) and 12 more can.",
     ),
     "load-underfed": (
-        "care", ("flag.power",),
-        "Flag · power gets 4.26 V at worst, of the 4.8 V that it needs: 594 mV are lost on the way, 567 mV of them in its own cord (2 m, 0.14 mm² (AWG 26)).",  # noqa: E501  (one message)
+        "care",
+        ("flag.power",),
+        "Flag · power gets 4.26 V at worst, of the 4.8 V that it needs: 594 mV are lost on the way, 567 mV "
+        "of them in its own cord (2 m, 0.14 mm² (AWG 26)).",
     ),
     "cord-hot": (
-        "stop", ("quay.vdd",),
+        "stop",
+        ("quay.vdd",),
         "The cord of Quay · 5V (0.14 mm²) carries 2.16 A at worst and bears 2 A.",
     ),
     "chain-dim": (
-        "care", ("quay",),
-        "Quay, fed at its beginning, has 3.52 V left at its farthest pixel with all of them white; 3.7 V are needed, which 2 feeds give.",  # noqa: E501  (one message)
+        "care",
+        ("quay",),
+        "Quay, fed at its beginning, has 3.52 V left at its farthest pixel with all of them white; 3.7 V are "
+        "needed, which 2 feeds give.",
     ),
     "capacitor-rating": (
-        "stop", ("quay.vdd",),
+        "stop",
+        ("quay.vdd",),
         "The 1 mF capacitor at Quay · 5V is made for 3 V and sees 5.15 V.",
     ),
     "fuse-wrong": (
-        "care", ("flag.power",),
+        "care",
+        ("flag.power",),
         "The 6.3 A fuse of Flag · power is above the 4 A that its cord bears.",
     ),
     "resistor-hot": (
-        "care", ("lamp.anode",),
+        "care",
+        ("lamp.anode",),
         "The 560 Ω resistor in Lamp · anode gets 220 mW and is made for 250 mW; half of that lasts.",
     ),
     "back-fed": (
-        "care", ("quay.din",),
+        "care",
+        ("quay.din",),
         "While Brick is off, 11 mA flow through Quay · DI into it, which rises to 285 mV.",
     ),
     "switch-half-open": (
-        "stop", ("switch.collector",),
-        "Switch · collector keeps up to 10.7 V for itself while it carries 93.7 mA: 1 W of heat, and its base gets too little.",
+        "stop",
+        ("switch.collector",),
+        "Switch · collector keeps up to 10.7 V for itself while it carries 93.7 mA: 1 W of heat, and its "
+        "base gets too little.",
     ),
     "regulator-hot": (
-        "care", ("five",),
-        "Five volts turns 4.8 W into heat at worst, at 650 mA: it would reach 343 °C and switches off at 125 °C.",
+        "care",
+        ("five",),
+        "Five volts turns 4.8 W into heat at worst, at 650 mA: it would reach 343 °C and switches off at 125 "
+        "°C.",
     ),
     "activities-meet": (
-        "care", ("flag", "pennant"),
+        "care",
+        ("flag", "pennant"),
         "Horn sounds and Flag waves exclude one another, and both go on at 5 s of the cycle.",
     ),
     "scale-missing": (
-        "care", ("knob.wiper",),
-        "Knob · wiper reaches 3.3 V, and 10-bit converter measures against 5 V: only 66 % of the scale are in use.",
+        "care",
+        ("knob.wiper",),
+        "Knob · wiper reaches 3.3 V, and 10-bit converter measures against 5 V: only 66 % of the scale are "
+        "in use.",
     ),
     "source-weak": (
-        "note", ("dusk.one",),
-        "Dusk · one end is a source of up to 31.9 kΩ; 10-bit converter wants 10 kΩ at most, or a capacitor at its pin.",
+        "note",
+        ("dusk.one",),
+        "Dusk · one end is a source of up to 31.9 kΩ; 10-bit converter wants 10 kΩ at most, or a capacitor "
+        "at its pin.",
     ),
     "wakes-at-taken": (
-        "stop", ("far", "near"),
+        "stop",
+        ("far", "near"),
         "Far wakes at 0x29, where Near answers too: the program cannot tell one from the other.",
     ),
     "bus-unpulled": (
-        "stop", ("inside.sda", "inside.scl"),
+        "stop",
+        ("inside.sda", "inside.scl"),
         "Nothing pulls the data and the clock line of I2C bus 1 up (Inside).",
     ),
     "bus-pulled-hard": (
-        "care", ("face", "inside", "face.sda"),
-        "4 pull-ups on the data line of I2C bus 1 make 1.03 kΩ together, 3.05 mA at worst; Face pulls 3 mA to 0.4 V.",
+        "care",
+        ("face", "inside", "face.sda"),
+        "4 pull-ups on the data line of I2C bus 1 make 1.03 kΩ together, 3.05 mA at worst; Face pulls 3 mA "
+        "to 0.4 V.",
     ),
     "bus-slow": (
-        "care", ("inside.sda",),
+        "care",
+        ("inside.sda",),
         "The data line of I2C bus 1 takes 4.63 µs to rise, 520 pF behind 10 kΩ; Standard mode allows 1 µs.",
     ),
     "bus-clock": (
-        "care", ("inside",),
+        "care",
+        ("inside",),
         "I2C bus 1 is to run at 1 MHz; Inside bears 400 kHz.",
     ),
     "bus-pulled-apart": (
-        "care", ("face", "face.sda"),
+        "care",
+        ("face", "face.sda"),
         "I2C bus 1 is pulled to 3.3 V (fitted on the board) and to 5 V (on Face): it stands at 3.77 V.",
     ),
     "bus-level": (
-        "care", ("face", "face.sda"),
+        "care",
+        ("face", "face.sda"),
         "Face takes 3.67 V for high, 0.7 of its 5.25 V; I2C bus 1 rises to 3.2 V.",
     ),
     "stretch-unheard": (
-        "care", ("near",),
+        "care",
+        ("near",),
         "Near may hold the clock of I2C bus 1 low while busy, and its controller does not wait.",
     ),
     "select-unheld": (
-        "care", ("log.cs", "board.p2"),
+        "care",
+        ("log.cs", "board.p2"),
         "Log · CS on L1 is pulled down until the program runs, and shares SPI controller 0 with Scales.",
     ),
     "spi-clock": (
-        "care", ("adc",),
+        "care",
+        ("adc",),
         "SPI controller 0 is to run at 20 MHz; Scales bears 1.35 MHz.",
     ),
     "data-held": (
-        "stop", ("keys.qh", "board.p1"),
+        "stop",
+        ("keys.qh", "board.p1"),
         "Keys never lets go of L0, where Scales answers as well.",
     ),
     "three-wire-deaf": (
-        "stop", ("oven.sdio",),
+        "stop",
+        ("oven.sdio",),
         "Oven · SDIO answers on the same line, and that reaches no data in: only L3.",
     ),
     "spi-modes": (
-        "note", ("oven", "row"),
-        "SPI controller 0: Oven mode 1 or 3, most significant bit first; Row mode 0, most significant bit first.",
+        "note",
+        ("oven", "row"),
+        "SPI controller 0: Oven mode 1 or 3, most significant bit first; Row mode 0, most significant bit "
+        "first.",
     ),
     "spi-by-program": (
-        "note", ("adc.clk",),
-        "Scales · CLK on L4: no function of a controller there, so that the program makes each edge, at about 200 kHz; the part bears 1.35 MHz.",  # noqa: E501  (one message)
+        "note",
+        ("adc.clk",),
+        "Scales · CLK on L4: no function of a controller there, so that the program makes each edge, at "
+        "about 200 kHz; the part bears 1.35 MHz.",
     ),
     "uart-rate": (
-        "care", ("place",),
+        "care",
+        ("place",),
         "UART 1 makes 117647 baud of 115200: 2.9 % apart from Place at worst.",
     ),
     "line-slow": (
-        "care", ("soil.dq", "board.p9"),
+        "care",
+        ("soil.dq", "board.p9"),
         "L6 takes 12.1 µs to rise over 40 m of cord; 9 µs are left for it.",
     ),
     "line-starved": (
-        "care", ("soil.vdd", "board.p9"),
+        "care",
+        ("soil.vdd", "board.p9"),
         "Soil draws 1.5 mA over 4.7 kΩ while it measures; to keep 3 V there may be 133 Ω.",
     ),
     "bus-heavy": (
-        "note", ("inside.sda",),
-        "I2C bus 1 has 420 pF on each line; Standard mode counts with 400 pF. It still rises in time, in 674 ns.",
+        "note",
+        ("inside.sda",),
+        "I2C bus 1 has 420 pF on each line; Standard mode counts with 400 pF. It still rises in time, in 674 "
+        "ns.",
     ),
     "pulse-off": (
-        "care", ("flag.signal",),
+        "care",
+        ("flag.signal",),
         "Timer 2 gives 61.04 Hz for Flag · signal, which wants 50 Hz: 22 % off.",
     ),
     "capture-shared": (
-        "care", ("remote.ch1", "lamp.anode"),
-        "Remote · CH 1 has pulses of up to 2 ms, and timer 1 that measures them counts anew every 1 ms for Lamp · anode.",
+        "care",
+        ("remote.ch1", "lamp.anode"),
+        "Remote · CH 1 has pulses of up to 2 ms, and timer 1 that measures them counts anew every 1 ms for "
+        "Lamp · anode.",
     ),
     "servo-coarse": (
-        "care", ("flag.signal", "board.e13"),
+        "care",
+        ("flag.signal", "board.e13"),
         "Flag · signal has steps of 6.4°: timer 2 sets pulses to 64 µs.",
     ),
     "stepper-fast": (
-        "care", ("dial",),
+        "care",
+        ("dial",),
         "Dial is to turn 20 times a minute, 679 Hz in full steps; it follows without a ramp up to 500 Hz.",
     ),
     "coil-order": (
-        "note", ("dial.blue", "dial.pink", "dial.yellow", "dial.orange"),
-        "Dial lies on its driver as blue, yellow, pink, orange: switched in the driver's order it buzzes. A program lists IN 1, IN 3, IN 2, IN 4, or the wires change places.",  # noqa: E501  (one message)
+        "note",
+        ("dial.blue", "dial.pink", "dial.yellow", "dial.orange"),
+        "Dial lies on its driver as blue, yellow, pink, orange: switched in the driver's order it buzzes. A "
+        "program lists IN 1, IN 3, IN 2, IN 4, or the wires change places.",
     ),
     "relay-fast": (
-        "care", ("bell",),
+        "care",
+        ("bell",),
         "Bell does not follow: 20 ms lie between two switchings, 100 ms have to.",
     ),
     "pixels-slow": (
-        "care", ("rim",),
-        "Rim is to show 100 frames a second; 400 pixels take 12.3 ms each, 81.4 a second. At 100 there may be 324.",
+        "care",
+        ("rim",),
+        "Rim is to show 100 frames a second; 400 pixels take 12.3 ms each, 81.4 a second. At 100 there may "
+        "be 324.",
     ),
     "pixels-memory": (
-        "stop", ("rim",),
+        "stop",
+        ("rim",),
         "Rim needs 1650 bytes for 550 pixels; Clove 22 has 2048, of which 75 % may be taken: 512 pixels.",
     ),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("rule_id", [r.id for r in RULES])
@@ -384,7 +502,11 @@ def test_a_rule_that_fails_is_a_finding_at_stop(caplog: pytest.LogCaptureFixture
 
     assert isinstance(fails, Rule)
     report = analyse(example("harbour-light", shipped()), shipped(), rules=(fails,))
-    assert [(f.rule, f.severity, f.subjects) for f in report.findings] == [("rule-failed", "stop", ("fails",))]
+    assert [(f.rule, f.severity, f.subjects) for f in report.findings] == [
+        ("rule-failed", "stop", ("fails",))
+    ]
     assert "ZeroDivisionError: on purpose" in report.findings[0].message
-    assert [r.getMessage() for r in caplog.records] == ["the rule fails failed"] and caplog.records[0].exc_info
+    assert [r.getMessage() for r in caplog.records] == ["the rule fails failed"] and caplog.records[
+        0
+    ].exc_info
     caplog.clear()

@@ -24,12 +24,22 @@ def test_next_value_is_next(value: float, name: str) -> None:
     assert below(above(chosen, name), name) == chosen
 
 
-@pytest.mark.parametrize(("ohm", "tolerance", "expected"), [
-    (4700, 0.05, "yellow violet red gold"), (1e6, 0.1, "brown black green silver"), (0.47, 0.05, "yellow violet silver gold"),
-    (10, 0.01, "brown black black gold brown"), (0.475, 0.01, "yellow violet green pink brown"),
-    (47, 0.2, "yellow violet black"), (261, 0.05, "red blue brown black gold"), (100, 0.1, "brown black brown silver"),
-    (1e3, 0.02, "brown black black brown red"), (1234, 0.01, ""), (9.9, 0.05, "white white gold gold"),
-    (82, 0.05, "grey red black gold"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("ohm", "tolerance", "expected"),
+    [
+        (4700, 0.05, "yellow violet red gold"),
+        (1e6, 0.1, "brown black green silver"),
+        (0.47, 0.05, "yellow violet silver gold"),
+        (10, 0.01, "brown black black gold brown"),
+        (0.475, 0.01, "yellow violet green pink brown"),
+        (47, 0.2, "yellow violet black"),
+        (261, 0.05, "red blue brown black gold"),
+        (100, 0.1, "brown black brown silver"),
+        (1e3, 0.02, "brown black black brown red"),
+        (1234, 0.01, ""),
+        (9.9, 0.05, "white white gold gold"),
+        (82, 0.05, "grey red black gold"),
+    ],
+)
 def test_bands_as_printed_in_iec_60062(ohm: float, tolerance: float, expected: str) -> None:
     assert " ".join(bands(ohm, tolerance)) == expected

@@ -17,7 +17,11 @@ def test_relatives_share_a_timer_a_bank_or_a_job() -> None:
     kin = relatives(clove, "e5")  # D2, timer 0, port PA
     assert kin["e7"] == ("timer 0, one frequency", "Port PA, one current limit")
     assert kin["e8"] == ("Port PA, one current limit",) and "w5" not in kin
-    assert relatives(clove, "e3")["e4"] == ("UART 0", "serial over USB of the board", "Port PE, one current limit")
+    assert relatives(clove, "e3")["e4"] == (
+        "UART 0",
+        "serial over USB of the board",
+        "Port PE, one current limit",
+    )
 
 
 @pytest.mark.parametrize("name", shipped().shipped_ids("board"))
@@ -36,10 +40,17 @@ def card(board: str, pin: str) -> dict[str, str]:
 
 def test_a_card_has_names_functions_limits_power_on_reservations_and_straps() -> None:
     console = card("bowline-40", "p40")
-    assert (console["Chip line"], console["Does"], console["Power-on"]) == ("L21", "in and out, UART 0 tx, pulse pair A", "high")
+    assert (console["Chip line"], console["Does"], console["Power-on"]) == (
+        "L21",
+        "in and out, UART 0 tx, pulse pair A",
+        "high",
+    )
     assert "takes log-ins" in console["Job"] and console["Gives"] == "12 mA, never above 16 mA"
     assert "has to be high" in card("halyard-w", "e3")["At start"]
-    assert "Gives" not in card("halyard-w", "w3") and card("halyard-w", "e7")["Power-on"] == "high, then toggling"
+    assert (
+        "Gives" not in card("halyard-w", "w3")
+        and card("halyard-w", "e7")["Power-on"] == "high, then toggling"
+    )
     assert card("splice-24", "p1")["Beware"] == "counted from the wrong end, pad 36"
     assert card("splice-24", "p35")["Feeding in"] == "1.9 – 5.5 V may be fed in here"
     assert card("splice-24", "p36")["Feeding in"] == "never: it only gives"

@@ -15,11 +15,21 @@ from knotplan.core.engine.solver.newton import solve
 RED = ((0.001, 1.75), (0.02, 2.0))
 
 
-def run(topology: Topology, fixed: list[float], ohms: list[float], points: list = (), sink: list[float] = ()) -> Solution:
+def run(
+    topology: Topology, fixed: list[float], ohms: list[float], points: list = (), sink: list[float] = ()
+) -> Solution:
     laws = [fit(p) for p in points]
     column = lambda values: np.array(values, float).reshape(len(values), 1)  # noqa: E731
-    return solve(topology, Samples(column(fixed), 1 / column(ohms), column([j.is_a for j in laws]),
-                                   column([j.n_vt for j in laws]), column(sink) if sink else None))  # fmt: skip
+    return solve(
+        topology,
+        Samples(
+            column(fixed),
+            1 / column(ohms),
+            column([j.is_a for j in laws]),
+            column([j.n_vt for j in laws]),
+            column(sink) if sink else None,
+        ),
+    )
 
 
 def test_voltage_divider_is_exact() -> None:
@@ -61,7 +71,8 @@ def test_two_junctions_in_series_share_their_current() -> None:
 @given(st.floats(2.4, 6.0), st.floats(30.0, 2e4))
 @settings(max_examples=60)
 def test_two_different_junctions_in_series_with_nothing_else_between(volts: float, ohm: float) -> None:
-    """An optocoupler's input and an LED: the node between them is touched by junctions only (closed loop by brentq)."""
+    """An optocoupler's input and an LED: the node between them is touched by
+    junctions only (closed loop by brentq)."""
     opto = ((0.0001, 0.98), (0.005, 1.17))
     one, two = fit(opto), fit(RED)
 
@@ -106,8 +117,10 @@ def test_current_law_holds_at_each_node(ohms: list[float], volts: float) -> None
 
 @given(st.floats(10, 1e4), st.floats(1.01, 3))
 def test_more_resistance_never_more_current(ohm: float, factor: float) -> None:
-    one, more = (run(Topology(1, 2, ((-1, 0),), ((0, -2),)), [5.0, 0.0], [r], [RED]).junction_a[0, 0]
-                 for r in (ohm, ohm * factor))  # fmt: skip
+    one, more = (
+        run(Topology(1, 2, ((-1, 0),), ((0, -2),)), [5.0, 0.0], [r], [RED]).junction_a[0, 0]
+        for r in (ohm, ohm * factor)
+    )
     assert more < one
 
 
@@ -116,7 +129,9 @@ def test_samples_do_not_see_each_other() -> None:
     law = fit(RED)
     ohms = np.geomspace(10, 1e6, 50)[None]
     ones = np.ones_like(ohms)
-    together = solve(topology, Samples(np.vstack([5 * ones, 0 * ones]), 1 / ohms, law.is_a * ones, law.n_vt * ones))
+    together = solve(
+        topology, Samples(np.vstack([5 * ones, 0 * ones]), 1 / ohms, law.is_a * ones, law.n_vt * ones)
+    )
     for k in (0, 17, 49):
         alone = run(topology, [5.0, 0.0], [ohms[0, k]], [RED])
         assert together.junction_a[0, k] == pytest.approx(alone.junction_a[0, 0], rel=1e-9)

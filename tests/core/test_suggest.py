@@ -1,4 +1,5 @@
-"""Suggestions: against exhaustive search on small plans, by properties on random ones, and what is said when none is."""
+"""Suggestions: against exhaustive search on small plans, by properties on random
+ones, and what is said when none is."""
 
 from itertools import pairwise, product
 
@@ -26,7 +27,9 @@ from tests.conftest import lay, look_at
 CATALOG = shipped()
 
 
-def ready_for(board: str, parts: dict[str, str | tuple[str, dict]], ties: dict[str, str] | None = None) -> Ready:
+def ready_for(
+    board: str, parts: dict[str, str | tuple[str, dict]], ties: dict[str, str] | None = None
+) -> Ready:
     return prepare(lay(board, {"usb": "usb-brick", **parts}, ties or {}), CATALOG)
 
 
@@ -59,8 +62,8 @@ def allowed(options: list[Option], task: Task) -> bool:
 
 
 def value(options: list[Option], circuit: Circuit) -> float:
-    """Costs, a price for each line of a bus, and what a part's consecutive leads on neighbouring contacts save: every
-    way to cut a part's leads into runs of one direction is tried."""
+    """Costs, a price for each line of a bus, and what a part's consecutive leads on neighbouring contacts
+    save: every way to cut a part's leads into runs of one direction is tried."""
     total = sum(o.cost for o in options) + 3.0 * len({(o.contact, o.shared) for o in options if o.shared})
     beside = {}
     for line in lines_of(circuit):
@@ -75,7 +78,9 @@ def value(options: list[Option], circuit: Circuit) -> float:
         best_saved = 0.0
         for keep in product((0, 1), repeat=len(steps)):
             kept = [(s if k else 0.0) for s, k in zip(steps, keep, strict=True)]
-            if all(not (x and y) or x == y for x, y in pairwise(kept)):  # two neighbouring steps of one run: one direction
+            if all(
+                not (x and y) or x == y for x, y in pairwise(kept)
+            ):  # two neighbouring steps of one run: one direction
                 best_saved = max(best_saved, sum(kept))
         total -= best_saved
     return total
@@ -124,8 +129,14 @@ def test_what_cannot_be_met_has_no_answer_by_any_of_the_three(servos: int) -> No
     fan = ("fan", {"style": "12 V, four wires"})
     ready = ready_for("bowline-40", {**parts, "A": DIMMED, "M": fan, "Brick": "brick-5v", "Big": "brick-12v"})
     options = {lead: [o for o in ready.task.of(lead) if o.timer] for lead in ready.task.leads}
-    task = Task(ready.task.leads, [o for many in options.values() for o in many], ready.task.hertz, ready.task.pools,
-                ready.task.pool_hertz, ready.task.remaps)  # fmt: skip
+    task = Task(
+        ready.task.leads,
+        [o for many in options.values() for o in many],
+        ready.task.hertz,
+        ready.task.pools,
+        ready.task.pool_hertz,
+        ready.task.remaps,
+    )
     strict = replace(ready, task=task)
     assert exhaustive(strict) is None
     assert best(strict) == (None, True)
@@ -141,8 +152,15 @@ def test_what_cannot_be_met_has_no_answer_by_any_of_the_three(servos: int) -> No
 
 def test_that_no_answer_came_at_once_is_no_conflict() -> None:
     """Six outputs at two frequencies, a servo and a bus on four timers: the quick search gives up on it."""
-    parts = {"A": "rgb-led", "Clock": "clock", "Fan": ("fan", {"style": "12 V, four wires"}), "Flag": "micro-servo",
-             "B": "rgb-led", "Five": "brick-5v", "Twelve": "brick-12v"}  # fmt: skip
+    parts = {
+        "A": "rgb-led",
+        "Clock": "clock",
+        "Fan": ("fan", {"style": "12 V, four wires"}),
+        "Flag": "micro-servo",
+        "B": "rgb-led",
+        "Five": "brick-5v",
+        "Twelve": "brick-12v",
+    }
     ready = ready_for("clove-60", parts)
     assert quick(ready.task) is None
     said = first_answer(ready, CATALOG)
@@ -150,7 +168,8 @@ def test_that_no_answer_came_at_once_is_no_conflict() -> None:
 
 
 def test_many_parts_on_buses_do_not_multiply_the_time() -> None:
-    """Twenty devices on either of two buses are a million ways; that a receiver too many finds no UART is said at once."""
+    """Twenty devices on either of two buses are a million ways; that a receiver too
+    many finds no UART is said at once."""
     parts: dict[str, str | tuple[str, dict]] = {f"T{k}": "i2c-thermometer" for k in range(20)}
     parts |= {f"P{k}": "positioning-receiver" for k in range(7)}
     said = first_answer(ready_for("capstan-34", parts), CATALOG)
@@ -162,7 +181,11 @@ def test_of_a_task_that_is_too_large_a_good_answer_is_enough(monkeypatch) -> Non
     assert ready.provable and best_answer(ready, CATALOG).proven
     monkeypatch.setattr(suggestion, "MOST_OPTIONS", len(ready.task.options) - 1)
     said = best_answer(ready, CATALOG)
-    assert not ready.provable and not said.proven and {"flag.signal", "dial.wiper"} <= {t.lead for t in said.ties}
+    assert (
+        not ready.provable
+        and not said.proven
+        and {"flag.signal", "dial.wiper"} <= {t.lead for t in said.ties}
+    )
 
 
 def test_a_search_that_ran_out_of_time_claims_nothing() -> None:
@@ -177,9 +200,15 @@ def test_a_search_that_ran_out_of_time_claims_nothing() -> None:
 @st.composite
 def benches(draw: st.DrawFn) -> Plan:
     """A board with a brick and up to seven parts of all kinds, nothing tied."""
-    plan = lay(draw(st.sampled_from(CATALOG.board_ids())), {"Feed": "usb-brick", "Five": "brick-5v", "Twelve": "brick-12v"}, {})
+    plan = lay(
+        draw(st.sampled_from(CATALOG.board_ids())),
+        {"Feed": "usb-brick", "Five": "brick-5v", "Twelve": "brick-12v"},
+        {},
+    )
     for k in range(draw(st.integers(1, 7))):
-        offer = draw(st.sampled_from([o for o in CATALOG.offers() if CATALOG.part(o.part, o.params).source is None]))
+        offer = draw(
+            st.sampled_from([o for o in CATALOG.offers() if CATALOG.part(o.part, o.params).source is None])
+        )
         plan = edits.add_part(plan, offer.part, f"p{k}", offer.params)
     return plan
 
@@ -195,7 +224,15 @@ def test_any_suggestion_meets_every_need_and_uses_nothing_twice(plan: Plan) -> N
         return
     after = Circuit(said.remedy().apply(plan), CATALOG)
     rules = {f.rule for f in look_at(after.plan).findings}
-    assert not rules & {"pin-shared", "timer-shared", "bus-mixed", "remap-mixed", "pool-over", "need-unmet", "lead-untied"}
+    assert not rules & {
+        "pin-shared",
+        "timer-shared",
+        "bus-mixed",
+        "remap-mixed",
+        "pool-over",
+        "need-unmet",
+        "lead-untied",
+    }
     for tie in said.ties:
         assert fit(after, tie.lead, tie.contact).grade < Grade.IMPOSSIBLE, tie
         assert tie.reason
@@ -211,8 +248,16 @@ def test_the_proven_answer_is_never_worse_than_the_first(plan: Plan) -> None:
         assert all(not t.next_contact or (t.next_costs >= 0 and t.next_reason) for t in last.ties)
         task = ready.task
         by_lead = [{t.lead: t.contact for t in s.ties} for s in (first, last)]
-        worth = [value([min((o for o in task.of(x) if o.contact == ties[x]), key=lambda o: o.cost) for x in task.leads],
-                       ready.circuit) for ties in by_lead]  # fmt: skip
+        worth = [
+            value(
+                [
+                    min((o for o in task.of(x) if o.contact == ties[x]), key=lambda o: o.cost)
+                    for x in task.leads
+                ],
+                ready.circuit,
+            )
+            for ties in by_lead
+        ]
         assert worth[1] <= worth[0] + GAP * abs(worth[0]) + 1e-5  # proven to that
 
 
@@ -222,7 +267,9 @@ def test_the_proven_answer_is_never_worse_than_the_first(plan: Plan) -> None:
 def test_fixed_ties_stay_and_loose_ones_may_move() -> None:
     parts = {"usb": "usb-brick", "Lamp": ("led", {"dimmed": "yes"})}
     plan = lay("bowline-40", parts, {"lamp.anode": "p40", "lamp.cathode": "p5"})
-    assert first_answer(prepare(plan, CATALOG), CATALOG).ties[0].lead == "usb.plug", "what is tied is not asked about"
+    assert first_answer(prepare(plan, CATALOG), CATALOG).ties[0].lead == "usb.plug", (
+        "what is tied is not asked about"
+    )
     anew = prepare(loosened(plan, CATALOG), CATALOG)
     moved = next(t for t in first_answer(anew, CATALOG).ties if t.lead == "lamp.anode")
     assert moved.contact != "board.p40", "the console's pin is given up for a free one"
@@ -236,7 +283,9 @@ def test_loads_go_to_hubs_in_their_order_and_call_for_the_inputs_behind() -> Non
     ready = ready_for("clove-22", {"Lens": "geared-stepper", "Driver": "coil-driver", "Brick": "brick-5v"})
     said = first_answer(ready, CATALOG)
     ties = {t.lead: t.contact for t in said.ties}
-    assert [ties[f"lens.{c}"] for c in ("blue", "pink", "yellow", "orange")] == [f"driver.out{k}" for k in (1, 2, 3, 4)]
+    assert [ties[f"lens.{c}"] for c in ("blue", "pink", "yellow", "orange")] == [
+        f"driver.out{k}" for k in (1, 2, 3, 4)
+    ]
     assert {f"driver.in{k}" for k in (1, 2, 3, 4)} <= set(ties) and "driver.in5" not in ties
     # and in a run on the board: neighbours in the order of the leads
     best_ties = {t.lead: t.contact for t in best_answer(ready, CATALOG).ties}
@@ -262,11 +311,27 @@ def test_too_many_for_the_pins_names_only_those_that_compete() -> None:
 
 def test_what_cannot_be_fed_is_said_before_anything_else() -> None:
     said = first_answer(ready_for("bowline-40", {"Latch": "solenoid"}), CATALOG)
-    assert said.conflict is not None and "latch.plus" in said.conflict.leads and "no supply" in said.conflict.words
+    assert (
+        said.conflict is not None
+        and "latch.plus" in said.conflict.leads
+        and "no supply" in said.conflict.words
+    )
 
 
-@pytest.mark.parametrize("part", ["micro-servo", "push-button", "positioning-receiver", "eeprom", "pressure-sensor", "encoder",
-                                  "motion-sensor", "spi-flash", "i2c-thermometer"])  # fmt: skip
+@pytest.mark.parametrize(
+    "part",
+    [
+        "micro-servo",
+        "push-button",
+        "positioning-receiver",
+        "eeprom",
+        "pressure-sensor",
+        "encoder",
+        "motion-sensor",
+        "spi-flash",
+        "i2c-thermometer",
+    ],
+)
 @pytest.mark.parametrize("board", CATALOG.board_ids())
 def test_a_part_that_wants_nothing_beside_it_is_right_as_suggested(board: str, part: str) -> None:
     ready = ready_for(board, {"One": part, "Brick": "brick-5v"})
@@ -283,6 +348,9 @@ def test_a_load_that_nothing_switches_is_no_good_answer_and_never_mended_so() ->
     mended = mend(look_at(plan), CATALOG)
     assert mended.remedy is None or all(t.lead != "latch.minus" for t in mended.remedy.apply(plan).ties)
     # with its other end on a relay's contact, ground is where it belongs
-    high = lay("bowline-40", {"usb": "usb-brick", "Big": "brick-12v", "Latch": "solenoid", "Bell": "relay-module"},
-               {"usb.plug": "board.usb", "big.zero": "p5", "bell.com1": "big.plus", "latch.plus": "bell.no1"})  # fmt: skip
+    high = lay(
+        "bowline-40",
+        {"usb": "usb-brick", "Big": "brick-12v", "Latch": "solenoid", "Bell": "relay-module"},
+        {"usb.plug": "board.usb", "big.zero": "p5", "bell.com1": "big.plus", "latch.plus": "bell.no1"},
+    )
     assert fit(Circuit(high, CATALOG), "latch.minus", "board.p5").grade == Grade.GOOD

@@ -36,24 +36,34 @@ def test_a_wire_is_told_from_its_consumer_s_end() -> None:
 def test_a_board_fed_over_its_pin_is_counted_on_that_supply_and_said() -> None:
     report = look_at(lay("bowline-40", BRICK, {"brick.plus": "p1", "brick.zero": "p5"}))
     assert {f.rule: (f.severity, f.title) for f in report.findings} == {
-        "supplies-joined": ("care", "Board fed past its socket")}  # fmt: skip
+        "supplies-joined": ("care", "Board fed past its socket")
+    }
     budget = next(b for b in report.budgets if b.id == "brick")
     own = CATALOG.board("bowline-40").rails["5v"].own_worst_a
     assert (budget.worst_a, budget.limit_a) == pytest.approx((own, 3.0))
 
 
 def test_two_supplies_on_the_board_s_rail_are_at_stop_even_where_one_alone_may_feed_it() -> None:
-    plan = lay("bowline-40", {"a": "brick-5v", "b": "brick-5v"},
-               {"a.plus": "p1", "a.zero": "p5", "b.plus": "p3", "b.zero": "p5"})  # fmt: skip
+    plan = lay(
+        "bowline-40",
+        {"a": "brick-5v", "b": "brick-5v"},
+        {"a.plus": "p1", "a.zero": "p5", "b.plus": "p3", "b.zero": "p5"},
+    )
     found = [f for f in look_at(plan).findings if f.rule == "supplies-joined"]
     assert [f.severity for f in found] == ["stop", "stop"]
     assert severities(edits.untie(plan, "b.plus"))["supplies-joined"] == "care"
 
 
-@pytest.mark.parametrize(("to", "rule"), [
-    ("p2", "supplies-joined"), ("p1", "supplies-joined"), ("p10", "short-circuit"), ("p11", "need-unmet"),
-    ("brick.zero", "short-circuit"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("to", "rule"),
+    [
+        ("p2", "supplies-joined"),
+        ("p1", "supplies-joined"),
+        ("p10", "short-circuit"),
+        ("p11", "need-unmet"),
+        ("brick.zero", "short-circuit"),
+    ],
+)
 def test_a_supply_s_live_end_never_goes_unremarked(to: str, rule: str) -> None:
     plan = lay("bowline-40", BRICK | FED, {"usb.plug": "board.usb", "brick.zero": "p5", "brick.plus": to})
     assert severities(plan)[rule] == "stop"
@@ -62,15 +72,25 @@ def test_a_supply_s_live_end_never_goes_unremarked(to: str, rule: str) -> None:
 def shorted(servos: int) -> Plan:
     """Servos fed from the board, the first of which has its power on ground as well."""
     names = [f"s{k}" for k in range(servos)]
-    ties = {"usb.plug": "board.usb"} | {f"{s}.power": "p1" for s in names} | {f"{s}.ground": "p5" for s in names}
-    return edits.tie(lay("bowline-40", FED | dict.fromkeys(names, "micro-servo"), ties), "s0.power", "board.p10", extra=True)
+    ties = (
+        {"usb.plug": "board.usb"} | {f"{s}.power": "p1" for s in names} | {f"{s}.ground": "p5" for s in names}
+    )
+    return edits.tie(
+        lay("bowline-40", FED | dict.fromkeys(names, "micro-servo"), ties),
+        "s0.power",
+        "board.p10",
+        extra=True,
+    )
 
 
 def test_a_short_circuit_through_a_part_s_lead_is_found_and_undone_by_its_remedy() -> None:
     plan = shorted(1)
     found = next(f for f in look_at(plan).findings if f.rule == "short-circuit")
     assert "5 V rail" in found.message
-    assert [r.title for r in found.remedies] == ["Untie s0 · power from 5V (pos 1)", "Untie s0 · power from GND (pos 10)"]
+    assert [r.title for r in found.remedies] == [
+        "Untie s0 · power from 5V (pos 1)",
+        "Untie s0 · power from GND (pos 10)",
+    ]
     assert all("short-circuit" not in severities(r.apply(plan)) for r in found.remedies)
 
 
@@ -84,7 +104,10 @@ def test_a_short_circuit_is_said_first_and_once_however_much_hangs_on_the_rail()
 def test_only_ties_that_alone_join_are_named() -> None:
     """One way, then a second way beside it, then a way with a resistor in it, which joins nothing."""
     plan = shorted(2)
-    assert [t.id for t in joining_ties(Circuit(plan, CATALOG), "rail:5v", GROUND)] == ["s0.power", "s0.power~2"]
+    assert [t.id for t in joining_ties(Circuit(plan, CATALOG), "rail:5v", GROUND)] == [
+        "s0.power",
+        "s0.power~2",
+    ]
     twice = edits.tie(plan, "s1.power", "board.p10", extra=True)
     assert joining_ties(Circuit(twice, CATALOG), "rail:5v", GROUND) == []
     apart = edits.add_bead(plan, "s0.power~2", SeriesResistor(10.0))
@@ -93,29 +116,46 @@ def test_only_ties_that_alone_join_are_named() -> None:
 
 
 def test_a_plug_goes_where_its_voltage_belongs() -> None:
-    found = next(f for f in look_at(lay("clove-22", FED, {"usb.plug": "board.barrel"})).findings if f.rule == "need-unmet")
+    found = next(
+        f
+        for f in look_at(lay("clove-22", FED, {"usb.plug": "board.barrel"})).findings
+        if f.rule == "need-unmet"
+    )
     assert "takes 7 – 12 V, this gives 4.75 – 5.25 V" in found.message
     assert [r.title for r in found.remedies] == ["Move to USB socket"]
 
 
 def test_two_servos_stall_together() -> None:
-    """4.75 V - 0.12 Ohm * 0.65 A = 4.672 V of one alone is above the 4.63 V at which the board resets. With the brick's cable,
-    0.08 Ohm * (1.2 A of the board + 0.65 A), it is below; two are further below."""
+    """4.75 V - 0.12 Ohm * 0.65 A = 4.672 V of one alone is above the 4.63 V at which the board resets.
+    With the brick's cable, 0.08 Ohm * (1.2 A of the board + 0.65 A), it is below; two are further below."""
     ties = {"a.power": "p1", "a.ground": "p5", "a.signal": "p18"}
     assert severities(lay("bowline-40", {"a": "micro-servo"}, ties))["jerky-load-on-board"] == "care"
     ties |= {"usb.plug": "board.usb"}
-    (one,) = [f for f in look_at(lay("bowline-40", FED | {"a": "micro-servo"}, ties)).findings if f.rule == "jerky-load-on-board"]
-    assert one.severity == "stop" and one.numbers[-1].value == pytest.approx(4.75 - 0.12 * 0.65 - 0.08 * 1.85, abs=1e-3)
+    (one,) = [
+        f
+        for f in look_at(lay("bowline-40", FED | {"a": "micro-servo"}, ties)).findings
+        if f.rule == "jerky-load-on-board"
+    ]
+    assert one.severity == "stop" and one.numbers[-1].value == pytest.approx(
+        4.75 - 0.12 * 0.65 - 0.08 * 1.85, abs=1e-3
+    )
     more = {"b.power": "p3", "b.ground": "p10", "b.signal": "p24"}
     two = lay("bowline-40", FED | {"a": "micro-servo", "b": "micro-servo"}, ties | more)
     found = [f for f in look_at(two).findings if f.rule == "jerky-load-on-board"]
     assert [f.severity for f in found] == ["stop", "stop"]
-    assert found[0].numbers[-1].value == pytest.approx(4.75 - 0.12 * 1.3 - 0.08 * 2.5, abs=1e-3)  # signals draw a little too
+    assert found[0].numbers[-1].value == pytest.approx(
+        4.75 - 0.12 * 1.3 - 0.08 * 2.5, abs=1e-3
+    )  # signals draw a little too
 
 
 def test_what_this_board_cannot_do_at_all_is_said() -> None:
-    found = next(f for f in look_at(lay("bowline-40", {"knob": "knob"}, {})).findings if f.subjects == ("knob.wiper",))
-    assert found.message == "knob · wiper has to be tied. Nothing on Bowline 40 offers what it needs (analogue input)."
+    found = next(
+        f for f in look_at(lay("bowline-40", {"knob": "knob"}, {})).findings if f.subjects == ("knob.wiper",)
+    )
+    assert (
+        found.message
+        == "knob · wiper has to be tied. Nothing on Bowline 40 offers what it needs (analogue input)."
+    )
 
 
 def test_a_supply_pin_that_is_made_for_it_takes_a_supply_in() -> None:

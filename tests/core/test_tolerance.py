@@ -22,8 +22,12 @@ from tests.conftest import lay, look_at
 
 
 def lamp(ohm: float = 270.0, tolerance: float = 0.1):
-    return lay("bowline-40", {"lamp": ("led", {})}, {"lamp.anode": "p11", "lamp.cathode": "p17"},
-               {"lamp.anode": [SeriesResistor(ohm, tolerance)]})  # fmt: skip
+    return lay(
+        "bowline-40",
+        {"lamp": ("led", {})},
+        {"lamp.anode": "p11", "lamp.cathode": "p17"},
+        {"lamp.anode": [SeriesResistor(ohm, tolerance)]},
+    )
 
 
 @given(st.floats(47.0, 10e3), st.sampled_from([0.01, 0.05, 0.2]))
@@ -37,17 +41,27 @@ def test_corners_bound_the_specimens(ohm: float, tolerance: float) -> None:
     assert found is not None
     assert found.values.min() >= best.min * (1 - 1e-9) and found.values.max() <= best.max * (1 + 1e-9)
     assert float(np.median(found.values)) == pytest.approx(best.typ, rel=0.03)
-    assert found.values.max() - found.values.min() > 0.4 * (best.max - best.min)  # it is no narrower than chance makes it
+    assert found.values.max() - found.values.min() > 0.4 * (
+        best.max - best.min
+    )  # it is no narrower than chance makes it
 
 
 def test_mean_of_a_divider_against_an_integral() -> None:
-    """V R2/(R1 + R2) over two resistors, each evenly spread by 20 %, integrated by QUADPACK; the pin's leakage and the
-    supply's spread do not move the mean."""
-    plan = lay("bowline-40", {"button": ("push-button", {})}, {"button.contact": "p11", "button.common": "p1"},
-               {"button.contact": [SeriesResistor(1000.0, 0.2), PullDown(2200.0, 0.2)]})  # fmt: skip
+    """V R2/(R1 + R2) over two resistors, each evenly spread by 20 %, integrated by QUADPACK; the pin's
+    leakage and the supply's spread do not move the mean."""
+    plan = lay(
+        "bowline-40",
+        {"button": ("push-button", {})},
+        {"button.contact": "p11", "button.common": "p1"},
+        {"button.contact": [SeriesResistor(1000.0, 0.2), PullDown(2200.0, 0.2)]},
+    )
     circuit = Circuit(plan, shipped())
     net = circuit.nets.of("board.p11")
-    case = next(r.case for r in operating_points(circuit).volts[net] if r.case.contact("button", "contact") == "closed")
+    case = next(
+        r.case
+        for r in operating_points(circuit).volts[net]
+        if r.case.contact("button", "contact") == "closed"
+    )
     found = of_net(circuit, net, case)
     assert found is not None
     area = 400.0 * 880.0
@@ -77,10 +91,23 @@ def test_what_is_not_there_has_no_specimens() -> None:
 
 
 def test_what_a_range_decides() -> None:
-    report = look_at(lay("bowline-40", {"lamp": ("led", {}), "bell": ("relay-module", {}), "door": ("push-button", {})},
-                         {"lamp.anode": "p11", "lamp.cathode": "p17", "bell.vcc": "p2", "bell.gnd": "p17", "bell.in1": "p12",
-                          "door.contact": "p13", "door.common": "p17"}, {"lamp.anode": [SeriesResistor(270.0)]},
-                         {"door.contact": "up"}))  # fmt: skip
+    report = look_at(
+        lay(
+            "bowline-40",
+            {"lamp": ("led", {}), "bell": ("relay-module", {}), "door": ("push-button", {})},
+            {
+                "lamp.anode": "p11",
+                "lamp.cathode": "p17",
+                "bell.vcc": "p2",
+                "bell.gnd": "p17",
+                "bell.in1": "p12",
+                "door.contact": "p13",
+                "door.common": "p17",
+            },
+            {"lamp.anode": [SeriesResistor(270.0)]},
+            {"door.contact": "up"},
+        )
+    )
     c = report.circuit
 
     def of(lead: str) -> dict[str, tuple[float, float]]:
@@ -91,19 +118,34 @@ def test_what_a_range_decides() -> None:
     led = shipped().part("led", {}).elements["junction"]
     assert of("lamp.anode") == {"LED current": (led.visible_a, led.most_a)}
     driver = c.hardware.driver("board.p13")
-    assert of("door.contact") == {"Level when high": (driver.input_high_v, float("inf")),
-                                  "Level when low": (float("-inf"), driver.input_low_v)}  # fmt: skip
+    assert of("door.contact") == {
+        "Level when high": (driver.input_high_v, float("inf")),
+        "Level when low": (float("-inf"), driver.input_low_v),
+    }
 
 
-@pytest.mark.parametrize("scene", ["harbour-light", "mist-bench", "kite-winder", "seed-drawers", "badge-wall",
-                                   "rules/switch-half-open.bad", "rules/switch-half-open.good"])  # fmt: skip
+@pytest.mark.parametrize(
+    "scene",
+    [
+        "harbour-light",
+        "mist-bench",
+        "kite-winder",
+        "seed-drawers",
+        "badge-wall",
+        "rules/switch-half-open.bad",
+        "rules/switch-half-open.good",
+    ],
+)
 def test_corners_bound_the_specimens_of_every_net(scene: str) -> None:
-    """Junctions, pins, transistors between off and saturation: no specimen lies beyond the corners of its net."""
+    """Junctions, pins, transistors between off and saturation: no specimen
+    lies beyond the corners of its net."""
     circuit = Circuit(example(scene, shipped()), shipped())
     points = operating_points(circuit)
     looked = 0
     for cluster in clusters(circuit):
-        assert len(spreads_of(circuit, cluster)) <= MOST_CORNERS, "a net of a scene that is not looked at whole"
+        assert len(spreads_of(circuit, cluster)) <= MOST_CORNERS, (
+            "a net of a scene that is not looked at whole"
+        )
         for net in cluster.nodes[:3]:
             r = max(points.volts[net], key=lambda x: x.max - x.min)
             found = of_net(circuit, net, r.case, 400)

@@ -50,7 +50,9 @@ def test_bowline_has_its_console_on_a_uart_pair_by_default() -> None:
 
 
 def test_bowline_has_one_bus_with_pull_ups_and_a_second_for_identification() -> None:
-    fitted = {str(f): (p.fitted_pull_ohm, p.reserved) for p in io("bowline-40").values() for f in p.jobs("i2c")}
+    fitted = {
+        str(f): (p.fitted_pull_ohm, p.reserved) for p in io("bowline-40").values() for f in p.jobs("i2c")
+    }
     assert fitted["i2c:1.sda"] == (1800, "") and fitted["i2c:0.sda"] == (3900, "identification")
 
 
@@ -104,7 +106,10 @@ def test_clove_22_has_a_10_bit_converter_with_selectable_reference() -> None:
 
 
 def test_clove_22_has_its_indicator_on_a_pin_and_serial_pins_shared_with_usb() -> None:
-    assert Counter(p.reserved for p in io("clove-22").values() if p.reserved) == {"usb-serial": 2, "indicator": 1}
+    assert Counter(p.reserved for p in io("clove-22").values() if p.reserved) == {
+        "usb-serial": 2,
+        "indicator": 1,
+    }
 
 
 # --- Clove 60 ---------------------------------------------------------------------------------
@@ -154,7 +159,12 @@ def test_halyard_s_second_converter_cannot_be_used_while_the_radio_runs() -> Non
 
 def test_halyard_leads_most_functions_to_any_pin_from_pools() -> None:
     offers = [p for p in io("halyard-w").values() if "pwm:any" in p.functions]
-    assert len(offers) == 22 and {p.kind for p in board("halyard-w").pools.values()} == {"pwm", "i2c", "spi", "uart"}
+    assert len(offers) == 22 and {p.kind for p in board("halyard-w").pools.values()} == {
+        "pwm",
+        "i2c",
+        "spi",
+        "uart",
+    }
     assert (board("halyard-w").pools["pwm"].channels, board("halyard-w").pools["pwm"].frequencies) == (12, 4)
 
 
@@ -168,14 +178,18 @@ def test_halyard_has_a_600_ma_regulator_with_radio_bursts() -> None:
 
 
 def test_splice_has_36_castellated_pads_whose_numbers_are_not_the_chip_s_lines() -> None:
-    assert len(board("splice-24").pins) == 36 and {h.contact for h in board("splice-24").headers.values()} == {"pad"}
+    assert len(board("splice-24").pins) == 36 and {
+        h.contact for h in board("splice-24").headers.values()
+    } == {"pad"}
     book = NameBook(board("splice-24"))
     assert book.pins("pad 7") != book.pins("L7") and len(book.pins("7")) == 2
 
 
 def test_splice_has_a_fixed_choice_of_functions_for_each_pin() -> None:
     assert {len(p.functions) for p in io("splice-24").values()} <= {4, 5, 6}
-    assert all(f.instance != "any" for p in io("splice-24").values() for f in map(parse_function, p.functions))
+    assert all(
+        f.instance != "any" for p in io("splice-24").values() for f in map(parse_function, p.functions)
+    )
 
 
 def test_splice_has_pulse_slices_of_two_channels() -> None:
@@ -244,10 +258,17 @@ def test_carrick_has_two_headers_and_names_by_header_and_position() -> None:
 @pytest.mark.parametrize("taken", ["storage", "video"])
 def test_carrick_s_pins_are_taken_until_switched_off(taken: str) -> None:
     pin = next(i for i, p in io("carrick-72").items() if p.reserved == taken)
-    plan = lay("carrick-72", {"Door": "push-button"}, {"door.contact": pin, "door.common": "x1-1"}, pulls={"door.contact": "up"})
+    plan = lay(
+        "carrick-72",
+        {"Door": "push-button"},
+        {"door.contact": pin, "door.common": "x1-1"},
+        pulls={"door.contact": "up"},
+    )
     found = next(f for f in look_at(plan).findings if f.rule == "pin-reserved")
     remedy = next(r for r in found.remedies if "switch" in r.title)
-    assert found.severity == "stop" and "pin-reserved" not in {f.rule for f in look_at(remedy.apply(plan)).findings}
+    assert found.severity == "stop" and "pin-reserved" not in {
+        f.rule for f in look_at(remedy.apply(plan)).findings
+    }
 
 
 def test_carrick_gives_4_to_6_ma_a_pin() -> None:
@@ -260,7 +281,9 @@ def test_carrick_measures_up_to_1_8_v_only() -> None:
     assert len(pins) == 7 and board("carrick-72").converters["adc:0"].reference == "1v8a"
     too_much = {"dial.top": "x1-5", "dial.wiper": pins[0], "dial.bottom": "x1-25"}
     assert "input-over-voltage" in rules("carrick-72", {"Dial": "knob"}, too_much)
-    assert "input-over-voltage" not in rules("carrick-72", {"Dial": "knob"}, {**too_much, "dial.top": "x1-26"})
+    assert "input-over-voltage" not in rules(
+        "carrick-72", {"Dial": "knob"}, {**too_much, "dial.top": "x1-26"}
+    )
 
 
 def test_carrick_s_pulse_outputs_need_an_overlay() -> None:
@@ -303,7 +326,10 @@ def test_capstan_has_two_buses_with_other_numbers_in_software() -> None:
 
 
 def test_capstan_s_spi_is_off_by_default() -> None:
-    assert board("capstan-34").settings["spi"].starts == "off" and board("capstan-34").peripherals["spi:0"].setting == "spi"
+    assert (
+        board("capstan-34").settings["spi"].starts == "off"
+        and board("capstan-34").peripherals["spi:0"].setting == "spi"
+    )
 
 
 def test_capstan_s_translators_cannot_drive_an_led() -> None:
@@ -317,7 +343,9 @@ def test_capstan_s_translators_cannot_drive_an_led() -> None:
 def test_capstan_has_1_8_v_core_pins() -> None:
     core = [i for i, p in io("capstan-34").items() if p.driver == "core"]
     assert len(core) == 2 and board("capstan-34").drivers["core"].max_v < 2
-    assert "input-over-voltage" in rules("capstan-34", {"Door": "push-button"}, {"door.contact": core[0], "door.common": "p1"})
+    assert "input-over-voltage" in rules(
+        "capstan-34", {"Door": "push-button"}, {"door.contact": core[0], "door.common": "p1"}
+    )
 
 
 # --- all of them ------------------------------------------------------------------------------
@@ -332,7 +360,9 @@ def test_every_board_file_is_a_text_with_comments_and_one_line_a_pin(name: str) 
     text = shipped().path_of(name).read_text("utf-8")
     pins = text[text.index("[pins]") :].splitlines()
     assert text.startswith("#") and text.count("\n#") >= 8
-    assert sum(line.startswith(tuple(f"{i} = " for i in board(name).pins)) for line in pins) == len(board(name).pins)
+    assert sum(line.startswith(tuple(f"{i} = " for i in board(name).pins)) for line in pins) == len(
+        board(name).pins
+    )
 
 
 @pytest.mark.parametrize("name", shipped().shipped_ids("board"))
@@ -344,7 +374,9 @@ def test_an_empty_plan_on_every_board_is_analysed(name: str) -> None:
 def test_nothing_in_a_board_file_is_without_use(name: str) -> None:
     b = board(name)
     pins = b.pins.values()
-    assert set(b.reservations) == {p.reserved for p in pins} - {""} and set(b.straps) == {p.strap for p in pins} - {""}
+    assert set(b.reservations) == {p.reserved for p in pins} - {""} and set(b.straps) == {
+        p.strap for p in pins
+    } - {""}
     assert set(b.drivers) == {p.driver for p in pins if p.kind == "io"}
     jobs = [parse_function(t) for p in pins for t in p.functions]
     assert set(b.peripherals) == {j.unit for j in jobs if j.instance not in ("", "any")}
@@ -352,7 +384,9 @@ def test_nothing_in_a_board_file_is_without_use(name: str) -> None:
     used = {u.setting for u in [*b.peripherals.values(), *b.reservations.values()]}
     used |= {c.blocked_by for c in b.converters.values()}
     assert set(b.settings) == used - {""}
-    assert all(f.reference in b.rails for f in b.converters.values()) and set(b.converters) <= set(b.peripherals)
+    assert all(f.reference in b.rails for f in b.converters.values()) and set(b.converters) <= set(
+        b.peripherals
+    )
 
 
 RESERVED = [(b, r) for b in shipped().shipped_ids("board") for r in shipped().board(b).reservations]
@@ -366,7 +400,11 @@ def test_whatever_already_uses_a_pin_is_said_when_a_part_is_tied_there(name: str
     plan = lay(name, {"Door": "push-button"}, {"door.contact": pin, "door.common": ground})
     found = next(f for f in look_at(plan).findings if f.rule == "pin-reserved")
     spec = board(name).reservations[held]
-    assert (found.severity, spec.reason in found.message, spec.lifted_by in found.message) == (spec.severity, True, True)
+    assert (found.severity, spec.reason in found.message, spec.lifted_by in found.message) == (
+        spec.severity,
+        True,
+        True,
+    )
     assert any("switch" in r.title for r in found.remedies) == bool(spec.setting)
 
 
@@ -374,8 +412,11 @@ def test_a_name_instead_of_a_contact_in_a_plan_file_is_told_apart_from_nonsense(
     from knotplan.exchange.plan_file import PlanFileError, dumps, loads
 
     plan = dumps(lay("carrick-72", {"Lamp": "led"}, {"lamp.anode": "x1-9", "lamp.cathode": "x1-1"})).decode()
-    for spelling, words in (("X1.9", "'X1.9' is perhaps 'board.x1-9'"), ("2", "is no contact of Carrick 72"),
-                            ("gpio 0_14", "is perhaps 'board.x1-10'")):  # fmt: skip
+    for spelling, words in (
+        ("X1.9", "'X1.9' is perhaps 'board.x1-9'"),
+        ("2", "is no contact of Carrick 72"),
+        ("gpio 0_14", "is perhaps 'board.x1-10'"),
+    ):
         with pytest.raises(PlanFileError, match=words):
             loads(plan.replace("board.x1-9", f"board.{spelling}").encode(), shipped())
     other = dumps(lay("bowline-40", {"Lamp": "led"}, {"lamp.anode": "p12"})).decode()

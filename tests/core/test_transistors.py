@@ -1,4 +1,5 @@
-"""Transistors and zener diodes in the engine, against SciPy's root finders and closed forms, which share no code with it."""
+"""Transistors and zener diodes in the engine, against SciPy's root finders and closed
+forms, which share no code with it."""
 
 import math
 from collections.abc import Callable
@@ -12,25 +13,42 @@ from scipy.optimize import brentq, root
 from knotplan.core.engine.solver import newton
 from knotplan.core.engine.solver.junction import VT, fit
 from knotplan.core.engine.solver.network import Port, Samples, Solution, SolveError, Topology
-from knotplan.core.engine.solver.transistor import REVERSE_GAIN, Channel, channel, forward_share, reverse_junction
+from knotplan.core.engine.solver.transistor import (
+    REVERSE_GAIN,
+    Channel,
+    channel,
+    forward_share,
+    reverse_junction,
+)
 
 BASE = fit(((0.0001, 0.60), (0.1, 0.82)))
 GAIN = 180.0
 
 
-def run(topology: Topology, fixed: list[float], ohms: list[float], laws: list[tuple[float, float, float]],
-        shares: list[float] | None = None) -> Solution:  # fmt: skip
+def run(
+    topology: Topology,
+    fixed: list[float],
+    ohms: list[float],
+    laws: list[tuple[float, float, float]],
+    shares: list[float] | None = None,
+) -> Solution:
     """One sample; each law is (Is, nVt, v0)."""
 
     def column(values: list[float]) -> np.ndarray:
         return np.array(values, float).reshape(len(values), 1)
 
     is_a, n_vt, offset = (column([law[k] for law in laws]) for k in range(3))
-    return newton.solve(topology, Samples(column(fixed), 1 / column(ohms), is_a, n_vt, None, offset,
-                                          column(shares) if shares else None))  # fmt: skip
+    return newton.solve(
+        topology,
+        Samples(
+            column(fixed), 1 / column(ohms), is_a, n_vt, None, offset, column(shares) if shares else None
+        ),
+    )
 
 
-def bipolar(nodes: tuple[int, int, int], kind: str = "npn") -> tuple[list[Port], list[tuple[float, float, float]], list[float]]:
+def bipolar(
+    nodes: tuple[int, int, int], kind: str = "npn"
+) -> tuple[list[Port], list[tuple[float, float, float]], list[float]]:
     """The ports, laws and shares of a transistor between (base, emitter, collector)."""
     base, emitter, collector = nodes
     back = reverse_junction(BASE, GAIN)
@@ -44,8 +62,8 @@ def bipolar(nodes: tuple[int, int, int], kind: str = "npn") -> tuple[list[Port],
 
 
 def transport(v_be: float, v_bc: float) -> tuple[float, float]:
-    """(collector current, base current) in the transport form of the same equations (Gummel and Poon, 1970, without
-    high-level effects): written from I_S and the two gains, not from shares."""
+    """(collector current, base current) in the transport form of the same equations (Gummel and Poon,
+    1970, without high-level effects): written from I_S and the two gains, not from shares."""
     i_s = BASE.is_a * GAIN / (1 + GAIN)
     forward, back = i_s * math.expm1(v_be / BASE.n_vt), i_s * math.expm1(v_bc / BASE.n_vt)
     return forward - back - back / 1.0, forward / GAIN + back / 1.0
@@ -54,9 +72,16 @@ def transport(v_be: float, v_bc: float) -> tuple[float, float]:
 @given(st.floats(1.5, 12.0), st.floats(200.0, 2e5), st.floats(10.0, 5e3))
 @settings(max_examples=60, deadline=None)
 def test_npn_switch_against_a_root_finder(volts: float, base_ohm: float, load_ohm: float) -> None:
-    """A base resistor and a load, from cut-off to deep saturation: two loop equations, solved by SciPy's hybrid method."""
+    """A base resistor and a load, from cut-off to deep saturation: two loop
+    equations, solved by SciPy's hybrid method."""
     ports, laws, shares = bipolar((0, -3, 1))
-    found = run(Topology(2, 3, ((-1, 0), (-2, 1)), tuple(ports)), [3.3, volts, 0.0], [base_ohm, load_ohm], laws, shares)
+    found = run(
+        Topology(2, 3, ((-1, 0), (-2, 1)), tuple(ports)),
+        [3.3, volts, 0.0],
+        [base_ohm, load_ohm],
+        laws,
+        shares,
+    )
 
     def loops(x: np.ndarray) -> list[float]:
         collector, base = transport(x[0], x[0] - x[1])
@@ -70,10 +95,12 @@ def test_npn_switch_against_a_root_finder(volts: float, base_ohm: float, load_oh
 
 
 def test_saturation_voltage_has_its_closed_form() -> None:
-    """V_CE = nVt ln((1/aR + (I_C/I_B)(1 - aR)/aR) / (1 - I_C/(B I_B))), from Ebers and Moll's equations (Sedra and Smith,
-    Microelectronic Circuits, the chapter on the saturated transistor)."""
+    """V_CE = nVt ln((1/aR + (I_C/I_B)(1 - aR)/aR) / (1 - I_C/(B I_B))), from Ebers and Moll's equations
+    (Sedra and Smith, Microelectronic Circuits, the chapter on the saturated transistor)."""
     ports, laws, shares = bipolar((0, -3, 1))
-    found = run(Topology(2, 3, ((-1, 0), (-2, 1)), tuple(ports)), [5.0, 5.0, 0.0], [4.3e3, 470.0], laws, shares)
+    found = run(
+        Topology(2, 3, ((-1, 0), (-2, 1)), tuple(ports)), [5.0, 5.0, 0.0], [4.3e3, 470.0], laws, shares
+    )
     base, collector = found.resistor_a[:, 0]
     forced, back = collector / base, forward_share(1.0)
     expected = BASE.n_vt * math.log((1 / back + forced * (1 - back) / back) / (1 - forced / GAIN))
@@ -92,17 +119,25 @@ def test_pnp_is_an_npn_upside_down() -> None:
 
 def test_collector_current_is_the_gain_times_the_base_current() -> None:
     ports, laws, shares = bipolar((0, -3, 1))
-    found = run(Topology(2, 3, ((-1, 0), (-2, 1)), tuple(ports)), [3.3, 12.0, 0.0], [1e6, 100.0], laws, shares)
+    found = run(
+        Topology(2, 3, ((-1, 0), (-2, 1)), tuple(ports)), [3.3, 12.0, 0.0], [1e6, 100.0], laws, shares
+    )
     assert found.resistor_a[1, 0] / found.resistor_a[0, 0] == pytest.approx(GAIN, rel=1e-6)
 
 
 def test_darlington_drops_as_two_transistors_do() -> None:
-    """Closed loops by SciPy; and the drop that the catalogue's sink has (0.75 V and 1 ohm) lies within a tenth of a volt."""
+    """Closed loops by SciPy; and the drop that the catalogue's sink has (0.75 V and 1
+    ohm) lies within a tenth of a volt."""
     first, laws1, shares1 = bipolar((0, 1, 2))
     second, laws2, shares2 = bipolar((1, -3, 2))
     load = 5.0 / 0.17
-    found = run(Topology(3, 3, ((-1, 0), (-2, 2)), (*first, *second)), [3.3, 5.0, 0.0], [2.7e3, load],
-                laws1 + laws2, shares1 + shares2)  # fmt: skip
+    found = run(
+        Topology(3, 3, ((-1, 0), (-2, 2)), (*first, *second)),
+        [3.3, 5.0, 0.0],
+        [2.7e3, load],
+        laws1 + laws2,
+        shares1 + shares2,
+    )
 
     def loops(x: np.ndarray) -> list[float]:
         b, m, c = x
@@ -118,7 +153,9 @@ def test_darlington_drops_as_two_transistors_do() -> None:
 # --- field-effect transistors -------------------------------------------------------------------
 
 
-def fet(gate: int, source: int, drain: int, law: Channel, kind: str = "n") -> tuple[list[Port], list[tuple[float, float, float]]]:
+def fet(
+    gate: int, source: int, drain: int, law: Channel, kind: str = "n"
+) -> tuple[list[Port], list[tuple[float, float, float]]]:
     at = "a" if kind == "n" else "b"
     ports = []
     for far, third in ((source, drain), (drain, source)):
@@ -130,7 +167,8 @@ def fet(gate: int, source: int, drain: int, law: Channel, kind: str = "n") -> tu
 @given(st.floats(2.6, 10.0), st.floats(2.0, 24.0), st.floats(1.0, 100.0))
 @settings(max_examples=60, deadline=None)
 def test_fet_switch_against_the_square_law(gate_v: float, volts: float, load_ohm: float) -> None:
-    """Far above its threshold: I = K((V_GS - V_T) v - v^2/2) up to v = V_GS - V_T, then constant; the loop is a quadratic."""
+    """Far above its threshold: I = K((V_GS - V_T) v - v^2/2) up to v = V_GS - V_T,
+    then constant; the loop is a quadratic."""
     law = channel(((2.5, 0.05), (4.5, 0.03)))
     over, k = gate_v - law.threshold_v, law.k
     ports, laws = fet(-1, -3, 0, law)
@@ -170,17 +208,27 @@ def test_p_channel_is_an_n_channel_upside_down_and_a_closed_gate_carries_nothing
 def test_zener_behind_a_resistor_against_brentq(volts: float, ohm: float) -> None:
     n_vt, v0, at = 0.02, 3.3, 5e-3
     found = run(Topology(1, 2, ((-1, 0),), (Port(0, -2),)), [volts, 0.0], [ohm], [(at, n_vt, v0)])
-    expected = brentq(lambda v: (volts - v) / ohm - at * (math.exp((v - v0) / n_vt) - math.exp(-v0 / n_vt)), 0,
-                      min(volts, v0 + 1), xtol=1e-14)
+    expected = brentq(
+        lambda v: (volts - v) / ohm - at * (math.exp((v - v0) / n_vt) - math.exp(-v0 / n_vt)),
+        0,
+        min(volts, v0 + 1),
+        xtol=1e-14,
+    )
     assert found.volts[0, 0] == pytest.approx(expected, abs=1e-7)
 
 
 # --- what holds for every network -----------------------------------------------------------------
 
 
-@given(st.floats(2.0, 15.0), st.lists(st.floats(50.0, 1e5), min_size=5, max_size=5), st.sampled_from(["npn", "pnp"]))
+@given(
+    st.floats(2.0, 15.0),
+    st.lists(st.floats(50.0, 1e5), min_size=5, max_size=5),
+    st.sampled_from(["npn", "pnp"]),
+)
 @settings(max_examples=60, deadline=None)
-def test_current_law_holds_at_each_node_of_a_transistor_stage(volts: float, ohms: list[float], kind: str) -> None:
+def test_current_law_holds_at_each_node_of_a_transistor_stage(
+    volts: float, ohms: list[float], kind: str
+) -> None:
     """Kirchhoff: base divider, emitter resistor, load, and a resistor from collector to base."""
     ports, laws, shares = bipolar((0, 1, 2), kind)
     ends = ((-1, 0), (0, -2), (1, -2), (-1, 2), (2, 0))
@@ -202,11 +250,18 @@ def test_current_law_holds_at_each_node_of_a_transistor_stage(volts: float, ohms
 
 
 def latch() -> tuple[Topology, list[float], list[float], list[tuple[float, float, float]], list[float]]:
-    """Two transistors, each holding the other one off: three operating points, one of them no maker ever sees."""
+    """Two transistors, each holding the other one off: three operating
+    points, one of them no maker ever sees."""
     first, laws1, shares1 = bipolar((0, -2, 1))
     second, laws2, shares2 = bipolar((2, -2, 3))
     ends = ((-1, 1), (-1, 3), (1, 2), (3, 0))
-    return (Topology(4, 2, ends, (*first, *second)), [5.0, 0.0], [1e3, 1.2e3, 1e4, 1e4], laws1 + laws2, shares1 + shares2)
+    return (
+        Topology(4, 2, ends, (*first, *second)),
+        [5.0, 0.0],
+        [1e3, 1.2e3, 1e4, 1e4],
+        laws1 + laws2,
+        shares1 + shares2,
+    )
 
 
 def test_a_latch_settles_somewhere_true() -> None:
@@ -224,7 +279,9 @@ def _unsettled(net: object, *_: object, **__: object) -> tuple[np.ndarray, np.nd
 
 
 @pytest.mark.parametrize("without", [("_on_ports",), ("_on_ports", "_from_nothing")])
-def test_each_fall_back_finds_the_same_point(monkeypatch: pytest.MonkeyPatch, without: tuple[str, ...]) -> None:
+def test_each_fall_back_finds_the_same_point(
+    monkeypatch: pytest.MonkeyPatch, without: tuple[str, ...]
+) -> None:
     """What Newton's method on the ports finds is found on the nodes too, and by raising the sources."""
     ports, laws, shares = bipolar((0, -3, 1))
     given_ = Topology(2, 3, ((-1, 0), (-2, 1)), tuple(ports)), [3.3, 9.0, 0.0], [1.2e3, 150.0], laws, shares
@@ -243,7 +300,10 @@ def test_what_does_not_settle_is_named(monkeypatch: pytest.MonkeyPatch) -> None:
 
 
 def test_laws_that_cannot_be_are_refused() -> None:
-    bad: list[Callable[[], object]] = [lambda: channel(((2.5, 0.03), (4.5, 0.05))), lambda: channel(((4.5, 0.05), (2.5, 0.03)))]
+    bad: list[Callable[[], object]] = [
+        lambda: channel(((2.5, 0.03), (4.5, 0.05))),
+        lambda: channel(((4.5, 0.05), (2.5, 0.03))),
+    ]
     for make in bad:
         with pytest.raises(ValueError, match="fall"):
             make()
@@ -259,10 +319,16 @@ def test_the_two_junctions_of_a_transistor_are_reciprocal() -> None:
 
 @given(st.floats(1.5, 12.0), st.floats(50.0, 1e5), st.floats(10.0, 5e3), st.floats(1.01, 5.0))
 @settings(max_examples=40, deadline=None)
-def test_more_base_resistance_never_more_collector_current(volts: float, base_ohm: float, load_ohm: float, factor: float) -> None:
+def test_more_base_resistance_never_more_collector_current(
+    volts: float, base_ohm: float, load_ohm: float, factor: float
+) -> None:
     ports, laws, shares = bipolar((0, -3, 1))
-    less, more = (run(Topology(2, 3, ((-1, 0), (-2, 1)), tuple(ports)), [3.3, volts, 0.0], [ohm, load_ohm], laws, shares)
-                  for ohm in (base_ohm, base_ohm * factor))  # fmt: skip
+    less, more = (
+        run(
+            Topology(2, 3, ((-1, 0), (-2, 1)), tuple(ports)), [3.3, volts, 0.0], [ohm, load_ohm], laws, shares
+        )
+        for ohm in (base_ohm, base_ohm * factor)
+    )
     assert more.resistor_a[1, 0] <= less.resistor_a[1, 0] * (1 + 1e-9) + 1e-12
 
 
@@ -270,6 +336,8 @@ def test_more_base_resistance_never_more_collector_current(volts: float, base_oh
 @settings(max_examples=40, deadline=None)
 def test_more_load_resistance_never_more_drain_current(volts: float, load_ohm: float, factor: float) -> None:
     ports, laws = fet(-1, -3, 0, channel(((2.5, 0.06), (4.5, 0.028))))
-    less, more = (run(Topology(1, 3, ((-2, 0),), tuple(ports)), [3.3, volts, 0.0], [ohm], laws, [1.0, 1.0])
-                  for ohm in (load_ohm, load_ohm * factor))  # fmt: skip
+    less, more = (
+        run(Topology(1, 3, ((-2, 0),), tuple(ports)), [3.3, volts, 0.0], [ohm], laws, [1.0, 1.0])
+        for ohm in (load_ohm, load_ohm * factor)
+    )
     assert more.resistor_a[0, 0] <= less.resistor_a[0, 0] * (1 + 1e-9)

@@ -1,4 +1,5 @@
-"""Units behind pins: pools that run short, remaps, pins with a choice of functions, buses that several parts share."""
+"""Units behind pins: pools that run short, remaps, pins with a choice of
+functions, buses that several parts share."""
 
 import pytest
 from msgspec.structs import replace
@@ -21,7 +22,10 @@ from tests.conftest import lay, look_at
 def with_functions(name: str, **functions: str) -> Board:
     """A board of the catalogue with other functions on some pins."""
     board = shipped().board(name)
-    pins = {i: replace(p, functions=tuple(functions[i].split())) if i in functions else p for i, p in board.pins.items()}
+    pins = {
+        i: replace(p, functions=tuple(functions[i].split())) if i in functions else p
+        for i, p in board.pins.items()
+    }
     return replace(board, id="changed", pins=pins)
 
 
@@ -54,13 +58,17 @@ def test_a_pool_gives_out_its_channels_one_by_one_and_then_none() -> None:
     c = Circuit(plan, shipped())
     assert fit(c, "last.signal", "board.p11").reasons == ("one of the pulse channels, 1 free",)
     full = tie(add_part(plan, "micro-servo", "More"), "last.signal", "board.p11")
-    answers = {f.grade for f in fits(Circuit(full, shipped()), "more.signal") if f.contact.startswith("board.p")}
+    answers = {
+        f.grade for f in fits(Circuit(full, shipped()), "more.signal") if f.contact.startswith("board.p")
+    }
     assert answers == {Grade.IMPOSSIBLE}
 
 
 def test_a_pool_s_frequencies_run_short_too() -> None:
     halyard = shipped().board("halyard-w")
-    few = replace(halyard, id="changed", pools={**halyard.pools, "pwm": replace(halyard.pools["pwm"], frequencies=1)})
+    few = replace(
+        halyard, id="changed", pools={**halyard.pools, "pwm": replace(halyard.pools["pwm"], frequencies=1)}
+    )
     plan = add_part(flags(few, ["w9"]), "led", "Lamp", {"dimmed": "yes"})
     answer = fit(Circuit(plan, shipped()), "lamp.anode", "board.w10")
     assert "frequencies, and all are taken" in answer.reason
@@ -69,15 +77,20 @@ def test_a_pool_s_frequencies_run_short_too() -> None:
 
 
 def test_a_unit_is_led_to_one_group_of_pins_only() -> None:
-    c = Circuit(lay("reef-48", {"Flag": "micro-servo", "Mast": "micro-servo"}, {"flag.signal": "e17"}), shipped())
+    c = Circuit(
+        lay("reef-48", {"Flag": "micro-servo", "Mast": "micro-servo"}, {"flag.signal": "e17"}), shipped()
+    )
     assert fit(c, "mast.signal", "board.w10").reason == "timer 2 is led to other pins for Flag · signal"
     assert fit(c, "mast.signal", "board.e16").grade == Grade.GOOD
 
 
 def test_several_parts_share_a_bus_and_that_is_no_clash() -> None:
     parts: dict = {"Mast": "i2c-thermometer", "Keel": "i2c-thermometer"}
-    ties = {f"{p}.{lead}": pin for p in ("mast", "keel") for lead, pin in
-            (("vcc", "p2"), ("gnd", "p5"), ("sda", "p14"), ("scl", "p22"))}  # fmt: skip
+    ties = {
+        f"{p}.{lead}": pin
+        for p in ("mast", "keel")
+        for lead, pin in (("vcc", "p2"), ("gnd", "p5"), ("sda", "p14"), ("scl", "p22"))
+    }
     found = {f.rule for f in look_at(lay("bowline-40", parts, ties)).findings}
     assert not found & {"pin-shared", "need-unmet", "bus-mixed"}
 
@@ -96,10 +109,13 @@ def test_a_bus_over_any_pin_takes_any_pins() -> None:
 
 
 def test_a_module_s_pull_ups_at_5_v_are_seen_at_the_pins() -> None:
-    """10 kΩ to 5 V and the board's 1.8 kΩ to 3.3 V make 3.56 V at typical values: more than the 3.3 V rail."""
+    """10 kΩ to 5 V and the board's 1.8 kΩ to 3.3 V make 3.56 V at
+    typical values: more than the 3.3 V rail."""
     ties = {"mast.vcc": "p1", "mast.gnd": "p5", "mast.sda": "p14", "mast.scl": "p22"}
     report = look_at(lay("bowline-40", {"Mast": "i2c-thermometer"}, ties))
-    typical = max(r.typ for r in report.points.volts[report.circuit.nets.of("board.p14")] if r.case.moment == "running")
+    typical = max(
+        r.typ for r in report.points.volts[report.circuit.nets.of("board.p14")] if r.case.moment == "running"
+    )
     assert typical == pytest.approx((5.0 / 10e3 + 3.3 / 1.8e3) / (1 / 10e3 + 1 / 1.8e3), rel=1e-3)
     assert "input-over-voltage" in {f.rule for f in report.findings}
 
@@ -112,7 +128,8 @@ def test_what_is_off_is_said_and_the_switch_settles_it() -> None:
     report = look_at(after)
     assert "peripheral-off" not in {f.rule for f in report.findings}
     assert report.circuit.hardware.system_changes() == [
-        "Switch the pulse outputs on: give the pulse pins their function in the system's header set-up, then restart."
+        "Switch the pulse outputs on: give the pulse pins their function in the system's header set-up, then "
+        "restart."
     ]
 
 
@@ -121,7 +138,11 @@ def test_the_wiring_sheet_says_what_has_to_be_switched_before() -> None:
 
     plan = set_up(lay("capstan-34", {"Flag": "micro-servo"}, {"flag.signal": "p15"}), "pulse")
     off, on = html(look_at(plan)), html(look_at(set_up(plan, "pulse")))
-    assert "Before it works" in off and "Switch the pulse outputs on" in off and "Switch the pulse outputs" not in on
+    assert (
+        "Before it works" in off
+        and "Switch the pulse outputs on" in off
+        and "Switch the pulse outputs" not in on
+    )
     assert "Be in the group pwm" in off and "Be in the group pwm" in on, "who may use them is another matter"
 
 
@@ -137,7 +158,8 @@ def test_a_strap_is_looked_at_in_every_state_of_the_contact() -> None:
 
 
 def test_a_strap_against_a_pull_up_is_a_divider() -> None:
-    """By hand: 10 kΩ to 3.3 V against the board's 100 kΩ and the pin's 1 µA at 3.3 V give 2.99 V, far from low."""
+    """By hand: 10 kΩ to 3.3 V against the board's 100 kΩ and the pin's 1 µA
+    at 3.3 V give 2.99 V, far from low."""
     ties = {"door.contact": "w14", "door.common": "e1"}
     plan = lay("reef-48", {"Door": "push-button"}, ties, {"door.contact": [PullUp(10e3, rail="board.w3")]})
     report = look_at(plan)
@@ -151,7 +173,9 @@ def test_a_strap_against_a_pull_up_is_a_divider() -> None:
 
 
 def test_a_pin_that_toggles_while_the_board_starts_can_wake_a_load() -> None:
-    """Halyard's console pin is high at first and then toggles: an active-low relay answers, and a steady high would not."""
+    """Halyard's console pin is high at first and then toggles: an active-low relay
+    answers, and a steady high would not."""
+
     def woken(pin: str) -> bool:
         ties = {"horn.vcc": "w1", "horn.in1": pin, "horn.gnd": "e1"}
         plan = lay("halyard-w", {"Horn": ("relay-module", {"input": "transistor"})}, ties)

@@ -20,9 +20,12 @@ from knotplan.exchange.plan_file import PlanFileError, dumps, loads
 from tests.conftest import lay
 
 CATALOG = shipped()
-BENCH = lay("bowline-40", {"Flag": "micro-servo", "Brick": "brick-5v", "Door": "push-button"},
-            {"flag.power": "brick.plus", "brick.zero": "p5", "door.contact": "p11"},
-            {"door.contact": [PullUp(1e4, rail="brick.plus")]})  # fmt: skip
+BENCH = lay(
+    "bowline-40",
+    {"Flag": "micro-servo", "Brick": "brick-5v", "Door": "push-button"},
+    {"flag.power": "brick.plus", "brick.zero": "p5", "door.contact": "p11"},
+    {"door.contact": [PullUp(1e4, rail="brick.plus")]},
+)
 
 
 @pytest.mark.parametrize("name", names())
@@ -55,22 +58,30 @@ def test_a_lead_that_a_choice_takes_away_takes_its_tie_along() -> None:
     assert edited(plan, CATALOG, edits.set_param, "relays", "channels", "1").ties == ()
 
 
-@pytest.mark.parametrize(("edit", "words"), [
-    (lambda p: edits.tie(p, "door.common", "board.p999"), "no contact of Bowline 40"),
-    (lambda p: edits.tie(p, "nobody.lead", "board.p3"), "there is no part 'nobody'"),
-    (lambda p: edits.retitle(p, "\ud800"), "half a letter"), (lambda p: edits.retitle(p, "n" * 5000), "has 5000 letters"),
-    (lambda p: edits.set_param(p, "flag", "nonsense", 1.0), "is no parameter"),
-    (lambda p: edits.add_part(p, "no-such", "X"), "There is no part 'no-such' in the catalogue"),
-    (lambda p: edits.speak(p, "martian"), "no name scheme"), (lambda p: edits.set_series(p, "E7"), "no series"),
-    (lambda p: edits.ask(p, "flag", "at", float("inf")), "no number that a file can hold"),
-    (lambda p: replace(p, ties=(*p.ties, replace(p.ties[0], id="other"))), "are tied already"),
-    (lambda p: replace(p, ties=(*p.ties, Tie("x", "door.common", "door.common"))), "tied to itself"),
-    (lambda p: replace(p, parts=(*p.parts, PlacedPart("board", "led", "X"))), "is no id"),
-    (lambda p: replace(p, clocks=(BusClock("board.i2c:1", 1e5), BusClock("board.i2c:1", 4e5))), "given twice"),
-    (lambda p: edits.carry_part(p, CarriedPart("mine", ("title = 'x'",))), "Is missing"),
-    (lambda p: edits.carry_part(p, CarriedPart("led", ("title = 'x'",))), "comes with the program"),
-    (lambda p: edits.remove_part(p, "nobody"), "not there any more"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("edit", "words"),
+    [
+        (lambda p: edits.tie(p, "door.common", "board.p999"), "no contact of Bowline 40"),
+        (lambda p: edits.tie(p, "nobody.lead", "board.p3"), "there is no part 'nobody'"),
+        (lambda p: edits.retitle(p, "\ud800"), "half a letter"),
+        (lambda p: edits.retitle(p, "n" * 5000), "has 5000 letters"),
+        (lambda p: edits.set_param(p, "flag", "nonsense", 1.0), "is no parameter"),
+        (lambda p: edits.add_part(p, "no-such", "X"), "There is no part 'no-such' in the catalogue"),
+        (lambda p: edits.speak(p, "martian"), "no name scheme"),
+        (lambda p: edits.set_series(p, "E7"), "no series"),
+        (lambda p: edits.ask(p, "flag", "at", float("inf")), "no number that a file can hold"),
+        (lambda p: replace(p, ties=(*p.ties, replace(p.ties[0], id="other"))), "are tied already"),
+        (lambda p: replace(p, ties=(*p.ties, Tie("x", "door.common", "door.common"))), "tied to itself"),
+        (lambda p: replace(p, parts=(*p.parts, PlacedPart("board", "led", "X"))), "is no id"),
+        (
+            lambda p: replace(p, clocks=(BusClock("board.i2c:1", 1e5), BusClock("board.i2c:1", 4e5))),
+            "given twice",
+        ),
+        (lambda p: edits.carry_part(p, CarriedPart("mine", ("title = 'x'",))), "Is missing"),
+        (lambda p: edits.carry_part(p, CarriedPart("led", ("title = 'x'",))), "comes with the program"),
+        (lambda p: edits.remove_part(p, "nobody"), "not there any more"),
+    ],
+)
 def test_an_edit_that_asks_for_what_no_plan_can_be_is_refused(edit, words: str) -> None:
     with pytest.raises(EditError, match=words) as caught:
         edited(BENCH, CATALOG, edit)

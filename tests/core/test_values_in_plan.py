@@ -27,10 +27,14 @@ def by_name(plan: Plan, lead: str) -> dict[str, Proposal]:
 
 def on_clove(what: str) -> str:
     """A pin of Clove 22 on a rail, or on ground."""
-    return next(f"board.{p}" for p, pin in shipped().board("clove-22").pins.items() if what in (pin.rail, pin.kind))
+    return next(
+        f"board.{p}" for p, pin in shipped().board("clove-22").pins.items() if what in (pin.rail, pin.kind)
+    )
 
 
-@pytest.mark.parametrize("scene", ["harbour-light", "mist-bench", "kite-winder", "seed-drawers", "badge-wall"])
+@pytest.mark.parametrize(
+    "scene", ["harbour-light", "mist-bench", "kite-winder", "seed-drawers", "badge-wall"]
+)
 def test_each_proposal_of_a_scene_has_an_answer_and_its_edit_settles_it(scene: str) -> None:
     plan = example(scene, shipped())
     report = analyse(plan, shipped())
@@ -38,23 +42,32 @@ def test_each_proposal_of_a_scene_has_an_answer_and_its_edit_settles_it(scene: s
     for tie in plan.ties:
         for p in proposals(report.circuit, report.points, tie):
             found = BY_ID[p.finder](p.values, p.origins)
-            assert all(n.origin for n in found.given if n.name in {i.title.lower() for i in BY_ID[p.finder].inputs
-                                                                   if i.name in p.given})  # fmt: skip
+            assert all(
+                n.origin
+                for n in found.given
+                if n.name in {i.title.lower() for i in BY_ID[p.finder].inputs if i.name in p.given}
+            )
             remedy = p.remedy(found)
             if remedy is None:
                 continue
             changed = analyse(remedy.apply(plan), shipped())
             again = asked(changed, tie.lead).get(p.finder)
             if again is not None and p.finder not in ("debounce", "pull", "divider", "sensor"):
-                assert again.remedy(BY_ID[p.finder](again.values, again.origins)) is None, (p.finder, tie.lead)
+                assert again.remedy(BY_ID[p.finder](again.values, again.origins)) is None, (
+                    p.finder,
+                    tie.lead,
+                )
             seen += 1
     assert seen > 3
 
 
 def test_base_resistor_of_a_transistor_takes_its_load_from_the_plan() -> None:
     parts = {"bell": ("relay", {}), "switch": ("npn-transistor", {})}
-    plan = lay("bowline-40", parts, {"bell.a1": "p1", "bell.a2": "switch.collector", "switch.base": "p11",
-                                     "switch.emitter": "p17"})  # fmt: skip
+    plan = lay(
+        "bowline-40",
+        parts,
+        {"bell.a1": "p1", "bell.a2": "switch.collector", "switch.base": "p11", "switch.emitter": "p17"},
+    )
     found = by_name(plan, "switch.base")["base"]
     coil = shipped().part("relay", {}).elements["coil"]
     assert found.values["load"] == pytest.approx(5.25 / coil.ohm.min, rel=0.02)
@@ -67,17 +80,30 @@ def test_base_resistor_of_a_transistor_takes_its_load_from_the_plan() -> None:
     running = [r for r in report.points.pins["switch.collector"] if r.case.moment == "running"]
     assert max(r.max for r in running) <= 1e-6, "it only sinks"
     assert min(r.typ for r in running) == pytest.approx(-5.0 / coil.ohm.typ, rel=0.05)
-    saturated = min(r.typ for r in report.points.volts[report.circuit.nets.of("switch.collector")] 
-                    if r.case.moment == "running" and r.case.pin("board.p11") == "high")  # fmt: skip
+    saturated = min(
+        r.typ
+        for r in report.points.volts[report.circuit.nets.of("switch.collector")]
+        if r.case.moment == "running" and r.case.pin("board.p11") == "high"
+    )
     assert saturated < 0.3
 
 
 def test_what_a_hub_passes_on_counts_for_its_cord_and_fuse() -> None:
-    """Four micro servos of 650 mA at worst and 120 mA usually on a hub behind a converter of 12 V (by hand)."""
-    parts = {"hub": ("pwm-hub", {}), "buck": ("buck-converter", {}), "feed": ("brick-12v", {})} | \
-        {f"s{k}": ("micro-servo", {}) for k in range(4)}  # fmt: skip
-    ties = {"hub.vplus": "buck.out", "hub.vcc": "p2", "hub.gnd": "p5", "hub.sda": "p7", "hub.scl": "p8", "buck.in": "feed.plus",
-            "buck.gnd": "p5", "feed.zero": "p5"}  # fmt: skip
+    """Four micro servos of 650 mA at worst and 120 mA usually on a hub
+    behind a converter of 12 V (by hand)."""
+    parts = {"hub": ("pwm-hub", {}), "buck": ("buck-converter", {}), "feed": ("brick-12v", {})} | {
+        f"s{k}": ("micro-servo", {}) for k in range(4)
+    }
+    ties = {
+        "hub.vplus": "buck.out",
+        "hub.vcc": "p2",
+        "hub.gnd": "p5",
+        "hub.sda": "p7",
+        "hub.scl": "p8",
+        "buck.in": "feed.plus",
+        "buck.gnd": "p5",
+        "feed.zero": "p5",
+    }
     for k in range(4):
         ties |= {f"s{k}.power": "hub.vplus", f"s{k}.ground": "hub.gnd", f"s{k}.signal": f"hub.ch{k}"}
     plan = lay("bowline-40", parts, ties)
@@ -94,7 +120,11 @@ def test_what_a_hub_passes_on_counts_for_its_cord_and_fuse() -> None:
 
 
 def test_five_volts_into_a_3_3_volt_input_asks_for_a_divider() -> None:
-    plan = lay("bowline-40", {"level": ("echo-ranger", {})}, {"level.vcc": "p1", "level.gnd": "p17", "level.echo": "p11"})
+    plan = lay(
+        "bowline-40",
+        {"level": ("echo-ranger", {})},
+        {"level.vcc": "p1", "level.gnd": "p17", "level.echo": "p11"},
+    )
     found = by_name(plan, "level.echo")["divider"]
     remedy = found.remedy(BY_ID["divider"](found.values))
     assert remedy is not None
@@ -120,11 +150,16 @@ def test_a_bare_sensor_asks_for_its_second_resistor_then_says_how_finely_it_is_r
 
 
 def test_a_knob_says_what_share_of_the_scale_it_uses() -> None:
-    plan = lay("clove-22", {"knob": ("knob", {})},
-               {"knob.top": on_clove("5v"), "knob.wiper": "w4", "knob.bottom": on_clove("ground")})  # fmt: skip
+    plan = lay(
+        "clove-22",
+        {"knob": ("knob", {})},
+        {"knob.top": on_clove("5v"), "knob.wiper": "w4", "knob.bottom": on_clove("ground")},
+    )
     found = by_name(plan, "knob.wiper")["converter"]
     answer = BY_ID["converter"](found.values)
-    assert next(n.value for n in answer.chosen.results if n.name == "share of the scale in use") == pytest.approx(1, abs=0.01)
+    assert next(
+        n.value for n in answer.chosen.results if n.name == "share of the scale in use"
+    ) == pytest.approx(1, abs=0.01)
     assert answer.value == pytest.approx(100 / 1024, rel=0.01)
 
 
@@ -134,7 +169,9 @@ def test_what_has_no_answer_says_why() -> None:
 
 
 def test_a_grid_of_lights_takes_its_drivers_figures_from_the_catalogue() -> None:
-    plan = lay("clove-22", {"sign": ("led-grid", {})}, {"sign.vcc": on_clove("5v"), "sign.gnd": on_clove("ground")})
+    plan = lay(
+        "clove-22", {"sign": ("led-grid", {})}, {"sign.vcc": on_clove("5v"), "sign.gnd": on_clove("ground")}
+    )
     found = by_name(plan, "sign.vcc")["set-current"]
     answer = BY_ID["set-current"](found.values)
     assert answer.exact == pytest.approx(100 * 3.8 / 0.02) and found.now == 10e3

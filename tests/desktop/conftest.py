@@ -24,7 +24,11 @@ class Windows(QObject):
         self.stray = stray
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.Show and isinstance(watched, QWidget) and watched.windowType() == Qt.WindowType.Window:
+        if (
+            event.type() == QEvent.Type.Show
+            and isinstance(watched, QWidget)
+            and watched.windowType() == Qt.WindowType.Window
+        ):
             meant = isinstance(watched, MainWindow | QDialog)
             self.stray.extend([] if meant else [watched])
         return False

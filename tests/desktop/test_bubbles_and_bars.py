@@ -25,8 +25,17 @@ def bubble(window: MainWindow, kind: str, thing: str) -> str:
 
 def test_a_pin_s_bubble_has_its_names_its_jobs_its_load_and_its_tie(window: MainWindow) -> None:
     said = bubble(window, "pin", "board.p7")
-    for words in ("L22 (pos 7)", "Library index 16", "line 62", "PULSE_A0", "in and out, pulse pair A", "Power-on pulled down",
-                  "of 12 mA", "Tied to Lamp · anode", "Shares pulse pair A, one frequency: L14, L21"):  # fmt: skip
+    for words in (
+        "L22 (pos 7)",
+        "Library index 16",
+        "line 62",
+        "PULSE_A0",
+        "in and out, pulse pair A",
+        "Power-on pulled down",
+        "of 12 mA",
+        "Tied to Lamp · anode",
+        "Shares pulse pair A, one frequency: L14, L21",
+    ):
         assert words in said, words
 
 
@@ -37,12 +46,19 @@ def test_a_pin_answers_the_selected_lead_in_its_bubble(draft: MainWindow) -> Non
     assert "possible: shares pulse pair A with Lamp (1 kHz)" in bubble(draft, "pin", "board.p12")
 
 
-@pytest.mark.parametrize(("kind", "thing", "words"), [
-    ("pin", "board.usb", "up to 3 A"), ("pin", "board.p1", "1.5 a for all parts"),
-    ("pin", "board.p40", "job console: the system prints"), ("lead", "flag.signal", "tied to L3 (pos 18)"),
-    ("lead", "part-5-v-brick.plus", "tied to Flag · power"), ("tie", "lamp.anode", "with 180 Ω"),
-    ("tie", "lamp.anode", "orange cord to L22 (pos 7)"), ("tie", "lamp.anode", "“lamp”"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("kind", "thing", "words"),
+    [
+        ("pin", "board.usb", "up to 3 A"),
+        ("pin", "board.p1", "1.5 a for all parts"),
+        ("pin", "board.p40", "job console: the system prints"),
+        ("lead", "flag.signal", "tied to L3 (pos 18)"),
+        ("lead", "part-5-v-brick.plus", "tied to Flag · power"),
+        ("tie", "lamp.anode", "with 180 Ω"),
+        ("tie", "lamp.anode", "orange cord to L22 (pos 7)"),
+        ("tie", "lamp.anode", "“lamp”"),
+    ],
+)
 def test_other_bubbles(window: MainWindow, kind: str, thing: str, words: str) -> None:
     assert words.lower() in bubble(window, kind, thing).lower()
 
@@ -79,7 +95,9 @@ def test_no_gauge_writes_over_its_neighbour(open_window, size: tuple[int, int], 
         for (_, right, y), (left, _, y2) in pairwise(spans):
             assert y != y2 or right < left, "title and amount in one line do not touch"
         whole = not any(s.text.endswith("…") for s in texts)
-        assert whole or (size == (1024, 640) and "assumed" in budget.title), "only that long title is cut, in the least window"
+        assert whole or (size == (1024, 640) and "assumed" in budget.title), (
+            "only that long title is cut, in the least window"
+        )
 
 
 def test_a_click_on_a_budget_goes_to_its_finding(qtbot, open_window) -> None:
@@ -137,8 +155,16 @@ def test_the_context_menu_offers_what_fits_what_is_under_the_pointer(window: Mai
 def test_the_wheel_zooms_about_the_pointer(window: MainWindow) -> None:
     loom, spot = window.loom, window.session.bench.pins["board.p18"]
     before = loom.place_of("board.p18")
-    event = QWheelEvent(before, before, QPoint(), QPoint(0, 120), Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier,
-                        Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
+    event = QWheelEvent(
+        before,
+        before,
+        QPoint(),
+        QPoint(0, 120),
+        Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier,
+        Qt.ScrollPhase.NoScrollPhase,
+        False,
+    )
     one = (loom.to_widget(spot.x + 10, 0) - loom.to_widget(spot.x, 0)).x()
     QApplication.sendEvent(loom, event)
     assert (loom.to_widget(spot.x, spot.y) - before).manhattanLength() < 1e-6
@@ -169,7 +195,9 @@ def test_recent_plans_open_again(window: MainWindow, tmp_path) -> None:
 
 def test_a_double_click_on_a_card_renames_its_part(qtbot, window: MainWindow) -> None:
     card = window.loom.card_of("flag")
-    qtbot.mouseDClick(window.loom, Qt.MouseButton.LeftButton, pos=window.loom.to_widget(card.x + 60, card.y + 18).toPoint())
+    qtbot.mouseDClick(
+        window.loom, Qt.MouseButton.LeftButton, pos=window.loom.to_widget(card.x + 60, card.y + 18).toPoint()
+    )
     field = QApplication.focusWidget()
     assert field.objectName() == "name"
     qtbot.keyClicks(field, "Pennant")
@@ -181,7 +209,9 @@ def test_of_many_budgets_the_fullest_are_shown_in_their_order() -> None:
     from knotplan.core.power.budgets import Budget, Item
     from knotplan.desktop.budget_bar import fullest
 
-    many = tuple(Budget(f"b{k}", f"B {k}", "supply", 1.0, (Item("x", 0.1, ((k * 7) % 10) / 10),)) for k in range(10))
+    many = tuple(
+        Budget(f"b{k}", f"B {k}", "supply", 1.0, (Item("x", 0.1, ((k * 7) % 10) / 10),)) for k in range(10)
+    )
     shown, left = fullest(many, 4)
     assert left == 7 and [b.worst_a for b in shown] == pytest.approx([0.7, 0.8, 0.9])  # b1, b4, b7
     assert fullest(many, 10) == (many, 0) and len(fullest(many, 0)[0]) == 1

@@ -1,4 +1,5 @@
-"""The Buses view: maps, pads, addresses in any form, addresses for many, pictures; driven in the real window."""
+"""The Buses view: maps, pads, addresses in any form, addresses for many,
+pictures; driven in the real window."""
 
 import pytest
 from PySide6.QtCore import QPoint, Qt
@@ -82,7 +83,9 @@ def test_pads_are_clicked_as_they_lie_and_said_as_what_to_solder(draft: BusesVie
     assert draft.session.circuit.placed["air"].params["a1"] == "open"
 
 
-@pytest.mark.parametrize(("text", "address"), [("0x49", 0x49), ("0x92", 0x49), ("147", 0x49), ("74", 0x4A), ("1001011", 0x4B)])
+@pytest.mark.parametrize(
+    ("text", "address"), [("0x49", 0x49), ("0x92", 0x49), ("147", 0x49), ("74", 0x4A), ("1001011", 0x4B)]
+)
 def test_an_address_in_any_form_sets_the_straps(draft: BusesView, text: str, address: int) -> None:
     draft.i2c.devices.choose("air")
     said: list[str] = []
@@ -98,7 +101,11 @@ def test_an_address_in_any_form_sets_the_straps(draft: BusesView, text: str, add
 def test_an_address_that_cannot_be_says_why_and_what_is_near(draft: BusesView) -> None:
     draft.i2c.devices.choose("air")
     field = draft.side.widget().findChild(QLineEdit, "address")
-    for text, said in (("0x60", "cannot be at 0x60; near are 0x48"), ("0x03", "reserved"), ("lamp", "is no address")):
+    for text, said in (
+        ("0x60", "cannot be at 0x60; near are 0x48"),
+        ("0x03", "reserved"),
+        ("lamp", "is no address"),
+    ):
         field.setText(text)
         field.editingFinished.emit()
         assert said in texts(draft.side.widget())
@@ -116,7 +123,10 @@ def test_many_get_their_addresses_in_one_step(open_window) -> None:
     assert {c.state for c in view.i2c.map.cells} == {"free", "reserved", "taken", "all-call"}
     assert view.session.undo_word == "set the addresses of 1 device"
     view.i2c.devices.give.click()
-    assert "an address of their own already" in view.i2c.devices.said.text() and not view.i2c.devices.take.isVisible()
+    assert (
+        "an address of their own already" in view.i2c.devices.said.text()
+        and not view.i2c.devices.take.isVisible()
+    )
     assert view.i2c.devices.tree.isColumnHidden(3), "nothing new, no column for it"
 
 
@@ -140,7 +150,9 @@ def test_the_clock_is_chosen_and_what_follows_is_said(draft: BusesView) -> None:
     assert box.accessibleName() == "Clock" and box.currentText() == "100 kHz"
     box.activated.emit(box.findText("400 kHz"))
     assert draft.session.plan.clock("board.i2c:1") == 400e3
-    assert "Fast mode" in draft.i2c.plot.plot.accessibleDescription() + draft.i2c.plot.said.text() + texts(draft.side.widget())
+    assert "Fast mode" in draft.i2c.plot.plot.accessibleDescription() + draft.i2c.plot.said.text() + texts(
+        draft.side.widget()
+    )
     box = draft.side.widget().findChild(QComboBox, "busClock")
     box.activated.emit(box.findText("100 kHz"))
     assert draft.session.plan.clocks == (), "the usual clock is no wish"
@@ -181,7 +193,9 @@ def test_controllers_uarts_and_single_lines_have_pictures(open_window) -> None:
     rate = other.side.widget().findChild(QComboBox, "baud")
     assert "2.9 % apart" in texts(other.side.widget())
     rate.activated.emit(rate.findText("9600 baud"))
-    assert other.session.plan.part("place").asks == {} or other.session.plan.part("place").asks == {"baud": 9600.0}
+    assert other.session.plan.part("place").asks == {} or other.session.plan.part("place").asks == {
+        "baud": 9600.0
+    }
     line = shown(open_window, "rules/line-starved.bad")
     line.list.choose("board.p9")
     assert "Without a supply of its own: Soil" in texts(line.side.widget())

@@ -51,7 +51,9 @@ def shown(widget: QWidget) -> list[tuple[str, str]]:
                 if isinstance(below, QLabel) and place == "text":
                     assert below.textFormat().name == "PlainText", below.objectName()
                 if place in ("toolTip", "whatsThis"):
-                    assert not Qt.mightBeRichText(said), f"{type(below).__name__} {below.objectName()}: {said}"
+                    assert not Qt.mightBeRichText(said), (
+                        f"{type(below).__name__} {below.objectName()}: {said}"
+                    )
     return found
 
 

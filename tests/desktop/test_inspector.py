@@ -25,7 +25,11 @@ def test_an_ambiguous_name_is_never_guessed(qtbot, draft: MainWindow) -> None:
     qtbot.keyClicks(lead.field, "12")
     assert {o.contact for o in lead.offers.offers()} == {"board.p12", "board.p4", "board.p32"}
     assert "means 3 different pins" in lead.note.text()
-    assert {o.place for o in lead.offers.offers()} == {"as position 12", "as chip line 12", "as library index 12"}
+    assert {o.place for o in lead.offers.offers()} == {
+        "as position 12",
+        "as chip line 12",
+        "as library index 12",
+    }
     qtbot.keyClick(lead.field, Qt.Key.Key_Return)
     assert draft.session.plan.tie_of("flag.signal") is None, "Enter in the field did not choose"
     assert lead.offers.hasFocus()
@@ -115,7 +119,11 @@ def test_a_wished_brightness_is_a_wished_current(qtbot, window: MainWindow) -> N
 def test_nonsense_in_a_number_is_kept_and_explained(qtbot, window: MainWindow) -> None:
     part = panel(window, "part", "red-pier-light")
     before = window.session.plan
-    for text, why in (("five", "is not a number"), ("3 A", "at most 20 mA"), ("1 V", "is in V, but A is wanted")):
+    for text, why in (
+        ("five", "is not a number"),
+        ("3 A", "at most 20 mA"),
+        ("1 V", "is in V, but A is wanted"),
+    ):
         field = part.findChild(QLineEdit, "wish")
         field.setText(text)
         qtbot.keyClick(field, Qt.Key.Key_Return)
@@ -162,7 +170,15 @@ def test_a_pin_tells_everything_and_offers_leads(qtbot, draft: MainWindow) -> No
     pin = panel(draft, "pin", "board.p18")
     assert isinstance(pin, PinPanel)
     said = texts(pin)
-    for words in ("Position", "18", "line 35", "PULSE_B0", "12 mA, never above 16 mA", "pulled up", "-0.3 – 3.6 V"):
+    for words in (
+        "Position",
+        "18",
+        "line 35",
+        "PULSE_B0",
+        "12 mA, never above 16 mA",
+        "pulled up",
+        "-0.3 – 3.6 V",
+    ):
         assert words in said, words
     leads = pin.findChild(object, "leadsFor")
     assert "flag.signal" in {o.contact for o in leads.offers()}

@@ -15,7 +15,9 @@ def test_every_letter_is_as_wide_as_the_font_has_it(qapp, bold: bool) -> None:
         assert metrics.horizontalAdvance(letter) == pytest.approx(width, abs=1), letter
 
 
-@pytest.mark.parametrize("text", ["GND pos 28", "wall supply with a USB plug, 5 V", "Needs pulses at 50 Hz", "180 Ω", "94 µA"])
+@pytest.mark.parametrize(
+    "text", ["GND pos 28", "wall supply with a USB plug, 5 V", "Needs pulses at 50 Hz", "180 Ω", "94 µA"]
+)
 def test_lines_are_as_wide_as_they_are_painted(qapp, text: str) -> None:
     """Kerning, which the core leaves out, takes at most 3 %."""
     painted = QFontMetricsF(interface_font(1300)).horizontalAdvance(text) / 100

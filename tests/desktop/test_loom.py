@@ -187,7 +187,9 @@ def test_ties_of_a_file_with_ids_of_its_own_can_be_selected(open_window) -> None
     from knotplan.examples import example
 
     plan = example("harbour-light", shipped())
-    window = open_window(replace(plan, ties=tuple(replace(t, id=f"wire {k}") for k, t in enumerate(plan.ties))))
+    window = open_window(
+        replace(plan, ties=tuple(replace(t, id=f"wire {k}") for k, t in enumerate(plan.ties)))
+    )
     for k, tie in enumerate(plan.ties):
         window.session.select("tie", f"wire {k}")
         assert window.session.selection.lead == tie.lead
@@ -197,10 +199,13 @@ def test_ties_of_a_file_with_ids_of_its_own_can_be_selected(open_window) -> None
 
 @pytest.mark.parametrize("scene", ["harbour-light", "mist-bench", "seed-drawers"])
 def test_whatever_the_pointer_rests_on_may_be_folded_away_or_go(open_window, scene: str) -> None:
-    """A bubble is drawn for what is drawn; a lead, pin or cord that an edit has taken off the picture has none."""
+    """A bubble is drawn for what is drawn; a lead, pin or cord that an edit
+    has taken off the picture has none."""
     window = open_window(example(scene, shipped()))
     loom, session = window.loom, window.session
-    every = {p.id: ("folded" if session.plan.part(p.id).shows != "folded" else "all") for p in session.plan.parts}
+    every = {
+        p.id: ("folded" if session.plan.part(p.id).shows != "folded" else "all") for p in session.plan.parts
+    }
     places = [Hit("lead", x) for x in session.bench.leads] + [Hit("pin", x) for x in session.bench.pins]
     places += [Hit("tie", t.id) for t in session.plan.ties] + [Hit("part", p) for p in every]
     for hit in places:

@@ -1,4 +1,5 @@
-"""Files that somebody else writes, too; files that cannot be written; work that a failure must not take along."""
+"""Files that somebody else writes, too; files that cannot be written; work
+that a failure must not take along."""
 
 import os
 from pathlib import Path
@@ -101,7 +102,9 @@ def test_saving_over_theirs_is_the_makers_decision(saved, monkeypatch, choice: s
     assert len(asked) == 2 and done == (choice != "leave")
     mine, there = window.session.plan, load(path, shipped())
     if choice == "over":
-        assert there.title == "Mine" and load(path.with_name(path.name + "~"), shipped()) == other, "theirs is kept"
+        assert there.title == "Mine" and load(path.with_name(path.name + "~"), shipped()) == other, (
+            "theirs is kept"
+        )
     elif choice == "beside":
         assert there == other and load(path.with_name("light (mine).knot.json"), shipped()).title == "Mine"
         assert window.session.path == path.with_name("light (mine).knot.json")
@@ -138,7 +141,9 @@ def test_what_was_there_before_the_first_save_is_kept(saved) -> None:
     assert path.with_name(path.name + "~").read_bytes() == first
 
 
-def test_a_name_without_suffix_never_overwrites_unasked(window: MainWindow, tmp_path: Path, monkeypatch) -> None:
+def test_a_name_without_suffix_never_overwrites_unasked(
+    window: MainWindow, tmp_path: Path, monkeypatch
+) -> None:
     there = tmp_path / "lamp.knot.json"
     save(example("seed-drawers", shipped()), there)
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "lamp"), ""))
@@ -157,10 +162,14 @@ def test_a_read_only_file_is_left_alone(saved) -> None:
     assert path.read_bytes() == before and "read-only" in window.toast.text.text() and window.session.dirty
 
 
-def test_a_file_with_a_mistake_opens_without_it_and_is_kept_as_it_was(window: MainWindow, tmp_path: Path, monkeypatch) -> None:
+def test_a_file_with_a_mistake_opens_without_it_and_is_kept_as_it_was(
+    window: MainWindow, tmp_path: Path, monkeypatch
+) -> None:
     plan = example("seed-drawers", shipped())
     path = tmp_path / "broken.knot.json"
-    data = dumps(Plan(plan.board, parts=plan.parts, ties=(*plan.ties, Tie("x", "nobody.lead", "board.nothing"))))
+    data = dumps(
+        Plan(plan.board, parts=plan.parts, ties=(*plan.ties, Tie("x", "nobody.lead", "board.nothing")))
+    )
     path.write_bytes(data)
     shown: list[str] = []
 
@@ -175,7 +184,9 @@ def test_a_file_with_a_mistake_opens_without_it_and_is_kept_as_it_was(window: Ma
     assert copy.read_bytes() == data == path.read_bytes()
 
 
-def test_a_broken_file_that_cannot_be_copied_is_opened_without_a_file(window: MainWindow, tmp_path: Path, monkeypatch) -> None:
+def test_a_broken_file_that_cannot_be_copied_is_opened_without_a_file(
+    window: MainWindow, tmp_path: Path, monkeypatch
+) -> None:
     plan = example("seed-drawers", shipped())
     error = documents.PlanFileError("x", [("", "wrong")])
     error.rest = documents.Rest(plan, ())
@@ -191,7 +202,9 @@ def test_a_broken_file_that_cannot_be_copied_is_opened_without_a_file(window: Ma
 # --- failures -------------------------------------------------------------------------------------
 
 
-def test_a_failure_anywhere_keeps_the_work_and_draws_anew(qtbot, window: MainWindow, monkeypatch, caplog) -> None:
+def test_a_failure_anywhere_keeps_the_work_and_draws_anew(
+    qtbot, window: MainWindow, monkeypatch, caplog
+) -> None:
     told: list[str] = []
     monkeypatch.setattr(dialogs, "ask", lambda parent, text, more, words, otherwise: told.append(text + more))
     guard = Guard(lambda: [window])
@@ -262,7 +275,9 @@ def test_a_cord_that_is_pulled_may_lose_its_part(window: MainWindow) -> None:
 
     loom = window.loom
     at = loom.place_of("flag.signal")
-    QTest.mousePress(loom, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, QPoint(round(at.x()), round(at.y())))
+    QTest.mousePress(
+        loom, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, QPoint(round(at.x()), round(at.y()))
+    )
     QTest.mouseMove(loom, QPoint(300, 300))
     window.session.edit("remove", edits.remove_part, "flag")
     loom.grab()

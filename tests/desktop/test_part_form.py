@@ -20,7 +20,9 @@ def catalog_of_ones_own(tmp_path) -> Catalog:
 
 @pytest.fixture
 def maker(open_window, catalog_of_ones_own) -> MainWindow:
-    window = open_window(lay("bowline-40", {"Flag": "micro-servo"}, {"flag.signal": "p7", "flag.ground": "p5"}))
+    window = open_window(
+        lay("bowline-40", {"Flag": "micro-servo"}, {"flag.signal": "p7", "flag.ground": "p5"})
+    )
     window.session.catalog = catalog_of_ones_own
     return window
 
@@ -62,7 +64,9 @@ def test_a_part_is_described_saved_and_stands_on_the_bench(qtbot, monkeypatch, m
     assert session.plan.carried_parts == () and len(session.plan.parts) == 1
 
 
-def test_a_copy_of_a_part_is_changed_and_takes_its_place_with_its_ties(qtbot, monkeypatch, maker: MainWindow) -> None:
+def test_a_copy_of_a_part_is_changed_and_takes_its_place_with_its_ties(
+    qtbot, monkeypatch, maker: MainWindow
+) -> None:
     def worked(form: PartForm) -> int:
         typed(qtbot, form, "title", "Strong servo")
         form.tabs.setCurrentIndex(1)
@@ -76,8 +80,13 @@ def test_a_copy_of_a_part_is_changed_and_takes_its_place_with_its_ties(qtbot, mo
     maker.session.select("part", "flag")
     maker.actions_.by_id["part-copy"].trigger()
     session = maker.session
-    assert session.plan.part("flag").part == "strong-servo" and session.plan.tie("flag.signal").to == "board.p7"
-    assert max(e.worst_a for e in session.circuit.parts["flag"].elements.values() if hasattr(e, "worst_a")) == 2.0
+    assert (
+        session.plan.part("flag").part == "strong-servo" and session.plan.tie("flag.signal").to == "board.p7"
+    )
+    assert (
+        max(e.worst_a for e in session.circuit.parts["flag"].elements.values() if hasattr(e, "worst_a"))
+        == 2.0
+    )
     assert maker.actions_.by_id["part-change"].isEnabled()
 
 
@@ -100,7 +109,10 @@ def test_leads_are_added_and_removed_and_needs_bring_their_numbers(qtbot, catalo
     chooser = form.grid.cellWidget(3, 1)
     chooser.setCurrentIndex(chooser.findData("pulse"))
     chooser.activated.emit(chooser.currentIndex())
-    assert form.grid.item(3, 2).text() == "50 Hz" and not form.grid.item(3, 3).flags() & Qt.ItemFlag.ItemIsEnabled
+    assert (
+        form.grid.item(3, 2).text() == "50 Hz"
+        and not form.grid.item(3, 3).flags() & Qt.ItemFlag.ItemIsEnabled
+    )
     form.grid.item(3, 2).setText("20k")
     assert form.draft.leads[3].low == 20e3
     form.grid.setCurrentCell(3, 0)
@@ -121,7 +133,9 @@ def test_a_number_that_is_none_is_said_and_not_replaced_by_another_one(qtbot, ca
     form.grid.item(0, 2).setText("3")
     form.usual.setFocus()
     qtbot.keyClicks(form.usual, "20 mA")
-    assert loads(form.now(), "new-part").make({}).elements["draws"].worst_a == 0.02, "one of the two stands for both"
+    assert loads(form.now(), "new-part").make({}).elements["draws"].worst_a == 0.02, (
+        "one of the two stands for both"
+    )
     qtbot.keyClicks(form.worst, "5m")
     assert "is above the worst case" in form.wrong.text() and not form.save_button.isEnabled()
 
@@ -154,4 +168,7 @@ def test_an_own_part_is_found_by_the_search(maker: MainWindow, qtbot) -> None:
     maker.search.add_part()
     qtbot.keyClicks(maker.search, "vane")
     qtbot.keyClick(maker.search, Qt.Key.Key_Return)
-    assert maker.session.plan.parts[0].part == "wind-vane" and maker.session.plan.carried_parts[0].id == "wind-vane"
+    assert (
+        maker.session.plan.parts[0].part == "wind-vane"
+        and maker.session.plan.carried_parts[0].id == "wind-vane"
+    )

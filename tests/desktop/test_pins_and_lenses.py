@@ -32,7 +32,9 @@ def test_every_lens_on_every_board_in_every_direction(board: str, lens: str, tur
     pin = next(c for c in bench.pins if report.circuit.contacts.pin(c))
     view = look(report, lens, Selection("pin", pin))
     x, y, w, h = bench.bounds()
-    shapes = [s for g in groups(report, bench, view, DARK) for s in g.shapes] + list(overlay(report, bench, view, DARK))
+    shapes = [s for g in groups(report, bench, view, DARK) for s in g.shapes] + list(
+        overlay(report, bench, view, DARK)
+    )
     for s in shapes:
         if isinstance(s, Disc | Text):
             assert x - 40 <= s.x <= x + w + 40 and y - 40 <= s.y <= y + h + 40
@@ -41,8 +43,11 @@ def test_every_lens_on_every_board_in_every_direction(board: str, lens: str, tur
 def test_volts_tell_levels_and_tolerance_apart_by_shape() -> None:
     reef, core, five = drawn("reef-48", "volts"), drawn("capstan-34", "volts"), drawn("clove-22", "volts")
     assert sum(isinstance(s, Polygon) for s in reef) == 4 * sum(
-        p.driver == "tolerant" for p in shipped().board("reef-48").pins.values() if p.kind == "io")  # fmt: skip
-    assert any(isinstance(s, Disc) and s.dash for s in core) and not any(isinstance(s, Disc) and s.dash for s in five)
+        p.driver == "tolerant" for p in shipped().board("reef-48").pins.values() if p.kind == "io"
+    )
+    assert any(isinstance(s, Disc) and s.dash for s in core) and not any(
+        isinstance(s, Disc) and s.dash for s in five
+    )
     io_and_supplies = [p for p in shipped().board("clove-22").pins.values() if p.kind in ("io", "supply")]
     assert sum(isinstance(s, Disc) for s in five) == 2 * len(io_and_supplies)  # above 4 V the ring is double
 
@@ -63,8 +68,13 @@ def test_power_on_draws_states_straps_and_what_toggles() -> None:
 def test_sharing_gives_each_timer_its_letter_and_fills_what_is_used() -> None:
     report = look_at(lay("bowline-40", {"Flag": "micro-servo"}, {"flag.signal": "p18"}))
     bench = lay_out(report.circuit)
-    letters = {(s.x, s.y - 4.2): s.text for s in LENSES["sharing"](report, bench, LIGHT) if isinstance(s, Text)}
-    at = {p: letters[(bench.pins[f"board.{p}"].x, bench.pins[f"board.{p}"].y)] for p in ("p7", "p12", "p18", "p24", "p40")}
+    letters = {
+        (s.x, s.y - 4.2): s.text for s in LENSES["sharing"](report, bench, LIGHT) if isinstance(s, Text)
+    }
+    at = {
+        p: letters[(bench.pins[f"board.{p}"].x, bench.pins[f"board.{p}"].y)]
+        for p in ("p7", "p12", "p18", "p24", "p40")
+    }
     assert at["p7"] == at["p12"] == at["p40"] != at["p18"] == at["p24"]
 
 
@@ -89,7 +99,10 @@ def test_pointing_at_a_pin_lights_its_relatives(window: MainWindow, qtbot) -> No
     window.session.look_through("sharing")
     qtbot.mouseMove(window.loom, window.loom.place_of("board.p7").toPoint())
     rings = [s for s in window.loom._hovered() if isinstance(s, Disc) and s.dash]
-    places = {(window.session.bench.pins[f"board.{p}"].x, window.session.bench.pins[f"board.{p}"].y) for p in ("p12", "p40")}
+    places = {
+        (window.session.bench.pins[f"board.{p}"].x, window.session.bench.pins[f"board.{p}"].y)
+        for p in ("p12", "p40")
+    }
     assert {(s.x, s.y) for s in rings} == places
 
 

@@ -50,7 +50,9 @@ def test_a_row_tells_about_itself_and_what_is_chosen_stays(power: PowerView) -> 
     said = texts(power.detail)
     assert "2.89 A to spare" in said and "exclude one another" in said and "On average" in said
     power.tree.choose("flag.power")
-    power.session.edit("", __import__("knotplan.core.plan.edits", fromlist=["x"]).recolour, "flag.signal", "green")
+    power.session.edit(
+        "", __import__("knotplan.core.plan.edits", fromlist=["x"]).recolour, "flag.signal", "green"
+    )
     assert power.tree.chosen().id == "flag.power"
     assert "it needs 4.5 V" in texts(power.detail)
     power.detail.findChild(QPushButton, "showInLoom").click()
@@ -62,8 +64,16 @@ def test_a_load_moves_by_dragging_and_by_keyboard(power: PowerView) -> None:
     model = power.model
 
     def row_of(title: str):
-        return next(i for i in model.match(model.index(0, 0), Qt.ItemDataRole.DisplayRole, title, 1,
-                                           Qt.MatchFlag.MatchRecursive | Qt.MatchFlag.MatchExactly))  # fmt: skip
+        return next(
+            i
+            for i in model.match(
+                model.index(0, 0),
+                Qt.ItemDataRole.DisplayRole,
+                title,
+                1,
+                Qt.MatchFlag.MatchRecursive | Qt.MatchFlag.MatchExactly,
+            )
+        )
 
     flag = row_of("Flag")
     assert model.flags(flag) & Qt.ItemFlag.ItemIsDragEnabled
@@ -74,8 +84,13 @@ def test_a_load_moves_by_dragging_and_by_keyboard(power: PowerView) -> None:
     power.session.undo()
     noticed: list[str] = []
     power.session.noticed.connect(noticed.append)
-    model.dropMimeData(model.mimeData([row_of("Flag")]), Qt.DropAction.MoveAction, -1, -1, row_of("3.3 V rail"))
-    assert "cannot hang there" in noticed[0] and power.session.plan.tie_of("flag.power").to == "part-5-v-brick.plus"
+    model.dropMimeData(
+        model.mimeData([row_of("Flag")]), Qt.DropAction.MoveAction, -1, -1, row_of("3.3 V rail")
+    )
+    assert (
+        "cannot hang there" in noticed[0]
+        and power.session.plan.tie_of("flag.power").to == "part-5-v-brick.plus"
+    )
     assert model.dropMimeData(QMimeData(), Qt.DropAction.MoveAction, -1, -1, row_of("5 V rail")) is False
     power.tree.choose("quay.vdd")
     box = power.detail.findChild(QComboBox, "fedFrom")
@@ -94,8 +109,13 @@ def test_rows_answer_while_a_load_is_dragged(power: PowerView, monkeypatch: pyte
         seen.update({k: int(v) for k, v in model.answers.items()})
         data = model.mimeData([view.currentIndex()])
         for title, able in (("3.3 V rail", False), ("5 V rail", True)):
-            at = model.match(model.index(0, 0), Qt.ItemDataRole.DisplayRole, title, 1,
-                             Qt.MatchFlag.MatchRecursive | Qt.MatchFlag.MatchExactly)[0]  # fmt: skip
+            at = model.match(
+                model.index(0, 0),
+                Qt.ItemDataRole.DisplayRole,
+                title,
+                1,
+                Qt.MatchFlag.MatchRecursive | Qt.MatchFlag.MatchExactly,
+            )[0]
             assert model.canDropMimeData(data, Qt.DropAction.MoveAction, -1, -1, at) is able
         view.grab()
 
@@ -112,6 +132,7 @@ def test_rows_answer_while_a_load_is_dragged(power: PowerView, monkeypatch: pyte
 
 def test_the_detail_tells_what_is_wrong_with_a_row(open_window) -> None:
     """Of the draft's rows, and of a supply whose zero reaches no ground."""
+
     def opened(plan: str) -> PowerView:
         window = open_window(plan)
         window.show_view("power")
@@ -125,7 +146,11 @@ def test_the_detail_tells_what_is_wrong_with_a_row(open_window) -> None:
     assert "Motor or servo on a board rail" in told_at(power, "flag")
     assert "Missing: capacitor" in told_at(power, "quay") and "more among the findings" in texts(power.detail)
     finding = next(f for f in apart.session.report.findings if f.rule == "no-common-ground")
-    supply = next(s.partition(".")[0] for s in finding.subjects if s.partition(".")[0] in apart.session.circuit.supplies.on_bench)
+    supply = next(
+        s.partition(".")[0]
+        for s in finding.subjects
+        if s.partition(".")[0] in apart.session.circuit.supplies.on_bench
+    )
     assert finding.message in told_at(apart, supply)
 
 
@@ -145,7 +170,10 @@ def test_on_usb_alone_says_what_is_dead_and_what_feeds_it(qtbot, open_window) ->
     assert view.said.text() == "checking …"
     qtbot.waitUntil(lambda: view.alone is not None)
     assert "without power" in view.said.text() and "Lens" in view.said.text()
-    assert "While 5 V brick is off, Quay · DIN lets 34.3 mA into it" in view.back.text() and view.back.isVisible()
+    assert (
+        "While 5 V brick is off, Quay · DIN lets 34.3 mA into it" in view.back.text()
+        and view.back.isVisible()
+    )
     dead = next(k for k, r in enumerate(view.model.rows) if r.node.title == "Quay")
     assert view.model.data(view.tree._index(dead)) == "Quay – no supply"
     view.usb.click()
@@ -164,7 +192,13 @@ def test_activities_are_made_changed_and_removed(qtbot, power: PowerView) -> Non
     menu = panel.findChild(QToolButton, "activityExcludes").menu()
     next(a for a in menu.actions() if a.text() == "Lens turns").trigger()
     made = power.session.plan.activities[-1]
-    assert (made.title, made.starts_s, made.lasts_s, made.parts, made.excludes) == ("Gale", 10.0, 5.0, ("flag",), ("lens",))
+    assert (made.title, made.starts_s, made.lasts_s, made.parts, made.excludes) == (
+        "Gale",
+        10.0,
+        5.0,
+        ("flag",),
+        ("lens",),
+    )
     assert "activity-2" not in made.id and made.id in power.session.plan.activity("lens").excludes
     assert "activities-meet" in [f.rule for f in power.session.report.findings]  # the lens turns then
     type_in(power, "lasts_s", "never")

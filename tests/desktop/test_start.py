@@ -17,8 +17,15 @@ KNOTPLAN = str(Path(sys.executable).with_name("knotplan"))
 
 def run(*command: str, folder: Path) -> subprocess.CompletedProcess[str]:
     home = {"HOME": str(folder), "XDG_CONFIG_HOME": str(folder), "XDG_STATE_HOME": str(folder)}
-    return subprocess.run(command, env=os.environ | home | {"QT_QPA_PLATFORM": "offscreen"}, capture_output=True, text=True,
-                          check=False, cwd=folder, timeout=120)  # fmt: skip
+    return subprocess.run(
+        command,
+        env=os.environ | home | {"QT_QPA_PLATFORM": "offscreen"},
+        capture_output=True,
+        text=True,
+        check=False,
+        cwd=folder,
+        timeout=120,
+    )
 
 
 def test_the_command_opens_the_demo_and_paints_it(tmp_path: Path) -> None:
@@ -30,8 +37,10 @@ def test_the_command_opens_the_demo_and_paints_it(tmp_path: Path) -> None:
 
 def test_nothing_heavy_is_imported_before_the_first_paint(tmp_path: Path) -> None:
     """NumPy alone doubles the time to an empty window; it comes right after the first paint."""
-    code = ("import sys; from knotplan.desktop.app import run; "
-            "run(None, True, lambda: print(*sorted(m.partition('.')[0] for m in sys.modules)))")  # fmt: skip
+    code = (
+        "import sys; from knotplan.desktop.app import run; run(None, True, lambda: "
+        "print(*sorted(m.partition('.')[0] for m in sys.modules)))"
+    )
     done = run(sys.executable, "-c", code, folder=tmp_path)
     loaded = set(done.stdout.split())
     assert "PySide6" in loaded, done.stderr
@@ -39,10 +48,12 @@ def test_nothing_heavy_is_imported_before_the_first_paint(tmp_path: Path) -> Non
 
 
 def test_the_command_line_does_not_load_the_window(tmp_path: Path) -> None:
-    code = ("import sys; sys.argv = ['knotplan', 'names', 'bowline-40', 'L12']\n"
-            "from knotplan.cli.main import main\n"
-            "try: main()\n"
-            "finally: print('PySide6' in sys.modules, 'numpy' in sys.modules)")  # fmt: skip
+    code = (
+        "import sys; sys.argv = ['knotplan', 'names', 'bowline-40', 'L12']\n"
+        "from knotplan.cli.main import main\n"
+        "try: main()\n"
+        "finally: print('PySide6' in sys.modules, 'numpy' in sys.modules)"
+    )
     assert run(sys.executable, "-c", code, folder=tmp_path).stdout.endswith("False False\n")
 
 
@@ -54,7 +65,9 @@ def test_the_full_example_writes_what_it_says(tmp_path: Path) -> None:
     written = {str(p.relative_to(tmp_path)) for p in (tmp_path / "build/demo").iterdir()}
     assert named == written and len(written) == 31
     assert all((tmp_path / name).stat().st_size > 300 for name in written)
-    assert load(tmp_path / "build/demo/harbour-light.knot.json", shipped()) == example("harbour-light", shipped())
+    assert load(tmp_path / "build/demo/harbour-light.knot.json", shipped()) == example(
+        "harbour-light", shipped()
+    )
 
 
 REFUSED = """
@@ -72,7 +85,9 @@ run(Path(sys.argv[1]))
 
 
 @pytest.mark.parametrize(("content", "error"), [(None, "FileNotFoundError"), ("{", "PlanFileError")])
-def test_a_file_that_cannot_be_opened_still_gives_a_window_and_says_why(tmp_path: Path, content, error: str) -> None:
+def test_a_file_that_cannot_be_opened_still_gives_a_window_and_says_why(
+    tmp_path: Path, content, error: str
+) -> None:
     path = tmp_path / "plan.knot.json"
     if content:
         path.write_text(content)

@@ -20,8 +20,11 @@ from knotplan.desktop.window import MainWindow
 from tests.conftest import lay
 from tests.random.benches import crowded
 
-BENCH = lay("bowline-40", {"usb": "usb-brick", "Brick": "brick-5v", "Lamp": "led", "Flag": "micro-servo", "Door": "push-button"},
-            {"usb.plug": "board.usb"})  # fmt: skip
+BENCH = lay(
+    "bowline-40",
+    {"usb": "usb-brick", "Brick": "brick-5v", "Lamp": "led", "Flag": "micro-servo", "Door": "push-button"},
+    {"usb.plug": "board.usb"},
+)
 
 
 def settled(qtbot, window: MainWindow) -> None:
@@ -48,9 +51,17 @@ def test_everything_untied_is_suggested_shown_and_taken_as_one_step(qtbot, open_
     assert session.plan == BENCH, "nothing is made before it is taken"
     assert window.loom._ghosts(), "it is drawn as ghosts"
     pressed(window, "takeAll")
-    assert {t.lead for t in session.plan.ties} >= {"lamp.anode", "flag.signal", "door.contact", "brick.zero", "flag.power"}
+    assert {t.lead for t in session.plan.ties} >= {
+        "lamp.anode",
+        "flag.signal",
+        "door.contact",
+        "brick.zero",
+        "flag.power",
+    }
     assert not [f for f in session.report.findings if f.rule == "lead-untied"]
-    assert session.suggester.suggestion is None and not isinstance(window.side.inspector.panel, SuggestionPanel)
+    assert session.suggester.suggestion is None and not isinstance(
+        window.side.inspector.panel, SuggestionPanel
+    )
     session.undo()
     assert session.plan == BENCH
 
@@ -78,7 +89,9 @@ def test_what_is_taken_is_not_proposed_while_the_window_draws_itself_anew(qtbot,
     session.changed.connect(lambda: asked.append(len(session.suggested_circuit().plan.ties)))
     whole = len(session.suggested_circuit().plan.ties)
     session.take_suggestion(taken)
-    assert asked and set(asked) == {whole}, "what is made and what is still proposed make the whole, at every moment"
+    assert asked and set(asked) == {whole}, (
+        "what is made and what is still proposed make the whole, at every moment"
+    )
     left = session.suggester.suggestion
     assert (left is None) == (taken is None) and bool(window.loom._ghosts()) == (taken is not None)
 
@@ -109,7 +122,9 @@ def test_a_tie_that_stands_already_the_other_way_round_is_no_trouble(qapp) -> No
     session = Session(shipped(), plan)
     session._be_about(loosened(plan, shipped()))
     found = first_answer(prepare(BENCH, shipped(), ["brick.zero"]), shipped())
-    session.suggester.suggestion = replace(found, ties=(replace(found.ties[0], lead="brick.zero", contact="flag.ground"),))
+    session.suggester.suggestion = replace(
+        found, ties=(replace(found.ties[0], lead="brick.zero", contact="flag.ground"),)
+    )
     assert joined(session.suggested_circuit().plan) == joined(plan)
     session.take_suggestion()
     assert joined(session.plan) == joined(plan) and session.suggester.suggestion is None
@@ -176,9 +191,24 @@ def test_anew_moves_what_is_not_fixed(qtbot, open_window) -> None:
 
 
 def test_mending_all_that_is_safe_is_shown_first_and_undone_at_once(monkeypatch, open_window) -> None:
-    ties = {"usb.plug": "board.usb", "lamp.anode": "p11", "lamp.cathode": "p17", "door.contact": "p8", "door.common": "p28",
-            "brick.zero": "p39", "flag.power": "brick.plus", "flag.ground": "brick.zero", "flag.signal": "p7"}  # fmt: skip
-    parts = {"usb": "usb-brick", "Brick": "brick-5v", "Lamp": "led", "Flag": "micro-servo", "Door": "push-button"}
+    ties = {
+        "usb.plug": "board.usb",
+        "lamp.anode": "p11",
+        "lamp.cathode": "p17",
+        "door.contact": "p8",
+        "door.common": "p28",
+        "brick.zero": "p39",
+        "flag.power": "brick.plus",
+        "flag.ground": "brick.zero",
+        "flag.signal": "p7",
+    }
+    parts = {
+        "usb": "usb-brick",
+        "Brick": "brick-5v",
+        "Lamp": "led",
+        "Flag": "micro-servo",
+        "Door": "push-button",
+    }
     window = open_window(lay("bowline-40", parts, ties))
     before = window.session.plan
     seen: list[str] = []
@@ -198,9 +228,12 @@ def test_mending_all_that_is_safe_is_shown_first_and_undone_at_once(monkeypatch,
 
 def test_mending_leaves_the_makers_decisions_alone(monkeypatch, open_window) -> None:
     """A resistor that is there, if wrong, is the maker's; so is the pin that a tie is on."""
-    plan = lay("bowline-40", {"usb": "usb-brick", "Lamp": "led"},
-               {"usb.plug": "board.usb", "lamp.anode": "p38", "lamp.cathode": "p17"},
-               {"lamp.anode": [SeriesResistor(10e3)]})  # fmt: skip
+    plan = lay(
+        "bowline-40",
+        {"usb": "usb-brick", "Lamp": "led"},
+        {"usb.plug": "board.usb", "lamp.anode": "p38", "lamp.cathode": "p17"},
+        {"lamp.anode": [SeriesResistor(10e3)]},
+    )
     window = open_window(plan)
     told: list[str] = []
     window.session.noticed.connect(told.append)
@@ -208,7 +241,11 @@ def test_mending_leaves_the_makers_decisions_alone(monkeypatch, open_window) -> 
     assert told and "decision of yours" in told[0] and window.session.plan == plan
 
 
-WINDER = lay("clove-22", {"Lens": "geared-stepper", "Driver": "coil-driver"}, {"lens.blue": "driver.out1", "driver.in1": "e5"})
+WINDER = lay(
+    "clove-22",
+    {"Lens": "geared-stepper", "Driver": "coil-driver"},
+    {"lens.blue": "driver.out1", "driver.in1": "e5"},
+)
 
 
 @pytest.fixture
@@ -301,8 +338,13 @@ def test_enter_takes_all_and_escape_puts_it_away(qtbot, open_window) -> None:
 
 
 def test_mending_is_offered_where_the_findings_are(qtbot, monkeypatch, open_window) -> None:
-    window = open_window(lay("bowline-40", {"usb": "usb-brick", "Lamp": "led"},
-                             {"usb.plug": "board.usb", "lamp.anode": "p11", "lamp.cathode": "p17"}))  # fmt: skip
+    window = open_window(
+        lay(
+            "bowline-40",
+            {"usb": "usb-brick", "Lamp": "led"},
+            {"usb.plug": "board.usb", "lamp.anode": "p11", "lamp.cathode": "p17"},
+        )
+    )
     monkeypatch.setattr(MendDialog, "exec", lambda dialog: QDialog.DialogCode.Accepted)
     qtbot.waitUntil(lambda: window.side.findings.mend.isVisibleTo(window), timeout=10_000)
     window.side.findings.mend.click()

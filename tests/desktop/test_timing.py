@@ -1,4 +1,5 @@
-"""The Timing view: lanes beside their names, zoom and cursors, what the program asks, tables, files; in the real window."""
+"""The Timing view: lanes beside their names, zoom and cursors, what the program
+asks, tables, files; in the real window."""
 
 from pathlib import Path
 
@@ -62,10 +63,19 @@ def test_lanes_stand_beside_their_names_and_scroll_with_them(qtbot, view: Timing
 def test_a_lane_says_what_its_part_does(view: TimingView) -> None:
     view.list.choose("lens-driver.in2")
     said = texts(side(view))
-    assert "2037.8864 steps" in said and "2048 steps, it is 1.79° off" in said and "Held where it stands it draws 308 mA" in said
-    assert view.plot.chosen.id == "lens-driver.in2" and "Lens driver · IN 2" in view.plot.accessibleDescription()
+    assert (
+        "2037.8864 steps" in said
+        and "2048 steps, it is 1.79° off" in said
+        and "Held where it stands it draws 308 mA" in said
+    )
+    assert (
+        view.plot.chosen.id == "lens-driver.in2" and "Lens driver · IN 2" in view.plot.accessibleDescription()
+    )
     tables = side(view).findChildren(QTableWidget)
-    assert [t.accessibleName() for t in tables] == ["In the order of the wiring", "For the program's list of coils"]
+    assert [t.accessibleName() for t in tables] == [
+        "In the order of the wiring",
+        "For the program's list of coils",
+    ]
     assert tables[1].item(1, 1).text() == "IN 1, IN 3, IN 2, IN 4" and "buzzes" in tables[1].item(0, 2).text()
 
 
@@ -107,7 +117,9 @@ def test_a_servos_measured_ends_and_another_frequency(view: TimingView) -> None:
     field = next(f for f in side(view).findChildren(QLineEdit) if f.objectName() == "hertz")
     field.setText("60")
     field.editingFinished.emit()
-    assert view.session.plan.tie_of("flag.signal").hertz == 60.0 and view.list.lane().wave.period_s == pytest.approx(1 / 60)
+    assert view.session.plan.tie_of(
+        "flag.signal"
+    ).hertz == 60.0 and view.list.lane().wave.period_s == pytest.approx(1 / 60)
     field = next(f for f in side(view).findChildren(QLineEdit) if f.objectName() == "hertz")
     field.setText("50")
     field.editingFinished.emit()
@@ -133,10 +145,20 @@ def test_zoom_pan_and_cursors_by_mouse(qtbot, view: TimingView) -> None:
     port = plot.plot.viewport()
     plot.look_at(0.0, 0.05)
     at = QPointF(port.width() / 2, 100)
-    wheel = QWheelEvent(at, port.mapToGlobal(at.toPoint()).toPointF(), QPoint(), QPoint(0, 120), Qt.MouseButton.NoButton,
-                        Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
+    wheel = QWheelEvent(
+        at,
+        port.mapToGlobal(at.toPoint()).toPointF(),
+        QPoint(),
+        QPoint(0, 120),
+        Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier,
+        Qt.ScrollPhase.NoScrollPhase,
+        False,
+    )
     plot.eventFilter(port, wheel)
-    assert plot.end_s - plot.start_s == pytest.approx(0.05 / 1.4) and (plot.start_s + plot.end_s) / 2 == pytest.approx(0.025)
+    assert plot.end_s - plot.start_s == pytest.approx(0.05 / 1.4) and (
+        plot.start_s + plot.end_s
+    ) / 2 == pytest.approx(0.025)
     QTest.mouseClick(port, Qt.MouseButton.LeftButton, pos=QPoint(100, 60))
     QTest.mouseClick(port, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.ShiftModifier, QPoint(300, 60))
     a, b = plot.at
@@ -207,11 +229,18 @@ def test_dump_and_picture_are_written(view: TimingView, tmp_path: Path) -> None:
     view.plot.look_at(0.0, 0.02)
     view.write_dump(tmp_path / "w.vcd")
     view.write_picture(tmp_path / "w.svg")
-    assert b"$enddefinitions" in (tmp_path / "w.vcd").read_bytes() and b"Flag" in (tmp_path / "w.svg").read_bytes()
+    assert (
+        b"$enddefinitions" in (tmp_path / "w.vcd").read_bytes()
+        and b"Flag" in (tmp_path / "w.svg").read_bytes()
+    )
     view.plot.look_at(0.0, 1000.0)
     view.write_dump(tmp_path / "long.vcd")
     view.write_dump(tmp_path / "no" / "folder.vcd")
-    assert "take a shorter time" in said[2] and "was not written" in said[3] and not (tmp_path / "long.vcd").exists()
+    assert (
+        "take a shorter time" in said[2]
+        and "was not written" in said[3]
+        and not (tmp_path / "long.vcd").exists()
+    )
 
 
 def test_findings_about_a_lane_stand_beside_it(open_window) -> None:
@@ -229,7 +258,10 @@ def test_a_thousand_lanes_draw_only_what_is_in_sight(open_window) -> None:
     assert view.list.model_.rowCount() == 960
     assert len(view.plot._items) < 60
     view.list.choose("shutter-60-16.signal")
-    assert view.list.verticalScrollBar().value() > 0 and view.plot.offset == view.list.verticalScrollBar().value()
+    assert (
+        view.list.verticalScrollBar().value() > 0
+        and view.plot.offset == view.list.verticalScrollBar().value()
+    )
     assert "If all 16 servos of this counter start at once they draw 10.4 A" in texts(side(view))
 
 

@@ -32,7 +32,9 @@ def test_a_tie_shows_its_values_and_one_is_put_in(qtbot, window: MainWindow) -> 
     assert again.isChecked(), "what was open stays open"
     assert window.side.inspector.panel.findChild(QPushButton, "putValue") is None
     window.session.undo()
-    assert [b.ohm for b in window.session.plan.tie_of("quay.din").beads if isinstance(b, SeriesResistor)] == [330.0]
+    assert [b.ohm for b in window.session.plan.tie_of("quay.din").beads if isinstance(b, SeriesResistor)] == [
+        330.0
+    ]
 
 
 def test_the_dialog_answers_each_question(qtbot, window: MainWindow) -> None:
@@ -71,7 +73,11 @@ def test_typing_changes_the_answer_and_nonsense_is_said(qtbot, window: MainWindo
 
 def test_menu_and_inspector_open_the_dialog(monkeypatch: pytest.MonkeyPatch, window: MainWindow) -> None:
     opened: list[tuple[str, object]] = []
-    monkeypatch.setattr(ValuesDialog, "exec", lambda self: opened.append((self.finder.id, self._given[self.finder.id]["supply"])))
+    monkeypatch.setattr(
+        ValuesDialog,
+        "exec",
+        lambda self: opened.append((self.finder.id, self._given[self.finder.id]["supply"])),
+    )
     window.actions_.by_id["values"].trigger()
     window.session.select("lead", "flag.power")
     head = window.side.inspector.panel.findChild(QToolButton, "value-bulk")
@@ -92,7 +98,9 @@ def test_specimens_are_drawn_beside_the_interface(qtbot, window: MainWindow) -> 
     assert not box.isVisibleTo(window.side.inspector.panel)
 
 
-def test_an_engine_that_fails_is_said_there(qtbot, window: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_an_engine_that_fails_is_said_there(
+    qtbot, window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
     def broken(*_: object) -> None:
         raise ArithmeticError("no operating point")
 

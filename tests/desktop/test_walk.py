@@ -1,4 +1,5 @@
-"""The README's five minutes, by keyboard alone: from an empty window to a wired, checked, handed-over plan."""
+"""The README's five minutes, by keyboard alone: from an empty window to
+a wired, checked, handed-over plan."""
 
 from pathlib import Path
 
@@ -117,5 +118,7 @@ def test_everything_that_the_walk_did_can_be_undone_and_done_again(qtbot, empty:
         keys.ctrl(Qt.Key.Key_Z)
     assert session.plan == first
     for _ in range(3):
-        keys.press(Qt.Key.Key_Z, shift=Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+        keys.press(
+            Qt.Key.Key_Z, shift=Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+        )
     assert session.plan == last

@@ -46,7 +46,9 @@ def test_every_action_has_a_tip_and_its_own_shortcut(window: MainWindow) -> None
     for specs in MENUS.values():
         for spec in specs:
             assert not spec.text or spec.tip, spec
-    assert set(window.actions_.by_id) | set(SUBMENUS) == {s.id for specs in MENUS.values() for s in specs if s.id}
+    assert set(window.actions_.by_id) | set(SUBMENUS) == {
+        s.id for specs in MENUS.values() for s in specs if s.id
+    }
 
 
 def test_everything_that_takes_the_keyboard_has_a_name(draft: MainWindow) -> None:
@@ -57,9 +59,18 @@ def test_everything_that_takes_the_keyboard_has_a_name(draft: MainWindow) -> Non
             if isinstance(widget, QAbstractButton | QLineEdit | QComboBox | QListWidget):
                 if isinstance(widget.parent(), QLineEdit):
                     continue  # the toolkit's own button that clears a line
-                assert widget.isHidden() or widget.accessibleName() or widget.objectName().startswith("qt_"), widget
-                named = widget.toolTip() or isinstance(widget, QListWidget) or widget.objectName().startswith(("qt_", "reason"))
-                assert named or isinstance(widget.parent(), QComboBox), (widget.objectName(), widget.accessibleName())
+                assert (
+                    widget.isHidden() or widget.accessibleName() or widget.objectName().startswith("qt_")
+                ), widget
+                named = (
+                    widget.toolTip()
+                    or isinstance(widget, QListWidget)
+                    or widget.objectName().startswith(("qt_", "reason"))
+                )
+                assert named or isinstance(widget.parent(), QComboBox), (
+                    widget.objectName(),
+                    widget.accessibleName(),
+                )
 
 
 def test_a_part_is_added_by_typing_what_people_call_it(qtbot, open_window) -> None:
@@ -74,10 +85,13 @@ def test_a_part_is_added_by_typing_what_people_call_it(qtbot, open_window) -> No
     assert window.session.selection.id == "green-led.anode" and window.loom.hasFocus()
 
 
-@pytest.mark.parametrize(("text", "first", "selected"), [
-    ("L22", "L22 (pos 7) – chip line L22", "board.p7"),
-    ("flag", "Flag – micro servo, plastic gears", "flag"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("text", "first", "selected"),
+    [
+        ("L22", "L22 (pos 7) – chip line L22", "board.p7"),
+        ("flag", "Flag – micro servo, plastic gears", "flag"),
+    ],
+)
 def test_search_finds_pins_and_parts(qtbot, window: MainWindow, text: str, first: str, selected: str) -> None:
     window.actions_.by_id["find"].trigger()
     qtbot.keyClicks(window.search, text)
@@ -110,7 +124,9 @@ def test_speaking_another_scheme_renames_inspector_and_board(qtbot, window: Main
     kernel = next(b for b in window.bar.group.buttons() if b.property("scheme") == "kernel")
     qtbot.mouseClick(kernel, Qt.MouseButton.LeftButton)
     assert window.session.circuit.scheme == "kernel"
-    assert all(o.name.startswith(("line", "3V3", "5V", "GND")) for o in window.side.inspector.panel.offers.offers())
+    assert all(
+        o.name.startswith(("line", "3V3", "5V", "GND")) for o in window.side.inspector.panel.offers.offers()
+    )
     window.session.undo()
     assert window.session.circuit.scheme == "chip"
 
@@ -186,8 +202,12 @@ def test_save_open_recent_and_title(window: MainWindow, tmp_path: Path) -> None:
     assert window.settings.recent == [path]
 
 
-@pytest.mark.parametrize("content", ["{", '{"format": "x", "version": 1}', '{"format": "knotplan-plan", "version": 99}'])
-def test_a_bad_file_says_all_and_loses_nothing(window: MainWindow, tmp_path: Path, monkeypatch, content: str) -> None:
+@pytest.mark.parametrize(
+    "content", ["{", '{"format": "x", "version": 1}', '{"format": "knotplan-plan", "version": 99}']
+)
+def test_a_bad_file_says_all_and_loses_nothing(
+    window: MainWindow, tmp_path: Path, monkeypatch, content: str
+) -> None:
     path = tmp_path / "bad.knot.json"
     path.write_text(content)
     shown: list[str] = []
@@ -220,7 +240,12 @@ def test_a_new_plan_for_another_board(window: MainWindow, monkeypatch) -> None:
     monkeypatch.setattr(documents.BoardDialog, "exec", choose)
     window.documents.new()
     assert window.session.circuit.board.id == "clove-22" and not window.session.dirty
-    assert [b.property("scheme") for b in window.bar.group.buttons()] == ["printed", "port", "index", "position"]
+    assert [b.property("scheme") for b in window.bar.group.buttons()] == [
+        "printed",
+        "port",
+        "index",
+        "position",
+    ]
 
 
 KILLED = """
@@ -256,7 +281,9 @@ def test_work_survives_kill_9(tmp_path: Path) -> None:
 
     path = tmp_path / "light.knot.json"
     save(example("harbour-light", shipped()), path)
-    child = subprocess.Popen([sys.executable, "-c", KILLED, str(tmp_path), str(path)], stdout=subprocess.PIPE, text=True)
+    child = subprocess.Popen(
+        [sys.executable, "-c", KILLED, str(tmp_path), str(path)], stdout=subprocess.PIPE, text=True
+    )
     assert child.stdout.readline() == "kept\n"
     os.kill(child.pid, signal.SIGKILL)
     child.wait()
@@ -272,13 +299,19 @@ def test_lost_work_is_offered_and_taken_up_as_unsaved(open_window, tmp_path: Pat
 
     lost = edits.retitle(example("harbour-light", shipped()), "Lost and found")
     folder = tmp_path / "state"
-    Recovery(folder, 4_000_001).keep(example("harbour-light-draft", shipped()), Path("/home/me/other.knot.json"))
+    Recovery(folder, 4_000_001).keep(
+        example("harbour-light-draft", shipped()), Path("/home/me/other.knot.json")
+    )
     Recovery(folder, 4_000_000).keep(lost, None)
     os.utime(folder / "4000001.work.json", (0, 0))
     asked = []
     window = open_window()
     monkeypatch.setattr(app, "work_folder", lambda: tmp_path / "state")
-    monkeypatch.setattr(left_behind.LeftBehindDialog, "exec", lambda self: (asked.append(self.about.toPlainText()), self.take()))
+    monkeypatch.setattr(
+        left_behind.LeftBehindDialog,
+        "exec",
+        lambda self: (asked.append(self.about.toPlainText()), self.take()),
+    )
     app.recover(window, shipped())
     assert window.session.plan == lost and window.session.dirty
     assert asked == ["16 parts, 49 ties"]
@@ -290,7 +323,9 @@ def test_lost_work_is_offered_and_taken_up_as_unsaved(open_window, tmp_path: Pat
 
 
 @pytest.mark.parametrize("kind", ["plan", "board", "part"])
-def test_what_was_left_behind_stays_until_its_successor_is_kept(window: MainWindow, tmp_path: Path, monkeypatch, kind) -> None:
+def test_what_was_left_behind_stays_until_its_successor_is_kept(
+    window: MainWindow, tmp_path: Path, monkeypatch, kind
+) -> None:
     """A full disk while it is taken up, and a crash after that, lose nothing."""
     from knotplan.core.draft.board import blank
     from knotplan.desktop.taking_up import take_up
@@ -366,7 +401,11 @@ def test_every_table_and_list_keeps_the_toolkit_s_rules_while_the_plan_changes(o
     window = open_window(example("harbour-light-draft", shipped()))
     for name in VIEWS:
         window.show_view(name)
-    models = {v.model() for v in window.findChildren(QAbstractItemView) if type(v.model()).__module__.startswith("knotplan")}
+    models = {
+        v.model()
+        for v in window.findChildren(QAbstractItemView)
+        if type(v.model()).__module__.startswith("knotplan")
+    }
     assert {type(m).__name__ for m in models} == {"PinTable", "TreeModel", "LaneModel"}
     for model in models:
         QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Warning, model)
@@ -418,8 +457,11 @@ def last_of(model: QAbstractItemModel) -> QModelIndex:
 
 
 @pytest.mark.parametrize("name", VIEWS)
-def test_a_view_that_is_not_seen_keeps_nothing_of_a_plan_that_is_no_more(open_window, qtbot, name: str) -> None:
-    """Everything in it is chosen once, it is left, its parts go, colours and names change, it is come back to."""
+def test_a_view_that_is_not_seen_keeps_nothing_of_a_plan_that_is_no_more(
+    open_window, qtbot, name: str
+) -> None:
+    """Everything in it is chosen once, it is left, its parts go, colours
+    and names change, it is come back to."""
     window = open_window(example("harbour-light", shipped()))
     for usb_alone in (False, True):
         window.show_view(name)
@@ -475,8 +517,12 @@ def test_what_could_not_be_kept_is_tried_again_by_itself(qtbot, window: MainWind
     assert b"Kept at last" in window.recovery._path("plan").read_bytes()
 
 
-@pytest.mark.parametrize("entry", ["/root/\x00odd", "/" + "n" * 5000, "/proc/1/root/secret/x", "", "/dev/zero"])
-def test_a_recent_path_that_cannot_be_looked_at_stops_nothing(open_window, tmp_path: Path, entry: str) -> None:
+@pytest.mark.parametrize(
+    "entry", ["/root/\x00odd", "/" + "n" * 5000, "/proc/1/root/secret/x", "", "/dev/zero"]
+)
+def test_a_recent_path_that_cannot_be_looked_at_stops_nothing(
+    open_window, tmp_path: Path, entry: str
+) -> None:
     Settings(tmp_path / "config")._store.setValue("recent", [entry, 3, None])
     window = open_window()
     assert window.settings.recent == [] and window.commands is not None

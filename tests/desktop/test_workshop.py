@@ -6,7 +6,15 @@ import pytest
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QAbstractItemModelTester
-from PySide6.QtWidgets import QApplication, QDialog, QDialogButtonBox, QFileDialog, QLineEdit, QPushButton, QSpinBox
+from PySide6.QtWidgets import (
+    QApplication,
+    QDialog,
+    QDialogButtonBox,
+    QFileDialog,
+    QLineEdit,
+    QPushButton,
+    QSpinBox,
+)
 
 from knotplan.catalog.load import Catalog, shipped
 from knotplan.core.draft import board as board_draft
@@ -53,7 +61,9 @@ def describe(workshop: Workshop) -> None:
     paste(workshop, 5, "functions", "pwm\npwm")
 
 
-def test_a_board_of_thirty_pins_is_described_kept_and_planned_on(workshop: Workshop, own: Catalog, qtbot) -> None:
+def test_a_board_of_thirty_pins_is_described_kept_and_planned_on(
+    workshop: Workshop, own: Catalog, qtbot
+) -> None:
     describe(workshop)
     assert workshop.head.text().startswith("Tide post – 30 contacts")
     with qtbot.waitSignal(workshop.kept):
@@ -102,8 +112,13 @@ def test_the_handbook_s_walk_by_keys_alone(workshop: Workshop, own: Catalog, qtb
     hands.steps += 1  # the voltage is right, and seen to be
     hands.cells((0, "printed", "5V"), (1, "printed", "GND"))
     hands.cells((2, "printed", "D0..D12"))
-    hands.cells((15, "printed", "3V3"), (16, "printed", "GND"), (17, "printed", "A0..A5"), (23, "printed", "RST"),
-                (24, "printed", "D13..D18"))  # fmt: skip
+    hands.cells(
+        (15, "printed", "3V3"),
+        (16, "printed", "GND"),
+        (17, "printed", "A0..A5"),
+        (23, "printed", "RST"),
+        (24, "printed", "D13..D18"),
+    )
     hands.cells((2, "functions", "rx"), (3, "functions", "tx"))
     hands.cells(*((row, "functions", "pwm") for row in (5, 7, 8, 11)))
     hands.cells(*((row, "functions", "adc") for row in range(17, 23)))
@@ -112,7 +127,10 @@ def test_the_handbook_s_walk_by_keys_alone(workshop: Workshop, own: Catalog, qtb
     assert workshop.keep()
     hands.steps += 2
     board = own.board("tide-post")
-    assert board.drivers["io"].recommended_a == 0.01 and board.pins["right-10"].functions == ("digital", "i2c:0.sda")
+    assert board.drivers["io"].recommended_a == 0.01 and board.pins["right-10"].functions == (
+        "digital",
+        "i2c:0.sda",
+    )
     assert sum(bool(p.jobs("adc")) for p in board.pins.values()) == 6
     text = (Path(__file__).parents[2] / "docs/handbook/boards.md").read_text("utf-8")
     assert f"{hands.steps} steps and {hands.keys} keys" in " ".join(text.split())
@@ -120,7 +138,9 @@ def test_the_handbook_s_walk_by_keys_alone(workshop: Workshop, own: Catalog, qtb
 
 def test_the_table_of_pins_keeps_the_toolkit_s_rules_down_to_no_row(workshop: Workshop, qtbot) -> None:
     """A model that names a cell that is not there makes views fail much later."""
-    QAbstractItemModelTester(workshop.model, QAbstractItemModelTester.FailureReportingMode.Warning, workshop.model)
+    QAbstractItemModelTester(
+        workshop.model, QAbstractItemModelTester.FailureReportingMode.Warning, workshop.model
+    )
     describe(workshop)
     whole = workshop.bench.draft
     for draft in (replace(whole, headers={}, pins=()), whole, replace(whole, headers={}, pins=())):
@@ -135,8 +155,11 @@ def test_the_table_of_pins_keeps_the_toolkit_s_rules_down_to_no_row(workshop: Wo
 @pytest.mark.parametrize("key", [Qt.Key.Key_Return, Qt.Key.Key_Enter])
 @pytest.mark.parametrize("which", ["pins", "leads"])
 @pytest.mark.qt_log_ignore("propagateSizeHints")
-def test_enter_and_a_press_elsewhere_at_once(workshop: Workshop, own: Catalog, qtbot, key: Qt.Key, which: str) -> None:
-    """Enter is taken a moment later; the toolkit would ask an editor that is gone by then, and warn (which fails the test)."""
+def test_enter_and_a_press_elsewhere_at_once(
+    workshop: Workshop, own: Catalog, qtbot, key: Qt.Key, which: str
+) -> None:
+    """Enter is taken a moment later; the toolkit would ask an editor that is gone by
+    then, and warn (which fails the test)."""
     if which == "pins":
         grid, elsewhere = workshop.grid, workshop.findChildren(QPushButton)[0]
     else:
@@ -185,7 +208,9 @@ def test_a_click_on_the_picture_finds_the_contact(workshop: Workshop, qtbot) -> 
     p = picture._picture()
     x, y = picture._spot(3)
     scale = min(picture.width() / p.w, picture.height() / p.h)
-    at = QPointF((x - p.x - p.w / 2) * scale + picture.width() / 2, (y - p.y - p.h / 2) * scale + picture.height() / 2)
+    at = QPointF(
+        (x - p.x - p.w / 2) * scale + picture.width() / 2, (y - p.y - p.h / 2) * scale + picture.height() / 2
+    )
     with qtbot.waitSignal(picture.pin_clicked) as clicked:
         qtbot.mouseClick(picture, Qt.MouseButton.LeftButton, pos=at.toPoint())
     assert clicked.args == [3]
@@ -255,7 +280,11 @@ def test_everything_in_the_workshop_has_a_name_for_assistive_technology(workshop
     from PySide6.QtWidgets import QWidget
 
     for w in workshop.findChildren(QWidget):
-        if w.focusPolicy() & Qt.FocusPolicy.TabFocus and w.isVisible() and not w.objectName().startswith("qt_"):
+        if (
+            w.focusPolicy() & Qt.FocusPolicy.TabFocus
+            and w.isVisible()
+            and not w.objectName().startswith("qt_")
+        ):
             assert w.accessibleName() or isinstance(w.parent(), QSpinBox), w
 
 
@@ -272,7 +301,9 @@ def run_workshop(monkeypatch, do) -> None:
     monkeypatch.setattr(Workshop, "exec", lambda self: do(self))  # noqa: PLW0108  (a built-in would not be bound)
 
 
-def test_a_board_of_one_s_own_from_the_menu_to_a_saved_plan(at_home: MainWindow, monkeypatch, tmp_path: Path) -> None:
+def test_a_board_of_one_s_own_from_the_menu_to_a_saved_plan(
+    at_home: MainWindow, monkeypatch, tmp_path: Path
+) -> None:
     def work(w: Workshop) -> None:
         describe(w)
         w.facts._set("title", "Tide post")
@@ -298,7 +329,9 @@ def test_changing_one_s_own_board_changes_the_plan_in_one_step(at_home: MainWind
     assert at_home.session.circuit.titles.of("board.left-3") == "D0"
 
 
-def test_a_shared_plan_s_board_never_replaces_my_own_of_the_same_name_unasked(at_home: MainWindow, monkeypatch) -> None:
+def test_a_shared_plan_s_board_never_replaces_my_own_of_the_same_name_unasked(
+    at_home: MainWindow, monkeypatch
+) -> None:
     from msgspec.structs import replace
 
     mine = shipped().path_of("toggle").read_text("utf-8")
@@ -314,7 +347,9 @@ def test_a_shared_plan_s_board_never_replaces_my_own_of_the_same_name_unasked(at
     assert len(asked) == 1 and (folder / "card.toml").read_text("utf-8") == mine
     at_home.session.replace_document(Plan("card", carried=at_home.session.catalog.board("card")), None)
     at_home.actions_.by_id["board-change"].trigger()
-    assert len(asked) == 1 and (folder / "card.toml").read_text("utf-8").startswith("# Toggle: a classroom card")
+    assert len(asked) == 1 and (folder / "card.toml").read_text("utf-8").startswith(
+        "# Toggle: a classroom card"
+    )
 
 
 def test_a_copy_of_a_board_begins_with_everything_that_it_has(at_home: MainWindow, monkeypatch) -> None:
@@ -325,7 +360,9 @@ def test_a_copy_of_a_board_begins_with_everything_that_it_has(at_home: MainWindo
     assert copy.reservations == shipped().board("bowline-40").reservations and len(copy.pins) == 40
 
 
-def test_a_table_goes_through_its_columns_to_the_workshop(at_home: MainWindow, monkeypatch, tmp_path: Path) -> None:
+def test_a_table_goes_through_its_columns_to_the_workshop(
+    at_home: MainWindow, monkeypatch, tmp_path: Path
+) -> None:
     path = tmp_path / "mast post.csv"
     path.write_text("Pin,Name,Does\n1,5V,\n2,GND,\n3,D0,pwm\n4,D1,\n")
     seen: list[Workshop] = []
@@ -361,7 +398,9 @@ def test_the_lines_of_a_saved_listing(qtbot, tmp_path: Path, monkeypatch) -> Non
     qtbot.addWidget(dialog)
     take = dialog.box.button(QDialogButtonBox.StandardButton.Ok)
     assert not take.isEnabled()
-    (tmp_path / "lines.txt").write_text('gpiochip0 - 2 lines:\n line 0: "MAST" input\n line 1: unnamed output consumer=led\n')
+    (tmp_path / "lines.txt").write_text(
+        'gpiochip0 - 2 lines:\n line 0: "MAST" input\n line 1: unnamed output consumer=led\n'
+    )
     dialog.load(tmp_path / "lines.txt")
     assert take.isEnabled()
     assert dialog.found.item(0).text() == "gpiochip0 0   MAST" and len(dialog.draft().pins) == 2
@@ -373,7 +412,9 @@ def test_the_lines_of_a_saved_listing(qtbot, tmp_path: Path, monkeypatch) -> Non
     assert said[0].startswith("line 1") and len(said) == 2
 
 
-def test_a_shared_board_is_taken_in_with_its_comments_a_bad_one_is_not(at_home: MainWindow, monkeypatch, tmp_path: Path) -> None:
+def test_a_shared_board_is_taken_in_with_its_comments_a_bad_one_is_not(
+    at_home: MainWindow, monkeypatch, tmp_path: Path
+) -> None:
     text = shipped().path_of("toggle").read_text("utf-8")
     (tmp_path / "card.toml").write_text(text)
     assert at_home.commands.boards.take_in(tmp_path / "card.toml")
@@ -452,7 +493,9 @@ def test_moving_shows_every_tie_before_it_is_accepted_and_is_undone(window: Main
     assert window.session.plan == before
 
 
-def test_the_chart_follows_its_boxes_and_is_written_in_three_formats(window: MainWindow, tmp_path: Path, qtbot) -> None:
+def test_the_chart_follows_its_boxes_and_is_written_in_three_formats(
+    window: MainWindow, tmp_path: Path, qtbot
+) -> None:
     dialog = ChartDialog(window.session, window)
     whole = dialog.paper.picture.w
     for scheme in ("library", "kernel", "function"):

@@ -10,17 +10,28 @@ from knotplan.exchange import board_csv, gpio_lines
 from knotplan.exchange.board_csv import TableError
 from knotplan.exchange.gpio_lines import GpioError, GpioLine, parse, read_chip
 
-TABLE = "Pin;Name;GPIO;Does;Remark\n1;5V;;;\n2;3V3;;;\n3;D0;12;pwm;\n4;GND;;;\n5;D1;13;sda;\n6;D2;7;scl;second bus\n"
+TABLE = (
+    "Pin;Name;GPIO;Does;Remark\n1;5V;;;\n2;3V3;;;\n3;D0;12;pwm;\n4;GND;;;\n"
+    "5;D1;13;sda;\n6;D2;7;scl;second bus\n"
+)
 
 
-def board_of(table: board_csv.Table, arrangement: board_csv.Arrangement = "double", meanings: tuple[str, ...] = ()):
+def board_of(
+    table: board_csv.Table, arrangement: board_csv.Arrangement = "double", meanings: tuple[str, ...] = ()
+):
     board, wrong = compiled(board_csv.draft(table, meanings or board_csv.guessed(table), arrangement))
     assert wrong == [] and board is not None
     return board
 
 
 def test_columns_are_guessed_by_their_headings_and_what_stands_in_them() -> None:
-    assert board_csv.guessed(board_csv.loads(TABLE)) == ("position", "printed", "scheme:GPIO", "functions", "note")
+    assert board_csv.guessed(board_csv.loads(TABLE)) == (
+        "position",
+        "printed",
+        "scheme:GPIO",
+        "functions",
+        "note",
+    )
     bare = board_csv.loads("1\tD0\tpulled up\n2\tD1\thigh\n")
     assert bare.headings == ("column 1", "column 2", "column 3")
     assert board_csv.guessed(bare) == ("position", "scheme:column 2", "power_on")
@@ -30,7 +41,13 @@ def test_columns_are_guessed_by_their_headings_and_what_stands_in_them() -> None
 def test_a_table_becomes_a_board_whatever_parts_its_cells(parting: str) -> None:
     board = board_of(board_csv.loads(TABLE.replace(";", parting)))
     assert [(p.kind, p.row, p.col) for p in board.pins.values()] == [
-        ("supply", 1, 1), ("supply", 1, 2), ("io", 2, 1), ("ground", 2, 2), ("io", 3, 1), ("io", 3, 2)]  # fmt: skip
+        ("supply", 1, 1),
+        ("supply", 1, 2),
+        ("io", 2, 1),
+        ("ground", 2, 2),
+        ("io", 3, 1),
+        ("io", 3, 2),
+    ]
     assert board.schemes.keys() == {"position", "printed", "gpio"}
     last = list(board.pins.values())[-1]
     assert (last.names["gpio"], last.functions, last.note) == ("7", ("digital", "i2c:0.scl"), "second bus")
@@ -53,10 +70,15 @@ def test_the_maker_s_word_goes_before_the_guess() -> None:
     assert board.schemes.keys() == {"silk"} and next(iter(board.pins.values())).functions == ()
 
 
-@pytest.mark.parametrize(("text", "words"), [
-    ("", "it is empty"), ("a,b\n1,2,3\n4\n", "row 3: 1 cells where others have 3"),
-    ("x\n" * 3000, "3000 rows are more than any board has pins"), (",".join("abc" * 40) + "\n1\n", "120 columns are more"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("", "it is empty"),
+        ("a,b\n1,2,3\n4\n", "row 3: 1 cells where others have 3"),
+        ("x\n" * 3000, "3000 rows are more than any board has pins"),
+        (",".join("abc" * 40) + "\n1\n", "120 columns are more"),
+    ],
+)
 def test_tables_that_cannot_be_read(text: str, words: str) -> None:
     with pytest.raises(TableError, match=words):
         board_csv.loads(text)
@@ -78,17 +100,26 @@ SECOND = """gpiochip0 - 3 lines:
 
 
 def test_listings_of_both_generations_are_read() -> None:
-    assert parse(FIRST) == [GpioLine("gpiochip0", 0, "LAMP_A"), GpioLine("gpiochip0", 1, "", "heartbeat"),
-                            GpioLine("gpiochip1", 0, "FAN", "system")]  # fmt: skip
-    assert parse(SECOND) == [GpioLine("gpiochip0", 0, "SDA_1"), GpioLine("gpiochip0", 1, "", "mast light"),
-                             GpioLine("gpiochip0", 2, "TIDE", "tide")]  # fmt: skip
+    assert parse(FIRST) == [
+        GpioLine("gpiochip0", 0, "LAMP_A"),
+        GpioLine("gpiochip0", 1, "", "heartbeat"),
+        GpioLine("gpiochip1", 0, "FAN", "system"),
+    ]
+    assert parse(SECOND) == [
+        GpioLine("gpiochip0", 0, "SDA_1"),
+        GpioLine("gpiochip0", 1, "", "mast light"),
+        GpioLine("gpiochip0", 2, "TIDE", "tide"),
+    ]
 
 
 def test_lines_become_the_beginning_of_a_board() -> None:
     board, wrong = compiled(gpio_lines.draft(parse(SECOND), "Harbour computer"))
     assert wrong == [] and board is not None and board.id == "harbour-computer"
     assert [p.names for p in board.pins.values()][:3] == [
-        {"kernel": "line 0", "system": "SDA_1"}, {"kernel": "line 1"}, {"kernel": "line 2", "system": "TIDE"}]  # fmt: skip
+        {"kernel": "line 0", "system": "SDA_1"},
+        {"kernel": "line 1"},
+        {"kernel": "line 2", "system": "TIDE"},
+    ]
     assert list(board.pins.values())[1].note == "in use: mast light"
 
 
@@ -101,7 +132,7 @@ def test_lines_of_several_chips_say_which() -> None:
 
 def test_everything_that_is_no_line_is_told() -> None:
     with pytest.raises(GpioError) as caught:
-        parse("gpiochip0 - 1 lines:\nhello\n  line 0: \"A\" input\n42\n")
+        parse('gpiochip0 - 1 lines:\nhello\n  line 0: "A" input\n42\n')
     assert [place for place, _ in caught.value.errors] == ["line 2", "line 4"]
     with pytest.raises(GpioError, match="lists no line"):
         parse("\n")
@@ -110,8 +141,10 @@ def test_everything_that_is_no_line_is_told() -> None:
 class Chip:
     """A stand-in for the kernel's device with the interface of the bindings."""
 
-    LINES = (SimpleNamespace(offset=0, name="MAST", consumer=None, used=False),
-             SimpleNamespace(offset=1, name="", consumer="spi0 CS0", used=True))  # fmt: skip
+    LINES = (
+        SimpleNamespace(offset=0, name="MAST", consumer=None, used=False),
+        SimpleNamespace(offset=1, name="", consumer="spi0 CS0", used=True),
+    )
 
     def __init__(self, path: str):
         self.path = path
@@ -130,7 +163,10 @@ class Chip:
 
 
 def test_a_device_is_read_through_the_bindings() -> None:
-    assert read_chip(Path("/dev/gpiochip7"), Chip) == [GpioLine("gpiochip7", 0, "MAST"), GpioLine("gpiochip7", 1, "", "spi0 CS0")]
+    assert read_chip(Path("/dev/gpiochip7"), Chip) == [
+        GpioLine("gpiochip7", 0, "MAST"),
+        GpioLine("gpiochip7", 1, "", "spi0 CS0"),
+    ]
 
 
 def test_a_device_that_is_none_or_may_not_be_read_says_so(tmp_path: Path) -> None:

@@ -1,4 +1,5 @@
-"""Board files: everything wrong is told with its place, nothing is lost in writing, and nothing takes long."""
+"""Board files: everything wrong is told with its place, nothing is lost
+in writing, and nothing takes long."""
 
 import tomllib
 from pathlib import Path
@@ -42,30 +43,45 @@ def test_comments_stay_when_a_board_is_changed(name: str) -> None:
 
 
 def test_all_errors_are_told_together_each_with_its_line_and_the_nearest_word() -> None:
-    text = GOOD.replace('rail = "5v"', 'rail = "5w"', 1).replace('reserved = "indicator"', 'reserved = "indicater"')
+    text = GOOD.replace('rail = "5v"', 'rail = "5w"', 1).replace(
+        'reserved = "indicator"', 'reserved = "indicater"'
+    )
     text = text.replace('"pwm:0.a"', '"pwn:0.a"')
     said = errors(text)
     assert len(said) == 3
-    assert "sockets.usb.rail: '5w' is no rail of this board; did you mean '5v'?" in said[0] and said[0].startswith("line ")
+    assert "sockets.usb.rail: '5w' is no rail of this board; did you mean '5v'?" in said[0] and said[
+        0
+    ].startswith("line ")
     number = next(k for k, line in enumerate(text.splitlines(), 1) if "indicater" in line)
     assert f"line {number}, pins.w15.reserved: 'indicater' is no reservation" in said[1]
     assert "'pwn' is no kind of function; did you mean 'pwm'?" in said[2]
 
 
-@pytest.mark.parametrize(("old", "new", "words"), [
-    ("logic_v = 5.0", 'logic_v = "five"', "logic_v: 'five' is not of type 'number'"),
-    ("logic_v = 5.0", "logic_v = inf", "logic_v: inf is no quantity"),
-    ("[outline]", "[outlines]", "has an unknown key 'outlines'; did you mean 'outline'?"),
-    ("row = 5, col = 1", "row = 4, col = 1", "lies where"),
-    ("row = 15, col = 1", "row = 16, col = 1", "lies outside west edge, which has 15 × 1"),
-    ('printed = "A1"', 'printed = "A0"', "'A0' is the name of 'w4' in this scheme too"),
-    ('printed = "A1"', 'printd = "A1"', "'printd' is no name scheme of this board; did you mean 'printed'?"),
-    ("volts = [4.75, 5.0, 5.25]", "volts = [5.25, 5.0, 4.75]", "rising order"),
-    ('fed_from = "vin"', 'fed_from = "5v"', "rails feed one another in a circle"),
-    ("limit_a = 0.45", "limit_a = -1", "has to be above zero"),
-    ('spoken = "printed"', 'spoken = "print"', "'print' is no name scheme of this board; did you mean 'printed'?"),
-    ("bits = 10", "bits = 100", "100 is no resolution of a converter"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("old", "new", "words"),
+    [
+        ("logic_v = 5.0", 'logic_v = "five"', "logic_v: 'five' is not of type 'number'"),
+        ("logic_v = 5.0", "logic_v = inf", "logic_v: inf is no quantity"),
+        ("[outline]", "[outlines]", "has an unknown key 'outlines'; did you mean 'outline'?"),
+        ("row = 5, col = 1", "row = 4, col = 1", "lies where"),
+        ("row = 15, col = 1", "row = 16, col = 1", "lies outside west edge, which has 15 × 1"),
+        ('printed = "A1"', 'printed = "A0"', "'A0' is the name of 'w4' in this scheme too"),
+        (
+            'printed = "A1"',
+            'printd = "A1"',
+            "'printd' is no name scheme of this board; did you mean 'printed'?",
+        ),
+        ("volts = [4.75, 5.0, 5.25]", "volts = [5.25, 5.0, 4.75]", "rising order"),
+        ('fed_from = "vin"', 'fed_from = "5v"', "rails feed one another in a circle"),
+        ("limit_a = 0.45", "limit_a = -1", "has to be above zero"),
+        (
+            'spoken = "printed"',
+            'spoken = "print"',
+            "'print' is no name scheme of this board; did you mean 'printed'?",
+        ),
+        ("bits = 10", "bits = 100", "100 is no resolution of a converter"),
+    ],
+)
 def test_each_kind_of_mistake_is_named(old: str, new: str, words: str) -> None:
     assert old in GOOD
     assert any(words in e for e in errors(GOOD.replace(old, new, 1)))
@@ -76,14 +92,18 @@ def test_a_missing_pin_is_told_by_its_header() -> None:
     assert any("headers.west: 1 of its 15 contacts are not described" in e for e in errors("\n".join(lines)))
 
 
-@pytest.mark.parametrize(("text", "words"), [
-    ("", "the file is empty"),
-    ("title = ", "end of document: is not TOML"), ("title = ]\n", "line 1, column 9: is not TOML"),
-    ("a = " + "[" * 5000, "is nested more deeply than any board"),
-    ("[pins]\n" + "".join(f"p{k} = 1\n" for k in range(2001)), "2001 pins are more than any board has"),
-    ('id = "x"\n' + GOOD, "a board's id is the file's name"),
-    ("pins = 3", "pins: 3 is not of type 'object'"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("", "the file is empty"),
+        ("title = ", "end of document: is not TOML"),
+        ("title = ]\n", "line 1, column 9: is not TOML"),
+        ("a = " + "[" * 5000, "is nested more deeply than any board"),
+        ("[pins]\n" + "".join(f"p{k} = 1\n" for k in range(2001)), "2001 pins are more than any board has"),
+        ('id = "x"\n' + GOOD, "a board's id is the file's name"),
+        ("pins = 3", "pins: 3 is not of type 'object'"),
+    ],
+)
 def test_files_that_are_no_boards_at_all(text: str, words: str) -> None:
     assert any(words in e for e in errors(text))
 
@@ -101,10 +121,16 @@ def test_a_million_pins_are_refused_by_size(tmp_path: Path) -> None:
 
 def test_however_much_is_wrong_only_so_much_is_looked_for() -> None:
     """The search for near words takes a while for each; this file has thousands of mistakes."""
-    wrong = "\n".join(f'q{k} = {{ row = 1, col = 1, names = {{ printed = "D1" }}, driver = "d{k}" }}' for k in range(1900))
+    wrong = "\n".join(
+        f'q{k} = {{ row = 1, col = 1, names = {{ printed = "D1" }}, driver = "d{k}" }}' for k in range(1900)
+    )
     assert len(errors(f"{GOOD}\n{wrong}")) == MOST_FAULTS
-    tree = {"format": "knotplan-plan", "version": 1, "board": "clove-22",
-            "ties": [{"id": f"t{k}", "lead": f"lamp{k}.anode", "to": f"board.q{k}"} for k in range(20_000)]}  # fmt: skip
+    tree = {
+        "format": "knotplan-plan",
+        "version": 1,
+        "board": "clove-22",
+        "ties": [{"id": f"t{k}", "lead": f"lamp{k}.anode", "to": f"board.q{k}"} for k in range(20_000)],
+    }
     with pytest.raises(PlanFileError) as caught:
         plan_file.loads(msgspec.json.encode(tree), shipped())
     assert len(caught.value.errors) == MOST_FAULTS
@@ -125,7 +151,9 @@ def own(tmp_path: Path) -> Catalog:
     (tmp_path / "boards").mkdir()
     (tmp_path / "boards" / "mine.toml").write_text(GOOD.replace('title = "Clove 22"', 'title = "Mine"'))
     (tmp_path / "boards" / "broken.toml").write_text(GOOD.replace('driver = "indicator"', 'driver = "x"'))
-    (tmp_path / "boards" / "clove-22.toml").write_text(GOOD.replace('title = "Clove 22"', 'title = "An impostor"'))
+    (tmp_path / "boards" / "clove-22.toml").write_text(
+        GOOD.replace('title = "Clove 22"', 'title = "An impostor"')
+    )
     return Catalog(own=tmp_path)
 
 
@@ -135,7 +163,9 @@ def test_own_boards_stand_beside_the_others_and_never_replace_them(own: Catalog)
 
 
 def test_a_broken_board_says_so_and_the_others_work(own: Catalog) -> None:
-    with pytest.raises(UnknownEntryError, match=r"broken.toml cannot be used: pins.w15.driver: 'x' is no driver"):
+    with pytest.raises(
+        UnknownEntryError, match=r"broken.toml cannot be used: pins.w15.driver: 'x' is no driver"
+    ):
         own.board("broken")
     assert own.board("mine")
 
@@ -163,13 +193,17 @@ def test_what_is_wrong_with_a_carried_board_is_told_with_its_place(own: Catalog)
 
 
 def test_a_setting_that_the_board_has_not_is_told() -> None:
-    with pytest.raises(PlanFileError, match=r"set_up\[0\]: 'radoi' is no setting of Halyard W; did you mean 'radio'"):
+    with pytest.raises(
+        PlanFileError, match=r"set_up\[0\]: 'radoi' is no setting of Halyard W; did you mean 'radio'"
+    ):
         plan_file.loads(plan_file.dumps(Plan("halyard-w", set_up=("radoi",))), shipped())
 
 
 def test_a_plan_cannot_bring_its_own_idea_of_a_board_of_ours(own: Catalog) -> None:
     false = replace(shipped().board("clove-22"), all_pins_a=99.0)
-    with pytest.raises(PlanFileError, match=r"carried\.id: 'clove-22' is a board that comes with the program"):
+    with pytest.raises(
+        PlanFileError, match=r"carried\.id: 'clove-22' is a board that comes with the program"
+    ):
         plan_file.loads(plan_file.dumps(Plan("clove-22", carried=false)), shipped())
 
 

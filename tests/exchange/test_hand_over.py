@@ -24,7 +24,9 @@ REPORT = look_at(example("harbour-light", shipped()))
 
 def module(text: str) -> dict[str, object]:
     """The constants of a Python module, by the language's own parser (nothing is executed)."""
-    return {n.targets[0].id: ast.literal_eval(n.value) for n in ast.parse(text).body if isinstance(n, ast.Assign)}
+    return {
+        n.targets[0].id: ast.literal_eval(n.value) for n in ast.parse(text).body if isinstance(n, ast.Assign)
+    }
 
 
 def test_python_constants_by_chip_line_and_position() -> None:
@@ -37,7 +39,10 @@ def test_python_constants_by_chip_line_and_position() -> None:
 
 def test_c_header_defines_each_role_once() -> None:
     text, _, numbers = constants.c_header(REPORT).partition("/* numbers of parts, buses and timers */")
-    assert "#define AIR_ADDRESS 0x49 " in numbers and "static const long FLAG_PULSE_US[2] = {600, 2300};" in numbers
+    assert (
+        "#define AIR_ADDRESS 0x49 " in numbers
+        and "static const long FLAG_PULSE_US[2] = {600, 2300};" in numbers
+    )
     assert "LENS_SEQUENCE[4][4] = {{1, 1, 0, 0}, {0, 1, 1, 0}, " in numbers
     found = dict(re.findall(r"^#define (\w+) +(\S+) +/\*[^*]*\*/$", text, re.M))
     assert found["LAMP"] == "22" and found["I2C_1_SDA"] == "31" and len(found) == 15
@@ -50,10 +55,15 @@ def test_the_header_is_c_that_a_compiler_takes(tmp_path) -> None:
     if compiler is None:
         pytest.skip("no C compiler here")
     (tmp_path / "pins.h").write_text(constants.c_header(REPORT), "utf-8")
-    (tmp_path / "main.c").write_text('#include "pins.h"\nint main(void) { return (int)(LENS_SEQUENCE[0][0] + LAMP_STEPS[1] + '
-                                     'FLAG_PULSE_US[0]) * 0 + AIR_ADDRESS; }\n', "utf-8")  # fmt: skip
+    (tmp_path / "main.c").write_text(
+        '#include "pins.h"\nint main(void) { return (int)(LENS_SEQUENCE[0][0] + LAMP_STEPS[1] + '
+        "FLAG_PULSE_US[0]) * 0 + AIR_ADDRESS; }\n",
+        "utf-8",
+    )
     out = tmp_path / "main"
-    subprocess.run([compiler, "-std=c99", "-Wall", "-Werror", str(tmp_path / "main.c"), "-o", str(out)], check=True)
+    subprocess.run(
+        [compiler, "-std=c99", "-Wall", "-Werror", str(tmp_path / "main.c"), "-o", str(out)], check=True
+    )
     assert subprocess.run([str(out)], check=False).returncode == 0x49
 
 
@@ -61,7 +71,9 @@ def test_numbers_have_names_of_their_own() -> None:
     """A tie that the maker calls AIR_ADDRESS keeps the name; the number gets another one."""
     plan = edits.set_role(REPORT.circuit.plan, "door.contact", "air_address")
     found = module(constants.python_module(look_at(plan)))
-    assert found["AIR_ADDRESS"] == 6 and found["AIR_ADDRESS_2"] == 0x49 and found["LENS_STEPS_PER_TURN"] == 2038
+    assert (
+        found["AIR_ADDRESS"] == 6 and found["AIR_ADDRESS_2"] == 0x49 and found["LENS_STEPS_PER_TURN"] == 2038
+    )
     assert found["LAMP_STEPS"][0] == 0 and found["TIDE_DISPLAY_BUS"] == 1
 
 
@@ -139,13 +151,28 @@ def test_the_sheet_lists_every_tie_with_all_names() -> None:
     cells = Cells()
     cells.feed(sheet.html(REPORT))
     head, *rows = cells.rows
-    assert head == ["Part", "Lead", "to", "Position", "Chip line", "Library index", "Kernel line", "Function", "Cord",
-                    "In the tie", "Role"]  # fmt: skip
+    assert head == [
+        "Part",
+        "Lead",
+        "to",
+        "Position",
+        "Chip line",
+        "Library index",
+        "Kernel line",
+        "Function",
+        "Cord",
+        "In the tie",
+        "Role",
+    ]
     ties = [r for r in rows if len(r) == len(head)]
     assert len(ties) == len(REPORT.circuit.plan.ties)
     lamp = next(r for r in ties if r[:2] == ["Lamp", "anode"])
     assert lamp[2:8] == ["L22 (pos 7)", "7", "L22", "16", "line 62", "PULSE_A0"]
-    assert lamp[8].endswith("orange") and lamp[10] == "lamp" and lamp[9].startswith("180 Ω (180R: brown grey brown")
+    assert (
+        lamp[8].endswith("orange")
+        and lamp[10] == "lamp"
+        and lamp[9].startswith("180 Ω (180R: brown grey brown")
+    )
 
 
 def test_the_picture_is_svg_with_a_text_for_each_pin() -> None:
@@ -163,7 +190,9 @@ def test_report_for_programs_has_the_promised_keys() -> None:
     for finding in tree["findings"]:
         assert {"rule", "severity", "title", "message", "subjects", "numbers", "remedies"} <= set(finding)
     assert {"id", "title", "usual_a", "worst_a", "limit_a"} <= set(tree["rails"][0])
-    assert {f"board.{p['pin']}" for p in tree["pins"]} == set(look_at(example("harbour-light-draft", shipped())).circuit.ties.holders)
+    assert {f"board.{p['pin']}" for p in tree["pins"]} == set(
+        look_at(example("harbour-light-draft", shipped())).circuit.ties.holders
+    )
 
 
 def test_what_converters_read_is_reckoned_back_beside_the_constants() -> None:

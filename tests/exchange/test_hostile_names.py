@@ -36,16 +36,59 @@ from knotplan.exchange.sheet import html, picture_svg
 from knotplan.exchange.waves import whole_dump, whole_svg
 from tests.conftest import look_at
 
-HOSTILE = ("a\"b'c", "two\nlines", "*/ int evil; /*", "</script><script>alert(1)</script>", "=1+1", "@SUM(A1)", "\x00nul\x01",
-           "\u202eevil", "\u200fright", "n" * 300, "", "int", "class", "NULL", "EOF", "INT_MAX", "SIGINT", "I", "__init__",
-           "True", "None", "a-b", "a_b", "A B", "H.07", "??/", "\\", "$end", "$comment", "]]>", "&amp;", "{{ 7*7 }}", "%s%n",
-           "\u2028x", "Ä ö ß", "日本", "🪢", "\ufffe", "-5", "+1", "'quoted", "#include <x>", "1e5")  # fmt: skip
+HOSTILE = (
+    "a\"b'c",
+    "two\nlines",
+    "*/ int evil; /*",
+    "</script><script>alert(1)</script>",
+    "=1+1",
+    "@SUM(A1)",
+    "\x00nul\x01",
+    "\u202eevil",
+    "\u200fright",
+    "n" * 300,
+    "",
+    "int",
+    "class",
+    "NULL",
+    "EOF",
+    "INT_MAX",
+    "SIGINT",
+    "I",
+    "__init__",
+    "True",
+    "None",
+    "a-b",
+    "a_b",
+    "A B",
+    "H.07",
+    "??/",
+    "\\",
+    "$end",
+    "$comment",
+    "]]>",
+    "&amp;",
+    "{{ 7*7 }}",
+    "%s%n",
+    "\u2028x",
+    "Ä ö ß",
+    "日本",
+    "🪢",
+    "\ufffe",
+    "-5",
+    "+1",
+    "'quoted",
+    "#include <x>",
+    "1e5",
+)
 
 
 def hostile(number: int) -> Plan:
     """A scene whose every text is one of those."""
     r = random.Random(number)
-    plan = example(r.choice([s for s in SCENES if s != "organ-shutters"]) + r.choice(["", "-draft"]), shipped())
+    plan = example(
+        r.choice([s for s in SCENES if s != "organ-shutters"]) + r.choice(["", "-draft"]), shipped()
+    )
     plan = edits.retitle(plan, r.choice(HOSTILE))
     for part in plan.parts:
         try:
@@ -66,7 +109,12 @@ def hostile(number: int) -> Plan:
 
 
 REPORTS = [look_at(hostile(k)) for k in range(6)]
-OURS = [look_at(example(f"{scene}{tail}", shipped())) for scene in SCENES for tail in ("", "-draft") if scene != "organ-shutters"]
+OURS = [
+    look_at(example(f"{scene}{tail}", shipped()))
+    for scene in SCENES
+    for tail in ("", "-draft")
+    if scene != "organ-shutters"
+]
 COMPILERS = [("gcc", "-std=c99", "-pedantic"), ("g++", "-std=c++17", "-x", "c++", "-pedantic")]
 HEADERS = ("stdio", "stdlib", "math", "errno", "signal", "limits", "stdint", "float")
 LIBRARY = "".join(f"#include <{name}.h>\n" for name in HEADERS)
@@ -79,7 +127,9 @@ def report(request: pytest.FixtureRequest) -> Report:
 
 
 @pytest.mark.parametrize("compiler", COMPILERS, ids=lambda c: c[0])
-def test_headers_are_taken_by_strict_compilers(report: Report, compiler: tuple[str, ...], tmp_path: Path) -> None:
+def test_headers_are_taken_by_strict_compilers(
+    report: Report, compiler: tuple[str, ...], tmp_path: Path
+) -> None:
     if shutil.which(compiler[0]) is None:
         pytest.skip(f"no {compiler[0]} here")
     for scheme in report.circuit.board.schemes:
@@ -93,8 +143,12 @@ def test_headers_are_taken_by_strict_compilers(report: Report, compiler: tuple[s
         strings = "".join(f"  (void)sizeof({n});\n" for n in re.findall(r'#define (\w+)\s+"', text))
         body = f'{LIBRARY}#include "pins.h"\nint main(void) {{\n{uses}{strings}  return 0;\n}}\n'
         (tmp_path / "main.c").write_text(body, "utf-8")
-        done = subprocess.run([*compiler, "-Wall", "-Wextra", "-Werror", "-fsyntax-only", str(tmp_path / "main.c")],
-                              capture_output=True, text=True, check=False)  # fmt: skip
+        done = subprocess.run(
+            [*compiler, "-Wall", "-Wextra", "-Werror", "-fsyntax-only", str(tmp_path / "main.c")],
+            capture_output=True,
+            text=True,
+            check=False,
+        )
         assert done.returncode == 0, done.stderr + text
 
 
@@ -108,10 +162,18 @@ def test_modules_are_python_and_typed(tmp_path: Path) -> None:
             (tmp_path / f"pins_{k}_{scheme}.py").write_text(text, "utf-8")
     files = sorted(tmp_path.glob("*.py"))
     load = "from importlib import import_module\n"
-    load += "".join(f"m = import_module('{f.stem}')\nassert len(set(m.__all__)) == len(m.__all__)\n" for f in files)
-    subprocess.run([sys.executable, "-c", load], cwd=tmp_path, check=True, env={"PYTHONPATH": str(tmp_path), "PATH": ""})
-    done = subprocess.run([sys.executable, "-m", "mypy", "--strict", "--cache-dir", str(tmp_path / "cache"), *map(str, files)],
-                          capture_output=True, text=True, check=False)  # fmt: skip
+    load += "".join(
+        f"m = import_module('{f.stem}')\nassert len(set(m.__all__)) == len(m.__all__)\n" for f in files
+    )
+    subprocess.run(
+        [sys.executable, "-c", load], cwd=tmp_path, check=True, env={"PYTHONPATH": str(tmp_path), "PATH": ""}
+    )
+    done = subprocess.run(
+        [sys.executable, "-m", "mypy", "--strict", "--cache-dir", str(tmp_path / "cache"), *map(str, files)],
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     assert done.returncode == 0, done.stdout
 
 
@@ -178,7 +240,9 @@ def test_files_can_be_called_after_any_plan(title: str, tmp_path: Path) -> None:
 
 def test_roles_that_are_one_in_a_program_are_told_both() -> None:
     plan = example("harbour-light", shipped())
-    ties = tuple(replace(t, role={"lamp.anode": "a b", "flag.signal": "a-b"}.get(t.id, "")) for t in plan.ties)
+    ties = tuple(
+        replace(t, role={"lamp.anode": "a b", "flag.signal": "a-b"}.get(t.id, "")) for t in plan.ties
+    )
     with pytest.raises(SchemeError, match="'a b' and 'a-b' are both A_B"):
         constants.c_header(look_at(replace(plan, ties=ties)))
 
@@ -190,13 +254,20 @@ def test_a_made_up_name_never_takes_one_that_the_maker_gave() -> None:
         plan = edits.tie(plan, lead, f"board.{pin}")
     plan = edits.set_role(plan, "door.contact", "lamp_anode_2")
     found = dict(re.findall(r"^#define (\w+) +(\S+)", constants.c_header(look_at(plan)), re.M))
-    assert sorted(n for n in found if n.startswith("LAMP_ANODE")) == ["LAMP_ANODE", "LAMP_ANODE_2", "LAMP_ANODE_3"]
+    assert sorted(n for n in found if n.startswith("LAMP_ANODE")) == [
+        "LAMP_ANODE",
+        "LAMP_ANODE_2",
+        "LAMP_ANODE_3",
+    ]
     assert found["LAMP_ANODE_2"] == "11", "the chip line of the door, which the maker called so"
 
 
 def test_names_of_pins_that_are_no_words_are_strings() -> None:
     board = shipped().board("clove-22")
-    pins = {k: replace(p, names={**p.names, "printed": f"H.{k}"}) if "printed" in p.names else p for k, p in board.pins.items()}
+    pins = {
+        k: replace(p, names={**p.names, "printed": f"H.{k}"}) if "printed" in p.names else p
+        for k, p in board.pins.items()
+    }
     own: Board = replace(board, id="mine", pins=pins)
     plan = edits.tie(edits.add_part(Plan("mine", carried=own), "led", "Lamp"), "lamp.anode", "board.e5")
     assert '#define LAMP_ANODE "H.e5"' in constants.c_header(look_at(plan), "printed")

@@ -11,7 +11,16 @@ from knotplan.core.plan.document import CarriedPart
 from knotplan.core.plan.kinds import carried_faults, lines_of
 from knotplan.exchange import board_file, part_file
 
-HUGE = [str(2**63), "9" * 20, "4" * 400, "4" * 5000, "0x" + "7" * 30, "0x" + "9" * 5000, "-" + "8" * 25, "0b" + "1" * 70]
+HUGE = [
+    str(2**63),
+    "9" * 20,
+    "4" * 400,
+    "4" * 5000,
+    "0x" + "7" * 30,
+    "0x" + "9" * 5000,
+    "-" + "8" * 25,
+    "0b" + "1" * 70,
+]
 PART = (HERE / "parts/shift-register.toml").read_text("utf-8")
 BOARD = (HERE / "boards/clove-22.toml").read_text("utf-8")
 
@@ -41,5 +50,7 @@ def test_they_are_told_wherever_a_part_or_a_board_is_read(number: str, tmp_path:
 
 def test_the_largest_that_there_are_are_read() -> None:
     assert parsed(f"a = {2**63 - 1}\nb = [{-(2**63)}]") == {"a": 2**63 - 1, "b": [-(2**63)]}
-    with pytest.raises(HugeNumberError, match=r"b\[0\].c: a whole number lies between -\d{19} and \d{19}; this one does not"):
+    with pytest.raises(
+        HugeNumberError, match=r"b\[0\].c: a whole number lies between -\d{19} and \d{19}; this one does not"
+    ):
         parsed(f"b = [{{c = {2**63}}}]")

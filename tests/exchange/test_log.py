@@ -41,7 +41,9 @@ def test_a_failure_is_written_with_where_it_happened(state: Path, caplog: pytest
     caplog.clear()
 
 
-def test_the_log_does_not_grow_for_ever(state: Path, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture) -> None:
+def test_the_log_does_not_grow_for_ever(
+    state: Path, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture
+) -> None:
     monkeypatch.setattr(log, "MOST_BYTES", 2000)
     log.begin()
     for number in range(200):
@@ -51,24 +53,34 @@ def test_the_log_does_not_grow_for_ever(state: Path, monkeypatch: pytest.MonkeyP
     caplog.clear()
 
 
-def test_a_report_gathers_log_plan_and_versions_and_overwrites_nothing(state: Path, tmp_path: Path, caplog) -> None:
+def test_a_report_gathers_log_plan_and_versions_and_overwrites_nothing(
+    state: Path, tmp_path: Path, caplog
+) -> None:
     log.begin()
     logging.getLogger("knotplan.x").error("trace")
     plan = example("harbour-light", shipped())
     first, second = log.gather(tmp_path, plan), log.gather(tmp_path, plan)
-    assert {p.name for p in first} == {"knotplan.log", "plan.knot.json", "versions.txt"} and first[0].parent != second[0].parent
+    assert {p.name for p in first} == {"knotplan.log", "plan.knot.json", "versions.txt"} and first[
+        0
+    ].parent != second[0].parent
     assert load(first[1].with_name("plan.knot.json"), shipped()) == plan
-    assert "PySide6-Essentials 6." in first[-1].read_text() and sys.version.split()[0] in first[-1].read_text()
+    assert (
+        "PySide6-Essentials 6." in first[-1].read_text() and sys.version.split()[0] in first[-1].read_text()
+    )
     caplog.clear()
 
 
-def test_a_home_that_cannot_be_written_is_no_reason_not_to_run(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_home_that_cannot_be_written_is_no_reason_not_to_run(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     (tmp_path / "file").write_text("")
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "file"))
     log.begin()
 
 
-def test_a_command_that_fails_itself_ends_with_70(state: Path, monkeypatch: pytest.MonkeyPatch, capsys, caplog) -> None:
+def test_a_command_that_fails_itself_ends_with_70(
+    state: Path, monkeypatch: pytest.MonkeyPatch, capsys, caplog
+) -> None:
     """1 means findings, and nothing else."""
 
     def fails(*_: object) -> None:

@@ -42,7 +42,14 @@ def test_a_dead_namesake_s_work_is_neither_hidden_nor_overwritten(tmp_path: Path
 
 
 def test_what_cannot_be_read_is_offered_with_what_is_wrong_and_hides_nothing(tmp_path: Path) -> None:
-    texts = ["{", "[]", '{"plan": 3}', json.dumps({"plan": "{}", "origin": None}), "", '{"plan": {"format": "knotplan-plan"}}']
+    texts = [
+        "{",
+        "[]",
+        '{"plan": 3}',
+        json.dumps({"plan": "{}", "origin": None}),
+        "",
+        '{"plan": {"format": "knotplan-plan"}}',
+    ]
     for k, text in enumerate(texts):
         (tmp_path / f"{GONE + k}.work.json").write_text(text)
     (tmp_path / f"{GONE + 50}.work.json").mkdir()
@@ -85,7 +92,9 @@ def test_drafts_are_kept_and_found(tmp_path: Path) -> None:
 
 
 def test_a_draft_that_says_nothing_is_offered_with_what_is_wrong(tmp_path: Path) -> None:
-    for k, text in enumerate(["{}", '{"title": 3}', '{"title": "Gauge", "draft": []}', '{"draft": "text"}', '{"draft": null}']):
+    for k, text in enumerate(
+        ["{}", '{"title": 3}', '{"title": "Gauge", "draft": []}', '{"draft": "text"}', '{"draft": null}']
+    ):
         for kind in ("board", "part"):
             (tmp_path / f"{GONE + k}.{kind}.json").write_text(text)
     lost = Recovery(tmp_path).lost(shipped())

@@ -16,10 +16,14 @@ from tests.conftest import look_at
 
 NS = "{http://www.w3.org/2000/svg}"
 SHAPES = [
-    Box(1, 2, 3, 4, 1, "#112233", "#445566", 2), Disc(5, 6, 2, "#aabbcc"), Disc(5, 6, 2, "", "#010203", 1, True),
-    Arc(9, 9, 4, 0.25, "#ff0000", 2), Polygon(((0, 0), (4, 0), (2, 3)), "#00ff0080"),
-    Curve((0, 0), ((1, 0, 2, 1, 3, 1),), "#123456", 2), Text(3, 4, "L22", 12, "#000000", True, "end", -90),
-]  # fmt: skip
+    Box(1, 2, 3, 4, 1, "#112233", "#445566", 2),
+    Disc(5, 6, 2, "#aabbcc"),
+    Disc(5, 6, 2, "", "#010203", 1, True),
+    Arc(9, 9, 4, 0.25, "#ff0000", 2),
+    Polygon(((0, 0), (4, 0), (2, 3)), "#00ff0080"),
+    Curve((0, 0), ((1, 0, 2, 1, 3, 1),), "#123456", 2),
+    Text(3, 4, "L22", 12, "#000000", True, "end", -90),
+]
 
 
 def root(text: str) -> ElementTree.Element:
@@ -44,11 +48,15 @@ def test_nothing_lies_outside_the_picture() -> None:
             assert y <= top and top + float(box.get("height")) <= y + h + 1e-6
 
 
-@pytest.mark.parametrize("evil", ['<script>alert(1)</script>', '"/><image href="x"/>', "]]>", "&amp;lt;", "\u202eevil"])
+@pytest.mark.parametrize(
+    "evil", ["<script>alert(1)</script>", '"/><image href="x"/>', "]]>", "&amp;lt;", "\u202eevil"]
+)
 def test_names_are_text_and_never_markup(evil: str) -> None:
     plan = edits.retitle(edits.rename_part(example("harbour-light", shipped()), "lamp", evil), evil)
     drawn = root(picture_svg(look_at(plan)))
-    assert {e.tag for e in drawn.iter()} <= {NS + t for t in ("svg", "title", "rect", "circle", "path", "polygon", "text")}
+    assert {e.tag for e in drawn.iter()} <= {
+        NS + t for t in ("svg", "title", "rect", "circle", "path", "polygon", "text")
+    }
     evil = evil.removeprefix("\u202e")  # turns of direction are taken out
     assert drawn.find(f"{NS}title").text == evil
     shown = {e.text for e in drawn.iter(f"{NS}text")}

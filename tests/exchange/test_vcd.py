@@ -29,7 +29,9 @@ def test_another_reader_finds_the_same_levels_at_the_same_times(tmp_path: Path, 
     for lane in harbour:
         signal = read[names[identifier(lane.title, taken)]]
         times, levels = lane.wave.edges(start, end)
-        wanted = [(round((t - start) * 1e9), str(v)) for t, v in zip(times.tolist(), levels.tolist(), strict=True)]
+        wanted = [
+            (round((t - start) * 1e9), str(v)) for t, v in zip(times.tolist(), levels.tolist(), strict=True)
+        ]
         found = [(t, v) for t, v in signal.tv if t > 0]
         assert found == [x for x in wanted if x[0] > 0], lane.title
         for k in range(0, 40_000_000, 1_234_567):
@@ -37,12 +39,20 @@ def test_another_reader_finds_the_same_levels_at_the_same_times(tmp_path: Path, 
 
 
 def test_units_suit_the_stretch_and_names_the_format() -> None:
-    assert timescale(100.0) == ("1 ns", 1e-9) and timescale(5000.0)[0] == "10 ns" and timescale(1e7)[1] == pytest.approx(1e-5)
+    assert (
+        timescale(100.0) == ("1 ns", 1e-9)
+        and timescale(5000.0)[0] == "10 ns"
+        and timescale(1e7)[1] == pytest.approx(1e-5)
+    )
     with pytest.raises(DumpError, match="too long"):
         timescale(1e12)
     taken: set[str] = set()
     assert [identifier(t, taken) for t in ("Fog horn · IN 1", "Fog horn · IN 1", "5 V", "·")] == [
-        "Fog_horn_IN_1", "Fog_horn_IN_1_2", "_5_V", "lane"]  # fmt: skip
+        "Fog_horn_IN_1",
+        "Fog_horn_IN_1_2",
+        "_5_V",
+        "lane",
+    ]
 
 
 def test_a_title_cannot_end_its_comment_and_nothing_is_no_dump(harbour) -> None:

@@ -22,7 +22,17 @@ from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
 from knotplan.core.plan import edits
-from knotplan.core.plan.beads import Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
+from knotplan.core.plan.beads import (
+    Capacitor,
+    Clamp,
+    Diode,
+    Fuse,
+    LevelShifter,
+    PullDown,
+    PullUp,
+    SeriesResistor,
+    Zener,
+)
 from knotplan.core.plan.document import CarriedPart, Plan
 from knotplan.core.plan.kinds import kind_in, lines_of
 from knotplan.core.suggest.asked import loosened
@@ -35,8 +45,29 @@ T = TypeVar("T")
 Pick = Callable[[Sequence[Any]], Any]
 Change = tuple[str, Callable[..., Plan], tuple[Any, ...], dict[str, Any]]
 """(what it is called, the edit, its arguments, by name)"""
-NAMES = ("Lamp", "", "  ", "Flag servo", "Glocke «Ä»", "=1+1", "*/ int x;", "</script>", "a\nb", "\x00", "\u202eabc", "n" * 300,
-         "N" * 3000, "\ud800", "import", "INT_MAX", "7", "a\u2028b", "x\u0085y", "tie", "'\"\\")  # fmt: skip
+NAMES = (
+    "Lamp",
+    "",
+    "  ",
+    "Flag servo",
+    "Glocke «Ä»",
+    "=1+1",
+    "*/ int x;",
+    "</script>",
+    "a\nb",
+    "\x00",
+    "\u202eabc",
+    "n" * 300,
+    "N" * 3000,
+    "\ud800",
+    "import",
+    "INT_MAX",
+    "7",
+    "a\u2028b",
+    "x\u0085y",
+    "tie",
+    "'\"\\",
+)
 NUMBERS = (0.0, 1.0, -1.0, 1e-9, 0.05, 12.0, 1e9, 1e300, float("inf"), float("nan"))
 
 
@@ -92,14 +123,31 @@ class Bench:
             return part, "none", 1.0
         name = self.pick(sorted(params))
         spec = params[name]
-        values: list[str | float] = [*spec.choices] or [spec.default, *(x for x in (spec.least, spec.most) if x is not None)]
+        values: list[str | float] = [*spec.choices] or [
+            spec.default,
+            *(x for x in (spec.least, spec.most) if x is not None),
+        ]
         return part, name, self.pick([*values, "nonsense", *NUMBERS[-3:]])
 
     def bead(self) -> Any:
         rail, other, ohm = self.contact(), self.contact(), self.pick([1.0, 270.0, 4700.0, 1e6])
-        return self.pick([SeriesResistor(ohm), PullUp(ohm, rail=rail), PullDown(ohm), Capacitor(1e-7), Fuse(1.0), Clamp(rail),
-                          Zener(3.9), Diode("lead"), Diode("pin"), LevelShifter("mosfet", rail, other),
-                          LevelShifter("buffer", other, rail), PullUp(ohm), LevelShifter()])  # fmt: skip
+        return self.pick(
+            [
+                SeriesResistor(ohm),
+                PullUp(ohm, rail=rail),
+                PullDown(ohm),
+                Capacitor(1e-7),
+                Fuse(1.0),
+                Clamp(rail),
+                Zener(3.9),
+                Diode("lead"),
+                Diode("pin"),
+                LevelShifter("mosfet", rail, other),
+                LevelShifter("buffer", other, rail),
+                PullUp(ohm),
+                LevelShifter(),
+            ]
+        )
 
     def bead_at(self) -> tuple[str, int]:
         beaded = [(t.id, k) for t in self.plan.ties[:80] for k in range(len(t.beads))]
@@ -117,12 +165,17 @@ def _exchange(b: Bench) -> tuple[Any, ...]:
     kind = b.pick(b.catalog.part_ids())
     new = b.catalog.part(kind, {})
     old = list(b.circuit.parts[part].leads) if part in b.circuit.parts else ["a"]
-    leads = {n: b.pick(list(new.leads)) for n in old} if b.pick([True, False]) else {n: n for n in old if n in new.leads}
+    leads = (
+        {n: b.pick(list(new.leads)) for n in old}
+        if b.pick([True, False])
+        else {n: n for n in old if n in new.leads}
+    )
     return part, kind, {}, leads
 
 
 def own_board(b: Bench) -> Any:
-    """The maker's own board, as the workshop would keep it: the plan's own changed, or a copy of one of ours."""
+    """The maker's own board, as the workshop would keep it: the plan's
+    own changed, or a copy of one of ours."""
     board = b.plan.carried or b.circuit.board
     draft = board_draft.from_board(board, "" if b.plan.carried else f"{board.title} copy")
     headers = list(draft.headers)
@@ -131,7 +184,9 @@ def own_board(b: Bench) -> Any:
         if how == "cell":
             at = b.pick(range(len(draft.pins)))
             column = b.pick([key for key, _ in board_draft.columns(draft)])
-            draft = board_draft.set_cell(draft, at, column, b.pick(["5V", "GND", "D9", "pwm", "", *NAMES[:9]]))
+            draft = board_draft.set_cell(
+                draft, at, column, b.pick(["5V", "GND", "D9", "pwm", "", *NAMES[:9]])
+            )
         elif how == "resize" and headers:
             name = b.pick(headers)
             h = draft.headers[name]
@@ -150,11 +205,18 @@ def own_part(b: Bench) -> CarriedPart | None:
     if b.plan.carried_parts and b.pick([True, False]):
         lent = b.pick(b.plan.carried_parts)
         made_id = lent.id
-        draft = part_draft.from_tree({k: v for k, v in kind_in(b.plan, b.catalog, lent.id).tree.items() if k != "id"})
+        draft = part_draft.from_tree(
+            {k: v for k, v in kind_in(b.plan, b.catalog, lent.id).tree.items() if k != "id"}
+        )
     if len(draft.leads) > 1 and b.pick([True, False]):
         gone = b.pick(range(len(draft.leads)))
         draft = replace(draft, leads=draft.leads[:gone] + draft.leads[gone + 1 :])
-    draft = replace(draft, title=b.pick(["Gauge", *NAMES]), summary=b.pick(["what it is", *NAMES]), note=b.pick(["", *NAMES]))
+    draft = replace(
+        draft,
+        title=b.pick(["Gauge", *NAMES]),
+        summary=b.pick(["what it is", *NAMES]),
+        note=b.pick(["", *NAMES]),
+    )
     text = dumps(part_draft.compiled(draft))
     try:
         loads(text, made_id)
@@ -180,9 +242,15 @@ EDITS: dict[str, Callable[[Bench], tuple[Any, ...]]] = {
     "set_cord": lambda b: (b.tie(), b.pick([None, *NUMBERS]), b.pick([None, *NUMBERS])),
     "lay_cord": lambda b: (b.tie(), b.pick(["", "ribbon", "twisted", "shielded"])),
     "set_hertz": lambda b: (b.tie(), b.pick(NUMBERS)),
-    "set_clock": lambda b: (b.pick([*(e.id for e in overview(analyse(b.plan, b.catalog))), "board.i2c:0", "pins", "x"]),
-                            b.pick(NUMBERS)),
-    "ask": lambda b: (b.part(), b.pick(["at", "duty", "rpm", "text", "words", "baud"]), b.pick([None, "half", *NUMBERS, *NAMES])),
+    "set_clock": lambda b: (
+        b.pick([*(e.id for e in overview(analyse(b.plan, b.catalog))), "board.i2c:0", "pins", "x"]),
+        b.pick(NUMBERS),
+    ),
+    "ask": lambda b: (
+        b.part(),
+        b.pick(["at", "duty", "rpm", "text", "words", "baud"]),
+        b.pick([None, "half", *NUMBERS, *NAMES]),
+    ),
     "fix_tie": lambda b: (b.tie(), b.pick([True, False])),
     "show_leads": lambda b: (b.part(), b.pick(["", "all", "folded"])),
     "exchange_part": _exchange,
@@ -202,9 +270,14 @@ EDITS: dict[str, Callable[[Bench], tuple[Any, ...]]] = {
     "carry_part": lambda b: (own_part(b) or CarriedPart("odd", ("title = 3",)),),
     "set_up": lambda b: (b.pick([*b.circuit.board.settings, "nothing"]),),
     "accept": lambda b: (
-        (f.rule, f.subjects, f.message, b.pick(["so be it", *NAMES])) if (f := b.finding()) else ("x", (), "", "")),
-    "withdraw": lambda b: (b.plan.accepted[0].rule, b.plan.accepted[0].subjects) if b.plan.accepted else ("x", ()),
-}  # fmt: skip
+        (f.rule, f.subjects, f.message, b.pick(["so be it", *NAMES]))
+        if (f := b.finding())
+        else ("x", (), "", "")
+    ),
+    "withdraw": lambda b: (
+        (b.plan.accepted[0].rule, b.plan.accepted[0].subjects) if b.plan.accepted else ("x", ())
+    ),
+}
 
 
 def named(b: Bench, name: str) -> dict[str, Any]:
@@ -213,9 +286,16 @@ def named(b: Bench, name: str) -> dict[str, Any]:
         return {"extra": b.pick([True, False])}
     if name == "change_activity":
         ids = [a.id for a in b.plan.activities]
-        field, values = b.pick([("title", NAMES), ("starts_s", NUMBERS), ("lasts_s", NUMBERS), ("every_s", NUMBERS),
-                                ("parts", [(), ("nobody",), *((p.id,) for p in b.plan.parts[:9])]),
-                                ("excludes", [(), ("nothing",), *((i,) for i in ids)])])  # fmt: skip
+        field, values = b.pick(
+            [
+                ("title", NAMES),
+                ("starts_s", NUMBERS),
+                ("lasts_s", NUMBERS),
+                ("every_s", NUMBERS),
+                ("parts", [(), ("nobody",), *((p.id,) for p in b.plan.parts[:9])]),
+                ("excludes", [(), ("nothing",), *((i,) for i in ids)]),
+            ]
+        )
         return {field: b.pick(values)}
     return {}
 
@@ -285,7 +365,13 @@ def a_value(b: Bench) -> Change | None:
 
 
 OTHERS: tuple[Callable[[Bench], Change | None], ...] = (
-    a_remedy, a_suggestion, a_mending, a_move, onto_own_board, an_own_part, a_value,
-)  # fmt: skip
+    a_remedy,
+    a_suggestion,
+    a_mending,
+    a_move,
+    onto_own_board,
+    an_own_part,
+    a_value,
+)
 SOUND = (a_remedy, a_suggestion, a_mending, a_value)
 """what the program itself proposes: it has to be valid as it stands, with nothing left to mend"""

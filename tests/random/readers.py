@@ -1,4 +1,5 @@
-"""Each reader of files with something to read, and what it may say of it: an answer or its own error, nothing else."""
+"""Each reader of files with something to read, and what it may say of it: an
+answer or its own error, nothing else."""
 
 import json
 import random
@@ -129,9 +130,15 @@ def cache(data: bytes, folder: Path) -> None:
 
 SMALL = "a = 1\nlist = [1.5, 2.5]\n[names]\nx = 'y'\n"
 HERE = Path(__file__).parent.parent.parent / "src" / "knotplan"
-LISTING = b'gpiochip0 - 5 lines:\n\tline   0:\t"ID_SDA"\tinput\n\tline   1:      unnamed       unused   input  active-high\n' \
-    b'\tline   2:\t"SDA1"\tinput consumer="i2c"\n\tline   3: "SCL1" "spi0" output active-low [used]\n'  # fmt: skip
-TABLE = "Pin,Name,Function,Power-on\n1,GND,,\n2,5V,,\n3,D2,\"pwm, adc\",floating\n4,D3,sda,pull-up\n5,D4,,\n6,RST,,\n"
+LISTING = (
+    b'gpiochip0 - 5 lines:\n\tline   0:\t"ID_SDA"\tinput\n'
+    b"\tline   1:      unnamed       unused   input  active-high\n"
+    b'\tline   2:\t"SDA1"\tinput consumer="i2c"\n\tline   3: "SCL1" "spi0" output active-low [used]\n'
+)
+TABLE = (
+    'Pin,Name,Function,Power-on\n1,GND,,\n2,5V,,\n3,D2,"pwm, '
+    'adc",floating\n4,D3,sda,pull-up\n5,D4,,\n6,RST,,\n'
+)
 
 
 def _kept_of(plan_data: bytes) -> bytes:
@@ -150,16 +157,25 @@ def _cached() -> bytes:
 
 
 READERS: dict[str, tuple[Read, Callable[[], list[bytes]]]] = {
-    "plan": (plan, lambda: [dumps(example(n, CATALOG)) for n in ("harbour-light", "badge-wall-draft", "mist-bench")]),
-    "board": (board, lambda: [(HERE / f"catalog/boards/{n}.toml").read_bytes() for n in ("clove-22", "toggle")]),
-    "part": (part, lambda: [(HERE / f"catalog/parts/{n}.toml").read_bytes() for n in ("led", "micro-servo", "pwm-hub")]),
+    "plan": (
+        plan,
+        lambda: [dumps(example(n, CATALOG)) for n in ("harbour-light", "badge-wall-draft", "mist-bench")],
+    ),
+    "board": (
+        board,
+        lambda: [(HERE / f"catalog/boards/{n}.toml").read_bytes() for n in ("clove-22", "toggle")],
+    ),
+    "part": (
+        part,
+        lambda: [(HERE / f"catalog/parts/{n}.toml").read_bytes() for n in ("led", "micro-servo", "pwm-hub")],
+    ),
     "table": (table, lambda: [TABLE.encode(), TABLE.replace(",", ";").encode("utf-8-sig")]),
     "listing": (listing, lambda: [LISTING]),
     "names": (names, lambda: [b"L12, 7, GND\nD2..D13\npos 4; chip:9\tSDA\n"]),
     "settings": (settings, lambda: [b"[General]\nlook=dark\nrecent=/tmp/a.json, /tmp/b.json\n"]),
     "recovery": (recovery, lambda: [_kept_of(dumps(example("seed-drawers", CATALOG)))]),
     "cache": (cache, lambda: [_cached()]),
-}  # fmt: skip
+}
 
 
 def seeds(reader: str) -> list[bytes]:

@@ -23,8 +23,14 @@ from tests.random.edits_at_random import EDITS, OTHERS, SOUND, Bench, Change, al
 from tests.random.holding import analysed, drawn_and_handed_over, opens_again, plain
 
 CATALOG = shipped()
-COMMANDS = [["check", "{}"], ["check", "{}", "--format", "json"], ["power", "{}"], ["buses", "{}", "--assign"], ["timing", "{}"],
-            ["suggest", "{}", "--quick"]]  # fmt: skip
+COMMANDS = [
+    ["check", "{}"],
+    ["check", "{}", "--format", "json"],
+    ["power", "{}"],
+    ["buses", "{}", "--assign"],
+    ["timing", "{}"],
+    ["suggest", "{}", "--quick"],
+]
 STARTS = [f"{scene}{tail}" for scene in SCENES for tail in ("", "-draft") if scene != "organ-shutters"]
 
 
@@ -48,7 +54,9 @@ class AnyEdit(RuleBasedStateMachine):
         said, edit, arguments, named = change
         before = self.session.plan
         if sound:
-            assert plain(edited(before, CATALOG, edit, *arguments, **named)) == plain(edit(before, *arguments, **named)), said
+            assert plain(edited(before, CATALOG, edit, *arguments, **named)) == plain(
+                edit(before, *arguments, **named)
+            ), said
         self.session.edit(said, edit, *arguments, **named)
         if self.session.plan != before:
             told = changes(Circuit(before, CATALOG), self.session.circuit)
@@ -93,7 +101,8 @@ class AnyEdit(RuleBasedStateMachine):
             drawn_and_handed_over(analysed(self.session.plan, CATALOG))
 
     def teardown(self) -> None:
-        """What was made is a file that every command takes; 1 means findings, or that not everything can be had."""
+        """What was made is a file that every command takes; 1 means
+        findings, or that not everything can be had."""
         if not hasattr(self, "session"):
             return
         with tempfile.TemporaryDirectory() as name:

@@ -1,4 +1,5 @@
-"""Benches where nearly everything is tied, mostly wrongly, are analysed, handed over, and offered remedies that can be made."""
+"""Benches where nearly everything is tied, mostly wrongly, are analysed, handed over,
+and offered remedies that can be made."""
 
 import random
 

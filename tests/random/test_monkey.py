@@ -13,7 +13,23 @@ ROOT = Path(__file__).parent.parent.parent
 def test_random_hands_break_nothing(scene: str, seed: int, tmp_path: Path) -> None:
     """In a process of its own: what ends the window must not end the tests."""
     trace = tmp_path / "trace"
-    done = subprocess.run([sys.executable, "tools/torture/monkey.py", "--seed", str(seed), "--scene", scene, "--actions", "250",
-                           "--trace", str(trace)], cwd=ROOT, capture_output=True, text=True, check=False)  # fmt: skip
+    done = subprocess.run(
+        [
+            sys.executable,
+            "tools/torture/monkey.py",
+            "--seed",
+            str(seed),
+            "--scene",
+            scene,
+            "--actions",
+            "250",
+            "--trace",
+            str(trace),
+        ],
+        cwd=ROOT,
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     last = "\n".join(trace.read_text("utf-8").splitlines()[-12:]) if trace.exists() else ""
     assert done.returncode == 0, f"{done.stdout}{done.stderr}\nlast actions:\n{last}"

@@ -40,7 +40,12 @@ def test_what_is_no_file_is_not_opened_as_one(reader: str, what: str, tmp_path: 
         os.mkfifo(path)
     elif what in ("device", "endless"):
         path.symlink_to("/dev/zero" if what == "endless" else "/dev/null")
-    load = {"plan": lambda p: plan_file.load(p, shipped()), "board": board_file.load, "part": part_file.load,
-            "table": board_csv.load, "listing": gpio_lines.load}[reader]  # fmt: skip
+    load = {
+        "plan": lambda p: plan_file.load(p, shipped()),
+        "board": board_file.load,
+        "part": part_file.load,
+        "table": board_csv.load,
+        "listing": gpio_lines.load,
+    }[reader]
     with pytest.raises(OSError):
         load(path)

@@ -1,7 +1,7 @@
 """Plans and what is said of them: the shipped scenes, the rules' examples, and plans at random.
 
-    python -m tests.recording.recorded            make the recording anew: only when words or numbers are meant to change
-    python -m tests.recording.recorded DIFFER     write what differs into the folder DIFFER
+python -m tests.recording.recorded            make the recording anew: only when words or numbers are meant to
+change python -m tests.recording.recorded DIFFER     write what differs into the folder DIFFER
 """
 
 import gzip

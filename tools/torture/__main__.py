@@ -1,4 +1,5 @@
-"""`./knot torture`: what random hands, hostile files and sudden ends do to the program, for as long as it is given.
+"""`./knot torture`: what random hands, hostile files and sudden ends do to the
+program, for as long as it is given.
 
     ./knot torture                 ten minutes
     ./knot torture --minutes 60    an hour
@@ -18,6 +19,7 @@ import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
+from functools import partial
 from pathlib import Path
 
 SHARES = {"edits": 0.2, "readers": 0.2, "monkey": 0.35, "kills": 0.2, "growth": 0.05}
@@ -40,16 +42,27 @@ class Section:
 
 
 def child(*arguments: str, seconds: float) -> Section:
-    """A section's worker: a process of its own, so that what ends it ends nothing else. It prints what it found as JSON."""
+    """A section's worker: a process of its own, so that what ends it ends nothing
+    else. It prints what it found as JSON."""
     env = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
-    done = subprocess.run([sys.executable, "-m", *arguments], cwd=ROOT, env=env, capture_output=True, text=True, check=False,
-                          timeout=seconds + 900)  # fmt: skip
+    done = subprocess.run(
+        [sys.executable, "-m", *arguments],
+        cwd=ROOT,
+        env=env,
+        capture_output=True,
+        text=True,
+        check=False,
+        timeout=seconds + 900,
+    )
     lines = done.stdout.strip().splitlines()
     try:
         found = json.loads(lines[-1])
         return Section(found["said"], found["wrong"])
     except (IndexError, ValueError, KeyError, TypeError):
-        return Section({}, [f"{' '.join(arguments)} ended with {done.returncode}: {(done.stderr or done.stdout)[-1500:]}"])
+        return Section(
+            {},
+            [f"{' '.join(arguments)} ended with {done.returncode}: {(done.stderr or done.stdout)[-1500:]}"],
+        )
 
 
 def work(section: str, seconds: float, seed: int) -> Section:
@@ -63,11 +76,28 @@ def monkeys(seconds: float, seed: int) -> Section:
         number, actions = r.randrange(10**9), 1500
         with tempfile.TemporaryDirectory() as name:
             trace = Path(name) / "trace"
-            done = subprocess.run([sys.executable, "tools/torture/monkey.py", "--seed", str(number), "--actions", str(actions),
-                                   "--trace", str(trace)], cwd=ROOT, capture_output=True, text=True, check=False)  # fmt: skip
+            done = subprocess.run(
+                [
+                    sys.executable,
+                    "tools/torture/monkey.py",
+                    "--seed",
+                    str(number),
+                    "--actions",
+                    str(actions),
+                    "--trace",
+                    str(trace),
+                ],
+                cwd=ROOT,
+                capture_output=True,
+                text=True,
+                check=False,
+            )
             if done.returncode:
                 last = trace.read_text("utf-8").splitlines()[-8:] if trace.exists() else []
-                found.wrong.append(f"monkey --seed {number}: {(done.stdout + done.stderr)[-1500:]}\n  last: {'; '.join(last)}")
+                found.wrong.append(
+                    f"monkey --seed {number}: {(done.stdout + done.stderr)[-1500:]}\n  last: "
+                    f"{'; '.join(last)}"
+                )
             else:
                 found.said["actions"] += actions
             found.said["runs"] += 1
@@ -75,9 +105,12 @@ def monkeys(seconds: float, seed: int) -> Section:
 
 
 RUN: dict[str, Callable[[float, int], Section]] = {
-    "edits": lambda s, n: work("edits", s, n), "readers": lambda s, n: work("readers", s, n), "monkey": monkeys,
-    "kills": lambda s, n: work("kills", s, n), "growth": lambda s, n: work("growth", s, n),
-}  # fmt: skip
+    "edits": lambda s, n: work("edits", s, n),
+    "readers": lambda s, n: work("readers", s, n),
+    "monkey": monkeys,
+    "kills": lambda s, n: work("kills", s, n),
+    "growth": lambda s, n: work("growth", s, n),
+}
 
 
 def main() -> int:
@@ -93,7 +126,8 @@ def main() -> int:
     for section, share in chosen.items():
         seconds = given.minutes * 60 * share
         with ThreadPoolExecutor(workers) as pool:
-            parts = pool.map(lambda k: RUN[section](seconds, given.seed + k), range(1 if section == "growth" else workers))  # noqa: B023
+            seeds = [given.seed + k for k in range(1 if section == "growth" else workers)]
+            parts = pool.map(partial(RUN[section], seconds), seeds)
             table[section] = Section()
             for part in parts:
                 table[section].add(part)

@@ -1,4 +1,5 @@
-"""Edits, remedies, suggestions, forms and moves at random: what comes out is analysed, handed over, and opens again."""
+"""Edits, remedies, suggestions, forms and moves at random: what comes out is
+analysed, handed over, and opens again."""
 
 import logging
 import random
@@ -25,7 +26,13 @@ STEPS = 25
 def step(r: random.Random, found: Findings) -> None:
     scenes = [n for n in names() if not n.startswith("organ")]
     start = r.choice([*scenes, *CATALOG.board_ids(), *["a crowded bench"] * 8])
-    plan = example(start, CATALOG) if start in scenes else Plan(start) if start in CATALOG.board_ids() else crowded(r, CATALOG)
+    plan = (
+        example(start, CATALOG)
+        if start in scenes
+        else Plan(start)
+        if start in CATALOG.board_ids()
+        else crowded(r, CATALOG)
+    )
     for _ in range(STEPS):
         plan = _one(plan, start, r, found)
 
@@ -47,8 +54,12 @@ def _one(plan: Plan, start: str, r: random.Random, found: Findings) -> Plan:
                 raise
             return plan
         if which in SOUND:
-            assert plain(after) == plain(edit(plan, *arguments, **named)), "what the program proposes is valid as it stands"
-        assert after == plan or changes(Circuit(plan, CATALOG), Circuit(after, CATALOG)), "no edit goes unsaid"
+            assert plain(after) == plain(edit(plan, *arguments, **named)), (
+                "what the program proposes is valid as it stands"
+            )
+        assert after == plan or changes(Circuit(plan, CATALOG), Circuit(after, CATALOG)), (
+            "no edit goes unsaid"
+        )
         opens_again(after, CATALOG)
         drawn_and_handed_over(analysed(after, CATALOG))
         found.count("edits")

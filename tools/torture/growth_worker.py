@@ -32,7 +32,11 @@ def an_edit(session: Session, r: random.Random, number: int) -> None:
     if way == 0:
         session.edit("recolour", edits.recolour, tie.id, r.choice(["red", "blue", "green", ""]))
     elif way == 1:
-        free = [f"board.{p}" for p, pin in c.board.pins.items() if pin.kind == "io" and f"board.{p}" not in c.ties.at]
+        free = [
+            f"board.{p}"
+            for p, pin in c.board.pins.items()
+            if pin.kind == "io" and f"board.{p}" not in c.ties.at
+        ]
         able = [t for t in plan.ties if (pin := c.contacts.pin(t.to)) is not None and pin.kind == "io"]
         if free and able:
             session.edit("tie", edits.tie, r.choice(able).lead, r.choice(free))
@@ -57,7 +61,9 @@ def grown(scene: str, seed: int, seconds: float) -> tuple[dict[str, float], list
     more = used_mb() - before
     alive = sum(isinstance(o, Circuit) for o in gc.get_objects())
     allowed = ALLOWED_MB[scene]
-    wrong = [f"{scene}: {made} edits and undos leave {more:.1f} MB, allowed are {allowed:g}"] * (more > allowed)
+    wrong = [f"{scene}: {made} edits and undos leave {more:.1f} MB, allowed are {allowed:g}"] * (
+        more > allowed
+    )
     wrong += [f"{scene}: {alive} circuits are alive, allowed are {MOST_CIRCUITS}"] * (alive > MOST_CIRCUITS)
     return {f"edits and undos of {scene}": made, f"MB more in {scene}": round(more, 1)}, wrong
 

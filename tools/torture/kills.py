@@ -41,11 +41,18 @@ def kill_once(seed: int, found: Kills) -> None:
     r = random.Random(seed)
     with tempfile.TemporaryDirectory(prefix="knot-kill-") as name:
         folder = Path(name)
-        save(example(r.choice(["harbour-light", "seed-drawers", "mist-bench-draft"]), shipped()), folder / PLAN)
+        save(
+            example(r.choice(["harbour-light", "seed-drawers", "mist-bench-draft"]), shipped()), folder / PLAN
+        )
         homes = {f"XDG_{x}_HOME": str(folder / x) for x in ("DATA", "CACHE", "STATE", "CONFIG")}
         env = {**os.environ, **homes, "QT_QPA_PLATFORM": "offscreen"}
-        child = subprocess.Popen([sys.executable, "-m", "tools.torture.victim", name, str(seed)], stdout=subprocess.PIPE,
-                                 stderr=subprocess.PIPE, text=True, env=env)  # fmt: skip
+        child = subprocess.Popen(
+            [sys.executable, "-m", "tools.torture.victim", name, str(seed)],
+            stdout=subprocess.PIPE,
+            stderr=subprocess.PIPE,
+            text=True,
+            env=env,
+        )
         assert child.stdout is not None and child.stderr is not None
         if child.stdout.readline() != "ready\n":
             child.kill()
@@ -73,13 +80,18 @@ def _look(folder: Path, at: float, seed: int, found: Kills) -> None:
     lost = Recovery(folder / "work").lost(shipped())
     if broken := [w for w in lost if w.wrong]:
         found.wrong.append(f"seed {seed}: what was kept is broken: {broken[0].wrong[0]}")
-    best = {"edit": max([in_file, *(_number(w.plan.title) for w in lost if w.plan is not None)]),
-            "draft": max([0, *(_number(w.title) for w in lost if w.kind == "board")])}  # fmt: skip
+    best = {
+        "edit": max([in_file, *(_number(w.plan.title) for w in lost if w.plan is not None)]),
+        "draft": max([0, *(_number(w.title) for w in lost if w.kind == "board")]),
+    }
     late = []
     for kind, newest in best.items():
         due = max((n for n, what, when in done if what == kind and when < at - PROMISED_S), default=0)
         if due > newest:
-            late.append(f"{kind} {due} was done {at - next(w for n, _, w in done if n == due):.2f} s before, kept is {newest}")
+            late.append(
+                f"{kind} {due} was done {at - next(w for n, _, w in done if n == due):.2f} s before, kept is "
+                f"{newest}"
+            )
     found.kept += not late
     found.wrong += [f"seed {seed}: {text}" for text in late]
     unsaved = any(what == "edit" and n > in_file and when < at - PROMISED_S for n, what, when in done)
@@ -124,10 +136,14 @@ def at_each_call(found: Kills) -> int:
             path, other = Path(name) / PLAN, Path(name) / "new"
             path.write_bytes(old)
             other.write_bytes(new)
-            done = subprocess.run([sys.executable, "-c", SAVING, str(path), str(other), str(call)], check=False)
+            done = subprocess.run(
+                [sys.executable, "-c", SAVING, str(path), str(other), str(call)], check=False
+            )
             now = path.read_bytes()
             if now not in (old, new):
-                found.wrong.append(f"killed before call {call} of a save: the file is neither the old nor the new one")
+                found.wrong.append(
+                    f"killed before call {call} of a save: the file is neither the old nor the new one"
+                )
             save(example("seed-drawers", shipped()), path)
             if left := [p.name for p in Path(name).iterdir() if p.name.endswith(".part")]:
                 found.wrong.append(f"killed before call {call} of a save: {left} stays behind")

@@ -12,7 +12,12 @@ def step(r: random.Random, found: Findings) -> None:
     if "calls of a save" not in found.said:
         found.said["calls of a save"] = at_each_call(KILLS)
     kill_once(r.randrange(10**9), KILLS)
-    found.said |= {"kills": KILLS.kills, "files whole": KILLS.whole, "kept within a second": KILLS.kept, "offered": KILLS.offered}
+    found.said |= {
+        "kills": KILLS.kills,
+        "files whole": KILLS.whole,
+        "kept within a second": KILLS.kept,
+        "offered": KILLS.offered,
+    }
     for text in KILLS.wrong:
         found.say("kill", text)
 

@@ -2,8 +2,9 @@
 
     tools/monkey.py --seed 3 --actions 2000 --scene harbour-light-draft
 
-Ends with 0 when nothing happened that must not: no exception, no warning of the toolkit, no widget left over, no plan that
-does not open again, no more memory than allowed. What it did last stands in the trace that it names.
+Ends with 0 when nothing happened that must not: no exception, no warning of the toolkit, no
+widget left over, no plan that does not open again, no more memory than allowed. What it did
+last stands in the trace that it names.
 """
 
 import argparse
@@ -38,7 +39,15 @@ HOME = home()
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer, qInstallMessageHandler
 from PySide6.QtGui import QKeyEvent, QWheelEvent
 from PySide6.QtTest import QAbstractItemModelTester, QTest
-from PySide6.QtWidgets import QAbstractItemView, QApplication, QDialog, QFileDialog, QMenu, QMessageBox, QWidget
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QApplication,
+    QDialog,
+    QFileDialog,
+    QMenu,
+    QMessageBox,
+    QWidget,
+)
 from shiboken6 import isValid
 
 from knotplan.catalog.load import everything
@@ -51,14 +60,50 @@ from knotplan.examples import example, names
 from knotplan.exchange.plan_file import dumps, loads, save
 from knotplan.exchange.recovery import Recovery
 
-KEYS = [*range(Qt.Key.Key_A, Qt.Key.Key_Z + 1), *range(Qt.Key.Key_0, Qt.Key.Key_9 + 1), *range(Qt.Key.Key_F1, Qt.Key.Key_F12 + 1),
-        Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Tab,
-        Qt.Key.Key_Backtab, Qt.Key.Key_Space, Qt.Key.Key_Delete, Qt.Key.Key_Backspace, Qt.Key.Key_Slash, Qt.Key.Key_Home,
-        Qt.Key.Key_End, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown, Qt.Key.Key_Plus, Qt.Key.Key_Minus]  # fmt: skip
+KEYS = [
+    *range(Qt.Key.Key_A, Qt.Key.Key_Z + 1),
+    *range(Qt.Key.Key_0, Qt.Key.Key_9 + 1),
+    *range(Qt.Key.Key_F1, Qt.Key.Key_F12 + 1),
+    Qt.Key.Key_Up,
+    Qt.Key.Key_Down,
+    Qt.Key.Key_Left,
+    Qt.Key.Key_Right,
+    Qt.Key.Key_Return,
+    Qt.Key.Key_Escape,
+    Qt.Key.Key_Tab,
+    Qt.Key.Key_Backtab,
+    Qt.Key.Key_Space,
+    Qt.Key.Key_Delete,
+    Qt.Key.Key_Backspace,
+    Qt.Key.Key_Slash,
+    Qt.Key.Key_Home,
+    Qt.Key.Key_End,
+    Qt.Key.Key_PageUp,
+    Qt.Key.Key_PageDown,
+    Qt.Key.Key_Plus,
+    Qt.Key.Key_Minus,
+]
 MODIFIERS = [Qt.KeyboardModifier.NoModifier] * 7 + [
-    Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier,
-    Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier]  # fmt: skip
-TYPED = ("servo", "led", "12", "GND", "A0", "=1+1", "4K7", "nonsense", "\u202e\u00e9", "1e999", "-5", "100n", "lamp")
+    Qt.KeyboardModifier.ShiftModifier,
+    Qt.KeyboardModifier.ControlModifier,
+    Qt.KeyboardModifier.AltModifier,
+    Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier,
+]
+TYPED = (
+    "servo",
+    "led",
+    "12",
+    "GND",
+    "A0",
+    "=1+1",
+    "4K7",
+    "nonsense",
+    "\u202e\u00e9",
+    "1e999",
+    "-5",
+    "100n",
+    "lamp",
+)
 SIZES = ((1024, 640), (1280, 800), (1920, 1080), (1100, 1000))
 PLATFORM = "This plugin does not support"
 """what the platform without a screen cannot do"""
@@ -129,7 +174,13 @@ class Monkey:
         self.r.choice(ways)(modal or self.window)
 
     def _note(self, what: str, on: Any = None) -> None:
-        name = f" on {type(on).__name__} {on.objectName()!r}" if isinstance(on, QWidget) else f" {on!r}" if on is not None else ""
+        name = (
+            f" on {type(on).__name__} {on.objectName()!r}"
+            if isinstance(on, QWidget)
+            else f" {on!r}"
+            if on is not None
+            else ""
+        )
         self.said.append(what + name)
         if len(self.said) % 10 == 0:
             self.trace.write_text("\n".join(self.said[-KEPT:]))
@@ -158,7 +209,9 @@ class Monkey:
 
     def click(self, inside: QWidget) -> None:
         target, at = self._target(inside)
-        button = self.r.choice([Qt.MouseButton.LeftButton] * 8 + [Qt.MouseButton.RightButton, Qt.MouseButton.MiddleButton])
+        button = self.r.choice(
+            [Qt.MouseButton.LeftButton] * 8 + [Qt.MouseButton.RightButton, Qt.MouseButton.MiddleButton]
+        )
         double = self.r.random() < 0.15
         self._note(f"{'double ' if double else ''}click {button.name} at {at.x()},{at.y()}", target)
         for press in [QTest.mousePress] + [QTest.mouseDClick] * double:
@@ -168,7 +221,9 @@ class Monkey:
                 QTest.mouseRelease(target, button, Qt.KeyboardModifier.NoModifier, at)
 
     def drag(self, inside: QWidget) -> None:
-        target, at = self._target(self.window.loom if self.r.random() < 0.6 and inside is self.window else inside)
+        target, at = self._target(
+            self.window.loom if self.r.random() < 0.6 and inside is self.window else inside
+        )
         self._note(f"drag from {at.x()},{at.y()}", target)
         QTest.mousePress(target, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
         for _ in range(self.r.randrange(1, 5)):
@@ -185,8 +240,16 @@ class Monkey:
         target, at = self._target(inside)
         by = QPoint(0, self.r.choice([-240, -120, 120, 240]))
         self._note(f"wheel {by.y()}", target)
-        event = QWheelEvent(QPointF(at), QPointF(target.mapToGlobal(at)), by, by, Qt.MouseButton.NoButton,
-                            self.r.choice(MODIFIERS), Qt.ScrollPhase.NoScrollPhase, False)  # fmt: skip
+        event = QWheelEvent(
+            QPointF(at),
+            QPointF(target.mapToGlobal(at)),
+            by,
+            by,
+            Qt.MouseButton.NoButton,
+            self.r.choice(MODIFIERS),
+            Qt.ScrollPhase.NoScrollPhase,
+            False,
+        )
         QApplication.sendEvent(target, event)
 
     def rest(self, inside: QWidget) -> None:
@@ -231,7 +294,9 @@ class Monkey:
         if len(gone) > MOST_HIDDEN:
             self.wrong.append(f"{len(gone)} dialogs are hidden and not gone: {', '.join(sorted(set(gone)))}")
         # not `ru_maxrss`, which remembers what the process was that started this one
-        peak = next(line for line in Path("/proc/self/status").read_text().splitlines() if line.startswith("VmHWM"))
+        peak = next(
+            line for line in Path("/proc/self/status").read_text().splitlines() if line.startswith("VmHWM")
+        )
         used = int(peak.split()[1]) // 1024
         if used > MOST_MB:
             self.wrong.append(f"{used} MB of memory are in use")
@@ -286,7 +351,9 @@ def run(seed: int, actions: int, scene: str, trace: Path) -> list[str]:
         wrong.append("".join(traceback.format_exception(kind, value, trace)))
 
     sys.excepthook = caught
-    qInstallMessageHandler(lambda _, __, text: wrong.append(f"the toolkit says: {text}") if PLATFORM not in text else None)
+    qInstallMessageHandler(
+        lambda _, __, text: wrong.append(f"the toolkit says: {text}") if PLATFORM not in text else None
+    )
     app = application()
     monkey = Monkey(seed, actions, scene, trace)
     monkey.wrong = wrong
@@ -303,7 +370,9 @@ def main() -> int:
     parser.add_argument("--seed", type=int, default=random.randrange(10**6))
     parser.add_argument("--actions", type=int, default=1000)
     parser.add_argument("--scene", default="", help="a scene or a board; at random if not given")
-    parser.add_argument("--seconds", type=float, default=600.0, help="a run that takes longer hangs: it ends, and says where")
+    parser.add_argument(
+        "--seconds", type=float, default=600.0, help="a run that takes longer hangs: it ends, and says where"
+    )
     parser.add_argument("--trace", type=Path, default=Path(tempfile.gettempdir()) / "knot-monkey.trace")
     given = parser.parse_args()
     faulthandler.enable()

@@ -1,8 +1,10 @@
-"""The real window, at work without a pause until somebody kills it: edits, saves, exports, a board being described.
+"""The real window, at work without a pause until somebody kills it: edits,
+saves, exports, a board being described.
 
     python -m tools.torture.victim FOLDER SEED
 
-Each thing done is written into FOLDER/journal with its number and the machine's clock, before anything else happens.
+Each thing done is written into FOLDER/journal with its number and the machine's
+clock, before anything else happens.
 """
 
 import os
@@ -38,8 +40,13 @@ class Victim:
         self.journal = os.open(folder / "journal", os.O_WRONLY | os.O_CREAT | os.O_APPEND)
         catalog = everything()
         self.path = folder / PLAN
-        self.window: MainWindow = make_window(load(self.path, catalog), self.path, Settings(folder / "config"), catalog,
-                                              Recovery(folder / "work"))  # fmt: skip
+        self.window: MainWindow = make_window(
+            load(self.path, catalog),
+            self.path,
+            Settings(folder / "config"),
+            catalog,
+            Recovery(folder / "work"),
+        )
         self.window.show()
         self.window.complete()
         self.window.session.load_engine(wait=True)
@@ -59,7 +66,12 @@ class Victim:
         before = self.number + 1
         session.edit("rename the plan", edits.retitle, f"N{before}")
         if self.r.random() < 0.3 and session.plan.ties:
-            session.edit("recolour", edits.recolour, self.r.choice(session.plan.ties).id, self.r.choice(["red", "blue", "green"]))
+            session.edit(
+                "recolour",
+                edits.recolour,
+                self.r.choice(session.plan.ties).id,
+                self.r.choice(["red", "blue", "green"]),
+            )
         self.note("edit")
 
     def save(self) -> None:
@@ -74,7 +86,9 @@ class Victim:
     def draft(self) -> None:
         """The workshop open beside, as while it runs: each change of the board is kept."""
         if self.workshop is None:
-            made = Workshop(self.window.session.catalog, board_draft.blank(), self.window.palette_now, self.window)
+            made = Workshop(
+                self.window.session.catalog, board_draft.blank(), self.window.palette_now, self.window
+            )
             self.window.commands.boards.keep_draft(made)
             made.show()
             self.workshop = made

@@ -19,10 +19,11 @@ R = TypeVar("R")
 
 
 def derived(function: Callable[Concatenate[K, P], R]) -> Callable[Concatenate[K, P], R]:
-    """Works an answer out once for each first argument, and for each set of further ones, which have to be hashable.
+    """Works an answer out once for each first argument, and for each set of
+    further ones, which have to be hashable.
 
-    The first argument keeps it. A cache that is keyed by circuits or boards would keep them, and all that hangs on
-    them, alive.
+    The first argument keeps it. A cache that is keyed by circuits or boards would keep
+    them, and all that hangs on them, alive.
     """
 
     @wraps(function)

@@ -1,7 +1,8 @@
-"""Catalogue files in a form that is read at once: people write TOML, and parsing it takes longer than all the rest.
+"""Catalogue files in a form that is read at once: people write TOML, and
+parsing it takes longer than all the rest.
 
-Beside each file's tree its whole text is kept, and compared: what is kept is never out of date. Before both stands their
-digest: what is damaged is made anew. A folder that cannot be written only costs time.
+Beside each file's tree its whole text is kept, and compared: what is kept is never out of date. Before both
+stands their digest: what is damaged is made anew. A folder that cannot be written only costs time.
 """
 
 import hashlib

@@ -81,7 +81,9 @@ class Catalog:
         if self.own is None:
             return ()
         taken = self.shipped_ids(kind)
-        return tuple(n for n in sorted(p.stem for p in (self.own / f"{kind}s").glob("*.toml")) if n not in taken)
+        return tuple(
+            n for n in sorted(p.stem for p in (self.own / f"{kind}s").glob("*.toml")) if n not in taken
+        )
 
     def path_of(self, board_id: str) -> Path:
         """The file of a board; raises UnknownEntryError."""
@@ -128,7 +130,8 @@ class Catalog:
         return made
 
     def board(self, board_id: str) -> Board:
-        """The board of an id; raises UnknownEntryError, for a broken file of the maker's own BrokenEntryError."""
+        """The board of an id; raises UnknownEntryError, for a broken file
+        of the maker's own BrokenEntryError."""
         if board_id not in self._boards:
             path = self._path("board", board_id)
             if path.is_relative_to(self._folder):
@@ -142,7 +145,9 @@ class Catalog:
         if part_id not in self._kinds:
             path = self._path("part", part_id)
             own = not path.is_relative_to(self._folder)
-            self._kinds[part_id] = self._own_kind(path, part_id) if own else kind_from(part_id, self._read("part", part_id))
+            self._kinds[part_id] = (
+                self._own_kind(path, part_id) if own else kind_from(part_id, self._read("part", part_id))
+            )
         return self._kinds[part_id]
 
     def _own_kind(self, path: Path, part_id: str) -> PartKind:
@@ -158,7 +163,8 @@ class Catalog:
         return made
 
     def offers(self) -> tuple[Offer, ...]:
-        """Everything that can be added, each usual kind of a part by itself; files that are broken are left out."""
+        """Everything that can be added, each usual kind of a part by itself;
+        files that are broken are left out."""
         if self._offers is None:
             self._offers = tuple(offer for part_id in self.part_ids() for offer in self._kinds_of(part_id))
         return self._offers

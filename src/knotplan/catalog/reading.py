@@ -13,7 +13,8 @@ class FileTooLargeError(OSError):
 def read_whole(path: Path, most: int) -> bytes:
     """The bytes of an ordinary file of at most `most` bytes. Raises FileTooLargeError or OSError.
 
-    A folder, device, socket or pipe is refused without reading: some never end, and some do something when they are read.
+    A folder, device, socket or pipe is refused without reading: some never end, and
+    some do something when they are read.
     """
     _ordinary(path, path.stat().st_mode)
     handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_NOCTTY | os.O_CLOEXEC)
@@ -26,14 +27,20 @@ def read_whole(path: Path, most: int) -> bytes:
 
 
 def read_utf8(path: Path, most: int) -> str:
-    """The text of an ordinary file, line ends as line feeds, without a byte-order mark. Raises OSError or UnicodeDecodeError."""
+    """The text of an ordinary file, line ends as line feeds, without a byte-order mark.
+    Raises OSError or UnicodeDecodeError."""
     text = read_whole(path, most).decode("utf-8-sig")
     return text.replace("\r\n", "\n").replace("\r", "\n")
 
 
 def _ordinary(path: Path, mode: int) -> None:
-    kinds = ((stat.S_ISDIR, "is a folder"), (stat.S_ISFIFO, "is a pipe"), (stat.S_ISSOCK, "is a socket"),
-             (stat.S_ISCHR, "is a device"), (stat.S_ISBLK, "is a device"))  # fmt: skip
+    kinds = (
+        (stat.S_ISDIR, "is a folder"),
+        (stat.S_ISFIFO, "is a pipe"),
+        (stat.S_ISSOCK, "is a socket"),
+        (stat.S_ISCHR, "is a device"),
+        (stat.S_ISBLK, "is a device"),
+    )
     for is_it, words in kinds:
         if is_it(mode):
             raise OSError(errno.EINVAL, f"{words}, not a file to read", str(path))

@@ -11,14 +11,18 @@ class HugeNumberError(ValueError):
     """A whole number that TOML does not have."""
 
     def __init__(self, place: str):
-        self.place, self.why = place, f"a whole number lies between {LEAST_WHOLE} and {MOST_WHOLE}; this one does not"
+        self.place, self.why = (
+            place,
+            f"a whole number lies between {LEAST_WHOLE} and {MOST_WHOLE}; this one does not",
+        )
         super().__init__(f"{place}: {self.why}")
 
 
 def parsed(text: str) -> dict[str, Any]:
     """The tree of a text.
 
-    Raises TOMLDecodeError, HugeNumberError, ValueError (thousands of digits) or RecursionError (nested too deeply).
+    Raises TOMLDecodeError, HugeNumberError, ValueError (thousands of digits) or
+    RecursionError (nested too deeply).
     """
     tree = tomllib.loads(text)
     _bounded(tree, "")

@@ -21,10 +21,13 @@ from knotplan.core.quantity.written import show
 @click.command("buses")
 @plan_argument
 @format_option
-@click.option("--assign", "give", is_flag=True, help="Find addresses for all I2C devices that can have several.")
+@click.option(
+    "--assign", "give", is_flag=True, help="Find addresses for all I2C devices that can have several."
+)
 @click.option("--address", "written", help="Say what an address means, in whatever form somebody wrote it.")
 def command(plan: Path, form: str, give: bool, written: str | None) -> None:
-    """Who answers where: addresses, selects, clocks, pull-ups and edges; and what the system calls each bus."""
+    """Who answers where: addresses, selects, clocks, pull-ups and edges;
+    and what the system calls each bus."""
     c = report_of(plan).circuit
     if written is not None:
         _meaning(written)
@@ -39,7 +42,10 @@ def command(plan: Path, form: str, give: bool, written: str | None) -> None:
 def _meaning(written: str) -> None:
     try:
         for m in read(written):
-            click.echo(f"0x{m.address:02X} ({m.how}): " + ", ".join(f"{what} {text}" for what, text in forms(m.address)))
+            click.echo(
+                f"0x{m.address:02X} ({m.how}): "
+                + ", ".join(f"{what} {text}" for what, text in forms(m.address))
+            )
     except AddressError as error:
         stop(f"knotplan: {error}", 2)
 
@@ -53,27 +59,37 @@ def _give(c: Circuit, form: str) -> None:
         if form == "json":
             print_json([{"part": p, "address": s.address, "params": dict(s.params)} for p, s in rows])
         else:
-            cells = [[c.placed[p].name, f"0x{s.address:02X}", soldering(c, p, dict(s.params))] for p, s in rows]
+            cells = [
+                [c.placed[p].name, f"0x{s.address:02X}", soldering(c, p, dict(s.params))] for p, s in rows
+            ]
             print_table([["device", "address", "pads"], *cells])
         return
     names = some([c.placed[p].name for p in found.parts], 8)
     left = ", ".join(f"0x{a:02X}" for a in found.addresses) or "nothing"
-    stop(f"{names} cannot all have addresses of their own: {left} is left to them. A bus switch, a second bus or another part "
-         "helps.", 1)  # fmt: skip
+    stop(
+        f"{names} cannot all have addresses of their own: {left} is left to them. A bus switch, a second bus "
+        "or another part helps.",
+        1,
+    )
 
 
 def _text(c: Circuit) -> None:
     for bus in i2c_buses(c):
-        click.echo(f"{'  ' * bus.depth}{bus.title}: {show(bus.hz, 'Hz')}" + ("" if bus.devices else ", nothing on it"))
+        click.echo(
+            f"{'  ' * bus.depth}{bus.title}: {show(bus.hz, 'Hz')}"
+            + ("" if bus.devices else ", nothing on it")
+        )
         for text in called(c, trunk(c, bus.bus)[-1].unit).lines if bus.depth == 0 and bus.devices else ():
             click.echo(f"  {text}")
         for p in bus.devices:
             click.echo(f"{'  ' * bus.depth}  0x{p.address:02X}  {named(c, p)}")
         slow = bus.slower_line
         if slow is not None and slow.ohm is not None and slow.rise is not None:
-            click.echo(f"  {show(slow.ohm.typ, 'Ω')} with {show(slow.farad, 'F')} rise in {show(slow.rise.max, 's')} of "
-                       f"{show(bus.mode.rise_s, 's')}; allowed are {show(slow.least_ohm, 'Ω')} to "
-                       f"{show(slow.most_ohm(bus.mode), 'Ω')}")  # fmt: skip
+            click.echo(
+                f"  {show(slow.ohm.typ, 'Ω')} with {show(slow.farad, 'F')} rise in "
+                f"{show(slow.rise.max, 's')} of {show(bus.mode.rise_s, 's')}; allowed are "
+                f"{show(slow.least_ohm, 'Ω')} to {show(slow.most_ohm(bus.mode), 'Ω')}"
+            )
         for note in notes(c, bus):
             click.echo(f"  {note}")
     for k in controllers(c):
@@ -83,30 +99,81 @@ def _text(c: Circuit) -> None:
             click.echo(f"  {c.titles.of(s.contact) if s.contact else 'no select'}  {names}, {s.bits} bits")
     for link in links(c):
         made = f", made as {link.reached.hz:.0f}" if link.reached else ""
-        click.echo(f"{link.title}: {c.placed[link.part].name}, {link.baud:g} baud{made}, {link.error:.2%} apart at worst")
+        click.echo(
+            f"{link.title}: {c.placed[link.part].name}, {link.baud:g} baud{made}, {link.error:.2%} apart at "
+            "worst"
+        )
     for line in single_lines(c):
-        click.echo(f"{line.protocol} on {c.titles.full(line.contact)}: {', '.join(c.placed[p].name for p in line.parts)}")
+        click.echo(
+            f"{line.protocol} on {c.titles.full(line.contact)}: "
+            f"{', '.join(c.placed[p].name for p in line.parts)}"
+        )
 
 
 def _tree(c: Circuit) -> dict[str, Any]:
     return {
         "i2c": [_bus(c, b) for b in i2c_buses(c)],
-        "spi": [{"id": k.id, "hz": k.hz, "limited_by": k.limited_by, "modes": list(k.modes),
-                 "selects": [{"contact": s.contact, "parts": [d.part for d in s.devices], "bits": s.bits, "idle": s.idle}
-                             for s in k.selects]} for k in controllers(c)],
-        "uart": [{"part": x.part, "unit": x.unit, "baud": x.baud, "made_baud": x.reached.hz if x.reached else None,
-                  "error": x.error, "crossed": all(line.crossed for line in x.lines)} for x in links(c)],
-        "lines": [{"contact": x.contact, "protocol": x.protocol, "parts": list(x.parts), "farad": x.farad, "rise_s": x.rise_s}
-                  for x in single_lines(c)],
-    }  # fmt: skip
+        "spi": [
+            {
+                "id": k.id,
+                "hz": k.hz,
+                "limited_by": k.limited_by,
+                "modes": list(k.modes),
+                "selects": [
+                    {
+                        "contact": s.contact,
+                        "parts": [d.part for d in s.devices],
+                        "bits": s.bits,
+                        "idle": s.idle,
+                    }
+                    for s in k.selects
+                ],
+            }
+            for k in controllers(c)
+        ],
+        "uart": [
+            {
+                "part": x.part,
+                "unit": x.unit,
+                "baud": x.baud,
+                "made_baud": x.reached.hz if x.reached else None,
+                "error": x.error,
+                "crossed": all(line.crossed for line in x.lines),
+            }
+            for x in links(c)
+        ],
+        "lines": [
+            {
+                "contact": x.contact,
+                "protocol": x.protocol,
+                "parts": list(x.parts),
+                "farad": x.farad,
+                "rise_s": x.rise_s,
+            }
+            for x in single_lines(c)
+        ],
+    }
 
 
 def _bus(c: Circuit, b: I2cBus) -> dict[str, Any]:
     says = called(c, trunk(c, b.bus)[-1].unit)
     return {
-        "id": b.id, "title": b.title, "hz": b.hz, "number": says.number, "device": says.device, "group": says.group,
+        "id": b.id,
+        "title": b.title,
+        "hz": b.hz,
+        "number": says.number,
+        "device": says.device,
+        "group": says.group,
         "devices": [{"part": p.part, "name": named(c, p), "address": p.address} for p in b.devices],
-        "lines": [{"role": s.role, "ohm": s.ohm.typ if s.ohm else None, "farad": s.farad,
-                   "rise_s": s.rise.max if s.rise else None, "least_ohm": s.least_ohm, "most_ohm": s.most_ohm(b.mode)}
-                  for s in b.sections],
-    }  # fmt: skip
+        "lines": [
+            {
+                "role": s.role,
+                "ohm": s.ohm.typ if s.ohm else None,
+                "farad": s.farad,
+                "rise_s": s.rise.max if s.rise else None,
+                "least_ohm": s.least_ohm,
+                "most_ohm": s.most_ohm(b.mode),
+            }
+            for s in b.sections
+        ],
+    }

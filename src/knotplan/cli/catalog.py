@@ -76,13 +76,20 @@ def check(file: Path) -> None:
     except OSError as error:
         stop(f"knotplan: {file}: {error.strerror}", 2)
     count = sum(pin.kind == "io" for pin in board.pins.values())
-    click.echo(f"{file}: {board.title}, {len(board.pins)} contacts, {count} of them signal pins; nothing is wrong")
+    click.echo(
+        f"{file}: {board.title}, {len(board.pins)} contacts, {count} of them signal pins; nothing is wrong"
+    )
 
 
 @command.command("chart")
 @click.argument("board")
-@click.option("-o", "--output", required=True, type=click.Path(path_type=Path, dir_okay=False),
-              help="File to write: .svg, .pdf or .png.")  # fmt: skip
+@click.option(
+    "-o",
+    "--output",
+    required=True,
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="File to write: .svg, .pdf or .png.",
+)
 @click.option("--schemes", default="", help="Names to show, with commas; all if not given.")
 def chart(board: str, output: Path, schemes: str) -> None:
     """Write the chart of BOARD: every pin by its names, to keep beside the bench."""
@@ -96,7 +103,11 @@ def chart(board: str, output: Path, schemes: str) -> None:
         stop(f"knotplan: {error}", 2)
     wanted = tuple(filter(None, (s.strip() for s in schemes.split(","))))
     if unknown := [s for s in wanted if s not in circuit.board.schemes]:
-        stop(f"knotplan: {circuit.board.title} has no scheme {unknown[0]!r}; it has {', '.join(circuit.board.schemes)}", 2)
+        stop(
+            f"knotplan: {circuit.board.title} has no scheme {unknown[0]!r}; it has "
+            f"{', '.join(circuit.board.schemes)}",
+            2,
+        )
     if output.suffix not in CHARTS:
         stop(f"knotplan: {output}: a chart is written as {', '.join(CHARTS)}", 2)
     try:
@@ -154,7 +165,9 @@ def _board(id: str) -> None:
     board = circuit.board
     print_table([list(headings(circuit, False)), *(list(row.cells) for row in pin_rows(circuit))])
     for rail in board.rails.values():
-        click.echo(f"{rail.title}: {rail.volts.min:g} to {rail.volts.max:g} V, {show(rail.limit_a, 'A')} for parts")
+        click.echo(
+            f"{rail.title}: {rail.volts.min:g} to {rail.volts.max:g} V, {show(rail.limit_a, 'A')} for parts"
+        )
     for strap in board.straps.values():
         click.echo(f"{strap.title}: {strap.level} at start, otherwise {strap.otherwise}")
     for setting in board.settings.values():

@@ -37,13 +37,19 @@ def _print(report: Report) -> None:
         left += remedies is None
         _print_finding(f, remedies)
     if left:
-        click.echo(f"The remedies of {left} findings were not searched for: these are too many at once. Mend some first.")
+        click.echo(
+            f"The remedies of {left} findings were not searched for: these are too many at once. Mend some "
+            "first."
+        )
     for f in report.accepted:
         click.echo(f"accepted  {f.title}: {f.message}\n          because: {f.accepted}")
     click.echo(f"{'':28}{'usually':>10}{'at worst':>10}{'limit':>10}")
     for b in report.budgets:
         over = click.style("  over", fg="red") if b.worst_a > b.limit_a else ""
-        click.echo(f"{b.title:28}{show(b.usual_a, 'A'):>10}{show(b.worst_a, 'A'):>10}{show(b.limit_a, 'A'):>10}{over}")
+        click.echo(
+            f"{b.title:28}{show(b.usual_a, 'A'):>10}{show(b.worst_a, 'A'):>10}"
+            f"{show(b.limit_a, 'A'):>10}{over}"
+        )
     click.echo(", ".join(f"{report.count(s)} {s}" for s in COLOURS))
 
 

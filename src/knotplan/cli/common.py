@@ -12,8 +12,14 @@ from knotplan.core.plan.document import Plan
 from knotplan.exchange.plan_file import PlanFileError, load
 
 plan_argument = click.argument("plan", type=click.Path(path_type=Path))
-format_option = click.option("--format", "form", type=click.Choice(["text", "json"]), default="text",
-                             show_default=True, help="For people, or for programs.")  # fmt: skip
+format_option = click.option(
+    "--format",
+    "form",
+    type=click.Choice(["text", "json"]),
+    default="text",
+    show_default=True,
+    help="For people, or for programs.",
+)
 
 
 def stop(message: str, code: int) -> NoReturn:
@@ -27,7 +33,9 @@ def report_of(path: Path) -> Report:
     from knotplan.exchange import log
 
     log.begin()
-    from knotplan.core.check.analysis import analyse  # brings the numeric engine, which a question about names needs not
+    from knotplan.core.check.analysis import (
+        analyse,
+    )  # brings the numeric engine, which a question about names needs not
 
     return analyse(plan_of(path), everything())
 

@@ -15,10 +15,17 @@ PAINTED = ("png", "pdf", "chart-pdf")
 
 @click.command("export")
 @plan_argument
-@click.option("--as", "kind", required=True, type=click.Choice([*(x.id for x in TEXTS), *PAINTED]),
-              help="sheet: HTML to wire from; c, python: pin constants; parts: CSV; svg, png, pdf: pictures; "
-                   "chart, chart-pdf: the board's pins.")  # fmt: skip
-@click.option("-o", "--output", required=True, type=click.Path(path_type=Path, dir_okay=False), help="File to write.")
+@click.option(
+    "--as",
+    "kind",
+    required=True,
+    type=click.Choice([*(x.id for x in TEXTS), *PAINTED]),
+    help="sheet: HTML to wire from; c, python: pin constants; parts: CSV; svg, png, pdf: pictures; "
+    "chart, chart-pdf: the board's pins.",
+)
+@click.option(
+    "-o", "--output", required=True, type=click.Path(path_type=Path, dir_okay=False), help="File to write."
+)
 @click.option("--scheme", default="", help="Names to use in the pin constants; the plan's own if not given.")
 def command(plan: Path, kind: str, output: Path, scheme: str) -> None:
     """Write one hand-over file of PLAN."""
@@ -40,7 +47,11 @@ def _export(kind: str) -> Export:
     try:
         from knotplan.desktop.paper import PAINTED_EXPORTS, offscreen
     except ImportError as error:
-        stop(f"knotplan: {kind} is painted by PySide6, which is missing or lacks something of the system: {error}", 2)
+        stop(
+            f"knotplan: {kind} is painted by PySide6, which is missing or lacks something of the system: "
+            f"{error}",
+            2,
+        )
 
     offscreen()
     return next(x for x in PAINTED_EXPORTS if x.id == kind)

@@ -11,10 +11,23 @@ import click
 
 from knotplan import __version__
 
-COMMANDS = ("check", "names", "value", "power", "buses", "timing", "export", "suggest", "catalog", "schema", "open")
+COMMANDS = (
+    "check",
+    "names",
+    "value",
+    "power",
+    "buses",
+    "timing",
+    "export",
+    "suggest",
+    "catalog",
+    "schema",
+    "open",
+)
 """each is a module beside this one, and its `command`"""
 FAILED = 70
-"""exit status when the program itself fails (EX_SOFTWARE of sysexits.h): 1 means findings, and nothing else"""
+"""exit status when the program itself fails (EX_SOFTWARE of
+sysexits.h): 1 means findings, and nothing else"""
 
 
 class Parts(click.Group):
@@ -65,6 +78,9 @@ def _failed(error: Exception) -> None:
 
     log.begin()
     logging.getLogger("knotplan.cli").critical("failed: %s", " ".join(sys.argv[1:]), exc_info=True)
-    click.echo(f"knotplan: the program failed: {type(error).__name__}: {error}\nTraces are in {log.path()}; please report "
-               "them together with the plan.", err=True)  # fmt: skip
+    click.echo(
+        f"knotplan: the program failed: {type(error).__name__}: {error}\nTraces are in {log.path()}; please "
+        "report them together with the plan.",
+        err=True,
+    )
     sys.exit(FAILED)

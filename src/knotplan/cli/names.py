@@ -20,13 +20,17 @@ MOST_TEXT = 1_000_000
 @click.command("names")
 @click.argument("board")
 @click.argument("name", required=False)
-@click.option("--list", "listed", type=click.Path(path_type=Path, allow_dash=True),
-              help="Translate every name in this file (- for standard input).")  # fmt: skip
+@click.option(
+    "--list",
+    "listed",
+    type=click.Path(path_type=Path, allow_dash=True),
+    help="Translate every name in this file (- for standard input).",
+)
 @click.option("--scheme", help="Take NAME by this scheme only.")
 @format_option
 def command(board: str, name: str | None, listed: Path | None, scheme: str | None, form: str) -> None:
-    """Every pin of BOARD that NAME can mean, with all its names; or with --list every name in a file, in all the
-    other schemes. Without either, every pin of the board.
+    """Every pin of BOARD that NAME can mean, with all its names; or with --list every name in a file, in all
+    the other schemes. Without either, every pin of the board.
 
     Exit status: 3 when a name is ambiguous and no scheme was given, 4 when one means nothing.
     """
@@ -35,18 +39,27 @@ def command(board: str, name: str | None, listed: Path | None, scheme: str | Non
     except UnknownEntryError as error:
         stop(f"knotplan: {error}", 2)
     if scheme is not None and scheme not in (*book.board.schemes, LABEL):
-        stop(f"knotplan: {book.board.title} has no scheme {scheme!r}; it has {', '.join(book.board.schemes)}", 2)
+        stop(
+            f"knotplan: {book.board.title} has no scheme {scheme!r}; it has {', '.join(book.board.schemes)}",
+            2,
+        )
     if name is None or listed is not None:
         _translate(book, name, listed, scheme, form)
         return
     found = book.find(name, scheme)
     ambiguous = scheme is None and len({m.pin for m in found}) > 1
     if form == "json":
-        print_json({
-            "board": board, "name": name, "ambiguous": ambiguous,
-            "matches": [{"scheme": m.scheme, "pin": m.pin, "names": book.all_names(m.pin)} for m in found],
-            "nearest": [] if found else list(book.near(name)),
-        })  # fmt: skip
+        print_json(
+            {
+                "board": board,
+                "name": name,
+                "ambiguous": ambiguous,
+                "matches": [
+                    {"scheme": m.scheme, "pin": m.pin, "names": book.all_names(m.pin)} for m in found
+                ],
+                "nearest": [] if found else list(book.near(name)),
+            }
+        )
     elif found:
         _table(book, [(m.scheme, m.pin) for m in found])
     if not found:
@@ -83,14 +96,20 @@ def _translate(book: NameBook, name: str | None, listed: Path | None, scheme: st
         stop("knotplan: some names mean no pin", 4)
     if "ambiguous" in states:
         fits = ", ".join(fitting_schemes(text or "", book))
-        stop("knotplan: some names are ambiguous; say which scheme with --scheme" + (f" (all fit: {fits})" if fits else ""), 3)
+        stop(
+            "knotplan: some names are ambiguous; say which scheme with --scheme"
+            + (f" (all fit: {fits})" if fits else ""),
+            3,
+        )
 
 
 def _table(book: NameBook, found: list[tuple[str, str]]) -> None:
     columns = [*book.board.schemes]
     titles = [book.board.schemes[s].title for s in columns]
-    rows = [[book.board.schemes[s].title if s in book.board.schemes else "Label", *_names(book, pin, columns)]
-            for s, pin in found]  # fmt: skip
+    rows = [
+        [book.board.schemes[s].title if s in book.board.schemes else "Label", *_names(book, pin, columns)]
+        for s, pin in found
+    ]
     print_table([["as", *titles], *rows])
 
 

@@ -18,7 +18,8 @@ HEADS = ["what", "arrives", "usually", "worst", "all peaks", "limit", "heat"]
 @plan_argument
 @format_option
 def command(plan: Path, form: str) -> None:
-    """The tree of supplies: what hangs on what, usual and worst currents, what arrives, and how long a battery lasts."""
+    """The tree of supplies: what hangs on what, usual and worst currents, what
+    arrives, and how long a battery lasts."""
     report = report_of(plan)
     if form == "json":
         print_json([_data(report, root, root=True) for root in report.power])
@@ -29,26 +30,47 @@ def command(plan: Path, form: str) -> None:
     print_table(rows)
     for root in report.power:
         found = life(report.circuit, root)
-        lasts = f"; the battery lasts {found.hours:.3g} h, {found.hours_flat_out:.3g} h with everything on" \
-            if found.hours and found.hours_flat_out else ""  # fmt: skip
-        click.echo(f"{root.title}: on average {show(found.average_a, 'A')}, {show(found.average_w, 'W')}{lasts}")
+        lasts = (
+            f"; the battery lasts {found.hours:.3g} h, {found.hours_flat_out:.3g} h with everything on"
+            if found.hours and found.hours_flat_out
+            else ""
+        )
+        click.echo(
+            f"{root.title}: on average {show(found.average_a, 'A')}, {show(found.average_w, 'W')}{lasts}"
+        )
 
 
 def _rows(node: Node, depth: int) -> list[list[str]]:
     least = f", least {node.least_v:.3g} V" if abs(node.volts - node.least_v) >= 5e-3 else ""
     arrives = f"{node.volts:.3g} V{least}"
-    row = ["  " * depth + node.title, arrives, show(node.total.usual_a, "A"), show(node.total.worst_a, "A"),
-           show(node.total.peaks_a, "A"), show(node.limit_a, "A") if node.limit_a is not None else "",
-           show(node.heat_w, "W", 2) if node.heat_w >= 5e-3 else ""]  # fmt: skip
+    row = [
+        "  " * depth + node.title,
+        arrives,
+        show(node.total.usual_a, "A"),
+        show(node.total.worst_a, "A"),
+        show(node.total.peaks_a, "A"),
+        show(node.limit_a, "A") if node.limit_a is not None else "",
+        show(node.heat_w, "W", 2) if node.heat_w >= 5e-3 else "",
+    ]
     return [row, *(r for child in node.children for r in _rows(child, depth + 1))]
 
 
 def _data(report: Report, node: Node, root: bool = False) -> dict[str, Any]:
     found: dict[str, Any] = {
-        "id": node.id, "kind": node.kind, "title": node.title, "volts": node.volts, "least_v": node.least_v,
-        "drop_v": node.drop_v, "needs_v": node.needs_v, "usual_a": node.total.usual_a, "worst_a": node.total.worst_a,
-        "peaks_a": node.total.peaks_a, "during": sorted(node.total.during), "limit_a": node.limit_a, "heat_w": node.heat_w,
-    }  # fmt: skip
+        "id": node.id,
+        "kind": node.kind,
+        "title": node.title,
+        "volts": node.volts,
+        "least_v": node.least_v,
+        "drop_v": node.drop_v,
+        "needs_v": node.needs_v,
+        "usual_a": node.total.usual_a,
+        "worst_a": node.total.worst_a,
+        "peaks_a": node.total.peaks_a,
+        "during": sorted(node.total.during),
+        "limit_a": node.limit_a,
+        "heat_w": node.heat_w,
+    }
     if root:
         lasts = life(report.circuit, node)
         found |= {"average_a": lasts.average_a, "average_w": lasts.average_w, "battery_hours": lasts.hours}

@@ -16,15 +16,25 @@ if TYPE_CHECKING:
 
 @click.command("suggest")
 @plan_argument
-@click.option("--lead", "leads", multiple=True, help="Only this lead, e.g. lamp.anode; may be given several times.")
+@click.option(
+    "--lead", "leads", multiple=True, help="Only this lead, e.g. lamp.anode; may be given several times."
+)
 @click.option("--anew", is_flag=True, help="Ask also about signal ties that are there and not fixed.")
 @click.option("--quick", is_flag=True, help="A first good answer, without proof that nothing costs less.")
-@click.option("-o", "--output", type=click.Path(path_type=Path, dir_okay=False), help="Write the plan with all of it tied.")
+@click.option(
+    "-o",
+    "--output",
+    type=click.Path(path_type=Path, dir_okay=False),
+    help="Write the plan with all of it tied.",
+)
 @format_option
-def command(plan: Path, leads: tuple[str, ...], anew: bool, quick: bool, output: Path | None, form: str) -> None:
+def command(
+    plan: Path, leads: tuple[str, ...], anew: bool, quick: bool, output: Path | None, form: str
+) -> None:
     """Suggest ties for the leads of PLAN that are not tied, each with its reason and the next best.
 
-    Exit status: 0 there is a suggestion, 1 not everything can be tied (and why), 2 the file or a lead's name is wrong.
+    Exit status: 0 there is a suggestion, 1 not everything can be tied (and why), 2
+    the file or a lead's name is wrong.
     """
     from knotplan.core.circuit.circuit import Circuit
     from knotplan.core.suggest.asked import loosened
@@ -57,8 +67,18 @@ def _tree(found: "Suggestion") -> dict[str, object]:
     if found.conflict is not None:
         conflict = found.conflict
         return {"conflict": conflict.words, "leads": list(conflict.leads), "frees": list(conflict.frees)}
-    ties = [{"lead": t.lead, "contact": t.contact, "reason": t.reason, "cost": round(t.cost, 2), "next": t.next_contact,
-             "next_costs": round(t.next_costs, 2), "next_reason": t.next_reason} for t in found.ties]  # fmt: skip
+    ties = [
+        {
+            "lead": t.lead,
+            "contact": t.contact,
+            "reason": t.reason,
+            "cost": round(t.cost, 2),
+            "next": t.next_contact,
+            "next_costs": round(t.next_costs, 2),
+            "next_reason": t.next_reason,
+        }
+        for t in found.ties
+    ]
     return {"proven": found.proven, "ties": ties}
 
 
@@ -69,7 +89,9 @@ def _print(found: "Suggestion", after: "Circuit") -> None:
             click.echo(f"  it would help to {text}")
         return
     if not found.ties:
-        click.echo("Nothing to tie: what was asked about is tied, or need not be. (--anew asks about ties too.)")
+        click.echo(
+            "Nothing to tie: what was asked about is tied, or need not be. (--anew asks about ties too.)"
+        )
         return
     rows = []
     for t in found.ties:

@@ -36,10 +36,18 @@ class Seconds(click.ParamType[float]):
 @plan_argument
 @format_option
 @click.option("--part", "part_id", help="What there is to say of one part, with its tables.")
-@click.option("--dump", "path", type=click.Path(path_type=Path), help="Write the waves as a value change dump.")
-@click.option("--from", "start_s", type=Seconds(0.0), default=0.0, show_default=True, help="Where the dump begins, s.")
-@click.option("--for", "span_s", type=Seconds(1e-9), default=0.1, show_default=True, help="How much of it, s.")
-def command(plan: Path, form: str, part_id: str | None, path: Path | None, start_s: float, span_s: float) -> None:
+@click.option(
+    "--dump", "path", type=click.Path(path_type=Path), help="Write the waves as a value change dump."
+)
+@click.option(
+    "--from", "start_s", type=Seconds(0.0), default=0.0, show_default=True, help="Where the dump begins, s."
+)
+@click.option(
+    "--for", "span_s", type=Seconds(1e-9), default=0.1, show_default=True, help="How much of it, s."
+)
+def command(
+    plan: Path, form: str, part_id: str | None, path: Path | None, start_s: float, span_s: float
+) -> None:
     """What each pin does, and when: pulses, steps, frames; tables for the program; waves as a dump."""
     report = report_of(plan)
     c = report.circuit
@@ -49,8 +57,13 @@ def command(plan: Path, form: str, part_id: str | None, path: Path | None, start
             stop(f"knotplan: {part_id!r} is no part of this plan; it has {', '.join(c.placed)}", 2)
         said = told(report, part_id)
         if form == "json":
-            print_json({"part": part_id, "lines": [text for text, _ in said.lines],
-                        "tables": [{"title": t.title, "heads": t.heads, "rows": t.rows} for t in said.tables]})  # fmt: skip
+            print_json(
+                {
+                    "part": part_id,
+                    "lines": [text for text, _ in said.lines],
+                    "tables": [{"title": t.title, "heads": t.heads, "rows": t.rows} for t in said.tables],
+                }
+            )
             return
         for text, _ in said.lines:
             click.echo(text)
@@ -64,7 +77,19 @@ def command(plan: Path, form: str, part_id: str | None, path: Path | None, start
             stop(f"knotplan: {path}: {error}", 2)
         click.echo(f"Wrote {path}: {len(found)} lanes, {show(span_s, 's')}.")
     elif form == "json":
-        print_json([{"id": x.id, "part": x.part, "title": x.title, "where": x.where, "kind": x.kind, "about": x.about,
-                     "period_s": x.wave.period_s} for x in found])  # fmt: skip
+        print_json(
+            [
+                {
+                    "id": x.id,
+                    "part": x.part,
+                    "title": x.title,
+                    "where": x.where,
+                    "kind": x.kind,
+                    "about": x.about,
+                    "period_s": x.wave.period_s,
+                }
+                for x in found
+            ]
+        )
     else:
         print_table([["lane", "where", "does"], *([x.title, x.where, x.about] for x in found)])

@@ -33,8 +33,14 @@ def _option(asked: Input) -> click.Option:
     kind: click.ParamType[Any] = click.Choice(asked.choices) if asked.choices else Quantity(asked)
     shown = asked.default if isinstance(asked.default, str) else show(asked.default or 0.0, asked.unit)
     known = asked.default is not None
-    return click.Option([f"--{asked.name.replace('_', '-')}", asked.name], type=kind, default=asked.default,
-                        required=not known, help=asked.help, show_default=shown if known else False)  # fmt: skip
+    return click.Option(
+        [f"--{asked.name.replace('_', '-')}", asked.name],
+        type=kind,
+        default=asked.default,
+        required=not known,
+        help=asked.help,
+        show_default=shown if known else False,
+    )
 
 
 def _run(finder: Finder, form: str, **given: float | str) -> None:
@@ -49,8 +55,13 @@ def _run(finder: Finder, form: str, **given: float | str) -> None:
 
 
 def _command(finder: Finder) -> click.Command:
-    made = click.Command(finder.id, callback=partial(_run, finder), params=[_option(i) for i in finder.inputs],
-                         help=finder.question, short_help=finder.question)  # fmt: skip
+    made = click.Command(
+        finder.id,
+        callback=partial(_run, finder),
+        params=[_option(i) for i in finder.inputs],
+        help=finder.question,
+        short_help=finder.question,
+    )
     return format_option(made)
 
 

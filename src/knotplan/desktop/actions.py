@@ -34,7 +34,12 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         LINE,
         Spec("save", "&Save", "Ctrl+S", "Write the plan to its file"),
         Spec("save-as", "Save &as …", "Ctrl+Shift+S", "Write the plan to another file"),
-        Spec("left-behind", "&Work left behind …", "", "What was kept when the program ended without being closed"),
+        Spec(
+            "left-behind",
+            "&Work left behind …",
+            "",
+            "What was kept when the program ended without being closed",
+        ),
         LINE,
         Spec("save-one", "&Hand over this …", "Ctrl+E", "Write the shown hand-over file"),
         Spec("save-all", "Hand over a&ll …", "Ctrl+Shift+E", "Write every hand-over file into a folder"),
@@ -47,9 +52,24 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         LINE,
         Spec("add", "&Add part …", "A", "Type what you have"),
         Spec("tie", "&Tie by name …", "T", "Type a pin for the selected lead, in any scheme"),
-        Spec("suggest", "&Suggest ties", "S", "For the selected lead or part, else for everything that is not tied"),
-        Spec("suggest-anew", "Suggest ties ane&w", "Shift+S", "For all signals: ties that are not fixed may move"),
-        Spec("values", "Find a &value …", "Ctrl+F", "Resistors, capacitors, cords, fuses, heat: each with its formula"),
+        Spec(
+            "suggest",
+            "&Suggest ties",
+            "S",
+            "For the selected lead or part, else for everything that is not tied",
+        ),
+        Spec(
+            "suggest-anew",
+            "Suggest ties ane&w",
+            "Shift+S",
+            "For all signals: ties that are not fixed may move",
+        ),
+        Spec(
+            "values",
+            "Find a &value …",
+            "Ctrl+F",
+            "Resistors, capacitors, cords, fuses, heat: each with its formula",
+        ),
         Spec("mend", "Mend all that is sa&fe …", "Ctrl+Shift+M", "Remedies that change no decision of yours"),
         Spec("delete", "&Delete", "Del", "Remove the selected part, or untie the selected tie"),
         Spec("rename", "Re&name part …", "F2", "Another name for the selected part"),
@@ -58,13 +78,22 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         Spec("colour", "&Cord colour", "", "Colour of the selected tie's cord"),
         Spec("bead", "Add a &bead", "", "A small component in the selected tie"),
         Spec("place", "&Place part", "", "Which side of the board the part lies on"),
-        Spec("fold", "Fold or un&fold", "Space", "A hub with everything on it; other parts' leads that are not in use"),
+        Spec(
+            "fold",
+            "Fold or un&fold",
+            "Space",
+            "A hub with everything on it; other parts' leads that are not in use",
+        ),
         Spec("arrange", "Arran&ge anew", "Ctrl+L", "Every card where it lies best now"),
     ),
     "&Board": (
         Spec("move", "&Move to another board …", "Ctrl+M", "See which ties carry over before accepting"),
-        Spec("set-up", "&System settings", "", "What the board's system has on or off at first, and you change"),
-        Spec("chart", "Board &chart …", "Ctrl+P", "Every pin by its names, to print and keep beside the bench"),
+        Spec(
+            "set-up", "&System settings", "", "What the board's system has on or off at first, and you change"
+        ),
+        Spec(
+            "chart", "Board &chart …", "Ctrl+P", "Every pin by its names, to print and keep beside the bench"
+        ),
         LINE,
         Spec("turn", "&Turn board", "R", "A quarter turn, as it lies on the bench"),
         Spec("flip", "Fl&ip board", "Shift+R", "See it from the other side"),
@@ -72,26 +101,50 @@ MENUS: dict[str, tuple[Spec, ...]] = {
         Spec("board-new", "&Describe a board …", "Ctrl+B", "The workshop: headers, then pins in a grid"),
         Spec("board-table", "Describe one from a t&able …", "", "Begin with pins from a spreadsheet (CSV)"),
         Spec("board-lines", "Describe one from GPIO &lines …", "", "Begin with the lines of a Linux machine"),
-        Spec("board-copy", "Change a c&opy of this board …", "", "The workshop on a copy of the plan's board"),
-        Spec("board-change", "Chan&ge this board …", "Ctrl+Shift+B", "The workshop on the plan's board, if it is your own"),
+        Spec(
+            "board-copy", "Change a c&opy of this board …", "", "The workshop on a copy of the plan's board"
+        ),
+        Spec(
+            "board-change",
+            "Chan&ge this board …",
+            "Ctrl+Shift+B",
+            "The workshop on the plan's board, if it is your own",
+        ),
         LINE,
         Spec("board-take", "Ta&ke in a board file …", "", "Add a board that somebody shared to your own"),
-        Spec("board-share", "Save this board as a &file …", "", "Write the plan's board to a file, to share it"),
+        Spec(
+            "board-share", "Save this board as a &file …", "", "Write the plan's board to a file, to share it"
+        ),
     ),
     "&Part": (
         Spec("part-new", "&Describe a part …", "Ctrl+D", "A form: its leads, what they need, what it draws"),
-        Spec("part-copy", "Change a c&opy of this part …", "Ctrl+Shift+D", "The form on a copy of the selected part"),
+        Spec(
+            "part-copy",
+            "Change a c&opy of this part …",
+            "Ctrl+Shift+D",
+            "The form on a copy of the selected part",
+        ),
         Spec("part-change", "Chan&ge this part …", "", "The form on the selected part, if it is your own"),
         LINE,
         Spec("part-take", "Ta&ke in a part file …", "", "Add a part that somebody shared to your own"),
-        Spec("part-share", "Save this part as a &file …", "", "Write the selected part's kind to a file, to share it"),
+        Spec(
+            "part-share",
+            "Save this part as a &file …",
+            "",
+            "Write the selected part's kind to a file, to share it",
+        ),
     ),
     "&View": (
         Spec("loom", "&Loom", "Ctrl+1", "What ties to what?"),
         Spec("pins", "&Pins", "Ctrl+2", "What is each pin called, and what can it do?"),
         Spec("power", "Powe&r", "Ctrl+3", "Will it hold up? Supplies, activities, cords and batteries"),
         Spec("buses", "&Buses", "Ctrl+4", "Who answers where? Addresses, selects, pull-ups, clocks"),
-        Spec("timing", "&Timing", "Ctrl+5", "What does each pin do, and when? Pulses, steps, frames, brightness"),
+        Spec(
+            "timing",
+            "&Timing",
+            "Ctrl+5",
+            "What does each pin do, and when? Pulses, steps, frames, brightness",
+        ),
         Spec("hand-over", "&Hand over", "Ctrl+H", "What leaves the plan?"),
         LINE,
         Spec("lens-fit", "Lens &Fit", "F5", "Which pins can take the selected lead"),
@@ -119,7 +172,12 @@ MENUS: dict[str, tuple[Spec, ...]] = {
     "&Help": (
         Spec("explain", "&Explain this", "F1", "What the thing in focus is for"),
         Spec("walk", "A five-minute &walk", "", "From an empty window to a wired plan"),
-        Spec("report", "&Report a problem …", "", "Gathers log, plan and versions in a folder of yours; nothing is sent"),
+        Spec(
+            "report",
+            "&Report a problem …",
+            "",
+            "Gathers log, plan and versions in a folder of yours; nothing is sent",
+        ),
         Spec("about", "&About Knot Plan", "", "Version and licence"),
     ),
 }
@@ -137,7 +195,9 @@ class Actions:
             for spec in specs:
                 self._put(window, menu, spec, handlers)
 
-    def _put(self, window: QMainWindow, menu: QMenu, spec: Spec, handlers: dict[str, Callable[[], object]]) -> None:
+    def _put(
+        self, window: QMainWindow, menu: QMenu, spec: Spec, handlers: dict[str, Callable[[], object]]
+    ) -> None:
         if not spec.text:
             menu.addSeparator()
             return

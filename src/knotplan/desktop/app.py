@@ -38,8 +38,9 @@ def application() -> QApplication:
     return app
 
 
-def make_window(plan: Plan, path: Path | None, settings: Settings, catalog: Catalog,
-                recovery: "Recovery | None" = None) -> MainWindow:  # fmt: skip
+def make_window(
+    plan: Plan, path: Path | None, settings: Settings, catalog: Catalog, recovery: "Recovery | None" = None
+) -> MainWindow:
     """A window on a plan, as far as its first paint goes; `complete` makes the rest."""
     session = Session(catalog, plan, path)
     session.saved = plan  # a file, an example or an empty plan: nothing to lose yet
@@ -111,8 +112,8 @@ def recover(window: MainWindow, catalog: Catalog) -> None:
 
 
 def leave_on_signals(app: QApplication) -> None:
-    """Ctrl+C in the terminal and the end of the desktop's session close the program; what is not saved is kept aside. Python
-    looks at signals only while it runs, hence the timer."""
+    """Ctrl+C in the terminal and the end of the desktop's session close the program; what is not saved is
+    kept aside. Python looks at signals only while it runs, hence the timer."""
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(number, lambda got, _: app.exit(128 + got))
     breath = QTimer(app)

@@ -30,11 +30,18 @@ class BoardCommands:
         """By the action's id."""
         s = self.session
         return {
-            "move": self.move, "chart": self.chart,
-            "turn": partial(s.edit, "turn the board", edits.turn), "flip": partial(s.edit, "flip the board", edits.flip),
-            "board-new": self.describe, "board-table": self.from_table, "board-lines": self.from_lines,
-            "board-copy": self.copy, "board-change": self.change, "board-take": self.take, "board-share": self.share,
-        }  # fmt: skip
+            "move": self.move,
+            "chart": self.chart,
+            "turn": partial(s.edit, "turn the board", edits.turn),
+            "flip": partial(s.edit, "flip the board", edits.flip),
+            "board-new": self.describe,
+            "board-table": self.from_table,
+            "board-lines": self.from_lines,
+            "board-copy": self.copy,
+            "board-change": self.change,
+            "board-take": self.take,
+            "board-share": self.share,
+        }
 
     # --- the workshop ---------------------------------------------------------------------------
 
@@ -106,7 +113,9 @@ class BoardCommands:
         return bool(msgspec.to_builtins(own) == msgspec.to_builtins(carried))
 
     def from_table(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self.w, "A board from a table", "", "Tables (*.csv *.tsv *.txt);;All files (*)")
+        name, _ = QFileDialog.getOpenFileName(
+            self.w, "A board from a table", "", "Tables (*.csv *.tsv *.txt);;All files (*)"
+        )
         if name:
             self.table(Path(name))
 

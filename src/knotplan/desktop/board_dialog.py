@@ -78,7 +78,11 @@ class BoardList(QListWidget):
     def board(self) -> str:
         """The id of the highlighted board, or nothing."""
         item = self.currentItem()
-        return str(item.data(Qt.ItemDataRole.UserRole)) if item and item.flags() & Qt.ItemFlag.ItemIsEnabled else ""
+        return (
+            str(item.data(Qt.ItemDataRole.UserRole))
+            if item and item.flags() & Qt.ItemFlag.ItemIsEnabled
+            else ""
+        )
 
     def select(self, board_id: str) -> None:
         for k in range(self.count()):
@@ -89,7 +93,9 @@ class BoardList(QListWidget):
         """Only the boards that a text fits."""
         for k in range(self.count()):
             item = self.item(k)
-            item.setHidden(not all(w in f"{item.text()} {item.toolTip()}".casefold() for w in text.casefold().split()))
+            item.setHidden(
+                not all(w in f"{item.text()} {item.toolTip()}".casefold() for w in text.casefold().split())
+            )
         if (now := self.currentItem()) is None or now.isHidden():
             self.setCurrentRow(next((k for k in range(self.count()) if not self.item(k).isHidden()), -1))
 
@@ -113,14 +119,23 @@ class BoardDialog(QDialog):
         down.addWidget(self.list, 1)
         self.describes = False
         """the maker would rather describe a board"""
-        self.away = button("Remove …", "removeBoard", "Take the highlighted board of your own away", self.remove)
+        self.away = button(
+            "Remove …", "removeBoard", "Take the highlighted board of your own away", self.remove
+        )
         self.list.currentRowChanged.connect(lambda _: self.away.setEnabled(self.list.is_own()))
         self.away.setEnabled(False)
-        down.addWidget(row(
-            label("Yours is not among them? It takes a few minutes:", "faint", wrap=False),
-            button("Describe a board …", "describeBoard", "The workshop: headers, then pins in a grid (Ctrl+B)", self._describe),
-            self.away,
-        ))  # fmt: skip
+        down.addWidget(
+            row(
+                label("Yours is not among them? It takes a few minutes:", "faint", wrap=False),
+                button(
+                    "Describe a board …",
+                    "describeBoard",
+                    "The workshop: headers, then pins in a grid (Ctrl+B)",
+                    self._describe,
+                ),
+                self.away,
+            )
+        )
         box = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         box.accepted.connect(self.accept)
         box.rejected.connect(self.reject)
@@ -140,7 +155,9 @@ class BoardDialog(QDialog):
         if item is None or not self.list.is_own():
             return
         path = catalog.path_of(str(item.data(Qt.ItemDataRole.UserRole)))
-        asked = dialogs.may(self, f"Remove {path.stem} from your boards? Plans on it keep their copy.", "Remove it", "Keep it")
+        asked = dialogs.may(
+            self, f"Remove {path.stem} from your boards? Plans on it keep their copy.", "Remove it", "Keep it"
+        )
         if asked and (QFile(str(path)).moveToTrash() or _deleted(path)):
             catalog.forget(path.stem)
             self.list.takeItem(self.list.row(item))

@@ -41,8 +41,11 @@ class BudgetBar(QWidget):
         self.update()
 
     def _refresh(self) -> None:
-        said = [f"{b.title}: {show(b.usual_a, 'A')} usually, {show(b.worst_a, 'A')} at worst of {show(b.limit_a, 'A')}"
-                for b in self.session.report.budgets]  # fmt: skip
+        said = [
+            f"{b.title}: {show(b.usual_a, 'A')} usually, {show(b.worst_a, 'A')} at worst of "
+            f"{show(b.limit_a, 'A')}"
+            for b in self.session.report.budgets
+        ]
         self.setAccessibleDescription("; ".join(said))
         said = said if len(self._places()) == len(said) else [str(b) for b, _ in self._places()]
         before, self._shown = self._shown, said
@@ -82,18 +85,27 @@ class BudgetBar(QWidget):
             if left := self._left_out():
                 share = max(_share(b) for b in left)
                 x = self.width() - MORE + 4
-                paint(painter, [Text(x, 24, f"{len(left)} more", 13, self.p.ink, True),
-                                Text(x, 44, f"up to {share * 100:.0f} %", 12, self.p.faint)])  # fmt: skip
+                paint(
+                    painter,
+                    [
+                        Text(x, 24, f"{len(left)} more", 13, self.p.ink, True),
+                        Text(x, 44, f"up to {share * 100:.0f} %", 12, self.p.faint),
+                    ],
+                )
 
     def budget_at(self, x: float) -> Budget | None:
-        return next((b for b, area in self._places() if area.left() - GAP / 2 <= x <= area.right() + GAP / 2), None)
+        return next(
+            (b for b, area in self._places() if area.left() - GAP / 2 <= x <= area.right() + GAP / 2), None
+        )
 
     def event(self, event: QEvent) -> bool:
         if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
             budget = self.budget_at(event.pos().x())
             over_more = event.pos().x() > self.width() - MORE and self._left_out()
             more = "\n".join(f"{b.title}: {_amount(b)}" for b in self._left_out()[:24]) if over_more else ""
-            QToolTip.showText(event.globalPos(), tip_text(explained(budget) if budget and not more else more), self)
+            QToolTip.showText(
+                event.globalPos(), tip_text(explained(budget) if budget and not more else more), self
+            )
             return True
         return super().event(event)
 
@@ -117,12 +129,21 @@ def fullest(budgets: tuple[Budget, ...], most: int) -> tuple[tuple[Budget, ...],
 
 def explained(b: Budget) -> str:
     """How a budget adds up, item by item."""
-    rows = [f"{i.title}: {show(i.usual_a, 'A')}, at worst {show(i.worst_a, 'A')}" + (f" ({i.why})" if i.why else "")
-            for i in b.items]  # fmt: skip
+    rows = [
+        f"{i.title}: {show(i.usual_a, 'A')}, at worst {show(i.worst_a, 'A')}"
+        + (f" ({i.why})" if i.why else "")
+        for i in b.items
+    ]
     total = f"together {show(b.usual_a, 'A')}, at worst {show(b.worst_a, 'A')} of {show(b.limit_a, 'A')}"
     apart = b.total is not None and b.total.worst_a < b.total.peaks_a * 0.999
-    why = [f"not all at once: some activities exclude one another, all peaks would be {show(b.total.peaks_a, 'A')}"] \
-        if apart and b.total else []  # fmt: skip
+    why = (
+        [
+            "not all at once: some activities exclude one another, all peaks would be "
+            f"{show(b.total.peaks_a, 'A')}"
+        ]
+        if apart and b.total
+        else []
+    )
     return "\n".join([b.title, *rows, total, *why, *([b.note] if b.note else [])])
 
 
@@ -137,7 +158,11 @@ def _amount(b: Budget) -> str:
 
 def _head(b: Budget) -> float:
     """Width of title, mark and amount in one line."""
-    return text_width(b.title, 13, True) + text_width(_amount(b), 12, True) + (38 if b.worst_a > b.limit_a else 14)
+    return (
+        text_width(b.title, 13, True)
+        + text_width(_amount(b), 12, True)
+        + (38 if b.worst_a > b.limit_a else 14)
+    )
 
 
 def _gauge(b: Budget, area: QRectF, stacked: bool, p: Palette) -> list[Shape]:
@@ -158,10 +183,14 @@ def _gauge(b: Budget, area: QRectF, stacked: bool, p: Palette) -> list[Shape]:
         Box(x + b.limit_a * full - 1, top + 5, 2, 20, 0, p.ink),
     ]
     if stacked:
-        shapes += [Text(x, top + 35, shortened(f"worst {_amount(b)}", 11.5, w, over), 11.5, ink, over),
-                   Text(x, top + 49, shortened(usual, 11.5, w), 11.5, p.faint)]  # fmt: skip
+        shapes += [
+            Text(x, top + 35, shortened(f"worst {_amount(b)}", 11.5, w, over), 11.5, ink, over),
+            Text(x, top + 49, shortened(usual, 11.5, w), 11.5, p.faint),
+        ]
     else:
         shapes += [Text(x + w, top, _amount(b), 12, ink, over, "end"), Text(x, top + 39, usual, 12, p.faint)]
     if over:
-        shapes += severity(x + text_width(title, 13, True) + 14, top - 4, "stop" if b.usual_a > b.limit_a else "care", p, 7)
+        shapes += severity(
+            x + text_width(title, 13, True) + 14, top - 4, "stop" if b.usual_a > b.limit_a else "care", p, 7
+        )
     return shapes

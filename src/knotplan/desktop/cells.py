@@ -1,7 +1,7 @@
 """Tables with cells to type in.
 
-The toolkit takes what was typed a moment after Enter. Who presses elsewhere in that moment has it taken at once; the
-editor is gone then, and must not be asked a second time.
+The toolkit takes what was typed a moment after Enter. Who presses elsewhere in that moment has it taken at
+once; the editor is gone then, and must not be asked a second time.
 """
 
 from PySide6.QtWidgets import QTableView, QTableWidget, QWidget

@@ -43,7 +43,8 @@ class ChartDialog(QDialog):
     def __init__(self, session: Session, parent: QWidget | None = None):
         super().__init__(parent)
         self.session = session
-        c = session.circuit
+        # the chart stays what it was opened for, whatever becomes of the plan
+        self.circuit = c = session.circuit
         self.setWindowTitle("Board chart")
         self.resize(1100, 680)
         down = QVBoxLayout(self)
@@ -52,37 +53,54 @@ class ChartDialog(QDialog):
         across.addWidget(label("Names", "faint", wrap=False))
         self.schemes: dict[str, QCheckBox] = {}
         for scheme, spec in c.board.schemes.items():
-            box = tick(spec.title, f"scheme-{scheme}", spec.note or spec.title, True, lambda _: self.refresh())
+            box = tick(
+                spec.title, f"scheme-{scheme}", spec.note or spec.title, True, lambda _: self.refresh()
+            )
             self.schemes[scheme] = box
             across.addWidget(box)
         across.addSpacing(20)
-        self.ties = tick("with what is tied", "chartTies", "The plan's ties beside the pins, or the bare board",
-                         bool(c.plan.ties), lambda _: self.refresh())  # fmt: skip
+        self.ties = tick(
+            "with what is tied",
+            "chartTies",
+            "The plan's ties beside the pins, or the bare board",
+            bool(c.plan.ties),
+            lambda _: self.refresh(),
+        )
         self.ties.setEnabled(bool(c.plan.ties))
         across.addWidget(self.ties)
         across.addStretch(1)
         down.addLayout(across)
         self.paper = Paper()
         down.addWidget(self.paper, 1)
-        down.addWidget(row(
-            *(button(f"Save as {kind.upper()} …", f"chart-{kind}", f"Write the chart as {kind.upper()}",
-                     partial(self.save, kind), "main" if kind == "pdf" else "") for kind in ("pdf", "svg", "png")),
-            button("Close", "closeChart", "Leave (Esc)", self.close),
-        ))  # fmt: skip
+        down.addWidget(
+            row(
+                *(
+                    button(
+                        f"Save as {kind.upper()} …",
+                        f"chart-{kind}",
+                        f"Write the chart as {kind.upper()}",
+                        partial(self.save, kind),
+                        "main" if kind == "pdf" else "",
+                    )
+                    for kind in ("pdf", "svg", "png")
+                ),
+                button("Close", "closeChart", "Leave (Esc)", self.close),
+            )
+        )
         self.refresh()
 
     def chosen(self) -> tuple[str, ...]:
         """The schemes that are shown, the spoken one first: it stands next to the contacts."""
-        c = self.session.circuit
+        c = self.circuit
         marked = [s for s, box in self.schemes.items() if box.isChecked()] or [c.scheme]
         return tuple(sorted(marked, key=lambda s: s != c.scheme))
 
     def refresh(self) -> None:
-        self.paper.picture = chart(self.session.circuit, self.chosen(), self.ties.isChecked(), LIGHT)
+        self.paper.picture = chart(self.circuit, self.chosen(), self.ties.isChecked(), LIGHT)
         self.paper.update()
 
     def save(self, kind: str) -> None:
-        board = self.session.circuit.board
+        board = self.circuit.board
         start = str(Path.home() / f"{board.id}-pins.{kind}")
         name, _ = QFileDialog.getSaveFileName(self, "Save the chart", start, f"{kind.upper()} (*.{kind})")
         if name:
@@ -93,12 +111,13 @@ class ChartDialog(QDialog):
         from knotplan.desktop.paper import PNG_SCALE, image_of, picture_pdf, png_bytes
         from knotplan.exchange.chart import chart_svg
 
-        made, title = self.paper.picture, f"{self.session.circuit.board.title}: pins"
+        made, title = self.paper.picture, f"{self.circuit.board.title}: pins"
         assert made is not None
         data = {
-            "pdf": lambda: picture_pdf(made, title), "png": lambda: png_bytes(image_of(made, PNG_SCALE)),
-            "svg": lambda: chart_svg(self.session.circuit, self.chosen(), self.ties.isChecked()).encode("utf-8"),
-        }[kind]()  # fmt: skip
+            "pdf": lambda: picture_pdf(made, title),
+            "png": lambda: png_bytes(image_of(made, PNG_SCALE)),
+            "svg": lambda: chart_svg(self.circuit, self.chosen(), self.ties.isChecked()).encode("utf-8"),
+        }[kind]()
         try:
             write_atomically(path, data)
         except OSError as error:

@@ -26,10 +26,12 @@ if TYPE_CHECKING:
     from knotplan.desktop.window import MainWindow
 
 CONTEXT = {
-    "part": ("suggest", "fold", "rename", "delete"), "lead": ("tie", "suggest", "role", "delete"),
+    "part": ("suggest", "fold", "rename", "delete"),
+    "lead": ("tie", "suggest", "role", "delete"),
     "tie": ("tie", "role", "delete"),
-    "pin": ("pin-card", "copy-card", "delete"), "": ("add", "suggest", "arrange", "turn", "flip", "zoom-fit"),
-}  # fmt: skip
+    "pin": ("pin-card", "copy-card", "delete"),
+    "": ("add", "suggest", "arrange", "turn", "flip", "zoom-fit"),
+}
 
 
 class Commands:
@@ -45,24 +47,54 @@ class Commands:
         """By the action's id."""
         s, w, d = self.session, self.w, self.w.documents
         return {
-            "new": d.new, "open": d.open, "save": d.save, "save-as": d.save_as, "quit": w.close,
-            "demo": partial(d.show_example, "harbour-light"), "draft": partial(d.show_example, "harbour-light-draft"),
-            "save-one": partial(self.hand, "save_one"), "save-all": partial(self.hand, "save_all"),
-            "undo": s.undo, "redo": s.redo, "add": self.add_part, "tie": self.tie_by_name, "delete": self.delete,
-            "suggest": self.suggest, "suggest-anew": partial(s.suggest, anew=True), "mend": self.mend,
-            "fold": self.fold, "arrange": s.arrange_anew, "rename": self.rename, "role": self.name_role,
-            "loom": partial(w.show_view, "loom"), "pins": partial(w.show_view, "pins"), "power": partial(w.show_view, "power"),
-            "buses": partial(w.show_view, "buses"), "timing": partial(w.show_view, "timing"),
-            "hand-over": partial(w.show_view, "hand-over"), "pin-card": w.loom.keep_card, "copy-card": self.copy_card,
+            "new": d.new,
+            "open": d.open,
+            "save": d.save,
+            "save-as": d.save_as,
+            "quit": w.close,
+            "demo": partial(d.show_example, "harbour-light"),
+            "draft": partial(d.show_example, "harbour-light-draft"),
+            "save-one": partial(self.hand, "save_one"),
+            "save-all": partial(self.hand, "save_all"),
+            "undo": s.undo,
+            "redo": s.redo,
+            "add": self.add_part,
+            "tie": self.tie_by_name,
+            "delete": self.delete,
+            "suggest": self.suggest,
+            "suggest-anew": partial(s.suggest, anew=True),
+            "mend": self.mend,
+            "fold": self.fold,
+            "arrange": s.arrange_anew,
+            "rename": self.rename,
+            "role": self.name_role,
+            "loom": partial(w.show_view, "loom"),
+            "pins": partial(w.show_view, "pins"),
+            "power": partial(w.show_view, "power"),
+            "buses": partial(w.show_view, "buses"),
+            "timing": partial(w.show_view, "timing"),
+            "hand-over": partial(w.show_view, "hand-over"),
+            "pin-card": w.loom.keep_card,
+            "copy-card": self.copy_card,
             **{f"lens-{lens}": partial(s.look_through, lens) for lens, _, _ in LENSES},
-            "turn": partial(s.edit, "turn the board", edits.turn), "flip": partial(s.edit, "flip the board", edits.flip),
-            "zoom-in": partial(w.loom.zoom, ZOOM_STEP), "zoom-out": partial(w.loom.zoom, 1 / ZOOM_STEP),
-            "zoom-fit": w.loom.fit, "find": w.search.setFocus,
-            "next-finding": self.next_finding, "to-loom": w.loom.setFocus,
-            "to-inspector": self.to_inspector, "explain": self.explain, "values": self.values,
-            "walk": self.walk, "about": self.about, "report": self.report, "left-behind": self.left_behind,
-            **self.boards.handlers(), **self.parts.handlers(),
-        }  # fmt: skip
+            "turn": partial(s.edit, "turn the board", edits.turn),
+            "flip": partial(s.edit, "flip the board", edits.flip),
+            "zoom-in": partial(w.loom.zoom, ZOOM_STEP),
+            "zoom-out": partial(w.loom.zoom, 1 / ZOOM_STEP),
+            "zoom-fit": w.loom.fit,
+            "find": w.search.setFocus,
+            "next-finding": self.next_finding,
+            "to-loom": w.loom.setFocus,
+            "to-inspector": self.to_inspector,
+            "explain": self.explain,
+            "values": self.values,
+            "walk": self.walk,
+            "about": self.about,
+            "report": self.report,
+            "left-behind": self.left_behind,
+            **self.boards.handlers(),
+            **self.parts.handlers(),
+        }
 
     # --- menus that depend on what is there -----------------------------------------------------
 
@@ -77,8 +109,14 @@ class Commands:
         for choice in ("system", "light", "dark"):
             _entry(menus["look"], choice.capitalize(), partial(self.w.set_look, choice))
         for scene, (title, about) in SCENES.items():
-            _entry(menus["examples"], title, partial(self.w.documents.show_example, scene)).setToolTip(tip_text(about))
-            _entry(menus["examples"], f"{title}, first draft", partial(self.w.documents.show_example, f"{scene}-draft"))
+            _entry(menus["examples"], title, partial(self.w.documents.show_example, scene)).setToolTip(
+                tip_text(about)
+            )
+            _entry(
+                menus["examples"],
+                f"{title}, first draft",
+                partial(self.w.documents.show_example, f"{scene}-draft"),
+            )
         menus["recent"].aboutToShow.connect(self.fill_recent)
         menus["names"].aboutToShow.connect(self.fill_names)
         menus["set-up"].aboutToShow.connect(self.fill_settings)
@@ -98,7 +136,9 @@ class Commands:
         menu = self.w.actions_.submenus["names"]
         menu.clear()
         for k, (scheme, spec) in enumerate(self.session.circuit.board.schemes.items(), 1):
-            made = _entry(menu, spec.title, partial(self.session.edit, "speak other names", edits.speak, scheme))
+            made = _entry(
+                menu, spec.title, partial(self.session.edit, "speak other names", edits.speak, scheme)
+            )
             made.setToolTip(tip_text(spec.note))
             made.setShortcut(f"Alt+{k}")
             made.setCheckable(True)
@@ -109,9 +149,14 @@ class Commands:
         menu, c = self.w.actions_.submenus["set-up"], self.session.circuit
         menu.clear()
         for name, spec in c.board.settings.items():
-            made = _entry(menu, spec.title[0].upper() + spec.title[1:],
-                          partial(self.session.edit, f"switch {spec.title}", edits.set_up, name))  # fmt: skip
-            made.setToolTip(tip_text(f"{spec.starts} at first; to change it: {spec.how}. {spec.note}".strip()))
+            made = _entry(
+                menu,
+                spec.title[0].upper() + spec.title[1:],
+                partial(self.session.edit, f"switch {spec.title}", edits.set_up, name),
+            )
+            made.setToolTip(
+                tip_text(f"{spec.starts} at first; to change it: {spec.how}. {spec.note}".strip())
+            )
             made.setCheckable(True)
             made.setChecked(c.hardware.is_on(name))
         if menu.isEmpty():
@@ -144,9 +189,14 @@ class Commands:
         for name in ("colour", "bead"):
             actions.submenus[name].setEnabled(has_tie)
         actions.submenus["place"].setEnabled(has_part)
-        on_board = self.session.selection.kind == "pin" and self.session.selection.id in self.session.bench.pins
+        on_board = (
+            self.session.selection.kind == "pin" and self.session.selection.id in self.session.bench.pins
+        )
         actions.by_id["board-change"].setEnabled(self.session.plan.carried is not None)
-        for name in ("pin-card", "copy-card"):  # so that their letters can begin a pin's name while a lead is selected
+        for name in (
+            "pin-card",
+            "copy-card",
+        ):  # so that their letters can begin a pin's name while a lead is selected
             actions.by_id[name].setEnabled(on_board)
 
     # --- what is meant --------------------------------------------------------------------------
@@ -257,7 +307,8 @@ class Commands:
     # --- going about ----------------------------------------------------------------------------
 
     def confirm(self) -> None:
-        """Enter on the bench: the candidates of a lead, all of a suggestion, the inspector of anything else."""
+        """Enter on the bench: the candidates of a lead, all of a
+        suggestion, the inspector of anything else."""
         found = self.session.suggester.suggestion
         if not self.session.selection.kind and found is not None and found.ties:
             self.session.take_suggestion()
@@ -320,8 +371,10 @@ class Commands:
         run(TextDialog("A five-minute walk", WALK, self.w))
 
     def about(self) -> None:
-        text = (f"Version {__version__}\n\nWhich pin, by which of its many names, through what, fed from where, "
-                "and will it survive?")  # fmt: skip
+        text = (
+            f"Version {__version__}\n\nWhich pin, by which of its many names, through what, fed from where, "
+            "and will it survive?"
+        )
         run(TextDialog("Knot Plan", text, self.w))
 
 

@@ -20,8 +20,8 @@ from knotplan.exchange.problems import FileProblemsError
 
 
 class ErrorDialog(QDialog):
-    """Everything wrong with a file, each with its place; what was open stays open. Where what is left has a clear meaning,
-    it can be opened without what is wrong: `without` says that this was chosen."""
+    """Everything wrong with a file, each with its place; what was open stays open. Where what is left has
+    a clear meaning, it can be opened without what is wrong: `without` says that this was chosen."""
 
     def __init__(self, name: str, error: FileProblemsError | OSError, parent: QWidget | None = None):
         super().__init__(parent)
@@ -58,8 +58,10 @@ def left_of(rest: Rest) -> str:
     """What could be opened without what is wrong, and what would be lost."""
     plan = rest.plan
     lost = ", ".join(rest.lost[:6]) + (f" and {len(rest.lost) - 6} more" if len(rest.lost) > 6 else "")
-    return (f"Without these, {counted(len(plan.parts), 'part')} and {counted(len(plan.ties), 'tie')} are left. "
-            f"Left out would be: {lost or 'nothing that the plan shows'}.")  # fmt: skip
+    return (
+        f"Without these, {counted(len(plan.parts), 'part')} and {counted(len(plan.ties), 'tie')} are left. "
+        f"Left out would be: {lost or 'nothing that the plan shows'}."
+    )
 
 
 class TextDialog(QDialog):
@@ -85,8 +87,8 @@ T = TypeVar("T", bound=str)
 
 
 def run(dialog: QDialog) -> int:
-    """Shows a dialog until it is answered. It goes afterwards, once its answer has been read: a dialog whose parent is the
-    window would stay as long as the window, with all that it shows."""
+    """Shows a dialog until it is answered. It goes afterwards, once its answer has been read: a dialog
+    whose parent is the window would stay as long as the window, with all that it shows."""
     try:
         return dialog.exec()
     finally:
@@ -94,7 +96,8 @@ def run(dialog: QDialog) -> int:
 
 
 def ask(parent: QWidget, text: str, more: str, answers: dict[T, str], otherwise: T) -> T:
-    """One question with a button for each answer; closing it is `otherwise`. What a file or plan says is shown as plain text."""
+    """One question with a button for each answer; closing it is `otherwise`. What a file
+    or plan says is shown as plain text."""
     box = QMessageBox(parent)
     box.setWindowTitle("Knot Plan")
     box.setTextFormat(Qt.TextFormat.PlainText)
@@ -104,7 +107,10 @@ def ask(parent: QWidget, text: str, more: str, answers: dict[T, str], otherwise:
         part.setTextFormat(Qt.TextFormat.PlainText)  # the second text has no setting of its own
         if len(part.text()) > WIDE_FROM:
             part.setMinimumWidth(WIDE)
-    buttons = {box.addButton(words, ROLES.get(key, QMessageBox.ButtonRole.ActionRole)): key for key, words in answers.items()}
+    buttons = {
+        box.addButton(words, ROLES.get(key, QMessageBox.ButtonRole.ActionRole)): key
+        for key, words in answers.items()
+    }
     for made, key in buttons.items():
         if key == otherwise:
             box.setEscapeButton(made)
@@ -118,9 +124,11 @@ def ask(parent: QWidget, text: str, more: str, answers: dict[T, str], otherwise:
 WIDE_FROM, WIDE = 80, 430
 """letters from which a text of a question is given so much room, pixels"""
 ROLES: dict[str, QMessageBox.ButtonRole] = {
-    "save": QMessageBox.ButtonRole.AcceptRole, "discard": QMessageBox.ButtonRole.DestructiveRole,
-    "cancel": QMessageBox.ButtonRole.RejectRole, "leave": QMessageBox.ButtonRole.RejectRole,
-}  # fmt: skip
+    "save": QMessageBox.ButtonRole.AcceptRole,
+    "discard": QMessageBox.ButtonRole.DestructiveRole,
+    "cancel": QMessageBox.ButtonRole.RejectRole,
+    "leave": QMessageBox.ButtonRole.RejectRole,
+}
 
 
 def may(parent: QWidget, question: str, yes: str = "Yes", no: str = "No") -> bool:

@@ -76,7 +76,8 @@ class Documents(QObject):
             self.keeper.put(kind, partial(self.recovery.drop, kind))
 
     def take_up(self, work: Lost) -> None:
-        """A plan that was left behind becomes this window's, not yet saved; then what was kept of it is put away."""
+        """A plan that was left behind becomes this window's, not yet saved;
+        then what was kept of it is put away."""
         plan = work.plan or (work.rest.plan if work.rest else None)
         if plan is None or self.recovery is None or not self.may_leave():
             return
@@ -85,18 +86,22 @@ class Documents(QObject):
         self.put_away(work)
 
     def take_up_draft(self, work: Lost, title: str) -> None:
-        """A board or part that was left behind is kept as this window's; then what was kept of it is put away."""
+        """A board or part that was left behind is kept as this window's;
+        then what was kept of it is put away."""
         self.keep_draft(work.kind, title, work.draft)
         self.put_away(work)
 
     def put_away(self, work: Lost) -> None:
-        """Puts away what was left behind, once this window has kept its own copy; until then it stays where it is."""
+        """Puts away what was left behind, once this window has kept its own
+        copy; until then it stays where it is."""
         if self.recovery is None or not self.keeper.flush():
             return
         try:
             self.recovery.let_go(work)
         except OSError as error:
-            self.session.noticed.emit(f"{work.title} could not be put away: {error.strerror}. It will be offered again.")
+            self.session.noticed.emit(
+                f"{work.title} could not be put away: {error.strerror}. It will be offered again."
+            )
 
     # --- opening --------------------------------------------------------------------------------
 
@@ -110,7 +115,9 @@ class Documents(QObject):
     def new(self) -> None:
         if not self.may_leave():
             return
-        dialog = BoardDialog(self.session.catalog, palette_for(self.settings.look), "Which board is the plan for?", self.window)
+        dialog = BoardDialog(
+            self.session.catalog, palette_for(self.settings.look), "Which board is the plan for?", self.window
+        )
         if run(dialog) == QDialog.DialogCode.Accepted and (board := dialog.board()):
             self.begin(board)
         elif dialog.describes:
@@ -122,7 +129,9 @@ class Documents(QObject):
         self._open(Plan(board, carried=self.session.catalog.board(board) if own else None), None)
 
     def open(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self.window, "Open a plan", "", f"Plans (*{SUFFIX} *.json);;All files (*)")
+        name, _ = QFileDialog.getOpenFileName(
+            self.window, "Open a plan", "", f"Plans (*{SUFFIX} *.json);;All files (*)"
+        )
         if name:
             self.open_path(Path(name))
 
@@ -151,15 +160,17 @@ class Documents(QObject):
         return False
 
     def open_rest(self, path: Path, rest: Rest) -> None:
-        """A plan without what was wrong in its file, which is kept beside it as it was found. Where that cannot be, the plan
-        has no file, so that nothing is written over."""
+        """A plan without what was wrong in its file, which is kept beside it as it was found. Where that
+        cannot be, the plan has no file, so that nothing is written over."""
         stem = path.name.removesuffix(SUFFIX).removesuffix(".json")
         copy = path.with_name(f"{stem}.as-found-{datetime.now():%Y%m%d-%H%M%S}.json")
         try:
             shutil.copy2(path, copy)
         except OSError:
             self._open(rest.plan, None, saved=False)
-            self.session.noticed.emit(f"Opened without what is wrong, and without a file: {path.name} stays as it is.")
+            self.session.noticed.emit(
+                f"Opened without what is wrong, and without a file: {path.name} stays as it is."
+            )
             return
         self._open(rest.plan, path, saved=False)
         self.session.noticed.emit(f"Opened without what is wrong; the file as it was is kept as {copy.name}.")
@@ -184,16 +195,24 @@ class Documents(QObject):
         if not name:
             return False
         path = Path(name)
-        if not path.name.endswith(".json"):  # the dialog has asked about the name that was typed, not about this one
+        if not path.name.endswith(
+            ".json"
+        ):  # the dialog has asked about the name that was typed, not about this one
             path = path.with_name(path.name + SUFFIX)
             if path.exists() and not outside.may_replace(path, self.window):
                 return False
         return self.save_to(path, chosen=True)
 
     def save_to(self, path: Path, *, chosen: bool = False) -> bool:
-        """Writes the plan; says so when that fails, and the work stays as it is. Where another hand has changed the file, the
-        maker decides; `chosen` says that writing over what is there has been agreed to."""
-        if not chosen and self._seen is not None and path == self.session.path and on_disk.since(path, self._seen):
+        """Writes the plan; says so when that fails, and the work stays as it is. Where
+        another hand has changed the file, the maker decides; `chosen` says that writing
+        over what is there has been agreed to."""
+        if (
+            not chosen
+            and self._seen is not None
+            and path == self.session.path
+            and on_disk.since(path, self._seen)
+        ):
             return self._decided(path, saving=True)
         return self._write(path)
 
@@ -234,9 +253,10 @@ class Documents(QObject):
         finally:
             self._asking = False
         acts: dict[str, Callable[[], bool]] = {
-            "over": lambda: self._over(path), "beside": lambda: self._write(outside.beside(path)),
+            "over": lambda: self._over(path),
+            "beside": lambda: self._write(outside.beside(path)),
             "reload": lambda: self._reload(path),
-        }  # fmt: skip
+        }
         return acts[choice]() if choice in acts else False
 
     def _over(self, path: Path) -> bool:

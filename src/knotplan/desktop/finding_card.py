@@ -70,10 +70,12 @@ class FindingCard(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._bold = QFont(self.font())
         self._bold.setWeight(QFont.Weight.DemiBold)
-        self.withdraw_button = self._child(button("Take that back", "withdraw", "No longer live with this",
-                                                  self._withdraw, "quiet"))  # fmt: skip
-        self.accept_button = self._child(button("Accept …", "accept", "Live with this, with a reason that is kept",
-                                                self._ask, "quiet"))  # fmt: skip
+        self.withdraw_button = self._child(
+            button("Take that back", "withdraw", "No longer live with this", self._withdraw, "quiet")
+        )
+        self.accept_button = self._child(
+            button("Accept …", "accept", "Live with this, with a reason that is kept", self._ask, "quiet")
+        )
 
     def _child(self, made: QPushButton) -> QPushButton:
         made.setParent(self)
@@ -90,7 +92,11 @@ class FindingCard(QWidget):
         self.finding = finding
         self.setAccessibleName(f"{finding.severity}: {finding.title}")
         self.setAccessibleDescription(finding.message)
-        self.setToolTip(tip_text(f"{finding.reason}\nSource: {finding.source}\nRule: {finding.rule}\nF1 shows its numbers"))
+        self.setToolTip(
+            tip_text(
+                f"{finding.reason}\nSource: {finding.source}\nRule: {finding.rule}\nF1 shows its numbers"
+            )
+        )
         self.withdraw_button.setVisible(bool(finding.accepted))
         self.accept_button.setVisible(not finding.accepted)
         self._show_remedies(())
@@ -106,8 +112,17 @@ class FindingCard(QWidget):
         self.remedies = remedies
         while len(self.buttons) < len(remedies):
             number = len(self.buttons)
-            self.buttons.append(self._child(button("", "remedy", "Shows what would change; a second click makes it",
-                                                   partial(self._show_preview_of, number), "remedy")))  # fmt: skip
+            self.buttons.append(
+                self._child(
+                    button(
+                        "",
+                        "remedy",
+                        "Shows what would change; a second click makes it",
+                        partial(self._show_preview_of, number),
+                        "remedy",
+                    )
+                )
+            )
         for number, made in enumerate(self.buttons):
             made.setVisible(number < len(remedies))
             if number < len(remedies):
@@ -122,7 +137,11 @@ class FindingCard(QWidget):
         """Places everything within a width; returns the height that it takes."""
         f, room = self.finding, width - INDENT - PAD
         self._texts, y = [], PAD
-        for text, bold in ((f.title, True), (f.message, False), *([(f"Accepted: {f.accepted}", False)] if f.accepted else [])):
+        for text, bold in (
+            (f.title, True),
+            (f.message, False),
+            *([(f"Accepted: {f.accepted}", False)] if f.accepted else []),
+        ):
             tall = height_of(text, (self._bold if bold else self.font()).key(), room)
             self._texts.append((QRect(INDENT, y, room, tall), text, bold))
             y += tall + 3
@@ -184,7 +203,8 @@ class FindingCard(QWidget):
     # --- remedies -------------------------------------------------------------------------------
 
     def _show_preview_of(self, number: int) -> None:
-        """The remedy whose button was pressed, unless the plan has changed since and it is another one now."""
+        """The remedy whose button was pressed, unless the plan has
+        changed since and it is another one now."""
         meant = self.remedies[number]
         self.fill()
         if meant in self.remedies:
@@ -206,8 +226,13 @@ class FindingCard(QWidget):
         box.setContentsMargins(8, 6, 8, 6)
         for text in changes(self.session.circuit, after):
             box.addWidget(label(f"• {text}"))
-        make = button("Make this change", "make", "Does it; undo takes it back (Ctrl+Z)",
-                      lambda: self.session.make(remedy), "main")  # fmt: skip
+        make = button(
+            "Make this change",
+            "make",
+            "Does it; undo takes it back (Ctrl+Z)",
+            lambda: self.session.make(remedy),
+            "main",
+        )
         leave = button("Leave it", "leave", "Changes nothing", self._leave, "quiet")
         across = QHBoxLayout()
         across.addWidget(make)
@@ -245,7 +270,9 @@ class FindingCard(QWidget):
     def _accept(self) -> None:
         f = self.finding
         assert self.reason is not None
-        self.session.edit(f"accept {f.title.lower()}", edits.accept, f.rule, f.subjects, f.message, self.reason.text())
+        self.session.edit(
+            f"accept {f.title.lower()}", edits.accept, f.rule, f.subjects, f.message, self.reason.text()
+        )
 
     def _withdraw(self) -> None:
         self.session.edit("no longer accept", edits.withdraw, self.finding.rule, self.finding.subjects)

@@ -35,8 +35,13 @@ class FindingsPanel(QWidget):
         layout.setSpacing(6)
         head = QHBoxLayout()
         head.addWidget(label("Findings", "head"))
-        self.mend = button("Mend", "mendAll", "Mend all that is safe: what changes no decision of yours (Ctrl+Shift+M)",
-                           self.mend_wanted.emit, "quiet")  # fmt: skip
+        self.mend = button(
+            "Mend",
+            "mendAll",
+            "Mend all that is safe: what changes no decision of yours (Ctrl+Shift+M)",
+            self.mend_wanted.emit,
+            "quiet",
+        )
         head.addWidget(self.mend)
         head.addStretch(1)
         self.summary = label("", "faint", wrap=False)
@@ -85,10 +90,14 @@ class FindingsPanel(QWidget):
         self.mend.setVisible(bool(report.findings))
         every = [*report.findings, *report.accepted]
         wanted = every[:MOST_CARDS]
-        self.more.setText(f"and {counted(len(every) - len(wanted), 'finding')} more: mend some of these first")
+        self.more.setText(
+            f"and {counted(len(every) - len(wanted), 'finding')} more: mend some of these first"
+        )
         self.more.setVisible(len(every) > len(wanted))
         shown = {card.finding: card for card in self.cards if card.preview is None and card.reason is None}
-        spare = [card for card in self.cards if card.finding not in wanted or card.finding not in shown] + self._spare
+        spare = [
+            card for card in self.cards if card.finding not in wanted or card.finding not in shown
+        ] + self._spare
         cards = [shown.get(finding) or self._card(finding, spare) for finding in wanted]
         for card, finding in zip(cards, wanted, strict=True):
             card.finding = finding  # equal to the one shown, but with the remedies of this plan
@@ -122,7 +131,8 @@ class FindingsPanel(QWidget):
     # --- where they lie ---------------------------------------------------------------------------
 
     def arrange(self) -> None:
-        """Cards one below another, each as tall as it has to be; the keyboard goes from each to its own buttons."""
+        """Cards one below another, each as tall as it has to be; the
+        keyboard goes from each to its own buttons."""
         width = max(200, self.area.width() - SCROLL)
         y, stops = 0, []
         for card in self.cards:

@@ -29,7 +29,11 @@ class GroupCache:
         areas = [transform.mapRect(QRectF(g.x, g.y, g.w, g.h).translated(*g.at)) for g in groups]
         seen = [(g, area) for g, area in zip(groups, areas, strict=True) if area.intersects(window)]
         for group, area in seen:
-            if not group.keep or len(seen) > MOST_GROUPS or area.width() * area.height() * ratio**2 > MOST_PIXELS:
+            if (
+                not group.keep
+                or len(seen) > MOST_GROUPS
+                or area.width() * area.height() * ratio**2 > MOST_PIXELS
+            ):
                 painter.translate(*group.at)
                 paint(painter, group.shapes)
                 painter.translate(-group.at[0], -group.at[1])
@@ -39,7 +43,10 @@ class GroupCache:
             shift = (0.0, 0.0) if group.snap else (area.left() - left / ratio, area.top() - top / ratio)
             # the same shapes are the same object, and kept alive here
             key = (id(group.shapes), scale, ratio, round(shift[0], 2), round(shift[1], 2))
-            _, image = kept[key] = self._kept.get(key) or (group.shapes, _painted(group, area, scale, ratio, shift))
+            _, image = kept[key] = self._kept.get(key) or (
+                group.shapes,
+                _painted(group, area, scale, ratio, shift),
+            )
             painter.save()
             painter.resetTransform()
             painter.drawPixmap(QPointF(left / ratio, top / ratio), image)

@@ -1,4 +1,5 @@
-"""What nobody foresaw: one place that logs it, keeps all work aside, says so plainly, and has the views drawn anew."""
+"""What nobody foresaw: one place that logs it, keeps all work aside, says so
+plainly, and has the views drawn anew."""
 
 import sys
 import threading
@@ -15,7 +16,8 @@ if TYPE_CHECKING:
     from knotplan.desktop.window import MainWindow
 
 OFTEN, WITHIN_S = 4, 10.0
-"""more failures than this within that time: the views are no longer drawn anew each time, nor is it said again"""
+"""more failures than this within that time: the views are no longer drawn
+anew each time, nor is it said again"""
 
 
 class Guard(QObject):
@@ -32,12 +34,15 @@ class Guard(QObject):
         self._happened.connect(self._recover, Qt.ConnectionType.QueuedConnection)
 
     def install(self) -> None:
-        """From now on everything that nobody catches comes here: from slots, events and painting, and from threads."""
+        """From now on everything that nobody catches comes here: from slots,
+        events and painting, and from threads."""
         sys.excepthook = self.take
         threading.excepthook = lambda args: self.take(args.exc_type, args.exc_value, args.exc_traceback)
         qInstallMessageHandler(lambda kind, _, text: _logged(kind, text))
 
-    def take(self, kind: type[BaseException], value: BaseException | None, trace: TracebackType | None) -> None:
+    def take(
+        self, kind: type[BaseException], value: BaseException | None, trace: TracebackType | None
+    ) -> None:
         """One failure: logged and everything kept before anything else is tried."""
         if issubclass(kind, KeyboardInterrupt | SystemExit):
             sys.__excepthook__(kind, value or kind(), trace)
@@ -63,7 +68,8 @@ class Guard(QObject):
 
 
 def _logger() -> "Logger":
-    """Traces go to a file; what that needs is imported when something fails, and not before the first paint."""
+    """Traces go to a file; what that needs is imported when something
+    fails, and not before the first paint."""
     import logging
 
     from knotplan.exchange import log

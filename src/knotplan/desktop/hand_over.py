@@ -66,10 +66,12 @@ class HandOver(QWidget):
         left.addWidget(self.kinds, 1)
         self.scheme_row = QVBoxLayout()
         left.addLayout(self.scheme_row)
-        left.addWidget(row(
-            button("Save this …", "saveThis", "Write the shown file (Ctrl+E)", self.save_one, "main"),
-            button("Save all …", "saveAll", "Write every file into a folder", self.save_all),
-        ))  # fmt: skip
+        left.addWidget(
+            row(
+                button("Save this …", "saveThis", "Write the shown file (Ctrl+E)", self.save_one, "main"),
+                button("Save all …", "saveAll", "Write every file into a folder", self.save_all),
+            )
+        )
         across.addLayout(left)
         across.addWidget(self._preview(), 1)
         for export in all_exports():
@@ -121,11 +123,22 @@ class HandOver(QWidget):
         export = self.export()
         if export.id in ("c", "python"):
             schemes = [(k, f"numbers by {s.title.lower()}") for k, s in report.circuit.board.schemes.items()]
-            self.scheme_row.addWidget(choice("numberScheme", "Which names the program uses", schemes,
-                                             self.scheme or report.circuit.scheme, self._pick_scheme))  # fmt: skip
+            self.scheme_row.addWidget(
+                choice(
+                    "numberScheme",
+                    "Which names the program uses",
+                    schemes,
+                    self.scheme or report.circuit.scheme,
+                    self._pick_scheme,
+                )
+            )
         stops = report.count("stop")
-        self.state.setText(f"{counted(stops, 'finding')} at stop: mend before power." if stops else
-                           "Nothing at stop." + (f" {report.count('care')} to take care of." if report.count("care") else ""))
+        self.state.setText(
+            f"{counted(stops, 'finding')} at stop: mend before power."
+            if stops
+            else "Nothing at stop."
+            + (f" {report.count('care')} to take care of." if report.count("care") else "")
+        )
         try:
             if export.text:
                 self.text.setPlainText(_beginning(export.make(report, self._scheme()).decode("utf-8")))
@@ -164,7 +177,9 @@ class HandOver(QWidget):
     def save_one(self) -> None:
         export = self.export()
         start = str((self.session.path.parent if self.session.path else Path.home()) / self._name(export))
-        name, _ = QFileDialog.getSaveFileName(self, f"Save {export.title}", start, f"{export.title} (*{export.suffix})")
+        name, _ = QFileDialog.getSaveFileName(
+            self, f"Save {export.title}", start, f"{export.title} (*{export.suffix})"
+        )
         if not name:
             return
         path = Path(name)
@@ -203,8 +218,13 @@ class HandOver(QWidget):
         if not edited:
             return True
         names = ", ".join(edited[:6]) + (f" and {len(edited) - 6} more" if len(edited) > 6 else "")
-        return dialogs.may(self, f"Edited since Knot Plan wrote it, or written by another program: {names}. What is in it now "
-                           "would be lost.", "Write over it", "Leave it")  # fmt: skip
+        return dialogs.may(
+            self,
+            f"Edited since Knot Plan wrote it, or written by another program: {names}. What is in it now "
+            "would be lost.",
+            "Write over it",
+            "Leave it",
+        )
 
     def write(self, export: Export, path: Path) -> bool:
         """Writes one file; what goes wrong is said, and nothing half is left."""
@@ -225,4 +245,7 @@ def _beginning(text: str) -> str:
     if len(text) <= MOST_SHOWN:
         return text
     shown = text[:MOST_SHOWN].rpartition("\n")[0]
-    return f"{shown}\n\n… {counted(text.count(chr(10)) - shown.count(chr(10)), 'line')} more: the file has them all."
+    return (
+        f"{shown}\n\n… {counted(text.count(chr(10)) - shown.count(chr(10)), 'line')} more: the file has them "
+        "all."
+    )

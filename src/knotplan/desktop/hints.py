@@ -35,7 +35,10 @@ def lines(report: Report, view: LoomView, hit: Hit) -> list[tuple[str, str]]:
         tie = c.plan.tie(hit.id)
         beads = ", ".join(bead_words(b) for b in tie.beads)
         role = f" · “{tie.role}”" if tie.role else ""
-        said_first = [(f"{c.titles.of(tie.lead)}{role}", "head"), (f"{colour_of(c, tie)} cord to {c.titles.full(tie.to)}", "")]
+        said_first = [
+            (f"{c.titles.of(tie.lead)}{role}", "head"),
+            (f"{colour_of(c, tie)} cord to {c.titles.full(tie.to)}", ""),
+        ]
         return [*said_first, (f"with {beads}", "")] if beads else said_first
     return []
 
@@ -48,13 +51,23 @@ def _pin(report: Report, view: LoomView, contact: str) -> list[tuple[str, str]]:
         socket = c.board.sockets[split(contact)[1]]
         return [(socket.title, "head"), (f"up to {show(socket.limit_a, 'A')}", ""), *_answer(view, contact)]
     rows = [(c.titles.full(contact), "head")]
-    others = [f"{s.title.lower()} {pin.names[k]}" if pin.names[k].isdigit() else pin.names[k]
-              for k, s in c.board.schemes.items() if k in pin.names and k not in (c.scheme, "position")]  # fmt: skip
+    others = [
+        f"{s.title.lower()} {pin.names[k]}" if pin.names[k].isdigit() else pin.names[k]
+        for k, s in c.board.schemes.items()
+        if k in pin.names and k not in (c.scheme, "position")
+    ]
     if others:
         rows.append((", ".join(others), ""))
     if pin.kind == "supply":
         rail = c.board.rails[pin.rail]
-        rows.append((f"{rail.title}, up to {show(rail.limit_a, 'A')}" if pin.rail in c.supplies.live_rails else "no voltage", ""))
+        rows.append(
+            (
+                f"{rail.title}, up to {show(rail.limit_a, 'A')}"
+                if pin.rail in c.supplies.live_rails
+                else "no voltage",
+                "",
+            )
+        )
     elif pin.kind == "io":
         rows.append((f"{c.titles.does(contact)}; {pin.power_on_words} at power-on", ""))
     for tie in c.ties.at.get(contact, ()):
@@ -70,8 +83,11 @@ def _answer(view: LoomView, contact: str) -> list[tuple[str, str]]:
     return [(f"{GRADES[answer.grade]}: {answer.reason}", tone)]
 
 
-def hint(report: Report, bench: Bench, view: LoomView, hit: Hit, p: Palette, rested: bool = False) -> list[Shape]:
-    """The bubble as shapes, placed where it stays on the bench; a pin's becomes its card where the pointer rests."""
+def hint(
+    report: Report, bench: Bench, view: LoomView, hit: Hit, p: Palette, rested: bool = False
+) -> list[Shape]:
+    """The bubble as shapes, placed where it stays on the bench; a pin's
+    becomes its card where the pointer rests."""
     plain = hit.kind == "pin" and hit.id not in view.answers
     if plain and rested:
         return card(report, bench, hit.id, p)
@@ -101,9 +117,14 @@ def hint(report: Report, bench: Bench, view: LoomView, hit: Hit, p: Palette, res
 
 def _inks(p: Palette) -> dict[str, str]:
     dark = p.inverse < "#8"
-    return {"head": p.inverse_text, "": p.inverse_text, "best": "#ffcf5a" if dark else "#7a5200",
-            "care": "#f0b04a" if dark else "#8a3d00", "tied": "#8fd6ac" if dark else "#1e5a34",
-            "about": "#a9b4bd" if dark else "#5c6266"}  # fmt: skip
+    return {
+        "head": p.inverse_text,
+        "": p.inverse_text,
+        "best": "#ffcf5a" if dark else "#7a5200",
+        "care": "#f0b04a" if dark else "#8a3d00",
+        "tied": "#8fd6ac" if dark else "#1e5a34",
+        "about": "#a9b4bd" if dark else "#5c6266",
+    }
 
 
 def _placed(bench: Bench, x: float, y: float, wide: float, high: float) -> tuple[float, float]:
@@ -120,7 +141,9 @@ def _beside_board(bench: Bench, contact: str, wide: float, high: float) -> tuple
     if spot.out[0]:
         left = x + w + 8 if spot.out[0] > 0 else x - 8 - wide
         return left, max(by, min(spot.y - high / 3, by + bh - high))
-    top = spot.y - 74 - high if spot.out[1] > 0 else spot.y + 74  # beyond the names, which stand upright there
+    top = (
+        spot.y - 74 - high if spot.out[1] > 0 else spot.y + 74
+    )  # beyond the names, which stand upright there
     left = max(bx, min(spot.x - wide / 2, bx + bw - wide))
     return left, max(by, min(top, by + bh - high))
 
@@ -129,13 +152,22 @@ def card(report: Report, bench: Bench, contact: str, p: Palette) -> list[Shape]:
     """The card of a pin: everything about it, what is said beside what it is about."""
     rows = [(row, _broken(row.text)) for row in pin_card(report, contact)]
     about = max((text_width(row.about, 11.5) for row, _ in rows), default=0) + 14
-    wide = max([text_width(report.circuit.titles.full(contact), 14, True),
-                *(about + text_width(t, 12) for _, texts in rows for t in texts)]) + 26  # fmt: skip
+    wide = (
+        max(
+            [
+                text_width(report.circuit.titles.full(contact), 14, True),
+                *(about + text_width(t, 12) for _, texts in rows for t in texts),
+            ]
+        )
+        + 26
+    )
     high = 36 + sum(17 * len(texts) + 2 for _, texts in rows) + 6
     left, top = _beside_board(bench, contact, wide, high)
     inks = _inks(p)
-    shapes: list[Shape] = [Box(left, top, wide, high, 7, p.inverse, p.board_edge, 1),
-                           Text(left + 13, top + 23, report.circuit.titles.full(contact), 14, inks["head"], True)]  # fmt: skip
+    shapes: list[Shape] = [
+        Box(left, top, wide, high, 7, p.inverse, p.board_edge, 1),
+        Text(left + 13, top + 23, report.circuit.titles.full(contact), 14, inks["head"], True),
+    ]
     y = top + 43
     for row, texts in rows:
         shapes.append(Text(left + 13, y, row.about, 11.5, inks["about"]))

@@ -1,6 +1,5 @@
 """What lies under the pointer, in the coordinates of the bench."""
 
-
 from itertools import pairwise
 
 from msgspec import Struct
@@ -66,8 +65,12 @@ def _points(cord: Cord) -> list[tuple[float, float]]:
     for x1, y1, x2, y2, x3, y3 in cord.pieces:
         for k in range(1, 13):
             t, u = k / 12, 1 - k / 12
-            points.append((u**3 * x0 + 3 * u * u * t * x1 + 3 * u * t * t * x2 + t**3 * x3,
-                           u**3 * y0 + 3 * u * u * t * y1 + 3 * u * t * t * y2 + t**3 * y3))  # fmt: skip
+            points.append(
+                (
+                    u**3 * x0 + 3 * u * u * t * x1 + 3 * u * t * t * x2 + t**3 * x3,
+                    u**3 * y0 + 3 * u * u * t * y1 + 3 * u * t * t * y2 + t**3 * y3,
+                )
+            )
         x0, y0 = x3, y3
     return points
 

@@ -63,9 +63,13 @@ class Inspector(QScrollArea):
         if isinstance(again, QWidget):
             again.setFocus()
 
-    def _kind(self) -> type[PlanPanel] | type[PartPanel] | type[PinPanel] | type[LeadPanel] | type[SuggestionPanel]:
+    def _kind(
+        self,
+    ) -> type[PlanPanel] | type[PartPanel] | type[PinPanel] | type[LeadPanel] | type[SuggestionPanel]:
         suggester = self.session.suggester
-        if not self.session.selection.kind and (suggester.suggestion or suggester.searching or suggester.trouble):
+        if not self.session.selection.kind and (
+            suggester.suggestion or suggester.searching or suggester.trouble
+        ):
             return SuggestionPanel
         match self.session.selection.kind:
             case "part":
@@ -94,7 +98,9 @@ class Inspector(QScrollArea):
         """Enter and Escape in a field go back to the bench, unless the field has something to say."""
         back = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Escape)
         focus = QApplication.focusWidget()
-        entered = isinstance(focus, QLineEdit) and focus.objectName() != "pinField"  # that one has its own use for Enter
+        entered = (
+            isinstance(focus, QLineEdit) and focus.objectName() != "pinField"
+        )  # that one has its own use for Enter
         wrong = any(q.why.isVisible() for q in self.panel.findChildren(QuantityField))
         if back and not wrong and (entered or event.key() == Qt.Key.Key_Escape):
             self.done.emit()

@@ -1,4 +1,5 @@
-"""Keeps work aside on a thread of its own: the window never waits for a disk, and the newest state always wins."""
+"""Keeps work aside on a thread of its own: the window never waits for a
+disk, and the newest state always wins."""
 
 import logging
 import threading
@@ -45,7 +46,8 @@ class Keeper(QObject):
             self._change.notify_all()
 
     def flush(self, seconds: float = 5.0) -> bool:
-        """Has everything done that waits, now; whether it was within the time, and nothing is left that failed."""
+        """Has everything done that waits, now; whether it was within the
+        time, and nothing is left that failed."""
         with self._change:
             self._hurry = True
             self._waiting, self._again = self._again | self._waiting, {}
@@ -95,8 +97,10 @@ class Keeper(QObject):
     def _say(self, why: str) -> None:
         text = "The work is kept aside again."
         if why:
-            text = (f"The work could not be kept aside: {why}. The program tries again every few seconds. "
-                    "To be safe, save the plan elsewhere.")
+            text = (
+                f"The work could not be kept aside: {why}. The program tries again every few seconds. "
+                "To be safe, save the plan elsewhere."
+            )
         try:
             self.said.emit(text)
         except RuntimeError:  # the window is gone; the log has it
@@ -108,11 +112,16 @@ class Keeper(QObject):
             while True:
                 now = monotonic()
                 due = {t: self._last.get(t, -RETRY_S) + RETRY_S - now for t in self._again}
-                due |= {t: 0.0 if self._hurry else self._last.get(t, -PAUSE_S) + PAUSE_S - now for t in self._waiting}
+                due |= {
+                    t: 0.0 if self._hurry else self._last.get(t, -PAUSE_S) + PAUSE_S - now
+                    for t in self._waiting
+                }
                 ready = next((t for t, wait in due.items() if wait <= 0), None)
                 if ready is not None:
                     self._busy = True
-                    return ready, self._waiting.pop(ready) if ready in self._waiting else self._again.pop(ready)
+                    return ready, self._waiting.pop(ready) if ready in self._waiting else self._again.pop(
+                        ready
+                    )
                 if self._ended:
                     return None
                 self._change.wait(min(due.values()) if due else None)

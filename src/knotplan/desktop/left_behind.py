@@ -1,7 +1,15 @@
 """Work that an earlier run left behind: all of it in one list, taken up, let go, or left for later."""
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QListWidget, QListWidgetItem, QPlainTextEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QListWidget,
+    QListWidgetItem,
+    QPlainTextEdit,
+    QVBoxLayout,
+    QWidget,
+)
 
 from knotplan.core.quantity.written import counted
 from knotplan.desktop.dialogs import left_of
@@ -62,7 +70,9 @@ class LeftBehindDialog(QDialog):
         work = self._now()
         whole = work is not None and (work.plan is not None or work.draft is not None)
         self.take_button.setEnabled(work is not None and (whole or work.rest is not None))
-        self.take_button.setText("Take it up" if whole or work is None or work.rest is None else "Take it up without these")
+        self.take_button.setText(
+            "Take it up" if whole or work is None or work.rest is None else "Take it up without these"
+        )
         self.away_button.setEnabled(work is not None)
         self.about.setPlainText(described(work) if work else "")
 

@@ -87,9 +87,14 @@ def _volts_legend(board: Board) -> list[tuple[list[Shape], str]]:
     drivers = [board.drivers[p.driver] for p in board.pins.values() if p.kind == "io"]
     rails = [board.rails[p.rail] for p in board.pins.values() if p.rail in board.rails]
     there = {level(r.volts.typ) for r in [*rails, *(board.rails[d.rail] for d in drivers)]}
-    made = [(_small(volts_mark(0, 0, volts, False)), words)
-            for volts, (_, ink, words) in zip((1.8, 3.3, 5.0), BY_VOLTS, strict=True) if (ink, words) in there]  # fmt: skip
-    corners = [Polygon(((s * 7, t * 7), (s * 2, t * 7), (s * 7, t * 2)), "#f0806c") for s in (-1, 1) for t in (-1, 1)]
+    made = [
+        (_small(volts_mark(0, 0, volts, False)), words)
+        for volts, (_, ink, words) in zip((1.8, 3.3, 5.0), BY_VOLTS, strict=True)
+        if (ink, words) in there
+    ]
+    corners = [
+        Polygon(((s * 7, t * 7), (s * 2, t * 7), (s * 7, t * 2)), "#f0806c") for s in (-1, 1) for t in (-1, 1)
+    ]
     more = any(d.max_v > board.rails[d.rail].volts.max + BEARS_MORE_V for d in drivers)
     return [*made, (list(corners), "bears more than its supply")] if more else made
 
@@ -97,7 +102,9 @@ def _volts_legend(board: Board) -> list[tuple[list[Shape], str]]:
 def _wake_legend(board: Board) -> list[tuple[list[Shape], str]]:
     """The states that the board's pins have at power-on."""
     there = {p.power_on_states[-1] for p in board.pins.values() if p.kind == "io"}
-    return [(list(wake_mark(0, 0, state)), words) for state, words in POWER_ON_WORDS.items() if state in there]
+    return [
+        (list(wake_mark(0, 0, state)), words) for state, words in POWER_ON_WORDS.items() if state in there
+    ]
 
 
 def _sharing_legend(board: Board) -> list[tuple[list[Shape], str]]:
@@ -105,8 +112,11 @@ def _sharing_legend(board: Board) -> list[tuple[list[Shape], str]]:
         return [Disc(0, 0, 8, fill, TINTS[0], 2), Text(0, 4, "a", 11, ink, True, "middle")]
 
     kin: list[Shape] = [Disc(0, 0, 5, "", "#ffcf5a", 2), Disc(0, 0, 8, "", "#ffcf5a", 1, True)]
-    return [(letter("#1b2434", TINTS[0]), "same letter: one timer or converter"), (letter(TINTS[0], "#14202e"), "in use"),
-            (kin, "shares with the pin you point at")]  # fmt: skip
+    return [
+        (letter("#1b2434", TINTS[0]), "same letter: one timer or converter"),
+        (letter(TINTS[0], "#14202e"), "in use"),
+        (kin, "shares with the pin you point at"),
+    ]
 
 
 def _wide(text: str) -> float:
@@ -138,7 +148,8 @@ class Legend(QWidget):
                     x += _wide(text)
 
     def _rows(self) -> list[list[tuple[list[Shape], str]]]:
-        """The entries on one row, or where that is too narrow on two; what then still has no room is left out."""
+        """The entries on one row, or where that is too narrow on two; what
+        then still has no room is left out."""
         rows: list[list[tuple[list[Shape], str]]] = [[]]
         x = 8.0
         for entry in self.entries():
@@ -156,18 +167,27 @@ class Legend(QWidget):
         p = self.p
         if self.session.lens == "load":
             ring = Disc(0, 0, 6, "", p.edge, 3)
-            return [([ring, Arc(0, 0, 6, 0.4, p.good, 3)], "share of the limit, at worst"),
-                    ([ring, Arc(0, 0, 6, 0.85, p.care, 3)], "above 75 %"),
-                    (list(severity(0, 0, "stop", p, 7)), "over it")]  # fmt: skip
+            return [
+                ([ring, Arc(0, 0, 6, 0.4, p.good, 3)], "share of the limit, at worst"),
+                ([ring, Arc(0, 0, 6, 0.85, p.care, 3)], "above 75 %"),
+                (list(severity(0, 0, "stop", p, 7)), "over it"),
+            ]
         if self.session.lens in LEGENDS:
-            return [([_ground(p), *mark], text) for mark, text in LEGENDS[self.session.lens](self.session.circuit.board)]
+            return [
+                ([_ground(p), *mark], text)
+                for mark, text in LEGENDS[self.session.lens](self.session.circuit.board)
+            ]
         if self.session.view.answers:
-            return [([Disc(0, 0, 4, p.board), Disc(0, 0, 7, "", "#e0a92c", 2)], "best"),
-                    ([Disc(0, 0, 6, "", p.good, 2)], "good"),
-                    ([Disc(0, 0, 6, "", p.care, 2, True)], "possible, with a consequence"),
-                    (list(cross(0, 0, 4, p.faint)), "cannot")]  # fmt: skip
-        return [([Disc(0, 0, 6, p.pin, p.board_edge), Disc(0, 0, 2.4, p.pin_hole)], "signal"),
-                ([Disc(0, 0, 6, p.pin_timed, p.board_edge), Disc(0, 0, 2.4, p.pin_hole)], "pulse or analogue"),
-                ([Box(-6, -6, 12, 12, 2, p.supply, "#000000")], "supply"),
-                ([triangle(0, 1, 7, p.ground, down=True)], "ground"),
-                ([triangle(0, 1, 5, p.care)], "has a job already")]  # fmt: skip
+            return [
+                ([Disc(0, 0, 4, p.board), Disc(0, 0, 7, "", "#e0a92c", 2)], "best"),
+                ([Disc(0, 0, 6, "", p.good, 2)], "good"),
+                ([Disc(0, 0, 6, "", p.care, 2, True)], "possible, with a consequence"),
+                (list(cross(0, 0, 4, p.faint)), "cannot"),
+            ]
+        return [
+            ([Disc(0, 0, 6, p.pin, p.board_edge), Disc(0, 0, 2.4, p.pin_hole)], "signal"),
+            ([Disc(0, 0, 6, p.pin_timed, p.board_edge), Disc(0, 0, 2.4, p.pin_hole)], "pulse or analogue"),
+            ([Box(-6, -6, 12, 12, 2, p.supply, "#000000")], "supply"),
+            ([triangle(0, 1, 7, p.ground, down=True)], "ground"),
+            ([triangle(0, 1, 5, p.care)], "has a job already"),
+        ]

@@ -84,12 +84,17 @@ class LoomCanvas(QWidget):
         self._redraw()
 
     def _forget_what_is_gone(self) -> None:
-        """What the pointer was on, and the cord that it pulls, may have gone with an edit, or been folded away."""
+        """What the pointer was on, and the cord that it pulls, may have
+        gone with an edit, or been folded away."""
         bench, hover = self.session.bench, self._hover
         folded = hover.kind in ("lead", "pin") and hover.id not in bench.leads and hover.id not in bench.pins
         if folded or not self.session.is_there(hover.kind, hover.id):
             self._hover, self._rested = Hit(), False
-        if self._drag is not None and self._drag.start not in bench.leads and self._drag.start not in bench.pins:
+        if (
+            self._drag is not None
+            and self._drag.start not in bench.leads
+            and self._drag.start not in bench.pins
+        ):
             self._drag = None
 
     def _redraw(self) -> None:
@@ -126,8 +131,8 @@ class LoomCanvas(QWidget):
         return self._hits
 
     def _keep_for_gesture(self) -> None:
-        """While the wheel turns or the bench is pulled, what was painted last is shown scaled and shifted, if painting
-        takes longer than a frame; it is painted anew when the hand rests."""
+        """While the wheel turns or the bench is pulled, what was painted last is shown scaled and shifted,
+        if painting takes longer than a frame; it is painted anew when the hand rests."""
         if self._layer is not None:
             self._moving = (self._layer, self._layer_scale, QPointF(self._layer_offset))
         self._layer = None
@@ -168,7 +173,11 @@ class LoomCanvas(QWidget):
                         self._shown = groups(report, bench, self.session.view, self.p)
                     self._groups.paint(painter, self._shown)
             self._layer, self._layer_lens = layer, self.session.lens
-            self._layer_scale, self._layer_offset, self._took_s = self._scale, QPointF(self._offset), perf_counter() - began
+            self._layer_scale, self._layer_offset, self._took_s = (
+                self._scale,
+                QPointF(self._offset),
+                perf_counter() - began,
+            )
         return self._layer
 
     @property
@@ -222,7 +231,11 @@ class LoomCanvas(QWidget):
         # of few, every cord is drawn to its end; of many, supplies and grounds are stubs, as they will be
         for cord in cords(after, bench, frozenset(other) if len(other) <= FEW_GHOSTS else frozenset()):
             if cord.tie in other:
-                shapes.append(Curve(cord.start, cord.pieces, self.p.active, 4 if len(other) <= FEW_GHOSTS else 2.6, True))
+                shapes.append(
+                    Curve(
+                        cord.start, cord.pieces, self.p.active, 4 if len(other) <= FEW_GHOSTS else 2.6, True
+                    )
+                )
                 shapes += _bead_labels(cord, self.p)
         return shapes
 
@@ -230,8 +243,10 @@ class LoomCanvas(QWidget):
         x, y, w, h = self.session.bench.bounds()
         names = ", ".join(parts)
         wide = text_width(names, 13, True) + 40
-        return [Box(x + w / 2 - wide / 2, y + h - 44, wide, 34, 8, self.p.active_soft, self.p.active, 1.6),
-                Text(x + w / 2, y + h - 22, f"+ {names}", 13, self.p.active, True, "middle")]  # fmt: skip
+        return [
+            Box(x + w / 2 - wide / 2, y + h - 44, wide, 34, 8, self.p.active_soft, self.p.active, 1.6),
+            Text(x + w / 2, y + h - 22, f"+ {names}", 13, self.p.active, True, "middle"),
+        ]
 
     def _dragged(self) -> list[Shape]:
         if not self._drag or not self._drag.moving:
@@ -247,7 +262,10 @@ class LoomCanvas(QWidget):
         target = self.hits.contact_at(here.x(), here.y())
         if target in bench.pins:  # the cord snaps
             pieces = to_pin(bench, spot, bench.pins[target])
-            return [Curve((spot.x, spot.y), pieces, self.p.cord_edge, 5.4), Curve((spot.x, spot.y), pieces, ink, 3.6)]
+            return [
+                Curve((spot.x, spot.y), pieces, self.p.cord_edge, 5.4),
+                Curve((spot.x, spot.y), pieces, ink, 3.6),
+            ]
         return [_loose((spot.x, spot.y), (here.x(), here.y()), ink)]
 
     def _hovered(self) -> list[Shape]:
@@ -270,8 +288,9 @@ class LoomCanvas(QWidget):
         x, y, w, h = self.session.bench.bounds()
         room_w, room_h = self.width() - 2 * MARGIN, self.height() - 2 * MARGIN
         self._scale = max(0.02, min(room_w / w, room_h / h, 1.6))
-        self._offset = QPointF(self.width() / 2 - (x + w / 2) * self._scale,
-                               self.height() / 2 - (y + h / 2) * self._scale)  # fmt: skip
+        self._offset = QPointF(
+            self.width() / 2 - (x + w / 2) * self._scale, self.height() / 2 - (y + h / 2) * self._scale
+        )
 
     def fit(self) -> None:
         """Shows everything, and keeps doing so when the window changes."""
@@ -311,8 +330,10 @@ def _bead_labels(cord: Cord, p: Palette) -> list[Shape]:
     shapes: list[Shape] = []
     for x, y, text in cord.beads:
         w = text_width(text, 12, True) + 16
-        shapes += [Box(x - w / 2, y - 10.5, w, 21, 10.5, p.active_soft, p.active, 1.8),
-                   Text(x, y + 4.4, text, 12, p.active, True, "middle")]  # fmt: skip
+        shapes += [
+            Box(x - w / 2, y - 10.5, w, 21, 10.5, p.active_soft, p.active, 1.8),
+            Text(x, y + 4.4, text, 12, p.active, True, "middle"),
+        ]
     return shapes
 
 

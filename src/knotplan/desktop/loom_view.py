@@ -1,6 +1,5 @@
 """The loom as a widget: pointing, dragging, zooming, keys."""
 
-
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
@@ -51,7 +50,8 @@ class LoomView(LoomCanvas):
         self.update()
 
     def fold(self, part: str) -> None:
-        """Folds a hub with what hangs on it and unfolds it; of another part, shows all leads or those that are needed."""
+        """Folds a hub with what hangs on it and unfolds it; of another part, shows
+        all leads or those that are needed."""
         c = self.session.circuit
         if part not in c.placed:
             return
@@ -72,7 +72,9 @@ class LoomView(LoomCanvas):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         here = self._to_bench(event.position())
         hit = self.hits.at(here.x(), here.y())
-        if event.button() == Qt.MouseButton.MiddleButton or (event.button() == Qt.MouseButton.LeftButton and not hit.kind):
+        if event.button() == Qt.MouseButton.MiddleButton or (
+            event.button() == Qt.MouseButton.LeftButton and not hit.kind
+        ):
             self._pan = event.position()
         if event.button() not in (Qt.MouseButton.LeftButton, Qt.MouseButton.RightButton):
             return
@@ -111,7 +113,9 @@ class LoomView(LoomCanvas):
         drag, self._drag = self._drag, None
         if drag and drag.moving:
             spot = self._to_bench(event.position())
-            target = self.hits.contact_at(spot.x(), spot.y()) or self._best_on(self.hits.at(spot.x(), spot.y()), drag.start)
+            target = self.hits.contact_at(spot.x(), spot.y()) or self._best_on(
+                self.hits.at(spot.x(), spot.y()), drag.start
+            )
             if target and target != drag.start:
                 self._join(drag.start, target)
         self.update()
@@ -187,7 +191,9 @@ class LoomView(LoomCanvas):
         s, bench = self.session.selection, self.session.bench
         if s.kind == "pin":
             order = [p for p in bench.pins if self.session.circuit.contacts.pin(p)]
-            self.session.select("pin", order[(order.index(s.id) + by) % len(order)] if s.id in order else order[0])
+            self.session.select(
+                "pin", order[(order.index(s.id) + by) % len(order)] if s.id in order else order[0]
+            )
             return
         leads = [spot.contact for card in bench.cards for spot in card.leads]
         if not leads:

@@ -23,8 +23,13 @@ class MendDialog(QDialog):
         left = self.mended.left
         rest = f" {counted(left, 'finding')} {'is' if left == 1 else 'are'} left to decide." if left else ""
         down.addWidget(label(f"This settles {counted(self.mended.settled, 'finding')}.{rest}", "head"))
-        down.addWidget(label("It only adds: no tie of yours moves, no part or value of yours is changed. One undo takes it "
-                             "all back.", "faint"))  # fmt: skip
+        down.addWidget(
+            label(
+                "It only adds: no tie of yours moves, no part or value of yours is changed. One undo takes "
+                "it all back.",
+                "faint",
+            )
+        )
         self.list = QListWidget()
         self.list.setAccessibleName("What changes")
         self.list.setWordWrap(True)

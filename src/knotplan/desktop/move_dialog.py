@@ -37,7 +37,9 @@ class MoveDialog(QDialog):
         self.setWindowTitle("Move to another board")
         self.resize(1100, 660)
         down = QVBoxLayout(self)
-        down.addWidget(label(f"Move “{session.plan.title}” from {session.circuit.board.title} to another board", "head"))
+        down.addWidget(
+            label(f"Move “{session.plan.title}” from {session.circuit.board.title} to another board", "head")
+        )
         across = QHBoxLayout()
         self.list = BoardList(session.catalog, p)
         self.list.setFixedWidth(224)
@@ -46,7 +48,11 @@ class MoveDialog(QDialog):
         right = QVBoxLayout()
         self.said = label("", "strong")
         right.addWidget(self.said)
-        right.addWidget(label("Beads, roles and colours go along; the findings then say which need another value.", "faint"))
+        right.addWidget(
+            label(
+                "Beads, roles and colours go along; the findings then say which need another value.", "faint"
+            )
+        )
         self.table = QTableWidget(0, len(HEADS))
         self.table.setHorizontalHeaderLabels(HEADS)
         self.table.setAccessibleName("What becomes of each tie")
@@ -60,7 +66,9 @@ class MoveDialog(QDialog):
         right.addWidget(self.table, 1)
         across.addLayout(right, 1)
         down.addLayout(across, 1)
-        self.box = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        self.box = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
+        )
         self.box.button(QDialogButtonBox.StandardButton.Ok).setText("Move the plan")
         self.box.accepted.connect(self.accept)
         self.box.rejected.connect(self.reject)
@@ -98,7 +106,9 @@ class MoveDialog(QDialog):
 
     def _row(self, k: int, tie: MovedTie) -> None:
         ink = {Grade.POSSIBLE: self.p.care_text, Grade.IMPOSSIBLE: self.p.stop}.get(tie.grade)
-        for column, text in enumerate((f"{MARKS[tie.grade]}  {tie.lead}", tie.was, tie.now or "untied", tie.reason)):
+        for column, text in enumerate(
+            (f"{MARKS[tie.grade]}  {tie.lead}", tie.was, tie.now or "untied", tie.reason)
+        ):
             item = QTableWidgetItem(text)
             item.setToolTip(tip_text(text))
             if ink:

@@ -13,18 +13,33 @@ from knotplan.desktop.dialogs import TextDialog, ask, may, run
 from knotplan.exchange.plan_file import SUFFIX, PlanFileError, load
 
 Choice = Literal["look", "beside", "over", "reload", "leave"]
-WORDS: dict[Choice, str] = {"look": "Look at both", "beside": "Save beside it", "over": "Write over it", "reload": "Take theirs",
-                            "leave": "Leave it for now"}  # fmt: skip
+WORDS: dict[Choice, str] = {
+    "look": "Look at both",
+    "beside": "Save beside it",
+    "over": "Write over it",
+    "reload": "Take theirs",
+    "leave": "Leave it for now",
+}
 
 
 def decide(path: Path, mine: Plan, catalog: Catalog, parent: QWidget, *, saving: bool) -> Choice:
     """What is to be done about a file that another hand has changed; looking at both asks again."""
-    choices: list[Choice] = ["look", "beside", "over", "reload", "leave"] if saving else ["look", "reload", "leave"]
-    more = ("If you write over it, what they changed is lost; what was there is kept as “"
-            f"{path.name}~”." if saving else "Your own work here is not touched until you decide.")  # fmt: skip
+    choices: list[Choice] = (
+        ["look", "beside", "over", "reload", "leave"] if saving else ["look", "reload", "leave"]
+    )
+    more = (
+        f"If you write over it, what they changed is lost; what was there is kept as “{path.name}~”."
+        if saving
+        else "Your own work here is not touched until you decide."
+    )
     while True:
-        chosen = ask(parent, f"{path.name} was changed by another program or window since you read it.", more,
-                     {c: WORDS[c] for c in choices}, "leave")  # fmt: skip
+        chosen = ask(
+            parent,
+            f"{path.name} was changed by another program or window since you read it.",
+            more,
+            {c: WORDS[c] for c in choices},
+            "leave",
+        )
         if chosen != "look":
             return chosen
         run(TextDialog("Theirs against yours", compared(path, mine, catalog), parent))

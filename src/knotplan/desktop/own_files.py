@@ -1,4 +1,5 @@
-"""Taking in a board or part file that somebody shared: checked, never over one of ours, never over another unasked."""
+"""Taking in a board or part file that somebody shared: checked, never over one
+of ours, never over another unasked."""
 
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
@@ -24,7 +25,9 @@ def take_in(window: "MainWindow", path: Path, kind: Literal["board", "part"]) ->
         window.documents.refuse(path, error)
         return ""
     if catalog.own is None or found.id in catalog.shipped_ids(kind):
-        session.noticed.emit(f"{found.id!r} is the name of a {kind} that comes with the program: rename the file first.")
+        session.noticed.emit(
+            f"{found.id!r} is the name of a {kind} that comes with the program: rename the file first."
+        )
         return ""
     there = catalog.own / f"{kind}s" / f"{found.id}.toml"
     if there.exists() and not _same(there, data):

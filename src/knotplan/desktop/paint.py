@@ -37,7 +37,8 @@ def _metrics(size: float, bold: bool) -> QFontMetricsF:
 
 
 def interface_font(pixels: int, bold: bool = False) -> QFont:
-    """Our font, its letters never exchanged for others by their neighbours: such text cannot be copied from a PDF."""
+    """Our font, its letters never exchanged for others by their neighbours:
+    such text cannot be copied from a PDF."""
     made = QFont(FAMILY)
     made.setPixelSize(max(1, pixels))
     made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)

@@ -83,8 +83,9 @@ ROOM = QSizeF(PAGE.width() - 2 * EDGE, PAGE.height() - 2 * EDGE - 16)
 
 
 class Sheet:
-    """The wiring sheet as pages of `PAGE`: head and picture, then the ties, then everything else. Pages of ties are laid out
-    one after another when they are asked for, each a table of its own with its head: of thousands of ties a few are looked at."""
+    """The wiring sheet as pages of `PAGE`: head and picture, then the ties, then everything else. Pages of
+    ties are laid out one after another when they are asked for, each a table of its own with its head: of
+    thousands of ties a few are looked at."""
 
     def __init__(self, report: Report):
         self.report = report
@@ -194,18 +195,25 @@ def _rows_that_fit(document: QTextDocument, high: float) -> int:
     table = next((f for f in document.rootFrame().childFrames() if isinstance(f, QTextTable)), None)
     if table is None:
         return 0
-    ends = [max(layout.blockBoundingRect(table.cellAt(r, c).lastCursorPosition().block()).bottom()
-                for c in range(table.columns())) for r in range(table.rows())]  # fmt: skip
+    ends = [
+        max(
+            layout.blockBoundingRect(table.cellAt(r, c).lastCursorPosition().block()).bottom()
+            for c in range(table.columns())
+        )
+        for r in range(table.rows())
+    ]
     return sum(end + 4 <= high for end in ends) - 1
 
 
 def column_widths(headings: list[str], rows: list[list[str]]) -> list[int]:
-    """Widths of columns in points, the same on every page: each holds its longest word, and what is left goes to those whose
-    longest text needs it."""
+    """Widths of columns in points, the same on every page: each holds its longest word, and what is left
+    goes to those whose longest text needs it."""
     least, wanted = [], []
     for k, head in enumerate(headings):
         texts = {head, *(row[k] for row in rows)}
-        least.append(max(text_width(word, TABLE_TEXT, True) for t in texts for word in t.split() or [""]) + CELL)
+        least.append(
+            max(text_width(word, TABLE_TEXT, True) for t in texts for word in t.split() or [""]) + CELL
+        )
         wanted.append(max(text_width(t, TABLE_TEXT, True) for t in texts) + CELL)
     room = ROOM.width() - SPACING * len(headings)
     if sum(least) > room:  # words have to break somewhere
@@ -237,8 +245,11 @@ def pdf(report: Report, scheme: str = "") -> bytes:
     writer = QPdfWriter(buffer)
     writer.setTitle(f"{report.circuit.plan.title} – wiring sheet")
     writer.setCreator("Knot Plan")
-    writer.setPageLayout(QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape,
-                                     QMarginsF(0, 0, 0, 0)))  # fmt: skip
+    writer.setPageLayout(
+        QPageLayout(
+            QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape, QMarginsF(0, 0, 0, 0)
+        )
+    )
     writer.setResolution(288)
     with QPainter(writer) as painter:
         for number in range(sheet.all_pages()):
@@ -261,8 +272,13 @@ def picture_pdf(made: Picture, title: str) -> bytes:
     writer.setTitle(title)
     writer.setCreator("Knot Plan")
     across = made.w > made.h
-    writer.setPageLayout(QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape if across
-                                     else QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0)))  # fmt: skip
+    writer.setPageLayout(
+        QPageLayout(
+            QPageSize(QPageSize.PageSizeId.A4),
+            QPageLayout.Orientation.Landscape if across else QPageLayout.Orientation.Portrait,
+            QMarginsF(0, 0, 0, 0),
+        )
+    )
     writer.setResolution(288)
     with QPainter(writer) as painter:
         painter.scale(4, 4)
@@ -281,6 +297,14 @@ def chart_pdf(report: Report, scheme: str = "") -> bytes:
 
 PAINTED_EXPORTS: tuple[Export, ...] = (
     Export("pdf", "Wiring sheet (PDF)", ".pdf", "the same sheet on paper", pdf, text=False),
-    Export("chart-pdf", "Board chart (PDF)", ".pdf", "the same chart on paper", chart_pdf, text=False, tail="-chart"),
+    Export(
+        "chart-pdf",
+        "Board chart (PDF)",
+        ".pdf",
+        "the same chart on paper",
+        chart_pdf,
+        text=False,
+        tail="-chart",
+    ),
     Export("png", "Picture (PNG)", ".png", "the loom as an image", png, text=False),
 )

@@ -26,8 +26,13 @@ class PartCommands:
 
     def handlers(self) -> dict[str, Callable[[], object]]:
         """By the action's id."""
-        return {"part-new": self.describe, "part-copy": self.copy, "part-change": self.change, "part-take": self.take,
-                "part-share": self.share}  # fmt: skip
+        return {
+            "part-new": self.describe,
+            "part-copy": self.copy,
+            "part-change": self.change,
+            "part-take": self.take,
+            "part-share": self.share,
+        }
 
     # --- describing -----------------------------------------------------------------------------
 
@@ -55,7 +60,8 @@ class PartCommands:
             self.add(saved)
 
     def go_on(self, text: str, part: str) -> None:
-        """The form at a text that was left behind; `part` is the own part that it was about, if it has a file."""
+        """The form at a text that was left behind; `part` is the own part
+        that it was about, if it has a file."""
         from knotplan.core.draft.part import blank
 
         known = part in self.session.catalog.own_part_ids()
@@ -86,12 +92,16 @@ class PartCommands:
         if part and self.is_own(part):
             kind = self.session.plan.part(part).part
             if self.form(from_tree(self._tree(part)), self._text(part), kind):
-                self.session.edit("change the part", edits.carry_part, carried(self.session.catalog.part_path(kind)))
+                self.session.edit(
+                    "change the part", edits.carry_part, carried(self.session.catalog.part_path(kind))
+                )
 
     def add(self, part: str) -> None:
         """A part of the maker's own onto the bench, its file with the plan."""
         kind = self.session.catalog.kind(part)
-        self.session.edit(f"add {kind.title}", add_own, part, kind.title, {}, carried(self.session.catalog.part_path(part)))
+        self.session.edit(
+            f"add {kind.title}", add_own, part, kind.title, {}, carried(self.session.catalog.part_path(part))
+        )
 
     def _exchange(self, placed: str, part: str) -> None:
         new = self.session.catalog.part(part, {})

@@ -1,4 +1,5 @@
-"""Describing a part: its leads in a grid, what it draws, or the file itself as text; saved among the maker's own."""
+"""Describing a part: its leads in a grid, what it draws, or the file itself
+as text; saved among the maker's own."""
 
 from collections.abc import Callable
 
@@ -41,7 +42,14 @@ class PartForm(QDialog):
     edited = Signal()
     """something was said or taken back"""
 
-    def __init__(self, catalog: Catalog, draft: PartDraft, parent: QWidget | None = None, text: str = "", part: str = ""):
+    def __init__(
+        self,
+        catalog: Catalog,
+        draft: PartDraft,
+        parent: QWidget | None = None,
+        text: str = "",
+        part: str = "",
+    ):
         super().__init__(parent)
         self.catalog, self.draft, self.part, self._old = catalog, draft, part, text
         self.setWindowTitle("Describe a part")
@@ -74,8 +82,12 @@ class PartForm(QDialog):
         down = QVBoxLayout(page)
         fields = form()
         self.title = self._line("title", "Its name on the bench at first, e.g. Rain gauge", fields, "Name")
-        self.summary = self._line("summary", "What it is, e.g. tipping rain gauge with a reed contact", fields, "What it is")
-        self.words = self._line("words", "What people call it, with commas between, for the search", fields, "Also called")
+        self.summary = self._line(
+            "summary", "What it is, e.g. tipping rain gauge with a reed contact", fields, "What it is"
+        )
+        self.words = self._line(
+            "words", "What people call it, with commas between, for the search", fields, "Also called"
+        )
         self.category = QComboBox()
         self.category.setObjectName("category")
         self.category.addItems(CATEGORIES)
@@ -92,7 +104,9 @@ class PartForm(QDialog):
         self.grid.setColumnWidth(0, 150)
         self.grid.itemChanged.connect(lambda _: self._read())
         down.addWidget(self.grid, 1)
-        away = button("Remove the lead", "removeLead", "Take the row away in which the keyboard is", self._remove)
+        away = button(
+            "Remove the lead", "removeLead", "Take the row away in which the keyboard is", self._remove
+        )
         down.addWidget(row(button("Add a lead", "addLead", "One more row", self._add), away))
         return page
 
@@ -141,11 +155,15 @@ class PartForm(QDialog):
         units = preset.units if preset else ("", "")
         for column, value, field, unit in ((2, lead.low, first, units[0]), (3, lead.high, second, units[1])):
             item = QTableWidgetItem(f"{value:g} {unit}" if field else "")
-            item.setToolTip(tip_text(f"{field[0].replace('_', ' ')}" if field else "no number is needed here"))
+            item.setToolTip(
+                tip_text(f"{field[0].replace('_', ' ')}" if field else "no number is needed here")
+            )
             if not field:
                 item.setFlags(Qt.ItemFlag.NoItemFlags)
             self.grid.setItem(k, column, item)
-        self.grid.setCellWidget(k, 4, self._chooser({c: c for c in CORDS}, lead.cord, "Usual colour of its cord"))
+        self.grid.setCellWidget(
+            k, 4, self._chooser({c: c for c in CORDS}, lead.cord, "Usual colour of its cord")
+        )
         must = QCheckBox()
         must.setChecked(lead.required)
         must.setAccessibleName("Has to be tied")
@@ -182,9 +200,16 @@ class PartForm(QDialog):
         d = self.draft
         self._before, self._unread = d.leads, []
         leads = tuple(self._read_row(k, lead) for k, lead in enumerate(d.leads))
-        self.draft = replace(d, title=self.title.text(), summary=self.summary.text(), words=self.words.text(), leads=leads,
-                             category=self.category.currentText(), usual_a=self._amperes(self.usual, d.usual_a),
-                             worst_a=self._amperes(self.worst, d.worst_a))  # fmt: skip
+        self.draft = replace(
+            d,
+            title=self.title.text(),
+            summary=self.summary.text(),
+            words=self.words.text(),
+            leads=leads,
+            category=self.category.currentText(),
+            usual_a=self._amperes(self.usual, d.usual_a),
+            worst_a=self._amperes(self.worst, d.worst_a),
+        )
         self._check()
 
     def _read_row(self, k: int, lead: LeadDraft) -> LeadDraft:
@@ -195,9 +220,18 @@ class PartForm(QDialog):
         low, high = lead.low, lead.high
         if preset is not None and need.currentData() == lead.need:  # another need brings numbers of its own
             low = self._number(cells[1], low, preset.units[0], f"{title}, {HEADS[2]}") if preset.low else low
-            high = self._number(cells[2], high, preset.units[1], f"{title}, {HEADS[3]}") if preset.high else high
-        return replace(lead, title=title, need=need.currentData(), low=low, high=high, cord=cord.currentData(),
-                       required=must.isChecked())  # fmt: skip
+            high = (
+                self._number(cells[2], high, preset.units[1], f"{title}, {HEADS[3]}") if preset.high else high
+            )
+        return replace(
+            lead,
+            title=title,
+            need=need.currentData(),
+            low=low,
+            high=high,
+            cord=cord.currentData(),
+            required=must.isChecked(),
+        )
 
     def _amperes(self, field: QLineEdit, otherwise: float) -> float:
         text = field.text()
@@ -212,7 +246,9 @@ class PartForm(QDialog):
             return otherwise
 
     def _add(self) -> None:
-        self.draft = replace(self.draft, leads=(*self.draft.leads, LeadDraft(f"LEAD {len(self.draft.leads) + 1}")))
+        self.draft = replace(
+            self.draft, leads=(*self.draft.leads, LeadDraft(f"LEAD {len(self.draft.leads) + 1}"))
+        )
         self._fill()
         self.grid.setCurrentCell(len(self.draft.leads) - 1, 0)
         self._check()
@@ -242,7 +278,11 @@ class PartForm(QDialog):
 
     def now(self) -> str:
         """The file's text as it would be saved."""
-        return self.text.toPlainText() if self.tabs.currentIndex() == 1 else dumps(compiled(self.draft), self._old)
+        return (
+            self.text.toPlainText()
+            if self.tabs.currentIndex() == 1
+            else dumps(compiled(self.draft), self._old)
+        )
 
     def _id(self) -> str:
         return self.part or slug(self.draft.title, set(self.catalog.part_ids()))

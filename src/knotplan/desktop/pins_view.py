@@ -51,11 +51,15 @@ class PinTable(QAbstractTableModel):
     def columnCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008  (Qt's own default)
         return 0 if parent.isValid() else len(self.heads)
 
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+    def headerData(
+        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> object:
         shown = role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal
         return self.heads[section] if shown and section < len(self.heads) else None
 
-    def data(self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+    def data(
+        self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> object:
         found = self.rows[index.row()]
         if role == Qt.ItemDataRole.DisplayRole:
             return found.cells[index.column()]
@@ -90,12 +94,23 @@ class PinsView(QWidget):
         side = QWidget()
         beside = column_in(side, 6)
         beside.addWidget(self.schemes)
-        beside.addWidget(button("Show on the board", "showPin", "The highlighted pin on the board, with its card (Enter)",
-                                self.show_on_board, "main"))  # fmt: skip
-        beside.addWidget(row(
-            button("Copy table", "copyTable", "The table for a spreadsheet (Ctrl+C in the table)", self.copy),
-            button("Save as CSV …", "saveTable", "Write the table to a file", self.save),
-        ))  # fmt: skip
+        beside.addWidget(
+            button(
+                "Show on the board",
+                "showPin",
+                "The highlighted pin on the board, with its card (Enter)",
+                self.show_on_board,
+                "main",
+            )
+        )
+        beside.addWidget(
+            row(
+                button(
+                    "Copy table", "copyTable", "The table for a spreadsheet (Ctrl+C in the table)", self.copy
+                ),
+                button("Save as CSV …", "saveTable", "Write the table to a file", self.save),
+            )
+        )
         down.addWidget(row(self.pasted, side, stretch=0))
         down.addWidget(self.table, 1)
         for keys, do in ((QKeySequence("Return"), self.show_on_board), (QKeySequence("Ctrl+C"), self.copy)):
@@ -175,7 +190,8 @@ class PinsView(QWidget):
             self.table.selectRow(0)
 
     def _leave_room(self, column: int) -> None:
-        """What the other columns want is taken from a long one, so that the state can be read; the mouse gets it back."""
+        """What the other columns want is taken from a long one, so that the state
+        can be read; the mouse gets it back."""
         others = sum(self.table.columnWidth(k) for k in range(len(self.model.heads) - 1) if k != column)
         room = self.table.viewport().width() - others - STATE
         self.table.setColumnWidth(column, max(110, min(self.table.columnWidth(column), room)))
@@ -185,7 +201,9 @@ class PinsView(QWidget):
         self.schemes.clear()
         self.schemes.addItem("names of any scheme", ANY_SCHEME)
         for scheme, spec in self.session.circuit.board.schemes.items():
-            self.schemes.addItem(f"{spec.title.lower()}{' – fits every name' if scheme in fitting else ''}", scheme)
+            self.schemes.addItem(
+                f"{spec.title.lower()}{' – fits every name' if scheme in fitting else ''}", scheme
+            )
         self.schemes.setCurrentIndex(max(0, self.schemes.findData(self.scheme)))
 
     # --- what can be done -----------------------------------------------------------------------

@@ -47,7 +47,10 @@ class RailButton(QAbstractButton):
             middle = QPointF(box.center().x(), box.top() + 22)
             painter.drawPath(icon(self.name, middle))
             weight = self.isChecked()
-            paint(painter, [Text(box.center().x(), box.bottom() - 9, self.name, 11, ink.name(), weight, "middle")])
+            paint(
+                painter,
+                [Text(box.center().x(), box.bottom() - 9, self.name, 11, ink.name(), weight, "middle")],
+            )
             if self.level:
                 paint(painter, severity(box.right() - 9, box.top() + 10, self.level, self.p, 7))
 

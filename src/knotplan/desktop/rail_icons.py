@@ -59,8 +59,14 @@ def _sheet(path: QPainterPath, x: float, y: float) -> None:
         path.lineTo(x + 4, y - 5 + 5 * k)
 
 
-ICONS: dict[str, Drawn] = {"Loom": _loom, "Pins": _pins, "Power": _power, "Buses": _buses, "Timing": _timing,
-                           "Hand over": _sheet}  # fmt: skip
+ICONS: dict[str, Drawn] = {
+    "Loom": _loom,
+    "Pins": _pins,
+    "Power": _power,
+    "Buses": _buses,
+    "Timing": _timing,
+    "Hand over": _sheet,
+}
 
 
 def icon(name: str, at: QPointF) -> QPainterPath:

@@ -29,10 +29,17 @@ class Entry(Struct, frozen=True):
     do: Callable[[], object]
 
 
-def part_entries(session: Session, add: Callable[[str, str, dict[str, str | float]], object]) -> Iterator[Entry]:
+def part_entries(
+    session: Session, add: Callable[[str, str, dict[str, str | float]], object]
+) -> Iterator[Entry]:
     """Every part of the catalogue, in each of its usual kinds."""
     for offer in session.catalog.offers():
-        yield Entry("add", f"Add {offer.text}", f"add {offer.words}", partial(add, offer.part, offer.name, offer.params))
+        yield Entry(
+            "add",
+            f"Add {offer.text}",
+            f"add {offer.words}",
+            partial(add, offer.part, offer.name, offer.params),
+        )
 
 
 class SearchField(QLineEdit):
@@ -82,11 +89,19 @@ class SearchField(QLineEdit):
             return
         c = self.session.circuit
         for placed in c.plan.parts:
-            yield Entry("part", f"{placed.name} – {c.parts[placed.id].summary}", placed.name,
-                        partial(self.session.select, "part", placed.id))  # fmt: skip
+            yield Entry(
+                "part",
+                f"{placed.name} – {c.parts[placed.id].summary}",
+                placed.name,
+                partial(self.session.select, "part", placed.id),
+            )
         for f in self.session.report.findings:
-            yield Entry(f.severity, f"{f.title}: {f.message}", f"{f.title} {f.message}",
-                        partial(self.session.select_subject, f.subjects[0]))  # fmt: skip
+            yield Entry(
+                f.severity,
+                f"{f.title}: {f.message}",
+                f"{f.title} {f.message}",
+                partial(self.session.select_subject, f.subjects[0]),
+            )
         for action in self.actions_found:
             if action.isEnabled() and action.text():
                 title = action.text().replace("&", "")
@@ -98,15 +113,21 @@ class SearchField(QLineEdit):
         for match in c.titles.book.find(text):
             scheme = c.board.schemes[match.scheme].title if match.scheme in c.board.schemes else "Label"
             contact = f"{BOARD}.{match.pin}"
-            yield Entry("pin", f"{c.titles.full(contact)} – {scheme.lower()} {c.board.pins[match.pin].names[match.scheme]}",
-                        "", partial(self.pin_wanted.emit, contact))  # fmt: skip
+            yield Entry(
+                "pin",
+                f"{c.titles.full(contact)} – {scheme.lower()} {c.board.pins[match.pin].names[match.scheme]}",
+                "",
+                partial(self.pin_wanted.emit, contact),
+            )
         begun = squeezed(text)
         meant = {m.pin for m in c.titles.book.find(text)}
         for pin_id, pin in c.board.pins.items() if len(begun) > 1 else ():
             name = next((n for n in pin.names.values() if squeezed(n).startswith(begun)), "")
             if name and pin_id not in meant and pin.kind == "io":
                 contact = f"{BOARD}.{pin_id}"
-                yield Entry("pin", f"{c.titles.full(contact)} – {name}", "", partial(self.pin_wanted.emit, contact))
+                yield Entry(
+                    "pin", f"{c.titles.full(contact)} – {name}", "", partial(self.pin_wanted.emit, contact)
+                )
 
     def _search(self, text: str) -> None:
         wanted = text.casefold().split()
@@ -126,8 +147,9 @@ class SearchField(QLineEdit):
         near = ", ".join(self.session.circuit.titles.book.near(text, 3))
         nothing = f"Nothing is called “{text}”." + (f" Nearest pins: {near}." if near else "")
         wide = max(self.width(), 420)
-        self.popup.show_entries(entries, nothing, self.mapTo(self.window(), QPoint(self.width() - wide, self.height() + 4)),
-                                wide)  # fmt: skip
+        self.popup.show_entries(
+            entries, nothing, self.mapTo(self.window(), QPoint(self.width() - wide, self.height() + 4)), wide
+        )
 
     # --- taking something -----------------------------------------------------------------------
 

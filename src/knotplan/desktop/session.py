@@ -103,7 +103,8 @@ class Session(QObject):
         bench = lay_out(report.circuit, self._laid)
         if not self._taking and plan is not self.plan:
             self.preview = None
-            self.suggester.forget()  # it was about another plan; whoever shows it looks again while that plan is still there
+            # it was about another plan; whoever shows it looks again while that plan is still there
+            self.suggester.forget()
         self.plan, self.report = plan, report
         self.bench: Bench = bench
         self._laid = bench
@@ -124,8 +125,9 @@ class Session(QObject):
 
     # --- edits --------------------------------------------------------------------------------
 
-    def edit(self, said: str, change: Callable[..., Plan], *arguments: Any, gesture: object = None,
-             **named: Any) -> bool:  # fmt: skip
+    def edit(
+        self, said: str, change: Callable[..., Plan], *arguments: Any, gesture: object = None, **named: Any
+    ) -> bool:
         """Makes an edit one step of the way back; steps of one `gesture` count as one.
 
         An edit that cannot be made says why and changes nothing.
@@ -149,8 +151,8 @@ class Session(QObject):
     # --- suggestions --------------------------------------------------------------------------
 
     def suggest(self, leads: Iterable[str] | None = None, *, anew: bool = False) -> None:
-        """Looks for ties for some leads, or for everything that has to be tied; `anew` asks also about ties that are
-        not fixed."""
+        """Looks for ties for some leads, or for everything that has to be tied; `anew` asks
+        also about ties that are not fixed."""
         from knotplan.core.suggest.asked import loosened
 
         self._be_about(loosened(self.plan, self.catalog) if anew else self.plan)
@@ -179,14 +181,19 @@ class Session(QObject):
         self.show_preview(self._whole(found.remedy()) if found and found.ties else None)
 
     def _whole(self, remedy: Remedy) -> Remedy:
-        """A suggestion's edit, on the plan that it was made for. A loosened tie moves, with its role, colour and cord;
-        what else its lead had goes."""
+        """A suggestion's edit, on the plan that it was made for. A loosened tie moves, with its role,
+        colour and cord; what else its lead had goes."""
         loosened = self._loosened
         leads = {step.arguments[0] for step in remedy.steps}
         moving = {lead for lead in leads if (tie := self.plan.tie_of(lead)) and tie.id in loosened}
-        away = tuple(Step(edits.untie, (t.id,)) for t in self.plan.ties
-                     if t.id in loosened and t.lead in leads and t != self.plan.tie_of(t.lead))  # fmt: skip
-        steps = tuple(Step(edits.tie, step.arguments) if step.arguments[0] in moving else step for step in remedy.steps)
+        away = tuple(
+            Step(edits.untie, (t.id,))
+            for t in self.plan.ties
+            if t.id in loosened and t.lead in leads and t != self.plan.tie_of(t.lead)
+        )
+        steps = tuple(
+            Step(edits.tie, step.arguments) if step.arguments[0] in moving else step for step in remedy.steps
+        )
         return Remedy(remedy.title, away + steps)
 
     def suggested_circuit(self) -> Circuit:
@@ -209,7 +216,10 @@ class Session(QObject):
             # first: what is drawn anew by the edit must not propose again what it makes
             rest = found.without(wanted)
             self.suggester.suggestion = rest if rest.ties else None
-            loosened, self._loosened = self._loosened, self._loosened - {t.id for t in self.plan.ties if t.lead in wanted}
+            loosened, self._loosened = (
+                self._loosened,
+                self._loosened - {t.id for t in self.plan.ties if t.lead in wanted},
+            )
             if not self.edit(remedy.title, remedy.apply):
                 self.suggester.suggestion, self._loosened = found, loosened
         finally:
@@ -272,8 +282,9 @@ class Session(QObject):
     @property
     def dirty(self) -> bool:
         """There is work that no file holds."""
-        return self.plan != self.saved and bool(self._back or self._forward or self._unsaved
-                                                or (self.saved is None and self.plan.parts))  # fmt: skip
+        return self.plan != self.saved and bool(
+            self._back or self._forward or self._unsaved or (self.saved is None and self.plan.parts)
+        )
 
     def replace_document(self, plan: Plan, path: Path | None, *, saved: bool = True) -> None:
         """Another document; the way back begins anew."""
@@ -336,7 +347,8 @@ class Session(QObject):
         self.looked.emit()
 
     def show_preview(self, remedy: Remedy | None) -> None:
-        """What a remedy would change, drawn but not made; one that cannot be made says why, and is not shown."""
+        """What a remedy would change, drawn but not made; one that cannot
+        be made says why, and is not shown."""
         self.preview = remedy
         try:
             self.preview_circuit()
@@ -347,4 +359,8 @@ class Session(QObject):
 
     def preview_circuit(self) -> Circuit | None:
         """The circuit as the previewed remedy would leave it."""
-        return Circuit(edited(self.plan, self.catalog, self.preview.apply), self.catalog) if self.preview else None
+        return (
+            Circuit(edited(self.plan, self.catalog, self.preview.apply), self.catalog)
+            if self.preview
+            else None
+        )

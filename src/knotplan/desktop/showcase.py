@@ -87,7 +87,10 @@ def shots(folder: Path) -> list[Path]:
         window = _window("organ-shutters", "light", Path(kept))
         take(window, "organ")
         window.close()
-        made += [_suggestion(folder / "suggestion.png", Path(kept)), _part_form(folder / "part-form.png", Path(kept))]
+        made += [
+            _suggestion(folder / "suggestion.png", Path(kept)),
+            _part_form(folder / "part-form.png", Path(kept)),
+        ]
         made.append(_finders(folder / "finders.png", Path(kept)))
         made += [_all_boards(folder / "boards.png"), _workshop(folder / "workshop.png", Path(kept))]
     return made
@@ -185,7 +188,14 @@ def _workshop(path: Path, kept: Path) -> Path:
     from knotplan.desktop.workshop.workshop import Workshop
 
     draft = paste(blank("Tide post"), 0, ["printed"], "5V\nGND\nD0..D12\n3V3\nGND\nA0..A5\nRST\nD13..D18")
-    functions = {2: "rx\ntx", 5: "pwm", 7: "pwm\npwm", 11: "pwm", 17: "adc\nadc\nadc\nadc\nadc\nadq", 24: "sda\nscl"}
+    functions = {
+        2: "rx\ntx",
+        5: "pwm",
+        7: "pwm\npwm",
+        11: "pwm",
+        17: "adc\nadc\nadc\nadc\nadc\nadq",
+        24: "sda\nscl",
+    }
     for row, text in functions.items():
         draft = paste(draft, row, ["functions"], text)
     window = Workshop(Catalog(own=kept), draft, LIGHT)

@@ -33,7 +33,8 @@ class SidePanel(QSplitter):
         self._moved = True
 
     def _divide(self) -> None:
-        """Where there is nothing to find, the inspector has the room; once the maker has moved the line, it stays."""
+        """Where there is nothing to find, the inspector has the room; once the
+        maker has moved the line, it stays."""
         few = self.findings.session.report.checked and not self.findings.session.report.findings
         if few != self._few and not self._moved:
             self._few = few

@@ -1,4 +1,5 @@
-"""Suggestions beside the interface: a first answer at once, the proven best one when it is found; stopped at any moment."""
+"""Suggestions beside the interface: a first answer at once, the proven best one when
+it is found; stopped at any moment."""
 
 import logging
 import threading
@@ -46,9 +47,17 @@ class Suggester(QObject):
         """Begins anew; `leads` of nothing are all that have to be tied."""
         self.stop()
         self._number += 1
-        self.suggestion, self.searching, self.trouble, self._began, self._search = None, True, "", monotonic(), None
+        self.suggestion, self.searching, self.trouble, self._began, self._search = (
+            None,
+            True,
+            "",
+            monotonic(),
+            None,
+        )
         asked = None if leads is None else tuple(leads)
-        self._thread = threading.Thread(target=self._work, args=(self._number, plan, asked), name="suggester", daemon=True)
+        self._thread = threading.Thread(
+            target=self._work, args=(self._number, plan, asked), name="suggester", daemon=True
+        )
         self._thread.start()
         self.answered.emit()
 

@@ -44,7 +44,9 @@ def take_up(window: "MainWindow", work: Lost) -> None:
         try:
             draft = msgspec.convert(given.get("draft"), BoardDraft)
         except (msgspec.ValidationError, ValueError) as error:
-            window.session.noticed.emit(f"{work.title} cannot be gone on with: {error}. It stays in {work.kept}.")
+            window.session.noticed.emit(
+                f"{work.title} cannot be gone on with: {error}. It stays in {work.kept}."
+            )
             return
         window.documents.take_up_draft(work, draft.title)
         window.commands.boards.workshop(draft, text, given.get("replaces") is True)

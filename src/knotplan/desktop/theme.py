@@ -35,13 +35,20 @@ def apply(p: Palette) -> None:
     assert isinstance(app, QApplication)
     q = QPalette()
     roles = {
-        QPalette.ColorRole.Window: p.cloth, QPalette.ColorRole.WindowText: p.ink, QPalette.ColorRole.Base: p.card,
-        QPalette.ColorRole.AlternateBase: p.cloth, QPalette.ColorRole.Text: p.ink, QPalette.ColorRole.Button: p.card,
-        QPalette.ColorRole.ButtonText: p.ink, QPalette.ColorRole.Highlight: p.active,
-        QPalette.ColorRole.HighlightedText: p.card, QPalette.ColorRole.ToolTipBase: p.inverse,
-        QPalette.ColorRole.ToolTipText: p.inverse_text, QPalette.ColorRole.PlaceholderText: p.faint,
+        QPalette.ColorRole.Window: p.cloth,
+        QPalette.ColorRole.WindowText: p.ink,
+        QPalette.ColorRole.Base: p.card,
+        QPalette.ColorRole.AlternateBase: p.cloth,
+        QPalette.ColorRole.Text: p.ink,
+        QPalette.ColorRole.Button: p.card,
+        QPalette.ColorRole.ButtonText: p.ink,
+        QPalette.ColorRole.Highlight: p.active,
+        QPalette.ColorRole.HighlightedText: p.card,
+        QPalette.ColorRole.ToolTipBase: p.inverse,
+        QPalette.ColorRole.ToolTipText: p.inverse_text,
+        QPalette.ColorRole.PlaceholderText: p.faint,
         QPalette.ColorRole.Link: p.active,
-    }  # fmt: skip
+    }
     for role, value in roles.items():
         q.setColor(role, QColor(value))
     for role in (QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText, QPalette.ColorRole.WindowText):

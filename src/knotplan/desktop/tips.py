@@ -1,4 +1,5 @@
-"""Tooltips say what files say, as plain text: the toolkit would take whatever looks like markup for markup."""
+"""Tooltips say what files say, as plain text: the toolkit would take
+whatever looks like markup for markup."""
 
 from html import escape
 

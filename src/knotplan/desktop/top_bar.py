@@ -9,8 +9,13 @@ from knotplan.desktop.search import SearchField
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
 
-SHORT = {"Library index": "Library", "Program index": "Index", "Kernel line": "Kernel", "Header and position": "Header",
-         "Register index": "Register"}  # fmt: skip
+SHORT = {
+    "Library index": "Library",
+    "Program index": "Index",
+    "Kernel line": "Kernel",
+    "Header and position": "Header",
+    "Register index": "Register",
+}
 
 
 class TopBar(QWidget):
@@ -88,7 +93,9 @@ class TopBar(QWidget):
             made.setAccessibleName(f"Speak names by {spec.title.lower()}")
             made.setToolTip(tip_text(f"{spec.title}: {spec.note}"))
             made.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-            made.clicked.connect(lambda _=False, k=scheme: self.session.edit("speak other names", edits.speak, k))
+            made.clicked.connect(
+                lambda _=False, k=scheme: self.session.edit("speak other names", edits.speak, k)
+            )
             self.group.addButton(made)
             self.schemes_row.addWidget(made)
         self._made_for = board

@@ -4,7 +4,15 @@ from collections.abc import Mapping
 from functools import partial
 
 from PySide6.QtCore import QSize, Qt
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QHBoxLayout, QListWidget, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QHBoxLayout,
+    QListWidget,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from knotplan.core.finders import BY_ID, FINDERS
 from knotplan.core.finders.finder import Finder, FinderError, Input
@@ -12,16 +20,30 @@ from knotplan.desktop.panels.answer import AnswerBox
 from knotplan.desktop.panels.fields import QuantityField, choice, column, column_in, form, label, put_in
 from knotplan.desktop.session import Session
 
-FIRST: dict[str, float] = {"supply": 5.0, "forward": 2.0, "current": 0.01, "load": 0.1, "volts": 5.0, "least": 1e3, "most": 100e3,
-                           "ohm": 70.0, "length": 1.0}  # fmt: skip
+FIRST: dict[str, float] = {
+    "supply": 5.0,
+    "forward": 2.0,
+    "current": 0.01,
+    "load": 0.1,
+    "volts": 5.0,
+    "least": 1e3,
+    "most": 100e3,
+    "ohm": 70.0,
+    "length": 1.0,
+}
 """what stands in an input at first that has no usual value"""
 
 
 class ValuesDialog(QDialog):
     """On the left the questions, in the middle the inputs, on the right the answer."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None, finder: str = "",
-                 given: Mapping[str, float | str] | None = None):  # fmt: skip
+    def __init__(
+        self,
+        session: Session,
+        parent: QWidget | None = None,
+        finder: str = "",
+        given: Mapping[str, float | str] | None = None,
+    ):
         super().__init__(parent)
         self.session = session
         self.setWindowTitle("Values")
@@ -93,7 +115,9 @@ class ValuesDialog(QDialog):
         try:
             found = BY_ID[self.finder.id](self._given[self.finder.id])
         except FinderError as error:
-            shown: QWidget = column(*(label(f"{why[0].upper()}{why[1:]}.", "stop") for why in str(error).split("; ")), spacing=6)
+            shown: QWidget = column(
+                *(label(f"{why[0].upper()}{why[1:]}.", "stop") for why in str(error).split("; ")), spacing=6
+            )
         else:
             shown = AnswerBox(found)
         made = QWidget()

@@ -233,8 +233,11 @@ class MainWindow(QMainWindow):
         from knotplan.desktop.dialogs import ask
         from knotplan.exchange import log
 
-        more = ("Your work is as it was before, and is kept aside. What happened is written in\n"
-                f"{log.path()}\nThe menu Help, Report a problem gathers what is needed to mend it; nothing is sent.")  # fmt: skip
+        more = (
+            "Your work is as it was before, and is kept aside. What happened is written in\n"
+            f"{log.path()}\nThe menu Help, Report a problem gathers what is needed to mend it; nothing is "
+            "sent."
+        )
         ask(self, "Something went wrong inside Knot Plan.", more, {"on": "Go on"}, "on")
 
     def closeEvent(self, event: QCloseEvent) -> None:

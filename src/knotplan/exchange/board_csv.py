@@ -1,4 +1,5 @@
-"""A table of pins from a spreadsheet, as the beginning of a board: columns are guessed, and can be told otherwise."""
+"""A table of pins from a spreadsheet, as the beginning of a board: columns are
+guessed, and can be told otherwise."""
 
 import csv
 import io
@@ -22,16 +23,22 @@ SKIP = "skip"
 """what a column means that is left out"""
 Arrangement = Literal["double", "edges", "single"]
 ARRANGEMENTS: dict[Arrangement, str] = {
-    "double": "one double row, odd numbers on the left", "edges": "two edge rows, down one side and then down the other",
+    "double": "one double row, odd numbers on the left",
+    "edges": "two edge rows, down one side and then down the other",
     "single": "one single row",
-}  # fmt: skip
+}
 HEADINGS = {
     "position": ("pin", "pos", "position", "pin no", "no", "number", "#", "pad"),
     "functions": ("function", "functions", "does", "capabilities", "alternate", "alt", "features"),
-    "kind": ("kind", "type"), "power_on": ("power-on", "power on", "reset", "at power-on", "default", "state"),
-    "note": ("note", "notes", "comment", "remark", "description"), LABEL: ("label",),
-    "printed": ("printed", "silk", "name", "board"), "rail": ("rail",), "driver": ("driver",), "reserved": ("reserved",),
-}  # fmt: skip
+    "kind": ("kind", "type"),
+    "power_on": ("power-on", "power on", "reset", "at power-on", "default", "state"),
+    "note": ("note", "notes", "comment", "remark", "description"),
+    LABEL: ("label",),
+    "printed": ("printed", "silk", "name", "board"),
+    "rail": ("rail",),
+    "driver": ("driver",),
+    "reserved": ("reserved",),
+}
 
 
 class TableError(FileProblemsError):
@@ -67,16 +74,21 @@ def loads(text: str, name: str = "table") -> Table:
     parting = max("\t;,|", key=first.count)
     try:
         # line ends inside quotes belong to the cell; there they part words
-        rows = [tuple(" ".join(c.split()) for c in row)
-                for row in csv.reader(io.StringIO(text, newline=""), delimiter=parting, strict=True)]  # fmt: skip
+        rows = [
+            tuple(" ".join(c.split()) for c in row)
+            for row in csv.reader(io.StringIO(text, newline=""), delimiter=parting, strict=True)
+        ]
     except csv.Error as error:
         raise TableError(name, [("", f"is not CSV: {error}")]) from None
     rows = [row for row in rows if any(row)]
     if not rows:
         raise TableError(name, [("", "all its cells are empty")])
     wide = max(map(len, rows))
-    wrong = [(f"row {k}", f"{len(row)} cells where others have {wide}") for k, row in enumerate(rows, 1)
-             if len(row) != wide and len(row) != len(rows[0])]  # fmt: skip
+    wrong = [
+        (f"row {k}", f"{len(row)} cells where others have {wide}")
+        for k, row in enumerate(rows, 1)
+        if len(row) != wide and len(row) != len(rows[0])
+    ]
     if len(rows) > MOST_PINS + 1:
         wrong = [("", f"{len(rows)} rows are more than any board has pins ({MOST_PINS})")]
     elif wide > MOST_COLUMNS:
@@ -96,19 +108,26 @@ def _has_headings(rows: list[tuple[str, ...]]) -> bool:
         return False
     if any(cell.casefold() in known for cell in rows[0]):
         return True
-    numbered = [k for k in range(len(rows[0])) if sum(bool(re.search(r"\d", r[k])) for r in rows[1:]) > len(rows) / 2]
+    numbered = [
+        k for k in range(len(rows[0])) if sum(bool(re.search(r"\d", r[k])) for r in rows[1:]) > len(rows) / 2
+    ]
     return bool(numbered) and not any(re.search(r"\d", rows[0][k]) for k in numbered)
 
 
 def guessed(table: Table) -> tuple[str, ...]:
-    """What each column probably means: one of the grid's columns, "skip", or else a name scheme of that heading."""
+    """What each column probably means: one of the grid's columns, "skip", or
+    else a name scheme of that heading."""
     made: list[str] = []
     for k, heading in enumerate(table.headings):
         cells = [row[k] for row in table.rows if row[k]]
         meant = next((m for m, words in HEADINGS.items() if heading.casefold().strip() in words), "")
         if not meant and cells and cells == [str(n) for n in range(1, len(cells) + 1)]:
             meant = "position"
-        if not meant and cells and all(c.casefold() in (*POWER_ON_WORDS, *POWER_ON_WORDS.values()) for c in cells):
+        if (
+            not meant
+            and cells
+            and all(c.casefold() in (*POWER_ON_WORDS, *POWER_ON_WORDS.values()) for c in cells)
+        ):
             meant = "power_on"
         if not meant and cells and sum(":" in c or "," in c for c in cells) > len(cells) / 2:
             meant = "functions"
@@ -120,14 +139,24 @@ def guessed(table: Table) -> tuple[str, ...]:
     return tuple(made)
 
 
-def draft(table: Table, meanings: tuple[str, ...], arrangement: Arrangement, volts: float = 3.3) -> BoardDraft:
-    """The beginning of a board: `meanings` has for each column one of the grid's, "skip" or "scheme:title"."""
-    made = replace(blank(table.name.replace("-", " ").replace("_", " ").strip().capitalize() or "My board", volts),
-                   headers={}, pins=(), schemes={})  # fmt: skip
+def draft(
+    table: Table, meanings: tuple[str, ...], arrangement: Arrangement, volts: float = 3.3
+) -> BoardDraft:
+    """The beginning of a board: `meanings` has for each column one of
+    the grid's, "skip" or "scheme:title"."""
+    made = replace(
+        blank(table.name.replace("-", " ").replace("_", " ").strip().capitalize() or "My board", volts),
+        headers={},
+        pins=(),
+        schemes={},
+    )
     count = len(table.rows)
     half = (count + 1) // 2
-    headers = {"double": [("main", half, 2)], "edges": [("left", half, 1), ("right", count - half, 1)],
-               "single": [("main", count, 1)]}[arrangement]  # fmt: skip
+    headers = {
+        "double": [("main", half, 2)],
+        "edges": [("left", half, 1), ("right", count - half, 1)],
+        "single": [("main", count, 1)],
+    }[arrangement]
     for title, rows, columns in headers:
         if rows:
             made = add_header(made, title, rows, columns)

@@ -11,7 +11,16 @@ from tomlkit.items import Item
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.check import MOST_PINS, faults
 from knotplan.exchange.files import write_atomically
-from knotplan.exchange.own_toml import id_faults, inline, laid_over, plain, read_with, refuse, table, tree_with
+from knotplan.exchange.own_toml import (
+    id_faults,
+    inline,
+    laid_over,
+    plain,
+    read_with,
+    refuse,
+    table,
+    tree_with,
+)
 from knotplan.exchange.plain_text import one_line
 from knotplan.exchange.problems import FileProblemsError
 from knotplan.exchange.published import published
@@ -19,8 +28,10 @@ from knotplan.exchange.schema_errors import errors_of
 
 SUFFIX = ".toml"
 Fault = tuple[str, str]
-INTRO = ("{title}. Lengths are millimetres; everything else is in SI units. [least, typical, most] is a range.",
-         "Written by Knot Plan; comments that you add stay.")  # fmt: skip
+INTRO = (
+    "{title}. Lengths are millimetres; everything else is in SI units. [least, typical, most] is a range.",
+    "Written by Knot Plan; comments that you add stay.",
+)
 
 
 class BoardFileError(FileProblemsError):
@@ -30,7 +41,8 @@ class BoardFileError(FileProblemsError):
 
 
 def load(path: Path) -> Board:
-    """The board in a file, its id being the file's name. Raises BoardFileError with everything wrong, or OSError."""
+    """The board in a file, its id being the file's name. Raises
+    BoardFileError with everything wrong, or OSError."""
     return read_with(path, "board", loads, BoardFileError)
 
 
@@ -85,8 +97,8 @@ def dumps(board: Board, old: str = "") -> str:
 
 
 def save(board: Board, path: Path, begun_from: str = "") -> str:
-    """Writes a board in one step, with the comments of the text that it was begun from; returns what was written.
-    Raises OSError."""
+    """Writes a board in one step, with the comments of the text that it was begun from;
+    returns what was written. Raises OSError."""
     text = dumps(board, begun_from)
     path.parent.mkdir(parents=True, exist_ok=True)
     write_atomically(path, text.encode("utf-8"))

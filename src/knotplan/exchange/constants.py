@@ -20,7 +20,8 @@ from knotplan.exchange.plain_text import c_string, remark
 
 
 class SchemeError(ValueError):
-    """The constants cannot be written so: the scheme does not name every pin that the program needs; the message lists them."""
+    """The constants cannot be written so: the scheme does not name every pin that the
+    program needs; the message lists them."""
 
 
 class NameClashError(SchemeError):
@@ -29,7 +30,11 @@ class NameClashError(SchemeError):
 
 def signals(circuit: Circuit) -> list[Tie]:
     """The ties that a program deals with: those on the board's signal pins, and on channels of hubs."""
-    held = {t.id for contact, pin, t in circuit.ties.on_pins() if split(contact)[0] == BOARD or _channel(circuit, t, pin)}
+    held = {
+        t.id
+        for contact, pin, t in circuit.ties.on_pins()
+        if split(contact)[0] == BOARD or _channel(circuit, t, pin)
+    }
     lines: set[str] = set()
     found = []
     for tie in circuit.plan.ties:
@@ -65,7 +70,11 @@ def _channel(circuit: Circuit, tie: Tie, pin: Pin) -> str:
 def identifier(circuit: Circuit, tie: Tie) -> str:
     """The tie's name in a program: its role, or part and lead."""
     spec, part = circuit.contacts.lead(tie.lead), split(tie.lead)[0]
-    text = tie.role or _line(circuit, tie) or f"{circuit.titles.part(part)}_{spec.title if spec else split(tie.lead)[1]}"
+    text = (
+        tie.role
+        or _line(circuit, tie)
+        or f"{circuit.titles.part(part)}_{spec.title if spec else split(tie.lead)[1]}"
+    )
     return word(text, "PIN_")
 
 
@@ -78,7 +87,9 @@ def _number(circuit: Circuit, tie: Tie, scheme: str) -> str | None:
     if name is None:
         return None
     if scheme in circuit.board.schemes:
-        heads = {re.sub(r"\d+$", "", p.names[scheme]) for p in circuit.board.pins.values() if scheme in p.names}
+        heads = {
+            re.sub(r"\d+$", "", p.names[scheme]) for p in circuit.board.pins.values() if scheme in p.names
+        }
         if len(heads) == 1 and (digits := re.search(r"\d+$", name)):
             return digits[0]
     return name
@@ -104,14 +115,17 @@ def _rows(report: Report, scheme: str) -> list[tuple[str, str, str]]:
 
 
 def _roles(ties: list[Tie]) -> set[str]:
-    """The names that the maker has given, as programs write them; raises NameClashError where two are the same then."""
+    """The names that the maker has given, as programs write them; raises
+    NameClashError where two are the same then."""
     by: dict[str, Tie] = {}
     for tie in ties:
         if tie.role:
             other = by.setdefault(word(tie.role, "PIN_"), tie)
             if other is not tie:
-                raise NameClashError(f"the roles {other.role!r} and {tie.role!r} are both {word(tie.role, 'PIN_')} in a program: "
-                                     "name one of them otherwise")  # fmt: skip
+                raise NameClashError(
+                    f"the roles {other.role!r} and {tie.role!r} are both {word(tie.role, 'PIN_')} in a "
+                    "program: name one of them otherwise"
+                )
     return set(by)
 
 
@@ -119,7 +133,10 @@ def _remarks(report: Report, scheme: str) -> list[str]:
     """What stands above the constants: what they are, in whose names, and whether they can be relied on."""
     c, stops = report.circuit, report.count("stop")
     chosen = c.board.schemes[scheme or c.scheme]
-    made = [f"{c.plan.title}: pins of {c.board.title}. Written by Knot Plan.", f"{chosen.title}: {chosen.note}."]
+    made = [
+        f"{c.plan.title}: pins of {c.board.title}. Written by Knot Plan.",
+        f"{chosen.title}: {chosen.note}.",
+    ]
     if stops:
         made.append(f"Not to be relied on yet: the plan has {counted(stops, 'finding')} at stop.")
     return [remark(line) for line in made]
@@ -130,7 +147,11 @@ def _readings(report: Report) -> list[str]:
     c = report.circuit
     said = []
     for tie in signals(c):
-        for asked in proposals(c, report.points, tie) if isinstance(c.needs.of(tie.lead), Analog) and report.checked else ():
+        for asked in (
+            proposals(c, report.points, tie)
+            if isinstance(c.needs.of(tie.lead), Analog) and report.checked
+            else ()
+        ):
             if asked.finder in ("reading", "converter"):
                 try:
                     found = BY_ID[asked.finder](asked.values)
@@ -160,7 +181,9 @@ def _number_c(k: Constant) -> str:
     if k.value and isinstance(k.value[0], tuple):
         inner = ", ".join("{" + ", ".join(map(str, row)) + "}" for row in rows)
         return f"static const long {k.name}[{len(rows)}][{len(rows[0])}] = {{{inner}}}; {said_of}"
-    return f"static const long {k.name}[{len(rows)}] = {{{', '.join(str(row[0]) for row in rows)}}}; {said_of}"
+    return (
+        f"static const long {k.name}[{len(rows)}] = {{{', '.join(str(row[0]) for row in rows)}}}; {said_of}"
+    )
 
 
 def _number_python(k: Constant) -> str:
@@ -179,13 +202,17 @@ def c_header(report: Report, scheme: str = "") -> str:
         lines += ["", "/* numbers of parts, buses and timers */", *map(_number_c, numbers)]
     if readings := _readings(report):
         lines += ["", *(f"/* {text} */" for text in readings)]
-    return "\n".join([*head, f"#ifndef {guard}", f"#define {guard}", "", *lines, "", f"#endif /* {guard} */", ""])
+    return "\n".join(
+        [*head, f"#ifndef {guard}", f"#define {guard}", "", *lines, "", f"#endif /* {guard} */", ""]
+    )
 
 
 def python_module(report: Report, scheme: str = "") -> str:
     """The constants as a Python module: numbers as int, other names as str."""
     rows = _rows(report, scheme)
-    lines = [f"{n} = {int(v) if re.fullmatch('[0-9]{1,9}', v) else repr(v)}  # {remark(r)}" for n, v, r in rows]
+    lines = [
+        f"{n} = {int(v) if re.fullmatch('[0-9]{1,9}', v) else repr(v)}  # {remark(r)}" for n, v, r in rows
+    ]
     numbers = _numbers(report, {n for n, _, _ in rows})
     names = ", ".join([*(repr(n) for n, _, _ in rows), *(repr(k.name) for k in numbers)])
     if numbers:

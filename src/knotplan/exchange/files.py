@@ -1,4 +1,5 @@
-"""Writing a file so that it is whole or not there at all, and nothing of what was there is lost by accident."""
+"""Writing a file so that it is whole or not there at all, and nothing of
+what was there is lost by accident."""
 
 import errno
 import os
@@ -21,10 +22,10 @@ BACKUP = "~"
 def write_atomically(path: Path, data: bytes) -> None:
     """Replaces a file in one step: a crash leaves the old one or the new one, never half of either.
 
-    Written beside its place, flushed to the disk, then renamed over it (POSIX rename is atomic), and the folder flushed too,
-    so that the name is as lasting as the bytes. Mode, owner's group and symbolic links stay. A file of several names (hard
-    links) is written in its place, so that all of them see it, with the whole copy beside it until that is done. A read-only
-    file is not replaced. Raises OSError.
+    Written beside its place, flushed to the disk, then renamed over it (POSIX rename is atomic), and the
+    folder flushed too, so that the name is as lasting as the bytes. Mode, owner's group and symbolic links
+    stay. A file of several names (hard links) is written in its place, so that all of them see it, with the
+    whole copy beside it until that is done. A read-only file is not replaced. Raises OSError.
     """
     path = path.resolve()  # a link keeps pointing at the file that is replaced
     there = _replaceable(path)
@@ -106,8 +107,8 @@ def _clear_away_parts(path: Path) -> None:
 
 
 def backed_up(path: Path) -> Path | None:
-    """Copies a file to its name with "~" behind it, as it is before it is first replaced; the copy's path, or nothing where
-    there is no file. Raises OSError."""
+    """Copies a file to its name with "~" behind it, as it is before it is first replaced; the copy's path,
+    or nothing where there is no file. Raises OSError."""
     path = path.resolve()
     if not path.exists():
         return None

@@ -1,6 +1,8 @@
-"""The lines of a GPIO character device, live or as the usual command-line tool lists them, as the beginning of a board.
+"""The lines of a GPIO character device, live or as the usual command-line tool
+lists them, as the beginning of a board.
 
-Source: Linux GPIO character device, uAPI v2 (`gpiod` 2.x bindings); the listing of `gpioinfo` of libgpiod 1.x and 2.x.
+Source: Linux GPIO character device, uAPI v2 (`gpiod` 2.x bindings); the listing of
+`gpioinfo` of libgpiod 1.x and 2.x.
 """
 
 import re
@@ -18,7 +20,9 @@ from knotplan.exchange.problems import FileProblemsError
 MOST_LINES = 1024
 MOST_BYTES = 2_000_000
 CHIP = re.compile(r"(?P<name>gpiochip\d+)\b.*?(?P<count>\d+) lines")
-LINE = re.compile(r"line\s+(?P<offset>\d{1,9}):\s+(?:\"(?P<name>[^\"]*)\"|(?P<unnamed>unnamed|-))\s*(?P<rest>.*)")
+LINE = re.compile(
+    r"line\s+(?P<offset>\d{1,9}):\s+(?:\"(?P<name>[^\"]*)\"|(?P<unnamed>unnamed|-))\s*(?P<rest>.*)"
+)
 USED = re.compile(r"consumer=(?:\"(?P<named>[^\"]*)\"|(?P<consumer>\S+))|^\"(?P<quoted>[^\"]+)\"")
 
 
@@ -53,14 +57,20 @@ def read_chip(path: Path, open_chip: Callable[[str], Any] | None = None) -> list
             info = chip.get_info()
             lines = [chip.get_line_info(k) for k in range(min(info.num_lines, MOST_LINES))]
     except PermissionError:
-        raise GpioError(path.name, [(str(path), "may not be read; add yourself to the group that owns it")]) from None
+        raise GpioError(
+            path.name, [(str(path), "may not be read; add yourself to the group that owns it")]
+        ) from None
     except (OSError, ValueError) as error:
         raise GpioError(path.name, [(str(path), str(error))]) from None
-    return [GpioLine(path.name, one.offset, one.name or "", (one.consumer or "kernel") if one.used else "") for one in lines]
+    return [
+        GpioLine(path.name, one.offset, one.name or "", (one.consumer or "kernel") if one.used else "")
+        for one in lines
+    ]
 
 
 def parse(text: str, name: str = "the listing") -> list[GpioLine]:
-    """The lines of a saved listing, of either generation of the tool. Raises GpioError with every line that is none."""
+    """The lines of a saved listing, of either generation of the tool. Raises
+    GpioError with every line that is none."""
     chip, found = "", []
     wrong: list[tuple[str, str]] = []
     for number, raw in enumerate(text.split("\n"), 1):

@@ -1,4 +1,5 @@
-"""JSON from a file that anybody may have written: bounded before it is read, and strict where Python is not."""
+"""JSON from a file that anybody may have written: bounded before it is
+read, and strict where Python is not."""
 
 import json
 import math
@@ -28,7 +29,9 @@ def tree_of(data: bytes) -> Any:
         raise JsonError(f"byte {error.start}", "is not UTF-8 text") from None
     _bounded(text)
     try:
-        tree = json.loads(text, object_pairs_hook=_once, parse_constant=_no_constant, parse_int=_whole, parse_float=_number)
+        tree = json.loads(
+            text, object_pairs_hook=_once, parse_constant=_no_constant, parse_int=_whole, parse_float=_number
+        )
     except json.JSONDecodeError as error:
         raise JsonError(f"line {error.lineno}, column {error.colno}", f"is not JSON: {error.msg}") from None
     except RecursionError:
@@ -57,7 +60,9 @@ def _whole_letters(tree: Any) -> None:
         try:
             tree.encode("utf-8")
         except UnicodeEncodeError as error:
-            raise JsonError("", f"contains half a letter (\\u{ord(tree[error.start]):04x} without its other half)") from None
+            raise JsonError(
+                "", f"contains half a letter (\\u{ord(tree[error.start]):04x} without its other half)"
+            ) from None
     elif isinstance(tree, dict):
         for key, value in tree.items():
             _whole_letters(key)

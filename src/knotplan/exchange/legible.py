@@ -10,8 +10,15 @@ from knotplan.core.plan.document import Accepted, Activity, BusClock, CarriedPar
 from knotplan.core.plan.validity.fault import Place, spelled
 from knotplan.core.plan.validity.leaving_out import leave_out
 
-LISTS: dict[str, Any] = {"parts": PlacedPart, "ties": Tie, "accepted": Accepted, "activities": Activity, "clocks": BusClock,
-                         "carried_parts": CarriedPart, "set_up": str}  # fmt: skip
+LISTS: dict[str, Any] = {
+    "parts": PlacedPart,
+    "ties": Tie,
+    "accepted": Accepted,
+    "activities": Activity,
+    "clocks": BusClock,
+    "carried_parts": CarriedPart,
+    "set_up": str,
+}
 MOST_TRIES = 40
 """how often one thing is read again, each time without what was wrong with it last"""
 AT = re.compile(r" - at `\$(?P<way>[^`]*)`$")
@@ -61,7 +68,12 @@ def legible(body: dict[str, Any]) -> Legible | None:
         for k, thing in enumerate(things):
             item, out = read(thing, kind)
             lost += [f"{field}[{k}].{place}" for place in out] if item is not None else [f"{field}[{k}]"]
-            if (out or item is None) and field in touched and isinstance(thing, dict) and isinstance(thing.get("id"), str):
+            if (
+                (out or item is None)
+                and field in touched
+                and isinstance(thing, dict)
+                and isinstance(thing.get("id"), str)
+            ):
                 touched[field].add(thing["id"])
             if item is not None:
                 items.append(item)
@@ -72,7 +84,8 @@ def legible(body: dict[str, Any]) -> Legible | None:
 
 
 def read(tree: Any, kind: type[T]) -> tuple[T | None, list[str]]:
-    """One thing, without what is wrong in it, and the places of what that is; nothing where too little is left."""
+    """One thing, without what is wrong in it, and the places of what that
+    is; nothing where too little is left."""
     tree = _copied(tree)
     gone: list[str] = []
     for _ in range(MOST_TRIES):

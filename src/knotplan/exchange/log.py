@@ -1,4 +1,5 @@
-"""Traces for repair: what went wrong inside, with where it happened, in a file of the maker's own. Nothing is sent."""
+"""Traces for repair: what went wrong inside, with where it happened, in a file
+of the maker's own. Nothing is sent."""
 
 import logging
 import platform
@@ -14,8 +15,20 @@ from knotplan.core.plan.document import Plan
 
 MOST_BYTES, OLD_ONES = 400_000, 3
 LINE = "%(asctime)s %(process)d %(levelname)s %(name)s: %(message)s"
-PACKAGES = ("PySide6-Essentials", "msgspec", "numpy", "scipy", "pyqtgraph", "jsonschema", "click", "platformdirs", "jinja2",
-            "tomlkit", "pyvcd", "gpiod")  # fmt: skip
+PACKAGES = (
+    "PySide6-Essentials",
+    "msgspec",
+    "numpy",
+    "scipy",
+    "pyqtgraph",
+    "jsonschema",
+    "click",
+    "platformdirs",
+    "jinja2",
+    "tomlkit",
+    "pyvcd",
+    "gpiod",
+)
 
 
 def path() -> Path:
@@ -30,8 +43,14 @@ def begin() -> None:
         return
     try:
         path().parent.mkdir(parents=True, exist_ok=True)
-        handler = RotatingFileHandler(path(), maxBytes=MOST_BYTES, backupCount=OLD_ONES, encoding="utf-8",
-                                      errors="backslashreplace", delay=True)  # fmt: skip
+        handler = RotatingFileHandler(
+            path(),
+            maxBytes=MOST_BYTES,
+            backupCount=OLD_ONES,
+            encoding="utf-8",
+            errors="backslashreplace",
+            delay=True,
+        )
     except OSError:
         return  # a home that cannot be written is no reason not to run
     handler.setFormatter(logging.Formatter(LINE))

@@ -56,7 +56,8 @@ MOST_NOTED = 500
 
 
 class Written:
-    """Which files were written by us, and what they held: one that holds something else was edited by somebody."""
+    """Which files were written by us, and what they held: one that holds
+    something else was edited by somebody."""
 
     def __init__(self, notes: Path):
         self._notes = notes

@@ -36,7 +36,9 @@ def read_text(path: Path, what: str) -> str:
         raise TomlFaultError(f"byte {error.start}", f"is not UTF-8 text; a {what} is a text file") from None
 
 
-def read_with(path: Path, what: str, loads: Callable[[str, str, str], T], error: type[FileProblemsError]) -> T:
+def read_with(
+    path: Path, what: str, loads: Callable[[str, str, str], T], error: type[FileProblemsError]
+) -> T:
     """What a file says, its id being the file's name; raises `error` with everything wrong, or OSError."""
     try:
         text = read_text(path, what)
@@ -91,8 +93,11 @@ def with_line(place: str, lines: list[str]) -> str:
     """A place with the number of its line, where that can be told."""
     section, _, rest = place.partition(".")
     key = rest.split(".")[0].split("[")[0]
-    head = re.compile(rf"\[{re.escape(section)}\.\"?{re.escape(key)}\"?\]|\"?{re.escape(key)}\"?\s*=" if key else
-                      rf"\[?{re.escape(section.split('[')[0])}\]?\s*(=|$)")  # fmt: skip
+    head = re.compile(
+        rf"\[{re.escape(section)}\.\"?{re.escape(key)}\"?\]|\"?{re.escape(key)}\"?\s*="
+        if key
+        else rf"\[?{re.escape(section.split('[')[0])}\]?\s*(=|$)"
+    )
     number = next((k for k, line in enumerate(lines, 1) if section and head.match(line)), None)
     return f"line {number}, {place}" if number else place
 

@@ -37,7 +37,8 @@ class PartFileError(FileProblemsError):
 
 
 def load(path: Path) -> PartKind:
-    """The part in a file, its id being the file's name. Raises PartFileError with everything wrong, or OSError."""
+    """The part in a file, its id being the file's name. Raises
+    PartFileError with everything wrong, or OSError."""
     return read_with(path, "part", loads, PartFileError)
 
 
@@ -53,7 +54,9 @@ def looks_like(path: Path) -> bool:
 def loads(text: str, part_id: str, name: str = "the file") -> PartKind:
     """The part in a text. Raises PartFileError."""
     tree = tree_with(text, "part", name, PartFileError)
-    wrong = id_faults(part_id, "part") + [(key, "is missing") for key in ("title", "summary", "category") if key not in tree]
+    wrong = id_faults(part_id, "part") + [
+        (key, "is missing") for key in ("title", "summary", "category") if key not in tree
+    ]
     wrong += [] if tree.get("leads") or tree.get("repeat") else [("leads", "there are none")]
     try:
         kind = kind_from(part_id, {"id": part_id, **tree})
@@ -72,11 +75,14 @@ def loads(text: str, part_id: str, name: str = "the file") -> PartKind:
 def _head_errors(tree: dict[str, Any]) -> list[tuple[str, str]]:
     """What is wrong with what stands before everything else: names and parameters."""
     head = ("title", "summary", "words", "params")
-    return [fault for fault in errors_of(tree, schema()) if fault[0].partition(".")[0].partition("[")[0] in head]
+    return [
+        fault for fault in errors_of(tree, schema()) if fault[0].partition(".")[0].partition("[")[0] in head
+    ]
 
 
 def _departures(kind: PartKind) -> list[tuple[str, str]]:
-    """Everything by which the parts that can be made depart from the schema; nothing where they cannot be made at all."""
+    """Everything by which the parts that can be made depart from the schema;
+    nothing where they cannot be made at all."""
     found: dict[tuple[str, str], None] = {}
     try:
         for chosen in kind.choices():

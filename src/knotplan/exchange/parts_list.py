@@ -9,7 +9,18 @@ from msgspec import Struct
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.copper import cord_of
 from knotplan.core.drawing.loom.cords import colour_of
-from knotplan.core.plan.beads import Bead, Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
+from knotplan.core.plan.beads import (
+    Bead,
+    Capacitor,
+    Clamp,
+    Diode,
+    Fuse,
+    LevelShifter,
+    PullDown,
+    PullUp,
+    SeriesResistor,
+    Zener,
+)
 from knotplan.core.plan.document import split
 from knotplan.core.quantity.series import bands_words
 from knotplan.core.quantity.written import code, farad_code, show
@@ -44,7 +55,10 @@ def lines(report: Report) -> list[ShoppingLine]:
     users: dict[tuple[str, str], list[str]] = {}
     for what, details, user in things:
         users.setdefault((what, details), []).append(user)
-    return [ShoppingLine(len(who), what, details, ", ".join(filter(None, who))) for (what, details), who in users.items()]
+    return [
+        ShoppingLine(len(who), what, details, ", ".join(filter(None, who)))
+        for (what, details), who in users.items()
+    ]
 
 
 def _parts(report: Report) -> Iterator[tuple[str, str, str]]:
@@ -53,7 +67,9 @@ def _parts(report: Report) -> Iterator[tuple[str, str, str]]:
     for part_id, part in c.parts.items():
         chosen = c.placed[part_id].params
         values = [(p, chosen.get(n, p.default)) for n, p in part.params.items() if p.bought]
-        details = "; ".join(f"{p.title.lower()}: {v if isinstance(v, str) else show(v, p.unit)}" for p, v in values)
+        details = "; ".join(
+            f"{p.title.lower()}: {v if isinstance(v, str) else show(v, p.unit)}" for p, v in values
+        )
         yield part.summary[0].upper() + part.summary[1:], details, c.placed[part_id].name
 
 
@@ -78,10 +94,16 @@ def _bought(bead: Bead) -> tuple[str, str]:
         case Fuse(amps=amps):
             return f"Fuse {show(amps, 'A')}", "with a holder for the cord"
         case LevelShifter(style=style):
-            return "Level shifter", "one channel, transistor with two pull-ups" if style == "mosfet" else "one channel, buffer"
+            return (
+                "Level shifter",
+                "one channel, transistor with two pull-ups" if style == "mosfet" else "one channel, buffer",
+            )
         case SeriesResistor() | PullUp() | PullDown():
             rating = f", {show(bead.rating_w, 'W')}" if isinstance(bead, SeriesResistor) else ""
-            mark = f"{code(bead.ohm)}, {bead.tolerance * 100:g}%{rating}, bands {bands_words(bead.ohm, bead.tolerance)}"
+            mark = (
+                f"{code(bead.ohm)}, {bead.tolerance * 100:g}%{rating}, bands "
+                f"{bands_words(bead.ohm, bead.tolerance)}"
+            )
             return f"Resistor {show(bead.ohm, 'Ω')}", mark
 
 

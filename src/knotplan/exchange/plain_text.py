@@ -1,11 +1,13 @@
-"""Text from a plan on its way into other formats: what a format cannot hold, or what turns its meaning, is taken out."""
+"""Text from a plan on its way into other formats: what a format cannot hold, or
+what turns its meaning, is taken out."""
 
 import re
 
 CONTROLS = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\ud800-\udfff\ufffe\uffff]")
 """what XML 1.0 (2.2) and other formats have no place for"""
 TURNS = re.compile("[\u202a-\u202e\u2066-\u2069]")
-"""Unicode's overrides and isolates of direction (UAX 9, 2): with them a line reads otherwise than it is written"""
+"""Unicode's overrides and isolates of direction (UAX 9, 2): with them a
+line reads otherwise than it is written"""
 MARKS = re.compile("[\u200b-\u200f\u2028\u2029\u2060\ufeff\u061c]")
 """letters of no width, and ends of lines that only some programs know"""
 LOST = "\ufffd"
@@ -31,7 +33,8 @@ def one_line(text: str) -> str:
 
 
 def remark(text: str) -> str:
-    """A remark that cannot end its comment, begin another, or be read as anything else (C99 6.4.9; trigraphs 5.2.1.1).
+    """A remark that cannot end its comment, begin another, or be read as anything
+    else (C99 6.4.9; trigraphs 5.2.1.1).
 
     >>> remark("a */ b /* c ??/ d")
     'a * / b / * c ? ?/ d'
@@ -43,10 +46,14 @@ def remark(text: str) -> str:
 
 
 def c_string(text: str) -> str:
-    r"""A string literal of C: plain letters as they are, every other byte of its UTF-8 by number (C99 6.4.4.4).
+    r"""A string literal of C: plain letters as they are, every other byte
+    of its UTF-8 by number (C99 6.4.4.4).
 
     >>> c_string('H.07'), c_string('a"b?')
     ('"H.07"', '"a\\042b\\077"')
     """
-    made = (chr(b) if 32 <= b < 127 and chr(b) not in '"\\?' else f"\\{b:03o}" for b in text.encode("utf-8", "replace"))
+    made = (
+        chr(b) if 32 <= b < 127 and chr(b) not in '"\\?' else f"\\{b:03o}"
+        for b in text.encode("utf-8", "replace")
+    )
     return f'"{"".join(made)}"'

@@ -1,7 +1,8 @@
 """The plan as a file: JSON, stable and diff-friendly, with a published schema.
 
-Reading decodes strictly; what makes a plan valid says `core/plan/validity.py`. Only when a file is not valid, every error is
-gathered with its place, through the schema and there. Nothing that a file contains is executed.
+Reading decodes strictly; what makes a plan valid says `core/plan/validity.py`. Only when a
+file is not valid, every error is gathered with its place, through the schema and there.
+Nothing that a file contains is executed.
 """
 
 import json
@@ -66,7 +67,9 @@ def load(path: Path, catalog: Catalog) -> Plan:
     try:
         data = read_whole(path, MOST_BYTES)
     except FileTooLargeError:
-        raise PlanFileError(path.name, [("", f"it is larger than {MOST_BYTES // 1_000_000} MB, which no plan is")]) from None
+        raise PlanFileError(
+            path.name, [("", f"it is larger than {MOST_BYTES // 1_000_000} MB, which no plan is")]
+        ) from None
     return loads(data, catalog, path.name)
 
 
@@ -86,10 +89,13 @@ def loads(data: bytes, catalog: Catalog, name: str = "the file") -> Plan:
     return all_consumers_first(plan, catalog)
 
 
-def _illegible(tree: dict[str, Any], body: dict[str, Any], catalog: Catalog, name: str, first: str,
-               explained: bool) -> PlanFileError:  # fmt: skip
+def _illegible(
+    tree: dict[str, Any], body: dict[str, Any], catalog: Catalog, name: str, first: str, explained: bool
+) -> PlanFileError:
     """What is wrong with a file that is not even of the right types, and what refers to nothing besides."""
-    wrong = (list(errors_of({k: v for k, v in tree.items() if k != SCHEMA_KEY}, schema())) if explained else []) or [("", first)]
+    wrong = (
+        list(errors_of({k: v for k, v in tree.items() if k != SCHEMA_KEY}, schema())) if explained else []
+    ) or [("", first)]
     found = legible(body)
     if found is None:
         return PlanFileError(name, wrong)
@@ -98,13 +104,18 @@ def _illegible(tree: dict[str, Any], body: dict[str, Any], catalog: Catalog, nam
     return _with_rest(error, found.plan, catalog, found)
 
 
-def _told(wrong: list[Fault], plan: Plan, place: Callable[[tuple[str | int, ...]], str]) -> list[tuple[str, str]]:
-    """(place, why) of each fault; what is wrong in a part file that the plan carries is told by that file's own reader."""
+def _told(
+    wrong: list[Fault], plan: Plan, place: Callable[[tuple[str | int, ...]], str]
+) -> list[tuple[str, str]]:
+    """(place, why) of each fault; what is wrong in a part file that the plan
+    carries is told by that file's own reader."""
     told: list[tuple[str, str]] = []
     for fault in wrong:
         if fault.place[0] == "carried_parts" and fault.place[2:] != ("id",):
             lent = plan.carried_parts[int(fault.place[1])]
-            told += [(f"{place(fault.place[:2])}.{inside}".rstrip("."), why) for inside, why in _of_part(lent)]
+            told += [
+                (f"{place(fault.place[:2])}.{inside}".rstrip("."), why) for inside, why in _of_part(lent)
+            ]
         told.append((place(fault.place), fault.why))
     return told
 
@@ -120,7 +131,9 @@ def _of_part(lent: CarriedPart) -> list[tuple[str, str]]:
     return []
 
 
-def _with_rest(error: PlanFileError, plan: Plan, catalog: Catalog, found: Legible | None = None) -> PlanFileError:
+def _with_rest(
+    error: PlanFileError, plan: Plan, catalog: Catalog, found: Legible | None = None
+) -> PlanFileError:
     """The error, with what of the file can be opened all the same."""
     rest = settled(plan, catalog)
     if rest is not None:
@@ -134,12 +147,23 @@ def _difference(plan: Plan, rest: Plan) -> list[str]:
     parts, ties = {p.id for p in rest.parts}, {t.id: t for t in rest.ties}
     told = [f"the part {p.name!r}" for p in plan.parts if p.id not in parts]
     told += [f"the tie of {t.lead} to {t.to}" for t in plan.ties if t.id not in ties]
-    told += [f"a bead in the tie of {t.lead}" for t in plan.ties if t.id in ties and len(ties[t.id].beads) < len(t.beads)]
+    told += [
+        f"a bead in the tie of {t.lead}"
+        for t in plan.ties
+        if t.id in ties and len(ties[t.id].beads) < len(t.beads)
+    ]
     names = ("title", "scheme", "series")
-    told += [f"the {what} {getattr(plan, what)!r}" for what in names if getattr(plan, what) != getattr(rest, what)]
+    told += [
+        f"the {what} {getattr(plan, what)!r}" for what in names if getattr(plan, what) != getattr(rest, what)
+    ]
     kept = {p.id: p for p in rest.parts}
-    told += [f"the choice {name!r} of {p.name!r}" for p in plan.parts if p.id in kept for name in p.params
-             if name not in kept[p.id].params]  # fmt: skip
+    told += [
+        f"the choice {name!r} of {p.name!r}"
+        for p in plan.parts
+        if p.id in kept
+        for name in p.params
+        if name not in kept[p.id].params
+    ]
     for what in ("activities", "clocks", "carried_parts", "set_up", "accepted"):
         fewer = len(getattr(plan, what)) - len(getattr(rest, what))
         told += [f"{fewer} of {what.replace('_', ' ')}"] if fewer else []
@@ -169,13 +193,23 @@ def _too_many(body: dict[str, Any]) -> tuple[str, str] | None:
 def _check_head(tree: dict[str, Any], name: str) -> None:
     if tree.get("format") != FORMAT:
         said = f"is {tree['format']!r}" if "format" in tree else "is missing"
-        raise PlanFileError(name, [("format", f"{said}, so this is no plan of Knot Plan, which says {FORMAT!r}")])
+        raise PlanFileError(
+            name, [("format", f"{said}, so this is no plan of Knot Plan, which says {FORMAT!r}")]
+        )
     version = tree.get("version")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
         raise PlanFileError(name, [("version", f"is {version!r}; it has to be a whole number from 1")])
     if version > VERSION:
-        raise PlanFileError(name, [("version", f"is {version}, written by a newer Knot Plan; this one reads up to "
-                                    f"{VERSION}. Nothing was changed.")])  # fmt: skip
+        raise PlanFileError(
+            name,
+            [
+                (
+                    "version",
+                    f"is {version}, written by a newer Knot Plan; this one reads up to "
+                    f"{VERSION}. Nothing was changed.",
+                )
+            ],
+        )
 
 
 def schema() -> dict[str, Any]:
@@ -188,7 +222,12 @@ def schema() -> dict[str, Any]:
     for bead in ("SeriesResistor", "PullUp", "PullDown"):
         made["$defs"][bead]["properties"]["ohm"] |= {"exclusiveMinimum": 0, "maximum": 1e9}
         made["$defs"][bead]["properties"]["tolerance"] |= {"minimum": 0, "exclusiveMaximum": 1}
-    limits = {("SeriesResistor", "rating_w"): 1e4, ("Capacitor", "farad"): 1, ("Capacitor", "volts"): 1000, ("Fuse", "amps"): 100}
+    limits = {
+        ("SeriesResistor", "rating_w"): 1e4,
+        ("Capacitor", "farad"): 1,
+        ("Capacitor", "volts"): 1000,
+        ("Fuse", "amps"): 100,
+    }
     for (bead, field), most in limits.items():
         made["$defs"][bead]["properties"][field] |= {"exclusiveMinimum": 0, "maximum": most}
     made["$defs"]["Zener"]["properties"]["volts"] |= {"minimum": 1, "maximum": 200}

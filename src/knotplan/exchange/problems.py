@@ -12,6 +12,8 @@ class FileProblemsError(Exception):
 
     def __init__(self, name: str, errors: Iterable[tuple[str, str]]):
         self.errors = tuple(dict.fromkeys(errors))
-        shown = "\n".join(f"  {place}: {text}" if place else f"  {text}" for place, text in self.errors[:MOST_ERRORS])
+        shown = "\n".join(
+            f"  {place}: {text}" if place else f"  {text}" for place, text in self.errors[:MOST_ERRORS]
+        )
         more = f"\n  and {len(self.errors) - MOST_ERRORS} more" if len(self.errors) > MOST_ERRORS else ""
         super().__init__(f"{name} cannot be read as a {self.what}:\n{shown}{more}")

@@ -1,7 +1,7 @@
 """The running work, kept aside so that it survives a crash.
 
-One file for each thing that a running window works on, named after its process; a file whose process is gone is work that
-was lost and can be taken up again. What is let go lies in a folder of its own for a while.
+One file for each thing that a running window works on, named after its process; a file whose process is gone
+is work that was lost and can be taken up again. What is let go lies in a folder of its own for a while.
 """
 
 import json
@@ -75,7 +75,8 @@ class Recovery:
         write_atomically(self._path(kind), msgspec.json.encode(tree))
 
     def _set_aside(self, kind: Kind) -> None:
-        """A file by our number that we have not written is a dead namesake's (containers count from 1 again)."""
+        """A file by our number that we have not written is a dead
+        namesake's (containers count from 1 again)."""
         if kind not in self._mine:
             with suppress(FileNotFoundError):
                 self._path(kind).rename(self.folder / f"{time.time_ns()}{SUFFIX[kind]}")
@@ -87,7 +88,8 @@ class Recovery:
             self._path(kind).unlink(missing_ok=True)
 
     def lost(self, catalog: Catalog) -> list[Lost]:
-        """Work of processes that are gone, newest first; what cannot be read is there too, with what is wrong."""
+        """Work of processes that are gone, newest first; what cannot be
+        read is there too, with what is wrong."""
         found = []
         for kind in get_args(Kind):
             self._set_aside(kind)
@@ -131,7 +133,13 @@ def _draft(kind: Kind, path: Path, when: datetime, tree: dict[str, Any]) -> Lost
     title, draft = tree.get("title"), tree.get("draft")
     said = title if isinstance(title, str) else path.name
     if not isinstance(draft, dict):
-        return Lost(kind, said, path, when, wrong=(("draft", "is not there, or is no description of a board or a part"),))
+        return Lost(
+            kind,
+            said,
+            path,
+            when,
+            wrong=(("draft", "is not there, or is no description of a board or a part"),),
+        )
     return Lost(kind, said, path, when, draft=draft)
 
 

@@ -18,26 +18,41 @@ def as_tree(report: Report) -> dict[str, Any]:
         "board": report.circuit.board.id,
         "summary": {s: report.count(s) for s in SEVERITIES},
         "findings": [_finding(f, remedies) for f, remedies in within_budget(report.findings)],
-        "accepted": [{**_finding(f, remedies), "accepted": f.accepted} for f, remedies in within_budget(report.accepted)],
+        "accepted": [
+            {**_finding(f, remedies), "accepted": f.accepted}
+            for f, remedies in within_budget(report.accepted)
+        ],
         "rails": [_budget(b) for b in report.budgets],
         "pins": _pins(report),
     }
 
 
 def _finding(f: Finding, remedies: tuple[Remedy, ...] | None) -> dict[str, Any]:
-    """A finding; `remedies` are nothing where they were not searched for, because there are too many findings."""
+    """A finding; `remedies` are nothing where they were not searched for,
+    because there are too many findings."""
     return {
-        "rule": f.rule, "severity": f.severity, "title": f.title, "message": f.message,
+        "rule": f.rule,
+        "severity": f.severity,
+        "title": f.title,
+        "message": f.message,
         "subjects": list(f.subjects),
         "numbers": [{"name": n.name, "value": n.value, "unit": n.unit, "limit": n.limit} for n in f.numbers],
-        "remedies": [r.title for r in remedies or ()], "remedies_searched": remedies is not None,
-        "reason": f.reason, "source": f.source,
-    }  # fmt: skip
+        "remedies": [r.title for r in remedies or ()],
+        "remedies_searched": remedies is not None,
+        "reason": f.reason,
+        "source": f.source,
+    }
 
 
 def _budget(b: Budget) -> dict[str, Any]:
-    return {"id": b.id, "title": b.title, "kind": b.kind, "usual_a": b.usual_a, "worst_a": b.worst_a,
-            "limit_a": b.limit_a}  # fmt: skip
+    return {
+        "id": b.id,
+        "title": b.title,
+        "kind": b.kind,
+        "usual_a": b.usual_a,
+        "worst_a": b.worst_a,
+        "limit_a": b.limit_a,
+    }
 
 
 def _pins(report: Report) -> list[dict[str, Any]]:
@@ -46,11 +61,17 @@ def _pins(report: Report) -> list[dict[str, Any]]:
         usual, worst = pin_current(report.points.pins.get(contact, []))
         volts = report.points.volts.get(c.nets.of(contact), [])
         owner, pin_id = split(contact)
-        rows.append({
-            "pin": pin_id if owner == BOARD else contact,
-            "names": names.all_names(pin_id) if owner == BOARD else c.contacts.pins[contact].names,
-            "ties": [{"lead": t.lead, "role": t.role} for t in ties],
-            "usual_a": usual, "worst_a": worst,
-            "states": [{"state": r.case.words(c), "min_v": r.min, "typical_v": r.typ, "max_v": r.max} for r in volts],
-        })  # fmt: skip
+        rows.append(
+            {
+                "pin": pin_id if owner == BOARD else contact,
+                "names": names.all_names(pin_id) if owner == BOARD else c.contacts.pins[contact].names,
+                "ties": [{"lead": t.lead, "role": t.role} for t in ties],
+                "usual_a": usual,
+                "worst_a": worst,
+                "states": [
+                    {"state": r.case.words(c), "min_v": r.min, "typical_v": r.typ, "max_v": r.max}
+                    for r in volts
+                ],
+            }
+        )
     return rows

@@ -47,7 +47,8 @@ def _worded(error: Any, definitions: dict[str, Any]) -> Iterator[tuple[str, str]
 
 
 def _no_alternative(error: Any, place: str, definitions: dict[str, Any]) -> Iterator[tuple[str, str]]:
-    """A table that is none of the kinds that could stand here; where its kind is known, what is wrong by that kind."""
+    """A table that is none of the kinds that could stand here; where its kind
+    is known, what is wrong by that kind."""
     import jsonschema
 
     kinds: dict[str, str] = error.schema.get("discriminator", {}).get("mapping", {})

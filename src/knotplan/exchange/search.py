@@ -1,4 +1,5 @@
-"""The search for the best suggestion in a process of its own, so that it can be stopped: arrays in, a choice out.
+"""The search for the best suggestion in a process of its own, so that it can
+be stopped: arrays in, a choice out.
 
 SciPy's solver (HiGHS) cannot be interrupted and may print to standard output, so the answer goes to a
 file of its own descriptor.
@@ -35,8 +36,12 @@ class Search:
         found = programme(self.ready.task, runs_of(self.ready.circuit, self.ready.task))
         if self._stopped.is_set():
             return None
-        self._worker = subprocess.Popen([sys.executable, "-m", "knotplan.exchange.search"],
-                                        stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL)  # fmt: skip
+        self._worker = subprocess.Popen(
+            [sys.executable, "-m", "knotplan.exchange.search"],
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+        )
         if self._stopped.is_set():  # in the moment before there was a worker
             self._worker.kill()
         data, _ = self._worker.communicate(packed(found, self.limit_s))
@@ -57,8 +62,16 @@ class Search:
 def packed(p: Programme, limit_s: float = TIME_LIMIT_S) -> bytes:
     """A programme as bytes (NumPy's own format, no pickled objects)."""
     out = io.BytesIO()
-    np.savez(out, cost=p.cost, rows=p.rows, columns=p.columns, values=p.values, low=p.low, high=p.high,
-             limit=np.array(limit_s))  # fmt: skip
+    np.savez(
+        out,
+        cost=p.cost,
+        rows=p.rows,
+        columns=p.columns,
+        values=p.values,
+        low=p.low,
+        high=p.high,
+        limit=np.array(limit_s),
+    )
     return out.getvalue()
 
 
@@ -67,7 +80,9 @@ def main() -> None:
     answer = os.fdopen(os.dup(1), "wb")
     os.dup2(2, 1)  # what the solver prints goes to standard error
     with np.load(io.BytesIO(sys.stdin.buffer.read()), allow_pickle=False) as given:
-        status, x = solved(Programme(**{name: given[name] for name in ARRAYS}, chosen=[]), float(given["limit"]))
+        status, x = solved(
+            Programme(**{name: given[name] for name in ARRAYS}, chosen=[]), float(given["limit"])
+        )
     out = io.BytesIO()
     np.savez(out, status=np.array(status), x=x)
     answer.write(out.getvalue())

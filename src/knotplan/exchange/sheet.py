@@ -1,6 +1,5 @@
 """The sheet to wire from, as HTML that stands alone: picture, ties with all names, beads, power."""
 
-
 from functools import cache
 
 from jinja2 import Environment, PackageLoader, StrictUndefined
@@ -50,7 +49,18 @@ def table(report: Report) -> list[SheetRow]:
         names = tuple(pin.names.get(s, pin.names.get(LABEL, "–")) if pin else "–" for s in c.board.schemes)
         colour = colour_of(c, tie)
         beads = ", ".join(map(_bead, tie.beads))
-        rows.append(SheetRow(part, lead, tie.role, c.titles.full(tie.to), names, colour, CORDS.get(colour, "#888888"), beads))
+        rows.append(
+            SheetRow(
+                part,
+                lead,
+                tie.role,
+                c.titles.full(tie.to),
+                names,
+                colour,
+                CORDS.get(colour, "#888888"),
+                beads,
+            )
+        )
     return rows
 
 
@@ -61,8 +71,13 @@ def addresses(report: Report) -> list[tuple[str, str, str, str]]:
     for bus in i2c_buses(c):
         for p in bus.devices:
             facts = c.parts[p.part].facts.i2c if p.part else None
-            how = "the board's own" if facts is None else "by command, anew after each power-on" if facts.by_command else \
-                soldering(c, p.part) or "always"  # fmt: skip
+            how = (
+                "the board's own"
+                if facts is None
+                else "by command, anew after each power-on"
+                if facts.by_command
+                else soldering(c, p.part) or "always"
+            )
             made.append((named(c, p), bus.title, f"0x{p.address:02X}", how))
     return made
 
@@ -86,8 +101,14 @@ def _written(value: object) -> object:
 
 @cache
 def _templates() -> Environment:
-    made = Environment(loader=PackageLoader("knotplan.exchange"), autoescape=True, undefined=StrictUndefined,
-                       trim_blocks=True, lstrip_blocks=True, finalize=_written)  # fmt: skip
+    made = Environment(
+        loader=PackageLoader("knotplan.exchange"),
+        autoescape=True,
+        undefined=StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
+        finalize=_written,
+    )
     made.filters["amps"] = lambda a: show(a, "A")
     return made
 
@@ -95,16 +116,33 @@ def _templates() -> Environment:
 def html(report: Report, template: str = "sheet.html", image: str | None = None) -> str:
     """The whole sheet; `image` replaces the inline picture (for writers that draw it themselves)."""
     c = report.circuit
-    return _templates().get_template(template).render(
-        plan=c.plan, board=c.board, report=report, rows=table(report),
-        schemes=list(c.board.schemes.values()), changes=[*c.hardware.system_changes(), *permissions(c)], addresses=addresses(report),
-        picture=picture_svg(report) if image is None else image,
-    )  # fmt: skip
+    return (
+        _templates()
+        .get_template(template)
+        .render(
+            plan=c.plan,
+            board=c.board,
+            report=report,
+            rows=table(report),
+            schemes=list(c.board.schemes.values()),
+            changes=[*c.hardware.system_changes(), *permissions(c)],
+            addresses=addresses(report),
+            picture=picture_svg(report) if image is None else image,
+        )
+    )
 
 
 def heads(report: Report) -> list[str]:
     """The columns of the table of ties."""
-    return ["Part", "Lead", "to", *(s.title for s in report.circuit.board.schemes.values()), "Cord", "In the tie", "Role"]
+    return [
+        "Part",
+        "Lead",
+        "to",
+        *(s.title for s in report.circuit.board.schemes.values()),
+        "Cord",
+        "In the tie",
+        "Role",
+    ]
 
 
 def cells(row: SheetRow) -> list[str]:

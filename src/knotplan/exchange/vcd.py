@@ -10,7 +10,15 @@ from knotplan import __version__
 from knotplan.core.timing.lanes import Lane
 from knotplan.exchange.plain_text import one_line
 
-UNITS = (("ns", 1e-9), ("10 ns", 1e-8), ("100 ns", 1e-7), ("us", 1e-6), ("10 us", 1e-5), ("100 us", 1e-4), ("ms", 1e-3))
+UNITS = (
+    ("ns", 1e-9),
+    ("10 ns", 1e-8),
+    ("100 ns", 1e-7),
+    ("us", 1e-6),
+    ("10 us", 1e-5),
+    ("100 us", 1e-4),
+    ("ms", 1e-3),
+)
 MOST_CHANGES = 2_000_000
 
 
@@ -49,15 +57,24 @@ def dump(lanes: Iterable[Lane], start_s: float, end_s: float, title: str) -> byt
         raise DumpError("there is nothing to write: no lane, or no time")
     count = sum(lane.wave.count(start_s, end_s) for lane in chosen)
     if count > MOST_CHANGES:
-        raise DumpError(f"{count} changes are too many for a file, at most {MOST_CHANGES}: take a shorter time or fewer lanes")
+        raise DumpError(
+            f"{count} changes are too many for a file, at most {MOST_CHANGES}: take a shorter time or fewer "
+            "lanes"
+        )
     words, unit = timescale(end_s - start_s)
     out = io.StringIO()
     taken: set[str] = set()
     # a dollar begins the format's own words, and its text is ASCII
     plain = one_line(title.replace("$", "")).encode("ascii", "replace").decode("ascii")
-    with VCDWriter(out, timescale=words, date="", version=f"Knot Plan {__version__}", comment=plain) as writer:
-        wires = [writer.register_var("plan", identifier(lane.title, taken), "wire", size=1, init=lane.wave.level(start_s))
-                 for lane in chosen]  # fmt: skip
+    with VCDWriter(
+        out, timescale=words, date="", version=f"Knot Plan {__version__}", comment=plain
+    ) as writer:
+        wires = [
+            writer.register_var(
+                "plan", identifier(lane.title, taken), "wire", size=1, init=lane.wave.level(start_s)
+            )
+            for lane in chosen
+        ]
         changes: dict[tuple[int, int], int] = {}
         for k, lane in enumerate(chosen):
             times, levels = lane.wave.edges(start_s, end_s)

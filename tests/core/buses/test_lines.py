@@ -23,11 +23,16 @@ def line(c: Circuit, role: str = "sda", at: int = 0) -> Section:
 def test_modes_have_the_limits_of_the_standard() -> None:
     """UM10204 table 10 (I_OL at 0.4 V) and table 11 (clock, rise time, capacitive load)."""
     assert [(m.hz, m.rise_s, m.farad, m.sinks_a) for m in MODES] == [
-        (100e3, 1000e-9, 400e-12, 3e-3), (400e3, 300e-9, 400e-12, 3e-3), (1e6, 120e-9, 550e-12, 20e-3)]  # fmt: skip
+        (100e3, 1000e-9, 400e-12, 3e-3),
+        (400e3, 300e-9, 400e-12, 3e-3),
+        (1e6, 120e-9, 550e-12, 20e-3),
+    ]
     assert mode_for(100e3).title == "Standard mode" and mode_for(100001).title == "Fast mode"
 
 
-@pytest.mark.parametrize(("farad", "rise", "ohm"), [(400e-12, 1000e-9, 2951), (200e-12, 300e-9, 1770), (100e-12, 120e-9, 1416)])
+@pytest.mark.parametrize(
+    ("farad", "rise", "ohm"), [(400e-12, 1000e-9, 2951), (200e-12, 300e-9, 1770), (100e-12, 120e-9, 1416)]
+)
 def test_largest_pull_up_by_the_formula_of_the_standard(farad: float, rise: float, ohm: float) -> None:
     """R_p(max) = t_r / (0.8473 · C_b), UM10204 clause 7.1, worked out by hand."""
     assert rise / (RISES * farad) == pytest.approx(ohm, abs=1)
@@ -57,7 +62,9 @@ def test_pulls_taken_off_and_cords_lengthened_count() -> None:
     s = line(long)
     assert s.farad == pytest.approx(20e-12 + 2 * 100e-12)
     assert s.ohm is not None and s.ohm.typ == pytest.approx(2200)
-    assert s.more_metres(mode_for(100e3)) == pytest.approx((min(400e-12, 1e-6 / (RISES * s.ohm.max)) - s.farad) / 50e-12)
+    assert s.more_metres(mode_for(100e3)) == pytest.approx(
+        (min(400e-12, 1e-6 / (RISES * s.ohm.max)) - s.farad) / 50e-12
+    )
 
 
 def test_least_resistor_is_what_the_weakest_driver_pulls_to_0_4_volts() -> None:
@@ -104,8 +111,11 @@ def test_the_slowest_device_rules_the_bus_also_from_behind_a_switch() -> None:
 # --- rates of dividers -------------------------------------------------------------------------------
 
 
-DIVIDERS = (Divider(16e6, most=4096, times=8), Divider(48e6, most=255, finest=1 / 64, times=16),
-            Divider(16e6, steps=(2, 4, 8, 16, 32, 64, 128)))  # fmt: skip
+DIVIDERS = (
+    Divider(16e6, most=4096, times=8),
+    Divider(48e6, most=255, finest=1 / 64, times=16),
+    Divider(16e6, steps=(2, 4, 8, 16, 32, 64, 128)),
+)
 
 
 @given(st.floats(1e3, 1e6), st.sampled_from(DIVIDERS))

@@ -24,7 +24,11 @@ def about(plan: Plan, rule: str) -> list[Finding]:
 def test_every_branch_of_a_switch_has_a_map_of_its_own_in_use_or_not() -> None:
     switch, air = placed("switch", "bus-switch"), placed("air", "i2c-thermometer")
     ties = on_bus("splice-24", switch) + on_bus("splice-24", air, "switch.sd2", "switch.sc2")
-    found = [(b.title, b.depth, len(b.devices)) for b in i2c_buses(bench("splice-24", [switch, air], ties)) if b.depth]
+    found = [
+        (b.title, b.depth, len(b.devices))
+        for b in i2c_buses(bench("splice-24", [switch, air], ties))
+        if b.depth
+    ]
     assert [(depth, devices) for _, depth, devices in found] == [(1, int(k == 2)) for k in range(8)]
 
 
@@ -52,12 +56,18 @@ def test_a_heavy_bus_is_parted_where_its_cords_lie_loose_already() -> None:
 
 
 def test_a_controller_that_wants_more_is_given_it_by_level_shifters() -> None:
-    """A board whose pins take 3.5 V for high, on a line that a module pulls to the 3.2 to 4.2 V of its cell."""
+    """A board whose pins take 3.5 V for high, on a line that a module
+    pulls to the 3.2 to 4.2 V of its cell."""
     board = shipped().board("clove-22")
     drivers = {name: replace(d, input_high_v=3.5) for name, d in board.drivers.items()}
     parts = (placed("cell", "single-cell"), placed("air", "i2c-thermometer"))
-    ends = {"cell.minus": "board.w2", "air.vcc": "cell.plus", "air.gnd": "board.w2", "air.sda": "board.e15",
-            "air.scl": "board.w14"}  # fmt: skip
+    ends = {
+        "cell.minus": "board.w2",
+        "air.vcc": "cell.plus",
+        "air.gnd": "board.w2",
+        "air.sda": "board.e15",
+        "air.scl": "board.w14",
+    }
     ties = tuple(Tie(lead, lead, to) for lead, to in ends.items())
     plan = Plan("clove-22", parts=parts, ties=ties, carried=replace(board, drivers=drivers))
     found = about(plan, "bus-level")
@@ -88,7 +98,8 @@ def test_a_one_wire_line_gets_a_pull_up_beside_the_one_in_the_pin() -> None:
 
 
 def test_a_relay_that_is_slower_than_its_least_interval_gets_the_time_it_takes() -> None:
-    """On for 5 ms with 10 ms to close, and no least interval between: the remedy counts with the times themselves."""
+    """On for 5 ms with 10 ms to close, and no least interval between: the
+    remedy counts with the times themselves."""
     made = Cycle(0.005, 1.0, Relay(0.01, 0.005, 0.0, 250, 10, 1e5))
     assert made.fault and (made.least_on_s, made.least_off_s) == (0.01, 0.005)
     assert not Cycle(made.least_on_s, made.least_off_s, made.facts).fault

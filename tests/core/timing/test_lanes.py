@@ -49,7 +49,12 @@ def test_a_contact_follows_its_relay_or_does_not(harbour: Plan) -> None:
     usual = of(harbour)
     coil, contact = usual["horn-and-bell.in1"].wave, usual["horn-and-bell.no1"].wave
     assert coil.level(0.005) == 0, "active low"
-    assert contact.level(0.005) == 0 and contact.level(0.015) == 1 and contact.level(1.004) == 1 and contact.level(1.006) == 0
+    assert (
+        contact.level(0.005) == 0
+        and contact.level(0.015) == 1
+        and contact.level(1.004) == 1
+        and contact.level(1.006) == 0
+    )
     quick = of(edits.ask(harbour, "horn-and-bell", "on_s", 0.008))["horn-and-bell.no1"]
     assert quick.wave.level(0.5) == 0 and quick.wave.count(0, 10) == 0 and "never closes" in quick.about
     stuck = of(edits.ask(harbour, "horn-and-bell", "off_s", 0.003))["horn-and-bell.no1"]
@@ -75,14 +80,20 @@ def test_uart_bytes_can_be_read_in_the_middle_of_their_bits() -> None:
         assert frame[0] == 0 and frame[9] == 1
         read.append(sum(b << n for n, b in enumerate(frame[1:9])))
     assert bytes(read) == b"Kite" and wave.level(45 * bit) == 1
-    assert uart_bits(b"\x03", "8E1")[9] == 0 and uart_bits(b"\x01", "8E1")[9] == 1 and uart_bits(b"\x01", "8O2")[9:] == [0, 1, 1]
+    assert (
+        uart_bits(b"\x03", "8E1")[9] == 0
+        and uart_bits(b"\x01", "8E1")[9] == 1
+        and uart_bits(b"\x01", "8O2")[9:] == [0, 1, 1]
+    )
 
 
 def test_spi_words_can_be_read_at_the_clocks_edges() -> None:
     plan = edits.ask(example("rules/spi-clock.good", shipped()), "adc", "words", "C0FFEE")
     found = of(plan)
     clock, data, select = (found[f"adc.{n}"].wave for n in ("clk", "din", "cs"))
-    rises = [t for t, level in zip(*(x.tolist() for x in clock.edges(0.0, clock.period_s)), strict=True) if level]
+    rises = [
+        t for t, level in zip(*(x.tolist() for x in clock.edges(0.0, clock.period_s)), strict=True) if level
+    ]
     assert len(rises) == 24 and all(select.level(t) == 0 for t in rises)
     assert int("".join(str(data.level(t)) for t in rises), 2) == 0xC0FFEE
     assert select.level(clock.period_s * 0.9) == 1
@@ -94,18 +105,26 @@ def test_several_words_go_out_one_after_another_each_with_its_select() -> None:
     clock, data, select = (found[f"adc.{n}"].wave for n in ("clk", "din", "cs"))
     times, levels = select.edges(0.0, select.period_s)
     assert levels.tolist() == [0, 1] * 3
-    rises = [t for t, level in zip(*(x.tolist() for x in clock.edges(0.0, clock.period_s)), strict=True) if level]
-    words = [[data.level(t) for t in rises if on < t < off] for on, off in zip(times[::2], times[1::2], strict=True)]
+    rises = [
+        t for t, level in zip(*(x.tolist() for x in clock.edges(0.0, clock.period_s)), strict=True) if level
+    ]
+    words = [
+        [data.level(t) for t in rises if on < t < off]
+        for on, off in zip(times[::2], times[1::2], strict=True)
+    ]
     assert [int("".join(map(str, w)), 2) for w in words] == [0x018000, 0x01A000, 0x01C000]
 
 
 def test_devices_of_two_modes_are_each_spoken_to_in_their_own() -> None:
-    """What is on the data line at the edges at which a mode takes it: rising ones in modes 0 and 3, falling ones in 1 and 2."""
+    """What is on the data line at the edges at which a mode takes it: rising ones in
+    modes 0 and 3, falling ones in 1 and 2."""
     plan, words = example("rules/spi-modes.bad", shipped()), {"oven": 0x5AC3, "row": 0x96}
     for part, word in words.items():
         plan = edits.ask(plan, part, "words", f"{word:X}")
     found = of(plan)
-    clock = next(x.wave for k, x in found.items() if x.kind == "spi" and x.id.endswith((".clk", ".sck", ".sclk")))
+    clock = next(
+        x.wave for k, x in found.items() if x.kind == "spi" and x.id.endswith((".clk", ".sck", ".sclk"))
+    )
     data = next(x.wave for x in found.values() if x.wave.marks and x.kind == "spi")
     for part, rises in (("oven", 0), ("row", 1)):
         select = next(x.wave for k, x in found.items() if k.startswith(f"{part}.") and "bits" in x.about)
@@ -116,8 +135,24 @@ def test_devices_of_two_modes_are_each_spoken_to_in_their_own() -> None:
 
 def test_the_least_significant_bit_goes_first_where_the_part_wants_it() -> None:
     select = Select("board.p1", (), "held", 8)
-    assert [Transfer(select, 0.0, 0x0D, 0, first).bit(n) for first in (True, False) for n in range(8)] == \
-        [0, 0, 0, 0, 1, 1, 0, 1, 1, 0, 1, 1, 0, 0, 0, 0]  # fmt: skip
+    assert [Transfer(select, 0.0, 0x0D, 0, first).bit(n) for first in (True, False) for n in range(8)] == [
+        0,
+        0,
+        0,
+        0,
+        1,
+        1,
+        0,
+        1,
+        1,
+        0,
+        1,
+        1,
+        0,
+        0,
+        0,
+        0,
+    ]
 
 
 def test_step_pulses_come_at_the_speed_asked_for_and_with_microsteps() -> None:
@@ -128,7 +163,8 @@ def test_step_pulses_come_at_the_speed_asked_for_and_with_microsteps() -> None:
 
 
 def test_what_is_measured_has_a_lane_too() -> None:
-    """1 m there and back at 343 m/s are 5.83 ms; a channel of a radio receiver gives the pulse that is asked."""
+    """1 m there and back at 343 m/s are 5.83 ms; a channel of a radio
+    receiver gives the pulse that is asked."""
     echo = of(example("mist-bench", shipped()))["level.echo"]
     times, _ = echo.wave.edges(0.0, 0.05)
     assert times[1] - times[0] == pytest.approx(2 / 343) and echo.kind == "measured"
@@ -140,8 +176,14 @@ def test_what_is_measured_has_a_lane_too() -> None:
 def test_the_rows_of_a_grid_are_shown_one_after_another() -> None:
     """Two modules in a chain: of each, one row at a time, 156.25 µs each, the next one after it."""
     parts = (PlacedPart("left", "led-grid", "Left"), PlacedPart("right", "led-grid", "Right"))
-    ends = {"left.din": "board.p5", "left.clk": "board.p4", "left.cs": "board.p2", "right.din": "left.dout",
-            "right.clk": "board.p4", "right.cs": "board.p2"}  # fmt: skip
+    ends = {
+        "left.din": "board.p5",
+        "left.clk": "board.p4",
+        "left.cs": "board.p2",
+        "right.din": "left.dout",
+        "right.clk": "board.p4",
+        "right.cs": "board.p2",
+    }
     plan = Plan("splice-24", parts=parts, ties=tuple(Tie(k, k, v) for k, v in ends.items()))
     rows = [lane for lane in lanes(Circuit(plan, shipped())) if lane.kind == "row"]
     assert [lane.title for lane in rows[:2]] == ["Left · row 1", "Left · row 2"] and len(rows) == 16
@@ -167,8 +209,16 @@ def test_every_scene_has_lanes_with_words_and_tables(scene: str) -> None:
 def test_numbers_for_the_program_are_once_where_many_have_them_in_common() -> None:
     organ = {k.name: k for k in constants(analyse(example("organ-shutters", shipped()), shipped()))}
     assert organ["MICRO_SERVO_COUNTS"].value == (123, 471) and "all 960" in organ["MICRO_SERVO_COUNTS"].remark
-    assert organ["PWM_HUB_PRESCALE"].value == 121 and organ["RANK_31_BUS"].value == 1 and organ["RANK_1_BUS"].value == 7
+    assert (
+        organ["PWM_HUB_PRESCALE"].value == 121
+        and organ["RANK_31_BUS"].value == 1
+        and organ["RANK_1_BUS"].value == 7
+    )
     assert len(organ) < 200
     harbour = {k.name: k.value for k in constants(analyse(example("harbour-light", shipped()), shipped()))}
-    assert harbour["AIR_ADDRESS"] == 0x49 and harbour["FLAG_PULSE_US"] == (600, 2300) and harbour["LENS_STEPS_PER_TURN"] == 2038
+    assert (
+        harbour["AIR_ADDRESS"] == 0x49
+        and harbour["FLAG_PULSE_US"] == (600, 2300)
+        and harbour["LENS_STEPS_PER_TURN"] == 2038
+    )
     assert harbour["LENS_SEQUENCE"] == stepper.SEQUENCES["full"] and harbour["LAMP_STEPS"][-1] == 65535

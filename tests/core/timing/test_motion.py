@@ -36,16 +36,22 @@ def test_the_gear_is_the_fraction_of_its_tooth_counts() -> None:
 
 
 def test_the_error_of_a_round_count_adds_up() -> None:
-    """2048 steps instead of 2037.886: 10.1136 steps or 1.7866° too far each turn; 2038 is a step off after 8.8 turns."""
+    """2048 steps instead of 2037.886: 10.1136 steps or 1.7866° too far each turn;
+    2038 is a step off after 8.8 turns."""
     r = stepper.rounding(GEARED, "full", 2048)
-    assert r.degrees_per_turn == pytest.approx((2048 / (825344 / 405) - 1) * 360) == pytest.approx(1.7866, abs=1e-3)
+    assert (
+        r.degrees_per_turn
+        == pytest.approx((2048 / (825344 / 405) - 1) * 360)
+        == pytest.approx(1.7866, abs=1e-3)
+    )
     nearest = stepper.rounding(GEARED, "full")
     assert nearest.whole == 2038 and nearest.turns_to_one_step == pytest.approx(1 / (2038 - 825344 / 405))
     assert stepper.rounding(Stepper(1.8), "full").turns_to_one_step == math.inf
 
 
 def test_speeds_and_ramps_by_hand() -> None:
-    """20 turns a minute: 20 · 2037.886 / 60 = 679.3 steps/s; 179.3 above the start-stop rate, at 1000 steps/s² 179 ms."""
+    """20 turns a minute: 20 · 2037.886 / 60 = 679.3 steps/s; 179.3 above the
+    start-stop rate, at 1000 steps/s² 179 ms."""
     assert stepper.step_hz(GEARED, "full", 20) == pytest.approx(679.295, abs=1e-2)
     assert stepper.step_hz(GEARED, "half", 20) == pytest.approx(2 * 679.295, abs=2e-2)
     assert stepper.ramp_s(GEARED, 20) == pytest.approx(0.1793, abs=1e-3) and stepper.ramp_s(GEARED, 10) == 0.0
@@ -65,9 +71,9 @@ def test_sequences_go_round_once_and_differ_by_one_switching_at_a_time(mode: ste
 
 
 def rotor(order: tuple[int, ...], mode: stepper.Mode, seed: int) -> float:
-    """Electrical degrees that a damped rotor turns in ten cycles: it follows the torque of the field, T = |B| sin(field −
-    rotor), in small steps, and a load pushes it a little to one side or the other before each. Independent of the way by
-    which `turn` adds angles up."""
+    """Electrical degrees that a damped rotor turns in ten cycles: it follows the torque of the field, T =
+    |B| sin(field − rotor), in small steps, and a load pushes it a little to one side or the other before
+    each. Independent of the way by which `turn` adds angles up."""
     push = random.Random(seed)
     at, whole = 0.3, 0.0
     for row in stepper.SEQUENCES[mode] * 10:
@@ -95,10 +101,18 @@ def test_mixed_coil_lists_do_what_a_rotor_does(order: tuple[int, ...], mode: ste
 def test_a_stepper_is_found_through_its_driver() -> None:
     c = Circuit(example("rules/coil-order.bad", shipped()), shipped())
     w = stepper.wired(c, "dial")
-    assert w is not None and [t.lead for t in stepper.input_ties(c, w)] == ["drive.in1", "drive.in3", "drive.in2", "drive.in4"]
+    assert w is not None and [t.lead for t in stepper.input_ties(c, w)] == [
+        "drive.in1",
+        "drive.in3",
+        "drive.in2",
+        "drive.in4",
+    ]
     assert w.natural == (0, 2, 1, 3)
     kite = Circuit(example("kite-winder", shipped()), shipped())
-    assert stepper.driver_of(kite, "left-line") == "left-driver" and stepper.motor_of(kite, "left-driver") == "left-line"
+    assert (
+        stepper.driver_of(kite, "left-line") == "left-driver"
+        and stepper.motor_of(kite, "left-driver") == "left-line"
+    )
     assert stepper.wired(kite, "left-line") is None
 
 
@@ -106,7 +120,8 @@ def test_a_stepper_is_found_through_its_driver() -> None:
 
 
 def test_from_angle_to_pulse_to_count_by_hand() -> None:
-    """600 to 2300 µs over 170°: 90° is 600 + 1700·90/170 = 1500 µs; on a hub at 50.029 Hz that is 307 counts, 0.49° a count."""
+    """600 to 2300 µs over 170°: 90° is 600 + 1700·90/170 = 1500 µs; on a hub at 50.029
+    Hz that is 307 counts, 0.49° a count."""
     s = Servo(0.02, 0.0006, 0.0023, 170)
     t = reach(Counter(25e6, least=4, most=256, bits=12, full=True), 50.0)
     assert servo.pulse(s, 90) == pytest.approx(0.0015) and t.count(servo.pulse(s, 90)) == 307
@@ -115,7 +130,10 @@ def test_from_angle_to_pulse_to_count_by_hand() -> None:
     assert (rows[0].at, rows[-1].at, rows[0].count, rows[-1].count) == (0, 170, 123, 471)
     assert all(abs(r.made_s - r.pulse_s) <= t.tick_s / 2 + 1e-12 for r in rows)
     turning = Servo(0.02, 0.0013, 0.0017, 0)
-    assert servo.pulse(turning, 0.0) == pytest.approx(0.0015) and servo.says(turning, -0.5) == "50 % of full speed backwards"
+    assert (
+        servo.pulse(turning, 0.0) == pytest.approx(0.0015)
+        and servo.says(turning, -0.5) == "50 % of full speed backwards"
+    )
 
 
 def test_calibrated_ends_replace_those_of_the_catalogue() -> None:
@@ -128,8 +146,15 @@ def test_calibrated_ends_replace_those_of_the_catalogue() -> None:
 # --- relays, pixels, captures, grids ---------------------------------------------------------------------
 
 
-@pytest.mark.parametrize(("on", "off", "said"), [
-    (0.2, 0.2, ""), (0.005, 1.0, "10 ms to close"), (1.0, 0.002, "5 ms to open"), (0.05, 0.2, "50 ms lie between")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("on", "off", "said"),
+    [
+        (0.2, 0.2, ""),
+        (0.005, 1.0, "10 ms to close"),
+        (1.0, 0.002, "5 ms to open"),
+        (0.05, 0.2, "50 ms lie between"),
+    ],
+)
 def test_what_a_relay_does_not_follow(on: float, off: float, said: str) -> None:
     made = relay.Cycle(on, off, Relay(0.01, 0.005, 0.1, 250, 10, 1e5))
     assert said in made.fault and bool(said) == bool(made.fault)
@@ -156,16 +181,34 @@ def test_a_chain_over_several_parts_counts_as_one_and_its_supply_bounds_it() -> 
 
 @pytest.mark.parametrize("cell", ["500 mAh", "1200 mAh", "2500 mAh"])
 def test_the_longest_chain_behind_a_converter_is_the_last_that_no_limit_forbids(cell: str) -> None:
-    """Tried out: with so many pixels every supply above has something left, with one more one of them has not."""
-    ties = {"boost.in": "cell.plus", "boost.gnd": "cell.minus", "strip.vdd": "boost.out", "strip.gnd": "boost.gnd",
-            "strip.din": "p5", "cell.minus": "p34"}  # fmt: skip
+    """Tried out: with so many pixels every supply above has something
+    left, with one more one of them has not."""
+    ties = {
+        "boost.in": "cell.plus",
+        "boost.gnd": "cell.minus",
+        "strip.vdd": "boost.out",
+        "strip.gnd": "boost.gnd",
+        "strip.din": "p5",
+        "cell.minus": "p34",
+    }
 
     def fed(count: int) -> Report:
-        return look_at(lay("splice-24", {"Cell": ("single-cell", {"milliampere_hours": cell}), "Boost": "boost-converter",
-                                         "Strip": ("pixel-strip", {"count": float(count)})}, ties))  # fmt: skip
+        return look_at(
+            lay(
+                "splice-24",
+                {
+                    "Cell": ("single-cell", {"milliampere_hours": cell}),
+                    "Boost": "boost-converter",
+                    "Strip": ("pixel-strip", {"count": float(count)}),
+                },
+                ties,
+            )
+        )
 
     def holds(report: Report) -> bool:
-        return all(n.margin_a >= -1e-9 for root in report.power for n in root.walk() if n.margin_a is not None)
+        return all(
+            n.margin_a >= -1e-9 for root in report.power for n in root.walk() if n.margin_a is not None
+        )
 
     start = fed(8)
     most = pixels.longest_by_supply(start.power, "strip", pixels.chains(start.circuit)[0].full_a)
@@ -187,7 +230,13 @@ def test_a_timer_that_counts_longer_than_the_pulse_measures_it_beside_what_it_ma
     assert told == [["capture-shared"], []]
 
 
-@given(st.integers(500, 1400), st.integers(1600, 2500), st.integers(-1000, 1000), st.integers(-1000, 1000), st.integers(0, 3000))
+@given(
+    st.integers(500, 1400),
+    st.integers(1600, 2500),
+    st.integers(-1000, 1000),
+    st.integers(-1000, 1000),
+    st.integers(0, 3000),
+)
 def test_mapping_keeps_its_ends_and_its_range(least: int, most: int, low: int, high: int, value: int) -> None:
     m = capture.Mapping(least, most, low, high)
     assert m.at(least) == low and m.at(most) == high
@@ -196,7 +245,8 @@ def test_mapping_keeps_its_ends_and_its_range(least: int, most: int, low: int, h
 
 
 def test_every_light_of_a_sign_is_one_bit_of_one_module_however_it_lies() -> None:
-    """Three modules, each turned otherwise: a permutation of all 192 lights, and a turn of the module by hand."""
+    """Three modules, each turned otherwise: a permutation of all 192
+    lights, and a turn of the module by hand."""
     sign = grid.Sign(("a", "b", "c"), tuple(Grid(8, 8, 800, turned) for turned in grid.TURNS[:3]))
     lights = {sign.light(x, y) for x in range(24) for y in range(8)}
     assert len(lights) == 192 and {x.module for x in lights} == {0, 1, 2}

@@ -16,9 +16,14 @@ from knotplan.core.timing import lightness
 from knotplan.core.timing.pulses import phase_of, reach, timer_of, timers
 from knotplan.examples import example
 
-COUNTERS = (Counter(16e6, steps=(1, 8, 64, 256, 1024), bits=8), Counter(16e6, steps=(1, 8, 64, 256, 1024), bits=16),
-            Counter(125e6, least=1, most=255.9375, finest=0.0625, bits=16), Counter(25e6, least=4, most=256, bits=12, full=True),
-            Counter(72e6, most=65536, bits=16), Counter(16e6, steps=(1, 8, 64), bits=8, full=True))  # fmt: skip
+COUNTERS = (
+    Counter(16e6, steps=(1, 8, 64, 256, 1024), bits=8),
+    Counter(16e6, steps=(1, 8, 64, 256, 1024), bits=16),
+    Counter(125e6, least=1, most=255.9375, finest=0.0625, bits=16),
+    Counter(25e6, least=4, most=256, bits=12, full=True),
+    Counter(72e6, most=65536, bits=16),
+    Counter(16e6, steps=(1, 8, 64), bits=8, full=True),
+)
 
 
 @given(st.sampled_from(COUNTERS), st.floats(20, 50e3))
@@ -35,7 +40,9 @@ def test_a_counter_is_set_as_well_as_it_can_be(counter: Counter, hz: float) -> N
         assert abs(math.log(t.hz / hz)) == pytest.approx(best, abs=1e-12)
     elif counter.hz / (max(every) * hz) <= 2**counter.bits:
         finer = [d for d in every if d < t.divisor - 1e-9]
-        assert all(counter.hz / (d * hz) > 2**counter.bits for d in finer), "the smallest divisor with which a period fits"
+        assert all(counter.hz / (d * hz) > 2**counter.bits for d in finer), (
+            "the smallest divisor with which a period fits"
+        )
         assert abs(t.off) <= 0.5 / t.counts * 1.01
 
 
@@ -45,7 +52,9 @@ def test_the_hubs_prescaler_by_the_formula_of_its_kind() -> None:
     for hz in (24, 50, 60, 200, 1000, 1526):
         t = reach(hub.counter, hz)
         assert t.written == min(255, max(3, round(25e6 / (4096 * hz)) - 1))
-    assert hub.least_hz == pytest.approx(25e6 / 4096 / 256, abs=0.5) and hub.most_hz == pytest.approx(25e6 / 4096 / 4, abs=0.5)
+    assert hub.least_hz == pytest.approx(25e6 / 4096 / 256, abs=0.5) and hub.most_hz == pytest.approx(
+        25e6 / 4096 / 4, abs=0.5
+    )
 
 
 def test_counts_are_reckoned_with_the_frequency_that_is_reached() -> None:
@@ -78,8 +87,18 @@ def test_a_hubs_frames_begin_together_or_one_after_another() -> None:
 
 # --- brightness -------------------------------------------------------------------------------------
 
-CIE_1976 = {0: 0.0, 1: 0.001107, 5: 0.005535, 8: 0.008856, 10: 0.011260, 20: 0.029891, 50: 0.184187, 75: 0.482781,
-            90: 0.763034, 100: 1.0}  # fmt: skip
+CIE_1976 = {
+    0: 0.0,
+    1: 0.001107,
+    5: 0.005535,
+    8: 0.008856,
+    10: 0.011260,
+    20: 0.029891,
+    50: 0.184187,
+    75: 0.482781,
+    90: 0.763034,
+    100: 1.0,
+}
 """L* to Y/Yn: Y/Yn = ((L* + 16)/116)^3 above 8, L*/903.3 below (CIE 15, 8.2.1.1), worked out to six places"""
 
 

@@ -23,7 +23,9 @@ def by_hand(w: Wave, start: float, end: float) -> list[tuple[float, int]]:
     made = []
     k = int((start - w.phase_s) // w.period_s) - 1
     while k * w.period_s + w.phase_s < end:
-        made += [(k * w.period_s + w.phase_s + t, int(level)) for t, level in zip(w.times, w.levels, strict=True)]
+        made += [
+            (k * w.period_s + w.phase_s + t, int(level)) for t, level in zip(w.times, w.levels, strict=True)
+        ]
         k += 1
     return [(t, level) for t, level in made if start - 1e-12 <= t < end - 1e-12]
 
@@ -47,7 +49,9 @@ def test_the_level_is_that_after_the_last_edge(w: Wave, at: int) -> None:
 
 @given(waves(), st.integers(0, 50), st.integers(50, 400))
 @settings(max_examples=100)
-def test_what_is_seen_agrees_with_the_levels_wherever_it_is_not_busy(w: Wave, start: int, length: int) -> None:
+def test_what_is_seen_agrees_with_the_levels_wherever_it_is_not_busy(
+    w: Wave, start: int, length: int
+) -> None:
     a, b = start * 1e-6 - 0.25e-6, (start + length) * 1e-6 - 0.25e-6
     seen = w.seen(a, b, 3e-6)
     assert seen.times[0] == a and (np.diff(seen.times) > -1e-15).all()
@@ -77,7 +81,12 @@ def test_a_stretch_of_nanoseconds_touches_few_edges_however_long_ago_it_began() 
 
 
 def test_waves_that_cannot_be_are_refused() -> None:
-    for period, times, levels in ((1.0, [0.5, 0.2], [1, 0]), (1.0, [0.5], [1, 0]), (1.0, [1.5], [1]), (1.0, [-0.1], [1])):
+    for period, times, levels in (
+        (1.0, [0.5, 0.2], [1, 0]),
+        (1.0, [0.5], [1, 0]),
+        (1.0, [1.5], [1]),
+        (1.0, [-0.1], [1]),
+    ):
         with pytest.raises(ValueError):
             Wave(period, times, levels)
 

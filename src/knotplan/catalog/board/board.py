@@ -4,8 +4,6 @@ A board is headers of pins, rails that its supply pins bring out, sockets that f
 electrical character of its pins. Lengths are in millimetres, everything else in SI units.
 """
 
-
-
 from functools import cached_property
 from typing import Any
 
@@ -19,7 +17,8 @@ from knotplan.catalog.board.units import Converter, Peripheral, Pool
 
 
 class Board(Item, eq=False, dict=True):
-    """Everything that a board file says. A board is itself only: what is derived from it can be kept by it."""
+    """Everything that a board file says. A board is itself only: what
+    is derived from it can be kept by it."""
 
     id: str
     title: str
@@ -46,8 +45,8 @@ class Board(Item, eq=False, dict=True):
     settings: dict[str, Setting] = {}
     straps: dict[str, Strap] = {}
     keeps_time: tuple[str, ...] = ("digital", "input")
-    """kinds of functions whose levels a program times to a microsecond; with an operating system around it, only
-    those that hardware makes"""
+    """kinds of functions whose levels a program times to a microsecond; with an operating system
+    around it, only those that hardware makes"""
     note: str = ""
 
     @cached_property

@@ -29,14 +29,23 @@ def hint(word: str, known: Iterable[object]) -> str:
 
 
 def faults(board: Board, most: int = MOST_FAULTS) -> list[Fault]:
-    """What is inconsistent in a board, each with its place; nothing where it is sound. The search for near words takes
-    its time, so that it ends after `most`."""
-    found = chain(no_quantities(msgspec.to_builtins(board), ""), _head(board), _headers(board), _power(board), _units(board),
-                  _pins(board), _names(board))  # fmt: skip
+    """What is inconsistent in a board, each with its place; nothing where it is sound. The search for near
+    words takes its time, so that it ends after `most`."""
+    found = chain(
+        no_quantities(msgspec.to_builtins(board), ""),
+        _head(board),
+        _headers(board),
+        _power(board),
+        _units(board),
+        _pins(board),
+        _names(board),
+    )
     return list(islice(found, most))
 
 
-def _unknown(place: str, word: str, known: Iterable[str], what: str, *, may_be_empty: bool = False) -> Iterator[Fault]:
+def _unknown(
+    place: str, word: str, known: Iterable[str], what: str, *, may_be_empty: bool = False
+) -> Iterator[Fault]:
     known = list(known)
     if word not in known and (word or not may_be_empty):
         yield place, f"{word!r} is no {what} of this board{hint(word, known)}"
@@ -46,15 +55,25 @@ def no_quantities(tree: Any, place: str) -> Iterator[Fault]:
     """TOML has infinities and "not a number"; no board or part has."""
     if isinstance(tree, float) and not math.isfinite(tree):
         yield place, f"{tree} is no quantity"
-    items = tree.items() if isinstance(tree, dict) else enumerate(tree) if isinstance(tree, list | tuple) else ()
+    items = (
+        tree.items() if isinstance(tree, dict) else enumerate(tree) if isinstance(tree, list | tuple) else ()
+    )
     for key, value in items:
-        yield from no_quantities(value, f"{place}[{key}]" if isinstance(key, int) else f"{place}.{key}".lstrip("."))
+        yield from no_quantities(
+            value, f"{place}[{key}]" if isinstance(key, int) else f"{place}.{key}".lstrip(".")
+        )
 
 
 def _head(board: Board) -> Iterator[Fault]:
     yield from _unknown("spoken", board.spoken, board.schemes, "name scheme")
-    for what, things in (("schemes", board.schemes), ("headers", board.headers), ("rails", board.rails),
-                         ("sockets", board.sockets), ("drivers", board.drivers), ("pins", board.pins)):  # fmt: skip
+    for what, things in (
+        ("schemes", board.schemes),
+        ("headers", board.headers),
+        ("rails", board.rails),
+        ("sockets", board.sockets),
+        ("drivers", board.drivers),
+        ("pins", board.pins),
+    ):
         if not things:
             yield what, "is empty; a board has at least one"
     for place, ids in (("pins", board.pins), ("sockets", board.sockets)):
@@ -63,8 +82,12 @@ def _head(board: Board) -> Iterator[Fault]:
                 yield f"{place}.{name}", "is no id: small letters, digits, hyphens"
     for both in board.pins.keys() & board.sockets.keys():
         yield f"sockets.{both}", "is the name of a pin too"
-    for place, value in (("outline.width_mm", board.outline.width_mm), ("outline.height_mm", board.outline.height_mm),
-                         ("logic_v", board.logic_v), ("all_pins_a", board.all_pins_a)):  # fmt: skip
+    for place, value in (
+        ("outline.width_mm", board.outline.width_mm),
+        ("outline.height_mm", board.outline.height_mm),
+        ("logic_v", board.logic_v),
+        ("all_pins_a", board.all_pins_a),
+    ):
         if not value > 0:
             yield place, f"{value:g} has to be above zero"
 
@@ -72,7 +95,10 @@ def _head(board: Board) -> Iterator[Fault]:
 def _headers(board: Board) -> Iterator[Fault]:
     for name, header in board.headers.items():
         if header.rows < 1 or header.columns < 1:
-            yield f"headers.{name}", f"{header.rows} rows of {header.columns}: a header has at least one contact"
+            yield (
+                f"headers.{name}",
+                f"{header.rows} rows of {header.columns}: a header has at least one contact",
+            )
         elif header.rows * header.columns > MOST_PINS:
             yield f"headers.{name}", f"{header.rows} × {header.columns} contacts are more than any board has"
 
@@ -103,13 +129,19 @@ def _units(board: Board) -> Iterator[Fault]:
     rails, settings = board.rails, board.settings
     for name, converter in board.converters.items():
         yield from _unknown(f"converters.{name}.reference", converter.reference, rails, "rail")
-        yield from _unknown(f"converters.{name}.blocked_by", converter.blocked_by, settings, "setting", may_be_empty=True)
+        yield from _unknown(
+            f"converters.{name}.blocked_by", converter.blocked_by, settings, "setting", may_be_empty=True
+        )
         if not 1 <= converter.bits <= 32:
             yield f"converters.{name}.bits", f"{converter.bits} is no resolution of a converter"
     for name, unit in board.peripherals.items():
-        yield from _unknown(f"peripherals.{name}.setting", unit.setting, settings, "setting", may_be_empty=True)
+        yield from _unknown(
+            f"peripherals.{name}.setting", unit.setting, settings, "setting", may_be_empty=True
+        )
     for name, held in board.reservations.items():
-        yield from _unknown(f"reservations.{name}.setting", held.setting, settings, "setting", may_be_empty=True)
+        yield from _unknown(
+            f"reservations.{name}.setting", held.setting, settings, "setting", may_be_empty=True
+        )
     for name, bank in board.banks.items():
         for pin in bank.pins:
             yield from _unknown(f"banks.{name}.pins", pin, board.pins, "pin")
@@ -127,12 +159,19 @@ def _pins(board: Board) -> Iterator[Fault]:
         if header is None:
             yield from _unknown(f"{at}.header", pin.header, board.headers, "header")
         elif not (1 <= pin.row <= header.rows and 1 <= pin.col <= header.columns):
-            yield at, (f"row {pin.row}, column {pin.col} lies outside {header.title}, which has {header.rows} × "
-                       f"{header.columns}")  # fmt: skip
+            yield (
+                at,
+                (
+                    f"row {pin.row}, column {pin.col} lies outside {header.title}, which has {header.rows} × "
+                    f"{header.columns}"
+                ),
+            )
         other = places.setdefault((pin.header, pin.row, pin.col), name)
         if other != name:
             yield at, f"lies where {other!r} lies"
-        yield from _unknown(f"{at}.reserved", pin.reserved, board.reservations, "reservation", may_be_empty=True)
+        yield from _unknown(
+            f"{at}.reserved", pin.reserved, board.reservations, "reservation", may_be_empty=True
+        )
         yield from _unknown(f"{at}.strap", pin.strap, board.straps, "strap", may_be_empty=True)
         if pin.kind == "supply":
             yield from _unknown(f"{at}.rail", pin.rail, board.rails, "rail")
@@ -144,7 +183,10 @@ def _pins(board: Board) -> Iterator[Fault]:
     for name, header in board.headers.items():
         missing = header.rows * header.columns - sum(place[0] == name for place in places)
         if missing > 0:
-            yield f"headers.{name}", f"{missing} of its {header.rows * header.columns} contacts are not described"
+            yield (
+                f"headers.{name}",
+                f"{missing} of its {header.rows * header.columns} contacts are not described",
+            )
 
 
 def _functions(board: Board, at: str, pin: Pin) -> Iterator[Fault]:
@@ -173,7 +215,10 @@ def _names(board: Board) -> Iterator[Fault]:
             yield f"pins.{name}.names", "has no name in any scheme"
         for scheme, text in pin.names.items():
             if scheme not in known:
-                yield f"pins.{name}.names.{scheme}", f"{scheme!r} is no name scheme of this board{hint(scheme, known)}"
+                yield (
+                    f"pins.{name}.names.{scheme}",
+                    f"{scheme!r} is no name scheme of this board{hint(scheme, known)}",
+                )
                 continue
             if scheme == LABEL or not text.strip():
                 continue

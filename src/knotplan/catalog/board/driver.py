@@ -1,6 +1,5 @@
 """The electrical character that pins have in common."""
 
-
 from knotplan.catalog.board.item import Item
 from knotplan.catalog.quantities import Range
 

@@ -12,7 +12,8 @@ ANY = "any"
 class Function(Item):
     """One job that a pin can do, by a numbered instance of a peripheral: ``pwm:A.1``.
 
-    An instance that can be led to several groups of pins, but only as a whole, names the group: ``uart:1.tx~2``.
+    An instance that can be led to several groups of pins, but only as a
+    whole, names the group: ``uart:1.tx~2``.
     """
 
     kind: str
@@ -30,14 +31,32 @@ class Function(Item):
         return f"{self.kind}:{self.instance}" if self.instance else ""
 
 
-KINDS = ("digital", "input", "output", "adc", "dac", "pwm", "i2c", "spi", "uart", "onewire", "capture", "touch",
-         "sink", "source", "bridge", "stream")  # fmt: skip
-"""what pins can do; "input" is a level that can be read but not driven, "output" one that can be driven but not read;
-sink, source and bridge switch the current of a load; "stream" hands on a timed protocol"""
+KINDS = (
+    "digital",
+    "input",
+    "output",
+    "adc",
+    "dac",
+    "pwm",
+    "i2c",
+    "spi",
+    "uart",
+    "onewire",
+    "capture",
+    "touch",
+    "sink",
+    "source",
+    "bridge",
+    "stream",
+)
+"""what pins can do; "input" is a level that can be read but not driven, "output" one that can be driven
+but not read; sink, source and bridge switch the current of a load; "stream" hands on a timed protocol"""
 
 
-FUNCTION = re.compile(r"(?P<kind>[a-z0-9]+)"
-                      r"(?::(?P<instance>[A-Za-z0-9]+)(?:\.(?P<channel>[a-z0-9-]+))?(?:~(?P<remap>[a-z0-9]+))?)?")  # fmt: skip
+FUNCTION = re.compile(
+    r"(?P<kind>[a-z0-9]+)"
+    r"(?::(?P<instance>[A-Za-z0-9]+)(?:\.(?P<channel>[a-z0-9-]+))?(?:~(?P<remap>[a-z0-9]+))?)?"
+)
 
 
 @lru_cache(4096)

@@ -13,9 +13,13 @@ PowerOn = Literal["pull-up", "pull-down", "floating", "high", "low", "toggling"]
 
 
 POWER_ON_WORDS: dict[str, str] = {
-    "pull-up": "pulled up", "pull-down": "pulled down", "floating": "floating", "high": "high", "low": "low",
+    "pull-up": "pulled up",
+    "pull-down": "pulled down",
+    "floating": "floating",
+    "high": "high",
+    "low": "low",
     "toggling": "toggling",
-}  # fmt: skip
+}
 """what a pin is before a program runs, in words"""
 
 
@@ -70,7 +74,11 @@ class Pin(Item):
     @property
     def power_on_states(self) -> tuple[str, ...]:
         """What it is before a program runs, one after another."""
-        return (self.power_on, self.starting) if self.starting and self.starting != self.power_on else (self.power_on,)
+        return (
+            (self.power_on, self.starting)
+            if self.starting and self.starting != self.power_on
+            else (self.power_on,)
+        )
 
     @property
     def power_on_words(self) -> str:

@@ -1,13 +1,13 @@
 """Timers, buses and converters, and how they make their rates."""
 
-
 from knotplan.catalog.board.item import Item
 
 
 class Divider(Item):
     """How a unit makes its rate: rate = hz / (times * divisor).
 
-    The divisors are `steps`, or where there are none every one from `least` to `most` in steps of `finest`."""
+    The divisors are `steps`, or where there are none every one from
+    `least` to `most` in steps of `finest`."""
 
     hz: float
     """the clock that goes in"""

@@ -48,7 +48,9 @@ def _made(kind: PartKind, chosen: dict[str, str | float]) -> tuple[Part | None, 
         return None, [(place.rstrip("`"), why)]
     except KeyError as error:
         name = str(error.args[0])
-        return None, [("", f'"={name}" stands for a parameter, and there is none of that name{hint(name, kind.params)}')]
+        return None, [
+            ("", f'"={name}" stands for a parameter, and there is none of that name{hint(name, kind.params)}')
+        ]
     except (ValueError, TypeError, AttributeError, RecursionError) as error:
         return None, [("", str(error) or type(error).__name__)]
 
@@ -70,7 +72,7 @@ def _no_lead(part: Part, name: str) -> str | None:
 def _leads(part: Part) -> Iterator[tuple[str, str]]:
     for name, lead in part.leads.items():
         if not lead.needs:
-            yield f"leads.{name}.needs", "is empty; a lead that needs nothing says kind = \"open\""
+            yield f"leads.{name}.needs", 'is empty; a lead that needs nothing says kind = "open"'
         for need in lead.needs:
             if getattr(need, "of", "") and (why := _no_lead(part, need.of)):  # type: ignore[union-attr]
                 yield f"leads.{name}.needs", f"of: {why}"
@@ -143,7 +145,11 @@ def _law(e: Element) -> Iterator[str]:
 
 def _ends(e: Element) -> dict[str, str]:
     """The nodes of an element, by field."""
-    return {f: n for f in ("a", "b", "wiper", "low", "collector", "drain") if (n := getattr(e, f, None)) is not None}
+    return {
+        f: n
+        for f in ("a", "b", "wiper", "low", "collector", "drain")
+        if (n := getattr(e, f, None)) is not None
+    }
 
 
 def _nodes(part: Part) -> Iterator[tuple[str, str]]:
@@ -174,7 +180,10 @@ def _facts(part: Part) -> Iterator[tuple[str, str]]:
         if why := _no_lead(part, want.lead):
             yield f"facts.wants[{k}].lead", why
         if not want.least <= want.value <= want.most:
-            yield f"facts.wants[{k}].value", f"{want.value:g} does not lie between {want.least:g} and {want.most:g}"
+            yield (
+                f"facts.wants[{k}].value",
+                f"{want.value:g} does not lie between {want.least:g} and {want.most:g}",
+            )
     stepper = part.facts.stepper
     for lead in stepper.order if stepper else ():
         if why := _no_lead(part, lead):

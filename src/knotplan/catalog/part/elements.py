@@ -112,7 +112,8 @@ class Varies(_Element, tag="varies"):
 
 
 class Talks(_Element, tag="talks"):
-    """An output of the part: it holds the lead `a` high (towards the lead `b`) or low (towards the lead `low`)."""
+    """An output of the part: it holds the lead `a` high (towards the lead
+    `b`) or low (towards the lead `low`)."""
 
     low: str
     high_ohm: Range
@@ -120,7 +121,8 @@ class Talks(_Element, tag="talks"):
     high_drop_v: float = 0.0
     """how far its high stays below its supply"""
     most_v: float = 0.0
-    """its high where the part has a regulator of its own, whatever its supply; 0 where it follows the supply"""
+    """its high where the part has a regulator of its own, whatever its
+    supply; 0 where it follows the supply"""
 
 
 class Coil(_Element, tag="coil"):
@@ -159,4 +161,19 @@ class Load(_Element, tag="load"):
             msgspec.structs.force_setattr(self, "times", 1.0)
 
 
-Element = Resistor | Diode | Zener | Bipolar | Fet | Led | Opto | Switch | Track | Varies | Talks | Coil | Motor | Load
+Element = (
+    Resistor
+    | Diode
+    | Zener
+    | Bipolar
+    | Fet
+    | Led
+    | Opto
+    | Switch
+    | Track
+    | Varies
+    | Talks
+    | Coil
+    | Motor
+    | Load
+)

@@ -1,4 +1,5 @@
-"""What is known of a part beyond its leads and its circuit: buses, times, motion, and what it wants beside it."""
+"""What is known of a part beyond its leads and its circuit: buses, times,
+motion, and what it wants beside it."""
 
 from typing import Literal
 

@@ -38,7 +38,9 @@ class PartKind(msgspec.Struct, frozen=True):
     def choices(self) -> Iterator[dict[str, str | float]]:
         """What can be chosen: nothing, and each choice of each parameter by itself."""
         yield {}
-        yield from ({name: value} for name, p in self.params.items() for value in p.choices if value != p.default)
+        yield from (
+            {name: value} for name, p in self.params.items() for value in p.choices if value != p.default
+        )
 
     def make(self, chosen: dict[str, str | float]) -> Part:
         """The part that these parameters make."""
@@ -66,7 +68,9 @@ def _repeated(block: dict[str, Any], values: dict[str, str | float]) -> dict[str
         raise ValueError(f"repeat.count is {count}; it has to be 1 to {MOST_REPEATED}")
     made: dict[str, Any] = {}
     for number in range(first, first + count):
-        made = _laid_over(made, _numbered({k: v for k, v in block.items() if k not in ("first", "count")}, str(number)))
+        made = _laid_over(
+            made, _numbered({k: v for k, v in block.items() if k not in ("first", "count")}, str(number))
+        )
     return made
 
 
@@ -99,7 +103,8 @@ def _filled(tree: Any, values: dict[str, str | float]) -> Any:
 
 
 def kind_from(part_id: str, tree: dict[str, Any]) -> PartKind:
-    """The part file that a tree is; raises msgspec.ValidationError, TypeError or KeyError where it is none."""
+    """The part file that a tree is; raises msgspec.ValidationError,
+    TypeError or KeyError where it is none."""
     params = msgspec.convert(tree.get("params", {}), dict[str, Parameter])
     words = msgspec.convert(tree.get("words", ()), tuple[str, ...])
     title, summary = msgspec.convert(tree["title"], str), msgspec.convert(tree["summary"], str)

@@ -14,7 +14,8 @@ class _Need(msgspec.Struct, frozen=True, forbid_unknown_fields=True, tag_field="
 
 
 class _Level(_Need):
-    """What a lead takes as high and low; shares are of the voltage of the part's lead `of`, its own supply."""
+    """What a lead takes as high and low; shares are of the voltage of
+    the part's lead `of`, its own supply."""
 
     high_v: float | None = None
     """least voltage that the lead takes as high"""
@@ -90,7 +91,8 @@ class Bus(_Need, tag="bus"):
 
     bus: Literal["i2c", "spi", "uart"]
     role: str
-    """the channel as boards name it: "sda", "sclk", "select", "tx": of the pin, so that a lead that sends needs "rx" """
+    """the channel as boards name it: "sda", "sclk", "select", "tx": of the pin,
+    so that a lead that sends needs "rx" """
     high_v: float | None = None
     high_share: float | None = None
     of: str = ""
@@ -134,20 +136,41 @@ class Gives(_Need, tag="gives"):
 
 
 class Open(_Need, tag="open"):
-    """Nothing: a contact that stays free unless somebody wants it (a relay's), or an output for another part."""
+    """Nothing: a contact that stays free unless somebody wants it (a
+    relay's), or an output for another part."""
 
 
 class Coupled(_Need, tag="coupled"):
     """Whatever the load needs that hangs on the other side: a relay's common contact, a bar's feed."""
 
 
-Need = Output | Pulse | Stream | Switched | Input | Analog | Bus | Supply | Ground | Feed | Gives | Open | Coupled
+Need = (
+    Output
+    | Pulse
+    | Stream
+    | Switched
+    | Input
+    | Analog
+    | Bus
+    | Supply
+    | Ground
+    | Feed
+    | Gives
+    | Open
+    | Coupled
+)
 Driven = (Output, Pulse, Stream)
 """needs that are met by a pin that drives"""
 
 
-PLAIN: dict[type, str] = {Ground: "ground", Feed: "feeds a board", Gives: "gives power", Analog: "analogue input",
-                          Open: "output for another part", Coupled: "what it passes on"}  # fmt: skip
+PLAIN: dict[type, str] = {
+    Ground: "ground",
+    Feed: "feeds a board",
+    Gives: "gives power",
+    Analog: "analogue input",
+    Open: "output for another part",
+    Coupled: "what it passes on",
+}
 STREAMS = {"pixels": "pixel data", "one-wire": "one-wire data", "single-line": "single-line data"}
 SWITCHES = {"low": "switched to ground", "high": "switched supply", "bridge": "driven either way"}
 BUSES = {"i2c": "I2C", "spi": "SPI", "uart": "UART"}

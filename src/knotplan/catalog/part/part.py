@@ -14,11 +14,14 @@ from knotplan.catalog.part.needs import Ground, Need
 from knotplan.catalog.part.parameter import Parameter
 from knotplan.catalog.part.source import Source
 
-Category = Literal["light", "relay", "motor", "input", "sensor", "display", "memory", "hub", "supply", "wiring"]
+Category = Literal[
+    "light", "relay", "motor", "input", "sensor", "display", "memory", "hub", "supply", "wiring"
+]
 
 
 class Part(Item, eq=False, dict=True):
-    """One definite part: a file with its parameters filled in. It is itself only: what is derived can be kept by it."""
+    """One definite part: a file with its parameters filled in. It is itself
+    only: what is derived can be kept by it."""
 
     id: str
     title: str

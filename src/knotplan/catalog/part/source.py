@@ -1,6 +1,5 @@
 """What a supply gives."""
 
-
 from knotplan.catalog.part.item import Item
 from knotplan.catalog.quantities import Range
 

@@ -1,4 +1,5 @@
-"""Who answers where on I2C: each device's bus and address, as its strap pads or a command make it (addresses of 7 bits)."""
+"""Who answers where on I2C: each device's bus and address, as its strap pads or a
+command make it (addresses of 7 bits)."""
 
 from itertools import product
 from typing import Literal
@@ -16,11 +17,14 @@ from knotplan.core.plan.document import BOARD, split
 FREE = range(0x08, 0x78)
 """what devices may have; the rest is reserved (NXP UM10204 clause 3.1.12)"""
 RESERVED: tuple[tuple[range, str], ...] = (
-    (range(0x00, 0x01), "general call, or start byte"), (range(0x01, 0x02), "CBUS address"),
-    (range(0x02, 0x03), "another bus format"), (range(0x03, 0x04), "kept for the future"),
-    (range(0x04, 0x08), "high-speed mode's controller code"), (range(0x78, 0x7C), "addresses of ten bits"),
+    (range(0x00, 0x01), "general call, or start byte"),
+    (range(0x01, 0x02), "CBUS address"),
+    (range(0x02, 0x03), "another bus format"),
+    (range(0x03, 0x04), "kept for the future"),
+    (range(0x04, 0x08), "high-speed mode's controller code"),
+    (range(0x78, 0x7C), "addresses of ten bits"),
     (range(0x7C, 0x80), "device's identity"),
-)  # fmt: skip
+)
 """reserved addresses and what for (NXP UM10204 clause 3.1.12, table 4)"""
 
 
@@ -56,14 +60,19 @@ def reserved(address: int) -> str:
 
 def positions(spec: Parameter, pad: Pad) -> dict[str, int]:
     """What each position of a pad adds, by the choice's name, the usual one first."""
-    made = {c: pad.positions.get(c, 0) if pad.positions else (0 if c == spec.default else pad.adds) for c in spec.choices}
+    made = {
+        c: pad.positions.get(c, 0) if pad.positions else (0 if c == spec.default else pad.adds)
+        for c in spec.choices
+    }
     usual = str(spec.default)
     return {usual: made[usual], **made}
 
 
 def stands(circuit: Circuit, part_id: str, pad: Pad) -> str:
     """The position in which a device's pad is planned."""
-    return str(circuit.placed[part_id].params.get(pad.param, circuit.parts[part_id].params[pad.param].default))
+    return str(
+        circuit.placed[part_id].params.get(pad.param, circuit.parts[part_id].params[pad.param].default)
+    )
 
 
 def address_of(circuit: Circuit, part_id: str) -> int | None:
@@ -72,7 +81,9 @@ def address_of(circuit: Circuit, part_id: str) -> int | None:
     if facts is None:
         return None
     specs = circuit.parts[part_id].params
-    return facts.address + sum(positions(specs[p.param], p).get(stands(circuit, part_id, p), 0) for p in facts.pads)
+    return facts.address + sum(
+        positions(specs[p.param], p).get(stands(circuit, part_id, p), 0) for p in facts.pads
+    )
 
 
 @derived
@@ -157,16 +168,26 @@ def can_be(circuit: Circuit, part_id: str) -> list[Straps]:
 
 
 def _strapped(circuit: Circuit, part_id: str, facts: I2c, choice: tuple[tuple[str, int], ...]) -> Straps:
-    changed = tuple((pad.param, value) for pad, (value, _) in zip(facts.pads, choice, strict=True)
-                    if stands(circuit, part_id, pad) != value)  # fmt: skip
+    changed = tuple(
+        (pad.param, value)
+        for pad, (value, _) in zip(facts.pads, choice, strict=True)
+        if stands(circuit, part_id, pad) != value
+    )
     return Straps(facts.address + sum(adds for _, adds in choice), changed)
 
 
 def free_straps(circuit: Circuit, place: Place, others: list[Place]) -> Straps | None:
     """What gives a device the nearest address at which nobody else answers, with the fewest changes."""
-    free = [s for s in can_be(circuit, place.part) if s.params
-            and not any(clash(circuit, Place(place.part, place.bus, s.address, place.all_call), o)
-                        for o in others if o.part != place.part)]  # fmt: skip
+    free = [
+        s
+        for s in can_be(circuit, place.part)
+        if s.params
+        and not any(
+            clash(circuit, Place(place.part, place.bus, s.address, place.all_call), o)
+            for o in others
+            if o.part != place.part
+        )
+    ]
     return min(free, key=lambda s: (len(s.params), s.address), default=None)
 
 
@@ -180,6 +201,11 @@ def soldering(circuit: Circuit, part_id: str, params: dict[str, str | float] | N
         if len(specs[pad.param].choices) > 2:
             said.append(f"{name} to {now}")
         else:
-            said.append(f"leave {name} {now}" if now == specs[pad.param].default else f"bridge {name}" if now == "bridged"
-                        else f"{name} {now}")  # fmt: skip
+            said.append(
+                f"leave {name} {now}"
+                if now == specs[pad.param].default
+                else f"bridge {name}"
+                if now == "bridged"
+                else f"{name} {now}"
+            )
     return "; ".join(said)

@@ -21,8 +21,12 @@ BRANCH_OHM = 4700.0
 
 def i2c_leads(c: Circuit, part_id: str) -> dict[str, str]:
     """A part's leads by their role on the bus: {"sda": "water.sda", "scl": "water.scl"}."""
-    return {n.role: f"{part_id}.{name}" for name, lead in c.parts[part_id].leads.items() for n in lead.needs
-            if isinstance(n, Bus) and n.bus == "i2c"}  # fmt: skip
+    return {
+        n.role: f"{part_id}.{name}"
+        for name, lead in c.parts[part_id].leads.items()
+        for n in lead.needs
+        if isinstance(n, Bus) and n.bus == "i2c"
+    }
 
 
 def other_bus(c: Circuit, place: Place, found: Sequence[Place]) -> Iterator[Remedy]:
@@ -49,8 +53,8 @@ def _at(c: Circuit, lead: str, contact: str) -> list[BusUnit]:
 
 
 def behind_switch(c: Circuit, catalog: Catalog, part_ids: Sequence[str]) -> Remedy | None:
-    """A bus switch between the bus and some devices, each on a branch of its own; nothing where there are more of them than
-    branches, or where the switch itself finds no free address."""
+    """A bus switch between the bus and some devices, each on a branch of its own; nothing where there are
+    more of them than branches, or where the switch itself finds no free address."""
     leads = {p: i2c_leads(c, p) for p in part_ids}
     ties = {role: c.ties.of(leads[part_ids[0]].get(role, "")) for role in ("sda", "scl")}
     if len(part_ids) > BRANCHES or any(t is None for t in ties.values()):
@@ -64,7 +68,9 @@ def behind_switch(c: Circuit, catalog: Catalog, part_ids: Sequence[str]) -> Reme
     for k, part_id in enumerate(part_ids):
         for role, lead in leads[part_id].items():
             steps.append(Step(edits.tie, (lead, f"{hub}.{role[:2]}{k}")))
-    made = _pulled(c, catalog, part_ids, Remedy(f"Put {_names(c, part_ids)} behind a bus switch", tuple(steps)))
+    made = _pulled(
+        c, catalog, part_ids, Remedy(f"Put {_names(c, part_ids)} behind a bus switch", tuple(steps))
+    )
     return _strapped(c, catalog, hub, made)
 
 
@@ -86,7 +92,8 @@ def _fed_like(c: Circuit, part_id: str) -> dict[str, str]:
 
 
 def _pulled(c: Circuit, catalog: Catalog, part_ids: Sequence[str], remedy: Remedy) -> Remedy:
-    """With pull-ups on the branches where the devices bring none: the trunk's do not reach behind the switch."""
+    """With pull-ups on the branches where the devices bring none: the
+    trunk's do not reach behind the switch."""
     after = Circuit(remedy.apply(c.plan), catalog)
     steps = []
     for part_id in part_ids:
@@ -109,4 +116,8 @@ def _strapped(c: Circuit, catalog: Catalog, hub: str, remedy: Remedy) -> Remedy 
     if not any(here.address in (p.address, p.all_call) for p in others):
         return remedy
     straps = free_straps(after, here, others)
-    return Remedy(remedy.title, (*remedy.steps, Step(edits.set_params, (hub, dict(straps.params))))) if straps else None
+    return (
+        Remedy(remedy.title, (*remedy.steps, Step(edits.set_params, (hub, dict(straps.params)))))
+        if straps
+        else None
+    )

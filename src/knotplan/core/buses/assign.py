@@ -1,8 +1,8 @@
 """Addresses for many devices at once: exact, or the smallest reason why not.
 
-Two devices need different addresses where they hear one another: on one bus, or one on a branch behind a switch of the
-other's. All devices from the board out to one branch are such a *line of sight*: no two of them may have one address, and
-every pair that hears one another stands in some line of sight together.
+Two devices need different addresses where they hear one another: on one bus, or one on a branch behind a
+switch of the other's. All devices from the board out to one branch are such a *line of sight*: no two of them
+may have one address, and every pair that hears one another stands in some line of sight together.
 """
 
 from collections.abc import Iterable, Sequence
@@ -32,8 +32,9 @@ class Conflict(Struct, frozen=True):
 
 
 def assign(circuit: Circuit, parts: Sequence[str]) -> Given | Conflict:
-    """Addresses for some devices around all others, which stay: as few devices changed as possible, then as few pads, then
-    the lowest addresses. Where that cannot be, the fewest devices that cannot stand together."""
+    """Addresses for some devices around all others, which stay: as few devices changed as
+    possible, then as few pads, then the lowest addresses. Where that cannot be, the fewest
+    devices that cannot stand together."""
     asked = set(parts)
     found = places(circuit)
     here = {p.part: p for p in found if p.part in asked}
@@ -49,6 +50,7 @@ def assign(circuit: Circuit, parts: Sequence[str]) -> Given | Conflict:
 
 def _left(circuit: Circuit, place: Place, fixed: list[Place]) -> dict[int, Straps]:
     """The addresses that are left to a device beside those that stay."""
+
     def free(address: int) -> bool:
         made = Place(place.part, place.bus, address, place.all_call, wakes_at=place.wakes_at)
         return not any(clash(circuit, made, o) for o in fixed)
@@ -57,7 +59,8 @@ def _left(circuit: Circuit, place: Place, fixed: list[Place]) -> dict[int, Strap
 
 
 def _lines_of_sight(circuit: Circuit, here: Iterable[Place]) -> list[tuple[str, ...]]:
-    """The devices that hear one another, each such set once: those of a bus with those of every bus that it branches off."""
+    """The devices that hear one another, each such set once: those of a bus with
+    those of every bus that it branches off."""
     on = list(here)
     buses = dict.fromkeys(p.bus for p in on)
     lines = [tuple(p.part for p in on if p.bus in trunk(circuit, bus)) for bus in buses]
@@ -65,12 +68,13 @@ def _lines_of_sight(circuit: Circuit, here: Iterable[Place]) -> list[tuple[str, 
 
 
 def _too_few(line: Sequence[str], options: dict[str, dict[int, Straps]]) -> Conflict | None:
-    """The smallest set of devices of a line of sight that have fewer addresses than they are (Hall's theorem).
+    """The smallest set of devices of a line of sight that have fewer
+    addresses than they are (Hall's theorem).
 
-    A largest matching leaves some devices without an address. From each of those, whatever can be reached by going to an
-    address that a device can have and on to the device that has it is such a set, with exactly one address too few. Any set
-    with too few contains a device that was left out, and with it all that can be reached from there: so the smallest of
-    these is the smallest of all."""
+    A largest matching leaves some devices without an address. From each of those, whatever can be reached
+    by going to an address that a device can have and on to the device that has it is such a set, with
+    exactly one address too few. Any set with too few contains a device that was left out, and with it all
+    that can be reached from there: so the smallest of these is the smallest of all."""
     holder: dict[int, str] = {}
 
     def seat(part: str, seen: set[int]) -> bool:
@@ -87,7 +91,9 @@ def _too_few(line: Sequence[str], options: dict[str, dict[int, Straps]]) -> Conf
     if not reached:
         return None
     smallest = min(reached, key=len)
-    return Conflict(tuple(p for p in line if p in smallest), tuple(sorted({a for p in smallest for a in options[p]})))
+    return Conflict(
+        tuple(p for p in line if p in smallest), tuple(sorted({a for p in smallest for a in options[p]}))
+    )
 
 
 def _reach(part: str, options: dict[str, dict[int, Straps]], holder: dict[int, str]) -> set[str]:
@@ -99,7 +105,9 @@ def _reach(part: str, options: dict[str, dict[int, Straps]], holder: dict[int, s
     return found
 
 
-def _cheapest(options: dict[str, dict[int, Straps]], lines: Sequence[Sequence[str]]) -> dict[str, Straps] | None:
+def _cheapest(
+    options: dict[str, dict[int, Straps]], lines: Sequence[Sequence[str]]
+) -> dict[str, Straps] | None:
     """The cheapest addresses by a 0/1 programme: one for each device, none twice in a line of sight."""
     import numpy as np
     from scipy.optimize import Bounds, LinearConstraint, milp
@@ -118,19 +126,26 @@ def _cheapest(options: dict[str, dict[int, Straps]], lines: Sequence[Sequence[st
                 by_address.setdefault(s.address, []).append(k)
         rows += [ks for ks in by_address.values() if len(ks) > 1]
     at = [(r, k) for r, ks in enumerate(rows) for k in ks]
-    matrix = coo_array((np.ones(len(at)), ([r for r, _ in at], [k for _, k in at])), shape=(len(rows), len(columns)))
+    matrix = coo_array(
+        (np.ones(len(at)), ([r for r, _ in at], [k for _, k in at])), shape=(len(rows), len(columns))
+    )
     low = np.r_[np.ones(alone), np.zeros(len(rows) - alone)]
     cost = np.array([_cost(s, len(options)) for _, s in columns])
-    found = milp(cost, integrality=np.ones(len(columns)), bounds=Bounds(0, 1),
-                 constraints=LinearConstraint(matrix.tocsr(), low, np.ones(len(rows))),
-                 options={"mip_rel_gap": 0.0, "disp": False})  # fmt: skip
+    found = milp(
+        cost,
+        integrality=np.ones(len(columns)),
+        bounds=Bounds(0, 1),
+        constraints=LinearConstraint(matrix.tocsr(), low, np.ones(len(rows))),
+        options={"mip_rel_gap": 0.0, "disp": False},
+    )
     if found.x is None:
         return None
     return {part: s for (part, s), x in zip(columns, found.x, strict=True) if x > 0.5}
 
 
 def _cost(s: Straps, devices: int) -> float:
-    """One device that changes counts more than all pads of all devices, and one pad more than all addresses together."""
+    """One device that changes counts more than all pads of all devices, and one
+    pad more than all addresses together."""
     return 100 * devices * bool(s.params) + 10 * len(s.params) + s.address / (128 * devices)
 
 
@@ -139,6 +154,9 @@ def _irreducible(options: dict[str, dict[int, Straps]], lines: Sequence[Sequence
     kept = list(options)
     for part in list(kept):
         fewer = [p for p in kept if p != part]
-        if _cheapest({p: options[p] for p in fewer}, [[p for p in line if p in fewer] for line in lines]) is None:
+        if (
+            _cheapest({p: options[p] for p in fewer}, [[p for p in line if p in fewer] for line in lines])
+            is None
+        ):
             kept = fewer
     return Conflict(tuple(kept), tuple(sorted({a for p in kept for a in options[p]})))

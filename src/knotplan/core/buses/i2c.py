@@ -1,4 +1,5 @@
-"""Every I2C bus of a plan: the board's own and those behind bus switches, each with its map of addresses and its speed."""
+"""Every I2C bus of a plan: the board's own and those behind bus switches, each with
+its map of addresses and its speed."""
 
 from itertools import combinations
 from typing import Literal
@@ -16,7 +17,8 @@ from knotplan.core.quantity.written import show
 
 USUAL_HZ = 100e3
 State = Literal["free", "reserved", "taken", "all-call", "clash", "elsewhere"]
-"""of an address on a bus; elsewhere: who has it sits on a bus that is heard here, before or behind a switch"""
+"""of an address on a bus; elsewhere: who has it sits on a bus that is
+heard here, before or behind a switch"""
 
 
 class Cell(Struct, frozen=True):
@@ -104,8 +106,16 @@ def _bus(c: Circuit, bus: BusUnit, found: list[Place]) -> I2cBus:
     wish = c.plan.clock(bus_id(root))
     usual = unit.speeds[0] if unit is not None and unit.speeds else USUAL_HZ
     heard = tuple(p for p in found if p.bus != bus and meet(c, p.bus, bus))
-    return I2cBus(bus, title_of(c, bus), len(way) - 1, tuple(p for p in found if p.bus == bus), heard,
-                  wish or usual, bool(wish), sections(c, bus))  # fmt: skip
+    return I2cBus(
+        bus,
+        title_of(c, bus),
+        len(way) - 1,
+        tuple(p for p in found if p.bus == bus),
+        heard,
+        wish or usual,
+        bool(wish),
+        sections(c, bus),
+    )
 
 
 def title_of(c: Circuit, bus: BusUnit) -> str:
@@ -157,13 +167,18 @@ def _cell(c: Circuit, bus: I2cBus, address: int, here: list[Place], called: list
 
 
 def notes(c: Circuit, bus: I2cBus) -> list[str]:
-    """What a program has to know of the devices on a bus; devices of which the same holds are named together."""
+    """What a program has to know of the devices on a bus; devices of
+    which the same holds are named together."""
     said: list[str] = []
     slow = slowest(c, bus)
     if slow is not None:
         said.append(f"The slowest device is {named(c, slow)}: at most {show(most_hz(c, slow), 'Hz')}.")
     unit = c.hardware.unit_spec(trunk(c, bus.bus)[-1].unit)
-    heard = "this controller waits for that" if unit is None or unit.waits else "this controller does not wait: keep it slow"
+    heard = (
+        "this controller waits for that"
+        if unit is None or unit.waits
+        else "this controller does not wait: keep it slow"
+    )
     groups: dict[str, list[str]] = {}
     for p in bus.devices:
         facts = c.parts[p.part].facts.i2c if p.part else None
@@ -172,12 +187,21 @@ def notes(c: Circuit, bus: I2cBus) -> list[str]:
         for holds, text in (
             (facts.stretches, f"may hold the clock low while busy; {heard}"),
             (facts.no_stop, "wants a repeated start: no stop between the register's number and the reading"),
-            (bool(facts.by_command), f"gets 0x{p.address:02X} by command, anew after each power-on; until then it answers at "
-                                     f"0x{facts.wakes_at or facts.address:02X}"),
-            (facts.passes_all, "is told first which branch to join; then a program speaks to what hangs there"),
-            (facts.all_call is not None, f"also answers at 0x{facts.all_call or 0:02X}, with all others of its kind, until a "
-                                         "program switches that off"),
-        ):  # fmt: skip
+            (
+                bool(facts.by_command),
+                f"gets 0x{p.address:02X} by command, anew after each power-on; until then it answers at "
+                f"0x{facts.wakes_at or facts.address:02X}",
+            ),
+            (
+                facts.passes_all,
+                "is told first which branch to join; then a program speaks to what hangs there",
+            ),
+            (
+                facts.all_call is not None,
+                f"also answers at 0x{facts.all_call or 0:02X}, with all others of its kind, until a "
+                "program switches that off",
+            ),
+        ):
             if holds:
                 groups.setdefault(text, []).append(named(c, p))
     return said + [f"{some(names)}: {text}." for text, names in groups.items()]

@@ -1,8 +1,8 @@
-"""The lines of an I2C bus as wires: what pulls them up, what loads them, how fast they rise and how low they get.
+"""The lines of an I2C bus as wires: what pulls them up, what loads them, how
+fast they rise and how low they get.
 
 All pull-ups of a line act in parallel; what lies behind a level shifter is a section of its own.
 """
-
 
 from msgspec import Struct
 
@@ -37,8 +37,11 @@ class Mode(Struct, frozen=True):
     sinks_a: float
 
 
-MODES = (Mode("Standard mode", 100e3, 1000e-9, 400e-12, 3e-3), Mode("Fast mode", 400e3, 300e-9, 400e-12, 3e-3),
-         Mode("Fast-mode plus", 1e6, 120e-9, 550e-12, 20e-3))  # fmt: skip
+MODES = (
+    Mode("Standard mode", 100e3, 1000e-9, 400e-12, 3e-3),
+    Mode("Fast mode", 400e3, 300e-9, 400e-12, 3e-3),
+    Mode("Fast-mode plus", 1e6, 120e-9, 550e-12, 20e-3),
+)
 
 
 def mode_for(hz: float) -> Mode:
@@ -89,7 +92,10 @@ class Section(Struct, frozen=True):
         ohm = self.ohm
         if ohm is None:
             return None
-        parts = (sum(getattr(p.volts, at) / p.ohm.typ for p in self.pulls) * ohm.typ for at in ("min", "typ", "max"))
+        parts = (
+            sum(getattr(p.volts, at) / p.ohm.typ for p in self.pulls) * ohm.typ
+            for at in ("min", "typ", "max")
+        )
         return Range(*parts)
 
     @property
@@ -108,7 +114,8 @@ class Section(Struct, frozen=True):
 
     @property
     def least_ohm(self) -> float:
-        """The strongest pull-up that the weakest driver still pulls low: R_p(min) = (V_DD - V_OL) / I_OL (clause 7.1)."""
+        """The strongest pull-up that the weakest driver still pulls low: R_p(min)
+        = (V_DD - V_OL) / I_OL (clause 7.1)."""
         weak, volts = self.weakest, self.volts
         return (volts.max - LOW_V) / weak.amps if weak and volts else 0.0
 
@@ -122,7 +129,8 @@ class Section(Struct, frozen=True):
         return (self.volts.max - LOW_V) / self.ohm.min if self.volts and self.ohm else 0.0
 
     def low_v(self, sink: Sink) -> float:
-        """The level that a driver leaves, at worst: V_OL = V * R_on / (R_on + R_p), with R_on = 0.4 V / I_OL."""
+        """The level that a driver leaves, at worst: V_OL = V * R_on /
+        (R_on + R_p), with R_on = 0.4 V / I_OL."""
         if self.volts is None or self.ohm is None:
             return 0.0
         on = LOW_V / sink.amps
@@ -191,15 +199,24 @@ def _joined(c: Circuit, net: str, ties: list[Tie]) -> tuple[set[str], list[str]]
 
 def _section(c: Circuit, role: str, nets: set[str]) -> Section:
     rank = _in_the_plan(c)
-    contacts = sorted({m for n in nets for m in c.nets.members.get(n, [n])}, key=lambda m: (rank.get(m, 0), m))
+    contacts = sorted(
+        {m for n in nets for m in c.nets.members.get(n, [n])}, key=lambda m: (rank.get(m, 0), m)
+    )
     parts = tuple(dict.fromkeys(p for m in contacts if (p := split(m)[0]) in c.parts and _role(c, m) == role))
-    return Section(role, tuple(sorted(nets)), tuple(pulls(c, nets, contacts)), tuple(_weights(c, nets, contacts)),
-                   tuple(_sinks(c, role, contacts)), parts)  # fmt: skip
+    return Section(
+        role,
+        tuple(sorted(nets)),
+        tuple(pulls(c, nets, contacts)),
+        tuple(_weights(c, nets, contacts)),
+        tuple(_sinks(c, role, contacts)),
+        parts,
+    )
 
 
 @derived
 def _in_the_plan(c: Circuit) -> dict[str, int]:
-    """The place of every lead in the plan, from 1: parts' names and ids decide nothing. The board comes before them."""
+    """The place of every lead in the plan, from 1: parts' names and ids decide
+    nothing. The board comes before them."""
     return {lead: k for k, lead in enumerate(c.contacts.leads(), 1)}
 
 
@@ -236,7 +253,10 @@ def _sinks(c: Circuit, role: str, contacts: list[str]) -> list[Sink]:
 def supply_of(c: Circuit, part_id: str) -> Range | None:
     """The voltage of the supply on which a device's inputs are measured: its first supply lead's."""
     for name, lead in c.parts[part_id].leads.items():
-        if isinstance(lead.needs[0], Supply) and (origin := c.supplies.origin(f"{part_id}.{name}")) is not None:
+        if (
+            isinstance(lead.needs[0], Supply)
+            and (origin := c.supplies.origin(f"{part_id}.{name}")) is not None
+        ):
             return origin.volts
     return None
 

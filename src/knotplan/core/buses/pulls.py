@@ -43,7 +43,8 @@ def shifter_in(tie: Tie) -> LevelShifter | None:
 
 
 def pulls(c: Circuit, nets: set[str], contacts: Collection[str]) -> list[Pull]:
-    """Everything that pulls a line up which is made of these nets, with the contacts on them: pins, modules, beads."""
+    """Everything that pulls a line up which is made of these nets, with the
+    contacts on them: pins, modules, beads."""
     found = [p for m in contacts if (p := _of_pin(c, m)) is not None]
     build = Builder(c)
     for part_id in dict.fromkeys(split(m)[0] for m in contacts):
@@ -53,7 +54,10 @@ def pulls(c: Circuit, nets: set[str], contacts: Collection[str]) -> list[Pull]:
         build.tie(tie)
         shifter = shifter_in(tie)
         if shifter is not None and shifter.style == "mosfet":
-            for rail, net in ((shifter.lead_rail, c.nets.of(tie.lead)), (shifter.pin_rail, c.nets.of(tie.to))):
+            for rail, net in (
+                (shifter.lead_rail, c.nets.of(tie.lead)),
+                (shifter.pin_rail, c.nets.of(tie.to)),
+            ):
                 origin = c.supplies.origin(rail)
                 if net in nets and origin is not None:
                     pull = Range.around(SHIFTER_PULL_OHM, 0.05)
@@ -81,7 +85,14 @@ def _of_pin(c: Circuit, contact: str) -> Pull | None:
     if volts is None:
         return None
     if pin.fitted_pull_ohm:
-        return Pull("fitted on the board", Range.around(pin.fitted_pull_ohm, 0.05), volts, c.supplies.rail_title(contact))
+        return Pull(
+            "fitted on the board",
+            Range.around(pin.fitted_pull_ohm, 0.05),
+            volts,
+            c.supplies.rail_title(contact),
+        )
     if driver.pull_up_ohm and any(t.pull == "up" for t in c.ties.holders.get(contact, ())):
-        return Pull(f"inside {c.titles.full(contact)}", driver.pull_up_ohm, volts, c.supplies.rail_title(contact))
+        return Pull(
+            f"inside {c.titles.full(contact)}", driver.pull_up_ohm, volts, c.supplies.rail_title(contact)
+        )
     return None

@@ -69,7 +69,8 @@ class SingleLine(Struct, frozen=True):
 
     @property
     def feeding_ohm(self) -> float | None:
-        """The weakest pull-up that feeds a part while it measures: R = (V - V_least) / I; nothing where none needs that."""
+        """The weakest pull-up that feeds a part while it measures: R = (V - V_least)
+        / I; nothing where none needs that."""
         if not self.parasitic or self.volts is None or not self.convert_a:
             return None
         return (self.volts.min - self.least_v) / self.convert_a
@@ -91,12 +92,31 @@ def _line(c: Circuit, contact: str, ties: list[Tie]) -> SingleLine:
     parts = tuple(split(t.lead)[0] for t in ties)
     metres = [t.length_m or USUAL_M for t in ties]
     wires = [c.parts[p].facts.one_wire for p in parts]
-    farad = CONTACT_FARAD + sum(m * FARAD_PER_M[t.lay] for m, t in zip(metres, ties, strict=True)) + \
-        sum(w.farad if w else CONTACT_FARAD for w in wires)  # fmt: skip
-    lives = [(p, w) for p, w in zip(parts, wires, strict=True) if w is not None and c.nets.is_ground(f"{p}.{w.supply}")]
-    found = pulls(c, {c.nets.of(end) for t in ties for end in (t.lead, t.to)}, [contact, *(t.lead for t in ties)])
+    farad = (
+        CONTACT_FARAD
+        + sum(m * FARAD_PER_M[t.lay] for m, t in zip(metres, ties, strict=True))
+        + sum(w.farad if w else CONTACT_FARAD for w in wires)
+    )
+    lives = [
+        (p, w)
+        for p, w in zip(parts, wires, strict=True)
+        if w is not None and c.nets.is_ground(f"{p}.{w.supply}")
+    ]
+    found = pulls(
+        c, {c.nets.of(end) for t in ties for end in (t.lead, t.to)}, [contact, *(t.lead for t in ties)]
+    )
     one_wire = needs[0].protocol == "one-wire"
     timed = keeps_time(c, contact, both_ways=True) or (one_wire and "digital" not in c.board.keeps_time)
-    return SingleLine(contact, needs[0].protocol, parts, tuple(found), farad, sum(metres), timed, min(n.finest_s for n in needs),
-                      tuple(p for p, _ in lives), max((w.convert_a for _, w in lives), default=0.0),
-                      max((w.least_v for _, w in lives), default=0.0))  # fmt: skip
+    return SingleLine(
+        contact,
+        needs[0].protocol,
+        parts,
+        tuple(found),
+        farad,
+        sum(metres),
+        timed,
+        min(n.finest_s for n in needs),
+        tuple(p for p, _ in lives),
+        max((w.convert_a for _, w in lives), default=0.0),
+        max((w.least_v for _, w in lives), default=0.0),
+    )

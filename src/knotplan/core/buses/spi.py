@@ -1,4 +1,5 @@
-"""SPI: who shares a controller's clock and data, who has which select, in which order a daisy chain stands, how fast it goes."""
+"""SPI: who shares a controller's clock and data, who has which select, in which order a
+daisy chain stands, how fast it goes."""
 
 from typing import Literal
 
@@ -80,16 +81,24 @@ class Controller(Struct, frozen=True):
 
 @derived
 def controllers(c: Circuit) -> tuple[Controller, ...]:
-    """Every controller that something is tied to: the board's, and sets of plain pins that a program drives."""
+    """Every controller that something is tied to: the board's, and sets
+    of plain pins that a program drives."""
     groups: dict[str, list[Device]] = {}
     for part_id, part in c.parts.items():
         if part.facts.spi is None:
             continue
-        ties = {need.role: tie for name in part.leads if (tie := c.ties.of(f"{part_id}.{name}")) is not None
-                and isinstance(need := c.needs.of(tie.lead), Bus) and need.bus == "spi"}  # fmt: skip
+        ties = {
+            need.role: tie
+            for name in part.leads
+            if (tie := c.ties.of(f"{part_id}.{name}")) is not None
+            and isinstance(need := c.needs.of(tie.lead), Bus)
+            and need.bus == "spi"
+        }
         if ties:
             home = _home(c, ties)
-            groups.setdefault(home, []).append(Device(part_id, {r: t.to for r, t in ties.items()}, _place(c, ties)))
+            groups.setdefault(home, []).append(
+                Device(part_id, {r: t.to for r, t in ties.items()}, _place(c, ties))
+            )
     return tuple(_controller(c, home, devices) for home, devices in groups.items())
 
 
@@ -125,12 +134,21 @@ def _place(c: Circuit, ties: dict[str, Tie]) -> int:
 
 def _controller(c: Circuit, home: str, devices: list[Device]) -> Controller:
     unit = "" if home.startswith("pins@") else home.partition("@")[0]
-    lines = {role: tuple(dict.fromkeys(d.ties[role] for d in devices if role in d.ties and split(d.ties[role])[0] == BOARD))
-             for role in ROLES if role != "select"}  # fmt: skip
+    lines = {
+        role: tuple(
+            dict.fromkeys(d.ties[role] for d in devices if role in d.ties and split(d.ties[role])[0] == BOARD)
+        )
+        for role in ROLES
+        if role != "select"
+    }
     by_select: dict[str, list[Device]] = {}
     for d in devices:
-        by_select.setdefault(upstream(c, d.ties.get("select", "")) if d.ties.get("select") else "", []).append(d)
-    selects = tuple(_select(c, contact, sorted(ds, key=lambda d: d.place)) for contact, ds in by_select.items())
+        by_select.setdefault(
+            upstream(c, d.ties.get("select", "")) if d.ties.get("select") else "", []
+        ).append(d)
+    selects = tuple(
+        _select(c, contact, sorted(ds, key=lambda d: d.place)) for contact, ds in by_select.items()
+    )
     modes = set.intersection(*({*_facts(c, d).modes} for d in devices))
     metres = max((t.length_m or USUAL_M for d in devices for t in _ties_of(c, d)), default=0.0)
     chains = max((d.place for d in devices), default=0)
@@ -139,11 +157,27 @@ def _controller(c: Circuit, home: str, devices: list[Device]) -> Controller:
     spec = c.hardware.unit_spec(unit)
     divider = spec.rate if spec is not None else None
     reached = at_most(divider, min(wish or most, most)) if divider is not None else None
-    return Controller(home, _title(c, home, unit), unit, lines, selects, wish, most, why, reached, tuple(sorted(modes)), metres)
+    return Controller(
+        home,
+        _title(c, home, unit),
+        unit,
+        lines,
+        selects,
+        wish,
+        most,
+        why,
+        reached,
+        tuple(sorted(modes)),
+        metres,
+    )
 
 
 def _ties_of(c: Circuit, d: Device) -> list[Tie]:
-    return [t for name in c.parts[d.part].leads if (t := c.ties.of(f"{d.part}.{name}")) is not None and t.to in d.ties.values()]
+    return [
+        t
+        for name in c.parts[d.part].leads
+        if (t := c.ties.of(f"{d.part}.{name}")) is not None and t.to in d.ties.values()
+    ]
 
 
 def _facts(c: Circuit, d: Device) -> Spi:
@@ -161,22 +195,30 @@ def _title(c: Circuit, home: str, unit: str) -> str:
 
 
 def _select(c: Circuit, contact: str, devices: list[Device]) -> Select:
-    return Select(contact, tuple(devices), _idle(c, contact, devices), sum(_facts(c, d).bits for d in devices))
+    return Select(
+        contact, tuple(devices), _idle(c, contact, devices), sum(_facts(c, d).bits for d in devices)
+    )
 
 
-def _idle(c: Circuit, contact: str, devices: list[Device]) -> Literal["held", "wakes inactive", "floats", "wakes active"]:
+def _idle(
+    c: Circuit, contact: str, devices: list[Device]
+) -> Literal["held", "wakes inactive", "floats", "wakes active"]:
     """What a select does before a program runs; a latch may do what it likes."""
     pin = c.contacts.pin(contact)
     if pin is None or pin.kind != "io" or all(_facts(c, d).latches for d in devices):
         return "held"
     high = not any(_facts(c, d).select_high for d in devices)
-    off, on = ({"high", "pull-up"}, {"low", "pull-down"}) if high else ({"low", "pull-down"}, {"high", "pull-up"})
+    off, on = (
+        ({"high", "pull-up"}, {"low", "pull-down"}) if high else ({"low", "pull-down"}, {"high", "pull-up"})
+    )
     states = set(pin.power_on_states)
     if states <= off:
         return "wakes inactive"
     wanted = "pull-up" if high else "pull-down"
     ties = c.ties.holders.get(contact, [])
-    held = any(b.__struct_config__.tag == wanted for t in ties for b in t.beads) or _own_pull(c, devices, high)
+    held = any(b.__struct_config__.tag == wanted for t in ties for b in t.beads) or _own_pull(
+        c, devices, high
+    )
     if held:
         return "held"
     return "wakes active" if states & on or "toggling" in states else "floats"
@@ -186,7 +228,10 @@ def _own_pull(c: Circuit, devices: list[Device], high: bool) -> bool:
     """A device that holds its own select by a resistor."""
     for d in devices:
         part = c.parts[d.part]
-        lead = next((n for n, x in part.leads.items() if isinstance(x.needs[0], Bus) and x.needs[0].role == "select"), "")
+        lead = next(
+            (n for n, x in part.leads.items() if isinstance(x.needs[0], Bus) and x.needs[0].role == "select"),
+            "",
+        )
         for e in part.elements.values():
             if isinstance(e, Resistor) and lead in (e.a, e.b):
                 other = e.b if e.a == lead else e.a
@@ -198,8 +243,8 @@ def _own_pull(c: Circuit, devices: list[Device], high: bool) -> bool:
 def _most_hz(c: Circuit, devices: list[Device], unit: str, metres: float) -> tuple[float, str]:
     """The fastest clock that every device and the cords bear, and which of them bears least.
 
-    Half a clock has to do for the way there and back, the device's answer and the edges:
-    1/(2 f) >= 2 * l * 5 ns/m + t_out + 2.2 * R * C, with R of the weakest driver and C of cord and devices."""
+    Half a clock has to do for the way there and back, the device's answer and the edges: 1/(2 f) >= 2 * l
+    * 5 ns/m + t_out + 2.2 * R * C, with R of the weakest driver and C of cord and devices."""
     slow = min(devices, key=lambda d: _facts(c, d).most_hz)
     found = [(_facts(c, slow).most_hz, c.placed[slow.part].name)]
     answering = [d for d in devices if "miso" in d.ties]
@@ -209,7 +254,9 @@ def _most_hz(c: Circuit, devices: list[Device], unit: str, metres: float) -> tup
     ohms = [driver.high_ohm.max for driver in driven if driver is not None]
     ways = 2 if answering else 1
     needed = ways * metres * SECONDS_PER_M + out_s + SETTLES * max(ohms, default=50.0) * farad
-    found.append((0.5 / needed, f"{metres:g} m of cord" + (" and the answer's way back" if answering else "")))
+    found.append(
+        (0.5 / needed, f"{metres:g} m of cord" + (" and the answer's way back" if answering else ""))
+    )
     if not unit:
         found.append((software_hz(c.board), "the program, which makes each edge itself"))
     return min(found)
@@ -218,10 +265,20 @@ def _most_hz(c: Circuit, devices: list[Device], unit: str, metres: float) -> tup
 def roles_missing(c: Circuit, d: Device) -> list[str]:
     """The roles of a device's leads that are not tied."""
     needs = [(x.needs[0], x.required) for x in c.parts[d.part].leads.values()]
-    return [n.role for n, required in needs if isinstance(n, Bus) and n.bus == "spi" and required and n.role not in d.ties]
+    return [
+        n.role
+        for n, required in needs
+        if isinstance(n, Bus) and n.bus == "spi" and required and n.role not in d.ties
+    ]
 
 
 def by_program(c: Circuit, tie: Tie) -> bool:
-    """A line whose pin lacks the function, so that a program has to play its role; selects are its matter anyway."""
+    """A line whose pin lacks the function, so that a program has to play its
+    role; selects are its matter anyway."""
     need = c.needs.of(tie.lead)
-    return isinstance(need, Bus) and need.role != "select" and split(tie.to)[0] == BOARD and not buses_at(c, need, tie.to)
+    return (
+        isinstance(need, Bus)
+        and need.role != "select"
+        and split(tie.to)[0] == BOARD
+        and not buses_at(c, need, tie.to)
+    )

@@ -1,4 +1,5 @@
-"""An address as somebody wrote it down: of seven bits or with the read/write bit behind, in hex, decimal or binary."""
+"""An address as somebody wrote it down: of seven bits or with the read/write
+bit behind, in hex, decimal or binary."""
 
 import re
 from collections.abc import Collection
@@ -30,7 +31,8 @@ class AddressError(ValueError):
 def read(text: str, can_be: Collection[int] = FREE) -> list[Meaning]:
     """What a written address can mean, the likeliest first; raises AddressError.
 
-    An address of eight bits is the one of seven shifted left, with the read/write bit last (NXP UM10204 clause 3.1.10).
+    An address of eight bits is the one of seven shifted left, with the read/write
+    bit last (NXP UM10204 clause 3.1.10).
 
     >>> [(hex(m.address), m.how) for m in read("0x91")]
     [('0x48', 'hex, of eight bits with the read bit')]
@@ -38,13 +40,25 @@ def read(text: str, can_be: Collection[int] = FREE) -> list[Meaning]:
     ('0x48', 'decimal')
     """
     tidy = text.strip().replace("_", "").replace(" ", "")
-    found = [Meaning(value >> 1 if eight else value, _how(base, value if eight else None), (value >> 1 if eight else value)
-                     in can_be) for base, value, eight in _values(tidy)]  # fmt: skip
+    found = [
+        Meaning(
+            value >> 1 if eight else value,
+            _how(base, value if eight else None),
+            (value >> 1 if eight else value) in can_be,
+        )
+        for base, value, eight in _values(tidy)
+    ]
     sound = [m for m in dict.fromkeys(found) if m.address in FREE]
     if not sound:
-        why = next((f"{m.address:#04x} is reserved: {reserved(m.address)}" for m in found if reserved(m.address)), "")
-        raise AddressError(f"{text!r} is no address" + (f" ({why})" if why else "") + "; write it as 0x48, 72 or 1001000, or of "
-                           "eight bits as 0x90")  # fmt: skip
+        why = next(
+            (f"{m.address:#04x} is reserved: {reserved(m.address)}" for m in found if reserved(m.address)), ""
+        )
+        raise AddressError(
+            f"{text!r} is no address"
+            + (f" ({why})" if why else "")
+            + "; write it as 0x48, 72 or 1001000, or of "
+            "eight bits as 0x90"
+        )
     return sorted(sound, key=lambda m: (not m.likely, "eight" in m.how))
 
 
@@ -74,6 +88,10 @@ def forms(address: int) -> tuple[tuple[str, str], ...]:
     >>> dict(forms(0x48))["to write, of eight bits"]
     '0x90'
     """
-    return (("of seven bits", f"0x{address:02X}"), ("decimal", str(address)), ("binary", f"{address:07b}"),
-            ("to write, of eight bits", f"0x{address << 1:02X}"),
-            ("to read, of eight bits", f"0x{address << 1 | 1:02X}"))  # fmt: skip
+    return (
+        ("of seven bits", f"0x{address:02X}"),
+        ("decimal", str(address)),
+        ("binary", f"{address:07b}"),
+        ("to write, of eight bits", f"0x{address << 1:02X}"),
+        ("to read, of eight bits", f"0x{address << 1 | 1:02X}"),
+    )

@@ -1,6 +1,5 @@
 """UARTs: which lines cross, and how far both ends' rates lie apart."""
 
-
 from msgspec import Struct
 
 from knotplan.catalog.derived import derived
@@ -73,8 +72,13 @@ def links(c: Circuit) -> tuple[Link, ...]:
     for part_id, part in c.parts.items():
         if part.facts.uart is None:
             continue
-        ties = [t for name in part.leads if (t := c.ties.of(f"{part_id}.{name}")) is not None
-                and isinstance(n := c.needs.of(t.lead), Bus) and n.bus == "uart"]  # fmt: skip
+        ties = [
+            t
+            for name in part.leads
+            if (t := c.ties.of(f"{part_id}.{name}")) is not None
+            and isinstance(n := c.needs.of(t.lead), Bus)
+            and n.bus == "uart"
+        ]
         if not ties:
             continue
         unit = _unit(c, part_id, ties[0].to)
@@ -82,10 +86,25 @@ def links(c: Circuit) -> tuple[Link, ...]:
         baud = c.placed[part_id].asked("baud", part.facts.uart.baud, 0.0)
         divider = spec.rate if spec is not None else None
         lines = tuple(UartLine(t.lead, t.to, _sends(c, t.lead), t.lead not in crossed) for t in ties)
-        holds = [r.title for t in ties if (pin := c.contacts.pin(t.to)) is not None and (r := c.hardware.reservation(pin)) is not None]
-        made.append(Link(part_id, unit, spec.title if spec else "plain pins", lines, baud,
-                         nearest(divider, baud) if divider else None, divider.error if divider else 0.0,
-                         part.facts.uart.rate_error, part.facts.uart.frame, holds[0] if holds else ""))  # fmt: skip
+        holds = [
+            r.title
+            for t in ties
+            if (pin := c.contacts.pin(t.to)) is not None and (r := c.hardware.reservation(pin)) is not None
+        ]
+        made.append(
+            Link(
+                part_id,
+                unit,
+                spec.title if spec else "plain pins",
+                lines,
+                baud,
+                nearest(divider, baud) if divider else None,
+                divider.error if divider else 0.0,
+                part.facts.uart.rate_error,
+                part.facts.uart.frame,
+                holds[0] if holds else "",
+            )
+        )
     return tuple(made)
 
 
@@ -110,5 +129,9 @@ def good_rates(c: Circuit, link: Link) -> list[float]:
     facts = c.parts[link.part].facts.uart
     if spec is None or spec.rate is None or facts is None:
         return []
-    return [r for r in RATES if r <= facts.most_baud
-            and abs(nearest(spec.rate, r).error) + link.clock_error + link.part_error <= GOOD]  # fmt: skip
+    return [
+        r
+        for r in RATES
+        if r <= facts.most_baud
+        and abs(nearest(spec.rate, r).error) + link.clock_error + link.part_error <= GOOD
+    ]

@@ -22,11 +22,15 @@ from knotplan.core.power.budgets import budgets
 from knotplan.core.power.tree import tree
 
 log = logging.getLogger(__name__)
-REPORT = "Please report this: the menu Help, Report a problem gathers what is needed (the log says where it failed)."
+REPORT = (
+    "Please report this: the menu Help, Report a problem gathers what is needed (the log says where it "
+    "failed)."
+)
 
 
 class AnalysisCache:
-    """What is carried from one analysis to the next: solutions of nets, and the last report for edits of looks only."""
+    """What is carried from one analysis to the next: solutions of nets, and the
+    last report for edits of looks only."""
 
     def __init__(self) -> None:
         self.solved = EngineCache()
@@ -41,7 +45,8 @@ def analyse(
 
     `kept` carries solutions of nets from one analysis to the next."""
     collects = gc.isenabled()
-    gc.disable()  # an analysis makes many small values and no rings of them: looking for rings in between costs a third
+    # an analysis makes many small values and no rings of them: looking for rings in between costs a third
+    gc.disable()
     try:
         return _analysed(Circuit(plan, catalog), catalog, rules, kept)
     finally:
@@ -49,9 +54,16 @@ def analyse(
             gc.enable()
 
 
-def _analysed(circuit: Circuit, catalog: Catalog, rules: tuple[Rule, ...], kept: AnalysisCache | None) -> Report:
+def _analysed(
+    circuit: Circuit, catalog: Catalog, rules: tuple[Rule, ...], kept: AnalysisCache | None
+) -> Report:
     plan = circuit.plan
-    if kept is not None and kept.report is not None and kept.rules is rules and _alike(kept.report.circuit, circuit):
+    if (
+        kept is not None
+        and kept.report is not None
+        and kept.rules is rules
+        and _alike(kept.report.circuit, circuit)
+    ):
         kept.report = _with_other_looks(kept.report, circuit)
         return kept.report
     points, found = _points(circuit, kept.solved if kept else None)
@@ -61,8 +73,14 @@ def _analysed(circuit: Circuit, catalog: Catalog, rules: tuple[Rule, ...], kept:
     found.sort(key=lambda f: SEVERITIES.index(f.severity))
     reasons = {(a.rule, a.subjects, a.message): a.reason for a in plan.accepted}
     found = [replace(f, accepted=reasons.get((f.rule, f.subjects, f.message), "")) for f in found]
-    report = Report(circuit, points, facts.budgets, tuple(f for f in found if not f.accepted),
-                    tuple(f for f in found if f.accepted), roots)  # fmt: skip
+    report = Report(
+        circuit,
+        points,
+        facts.budgets,
+        tuple(f for f in found if not f.accepted),
+        tuple(f for f in found if f.accepted),
+        roots,
+    )
     if kept is not None:
         kept.report, kept.rules = report, rules
     return report
@@ -79,14 +97,20 @@ def _with_other_looks(report: Report, circuit: Circuit) -> Report:
 
 
 def _alike(one: Circuit, other: Circuit) -> bool:
-    """Two plans differ by looks only: cords' colours, where cards lie, how the board is turned, which ties are fixed."""
+    """Two plans differ by looks only: cords' colours, where cards lie, how the
+    board is turned, which ties are fixed."""
     return one.parts == other.parts and one.board is other.board and _plain(one.plan) == _plain(other.plan)
 
 
 def _plain(plan: Plan) -> Plan:
     """A plan without its looks."""
-    return replaced(plan, turned=0, flipped=False, parts=tuple(replaced(p, side="", shows="") for p in plan.parts),
-                    ties=tuple(replaced(t, cord="", fixed=False) for t in plan.ties))  # fmt: skip
+    return replaced(
+        plan,
+        turned=0,
+        flipped=False,
+        parts=tuple(replaced(p, side="", shows="") for p in plan.parts),
+        ties=tuple(replaced(t, cord="", fixed=False) for t in plan.ties),
+    )
 
 
 def _points(circuit: Circuit, kept: EngineCache | None) -> tuple[Points, list[Finding]]:
@@ -95,10 +119,20 @@ def _points(circuit: Circuit, kept: EngineCache | None) -> tuple[Points, list[Fi
         return operating_points(circuit, kept), []
     except Exception as error:
         log.exception("the engine failed")
-        return Points(), [Finding("engine-failed", "stop", "Voltages and currents could not be computed",
-                                  f"The engine failed: {type(error).__name__}: {error}. Nothing that follows from them is "
-                                  "checked.", ("engine",), (), none, REPORT,
-                                  "Kirchhoff's laws")]  # fmt: skip
+        return Points(), [
+            Finding(
+                "engine-failed",
+                "stop",
+                "Voltages and currents could not be computed",
+                f"The engine failed: {type(error).__name__}: {error}. Nothing that follows from them is "
+                "checked.",
+                ("engine",),
+                (),
+                none,
+                REPORT,
+                "Kirchhoff's laws",
+            )
+        ]
 
 
 def _findings(rule: Rule, facts: Facts) -> list[Finding]:
@@ -107,6 +141,16 @@ def _findings(rule: Rule, facts: Facts) -> list[Finding]:
         return list(rule.findings(facts))
     except Exception as error:
         log.exception("the rule %s failed", rule.id)
-        return [Finding("rule-failed", "stop", "A check could not be made",
-                        f"The check {rule.title!r} ({rule.id}) failed: {type(error).__name__}: {error}.",
-                        (rule.id,), (), none, REPORT, rule.source)]  # fmt: skip
+        return [
+            Finding(
+                "rule-failed",
+                "stop",
+                "A check could not be made",
+                f"The check {rule.title!r} ({rule.id}) failed: {type(error).__name__}: {error}.",
+                (rule.id,),
+                (),
+                none,
+                REPORT,
+                rule.source,
+            )
+        ]

@@ -1,7 +1,7 @@
 """Remedies that are looked for when somebody asks, in the facts of that moment.
 
-A rule hands over how to look, not what is found: looking takes longer than checking, and most findings are never
-opened. What it looks at is given then, and is never older than the plan on the screen.
+A rule hands over how to look, not what is found: looking takes longer than checking, and most findings are
+never opened. What it looks at is given then, and is never older than the plan on the screen.
 """
 
 from collections.abc import Callable, Iterable
@@ -31,11 +31,15 @@ def on_demand(find: Callable[P, Remedies], *arguments: P.args, **named: P.kwargs
     return lambda facts: find(*arguments, **named)
 
 
-def from_facts(find: Callable[Concatenate[Facts, P], Remedies], *arguments: P.args, **named: P.kwargs) -> Search:
+def from_facts(
+    find: Callable[Concatenate[Facts, P], Remedies], *arguments: P.args, **named: P.kwargs
+) -> Search:
     """What a function finds in the facts."""
     return lambda facts: find(facts, *arguments, **named)
 
 
-def from_circuit(find: Callable[Concatenate[Circuit, P], Remedies], *arguments: P.args, **named: P.kwargs) -> Search:
+def from_circuit(
+    find: Callable[Concatenate[Circuit, P], Remedies], *arguments: P.args, **named: P.kwargs
+) -> Search:
     """What a function finds in the circuit."""
     return lambda facts: find(facts.circuit, *arguments, **named)

@@ -55,7 +55,8 @@ def _adds(plan: Plan, step: Step) -> bool:
 
 
 def mend(report: Report, catalog: Catalog) -> Mended:
-    """All safe remedies together, in rounds, because one may make another possible; none that makes anything worse."""
+    """All safe remedies together, in rounds, because one may make another
+    possible; none that makes anything worse."""
     steps: list[Step] = []
     titles: list[str] = []
     now = report
@@ -69,7 +70,9 @@ def mend(report: Report, catalog: Catalog) -> Mended:
     before = {f.key for f in report.findings}
     after = {f.key for f in now.findings}
     title = f"Mend {len(titles)} at once" if len(titles) != 1 else titles[0]
-    return Mended(Remedy(title, tuple(steps)) if steps else None, tuple(titles), len(before - after), len(after))
+    return Mended(
+        Remedy(title, tuple(steps)) if steps else None, tuple(titles), len(before - after), len(after)
+    )
 
 
 def _round(report: Report, catalog: Catalog) -> tuple[list[Step], list[str], Report] | None:
@@ -91,7 +94,9 @@ def _round(report: Report, catalog: Catalog) -> tuple[list[Step], list[str], Rep
     return (steps, titles, now) if steps else None
 
 
-def _applied(report: Report, remedies: list[Remedy], catalog: Catalog) -> tuple[list[Step], list[str], Report] | None:
+def _applied(
+    report: Report, remedies: list[Remedy], catalog: Catalog
+) -> tuple[list[Step], list[str], Report] | None:
     plan = report.circuit.plan
     steps: list[Step] = []
     titles: list[str] = []

@@ -30,4 +30,6 @@ class Facts:
         """The best contact for a lead that has no consequence, other than `but`."""
         if lead not in self._ranked:
             self._ranked[lead] = candidates(self.circuit, lead)
-        return next((f.contact for f in self._ranked[lead] if f.contact != but and f.grade <= Grade.GOOD), None)
+        return next(
+            (f.contact for f in self._ranked[lead] if f.contact != but and f.grade <= Grade.GOOD), None
+        )

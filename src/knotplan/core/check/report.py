@@ -1,6 +1,5 @@
 """Everything that follows from a plan, as one value."""
 
-
 from msgspec import Struct
 
 from knotplan.core.check.finding import Finding, Severity

@@ -35,5 +35,14 @@ class Circuit:
         self.hardware = Hardware(self.board, self.parts, self.contacts, plan.set_up)
         self.titles = Titles(self.board, self.placed, self.scheme, self.contacts, self.hardware)
         self.nets = Nets(self.board, self.parts, plan.ties, self.contacts, self.hardware)
-        self.supplies = Supplies(self.board, self.placed, self.parts, plan.ties, self.contacts, self.hardware, self.titles, self.nets)
+        self.supplies = Supplies(
+            self.board,
+            self.placed,
+            self.parts,
+            plan.ties,
+            self.contacts,
+            self.hardware,
+            self.titles,
+            self.nets,
+        )
         self.needs = Needs(self.contacts, self.ties, self.nets, self.supplies)

@@ -12,13 +12,15 @@ from knotplan.core.plan.document import BOARD, split
 
 
 class Contacts:
-    """The contacts of a board and of parts: pins, sockets and leads, by their ids (``board.p7``, ``lamp.anode``)."""
+    """The contacts of a board and of parts: pins, sockets and leads, by their
+    ids (``board.p7``, ``lamp.anode``)."""
 
     def __init__(self, board: Board, parts: dict[str, Part]):
         self._board, self._parts = board, parts
 
     def pin(self, contact: str) -> Pin | None:
-        """What a contact offers: the board's pin, or that of a hub; nothing for other leads and for sockets."""
+        """What a contact offers: the board's pin, or that of a hub;
+        nothing for other leads and for sockets."""
         return self.pins.get(contact)
 
     @cached_property
@@ -66,7 +68,11 @@ class Contacts:
     @cached_property
     def power_contacts(self) -> list[str]:
         """Those among the offers that are not signal pins."""
-        return [c for c in self.offers if (pin := self.pin(c)) is None or pin.kind in ("supply", "ground", "contact")]
+        return [
+            c
+            for c in self.offers
+            if (pin := self.pin(c)) is None or pin.kind in ("supply", "ground", "contact")
+        ]
 
     def supply_contact(self, rail: str) -> str:
         """A contact that is on a rail of the board."""
@@ -84,5 +90,8 @@ class Contacts:
 @derived
 def hub_pins(part: Part) -> dict[str, Pin]:
     """What a part's leads offer to other parts, as pins."""
-    return {name: Pin(0, 0, {LABEL: lead.title}, "", o.kind, "", o.functions, o.driver, o.power_on, note=o.note)
-            for name, lead in part.leads.items() if (o := lead.offers) is not None}  # fmt: skip
+    return {
+        name: Pin(0, 0, {LABEL: lead.title}, "", o.kind, "", o.functions, o.driver, o.power_on, note=o.note)
+        for name, lead in part.leads.items()
+        if (o := lead.offers) is not None
+    }

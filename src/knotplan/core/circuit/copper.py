@@ -23,8 +23,18 @@ SIZES = (0.08, 0.14, 0.25, 0.5, 0.75, 1.0, 1.5, 2.5)
 USUAL_M = 0.2
 CARRIES = ((1.0, 0.14), (2.0, 0.25), (4.0, 0.5), (7.0, 0.75), (10.0, 1.5), (1e9, 2.5))
 """(up to so many amperes, usual cross-section) of short cords in free air"""
-BEARS = ((0.08, 1.0), (0.14, 2.0), (0.25, 4.0), (0.5, 7.0), (0.75, 10.0), (1.0, 13.0), (1.5, 17.0), (2.5, 24.0))
-"""(cross-section, amperes for ever) of cords in free air (IEC 60364-5-52, and the same heat for the thinner ones)"""
+BEARS = (
+    (0.08, 1.0),
+    (0.14, 2.0),
+    (0.25, 4.0),
+    (0.5, 7.0),
+    (0.75, 10.0),
+    (1.0, 13.0),
+    (1.5, 17.0),
+    (2.5, 24.0),
+)
+"""(cross-section, amperes for ever) of cords in free air (IEC 60364-5-52, and
+the same heat for the thinner ones)"""
 Fixing = Literal["jumper", "clip", "solder", "screw"]
 
 
@@ -74,7 +84,12 @@ class CordKind(Struct, frozen=True):
     @property
     def what(self) -> str:
         """What it is called in a shop."""
-        return {"jumper": "Jumper cord", "clip": "Clip cord", "solder": "Hook-up wire", "screw": "Hook-up wire"}[self.fixing]
+        return {
+            "jumper": "Jumper cord",
+            "clip": "Clip cord",
+            "solder": "Hook-up wire",
+            "screw": "Hook-up wire",
+        }[self.fixing]
 
     @property
     def words(self) -> str:
@@ -94,7 +109,8 @@ def cord_of(circuit: Circuit, tie: Tie) -> CordKind:
 
 
 def _usual_mm2(circuit: Circuit, tie: Tie) -> float:
-    """By what flows at worst: of a supply all that it can give, of a hub what it passes on, and its ground as much."""
+    """By what flows at worst: of a supply all that it can give, of a hub what
+    it passes on, and its ground as much."""
     part_id = split(tie.lead)[0]
     part = circuit.parts[part_id]
     amps = 0.0
@@ -113,9 +129,11 @@ STEPPER_COILS = 2
 
 @derived
 def carried(circuit: Circuit) -> dict[str, tuple[float, float]]:
-    """(usual, worst) amperes of each supply lead by the catalogue: its part's own draw and all that hangs on it.
+    """(usual, worst) amperes of each supply lead by the catalogue: its
+    part's own draw and all that hangs on it.
 
-    The tree of supplies says it better, activities and engine included, and needs the cords for that: so this comes first.
+    The tree of supplies says it better, activities and engine included, and needs the
+    cords for that: so this comes first.
     """
     found: dict[str, tuple[float, float]] = {}
     for part_id, part in circuit.parts.items():
@@ -130,7 +148,8 @@ def carried(circuit: Circuit) -> dict[str, tuple[float, float]]:
 
 
 def _through_converter(c: Circuit, contact: str, ratio: float) -> tuple[str, float]:
-    """Of what comes from a converter's output, the lead that feeds it and how much of the current flows there."""
+    """Of what comes from a converter's output, the lead that feeds it and
+    how much of the current flows there."""
     part_id = split(contact)[0]
     source = c.supplies.on_bench.get(part_id)
     if source is None or not source.fed_from or contact != f"{part_id}.{source.plus}":
@@ -138,7 +157,9 @@ def _through_converter(c: Circuit, contact: str, ratio: float) -> tuple[str, flo
     lead = f"{part_id}.{source.fed_from}"
     origin = c.supplies.origin(lead)
     volts = origin.volts.min if origin else 0.0
-    return lead, ratio * source.volts.typ / (volts * source.efficiency) if source.efficiency and volts > 0 else ratio
+    return lead, ratio * source.volts.typ / (
+        volts * source.efficiency
+    ) if source.efficiency and volts > 0 else ratio
 
 
 @derived
@@ -161,14 +182,17 @@ def _own(part: Part) -> Iterator[tuple[str, float, float]]:
             yield e.a, e.usual_a, e.worst_a
     coils = [e for e in part.elements.values() if isinstance(e, Coil | Motor)]
     if coils:
-        worst = max((n.worst_a for lead in part.leads.values() for n in lead.needs if isinstance(n, Switched)), default=0.0)
+        worst = max(
+            (n.worst_a for lead in part.leads.values() for n in lead.needs if isinstance(n, Switched)),
+            default=0.0,
+        )
         amps = worst * min(len(coils), STEPPER_COILS)
         yield coils[0].a, amps, amps
 
 
 def parent_contact(c: Circuit, lead: str) -> str:
-    """Where the current of a lead comes from: the contact that its tie leads to, and through a hub's output the lead that
-    feeds it."""
+    """Where the current of a lead comes from: the contact that its tie leads to, and through a
+    hub's output the lead that feeds it."""
     tie = c.ties.of(lead)
     if tie is None:
         return ""

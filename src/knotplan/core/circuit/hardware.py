@@ -25,7 +25,11 @@ class Hardware:
     def driver_at(self, contact: str) -> Driver | None:
         """The same of any contact; nothing where it is no signal pin."""
         pin = self._contacts.pins.get(contact)
-        return self._contacts.owner(contact).drivers.get(pin.driver) if pin is not None and pin.kind == "io" else None
+        return (
+            self._contacts.owner(contact).drivers.get(pin.driver)
+            if pin is not None and pin.kind == "io"
+            else None
+        )
 
     def unit(self, contact: str, job: Function) -> Peripheral | None:
         """The instance of a peripheral that does a pin's job."""
@@ -42,8 +46,9 @@ class Hardware:
         return holder.peripherals.get(unit) if holder else None  # plain pins are nobody's unit
 
     def unit_spec(self, unit_id: str) -> Peripheral | Pool | None:
-        """What the catalogue says of a unit, or of the pool that it comes from: `board.spi:0`, `board.pwm:any`; what stands
-        behind an `@`, to tell sets of pins apart, does not matter. Nothing where there is no such unit."""
+        """What the catalogue says of a unit, or of the pool that it comes from: `board.spi:0`,
+        `board.pwm:any`; what stands behind an `@`, to tell sets of pins apart, does not matter.
+        Nothing where there is no such unit."""
         owner, unit = split(unit_id.partition("@")[0])
         if owner == BOARD and unit.endswith(f":{ANY}"):
             return self._board.pool(unit.partition(":")[0])
@@ -54,14 +59,18 @@ class Hardware:
         return self._board.pool(kind) if split(contact)[0] == BOARD else None
 
     def is_on(self, setting: str) -> bool:
-        """Whether a setting of the board is on, as the maker means to have it; one that is not there always is."""
+        """Whether a setting of the board is on, as the maker means to have
+        it; one that is not there always is."""
         found = self._board.settings.get(setting)
         return found is None or (found.starts == "on") != (setting in self._set_up)
 
     def system_changes(self) -> list[str]:
         """What has to be done to the board's system before the plan works, in words."""
-        return [f"Switch {spec.title} {'on' if self.is_on(name) else 'off'}: {spec.how}."
-                for name, spec in self._board.settings.items() if name in self._set_up]  # fmt: skip
+        return [
+            f"Switch {spec.title} {'on' if self.is_on(name) else 'off'}: {spec.how}."
+            for name, spec in self._board.settings.items()
+            if name in self._set_up
+        ]
 
     def reservation(self, pin: Pin) -> Reservation | None:
         """What already uses a pin, unless the maker has switched that off."""

@@ -9,7 +9,8 @@ Neighbours = dict[str, list[tuple[str, Tie | None]]]
 
 
 def joining_ties(circuit: Circuit, one: str, other: str) -> list[Tie]:
-    """The ties each of which alone joins two contacts; none where they are joined in more than one way, or not at all.
+    """The ties each of which alone joins two contacts; none where they are joined
+    in more than one way, or not at all.
 
     Such a tie lies on every way between the two, so only those of one way need be looked at.
     """

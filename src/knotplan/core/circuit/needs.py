@@ -4,7 +4,19 @@ from functools import cached_property
 
 from msgspec.structs import replace
 
-from knotplan.catalog.part.needs import Bus, Driven, Feed, Gives, Ground, Need, Output, Pulse, Stream, Supply, Switched
+from knotplan.catalog.part.needs import (
+    Bus,
+    Driven,
+    Feed,
+    Gives,
+    Ground,
+    Need,
+    Output,
+    Pulse,
+    Stream,
+    Supply,
+    Switched,
+)
 from knotplan.core.circuit.contacts import Contacts
 from knotplan.core.circuit.nets import Nets
 from knotplan.core.circuit.supplies import Supplies
@@ -32,7 +44,11 @@ class Needs:
     def wished(self, lead: str, need: Need) -> Need:
         """With the frequency that the maker wants, where the tie says one."""
         tie = self._ties.of(lead)
-        return replace(need, frequency_hz=tie.hertz) if tie is not None and tie.hertz and isinstance(need, Pulse) else need
+        return (
+            replace(need, frequency_hz=tie.hertz)
+            if tie is not None and tie.hertz and isinstance(need, Pulse)
+            else need
+        )
 
     def _meant(self, lead: str) -> Need:
         spec = self._contacts.lead(lead)
@@ -50,7 +66,9 @@ class Needs:
                 return next(meant, (signals or spec.needs)[0])
             return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
         if pin is not None:
-            kind = Ground if self._nets.is_ground(f"{split(tie.to)[0]}.{self._contacts.via(tie.to)}") else Supply
+            kind = (
+                Ground if self._nets.is_ground(f"{split(tie.to)[0]}.{self._contacts.via(tie.to)}") else Supply
+            )
             return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
         given = self._contacts.lead(tie.to)
         if given is not None:
@@ -83,7 +101,8 @@ class Needs:
         return isinstance(need, Driven) or (isinstance(need, Bus) and need.driven)
 
     def driven_over(self, tie: Tie) -> bool:
-        """The lead is driven by the pin that this tie leads to; a line with data both ways is only heard over one of two."""
+        """The lead is driven by the pin that this tie leads to; a line with data both
+        ways is only heard over one of two."""
         if not self.drives(tie.lead):
             return False
         need, pin = self.of(tie.lead), self._contacts.pins.get(tie.to)
@@ -93,7 +112,8 @@ class Needs:
         return "miso" not in channels or "mosi" in channels
 
     def levels(self, lead: str) -> tuple[float | None, float | None]:
-        """(least high, most low) in volts that a lead takes; shares are of the part's own supply at its highest."""
+        """(least high, most low) in volts that a lead takes; shares are of
+        the part's own supply at its highest."""
         need = self.of(lead)
         if not isinstance(need, Output | Pulse | Stream | Bus):
             return None, None

@@ -17,11 +17,25 @@ GROUND = "net:ground"
 class Nets:
     """What is joined to what."""
 
-    def __init__(self, board: Board, parts: dict[str, Part], ties: tuple[Tie, ...], contacts: Contacts, hardware: Hardware):
-        self._board, self._parts, self._ties, self._contacts, self._hardware = board, parts, ties, contacts, hardware
+    def __init__(
+        self,
+        board: Board,
+        parts: dict[str, Part],
+        ties: tuple[Tie, ...],
+        contacts: Contacts,
+        hardware: Hardware,
+    ):
+        self._board, self._parts, self._ties, self._contacts, self._hardware = (
+            board,
+            parts,
+            ties,
+            contacts,
+            hardware,
+        )
 
     def joints(self) -> Iterator[tuple[str, str, Tie | None]]:
-        """Every pair that is joined with nothing between, with the tie that joins it (nothing: the board itself)."""
+        """Every pair that is joined with nothing between, with the tie that
+        joins it (nothing: the board itself)."""
         for pin_id, pin in self._board.pins.items():
             if pin.kind == "ground":
                 yield f"{BOARD}.{pin_id}", GROUND, None

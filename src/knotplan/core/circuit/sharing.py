@@ -1,6 +1,5 @@
 """Which pins have hardware in common, and what: the question behind the lens Sharing."""
 
-
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.function import ANY, parse_function
 from knotplan.catalog.derived import derived
@@ -14,7 +13,9 @@ def sharers(board: Board) -> dict[str, tuple[str, ...]]:
     """What pins have in common, in words, with the pins: {"pulse pair A, one frequency": ("p7", "p12")}."""
     found: dict[str, list[str]] = {}
     for pin_id, pin in board.pins.items():
-        for job in dict.fromkeys((f.kind, f.instance) for f in map(parse_function, pin.functions) if f.instance):
+        for job in dict.fromkeys(
+            (f.kind, f.instance) for f in map(parse_function, pin.functions) if f.instance
+        ):
             found.setdefault(_unit_words(board, *job), []).append(pin_id)
         if pin.reserved:
             found.setdefault(f"{board.reservations[pin.reserved].title} of the board", []).append(pin_id)

@@ -39,8 +39,17 @@ class Pole(Struct, frozen=True):
 class Supplies:
     """Where voltages come from."""
 
-    def __init__(self, board: Board, placed: dict[str, PlacedPart], parts: dict[str, Part], ties: tuple[Tie, ...],
-                 contacts: Contacts, hardware: Hardware, titles: Titles, nets: Nets):  # fmt: skip
+    def __init__(
+        self,
+        board: Board,
+        placed: dict[str, PlacedPart],
+        parts: dict[str, Part],
+        ties: tuple[Tie, ...],
+        contacts: Contacts,
+        hardware: Hardware,
+        titles: Titles,
+        nets: Nets,
+    ):
         self._board, self._placed, self._parts, self._ties = board, placed, parts, ties
         self._contacts, self._hardware, self._titles, self._nets = contacts, hardware, titles, nets
 
@@ -84,8 +93,9 @@ class Supplies:
 
     @cached_property
     def _ways_in(self) -> set[str]:
-        """The rails over which the board as a whole can be fed: those of its sockets, and those that accept a supply
-        and from which its signal pins' rails are made. (A clock's cell feeds the clock alone.)"""
+        """The rails over which the board as a whole can be fed: those of its sockets, and
+        those that accept a supply and from which its signal pins' rails are made. (A
+        clock's cell feeds the clock alone.)"""
         made_from: set[str] = set()
         for driver in self._board.drivers.values():
             rail = driver.rail
@@ -96,13 +106,15 @@ class Supplies:
         return accepting | {socket.rail for socket in self._board.sockets.values()}
 
     def taken_in(self, rail_id: str) -> Source | None:
-        """The supply that feeds a rail over the rail's own pins, where the rail is made for that, bears it, and gets
-        its voltage from nowhere else."""
+        """The supply that feeds a rail over the rail's own pins, where the rail is made for that, bears
+        it, and gets its voltage from nowhere else."""
         accepts, net = self._board.rails[rail_id].accepts, self._nets.of(f"rail:{rail_id}")
         if accepts is None:
             return None
         for part_id, source in self.on_bench.items():
-            alone = rail_id not in self.live_rails or (part_id == self.past_socket and rail_id == self.fed_rail)
+            alone = rail_id not in self.live_rails or (
+                part_id == self.past_socket and rail_id == self.fed_rail
+            )
             if alone and self._nets.of(f"{part_id}.{source.plus}") == net:
                 return source if accepts.min <= source.volts.min and source.volts.max <= accepts.max else None
         return None
@@ -123,8 +135,13 @@ class Supplies:
             rail = self._board.rails[rail_id]
             taken = self.taken_in(rail_id)
             found[self._nets.of(f"rail:{rail_id}")] = Origin(
-                rail_id, rail.title, taken.volts if taken else rail.volts, rail.source_ohm, rail.limit_a,
-                on_board=True)  # fmt: skip
+                rail_id,
+                rail.title,
+                taken.volts if taken else rail.volts,
+                rail.source_ohm,
+                rail.limit_a,
+                on_board=True,
+            )
         sources = [(p, s) for p, s in self.on_bench.items() if s.plus != s.minus]
         for part_id, source in sources:
             if not source.fed_from:
@@ -142,7 +159,8 @@ class Supplies:
         return Origin(part_id, self._placed[part_id].name, source.volts, source.source_ohm, source.limit_a)
 
     def _source_net(self, contact: str, origins: dict[str, Origin]) -> str:
-        """The net that a contact's current comes from, over whatever hubs lie between, among nets that have a supply."""
+        """The net that a contact's current comes from, over whatever hubs lie
+        between, among nets that have a supply."""
         net = self._nets.of(contact)
         for _ in range(len(self._parts) + 1):
             if net in origins or net not in self._nets.passed_on:
@@ -160,10 +178,13 @@ class Supplies:
 
     @cached_property
     def poles(self) -> dict[str, list[Pole]]:
-        """What has a voltage of its own, by net; more than one on a net are joined without anything between."""
+        """What has a voltage of its own, by net; more than one on a net
+        are joined without anything between."""
         found: dict[str, list[Pole]] = {self._nets.ground: [Pole(GROUND, "ground", Range.exactly(0.0))]}
         for rail_id, rail in self._board.rails.items():
-            found.setdefault(self._nets.of(f"rail:{rail_id}"), []).append(Pole(f"rail:{rail_id}", rail.title, rail.volts))
+            found.setdefault(self._nets.of(f"rail:{rail_id}"), []).append(
+                Pole(f"rail:{rail_id}", rail.title, rail.volts)
+            )
         for part_id, source in self.on_bench.items():
             if source.plus == source.minus:
                 continue

@@ -14,10 +14,19 @@ LEVELS = {"digital": "in and out", "input": "in only", "output": "out only"}
 
 
 class Titles:
-    """Names of contacts in the scheme that the plan speaks; contacts and parts that are gone keep their ids."""
+    """Names of contacts in the scheme that the plan speaks; contacts and
+    parts that are gone keep their ids."""
 
-    def __init__(self, board: Board, placed: dict[str, PlacedPart], scheme: str, contacts: Contacts, hardware: Hardware):
-        self._board, self._placed, self._scheme, self._contacts, self._hardware = board, placed, scheme, contacts, hardware
+    def __init__(
+        self, board: Board, placed: dict[str, PlacedPart], scheme: str, contacts: Contacts, hardware: Hardware
+    ):
+        self._board, self._placed, self._scheme, self._contacts, self._hardware = (
+            board,
+            placed,
+            scheme,
+            contacts,
+            hardware,
+        )
 
     @cached_property
     def book(self) -> NameBook:
@@ -60,7 +69,8 @@ class Titles:
                 said.append(f"any of the {pool.title}" if pool else job.kind)
             else:
                 unit = self._hardware.unit(contact, job)
-                # the channels of buses have names that people know; those of timers and converters are mere numbers
+                # the channels of buses have names that people know; those of timers and converters are mere
+                # numbers
                 channel = f" {job.channel}" if job.channel and job.kind in ("uart", "i2c", "spi") else ""
                 said.append(f"{unit.title if unit else job}{channel}")
         return ", ".join(dict.fromkeys(said))

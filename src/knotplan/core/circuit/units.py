@@ -31,8 +31,11 @@ def off(circuit: Circuit, contact: str, job: Function) -> tuple[str, ...]:
 def bus_jobs(need: Bus, pin: Pin) -> list[Function]:
     """The functions of a pin that can play a role on a bus."""
     role = need.role
-    return [f for f in pin.jobs(need.bus) if f.instance == ANY or f.channel == role or
-            (role == "select" and f.channel.startswith("select"))]  # fmt: skip
+    return [
+        f
+        for f in pin.jobs(need.bus)
+        if f.instance == ANY or f.channel == role or (role == "select" and f.channel.startswith("select"))
+    ]
 
 
 class BusUnit(NamedTuple):
@@ -65,11 +68,16 @@ def buses_at(circuit: Circuit, need: Bus, contact: str) -> list[BusUnit]:
     """The buses that a pin can be on in a role; a daisy chain is on the bus that it began on."""
     head = upstream(circuit, contact)
     pin = circuit.contacts.pin(head)
-    return [BusUnit(circuit.hardware.unit_id(head, f), f.remap) for f in bus_jobs(need, pin)] if pin is not None else []
+    return (
+        [BusUnit(circuit.hardware.unit_id(head, f), f.remap) for f in bus_jobs(need, pin)]
+        if pin is not None
+        else []
+    )
 
 
 def bus_instances(circuit: Circuit, part: str, bus: str, but: str = "") -> set[BusUnit]:
-    """The buses on which all the part's tied leads of one kind of bus could be together; `but` leaves one lead out."""
+    """The buses on which all the part's tied leads of one kind of bus could be
+    together; `but` leaves one lead out."""
     common: set[BusUnit] | None = None
     for name in circuit.parts[part].leads:
         lead = f"{part}.{name}"
@@ -90,9 +98,18 @@ def remap_use(circuit: Circuit) -> dict[str, dict[str, list[str]]]:
         job = pulse_jobs(circuit).get(contact) if isinstance(need, Pulse) else None
         if isinstance(need, Bus):
             here = bus_instances(circuit, split(tie.lead)[0], need.bus)
-            job = next((f for f in bus_jobs(need, pin) if BusUnit(circuit.hardware.unit_id(contact, f), f.remap) in here), None)
+            job = next(
+                (
+                    f
+                    for f in bus_jobs(need, pin)
+                    if BusUnit(circuit.hardware.unit_id(contact, f), f.remap) in here
+                ),
+                None,
+            )
         if job and job.remap:
-            used.setdefault(circuit.hardware.unit_id(contact, job), {}).setdefault(job.remap, []).append(tie.lead)
+            used.setdefault(circuit.hardware.unit_id(contact, job), {}).setdefault(job.remap, []).append(
+                tie.lead
+            )
     return used
 
 
@@ -113,25 +130,32 @@ def pulse_use(circuit: Circuit, but: str = "") -> dict[str, list[tuple[str, str,
         if lead != but:
             job = jobs[contact]
             # of a pool, each pin takes a channel of its own
-            used.setdefault(circuit.hardware.unit_id(contact, job), []).append((job.channel or contact, lead, hertz))
+            used.setdefault(circuit.hardware.unit_id(contact, job), []).append(
+                (job.channel or contact, lead, hertz)
+            )
     return used
 
 
 @derived
 def _pulsed(circuit: Circuit) -> list[tuple[str, str, float]]:
     """(contact, lead, Hz) of every timed output in use that its pin can give."""
-    return [(contact, tie.lead, need.frequency_hz) for contact, pin, tie in circuit.ties.on_pins()
-            if isinstance(need := circuit.needs.of(tie.lead), Pulse) and pin.jobs("pwm")]  # fmt: skip
+    return [
+        (contact, tie.lead, need.frequency_hz)
+        for contact, pin, tie in circuit.ties.on_pins()
+        if isinstance(need := circuit.needs.of(tie.lead), Pulse) and pin.jobs("pwm")
+    ]
 
 
 @derived
 def pulse_jobs(circuit: Circuit) -> dict[str, Function]:
-    """Which of its pulse functions each pin in use plays. Pins with one have no choice; the others take the first
-    whose channel is free and whose timer runs at their frequency, or at none yet."""
+    """Which of its pulse functions each pin in use plays. Pins with one have no choice; the others take
+    the first whose channel is free and whose timer runs at their frequency, or at none yet."""
     made: dict[str, Function] = {}
     hertz: dict[str, float] = {}
     taken: set[tuple[str, str]] = set()
-    for contact, _, hz in sorted(_pulsed(circuit), key=lambda use: len(circuit.contacts.pins[use[0]].jobs("pwm"))):
+    for contact, _, hz in sorted(
+        _pulsed(circuit), key=lambda use: len(circuit.contacts.pins[use[0]].jobs("pwm"))
+    ):
         jobs = [(circuit.hardware.unit_id(contact, j), j) for j in circuit.contacts.pins[contact].jobs("pwm")]
         free = (j for j in jobs if (j[0], j[1].channel) not in taken and hertz.get(j[0], hz) == hz)
         unit, job = jobs[0] if len(jobs) == 1 else next(free, jobs[0])
@@ -142,7 +166,8 @@ def pulse_jobs(circuit: Circuit) -> dict[str, Function]:
 
 
 def keeps_time(circuit: Circuit, contact: str, both_ways: bool = False) -> bool:
-    """A program times this pin's level to a microsecond, or (for what only goes out) hardware behind it does."""
+    """A program times this pin's level to a microsecond, or (for what
+    only goes out) hardware behind it does."""
     pin = circuit.contacts.pin(contact)
     kinds = [k for k in circuit.board.keeps_time if not both_ways or k in ("digital", "input")]
     return pin is not None and split(contact)[0] == BOARD and any(pin.jobs(kind) for kind in kinds)

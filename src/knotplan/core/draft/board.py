@@ -25,7 +25,13 @@ EDGE = 4.0
 """mm from the board's edge to the first row"""
 VOLTS = re.compile(r"\+?(\d{1,2})(?:v(\d?)|[.,](\d)v)", re.IGNORECASE)
 """5V, +5V, 3V3, 3.3V, 12V"""
-KIND_WORDS = {"signal": "io", "supply": "supply", "ground": "ground", "control": "control", "not used": "unconnected"}
+KIND_WORDS = {
+    "signal": "io",
+    "supply": "supply",
+    "ground": "ground",
+    "control": "control",
+    "not used": "unconnected",
+}
 """kinds of contacts as the grid calls them"""
 
 
@@ -76,29 +82,53 @@ class BoardDraft(Struct, frozen=True):
 def _base(volts: float) -> dict[str, Any]:
     """What most boards have: USB, a 5 V rail and, below 5 V logic, one at the logic's own voltage."""
     five = volts > 4
-    rails: dict[str, Any] = {"5v": {"title": "5 V rail", "volts": [4.75, 5.0, 5.25], "limit_a": 0.4, "source_ohm": 0.25}}
+    rails: dict[str, Any] = {
+        "5v": {"title": "5 V rail", "volts": [4.75, 5.0, 5.25], "limit_a": 0.4, "source_ohm": 0.25}
+    }
     logic = "5v"
     if not five:
         logic = "3v3" if 3.2 <= volts <= 3.4 else "logic"
         spread = [round(volts * 0.97, 3), volts, round(volts * 1.03, 3)]
-        rails[logic] = {"title": f"{volts:g} V rail", "volts": spread, "limit_a": 0.2, "source_ohm": 0.3, "fed_from": "5v"}
+        rails[logic] = {
+            "title": f"{volts:g} V rail",
+            "volts": spread,
+            "limit_a": 0.2,
+            "source_ohm": 0.3,
+            "fed_from": "5v",
+        }
     driver = {
-        "rail": logic, "high_ohm": [25.0, 40.0, 70.0], "low_ohm": [20.0, 35.0, 60.0],
-        "recommended_a": 0.018 if five else 0.008, "absolute_a": 0.036 if five else 0.012,
-        "input_low_v": round(0.3 * volts, 3), "input_high_v": round(0.7 * volts, 3), "max_v": round(volts + 0.3, 3),
-        "pull_up_ohm": [20e3, 40e3, 70e3], "source": "filled in: 0.3 and 0.7 of the supply; see the board's manual",
-    }  # fmt: skip
+        "rail": logic,
+        "high_ohm": [25.0, 40.0, 70.0],
+        "low_ohm": [20.0, 35.0, 60.0],
+        "recommended_a": 0.018 if five else 0.008,
+        "absolute_a": 0.036 if five else 0.012,
+        "input_low_v": round(0.3 * volts, 3),
+        "input_high_v": round(0.7 * volts, 3),
+        "max_v": round(volts + 0.3, 3),
+        "pull_up_ohm": [20e3, 40e3, 70e3],
+        "source": "filled in: 0.3 and 0.7 of the supply; see the board's manual",
+    }
     return {
         "sockets": {"usb": {"title": "USB socket", "rail": "5v", "volts": [4.75, 5.0, 5.25], "limit_a": 0.5}},
-        "rails": rails, "drivers": {"io": driver}, "all_pins_a": 0.1,
+        "rails": rails,
+        "drivers": {"io": driver},
+        "all_pins_a": 0.1,
         "all_pins_note": "filled in; see the board's manual",
-    }  # fmt: skip
+    }
 
 
 def blank(title: str = "My board", volts: float = 3.3) -> BoardDraft:
     """A board of two edge rows of fifteen, nothing said about its pins yet."""
-    made = BoardDraft(title, f"{volts:g} V board", volts, "marked end", {}, {"printed": "Printed", "position": "Position"}, (),
-                 _base(volts))  # fmt: skip
+    made = BoardDraft(
+        title,
+        f"{volts:g} V board",
+        volts,
+        "marked end",
+        {},
+        {"printed": "Printed", "position": "Position"},
+        (),
+        _base(volts),
+    )
     for name in ("left", "right"):
         made = add_header(made, name, 15, 1)
     return made
@@ -110,18 +140,40 @@ def from_board(board: Board, title: str = "") -> BoardDraft:
     kept = ("id", "title", "summary", "logic_v", "headers", "schemes", "pins")
     words = {kind: word for word, kind in KIND_WORDS.items()}
     pins = tuple(
-        DraftPin(p.header, p.row, p.col, dict(p.names), words[p.kind], _said_functions(p), p.rail,
-                 p.driver if p.kind == "io" else "", POWER_ON_WORDS[p.power_on] if p.kind == "io" else "", p.reserved, p.strap, p.note)
+        DraftPin(
+            p.header,
+            p.row,
+            p.col,
+            dict(p.names),
+            words[p.kind],
+            _said_functions(p),
+            p.rail,
+            p.driver if p.kind == "io" else "",
+            POWER_ON_WORDS[p.power_on] if p.kind == "io" else "",
+            p.reserved,
+            p.strap,
+            p.note,
+        )
         for p in board.pins.values()
-    )  # fmt: skip
+    )
     base = {k: v for k, v in tree.items() if k not in kept}
     base["_pins"], base["_schemes"] = tree["pins"], tree["schemes"]
-    return BoardDraft(title or board.title, board.summary, board.logic_v, board.outline.mark, dict(board.headers),
-                 {k: s.title for k, s in board.schemes.items()}, pins, base, "" if title else board.id)  # fmt: skip
+    return BoardDraft(
+        title or board.title,
+        board.summary,
+        board.logic_v,
+        board.outline.mark,
+        dict(board.headers),
+        {k: s.title for k, s in board.schemes.items()},
+        pins,
+        base,
+        "" if title else board.id,
+    )
 
 
 def set_volts(draft: BoardDraft, volts: float) -> BoardDraft:
-    """Another logic voltage, and with it the rails, thresholds and limits that go with it; for a board begun here."""
+    """Another logic voltage, and with it the rails, thresholds and limits that
+    go with it; for a board begun here."""
     if "_pins" in draft.base or volts == draft.logic_v:
         return draft
     said = f"{volts:g} V board" if draft.summary == f"{draft.logic_v:g} V board" else draft.summary
@@ -129,7 +181,8 @@ def set_volts(draft: BoardDraft, volts: float) -> BoardDraft:
 
 
 def _said_functions(pin: Pin) -> str:
-    """What the cell says; "only" keeps a pin that can neither be driven nor read as a level from being taken for one."""
+    """What the cell says; "only" keeps a pin that can neither be driven nor read
+    as a level from being taken for one."""
     said = ", ".join(pin.functions)
     return said if pin.reads or pin.kind != "io" else f"only {said}".strip()
 
@@ -141,13 +194,15 @@ def add_header(draft: BoardDraft, title: str, rows: int, columns: int, pitch_mm:
     """One more header, beside those that are there, its contacts still without names."""
     name = slug(title, {*draft.headers})
     header = Header(title, rows, columns, 0, 0, pitch_mm, pitch_mm)
-    pins = tuple(DraftPin(name, r, c, {"position": _position(draft, name, n)} if "position" in draft.schemes else {})
-                 for n, (r, c) in enumerate(((r, c) for r in range(1, rows + 1) for c in range(1, columns + 1)), 1))  # fmt: skip
+    pins = tuple(
+        DraftPin(name, r, c, {"position": _position(draft, name, n)} if "position" in draft.schemes else {})
+        for n, (r, c) in enumerate(((r, c) for r in range(1, rows + 1) for c in range(1, columns + 1)), 1)
+    )
     return _arranged(replace(draft, headers={**draft.headers, name: header}, pins=(*draft.pins, *pins)))
 
 
 def _position(draft: BoardDraft, header: str, number: int) -> str:
-    """"3" on a board with one header, "L3" on one with several."""
+    """ "3" on a board with one header, "L3" on one with several."""
     if not draft.headers and header == "main":
         return str(number)
     letter = header[0].upper()
@@ -160,8 +215,11 @@ def resize_header(draft: BoardDraft, name: str, rows: int, columns: int, pitch_m
     old = draft.headers[name]
     there = {(p.row, p.col): p for p in draft.pins if p.header == name}
     places = [(r, c) for r in range(1, rows + 1) for c in range(1, columns + 1)]
-    made = [there.get(rc) or DraftPin(name, *rc, {"position": _position(draft, name, n)} if "position" in draft.schemes else {})
-            for n, rc in enumerate(places, 1)]  # fmt: skip
+    made = [
+        there.get(rc)
+        or DraftPin(name, *rc, {"position": _position(draft, name, n)} if "position" in draft.schemes else {})
+        for n, rc in enumerate(places, 1)
+    ]
     pins: list[DraftPin] = []
     for header in draft.headers:
         pins += made if header == name else [p for p in draft.pins if p.header == header]
@@ -188,7 +246,10 @@ def _arranged(draft: BoardDraft) -> BoardDraft:
 def _beside(draft: BoardDraft) -> BoardDraft:
     """A board that is there already lies as its file says; what is new stands to the right of everything."""
     right = outline(draft)["width_mm"]
-    made = {n: replace(h, x_mm=right, y_mm=EDGE + 3) if (h.x_mm, h.y_mm) == (0, 0) else h for n, h in draft.headers.items()}
+    made = {
+        n: replace(h, x_mm=right, y_mm=EDGE + 3) if (h.x_mm, h.y_mm) == (0, 0) else h
+        for n, h in draft.headers.items()
+    }
     return replace(draft, headers=made)
 
 
@@ -198,8 +259,11 @@ def outline(draft: BoardDraft) -> dict[str, Any]:
     bottom = max((h.y_mm + (h.rows - 1) * h.pitch_mm for h in draft.headers.values()), default=10.0)
     there = draft.base.get("outline")
     if there:  # larger only where a header has grown beyond it
-        return {"width_mm": max(there["width_mm"], round(right + 1.2, 2)),
-                "height_mm": max(there["height_mm"], round(bottom + 1.2, 2)), "mark": draft.mark}  # fmt: skip
+        return {
+            "width_mm": max(there["width_mm"], round(right + 1.2, 2)),
+            "height_mm": max(there["height_mm"], round(bottom + 1.2, 2)),
+            "mark": draft.mark,
+        }
     return {"width_mm": round(right + EDGE, 2), "height_mm": round(bottom + EDGE + 1, 2), "mark": draft.mark}
 
 
@@ -249,19 +313,26 @@ def with_rails(draft: BoardDraft) -> BoardDraft:
 
 
 def add_rail(draft: BoardDraft, volts: float) -> BoardDraft:
-    """A rail for a supply pin that the board had none for; how much it gives is to be read up in the board's manual."""
+    """A rail for a supply pin that the board had none for; how much it gives is
+    to be read up in the board's manual."""
     rails = draft.base["rails"]
     if volts <= 0 or rail_id(volts) in rails:
         return draft
     spread = [round(volts * 0.97, 3), volts, round(volts * 1.03, 3)]
-    made = {"title": f"{volts:g} V rail", "volts": spread, "limit_a": 0.05, "source_ohm": 0.5, "fed_from": next(iter(rails)),
-            "note": "filled in; see the board's manual"}  # fmt: skip
+    made = {
+        "title": f"{volts:g} V rail",
+        "volts": spread,
+        "limit_a": 0.05,
+        "source_ohm": 0.5,
+        "fed_from": next(iter(rails)),
+        "note": "filled in; see the board's manual",
+    }
     return replace(draft, base={**draft.base, "rails": {**rails, rail_id(volts): made}})
 
 
 def paste(draft: BoardDraft, at: int, columns: list[str], text: str) -> BoardDraft:
-    """A block of cells as spreadsheets copy it, laid over the grid from a row on; a range in the first cell of a
-    single column is written out downwards. What would go beyond the grid is left out."""
+    """A block of cells as spreadsheets copy it, laid over the grid from a row on; a range in the first
+    cell of a single column is written out downwards. What would go beyond the grid is left out."""
     lines = text.rstrip("\n").split("\n")
     block = [line.rstrip("\r").split("\t") for line in lines]
     if all(len(cells) == 1 for cells in block):

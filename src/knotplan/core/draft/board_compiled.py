@@ -1,4 +1,5 @@
-"""From a draft to a board: names tell what contacts are, short words are written out, units and pools follow from them."""
+"""From a draft to a board: names tell what contacts are, short words are written
+out, units and pools follow from them."""
 
 import re
 from collections.abc import Iterable
@@ -12,22 +13,56 @@ from knotplan.catalog.board.function import ANY, KINDS, Function, parse_function
 from knotplan.catalog.board.pin import POWER_ON_WORDS
 from knotplan.core.draft.board import KIND_WORDS, BoardDraft, DraftPin, outline, rail_id, volts_of
 
-USUAL = {"gnd": "ground", "ground": "ground", "0v": "ground", "agnd": "ground", "dgnd": "ground", "vss": "ground"}
+USUAL = {
+    "gnd": "ground",
+    "ground": "ground",
+    "0v": "ground",
+    "agnd": "ground",
+    "dgnd": "ground",
+    "vss": "ground",
+}
 LOGIC = ("vdd", "vcc", "vio")
 """labels of the rail that the signal pins work at"""
 FROM_USB = ("vbus", "vusb", "usb")
 WAYS_IN = ("vin", "vsys", "raw", "vbat", "bat", "b+")
-"""labels of pins where power goes in: no name tells which voltage, so that nothing is fed from them unasked"""
+"""labels of pins where power goes in: no name tells which voltage, so
+that nothing is fed from them unasked"""
 CONTROLS = ("rst", "reset", "en", "enable", "run", "ref", "vref", "aref", "boot")
-SHORT = {"sda": "i2c:0.sda", "scl": "i2c:0.scl", "tx": "uart:0.tx", "txd": "uart:0.tx", "rx": "uart:0.rx", "rxd": "uart:0.rx",
-         "mosi": "spi:0.mosi", "miso": "spi:0.miso", "sck": "spi:0.sclk", "sclk": "spi:0.sclk", "cs": "spi:0.select-0",
-         "in": "input", "io": "digital", "gpio": "digital", "i/o": "digital", "inout": "digital", "in only": "input"}  # fmt: skip
-TITLES = {"pwm": "pulse unit", "adc": "converter", "dac": "analogue output", "i2c": "I2C bus", "spi": "SPI controller",
-          "uart": "UART", "onewire": "one-wire line", "capture": "capture unit", "touch": "touch unit"}  # fmt: skip
+SHORT = {
+    "sda": "i2c:0.sda",
+    "scl": "i2c:0.scl",
+    "tx": "uart:0.tx",
+    "txd": "uart:0.tx",
+    "rx": "uart:0.rx",
+    "rxd": "uart:0.rx",
+    "mosi": "spi:0.mosi",
+    "miso": "spi:0.miso",
+    "sck": "spi:0.sclk",
+    "sclk": "spi:0.sclk",
+    "cs": "spi:0.select-0",
+    "in": "input",
+    "io": "digital",
+    "gpio": "digital",
+    "i/o": "digital",
+    "inout": "digital",
+    "in only": "input",
+}
+TITLES = {
+    "pwm": "pulse unit",
+    "adc": "converter",
+    "dac": "analogue output",
+    "i2c": "I2C bus",
+    "spi": "SPI controller",
+    "uart": "UART",
+    "onewire": "one-wire line",
+    "capture": "capture unit",
+    "touch": "touch unit",
+}
 
 
 def compiled(draft: BoardDraft) -> tuple[Board | None, list[tuple[str, str]]]:
-    """The board that the draft makes, and everything that is wrong with it, each with its place in the grid."""
+    """The board that the draft makes, and everything that is wrong with
+    it, each with its place in the grid."""
     wrong: list[tuple[str, str]] = []
     tree = _tree(draft, wrong)
     try:
@@ -41,8 +76,10 @@ def pin_ids(draft: BoardDraft) -> list[str]:
     """An id for each contact: that of the board that was taken up, or made of header and place."""
     known = {(p.get("header", "main"), p["row"], p["col"]): k for k, p in draft.base.get("_pins", {}).items()}
     wide = {name: h.columns for name, h in draft.headers.items()}
-    return [known.get((p.header, p.row, p.col)) or f"{p.header}-{(p.row - 1) * wide.get(p.header, 1) + p.col}"
-            for p in draft.pins]  # fmt: skip
+    return [
+        known.get((p.header, p.row, p.col)) or f"{p.header}-{(p.row - 1) * wide.get(p.header, 1) + p.col}"
+        for p in draft.pins
+    ]
 
 
 def _said(draft: BoardDraft, tree: dict[str, Any], place: str) -> str:
@@ -52,7 +89,9 @@ def _said(draft: BoardDraft, tree: dict[str, Any], place: str) -> str:
         ids = list(tree["pins"])
         if name in ids:
             pin = draft.pins[ids.index(name)]
-            called = next((t for _, t in sorted(pin.names.items(), key=lambda n: n[0] == "position") if t), "no name")
+            called = next(
+                (t for _, t in sorted(pin.names.items(), key=lambda n: n[0] == "position") if t), "no name"
+            )
             return f"row {ids.index(name) + 1} ({called})"
     return place
 
@@ -63,30 +102,61 @@ def _tree(draft: BoardDraft, wrong: list[tuple[str, str]]) -> dict[str, Any]:
     functions: list[Function] = []
     rails, drivers = base["rails"], base["drivers"]
     for number, (name, pin) in enumerate(zip(pin_ids(draft), draft.pins, strict=True), 1):
-        made = {**{k: v for k, v in known.get(name, {}).items() if k in ("starting", "fitted_pull_ohm", "x_mm", "wide_mm")},
-                "header": pin.header, "row": pin.row, "col": pin.col}  # fmt: skip
+        made = {
+            **{
+                k: v
+                for k, v in known.get(name, {}).items()
+                if k in ("starting", "fitted_pull_ohm", "x_mm", "wide_mm")
+            },
+            "header": pin.header,
+            "row": pin.row,
+            "col": pin.col,
+        }
         kind, label, rail = _kind(pin, rails, drivers)
         if kind not in KIND_WORDS.values():
             wrong.append((f"row {number}", f"{kind!r} is no kind of contact{hint(kind, KIND_WORDS)}"))
             kind = "unconnected"
-        made |= {"kind": kind, "names": _named(pin, kind, label), "note": pin.note, "rail": rail if kind == "supply" else ""}
+        made |= {
+            "kind": kind,
+            "names": _named(pin, kind, label),
+            "note": pin.note,
+            "rail": rail if kind == "supply" else "",
+        }
         if kind == "io":
             jobs = _jobs(pin, number, functions, wrong)
             power_on = {w: s for s, w in POWER_ON_WORDS.items()}.get(pin.power_on, pin.power_on)
-            made |= {"functions": [str(j) for j in jobs], "driver": pin.driver or next(iter(drivers)),
-                     "power_on": power_on or "floating", "reserved": pin.reserved, "strap": pin.strap}  # fmt: skip
+            made |= {
+                "functions": [str(j) for j in jobs],
+                "driver": pin.driver or next(iter(drivers)),
+                "power_on": power_on or "floating",
+                "reserved": pin.reserved,
+                "strap": pin.strap,
+            }
             if made["power_on"] not in POWER_ON_WORDS:
-                near = hint(pin.power_on, POWER_ON_WORDS.values()) or f"; such are {', '.join(POWER_ON_WORDS.values())}"
+                near = (
+                    hint(pin.power_on, POWER_ON_WORDS.values())
+                    or f"; such are {', '.join(POWER_ON_WORDS.values())}"
+                )
                 wrong.append((f"row {number}", f"{pin.power_on!r} is no state at power-on{near}"))
                 made["power_on"] = "floating"
             functions += jobs
         pins[name] = made
-    return {**base, "id": draft.board_id, "title": draft.title, "summary": draft.summary, "logic_v": draft.logic_v,
-            "outline": outline(draft), "spoken": base.get("spoken") if base.get("spoken") in draft.schemes
-            else next(iter(draft.schemes), ""), "schemes": _schemes(draft),
-            "headers": {k: msgspec.to_builtins(h) for k, h in draft.headers.items()}, "pins": pins,
-            "peripherals": {**_units(functions), **base.get("peripherals", {})},
-            "pools": {**_pools(functions), **base.get("pools", {})}}  # fmt: skip
+    return {
+        **base,
+        "id": draft.board_id,
+        "title": draft.title,
+        "summary": draft.summary,
+        "logic_v": draft.logic_v,
+        "outline": outline(draft),
+        "spoken": base.get("spoken")
+        if base.get("spoken") in draft.schemes
+        else next(iter(draft.schemes), ""),
+        "schemes": _schemes(draft),
+        "headers": {k: msgspec.to_builtins(h) for k, h in draft.headers.items()},
+        "pins": pins,
+        "peripherals": {**_units(functions), **base.get("peripherals", {})},
+        "pools": {**_pools(functions), **base.get("pools", {})},
+    }
 
 
 def _schemes(draft: BoardDraft) -> dict[str, Any]:
@@ -94,7 +164,11 @@ def _schemes(draft: BoardDraft) -> dict[str, Any]:
     kept = draft.base.get("_schemes", {})
     made = {}
     for scheme, title in draft.schemes.items():
-        heads = {re.split(r"\d", p.names[scheme])[0].strip() for p in draft.pins if p.names.get(scheme, "")[-1:].isdigit()}
+        heads = {
+            re.split(r"\d", p.names[scheme])[0].strip()
+            for p in draft.pins
+            if p.names.get(scheme, "")[-1:].isdigit()
+        }
         made[scheme] = {**kept.get(scheme, {"prefixes": sorted(h for h in heads if h)}), "title": title}
     return made
 
@@ -139,7 +213,8 @@ def _named(pin: DraftPin, kind: str, label: str) -> dict[str, str]:
 
 
 def _jobs(pin: DraftPin, number: int, before: list[Function], wrong: list[tuple[str, str]]) -> list[Function]:
-    """The functions that a cell says, short words written out; a pin can be read and driven unless it says "input" or "only"."""
+    """The functions that a cell says, short words written out; a pin can be read and
+    driven unless it says "input" or "only"."""
     found: list[Function] = []
     only = pin.functions.casefold().split()[:1] == ["only"]
     said = pin.functions.strip()[4:] if only else pin.functions
@@ -166,8 +241,14 @@ def _jobs(pin: DraftPin, number: int, before: list[Function], wrong: list[tuple[
 
 def _units(functions: Iterable[Function]) -> dict[str, Any]:
     """A peripheral for each instance that pins name."""
-    return {f.unit: {"title": f"{TITLES.get(f.kind, f.kind)} {f.instance}", "shares": ["frequency"] if f.kind == "pwm" else []}
-            for f in functions if f.instance and f.instance != ANY}  # fmt: skip
+    return {
+        f.unit: {
+            "title": f"{TITLES.get(f.kind, f.kind)} {f.instance}",
+            "shares": ["frequency"] if f.kind == "pwm" else [],
+        }
+        for f in functions
+        if f.instance and f.instance != ANY
+    }
 
 
 def _pools(functions: Iterable[Function]) -> dict[str, Any]:
@@ -175,4 +256,7 @@ def _pools(functions: Iterable[Function]) -> dict[str, Any]:
     for f in functions:
         if f.instance == ANY:
             counts[f.kind] = counts.get(f.kind, 0) + 1
-    return {kind: {"title": f"{TITLES.get(kind, kind)}s", "kind": kind, "channels": count} for kind, count in counts.items()}
+    return {
+        kind: {"title": f"{TITLES.get(kind, kind)}s", "kind": kind, "channels": count}
+        for kind, count in counts.items()
+    }

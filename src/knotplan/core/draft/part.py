@@ -41,21 +41,41 @@ def _bus(bus: str, role: str) -> Tree:
 PRESETS: dict[str, Preset] = {
     "ground": Preset("ground", {"kind": "ground"}),
     "supply": Preset("supply", {"kind": "supply"}, ("least_v", 4.5), ("most_v", 5.5), "V"),
-    "signal supply": Preset("supply of a signal", {"kind": "supply", "signal": True}, ("least_v", 3.0), ("most_v", 5.5), "V"),
-    "motor supply": Preset("supply of a motor", {"kind": "supply", "jerks": True}, ("least_v", 4.5), ("most_v", 6.0), "V"),
+    "signal supply": Preset(
+        "supply of a signal", {"kind": "supply", "signal": True}, ("least_v", 3.0), ("most_v", 5.5), "V"
+    ),
+    "motor supply": Preset(
+        "supply of a motor", {"kind": "supply", "jerks": True}, ("least_v", 4.5), ("most_v", 6.0), "V"
+    ),
     "output": Preset("a pin drives it, active high", {"kind": "output"}),
     "output low": Preset("a pin drives it, active low", {"kind": "output", "active": "low"}),
     "pulse": Preset("a pin pulses it", {"kind": "pulse"}, ("frequency_hz", 50.0), None, "Hz"),
     "input": Preset("a pin reads its level", {"kind": "input"}),
     "contact": Preset("a pin reads its contact", {"kind": "input", "contact": True}),
     "analog": Preset("a pin measures it", {"kind": "analog"}),
-    "i2c data": Preset("I2C data", _bus("i2c", "sda")), "i2c clock": Preset("I2C clock", _bus("i2c", "scl")),
-    "spi clock": Preset("SPI clock", _bus("spi", "sclk")), "spi in": Preset("SPI data in", _bus("spi", "mosi")),
-    "spi out": Preset("SPI data out", _bus("spi", "miso")), "spi select": Preset("SPI select", _bus("spi", "select")),
-    "sends": Preset("UART, it sends", _bus("uart", "rx")), "receives": Preset("UART, it receives", _bus("uart", "tx")),
-    "switched": Preset("a load, switched to ground", {"kind": "switched", "by": "low"}, ("worst_a", 0.5), ("volts", 5.0), "A, V"),
-    "bridge": Preset("a load, driven either way", {"kind": "switched", "by": "bridge"}, ("worst_a", 0.5), ("volts", 6.0), "A, V"),
-}  # fmt: skip
+    "i2c data": Preset("I2C data", _bus("i2c", "sda")),
+    "i2c clock": Preset("I2C clock", _bus("i2c", "scl")),
+    "spi clock": Preset("SPI clock", _bus("spi", "sclk")),
+    "spi in": Preset("SPI data in", _bus("spi", "mosi")),
+    "spi out": Preset("SPI data out", _bus("spi", "miso")),
+    "spi select": Preset("SPI select", _bus("spi", "select")),
+    "sends": Preset("UART, it sends", _bus("uart", "rx")),
+    "receives": Preset("UART, it receives", _bus("uart", "tx")),
+    "switched": Preset(
+        "a load, switched to ground",
+        {"kind": "switched", "by": "low"},
+        ("worst_a", 0.5),
+        ("volts", 5.0),
+        "A, V",
+    ),
+    "bridge": Preset(
+        "a load, driven either way",
+        {"kind": "switched", "by": "bridge"},
+        ("worst_a", 0.5),
+        ("volts", 6.0),
+        "A, V",
+    ),
+}
 """by key, in the order in which they are offered"""
 
 
@@ -89,18 +109,32 @@ class PartDraft(Struct, frozen=True):
 
 def blank() -> PartDraft:
     """A part with nothing but the two leads that nearly every one has."""
-    return PartDraft("New part", "what it is, in a few words", leads=(
-        LeadDraft("VCC", "supply", 3.0, 5.5, "red"), LeadDraft("GND", "ground", cord="black"), LeadDraft("OUT", "input"),
-    ))  # fmt: skip
+    return PartDraft(
+        "New part",
+        "what it is, in a few words",
+        leads=(
+            LeadDraft("VCC", "supply", 3.0, 5.5, "red"),
+            LeadDraft("GND", "ground", cord="black"),
+            LeadDraft("OUT", "input"),
+        ),
+    )
 
 
 def from_tree(tree: Tree) -> PartDraft:
     """The draft of a part file's tree."""
     load = tree.get("elements", {}).get(_load(tree), {})
     leads = tuple(_lead(name, spec) for name, spec in tree.get("leads", {}).items())
-    return PartDraft(tree.get("title", ""), tree.get("summary", ""), tree.get("category", "sensor"),
-                     ", ".join(tree.get("words", ())), tree.get("note", ""), leads, load.get("usual_a", 0.0),
-                     load.get("worst_a", 0.0), copy.deepcopy(tree))  # fmt: skip
+    return PartDraft(
+        tree.get("title", ""),
+        tree.get("summary", ""),
+        tree.get("category", "sensor"),
+        ", ".join(tree.get("words", ())),
+        tree.get("note", ""),
+        leads,
+        load.get("usual_a", 0.0),
+        load.get("worst_a", 0.0),
+        copy.deepcopy(tree),
+    )
 
 
 def _load(tree: Tree) -> str:
@@ -114,7 +148,9 @@ def _load(tree: Tree) -> str:
 def _lead(name: str, spec: Tree) -> LeadDraft:
     needs = spec.get("needs", [])
     key, low, high = _recognised(needs[0]) if len(needs) == 1 else (AS_WRITTEN, 0.0, 0.0)
-    return LeadDraft(spec.get("title", name), key, low, high, spec.get("cord", "white"), spec.get("required", True), name)
+    return LeadDraft(
+        spec.get("title", name), key, low, high, spec.get("cord", "white"), spec.get("required", True), name
+    )
 
 
 def _recognised(need: Tree) -> tuple[str, float, float]:
@@ -130,7 +166,11 @@ def _recognised(need: Tree) -> tuple[str, float, float]:
 def compiled(draft: PartDraft) -> Tree:
     """The tree of a draft: what the form shows laid over what was there."""
     tree = copy.deepcopy(draft.base)
-    tree |= {"title": draft.title.strip() or "Part", "summary": draft.summary.strip() or "a part", "category": draft.category}
+    tree |= {
+        "title": draft.title.strip() or "Part",
+        "summary": draft.summary.strip() or "a part",
+        "category": draft.category,
+    }
     words = [w.strip() for w in draft.words.split(",") if w.strip()]
     for key, value in (("words", words), ("note", draft.note.strip())):
         if value:
@@ -162,12 +202,15 @@ def _compiled_lead(row: LeadDraft, before: Tree) -> Tree:
 
 
 def _with_load(tree: Tree, draft: PartDraft) -> Tree:
-    """What the part draws, between its first supply and its ground; one of the two currents stands for both."""
+    """What the part draws, between its first supply and its ground; one
+    of the two currents stands for both."""
     elements, name = dict(tree.get("elements", {})), _load(tree)
     before = elements.get(name, {})
 
     def first(kind: str) -> str:
-        return next((n for n, spec in tree.get("leads", {}).items() if spec["needs"][0].get("kind") == kind), "")
+        return next(
+            (n for n, spec in tree.get("leads", {}).items() if spec["needs"][0].get("kind") == kind), ""
+        )
 
     ends = {"a": before.get("a") or first("supply"), "b": before.get("b") or first("ground")}
     usual, worst = draft.usual_a or draft.worst_a, draft.worst_a or draft.usual_a

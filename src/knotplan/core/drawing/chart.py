@@ -1,4 +1,5 @@
-"""A board as a chart to keep beside the bench: its contacts true to the headers, their names in columns beside them."""
+"""A board as a chart to keep beside the bench: its contacts true to the headers,
+their names in columns beside them."""
 
 from collections.abc import Iterator
 
@@ -39,7 +40,8 @@ class _Block(Struct, frozen=True):
 
 
 def chart(circuit: Circuit, schemes: tuple[str, ...], ties: bool, p: Palette) -> Picture:
-    """The chart in some of the board's schemes, the first nearest to the contact; with what is tied, or bare."""
+    """The chart in some of the board's schemes, the first nearest to the
+    contact; with what is tied, or bare."""
     columns = [*schemes, DOES, *([TIED] if ties and circuit.plan.ties else [])]
     blocks = list(_blocks(circuit))
     shapes: list[Shape] = []
@@ -54,12 +56,15 @@ def chart(circuit: Circuit, schemes: tuple[str, ...], ties: bool, p: Palette) ->
     plan = f" · {circuit.plan.title}" if ties and circuit.plan.ties else ""
     title = Text(MARGIN, MARGIN + 16, f"{board.title}{plan}", 20, p.ink, True)
     under = f"{board.summary}; {circuit.board.outline.mark} at the top"
-    width = max(x - 34 + MARGIN, text_width(title.text, 20, True) + 2 * MARGIN, text_width(under, SIZE) + 2 * MARGIN)
+    width = max(
+        x - 34 + MARGIN, text_width(title.text, 20, True) + 2 * MARGIN, text_width(under, SIZE) + 2 * MARGIN
+    )
     foot = list(_legend(circuit, MARGIN, MARGIN + HEAD + low + 34, p))
     width = max([width, *(s.x + text_width(s.text, s.size) + MARGIN for s in foot if isinstance(s, Text))])
     down = max((s.y for s in foot if isinstance(s, Text)), default=0.0) + MARGIN
-    return Picture(0, 0, width, down, "#ffffff",
-                   (title, Text(MARGIN, MARGIN + 36, under, SIZE, p.faint), *shapes, *foot))  # fmt: skip
+    return Picture(
+        0, 0, width, down, "#ffffff", (title, Text(MARGIN, MARGIN + 36, under, SIZE, p.faint), *shapes, *foot)
+    )
 
 
 def _blocks(circuit: Circuit) -> Iterator[_Block]:
@@ -70,8 +75,14 @@ def _blocks(circuit: Circuit) -> Iterator[_Block]:
     for name, header in board.headers.items():
         ranks = header.rows if header.across else header.columns
         title = f"{header.title}, left end at the top" if header.across else header.title
-        lines = [tuple(i for i, pin in board.pins.items() if pin.header == name and (pin.row if header.across else pin.col) == k)
-                 for k in range(1, ranks + 1)]  # fmt: skip
+        lines = [
+            tuple(
+                i
+                for i, pin in board.pins.items()
+                if pin.header == name and (pin.row if header.across else pin.col) == k
+            )
+            for k in range(1, ranks + 1)
+        ]
         if ranks == 1:
             singles.append((title, lines[0]))
         else:
@@ -81,7 +92,9 @@ def _blocks(circuit: Circuit) -> Iterator[_Block]:
     while singles:
         first, *rest = singles
         if rest:
-            yield _Block(f"{first[0]} and {rest[0][0]}", (_Side(first[1], True), _Side(rest[0][1], False)), 96.0)
+            yield _Block(
+                f"{first[0]} and {rest[0][0]}", (_Side(first[1], True), _Side(rest[0][1], False)), 96.0
+            )
             singles = rest[1:]
         else:
             half = (len(first[1]) + 1) // 2 if len(first[1]) > 22 else len(first[1])
@@ -92,17 +105,35 @@ def _blocks(circuit: Circuit) -> Iterator[_Block]:
     yield from doubles
 
 
-def _block(circuit: Circuit, block: _Block, columns: list[str], x: float, y: float,
-           p: Palette) -> tuple[float, float, list[Shape]]:  # fmt: skip
+def _block(
+    circuit: Circuit, block: _Block, columns: list[str], x: float, y: float, p: Palette
+) -> tuple[float, float, list[Shape]]:
     """(width, height, shapes) of a block whose upper left corner is given."""
     wide = [_widths(circuit, side, columns) for side in block.sides]
     left = sum(w + GAP for w in wide[0]) if block.sides[0].left else 0.0
     post = x + left + PIN_R + 10
     rows = max(len(s.pins) for s in block.sides)
-    shapes: list[Shape] = [Text(post + block.apart / 2 if len(block.sides) > 1 else x, y - 24, block.title, 13, p.ink, True,
-                                "middle" if len(block.sides) > 1 else "start"),
-                           Box(post - PIN_R - 10, y - 12, block.apart + 2 * PIN_R + 20, rows * ROW + 18, 8, p.board,
-                               p.board_edge, 1)]  # fmt: skip
+    shapes: list[Shape] = [
+        Text(
+            post + block.apart / 2 if len(block.sides) > 1 else x,
+            y - 24,
+            block.title,
+            13,
+            p.ink,
+            True,
+            "middle" if len(block.sides) > 1 else "start",
+        ),
+        Box(
+            post - PIN_R - 10,
+            y - 12,
+            block.apart + 2 * PIN_R + 20,
+            rows * ROW + 18,
+            8,
+            p.board,
+            p.board_edge,
+            1,
+        ),
+    ]
     for k, (side, widths) in enumerate(zip(block.sides, wide, strict=True)):
         px = post + k * block.apart
         shapes += _heads(circuit, columns, widths, side, px, y - 4, p)
@@ -135,26 +166,41 @@ def _words(circuit: Circuit, pin_id: str, columns: list[str]) -> list[str]:
 
 def _widths(circuit: Circuit, side: _Side, columns: list[str]) -> list[float]:
     rows = [_words(circuit, pin, columns) for pin in side.pins]
-    return [max([text_width(_head(circuit, c), 9) + 2, *(text_width(r[k], SIZE, k == 0) for r in rows)])
-            for k, c in enumerate(columns)]  # fmt: skip
+    return [
+        max([text_width(_head(circuit, c), 9) + 2, *(text_width(r[k], SIZE, k == 0) for r in rows)])
+        for k, c in enumerate(columns)
+    ]
 
 
 def _head(circuit: Circuit, column: str) -> str:
     """The heading of a column, in one word."""
     spec = circuit.board.schemes.get(column)
-    return spec.title.split()[-1 if spec.title.startswith("Program") else 0] if spec else {DOES: "Does", TIED: "Tied to"}[column]
+    return (
+        spec.title.split()[-1 if spec.title.startswith("Program") else 0]
+        if spec
+        else {DOES: "Does", TIED: "Tied to"}[column]
+    )
 
 
-def _heads(circuit: Circuit, columns: list[str], widths: list[float], side: _Side, px: float, y: float,
-           p: Palette) -> Iterator[Shape]:  # fmt: skip
+def _heads(
+    circuit: Circuit, columns: list[str], widths: list[float], side: _Side, px: float, y: float, p: Palette
+) -> Iterator[Shape]:
     x = px + (-1 if side.left else 1) * (PIN_R + 10 + GAP)
     for column, width in zip(columns, widths, strict=True):
         yield Text(x, y - 8, _head(circuit, column), 9, p.faint, False, "end" if side.left else "start")
         x += (-1 if side.left else 1) * (width + GAP)
 
 
-def _line(circuit: Circuit, pin_id: str, columns: list[str], widths: list[float], left: bool, px: float, y: float,
-          p: Palette) -> Iterator[Shape]:  # fmt: skip
+def _line(
+    circuit: Circuit,
+    pin_id: str,
+    columns: list[str],
+    widths: list[float],
+    left: bool,
+    px: float,
+    y: float,
+    p: Palette,
+) -> Iterator[Shape]:
     pin = circuit.board.pins[pin_id]
     sign = -1 if left else 1
     x = px + sign * (PIN_R + 10 + GAP)
@@ -174,21 +220,36 @@ def _legend(circuit: Circuit, x: float, y: float, p: Palette) -> Iterator[Shape]
     for marks, text in (
         ((Disc(0, 0, 7, p.pin, p.board_edge), Disc(0, 0, 2.8, p.pin_hole)), "signal"),
         ((Disc(0, 0, 7, p.pin_timed, p.board_edge), Disc(0, 0, 2.8, p.pin_hole)), "pulse or analogue"),
-        ((Box(-7, -7, 14, 14, 2, p.supply, "#000000"),), "supply"), ((triangle(0, 1, 8, p.ground, down=True),), "ground"),
+        ((Box(-7, -7, 14, 14, 2, p.supply, "#000000"),), "supply"),
+        ((triangle(0, 1, 8, p.ground, down=True),), "ground"),
         ((triangle(0, 1, 5, p.care),), "has a job already"),
-    ):  # fmt: skip
+    ):
         for mark in marks:
             yield moved(mark, x + 8, y)
         yield Text(x + 22, y + 4, text, 11, p.faint)
         x += text_width(text, 11) + 46
     x, y = MARGIN, y + 24
     for name, held in circuit.board.reservations.items():
-        pins = [circuit.board.name(i, circuit.scheme) for i, pin in circuit.board.pins.items() if pin.reserved == name]
+        pins = [
+            circuit.board.name(i, circuit.scheme)
+            for i, pin in circuit.board.pins.items()
+            if pin.reserved == name
+        ]
         if pins:
             yield Text(x, y, f"{', '.join(pins)}: {held.title} – {held.reason}", 11, p.ink)
             y += 17
     for name, strap in circuit.board.straps.items():
-        pins = [circuit.board.name(i, circuit.scheme) for i, pin in circuit.board.pins.items() if pin.strap == name]
+        pins = [
+            circuit.board.name(i, circuit.scheme)
+            for i, pin in circuit.board.pins.items()
+            if pin.strap == name
+        ]
         if pins:
-            yield Text(x, y, f"{', '.join(pins)}: {strap.level} at start – {strap.title}; otherwise {strap.otherwise}", 11, p.ink)
+            yield Text(
+                x,
+                y,
+                f"{', '.join(pins)}: {strap.level} at start – {strap.title}; otherwise {strap.otherwise}",
+                11,
+                p.ink,
+            )
             y += 17

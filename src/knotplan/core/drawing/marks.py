@@ -19,10 +19,17 @@ def triangle(x: float, y: float, r: float, fill: str, *, down: bool = False) -> 
 def severity(x: float, y: float, level: str, p: Palette, r: float = 9) -> tuple[Shape, ...]:
     """Octagon for stop, triangle for care, disc for note, with a sign inside."""
     if level == "stop":
-        return octagon(x, y, r, p.stop), Box(x - 1.2, y - 5, 2.4, 6.2, 1, "#ffffff"), Disc(x, y + 4, 1.4, "#ffffff")
+        return (
+            octagon(x, y, r, p.stop),
+            Box(x - 1.2, y - 5, 2.4, 6.2, 1, "#ffffff"),
+            Disc(x, y + 4, 1.4, "#ffffff"),
+        )
     if level == "care":
-        return (triangle(x, y, r, p.care), Box(x - 1.1, y - 3.4, 2.2, 5, 1, "#1f2529"),
-                Disc(x, y + 3.9, 1.3, "#1f2529"))  # fmt: skip
+        return (
+            triangle(x, y, r, p.care),
+            Box(x - 1.1, y - 3.4, 2.2, 5, 1, "#1f2529"),
+            Disc(x, y + 3.9, 1.3, "#1f2529"),
+        )
     return Disc(x, y, r * 0.85, p.active), Text(x, y + 4, "i", 11, p.card, True, "middle")
 
 

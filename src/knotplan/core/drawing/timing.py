@@ -26,21 +26,31 @@ def waves_picture(lanes: Sequence[Lane], start_s: float, end_s: float, title: st
     step = marks[1] - marks[0] if len(marks) > 1 else end_s - start_s
     for at, words in zip(marks, tick_words(marks, step), strict=True):
         x = left + (at - start_s) / (end_s - start_s) * plot
-        shapes += [line(x, HEAD, x, bottom, p.edge, 1), Text(x, bottom + 18, words, 11, p.faint, anchor="middle")]
+        shapes += [
+            line(x, HEAD, x, bottom, p.edge, 1),
+            Text(x, bottom + 18, words, 11, p.faint, anchor="middle"),
+        ]
     for k, lane in enumerate(lanes):
         top = HEAD + ROW * k
-        shapes += [Text(MARGIN, top + 20, shortened(lane.title, 13, NAMES - 12, True), 13, p.ink, True),
-                   Text(MARGIN, top + 35, shortened(lane.about, 10.5, NAMES - 12), 10.5, p.faint)]  # fmt: skip
+        shapes += [
+            Text(MARGIN, top + 20, shortened(lane.title, 13, NAMES - 12, True), 13, p.ink, True),
+            Text(MARGIN, top + 35, shortened(lane.about, 10.5, NAMES - 12), 10.5, p.faint),
+        ]
         seen = lane.wave.seen(start_s, end_s, (end_s - start_s) / plot * 1.5)
         shapes += drawn(seen, start_s, end_s, left, top, plot, p)
         for m in lane.wave.words(start_s, end_s, 26 * (end_s - start_s) / plot):
-            a, b = (left + (max(start_s, min(end_s, t)) - start_s) / (end_s - start_s) * plot for t in (m.start_s, m.end_s))
+            a, b = (
+                left + (max(start_s, min(end_s, t)) - start_s) / (end_s - start_s) * plot
+                for t in (m.start_s, m.end_s)
+            )
             if text_width(m.text, 10) < b - a - 4:
                 shapes.append(Text((a + b) / 2, top + ROW - 2, m.text, 10, p.care_text, anchor="middle"))
     return Picture(0, 0, WIDE, bottom + FOOT, p.card, tuple(shapes))
 
 
-def drawn(seen: Seen, start_s: float, end_s: float, left: float, top: float, plot: float, p: Palette) -> list[Shape]:
+def drawn(
+    seen: Seen, start_s: float, end_s: float, left: float, top: float, plot: float, p: Palette
+) -> list[Shape]:
     """One wave: level lines with upright edges, and bands where it is too busy to be told apart."""
     scale = plot / (end_s - start_s)
     shapes: list[Shape] = []

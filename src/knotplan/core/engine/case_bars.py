@@ -1,7 +1,5 @@
 """Resistances that differ from case to case: pins, contacts, knobs, level shifters."""
 
-
-
 from knotplan.catalog.part import elements as kinds
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
@@ -24,10 +22,14 @@ def pin_bars(build: Builder, pin_id: str, node: str, cases: list[Case]) -> list[
     low = _beside(build, c.nets.low(pin_id), driver.low_drop_v)
     high = _beside(build, c.nets.high(pin_id), -driver.high_drop_v) if driver.rail else low
     both = [_pin_ohms(c, pin_id, case.pin(pin_id)) for case in cases]
-    bars = [Bar(key.its("high"), high, node, tuple(up for up, _ in both), key),
-            Bar(key.its("low"), node, low, tuple(down for _, down in both), key)]  # fmt: skip
+    bars = [
+        Bar(key.its("high"), high, node, tuple(up for up, _ in both), key),
+        Bar(key.its("low"), node, low, tuple(down for _, down in both), key),
+    ]
     if pin.fitted_pull_ohm:
-        bars.append(Bar(key.its("fitted"), high, node, (Range.around(pin.fitted_pull_ohm, 0.05),), key.its("fitted")))  # fmt: skip
+        bars.append(
+            Bar(key.its("fitted"), high, node, (Range.around(pin.fitted_pull_ohm, 0.05),), key.its("fitted"))
+        )
     strap = c.board.straps.get(pin.strap)
     if strap is not None and strap.pull_ohm:
         ends = (high, node) if strap.level == "high" else (node, c.nets.ground)
@@ -86,41 +88,75 @@ def movable_bars(build: Builder, m: Movable, cases: list[Case]) -> list[Bar]:
                 b = _beside(build, build.c.nets.ground, m.element.most_v)
             elif b in build.known:
                 b = _beside(build, b, -m.element.high_drop_v)
-            return [Bar(key.its("high"), b, a, tuple(m.element.high_ohm if s == "high" else none for s in stands), key),
-                    Bar(key.its("low"), a, low, tuple(m.element.low_ohm if s == "low" else none for s in stands), key)]  # fmt: skip
+            return [
+                Bar(
+                    key.its("high"),
+                    b,
+                    a,
+                    tuple(m.element.high_ohm if s == "high" else none for s in stands),
+                    key,
+                ),
+                Bar(
+                    key.its("low"),
+                    a,
+                    low,
+                    tuple(m.element.low_ohm if s == "low" else none for s in stands),
+                    key,
+                ),
+            ]
     wiper, whole = build.node(m.part, m.element.wiper), m.element.ohm
     tolerance = m.element.tolerance
 
     def piece(share: float) -> Range:
         return Range.around(whole * max(share, 1e-3), tolerance)
 
-    return [Bar(key.its("upper"), a, wiper, tuple(piece(1 - float(s)) for s in stands), key),
-            Bar(key.its("lower"), wiper, b, tuple(piece(float(s)) for s in stands), key)]  # fmt: skip
+    return [
+        Bar(key.its("upper"), a, wiper, tuple(piece(1 - float(s)) for s in stands), key),
+        Bar(key.its("lower"), wiper, b, tuple(piece(float(s)) for s in stands), key),
+    ]
 
 
 def shifter_bars(build: Builder, x: Shifter, cases: list[Case]) -> list[Bar]:
-    """A transistor joins the two sides while one of them is low, and each side's own pull-up makes its high; a buffer
-    drives one side as the other one is."""
+    """A transistor joins the two sides while one of them is low, and each side's own pull-up makes its
+    high; a buffer drives one side as the other one is."""
     c, none = build.c, Range.exactly(OPEN_OHM)
     low = [_low(c, x.tie, case) for case in cases]
     lead_rail, pin_rail = c.nets.of(x.bead.lead_rail), c.nets.of(x.bead.pin_rail)
     if x.bead.style == "mosfet":
         pull, through = Range.around(SHIFTER_PULL_OHM, 0.05), Range.exactly(SHIFTER_OHM)
         joined = tuple(through if is_low else none for is_low in low)
-        return [Bar(x.key.its("lead"), lead_rail, x.lead_side, (pull,), x.key.its("lead")),
-                Bar(x.key.its("pin"), pin_rail, x.pin_side, (pull,), x.key.its("pin")),
-                Bar(x.key.its("through"), x.lead_side, x.pin_side, joined)]  # fmt: skip
+        return [
+            Bar(x.key.its("lead"), lead_rail, x.lead_side, (pull,), x.key.its("lead")),
+            Bar(x.key.its("pin"), pin_rail, x.pin_side, (pull,), x.key.its("pin")),
+            Bar(x.key.its("through"), x.lead_side, x.pin_side, joined),
+        ]
     out = Range.around(BUFFER_OHM, 0.3)
     rail, node = (lead_rail, x.lead_side) if c.needs.drives(x.tie.lead) else (pin_rail, x.pin_side)
-    return [Bar(x.key.its("high"), rail, node, tuple(none if is_low is not False else out for is_low in low), x.key.its("out")),
-            Bar(x.key.its("low"), node, c.nets.ground, tuple(out if is_low else none for is_low in low), x.key.its("out"))]  # fmt: skip
+    return [
+        Bar(
+            x.key.its("high"),
+            rail,
+            node,
+            tuple(none if is_low is not False else out for is_low in low),
+            x.key.its("out"),
+        ),
+        Bar(
+            x.key.its("low"),
+            node,
+            c.nets.ground,
+            tuple(out if is_low else none for is_low in low),
+            x.key.its("out"),
+        ),
+    ]
 
 
 def _low(c: Circuit, tie: Tie, case: Case) -> bool | None:
     """Whether the side of a level shifter that speaks is low in a case; nothing where it floats."""
     part = split(tie.lead)[0]
     own = [stands for key, stands in case.contacts if key.part == part]
-    if "low" in own or "closed" in own:  # what the part drives counts before what a pin's weak pull would have
+    if (
+        "low" in own or "closed" in own
+    ):  # what the part drives counts before what a pin's weak pull would have
         return True
     state = case.pin(tie.to)
     if "high" in own:

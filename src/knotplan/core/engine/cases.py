@@ -13,9 +13,11 @@ MOST_FREE = 3
 
 
 MOVES: dict[type, list[str]] = {
-    kinds.Switch: ["open", "closed"], kinds.Track: ["0", "0.5", "1"], kinds.Varies: ["0", "0.5", "1"],
+    kinds.Switch: ["open", "closed"],
+    kinds.Track: ["0", "0.5", "1"],
+    kinds.Varies: ["0", "0.5", "1"],
     kinds.Talks: ["low", "high"],
-}  # fmt: skip
+}
 """the states in which each is looked at"""
 
 
@@ -56,6 +58,10 @@ def _wakes(c: Circuit, pins: list[str]) -> list[tuple[tuple[str, str], ...]]:
         return []
     options = []
     for p in pins:
-        states = [s for w in c.contacts.pins[p].power_on_states for s in (("low", "high") if w == "toggling" else (w,))]
+        states = [
+            s
+            for w in c.contacts.pins[p].power_on_states
+            for s in (("low", "high") if w == "toggling" else (w,))
+        ]
         options.append(list(dict.fromkeys(states)))
     return [tuple(zip(pins, s, strict=True)) for s in _some(options)]

@@ -1,4 +1,5 @@
-"""What the engine solves by itself: nodes, resistances, junctions, and the cases in which they are looked at."""
+"""What the engine solves by itself: nodes, resistances, junctions, and
+the cases in which they are looked at."""
 
 from typing import Literal
 
@@ -59,7 +60,8 @@ class Drop(Struct, frozen=True):
 
 
 class Offset(Struct, frozen=True):
-    """A given voltage that lies beside another one: what a bipolar driver's high and low stay away from their rails."""
+    """A given voltage that lies beside another one: what a bipolar driver's high
+    and low stay away from their rails."""
 
     net: str
     by_v: float

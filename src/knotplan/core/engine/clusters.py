@@ -5,8 +5,6 @@ A *case* is one combination of pin states, contacts and knob positions; a *corne
 of extremes of everything that has a spread.
 """
 
-
-
 from knotplan.catalog.part import elements as kinds
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.case_bars import movable_bars, pin_bars, shifter_bars
@@ -99,7 +97,9 @@ def _parted(build: Builder) -> list[Cluster]:
         for shifter in (x for home, x in shifting if home is cluster):
             cluster.bars += shifter_bars(build, shifter, cluster.cases)
         inside: list[Bar | Drop] = [*cluster.bars, *cluster.drops]
-        touched = dict.fromkeys(n for link in inside for n in (link.touched if isinstance(link, Drop) else (link.a, link.b)))
+        touched = dict.fromkeys(
+            n for link in inside for n in (link.touched if isinstance(link, Drop) else (link.a, link.b))
+        )
         cluster.nodes = [n for n in touched if n not in build.known]
         cluster.fixed = [n for n in touched if n in build.known]
         driven = tuple(dict.fromkeys(build.loads[b.key] for b in cluster.bars if b.key in build.loads))

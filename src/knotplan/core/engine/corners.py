@@ -11,7 +11,8 @@ MOST_CORNERS = 9
 
 
 MOST_SINGLE = 40
-"""with more than this, only the extremes: what one of so many does by itself moves little, and looking costs their square"""
+"""with more than this, only the extremes: what one of so many does by itself moves
+little, and looking costs their square"""
 
 
 @cache
@@ -27,4 +28,6 @@ def corner_signs(spreads: int) -> Floats:
     ones = np.ones((spreads, 1))
     if spreads > MOST_SINGLE:
         return np.hstack([np.zeros((spreads, 1)), ones, -ones])
-    return np.hstack([np.zeros((spreads, 1)), ones, -ones, ones - 2 * np.eye(spreads), 2 * np.eye(spreads) - ones])
+    return np.hstack(
+        [np.zeros((spreads, 1)), ones, -ones, ones - 2 * np.eye(spreads), 2 * np.eye(spreads) - ones]
+    )

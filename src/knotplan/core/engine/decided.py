@@ -34,8 +34,15 @@ def decided(circuit: Circuit, points: Points, tie: Tie) -> Iterator[Decided]:
         led = circuit.parts[part_id].elements[name]
         best = lit(points.junctions.get(of_part(part_id, name), []))
         if isinstance(led, Led) and best is not None and best.typ > 1e-6:
-            yield Decided("LED current", "A", of_part(part_id, name), best.case, led.visible_a, led.most_a,
-                          ((led.wished_a, "wish"), (led.most_a, "limit")))  # fmt: skip
+            yield Decided(
+                "LED current",
+                "A",
+                of_part(part_id, name),
+                best.case,
+                led.visible_a,
+                led.most_a,
+                ((led.wished_a, "wish"), (led.most_a, "limit")),
+            )
         return
     pin = circuit.contacts.pin(tie.to)
     if pin is None or pin.kind != "io" or not pin.driver:
@@ -63,4 +70,6 @@ def _extreme(readings: list[Reading], limit: float, above: bool) -> Reading | No
     meant = [r for r in readings if (r.typ >= middle) == above]
     if above:
         return min(meant, key=lambda r: r.min - limit, default=None)
-    return max(meant, key=lambda r: r.max - limit, default=None)  # of a line that never changes nothing is meant to be low
+    return max(
+        meant, key=lambda r: r.max - limit, default=None
+    )  # of a line that never changes nothing is meant to be low

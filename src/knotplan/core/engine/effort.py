@@ -1,4 +1,5 @@
-"""How much work has been done, counted where it is done: so that a search can end, and ends at the same place each time.
+"""How much work has been done, counted where it is done: so that a search can end,
+and ends at the same place each time.
 
 A clock would do, too, but what is found would then depend on the machine.
 """

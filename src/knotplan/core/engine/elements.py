@@ -77,9 +77,17 @@ class Builder:
                 case kinds.Zener():
                     self.zener(key, self.node(part_id, e.a), self.node(part_id, e.b), e)
                 case kinds.Bipolar():
-                    self.bipolar(key, self.node(part_id, e.a), self.node(part_id, e.b), self.node(part_id, e.collector), e)
+                    self.bipolar(
+                        key,
+                        self.node(part_id, e.a),
+                        self.node(part_id, e.b),
+                        self.node(part_id, e.collector),
+                        e,
+                    )
                 case kinds.Fet():
-                    self.fet(key, self.node(part_id, e.a), self.node(part_id, e.b), self.node(part_id, e.drain), e)
+                    self.fet(
+                        key, self.node(part_id, e.a), self.node(part_id, e.b), self.node(part_id, e.drain), e
+                    )
                 case kinds.Switch() | kinds.Track() | kinds.Varies() | kinds.Talks():
                     self.movables.append(Movable(part_id, name, e))
 
@@ -89,12 +97,15 @@ class Builder:
         law = fit(e.points)
         if law.rs_ohm > 0 or {a, b} <= self.known:
             # between two given voltages something has to limit the current: at least the bond wires
-            self.bars.append(Bar(key.its("series"), f"{key}~", b, (Range.exactly(max(law.rs_ohm, BOND_OHM)),)))
+            self.bars.append(
+                Bar(key.its("series"), f"{key}~", b, (Range.exactly(max(law.rs_ohm, BOND_OHM)),))
+            )
             b = f"{key}~"
         self.drops.append(Drop(key, a, b, law, e.spread_v))
 
     def zener(self, key: Key, a: str, b: str, e: kinds.Zener) -> None:
-        """A junction forward, and one backwards that begins at its voltage; its slope there is ``nVt/I + Rs``."""
+        """A junction forward, and one backwards that begins at its
+        voltage; its slope there is ``nVt/I + Rs``."""
         if a == b:
             return
         n_vt = min(e.slope_ohm * e.at_a, VT)
@@ -103,22 +114,47 @@ class Builder:
         self.bars.append(Bar(key.its("series"), inner, b, (Range.exactly(rest),)))
         forward = fit(ZENER_FORWARD)
         self.drops.append(Drop(key, a, inner, Junction(forward.is_a, forward.n_vt, 0.0), 0.0))
-        # `at_a` flows where the law's exponent is 0: there v = volts, less what the series resistance takes of it
-        self.drops.append(Drop(key.its("back"), inner, a, Junction(e.at_a, n_vt, 0.0), e.spread_v,
-                               offset_v=e.volts - rest * e.at_a))  # fmt: skip
+        # `at_a` flows where the law's exponent is 0: there v = volts, less what the series resistance takes
+        # of it
+        self.drops.append(
+            Drop(
+                key.its("back"),
+                inner,
+                a,
+                Junction(e.at_a, n_vt, 0.0),
+                e.spread_v,
+                offset_v=e.volts - rest * e.at_a,
+            )
+        )
 
     def bipolar(self, key: Key, base: str, emitter: str, collector: str, e: kinds.Bipolar) -> None:
         """Ebers and Moll's two junctions; see `knotplan.core.engine.solver.transistor`."""
         law, inner = fit(e.points), f"{key}~"
-        self.bars.append(Bar(key.its("collector"), collector, inner, (Range.exactly(max(e.collector_ohm, BOND_OHM)),)))
+        self.bars.append(
+            Bar(key.its("collector"), collector, inner, (Range.exactly(max(e.collector_ohm, BOND_OHM)),))
+        )
         gain = Range(forward_share(e.gain.min), forward_share(e.gain.typ), forward_share(e.gain.max))
         back = Range.exactly(forward_share(REVERSE_GAIN))
-        ways = (("", law, emitter, inner, gain), ("back", reverse_junction(law, e.gain.typ), inner, emitter, back))
+        ways = (
+            ("", law, emitter, inner, gain),
+            ("back", reverse_junction(law, e.gain.typ), inner, emitter, back),
+        )
         for name, junction, far, third, share in ways:
             ends: tuple[str, str] = (base, far) if e.type == "npn" else (far, base)
             at: Literal["a", "b"] = "a" if e.type == "npn" else "b"
-            self.drops.append(Drop(key.its(name), *ends, Junction(junction.is_a, junction.n_vt, 0.0), e.spread_v, third, at,
-                                   share=share, spread=key, shares=key.its("gain") if share.min < share.max else ""))  # fmt: skip
+            self.drops.append(
+                Drop(
+                    key.its(name),
+                    *ends,
+                    Junction(junction.is_a, junction.n_vt, 0.0),
+                    e.spread_v,
+                    third,
+                    at,
+                    share=share,
+                    spread=key,
+                    shares=key.its("gain") if share.min < share.max else "",
+                )
+            )
 
     def fet(self, key: Key, gate: str, source: str, drain: str, e: kinds.Fet) -> None:
         """The channel's two ports, and the diode that every such transistor has from source to drain."""
@@ -126,8 +162,19 @@ class Builder:
         junction = Junction(law.is_a, 2 * VT, 0.0)
         for name, far, third in (("", source, drain), ("back", drain, source)):
             ends: tuple[str, str] = (gate, far) if n else (far, gate)
-            self.drops.append(Drop(key.its(name), *ends, junction, e.spread_v, third, "a" if n else "b", True,
-                                   law.threshold_v, spread=key))  # fmt: skip
+            self.drops.append(
+                Drop(
+                    key.its(name),
+                    *ends,
+                    junction,
+                    e.spread_v,
+                    third,
+                    "a" if n else "b",
+                    True,
+                    law.threshold_v,
+                    spread=key,
+                )
+            )
         body = kinds.Diode(*((source, drain) if n else (drain, source)), points=FET_BODY)
         self.junction(key.its("body"), body.a, body.b, body)
 
@@ -143,8 +190,8 @@ class Builder:
             here = there
 
     def bead(self, tie: Tie, key: Key, bead: Bead, here: str, there: str) -> None:
-        """One bead; `here` is its side towards the lead. Capacitors carry no steady current, a fuse hardly resists; a bead
-        whose rail nobody has chosen does nothing."""
+        """One bead; `here` is its side towards the lead. Capacitors carry no steady current, a fuse hardly
+        resists; a bead whose rail nobody has chosen does nothing."""
         if not all(rail for _, rail in rails_of(bead)):
             return
         match bead:
@@ -162,6 +209,11 @@ class Builder:
                 self.junction(key, *ends, kinds.Diode(*ends, points=DIODES["silicon"], spread_v=0.03))
             case Zener(volts=volts):
                 spread = ZENER_SPREAD * volts
-                self.zener(key, self.c.nets.ground, here, kinds.Zener("", "", volts, ZENER_AT_A, ZENER_SLOPE_OHM, spread))
+                self.zener(
+                    key,
+                    self.c.nets.ground,
+                    here,
+                    kinds.Zener("", "", volts, ZENER_AT_A, ZENER_SLOPE_OHM, spread),
+                )
             case LevelShifter():
                 self.shifters.append(Shifter(key, tie, bead, here, there))

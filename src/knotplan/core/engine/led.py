@@ -86,8 +86,13 @@ class Choice(Struct, frozen=True, dict=True):
         bead = SeriesResistor(self.best.ohm, self.tolerance)
         if self.bead_at is None:
             return remedy(f"Add a {show(self.best.ohm, 'Ω')} resistor", edits.add_bead, self.tie.id, bead)
-        return remedy(f"Change the resistor to {show(self.best.ohm, 'Ω')}",
-                      edits.change_bead, self.tie.id, self.bead_at, bead)  # fmt: skip
+        return remedy(
+            f"Change the resistor to {show(self.best.ohm, 'Ω')}",
+            edits.change_bead,
+            self.tie.id,
+            self.bead_at,
+            bead,
+        )
 
 
 def lit(readings: list[Reading]) -> Reading | None:
@@ -97,8 +102,8 @@ def lit(readings: list[Reading]) -> Reading | None:
 
 
 def resistor_place(circuit: Circuit, part_id: str, name: str = "") -> tuple[Tie, int | None] | None:
-    """The tie with the LED's resistor and its place there; else the tie where one belongs: never that of a lead which
-    several LEDs have in common."""
+    """The tie with the LED's resistor and its place there; else the tie where one belongs: never that of a
+    lead which several LEDs have in common."""
     found = led_of(circuit, part_id, name)
     leads = [f"{part_id}.{n}" for n in (found[1].a, found[1].b)] if found else []
     own = [lead for lead in leads if led_at(circuit, lead)]
@@ -117,8 +122,9 @@ def _with_bead(plan: Plan, tie_id: str, at: int | None, ohm: float) -> Plan:
 
 
 @derived
-def _outcome(circuit: Circuit, catalog: Catalog, part_id: str, name: str, where: tuple[Tie, int | None],
-             ohm: float) -> Resistor:  # fmt: skip
+def _outcome(
+    circuit: Circuit, catalog: Catalog, part_id: str, name: str, where: tuple[Tie, int | None], ohm: float
+) -> Resistor:
     from knotplan.core.engine.operating_points import (
         operating_points,  # brings NumPy in, which the window can show itself without
     )
@@ -160,17 +166,28 @@ def choose(circuit: Circuit, catalog: Catalog, part_id: str, name: str = "") -> 
     working = Working(
         "R = (V − V_F(I)) / I − R_pin, then the next preferred value at or above whose greatest current "
         "stays within the limits; currents by nodal analysis at every corner",
-        (Number("supply", supply.typ, "V", origin=f"catalogue, {circuit.board.title}"),
-         Number("forward voltage at the wished current", forward, "V", origin="catalogue, curve through two points"),
-         Number("wished current", led.wished_a, "A", origin="plan"),
-         Number("resistance of the pin", pin_ohm.typ, "Ω", origin=f"catalogue, {circuit.board.title}"),
-         Number("limit of LED and pin", limit, "A", origin="catalogue")),
-        (Number("exact resistor", exact, "Ω"), Number("chosen", best.ohm, "Ω", origin=f"{drawer}, IEC 60063"),
-         Number("least current", best.current.min, "A"), Number("typical current", best.current.typical, "A"),
-         Number("most current", best.current.max, "A", limit),
-         Number("power in the resistor", best.power_w, "W", 0.25 * LOAD_SHARE)),
+        (
+            Number("supply", supply.typ, "V", origin=f"catalogue, {circuit.board.title}"),
+            Number(
+                "forward voltage at the wished current",
+                forward,
+                "V",
+                origin="catalogue, curve through two points",
+            ),
+            Number("wished current", led.wished_a, "A", origin="plan"),
+            Number("resistance of the pin", pin_ohm.typ, "Ω", origin=f"catalogue, {circuit.board.title}"),
+            Number("limit of LED and pin", limit, "A", origin="catalogue"),
+        ),
+        (
+            Number("exact resistor", exact, "Ω"),
+            Number("chosen", best.ohm, "Ω", origin=f"{drawer}, IEC 60063"),
+            Number("least current", best.current.min, "A"),
+            Number("typical current", best.current.typical, "A"),
+            Number("most current", best.current.max, "A", limit),
+            Number("power in the resistor", best.power_w, "W", 0.25 * LOAD_SHARE),
+        ),
         "Shockley's junction law and Kirchhoff's laws; preferred values of IEC 60063",
-    )  # fmt: skip
+    )
     return Choice(part_id, *where, led.wished_a, best, drawer, outcome, exact > 0, working)
 
 

@@ -56,7 +56,12 @@ def operating_points(circuit: Circuit, kept: EngineCache | None = None) -> Point
 
 def _electrics(c: Circuit) -> tuple[object, ...]:
     """All of a plan that currents depend on: not names, colours or places."""
-    return c.board, c.plan.set_up, tuple(c.parts.items()), tuple((t.id, t.lead, t.to, t.pull, t.beads) for t in c.plan.ties)
+    return (
+        c.board,
+        c.plan.set_up,
+        tuple(c.parts.items()),
+        tuple((t.id, t.lead, t.to, t.pull, t.beads) for t in c.plan.ties),
+    )
 
 
 def _together(topology: Topology, jobs: list[Job]) -> Iterator[Solution]:
@@ -74,7 +79,8 @@ FIELDS = ("fixed_v", "siemens", "is_a", "n_vt", "sink_a", "offset_v", "share")
 
 
 def _solved(topology: Topology, jobs: list[Job]) -> Solution:
-    """All samples of some clusters of one shape; raises SolveError, which names the node as the plan calls it."""
+    """All samples of some clusters of one shape; raises SolveError, which
+    names the node as the plan calls it."""
     whole = {name: [getattr(j.samples, name) for j in jobs] for name in FIELDS}
     joined = Samples(*(None if all(x is None for x in xs) else np.hstack(xs) for xs in whole.values()))  # type: ignore[arg-type]
     try:
@@ -84,7 +90,9 @@ def _solved(topology: Topology, jobs: list[Job]) -> Solution:
         for job in jobs:
             if sample < (count := job.samples.fixed_v.shape[1]):
                 case = job.cluster.cases[sample // (count // len(job.cluster.cases))]
-                stands = ", ".join(f"{what} {state}" for what, state in (*case.pins, *case.contacts)) or "always"
+                stands = (
+                    ", ".join(f"{what} {state}" for what, state in (*case.pins, *case.contacts)) or "always"
+                )
                 name = f"the node {job.cluster.nodes[error.node]!r} ({case.moment}: {stands})"
                 raise SolveError(error.node, sample, name) from None
             sample -= count

@@ -22,10 +22,14 @@ def record_of(circuit: Circuit, cluster: Cluster, found: Solution) -> Record:
 
     bars = {bar.key: amps for bar, amps in zip(cluster.bars, found.resistor_a, strict=True)}
     drops = {drop.key: amps for drop, amps in zip(cluster.drops, found.junction_a, strict=True)}
-    record = Record({node: row(volts) for node, volts in zip(cluster.nodes, found.volts, strict=True)},
-                    {key: row(amps) for key, amps in bars.items()})  # fmt: skip
+    record = Record(
+        {node: row(volts) for node, volts in zip(cluster.nodes, found.volts, strict=True)},
+        {key: row(amps) for key, amps in bars.items()},
+    )
     for drop in cluster.drops:
-        back = drops.get(drop.key.its("back"))  # of a channel or a zener diode: what is left over of both directions
+        back = drops.get(
+            drop.key.its("back")
+        )  # of a channel or a zener diode: what is left over of both directions
         both = back is not None and (drop.square or not drop.third)
         record.junctions[drop.key] = row(drops[drop.key] - back if both else drops[drop.key])
     for pin in cluster.pins:
@@ -36,16 +40,25 @@ def record_of(circuit: Circuit, cluster: Cluster, found: Solution) -> Record:
 
 def _draws(circuit: Circuit, cluster: Cluster, found: Solution) -> Iterator[tuple[str, Draw]]:
     """What the cluster takes from each supplied net, in its hungriest running case."""
-    homes = {n: home for n, home in zip(cluster.fixed, supplied_nets(cluster), strict=True) if home in circuit.supplies.origins}
+    homes = {
+        n: home
+        for n, home in zip(cluster.fixed, supplied_nets(cluster), strict=True)
+        if home in circuit.supplies.origins
+    }
     totals: dict[str, Floats] = {}
     for end, amps in _flows(cluster, found) if homes else ():
         if end in homes:
             before = totals.get(end)
             totals[end] = amps if before is None else before + amps
-    running = [k for k, case in enumerate(cluster.cases) if case.moment == "running"] or list(range(len(cluster.cases)))
+    running = [k for k, case in enumerate(cluster.cases) if case.moment == "running"] or list(
+        range(len(cluster.cases))
+    )
     for node, total in totals.items():
         table = total.reshape(len(cluster.cases), -1)[running]
-        yield homes[node], Draw(cluster.loads, max(0.0, float(table[:, 0].max())), max(0.0, float(table.max())))
+        yield (
+            homes[node],
+            Draw(cluster.loads, max(0.0, float(table[:, 0].max())), max(0.0, float(table.max()))),
+        )
 
 
 def put_record(points: Points, record: Record) -> None:

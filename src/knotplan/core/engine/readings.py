@@ -114,7 +114,8 @@ class Draw(Struct, frozen=True):
     """What one cluster takes from a supplied net."""
 
     loads: tuple[str, ...]
-    """the parts whose current it is: coils and motors, or the only part there; none where only signals flow"""
+    """the parts whose current it is: coils and motors, or the only part
+    there; none where only signals flow"""
     usual_a: float
     """typical, in the hungriest running case"""
     worst_a: float

@@ -1,5 +1,5 @@
-"""A cluster as the engine solves it: its topology, and the values of its elements for every case and corner."""
-
+"""A cluster as the engine solves it: its topology, and the values of its
+elements for every case and corner."""
 
 from collections.abc import Sequence
 
@@ -15,15 +15,19 @@ from knotplan.core.engine.solver.network import Floats, Port, Samples, Topology
 
 
 def _values(spreads: list[tuple[Range, ...]], levels: Floats, cases: int) -> Floats:
-    """Values of (elements, cases x samples): each element has one range for all cases, or one for each; `levels`
-    (elements, samples) says where in it a sample lies: -1 is its least, 0 typical, 1 its most."""
+    """Values of (elements, cases x samples): each element has one range for all cases, or one for each;
+    `levels` (elements, samples) says where in it a sample lies: -1 is its least, 0 typical, 1 its most."""
     count, samples = len(spreads), levels.shape[1]
     if not count:
         return np.zeros((0, cases * samples))
-    table = np.array([[(r.min, r.typ, r.max) for r in (rs if len(rs) == cases else rs * cases)] for rs in spreads])
+    table = np.array(
+        [[(r.min, r.typ, r.max) for r in (rs if len(rs) == cases else rs * cases)] for rs in spreads]
+    )
     least, typical, most = table.transpose(2, 0, 1)[:, :, :, None]
     here = levels[:, None, :]
-    picked: Floats = (typical + np.where(here < 0, typical - least, most - typical) * here).reshape(count, cases * samples)
+    picked: Floats = (typical + np.where(here < 0, typical - least, most - typical) * here).reshape(
+        count, cases * samples
+    )
     return picked
 
 
@@ -47,14 +51,24 @@ def _given(circuit: Circuit, cluster: Cluster, node: str) -> Range:
 
 def key_of(circuit: Circuit, cluster: Cluster) -> Fingerprint:
     volts = tuple(_given(circuit, cluster, n) for n in cluster.fixed)
-    return (tuple(cluster.nodes), tuple(cluster.fixed), volts, tuple(cluster.bars), tuple(cluster.drops), tuple(cluster.cases),
-            cluster.loads, tuple(supplied_nets(cluster)))  # fmt: skip
+    return (
+        tuple(cluster.nodes),
+        tuple(cluster.fixed),
+        volts,
+        tuple(cluster.bars),
+        tuple(cluster.drops),
+        tuple(cluster.cases),
+        cluster.loads,
+        tuple(supplied_nets(cluster)),
+    )
 
 
 def spreads_of(circuit: Circuit, cluster: Cluster) -> list[Varying]:
     """The names of what varies in a cluster, each by itself."""
     names: list[Varying] = [b.spread for b in cluster.bars if b.spread]
-    names += [d.spread or d.key for d in cluster.drops if d.spread_v] + [d.shares for d in cluster.drops if d.shares]
+    names += [d.spread or d.key for d in cluster.drops if d.spread_v] + [
+        d.shares for d in cluster.drops if d.shares
+    ]
     names += [n for n in supplied_nets(cluster) if n != circuit.nets.ground]
     return list(dict.fromkeys(names))
 
@@ -64,8 +78,11 @@ def supplied_nets(cluster: Cluster) -> list[str]:
     return [cluster.offsets[n].net if n in cluster.offsets else n for n in cluster.fixed]
 
 
-def values_of(circuit: Circuit, cluster: Cluster, names: Sequence[Varying], levels: Floats) -> tuple[Topology, Samples]:
-    """The cluster as the engine solves it; `levels` (names, samples) says where each of what varies stands."""
+def values_of(
+    circuit: Circuit, cluster: Cluster, names: Sequence[Varying], levels: Floats
+) -> tuple[Topology, Samples]:
+    """The cluster as the engine solves it; `levels` (names, samples)
+    says where each of what varies stands."""
     index = {n: k for k, n in enumerate(cluster.nodes)} | {n: -k - 1 for k, n in enumerate(cluster.fixed)}
     rows = {name: k for k, name in enumerate(names)}
     cases, drops = len(cluster.cases), cluster.drops
@@ -75,21 +92,27 @@ def values_of(circuit: Circuit, cluster: Cluster, names: Sequence[Varying], leve
         found: Floats = given[[rows.get(k, -1) for k in keys]]
         return found
 
-    shift = _values([(Range(-d.spread_v, 0.0, d.spread_v),) for d in drops], at([d.spread or d.key for d in drops]), cases)
+    shift = _values(
+        [(Range(-d.spread_v, 0.0, d.spread_v),) for d in drops], at([d.spread or d.key for d in drops]), cases
+    )
     n_vt = np.array([d.junction.n_vt for d in drops]).reshape(-1, 1)
     topology = Topology(
-        len(cluster.nodes), len(cluster.fixed),
+        len(cluster.nodes),
+        len(cluster.fixed),
         tuple((index[b.a], index[b.b]) for b in cluster.bars),
         tuple(_port(d, index) for d in drops),
-    )  # fmt: skip
+    )
     return topology, Samples(
         _values([(_given(circuit, cluster, n),) for n in cluster.fixed], at(supplied_nets(cluster)), cases),
         1 / _values([b.ohm for b in cluster.bars], at([b.spread for b in cluster.bars]), cases),
         np.array([d.junction.is_a for d in drops]).reshape(-1, 1) * np.ones(shift.shape),
-        np.broadcast_to(n_vt, shift.shape), None,
+        np.broadcast_to(n_vt, shift.shape),
+        None,
         np.array([d.offset_v for d in drops]).reshape(-1, 1) + shift,
-        _values([(d.share,) for d in drops], at([d.shares for d in drops]), cases) if any(d.third for d in drops) else None,
-    )  # fmt: skip
+        _values([(d.share,) for d in drops], at([d.shares for d in drops]), cases)
+        if any(d.third for d in drops)
+        else None,
+    )
 
 
 def job_of(circuit: Circuit, cluster: Cluster, key: Fingerprint) -> Job:

@@ -1,8 +1,8 @@
 """Tolerances by chance: many specimens of one net, each with its own supplies, resistors, junctions and pins.
 
-Corners (`knotplan.core.engine.corners`) say how bad it can get at all; this says how often. Every quantity that has a spread
-is drawn by itself: with even chances between its least and its typical value, or between that and its most.
-So the typical value is the median, and no specimen lies beyond the corners' ranges.
+Corners (`knotplan.core.engine.corners`) say how bad it can get at all; this says how often. Every quantity
+that has a spread is drawn by itself: with even chances between its least and its typical value, or between
+that and its most. So the typical value is the median, and no specimen lies beyond the corners' ranges.
 """
 
 from collections.abc import Callable

@@ -27,10 +27,26 @@ from knotplan.core.finders import (
 from knotplan.core.finders.finder import Finder
 
 FINDERS: tuple[Finder, ...] = (
-    led.finder, base.finder, gate.finder, clamp.finder, pull.finder, bus_pull.finder, debounce.finder, divider.finder,
-    sensor.finder, converter.finder, reading.finder, data_line.finder, set_current.finder, decoupling.finder, bulk.finder,
-    fuse.finder, cord.finder, pixels.finder, heat.finder,
-)  # fmt: skip
+    led.finder,
+    base.finder,
+    gate.finder,
+    clamp.finder,
+    pull.finder,
+    bus_pull.finder,
+    debounce.finder,
+    divider.finder,
+    sensor.finder,
+    converter.finder,
+    reading.finder,
+    data_line.finder,
+    set_current.finder,
+    decoupling.finder,
+    bulk.finder,
+    fuse.finder,
+    cord.finder,
+    pixels.finder,
+    heat.finder,
+)
 BY_ID = {f.id: f for f in FINDERS}
 if len(BY_ID) != len(FINDERS):
     raise RuntimeError("a finder's id is given twice")

@@ -14,26 +14,50 @@ def _find(a: Asked) -> Found:
     amps, time, drop, volts, ohm = (a.number(n) for n in ("current", "time", "drop", "supply", "esr"))
     at_once = amps * ohm
     if at_once >= drop:
-        raise FinderError(f"the capacitor's own {show(ohm, 'Ω')} drop {show(at_once, 'V')} at once, more than {show(drop, 'V')}: "
-                          "two of half the value side by side have half of that")  # fmt: skip
+        raise FinderError(
+            f"the capacitor's own {show(ohm, 'Ω')} drop {show(at_once, 'V')} at once, more than "
+            f"{show(drop, 'V')}: two of half the value side by side have half of that"
+        )
     exact = amps * time / (drop - at_once) / (1 - LOSES)
     rating = next((r for r in RATINGS if r >= 1.5 * volts), RATINGS[-1])
 
     def at(farad: float) -> tuple[tuple[Number, ...], str]:
         dip = at_once + amps * time / (farad * (1 - LOSES))
-        return (Number("dip of the supply", dip, "V", drop), Number("of it by its own resistance", at_once, "V"),
-                Number("energy in it", farad * volts**2 / 2, "J"), Number("rating at least", rating, "V")), ""  # fmt: skip
+        return (
+            Number("dip of the supply", dip, "V", drop),
+            Number("of it by its own resistance", at_once, "V"),
+            Number("energy in it", farad * volts**2 / 2, "J"),
+            Number("rating at least", rating, "V"),
+        ), ""
 
-    return chosen("bulk capacitor", "F", exact, a.word("series"), at,
-                  "C = I·t / (ΔV − I·R_ESR), over what its tolerance leaves; rated for one and a half times the supply",
-                  "charge of a capacitor, Q = C·V; tolerance of −20 %; IEC 60063; ratings by ISO 3")  # fmt: skip
+    return chosen(
+        "bulk capacitor",
+        "F",
+        exact,
+        a.word("series"),
+        at,
+        "C = I·t / (ΔV − I·R_ESR), over what its tolerance leaves; rated for one and a half times the supply",
+        "charge of a capacitor, Q = C·V; tolerance of −20 %; IEC 60063; ratings by ISO 3",
+    )
 
 
 finder = Finder(
-    "bulk", "Bulk capacitor", "Which capacitor carries a supply over the start of a motor or the flash of a chain?",
-    (Input("current", "Current step", "A", help="By which the load jumps."),
-     Input("time", "For how long", "s", 100e-6, most=10, help="Until supply and cords follow."),
-     Input("drop", "Dip allowed", "V", 0.3, help="Of the supply."), Input("supply", "Supply", "V", 5.0, help="Its voltage."),
-     Input("esr", "Its own resistance", "Ω", 0.05, above=False, help="Of the capacitor (ESR)."),
-     Input("series", "Drawer", default="E3", choices=("E3", "E6", "E12"), help="The preferred values that you have.")),
-    _find)  # fmt: skip
+    "bulk",
+    "Bulk capacitor",
+    "Which capacitor carries a supply over the start of a motor or the flash of a chain?",
+    (
+        Input("current", "Current step", "A", help="By which the load jumps."),
+        Input("time", "For how long", "s", 100e-6, most=10, help="Until supply and cords follow."),
+        Input("drop", "Dip allowed", "V", 0.3, help="Of the supply."),
+        Input("supply", "Supply", "V", 5.0, help="Its voltage."),
+        Input("esr", "Its own resistance", "Ω", 0.05, above=False, help="Of the capacitor (ESR)."),
+        Input(
+            "series",
+            "Drawer",
+            default="E3",
+            choices=("E3", "E6", "E12"),
+            help="The preferred values that you have.",
+        ),
+    ),
+    _find,
+)

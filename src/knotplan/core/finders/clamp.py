@@ -22,33 +22,71 @@ def _find(a: Asked) -> Found:
     lets_go = henry / ohm * math.log((amps * ohm + drop) / (HOLDS * amps * ohm + drop))
 
     def at(rated: float) -> Trial:
-        return Trial(rated, (Number("current that goes on", amps, "A", rated), Number("energy", joule, "J"),
-                             Number("voltage at the switch", volts + drop, "V"), Number("until a relay lets go", lets_go, "s"),
-                             Number("until nothing flows", gone, "s"), Number("heat of the diode", joule * hertz, "W"),
-                             Number("reverse voltage at least", reverse, "V")),
-                     f"made for {show(rated, 'A')}" if rated < amps else "")  # fmt: skip
+        return Trial(
+            rated,
+            (
+                Number("current that goes on", amps, "A", rated),
+                Number("energy", joule, "J"),
+                Number("voltage at the switch", volts + drop, "V"),
+                Number("until a relay lets go", lets_go, "s"),
+                Number("until nothing flows", gone, "s"),
+                Number("heat of the diode", joule * hertz, "W"),
+                Number("reverse voltage at least", reverse, "V"),
+            ),
+            f"made for {show(rated, 'A')}" if rated < amps else "",
+        )
 
     k = next((k for k, c in enumerate(CURRENTS) if c >= amps), len(CURRENTS) - 1)
     here, lower, higher = between(CURRENTS, k, at)
-    cautions = [f"Without it the coil drives its {show(amps, 'A')} on, and the voltage rises until something breaks down."]
+    cautions = [
+        f"Without it the coil drives its {show(amps, 'A')} on, and the voltage rises until something breaks "
+        "down."
+    ]
     if hertz * gone > 0.5:
-        cautions.append(f"At {show(hertz, 'Hz')} the current never ends between two pulses: that is as it should be for a motor, "
-                        "and needs a fast diode.")  # fmt: skip
+        cautions.append(
+            f"At {show(hertz, 'Hz')} the current never ends between two pulses: that is as it should be for "
+            "a motor, and needs a fast diode."
+        )
     if amps > CURRENTS[-1]:
         cautions.append("More than any of these carries: take a diode made for it.")
     if 2 * volts > VOLTAGES[-1]:
-        cautions.append(f"Its reverse voltage has to be {show(2 * volts, 'V')} or more, above that of any of these.")
-    return Found("clamp diode, rated for", "A", amps, here,
-                 "I = V/R;  E = L·I²/2;  t = L/R · ln((I·R + V_D) / (share·I·R + V_D))",
-                 "energy of an inductance; decay through a constant voltage and its own resistance",
-                 lower, higher, cautions=tuple(cautions))  # fmt: skip
+        cautions.append(
+            f"Its reverse voltage has to be {show(2 * volts, 'V')} or more, above that of any of these."
+        )
+    return Found(
+        "clamp diode, rated for",
+        "A",
+        amps,
+        here,
+        "I = V/R;  E = L·I²/2;  t = L/R · ln((I·R + V_D) / (share·I·R + V_D))",
+        "energy of an inductance; decay through a constant voltage and its own resistance",
+        lower,
+        higher,
+        cautions=tuple(cautions),
+    )
 
 
 finder = Finder(
-    "clamp", "Clamp diode", "Which diode catches the kick of a coil?",
-    (Input("supply", "Coil's supply", "V", 5.0, help="The diode leads to its plus."),
-     Input("ohm", "Coil's resistance", "Ω", help="Of the winding."),
-     Input("henry", "Coil's inductance", "H", 0.05, most=100, help="Of the winding, about 50m for a relay."),
-     Input("frequency", "Switchings a second", "Hz", 1.0, 0, 1e6, above=False, help="How often it is switched off."),
-     Input("drop", "Diode's drop", "V", 0.8, help="While it carries the current.")),
-    _find)  # fmt: skip
+    "clamp",
+    "Clamp diode",
+    "Which diode catches the kick of a coil?",
+    (
+        Input("supply", "Coil's supply", "V", 5.0, help="The diode leads to its plus."),
+        Input("ohm", "Coil's resistance", "Ω", help="Of the winding."),
+        Input(
+            "henry", "Coil's inductance", "H", 0.05, most=100, help="Of the winding, about 50m for a relay."
+        ),
+        Input(
+            "frequency",
+            "Switchings a second",
+            "Hz",
+            1.0,
+            0,
+            1e6,
+            above=False,
+            help="How often it is switched off.",
+        ),
+        Input("drop", "Diode's drop", "V", 0.8, help="While it carries the current."),
+    ),
+    _find,
+)

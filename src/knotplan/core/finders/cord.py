@@ -7,32 +7,64 @@ from knotplan.core.quantity.written import show
 
 
 def _find(a: Asked) -> Found:
-    length, amps, volts, share, celsius = (a.number(n) for n in ("length", "current", "supply", "drop_share", "celsius"))
+    length, amps, volts, share, celsius = (
+        a.number(n) for n in ("length", "current", "supply", "drop_share", "celsius")
+    )
     drop = share * volts
     exact = cord_ohm(2 * length, 1.0, celsius) * amps / drop
 
     def at(mm2: float) -> Trial:
         ohm = cord_ohm(2 * length, mm2, celsius)
-        fault = f"drops {show(amps * ohm, 'V')}" if amps * ohm > drop * (1 + 1e-9) else \
-            f"bears {show(bears(mm2), 'A')}" if amps > bears(mm2) else ""
-        return Trial(mm2, (Number("drop, there and back", amps * ohm, "V", drop), Number("heat", amps**2 * ohm, "W"),
-                                  Number("resistance, there and back", ohm, "Ω"), Number("bears for ever", bears(mm2), "A"),
-                                  Number("AWG", nearest_awg(mm2), "")), fault)  # fmt: skip
+        fault = (
+            f"drops {show(amps * ohm, 'V')}"
+            if amps * ohm > drop * (1 + 1e-9)
+            else f"bears {show(bears(mm2), 'A')}"
+            if amps > bears(mm2)
+            else ""
+        )
+        return Trial(
+            mm2,
+            (
+                Number("drop, there and back", amps * ohm, "V", drop),
+                Number("heat", amps**2 * ohm, "W"),
+                Number("resistance, there and back", ohm, "Ω"),
+                Number("bears for ever", bears(mm2), "A"),
+                Number("AWG", nearest_awg(mm2), ""),
+            ),
+            fault,
+        )
 
     k = next((k for k, size in enumerate(SIZES) if not at(size).fault), None)
     if k is None:
-        raise FinderError(f"{show(amps, 'A')} over {show(length, 'm')} want {exact:.3g} mm²: more than hook-up wire has; feed at "
-                          "several places, or at a higher voltage")  # fmt: skip
+        raise FinderError(
+            f"{show(amps, 'A')} over {show(length, 'm')} want {exact:.3g} mm²: more than hook-up wire has; "
+            "feed at several places, or at a higher voltage"
+        )
     here, lower, higher = between(SIZES, k, at)
-    return Found("cord, cross-section", "mm²", exact, here, "A = ρ·2l·I / ΔV, there and back",
-                 "annealed copper of 1.724·10⁻⁸ Ωm at 20 °C, +0.393 %/K (IACS); sizes by IEC 60228; heat by IEC 60364-5-52",
-                 lower, higher, lines=(f"{SIZES[k]:g} mm² (AWG {nearest_awg(SIZES[k])})",))  # fmt: skip
+    return Found(
+        "cord, cross-section",
+        "mm²",
+        exact,
+        here,
+        "A = ρ·2l·I / ΔV, there and back",
+        "annealed copper of 1.724·10⁻⁸ Ωm at 20 °C, +0.393 %/K (IACS); sizes by IEC 60228; heat by IEC "
+        "60364-5-52",
+        lower,
+        higher,
+        lines=(f"{SIZES[k]:g} mm² (AWG {nearest_awg(SIZES[k])})",),
+    )
 
 
 finder = Finder(
-    "cord", "Cord", "How thick has a cord to be?",
-    (Input("length", "Length", "m", help="One way; the current comes back."), Input("current", "Current", "A", help="At worst."),
-     Input("supply", "Supply", "V", 5.0, help="At its beginning."),
-     Input("drop_share", "Drop allowed", "%", 0.03, 0, 0.5, help="Share of the supply."),
-     Input("celsius", "Temperature", "°C", 20.0, -40, 120, above=False, help="Of the copper.")),
-    _find)  # fmt: skip
+    "cord",
+    "Cord",
+    "How thick has a cord to be?",
+    (
+        Input("length", "Length", "m", help="One way; the current comes back."),
+        Input("current", "Current", "A", help="At worst."),
+        Input("supply", "Supply", "V", 5.0, help="At its beginning."),
+        Input("drop_share", "Drop allowed", "%", 0.03, 0, 0.5, help="Share of the supply."),
+        Input("celsius", "Temperature", "°C", 20.0, -40, 120, above=False, help="Of the copper."),
+    ),
+    _find,
+)

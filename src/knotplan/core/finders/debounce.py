@@ -14,37 +14,84 @@ def _find(a: Asked) -> Found:
         raise FinderError("the share that is surely low has to be below the one that is surely high")
     floor = series_ohm / (pull + series_ohm)
     if floor >= low:
-        raise FinderError(f"{show(series_ohm, 'Ω')} against {show(pull, 'Ω')} leave {floor * 100:.0f} % of the supply: "
-                          "never surely low")  # fmt: skip
-    # opened: it rises through the pull-up alone, from what the closed contact left, until the input sees a high
+        raise FinderError(
+            f"{show(series_ohm, 'Ω')} against {show(pull, 'Ω')} leave {floor * 100:.0f} % of the supply: "
+            "never surely low"
+        )
+    # opened: it rises through the pull-up alone, from what the closed contact left, until the input sees a
+    # high
     rise = pull * math.log((1 - floor) / (1 - high))
 
     def at(farad: float) -> tuple[tuple[Number, ...], str]:
-        closed = pull * series_ohm / (pull + series_ohm) * farad * math.log((1 - floor) / (low - floor)) if series_ohm else 0.0
+        closed = (
+            pull * series_ohm / (pull + series_ohm) * farad * math.log((1 - floor) / (low - floor))
+            if series_ohm
+            else 0.0
+        )
         rush = supply / series_ohm if series_ohm else math.inf
         fault = "bounces longer" if rise * farad < bounce * (1 - 1e-9) else ""
-        return (Number("delay when it opens", rise * farad, "s"), Number("delay when it closes", closed, "s"),
-                Number("rush through the contact", min(rush, 100.0), "A", most)), fault  # fmt: skip
+        return (
+            Number("delay when it opens", rise * farad, "s"),
+            Number("delay when it closes", closed, "s"),
+            Number("rush through the contact", min(rush, 100.0), "A", most),
+        ), fault
 
     cautions = []
     if not series_ohm or supply / series_ohm > most:
-        cautions.append(f"The contact empties the capacitor in a rush: {show(supply / most, 'Ω')} or more in series keep it "
-                        f"below {show(most, 'A')}.")  # fmt: skip
+        cautions.append(
+            f"The contact empties the capacitor in a rush: {show(supply / most, 'Ω')} or more in series keep "
+            f"it below {show(most, 'A')}."
+        )
     cautions.append("The edges are slow: the input has to be one with hysteresis, else it sees several.")
-    return chosen("debounce capacitor", "F", bounce / rise, a.word("series"), at,
-                  "C = t / (R_pull · ln((1 − share left) / (1 − share of high))), share left = R_series / (R_pull + R_series); "
-                  "then the next preferred value at or above",
-                  "charging of a capacitor, V(t) = V(1 − e^(−t/RC)); IEC 60063", cautions=tuple(cautions))  # fmt: skip
+    return chosen(
+        "debounce capacitor",
+        "F",
+        bounce / rise,
+        a.word("series"),
+        at,
+        "C = t / (R_pull · ln((1 − share left) / (1 − share of high))), share left = R_series / (R_pull + "
+        "R_series); then the next preferred value at or above",
+        "charging of a capacitor, V(t) = V(1 − e^(−t/RC)); IEC 60063",
+        cautions=tuple(cautions),
+    )
 
 
 finder = Finder(
-    "debounce", "Debounce capacitor", "Which capacitor swallows the bouncing of a contact?",
-    (Input("bounce", "Bouncing", "s", 0.01, most=1, help="How long the contact bounces, 5 to 20 ms for buttons."),
-     Input("pull", "Pull-up", "Ω", 10e3, help="From the capacitor to the supply."),
-     Input("series_ohm", "Series resistor", "Ω", 1000.0, above=False, help="Between capacitor and contact."),
-     Input("supply", "Supply", "V", 3.3, help="Of the pull-up."),
-     Input("low_share", "Surely low", "%", 0.3, 0, 1, help="Share of the supply below which the input reads low."),
-     Input("high_share", "Surely high", "%", 0.7, 0, 0.99, help="Share above which it reads high."),
-     Input("contact_a", "Contact's limit", "A", 0.05, help="Current that the contact bears."),
-     Input("series", "Drawer", default="E6", choices=("E3", "E6", "E12"), help="The preferred values that you have.")),
-    _find)  # fmt: skip
+    "debounce",
+    "Debounce capacitor",
+    "Which capacitor swallows the bouncing of a contact?",
+    (
+        Input(
+            "bounce",
+            "Bouncing",
+            "s",
+            0.01,
+            most=1,
+            help="How long the contact bounces, 5 to 20 ms for buttons.",
+        ),
+        Input("pull", "Pull-up", "Ω", 10e3, help="From the capacitor to the supply."),
+        Input(
+            "series_ohm", "Series resistor", "Ω", 1000.0, above=False, help="Between capacitor and contact."
+        ),
+        Input("supply", "Supply", "V", 3.3, help="Of the pull-up."),
+        Input(
+            "low_share",
+            "Surely low",
+            "%",
+            0.3,
+            0,
+            1,
+            help="Share of the supply below which the input reads low.",
+        ),
+        Input("high_share", "Surely high", "%", 0.7, 0, 0.99, help="Share above which it reads high."),
+        Input("contact_a", "Contact's limit", "A", 0.05, help="Current that the contact bears."),
+        Input(
+            "series",
+            "Drawer",
+            default="E6",
+            choices=("E3", "E6", "E12"),
+            help="The preferred values that you have.",
+        ),
+    ),
+    _find,
+)

@@ -22,16 +22,28 @@ def _find(a: Asked) -> Found:
     body = TOLERANCE[series]
 
     def trial(top: float, bottom: float) -> Trial:
-        ends = [loaded(volts, top * (1 + p), bottom * (1 + q), load) for p, q in product((-body, body), repeat=2)]
+        ends = [
+            loaded(volts, top * (1 + p), bottom * (1 + q), load) for p, q in product((-body, body), repeat=2)
+        ]
         typical, source = loaded(volts, top, bottom, load), top * bottom / (top + bottom)
         amps = volts / (top + bottom * load / (bottom + load))
-        return Trial(top, (Number("typical output", typical, "V", wanted), Number("least output", min(ends), "V"),
-                           Number("most output", max(ends), "V", wanted), Number("source resistance", source, "Ω", most),
-                           Number("current", amps, "A"), Number("power in the upper", amps * amps * top, "W", 0.125)),
-                     f"up to {show(max(ends), 'V')}, above {show(wanted, 'V')}" if max(ends) > wanted * (1 + 1e-9)
-                     else "")  # fmt: skip
+        return Trial(
+            top,
+            (
+                Number("typical output", typical, "V", wanted),
+                Number("least output", min(ends), "V"),
+                Number("most output", max(ends), "V", wanted),
+                Number("source resistance", source, "Ω", most),
+                Number("current", amps, "A"),
+                Number("power in the upper", amps * amps * top, "W", 0.125),
+            ),
+            f"up to {show(max(ends), 'V')}, above {show(wanted, 'V')}"
+            if max(ends) > wanted * (1 + 1e-9)
+            else "",
+        )
 
-    # the lower resistor as large as the source resistance allows, over one decade; the upper the least that keeps below
+    # the lower resistor as large as the source resistance allows, over one decade; the upper the least that
+    # keeps below
     best: tuple[float, Trial, float] | None = None
     start = most * volts / (volts - wanted)  # of an unloaded divider, R1 || R2 = most
     bottom = at_or_above(start / 10, series)
@@ -45,25 +57,50 @@ def _find(a: Asked) -> Found:
             top = above(top, series)
         lost = wanted - found.results[0].value
         cool = found.results[5].value <= 0.125
-        if not found.fault and cool and found.results[3].value <= most and (best is None or lost < best[0] - 1e-12):
+        if (
+            not found.fault
+            and cool
+            and found.results[3].value <= most
+            and (best is None or lost < best[0] - 1e-12)
+        ):
             best = (lost, found, bottom)
         bottom = above(bottom, series)
     if best is None:
-        raise FinderError(f"no two values of {series} stay below {show(most, 'Ω')} of source resistance and cool")
+        raise FinderError(
+            f"no two values of {series} stay below {show(most, 'Ω')} of source resistance and cool"
+        )
     _, here, bottom = best
     under = bottom * load / (bottom + load)
-    return Found("upper resistor", "Ω", under * (volts / wanted - 1), here,
-                 "V_out = V · R2' / (R1 + R2'),  R2' = R2 ∥ R_load;  R1 ∥ R2 at most the source resistance allowed",
-                 "voltage divider, loaded (Kirchhoff's laws); both resistors at their tolerances; IEC 60063",
-                 trial(below(here.value, series), bottom), trial(above(here.value, series), bottom),
-                 (("lower resistor", bottom, "Ω"),), series=series)  # fmt: skip
+    return Found(
+        "upper resistor",
+        "Ω",
+        under * (volts / wanted - 1),
+        here,
+        "V_out = V · R2' / (R1 + R2'),  R2' = R2 ∥ R_load;  R1 ∥ R2 at most the source resistance allowed",
+        "voltage divider, loaded (Kirchhoff's laws); both resistors at their tolerances; IEC 60063",
+        trial(below(here.value, series), bottom),
+        trial(above(here.value, series), bottom),
+        (("lower resistor", bottom, "Ω"),),
+        series=series,
+    )
 
 
 finder = Finder(
-    "divider", "Divider for an input", "Which two resistors bring a voltage down to what an input takes?",
-    (Input("volts", "Voltage to divide", "V", help="Its greatest value."),
-     Input("wanted", "Most at the input", "V", 3.3, help="What the input may have at that voltage."),
-     Input("load", "Load", "Ω", 1e6, help="Resistance of the input itself."),
-     Input("source_most", "Source resistance allowed", "Ω", 10e3, help="What the converter's data sheet asks for at most."),
-     SERIES_INPUT),
-    _find)  # fmt: skip
+    "divider",
+    "Divider for an input",
+    "Which two resistors bring a voltage down to what an input takes?",
+    (
+        Input("volts", "Voltage to divide", "V", help="Its greatest value."),
+        Input("wanted", "Most at the input", "V", 3.3, help="What the input may have at that voltage."),
+        Input("load", "Load", "Ω", 1e6, help="Resistance of the input itself."),
+        Input(
+            "source_most",
+            "Source resistance allowed",
+            "Ω",
+            10e3,
+            help="What the converter's data sheet asks for at most.",
+        ),
+        SERIES_INPUT,
+    ),
+    _find,
+)

@@ -36,7 +36,11 @@ class Input(Struct, frozen=True):
         if value is None:
             return f"{self.title} is missing"
         if self.choices:
-            return "" if value in self.choices else f"{self.title}: {value!r} is none of {', '.join(self.choices)}"
+            return (
+                ""
+                if value in self.choices
+                else f"{self.title}: {value!r} is none of {', '.join(self.choices)}"
+            )
         if isinstance(value, str):
             return f"{self.title}: {value!r} is not a number"
         if not value <= self.most:
@@ -49,7 +53,9 @@ class Input(Struct, frozen=True):
         return ""
 
 
-SERIES_INPUT = Input("series", "Drawer", default="E12", choices=tuple(SERIES), help="The preferred values that you have.")
+SERIES_INPUT = Input(
+    "series", "Drawer", default="E12", choices=tuple(SERIES), help="The preferred values that you have."
+)
 
 
 class Trial(Struct, frozen=True):
@@ -150,8 +156,11 @@ class Finder(Struct, frozen=True):
         asked = self.asked(given)
         found = self.find(asked)
         where = origins or {}
-        numbers = tuple(Number(_in_a_line(i.title), asked.number(i.name), i.unit, origin=where.get(i.name, ""))
-                        for i in self.inputs if not i.choices)  # fmt: skip
+        numbers = tuple(
+            Number(_in_a_line(i.title), asked.number(i.name), i.unit, origin=where.get(i.name, ""))
+            for i in self.inputs
+            if not i.choices
+        )
         series = str(asked.values.get("series", ""))
         return replace(found, series=found.series or series, given=numbers)
 
@@ -167,8 +176,16 @@ At = Callable[[float], tuple[tuple[Number, ...], str]]
 """(results, what is wrong) of a value"""
 
 
-def chosen(what: str, unit: str, exact: float, series: str, at: At, formula: str, source: str,
-           cautions: tuple[str, ...] = ()) -> Found:  # fmt: skip
+def chosen(
+    what: str,
+    unit: str,
+    exact: float,
+    series: str,
+    at: At,
+    formula: str,
+    source: str,
+    cautions: tuple[str, ...] = (),
+) -> Found:
     """The next preferred value at or above an exact one, and on upwards until nothing is wrong with it."""
     first = value = at_or_above(exact, series)
     for _ in range(MOST_STEPS):
@@ -181,9 +198,15 @@ def chosen(what: str, unit: str, exact: float, series: str, at: At, formula: str
     return Found(what, unit, exact, here, formula, source, low, high, cautions=cautions, series=series)
 
 
-def between(ratings: Sequence[float], k: int, at: Callable[[float], Trial]) -> tuple[Trial, Trial | None, Trial | None]:
+def between(
+    ratings: Sequence[float], k: int, at: Callable[[float], Trial]
+) -> tuple[Trial, Trial | None, Trial | None]:
     """The rating number `k`, with those below and above it, as far as there are such."""
-    return at(ratings[k]), at(ratings[k - 1]) if k else None, at(ratings[k + 1]) if k + 1 < len(ratings) else None
+    return (
+        at(ratings[k]),
+        at(ratings[k - 1]) if k else None,
+        at(ratings[k + 1]) if k + 1 < len(ratings) else None,
+    )
 
 
 def at_or_below(value: float, series: str) -> float:
@@ -201,5 +224,8 @@ def warm(watt: float) -> tuple[str, ...]:
     if watt <= RATINGS_W[0] / 2:
         return ()
     rating = next((w for w in RATINGS_W if w >= 2 * watt), None)
-    return (f"{show(watt, 'W', 2)} of heat: take a resistor of {show(rating, 'W')}." if rating else
-            f"{show(watt, 'W', 2)} of heat: no resistor takes that; regulate the current instead.",)  # fmt: skip
+    return (
+        f"{show(watt, 'W', 2)} of heat: take a resistor of {show(rating, 'W')}."
+        if rating
+        else f"{show(watt, 'W', 2)} of heat: no resistor takes that; regulate the current instead.",
+    )

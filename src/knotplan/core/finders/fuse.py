@@ -5,8 +5,32 @@ from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Inpu
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
-RATINGS = (0.1, 0.125, 0.16, 0.2, 0.25, 0.315, 0.4, 0.5, 0.63, 0.8, 1.0, 1.25, 1.6, 2.0, 2.5, 3.15, 4.0, 5.0, 6.3, 8.0, 10.0,
-           12.5, 16.0, 20.0)  # fmt: skip
+RATINGS = (
+    0.1,
+    0.125,
+    0.16,
+    0.2,
+    0.25,
+    0.315,
+    0.4,
+    0.5,
+    0.63,
+    0.8,
+    1.0,
+    1.25,
+    1.6,
+    2.0,
+    2.5,
+    3.15,
+    4.0,
+    5.0,
+    6.3,
+    8.0,
+    10.0,
+    12.5,
+    16.0,
+    20.0,
+)
 """rated currents of miniature fuses (IEC 60127-2, the R10 series of ISO 3)"""
 LOAD = 0.75
 """at most this share of its rating, for ever"""
@@ -22,24 +46,53 @@ def _find(a: Asked) -> Found:
     slow = peak > 2 * RATINGS[k]
 
     def at(rated: float) -> Trial:
-        fault = f"more than the cord bears, {show(cord, 'A')}" if rated > cord else \
-            f"{show(amps, 'A')} for ever are too much for it" if rated < exact * (1 - 1e-9) else ""
-        return Trial(rated, (Number("current for ever", amps, "A", rated * LOAD), Number("peak", peak, "A"),
-                             Number("peak over rating", peak / rated, ""), Number("cord bears", cord, "A")), fault)  # fmt: skip
+        fault = (
+            f"more than the cord bears, {show(cord, 'A')}"
+            if rated > cord
+            else f"{show(amps, 'A')} for ever are too much for it"
+            if rated < exact * (1 - 1e-9)
+            else ""
+        )
+        return Trial(
+            rated,
+            (
+                Number("current for ever", amps, "A", rated * LOAD),
+                Number("peak", peak, "A"),
+                Number("peak over rating", peak / rated, ""),
+                Number("cord bears", cord, "A"),
+            ),
+            fault,
+        )
 
     cautions = [f"Take a slow one (T): the peak is {peak / RATINGS[k]:.1f} times its rating."] if slow else []
     if RATINGS[k] > cord:
-        cautions.append(f"The cord of {mm2:g} mm² bears {show(cord, 'A')}: it melts before the fuse. Take a thicker one.")
+        cautions.append(
+            f"The cord of {mm2:g} mm² bears {show(cord, 'A')}: it melts before the fuse. Take a thicker one."
+        )
     here, lower, higher = between(RATINGS, k, at)
-    return Found("fuse", "A", exact, here,
-                 "I_rated ≥ I / 0.75, and not above what the cord bears; slow where a peak is above twice the rating",
-                 "IEC 60127 (ratings and load), IEC 60364-5-52 (cords)",
-                 lower, higher, cautions=tuple(cautions))  # fmt: skip
+    return Found(
+        "fuse",
+        "A",
+        exact,
+        here,
+        "I_rated ≥ I / 0.75, and not above what the cord bears; slow where a peak is above twice the rating",
+        "IEC 60127 (ratings and load), IEC 60364-5-52 (cords)",
+        lower,
+        higher,
+        cautions=tuple(cautions),
+    )
 
 
 finder = Finder(
-    "fuse", "Fuse", "Which fuse in a feed?",
-    (Input("current", "Current for ever", "A", help="The worst that lasts."),
-     Input("peak", "Peak", "A", 0.0, above=False, help="At starts; 0 for none."),
-     Input("mm2", "Cord's copper", "mm²", 0.25, most=50, help="Cross-section of the thinnest cord behind it.")),
-    _find)  # fmt: skip
+    "fuse",
+    "Fuse",
+    "Which fuse in a feed?",
+    (
+        Input("current", "Current for ever", "A", help="The worst that lasts."),
+        Input("peak", "Peak", "A", 0.0, above=False, help="At starts; 0 for none."),
+        Input(
+            "mm2", "Cord's copper", "mm²", 0.25, most=50, help="Cross-section of the thinnest cord behind it."
+        ),
+    ),
+    _find,
+)

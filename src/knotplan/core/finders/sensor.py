@@ -23,28 +23,69 @@ def _find(a: Asked) -> Found:
         ends = [supply * r / (ohm + r) if sensor_below else supply * ohm / (ohm + r) for r in (least, most)]
         share = span(ohm, least, most)
         heat = max(supply**2 * r / (ohm + r) ** 2 for r in (least, min(max(ohm, least), most), most))
-        return Trial(ohm, (Number("voltage at its least", ends[0], "V"), Number("voltage at its most", ends[1], "V"),
-                           Number("share of the scale in use", share, "%"), Number("steps of the converter", share * 2**bits, ""),
-                           Number("heat in the sensor", heat, "W"),
-                           Number("power in the resistor", supply**2 * ohm / (ohm + least) ** 2, "W", 0.125)))  # fmt: skip
+        return Trial(
+            ohm,
+            (
+                Number("voltage at its least", ends[0], "V"),
+                Number("voltage at its most", ends[1], "V"),
+                Number("share of the scale in use", share, "%"),
+                Number("steps of the converter", share * 2**bits, ""),
+                Number("heat in the sensor", heat, "W"),
+                Number("power in the resistor", supply**2 * ohm / (ohm + least) ** 2, "W", 0.125),
+            ),
+        )
 
     value = at_or_above(exact, series)
     value = max((value, below(value, series)), key=lambda r: span(r, least, most))
-    cautions = ("The resistance varies little: less than a tenth of the scale is used. A bridge and an amplifier show more.",
-                ) if span(exact, least, most) < 0.1 else ()  # fmt: skip
-    return Found("second resistor", "Ω", exact, at(value),
-                 "R = √(R_min · R_max): there the span R_max/(R + R_max) − R_min/(R + R_min) is greatest",
-                 "its derivative is nothing where R² = R_min·R_max; voltage divider; IEC 60063",
-                 at(below(value, series)), at(above(value, series)), cautions=cautions, series=series)  # fmt: skip
+    cautions = (
+        (
+            "The resistance varies little: less than a tenth of the scale is used. A bridge and an amplifier "
+            "show more.",
+        )
+        if span(exact, least, most) < 0.1
+        else ()
+    )
+    return Found(
+        "second resistor",
+        "Ω",
+        exact,
+        at(value),
+        "R = √(R_min · R_max): there the span R_max/(R + R_max) − R_min/(R + R_min) is greatest",
+        "its derivative is nothing where R² = R_min·R_max; voltage divider; IEC 60063",
+        at(below(value, series)),
+        at(above(value, series)),
+        cautions=cautions,
+        series=series,
+    )
 
 
 finder = Finder(
-    "sensor", "Sensor's second resistor", "Which resistor makes the most of a sensor's range?",
-    (Input("least", "Sensor's least", "Ω", help="Over the range that matters."),
-     Input("most", "Sensor's most", "Ω", help="Over the range that matters."),
-     Input("supply", "Supply", "V", 3.3, help="Of both in series."),
-     Input("bits", "Converter", "", 10.0, 1, 24, above=False, whole=True, help="Bits of the converter that reads it."),
-     Input("place", "Sensor's place", default="between pin and ground",
-           choices=("between pin and ground", "between supply and pin"), help="The resistor goes on the other side."),
-     SERIES_INPUT),
-    _find)  # fmt: skip
+    "sensor",
+    "Sensor's second resistor",
+    "Which resistor makes the most of a sensor's range?",
+    (
+        Input("least", "Sensor's least", "Ω", help="Over the range that matters."),
+        Input("most", "Sensor's most", "Ω", help="Over the range that matters."),
+        Input("supply", "Supply", "V", 3.3, help="Of both in series."),
+        Input(
+            "bits",
+            "Converter",
+            "",
+            10.0,
+            1,
+            24,
+            above=False,
+            whole=True,
+            help="Bits of the converter that reads it.",
+        ),
+        Input(
+            "place",
+            "Sensor's place",
+            default="between pin and ground",
+            choices=("between pin and ground", "between supply and pin"),
+            help="The resistor goes on the other side.",
+        ),
+        SERIES_INPUT,
+    ),
+    _find,
+)

@@ -17,8 +17,12 @@ def lines(found: Found) -> list[str]:
     said += [neighbour(found, t) for t in (found.lower, found.higher) if t is not None]
     said += [f"mind: {c}" for c in found.cautions]
     said += [f"  {line}" for line in found.lines]
-    return [*said, f"from {', '.join(f'{n.name} {show(n.value, n.unit)}' for n in found.given)}",
-            f"formula: {found.formula}", f"source: {found.source}"]  # fmt: skip
+    return [
+        *said,
+        f"from {', '.join(f'{n.name} {show(n.value, n.unit)}' for n in found.given)}",
+        f"formula: {found.formula}",
+        f"source: {found.source}",
+    ]
 
 
 def neighbour(found: Found, trial: Trial) -> str:
@@ -32,14 +36,32 @@ def data(finder: Finder, found: Found, given: dict[str, float | str]) -> dict[st
     """The answer for a program."""
 
     def trial(t: Trial) -> dict[str, Any]:
-        return {"value": t.value, "fault": t.fault, "results": [
-            {"name": n.name, "value": n.value, "unit": n.unit, **({"limit": n.limit} if n.limit is not None else {})}
-            for n in t.results]}  # fmt: skip
+        return {
+            "value": t.value,
+            "fault": t.fault,
+            "results": [
+                {
+                    "name": n.name,
+                    "value": n.value,
+                    "unit": n.unit,
+                    **({"limit": n.limit} if n.limit is not None else {}),
+                }
+                for n in t.results
+            ],
+        }
 
     return {
-        "finder": finder.id, "what": found.what, "unit": found.unit, "exact": found.exact, **trial(found.chosen),
-        "marks": list(found.marks), "also": [{"what": w, "value": v, "unit": u} for w, v, u in found.also],
+        "finder": finder.id,
+        "what": found.what,
+        "unit": found.unit,
+        "exact": found.exact,
+        **trial(found.chosen),
+        "marks": list(found.marks),
+        "also": [{"what": w, "value": v, "unit": u} for w, v, u in found.also],
         "neighbours": [trial(t) for t in (found.lower, found.higher) if t is not None],
-        "cautions": list(found.cautions), "lines": list(found.lines), "inputs": given,
-        "formula": found.formula, "source": found.source,
-    }  # fmt: skip
+        "cautions": list(found.cautions),
+        "lines": list(found.lines),
+        "inputs": given,
+        "formula": found.formula,
+        "source": found.source,
+    }

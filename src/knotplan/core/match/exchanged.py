@@ -1,4 +1,5 @@
-"""Leads that are exchanged with each other, and loads on plain pins: found once, said by the rules whose matter it is."""
+"""Leads that are exchanged with each other, and loads on plain pins: found once,
+said by the rules whose matter it is."""
 
 from collections.abc import Iterator
 from itertools import combinations
@@ -15,11 +16,16 @@ from knotplan.core.plan.document import Tie, split
 
 @derived
 def exchanged_supplies(c: Circuit) -> list[tuple[str, str]]:
-    """Pairs of a part's supply leads that would both be right on each other's rails, and are not as they are."""
+    """Pairs of a part's supply leads that would both be right on each
+    other's rails, and are not as they are."""
     found = []
     for part_id, part in c.parts.items():
         leads = [f"{part_id}.{n}" for n in part.leads]
-        fed = [(lead, need, tie) for lead in leads if (tie := c.ties.of(lead)) and isinstance(need := c.needs.of(lead), Supply)]
+        fed = [
+            (lead, need, tie)
+            for lead in leads
+            if (tie := c.ties.of(lead)) and isinstance(need := c.needs.of(lead), Supply)
+        ]
         for (one, need, tie), (other, need_2, tie_2) in combinations(fed, 2):
             as_is = supply(c, need, tie.to).ok and supply(c, need_2, tie_2.to).ok
             if not as_is and supply(c, need, tie_2.to).ok and supply(c, need_2, tie.to).ok:
@@ -29,9 +35,16 @@ def exchanged_supplies(c: Circuit) -> list[tuple[str, str]]:
 
 @derived
 def crossed_lines(c: Circuit) -> list[Tie]:
-    """Ties that join transmit to transmit, or receive to receive; a pin with any function plays either part."""
-    return [tie for _, pin, tie in c.ties.on_pins() if isinstance(need := c.needs.of(tie.lead), Bus) and need.bus == "uart"
-            and pin.jobs("uart") and not bus_jobs(need, pin)]  # fmt: skip
+    """Ties that join transmit to transmit, or receive to receive; a pin
+    with any function plays either part."""
+    return [
+        tie
+        for _, pin, tie in c.ties.on_pins()
+        if isinstance(need := c.needs.of(tie.lead), Bus)
+        and need.bus == "uart"
+        and pin.jobs("uart")
+        and not bus_jobs(need, pin)
+    ]
 
 
 @derived
@@ -46,7 +59,8 @@ def undriven_loads(c: Circuit) -> dict[str, list[Tie]]:
 
 @derived
 def reversed_leds(c: Circuit) -> list[tuple[str, str]]:
-    """(anode, cathode) of LEDs the wrong way round: the anode on ground, or the cathode on a supply, and not both."""
+    """(anode, cathode) of LEDs the wrong way round: the anode on ground, or
+    the cathode on a supply, and not both."""
     found = []
     for part_id in c.parts:
         for _, led in leds_of(c, part_id):
@@ -54,7 +68,9 @@ def reversed_leds(c: Circuit) -> list[tuple[str, str]]:
             if anode is None or cathode is None:
                 continue
             fed = c.supplies.origin(cathode.to) is not None and not _is_signal(c, cathode)
-            if (c.nets.is_ground(anode.to) and not c.nets.is_ground(cathode.to)) or (fed and c.supplies.origin(anode.to) is None):
+            if (c.nets.is_ground(anode.to) and not c.nets.is_ground(cathode.to)) or (
+                fed and c.supplies.origin(anode.to) is None
+            ):
                 found.append((anode.lead, cathode.lead))
     return found
 
@@ -89,7 +105,10 @@ def _leads_said(c: Circuit) -> frozenset[str]:
         for leds in reversed_leds(c):
             yield from leds
         for part_id in reversed_supplies(c):
-            yield from (f"{part_id}.{lead}" for lead in (c.supplies.on_bench[part_id].plus, c.supplies.on_bench[part_id].minus))
+            yield from (
+                f"{part_id}.{lead}"
+                for lead in (c.supplies.on_bench[part_id].plus, c.supplies.on_bench[part_id].minus)
+            )
         yield from (t.lead for t in crossed_lines(c))
         yield from (t.lead for ties in undriven_loads(c).values() for t in ties)
 

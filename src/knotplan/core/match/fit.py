@@ -72,7 +72,9 @@ COST_SPECIAL = {"pwm": 3.0, "adc": 4.0, "i2c": 5.0, "spi": 3.0, "uart": 3.0}
 """what is given up when a plain job takes a pin with a rarer function"""
 
 
-def fit(circuit: Circuit, lead: str, contact: str, *, alone: bool = False, rows: list[int] | None = None) -> Fit:
+def fit(
+    circuit: Circuit, lead: str, contact: str, *, alone: bool = False, rows: list[int] | None = None
+) -> Fit:
     """How well a contact (pin, socket or lead of a supply) meets what a lead needs.
 
     `alone` leaves out who else holds the contact, its channel or its timer; `rows` are those of the
@@ -95,19 +97,26 @@ def fit(circuit: Circuit, lead: str, contact: str, *, alone: bool = False, rows:
 
 
 def able(circuit: Circuit, lead: str, contact: str) -> bool:
-    """Whether a contact can meet any of a lead's needs at all, whoever else holds it: what `fit` with `alone` would not call
-    impossible, without its reasons."""
+    """Whether a contact can meet any of a lead's needs at all, whoever else holds it: what `fit` with
+    `alone` would not call impossible, without its reasons."""
     spec = circuit.contacts.lead(lead)
     return spec is not None and any(
-        _answer(circuit, lead, circuit.needs.wished(lead, need), contact, alone=True).ok for need in spec.needs)
+        _answer(circuit, lead, circuit.needs.wished(lead, need), contact, alone=True).ok
+        for need in spec.needs
+    )
 
 
 def _always_on(circuit: Circuit, lead: str, meant: Need, met: Need) -> tuple[str, ...]:
-    """The consequence for a load's end that goes straight to ground or a supply, and nothing at its other end switches it."""
+    """The consequence for a load's end that goes straight to ground or a supply, and
+    nothing at its other end switches it."""
     if not isinstance(meant, Switched) or isinstance(met, Switched):
         return ()
     part_id = split(lead)[0]
-    ties = (t for name in circuit.parts[part_id].leads if (t := circuit.ties.of(f"{part_id}.{name}")) and t.lead != lead)
+    ties = (
+        t
+        for name in circuit.parts[part_id].leads
+        if (t := circuit.ties.of(f"{part_id}.{name}")) and t.lead != lead
+    )
     if any(isinstance(circuit.needs.of(t.lead), Switched) or _by_relay(circuit, t.to) for t in ties):
         return ()
     return ("nothing switches it: it is on whenever it is fed",)
@@ -156,7 +165,9 @@ def _pin_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin,
     if pin.kind == "contact":
         return contact_passing(circuit, need, contact)
     if pin.kind != "io":
-        return no({"supply": "a supply pin", "ground": "a ground pin"}.get(pin.kind, pin.note or "not for signals"))
+        return no(
+            {"supply": "a supply pin", "ground": "a ground pin"}.get(pin.kind, pin.note or "not for signals")
+        )
     return _signal_answer(circuit, lead, need, contact, pin, alone)
 
 
@@ -172,7 +183,9 @@ def _signal_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: P
     on_board = split(contact)[0] == BOARD
     minus, grave = _spoken_for(circuit, pin)
     minus += job.minus + (() if on_board else _hub_unfed(circuit, need, contact)) + _strap(circuit, pin)
-    if isinstance(need, Driven) and (wish := wished_a(circuit, lead)) > (able := circuit.hardware.driver(contact).recommended_a):
+    if isinstance(need, Driven) and (wish := wished_a(circuit, lead)) > (
+        able := circuit.hardware.driver(contact).recommended_a
+    ):
         minus += (f"gives {show(able, 'A')}, {show(wish, 'A')} is wished",)
     cost = job.cost + grave + (_given_up(circuit.board, need, pin) if on_board else COST_HUB)
     return Answer(True, job.plus, minus + _wakes(circuit, lead, need, pin), cost)
@@ -181,17 +194,29 @@ def _signal_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: P
 def _spoken_for(circuit: Circuit, pin: Pin) -> tuple[tuple[str, ...], float]:
     """What already uses a pin, and what taking it from there costs."""
     r = circuit.hardware.reservation(pin)
-    return ((f"{r.title}: {r.reason}",), COST_GRAVE if r.severity == "stop" else 0.0) if r is not None else ((), 0.0)
+    return (
+        ((f"{r.title}: {r.reason}",), COST_GRAVE if r.severity == "stop" else 0.0)
+        if r is not None
+        else ((), 0.0)
+    )
 
 
 def _strap(circuit: Circuit, pin: Pin) -> tuple[str, ...]:
     strap = circuit.board.straps.get(pin.strap)
-    return (f"{strap.title} is read here at start: it has to be {strap.level} then",) if strap is not None else ()
+    return (
+        (f"{strap.title} is read here at start: it has to be {strap.level} then",)
+        if strap is not None
+        else ()
+    )
 
 
 def _hub_unfed(circuit: Circuit, need: Need, contact: str) -> tuple[str, ...]:
     """What a hub without a supply cannot do yet."""
-    if isinstance(need, Driven) and circuit.hardware.driver(contact).rail and circuit.supplies.rail_volts(contact) is None:
+    if (
+        isinstance(need, Driven)
+        and circuit.hardware.driver(contact).rail
+        and circuit.supplies.rail_volts(contact) is None
+    ):
         return (f"{circuit.placed[split(contact)[0]].name} has no supply yet",)
     return ()
 
@@ -199,15 +224,23 @@ def _hub_unfed(circuit: Circuit, need: Need, contact: str) -> tuple[str, ...]:
 def wished_a(circuit: Circuit, lead: str) -> float:
     """The current that a lead is meant to carry, where it is that of an LED; else 0."""
     part_id, name = split(lead)
-    return max((e.wished_a for e in circuit.parts[part_id].elements.values() if isinstance(e, Led) and name in (e.a, e.b)),
-               default=0.0)  # fmt: skip
+    return max(
+        (
+            e.wished_a
+            for e in circuit.parts[part_id].elements.values()
+            if isinstance(e, Led) and name in (e.a, e.b)
+        ),
+        default=0.0,
+    )
 
 
 def _wakes(circuit: Circuit, lead: str, need: Need, pin: Pin) -> tuple[str, ...]:
     """The consequence for a load that must stay off until the program runs."""
     if not (isinstance(need, Output | Pulse) and need.wakes_load):
         return ()
-    safe = {"high": ("pull-up", "high"), "low": ("pull-down", "low")}["high" if need.active == "low" else "low"]
+    safe = {"high": ("pull-up", "high"), "low": ("pull-down", "low")}[
+        "high" if need.active == "low" else "low"
+    ]
     held = ("floating",) if _held_off(circuit, lead, need.active == "high") else ()
     if all(w in (*safe, *held) for w in pin.power_on_states):
         return ()
@@ -218,7 +251,11 @@ def _held_off(circuit: Circuit, lead: str, low: bool) -> bool:
     """A resistor of the part itself holds the lead at the level at which its load is off."""
     part_id, name = split(lead)
     part = circuit.parts[part_id]
-    ends = [({e.a, e.b} - {name}).pop() for e in part.elements.values() if isinstance(e, Resistor) and name in (e.a, e.b)]
+    ends = [
+        ({e.a, e.b} - {name}).pop()
+        for e in part.elements.values()
+        if isinstance(e, Resistor) and name in (e.a, e.b)
+    ]
     kind = Ground if low else Supply
     return any(end in part.leads and isinstance(part.leads[end].needs[0], kind) for end in ends)
 
@@ -236,14 +273,20 @@ def _rarity(pin: Pin, used: str) -> float:
 
 @derived
 def _least_rarity(board: Board, used: str) -> float:
-    able = [_rarity(p, used) for p in board.pins.values() if p.kind == "io" and (used == "digital" or p.jobs(used))]
+    able = [
+        _rarity(p, used)
+        for p in board.pins.values()
+        if p.kind == "io" and (used == "digital" or p.jobs(used))
+    ]
     return min(able, default=0.0)
 
 
 def _rows(circuit: Circuit, lead: str) -> list[int]:
     """Where the other ties of the same part lie, as rows; each further header's count from 40 more."""
     part = split(lead)[0]
-    held = [circuit.contacts.pin(t.to) for t in circuit.plan.ties if split(t.lead)[0] == part and t.lead != lead]
+    held = [
+        circuit.contacts.pin(t.to) for t in circuit.plan.ties if split(t.lead)[0] == part and t.lead != lead
+    ]
     return [_row(circuit, pin) for pin in held if pin is not None]
 
 
@@ -267,10 +310,16 @@ def _distance(circuit: Circuit, rows: list[int], contact: str) -> float:
 def fits(circuit: Circuit, lead: str) -> list[Fit]:
     """The answer of every contact to a lead, best first; the leading good ones are the best."""
     rows = _rows(circuit, lead)
-    answers = sorted((fit(circuit, lead, c, rows=rows) for c in circuit.contacts.offers), key=lambda f: (f.grade, f.cost))
+    answers = sorted(
+        (fit(circuit, lead, c, rows=rows) for c in circuit.contacts.offers), key=lambda f: (f.grade, f.cost)
+    )
     good = [f.cost for f in answers if f.grade == Grade.GOOD]
-    return [Fit(f.contact, Grade.BEST, f.reasons, f.cost, f.need) if f.grade == Grade.GOOD and f.cost <= good[0] + 1 else f
-            for f in answers]  # fmt: skip
+    return [
+        Fit(f.contact, Grade.BEST, f.reasons, f.cost, f.need)
+        if f.grade == Grade.GOOD and f.cost <= good[0] + 1
+        else f
+        for f in answers
+    ]
 
 
 def candidates(circuit: Circuit, lead: str) -> list[Fit]:

@@ -56,8 +56,14 @@ class NameBook:
         forms = {own: True}
         known = self.board.schemes.get(scheme)
         prefixes = [squeezed(p) for p in known.prefixes] if known else []
-        stem = next((own.removeprefix(p) for p in sorted(prefixes, key=len, reverse=True)
-                     if own.startswith(p) and own != p), own)  # fmt: skip
+        stem = next(
+            (
+                own.removeprefix(p)
+                for p in sorted(prefixes, key=len, reverse=True)
+                if own.startswith(p) and own != p
+            ),
+            own,
+        )
         if stem == own or stem.isdigit():
             if stem == own or not self._letters_differ(scheme):
                 forms |= {squeezed(f"{p} {stem}"): True for p in prefixes}
@@ -92,7 +98,8 @@ class NameBook:
         return tuple(names[n] for n in nearest(squeezed(text), names, count, 0.4))
 
     def from_other_end(self, pin: str) -> dict[str, str]:
-        """What the pin would be called by someone who counts from the wrong end, in the schemes where that happens."""
+        """What the pin would be called by someone who counts from the wrong
+        end, in the schemes where that happens."""
         found = {}
         for scheme, spec in self.board.schemes.items():
             name = self.board.pins[pin].names.get(scheme, "")

@@ -57,8 +57,8 @@ def expanded(text: str) -> list[str]:
 
 
 def names_in(text: str, book: NameBook) -> Iterator[tuple[str, int]]:
-    """(name, line) of everything in a text that is separated by lines, commas, semicolons or tabs; by spaces too
-    where what stands between commas is no name as a whole."""
+    """(name, line) of everything in a text that is separated by lines, commas, semicolons or tabs; by
+    spaces too where what stands between commas is no name as a whole."""
     for number, line in enumerate(text.splitlines(), 1):
         for piece in re.split(r"[,;\t|]", line):
             whole = piece.strip().strip("\"'")
@@ -84,6 +84,7 @@ def resolved(text: str, book: NameBook, scheme: str | None = None) -> tuple[Name
 
 
 def fitting_schemes(text: str, book: NameBook) -> tuple[str, ...]:
-    """The schemes in which every name of a list means exactly one pin: what the list was probably written in."""
+    """The schemes in which every name of a list means exactly one pin:
+    what the list was probably written in."""
     names = [name for name, _ in names_in(text, book)][:MOST_NAMES]
     return tuple(s for s in book.board.schemes if names and all(len(book.pins(n, s)) == 1 for n in names))

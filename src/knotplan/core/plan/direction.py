@@ -12,8 +12,8 @@ CONSUMER, PASSES, GIVES = 0, 1, 2
 
 
 def consumer_first(plan: Plan, catalog: Catalog, lead: str, to: str) -> tuple[str, str]:
-    """(lead, contact) of a wire between two contacts: what takes comes before what passes on, and that before what
-    gives. On the ground side a bar gives, and a supply's return passes on."""
+    """(lead, contact) of a wire between two contacts: what takes comes before what passes on, and that
+    before what gives. On the ground side a bar gives, and a supply's return passes on."""
     ranks = _Ranks(plan, catalog)
     return (to, lead) if ranks.backwards(lead, to) else (lead, to)
 
@@ -26,7 +26,8 @@ def all_consumers_first(plan: Plan, catalog: Catalog) -> Plan:
 
 
 def _turned(tie: Tie) -> Tie:
-    """The same wire told from its other end, with its beads in the other order, and turned where they have a direction."""
+    """The same wire told from its other end, with its beads in the other order, and
+    turned where they have a direction."""
     return replace(tie, lead=tie.to, to=tie.lead, beads=tuple(_turned_bead(b) for b in reversed(tie.beads)))
 
 

@@ -13,9 +13,9 @@ from knotplan.core.plan.validity.leaving_out import without
 
 
 def edited(plan: Plan, catalog: Catalog, change: Callable[..., Plan], *arguments: Any, **named: Any) -> Plan:
-    """A valid plan after an edit. What the edit took away takes along what referred to it; each wire is told from its
-    consumer's end. Raises EditError where the edit itself asks for what no plan can be, and where it is about something that
-    is not there (any more)."""
+    """A valid plan after an edit. What the edit took away takes along what referred to it; each wire is
+    told from its consumer's end. Raises EditError where the edit itself asks for what no plan can be, and
+    where it is about something that is not there (any more)."""
     try:
         after = change(plan, *arguments, **named)
     except (KeyError, IndexError) as error:
@@ -30,7 +30,9 @@ def _consequences(before: Plan, after: Plan, catalog: Catalog) -> Plan:
         wrong = list(faults(after, catalog, before))
         for fault in wrong:
             if not (fault.dangles and _was_there(before, after, fault)):
-                raise EditError(fault.why[0].upper() + fault.why[1:] + ("" if fault.why.endswith("?") else "."))
+                raise EditError(
+                    fault.why[0].upper() + fault.why[1:] + ("" if fault.why.endswith("?") else ".")
+                )
         if not wrong:
             return after
         after = without(after, wrong)
@@ -38,7 +40,8 @@ def _consequences(before: Plan, after: Plan, catalog: Catalog) -> Plan:
 
 
 def _was_there(before: Plan, after: Plan, fault: Fault) -> bool:
-    """What refers to nothing now was in the plan before, so that it was the edit that took away what it referred to."""
+    """What refers to nothing now was in the plan before, so that it was the edit
+    that took away what it referred to."""
     field, *rest = fault.out
     value = getattr(after, str(field))
     if not rest:

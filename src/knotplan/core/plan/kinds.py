@@ -21,7 +21,11 @@ def kind_in(plan: Plan, catalog: Catalog, part_id: str) -> PartKind:
 def part_in(plan: Plan, catalog: Catalog, placed: PlacedPart) -> Part:
     """The definite part that stands on the bench; raises UnknownEntryError."""
     carried = next((c for c in plan.carried_parts if c.id == placed.part), None)
-    return _made(carried, tuple(sorted(placed.params.items()))) if carried else catalog.part(placed.part, placed.params)
+    return (
+        _made(carried, tuple(sorted(placed.params.items())))
+        if carried
+        else catalog.part(placed.part, placed.params)
+    )
 
 
 @lru_cache(128)
@@ -49,8 +53,8 @@ def carried_faults(carried: CarriedPart) -> tuple[tuple[str, str], ...]:
 
 
 def lines_of(text: str) -> tuple[str, ...]:
-    """A file's text as a plan carries it. Lines end where TOML 1.0 ends them, at a line feed, and nowhere else: a text may
-    hold separators (U+0085, U+2028) that other ways of splitting take for ends."""
+    """A file's text as a plan carries it. Lines end where TOML 1.0 ends them, at a line feed, and nowhere
+    else: a text may hold separators (U+0085, U+2028) that other ways of splitting take for ends."""
     return tuple(line.removesuffix("\r") for line in text.removesuffix("\n").split("\n"))
 
 

@@ -1,9 +1,10 @@
 """Activities: named things that happen, with their loads; what can go on together, and when.
 
-A load that belongs to no activity is always on. One that belongs to some draws its current only while one of them goes on.
-The worst case of a supply is that of the hungriest set of activities no two of which exclude one another, and not the sum
-of all peaks: more activities never draw less, so that only the sets count to which nothing can be added (the maximal cliques
-of the graph of what goes together: Bron and Kerbosch, "Algorithm 457", CACM 16, 1973, with pivoting).
+A load that belongs to no activity is always on. One that belongs to some draws its current only while one of
+them goes on. The worst case of a supply is that of the hungriest set of activities no two of which exclude
+one another, and not the sum of all peaks: more activities never draw less, so that only the sets count to
+which nothing can be added (the maximal cliques of the graph of what goes together: Bron and Kerbosch,
+"Algorithm 457", CACM 16, 1973, with pivoting).
 """
 
 from collections.abc import Iterable, Mapping
@@ -100,7 +101,8 @@ def worst(plan: Plan, loads: Mapping[str, Amps]) -> Worst:
 
 
 def spans(activity: Activity, cycle_s: float) -> list[tuple[float, float]]:
-    """From when to when an activity goes on, within one cycle, in seconds; what runs over the end goes on at the beginning."""
+    """From when to when an activity goes on, within one cycle, in seconds; what runs
+    over the end goes on at the beginning."""
     every = activity.every_s or cycle_s
     if activity.lasts_s >= min(every, cycle_s):
         return [(0.0, cycle_s)]
@@ -153,14 +155,19 @@ class Timeline(Struct, frozen=True):
     layers: tuple[Layer, ...]
 
     def total(self, which: str = "usual_a") -> list[float]:
-        return [sum(amps) for amps in zip(*(getattr(x, which) for x in self.layers), strict=True)] if self.layers else []
+        return (
+            [sum(amps) for amps in zip(*(getattr(x, which) for x in self.layers), strict=True)]
+            if self.layers
+            else []
+        )
 
 
 ALWAYS = "always on"
 
 
 def timeline(plan: Plan, loads: Mapping[str, Amps]) -> Timeline:
-    """Loads {part: (usual, worst)} laid over one cycle; a load of several activities counts for the first that goes on."""
+    """Loads {part: (usual, worst)} laid over one cycle; a load of several
+    activities counts for the first that goes on."""
     member = activities_of(plan.activities)
     edges = {0.0, plan.cycle_s}
     when = {a.id: spans(a, plan.cycle_s) for a in plan.activities if any(p in loads for p in a.parts)}
@@ -171,12 +178,18 @@ def timeline(plan: Plan, loads: Mapping[str, Amps]) -> Timeline:
     sums = {name: ([0.0] * len(middles), [0.0] * len(middles)) for name in ["", *when]}
     for part, (usual, peak) in loads.items():
         for k, t in enumerate(middles):
-            on = next((a for a in member.get(part, ()) if any(s <= t < e for s, e in when[a])), None) if part in member else ""
+            on = (
+                next((a for a in member.get(part, ()) if any(s <= t < e for s, e in when[a])), None)
+                if part in member
+                else ""
+            )
             if on is not None:
                 sums[on][0][k] += usual
                 sums[on][1][k] += peak
     titles = {a.id: a.title for a in plan.activities} | {"": ALWAYS}
-    layers = tuple(Layer(titles[n], tuple(u), tuple(w)) for n, (u, w) in sums.items() if max(w, default=0.0) > 0)
+    layers = tuple(
+        Layer(titles[n], tuple(u), tuple(w)) for n, (u, w) in sums.items() if max(w, default=0.0) > 0
+    )
     return Timeline(tuple(marks), layers)
 
 
@@ -186,8 +199,12 @@ def overlaps(plan: Plan) -> list[tuple[Activity, Activity, float]]:
     for k, one in enumerate(plan.activities):
         for other in plan.activities[k + 1 :]:
             if other.id in one.excludes or one.id in other.excludes:
-                both = [max(s, t) for s, e in spans(one, plan.cycle_s) for t, f in spans(other, plan.cycle_s)
-                        if max(s, t) < min(e, f) - 1e-9]  # fmt: skip
+                both = [
+                    max(s, t)
+                    for s, e in spans(one, plan.cycle_s)
+                    for t, f in spans(other, plan.cycle_s)
+                    if max(s, t) < min(e, f) - 1e-9
+                ]
                 if both:
                     found.append((one, other, min(both)))
     return found

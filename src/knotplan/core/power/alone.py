@@ -25,11 +25,19 @@ class Alone(Struct, frozen=True):
 
 def usb_feed(circuit: Circuit) -> str:
     """The part that feeds the board over a USB socket; empty where none does."""
-    return next((p for s, p in circuit.supplies.feeds.items() if "usb" in f"{s} {circuit.board.sockets[s].title}".lower()), "")
+    return next(
+        (
+            p
+            for s, p in circuit.supplies.feeds.items()
+            if "usb" in f"{s} {circuit.board.sockets[s].title}".lower()
+        ),
+        "",
+    )
 
 
 def usb_alone(circuit: Circuit, roots: tuple[Node, ...], catalog: Catalog) -> Alone:
-    """The bench with every other supply off. Where no USB supply is planned, the board's first socket counts as plugged in."""
+    """The bench with every other supply off. Where no USB supply is planned, the
+    board's first socket counts as plugged in."""
     feed, c = usb_feed(circuit), circuit
     others = {p for p, s in c.supplies.on_bench.items() if s.plus != s.minus and not s.fed_from and p != feed}
     if not others:
@@ -47,7 +55,8 @@ def _loads(roots: tuple[Node, ...]) -> Iterator[Node]:
 
 
 def _place(load: Node) -> str:
-    """Where a load is fed, by a name that both trees know: nets may be called otherwise without the other supplies."""
+    """Where a load is fed, by a name that both trees know: nets may be called
+    otherwise without the other supplies."""
     return load.id.partition("@")[0]
 
 
@@ -57,6 +66,9 @@ def _without(plan: Plan, parts: set[str]) -> Plan:
     def gone(contact: str) -> bool:
         return split(contact)[0] in parts
 
-    ties = tuple(replace(t, beads=tuple(b for b in t.beads if not any(gone(rail) for _, rail in rails_of(b))))
-                 for t in plan.ties if not gone(t.lead) and not gone(t.to))  # fmt: skip
+    ties = tuple(
+        replace(t, beads=tuple(b for b in t.beads if not any(gone(rail) for _, rail in rails_of(b))))
+        for t in plan.ties
+        if not gone(t.lead) and not gone(t.to)
+    )
     return replace(plan, parts=tuple(p for p in plan.parts if p.id not in parts), ties=ties)

@@ -1,6 +1,7 @@
 """Average power over the cycle, and how long a battery lasts.
 
-``hours = watt-hours * usable share / average power``: the average over the plan's activities, at usual currents.
+``hours = watt-hours * usable share / average power``: the average over the
+plan's activities, at usual currents.
 """
 
 from msgspec import Struct

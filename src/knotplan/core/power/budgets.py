@@ -1,6 +1,5 @@
 """Budgets: what each rail, bank and supply has to carry, usually and at worst, against its limit."""
 
-
 from collections.abc import Iterable, Iterator
 
 from msgspec import Struct
@@ -54,8 +53,11 @@ def pin_current(readings: list[Reading]) -> tuple[float, float]:
 
 def _pin_items(circuit: Circuit, points: Points, pins: Iterable[str]) -> tuple[Item, ...]:
     made = _at_once(circuit, [(p, pin_current(points.pins[p])) for p in pins if p in points.pins])
-    return tuple(Item(f"{circuit.titles.of(p)} {circuit.titles.signal(circuit.ties.holders[p][0])}", *amps)
-                 for p, amps in made if amps[1] > 1e-7)  # fmt: skip
+    return tuple(
+        Item(f"{circuit.titles.of(p)} {circuit.titles.signal(circuit.ties.holders[p][0])}", *amps)
+        for p, amps in made
+        if amps[1] > 1e-7
+    )
 
 
 def _at_once(circuit: Circuit, found: list[tuple[str, Amps]]) -> list[tuple[str, Amps]]:
@@ -65,7 +67,11 @@ def _at_once(circuit: Circuit, found: list[tuple[str, Amps]]) -> list[tuple[str,
         part_id = split(circuit.ties.holders[contact][0].lead)[0]
         if circuit.parts[part_id].facts.stepper is not None and split(contact)[0] != BOARD:
             coils.setdefault(part_id, []).append((contact, amps))
-    idle = {contact for many in coils.values() for contact, _ in sorted(many, key=lambda m: -m[1][1])[STEPPER_COILS:]}
+    idle = {
+        contact
+        for many in coils.values()
+        for contact, _ in sorted(many, key=lambda m: -m[1][1])[STEPPER_COILS:]
+    }
     return [(contact, amps) for contact, amps in found if contact not in idle]
 
 
@@ -75,15 +81,39 @@ def budgets(circuit: Circuit, points: Points, roots: tuple[Node, ...] | None = N
     nodes = [n for root in roots for n in root.walk()]
     board = circuit.board
     by_id = {n.id.removeprefix("rail:"): n for n in nodes if n.kind == "rail"}
-    rails = [_budget(by_id[r], r, "rail", board.rails[r].note) for r in circuit.supplies.live_rails if r in by_id]
-    pins = Budget("pins", "Pins together", "pins", board.all_pins_a,
-                  _pin_items(circuit, points, (p for p in circuit.ties.holders if split(p)[0] == BOARD)),
-                  board.all_pins_note)  # fmt: skip
-    banks = [Budget(b, bank.title, "bank", bank.limit_a, _pin_items(circuit, points, (f"{BOARD}.{p}" for p in bank.pins)))
-             for b, bank in board.banks.items()]  # fmt: skip
-    hubs = [Budget(f"{p}.{b}", circuit.placed[p].name + (f", {bank.title}" if len(part.banks) > 1 else ""), "bank",
-                   bank.limit_a, _pin_items(circuit, points, (f"{p}.{lead}" for lead in bank.pins)), bank.title)
-            for p, part in circuit.parts.items() for b, bank in part.banks.items()]  # fmt: skip
+    rails = [
+        _budget(by_id[r], r, "rail", board.rails[r].note) for r in circuit.supplies.live_rails if r in by_id
+    ]
+    pins = Budget(
+        "pins",
+        "Pins together",
+        "pins",
+        board.all_pins_a,
+        _pin_items(circuit, points, (p for p in circuit.ties.holders if split(p)[0] == BOARD)),
+        board.all_pins_note,
+    )
+    banks = [
+        Budget(
+            b,
+            bank.title,
+            "bank",
+            bank.limit_a,
+            _pin_items(circuit, points, (f"{BOARD}.{p}" for p in bank.pins)),
+        )
+        for b, bank in board.banks.items()
+    ]
+    hubs = [
+        Budget(
+            f"{p}.{b}",
+            circuit.placed[p].name + (f", {bank.title}" if len(part.banks) > 1 else ""),
+            "bank",
+            bank.limit_a,
+            _pin_items(circuit, points, (f"{p}.{lead}" for lead in bank.pins)),
+            bank.title,
+        )
+        for p, part in circuit.parts.items()
+        for b, bank in part.banks.items()
+    ]
     return (*rails, pins, *banks, *hubs, *_supplies(circuit, nodes))
 
 
@@ -92,7 +122,12 @@ def _supplies(circuit: Circuit, nodes: list[Node]) -> Iterator[Budget]:
     found = {n.id: n for n in nodes if n.kind in ("supply", "converter")}
     first = nodes[0].id
     socket = circuit.board.sockets[circuit.supplies.socket]
-    yield _budget(found[first], first, "supply", "feeds the board past its sockets" if circuit.supplies.past_socket else socket.note)
+    yield _budget(
+        found[first],
+        first,
+        "supply",
+        "feeds the board past its sockets" if circuit.supplies.past_socket else socket.note,
+    )
     for part_id in circuit.supplies.on_bench:
         if part_id != first and part_id in found:
             yield _budget(found[part_id], part_id, "supply", "")
@@ -100,7 +135,16 @@ def _supplies(circuit: Circuit, nodes: list[Node]) -> Iterator[Budget]:
 
 def _budget(node: Node, budget_id: str, kind: str, note: str) -> Budget:
     items = tuple(Item(_title(n), n.drawn.usual_a, n.drawn.worst_a, n.why) for n in _items(node))
-    return Budget(budget_id.removeprefix("socket:"), node.title, kind, node.limit_a or 0.0, items, note, node.part, node.total)
+    return Budget(
+        budget_id.removeprefix("socket:"),
+        node.title,
+        kind,
+        node.limit_a or 0.0,
+        items,
+        note,
+        node.part,
+        node.total,
+    )
 
 
 def _items(node: Node) -> Iterator[Node]:

@@ -1,4 +1,5 @@
-"""What parts draw, and through which lead: loads by the catalogue, coils, motors and signals by the engine."""
+"""What parts draw, and through which lead: loads by the catalogue,
+coils, motors and signals by the engine."""
 
 from collections.abc import Iterator
 
@@ -28,7 +29,8 @@ class Demand(Struct, frozen=True):
 
 
 def demands(circuit: Circuit, points: Points) -> Iterator[Demand]:
-    """Everything that draws current from a supplied net: what a part draws there through one lead is one demand."""
+    """Everything that draws current from a supplied net: what a part draws
+    there through one lead is one demand."""
     found: dict[tuple[str, str, str], Demand] = {}
     for demand in _each(circuit, points):
         key = demand.part, demand.lead, demand.net
@@ -72,12 +74,19 @@ def _driven(c: Circuit, net: str, draws: list[Draw]) -> Iterator[Demand]:
         found = sorted(clusters, key=lambda a: -a[1])[:STEPPER_COILS] if stepper else clusters
         total = sum(u for u, _ in found), sum(w for _, w in found)
         part = loads[0] if loads else ""
-        why = "turning" if part and any(isinstance(e, Motor) for e in c.parts[part].elements.values()) else "on" if part else ""
+        why = (
+            "turning"
+            if part and any(isinstance(e, Motor) for e in c.parts[part].elements.values())
+            else "on"
+            if part
+            else ""
+        )
         yield Demand(part, _fed_lead(c, part, net) if part else "", net, total, why)
 
 
 def _great(c: Circuit, by: dict[tuple[str, ...], list[Amps]]) -> dict[tuple[str, ...], list[Amps]]:
-    """Parts that are no coils or motors are listed by themselves only where they draw more than a signal does."""
+    """Parts that are no coils or motors are listed by themselves only
+    where they draw more than a signal does."""
     made: dict[tuple[str, ...], list[Amps]] = {}
     for loads, found in by.items():
         driven = any(isinstance(e, Coil | Motor) for p in loads for e in c.parts[p].elements.values())

@@ -1,7 +1,7 @@
 """Chains fed along a rail: a ladder of equal resistances with equal currents drawn at its nodes.
 
-The nodal equations of a ladder are tridiagonal; they are solved by elimination along the chain (Thomas, 1949), so that
-feeds may stand anywhere. For one feed at the beginning there is a closed form (`end_fed`).
+The nodal equations of a ladder are tridiagonal; they are solved by elimination along the chain (Thomas,
+1949), so that feeds may stand anywhere. For one feed at the beginning there is a closed form (`end_fed`).
 """
 
 import math
@@ -13,9 +13,11 @@ FEED_OHM = 1e-3
 MOST_FEEDS = 200
 
 
-def ladder(supply: float, count: int, amps: float, step_ohm: float, cord_ohm: float, feeds: tuple[int, ...]) -> list[float]:
-    """The voltage of each of `count` pixels that draw `amps` each, `step_ohm` (there and back) apart, fed from `supply` volts
-    through `cord_ohm` each at the pixels `feeds` (from 0)."""
+def ladder(
+    supply: float, count: int, amps: float, step_ohm: float, cord_ohm: float, feeds: tuple[int, ...]
+) -> list[float]:
+    """The voltage of each of `count` pixels that draw `amps` each, `step_ohm` (there and back) apart, fed
+    from `supply` volts through `cord_ohm` each at the pixels `feeds` (from 0)."""
     g, feed = 1 / max(step_ohm, 1e-9), 1 / max(cord_ohm, 1e-9)
     diagonal = [(0.0 if k in (0,) else g) + (0.0 if k == count - 1 else g) for k in range(count)]
     right = [-amps] * count
@@ -54,14 +56,22 @@ def lowest(supply: float, count: int, amps: float, step_ohm: float, cord_ohm: fl
 
 
 def farthest_v(px: Pixels | None, supply: float) -> float | None:
-    """The least voltage of a chain's pixels, all of them white, where `supply` volts arrive at it; nothing where what is
-    there is no chain along a rail."""
+    """The least voltage of a chain's pixels, all of them white, where `supply` volts arrive at it; nothing
+    where what is there is no chain along a rail."""
     if px is None or not px.step_ohm or px.count < 2:
         return None
     return lowest(supply, int(px.count), px.full_a, px.step_ohm, FEED_OHM, int(px.feeds))
 
 
-def feeds_needed(supply: float, count: int, amps: float, step_ohm: float, cord_ohm: float, least: float) -> int | None:
+def feeds_needed(
+    supply: float, count: int, amps: float, step_ohm: float, cord_ohm: float, least: float
+) -> int | None:
     """The fewest feeds that keep every pixel at `least` volts; nothing where no number does."""
-    return next((n for n in range(1, min(count, MOST_FEEDS) + 1)
-                 if lowest(supply, count, amps, step_ohm, cord_ohm, n) >= least), None)  # fmt: skip
+    return next(
+        (
+            n
+            for n in range(1, min(count, MOST_FEEDS) + 1)
+            if lowest(supply, count, amps, step_ohm, cord_ohm, n) >= least
+        ),
+        None,
+    )

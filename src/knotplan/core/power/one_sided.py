@@ -1,8 +1,8 @@
 """What happens while one supply is off and another is on: current that goes in where nobody meant it to.
 
-Every chip's input has a diode from its contact to its supply. While that supply is off, whatever drives the contact feeds the
-whole rail through it. The nets that reach from a live supply to a dead one are solved with the dead rail as a node of its own,
-loaded by what usually hangs on it.
+Every chip's input has a diode from its contact to its supply. While that supply is off, whatever drives the
+contact feeds the whole rail through it. The nets that reach from a live supply to a dead one are solved with
+the dead rail as a node of its own, loaded by what usually hangs on it.
 """
 
 from collections.abc import Iterator
@@ -31,7 +31,12 @@ CLAMPED_V = 0.7
 """an input that bears no more than this above its supply has such a diode"""
 MOST_OHM = 1e6
 """what leads over more than this drives nothing"""
-STANDS: dict[type, str] = {kinds.Switch: "closed", kinds.Track: "0.5", kinds.Varies: "0.5", kinds.Talks: "high"}
+STANDS: dict[type, str] = {
+    kinds.Switch: "closed",
+    kinds.Track: "0.5",
+    kinds.Varies: "0.5",
+    kinds.Talks: "high",
+}
 LEAST_LOAD_A = 1e-3
 
 
@@ -100,7 +105,8 @@ def backfed(circuit: Circuit, roots: tuple[Node, ...], off: str = "") -> tuple[B
 
 
 class _Dark:
-    """The nets around a dead supply, as the engine solves them: typical values, in the case that feeds back the most.
+    """The nets around a dead supply, as the engine solves them: typical values,
+    in the case that feeds back the most.
 
     What drives is high, contacts are closed, knobs stand in the middle. The dead rail is a node as any other.
     """
@@ -152,7 +158,9 @@ class _Dark:
         driver = c.hardware.driver(contact)
         if not driver.rail or driver.element or c.nets.high(contact) not in self.build.known:
             return
-        self.states[contact] = "high" if any(c.needs.drives(t.lead) for t in c.ties.holders[contact]) else "input"
+        self.states[contact] = (
+            "high" if any(c.needs.drives(t.lead) for t in c.ties.holders[contact]) else "input"
+        )
         state = Case("running", ((contact, self.states[contact]),))
         self.build.bars += pin_bars(self.build, contact, c.nets.of(contact), [state])
 
@@ -176,7 +184,10 @@ class _Dark:
         if not clamps:
             return
         law, known = fit(CLAMP), self.build.known
-        drops = [Drop(of_pin(x.contact).its("clamp"), x.net, x.supply, Junction(law.is_a, law.n_vt, 0.0), 0.0) for x in clamps]
+        drops = [
+            Drop(of_pin(x.contact).its("clamp"), x.net, x.supply, Junction(law.is_a, law.n_vt, 0.0), 0.0)
+            for x in clamps
+        ]
         drops += [d for d in self.build.drops if reached & set(d.touched)]
         bars = [b for b in self.build.bars if {b.a, b.b} & reached]
         ends = dict.fromkeys([n for b in bars for n in (b.a, b.b)] + [n for d in drops for n in d.touched])
@@ -185,8 +196,14 @@ class _Dark:
                 ohm = self._load_ohm(net, roots) if net in self.c.supplies.origins else OPEN_OHM
                 bars.append(Bar(Key(which=f"load of {net}"), net, self.c.nets.ground, (Range.exactly(ohm),)))
         ends[self.c.nets.ground] = None
-        cluster = Cluster([n for n in ends if n not in known], [n for n in ends if n in known], self.build.offsets, bars, drops,
-                          cases=[Case("running")])  # fmt: skip
+        cluster = Cluster(
+            [n for n in ends if n not in known],
+            [n for n in ends if n in known],
+            self.build.offsets,
+            bars,
+            drops,
+            cases=[Case("running")],
+        )
         solved = solve(*values_of(self.c, cluster, [], np.zeros((0, 1))))
         for k, x in enumerate(clamps):
             if x.supply not in known:
@@ -196,7 +213,9 @@ class _Dark:
     def _reached(self) -> set[str]:
         """The nodes that something live leads to, over whatever resistors and junctions."""
         links: dict[str, list[str]] = {}
-        joined = [(b.a, b.b) for b in self.build.bars if b.ohm[0].typ < MOST_OHM] + [d.touched for d in self.build.drops]
+        joined = [(b.a, b.b) for b in self.build.bars if b.ohm[0].typ < MOST_OHM] + [
+            d.touched for d in self.build.drops
+        ]
         for ends in joined:
             for here in ends:
                 links.setdefault(here, []).extend(ends)

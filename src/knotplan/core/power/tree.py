@@ -1,8 +1,9 @@
 """The tree of supplies: what feeds what, what each has to carry, and what arrives at its end.
 
-Currents are summed from the loads upwards; at a converter they are changed to its input's side, ``I_in = I_out V_out / (V_in
-eta)``, a linear one passes them on. Voltages are taken from the supplies downwards, at their least and with every current at
-its worst: ``V = V_supply - R_source I - R_cord I``, the cord there and back.
+Currents are summed from the loads upwards; at a converter they are changed to its input's side,
+``I_in = I_out V_out / (V_in eta)``, a linear one passes them on. Voltages are taken from the
+supplies downwards, at their least and with every current at its worst: ``V = V_supply - R_source I -
+R_cord I``, the cord there and back.
 """
 
 from collections.abc import Iterator
@@ -72,7 +73,8 @@ class Node(Struct, frozen=True):
             yield from child.walk()
 
     def leaves(self) -> Iterator["Node"]:
-        """What a budget lists: everything that hangs on it, hubs looked through, converters and rails as one."""
+        """What a budget lists: everything that hangs on it, hubs looked
+        through, converters and rails as one."""
         for child in self.children:
             if child.kind == "hub":
                 yield from child.leaves()
@@ -120,8 +122,13 @@ class _Grower:
         """The node that a lead hangs on: a hub's own lead, else what gives the net its voltage."""
         contact = parent_contact(self.c, lead) if lead else ""
         owner = split(contact)[0]
-        passes = owner in self.c.parts and owner not in self.sources and owner != split(lead)[0] and \
-            self.c.ties.of(contact) is not None and self.c.supplies.fed_by(contact) == net  # fmt: skip
+        passes = (
+            owner in self.c.parts
+            and owner not in self.sources
+            and owner != split(lead)[0]
+            and self.c.ties.of(contact) is not None
+            and self.c.supplies.fed_by(contact) == net
+        )
         if passes:
             return contact
         return self._origin(net)
@@ -144,7 +151,10 @@ class _Grower:
 
     def _fed(self, part_id: str, source: Source) -> bool:
         """A converter that something feeds stands under that."""
-        fed, out = self.c.supplies.fed_by(f"{part_id}.{source.fed_from}"), self.c.nets.of(f"{part_id}.{source.plus}")
+        fed, out = (
+            self.c.supplies.fed_by(f"{part_id}.{source.fed_from}"),
+            self.c.nets.of(f"{part_id}.{source.plus}"),
+        )
         return fed in self.c.supplies.origins and fed != out
 
     def _board_feed(self, feeder: str) -> Node:
@@ -152,17 +162,43 @@ class _Grower:
         c = self.c
         socket, rail = c.board.sockets[c.supplies.socket], c.board.rails[c.supplies.fed_rail]
         source = c.parts[feeder].source if feeder else None
-        volts = c.supplies.origins[c.nets.of(f"rail:{c.supplies.fed_rail}")].volts if c.nets.of(f"rail:{c.supplies.fed_rail}") in c.supplies.origins else rail.volts
-        limit = socket.limit_a if source is None else source.limit_a if c.supplies.past_socket else min(socket.limit_a, source.limit_a)
+        volts = (
+            c.supplies.origins[c.nets.of(f"rail:{c.supplies.fed_rail}")].volts
+            if c.nets.of(f"rail:{c.supplies.fed_rail}") in c.supplies.origins
+            else rail.volts
+        )
+        limit = (
+            socket.limit_a
+            if source is None
+            else source.limit_a
+            if c.supplies.past_socket
+            else min(socket.limit_a, source.limit_a)
+        )
         title = c.placed[feeder].name if feeder else f"{socket.title} (assumed)"
         least = source.volts.min if source else volts.min
         below = self._rail(c.supplies.fed_rail)
         amps = rail.own_usual_a, rail.own_worst_a
-        own = Node(BOARD, "board", c.board.title, total=Worst(*amps, amps[1]), volts=volts.typ, least_v=volts.min,
-                   why="the board itself", loads={BOARD: amps})  # fmt: skip
-        return self._summed(feeder or f"socket:{c.supplies.socket}", "supply", title, (own, below), part=feeder, limit_a=limit,
-                            volts=source.volts.typ if source else volts.typ, least_v=least,
-                            source_ohm=source.source_ohm if source else 0.0)  # fmt: skip
+        own = Node(
+            BOARD,
+            "board",
+            c.board.title,
+            total=Worst(*amps, amps[1]),
+            volts=volts.typ,
+            least_v=volts.min,
+            why="the board itself",
+            loads={BOARD: amps},
+        )
+        return self._summed(
+            feeder or f"socket:{c.supplies.socket}",
+            "supply",
+            title,
+            (own, below),
+            part=feeder,
+            limit_a=limit,
+            volts=source.volts.typ if source else volts.typ,
+            least_v=least,
+            source_ohm=source.source_ohm if source else 0.0,
+        )
 
     def _rail(self, rail_id: str) -> Node:
         """One of the board's rails, with those made from it."""
@@ -174,8 +210,17 @@ class _Grower:
             lower = c.board.rails[lower_id]
             if lower.fed_from == rail_id and c.supplies.taken_in(lower_id) is None:
                 children.append(self._made_rail(lower_id))
-        return self._summed(node_id, "rail", rail.title, tuple(children), limit_a=rail.limit_a, volts=volts.typ,
-                            least_v=volts.min, source_ohm=rail.source_ohm, why=rail.note)  # fmt: skip
+        return self._summed(
+            node_id,
+            "rail",
+            rail.title,
+            tuple(children),
+            limit_a=rail.limit_a,
+            volts=volts.typ,
+            least_v=volts.min,
+            source_ohm=rail.source_ohm,
+            why=rail.note,
+        )
 
     def _made_rail(self, rail_id: str) -> Node:
         """A rail as it counts on the one that it is made from."""
@@ -195,8 +240,17 @@ class _Grower:
     def _supply(self, part_id: str, source: Source) -> Node:
         least = source.volts.min
         children = tuple(self._children(part_id, source.volts))
-        return self._summed(part_id, "supply", self.c.placed[part_id].name, children, part=part_id, limit_a=source.limit_a,
-                            volts=source.volts.typ, least_v=least, source_ohm=source.source_ohm)  # fmt: skip
+        return self._summed(
+            part_id,
+            "supply",
+            self.c.placed[part_id].name,
+            children,
+            part=part_id,
+            limit_a=source.limit_a,
+            volts=source.volts.typ,
+            least_v=least,
+            source_ohm=source.source_ohm,
+        )
 
     def _children(self, node_id: str, above: Range) -> list[Node]:
         """What hangs on a supply, rail or hub, each behind its cord."""
@@ -215,40 +269,89 @@ class _Grower:
     def _load(self, d: Demand, above: Range) -> Node:
         c = self.c
         if not d.part:
-            return Node(f"{d.net}/signals", "signals", "signals and beads", total=Worst(*d.amps, d.amps[1]), volts=above.typ,
-                        least_v=above.min, loads={f"/{d.net}": d.amps})  # fmt: skip
+            return Node(
+                f"{d.net}/signals",
+                "signals",
+                "signals and beads",
+                total=Worst(*d.amps, d.amps[1]),
+                volts=above.typ,
+                least_v=above.min,
+                loads={f"/{d.net}": d.amps},
+            )
         own = bool(d.lead)
         drop = self._drop(d.lead, d.amps[1]) if own else 0.0
-        return Node(d.lead if own else f"{d.part}@{d.net}", "load", c.placed[d.part].name, d.part, d.lead,
-                    Worst(*d.amps, d.amps[1]), volts=above.typ, least_v=above.min - drop, drop_v=drop,
-                    needs_v=self._needs(d.lead) if own else None, why=d.why, loads={d.part: d.amps})  # fmt: skip
+        return Node(
+            d.lead if own else f"{d.part}@{d.net}",
+            "load",
+            c.placed[d.part].name,
+            d.part,
+            d.lead,
+            Worst(*d.amps, d.amps[1]),
+            volts=above.typ,
+            least_v=above.min - drop,
+            drop_v=drop,
+            needs_v=self._needs(d.lead) if own else None,
+            why=d.why,
+            loads={d.part: d.amps},
+        )
 
     def _hub(self, lead: str, above: Range) -> Node:
         """A hub or bar that passes its supply on, with its own draw among what hangs on it."""
         part_id = split(lead)[0]
-        own = [replace(self._load(d, above), id=f"{lead}/own", lead="", drop_v=0.0, least_v=above.min)
-               for d in self.below.get(self._home(lead, self.c.supplies.fed_by(lead)), ()) if d.lead == lead]  # fmt: skip
-        node = self._summed(lead, "hub", self.c.placed[part_id].name, (*own, *self._children(lead, above)), part=part_id,
-                            lead=lead, volts=above.typ, least_v=above.min)  # fmt: skip
+        own = [
+            replace(self._load(d, above), id=f"{lead}/own", lead="", drop_v=0.0, least_v=above.min)
+            for d in self.below.get(self._home(lead, self.c.supplies.fed_by(lead)), ())
+            if d.lead == lead
+        ]
+        node = self._summed(
+            lead,
+            "hub",
+            self.c.placed[part_id].name,
+            (*own, *self._children(lead, above)),
+            part=part_id,
+            lead=lead,
+            volts=above.typ,
+            least_v=above.min,
+        )
         drop = self._drop(lead, node.total.worst_a)
         return _lowered(node, drop, self._needs(lead))
 
     def _converter(self, part_id: str, source: Source, lead: str) -> Node:
         node = self._supply(part_id, source)
         given = self.c.supplies.origins[self.c.supplies.fed_by(lead)].volts
-        ratio = source.volts.typ / (given.min * source.efficiency) if source.efficiency and given.min > 0 else 1.0
+        ratio = (
+            source.volts.typ / (given.min * source.efficiency) if source.efficiency and given.min > 0 else 1.0
+        )
         out = node.total.worst_a
-        heat = source.volts.typ * out * (1 / source.efficiency - 1) if source.efficiency else (given.max - source.volts.typ) * out
+        heat = (
+            source.volts.typ * out * (1 / source.efficiency - 1)
+            if source.efficiency
+            else (given.max - source.volts.typ) * out
+        )
         loads = {p: (u * ratio, w * ratio) for p, (u, w) in node.loads.items()}
         intake = worst(self.c.plan, loads)
         drop = self._drop(lead, intake.worst_a)
-        return replace(node, kind="converter", lead=lead, intake=intake, drop_v=drop, heat_w=max(0.0, heat), loads=loads)
+        return replace(
+            node, kind="converter", lead=lead, intake=intake, drop_v=drop, heat_w=max(0.0, heat), loads=loads
+        )
 
     # --- numbers ------------------------------------------------------------------------------
 
-    def _summed(self, node_id: str, kind: Kind, title: str, children: tuple[Node, ...], *, part: str = "", lead: str = "",
-                limit_a: float | None = None, volts: float = 0.0, least_v: float = 0.0, source_ohm: float = 0.0,
-                why: str = "") -> Node:  # fmt: skip
+    def _summed(
+        self,
+        node_id: str,
+        kind: Kind,
+        title: str,
+        children: tuple[Node, ...],
+        *,
+        part: str = "",
+        lead: str = "",
+        limit_a: float | None = None,
+        volts: float = 0.0,
+        least_v: float = 0.0,
+        source_ohm: float = 0.0,
+        why: str = "",
+    ) -> Node:
         loads: dict[str, Amps] = {}
         for child in children:
             for p, (u, w) in child.loads.items():
@@ -258,8 +361,24 @@ class _Grower:
         sag = source_ohm * total.worst_a
         if sag:
             children = tuple(_lowered(child, sag, child.needs_v, own=False) for child in children)
-        return Node(node_id, kind, title, part, lead, total, None, limit_a, volts, least_v - sag, sag, None, 0.0, why, loads,
-                    children)  # fmt: skip
+        return Node(
+            node_id,
+            kind,
+            title,
+            part,
+            lead,
+            total,
+            None,
+            limit_a,
+            volts,
+            least_v - sag,
+            sag,
+            None,
+            0.0,
+            why,
+            loads,
+            children,
+        )
 
     def _drop(self, lead: str, amps: float) -> float:
         """Volts along a lead's cord and the part's ground cord, and over what sits in them."""
@@ -292,9 +411,18 @@ def _lowered(node: Node, by: float, needs_v: float | None, own: bool = True) -> 
     if not by and needs_v == node.needs_v:
         return node
     regulated = node.intake is not None and not own
-    children = node.children if regulated else tuple(_lowered(child, by, child.needs_v, own=False) for child in node.children)
-    return replace(node, least_v=node.least_v if regulated else node.least_v - by, needs_v=needs_v, children=children,
-                   drop_v=node.drop_v + (by if own else 0.0))  # fmt: skip
+    children = (
+        node.children
+        if regulated
+        else tuple(_lowered(child, by, child.needs_v, own=False) for child in node.children)
+    )
+    return replace(
+        node,
+        least_v=node.least_v if regulated else node.least_v - by,
+        needs_v=needs_v,
+        children=children,
+        drop_v=node.drop_v + (by if own else 0.0),
+    )
 
 
 def contact_of(circuit: Circuit, node: Node) -> str:
@@ -306,5 +434,9 @@ def contact_of(circuit: Circuit, node: Node) -> str:
             return circuit.contacts.supply_contact(node.id.removeprefix("rail:"))
         case "hub":
             lead = circuit.contacts.lead(node.lead)
-            return node.lead if lead is not None and lead.offers is not None and lead.offers.kind == "supply" else ""
+            return (
+                node.lead
+                if lead is not None and lead.offers is not None and lead.offers.kind == "supply"
+                else ""
+            )
     return ""

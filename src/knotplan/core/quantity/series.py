@@ -6,8 +6,32 @@ to two figures there; E48 to E192 are 10^(i/n) to three figures, with 9.20 in E1
 
 import math
 
-E24 = (1.0, 1.1, 1.2, 1.3, 1.5, 1.6, 1.8, 2.0, 2.2, 2.4, 2.7, 3.0,
-       3.3, 3.6, 3.9, 4.3, 4.7, 5.1, 5.6, 6.2, 6.8, 7.5, 8.2, 9.1)  # fmt: skip
+E24 = (
+    1.0,
+    1.1,
+    1.2,
+    1.3,
+    1.5,
+    1.6,
+    1.8,
+    2.0,
+    2.2,
+    2.4,
+    2.7,
+    3.0,
+    3.3,
+    3.6,
+    3.9,
+    4.3,
+    4.7,
+    5.1,
+    5.6,
+    6.2,
+    6.8,
+    7.5,
+    8.2,
+    9.1,
+)
 
 
 def _computed(n: int) -> tuple[float, ...]:
@@ -16,9 +40,14 @@ def _computed(n: int) -> tuple[float, ...]:
 
 
 SERIES: dict[str, tuple[float, ...]] = {
-    "E3": E24[::8], "E6": E24[::4], "E12": E24[::2], "E24": E24,
-    "E48": _computed(48), "E96": _computed(96), "E192": _computed(192),
-}  # fmt: skip
+    "E3": E24[::8],
+    "E6": E24[::4],
+    "E12": E24[::2],
+    "E24": E24,
+    "E48": _computed(48),
+    "E96": _computed(96),
+    "E192": _computed(192),
+}
 TOLERANCE = {"E3": 0.4, "E6": 0.2, "E12": 0.1, "E24": 0.05, "E48": 0.02, "E96": 0.01, "E192": 0.005}
 """customary relative tolerance of each series"""
 
@@ -71,7 +100,11 @@ def bands(ohm: float, tolerance: float = 0.05) -> tuple[str, ...]:
         figures = round(ohm / 10.0**exponent)
         if abs(figures * 10.0**exponent / ohm - 1) < 1e-6 and exponent in _MULTIPLIER:
             last = next((band for share, band in _TOLERANCE_BAND.items() if tolerance <= share), None)
-            return (*(BANDS[int(digit)] for digit in str(figures)), _MULTIPLIER[exponent], *([last] if last else []))
+            return (
+                *(BANDS[int(digit)] for digit in str(figures)),
+                _MULTIPLIER[exponent],
+                *([last] if last else []),
+            )
     return ()
 
 

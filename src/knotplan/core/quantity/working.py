@@ -22,7 +22,9 @@ class Number(Struct, frozen=True):
         'most current: 48.6 mA, limit 20 mA'
         """
         limit = f", limit {show(self.limit, self.unit)}" if self.limit is not None else ""
-        return f"{self.name}: {show(self.value, self.unit, digits)}{limit}" + (f" ({self.origin})" if self.origin else "")
+        return f"{self.name}: {show(self.value, self.unit, digits)}{limit}" + (
+            f" ({self.origin})" if self.origin else ""
+        )
 
 
 class Working(Struct, frozen=True):

@@ -17,7 +17,9 @@ UNPREFIXED = ("", "mm²", "°C", "K", "K/W", "°", "lx", "bar")
 NOTHING = {"V": 5e-4, "A": 5e-8}
 """below this a quantity of the unit is shown as 0"""
 
-_PLAIN = re.compile(r"([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?)\s*([pnuµμmkKMGRr]?)\s*([A-Za-zΩ%]*)")
+_PLAIN = re.compile(
+    r"([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?)\s*([pnuµμmkKMGRr]?)\s*([A-Za-zΩ%]*)"
+)
 _CODED = re.compile(r"(\d*)([pnuµμmkKMGRr])(\d+)\s*([A-Za-zΩ]*)")
 VOLTS = re.compile(r"(\d{1,4})[Vv](\d{1,4})")
 THOUSANDS = re.compile(r"[+-]?[1-9]\d{0,2}(,\d{3})+(?!\d)")
@@ -54,8 +56,11 @@ def parse(text: str, unit: str) -> float:
         raise QuantityError(f"{text!r} is not a number such as {_example(unit)}")
     if rest and rest != unit:
         raise QuantityError(f"{text!r} is in {rest}, but {unit} is wanted, such as {_example(unit)}")
-    value = float(f"{digits}e{PREFIX[letter.replace('R', '').replace('r', '')]}") if "e" not in digits.lower() \
+    value = (
+        float(f"{digits}e{PREFIX[letter.replace('R', '').replace('r', '')]}")
+        if "e" not in digits.lower()
         else float(digits) * 10.0 ** PREFIX[letter.replace("R", "").replace("r", "")]
+    )
     if not math.isfinite(value):
         raise QuantityError(f"{text!r} is too large")
     return value
@@ -74,7 +79,9 @@ def show(value: float, unit: str = "", digits: int = 3) -> str:
     if unit == "%":
         return f"{value * 100:.{digits}g} %"
     if unit in UNPREFIXED:
-        shown = round(value) if abs(value) >= 10**digits else float(f"{value:.{digits}g}")  # codes and counts stay whole
+        shown = (
+            round(value) if abs(value) >= 10**digits else float(f"{value:.{digits}g}")
+        )  # codes and counts stay whole
         return f"{shown:.10g} {unit}".strip()
     if abs(value) < NOTHING.get(unit, 0.0):
         value = 0.0
@@ -122,7 +129,9 @@ def farad_code(farad: float) -> str:
     >>> farad_code(100e-9), farad_code(4.7e-6), farad_code(22e-12), farad_code(1e-3)
     ('100n', '4u7', '22p', '1000u')
     """
-    factor, letter = next((f, at) for f, at in ((1e-6, "u"), (1e-9, "n"), (1e-12, "p")) if farad >= f * 0.9999 or at == "p")
+    factor, letter = next(
+        (f, at) for f, at in ((1e-6, "u"), (1e-9, "n"), (1e-12, "p")) if farad >= f * 0.9999 or at == "p"
+    )
     text = f"{farad / factor:.6g}"
     return text.removeprefix("0").replace(".", letter) if "." in text else text + letter
 

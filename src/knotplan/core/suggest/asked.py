@@ -27,15 +27,19 @@ def is_power(circuit: Circuit, lead: str) -> bool:
 
 
 def movable(circuit: Circuit, leads: Iterable[str] | None = None) -> list[str]:
-    """The leads that a suggestion is about: those asked for, else every one that has to be tied and is not."""
+    """The leads that a suggestion is about: those asked for, else every
+    one that has to be tied and is not."""
     return [x for x in (circuit.contacts.leads() if leads is None else leads) if wants_suggestion(circuit, x)]
 
 
 def loosened(plan: Plan, catalog: Catalog, part_ids: Iterable[str] | None = None) -> Plan:
-    """The plan without the ties that the maker has not fixed (of some parts), to be tied anew. A tie with beads or a
-    frequency of its own stays: what has been said there would be lost."""
+    """The plan without the ties that the maker has not fixed (of some parts), to be tied anew. A tie with
+    beads or a frequency of its own stays: what has been said there would be lost."""
     circuit = Circuit(plan, catalog)
     chosen = set(part_ids) if part_ids is not None else set(circuit.parts)
-    kept = tuple(t for t in plan.ties if t.fixed or t.beads or t.hertz or split(t.lead)[0] not in chosen
-                 or is_power(circuit, t.lead))  # fmt: skip
+    kept = tuple(
+        t
+        for t in plan.ties
+        if t.fixed or t.beads or t.hertz or split(t.lead)[0] not in chosen or is_power(circuit, t.lead)
+    )
     return replace(plan, ties=kept)

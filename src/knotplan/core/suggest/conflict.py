@@ -1,4 +1,5 @@
-"""When not everything can be had: the smallest set of leads that cannot stand together, and what would free it.
+"""When not everything can be had: the smallest set of leads that cannot
+stand together, and what would free it.
 
 Counting first (Hall's theorem: more leads than contacts for them), then a deletion filter: each lead is
 left out in turn, and stays out where it is proven that the rest still cannot be tied.
@@ -8,7 +9,18 @@ import numpy as np
 from msgspec import Struct
 
 from knotplan.catalog.board.function import ANY
-from knotplan.catalog.part.needs import Analog, Bus, Input, Need, Output, Pulse, Stream, Supply, Switched, words
+from knotplan.catalog.part.needs import (
+    Analog,
+    Bus,
+    Input,
+    Need,
+    Output,
+    Pulse,
+    Stream,
+    Supply,
+    Switched,
+    words,
+)
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.fit import Grade, fit
 from knotplan.core.plan.document import BOARD
@@ -27,7 +39,8 @@ class Conflict(Struct, frozen=True):
 
 
 def smallest(circuit: Circuit, task: Task) -> Conflict:
-    """The smallest set that this search finds: none of it can be left out. That the task cannot be met has to be proven."""
+    """The smallest set that this search finds: none of it can be left out. That the
+    task cannot be met has to be proven."""
     leads = _crowded(task) or list(task.leads)
     for lead in list(leads):
         fewer = [x for x in leads if x != lead]
@@ -38,15 +51,17 @@ def smallest(circuit: Circuit, task: Task) -> Conflict:
 
 
 def _crowded(task: Task) -> list[str]:
-    """Leads with fewer contacts among them than they are: one that a largest matching leaves out, and all that compete
-    with it. A contact for many never runs out, so leads that can go to one do not compete."""
+    """Leads with fewer contacts among them than they are: one that a largest matching leaves out, and all
+    that compete with it. A contact for many never runs out, so leads that can go to one do not compete."""
     from scipy.sparse import coo_array
     from scipy.sparse.csgraph import maximum_bipartite_matching
 
     many = {o.contact for o in task.options if not o.alone}
     leads = [x for x in task.leads if many.isdisjoint(o.contact for o in task.of(x))]
     contacts: dict[str, int] = {}
-    pairs = [(k, contacts.setdefault(o.contact, len(contacts))) for k, x in enumerate(leads) for o in task.of(x)]
+    pairs = [
+        (k, contacts.setdefault(o.contact, len(contacts))) for k, x in enumerate(leads) for o in task.of(x)
+    ]
     rows, columns = zip(*pairs, strict=True) if pairs else ((), ())
     graph = coo_array((np.ones(len(pairs)), (rows, columns)), shape=(len(leads), len(contacts))).tocsr()
     held = maximum_bipartite_matching(graph, perm_type="column") if pairs else np.full(len(leads), -1)
@@ -64,7 +79,9 @@ def _crowded(task: Task) -> list[str]:
 def _said(circuit: Circuit, task: Task, leads: list[str]) -> str:
     """The conflict in a sentence."""
     contacts = list(dict.fromkeys(o.contact for lead in leads for o in task.of(lead)))
-    names = ", ".join(circuit.titles.of(x) for x in leads[:NAMED]) + (f" and {len(leads) - NAMED} more" if len(leads) > NAMED else "")
+    names = ", ".join(circuit.titles.of(x) for x in leads[:NAMED]) + (
+        f" and {len(leads) - NAMED} more" if len(leads) > NAMED else ""
+    )
     need = _need(circuit, leads[0])
     if len(leads) == 1:
         return f"{names} needs {words(need)}, and nothing that is free offers it."
@@ -108,8 +125,10 @@ def _held_pins(circuit: Circuit, leads: list[str]) -> list[str]:
         able = any(fit(circuit, x, contact, alone=True, rows=[]).grade < Grade.IMPOSSIBLE for x in leads)
         plain = isinstance(circuit.needs.of(ties[0].lead), Input | Output)
         if able and plain and not isinstance(_need(circuit, leads[0]), Input | Output):
-            found.append(f"move {circuit.titles.of(ties[0].lead)}, which any pin could take, away from "
-                         f"{circuit.titles.full(contact)}")  # fmt: skip
+            found.append(
+                f"move {circuit.titles.of(ties[0].lead)}, which any pin could take, away from "
+                f"{circuit.titles.full(contact)}"
+            )
     return found[:2]
 
 
@@ -117,7 +136,10 @@ def _hubs(needs: list[Need]) -> list[str]:
     kinds: tuple[tuple[type, str], ...] = (
         (Pulse, "add a PWM hub: 16 channels on two lines of I2C"),
         (Analog, "add a converter: the four-channel ADC on I2C, or the SPI ADC with eight"),
-        (Switched, "add what switches it: a coil driver, a MOSFET switch, or a motor bridge for both directions"),
+        (
+            Switched,
+            "add what switches it: a coil driver, a MOSFET switch, or a motor bridge for both directions",
+        ),
         (Input, "add a port expander: 16 lines on two lines of I2C"),
         (Output, "add a port expander or a shift register"),
         (Stream, "chain the parts: data out of one to data in of the next"),
@@ -138,5 +160,8 @@ def _settings(circuit: Circuit, leads: list[str]) -> list[str]:
                 found[held.title] = f"give up the {held.title}: {held.lifted_by}"
     pool = circuit.board.pool("pwm")
     if pool is not None and any(isinstance(_need(circuit, x), Pulse) for x in leads):
-        found[ANY] = f"use fewer of the {pool.title}: {pool.channels} channels, {pool.frequencies or 'any number of'} frequencies"
+        found[ANY] = (
+            f"use fewer of the {pool.title}: {pool.channels} channels, {pool.frequencies or 'any number of'} "
+            "frequencies"
+        )
     return list(found.values())

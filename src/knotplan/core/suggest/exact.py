@@ -17,7 +17,7 @@ def best(ready: Ready, limit_s: float = TIME_LIMIT_S) -> tuple[Pick | None, bool
 
 
 def best_answer(ready: Ready, catalog: Catalog, limit_s: float = TIME_LIMIT_S) -> Suggestion:
-    """The proven best suggestion, or the conflict, or that neither was found in the time; of a task that is too large a
-    good one."""
+    """The proven best suggestion, or the conflict, or that neither was found in the time; of
+    a task that is too large a good one."""
     pick, proven = best(ready, limit_s) if ready.provable else first_pick(ready)
     return made(ready, catalog, pick, proven=proven)

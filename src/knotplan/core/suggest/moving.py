@@ -42,11 +42,14 @@ def move(plan: Plan, catalog: Catalog, board: Board, *, carried: bool = False) -
     old = Circuit(plan, catalog)
     on_board = [t for t in plan.ties if split(t.to)[0] == BOARD]
     bare = replace(
-        plan, board=board.id, carried=board if carried else None, set_up=(),
+        plan,
+        board=board.id,
+        carried=board if carried else None,
+        set_up=(),
         scheme=plan.scheme if plan.scheme in board.schemes else "",
         ties=tuple(_laid(t, t.to, old, board) for t in plan.ties if t not in on_board),
         accepted=tuple(a for a in plan.accepted if not any(split(s)[0] == BOARD for s in a.subjects)),
-    )  # fmt: skip
+    )
     made = {t.id: t for t in bare.ties}
     fates: dict[str, MovedTie] = {}
     grounds: dict[str, str] = {}
@@ -60,10 +63,14 @@ def move(plan: Plan, catalog: Catalog, board: Board, *, carried: bool = False) -
             made[tie.id] = _laid(tie, answer.contact, old, board)
             if old.nets.is_ground(tie.to):
                 grounds.setdefault(tie.to, answer.contact)
-        fates[tie.id] = MovedTie(tie.id, old.titles.of(tie.lead), old.titles.full(tie.to),
-                                 circuit.titles.full(answer.contact) if answer and able else "",
-                                 answer.grade if answer else Grade.IMPOSSIBLE,
-                                 answer.reason if answer else f"nothing on {board.title} is like it")  # fmt: skip
+        fates[tie.id] = MovedTie(
+            tie.id,
+            old.titles.of(tie.lead),
+            old.titles.full(tie.to),
+            circuit.titles.full(answer.contact) if answer and able else "",
+            answer.grade if answer else Grade.IMPOSSIBLE,
+            answer.reason if answer else f"nothing on {board.title} is like it",
+        )
     kept = tuple(made[t.id] for t in plan.ties if t.id in made)
     return Moved(replace(bare, ties=kept), tuple(fates[t.id] for t in on_board))
 
@@ -77,14 +84,20 @@ def _rank(need: Need) -> int:
 
 
 def _answer(circuit: Circuit, old: Circuit, tie: Tie, grounds: dict[str, str]) -> Fit | None:
-    """The new contact: of the best, the one that most resembles the old one; a need keeps its kind. Where none is
-    able, the answer of the one that comes nearest."""
+    """The new contact: of the best, the one that most resembles the old one; a need keeps its kind. Where
+    none is able, the answer of the one that comes nearest."""
     kind = _side(old, tie.to)
-    alike = [f for f in fits(circuit, tie.lead) if split(f.contact)[0] == BOARD and _side(circuit, f.contact) == kind]
+    alike = [
+        f
+        for f in fits(circuit, tie.lead)
+        if split(f.contact)[0] == BOARD and _side(circuit, f.contact) == kind
+    ]
     able = [f for f in alike if f.grade < Grade.IMPOSSIBLE]
     if not able:
         was = old.supplies.origin(tie.to)
-        return min(alike, key=lambda f: _apart(circuit, f.contact, was.volts.typ if was else 0.0), default=None)
+        return min(
+            alike, key=lambda f: _apart(circuit, f.contact, was.volts.typ if was else 0.0), default=None
+        )
     if kind == "ground":
         fresh = [f for f in able if f.contact not in grounds.values()]
         return next((f for f in able if f.contact == grounds.get(tie.to)), (fresh or able)[0])
@@ -114,8 +127,8 @@ def _names(circuit: Circuit, contact: str) -> list[str]:
 
 
 def _laid(tie: Tie, contact: str, old: Circuit, board: Board) -> Tie:
-    """The tie on its new contact; a pull-up goes to the rail of the pin that it holds, or to the one nearest in voltage
-    to where it was, and falls away where the board brings out none."""
+    """The tie on its new contact; a pull-up goes to the rail of the pin that it holds, or to the one
+    nearest in voltage to where it was, and falls away where the board brings out none."""
     pin = board.pins.get(split(contact)[1]) if split(contact)[0] == BOARD else None
     own = board.drivers[pin.driver].rail if pin and pin.kind == "io" else ""
     beads: list[Bead] = []
@@ -125,7 +138,9 @@ def _laid(tie: Tie, contact: str, old: Circuit, board: Board) -> Tie:
             if split(rail)[0] == BOARD:
                 was = old.supplies.origin(rail)
                 # the pin's own rail holds it, but what was on the lead's side stays near its voltage
-                now[field] = _supply_pin(board, "" if field == "lead_rail" else own, was.volts.typ if was else board.logic_v)
+                now[field] = _supply_pin(
+                    board, "" if field == "lead_rail" else own, was.volts.typ if was else board.logic_v
+                )
         if all(now.values()):
             beads.append(replace(bead, **now))
     return replace(tie, to=contact, beads=tuple(beads))

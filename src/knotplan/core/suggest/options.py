@@ -66,8 +66,14 @@ class Task(Struct):
     def only(self, leads: Iterable[str]) -> "Task":
         """The same task for some of its leads."""
         kept = set(leads)
-        return Task(tuple(x for x in self.leads if x in kept), [o for o in self.options if o.lead in kept],
-                    self.hertz, self.pools, self.pool_hertz, self.remaps)  # fmt: skip
+        return Task(
+            tuple(x for x in self.leads if x in kept),
+            [o for o in self.options if o.lead in kept],
+            self.hertz,
+            self.pools,
+            self.pool_hertz,
+            self.remaps,
+        )
 
 
 def task(circuit: Circuit, leads: Iterable[str]) -> Task:
@@ -81,7 +87,9 @@ def task(circuit: Circuit, leads: Iterable[str]) -> Task:
     taken = {(unit, channel) for unit, uses in used.items() for channel, _, _ in uses}
     made = [o for o in made if not (o.channel and (o.timer, o.channel) in taken)]
     at = {hz for _, _, hz in of_pool}
-    pools = {"pwm": (pool.channels - len(of_pool), max(0, (pool.frequencies or 99) - len(at)))} if pool else {}
+    pools = (
+        {"pwm": (pool.channels - len(of_pool), max(0, (pool.frequencies or 99) - len(at)))} if pool else {}
+    )
     remaps = {unit: set(groups) for unit, groups in remap_use(circuit).items()}
     return Task(leads, made, hertz, pools, {"pwm": at}, remaps)
 
@@ -103,14 +111,19 @@ def options(circuit: Circuit, lead: str) -> list[Option]:
         met = spec.needs[answer.need]
         if isinstance(need, Switched) and not isinstance(met, Switched):
             continue
-        if isinstance(met, Stream | Bus) and owner in circuit.parts and list(circuit.parts).index(owner) > before:
+        if (
+            isinstance(met, Stream | Bus)
+            and owner in circuit.parts
+            and list(circuit.parts).index(owner) > before
+        ):
             continue  # a daisy chain runs in the order of the parts, so that it never bites its tail
         found += _of(circuit, lead, met, answer, COST_ORDER * k, others)
     return found
 
 
 def _on_board(circuit: Circuit, lead: str) -> dict[str, Fit]:
-    """The answers of the board's contacts to a lead: the same for all parts of one kind, so they are asked for once."""
+    """The answers of the board's contacts to a lead: the same for all parts of
+    one kind, so they are asked for once."""
     part_id, name = split(lead)
     known = _known(circuit)
     key = id(circuit.parts[part_id]), name
@@ -130,7 +143,9 @@ def _held(circuit: Circuit, lead: str, need: Need, contact: str) -> bool:
     return not all(goes_with(circuit, lead, need, t) for t in held)
 
 
-def _of(circuit: Circuit, lead: str, need: Need, answer: Fit, order: float, others: set[BusUnit]) -> list[Option]:
+def _of(
+    circuit: Circuit, lead: str, need: Need, answer: Fit, order: float, others: set[BusUnit]
+) -> list[Option]:
     """The options of one contact: one for each of its functions that can do the job."""
     contact, cost = answer.contact, answer.cost + order
     pin = circuit.contacts.pin(contact)
@@ -157,5 +172,13 @@ def _timed(circuit: Circuit, lead: str, need: Pulse, contact: str, job: Function
     if job.instance == ANY:
         return Option(lead, contact, cost, True, hertz=need.frequency_hz, pool="pwm")
     unit = circuit.hardware.unit_id(contact, job)
-    return Option(lead, contact, cost, True, timer=unit, channel=job.channel, hertz=need.frequency_hz,
-                  remap=(unit, job.remap) if job.remap else None)  # fmt: skip
+    return Option(
+        lead,
+        contact,
+        cost,
+        True,
+        timer=unit,
+        channel=job.channel,
+        hertz=need.frequency_hz,
+        remap=(unit, job.remap) if job.remap else None,
+    )

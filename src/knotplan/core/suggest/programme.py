@@ -79,7 +79,8 @@ Run = tuple[tuple[int, ...], float]
 
 
 def programme(task: Task, runs: Iterable[Run] = ()) -> Programme:
-    """The programme of a task; without runs the neighbours count for nothing, which is much quicker to solve."""
+    """The programme of a task; without runs the neighbours count for
+    nothing, which is much quicker to solve."""
     b = _Builder()
     chosen: list[tuple[int, ...]] = [(k,) for k in range(len(task.options))]
     costs = [o.cost for o in task.options]
@@ -98,9 +99,18 @@ def programme(task: Task, runs: Iterable[Run] = ()) -> Programme:
     _contacts(b, task, within)
     _buses(b, task, within)
     _units(b, task, within)
-    rows, columns_, values = (np.array(x) for x in zip(*b.entries, strict=True)) if b.entries else ([], [], [])
-    return Programme(np.array(b.cost), np.asarray(rows, dtype=np.int64), np.asarray(columns_, dtype=np.int64),
-                     np.asarray(values, dtype=np.float64), np.array(b.low), np.array(b.high), chosen)  # fmt: skip
+    rows, columns_, values = (
+        (np.array(x) for x in zip(*b.entries, strict=True)) if b.entries else ([], [], [])
+    )
+    return Programme(
+        np.array(b.cost),
+        np.asarray(rows, dtype=np.int64),
+        np.asarray(columns_, dtype=np.int64),
+        np.asarray(values, dtype=np.float64),
+        np.array(b.low),
+        np.array(b.high),
+        chosen,
+    )
 
 
 def _grouped(task: Task, key: str) -> dict[Hashable, list[int]]:
@@ -146,7 +156,8 @@ def _buses(b: _Builder, task: Task, within: dict[int, list[int]]) -> None:
 
 
 def _units(b: _Builder, task: Task, within: dict[int, list[int]]) -> None:
-    """One frequency a timer, one lead a channel, one group of pins a unit, no more of a pool than there is."""
+    """One frequency a timer, one lead a channel, one group of pins a
+    unit, no more of a pool than there is."""
     for timer, options in _grouped(task, "timer").items():
         _one_frequency(b, task, within, str(timer), options)
         for channel in sorted({task.options[k].channel for k in options}):
@@ -163,9 +174,11 @@ def _by_hertz(task: Task, options: list[int]) -> dict[float, list[int]]:
     return found
 
 
-def _each_lead(b: _Builder, task: Task, within: dict[int, list[int]], options: list[int], allowed: int) -> None:
-    """Each lead's options among these only with what allows them: a row a lead, because a lead is on one contact only;
-    that bounds the programme's relaxation better than a row a column."""
+def _each_lead(
+    b: _Builder, task: Task, within: dict[int, list[int]], options: list[int], allowed: int
+) -> None:
+    """Each lead's options among these only with what allows them: a row a lead, because a lead is on one
+    contact only; that bounds the programme's relaxation better than a row a column."""
     by_lead: dict[str, list[int]] = {}
     for k in options:
         by_lead.setdefault(task.options[k].lead, []).append(k)
@@ -173,7 +186,9 @@ def _each_lead(b: _Builder, task: Task, within: dict[int, list[int]], options: l
         b.only_with(_columns(within, own), [allowed])
 
 
-def _one_frequency(b: _Builder, task: Task, within: dict[int, list[int]], timer: str, options: list[int]) -> None:
+def _one_frequency(
+    b: _Builder, task: Task, within: dict[int, list[int]], timer: str, options: list[int]
+) -> None:
     runs_at = []
     for hz, those in _by_hertz(task, options).items():
         columns = _columns(within, those)
@@ -198,7 +213,9 @@ def _one_group(b: _Builder, task: Task, within: dict[int, list[int]]) -> None:
         b.at_most_one(groups)
 
 
-def _within_pool(b: _Builder, task: Task, within: dict[int, list[int]], pool: str, options: list[int]) -> None:
+def _within_pool(
+    b: _Builder, task: Task, within: dict[int, list[int]], pool: str, options: list[int]
+) -> None:
     channels, further = task.pools.get(pool, (0, 0))
     used: dict[int, float] = {}
     for k in options:  # a run takes as many channels as it has leads
@@ -255,5 +272,11 @@ def lines_of(circuit: Circuit) -> list[list[str]]:
         columns.setdefault((pin.header, line), []).append((place, f"{BOARD}.{name}"))
     made = [[contact for _, contact in sorted(line)] for line in columns.values()]
     for part_id, part in circuit.parts.items():
-        made.append([f"{part_id}.{name}" for name, lead in part.leads.items() if lead.offers and lead.offers.kind == "io"])
+        made.append(
+            [
+                f"{part_id}.{name}"
+                for name, lead in part.leads.items()
+                if lead.offers and lead.offers.kind == "io"
+            ]
+        )
     return [line for line in made if len(line) > 1]

@@ -25,8 +25,8 @@ Pick = dict[str, int]
 
 
 def quick(task: Task) -> Pick | None:
-    """An assignment of every lead that breaks nothing, near the cheapest; nothing where none was found, which does not
-    prove that there is none."""
+    """An assignment of every lead that breaks nothing, near the cheapest; nothing where none was found,
+    which does not prove that there is none."""
     for fixed in _bus_picks(task):
         found = _branch(task, fixed)
         if found is not None:
@@ -38,7 +38,8 @@ def quick(task: Task) -> Pick | None:
 
 
 def _bus_picks(task: Task) -> Iterator[Pick]:
-    """Ways to put all leads with a bus on pins, cheapest instances first; without buses there is one, the empty one."""
+    """Ways to put all leads with a bus on pins, cheapest instances first;
+    without buses there is one, the empty one."""
     groups: dict[str, list[str]] = {}
     for lead in task.leads:
         if any(o.buses or o.shared for o in task.of(lead)):
@@ -46,10 +47,16 @@ def _bus_picks(task: Task) -> Iterator[Pick]:
     yield from _put(task, list(groups.values()), {}, {}, set(), iter(range(MOST_WAYS)))
 
 
-def _put(task: Task, groups: list[list[str]], pick: Pick, lines: dict[str, str], taken: set[str],
-         left: Iterator[int]) -> Iterator[Pick]:  # fmt: skip
-    """The next part's leads on each bus that has room; `lines` are the contacts of shared lines, by contact; `left`
-    counts down to the end of trying."""
+def _put(
+    task: Task,
+    groups: list[list[str]],
+    pick: Pick,
+    lines: dict[str, str],
+    taken: set[str],
+    left: Iterator[int],
+) -> Iterator[Pick]:
+    """The next part's leads on each bus that has room; `lines` are the contacts of shared lines, by
+    contact; `left` counts down to the end of trying."""
     if not groups:
         yield pick
     if not groups or next(left, None) is None:
@@ -59,16 +66,26 @@ def _put(task: Task, groups: list[list[str]], pick: Pick, lines: dict[str, str],
     for lead in leads:
         kind = next((b.unit.partition(":")[0] for o in task.of(lead) for b in o.buses), "")
         kinds.setdefault(kind.partition(".")[2], []).append(lead)
-    buses: list[BusUnit | None] = [*sorted({b for lead in leads for o in task.of(lead) for b in o.buses})] or [None]
+    buses: list[BusUnit | None] = [
+        *sorted({b for lead in leads for o in task.of(lead) for b in o.buses})
+    ] or [None]
     ways = []
     led = dict(r for k in pick.values() if (r := task.options[k].remap))
     for bus in buses:
-        if bus is not None and bus.remap and ({bus.remap} | task.remaps.get(bus.unit, set())) != {led.get(bus.unit, bus.remap)}:
+        if (
+            bus is not None
+            and bus.remap
+            and ({bus.remap} | task.remaps.get(bus.unit, set())) != {led.get(bus.unit, bus.remap)}
+        ):
             continue  # its controller is led to another group of pins already
         made, cost, busy, now = {}, 0.0, set(taken), dict(lines)
         for lead in leads:
-            able = [(_line_cost(o, now), k) for k, o in _indexed(task, lead) if (not o.buses or bus in o.buses) and
-                    (o.contact not in busy or now.get(o.contact) == o.shared != "")]  # fmt: skip
+            able = [
+                (_line_cost(o, now), k)
+                for k, o in _indexed(task, lead)
+                if (not o.buses or bus in o.buses)
+                and (o.contact not in busy or now.get(o.contact) == o.shared != "")
+            ]
             if not able:
                 break
             extra, k = min(able)
@@ -80,7 +97,9 @@ def _put(task: Task, groups: list[list[str]], pick: Pick, lines: dict[str, str],
         else:
             ways.append((cost, str(bus), made))
     for _, _, made in sorted(ways, key=lambda w: w[:2]):
-        now = {task.options[k].contact: task.options[k].shared for k in made.values() if task.options[k].shared}
+        now = {
+            task.options[k].contact: task.options[k].shared for k in made.values() if task.options[k].shared
+        }
         alone = {task.options[k].contact for k in made.values() if task.options[k].alone}
         yield from _put(task, rest, {**pick, **made}, {**lines, **now}, taken | set(now) | alone, left)
 
@@ -99,8 +118,11 @@ def _indexed(task: Task, lead: str) -> Iterator[tuple[int, Option]]:
 def _branch(task: Task, fixed: Pick) -> Pick | None:
     leads = [x for x in task.leads if x not in fixed]
     busy = {task.options[k].contact for k in fixed.values()}
-    able = [k for k, o in enumerate(task.options) if o.lead not in fixed and not (o.alone and o.contact in busy)
-            and not _against(task, o)]  # fmt: skip
+    able = [
+        k
+        for k, o in enumerate(task.options)
+        if o.lead not in fixed and not (o.alone and o.contact in busy) and not _against(task, o)
+    ]
     ties = count()
     first = _assigned(task, leads, able, frozenset())
     queue = [(first[0], next(ties), frozenset[int](), first[1])] if first else []
@@ -131,7 +153,9 @@ def _against(task: Task, o: Option) -> bool:
     return False
 
 
-def _assigned(task: Task, leads: list[str], able: list[int], without: frozenset[int]) -> tuple[float, Pick] | None:
+def _assigned(
+    task: Task, leads: list[str], able: list[int], without: frozenset[int]
+) -> tuple[float, Pick] | None:
     """The cheapest assignment, one lead a contact where that matters; (cost, pick)."""
     from scipy.optimize import linear_sum_assignment  # brought in when a suggestion is asked for, not before
 
@@ -162,8 +186,8 @@ def _assigned(task: Task, leads: list[str], able: list[int], without: frozenset[
 
 
 def _broken(task: Task, pick: Pick) -> list[frozenset[int]] | None:
-    """A rule of the units that a pick breaks, as the sets of options of which one has to be given up; nothing where
-    all hold."""
+    """A rule of the units that a pick breaks, as the sets of options of which one has to
+    be given up; nothing where all hold."""
     chosen = [(lead, task.options[k]) for lead, k in pick.items()]
     for a, (one, o) in enumerate(chosen):
         for other, p in chosen[a + 1 :]:
@@ -181,4 +205,8 @@ def _broken(task: Task, pick: Pick) -> list[frozenset[int]] | None:
 
 
 def _unit_options(task: Task, lead: str, o: Option, channel_only: bool) -> frozenset[int]:
-    return frozenset(k for k, x in _indexed(task, lead) if x.timer == o.timer and (not channel_only or x.channel == o.channel))
+    return frozenset(
+        k
+        for k, x in _indexed(task, lead)
+        if x.timer == o.timer and (not channel_only or x.channel == o.channel)
+    )

@@ -1,4 +1,5 @@
-"""A suggestion: ties for some leads, each with its reason and the cost of the next best; or why there is none.
+"""A suggestion: ties for some leads, each with its reason and the cost of
+the next best; or why there is none.
 
 Power first, because everything else is measured against it; then all signals together.
 """
@@ -62,7 +63,9 @@ class Suggestion(Struct, frozen=True):
         """The edit that makes all of it, or some."""
         wanted = set(leads) if leads is not None else {t.lead for t in self.ties}
         steps = tuple(Step(_tie, (t.lead, t.contact)) for t in self.ties if t.lead in wanted)
-        return Remedy(f"Tie {len(steps)} leads as suggested" if len(steps) != 1 else "Tie as suggested", steps)
+        return Remedy(
+            f"Tie {len(steps)} leads as suggested" if len(steps) != 1 else "Tie as suggested", steps
+        )
 
     def without(self, leads: Iterable[str]) -> "Suggestion":
         """The same without some of its ties."""
@@ -120,13 +123,18 @@ def prepare(plan: Plan, catalog: Catalog, leads: Iterable[str] | None = None) ->
         power.append((lead, contact))
         now = edits.tie(now, lead, contact)
     here = Circuit(now, catalog)
-    called = [x for x in here.contacts.leads() if here.needs.called_for_by(x) in loads.values() and wants_suggestion(here, x)]
+    called = [
+        x
+        for x in here.contacts.leads()
+        if here.needs.called_for_by(x) in loads.values() and wants_suggestion(here, x)
+    ]
     signals = dict.fromkeys([*(x for x in asked if not is_power(circuit, x) and x not in loads), *called])
     return Ready(plan, here, power, unmet, task(here, signals))
 
 
 def _power_rank(circuit: Circuit, lead: str) -> tuple[int, int]:
-    """Feeds, returns of supplies, converters' inputs, bars, supplies, grounds: each after what it may hang on."""
+    """Feeds, returns of supplies, converters' inputs, bars, supplies,
+    grounds: each after what it may hang on."""
     part_id = split(lead)[0]
     spec = circuit.contacts.lead(lead)
     assert spec is not None
@@ -143,15 +151,33 @@ def _power_rank(circuit: Circuit, lead: str) -> tuple[int, int]:
 
 
 def _power(circuit: Circuit, lead: str) -> Fit | None:
-    """The best contact for a supply or ground lead; one post of a header for one cord, as long as there are any."""
+    """The best contact for a supply or ground lead; one post of a header for
+    one cord, as long as there are any."""
     part_id = split(lead)[0]
-    able = [f for c in circuit.contacts.power_contacts if (f := fit(circuit, lead, c, rows=[])).grade < Grade.IMPOSSIBLE]
-    worst = sum(e.worst_a for e in circuit.parts[part_id].elements.values() if isinstance(e, Load) and e.a == split(lead)[1])
+    able = [
+        f
+        for c in circuit.contacts.power_contacts
+        if (f := fit(circuit, lead, c, rows=[])).grade < Grade.IMPOSSIBLE
+    ]
+    worst = sum(
+        e.worst_a
+        for e in circuit.parts[part_id].elements.values()
+        if isinstance(e, Load) and e.a == split(lead)[1]
+    )
     spec = circuit.contacts.lead(lead)
     if spec is not None and isinstance(spec.needs[0], Ground):
         able = [f for f in able if circuit.nets.is_ground(f.contact)]
-    return min(able, key=lambda f: (f.cost + _crowd(circuit, f.contact) + _heavy(circuit, f.contact, worst)
-                                    + _far(circuit, part_id, f.contact), f.contact), default=None)  # fmt: skip
+    return min(
+        able,
+        key=lambda f: (
+            f.cost
+            + _crowd(circuit, f.contact)
+            + _heavy(circuit, f.contact, worst)
+            + _far(circuit, part_id, f.contact),
+            f.contact,
+        ),
+        default=None,
+    )
 
 
 def _crowd(circuit: Circuit, contact: str) -> float:
@@ -166,8 +192,9 @@ def _heavy(circuit: Circuit, contact: str, worst_a: float) -> float:
 
 
 def switched(circuit: Circuit, leads: Iterable[str]) -> dict[str, str]:
-    """Loads on hubs' outputs, before everything else, because the inputs behind those outputs want pins then: a part's
-    leads in their order on consecutive outputs where that can be, else each on the cheapest that is free."""
+    """Loads on hubs' outputs, before everything else, because the inputs behind those outputs
+    want pins then: a part's leads in their order on consecutive outputs where that can be,
+    else each on the cheapest that is free."""
     by_part: dict[str, list[str]] = {}
     for lead in leads:
         spec = circuit.contacts.lead(lead)
@@ -175,8 +202,16 @@ def switched(circuit: Circuit, leads: Iterable[str]) -> dict[str, str]:
             by_part.setdefault(split(lead)[0], []).append(lead)
     made: dict[str, str] = {}
     for mine in by_part.values():
-        able = [{f.contact: f.cost for f in fits(circuit, x) if f.grade < Grade.IMPOSSIBLE and f.contact not in made.values()
-                 and isinstance(_met(circuit, x, f), Switched)} for x in mine]  # fmt: skip
+        able = [
+            {
+                f.contact: f.cost
+                for f in fits(circuit, x)
+                if f.grade < Grade.IMPOSSIBLE
+                and f.contact not in made.values()
+                and isinstance(_met(circuit, x, f), Switched)
+            }
+            for x in mine
+        ]
         run = _run(circuit, able)
         for lead, costs in zip(mine, able, strict=True):
             free = {c: v for c, v in costs.items() if c not in made.values()}
@@ -194,10 +229,21 @@ def _clamps(circuit: Circuit, loads: dict[str, str]) -> dict[str, str]:
         common = driver.clamps if driver is not None else ""
         end = f"{split(contact)[0]}.{common}"
         part_id = split(lead)[0]
-        feeds = (t.to for name in circuit.parts[part_id].leads if (t := circuit.ties.of(f"{part_id}.{name}"))
-                 and t.lead != lead and circuit.supplies.origin(t.to) and circuit.contacts.pin(t.to) is None)  # fmt: skip
+        feeds = (
+            t.to
+            for name in circuit.parts[part_id].leads
+            if (t := circuit.ties.of(f"{part_id}.{name}"))
+            and t.lead != lead
+            and circuit.supplies.origin(t.to)
+            and circuit.contacts.pin(t.to) is None
+        )
         supply = next(feeds, "")
-        if common and supply and end not in circuit.ties.at and fit(circuit, end, supply).grade < Grade.IMPOSSIBLE:
+        if (
+            common
+            and supply
+            and end not in circuit.ties.at
+            and fit(circuit, end, supply).grade < Grade.IMPOSSIBLE
+        ):
             found.setdefault(end, supply)
     return found
 
@@ -210,7 +256,9 @@ def _met(circuit: Circuit, lead: str, f: Fit) -> object:
 def _run(circuit: Circuit, able: list[dict[str, float]]) -> list[str]:
     """The first consecutive outputs of one hub that can take all leads in their order."""
     for part_id, part in circuit.parts.items():
-        line = [f"{part_id}.{n}" for n, lead in part.leads.items() if lead.offers and lead.offers.kind == "io"]
+        line = [
+            f"{part_id}.{n}" for n, lead in part.leads.items() if lead.offers and lead.offers.kind == "io"
+        ]
         for start in range(len(line) - len(able) + 1):
             window = line[start : start + len(able)]
             if all(contact in costs for contact, costs in zip(window, able, strict=True)):
@@ -223,7 +271,11 @@ def _far(circuit: Circuit, part_id: str, contact: str) -> float:
     owner = split(contact)[0]
     if owner in (BOARD, part_id):
         return 0.0
-    near = any(split(t.to)[0] == owner for name in circuit.parts[part_id].leads if (t := circuit.ties.of(f"{part_id}.{name}")))
+    near = any(
+        split(t.to)[0] == owner
+        for name in circuit.parts[part_id].leads
+        if (t := circuit.ties.of(f"{part_id}.{name}"))
+    )
     return -1.5 if near else 0.0
 
 
@@ -239,13 +291,19 @@ def first_answer(ready: Ready, catalog: Catalog) -> Suggestion:
     return made(ready, catalog, pick, proven=impossible, brief=True)
 
 
-UNFOUND = Conflict((), "No answer was found in the time that a search has, and no proof that there is none.",
-                   ("ask for one part after another",))  # fmt: skip
+UNFOUND = Conflict(
+    (),
+    "No answer was found in the time that a search has, and no proof that there is none.",
+    ("ask for one part after another",),
+)
 
 
-def made(ready: Ready, catalog: Catalog, pick: Pick | None, *, proven: bool, brief: bool = False) -> Suggestion:
-    """The suggestion that a pick makes; `proven` says that nothing costs less, or without a pick that there is none: then
-    the smallest conflict is sought. A brief one leaves out what would be next best, which takes as long as everything else."""
+def made(
+    ready: Ready, catalog: Catalog, pick: Pick | None, *, proven: bool, brief: bool = False
+) -> Suggestion:
+    """The suggestion that a pick makes; `proven` says that nothing costs less, or without a pick that
+    there is none: then the smallest conflict is sought. A brief one leaves out what would be next best,
+    which takes as long as everything else."""
     if ready.unmet:
         return Suggestion(ready.plan, (), False, _unfed(ready))
     if pick is None:
@@ -256,7 +314,9 @@ def made(ready: Ready, catalog: Catalog, pick: Pick | None, *, proven: bool, bri
     after = Circuit(plan, catalog)
     cheapest = {lead: ready.task.options[k].cost for lead, k in pick.items()}
     ties = [_proposed(after, lead, contact, None, brief) for lead, contact in ready.power]
-    ties += [_proposed(after, x, ready.task.options[pick[x]].contact, cheapest[x], brief) for x in ready.task.leads]
+    ties += [
+        _proposed(after, x, ready.task.options[pick[x]].contact, cheapest[x], brief) for x in ready.task.leads
+    ]
     return Suggestion(ready.plan, tuple(ties), proven)
 
 
@@ -267,20 +327,36 @@ def _unfed(ready: Ready) -> Conflict:
     said = f" ({why[0].reason})" if len(ready.unmet) == 1 and why else ""
     spec = c.contacts.lead(ready.unmet[0])
     grounded = spec is not None and isinstance(spec.needs[0], Ground)
-    return Conflict(tuple(ready.unmet), f"{names}: no {'ground' if grounded else 'supply on the bench that fits'}{said}.",
-                    ("add a ground bar",) if grounded else ("add a supply: a brick, cells, or a converter",))  # fmt: skip
+    return Conflict(
+        tuple(ready.unmet),
+        f"{names}: no {'ground' if grounded else 'supply on the bench that fits'}{said}.",
+        ("add a ground bar",) if grounded else ("add a supply: a brick, cells, or a converter",),
+    )
 
 
 def _proposed(after: Circuit, lead: str, contact: str, cost: float | None, brief: bool) -> Proposed:
     """One tie with its reason, and what would be next best with everything else as suggested."""
     answer = fit(after, lead, contact)
     if brief:
-        return Proposed(lead, contact, answer.reason, answer.cost if cost is None else cost, answer.grade >= Grade.POSSIBLE)
+        return Proposed(
+            lead,
+            contact,
+            answer.reason,
+            answer.cost if cost is None else cost,
+            answer.grade >= Grade.POSSIBLE,
+        )
     others = (f for f in fits(after, lead) if f.contact != contact and f.grade < Grade.IMPOSSIBLE)
     following = next((f for f in others if not _same(after, f, contact)), None)
-    return Proposed(lead, contact, answer.reason, answer.cost if cost is None else cost, answer.grade >= Grade.POSSIBLE,
-                    following.contact if following else "", following.reason if following else "",
-                    max(0.0, following.cost - answer.cost) if following else 0.0)  # fmt: skip
+    return Proposed(
+        lead,
+        contact,
+        answer.reason,
+        answer.cost if cost is None else cost,
+        answer.grade >= Grade.POSSIBLE,
+        following.contact if following else "",
+        following.reason if following else "",
+        max(0.0, following.cost - answer.cost) if following else 0.0,
+    )
 
 
 def _same(circuit: Circuit, f: Fit, contact: str) -> bool:

@@ -1,6 +1,17 @@
 """A bead as written on its cord."""
 
-from knotplan.core.plan.beads import Bead, Capacitor, Clamp, Diode, Fuse, LevelShifter, PullDown, PullUp, SeriesResistor, Zener
+from knotplan.core.plan.beads import (
+    Bead,
+    Capacitor,
+    Clamp,
+    Diode,
+    Fuse,
+    LevelShifter,
+    PullDown,
+    PullUp,
+    SeriesResistor,
+    Zener,
+)
 from knotplan.core.quantity.written import show
 
 

@@ -15,12 +15,32 @@ from knotplan.core.plan.document import split
 from knotplan.core.quantity.written import counted, show
 
 Kind = Literal["i2c", "spi", "uart", "line"]
-RULES = frozenset((
-    "address-clash", "wakes-at-taken", "bus-unpulled", "bus-pulled-hard", "bus-slow", "bus-heavy", "bus-clock",
-    "bus-pulled-apart", "bus-level", "stretch-unheard", "select-unheld", "data-held", "spi-modes", "spi-clock",
-    "spi-by-program", "three-wire-deaf", "uart-crossed", "uart-rate", "line-slow", "line-starved", "bus-mixed",
-    "cannot-keep-time",
-))  # fmt: skip
+RULES = frozenset(
+    (
+        "address-clash",
+        "wakes-at-taken",
+        "bus-unpulled",
+        "bus-pulled-hard",
+        "bus-slow",
+        "bus-heavy",
+        "bus-clock",
+        "bus-pulled-apart",
+        "bus-level",
+        "stretch-unheard",
+        "select-unheld",
+        "data-held",
+        "spi-modes",
+        "spi-clock",
+        "spi-by-program",
+        "three-wire-deaf",
+        "uart-crossed",
+        "uart-rate",
+        "line-slow",
+        "line-starved",
+        "bus-mixed",
+        "cannot-keep-time",
+    )
+)
 """those whose findings belong to the Buses view"""
 
 
@@ -41,14 +61,54 @@ def overview(report: Report) -> list[Entry]:
     """I2C buses with their branches, SPI controllers, UARTs, single lines."""
     c = report.circuit
     worst = gravest(report.findings, RULES)
-    found = [Entry(b.id, "i2c", b.title, f"{_on(len(b.devices))} · {show(b.hz, 'Hz')}", b.depth,
-                   tuple(p.part for p in b.devices if p.part), "") for b in i2c_buses(c)]  # fmt: skip
-    found += [Entry(k.id, "spi", k.title, f"{_on(len(k.devices))} · {show(k.hz, 'Hz')}", 0,
-                    tuple(d.part for d in k.devices), "") for k in controllers(c)]  # fmt: skip
-    found += [Entry(f"{link.unit or 'pins'}@{link.part}", "uart", link.title,
-                    f"{c.placed[link.part].name} · {link.baud:g} baud", 0, (link.part,), "") for link in links(c)]  # fmt: skip
-    found += [Entry(line.contact, "line", _line_title(c, line.contact, line.protocol), _on(len(line.parts)), 0, line.parts, "")
-              for line in single_lines(c)]  # fmt: skip
+    found = [
+        Entry(
+            b.id,
+            "i2c",
+            b.title,
+            f"{_on(len(b.devices))} · {show(b.hz, 'Hz')}",
+            b.depth,
+            tuple(p.part for p in b.devices if p.part),
+            "",
+        )
+        for b in i2c_buses(c)
+    ]
+    found += [
+        Entry(
+            k.id,
+            "spi",
+            k.title,
+            f"{_on(len(k.devices))} · {show(k.hz, 'Hz')}",
+            0,
+            tuple(d.part for d in k.devices),
+            "",
+        )
+        for k in controllers(c)
+    ]
+    found += [
+        Entry(
+            f"{link.unit or 'pins'}@{link.part}",
+            "uart",
+            link.title,
+            f"{c.placed[link.part].name} · {link.baud:g} baud",
+            0,
+            (link.part,),
+            "",
+        )
+        for link in links(c)
+    ]
+    found += [
+        Entry(
+            line.contact,
+            "line",
+            _line_title(c, line.contact, line.protocol),
+            _on(len(line.parts)),
+            0,
+            line.parts,
+            "",
+        )
+        for line in single_lines(c)
+    ]
     return [_graded(e, worst) for e in found]
 
 

@@ -1,7 +1,7 @@
 """What an edit changes, in words: shown before a remedy is made, and beside undo.
 
-Everything that a plan holds is walked field by field, so that no difference goes unsaid: a field that nobody has found words
-for is said by its name.
+Everything that a plan holds is walked field by field, so that no difference goes unsaid: a field that nobody
+has found words for is said by its name.
 """
 
 from collections.abc import Callable, Iterator
@@ -20,12 +20,23 @@ Words = Callable[[Circuit, Circuit, Any, Any], str]
 
 def changes(before: Circuit, after: Circuit) -> tuple[str, ...]:
     """Every difference between two plans; nothing where they are equal."""
-    return (*_part_changes(before, after), *_tie_changes(before, after), *_clock_changes(before, after),
-            *_activity_changes(before, after), *_whole_changes(before, after))  # fmt: skip
+    return (
+        *_part_changes(before, after),
+        *_tie_changes(before, after),
+        *_clock_changes(before, after),
+        *_activity_changes(before, after),
+        *_whole_changes(before, after),
+    )
 
 
-def _otherwise(before: Circuit, after: Circuit, old: Struct, new: Struct, said: dict[str, Words],
-               told_elsewhere: tuple[str, ...] = ("id",)) -> Iterator[str]:  # fmt: skip
+def _otherwise(
+    before: Circuit,
+    after: Circuit,
+    old: Struct,
+    new: Struct,
+    said: dict[str, Words],
+    told_elsewhere: tuple[str, ...] = ("id",),
+) -> Iterator[str]:
     """What is said of each field that two structs of one kind have otherwise."""
     for field in new.__struct_fields__:
         was, now = getattr(old, field), getattr(new, field)
@@ -70,12 +81,18 @@ def _one_part(before: Circuit, after: Circuit, old: PlacedPart, new: PlacedPart)
         if old.asks.get(name) != new.asks.get(name):
             yield f"{new.name}: {name} is {_plainly(new.asks.get(name, ''))}"
     told = ("id", "name", "part", "params", "asks")
-    said: dict[str, Words] = {"side": lambda _, __, ___, now: f"lies {now} of the board" if now else "lies where it fits",
-                              "shows": lambda _, __, ___, now: SHOWN[now]}  # fmt: skip
+    said: dict[str, Words] = {
+        "side": lambda _, __, ___, now: f"lies {now} of the board" if now else "lies where it fits",
+        "shows": lambda _, __, ___, now: SHOWN[now],
+    }
     yield from (f"{new.name} {text}" for text in _otherwise(before, after, old, new, said, told))
 
 
-SHOWN = {"": "shows the leads that are used", "all": "shows all its leads", "folded": "is folded with what hangs on it"}
+SHOWN = {
+    "": "shows the leads that are used",
+    "all": "shows all its leads",
+    "folded": "is folded with what hangs on it",
+}
 
 
 def _choices(after: Circuit, old: PlacedPart, new: PlacedPart) -> Iterator[str]:
@@ -125,7 +142,11 @@ def _beads(_: Circuit, __: Circuit, old: Any, new: Any) -> str:
 
 
 def _pull(_: Circuit, __: Circuit, ___: Any, now: Any) -> str:
-    return "the program switches the pin's pull off" if now == "none" else f"the program switches the pin's pull-{now} on"
+    return (
+        "the program switches the pin's pull off"
+        if now == "none"
+        else f"the program switches the pin's pull-{now} on"
+    )
 
 
 TIE: dict[str, Words] = {
@@ -136,11 +157,15 @@ TIE: dict[str, Words] = {
     "hertz": lambda _, __, ___, now: f"pulses at {_number('Hz', 'its usual frequency')(now)}",
     "role": lambda _, __, ___, now: f"is called {now!r}" if now else "loses its role",
     "cord": lambda _, __, ___, now: f"cord is {now or 'of the usual colour'}",
-    "length_m": lambda _, __, ___, now: f"cord is {_number('m', 'of the usual length')(now)}" + (" long" if now else ""),
+    "length_m": lambda _, __, ___, now: (
+        f"cord is {_number('m', 'of the usual length')(now)}" + (" long" if now else "")
+    ),
     "mm2": lambda _, __, ___, now: f"cord has {_number('mm²', 'the usual cross-section')(now)}",
     "lay": lambda _, __, ___, now: f"cord lies {now or 'loose'}",
-    "fixed": lambda _, __, ___, now: "is fixed: suggestions leave it" if now else "may be moved by suggestions",
-}  # fmt: skip
+    "fixed": lambda _, __, ___, now: (
+        "is fixed: suggestions leave it" if now else "may be moved by suggestions"
+    ),
+}
 
 
 # --- everything else --------------------------------------------------------------------------------
@@ -165,7 +190,9 @@ def _activity_changes(before: Circuit, after: Circuit) -> Iterator[str]:
         if was is None:
             yield f"adds the activity {activity.title}"
         elif was != activity:
-            yield from (f"{activity.title}: {said}" for said in _otherwise(before, after, was, activity, ACTIVITY))
+            yield from (
+                f"{activity.title}: {said}" for said in _otherwise(before, after, was, activity, ACTIVITY)
+            )
     yield from (f"removes the activity {a.title}" for i, a in old.items() if i not in new)
     if [i for i in old if i in new] != [i for i in new if i in old]:
         yield "puts the activities in another order"
@@ -187,13 +214,15 @@ ACTIVITY: dict[str, Words] = {
     "lasts_s": lambda _, __, ___, now: f"lasts {show(now, 's')}",
     "every_s": lambda _, __, ___, now: f"comes every {show(now, 's')}" if now else "comes once a cycle",
     "excludes": lambda _, a, __, now: f"never goes on together with {_titles(a, now)}",
-}  # fmt: skip
+}
 
 
 def _settings(before: Circuit, after: Circuit, old: Any, new: Any) -> str:
     changed = [*(s for s in new if s not in old), *(s for s in old if s not in new)]
     known = after.board.settings
-    said = [f"{known[s].title} is {'on' if after.hardware.is_on(s) else 'off'}" for s in changed if s in known]
+    said = [
+        f"{known[s].title} is {'on' if after.hardware.is_on(s) else 'off'}" for s in changed if s in known
+    ]
     return ", ".join(said) or "the board's system is set up otherwise"
 
 
@@ -207,7 +236,9 @@ WHOLE: dict[str, Words] = {
     "board": lambda _, a, __, ___: f"moves to {a.board.title}",
     "title": lambda _, __, ___, now: f"calls the plan {now}",
     "turned": lambda _, __, ___, now: f"turns the board to {now}°",
-    "flipped": lambda _, __, ___, now: "shows the board from behind" if now else "shows the board from its front",
+    "flipped": lambda _, __, ___, now: (
+        "shows the board from behind" if now else "shows the board from its front"
+    ),
     "scheme": lambda _, a, __, now: f"speaks {a.board.schemes[a.scheme].title}",
     "series": lambda _, __, ___, now: f"takes values of {now}",
     "set_up": _settings,
@@ -215,8 +246,10 @@ WHOLE: dict[str, Words] = {
     "carried_parts": lambda _, __, old, new: "carries other files of your own parts",
     "accepted": _accepted,
     "cycle_s": lambda _, __, ___, now: f"begins anew every {show(now, 's')}",
-}  # fmt: skip
+}
 
 
 def _whole_changes(before: Circuit, after: Circuit) -> Iterator[str]:
-    yield from _otherwise(before, after, before.plan, after.plan, WHOLE, ("parts", "ties", "clocks", "activities"))
+    yield from _otherwise(
+        before, after, before.plan, after.plan, WHOLE, ("parts", "ties", "clocks", "activities")
+    )

@@ -1,4 +1,5 @@
-"""Everything about one contact of the board at a glance: the same rows on the card, in the inspector and as text."""
+"""Everything about one contact of the board at a glance: the same rows on the
+card, in the inspector and as text."""
 
 from collections.abc import Iterator
 
@@ -56,7 +57,10 @@ def as_text(report: Report, contact: str) -> str:
 
 def _socket(c: Circuit, contact: str) -> Iterator[str]:
     socket = c.board.sockets[split(contact)[1]]
-    yield f"{c.board.rails[socket.rail].title}, {socket.volts.min:g} – {socket.volts.max:g} V, up to {show(socket.limit_a, 'A')}"
+    yield (
+        f"{c.board.rails[socket.rail].title}, {socket.volts.min:g} – {socket.volts.max:g} V, up to "
+        f"{show(socket.limit_a, 'A')}"
+    )
     if socket.note:
         yield socket.note
 
@@ -68,16 +72,23 @@ def _names(c: Circuit, contact: str, pin: Pin) -> Iterator[CardRow]:
     if LABEL in pin.names:
         yield CardRow("Label", pin.names[LABEL])
     for scheme, name in c.titles.book.from_other_end(split(contact)[1]).items():
-        yield CardRow("Beware", f"counted from the wrong end, {c.board.schemes[scheme].title.lower()} {name}", "care")
+        yield CardRow(
+            "Beware", f"counted from the wrong end, {c.board.schemes[scheme].title.lower()} {name}", "care"
+        )
 
 
 def _supply(c: Circuit, pin: Pin) -> Iterator[CardRow]:
     rail = c.board.rails[pin.rail]
     dead = "" if pin.rail in c.supplies.live_rails else "; dead with this feed"
-    yield CardRow("Rail", f"{rail.title}, {rail.volts.min:g} – {rail.volts.max:g} V{dead}", "care" if dead else "")
+    yield CardRow(
+        "Rail", f"{rail.title}, {rail.volts.min:g} – {rail.volts.max:g} V{dead}", "care" if dead else ""
+    )
     yield CardRow("Limit", f"{show(rail.limit_a, 'A')} for all parts")
     feeds = rail.accepts
-    yield CardRow("Feeding in", f"{feeds.min:g} – {feeds.max:g} V may be fed in here" if feeds else "never: it only gives")
+    yield CardRow(
+        "Feeding in",
+        f"{feeds.min:g} – {feeds.max:g} V may be fed in here" if feeds else "never: it only gives",
+    )
     if rail.note:
         yield CardRow("Note", rail.note)
 
@@ -86,14 +97,18 @@ def _signal(c: Circuit, contact: str, pin: Pin) -> Iterator[CardRow]:
     driver = c.hardware.driver(contact)
     yield CardRow("Does", c.titles.does(contact))
     if pin.drives:
-        yield CardRow("Gives", f"{show(driver.recommended_a, 'A')}, never above {show(driver.absolute_a, 'A')}")
+        yield CardRow(
+            "Gives", f"{show(driver.recommended_a, 'A')}, never above {show(driver.absolute_a, 'A')}"
+        )
     yield CardRow("Bears", f"{driver.min_v:g} – {driver.max_v:g} V")
     if pin.reads:
         yield CardRow("Reads", f"low below {driver.input_low_v:g} V, high above {driver.input_high_v:g} V")
     yield CardRow("Power-on", pin.power_on_words)
     if pin.strap:
         strap = c.board.straps[pin.strap]
-        yield CardRow("At start", f"{strap.title}: has to be {strap.level}, otherwise {strap.otherwise}", "care")
+        yield CardRow(
+            "At start", f"{strap.title}: has to be {strap.level}, otherwise {strap.otherwise}", "care"
+        )
     if pin.fitted_pull_ohm:
         yield CardRow("Fitted", f"{show(pin.fitted_pull_ohm, 'Ω')} pull-up on the board")
     held = c.board.reservations.get(pin.reserved)

@@ -50,7 +50,8 @@ def pin_rows(circuit: Circuit, names: tuple[Named, ...] | None = None) -> list[P
 
 
 def names_of(pin: Pin, schemes: Iterable[str]) -> list[str]:
-    """The pin's name in each scheme; what is printed there (GND, 5V) stands where the first of them has none."""
+    """The pin's name in each scheme; what is printed there (GND, 5V)
+    stands where the first of them has none."""
     names = [pin.names.get(s, "") for s in schemes]
     if "" in names:
         names[names.index("")] = pin.names.get(LABEL, "")
@@ -61,14 +62,21 @@ def _row(circuit: Circuit, pin_id: str, asked: str) -> PinRow:
     pin = circuit.board.pins[pin_id]
     contact = f"{BOARD}.{pin_id}"
     names = names_of(pin, tuple(circuit.board.schemes))
-    state = [f"tied to {circuit.titles.of(circuit.ties.other_end(t, contact))}" for t in circuit.ties.at.get(contact, ())]
+    state = [
+        f"tied to {circuit.titles.of(circuit.ties.other_end(t, contact))}"
+        for t in circuit.ties.at.get(contact, ())
+    ]
     held = circuit.hardware.reservation(pin)
     state += [held.title] if held else []
     state += [f"{circuit.board.straps[pin.strap].level} at start"] if pin.strap else []
     if pin.kind == "io":
         driver = circuit.board.drivers[pin.driver]
-        rest = (circuit.titles.does(contact), pin.power_on_words, show(driver.recommended_a, "A") if pin.drives else "–",
-                f"{driver.min_v:g} – {driver.max_v:g} V")  # fmt: skip
+        rest = (
+            circuit.titles.does(contact),
+            pin.power_on_words,
+            show(driver.recommended_a, "A") if pin.drives else "–",
+            f"{driver.min_v:g} – {driver.max_v:g} V",
+        )
     elif pin.kind == "supply":
         rail = circuit.board.rails[pin.rail]
         rest = (rail.title, "", show(rail.limit_a, "A"), "")

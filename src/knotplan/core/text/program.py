@@ -36,7 +36,8 @@ TAKEN = re.compile(
     r"(CHAR|SCHAR|UCHAR|SHRT|USHRT|LONG|ULONG|LLONG|ULLONG|PTRDIFF|SIZE|WCHAR|WINT|RAND|MB_CUR|MB_LEN|FOPEN|FILENAME|TMP|L_TMPNAM)"
     r"_?(MAX|MIN|BIT)?|(FLT|DBL|LDBL|DECIMAL)_[A-Z0-9_]+|M_[A-Z0-9_]+|HUGE_VAL[FL]?|FP_[A-Z_]+|MATH_[A-Z]+|EXIT_[A-Z]+|SEEK_[A-Z]+|"
     r"CLOCKS_PER_SEC|TIME_UTC|CHAR_BIT|BUFSIZ|NULL|NAN|INFINITY|I|TRUE|FALSE|BOOL|ASSERT|STDIN|STDOUT|STDERR|NDEBUG|ERRNO|"
-    r"CMPLX[FL]?|WEOF|ONCE_FLAG_INIT|TSS_[A-Z_]+|MB_[A-Z_]+|L_[A-Z]+")
+    r"CMPLX[FL]?|WEOF|ONCE_FLAG_INIT|TSS_[A-Z_]+|MB_[A-Z_]+|L_[A-Z]+"
+)
 """macros that the standard library of C has or keeps for itself (C11 7.31 and annex B)"""
 
 
@@ -86,7 +87,9 @@ def _once(c: Circuit, found: list[_Made]) -> list[Constant]:
             said.add(key)
             title = c.parts[part_id].title
             remark = k.remark.removeprefix(f"{c.placed[part_id].name}: ")
-            made.append(Constant(f"{word(title)}_{tail}", k.value, f"all {len(groups[key])}: {remark}", k.hexadecimal))
+            made.append(
+                Constant(f"{word(title)}_{tail}", k.value, f"all {len(groups[key])}: {remark}", k.hexadecimal)
+            )
     return made
 
 
@@ -160,11 +163,21 @@ def _moving(c: Circuit, part_id: str) -> Iterator[_Number]:
             if split(shared.unit)[0] == BOARD:
                 yield "PULSE_US", (round(s.least_s * 1e6), round(s.most_s * 1e6)), f"{name}: {what}", False
             else:
-                yield "COUNTS", (t.count(s.least_s), t.count(s.most_s)), f"{name}: {what}, of {t.counts}", False
+                yield (
+                    "COUNTS",
+                    (t.count(s.least_s), t.count(s.most_s)),
+                    f"{name}: {what}, of {t.counts}",
+                    False,
+                )
         else:
             counts = steps_of(c, part_id, shared)
             tail = "STEPS" if len(pulsed_leads(c, part_id)) == 1 else f"{word(split(lead)[1])}_STEPS"
-            yield tail, counts, f"{name}: steps of brightness, of {counts[-1]} at {show(shared.timer.hz, 'Hz', 4)}", False
+            yield (
+                tail,
+                counts,
+                f"{name}: steps of brightness, of {counts[-1]} at {show(shared.timer.hz, 'Hz', 4)}",
+                False,
+            )
     s2 = facts.stepper
     if s2 is not None:
         mode, rpm = stepper.asked_mode(c, part_id), stepper.asked_rpm(c, part_id)
@@ -185,5 +198,3 @@ def _of_hub(c: Circuit, part_id: str) -> Iterator[_Made]:
             name = c.placed[part_id].name
             remark = f"{name}: gives {show(shared.timer.hz, 'Hz', 5)}"
             yield part_id, "PRESCALE", Constant(f"{word(name)}_PRESCALE", shared.timer.written, remark)
-
-

@@ -4,10 +4,22 @@ from knotplan.core.check.finding import Finding, Severity, gravest
 from knotplan.core.check.report import Report
 from knotplan.core.plan.document import split
 
-RULES = frozenset((
-    "timer-shared", "pulse-off", "servo-coarse", "stepper-fast", "coil-order", "relay-fast", "pixels-slow", "pixels-memory",
-    "pool-over", "cannot-keep-time", "pulse-unmeasured", "capture-shared",
-))  # fmt: skip
+RULES = frozenset(
+    (
+        "timer-shared",
+        "pulse-off",
+        "servo-coarse",
+        "stepper-fast",
+        "coil-order",
+        "relay-fast",
+        "pixels-slow",
+        "pixels-memory",
+        "pool-over",
+        "cannot-keep-time",
+        "pulse-unmeasured",
+        "capture-shared",
+    )
+)
 """those whose findings belong to the Timing view"""
 
 

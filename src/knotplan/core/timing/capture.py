@@ -63,11 +63,19 @@ def captures(c: Circuit) -> list[Capture]:
         if unit is not None and unit.counter is not None:
             divisor, tick = capturing(unit.counter, radio.frame_s if radio else LONGEST_S)
             timer = f"{BOARD}.pwm:{jobs[0].instance}"
-            made.append(Capture(tie.lead, contact, unit.title, tick, divisor, need.measured_s, longest, timer))
+            made.append(
+                Capture(tie.lead, contact, unit.title, tick, divisor, need.measured_s, longest, timer)
+            )
         elif keeps_time(c, contact, both_ways=True):
-            made.append(Capture(tie.lead, contact, "the program", BY_PROGRAM_S, 1.0, need.measured_s, longest))
+            made.append(
+                Capture(tie.lead, contact, "the program", BY_PROGRAM_S, 1.0, need.measured_s, longest)
+            )
         else:
-            made.append(Capture(tie.lead, contact, "a program that is interrupted", 0.0, 1.0, need.measured_s, longest))
+            made.append(
+                Capture(
+                    tie.lead, contact, "a program that is interrupted", 0.0, 1.0, need.measured_s, longest
+                )
+            )
     return made
 
 

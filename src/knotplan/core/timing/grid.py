@@ -1,5 +1,5 @@
-"""Light grids behind drivers: which module, register and bit a light is, however the modules lie; and the scan."""
-
+"""Light grids behind drivers: which module, register and bit a light is,
+however the modules lie; and the scan."""
 
 from msgspec import Struct
 
@@ -38,10 +38,12 @@ class Sign(Struct, frozen=True):
     def light(self, column: int, row: int) -> Light:
         """The light at a column and row of the whole sign, both from 0, from the upper left.
 
-        A module that lies turned by a quarter to the right has its own first column at the top; its words go out in the
-        chain's order, those for the farthest module first."""
+        A module that lies turned by a quarter to the right has its own first column at the top; its words
+        go out in the chain's order, those for the farthest module first."""
         if not (0 <= row < self.rows and 0 <= column < self.columns):
-            raise ValueError(f"column {column}, row {row} lies outside {self.columns} × {self.rows} (counted from 0)")
+            raise ValueError(
+                f"column {column}, row {row} lies outside {self.columns} × {self.rows} (counted from 0)"
+            )
         for k, g in enumerate(self.grids):
             if column < g.columns:
                 x, y = turned(g, column, row)
@@ -50,10 +52,12 @@ class Sign(Struct, frozen=True):
         raise AssertionError("unreachable: the column was checked")
 
     def words(self, column: int, row: int) -> list[tuple[int, int]]:
-        """(register, data) for each module in the order in which they are sent, to light that one light alone; registers are
-        counted from 1, 0 does nothing."""
+        """(register, data) for each module in the order in which they are sent, to light that one light
+        alone; registers are counted from 1, 0 does nothing."""
         at = self.light(column, row)
-        return [(at.row + 1, 1 << at.bit) if k == at.module else (0, 0) for k in reversed(range(len(self.grids)))]
+        return [
+            (at.row + 1, 1 << at.bit) if k == at.module else (0, 0) for k in reversed(range(len(self.grids)))
+        ]
 
 
 def turned(g: Grid, column: int, row: int) -> tuple[int, int]:
@@ -77,7 +81,9 @@ def signs(c: Circuit) -> tuple[Sign, ...]:
         for select in k.selects:
             parts = [d.part for d in select.devices if c.parts[d.part].facts.grid is not None]
             if parts:
-                made.append(Sign(tuple(parts), tuple(g for p in parts if (g := c.parts[p].facts.grid) is not None)))
+                made.append(
+                    Sign(tuple(parts), tuple(g for p in parts if (g := c.parts[p].facts.grid) is not None))
+                )
     return tuple(made)
 
 

@@ -11,7 +11,8 @@ class TableError(ValueError):
 
 
 def luminance(lightness: float) -> float:
-    """Relative luminance Y of a lightness L (0 to 100): Y = ((L + 16) / 116)^3 above L = 8, L / 903.3 below (CIE 1976).
+    """Relative luminance Y of a lightness L (0 to 100): Y = ((L + 16) / 116)^3
+    above L = 8, L / 903.3 below (CIE 1976).
 
     >>> round(luminance(50), 4), round(luminance(8), 6), luminance(100)
     (0.1842, 0.008856, 1.0)
@@ -31,8 +32,8 @@ def lightness(share: float) -> float:
 def table(levels: int, most: int, law: Law = "lightness") -> tuple[int, ...]:
     """Counts for `levels` steps from dark to full, strictly rising, the last one `most`.
 
-    Near the dark end the law asks for less than one count a step; there each step is one count, until the law overtakes.
-    A ladder of two doubles from step to step: levels - 1 steps down from `most`, then 0.
+    Near the dark end the law asks for less than one count a step; there each step is one count, until the law
+    overtakes. A ladder of two doubles from step to step: levels - 1 steps down from `most`, then 0.
 
     >>> table(5, 255), table(5, 255, "doubling")
     ((0, 11, 47, 123, 255), (0, 32, 64, 128, 255))
@@ -40,7 +41,9 @@ def table(levels: int, most: int, law: Law = "lightness") -> tuple[int, ...]:
     if levels < 2:
         raise TableError(f"a table of {levels} steps is none: take at least 2")
     if levels > most + 1:
-        raise TableError(f"{levels} steps do not fit into {most + 1} counts: take {most + 1} at most, or a finer counter")
+        raise TableError(
+            f"{levels} steps do not fit into {most + 1} counts: take {most + 1} at most, or a finer counter"
+        )
     if law == "doubling":
         made = [0, *(round(most * 0.5 ** (levels - 1 - k)) for k in range(1, levels))]
     elif law == "even":

@@ -1,6 +1,5 @@
 """Chains of pixels on one data line: how long a frame takes, what it needs, and how long a chain can be."""
 
-
 from msgspec import Struct
 
 from knotplan.catalog.derived import derived
@@ -59,7 +58,11 @@ class Chain(Struct, frozen=True):
 @derived
 def chains(c: Circuit) -> tuple[Chain, ...]:
     """Every chain that begins at a pin of the board."""
-    behind = {split(t.to)[0]: split(t.lead)[0] for t in c.plan.ties if _pixels(c, t.lead) and split(t.to)[0] in c.parts}
+    behind = {
+        split(t.to)[0]: split(t.lead)[0]
+        for t in c.plan.ties
+        if _pixels(c, t.lead) and split(t.to)[0] in c.parts
+    }
     made = []
     for contact, _, tie in c.ties.on_pins():
         if split(contact)[0] != BOARD or not _pixels(c, tie.lead):
@@ -72,13 +75,21 @@ def chains(c: Circuit) -> tuple[Chain, ...]:
             first = facts[0]
             count = sum(int(f.count) for f in facts)
             full = sum(int(f.count) * f.full_a for f in facts) / max(1, count)
-            made.append(Chain(contact, tuple(parts), count, first.bits, first.bit_s, max(f.latch_s for f in facts), full))
+            made.append(
+                Chain(
+                    contact, tuple(parts), count, first.bits, first.bit_s, max(f.latch_s for f in facts), full
+                )
+            )
     return tuple(made)
 
 
 def _pixels(c: Circuit, lead: str) -> Pixels | None:
     need = c.needs.of(lead)
-    return c.parts[split(lead)[0]].facts.pixels if isinstance(need, Stream) and need.protocol == "pixels" else None
+    return (
+        c.parts[split(lead)[0]].facts.pixels
+        if isinstance(need, Stream) and need.protocol == "pixels"
+        else None
+    )
 
 
 def chain_of(c: Circuit, part_id: str) -> Chain | None:
@@ -86,8 +97,8 @@ def chain_of(c: Circuit, part_id: str) -> Chain | None:
 
 
 def longest_by_supply(roots: tuple[Node, ...], part_id: str, full_a: float) -> tuple[int, str] | None:
-    """(pixels, which supply) that can still be full on: what is left of the tightest limit above the part. Behind a converter
-    an ampere counts there as much as the converter draws for it."""
+    """(pixels, which supply) that can still be full on: what is left of the tightest limit above the part.
+    Behind a converter an ampere counts there as much as the converter draws for it."""
     limited, ratio = [], 1.0
     way = _way(roots, part_id)
     for n in reversed(way):

@@ -42,8 +42,11 @@ def asks_of(c: Circuit, part_id: str) -> list[Ask]:
 
 def pulsed_leads(c: Circuit, part_id: str) -> list[str]:
     """The part's leads whose pulses a timer makes."""
-    return [lead for name in c.parts[part_id].leads if isinstance(c.needs.of(lead := f"{part_id}.{name}"), Pulse)
-            and timer_of(c, lead) is not None]  # fmt: skip
+    return [
+        lead
+        for name in c.parts[part_id].leads
+        if isinstance(c.needs.of(lead := f"{part_id}.{name}"), Pulse) and timer_of(c, lead) is not None
+    ]
 
 
 def _asks(c: Circuit, part_id: str) -> Iterator[Ask]:
@@ -69,10 +72,31 @@ def _of_pulses(c: Circuit, part_id: str) -> Iterator[Ask]:
         title, unit = ("Stands at", "°") if s.degrees else ("Turns at", "%")
         yield Ask("at", title, placed.asked("at", servo.middle(s)), unit, low, high, tip=SHOWN)
     elif pulsed_leads(c, part_id):
-        yield Ask("duty", "Share on", placed.asked("duty", HALF), "%", 0.0, 1.0, tip="Of the time, as the lane shows it")
-        yield Ask("law", "Steps", str(placed.asks.get("law", "lightness")), choices=tuple(LAW_WORDS.items()),
-                  tip="By lightness as the eye sees it (CIE 1976), each twice the last, or evenly in time")  # fmt: skip
-        yield Ask("levels", "How many steps", placed.asked("levels", LEVELS), "", 2, 256, tip="In the table for the program")
+        yield Ask(
+            "duty",
+            "Share on",
+            placed.asked("duty", HALF),
+            "%",
+            0.0,
+            1.0,
+            tip="Of the time, as the lane shows it",
+        )
+        yield Ask(
+            "law",
+            "Steps",
+            str(placed.asks.get("law", "lightness")),
+            choices=tuple(LAW_WORDS.items()),
+            tip="By lightness as the eye sees it (CIE 1976), each twice the last, or evenly in time",
+        )
+        yield Ask(
+            "levels",
+            "How many steps",
+            placed.asked("levels", LEVELS),
+            "",
+            2,
+            256,
+            tip="In the table for the program",
+        )
 
 
 def _of_stepper(c: Circuit, part_id: str) -> Iterator[Ask]:
@@ -80,28 +104,61 @@ def _of_stepper(c: Circuit, part_id: str) -> Iterator[Ask]:
     asks, driver = c.placed[part_id].asks, stepper.driver_of(c, part_id)
     if not driver:
         words = {"wave": "one coil", "full": "two coils", "half": "half steps"}
-        yield Ask("mode", "Steps", stepper.asked_mode(c, part_id), choices=tuple(words.items()), tip="The sequence of coils")
-    yield Ask("rpm", "Turns a minute", stepper.asked_rpm(c, part_id), "", 1e-3, 1e5, tip="Of the shaft, behind its gears")
+        yield Ask(
+            "mode",
+            "Steps",
+            stepper.asked_mode(c, part_id),
+            choices=tuple(words.items()),
+            tip="The sequence of coils",
+        )
+    yield Ask(
+        "rpm",
+        "Turns a minute",
+        stepper.asked_rpm(c, part_id),
+        "",
+        1e-3,
+        1e5,
+        tip="Of the shaft, behind its gears",
+    )
     ways = (("forwards", "forwards"), ("backwards", "backwards"))
-    yield Ask("way", "Turns", str(asks.get("way", "forwards")), choices=ways, tip="Which way the sequence goes")
+    yield Ask(
+        "way", "Turns", str(asks.get("way", "forwards")), choices=ways, tip="Which way the sequence goes"
+    )
     facts = c.parts[part_id].facts.stepper
     if facts is not None and facts.ramp_hz_per_s:
-        yield Ask("ramp", "Ramp", str(asks.get("ramp", "no")), choices=(("no", "none"), ("yes", "up to its speed")),
-                  tip="Whether the program brings it there slowly")  # fmt: skip
+        yield Ask(
+            "ramp",
+            "Ramp",
+            str(asks.get("ramp", "no")),
+            choices=(("no", "none"), ("yes", "up to its speed")),
+            tip="Whether the program brings it there slowly",
+        )
     if driver:
         micro = c.placed[driver].asked("microsteps", 1.0)
-        yield Ask("microsteps", "Microsteps", micro, "", 1, 256, tip="As the driver's pads are set", part=driver)
+        yield Ask(
+            "microsteps", "Microsteps", micro, "", 1, 256, tip="As the driver's pads are set", part=driver
+        )
 
 
 def _of_data(c: Circuit, part_id: str) -> Iterator[Ask]:
     """What is sent."""
     facts, asks = c.parts[part_id].facts, c.placed[part_id].asks
     if facts.pixels is not None:
-        yield Ask("refresh", "Frames a second", pixels.asked_hz(c, part_id), "", 0.1, 1000, tip="What the program aims at")
+        yield Ask(
+            "refresh",
+            "Frames a second",
+            pixels.asked_hz(c, part_id),
+            "",
+            0.1,
+            1000,
+            tip="What the program aims at",
+        )
     if facts.uart is not None:
         yield Ask("text", "Says", str(asks.get("text", TEXT)), tip=SHOWN)
     if facts.spi is not None and facts.grid is None:
-        yield Ask("words", "Words in hex", str(asks.get("words", "")), tip="What the lane shows, parted by spaces")
+        yield Ask(
+            "words", "Words in hex", str(asks.get("words", "")), tip="What the lane shows, parted by spaces"
+        )
 
 
 def _of_measured(c: Circuit, part_id: str) -> Iterator[Ask]:
@@ -115,14 +172,18 @@ def _of_measured(c: Circuit, part_id: str) -> Iterator[Ask]:
     if radio is not None:
         tip = "For the mapping in the table"
         yield Ask("low_s", "Measured at one end", placed.asked("low_s", radio.least_s), "s", 0, 10, tip=tip)
-        yield Ask("high_s", "Measured at the other", placed.asked("high_s", radio.most_s), "s", 0, 10, tip=tip)
+        yield Ask(
+            "high_s", "Measured at the other", placed.asked("high_s", radio.most_s), "s", 0, 10, tip=tip
+        )
         yield Ask("to_low", "Becomes, from", placed.asked("to_low", 0.0), "", -1e6, 1e6, tip=tip)
         yield Ask("to_high", "to", placed.asked("to_high", 255.0), "", -1e6, 1e6, tip=tip)
 
 
 def _switched(c: Circuit, part_id: str) -> bool:
     """It has a lane that goes on and off."""
-    return any(lane.part == part_id and lane.kind in ("relay", "level") and lane.wave.period_s for lane in lanes(c))
+    return any(
+        lane.part == part_id and lane.kind in ("relay", "level") and lane.wave.period_s for lane in lanes(c)
+    )
 
 
 def law_of(c: Circuit, part_id: str) -> lightness.Law:

@@ -1,4 +1,5 @@
-"""Timers and counters: the frequency that is really reached, what shares it, and how finely a pulse can be set."""
+"""Timers and counters: the frequency that is really reached, what shares
+it, and how finely a pulse can be set."""
 
 import math
 
@@ -56,8 +57,8 @@ class Timer(Struct, frozen=True):
 def reach(counter: Counter | None, hz: float) -> Timer:
     """The setting of a counter that comes nearest to a frequency.
 
-    One that always counts to its end has f = clock / (divisor * 2^n), so that only the divisor is chosen. Of others the
-    smallest divisor is taken with which a period still fits the counter, for the finest steps.
+    One that always counts to its end has f = clock / (divisor * 2^n), so that only the divisor is chosen. Of
+    others the smallest divisor is taken with which a period still fits the counter, for the finest steps.
 
     >>> hub = Counter(25e6, least=4, most=256, bits=12, full=True, less_one=True)
     >>> t = reach(hub, 50.0)
@@ -68,14 +69,20 @@ def reach(counter: Counter | None, hz: float) -> Timer:
         return Timer(hz, hz, 1.0, 2**FREE_BITS, 0.0, 1)
     top = 2**counter.bits
     if counter.full:
-        as_rate = Divider(counter.hz, counter.error, counter.steps, counter.least, counter.most, counter.finest, top)
+        as_rate = Divider(
+            counter.hz, counter.error, counter.steps, counter.least, counter.most, counter.finest, top
+        )
         divisor = nearest(as_rate, hz).divisor
         counts = top
     else:
-        able = [d for d in divisors(counter, counter.hz / (hz * top)) if counter.hz / (hz * d) <= top * (1 + 1e-9)]
+        able = [
+            d for d in divisors(counter, counter.hz / (hz * top)) if counter.hz / (hz * d) <= top * (1 + 1e-9)
+        ]
         divisor = min(able) if able else max(counter.steps or (counter.most,))
         counts = max(2, min(top, round(counter.hz / (hz * divisor))))
-    return Timer(hz, counter.hz / (divisor * counts), divisor, counts, counter.error, round(divisor) - counter.less_one)
+    return Timer(
+        hz, counter.hz / (divisor * counts), divisor, counts, counter.error, round(divisor) - counter.less_one
+    )
 
 
 class Use(Struct, frozen=True):
@@ -105,17 +112,30 @@ class Shared(Struct, frozen=True):
 
 @derived
 def timers(c: Circuit) -> tuple[Shared, ...]:
-    """Every timer with an output on it. Of a pool whose channels have frequencies of their own, those with one frequency
-    stand together."""
+    """Every timer with an output on it. Of a pool whose channels have frequencies of their own,
+    those with one frequency stand together."""
     contacts = {tie.lead: contact for contact, _, tie in c.ties.on_pins()}
     made: list[Shared] = []
     for unit, uses in pulse_use(c).items():
         spec = c.hardware.unit_spec(unit)
         found = [Use(lead, contacts[lead], channel, hz) for channel, lead, hz in uses]
-        groups = [found] if not unit.endswith(f":{ANY}") else [[u for u in found if u.hz == hz] for hz in _hertz(found)]
+        groups = (
+            [found]
+            if not unit.endswith(f":{ANY}")
+            else [[u for u in found if u.hz == hz] for hz in _hertz(found)]
+        )
         for group in groups:
             counter = spec.counter if spec is not None else None
-            made.append(Shared(unit, _title(c, unit, spec), _note(spec), tuple(group), reach(counter, group[0].hz), counter))
+            made.append(
+                Shared(
+                    unit,
+                    _title(c, unit, spec),
+                    _note(spec),
+                    tuple(group),
+                    reach(counter, group[0].hz),
+                    counter,
+                )
+            )
     return tuple(made)
 
 
@@ -144,11 +164,16 @@ def _by_lead(c: Circuit) -> dict[str, Shared]:
 
 
 def phase_of(c: Circuit, shared: Shared, lead: str) -> float:
-    """By how much an output's frame begins later than the first one's, s: a hub's channels may begin one after another."""
+    """By how much an output's frame begins later than the first one's, s: a hub's
+    channels may begin one after another."""
     owner = split(shared.unit)[0]
     if owner == BOARD or c.placed[owner].params.get("stagger") != "one after another":
         return 0.0
-    count = sum(any(f.startswith("pwm:") for f in pin.functions) for k, pin in c.contacts.pins.items() if split(k)[0] == owner)
+    count = sum(
+        any(f.startswith("pwm:") for f in pin.functions)
+        for k, pin in c.contacts.pins.items()
+        if split(k)[0] == owner
+    )
     channel = next(u.channel for u in shared.uses if u.lead == lead)
     return int(channel) / count / shared.timer.hz if channel.isdecimal() and count else 0.0
 
@@ -156,5 +181,3 @@ def phase_of(c: Circuit, shared: Shared, lead: str) -> float:
 def wanted(c: Circuit, lead: str) -> Pulse | None:
     need = c.needs.of(lead)
     return need if isinstance(need, Pulse) else None
-
-

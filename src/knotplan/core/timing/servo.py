@@ -67,4 +67,8 @@ def says(s: Servo, at: float) -> str:
     """Where it stands, or how fast it turns, in words."""
     if s.degrees:
         return f"{at:g}°"
-    return f"{abs(at) * 100:.3g} % of full speed {'forwards' if at > 0 else 'backwards'}" if at else "stands still"
+    return (
+        f"{abs(at) * 100:.3g} % of full speed {'forwards' if at > 0 else 'backwards'}"
+        if at
+        else "stands still"
+    )

@@ -1,4 +1,5 @@
-"""Steppers: sequences, steps per turn as exact fractions, speeds, ramps, and what a coil list in the wrong order does."""
+"""Steppers: sequences, steps per turn as exact fractions, speeds, ramps, and what
+a coil list in the wrong order does."""
 
 import cmath
 import math
@@ -17,9 +18,19 @@ MODES: tuple[Mode, ...] = get_args(Mode)
 SEQUENCES: dict[Mode, tuple[tuple[int, int, int, int], ...]] = {
     "wave": ((1, 0, 0, 0), (0, 1, 0, 0), (0, 0, 1, 0), (0, 0, 0, 1)),
     "full": ((1, 1, 0, 0), (0, 1, 1, 0), (0, 0, 1, 1), (1, 0, 0, 1)),
-    "half": ((1, 0, 0, 0), (1, 1, 0, 0), (0, 1, 0, 0), (0, 1, 1, 0), (0, 0, 1, 0), (0, 0, 1, 1), (0, 0, 0, 1), (1, 0, 0, 1)),
-}  # fmt: skip
-"""which of the four coils are on, in stepping order; of two windings the ends are taken as coils: A, B, A', B'"""
+    "half": (
+        (1, 0, 0, 0),
+        (1, 1, 0, 0),
+        (0, 1, 0, 0),
+        (0, 1, 1, 0),
+        (0, 0, 1, 0),
+        (0, 0, 1, 1),
+        (0, 0, 0, 1),
+        (1, 0, 0, 1),
+    ),
+}
+"""which of the four coils are on, in stepping order; of two windings the
+ends are taken as coils: A, B, A', B'"""
 COILS_ON: dict[Mode, float] = {"wave": 1.0, "full": 2.0, "half": 1.5}
 """on average"""
 TORQUE: dict[Mode, float] = {"wave": 1.0, "full": math.sqrt(2), "half": 1.0}
@@ -87,7 +98,8 @@ def usual_rpm(s: Stepper) -> float:
 
 
 def ramp_s(s: Stepper, rpm: float) -> float:
-    """How long it takes from the start-stop rate to a speed: (f - f_0) / acceleration; 0 where no ramp is needed."""
+    """How long it takes from the start-stop rate to a speed: (f - f_0) /
+    acceleration; 0 where no ramp is needed."""
     over = full_hz(s, rpm) - s.start_stop_hz
     return over / s.ramp_hz_per_s if over > 0 and s.ramp_hz_per_s else 0.0
 
@@ -101,9 +113,9 @@ class Turn(Struct, frozen=True):
 
 
 def turn(order: Sequence[int], mode: Mode) -> Turn:
-    """The field's way through one cycle, where `order[k]` is the place in stepping order of the k-th coil that a program
-    switches. The coils lie a quarter of an electrical turn apart, fields add up as vectors; where the field vanishes or jumps
-    by half a turn, the rotor does not know which way to go.
+    """The field's way through one cycle, where `order[k]` is the place in stepping order of the k-th coil
+    that a program switches. The coils lie a quarter of an electrical turn apart, fields add up as vectors;
+    where the field vanishes or jumps by half a turn, the rotor does not know which way to go.
 
     >>> turn((0, 1, 2, 3), "full").does, turn((0, 2, 1, 3), "full").does, turn((3, 2, 1, 0), "wave").does
     ('turns', 'buzzes', 'turns backwards')
@@ -132,7 +144,8 @@ class Wired(Struct, frozen=True):
     inputs: tuple[str, ...]
     """the contact that a program sets for each of them: the driver's input is tied to it"""
     natural: tuple[int, ...]
-    """the places in stepping order, in the order of the driver's contacts: (0, 1, 2, 3) where the wires lie in order"""
+    """the places in stepping order, in the order of the driver's contacts: (0,
+    1, 2, 3) where the wires lie in order"""
 
     @property
     def pairs(self) -> tuple[int, ...]:
@@ -141,7 +154,8 @@ class Wired(Struct, frozen=True):
 
 
 def wired(c: Circuit, part_id: str) -> Wired | None:
-    """How a stepper's coils are wired to a driver that has an input for each; nothing for a step and direction driver."""
+    """How a stepper's coils are wired to a driver that has an input for each;
+    nothing for a step and direction driver."""
     facts = c.parts[part_id].facts.stepper
     if facts is None or len(facts.order) != 4:
         return None
@@ -194,5 +208,10 @@ def asked_rpm(c: Circuit, part_id: str) -> float:
 
 def input_ties(c: Circuit, w: Wired) -> list[Tie]:
     """The ties of the driver's inputs, in stepping order."""
-    return [t for contact in w.contacts if (lead := c.contacts.lead(contact)) is not None and lead.offers is not None
-            and (t := c.ties.of(f"{split(contact)[0]}.{lead.offers.driven_by}")) is not None]  # fmt: skip
+    return [
+        t
+        for contact in w.contacts
+        if (lead := c.contacts.lead(contact)) is not None
+        and lead.offers is not None
+        and (t := c.ties.of(f"{split(contact)[0]}.{lead.offers.driven_by}")) is not None
+    ]

@@ -36,12 +36,19 @@ class Seen(Struct, frozen=True):
 class Wave:
     """Levels over one period that repeat for ever, shifted by `phase_s`; without a period it happens once.
 
-    `times` (s) rise within [0, period); from `times[k]` on the level is `levels[k]`. Before the first edge of a wave that
-    happens once it is `rest`.
+    `times` (s) rise within [0, period); from `times[k]` on the level is `levels[k]`. Before the first edge of
+    a wave that happens once it is `rest`.
     """
 
-    def __init__(self, period_s: float, times: Sequence[float] | Floats, levels: Sequence[int] | Ints, phase_s: float = 0.0,
-                 rest: int = 0, marks: tuple[Mark, ...] = ()):  # fmt: skip
+    def __init__(
+        self,
+        period_s: float,
+        times: Sequence[float] | Floats,
+        levels: Sequence[int] | Ints,
+        phase_s: float = 0.0,
+        rest: int = 0,
+        marks: tuple[Mark, ...] = (),
+    ):
         self.period_s, self.phase_s, self.rest, self.marks = period_s, phase_s, rest, marks
         self.times: Floats = np.asarray(times, float)
         self.levels: Ints = np.asarray(levels, np.int64)
@@ -72,17 +79,21 @@ class Wave:
 
     def count(self, start_s: float, end_s: float) -> int:
         """How many edges lie in [start, end), without making them."""
+
         def below(at: float) -> int:
             here = at - self.phase_s
             if not self.period_s:
                 return int(np.searchsorted(self.times, here, "left"))
             turns = int(np.floor(here / self.period_s))
-            return turns * len(self.times) + int(np.searchsorted(self.times, here - turns * self.period_s, "left"))
+            return turns * len(self.times) + int(
+                np.searchsorted(self.times, here - turns * self.period_s, "left")
+            )
 
         return max(0, below(end_s) - below(start_s)) if len(self.times) else 0
 
     def edges(self, start_s: float, end_s: float) -> tuple[Floats, Ints]:
-        """(times, levels) of every edge in [start, end); raises ValueError where there are more than `MOST_EDGES`."""
+        """(times, levels) of every edge in [start, end); raises ValueError
+        where there are more than `MOST_EDGES`."""
         count = self.count(start_s, end_s)
         if count > MOST_EDGES:
             raise ValueError(f"{count} edges are more than can be looked at, at most {MOST_EDGES}")
@@ -100,14 +111,16 @@ class Wave:
             turns = np.arange(first, last + 1) * self.period_s + self.phase_s
             whole = (turns[:, None] + times[None, :]).ravel()
             states = np.tile(levels, len(turns))
-        inside = slice(int(np.searchsorted(whole, start_s, "left")), int(np.searchsorted(whole, end_s, "left")))
+        inside = slice(
+            int(np.searchsorted(whole, start_s, "left")), int(np.searchsorted(whole, end_s, "left"))
+        )
         return whole[inside], states[inside]
 
     def seen(self, start_s: float, end_s: float, finest_s: float) -> Seen:
         """The wave as it can be drawn where nothing shorter than `finest_s` can be told apart.
 
-        Edges that lie closer together than that become one busy stretch: so there are never more pieces than fit the
-        picture, however many edges there are."""
+        Edges that lie closer together than that become one busy stretch: so there are never more pieces
+        than fit the picture, however many edges there are."""
         at_start = np.array([start_s]), np.array([self.level(start_s)], np.int64)
         if not len(self.times):
             return Seen(*at_start)
@@ -117,7 +130,9 @@ class Wave:
         found, levels = self._spread(times, states, start_s, end_s)
         if len(found) and found[0] == start_s:
             return Seen(found, levels)
-        return Seen(np.concatenate([at_start[0], found]), np.concatenate([[self._at(times, states, start_s)], levels]))
+        return Seen(
+            np.concatenate([at_start[0], found]), np.concatenate([[self._at(times, states, start_s)], levels])
+        )
 
     def _merged(self, finest_s: float) -> tuple[Floats, Ints]:
         """One period with everything closer than `finest_s` put into busy stretches."""
@@ -142,8 +157,12 @@ class Wave:
             return
         turns = [0]
         if self.period_s:
-            turns = list(range(int(np.floor((start_s - self.phase_s) / self.period_s)),
-                               int(np.floor((end_s - self.phase_s) / self.period_s)) + 1))  # fmt: skip
+            turns = list(
+                range(
+                    int(np.floor((start_s - self.phase_s) / self.period_s)),
+                    int(np.floor((end_s - self.phase_s) / self.period_s)) + 1,
+                )
+            )
         for turn in turns:
             shift = turn * self.period_s + self.phase_s
             low = max(0, bisect_right(self._starts, start_s - shift) - 1)
@@ -168,7 +187,9 @@ def pulses(period_s: float, high_s: float, phase_s: float = 0.0, inverted: bool 
     return Wave(period_s, [0.0, high_s], [0, 1] if inverted else [1, 0], phase_s)
 
 
-def changing(levels: Sequence[tuple[float, int]], period_s: float, rest: int, marks: tuple[Mark, ...] = ()) -> Wave:
+def changing(
+    levels: Sequence[tuple[float, int]], period_s: float, rest: int, marks: tuple[Mark, ...] = ()
+) -> Wave:
     """A line that rests at a level and is set to others at some moments; only real changes are kept."""
     times, kept, now = [], [], rest
     for at, level in levels:
@@ -179,7 +200,9 @@ def changing(levels: Sequence[tuple[float, int]], period_s: float, rest: int, ma
     return Wave(period_s, times, kept, rest=rest, marks=marks)
 
 
-def bits_wave(bits: Sequence[int], bit_s: float, period_s: float, rest: int = 1, marks: tuple[Mark, ...] = ()) -> Wave:
+def bits_wave(
+    bits: Sequence[int], bit_s: float, period_s: float, rest: int = 1, marks: tuple[Mark, ...] = ()
+) -> Wave:
     """Bits one after another on a line that rests at a level, then again after `period_s`."""
     back = [(len(bits) * bit_s, rest)]
     return changing([(k * bit_s, bit) for k, bit in enumerate(bits)] + back, period_s, rest, marks)

@@ -13,13 +13,20 @@ from knotplan.desktop.tips import tip_text
 
 COLUMNS, ROWS = 16, 8
 HEAD_W, HEAD_H, FOOT = 40.0, 22.0, 26.0
-WORDS = {"free": "free", "reserved": "reserved", "taken": "on this bus", "all-call": "all of a kind together",
-         "clash": "two answer", "elsewhere": "heard here, on a bus before or behind"}  # fmt: skip
+WORDS = {
+    "free": "free",
+    "reserved": "reserved",
+    "taken": "on this bus",
+    "all-call": "all of a kind together",
+    "clash": "two answer",
+    "elsewhere": "heard here, on a bus before or behind",
+}
 STEPS = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: -COLUMNS, Qt.Key.Key_Down: COLUMNS}
 
 
 class AddressMap(QWidget):
-    """A click or Enter on an address with a device chooses it; on one that the chosen device could have, sets its straps."""
+    """A click or Enter on an address with a device chooses it; on one that the chosen
+    device could have, sets its straps."""
 
     picked = Signal(int)
 
@@ -52,8 +59,12 @@ class AddressMap(QWidget):
         """What there is to say of an address."""
         cell = self.cells[address]
         who = " and ".join(cell.who) or cell.why
-        could = "; the chosen device could be here" if address in self.could and address != self.chosen else ""
-        return f"0x{address:02X}, decimal {address}: {WORDS[cell.state]}" + (f", {who}" if who else "") + could
+        could = (
+            "; the chosen device could be here" if address in self.could and address != self.chosen else ""
+        )
+        return (
+            f"0x{address:02X}, decimal {address}: {WORDS[cell.state]}" + (f", {who}" if who else "") + could
+        )
 
     # --- where things are -------------------------------------------------------------------------
 
@@ -75,9 +86,15 @@ class AddressMap(QWidget):
             painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
             heads: list[Shape] = []
             for k in range(COLUMNS):
-                heads.append(Text(self._box(k).center().x(), HEAD_H - 7, f"–{k:X}", 11, p.faint, anchor="middle"))
+                heads.append(
+                    Text(self._box(k).center().x(), HEAD_H - 7, f"–{k:X}", 11, p.faint, anchor="middle")
+                )
             for k in range(ROWS):
-                heads.append(Text(HEAD_W - 8, self._box(16 * k).center().y() + 4, f"0x{k:X}–", 11, p.faint, anchor="end"))
+                heads.append(
+                    Text(
+                        HEAD_W - 8, self._box(16 * k).center().y() + 4, f"0x{k:X}–", 11, p.faint, anchor="end"
+                    )
+                )
             paint(painter, heads)
             for cell in self.cells:
                 paint(painter, self._cell(cell))
@@ -104,10 +121,15 @@ class AddressMap(QWidget):
                 shapes += [frame._replace(fill=p.edge + "55"), *cross(x, y, 4, p.faint, 1.1)]
             case "taken" | "elsewhere":
                 full = cell.state == "taken"
-                shapes.append(frame._replace(fill=p.active if full else p.active_soft, stroke=p.active, width=1.3))
+                shapes.append(
+                    frame._replace(fill=p.active if full else p.active_soft, stroke=p.active, width=1.3)
+                )
                 shapes += self._named(cell, box, p.card if full else p.active)
             case "all-call":
-                shapes += [Disc(x, y, round_r - 1, "", p.active, 1.4, True), middle._replace(text=word, fill=p.active)]
+                shapes += [
+                    Disc(x, y, round_r - 1, "", p.active, 1.4, True),
+                    middle._replace(text=word, fill=p.active),
+                ]
             case "clash":
                 shapes += [octagon(x, y, round_r + 2, p.stop), middle._replace(text=word, fill="#ffffff")]
         return shapes
@@ -117,11 +139,16 @@ class AddressMap(QWidget):
         x, y = box.center().x(), box.center().y()
         if box.height() < 30 or box.width() < 38:
             return [Text(x, y + 4, f"{cell.address:02X}", 12, ink, True, "middle")]
-        return [Text(x, y - 1, f"{cell.address:02X}", 12, ink, True, "middle"),
-                Text(x, y + 12, shortened(cell.who[0], 9.5, box.width() - 4), 9.5, ink, anchor="middle")]  # fmt: skip
+        return [
+            Text(x, y - 1, f"{cell.address:02X}", 12, ink, True, "middle"),
+            Text(x, y + 12, shortened(cell.who[0], 9.5, box.width() - 4), 9.5, ink, anchor="middle"),
+        ]
 
     def _cursor(self, painter: QPainter) -> None:
-        for address, tone, width in ((self.chosen, self.p.ink, 2.2), (self.at if self.hasFocus() else -1, self.p.active, 1.6)):
+        for address, tone, width in (
+            (self.chosen, self.p.ink, 2.2),
+            (self.at if self.hasFocus() else -1, self.p.active, 1.6),
+        ):
             if address >= 0:
                 painter.setPen(QPen(colour(tone), width))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -139,7 +166,8 @@ class AddressMap(QWidget):
             "clash": (octagon(7, -3, 7, p.stop), "two answer"),
             "all-call": (Disc(7, -3, 5.5, "", p.active, 1.3, True), "all-call"),
             "reserved": (swatch._replace(fill=p.edge + "55"), "reserved"),
-            "could be": (swatch._replace(fill=p.care_soft, stroke=p.care), "could be")}  # fmt: skip
+            "could be": (swatch._replace(fill=p.care_soft, stroke=p.care), "could be"),
+        }
         in_sight = {cell.state for cell in self.cells} | ({"could be"} if self.could else set())
         for mark, words in (marks[state] for state in marks if state in in_sight):
             shapes += [moved(mark, x, y), Text(x + 20, y, words, 11, p.faint)]

@@ -41,11 +41,16 @@ class BusList(QListWidget):
             item = QListWidgetItem(e.title)
             item.setData(ENTRY, e)
             item.setToolTip(tip_text(f"{KINDS[e.kind]}: {e.title}, {e.under}"))
-            item.setData(Qt.ItemDataRole.AccessibleTextRole, f"{e.title}, {e.under}" + (f", {e.worst}" if e.worst else ""))
+            item.setData(
+                Qt.ItemDataRole.AccessibleTextRole,
+                f"{e.title}, {e.under}" + (f", {e.worst}" if e.worst else ""),
+            )
             self.addItem(item)
         ids = [e.id for e in entries]
         first = next((k for k, e in enumerate(entries) if e.parts), 0)
-        self.setCurrentRow(ids.index(now.id) if now is not None and now.id in ids else first if entries else -1)
+        self.setCurrentRow(
+            ids.index(now.id) if now is not None and now.id in ids else first if entries else -1
+        )
         self.blockSignals(False)
         self.chosen.emit(self.entry())
 

@@ -1,4 +1,5 @@
-"""The chosen device of a bus: its address in every form, its pads, and a field that takes an address as written anywhere."""
+"""The chosen device of a bus: its address in every form, its pads, and a field that
+takes an address as written anywhere."""
 
 from functools import partial
 
@@ -31,8 +32,12 @@ class DevicePanel(QWidget):
         down.addWidget(label(c.parts[place.part].summary, "faint"))
         down.addWidget(label(_in_every_form(place.address)))
         self.meant = label("", "faint")
-        self.field = TextField("address", "As written anywhere: 0x48, 72, 1001000, or 0x90 of eight bits",
-                               f"0x{place.address:02X}", self._typed)  # fmt: skip
+        self.field = TextField(
+            "address",
+            "As written anywhere: 0x48, 72, 1001000, or 0x90 of eight bits",
+            f"0x{place.address:02X}",
+            self._typed,
+        )
         self.field.setAccessibleName("Address")
         fields = form()
         fields.addRow("Set to", self.field)
@@ -49,7 +54,13 @@ class DevicePanel(QWidget):
             down.addWidget(label("A program gives it this address, anew after each power-on.", "strong"))
         else:
             down.addWidget(label("It has no pads: this is the only address that it can have.", "faint"))
-        down.addWidget(row(button("Show in the loom", "showInLoom", "The part on the bench, with its inspector", self._show)))
+        down.addWidget(
+            row(
+                button(
+                    "Show in the loom", "showInLoom", "The part on the bench, with its inspector", self._show
+                )
+            )
+        )
 
     def _turn(self, param: str, position: str) -> None:
         self.session.edit(f"set {param.upper()}", edits.set_param, self.place.part, param, position)
@@ -68,7 +79,9 @@ class DevicePanel(QWidget):
             near = sorted(straps, key=lambda a: abs(a - best.address))[:4]
             able = ", ".join(f"0x{a:02X}" for a in sorted(near))
             meant = "" if best.how == "hex" else f"{text} means 0x{best.address:02X} ({best.how}). "
-            self._say(f"{meant}{named(c, self.place)} cannot be at 0x{best.address:02X}; near are {able}.", "stop")
+            self._say(
+                f"{meant}{named(c, self.place)} cannot be at 0x{best.address:02X}; near are {able}.", "stop"
+            )
             return
         said = f"{text} is 0x{best.address:02X} ({best.how})." if best.how != "hex" else ""
         others = [m for m in found[1:] if m.likely and m.address != best.address]
@@ -95,8 +108,11 @@ class DevicePanel(QWidget):
 def _in_every_form(address: int) -> str:
     """An address as data sheets and programs write it."""
     said = dict(forms(address))
-    return (f"{said['of seven bits']}, decimal {said['decimal']}, binary {said['binary']}. Of eight bits, as some write it: "
-            f"{said['to write, of eight bits']} to write, {said['to read, of eight bits']} to read.")  # fmt: skip
+    return (
+        f"{said['of seven bits']}, decimal {said['decimal']}, binary {said['binary']}. Of eight bits, as "
+        f"some write it: {said['to write, of eight bits']} to write, {said['to read, of eight bits']} to "
+        "read."
+    )
 
 
 def set_address(session: Session, part_id: str, address: int) -> bool:
@@ -104,5 +120,7 @@ def set_address(session: Session, part_id: str, address: int) -> bool:
     straps = next((s for s in can_be(session.circuit, part_id) if s.address == address), None)
     if straps is None or not straps.params:
         return False
-    return session.edit(f"put {session.circuit.titles.part(part_id)} at 0x{address:02X}",
-                        partial(edits.set_params, part_id=part_id, values=dict(straps.params)))  # fmt: skip
+    return session.edit(
+        f"put {session.circuit.titles.part(part_id)} at 0x{address:02X}",
+        partial(edits.set_params, part_id=part_id, values=dict(straps.params)),
+    )

@@ -53,9 +53,15 @@ class Devices(QWidget):
         head.setSectionResizeMode(DEVICE, QHeaderView.ResizeMode.Stretch)
         for k in (ADDRESS, BY, NEW):
             head.setSectionResizeMode(k, QHeaderView.ResizeMode.ResizeToContents)
-        self.tree.currentItemChanged.connect(lambda now, _: self.chosen.emit(now.data(0, PLACE) if now else None))
-        self.give = button("Give addresses", "giveAddresses", "Find addresses for the ticked devices around all others",
-                           self.propose)  # fmt: skip
+        self.tree.currentItemChanged.connect(
+            lambda now, _: self.chosen.emit(now.data(0, PLACE) if now else None)
+        )
+        self.give = button(
+            "Give addresses",
+            "giveAddresses",
+            "Find addresses for the ticked devices around all others",
+            self.propose,
+        )
         self.take = button("Set them", "setAddresses", "Make what is proposed", self.make, "main")
         self.take.hide()
         self.said = label("", "faint")
@@ -70,8 +76,15 @@ class Devices(QWidget):
     def fill(self, bus: I2cBus) -> None:
         """Anew; ticks and the chosen device stay."""
         c = self.session.circuit
-        ticked = {i.data(0, PLACE).part: i.checkState(0) for i in self._items() if i.flags() & Qt.ItemFlag.ItemIsUserCheckable} \
-            if self.bus is not None and self.bus.id == bus.id else {}
+        ticked = (
+            {
+                i.data(0, PLACE).part: i.checkState(0)
+                for i in self._items()
+                if i.flags() & Qt.ItemFlag.ItemIsUserCheckable
+            }
+            if self.bus is not None and self.bus.id == bus.id
+            else {}
+        )
         here = self.place()
         self.bus, self.proposed = bus, None
         self.tree.blockSignals(True)
@@ -85,7 +98,10 @@ class Devices(QWidget):
                 item.setCheckState(0, ticked.get(place.part, Qt.CheckState.Checked))
             self.tree.addTopLevelItem(item)
         items = self._items()
-        keep = next((i for i in items if here is not None and i.data(0, PLACE).part == here.part), items[0] if items else None)
+        keep = next(
+            (i for i in items if here is not None and i.data(0, PLACE).part == here.part),
+            items[0] if items else None,
+        )
         if keep is not None:
             self.tree.setCurrentItem(keep)
         self.tree.blockSignals(False)
@@ -94,7 +110,9 @@ class Devices(QWidget):
         self.chosen.emit(self.place())
 
     def _items(self) -> list[QTreeWidgetItem]:
-        return [i for k in range(self.tree.topLevelItemCount()) if (i := self.tree.topLevelItem(k)) is not None]
+        return [
+            i for k in range(self.tree.topLevelItemCount()) if (i := self.tree.topLevelItem(k)) is not None
+        ]
 
     def place(self) -> Place | None:
         item = self.tree.currentItem()
@@ -108,11 +126,15 @@ class Devices(QWidget):
     # --- many at once -------------------------------------------------------------------------------
 
     def ticked(self) -> list[str]:
-        return [i.data(0, PLACE).part for i in self._items() if i.flags() & Qt.ItemFlag.ItemIsUserCheckable
-                and i.checkState(0) == Qt.CheckState.Checked]  # fmt: skip
+        return [
+            i.data(0, PLACE).part
+            for i in self._items()
+            if i.flags() & Qt.ItemFlag.ItemIsUserCheckable and i.checkState(0) == Qt.CheckState.Checked
+        ]
 
     def propose(self) -> None:
-        """What would be set, beside what is; or the fewest devices that cannot stand together, and what helps."""
+        """What would be set, beside what is; or the fewest devices that
+        cannot stand together, and what helps."""
         found = assign(self.session.circuit, self.ticked())
         if isinstance(found, Given):
             self._given(found)
@@ -123,7 +145,9 @@ class Devices(QWidget):
         for item in self._items():
             straps = found.straps.get(item.data(0, PLACE).part)
             item.setText(NEW, f"0x{straps.address:02X}" if straps and straps.params else "")
-        steps = tuple(Step(edits.set_params, (p, dict(s.params))) for p, s in found.straps.items() if s.params)
+        steps = tuple(
+            Step(edits.set_params, (p, dict(s.params))) for p, s in found.straps.items() if s.params
+        )
         if not steps:
             self._settle("All of them have an address of their own already.")
             return
@@ -135,11 +159,19 @@ class Devices(QWidget):
     def _conflict(self, found: Conflict) -> None:
         c = self.session.circuit
         names = some([c.placed[p].name for p in found.parts], 4)
-        left = ", ".join(f"0x{a:02X}" for a in found.addresses[:6]) + (" …" if len(found.addresses) > 6 else "")
+        left = ", ".join(f"0x{a:02X}" for a in found.addresses[:6]) + (
+            " …" if len(found.addresses) > 6 else ""
+        )
         free = f"only {left} are left to them" if found.addresses else "no address is left to them"
         self._settle(f"{names} cannot all have addresses of their own: {free}.")
         for remedy in self._ways_out(found):
-            way = button(remedy.title, "wayOut", "Makes it; undo takes it back", partial(self.session.make, remedy), "remedy")
+            way = button(
+                remedy.title,
+                "wayOut",
+                "Makes it; undo takes it back",
+                partial(self.session.make, remedy),
+                "remedy",
+            )
             self._more.addWidget(way)
             way.show()
 

@@ -54,8 +54,10 @@ class EdgesPlot(QWidget):
         self.plot.clear()
         self.plot.setVisible(section is not None and section.farad > 0)
         if section is None or not section.farad:
-            self.said.setText("Nothing is on this bus yet. Tie the SDA and SCL of a part to it in the loom, or to a branch of "
-                              "a bus switch; how fast its lines rise is then shown here.")  # fmt: skip
+            self.said.setText(
+                "Nothing is on this bus yet. Tie the SDA and SCL of a part to it in the loom, or to a branch "
+                "of a bus switch; how fast its lines rise is then shown here."
+            )
             self.plot.setAccessibleDescription("empty")
             return
         p = self.p
@@ -63,21 +65,35 @@ class EdgesPlot(QWidget):
         rise = RISES * ohms * section.farad
         least, most = section.least_ohm or LEAST_OHM, section.most_ohm(mode)
         if least < most:
-            window = pg.LinearRegionItem((math.log10(least), math.log10(most)), movable=False,
-                                         brush=pg.mkBrush(p.good + "30"), pen=pg.mkPen(p.good, width=1.2))  # fmt: skip
+            window = pg.LinearRegionItem(
+                (math.log10(least), math.log10(most)),
+                movable=False,
+                brush=pg.mkBrush(p.good + "30"),
+                pen=pg.mkPen(p.good, width=1.2),
+            )
             self.plot.addItem(window)
         self.plot.addItem(pg.PlotCurveItem(np.log10(ohms), np.log10(rise), pen=pg.mkPen(p.active, width=2)))
-        self.plot.addItem(limit_line(p, math.log10(mode.rise_s), f"{show(mode.rise_s, 's')} in {mode.title}", angle=0,
-                                     above=True))  # fmt: skip
+        self.plot.addItem(
+            limit_line(
+                p, math.log10(mode.rise_s), f"{show(mode.rise_s, 's')} in {mode.title}", angle=0, above=True
+            )
+        )
         here = section.ohm
         if here is not None and section.rise is not None:
             bad = not least <= here.min or here.max > most
             tone = p.stop if bad else p.ink
             xs, ys = np.log10([here.min, here.max]), np.log10([section.rise.min, section.rise.max])
             self.plot.addItem(pg.PlotCurveItem(xs, ys, pen=pg.mkPen(tone, width=5)))
-            self.plot.addItem(pg.ScatterPlotItem([math.log10(here.typ)], [math.log10(section.rise.typ)], size=12,
-                                                 symbol="x" if bad else "o", pen=pg.mkPen(tone, width=2),
-                                                 brush=pg.mkBrush(p.card)))  # fmt: skip
+            self.plot.addItem(
+                pg.ScatterPlotItem(
+                    [math.log10(here.typ)],
+                    [math.log10(section.rise.typ)],
+                    size=12,
+                    symbol="x" if bad else "o",
+                    pen=pg.mkPen(tone, width=2),
+                    brush=pg.mkBrush(p.card),
+                )
+            )
         self.plot.setXRange(math.log10(LEAST_OHM), math.log10(MOST_OHM), padding=0.01)
         low = min(float(rise[0]), mode.rise_s / 20)
         self.plot.setYRange(math.log10(low), math.log10(max(float(rise[-1]), mode.rise_s * 3)), padding=0.02)
@@ -89,11 +105,17 @@ def words(section: Section, mode: Mode) -> str:
     """The same in a sentence."""
     line = {"sda": "Data", "scl": "Clock"}[section.role]
     least, most = section.least_ohm, section.most_ohm(mode)
-    window = f"allowed are {show(least, 'Ω')} to {show(most, 'Ω')}" if least < most else \
-        f"at least {show(least, 'Ω')} for the drivers and at most {show(most, 'Ω')} for the edge: nothing does both"
+    window = (
+        f"allowed are {show(least, 'Ω')} to {show(most, 'Ω')}"
+        if least < most
+        else f"at least {show(least, 'Ω')} for the drivers and at most {show(most, 'Ω')} for the edge: "
+        "nothing does both"
+    )
     if section.ohm is None or section.rise is None:
         return f"{line} line: nothing pulls it up; {window}."
     more = section.more_metres(mode)
     cord = f"; it may grow by {show(more, 'm')} of cord" if more > 0 else ""
-    return (f"{line} line: {show(section.ohm.typ, 'Ω')} with {show(section.farad, 'F')} rise in {show(section.rise.max, 's')} at "
-            f"worst; {window}{cord}.")  # fmt: skip
+    return (
+        f"{line} line: {show(section.ohm.typ, 'Ω')} with {show(section.farad, 'F')} rise in "
+        f"{show(section.rise.max, 's')} at worst; {window}{cord}."
+    )

@@ -56,7 +56,8 @@ class I2cPage(QWidget):
         self.chosen.emit(place)
 
     def _picked(self, address: int) -> None:
-        """The device that answers there is chosen; where none does and the chosen one could, it goes there."""
+        """The device that answers there is chosen; where none does and
+        the chosen one could, it goes there."""
         assert self.bus is not None
         there = next((p for p in self.bus.devices if p.address == address and p.part), None)
         place = self.devices.place()

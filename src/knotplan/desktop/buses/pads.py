@@ -26,7 +26,9 @@ class Pads(QWidget):
         self.at = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Strap pads")
-        self.setAccessibleDescription(", ".join(f"{p.param.upper()} {stands(circuit, part_id, p)}" for p in facts.pads))
+        self.setAccessibleDescription(
+            ", ".join(f"{p.param.upper()} {stands(circuit, part_id, p)}" for p in facts.pads)
+        )
         self.setToolTip("Click a pad, or go with the arrows and press Space: it takes its next position")
         self.setFixedHeight(150)
 
@@ -60,7 +62,9 @@ class Pads(QWidget):
         with QPainter(self) as painter:
             painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
             board = self._board()
-            paint(painter, [Box(board.x(), board.y(), board.width(), board.height(), 7, p.board, p.board_edge)])
+            paint(
+                painter, [Box(board.x(), board.y(), board.width(), board.height(), 7, p.board, p.board_edge)]
+            )
             paint(painter, self._leads(board))
             for k in range(len(self.facts.pads)):
                 paint(painter, self._pad_shapes(k))
@@ -77,14 +81,27 @@ class Pads(QWidget):
         for k, name in enumerate(names):
             x, y = board.left() + step * (k + 1), board.bottom() - 2
             tie = self.c.ties.of(f"{self.part_id}.{name}")
-            ink = CORDS.get((tie.cord if tie and tie.cord else part.leads[name].cord), self.p.faint) if tie else self.p.pin_hole
-            made += [Disc(x, y, 4.4, ink, self.p.copper, 1.4),
-                     Text(x, board.bottom() - 11, shortened(part.leads[name].title, 8.5, step), 8.5, self.p.board_faint,
-                          anchor="middle")]  # fmt: skip
+            ink = (
+                CORDS.get((tie.cord if tie and tie.cord else part.leads[name].cord), self.p.faint)
+                if tie
+                else self.p.pin_hole
+            )
+            made += [
+                Disc(x, y, 4.4, ink, self.p.copper, 1.4),
+                Text(
+                    x,
+                    board.bottom() - 11,
+                    shortened(part.leads[name].title, 8.5, step),
+                    8.5,
+                    self.p.board_faint,
+                    anchor="middle",
+                ),
+            ]
         return made
 
     def _pad_shapes(self, k: int) -> list[Shape]:
-        """Two halves with a gap, or with solder across; a pad of several positions says in words where it stands."""
+        """Two halves with a gap, or with solder across; a pad of several
+        positions says in words where it stands."""
         pad, p, box = self.facts.pads[k], self.p, self._pad(k)
         spec = self.c.parts[self.part_id].params[pad.param]
         now, able = stands(self.c, self.part_id, pad), list(positions(spec, pad))
@@ -92,8 +109,11 @@ class Pads(QWidget):
         name = spec.title.removeprefix("Pad ")
         made: list[Shape] = [Text(x, box.bottom() - 1, name, 10, p.board_text, True, "middle")]
         if len(able) > 2:
-            return [Box(box.x() - 2, box.y() + 2, box.width() + 4, 22, 4, p.copper), *made,
-                    Text(x, box.y() + 17, now, 10.5, p.pin_hole, True, "middle")]  # fmt: skip
+            return [
+                Box(box.x() - 2, box.y() + 2, box.width() + 4, 22, 4, p.copper),
+                *made,
+                Text(x, box.y() + 17, now, 10.5, p.pin_hole, True, "middle"),
+            ]
         y = box.y() + 4
         made = [Box(x - 13, y, 11, 18, 2, p.copper), Box(x + 2, y, 11, 18, 2, p.copper), *made]
         if now != able[0]:

@@ -22,13 +22,23 @@ def i2c_lines(c: Circuit, bus: I2cBus) -> Said:
         if pulls:
             said.append((f"Pulled up by {some(pulls, MOST_PULLS)}.", ""))
         cords = sum(w.metres for w in section.weights)
-        said.append((f"{show(section.farad, 'F')} on each line: {len(section.weights)} contacts and cords, {cords:.3g} m of "
-                     f"cord; {bus.mode.title} counts with {show(bus.mode.farad, 'F')}.", ""))  # fmt: skip
+        said.append(
+            (
+                f"{show(section.farad, 'F')} on each line: {len(section.weights)} contacts and cords, "
+                f"{cords:.3g} m of cord; {bus.mode.title} counts with {show(bus.mode.farad, 'F')}.",
+                "",
+            )
+        )
         weak = section.weakest
         if weak is not None and section.ohm is not None:
             tone = "" if section.pulled_a <= weak.amps else "care"
-            said.append((f"Who pulls it low takes {show(section.pulled_a, 'A')} at worst; {weak.what} bears "
-                         f"{show(weak.amps, 'A')} and leaves {show(section.low_v(weak), 'V')}.", tone))  # fmt: skip
+            said.append(
+                (
+                    f"Who pulls it low takes {show(section.pulled_a, 'A')} at worst; {weak.what} bears "
+                    f"{show(weak.amps, 'A')} and leaves {show(section.low_v(weak), 'V')}.",
+                    tone,
+                )
+            )
     return said
 
 
@@ -36,8 +46,13 @@ def spi_lines(c: Circuit, k: Controller) -> Said:
     """Clock, modes and cords."""
     said: Said = []
     if k.reached is not None:
-        said.append((f"Divided by {k.reached.divisor:g} it runs at {show(k.reached.hz, 'Hz')}; {k.limited_by} bears "
-                     f"{show(k.most_hz, 'Hz')}.", ""))  # fmt: skip
+        said.append(
+            (
+                f"Divided by {k.reached.divisor:g} it runs at {show(k.reached.hz, 'Hz')}; {k.limited_by} "
+                f"bears {show(k.most_hz, 'Hz')}.",
+                "",
+            )
+        )
     else:
         said.append((f"At most {show(k.most_hz, 'Hz')}: {k.limited_by}.", ""))
     if k.modes:
@@ -45,14 +60,28 @@ def spi_lines(c: Circuit, k: Controller) -> Said:
     else:
         said.append(("They have no mode in common: the program sets it anew for each.", "care"))
     orders = {f.msb_first for d in k.devices if (f := c.parts[d.part].facts.spi) is not None}
-    said.append((f"{'Most' if True in orders else 'Least'} significant bit first." if len(orders) == 1 else
-                 "Their bit orders differ: the program sets it anew for each.", "" if len(orders) == 1 else "care"))  # fmt: skip
+    said.append(
+        (
+            f"{'Most' if True in orders else 'Least'} significant bit first."
+            if len(orders) == 1
+            else "Their bit orders differ: the program sets it anew for each.",
+            "" if len(orders) == 1 else "care",
+        )
+    )
     for select in k.selects:
         if len(select.devices) > 1:
             names = some([c.placed[d.part].name for d in select.devices])
-            said.append((f"{names} stand in a chain: {select.bits} bits go out at once, those for the last one first.", ""))
+            said.append(
+                (
+                    f"{names} stand in a chain: {select.bits} bits go out at once, those for the last one "
+                    "first.",
+                    "",
+                )
+            )
     if k.software:
-        said.append(("The program makes each edge itself, which leaves it little time for anything else.", "care"))
+        said.append(
+            ("The program makes each edge itself, which leaves it little time for anything else.", "care")
+        )
     return said
 
 
@@ -64,13 +93,23 @@ def uart_lines(c: Circuit, link: Link) -> Said:
         made = f"{link.reached.hz:.1f} baud, {off:.2%} off"
         said.append((f"Divided by {link.reached.divisor:g} the board makes {made}.", ""))
         tone = "stop" if link.error > EDGE else "care" if link.error > GOOD else ""
-        said.append((f"Both ends together are at worst {show(link.error, '%', 2)} apart; {show(GOOD, '%')} are safe.", tone))
+        said.append(
+            (
+                f"Both ends together are at worst {show(link.error, '%', 2)} apart; {show(GOOD, '%')} are "
+                "safe.",
+                tone,
+            )
+        )
     else:
         said.append(("The catalogue does not say how this board makes its rate.", "faint"))
-    said.append((f"A byte takes {show(link.bits / link.baud, 's')}: {link.bytes_per_s:.0f} bytes a second.", "faint"))
+    said.append(
+        (f"A byte takes {show(link.bits / link.baud, 's')}: {link.bytes_per_s:.0f} bytes a second.", "faint")
+    )
     wrong = [line for line in link.lines if not line.crossed]
     if wrong:
-        said.append((f"{some([c.titles.of(x.lead) for x in wrong])}: both ends do the same. Exchange them.", "stop"))
+        said.append(
+            (f"{some([c.titles.of(x.lead) for x in wrong])}: both ends do the same. Exchange them.", "stop")
+        )
     if link.console:
         said.append((f"These pins are those of the board's {link.console}.", "care"))
     return said
@@ -85,14 +124,26 @@ def line_lines(c: Circuit, line: SingleLine) -> Said:
     elif one_wire and line.rise_s is not None:
         tone = "care" if line.rise_s > SLOT_S else ""
         said.append((f"It rises in {show(line.rise_s, 's')}; {show(SLOT_S, 's')} are left for that.", tone))
-        said.append((f"Its pull-up may be {show(line.least_ohm, 'Ω')} to {show(line.most_ohm, 'Ω')}.", "faint"))
+        said.append(
+            (f"Its pull-up may be {show(line.least_ohm, 'Ω')} to {show(line.most_ohm, 'Ω')}.", "faint")
+        )
     if line.parasitic:
         names = some([c.placed[p].name for p in line.parasitic])
-        said.append((f"Without a supply of its own: {names}. {show(line.convert_a, 'A')} while one measures, over at most "
-                     f"{show(line.feeding_ohm or 0, 'Ω')}.", "care"))  # fmt: skip
+        said.append(
+            (
+                f"Without a supply of its own: {names}. {show(line.convert_a, 'A')} while one measures, over "
+                f"at most {show(line.feeding_ohm or 0, 'Ω')}.",
+                "care",
+            )
+        )
     if line.timed:
         said.append((f"The pin keeps the time, to {show(line.finest_s, 's')}.", ""))
     else:
-        said.append((f"The pin does not keep the time: {show(line.finest_s, 's')} are to be told apart, and the system "
-                     "interrupts the program.", "care"))  # fmt: skip
+        said.append(
+            (
+                f"The pin does not keep the time: {show(line.finest_s, 's')} are to be told apart, and the "
+                "system interrupts the program.",
+                "care",
+            )
+        )
     return said

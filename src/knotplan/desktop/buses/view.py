@@ -30,7 +30,8 @@ LIST = 216
 
 
 class BusesView(QWidget):
-    """The list of buses on the left, the chosen one in the middle, what there is to say and set on the right."""
+    """The list of buses on the left, the chosen one in the middle, what
+    there is to say and set on the right."""
 
     def __init__(self, session: Session, palette: Palette):
         super().__init__()
@@ -40,8 +41,11 @@ class BusesView(QWidget):
         self.list.setFixedWidth(LIST)
         self.i2c = I2cPage(session, palette)
         self.picture = PicturePage(palette)
-        self.empty = label("Nothing is on a bus yet. Tie a part's SDA and SCL, its clock and data, or its TX and RX to the "
-                           "board: the loom shows which pins can.", "faint")  # fmt: skip
+        self.empty = label(
+            "Nothing is on a bus yet. Tie a part's SDA and SCL, its clock and data, or its TX and RX to the "
+            "board: the loom shows which pins can.",
+            "faint",
+        )
         self.pages = QStackedWidget()
         for page in (self.i2c, self.picture, self.empty):
             self.pages.addWidget(page)
@@ -85,7 +89,9 @@ class BusesView(QWidget):
 
     def bus(self) -> I2cBus | None:
         entry = self.entry()
-        return next((b for b in i2c_buses(self.session.circuit) if entry is not None and b.id == entry.id), None)
+        return next(
+            (b for b in i2c_buses(self.session.circuit) if entry is not None and b.id == entry.id), None
+        )
 
     def _show(self, entry: Entry | None) -> None:
         c = self.session.circuit
@@ -120,7 +126,8 @@ class BusesView(QWidget):
     # --- the right side -----------------------------------------------------------------------------
 
     def _tell(self, fill: Callable[[QVBoxLayout], None], entry: Entry) -> None:
-        """The right side anew: findings of the bus, those of the chosen device first, then what `fill` adds."""
+        """The right side anew: findings of the bus, those of the chosen
+        device first, then what `fill` adds."""
         found = findings_about(self.session.report, entry)
         here = self.place.part if self.place is not None and entry.kind == "i2c" else ""
         found.sort(key=lambda f: here not in {split(s)[0] for s in f.subjects})
@@ -143,8 +150,13 @@ class BusesView(QWidget):
             fields = form()
             options = [(f"{hz:g}", show(hz, "Hz")) for hz in sorted(speeds)]
             usual = unit.speeds[0] if unit and unit.speeds else 0.0
-            box = choice("busClock", "The clock that the program gives this bus", options, f"{bus.hz:g}",
-                         lambda hz: self._clock(bus_id(root), float(hz), usual))  # fmt: skip
+            box = choice(
+                "busClock",
+                "The clock that the program gives this bus",
+                options,
+                f"{bus.hz:g}",
+                lambda hz: self._clock(bus_id(root), float(hz), usual),
+            )
             box.setAccessibleName("Clock")
             fields.addRow("Clock", box)
             down.addLayout(fields)
@@ -158,11 +170,20 @@ class BusesView(QWidget):
     def _spi(self, down: QVBoxLayout, k: Controller) -> None:
         down.addWidget(label(k.title, "head"))
         fields = form()
-        clock = QuantityField("spiClock", "The clock that the program asks for; the divider makes the next one below",
-                              k.wish_hz or k.most_hz, "Hz", lambda hz: self._clock(k.id, hz, 0.0), 1.0, 1e9)  # fmt: skip
+        clock = QuantityField(
+            "spiClock",
+            "The clock that the program asks for; the divider makes the next one below",
+            k.wish_hz or k.most_hz,
+            "Hz",
+            lambda hz: self._clock(k.id, hz, 0.0),
+            1.0,
+            1e9,
+        )
         fields.addRow("Clock", clock)
         down.addLayout(fields)
-        self._lines(down, [(text, "") for text in called(self.session.circuit, k.unit).lines] if k.unit else [])
+        self._lines(
+            down, [(text, "") for text in called(self.session.circuit, k.unit).lines] if k.unit else []
+        )
         self._lines(down, spi_lines(self.session.circuit, k))
 
     def _uart(self, down: QVBoxLayout, link: Link) -> None:
@@ -172,9 +193,15 @@ class BusesView(QWidget):
         fields = form()
         facts = c.parts[link.part].facts.uart
         usual = float(facts.baud) if facts else 0.0
-        box = choice("baud", "The rate that both ends are set to", [(f"{r:g}", f"{r:g} baud") for r in rates], f"{link.baud:g}",
-                     lambda r: self.session.edit("speak at another rate", edits.ask, link.part, "baud",
-                                                 None if float(r) == usual else float(r)))  # fmt: skip
+        box = choice(
+            "baud",
+            "The rate that both ends are set to",
+            [(f"{r:g}", f"{r:g} baud") for r in rates],
+            f"{link.baud:g}",
+            lambda r: self.session.edit(
+                "speak at another rate", edits.ask, link.part, "baud", None if float(r) == usual else float(r)
+            ),
+        )
         box.setAccessibleName("Rate")
         fields.addRow("Rate", box)
         down.addLayout(fields)
@@ -191,5 +218,3 @@ class BusesView(QWidget):
         self.i2c.set_palette(palette)
         if self.isVisible():
             self.fill()
-
-

@@ -14,10 +14,20 @@ from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
 
 BAND_COLOURS = {
-    "black": "#1b1b1b", "brown": "#7a4a21", "red": "#c62d23", "orange": "#e8731a", "yellow": "#f2cf26", "green": "#2f8f46",
-    "blue": "#2b5cc0", "violet": "#7d4aa8", "grey": "#8d8d8d", "white": "#fafafa", "gold": "#b8923a", "silver": "#c3c7cb",
+    "black": "#1b1b1b",
+    "brown": "#7a4a21",
+    "red": "#c62d23",
+    "orange": "#e8731a",
+    "yellow": "#f2cf26",
+    "green": "#2f8f46",
+    "blue": "#2b5cc0",
+    "violet": "#7d4aa8",
+    "grey": "#8d8d8d",
+    "white": "#fafafa",
+    "gold": "#b8923a",
+    "silver": "#c3c7cb",
     "pink": "#e79ab4",
-}  # fmt: skip
+}
 BODY = "#e6d9bd"
 
 
@@ -53,12 +63,20 @@ class Bands(QWidget):
 class AnswerBox(QWidget):
     """Everything about one answer; `remedy` is the edit that puts the value in."""
 
-    def __init__(self, found: Found, session: Session | None = None, remedy: Remedy | None = None, headline: bool = True):
+    def __init__(
+        self,
+        found: Found,
+        session: Session | None = None,
+        remedy: Remedy | None = None,
+        headline: bool = True,
+    ):
         super().__init__()
         self.found, self.session, self.remedy = found, session, remedy
         layout = column_in(self, 5)
         if headline:
-            layout.addWidget(label(f"{found.what[0].upper()}{found.what[1:]}: {show(found.value, found.unit)}", "head"))
+            layout.addWidget(
+                label(f"{found.what[0].upper()}{found.what[1:]}: {show(found.value, found.unit)}", "head")
+            )
         for what, value, unit in found.also:
             layout.addWidget(label(f"{what[0].upper()}{what[1:]}: {show(value, unit)}", "strong"))
         self._marks(layout)
@@ -76,8 +94,12 @@ class AnswerBox(QWidget):
                 layout.addWidget(_small(label(text)))
         buttons: list[QWidget] = []
         if remedy is not None and session is not None:
-            buttons.append(button(remedy.title, "putValue", "Make this change in the plan", self._put, "main"))
-        buttons.append(button("How it is computed", "how", "Formula, inputs and sources", self._toggle, "quiet"))
+            buttons.append(
+                button(remedy.title, "putValue", "Make this change in the plan", self._put, "main")
+            )
+        buttons.append(
+            button("How it is computed", "how", "Formula, inputs and sources", self._toggle, "quiet")
+        )
         layout.addWidget(row(*buttons))
         self.working = label(_worked(found), "faint")
         self.working.setObjectName("working")

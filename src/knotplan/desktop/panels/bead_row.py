@@ -27,15 +27,29 @@ from knotplan.core.text.beads import bead_words
 from knotplan.desktop.panels.fields import QuantityField, button, choice, label, row
 from knotplan.desktop.session import Session
 
-NEW_BEADS: dict[str, Bead] = {bead_name(bead): bead for bead in (
-    SeriesResistor(330.0), PullUp(10e3), PullDown(10e3), Capacitor(100e-9), LevelShifter(), Diode(), Clamp(), Fuse(), Zener(),
-)}  # fmt: skip
+NEW_BEADS: dict[str, Bead] = {
+    bead_name(bead): bead
+    for bead in (
+        SeriesResistor(330.0),
+        PullUp(10e3),
+        PullDown(10e3),
+        Capacitor(100e-9),
+        LevelShifter(),
+        Diode(),
+        Clamp(),
+        Fuse(),
+        Zener(),
+    )
+}
 """by the trade's name, as it is added first"""
 VALUES: dict[type, tuple[str, str, str, float, float]] = {
-    SeriesResistor: ("ohm", "Ω", "330, 4.7k or 4K7", 1e-3, 1e9), PullUp: ("ohm", "Ω", "10k or 4K7", 1e-3, 1e9),
-    PullDown: ("ohm", "Ω", "10k or 4K7", 1e-3, 1e9), Capacitor: ("farad", "F", "100n or 470u", 1e-13, 1.0),
-    Fuse: ("amps", "A", "1 or 500m", 1e-3, 100.0), Zener: ("volts", "V", "3.3 or 5V1", 1.0, 200.0),
-}  # fmt: skip
+    SeriesResistor: ("ohm", "Ω", "330, 4.7k or 4K7", 1e-3, 1e9),
+    PullUp: ("ohm", "Ω", "10k or 4K7", 1e-3, 1e9),
+    PullDown: ("ohm", "Ω", "10k or 4K7", 1e-3, 1e9),
+    Capacitor: ("farad", "F", "100n or 470u", 1e-13, 1.0),
+    Fuse: ("amps", "A", "1 or 500m", 1e-3, 100.0),
+    Zener: ("volts", "V", "3.3 or 5V1", 1.0, 200.0),
+}
 """(field, unit, what may be typed, least, most)"""
 CHOICES: dict[type, tuple[str, tuple[tuple[str, str], ...]]] = {
     Diode: ("towards", (("lead", "current to the lead"), ("pin", "current from the lead"))),
@@ -59,27 +73,46 @@ class BeadRow(QWidget):
         layout.addWidget(row(label(name, "faint", wrap=False), *([value] if value else []), away, stretch=1))
         for field, contact in rails_of(bead):
             options = rail_options(session.circuit, contact)
-            chooser = choice(f"bead-{at}-{field}", f"{name}: the rail {RAIL_TITLES[field]}", options, contact,
-                             partial(self._change, field))  # fmt: skip
+            chooser = choice(
+                f"bead-{at}-{field}",
+                f"{name}: the rail {RAIL_TITLES[field]}",
+                options,
+                contact,
+                partial(self._change, field),
+            )
             layout.addWidget(row(label(RAIL_TITLES[field], "faint", wrap=False), chooser, stretch=1))
 
     def _value(self, name: str) -> QWidget | None:
         kind = type(self.bead)
         if kind in VALUES:
             field, unit, typed, least, most = VALUES[kind]
-            made = QuantityField(f"bead-{self.at}", f"{name}: {typed}", getattr(self.bead, field), unit,
-                                 partial(self._change, field), least, most)  # fmt: skip
+            made = QuantityField(
+                f"bead-{self.at}",
+                f"{name}: {typed}",
+                getattr(self.bead, field),
+                unit,
+                partial(self._change, field),
+                least,
+                most,
+            )
             made.line.setAccessibleName(f"{name} in the tie")
             return made
         if kind in CHOICES:
             field, options = CHOICES[kind]
-            return choice(f"bead-{self.at}", f"{name}: which kind", options, getattr(self.bead, field),
-                          partial(self._change, field))  # fmt: skip
+            return choice(
+                f"bead-{self.at}",
+                f"{name}: which kind",
+                options,
+                getattr(self.bead, field),
+                partial(self._change, field),
+            )
         return None
 
     def _change(self, field: str, value: Any) -> None:
         changed = replace(self.bead, **{field: value})
-        self.session.edit(f"change the {bead_words(self.bead)}", edits.change_bead, self.tie.id, self.at, changed)
+        self.session.edit(
+            f"change the {bead_words(self.bead)}", edits.change_bead, self.tie.id, self.at, changed
+        )
 
     def _drop(self) -> None:
         self.session.edit("take a bead out", edits.remove_bead, self.tie.id, self.at)
@@ -101,7 +134,8 @@ def rail_options(c: Circuit, now: str) -> list[tuple[str, str]]:
 
 
 def new_bead(session: Session, tie: Tie, kind: str) -> Bead:
-    """A bead to begin with: an LED's resistor is the one that the value finder chooses; rails are the likely ones."""
+    """A bead to begin with: an LED's resistor is the one that the value finder
+    chooses; rails are the likely ones."""
     from knotplan.core.check.rules.remedies import railed
 
     c = session.circuit

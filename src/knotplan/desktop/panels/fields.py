@@ -55,7 +55,8 @@ def tick(text: str, name: str, tip: str, on: bool, do: Callable[[bool], object])
 
 
 def put_in(area: QScrollArea, made: QWidget) -> None:
-    """Other contents for a scroll area. The old ones go later: the change may come from a press on one of them."""
+    """Other contents for a scroll area. The old ones go later: the change
+    may come from a press on one of them."""
     old = area.takeWidget()
     area.setWidget(made)
     if old is not None:
@@ -109,8 +110,9 @@ def form() -> QFormLayout:
     return made
 
 
-def choice(name: str, tip: str, options: Sequence[tuple[str, str]], now: str,
-           chosen: Callable[[str], object]) -> QComboBox:  # fmt: skip
+def choice(
+    name: str, tip: str, options: Sequence[tuple[str, str]], now: str, chosen: Callable[[str], object]
+) -> QComboBox:
     """A drop-down of (value, text)."""
     made = QComboBox()
     made.setObjectName(name)
@@ -146,8 +148,16 @@ class TextField(QLineEdit):
 class QuantityField(QWidget):
     """A number with a unit: takes 12m, 0.012, 4K7; what it cannot read it keeps, and says why."""
 
-    def __init__(self, name: str, tip: str, value: float, unit: str, done: Callable[[float], object],
-                 least: float | None = None, most: float | None = None):  # fmt: skip
+    def __init__(
+        self,
+        name: str,
+        tip: str,
+        value: float,
+        unit: str,
+        done: Callable[[float], object],
+        least: float | None = None,
+        most: float | None = None,
+    ):
         super().__init__()
         self._unit, self._least, self._most, self._report = unit, least, most, done
         self.line = TextField(name, tip, show(value, unit), self._parse)

@@ -47,15 +47,20 @@ MOST_STATES = 10
 
 
 def _states(s: Session, tie: Tie) -> list[str]:
-    """What the engine says of a tie's lead in each state: the voltage, and the current where the pin is its alone."""
+    """What the engine says of a tie's lead in each state: the voltage, and the
+    current where the pin is its alone."""
     c, points = s.circuit, s.report.points
     pin = c.contacts.pin(tie.to)
     if pin is None or pin.kind != "io" or not s.report.checked:
         return []
     amps = points.pins.get(tie.to, []) if len(c.ties.holders.get(tie.to, ())) == 1 else []
     currents = {r.case: f", {show(abs(r.typ), 'A')}" for r in amps}
-    said = [f"{r.case.words(c)}: {show(r.typ, 'V')} ({show(r.min, 'V')} – {show(r.max, 'V')}){currents.get(r.case, '')}"
-            for r in points.volts.get(c.nets.of(tie.lead), []) if r.case.pins or r.case.contacts]  # fmt: skip
+    said = [
+        f"{r.case.words(c)}: {show(r.typ, 'V')} ({show(r.min, 'V')} – "
+        f"{show(r.max, 'V')}){currents.get(r.case, '')}"
+        for r in points.volts.get(c.nets.of(tie.lead), [])
+        if r.case.pins or r.case.contacts
+    ]
     more = [f"and {len(said) - MOST_STATES} more"] if len(said) > MOST_STATES else []
     return said[:MOST_STATES] + more
 
@@ -110,9 +115,13 @@ class LeadPanel(QWidget):
         self.offers = OfferList("offers", palette, MOST_TIED if self.tie else MOST)
         self.offers.itemActivated.connect(lambda _: self._take())
         self.offers.itemClicked.connect(lambda _: self._take())
-        made = column(self.field, self.note, self.offers, spacing=8)  # before anything is shown: else it is a window
+        made = column(
+            self.field, self.note, self.offers, spacing=8
+        )  # before anything is shown: else it is a window
         now = self.tie.to if self.tie else ""
-        self._ranked = [self._offer(f) for f in candidates(self.session.circuit, self.lead) if f.contact != now]
+        self._ranked = [
+            self._offer(f) for f in candidates(self.session.circuit, self.lead) if f.contact != now
+        ]
         self.offers.fill(self._ranked)
         if not self._ranked:
             self._say("No free contact can do this.")
@@ -197,7 +206,9 @@ class LeadPanel(QWidget):
         offer = self.offers.offer()
         if offer is None:
             return
-        self.session.edit(f"tie {self.session.circuit.titles.of(self.lead)}", edits.tie, self.lead, offer.contact)
+        self.session.edit(
+            f"tie {self.session.circuit.titles.of(self.lead)}", edits.tie, self.lead, offer.contact
+        )
         self.done.emit()
 
 
@@ -212,7 +223,9 @@ class TieBox(QWidget):
         fields = form()
         pin = c.contacts.pin(tie.to)
         if pin is not None and pin.kind == "io":
-            fields.addRow("Role", TextField("role", "What the program calls this tie, e.g. lamp", tie.role, self._role))
+            fields.addRow(
+                "Role", TextField("role", "What the program calls this tie, e.g. lamp", tie.role, self._role)
+            )
         options = [(name, name) for name in CORDS]
         fields.addRow("Cord", choice("cord", "Colour of the cord", options, colour_of(c, tie), self._colour))
         need = c.needs.of(tie.lead)
@@ -220,23 +233,47 @@ class TieBox(QWidget):
             driver = c.hardware.driver(tie.to)
             pulls = [("none", "none")]
             pulls += [("up", f"pull-up, {show(driver.pull_up_ohm.typ, 'Ω')}")] if driver.pull_up_ohm else []
-            pulls += [("down", f"pull-down, {show(driver.pull_down_ohm.typ, 'Ω')}")] if driver.pull_down_ohm else []
-            fields.addRow("Pin's pull", choice("pull", "The pull that the program switches on", pulls, tie.pull,
-                                               self._pull))  # fmt: skip
+            pulls += (
+                [("down", f"pull-down, {show(driver.pull_down_ohm.typ, 'Ω')}")]
+                if driver.pull_down_ohm
+                else []
+            )
+            fields.addRow(
+                "Pin's pull",
+                choice("pull", "The pull that the program switches on", pulls, tie.pull, self._pull),
+            )
         cord = cord_of(c, tie)
-        fields.addRow("Length", QuantityField("length", "Length of the cord, e.g. 20c or 1.5", cord.length_m, "m", self._length,
-                                              0.0, 100.0))  # fmt: skip
+        fields.addRow(
+            "Length",
+            QuantityField(
+                "length", "Length of the cord, e.g. 20c or 1.5", cord.length_m, "m", self._length, 0.0, 100.0
+            ),
+        )
         sizes = [(f"{a:g}", f"{a:g} mm² (AWG {nearest_awg(a)})") for a in dict.fromkeys([*SIZES, cord.mm2])]
-        lays = choice("lay", "How the cord lies beside the others: what it has of capacitance", LAYS, self.tie.lay, self._lay)
+        lays = choice(
+            "lay",
+            "How the cord lies beside the others: what it has of capacitance",
+            LAYS,
+            self.tie.lay,
+            self._lay,
+        )
         lays.setAccessibleName("Lies")
         fields.addRow("Lies", lays)
-        fields.addRow("Copper", choice("copper", "Cross-section of the cord", sizes, f"{cord.mm2:g}", self._copper))
+        fields.addRow(
+            "Copper", choice("copper", "Cross-section of the cord", sizes, f"{cord.mm2:g}", self._copper)
+        )
         layout.addLayout(fields)
-        layout.addWidget(tick("Stays where it is", "fixed", "Suggestions never move this tie", tie.fixed, self._fix))
+        layout.addWidget(
+            tick("Stays where it is", "fixed", "Suggestions never move this tie", tie.fixed, self._fix)
+        )
         for k, bead in enumerate(tie.beads):
             layout.addWidget(BeadRow(session, tie, k, bead))
-        adders = [button(f"+ {kind}", f"add-{kind}", f"Drop a {kind} into this tie", partial(self._add, kind), "quiet")
-                  for kind in NEW_BEADS]  # fmt: skip
+        adders = [
+            button(
+                f"+ {kind}", f"add-{kind}", f"Drop a {kind} into this tie", partial(self._add, kind), "quiet"
+            )
+            for kind in NEW_BEADS
+        ]
         for at in range(0, len(adders), 3):
             layout.addWidget(row(*adders[at : at + 3]))
         layout.addWidget(row(button("Untie", "untie", "Take this tie away (Del)", self._untie)))
@@ -260,13 +297,17 @@ class TieBox(QWidget):
         self.session.edit(f"copper of {self._title()}", edits.set_cord, self.tie.id, None, float(mm2))
 
     def _fix(self, fixed: bool) -> None:
-        self.session.edit(f"{'fix' if fixed else 'loosen'} {self._title()}", edits.fix_tie, self.tie.id, fixed)
+        self.session.edit(
+            f"{'fix' if fixed else 'loosen'} {self._title()}", edits.fix_tie, self.tie.id, fixed
+        )
 
     def _pull(self, pull: str) -> None:
         self.session.edit(f"pull of {self._title()}", edits.set_pull, self.tie.id, pull)
 
     def _add(self, kind: str) -> None:
-        self.session.edit(f"add a {kind}", edits.add_bead, self.tie.id, new_bead(self.session, self.tie, kind))
+        self.session.edit(
+            f"add a {kind}", edits.add_bead, self.tie.id, new_bead(self.session, self.tie, kind)
+        )
 
     def _untie(self) -> None:
         self.session.edit(f"untie {self._title()}", edits.untie, self.tie.id)

@@ -24,15 +24,38 @@ class LedBox(QWidget):
         several = len(leds_of(session.circuit, part_id)) > 1
         layout.addWidget(label(f"Resistor of {found[0]}" if several else "Resistor", "strong"))
         fields = form()
-        fields.addRow("Wished current", QuantityField("wish", "Current for the brightness you want, e.g. 5m",
-                                                      led.wished_a, "A", self._wish, 0.0002, 0.02))  # fmt: skip
+        fields.addRow(
+            "Wished current",
+            QuantityField(
+                "wish",
+                "Current for the brightness you want, e.g. 5m",
+                led.wished_a,
+                "A",
+                self._wish,
+                0.0002,
+                0.02,
+            ),
+        )
         per_amp = led.intensity_cd / led.intensity_at_a
-        fields.addRow("or brightness", QuantityField("brightness", "Luminous intensity, proportional to current",
-                                                     led.wished_a * per_amp, "cd", lambda cd: self._wish(cd / per_amp),
-                                                     0.0002 * per_amp, 0.02 * per_amp))  # fmt: skip
-        series = [(s, f"{s}, {len(SERIES[s])} values a decade") for s in ("E3", "E6", "E12", "E24", "E48", "E96")]
-        fields.addRow("Drawer", choice("series", "The preferred values that you have", series, session.plan.series,
-                                       self._series))  # fmt: skip
+        fields.addRow(
+            "or brightness",
+            QuantityField(
+                "brightness",
+                "Luminous intensity, proportional to current",
+                led.wished_a * per_amp,
+                "cd",
+                lambda cd: self._wish(cd / per_amp),
+                0.0002 * per_amp,
+                0.02 * per_amp,
+            ),
+        )
+        series = [
+            (s, f"{s}, {len(SERIES[s])} values a decade") for s in ("E3", "E6", "E12", "E24", "E48", "E96")
+        ]
+        fields.addRow(
+            "Drawer",
+            choice("series", "The preferred values that you have", series, session.plan.series, self._series),
+        )
         layout.addLayout(fields)
         chosen = choose(session.circuit, session.catalog, part_id, found[0])
         if chosen is None:
@@ -44,8 +67,15 @@ class LedBox(QWidget):
         marks = bands_words(chosen.best.ohm, chosen.tolerance)
         layout.addWidget(label(f"Bands of {show(chosen.best.ohm, 'Ω')}: {marks}", "faint"))
         if chosen.now_ohm != chosen.best.ohm:
-            layout.addWidget(button(chosen.remedy().title, "putResistor", "Make this change",
-                                    lambda: session.make(chosen.remedy()), "main"))  # fmt: skip
+            layout.addWidget(
+                button(
+                    chosen.remedy().title,
+                    "putResistor",
+                    "Make this change",
+                    lambda: session.make(chosen.remedy()),
+                    "main",
+                )
+            )
         else:
             layout.addWidget(label(f"{show(chosen.now_ohm or 0, 'Ω')} is in the tie.", "faint"))
         self.how = button("How it is computed", "how", "Formula, inputs and sources", self._toggle, "quiet")
@@ -89,8 +119,12 @@ def _cell(text: str, tone: str) -> QLabel:
 def _cells(r: Resistor, per_amp: float) -> tuple[str, ...]:
     now = r.current
     least, typical = (f"{a * 1e3:.2g}" for a in (now.min, now.typical))
-    return (show(r.ohm, "Ω"), f"{least} · {typical} · {now.max * 1e3:.2g} mA", show(r.power_w, "W", 2),
-            show(now.typical * per_amp, "cd", 2))  # fmt: skip
+    return (
+        show(r.ohm, "Ω"),
+        f"{least} · {typical} · {now.max * 1e3:.2g} mA",
+        show(r.power_w, "W", 2),
+        show(now.typical * per_amp, "cd", 2),
+    )
 
 
 def _worked(chosen: Choice) -> str:

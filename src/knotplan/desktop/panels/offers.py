@@ -1,6 +1,5 @@
 """The list of contacts that answer a lead, each with its name, place, grade and reason."""
 
-
 from msgspec import Struct
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QPainter
@@ -75,7 +74,9 @@ class _Row(QStyledItemDelegate):
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
         return QSize(200, ROW)
 
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
+    def paint(
+        self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
         offer: Offer = index.data(Qt.ItemDataRole.UserRole)
         box = QRectF(option.rect)
         chosen = bool(option.state & QStyle.StateFlag.State_Selected)

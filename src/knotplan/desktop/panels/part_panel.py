@@ -9,7 +9,17 @@ from knotplan.core.drawing.palette import Palette
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Tie
 from knotplan.core.plan.kinds import kind_in
-from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, column_in, form, label, line, row
+from knotplan.desktop.panels.fields import (
+    QuantityField,
+    TextField,
+    button,
+    choice,
+    column_in,
+    form,
+    label,
+    line,
+    row,
+)
 from knotplan.desktop.panels.led_box import LedBox
 from knotplan.desktop.session import Session
 
@@ -25,7 +35,9 @@ class PartPanel(QWidget):
         """All that is shown here; the panel is remade when it changes."""
         c = session.circuit
         ends = [f"{part_id}.{name}" for name in c.parts[part_id].leads]
-        ties = tuple((t, c.titles.full(t.to), c.titles.full(t.lead)) for lead in ends for t in c.ties.at.get(lead, ()))
+        ties = tuple(
+            (t, c.titles.full(t.to), c.titles.full(t.lead)) for lead in ends for t in c.ties.at.get(lead, ())
+        )
         return c.placed[part_id], ties, c.plan.series, session.report.checked, c.board.id, c.scheme
 
     def __init__(self, session: Session, palette: Palette, part_id: str):
@@ -36,7 +48,9 @@ class PartPanel(QWidget):
         kind = kind_in(session.plan, session.catalog, placed.part)
         layout = column_in(self, 8)
         layout.addWidget(label(placed.name, "head"))
-        layout.addWidget(label(part.summary + (f". {part.note[0].upper()}{part.note[1:]}." if part.note else ""), "faint"))
+        layout.addWidget(
+            label(part.summary + (f". {part.note[0].upper()}{part.note[1:]}." if part.note else ""), "faint")
+        )
         fields = form()
         fields.addRow("Name", TextField("name", "What you call this part (F2)", placed.name, self._rename))
         for name, param in kind.params.items():
@@ -45,31 +59,57 @@ class PartPanel(QWidget):
             value = kind.values(placed.params)[name]
             if param.choices:
                 options = [(o, o) for o in param.choices]
-                fields.addRow(param.title, choice(name, param.title, options, str(value),
-                                                  partial(self._param, name)))  # fmt: skip
+                fields.addRow(
+                    param.title, choice(name, param.title, options, str(value), partial(self._param, name))
+                )
             else:
-                fields.addRow(param.title, QuantityField(name, param.title, float(value), param.unit,
-                                                         partial(self._param, name), param.least, param.most))  # fmt: skip
-        fields.addRow("Card", choice("shows", "How much of its card is seen (Space)", SHOWS, placed.shows, self._shows))
-        fields.addRow("Lies", choice("side", "Which side of the board it lies on", SIDES, placed.side, self._side))
+                fields.addRow(
+                    param.title,
+                    QuantityField(
+                        name,
+                        param.title,
+                        float(value),
+                        param.unit,
+                        partial(self._param, name),
+                        param.least,
+                        param.most,
+                    ),
+                )
+        fields.addRow(
+            "Card", choice("shows", "How much of its card is seen (Space)", SHOWS, placed.shows, self._shows)
+        )
+        fields.addRow(
+            "Lies", choice("side", "Which side of the board it lies on", SIDES, placed.side, self._side)
+        )
         layout.addLayout(fields)
         several = leds_of(c, part_id)
         if several and session.report.checked:
             layout.addWidget(line())
-            layout.addWidget(LedBox(session, part_id) if len(several) == 1 else
-                             label("Each LED of this part wants a resistor of its own: select one of its leads.", "faint"))
+            layout.addWidget(
+                LedBox(session, part_id)
+                if len(several) == 1
+                else label(
+                    "Each LED of this part wants a resistor of its own: select one of its leads.", "faint"
+                )
+            )
         layout.addWidget(line())
         for name in part.leads:
             layout.addWidget(self._lead(f"{part_id}.{name}"))
-        layout.addWidget(row(button("Remove", "remove", "Take this part and its ties away (Del)", self._remove)))
+        layout.addWidget(
+            row(button("Remove", "remove", "Take this part and its ties away (Del)", self._remove))
+        )
         layout.addStretch(1)
 
     def _lead(self, lead: str) -> QWidget:
         c = self.session.circuit
         spec, ties = c.contacts.lead(lead), c.ties.at.get(lead, [])
         assert spec is not None
-        where = ", ".join(c.titles.full(c.ties.other_end(t, lead)) for t in ties) or ("not tied" if spec.required else "free")
-        go = button(spec.title, f"lead-{lead}", "Select this lead", lambda: self.session.select("lead", lead), "quiet")
+        where = ", ".join(c.titles.full(c.ties.other_end(t, lead)) for t in ties) or (
+            "not tied" if spec.required else "free"
+        )
+        go = button(
+            spec.title, f"lead-{lead}", "Select this lead", lambda: self.session.select("lead", lead), "quiet"
+        )
         role = next((f" “{t.role}”" for t in ties if isinstance(t, Tie) and t.role), "")
         return row(go, label(where + role, "" if ties or not spec.required else "care"), stretch=1)
 
@@ -86,4 +126,6 @@ class PartPanel(QWidget):
         self.session.edit("move the part", edits.nudge, self.part_id, side)
 
     def _remove(self) -> None:
-        self.session.edit(f"remove {self.session.circuit.titles.part(self.part_id)}", edits.remove_part, self.part_id)
+        self.session.edit(
+            f"remove {self.session.circuit.titles.part(self.part_id)}", edits.remove_part, self.part_id
+        )

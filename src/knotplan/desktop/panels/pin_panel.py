@@ -39,16 +39,31 @@ class PinPanel(QWidget):
             for said in about_pin(c, contact):
                 fields.addRow(label(said.about, "faint", wrap=False), label(said.text, said.tone))
             layout.addLayout(fields)
-            layout.addWidget(button("Copy the card", "copyCard", "Everything about this pin as text (Ctrl+Shift+C)",
-                                    partial(copy_card, session, contact)))  # fmt: skip
+            layout.addWidget(
+                button(
+                    "Copy the card",
+                    "copyCard",
+                    "Everything about this pin as text (Ctrl+Shift+C)",
+                    partial(copy_card, session, contact),
+                )
+            )
         for tie in c.ties.at.get(contact, ()):
             layout.addWidget(line())
             role = f" (“{tie.role}”)" if tie.role else ""
             layout.addWidget(label(f"Tied to {c.titles.of(c.ties.other_end(tie, contact))}{role}", "strong"))
-            layout.addWidget(row(
-                button("Show the tie", f"show-{tie.id}", "Select this tie", partial(session.select, "tie", tie.id)),
-                button("Untie", f"untie-{tie.id}", "Take this tie away (Del)", partial(self._untie, tie.id)),
-            ))  # fmt: skip
+            layout.addWidget(
+                row(
+                    button(
+                        "Show the tie",
+                        f"show-{tie.id}",
+                        "Select this tie",
+                        partial(session.select, "tie", tie.id),
+                    ),
+                    button(
+                        "Untie", f"untie-{tie.id}", "Take this tie away (Del)", partial(self._untie, tie.id)
+                    ),
+                )
+            )
         if session.report.checked and pin is not None:
             for text in _states(session, contact):
                 layout.addWidget(label(text, "faint"))
@@ -79,7 +94,9 @@ def _source(c: Circuit, contact: str) -> str:
     owner, name = split(contact)
     if owner == BOARD:
         socket = c.board.sockets[name]
-        return f"Feeds the {c.board.rails[socket.rail].title}, up to {show(socket.limit_a, 'A')}. {socket.note}"
+        return (
+            f"Feeds the {c.board.rails[socket.rail].title}, up to {show(socket.limit_a, 'A')}. {socket.note}"
+        )
     source = c.supplies.on_bench[owner]
     return f"Gives {source.volts.min:g} – {source.volts.max:g} V, up to {show(source.limit_a, 'A')}."
 
@@ -93,5 +110,8 @@ def copy_card(session: Session, contact: str) -> None:
 def _states(session: Session, contact: str) -> list[str]:
     """Voltage in each state, with its extremes."""
     readings = pin_volts(session.circuit, session.report.points, contact)
-    return [f"{r.case.words(session.circuit)}: {show(r.typ, 'V')} ({show(r.min, 'V')} – {show(r.max, 'V')})"
-            for r in readings if r.case.pins]  # fmt: skip
+    return [
+        f"{r.case.words(session.circuit)}: {show(r.typ, 'V')} ({show(r.min, 'V')} – {show(r.max, 'V')})"
+        for r in readings
+        if r.case.pins
+    ]

@@ -59,7 +59,9 @@ class PlanPanel(QWidget):
     def refresh(self) -> None:
         c, report = self.session.circuit, self.session.report
         self.title.setText(c.plan.title)
-        self.about.setText(f"{counted(len(c.parts), 'part')} and {counted(len(c.plan.ties), 'tie')} on {c.board.title}.")
+        self.about.setText(
+            f"{counted(len(c.parts), 'part')} and {counted(len(c.plan.ties), 'tie')} on {c.board.title}."
+        )
         self.leads = [lead for f in report.findings if f.rule == "lead-untied" for lead in f.subjects]
         self.next.setText(self._next())
         for k, made in enumerate(self.buttons):
@@ -85,8 +87,15 @@ class PlanPanel(QWidget):
             self._settings_layout.addWidget(label("The board's system has on", "strong"))
         for name, spec in c.board.settings.items():
             text = spec.title + (f" ({spec.starts} at first)" if name in c.plan.set_up else "")
-            self._settings_layout.addWidget(tick(text, f"setting-{name}", f"To change it: {spec.how}. {spec.note}".strip(),
-                                                 c.hardware.is_on(name), partial(self._switch, name, spec.title)))  # fmt: skip
+            self._settings_layout.addWidget(
+                tick(
+                    text,
+                    f"setting-{name}",
+                    f"To change it: {spec.how}. {spec.note}".strip(),
+                    c.hardware.is_on(name),
+                    partial(self._switch, name, spec.title),
+                )
+            )
 
     def _switch(self, name: str, title: str, _: bool) -> None:
         self.session.edit(f"switch {title}", edits.set_up, name)
@@ -94,10 +103,16 @@ class PlanPanel(QWidget):
     def _next(self) -> str:
         report = self.session.report
         if self.leads:
-            return "One lead still wants a tie:" if len(self.leads) == 1 else f"{len(self.leads)} leads still want a tie:"
+            return (
+                "One lead still wants a tie:"
+                if len(self.leads) == 1
+                else f"{len(self.leads)} leads still want a tie:"
+            )
         if not report.circuit.parts:
-            return ("Press A and type what you have. Then pull a cord from a lead to a pin, or select a lead and press "
-                    "Enter for the best pin.")  # fmt: skip
+            return (
+                "Press A and type what you have. Then pull a cord from a lead to a pin, or select a lead and "
+                "press Enter for the best pin."
+            )
         if report.checked and not report.findings:
             return "Everything is tied and nothing is found. Hand it over."
         return "Select a lead and every pin answers how well it fits."

@@ -32,7 +32,12 @@ class SidePane(QScrollArea):
         """As wide as the view has room for."""
         self.setFixedWidth(WIDE if wide else NARROW)
 
-    def tell(self, palette: Palette, found: Sequence[Finding] = (), fill: Callable[[QVBoxLayout], None] | None = None) -> None:
+    def tell(
+        self,
+        palette: Palette,
+        found: Sequence[Finding] = (),
+        fill: Callable[[QVBoxLayout], None] | None = None,
+    ) -> None:
         """The first few findings, then what `fill` adds."""
         made = QWidget()
         down = column_in(made, 7)

@@ -66,7 +66,9 @@ class SpreadBox(QWidget):
         a, b = found.within()
         share = found.share(self.wanted.least, self.wanted.most)
         all_in = "all are within bounds" if share == 1 else f"{share * 100:.4g} % are within bounds"
-        self.said.setText(f"Of {COUNT} specimens nine in ten lie from {show(a, unit)} to {show(b, unit)}; {all_in}.")
+        self.said.setText(
+            f"Of {COUNT} specimens nine in ten lie from {show(a, unit)} to {show(b, unit)}; {all_in}."
+        )
 
 
 def _sample(circuit: Circuit, wanted: Decided) -> object:

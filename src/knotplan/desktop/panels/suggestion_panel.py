@@ -1,4 +1,5 @@
-"""A suggestion in the inspector's place: each tie with its reason and the next best, all or singly to be taken."""
+"""A suggestion in the inspector's place: each tie with its reason and the
+next best, all or singly to be taken."""
 
 from functools import partial
 from typing import TYPE_CHECKING
@@ -51,9 +52,18 @@ class SuggestionPanel(QWidget):
         if found is not None and found.conflict is not None:
             layout.addWidget(_conflict(session, found.conflict))
         if found is not None and found.ties:
-            layout.addWidget(row(
-                button("Take all", "takeAll", "Make all of these ties, as one step (Enter)", session.take_suggestion, "main"),
-                self._stop_or_leave()))  # fmt: skip
+            layout.addWidget(
+                row(
+                    button(
+                        "Take all",
+                        "takeAll",
+                        "Make all of these ties, as one step (Enter)",
+                        session.take_suggestion,
+                        "main",
+                    ),
+                    self._stop_or_leave(),
+                )
+            )
             after = session.suggested_circuit()
             for tie in found.ties:
                 layout.addWidget(_Tie(session, tie, after))
@@ -64,7 +74,9 @@ class SuggestionPanel(QWidget):
     def _stop_or_leave(self) -> QWidget:
         if self.suggester.searching:
             return button("Stop", "stopSearch", "Keep what has been found so far", self.suggester.stop)
-        return button("Leave it", "leaveSuggestion", "Put the suggestion away (Esc)", self.session.suggester.forget)
+        return button(
+            "Leave it", "leaveSuggestion", "Put the suggestion away (Esc)", self.session.suggester.forget
+        )
 
     def _said(self) -> str:
         s = self.suggester
@@ -80,12 +92,19 @@ class SuggestionPanel(QWidget):
         said = counted(len(found.ties), "tie")
         if s.searching:
             return f"{said}, a first answer; looking for a better one … {s.seconds:.1f} s"
-        return f"{said}: nothing costs less." if found.proven else f"{said}: a good answer, not proven to be the best."
+        return (
+            f"{said}: nothing costs less."
+            if found.proven
+            else f"{said}: a good answer, not proven to be the best."
+        )
 
     def _nothing(self) -> str:
         if not self.session.circuit.parts:
             return "There is nothing to tie yet: add a part with A."
-        return "What was asked about is tied already, or need not be. Shift+S asks anew about ties that are there."
+        return (
+            "What was asked about is tied already, or need not be. Shift+S asks anew about ties that are "
+            "there."
+        )
 
 
 def _conflict(session: Session, conflict: "Conflict") -> QWidget:
@@ -95,16 +114,31 @@ def _conflict(session: Session, conflict: "Conflict") -> QWidget:
     down = QVBoxLayout(made)
     down.addWidget(label(conflict.words, "strong"))
     for lead in conflict.leads:
-        down.addWidget(button(session.circuit.titles.of(lead), f"conflict-{lead}", "Select this lead",
-                              partial(session.select, "lead", lead), "remedy"), 0, Qt.AlignmentFlag.AlignLeft)  # fmt: skip
+        down.addWidget(
+            button(
+                session.circuit.titles.of(lead),
+                f"conflict-{lead}",
+                "Select this lead",
+                partial(session.select, "lead", lead),
+                "remedy",
+            ),
+            0,
+            Qt.AlignmentFlag.AlignLeft,
+        )
     if conflict.frees:
         down.addWidget(label("What would help", "strong"))
         for text in conflict.frees:
             down.addWidget(label(f"· {text[0].upper()}{text[1:]}.", "faint"))
     others = [x for x in session.asked_leads() if x not in conflict.leads]
     if others and conflict.leads:
-        down.addWidget(button("Suggest the others", "suggestOthers", "Leave these leads out and tie the rest",
-                              partial(session.suggest, others)))  # fmt: skip
+        down.addWidget(
+            button(
+                "Suggest the others",
+                "suggestOthers",
+                "Leave these leads out and tie the rest",
+                partial(session.suggest, others),
+            )
+        )
     return made
 
 
@@ -115,11 +149,22 @@ class _Tie(QFrame):
         super().__init__()
         down = column_in(self, 2)
         title = f"{after.titles.of(tie.lead)}  →  {after.titles.full(tie.contact)}"
-        take = button("✓", f"take-{tie.lead}", f"Make this tie: {title}", partial(session.take_suggestion, [tie.lead]), "quiet")
+        take = button(
+            "✓",
+            f"take-{tie.lead}",
+            f"Make this tie: {title}",
+            partial(session.take_suggestion, [tie.lead]),
+            "quiet",
+        )
         down.addWidget(row(label(title, "strong"), take, stretch=0))
         down.addWidget(label(tie.reason, "care" if tie.consequence else "faint"))
         if tie.next_contact:
-            down.addWidget(label(f"Next best: {after.titles.full(tie.next_contact)}, {_more(tie)}{tie.next_reason}.", "faint"))
+            down.addWidget(
+                label(
+                    f"Next best: {after.titles.full(tie.next_contact)}, {_more(tie)}{tie.next_reason}.",
+                    "faint",
+                )
+            )
 
 
 def _more(tie: "Proposed") -> str:

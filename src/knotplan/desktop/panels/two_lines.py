@@ -32,7 +32,9 @@ class TwoLineRow(Struct, frozen=True):
 class TwoLines(QStyledItemDelegate):
     """Paints such rows."""
 
-    def __init__(self, view: QAbstractItemView, palette: Callable[[], Palette], says: Callable[[Index], TwoLineRow]):
+    def __init__(
+        self, view: QAbstractItemView, palette: Callable[[], Palette], says: Callable[[Index], TwoLineRow]
+    ):
         super().__init__(view)
         self.palette, self.says = palette, says
 
@@ -51,8 +53,13 @@ class TwoLines(QStyledItemDelegate):
         left = area.left() + 9 + 16 * min(row.depth, 3)
         room = area.right() - left - (28 if row.worst else 7)
         ink = p.faint if row.faint else p.ink
-        paint(painter, [Text(left, area.top() + 18, shortened(row.title, 13, room, True), 13, ink, True),
-                        Text(left, area.top() + 35, shortened(row.under, 11, room), 11, p.faint)])  # fmt: skip
+        paint(
+            painter,
+            [
+                Text(left, area.top() + 18, shortened(row.title, 13, room, True), 13, ink, True),
+                Text(left, area.top() + 35, shortened(row.under, 11, room), 11, p.faint),
+            ],
+        )
         if row.worst:
             paint(painter, severity(area.right() - 14, area.center().y(), row.worst, p, 8))
         painter.restore()

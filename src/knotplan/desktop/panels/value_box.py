@@ -47,7 +47,9 @@ def _title(title: str, proposal: Proposal, found: Found | None) -> str:
     if found is None:
         return f"{title}: none"
     now, value = proposal.now, show(found.value, found.unit)
-    there = f", now {show(now, found.unit)}" if now is not None and abs(now - found.value) > 1e-9 * now else ""
+    there = (
+        f", now {show(now, found.unit)}" if now is not None and abs(now - found.value) > 1e-9 * now else ""
+    )
     return f"{title}: {value}{there}"
 
 
@@ -60,5 +62,7 @@ def _answer(session: Session, proposal: Proposal, found: Found | None, why: str)
     else:
         layout.addWidget(AnswerBox(found, session, proposal.remedy(found), headline=False))
     ask = partial(session.values_wanted.emit, proposal.finder, proposal.values)
-    layout.addWidget(row(button("Other inputs …", "otherInputs", "The same finder with numbers of your own", ask, "quiet")))
+    layout.addWidget(
+        row(button("Other inputs …", "otherInputs", "The same finder with numbers of your own", ask, "quiet"))
+    )
     return made

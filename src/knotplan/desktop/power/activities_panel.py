@@ -5,14 +5,32 @@ from functools import partial
 
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QColor, QIcon, QPainter, QPixmap
-from PySide6.QtWidgets import QHBoxLayout, QListWidget, QListWidgetItem, QMenu, QScrollArea, QToolButton, QWidget
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QMenu,
+    QScrollArea,
+    QToolButton,
+    QWidget,
+)
 
 from knotplan.core.drawing.palette import CORDS
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import MOST_S, Activity
 from knotplan.core.power.activities import ALWAYS
 from knotplan.core.quantity.written import counted, show
-from knotplan.desktop.panels.fields import QuantityField, TextField, button, column, column_in, form, label, put_in, row
+from knotplan.desktop.panels.fields import (
+    QuantityField,
+    TextField,
+    button,
+    column,
+    column_in,
+    form,
+    label,
+    put_in,
+    row,
+)
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
 
@@ -38,7 +56,12 @@ class ActivitiesPanel(QWidget):
         self.list.setAccessibleName("Activities")
         self.list.setIconSize(QSize(12, 12))
         self.list.currentRowChanged.connect(lambda _: self._fields())
-        add = button("Add activity", "addActivity", "Something that happens: which loads, when, and what it excludes", self.add)
+        add = button(
+            "Add activity",
+            "addActivity",
+            "Something that happens: which loads, when, and what it excludes",
+            self.add,
+        )
         self._cycle = QWidget()
         self._cycle_column = column_in(self._cycle)
         left = column(label("Activities", "strong"), self.list, row(add), self._cycle, spacing=6)
@@ -82,7 +105,9 @@ class ActivitiesPanel(QWidget):
         fields = QWidget()
         lay = form()
         cycle = self.session.plan.cycle_s
-        lay.addRow("Cycle", self._number("cycle", "After how long everything begins anew", cycle, self._set_cycle))
+        lay.addRow(
+            "Cycle", self._number("cycle", "After how long everything begins anew", cycle, self._set_cycle)
+        )
         fields.setLayout(lay)
         self._cycle_column.addWidget(fields)
         self._fields()
@@ -99,29 +124,40 @@ class ActivitiesPanel(QWidget):
         layout.setContentsMargins(0, 0, 8, 0)
         if a is None:
             layout.addWidget(label("What happens on this bench?", "strong"))
-            layout.addWidget(label("A lamp burns, a lens turns, a horn sounds. Loads of an activity draw current only while it "
-                                   "goes on; what excludes one another does not add up, and a battery lasts accordingly.",
-                                   "faint"))  # fmt: skip
+            layout.addWidget(
+                label(
+                    "A lamp burns, a lens turns, a horn sounds. Loads of an activity draw current only while "
+                    "it goes on; what excludes one another does not add up, and a battery lasts accordingly.",
+                    "faint",
+                )
+            )
             layout.addStretch(1)
             put_in(self.area, made)
             return
         fields = form()
-        fields.addRow("Name", TextField("activityName", "What happens", a.title, partial(self._change, "title")))
+        fields.addRow(
+            "Name", TextField("activityName", "What happens", a.title, partial(self._change, "title"))
+        )
         fields.addRow("Loads", self._loads(a))
-        for title, name, tip, seconds in (("Starts", "starts_s", "When it starts in the cycle", a.starts_s),
-                                          ("Lasts", "lasts_s", "How long it goes on", a.lasts_s),
-                                          ("Every", "every_s", "How often it comes again; 0 for once a cycle", a.every_s)):
+        for title, name, tip, seconds in (
+            ("Starts", "starts_s", "When it starts in the cycle", a.starts_s),
+            ("Lasts", "lasts_s", "How long it goes on", a.lasts_s),
+            ("Every", "every_s", "How often it comes again; 0 for once a cycle", a.every_s),
+        ):
             fields.addRow(title, self._number(name, tip, seconds, partial(self._change, name)))
         fields.addRow("Excludes", self._excludes(a))
         layout.addLayout(fields)
-        layout.addWidget(row(button("Remove", "removeActivity", "Take this activity out of the plan", self._remove)))
+        layout.addWidget(
+            row(button("Remove", "removeActivity", "Take this activity out of the plan", self._remove))
+        )
         layout.addStretch(1)
         put_in(self.area, made)
 
     # --- menus of ticks -------------------------------------------------------------------------
 
-    def _ticks(self, name: str, tip: str, said: str, options: list[tuple[str, str]], on: tuple[str, ...],
-               field: str) -> QToolButton:  # fmt: skip
+    def _ticks(
+        self, name: str, tip: str, said: str, options: list[tuple[str, str]], on: tuple[str, ...], field: str
+    ) -> QToolButton:
         made = QToolButton()
         made.setObjectName(name)
         made.setText(f"{said}  ▾")
@@ -142,7 +178,9 @@ class ActivitiesPanel(QWidget):
 
     def _loads(self, a: Activity) -> QToolButton:
         c = self.session.circuit
-        drawing = {p for root in self.session.report.power for n in root.walk() for p in n.loads} | set(a.parts)
+        drawing = {p for root in self.session.report.power for n in root.walk() for p in n.loads} | set(
+            a.parts
+        )
         options = [(p, placed.name) for p, placed in c.placed.items() if p in drawing]
         said = ", ".join(c.placed[p].name for p in a.parts if p in c.placed) or "choose …"
         said = said if len(said) < 24 else counted(len(a.parts), "load")
@@ -174,7 +212,9 @@ class ActivitiesPanel(QWidget):
 
     def _change(self, field: str, value: object) -> None:
         if self.chosen is not None:
-            self.session.edit(f"change {self.chosen.title}", edits.change_activity, self.chosen.id, **{field: value})
+            self.session.edit(
+                f"change {self.chosen.title}", edits.change_activity, self.chosen.id, **{field: value}
+            )
 
     def _remove(self) -> None:
         if self.chosen is not None:

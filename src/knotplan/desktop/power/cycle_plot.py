@@ -42,9 +42,19 @@ class CyclePlot(QWidget):
         stacked = usual.cumsum(axis=0)
         for k in range(len(line.layers) - 1, -1, -1):
             tone = pg.mkColor(layer_colour(self.session, line.layers[k].title))
-            self.plot.addItem(pg.PlotCurveItem(edges, stacked[k], stepMode="center", fillLevel=0, brush=pg.mkBrush(tone),
-                                               pen=pg.mkPen(tone.darker(120), width=1)))  # fmt: skip
-        self.plot.addItem(pg.PlotCurveItem(edges, worst, stepMode="center", pen=pg.mkPen(self.p.ink, width=1.4)))
+            self.plot.addItem(
+                pg.PlotCurveItem(
+                    edges,
+                    stacked[k],
+                    stepMode="center",
+                    fillLevel=0,
+                    brush=pg.mkBrush(tone),
+                    pen=pg.mkPen(tone.darker(120), width=1),
+                )
+            )
+        self.plot.addItem(
+            pg.PlotCurveItem(edges, worst, stepMode="center", pen=pg.mkPen(self.p.ink, width=1.4))
+        )
         top = float(worst.max())
         limit = None if node.limit_a is None else node.limit_a * factor
         if limit is not None and limit < 3 * top:
@@ -53,4 +63,6 @@ class CyclePlot(QWidget):
         self.plot.setXRange(0, float(edges[-1]), padding=0.01)
         self.plot.setYRange(0, top * 1.12 or 1.0, padding=0)
         said = ", ".join(f"{layer.title} {show(max(layer.usual_a), 'A')}" for layer in line.layers)
-        self.plot.setAccessibleDescription(f"{node.title}: {said}; at worst {show(float(worst.max()) / factor, 'A')}")
+        self.plot.setAccessibleDescription(
+            f"{node.title}: {said}; at worst {show(float(worst.max()) / factor, 'A')}"
+        )

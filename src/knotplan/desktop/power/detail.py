@@ -16,8 +16,15 @@ from knotplan.core.quantity.written import show
 from knotplan.desktop.panels.fields import button, choice, column_in, form, label, put_in, row
 from knotplan.desktop.session import Session
 
-KINDS = {"supply": "supply", "rail": "rail of the board", "converter": "converter", "hub": "passes its supply on",
-         "load": "load", "board": "the board itself", "signals": "what flows in signals"}  # fmt: skip
+KINDS = {
+    "supply": "supply",
+    "rail": "rail of the board",
+    "converter": "converter",
+    "hub": "passes its supply on",
+    "load": "load",
+    "board": "the board itself",
+    "signals": "what flows in signals",
+}
 MOST_TOLD = 3
 LEAST_A = 1e-4
 """below this what feeds back is leakage"""
@@ -40,7 +47,9 @@ class Detail(QScrollArea):
         layout.setContentsMargins(16, 4, 10, 8)
         if node is None:
             layout.addWidget(label("Nothing is fed yet", "head"))
-            layout.addWidget(label("Add a supply and tie a load to it; the tree follows from the ties.", "faint"))
+            layout.addWidget(
+                label("Add a supply and tie a load to it; the tree follows from the ties.", "faint")
+            )
         else:
             self._tell(layout, node)
         layout.addStretch(1)
@@ -48,7 +57,9 @@ class Detail(QScrollArea):
 
     def _tell(self, layout: QVBoxLayout, node: Node) -> None:
         layout.addWidget(label(node.title, "head"))
-        layout.addWidget(label(KINDS[node.kind] + (f", {node.why}" if node.why and node.kind == "load" else ""), "faint"))
+        layout.addWidget(
+            label(KINDS[node.kind] + (f", {node.why}" if node.why and node.kind == "load" else ""), "faint")
+        )
         for text, tone in lines(self.session, node):
             layout.addWidget(label(text, tone))
         found = found_about(self.session, node)
@@ -62,8 +73,16 @@ class Detail(QScrollArea):
             layout.addLayout(self._fed_from(node))
         thing = node.part
         if thing:
-            layout.addWidget(row(button("Show in the loom", "showInLoom", "The part on the bench, with its inspector",
-                                        partial(self._show, thing))))  # fmt: skip
+            layout.addWidget(
+                row(
+                    button(
+                        "Show in the loom",
+                        "showInLoom",
+                        "The part on the bench, with its inspector",
+                        partial(self._show, thing),
+                    )
+                )
+            )
 
     def _feeds_back(self, node: Node) -> list[str]:
         """What lets current into this supply while it is off."""
@@ -84,12 +103,19 @@ class Detail(QScrollArea):
                 if contact and other.id != node.id and other.part != node.part:
                     grade = fit(c, node.lead, contact).grade
                     if grade != Grade.IMPOSSIBLE:
-                        options[contact] = other.title + ("" if grade <= Grade.GOOD else " – with a consequence")
+                        options[contact] = other.title + (
+                            "" if grade <= Grade.GOOD else " – with a consequence"
+                        )
         if now and now not in options:
             options[now] = c.titles.full(now)
         fields = form()
-        made = choice("fedFrom", "What feeds it: the tie of its supply lead moves", list(options.items()), now,
-                      partial(self._feed, node.lead))  # fmt: skip
+        made = choice(
+            "fedFrom",
+            "What feeds it: the tie of its supply lead moves",
+            list(options.items()),
+            now,
+            partial(self._feed, node.lead),
+        )
         made.setAccessibleName("Fed from")
         fields.addRow("Fed from", made)
         return fields
@@ -113,10 +139,12 @@ def move(session: Session, lead: str, contact: str) -> bool:
 
 
 def found_about(session: Session, node: Node) -> list[Finding]:
-    """What the checks say of a supply, rail or load: first of how it is fed (a missing ground, a limit, a cord), then of its
-    other leads."""
+    """What the checks say of a supply, rail or load: first of how it is fed (a missing ground, a
+    limit, a cord), then of its other leads."""
     own = {node.part, node.lead, node.id.removeprefix("rail:")} - {""}
-    about = [f for f in session.report.findings if own & {*f.subjects, *(split(s)[0] for s in f.subjects[:1])}]
+    about = [
+        f for f in session.report.findings if own & {*f.subjects, *(split(s)[0] for s in f.subjects[:1])}
+    ]
     return sorted((f for f in about if f.severity != "note"), key=lambda f: not own & {*f.subjects})
 
 
@@ -127,7 +155,10 @@ def chain_words(session: Session, node: Node) -> str:
     if px is None or volts is None:
         return ""
     fed = "at its beginning" if px.feeds == 1 else f"at {px.feeds:g} places"
-    return f"Fed {fed}, its farthest pixel has {show(volts, 'V')} with all of them white; it needs {show(px.least_v, 'V')}."
+    return (
+        f"Fed {fed}, its farthest pixel has {show(volts, 'V')} with all of them white; it needs "
+        f"{show(px.least_v, 'V')}."
+    )
 
 
 def lines(session: Session, node: Node) -> list[tuple[str, str]]:
@@ -135,30 +166,51 @@ def lines(session: Session, node: Node) -> list[tuple[str, str]]:
     plan, t = session.plan, node.total
     said: list[tuple[str, str]] = []
     if node.needs_v is not None and node.least_v < node.needs_v:
-        said.append((f"At worst only {show(node.least_v, 'V')} arrive; it needs {show(node.needs_v, 'V')}.", "stop"))
+        said.append(
+            (f"At worst only {show(node.least_v, 'V')} arrive; it needs {show(node.needs_v, 'V')}.", "stop")
+        )
     elif node.kind in ("load", "hub"):
         need = f"; it needs {show(node.needs_v, 'V')}" if node.needs_v is not None else ""
         said.append((f"{show(node.volts, 'V')} usually, {show(node.least_v, 'V')} at worst{need}.", ""))
     if node.drop_v > 5e-4:
-        where = "inside" if node.kind in ("supply", "rail", "converter") else "along its cord, there and back,"
+        where = (
+            "inside" if node.kind in ("supply", "rail", "converter") else "along its cord, there and back,"
+        )
         said.append((f"{show(node.drop_v, 'V')} are lost {where} at worst.", "faint"))
     said.append((f"{show(t.usual_a, 'A')} usually, {show(t.worst_a, 'A')} at worst.", ""))
     if chain := chain_words(session, node):
         said.append((chain, "faint"))
     if t.worst_a < t.peaks_a * 0.999:
         titles = {a.id: a.title for a in plan.activities}
-        during = ", ".join(titles[i] for i in sorted(t.during) if any(p in node.loads for p in
-                           plan.activity(i).parts)) or "what is always on"  # fmt: skip
-        said.append((f"Worst during: {during}. All peaks would be {show(t.peaks_a, 'A')}, but they exclude one another.",
-                     "faint"))  # fmt: skip
+        during = (
+            ", ".join(
+                titles[i] for i in sorted(t.during) if any(p in node.loads for p in plan.activity(i).parts)
+            )
+            or "what is always on"
+        )
+        said.append(
+            (
+                f"Worst during: {during}. All peaks would be {show(t.peaks_a, 'A')}, but they exclude one "
+                "another.",
+                "faint",
+            )
+        )
     if node.margin_a is not None:
-        left = f"{show(node.margin_a, 'A')} to spare" if node.margin_a >= 0 else f"{show(-node.margin_a, 'A')} too much"
+        left = (
+            f"{show(node.margin_a, 'A')} to spare"
+            if node.margin_a >= 0
+            else f"{show(-node.margin_a, 'A')} too much"
+        )
         said.append((f"Limit {show(node.limit_a or 0, 'A')}: {left}.", "" if node.margin_a >= 0 else "stop"))
     if node.heat_w >= 0.005:
-        said.append((f"{show(node.heat_w, 'W', 2)} of heat at worst.", "care" if node.heat_w > 1 else "faint"))
+        said.append(
+            (f"{show(node.heat_w, 'W', 2)} of heat at worst.", "care" if node.heat_w > 1 else "faint")
+        )
     if node in session.report.power:
         found = life(session.circuit, node)
-        said.append((f"On average {show(found.average_a, 'A')}, {show(found.average_w, 'W')} over the cycle.", ""))
+        said.append(
+            (f"On average {show(found.average_a, 'A')}, {show(found.average_w, 'W')} over the cycle.", "")
+        )
         if found.hours is not None:
             flat = f"; {hours(found.hours_flat_out)} with everything on" if found.hours_flat_out else ""
             said.append((f"The battery lasts {hours(found.hours)}{flat}.", "strong"))
@@ -184,5 +236,7 @@ def back_words(session: Session, b: Backfed) -> str:
     off = next((r.title for r in session.report.power if r.id == b.off), b.off)
     rail = c.supplies.origins[b.net].title if b.net in c.supplies.origins else "its rail"
     through = f"over the {rail}, " if rail != off else ""
-    return (f"While {off} is off, {c.titles.full(b.contact)} lets {show(b.amps, 'A')} into it, {through}which rises to "
-            f"{show(b.volts, 'V')}.")  # fmt: skip
+    return (
+        f"While {off} is off, {c.titles.full(b.contact)} lets {show(b.amps, 'A')} into it, {through}which "
+        f"rises to {show(b.volts, 'V')}."
+    )

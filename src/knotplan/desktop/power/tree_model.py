@@ -1,4 +1,5 @@
-"""The tree of supplies as the view shows it, a row for each node; rows are dragged onto what is to feed them."""
+"""The tree of supplies as the view shows it, a row for each node; rows
+are dragged onto what is to feed them."""
 
 from collections.abc import Sequence
 
@@ -29,8 +30,12 @@ MIME = "application/x-knotplan-lead"
 
 _USUAL = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
 _DRAG, _DROP = Qt.ItemFlag.ItemIsDragEnabled, Qt.ItemFlag.ItemIsDropEnabled
-FLAGS = {(False, False): _USUAL, (True, False): _USUAL | _DRAG, (False, True): _USUAL | _DROP,
-         (True, True): _USUAL | _DRAG | _DROP}  # fmt: skip
+FLAGS = {
+    (False, False): _USUAL,
+    (True, False): _USUAL | _DRAG,
+    (False, True): _USUAL | _DROP,
+    (True, True): _USUAL | _DRAG | _DROP,
+}
 """by whether a row can be dragged, and whether something can be dropped on it"""
 
 
@@ -61,8 +66,12 @@ class TreeModel(QAbstractItemModel):
     def ask(self, load: Node) -> None:
         """Asks every node that something can hang on whether it could feed a load."""
         c = self.session.circuit
-        nodes = [r.node for r in self.rows if r.node.id != load.id and (not load.part or r.node.part != load.part)]
-        self.answers = {n.id: fit(c, load.lead, contact).grade for n in nodes if (contact := contact_of(c, n))}
+        nodes = [
+            r.node for r in self.rows if r.node.id != load.id and (not load.part or r.node.part != load.part)
+        ]
+        self.answers = {
+            n.id: fit(c, load.lead, contact).grade for n in nodes if (contact := contact_of(c, n))
+        }
 
     def fill(self, roots: Sequence[Node], dead: Sequence[Node] = ()) -> None:
         self.beginResetModel()
@@ -96,11 +105,15 @@ class TreeModel(QAbstractItemModel):
     def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008  (Qt's own default)
         return len(HEADS)
 
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+    def headerData(
+        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> object:
         if orientation != Qt.Orientation.Horizontal:
             return None
         if role == Qt.ItemDataRole.TextAlignmentRole:
-            return int(Qt.AlignmentFlag.AlignLeft if section in (WHAT, GAUGE) else Qt.AlignmentFlag.AlignRight)
+            return int(
+                Qt.AlignmentFlag.AlignLeft if section in (WHAT, GAUGE) else Qt.AlignmentFlag.AlignRight
+            )
         if role == Qt.ItemDataRole.DisplayRole:
             return HEADS[section]
         return TIPS[section] if role == Qt.ItemDataRole.ToolTipRole else None
@@ -138,12 +151,16 @@ class TreeModel(QAbstractItemModel):
         data.setData(MIME, self.rows[indexes[0].internalId()].node.lead.encode("utf-8"))
         return data
 
-    def canDropMimeData(self, data: QMimeData, action: Qt.DropAction, row: int, column: int, parent: Index) -> bool:
+    def canDropMimeData(
+        self, data: QMimeData, action: Qt.DropAction, row: int, column: int, parent: Index
+    ) -> bool:
         if not parent.isValid() or not data.hasFormat(MIME):
             return False
         return self.answers.get(self.rows[parent.internalId()].node.id, Grade.IMPOSSIBLE) != Grade.IMPOSSIBLE
 
-    def dropMimeData(self, data: QMimeData, action: Qt.DropAction, row: int, column: int, parent: Index) -> bool:
+    def dropMimeData(
+        self, data: QMimeData, action: Qt.DropAction, row: int, column: int, parent: Index
+    ) -> bool:
         if not parent.isValid() or not data.hasFormat(MIME):
             return False
         lead = bytes(data.data(MIME).data()).decode("utf-8")

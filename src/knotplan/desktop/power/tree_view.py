@@ -2,7 +2,13 @@
 
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF, QResizeEvent
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QStyledItemDelegate, QStyleOptionViewItem, QTreeView
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTreeView,
+)
 
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.match.fit import Grade
@@ -28,12 +34,17 @@ class Delegate(QStyledItemDelegate):
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
         return QSize(40, ROW)
 
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
+    def paint(
+        self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> None:
         node, p = index.data(NODE), self.view.p
         area = QRectF(option.rect)
         painter.save()
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        if index.row() == self.view.currentIndex().row() and index.parent() == self.view.currentIndex().parent():
+        if (
+            index.row() == self.view.currentIndex().row()
+            and index.parent() == self.view.currentIndex().parent()
+        ):
             painter.fillRect(option.rect, colour(p.active_soft))
         dead = node.id in self.view.model_.dead
         if index.column() == WHAT:
@@ -42,7 +53,9 @@ class Delegate(QStyledItemDelegate):
             font = self.view.font()
             font.setBold(node.kind in ("supply", "rail", "converter"))
             painter.setFont(font)
-            text = painter.fontMetrics().elidedText(str(index.data()), Qt.TextElideMode.ElideRight, int(area.width()) - 28)
+            text = painter.fontMetrics().elidedText(
+                str(index.data()), Qt.TextElideMode.ElideRight, int(area.width()) - 28
+            )
             painter.drawText(area.adjusted(25, 0, -3, 0), int(Qt.AlignmentFlag.AlignVCenter), text)
             grade = self.view.model_.answers.get(node.id)
             if grade is not None:
@@ -51,16 +64,25 @@ class Delegate(QStyledItemDelegate):
             if node.limit_a:
                 _gauge(painter, area.adjusted(14, 0, -10, 0), node, p)
         else:
-            low = index.column() == ARRIVES and node.needs_v is not None and node.least_v < node.needs_v and not dead
+            low = (
+                index.column() == ARRIVES
+                and node.needs_v is not None
+                and node.least_v < node.needs_v
+                and not dead
+            )
             tone = p.stop if low else p.ink if index.column() in (WORST, ARRIVES) else p.faint
             painter.setPen(colour(tone))
-            painter.drawText(area.adjusted(2, 0, -8, 0), int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight),
-                             str(index.data() or ""))  # fmt: skip
+            painter.drawText(
+                area.adjusted(2, 0, -8, 0),
+                int(Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight),
+                str(index.data() or ""),
+            )
         painter.restore()
 
 
 def _mark(painter: QPainter, at: QPointF, node: Node, p: Palette, dead: bool) -> None:
-    """Square for a supply or rail, diamond for a converter, bar for a hub, round for a load, tiny dot for signals."""
+    """Square for a supply or rail, diamond for a converter, bar for a hub,
+    round for a load, tiny dot for signals."""
     ink = colour(p.faint if dead else p.active)
     painter.setPen(QPen(ink, 1.6))
     painter.setBrush(ink if node.kind == "supply" else Qt.BrushStyle.NoBrush)
@@ -68,7 +90,9 @@ def _mark(painter: QPainter, at: QPointF, node: Node, p: Palette, dead: bool) ->
         case "supply" | "rail" | "board":
             painter.drawRoundedRect(QRectF(at.x() - 5.5, at.y() - 5.5, 11, 11), 2, 2)
         case "converter":
-            painter.drawPolygon(QPolygonF([at + QPointF(x, y) for x, y in ((0, -6.5), (6.5, 0), (0, 6.5), (-6.5, 0))]))
+            painter.drawPolygon(
+                QPolygonF([at + QPointF(x, y) for x, y in ((0, -6.5), (6.5, 0), (0, 6.5), (-6.5, 0))])
+            )
         case "hub":
             painter.drawRoundedRect(QRectF(at.x() - 6.5, at.y() - 3.5, 13, 7), 2, 2)
         case "load":
@@ -79,7 +103,8 @@ def _mark(painter: QPainter, at: QPointF, node: Node, p: Palette, dead: bool) ->
 
 
 def _answer(painter: QPainter, at: QPointF, grade: Grade, p: Palette) -> None:
-    """While a load is dragged: ring good, dashed ring possible with a consequence, cross impossible; as pins answer."""
+    """While a load is dragged: ring good, dashed ring possible with a
+    consequence, cross impossible; as pins answer."""
     good = grade <= Grade.GOOD
     style = Qt.PenStyle.SolidLine if good else Qt.PenStyle.DotLine
     painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -103,9 +128,14 @@ def _gauge(painter: QPainter, area: QRectF, node: Node, p: Palette) -> None:
     painter.drawRoundedRect(bar, 3, 3)
     painter.setPen(Qt.PenStyle.NoPen)
     grave = p.stop if node.total.usual_a > node.limit_a else p.care if over else p.active
-    for amps, tone in ((node.total.worst_a, p.stop_soft if over else p.active_soft), (node.total.usual_a, grave)):
+    for amps, tone in (
+        (node.total.worst_a, p.stop_soft if over else p.active_soft),
+        (node.total.usual_a, grave),
+    ):
         painter.setBrush(colour(tone))
-        painter.drawRoundedRect(QRectF(bar.left(), bar.top(), max(2.0, bar.width() * min(1.0, amps / full)), bar.height()), 3, 3)
+        painter.drawRoundedRect(
+            QRectF(bar.left(), bar.top(), max(2.0, bar.width() * min(1.0, amps / full)), bar.height()), 3, 3
+        )
     painter.setPen(QPen(colour(p.ink), 2))
     x = bar.left() + bar.width() * node.limit_a / full
     painter.drawLine(QPointF(x, bar.top() - 3), QPointF(x, bar.bottom() + 3))
@@ -113,8 +143,11 @@ def _gauge(painter: QPainter, area: QRectF, node: Node, p: Palette) -> None:
     small = painter.font()
     small.setPixelSize(11)
     painter.setFont(small)
-    painter.drawText(QRectF(area.left(), area.top() + 1, area.width(), 15), int(Qt.AlignmentFlag.AlignVCenter),
-                     beside(node.total.worst_a, node.limit_a, "A"))  # fmt: skip
+    painter.drawText(
+        QRectF(area.left(), area.top() + 1, area.width(), 15),
+        int(Qt.AlignmentFlag.AlignVCenter),
+        beside(node.total.worst_a, node.limit_a, "A"),
+    )
 
 
 class TreeView(QTreeView):
@@ -173,7 +206,11 @@ class TreeView(QTreeView):
 
     def remember(self) -> tuple[set[str], str]:
         """(ids of rows that are folded, id of the chosen one)."""
-        folded = {r.node.id for k, r in enumerate(self.model_.rows) if r.below and not self.isExpanded(self._index(k))}
+        folded = {
+            r.node.id
+            for k, r in enumerate(self.model_.rows)
+            if r.below and not self.isExpanded(self._index(k))
+        }
         here = self.chosen()
         return folded, here.id if here else ""
 
@@ -182,7 +219,10 @@ class TreeView(QTreeView):
         many = len(rows) > MANY
         for k, row in enumerate(rows):
             if row.below:
-                self.setExpanded(self._index(k), (row.parent < 0 and many) or not many if fresh else row.node.id not in folded)
+                self.setExpanded(
+                    self._index(k),
+                    (row.parent < 0 and many) or not many if fresh else row.node.id not in folded,
+                )
         at = next((k for k, row in enumerate(rows) if row.node.id == chosen), 0 if rows else None)
         if at is not None:
             self.setCurrentIndex(self._index(at))
@@ -200,4 +240,3 @@ class TreeView(QTreeView):
     def set_palette(self, palette: Palette) -> None:
         self.p = palette
         self.viewport().update()
-

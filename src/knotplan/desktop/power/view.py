@@ -94,7 +94,9 @@ class PowerView(QWidget):
     def _changed(self) -> None:
         if self.isVisible():
             self.fill()
-        else:  # what is shown and what is asked is about a plan that is no more; it is filled anew when it is seen
+        else:
+            # what is shown and what is asked is about a plan that is no more; it is filled anew when it is
+            # seen
             self.alone = None
             self.beside.forget()
 
@@ -144,7 +146,9 @@ class PowerView(QWidget):
 
     def _chosen(self) -> None:
         node = self.tree.chosen()
-        if node is not None and self.alone is None:  # while the view was not seen, the plan may have become another one
+        if (
+            node is not None and self.alone is None
+        ):  # while the view was not seen, the plan may have become another one
             node = find(self.session.report.power, node.id)
         self.detail.tell(node)
         self.plot.draw(node)

@@ -35,15 +35,21 @@ class LaneModel(QAbstractListModel):
             case Qt.ItemDataRole.DisplayRole:
                 return lane.title
             case Qt.ItemDataRole.ToolTipRole | Qt.ItemDataRole.AccessibleTextRole:
-                said = f"{lane.title}" + (f" on {lane.where}" if lane.where else "") + f": {lane.about}" \
+                said = (
+                    f"{lane.title}"
+                    + (f" on {lane.where}" if lane.where else "")
+                    + f": {lane.about}"
                     + (f", {grave}" if grave else "")
+                )
                 return tip_text(said) if role == Qt.ItemDataRole.ToolTipRole else said
         return lane if role == LANE else grave if role == WORST else None
 
 
 def _row(index: Index) -> TwoLineRow:
     lane: Lane = index.data(LANE)
-    return TwoLineRow(lane.title, (f"{lane.where}: " if lane.where else "") + lane.about, worst=index.data(WORST))
+    return TwoLineRow(
+        lane.title, (f"{lane.where}: " if lane.where else "") + lane.about, worst=index.data(WORST)
+    )
 
 
 class LaneList(QListView):
@@ -66,7 +72,8 @@ class LaneList(QListView):
         self.selectionModel().currentChanged.connect(lambda now, _: self.chosen.emit(now.data(LANE)))
 
     def fill(self, lanes: list[Lane], worst: dict[str, Severity]) -> None:
-        """Anew, with the gravest finding about each part; the chosen lane stays, and the place in the list."""
+        """Anew, with the gravest finding about each part; the chosen
+        lane stays, and the place in the list."""
         now, place = self.lane(), self.verticalScrollBar().value()
         self.model_.fill(lanes, worst)
         ids = [x.id for x in lanes]

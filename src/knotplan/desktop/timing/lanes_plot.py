@@ -37,7 +37,8 @@ class TimeAxis(pg.AxisItem):  # type: ignore[misc]  # the library has no types
 
 
 class LanesPlot(QWidget):
-    """The wheel zooms where the pointer is, dragging moves, a click puts cursor A, Shift and a click cursor B."""
+    """The wheel zooms where the pointer is, dragging moves, a click puts
+    cursor A, Shift and a click cursor B."""
 
     moved = Signal()
     """another stretch, or another place of a cursor"""
@@ -68,9 +69,18 @@ class LanesPlot(QWidget):
         self._pressed: QPointF | None = None
         self._grabbed = (0.0, 0.0)
         self._dragged = False
-        self._cursors = [pg.InfiniteLine(0, 90, movable=True, pen=pg.mkPen(tone, width=1.6), hoverPen=pg.mkPen(tone, width=3),
-                                         label=name, labelOpts={"position": 0.04, "color": palette.card, "fill": tone})
-                         for name, tone in zip(NAMES, (palette.care_text, palette.good), strict=True)]  # fmt: skip
+        self._cursors = [
+            pg.InfiniteLine(
+                0,
+                90,
+                movable=True,
+                pen=pg.mkPen(tone, width=1.6),
+                hoverPen=pg.mkPen(tone, width=3),
+                label=name,
+                labelOpts={"position": 0.04, "color": palette.card, "fill": tone},
+            )
+            for name, tone in zip(NAMES, (palette.care_text, palette.good), strict=True)
+        ]
         for k, line in enumerate(self._cursors):
             line.setZValue(20)
             line.sigPositionChanged.connect(lambda x, k=k: self._cursor_dragged(k, float(x.value())))
@@ -127,16 +137,29 @@ class LanesPlot(QWidget):
         p = self.p
         seen = lane.wave.seen(self.start_s, self.end_s, 2 * self.per_pixel)
         tone = p.active if lane is self.chosen else p.ink
-        base = pg.PlotCurveItem([self.start_s, self.end_s], [top + ROW - 0.5] * 2, pen=pg.mkPen(p.edge, width=0.8))
+        base = pg.PlotCurveItem(
+            [self.start_s, self.end_s], [top + ROW - 0.5] * 2, pen=pg.mkPen(p.edge, width=0.8)
+        )
         self._put(base)
         busy = np.flatnonzero(seen.states == BUSY)
         ends = np.append(seen.times[1:], self.end_s)
         if len(busy):
-            self._put(pg.BarGraphItem(x0=seen.times[busy], x1=np.maximum(ends[busy], seen.times[busy] + self.per_pixel),
-                                      y0=top + HIGH, y1=top + LOW, pen=pg.mkPen(tone, width=1),
-                                      brush=pg.mkBrush(p.active_soft)))  # fmt: skip
+            self._put(
+                pg.BarGraphItem(
+                    x0=seen.times[busy],
+                    x1=np.maximum(ends[busy], seen.times[busy] + self.per_pixel),
+                    y0=top + HIGH,
+                    y1=top + LOW,
+                    pen=pg.mkPen(tone, width=1),
+                    brush=pg.mkBrush(p.active_soft),
+                )
+            )
         x, y = _steps(seen, self.end_s, top)
-        self._put(pg.PlotCurveItem(x, y, pen=pg.mkPen(tone, width=2 if lane is self.chosen else 1), connect="finite"))
+        self._put(
+            pg.PlotCurveItem(
+                x, y, pen=pg.mkPen(tone, width=2 if lane is self.chosen else 1), connect="finite"
+            )
+        )
         self._words(lane, top)
 
     def _words(self, lane: Lane, top: float) -> None:
@@ -155,9 +178,13 @@ class LanesPlot(QWidget):
 
     def words(self) -> str:
         """What is in sight, in words."""
-        stretch = f"from {tick_words([self.start_s], self.end_s - self.start_s)[0]}, for " \
-                  f"{tick_words([self.end_s - self.start_s], self.end_s - self.start_s)[0]}"  # fmt: skip
-        return f"{len(self.lanes)} lanes {stretch}" + (f"; {self.chosen.title}: {self.chosen.about}" if self.chosen else "")
+        stretch = (
+            f"from {tick_words([self.start_s], self.end_s - self.start_s)[0]}, for "
+            f"{tick_words([self.end_s - self.start_s], self.end_s - self.start_s)[0]}"
+        )
+        return f"{len(self.lanes)} lanes {stretch}" + (
+            f"; {self.chosen.title}: {self.chosen.about}" if self.chosen else ""
+        )
 
     # --- cursors ------------------------------------------------------------------------------------
 
@@ -197,7 +224,9 @@ class LanesPlot(QWidget):
             if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
                 self.look_at(*panned(self.start_s, self.end_s, -0.15 * turns))
             elif turns:
-                self.look_at(*zoomed(self.start_s, self.end_s, STEP**-turns, self._time_at(event.position().x())))
+                self.look_at(
+                    *zoomed(self.start_s, self.end_s, STEP**-turns, self._time_at(event.position().x()))
+                )
             return True
         if isinstance(event, QMouseEvent):
             return self._mouse(event)
@@ -206,7 +235,10 @@ class LanesPlot(QWidget):
     def _mouse(self, event: QMouseEvent) -> bool:
         kind = event.type()
         if kind == QMouseEvent.Type.MouseButtonPress and event.button() == Qt.MouseButton.LeftButton:
-            if any(at is not None and abs(at - self._time_at(event.position().x())) < 6 * self.per_pixel for at in self.at):
+            if any(
+                at is not None and abs(at - self._time_at(event.position().x())) < 6 * self.per_pixel
+                for at in self.at
+            ):
                 return False  # a cursor is taken hold of
             self._pressed, self._grabbed, self._dragged = event.position(), (self.start_s, self.end_s), False
             self.setFocus()

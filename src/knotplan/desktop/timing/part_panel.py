@@ -32,7 +32,9 @@ class PartTiming(QWidget):
         down.setContentsMargins(0, 0, 0, 0)
         down.setSpacing(7)
         down.addWidget(label(c.titles.part(lane.part), "head"))
-        down.addWidget(label(f"{c.parts[lane.part].summary}" + (f"; {lane.where}" if lane.where else ""), "faint"))
+        down.addWidget(
+            label(f"{c.parts[lane.part].summary}" + (f"; {lane.where}" if lane.where else ""), "faint")
+        )
         self._fields(down)
         found = told(session.report, lane.part)
         for text, tone in found.lines:
@@ -43,16 +45,36 @@ class PartTiming(QWidget):
             if table.shades:
                 down.addWidget(StepsPreview(self.p, table.shades))
             down.addWidget(_table(table, f"table{k}"))
-            down.addWidget(row(button("Copy", f"copy{k}", "The table as text, its cells parted by tabs",
-                                      partial(self._copy, table), "quiet")))  # fmt: skip
-        down.addWidget(row(button("Show in the loom", "showInLoom", "The part on the bench, with its inspector", self._show)))
+            down.addWidget(
+                row(
+                    button(
+                        "Copy",
+                        f"copy{k}",
+                        "The table as text, its cells parted by tabs",
+                        partial(self._copy, table),
+                        "quiet",
+                    )
+                )
+            )
+        down.addWidget(
+            row(
+                button(
+                    "Show in the loom", "showInLoom", "The part on the bench, with its inspector", self._show
+                )
+            )
+        )
 
     def _fields(self, down: QVBoxLayout) -> None:
         fields = form()
         lead = self.lane.id.partition("#")[0]
-        if self.lane.kind in ("servo", "pulses") and isinstance(need := self.session.circuit.needs.of(lead), Pulse):
+        if self.lane.kind in ("servo", "pulses") and isinstance(
+            need := self.session.circuit.needs.of(lead), Pulse
+        ):
             tip = "The frequency that the program wants; empty it for the part's own"
-            fields.addRow("Frequency", QuantityField("hertz", tip, need.frequency_hz, "Hz", partial(self._hertz, lead), 0.0, 1e8))
+            fields.addRow(
+                "Frequency",
+                QuantityField("hertz", tip, need.frequency_hz, "Hz", partial(self._hertz, lead), 0.0, 1e8),
+            )
         for ask in asks_of(self.session.circuit, self.lane.part):
             fields.addRow(ask.title, self._field(ask))
         self._calibration(fields)
@@ -67,14 +89,26 @@ class PartTiming(QWidget):
             if name in specs:
                 value = c.placed[self.lane.part].params.get(name, specs[name].default)
                 spec = specs[name]
-                field = QuantityField(name, "As measured on the bench", float(value), spec.unit, partial(self._param, name),
-                                      spec.least, spec.most)  # fmt: skip
+                field = QuantityField(
+                    name,
+                    "As measured on the bench",
+                    float(value),
+                    spec.unit,
+                    partial(self._param, name),
+                    spec.least,
+                    spec.most,
+                )
                 field.setAccessibleName(spec.title)
                 fields.addRow(spec.title, field)
 
     def _param(self, name: str, value: float) -> None:
-        self.session.edit(f"calibrate {self.session.circuit.titles.part(self.lane.part)}", edits.set_param, self.lane.part, name,
-                          value)  # fmt: skip
+        self.session.edit(
+            f"calibrate {self.session.circuit.titles.part(self.lane.part)}",
+            edits.set_param,
+            self.lane.part,
+            name,
+            value,
+        )
 
     def _field(self, ask: Ask) -> QWidget:
         name = f"ask-{ask.key}"
@@ -83,14 +117,21 @@ class PartTiming(QWidget):
         elif isinstance(ask.value, str):
             made = TextField(name, ask.tip, ask.value, partial(self._ask, ask))
         else:
-            made = QuantityField(name, ask.tip, ask.value, ask.unit, partial(self._ask, ask), ask.least, ask.most)
+            made = QuantityField(
+                name, ask.tip, ask.value, ask.unit, partial(self._ask, ask), ask.least, ask.most
+            )
         made.setAccessibleName(ask.title)
         return made
 
     def _ask(self, ask: Ask, value: str | float) -> None:
         part = ask.part or self.lane.part
-        self.session.edit(f"change what {self.session.circuit.titles.part(part)} does", edits.ask, part, ask.key,
-                          None if value == "" else value)  # fmt: skip
+        self.session.edit(
+            f"change what {self.session.circuit.titles.part(part)} does",
+            edits.ask,
+            part,
+            ask.key,
+            None if value == "" else value,
+        )
 
     def _hertz(self, lead: str, hz: float) -> None:
         tie = self.session.circuit.ties.of(lead)

@@ -31,9 +31,13 @@ class StepsPreview(QWidget):
             for k, n in enumerate(self.counts):
                 seen = lightness(n / most) / 100
                 # a grey of the screen is meant to look as bright as its value says: sRGB is near to lightness
-                painter.fillRect(QRectF(k * wide, 0, wide + 0.6, 30), QColor.fromRgbF(seen, seen * 0.96, seen * 0.86))
+                painter.fillRect(
+                    QRectF(k * wide, 0, wide + 0.6, 30), QColor.fromRgbF(seen, seen * 0.96, seen * 0.86)
+                )
                 tall = 28 * n / most
-                painter.fillRect(QRectF(k * wide + 1, 62 - tall, max(1.0, wide - 2), tall), colour(self.p.active))
+                painter.fillRect(
+                    QRectF(k * wide + 1, 62 - tall, max(1.0, wide - 2), tall), colour(self.p.active)
+                )
             painter.setPen(QPen(colour(self.p.edge), 1))
             painter.drawRect(QRectF(0.5, 0.5, self.width() - 1, 29))
             painter.drawLine(0, 62, self.width(), 62)

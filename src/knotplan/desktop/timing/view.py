@@ -46,8 +46,11 @@ class TimingView(QWidget):
         self.read = label("")
         self.read.setObjectName("cursors")
         self.side = SidePane(session, "timingSide", "About the chosen lane")
-        self.empty = label("No pin gives anything out yet. Tie a servo, a light, a relay, a stepper or a chain of pixels; its "
-                           "lane appears here.", "faint")  # fmt: skip
+        self.empty = label(
+            "No pin gives anything out yet. Tie a servo, a light, a relay, a stepper or a chain of pixels; "
+            "its lane appears here.",
+            "faint",
+        )
         self._compose()
         self.list.chosen.connect(self._chosen)
         self.list.verticalScrollBar().valueChanged.connect(self.plot.scroll_to)
@@ -56,10 +59,17 @@ class TimingView(QWidget):
         session.changed.connect(self._changed)
 
     def _compose(self) -> None:
-        spans = [button(words, f"span-{words}", f"Look at {words}", partial(self.look, s), "chip") for s, words in SPANS]
+        spans = [
+            button(words, f"span-{words}", f"Look at {words}", partial(self.look, s), "chip")
+            for s, words in SPANS
+        ]
         whole = button("All", "spanAll", "Two periods of the slowest lane", self.look_at_all, "chip")
-        self.dump = button("Save dump …", "saveDump", "What is in sight, as a value change dump (VCD)", self.save_dump)
-        self.picture = button("Save picture …", "savePicture", "What is in sight, as a drawing (SVG)", self.save_picture)
+        self.dump = button(
+            "Save dump …", "saveDump", "What is in sight, as a value change dump (VCD)", self.save_dump
+        )
+        self.picture = button(
+            "Save picture …", "savePicture", "What is in sight, as a drawing (SVG)", self.save_picture
+        )
         self.names = QWidget()
         names = column_in(self.names)
         names.addWidget(self.list, 1)
@@ -149,7 +159,11 @@ class TimingView(QWidget):
     # --- out ----------------------------------------------------------------------------------------
 
     def _path(self, what: str, suffix: str) -> Path | None:
-        base = self.session.path.with_suffix("").with_suffix(suffix) if self.session.path else Path.home() / f"waves{suffix}"
+        base = (
+            self.session.path.with_suffix("").with_suffix(suffix)
+            if self.session.path
+            else Path.home() / f"waves{suffix}"
+        )
         name, _ = QFileDialog.getSaveFileName(self, f"Save the {what}", str(base), f"{what} (*{suffix})")
         return Path(name) if name else None
 
@@ -163,7 +177,9 @@ class TimingView(QWidget):
         from knotplan.exchange.vcd import DumpError, dump
 
         try:
-            write_atomically(path, dump(self.shown, self.plot.start_s, self.plot.end_s, self.session.plan.title))
+            write_atomically(
+                path, dump(self.shown, self.plot.start_s, self.plot.end_s, self.session.plan.title)
+            )
         except (OSError, DumpError) as error:
             self.session.noticed.emit(f"{path.name} was not written: {error}")
             return

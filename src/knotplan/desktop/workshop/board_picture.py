@@ -42,7 +42,11 @@ class BoardPicture(QWidget):
         self.update()
 
     def _picture(self) -> Picture | None:
-        return board_picture(self.board, self.p) if self.board and self.board.pins and self.board.sockets else None
+        return (
+            board_picture(self.board, self.p)
+            if self.board and self.board.pins and self.board.sockets
+            else None
+        )
 
     def _spot(self, number: int) -> tuple[float, float] | None:
         assert self.board is not None
@@ -61,7 +65,13 @@ class BoardPicture(QWidget):
                 fit_into(painter, picture, QRectF(self.rect()))
                 paint(painter, picture.shapes)
                 if spot := self._spot(self.marked):
-                    paint(painter, [Disc(*spot, PIN_R + 4, "", "#ffffff", 3), Disc(*spot, PIN_R + 7, "", "#ffcf5a", 2.4)])
+                    paint(
+                        painter,
+                        [
+                            Disc(*spot, PIN_R + 4, "", "#ffffff", 3),
+                            Disc(*spot, PIN_R + 7, "", "#ffcf5a", 2.4),
+                        ],
+                    )
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         picture = self._picture()
@@ -70,7 +80,14 @@ class BoardPicture(QWidget):
         scale = min(self.width() / picture.w, self.height() / picture.h)
         left = (self.width() - picture.w * scale) / 2
         top = (self.height() - picture.h * scale) / 2
-        at = QPointF((event.position().x() - left) / scale + picture.x, (event.position().y() - top) / scale + picture.y)
-        far = [((s[0] - at.x()) ** 2 + (s[1] - at.y()) ** 2, k) for k in range(len(self.board.pins)) if (s := self._spot(k))]
+        at = QPointF(
+            (event.position().x() - left) / scale + picture.x,
+            (event.position().y() - top) / scale + picture.y,
+        )
+        far = [
+            ((s[0] - at.x()) ** 2 + (s[1] - at.y()) ** 2, k)
+            for k in range(len(self.board.pins))
+            if (s := self._spot(k))
+        ]
         if far and min(far)[0] < 20**2:
             self.pin_clicked.emit(min(far)[1])

@@ -7,7 +7,17 @@ from msgspec.structs import replace
 from PySide6.QtWidgets import QDoubleSpinBox, QSpinBox, QVBoxLayout, QWidget
 
 from knotplan.core.draft import board as board_draft
-from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, column_in, form, label, line, row
+from knotplan.desktop.panels.fields import (
+    QuantityField,
+    TextField,
+    button,
+    choice,
+    column_in,
+    form,
+    label,
+    line,
+    row,
+)
 from knotplan.desktop.tips import tip_text
 from knotplan.desktop.workshop.bench import DraftBench
 
@@ -25,7 +35,15 @@ class FactsPanel(QWidget):
 
     def refresh(self) -> None:
         d = self.bench.draft
-        shown = (tuple(d.headers), tuple(d.schemes.items()), d.title, d.summary, d.mark, d.logic_v, tuple(d.base["rails"]))
+        shown = (
+            tuple(d.headers),
+            tuple(d.schemes.items()),
+            d.title,
+            d.summary,
+            d.mark,
+            d.logic_v,
+            tuple(d.base["rails"]),
+        )
         if shown == self._shown:
             return
         self._shown = shown
@@ -45,15 +63,27 @@ class FactsPanel(QWidget):
 
     def _identity(self, inside: QVBoxLayout) -> None:
         d, fields = self.bench.draft, form()
-        for name, tip, text, key in (("Name", "What the board is called", d.title, "title"),
-                                     ("In short", "What it is, in a few words", d.summary, "summary"),
-                                     ("Marked end", "What tells which end is which: notch end", d.mark, "mark")):  # fmt: skip
-            fields.addRow(label(name, "faint", wrap=False), TextField(f"board-{key}", tip, text, partial(self._set, key)))
+        for name, tip, text, key in (
+            ("Name", "What the board is called", d.title, "title"),
+            ("In short", "What it is, in a few words", d.summary, "summary"),
+            ("Marked end", "What tells which end is which: notch end", d.mark, "mark"),
+        ):
+            fields.addRow(
+                label(name, "faint", wrap=False),
+                TextField(f"board-{key}", tip, text, partial(self._set, key)),
+            )
         if "_pins" not in d.base:
             volts = [(f"{v:g}", f"{v:g} V") for v in (5.0, 3.3, 3.0, 1.8)]
-            fields.addRow(label("Logic", "faint", wrap=False),
-                          choice("logicVolts", "Voltage of its signal pins; rails and limits follow", volts, f"{d.logic_v:g}",
-                                 lambda v: self.bench.edit(board_draft.set_volts, float(v))))  # fmt: skip
+            fields.addRow(
+                label("Logic", "faint", wrap=False),
+                choice(
+                    "logicVolts",
+                    "Voltage of its signal pins; rails and limits follow",
+                    volts,
+                    f"{d.logic_v:g}",
+                    lambda v: self.bench.edit(board_draft.set_volts, float(v)),
+                ),
+            )
         inside.addLayout(fields)
 
     def _set(self, key: str, text: str) -> None:
@@ -63,7 +93,10 @@ class FactsPanel(QWidget):
         inside.addWidget(line())
         inside.addWidget(label("Headers: rows × columns, pitch in mm", "strong"))
         for name, header in self.bench.draft.headers.items():
-            rows, columns = _spin(f"rows-{name}", "Rows", header.rows), _spin(f"columns-{name}", "Columns", header.columns, 100)
+            rows, columns = (
+                _spin(f"rows-{name}", "Rows", header.rows),
+                _spin(f"columns-{name}", "Columns", header.columns, 100),
+            )
             pitch = QDoubleSpinBox()
             pitch.setRange(0.5, 20)
             pitch.setDecimals(2)
@@ -78,17 +111,34 @@ class FactsPanel(QWidget):
             inside.addWidget(label(header.title, "faint"))
             inside.addWidget(row(rows, columns, pitch, away))
         adds = [("Single row", 15, 1), ("Double row", 10, 2)]
-        inside.addWidget(row(*(button(f"+ {text}", f"add-{columns}", f"One more header, {text.lower()}",
-                                      partial(self._add, rows, columns)) for text, rows, columns in adds)))  # fmt: skip
+        inside.addWidget(
+            row(
+                *(
+                    button(
+                        f"+ {text}",
+                        f"add-{columns}",
+                        f"One more header, {text.lower()}",
+                        partial(self._add, rows, columns),
+                    )
+                    for text, rows, columns in adds
+                )
+            )
+        )
 
     def _resize(self, name: str, rows: QSpinBox, columns: QSpinBox, pitch: QDoubleSpinBox) -> None:
         h = self.bench.draft.headers.get(name)
-        if h is not None and (h.rows, h.columns, h.pitch_mm) != (rows.value(), columns.value(), pitch.value()):
+        if h is not None and (h.rows, h.columns, h.pitch_mm) != (
+            rows.value(),
+            columns.value(),
+            pitch.value(),
+        ):
             self.bench.edit(board_draft.resize_header, name, rows.value(), columns.value(), pitch.value())
 
     def _add(self, rows: int, columns: int) -> None:
         taken = {h.title for h in self.bench.draft.headers.values()}
-        title = next(t for t in ("left", "right", "main", *(f"header {n}" for n in range(3, 99))) if t not in taken)
+        title = next(
+            t for t in ("left", "right", "main", *(f"header {n}" for n in range(3, 99))) if t not in taken
+        )
         self.bench.edit(board_draft.add_header, title, rows, columns)
 
     def _remove(self, name: str) -> None:
@@ -98,7 +148,9 @@ class FactsPanel(QWidget):
         inside.addWidget(line())
         inside.addWidget(label("Names are told by", "strong"))
         inside.addWidget(label(", ".join(self.bench.draft.schemes.values()), "faint"))
-        self.scheme = TextField("newScheme", "Another way of naming the pins: port, chip line, kernel line", "", self._scheme)
+        self.scheme = TextField(
+            "newScheme", "Another way of naming the pins: port, chip line, kernel line", "", self._scheme
+        )
         self.scheme.setPlaceholderText("one more: port, chip line …")
         inside.addWidget(self.scheme)
 
@@ -113,16 +165,26 @@ class FactsPanel(QWidget):
         inside.addWidget(label("Limits, from the board's manual", "strong"))
         fields = form()
         for text, unit, path in (
-            ("A pin gives", "A", ("drivers", driver, "recommended_a")), ("never above", "A", ("drivers", driver, "absolute_a")),
-            ("it bears", "V", ("drivers", driver, "max_v")), ("all pins", "A", ("all_pins_a",)),
+            ("A pin gives", "A", ("drivers", driver, "recommended_a")),
+            ("never above", "A", ("drivers", driver, "absolute_a")),
+            ("it bears", "V", ("drivers", driver, "max_v")),
+            ("all pins", "A", ("all_pins_a",)),
             *((f"{rail['title']}", "A", ("rails", name, "limit_a")) for name, rail in base["rails"].items()),
-        ):  # fmt: skip
+        ):
             value = base
             for key in path:
                 value = value[key]
-            fields.addRow(label(text, "faint", wrap=False),
-                          QuantityField("limit-" + "-".join(path), f"{text}, in {unit}", float(value), unit,  # type: ignore[arg-type]
-                                        partial(self._limit, path), least=1e-6))  # fmt: skip
+            fields.addRow(
+                label(text, "faint", wrap=False),
+                QuantityField(
+                    "limit-" + "-".join(path),
+                    f"{text}, in {unit}",
+                    float(value),
+                    unit,  # type: ignore[arg-type]
+                    partial(self._limit, path),
+                    least=1e-6,
+                ),
+            )
         inside.addLayout(fields)
 
     def _limit(self, path: tuple[str, ...], value: float) -> None:
@@ -142,5 +204,3 @@ def _spin(name: str, tip: str, value: int, most: int = 200) -> QSpinBox:
     made.setRange(1, most)
     made.setValue(value)
     return made
-
-

@@ -24,8 +24,16 @@ from knotplan.exchange import board_csv, gpio_lines
 from knotplan.exchange.board_csv import ARRANGEMENTS, SKIP, Table
 from knotplan.exchange.gpio_lines import GpioError, GpioLine
 
-MEANINGS = (("printed", "printed name"), ("position", "position"), ("functions", "functions"), ("kind", "kind"),
-            ("power_on", "at power-on"), ("rail", "rail"), ("note", "note"), (SKIP, "leave out"))  # fmt: skip
+MEANINGS = (
+    ("printed", "printed name"),
+    ("position", "position"),
+    ("functions", "functions"),
+    ("kind", "kind"),
+    ("power_on", "at power-on"),
+    ("rail", "rail"),
+    ("note", "note"),
+    (SKIP, "leave out"),
+)
 VOLTS = (("5 V", 5.0), ("3.3 V", 3.3), ("3 V", 3.0), ("1.8 V", 1.8))
 SHOWN = 200
 
@@ -39,7 +47,9 @@ class TableDialog(QDialog):
         self.setWindowTitle("A board from a table")
         self.resize(900, 560)
         down = QVBoxLayout(self)
-        down.addWidget(label(f"{table.name}: {counted(len(table.rows), 'pin')}. What does each column say?", "head"))
+        down.addWidget(
+            label(f"{table.name}: {counted(len(table.rows), 'pin')}. What does each column say?", "head")
+        )
         down.addWidget(label("Columns that name the pins become name schemes under their headings.", "faint"))
         self.grid = QTableWidget(min(len(table.rows), SHOWN) + 1, len(table.headings))
         self.grid.setHorizontalHeaderLabels(table.headings)
@@ -86,7 +96,9 @@ class TableDialog(QDialog):
 
     def draft(self) -> BoardDraft:
         meanings = tuple(str(c.currentData()) for c in self.choices)
-        return board_csv.draft(self.table, meanings, self.arrangement.currentData(), float(self.volts.currentData()))
+        return board_csv.draft(
+            self.table, meanings, self.arrangement.currentData(), float(self.volts.currentData())
+        )
 
 
 class LinesDialog(QDialog):
@@ -99,17 +111,35 @@ class LinesDialog(QDialog):
         self.resize(640, 480)
         down = QVBoxLayout(self)
         down.addWidget(label("Whose lines are they?", "head"))
-        down.addWidget(label("Names and numbers of the lines are a beginning: put them in the order of the header afterwards. "
-                             "Nothing is switched by looking.", "faint"))  # fmt: skip
+        down.addWidget(
+            label(
+                "Names and numbers of the lines are a beginning: put them in the order of the header "
+                "afterwards. Nothing is switched by looking.",
+                "faint",
+            )
+        )
         found = gpio_lines.chips() if chips is None else chips
-        devices = [button(p.name, f"read-{p.name}", f"Read the lines of {p}", partial(self.read, p)) for p in found[:6]]
+        devices = [
+            button(p.name, f"read-{p.name}", f"Read the lines of {p}", partial(self.read, p))
+            for p in found[:6]
+        ]
         down.addWidget(row(*devices) if devices else label("This machine has no GPIO device.", "faint"))
-        down.addWidget(row(button("Open a saved listing …", "openListing", "What gpioinfo printed on the other machine",
-                                  self.open_listing)))  # fmt: skip
+        down.addWidget(
+            row(
+                button(
+                    "Open a saved listing …",
+                    "openListing",
+                    "What gpioinfo printed on the other machine",
+                    self.open_listing,
+                )
+            )
+        )
         self.found = QListWidget()
         self.found.setAccessibleName("Lines")
         down.addWidget(self.found, 1)
-        self.box = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        self.box = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
+        )
         self.box.button(QDialogButtonBox.StandardButton.Ok).setText("To the workshop")
         self.box.accepted.connect(self.accept)
         self.box.rejected.connect(self.reject)

@@ -23,14 +23,23 @@ from knotplan.desktop.workshop.bench import DraftBench
 
 Index = QModelIndex | QPersistentModelIndex
 ROOT = QModelIndex()
-WIDTHS = {"functions": 150, "note": 150, "printed": 90, "position": 64, "kind": 78, "power_on": 92, "rail": 56}
+WIDTHS = {
+    "functions": 150,
+    "note": 150,
+    "printed": 90,
+    "position": 64,
+    "kind": 78,
+    "power_on": 92,
+    "rail": 56,
+}
 TIPS = {
-    "functions": "What the pin can do, with commas: pwm:1.a, adc:0.3, i2c:0.sda; or short: pwm, adc, sda, scl, tx, rx, mosi; "
-                 "input for a pin that can only be read, only adc for one that can only measure",
+    "functions": "What the pin can do, with commas: pwm:1.a, adc:0.3, i2c:0.sda; or short: pwm, adc, sda, "
+    "scl, tx, rx, mosi; "
+    "input for a pin that can only be read, only adc for one that can only measure",
     "kind": "Empty: as its name tells (GND, 5V, RST), else a signal pin",
     "power_on": "What it is until a program runs: pulled up, pulled down, floating, high, low, toggling",
     "rail": "For a supply pin: which rail it brings out",
-}  # fmt: skip
+}
 
 
 class PinGrid(QAbstractTableModel):
@@ -47,8 +56,12 @@ class PinGrid(QAbstractTableModel):
     def _refresh(self) -> None:
         draft = self.bench.draft
         base = draft.base
-        spare = {"driver": len(base["drivers"]) > 1, "reserved": bool(base.get("reservations")),
-                 "strap": bool(base.get("straps")), "label": any("label" in p.names for p in draft.pins)}  # fmt: skip
+        spare = {
+            "driver": len(base["drivers"]) > 1,
+            "reserved": bool(base.get("reservations")),
+            "strap": bool(base.get("straps")),
+            "label": any("label" in p.names for p in draft.pins),
+        }
         wanted = [c for c in board_draft.columns(draft) if spare.get(c[0], True)]
         if wanted == self.columns and self._count == len(draft.pins):
             self._say_all_changed()
@@ -70,7 +83,9 @@ class PinGrid(QAbstractTableModel):
     def columnCount(self, parent: Index = ROOT) -> int:
         return 0 if parent.isValid() else len(self.columns)
 
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+    def headerData(
+        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> object:
         if orientation == Qt.Orientation.Horizontal and section < len(self.columns):
             if role == Qt.ItemDataRole.DisplayRole:
                 return self.columns[section][1]
@@ -82,7 +97,13 @@ class PinGrid(QAbstractTableModel):
 
     def _place(self, pin: DraftPin) -> str:
         header = self.bench.draft.headers[pin.header]
-        where = f"{pin.row}" if header.columns == 1 else f"{pin.col}" if header.rows == 1 else f"{pin.row}.{pin.col}"
+        where = (
+            f"{pin.row}"
+            if header.columns == 1
+            else f"{pin.col}"
+            if header.rows == 1
+            else f"{pin.row}.{pin.col}"
+        )
         return f"{header.title} {where}" if len(self.bench.draft.headers) > 1 else where
 
     def flags(self, index: Index) -> Qt.ItemFlag:
@@ -105,7 +126,9 @@ class PinGrid(QAbstractTableModel):
             return text or guess
         if role == Qt.ItemDataRole.ToolTipRole:
             here = f"row {index.row() + 1}"
-            return next((tip_text(why) for place, why in self.bench.wrong if place.split(" (")[0] == here), None)
+            return next(
+                (tip_text(why) for place, why in self.bench.wrong if place.split(" (")[0] == here), None
+            )
         if role == Qt.ItemDataRole.ForegroundRole and guess:
             return QColor(self.p.faint)
         if role == Qt.ItemDataRole.BackgroundRole and index.column() == 0 and self._is_wrong(index.row()):
@@ -142,7 +165,8 @@ class PinGrid(QAbstractTableModel):
         return True
 
     def put(self, row: int, column: int, text: str) -> None:
-        """Text at a cell: a block from a spreadsheet, a range that is written out downwards, or just a name."""
+        """Text at a cell: a block from a spreadsheet, a range that is
+        written out downwards, or just a name."""
         keys = [c for c, _ in self.columns[column:]]
         block = "\t" in text or "\n" in text.rstrip("\n") or len(expanded(text.strip())) > 1
         if block:
@@ -161,8 +185,11 @@ class PinGridView(CellsView):
         self.setItemDelegate(_Choices(self))
         self.setAccessibleName("Pins of the board")
         self.setSelectionMode(QAbstractItemView.SelectionMode.ContiguousSelection)
-        self.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked | QAbstractItemView.EditTrigger.AnyKeyPressed |
-                             QAbstractItemView.EditTrigger.EditKeyPressed)  # fmt: skip
+        self.setEditTriggers(
+            QAbstractItemView.EditTrigger.DoubleClicked
+            | QAbstractItemView.EditTrigger.AnyKeyPressed
+            | QAbstractItemView.EditTrigger.EditKeyPressed
+        )
         self.verticalHeader().setDefaultSectionSize(25)
         self.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
         self.horizontalHeader().setStretchLastSection(True)
@@ -181,7 +208,10 @@ class PinGridView(CellsView):
             self.copy()
         elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self.clear()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.state() != QAbstractItemView.State.EditingState:
+        elif (
+            event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+            and self.state() != QAbstractItemView.State.EditingState
+        ):
             self._down()
         else:
             super().keyPressEvent(event)
@@ -213,7 +243,9 @@ class PinGridView(CellsView):
 
     def clear(self) -> None:
         """Empties the marked cells, as one step."""
-        marked = [(i.row(), self.grid.columns[i.column()][0]) for i in self.selectionModel().selectedIndexes()]
+        marked = [
+            (i.row(), self.grid.columns[i.column()][0]) for i in self.selectionModel().selectedIndexes()
+        ]
 
         def emptied(draft: board_draft.BoardDraft) -> board_draft.BoardDraft:
             for row, column in marked:
@@ -233,10 +265,13 @@ class _Choices(QStyledItemDelegate):
     def _words(self, column: str) -> list[str]:
         base = self.view.grid.bench.draft.base
         return {
-            "kind": list(KIND_WORDS), "power_on": list(POWER_ON_WORDS.values()), "rail": list(base["rails"]),
-            "driver": list(base["drivers"]), "reserved": list(base.get("reservations", {})),
+            "kind": list(KIND_WORDS),
+            "power_on": list(POWER_ON_WORDS.values()),
+            "rail": list(base["rails"]),
+            "driver": list(base["drivers"]),
+            "reserved": list(base.get("reservations", {})),
             "strap": list(base.get("straps", {})),
-        }.get(column, [])  # fmt: skip
+        }.get(column, [])
 
     def createEditor(self, parent: QWidget, option: QStyleOptionViewItem, index: Index) -> QWidget:
         words = self._words(self.view.grid.columns[index.column()][0])

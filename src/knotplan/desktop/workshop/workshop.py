@@ -1,4 +1,5 @@
-"""The board workshop: facts and headers on the left, the grid of pins, the picture and the check on the right."""
+"""The board workshop: facts and headers on the left, the grid of pins, the
+picture and the check on the right."""
 
 from pathlib import Path
 
@@ -32,20 +33,26 @@ from knotplan.desktop.workshop.facts_panel import FactsPanel
 from knotplan.desktop.workshop.pin_grid import PinGrid, PinGridView
 from knotplan.exchange.board_file import SUFFIX, save
 
-HELP = ("Type or paste names into a column: a block from any spreadsheet, or a range such as D2..D13, which fills downwards. "
-        "GND, 5V, 3V3, RST are known by their names; short words do for functions: pwm, adc, sda, tx. F1: more.")  # fmt: skip
+HELP = (
+    "Type or paste names into a column: a block from any spreadsheet, or a range such as D2..D13, which "
+    "fills downwards. GND, 5V, 3V3, RST are known by their names; short words do for functions: pwm, adc, "
+    "sda, tx. F1: more."
+)
 
 
-WALK = """1  Give the board its name and the voltage of its signal pins; rails, thresholds and limits follow the voltage.
+WALK = """1  Give the board its name and the voltage of its signal pins; rails, thresholds and limits follow \
+the voltage.
 2  Say rows, columns and pitch of each header; add or take away headers.
-3  Fill the column Printed: type, paste from a spreadsheet, or write a range such as D2..D13, which fills downwards. Enter \
-goes down. Empty cells show in grey what they are taken for.
+3  Fill the column Printed: type, paste from a spreadsheet, or write a range such as D2..D13, which fills \
+downwards. Enter goes down. Empty cells show in grey what they are taken for.
 4  Other names of the pins (port, chip line …) get a column each: type the name of the scheme on the left.
-5  Functions, where a pin can do more than be switched and read: pwm, adc, sda, scl, tx, rx, mosi …, or by unit: pwm:1.a. \
+5  Functions, where a pin can do more than be switched and read: pwm, adc, sda, scl, tx, rx, mosi …, \
+or by unit: pwm:1.a. \
 “input” can only be read, “only adc” can only measure.
 6  Power-on, where it matters; empty is floating.
 7  Limits on the left, from the board's manual.
-8  When nothing is wrong, Ctrl+S keeps the board, and Keep and plan on it begins a plan. Ctrl+Z takes a step back.
+8  When nothing is wrong, Ctrl+S keeps the board, and Keep and plan on it begins a plan. Ctrl+Z takes a step \
+back.
 
 Straps, reservations, settings and banks are written into the file by hand; the workshop keeps them."""
 
@@ -56,10 +63,17 @@ class Workshop(QDialog):
     kept = Signal(str, bool)
     """the id of a board that was kept, and whether a plan is to be begun on it"""
 
-    def __init__(self, catalog: Catalog, draft: BoardDraft, palette: Palette, parent: QWidget | None = None, text: str = "",
-                 replaces: bool = False):  # fmt: skip
-        """`text`: the file that the draft was begun from, whose comments go along; `replaces`: it is that very file
-        which keeping writes, so that nobody need be asked."""
+    def __init__(
+        self,
+        catalog: Catalog,
+        draft: BoardDraft,
+        palette: Palette,
+        parent: QWidget | None = None,
+        text: str = "",
+        replaces: bool = False,
+    ):
+        """`text`: the file that the draft was begun from, whose comments go along; `replaces`: it is that
+        very file which keeping writes, so that nobody need be asked."""
         super().__init__(parent)
         self.catalog, self.p, self.text, self.replaces = catalog, palette, text, replaces
         self.bench = DraftBench(draft, self)
@@ -87,8 +101,12 @@ class Workshop(QDialog):
         self.model.modelReset.connect(self._picture)
         self.picture.pin_clicked.connect(self.go_to)
         self.bench.checked.connect(self.refresh)
-        for keys, do in (("Ctrl+Z", self.bench.undo), ("Ctrl+Shift+Z", self.bench.redo), ("Ctrl+S", self.keep),
-                         ("F1", self.explain)):  # fmt: skip
+        for keys, do in (
+            ("Ctrl+Z", self.bench.undo),
+            ("Ctrl+Shift+Z", self.bench.redo),
+            ("Ctrl+S", self.keep),
+            ("F1", self.explain),
+        ):
             QShortcut(QKeySequence(keys), self, do)
         self.refresh()
         self.grid.setFocus()
@@ -127,11 +145,21 @@ class Workshop(QDialog):
         made = QWidget()
         across = QHBoxLayout(made)
         across.setContentsMargins(0, 4, 0, 0)
-        across.addWidget(row(button("Save as file …", "saveFile", "Write the board to a file, to share it", self.save_as)), 1)
+        across.addWidget(
+            row(button("Save as file …", "saveFile", "Write the board to a file, to share it", self.save_as)),
+            1,
+        )
         across.addWidget(button("Close", "closeWorkshop", "Leave the workshop (Esc)", self.close))
         across.addWidget(button("Keep", "keepBoard", "Keep the board among your own (Ctrl+S)", self.keep))
-        across.addWidget(button("Keep and plan on it", "planOnIt", "Keep the board and begin a plan on it", self.keep_and_plan,
-                                "main"))  # fmt: skip
+        across.addWidget(
+            button(
+                "Keep and plan on it",
+                "planOnIt",
+                "Keep the board and begin a plan on it",
+                self.keep_and_plan,
+                "main",
+            )
+        )
         return made
 
     # --- following the draft --------------------------------------------------------------------
@@ -146,7 +174,9 @@ class Workshop(QDialog):
             item.setData(Qt.ItemDataRole.UserRole, place)
             item.setToolTip(tip_text(why))
             self.wrong.addItem(item)
-        self.state.setText(f"{counted(len(self.bench.wrong), 'thing')} to mend" if self.bench.wrong else "Nothing is wrong")
+        self.state.setText(
+            f"{counted(len(self.bench.wrong), 'thing')} to mend" if self.bench.wrong else "Nothing is wrong"
+        )
         self.wrong.setVisible(bool(self.bench.wrong))
         self._picture()
 
@@ -174,7 +204,10 @@ class Workshop(QDialog):
         """The board, if it can be used; otherwise what is wrong is said."""
         if self.bench.sound and self.bench.board is not None:
             if self.bench.board.id in self.catalog.shipped_ids("board"):
-                self._say(f"“{self.bench.draft.title}” is the name of a board that comes with the program: give yours another.")
+                self._say(
+                    f"“{self.bench.draft.title}” is the name of a board that comes with the program: give "
+                    "yours another."
+                )
                 return None
             return self.bench.board
         self._say(f"There is something to mend first: {': '.join(self.bench.wrong[0])}.")
@@ -201,7 +234,9 @@ class Workshop(QDialog):
         return True
 
     def _may_replace(self, path: Path) -> bool:
-        return dialogs.may(self, f"There is a board {path.stem!r} of yours already. Replace it?", "Replace it", "Leave it")
+        return dialogs.may(
+            self, f"There is a board {path.stem!r} of yours already. Replace it?", "Replace it", "Leave it"
+        )
 
     def keep_and_plan(self) -> None:
         if self.keep() and self.bench.board is not None:
@@ -212,7 +247,9 @@ class Workshop(QDialog):
         board = self._sound()
         if board is None:
             return
-        name, _ = QFileDialog.getSaveFileName(self, "Save the board", f"{board.id}{SUFFIX}", f"Boards (*{SUFFIX})")
+        name, _ = QFileDialog.getSaveFileName(
+            self, "Save the board", f"{board.id}{SUFFIX}", f"Boards (*{SUFFIX})"
+        )
         if name:
             self._write(board, Path(name))
 

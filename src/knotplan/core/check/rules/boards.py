@@ -1,4 +1,5 @@
-"""Rules that boards bring: what is read at start, what is off, what is blocked, what is weak, what goes together."""
+"""Rules that boards bring: what is read at start, what is off, what is
+blocked, what is weak, what goes together."""
 
 from collections.abc import Iterator
 
@@ -12,7 +13,15 @@ from knotplan.core.check.rules.remedies import by_hub, elsewhere, move, switch, 
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, parts, pins, ties_on_pins
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.units import BusUnit, bus_instances, bus_jobs, buses_at, pulse_jobs, pulse_use, remap_use
+from knotplan.core.circuit.units import (
+    BusUnit,
+    bus_instances,
+    bus_jobs,
+    buses_at,
+    pulse_jobs,
+    pulse_use,
+    remap_use,
+)
 from knotplan.core.engine.nearby import nearby
 from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import Points, Reading, pin_volts
@@ -24,9 +33,15 @@ from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
 
-@rule("strap-level", "Level at start decides how the board starts", "stop",
-      "The board reads this pin while it starts; a part that pulls it the other way keeps the program from starting.",
-      "catalogue: straps of the board; voltages at power-on by nodal analysis", each=pins)  # fmt: skip
+@rule(
+    "strap-level",
+    "Level at start decides how the board starts",
+    "stop",
+    "The board reads this pin while it starts; a part that pulls it the other way keeps the program from "
+    "starting.",
+    "catalogue: straps of the board; voltages at power-on by nodal analysis",
+    each=pins,
+)
 def strap_level(facts: Facts, pin_id: str) -> Iterator[Observation]:
     c = facts.circuit
     ties = c.ties.holders[pin_id]
@@ -42,11 +57,15 @@ def strap_level(facts: Facts, pin_id: str) -> Iterator[Observation]:
     waking = [r for r in pin_volts(c, facts.points, pin_id) if r.case.moment == "power-on"]
     surely = all(r.max < bound if strap.level == "high" else r.min > bound for r in waking)
     side = "above" if strap.level == "high" else "below"
-    yield Observation(f"{c.titles.full(pin_id)} ({strap.title}) has to be {strap.level} at start, {side} "
-                f"{show(bound, 'V')}, and with {c.titles.of(ties[0].lead)} it is {show(volts, 'V')} "
-                f"({worst.case.words(c)}): otherwise {strap.otherwise}.",
-                (pin_id, *(t.lead for t in ties)), (Number("voltage at start", volts, "V", bound),),
-                from_facts(_strapped, pin_id, strap, ties[0]), "stop" if surely else "care")  # fmt: skip
+    yield Observation(
+        f"{c.titles.full(pin_id)} ({strap.title}) has to be {strap.level} at start, {side} "
+        f"{show(bound, 'V')}, and with {c.titles.of(ties[0].lead)} it is {show(volts, 'V')} "
+        f"({worst.case.words(c)}): otherwise {strap.otherwise}.",
+        (pin_id, *(t.lead for t in ties)),
+        (Number("voltage at start", volts, "V", bound),),
+        from_facts(_strapped, pin_id, strap, ties[0]),
+        "stop" if surely else "care",
+    )
 
 
 def _wrong(c: Circuit, points: Points, pin_id: str, strap: Strap) -> Reading | None:
@@ -83,17 +102,25 @@ def _waiting(c: Circuit) -> dict[str, list[Tie]]:
     return found
 
 
-@rule("peripheral-off", "Off until it is switched on", "care",
-      "The system leaves this peripheral switched off; the pin does nothing until its owner changes that.",
-      "catalogue: settings of the board", each=of_circuit(_waiting))  # fmt: skip
+@rule(
+    "peripheral-off",
+    "Off until it is switched on",
+    "care",
+    "The system leaves this peripheral switched off; the pin does nothing until its owner changes that.",
+    "catalogue: settings of the board",
+    each=of_circuit(_waiting),
+)
 def peripheral_off(facts: Facts, setting: str) -> Iterator[Observation]:
     c = facts.circuit
     ties = _waiting(c)[setting]
     spec = c.board.settings[setting]
     leads = tuple(dict.fromkeys(t.lead for t in ties))
     names = ", ".join(c.titles.of(lead) for lead in leads)
-    yield Observation(f"{names} cannot work before somebody switches on {spec.title}. To do so: {spec.how}.",
-                leads, remedies=from_facts(_switched, setting))  # fmt: skip
+    yield Observation(
+        f"{names} cannot work before somebody switches on {spec.title}. To do so: {spec.how}.",
+        leads,
+        remedies=from_facts(_switched, setting),
+    )
 
 
 def _units(c: Circuit, tie: Tie, pin_id: str) -> list[str]:
@@ -124,18 +151,26 @@ def _switched(facts: Facts, setting: str) -> tuple[Remedy, ...]:
     return (switch(facts, setting),)
 
 
-@rule("converter-blocked", "Converter cannot be used now", "stop",
-      "Something else on the board takes the converter for itself, and readings fail or hang.",
-      "catalogue: converters of the board", each=ties_on_pins)  # fmt: skip
+@rule(
+    "converter-blocked",
+    "Converter cannot be used now",
+    "stop",
+    "Something else on the board takes the converter for itself, and readings fail or hang.",
+    "catalogue: converters of the board",
+    each=ties_on_pins,
+)
 def converter_blocked(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
     pin_id = tie.to
     if not isinstance(c.needs.of(tie.lead), Analog):
         return
     for unit in (one for u in _units(c, tie, pin_id) if _blocked(c, u) and (one := _converter(c, u))):
-        yield Observation(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} is measured by {unit.title}, which cannot be used "
-                    f"while {c.board.settings[unit.blocked_by].title} is on.", (tie.lead, tie.to),
-                    remedies=from_facts(_unblocked, tie, unit.blocked_by))  # fmt: skip
+        yield Observation(
+            f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} is measured by {unit.title}, which cannot "
+            f"be used while {c.board.settings[unit.blocked_by].title} is on.",
+            (tie.lead, tie.to),
+            remedies=from_facts(_unblocked, tie, unit.blocked_by),
+        )
 
 
 def _unblocked(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
@@ -143,22 +178,35 @@ def _unblocked(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
     yield switch(facts, setting)
 
 
-@rule("weak-pin", "Pin too weak for this", "care",
-      "Not every pin of the board gives the same current; this one gives less than the part wishes.",
-      "catalogue: recommended current of the pin's driver", each=ties_on_pins)  # fmt: skip
+@rule(
+    "weak-pin",
+    "Pin too weak for this",
+    "care",
+    "Not every pin of the board gives the same current; this one gives less than the part wishes.",
+    "catalogue: recommended current of the pin's driver",
+    each=ties_on_pins,
+)
 def weak_pin(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
     driver, wish = c.hardware.driver(tie.to), wished_a(c, tie.lead)
     if driver.note and isinstance(c.needs.of(tie.lead), Driven) and wish > driver.recommended_a:
-        yield Observation(f"{c.titles.full(tie.to)} gives {show(driver.recommended_a, 'A')} ({driver.note}); "
-                    f"{c.titles.of(tie.lead)} wishes {show(wish, 'A')}.", (tie.lead, tie.to),
-                    (Number("wished current", wish, "A", driver.recommended_a),),
-                    from_facts(elsewhere, tie))  # fmt: skip
+        yield Observation(
+            f"{c.titles.full(tie.to)} gives {show(driver.recommended_a, 'A')} ({driver.note}); "
+            f"{c.titles.of(tie.lead)} wishes {show(wish, 'A')}.",
+            (tie.lead, tie.to),
+            (Number("wished current", wish, "A", driver.recommended_a),),
+            from_facts(elsewhere, tie),
+        )
 
 
-@rule("tolerance-lost", "Pull defeats the pin's tolerance", "care",
-      "A pin that bears more than its supply does so only while nothing leads from it to that supply.",
-      "catalogue: the pin's driver; voltages by nodal analysis", each=pins)  # fmt: skip
+@rule(
+    "tolerance-lost",
+    "Pull defeats the pin's tolerance",
+    "care",
+    "A pin that bears more than its supply does so only while nothing leads from it to that supply.",
+    "catalogue: the pin's driver; voltages by nodal analysis",
+    each=pins,
+)
 def tolerance_lost(facts: Facts, pin_id: str) -> Iterator[Observation]:
     c = facts.circuit
     ties = c.ties.holders[pin_id]
@@ -168,22 +216,31 @@ def tolerance_lost(facts: Facts, pin_id: str) -> Iterator[Observation]:
     worst = max(pin_volts(c, facts.points, pin_id), key=lambda r: r.max, default=None)
     if pulled and worst is not None and rail is not None and rail.max + 0.3 < worst.max <= driver.max_v:
         contact = pin_id
-        yield Observation(f"{c.titles.full(contact)} sees {show(worst.max, 'V')} while its own pull-up leads to the "
-                    f"{c.supplies.rail_title(contact)}; it {driver.note or 'bears that only without'}.",
-                    (contact, *(t.lead for t in pulled)),
-                    (Number("most voltage", worst.max, "V", rail.max),),
-                    given(remedy("Leave the pin's pull off", edits.set_pull, pulled[0].id, "none")))  # fmt: skip
+        yield Observation(
+            f"{c.titles.full(contact)} sees {show(worst.max, 'V')} while its own pull-up leads to the "
+            f"{c.supplies.rail_title(contact)}; it {driver.note or 'bears that only without'}.",
+            (contact, *(t.lead for t in pulled)),
+            (Number("most voltage", worst.max, "V", rail.max),),
+            given(remedy("Leave the pin's pull off", edits.set_pull, pulled[0].id, "none")),
+        )
 
 
-@rule("bus-mixed", "Leads of one part on different buses", "stop",
-      "Data and clock belong together: on two instances, or on two groups of pins of one, they never meet.",
-      "catalogue: functions of the pins", each=parts)  # fmt: skip
+@rule(
+    "bus-mixed",
+    "Leads of one part on different buses",
+    "stop",
+    "Data and clock belong together: on two instances, or on two groups of pins of one, they never meet.",
+    "catalogue: functions of the pins",
+    each=parts,
+)
 def bus_mixed(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     for bus, ties in _bus_ties(c, part_id).items():
         if len(ties) > 1 and not bus_instances(c, part_id, bus) and not _all_any(c, ties):
-            said = ", ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)} ({_bus_words(c, t)})" for t in ties)
-            yield Observation(f"{said}.", tuple(t.lead for t in ties), remedies=from_facts(_together, ties))  # fmt: skip
+            said = ", ".join(
+                f"{c.titles.of(t.lead)} on {c.titles.full(t.to)} ({_bus_words(c, t)})" for t in ties
+            )
+            yield Observation(f"{said}.", tuple(t.lead for t in ties), remedies=from_facts(_together, ties))
 
 
 def _bus_ties(c: Circuit, part_id: str) -> dict[str, list[Tie]]:
@@ -208,7 +265,9 @@ def _all_any(c: Circuit, ties: list[Tie]) -> bool:
 
 
 def _bus_words(c: Circuit, tie: Tie) -> str:
-    return " or ".join(_unit_title(c, bus.unit) + (f", group {bus.remap}" if bus.remap else "") for bus in _buses(c, tie))
+    return " or ".join(
+        _unit_title(c, bus.unit) + (f", group {bus.remap}" if bus.remap else "") for bus in _buses(c, tie)
+    )
 
 
 def _unit_title(c: Circuit, unit: str) -> str:
@@ -220,23 +279,37 @@ def _together(facts: Facts, ties: list[Tie]) -> Iterator[Remedy]:
     """All of them on the first instance that has room for each."""
     c = facts.circuit
     needs = [(t, need) for t in ties if isinstance(need := c.needs.of(t.lead), Bus)]
-    for instance in dict.fromkeys(bus for contact in c.contacts.pins for _, n in needs for bus in buses_at(c, n, contact)):
+    for instance in dict.fromkeys(
+        bus for contact in c.contacts.pins for _, n in needs for bus in buses_at(c, n, contact)
+    ):
         steps, free = [], True
         for tie, need in needs:
-            able = [f.contact for f in candidates(c, tie.lead) if (pin := c.contacts.pin(f.contact)) is not None and not pin.reserved and
-                    instance in buses_at(c, need, f.contact)]  # fmt: skip
+            able = [
+                f.contact
+                for f in candidates(c, tie.lead)
+                if (pin := c.contacts.pin(f.contact)) is not None
+                and not pin.reserved
+                and instance in buses_at(c, need, f.contact)
+            ]
             here = tie.to if tie.to in able else next(iter(able), "")
             free = free and bool(here)
             steps += [Step(edits.tie, (tie.lead, here))] if here != tie.to else []
         if free and steps:
-            said = " and ".join(f"{c.titles.of(step.arguments[0])} to {c.titles.full(step.arguments[1])}" for step in steps)
+            said = " and ".join(
+                f"{c.titles.of(step.arguments[0])} to {c.titles.full(step.arguments[1])}" for step in steps
+            )
             yield Remedy(f"Move {said}", tuple(steps))
             return
 
 
-@rule("remap-mixed", "One unit led to two groups of pins", "stop",
-      "The unit is led to one group of its pins or to another, never to some of each.",
-      "catalogue: functions of the pins", each=of_circuit(remap_use))  # fmt: skip
+@rule(
+    "remap-mixed",
+    "One unit led to two groups of pins",
+    "stop",
+    "The unit is led to one group of its pins or to another, never to some of each.",
+    "catalogue: functions of the pins",
+    each=of_circuit(remap_use),
+)
 def remap_mixed(facts: Facts, unit: str) -> Iterator[Observation]:
     c = facts.circuit
     groups = remap_use(c)[unit]
@@ -246,15 +319,23 @@ def remap_mixed(facts: Facts, unit: str) -> Iterator[Observation]:
         lead = rest[0][0]
         tie = c.ties.of(lead)
         assert tie is not None
-        said = " and ".join(f"{c.titles.of(g[0])} on {c.titles.full(c.ties.of(g[0]).to)}" for g in groups.values())  # type: ignore[union-attr]
-        yield Observation(f"{title[0].upper()}{title[1:]} would have to be led to two groups of pins at once, for {said}.",
-                    (first[0], lead),
-                    remedies=from_facts(move, lead, tie.to, verb=f"Move {c.titles.of(lead)} to"))  # fmt: skip
+        said = " and ".join(
+            f"{c.titles.of(g[0])} on {c.titles.full(c.ties.of(g[0]).to)}" for g in groups.values()
+        )  # type: ignore[union-attr]
+        yield Observation(
+            f"{title[0].upper()}{title[1:]} would have to be led to two groups of pins at once, for {said}.",
+            (first[0], lead),
+            remedies=from_facts(move, lead, tie.to, verb=f"Move {c.titles.of(lead)} to"),
+        )
 
 
-@rule("pool-over", "More pulse outputs than the board has", "stop",
-      "Any pin will do, but the units behind the pins are counted.",
-      "catalogue: pools of the board")  # fmt: skip
+@rule(
+    "pool-over",
+    "More pulse outputs than the board has",
+    "stop",
+    "Any pin will do, but the units behind the pins are counted.",
+    "catalogue: pools of the board",
+)
 def pool_over(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     pool = c.board.pool("pwm")
@@ -263,11 +344,17 @@ def pool_over(facts: Facts) -> Iterator[Observation]:
         return
     hertz = list(dict.fromkeys(hz for _, _, hz in uses))
     if len(uses) > pool.channels:
-        yield Observation(f"{len(uses)} leads want one of the {pool.title}; the board has {pool.channels}.",
-                    tuple(lead for _, lead, _ in uses), (Number("wanted", len(uses), "", pool.channels),),
-                    from_facts(by_hub, uses[-1][1]))  # fmt: skip
+        yield Observation(
+            f"{len(uses)} leads want one of the {pool.title}; the board has {pool.channels}.",
+            tuple(lead for _, lead, _ in uses),
+            (Number("wanted", len(uses), "", pool.channels),),
+            from_facts(by_hub, uses[-1][1]),
+        )
     elif pool.frequencies and len(hertz) > pool.frequencies:
         said = ", ".join(show(hz, "Hz") for hz in hertz)
-        yield Observation(f"{said}: of different frequencies the {pool.title} give at most {pool.frequencies} at a time.",
-                    tuple(lead for _, lead, _ in uses), (Number("wanted", len(hertz), "", pool.frequencies),),
-                    from_facts(by_hub, uses[-1][1]))  # fmt: skip
+        yield Observation(
+            f"{said}: of different frequencies the {pool.title} give at most {pool.frequencies} at a time.",
+            tuple(lead for _, lead, _ in uses),
+            (Number("wanted", len(hertz), "", pool.frequencies),),
+            from_facts(by_hub, uses[-1][1]),
+        )

@@ -46,19 +46,29 @@ def added_pulls(facts: Facts, found: list[tuple[I2cBus, Section]]) -> Iterator[R
         return
     ohm = max(values)
     rails = " and ".join(dict.fromkeys(c.titles.full(rail) for _, rail in steps))
-    yield Remedy(f"Add {show(ohm, 'Ω')} pull-ups to {rails}" if len(steps) > 1 else f"Add a {show(ohm, 'Ω')} pull-up to {rails}",
-                 tuple(Step(edits.add_bead, (tie_id, PullUp(ohm, rail=rail))) for tie_id, rail in steps))  # fmt: skip
+    yield Remedy(
+        f"Add {show(ohm, 'Ω')} pull-ups to {rails}"
+        if len(steps) > 1
+        else f"Add a {show(ohm, 'Ω')} pull-up to {rails}",
+        tuple(Step(edits.add_bead, (tie_id, PullUp(ohm, rail=rail))) for tie_id, rail in steps),
+    )
 
 
 def _rail(c: Circuit, section: Section, contact: str) -> str:
-    """Where a pull-up leads: to the rail of the line's pin, or of a device where a level shifter lies between."""
+    """Where a pull-up leads: to the rail of the line's pin, or of a device
+    where a level shifter lies between."""
     pin = c.contacts.pin(contact)
-    own = c.supplies.rail_contact(contact) if pin is not None and pin.kind == "io" and c.nets.of(contact) in section.nets else ""
+    own = (
+        c.supplies.rail_contact(contact)
+        if pin is not None and pin.kind == "io" and c.nets.of(contact) in section.nets
+        else ""
+    )
     return own if own and c.supplies.origin(own) is not None else supply_contact(c, section.devices[0])
 
 
 def _best(section: Section, bus: I2cBus, volts: Range, name: str) -> float:
-    """A value between R_p(min) and R_p(max), beside the pull-ups that are there: their geometric mean; 0 where none is."""
+    """A value between R_p(min) and R_p(max), beside the pull-ups that are there:
+    their geometric mean; 0 where none is."""
     weak = section.weakest
     least = (volts.max - LOW_V) / weak.amps if weak else 100.0
     most = section.most_ohm(bus.mode) / 1.05
@@ -78,7 +88,8 @@ def modules_with_pulls(section: Section) -> list[str]:
 
 
 def fewer_pulls(facts: Facts, bus: I2cBus) -> Iterator[Remedy]:
-    """The pull-ups of as few modules as it takes taken off; the others, and the board's, still pull fast enough."""
+    """The pull-ups of as few modules as it takes taken off; the others, and
+    the board's, still pull fast enough."""
     c = facts.circuit
     gone: list[str] = []
     able = [p for s in bus.sections for p in modules_with_pulls(s) if "pulls" in c.parts[p].params]
@@ -111,7 +122,9 @@ def faster_rise(facts: Facts, bus: I2cBus, section: Section) -> Iterator[Remedy]
         if ohm:
             said = f"Add a {show(ohm, 'Ω')} pull-up to {c.titles.full(rail)}"
             yield remedy(said, edits.add_bead, tie.id, PullUp(ohm, rail=rail))
-    yield from slower_clock(c, bus, lambda hz: section.rise is not None and section.rise.max <= mode_for(hz).rise_s)
+    yield from slower_clock(
+        c, bus, lambda hz: section.rise is not None and section.rise.max <= mode_for(hz).rise_s
+    )
 
 
 def slower_clock(c: Circuit, bus: I2cBus, holds: Callable[[float], bool]) -> Iterator[Remedy]:
@@ -124,15 +137,28 @@ def slower_clock(c: Circuit, bus: I2cBus, holds: Callable[[float], bool]) -> Ite
 
 
 def less_capacitance(facts: Facts, section: Section) -> Iterator[Remedy]:
-    """Its cords laid loose, or the devices with the longest cords behind a bus switch: what brings it below the limit."""
+    """Its cords laid loose, or the devices with the longest cords behind a bus
+    switch: what brings it below the limit."""
     c = facts.circuit
-    ties = {p: [t for lead in i2c_leads(c, p).values() if (t := c.ties.of(lead)) is not None] for p in section.devices}
+    ties = {
+        p: [t for lead in i2c_leads(c, p).values() if (t := c.ties.of(lead)) is not None]
+        for p in section.devices
+    }
     tight = [t for ts in ties.values() for t in ts if t.lay]
-    ways = [Remedy("Lay its cords loose, each on its own way", tuple(Step(edits.lay_cord, (t.id, "")) for t in tight))]
+    ways = [
+        Remedy(
+            "Lay its cords loose, each on its own way", tuple(Step(edits.lay_cord, (t.id, "")) for t in tight)
+        )
+    ]
     farthest = sorted(ties, key=lambda p: max((t.length_m for t in ties[p]), default=0.0), reverse=True)
-    ways += [r for n in range(1, min(BRANCHES, len(farthest) - 1) + 1)
-             if (r := behind_switch(c, facts.catalog, farthest[:n])) is not None]  # fmt: skip
-    yield from islice((r for r in ways if r.steps and _light(Circuit(r.apply(c.plan), facts.catalog), section.devices)), 2)
+    ways += [
+        r
+        for n in range(1, min(BRANCHES, len(farthest) - 1) + 1)
+        if (r := behind_switch(c, facts.catalog, farthest[:n])) is not None
+    ]
+    yield from islice(
+        (r for r in ways if r.steps and _light(Circuit(r.apply(c.plan), facts.catalog), section.devices)), 2
+    )
 
 
 def _light(c: Circuit, part_ids: tuple[str, ...]) -> bool:
@@ -141,13 +167,19 @@ def _light(c: Circuit, part_ids: tuple[str, ...]) -> bool:
 
 
 def to_one_level(facts: Facts, part_id: str, volts: Range, pulls: bool) -> Iterator[Remedy]:
-    """The part on the higher rail fed from the lower one, where it bears that, or without its pull-ups where it is those that
-    matter, or shifted."""
+    """The part on the higher rail fed from the lower one, where it bears that, or without its pull-ups
+    where it is those that matter, or shifted."""
     if part_id:
         c = facts.circuit
         yield from logic_supply(facts, [part_id], volts.max)
         if "pulls" in c.parts[part_id].params and pulls:
-            yield remedy(f"Take the pull-ups off {c.placed[part_id].name}", edits.set_param, part_id, "pulls", "taken off")
+            yield remedy(
+                f"Take the pull-ups off {c.placed[part_id].name}",
+                edits.set_param,
+                part_id,
+                "pulls",
+                "taken off",
+            )
         yield from _shifted(facts, part_id)
 
 
@@ -155,14 +187,18 @@ def _shifted(facts: Facts, part_id: str) -> Iterator[Remedy]:
     """Both lines of a part through level shifters."""
     c = facts.circuit
     ties = [t for lead in i2c_leads(c, part_id).values() if (t := c.ties.of(lead)) is not None]
-    own, rail = supply_contact(c, part_id), next((c.supplies.rail_contact(t.to) for t in ties if split(t.to)[0] == BOARD), "")
+    own, rail = (
+        supply_contact(c, part_id),
+        next((c.supplies.rail_contact(t.to) for t in ties if split(t.to)[0] == BOARD), ""),
+    )
     if own and rail and not any(isinstance(b, LevelShifter) for t in ties for b in t.beads):
         steps = tuple(Step(edits.put_bead, (t.id, LevelShifter("mosfet", own, rail), "pin")) for t in ties)
         yield Remedy(f"Put level shifters before {c.placed[part_id].name}", steps)
 
 
 def shifters_before_all(facts: Facts, section: Section) -> Iterator[Remedy]:
-    """Every device of a line through level shifters, so that the controller's side is pulled to its own rail."""
+    """Every device of a line through level shifters, so that the
+    controller's side is pulled to its own rail."""
     made = [r for p in section.devices for r in _shifted(facts, p)]
     if len(made) == len(section.devices):
         names = some([facts.circuit.placed[p].name for p in section.devices])

@@ -41,7 +41,8 @@ LINES = {"sda": "data", "scl": "clock"}
 
 
 def _worst(c: Circuit, badness: Callable[[I2cBus, Section], float]) -> Iterator[tuple[I2cBus, Section]]:
-    """Of each bus the worst section, where that is beyond 1: both lines of a bus mostly have the same trouble."""
+    """Of each bus the worst section, where that is beyond 1: both lines of
+    a bus mostly have the same trouble."""
     worst: dict[str, tuple[float, I2cBus, Section]] = {}
     for bus, section in all_sections(c):
         bad = badness(bus, section)
@@ -50,9 +51,13 @@ def _worst(c: Circuit, badness: Callable[[I2cBus, Section], float]) -> Iterator[
     yield from ((bus, section) for _, bus, section in worst.values())
 
 
-@rule("bus-unpulled", "Bus line without a pull-up", "stop",
-      "Nobody on I2C ever drives a line high; without a resistor it stays low, and nothing answers.",
-      "NXP UM10204 clause 3.1.1; catalogue: resistors fitted on board and modules")  # fmt: skip
+@rule(
+    "bus-unpulled",
+    "Bus line without a pull-up",
+    "stop",
+    "Nobody on I2C ever drives a line high; without a resistor it stays low, and nothing answers.",
+    "NXP UM10204 clause 3.1.1; catalogue: resistors fitted on board and modules",
+)
 def bus_unpulled(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     bare: dict[str, list[tuple[I2cBus, Section]]] = {}
@@ -62,102 +67,166 @@ def bus_unpulled(facts: Facts) -> Iterator[Observation]:
     for found in bare.values():
         bus, section = found[0]
         which = " and the ".join(dict.fromkeys(LINES[s.role] for _, s in found))
-        yield Observation(f"Nothing pulls the {which} line of {bus.title} up ({_who(c, section)}).",
-                    tuple(lead for _, s in found for lead in section_leads(c, s)[:1]),
-                    (Number("capacitance", section.farad, "F", bus.mode.farad),
-                     Number("largest resistor", section.most_ohm(bus.mode), "Ω")),
-                    from_facts(added_pulls, found))  # fmt: skip
+        yield Observation(
+            f"Nothing pulls the {which} line of {bus.title} up ({_who(c, section)}).",
+            tuple(lead for _, s in found for lead in section_leads(c, s)[:1]),
+            (
+                Number("capacitance", section.farad, "F", bus.mode.farad),
+                Number("largest resistor", section.most_ohm(bus.mode), "Ω"),
+            ),
+            from_facts(added_pulls, found),
+        )
 
 
 def _who(c: Circuit, section: Section) -> str:
     return some([c.placed[p].name for p in section.devices])
 
 
-@rule("bus-pulled-hard", "Pull-ups together too strong", "care",
-      "All pull-ups of a bus act together. Who pulls a line low has to take the current of them all, and leaves it at a level "
-      "that others no longer take for low.",
-      "NXP UM10204 clause 7.1, R_p(min) = (V_DD − V_OL) / I_OL, and table 10")  # fmt: skip
+@rule(
+    "bus-pulled-hard",
+    "Pull-ups together too strong",
+    "care",
+    "All pull-ups of a bus act together. Who pulls a line low has to take the current of them all, and "
+    "leaves it at a level that others no longer take for low.",
+    "NXP UM10204 clause 7.1, R_p(min) = (V_DD − V_OL) / I_OL, and table 10",
+)
 def bus_pulled_hard(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     for bus, section in _worst(c, lambda _, s: s.pulled_a / s.weakest.amps if s.weakest else 0.0):
         weak, ohm = section.weakest, section.ohm
         assert weak is not None and ohm is not None
-        yield Observation(f"{counted(len(section.pulls), 'pull-up')} on the {LINES[section.role]} line of {bus.title} make "
-                    f"{show(ohm.typ, 'Ω')} together, {show(section.pulled_a, 'A')} at worst; {weak.what} pulls "
-                    f"{show(weak.amps, 'A')} to 0.4 V.", (*modules_with_pulls(section)[:2], *section_leads(c, section)[:1]),
-                    (Number("current at 0.4 V", section.pulled_a, "A", weak.amps), Number("together", ohm.min, "Ω"),
-                     Number("least resistor", section.least_ohm, "Ω"),
-                     Number("level that is left", section.low_v(weak), "V", 0.4)),
-                    from_facts(fewer_pulls, bus))  # fmt: skip
+        yield Observation(
+            f"{counted(len(section.pulls), 'pull-up')} on the {LINES[section.role]} line of {bus.title} make "
+            f"{show(ohm.typ, 'Ω')} together, {show(section.pulled_a, 'A')} at worst; {weak.what} pulls "
+            f"{show(weak.amps, 'A')} to 0.4 V.",
+            (*modules_with_pulls(section)[:2], *section_leads(c, section)[:1]),
+            (
+                Number("current at 0.4 V", section.pulled_a, "A", weak.amps),
+                Number("together", ohm.min, "Ω"),
+                Number("least resistor", section.least_ohm, "Ω"),
+                Number("level that is left", section.low_v(weak), "V", 0.4),
+            ),
+            from_facts(fewer_pulls, bus),
+        )
 
 
-@rule("bus-slow", "Bus rises too slowly", "care",
-      "A pull-up charges every device and every metre of cord. Where that takes longer than the mode allows, bits are read "
-      "before they are there.",
-      "NXP UM10204 clause 7.1, t_r = 0.8473 · R_p · C_b, and table 11")  # fmt: skip
+@rule(
+    "bus-slow",
+    "Bus rises too slowly",
+    "care",
+    "A pull-up charges every device and every metre of cord. Where that takes longer than the mode allows, "
+    "bits are read before they are there.",
+    "NXP UM10204 clause 7.1, t_r = 0.8473 · R_p · C_b, and table 11",
+)
 def bus_slow(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     for bus, section in _worst(c, lambda b, s: s.rise.max / b.mode.rise_s if s.rise else 0.0):
         rise, mode = section.rise, bus.mode
         assert rise is not None
-        yield Observation(f"The {LINES[section.role]} line of {bus.title} takes {show(rise.max, 's')} to rise, "
-                    f"{show(section.farad, 'F')} behind {show(section.ohm.typ if section.ohm else 0, 'Ω')}; {mode.title} allows "
-                    f"{show(mode.rise_s, 's')}.", section_leads(c, section)[:2],
-                    (Number("rise time at worst", rise.max, "s", mode.rise_s),
-                     Number("capacitance", section.farad, "F", mode.farad),
-                     Number("largest resistor", section.most_ohm(mode), "Ω"),
-                     Number("cord too long by", max(0.0, -section.more_metres(mode)), "m")),
-                    from_facts(faster_rise, bus, section))  # fmt: skip
+        yield Observation(
+            f"The {LINES[section.role]} line of {bus.title} takes {show(rise.max, 's')} to rise, "
+            f"{show(section.farad, 'F')} behind {show(section.ohm.typ if section.ohm else 0, 'Ω')}; "
+            f"{mode.title} allows {show(mode.rise_s, 's')}.",
+            section_leads(c, section)[:2],
+            (
+                Number("rise time at worst", rise.max, "s", mode.rise_s),
+                Number("capacitance", section.farad, "F", mode.farad),
+                Number("largest resistor", section.most_ohm(mode), "Ω"),
+                Number("cord too long by", max(0.0, -section.more_metres(mode)), "m"),
+            ),
+            from_facts(faster_rise, bus, section),
+        )
 
 
-@rule("bus-heavy", "More capacitance than the standard counts with", "note",
-      "Up to its limit the standard's own figures hold; beyond it, edges and levels have to be looked at one by one, as is done "
-      "here. Buffers or bus switches part such a bus.",
-      "NXP UM10204 clause 7.2 and table 11: capacitive load of each line", each=of_circuit(all_sections))  # fmt: skip
+@rule(
+    "bus-heavy",
+    "More capacitance than the standard counts with",
+    "note",
+    "Up to its limit the standard's own figures hold; beyond it, edges and levels have to be looked at one "
+    "by one, as is done here. Buffers or bus switches part such a bus.",
+    "NXP UM10204 clause 7.2 and table 11: capacitive load of each line",
+    each=of_circuit(all_sections),
+)
 def bus_heavy(facts: Facts, on: tuple[I2cBus, Section]) -> Iterator[Observation]:
     c = facts.circuit
     bus, section = on
-    if section.role == "sda" and section.farad > bus.mode.farad and (section.rise is None or
-                                                                   section.rise.max <= bus.mode.rise_s):  # fmt: skip
-        yield Observation(f"{bus.title} has {show(section.farad, 'F')} on each line; {bus.mode.title} counts with "
-                    f"{show(bus.mode.farad, 'F')}. It still rises in time, in {show(section.rise.max, 's')}."
-                    if section.rise else f"{bus.title} has {show(section.farad, 'F')} on each line.",
-                    section_leads(c, section)[:1], (Number("capacitance", section.farad, "F", bus.mode.farad),),
-                    from_facts(less_capacitance, section))  # fmt: skip
+    if (
+        section.role == "sda"
+        and section.farad > bus.mode.farad
+        and (section.rise is None or section.rise.max <= bus.mode.rise_s)
+    ):
+        yield Observation(
+            f"{bus.title} has {show(section.farad, 'F')} on each line; {bus.mode.title} counts with "
+            f"{show(bus.mode.farad, 'F')}. It still rises in time, in {show(section.rise.max, 's')}."
+            if section.rise
+            else f"{bus.title} has {show(section.farad, 'F')} on each line.",
+            section_leads(c, section)[:1],
+            (Number("capacitance", section.farad, "F", bus.mode.farad),),
+            from_facts(less_capacitance, section),
+        )
 
 
-@rule("bus-clock", "Clock faster than a device", "care",
-      "The slowest device rules a bus: clocked faster it misses bits, and so does everybody who speaks after it.",
-      "catalogue: fastest clock of each part; NXP UM10204 table 10", each=of_circuit(i2c_buses))  # fmt: skip
+@rule(
+    "bus-clock",
+    "Clock faster than a device",
+    "care",
+    "The slowest device rules a bus: clocked faster it misses bits, and so does everybody who speaks after "
+    "it.",
+    "catalogue: fastest clock of each part; NXP UM10204 table 10",
+    each=of_circuit(i2c_buses),
+)
 def bus_clock(facts: Facts, bus: I2cBus) -> Iterator[Observation]:
     c = facts.circuit
     slow = slowest(c, bus) if bus.depth == 0 else None
     if slow is not None and bus.hz > most_hz(c, slow) * (1 + 1e-9):
         most = most_hz(c, slow)
-        yield Observation(f"{bus.title} is to run at {show(bus.hz, 'Hz')}; {named(c, slow)} bears {show(most, 'Hz')}.",
-                    (slow.part,), (Number("clock", bus.hz, "Hz", most),), from_circuit(slower_clock, bus, most.__ge__))  # fmt: skip
+        yield Observation(
+            f"{bus.title} is to run at {show(bus.hz, 'Hz')}; {named(c, slow)} bears {show(most, 'Hz')}.",
+            (slow.part,),
+            (Number("clock", bus.hz, "Hz", most),),
+            from_circuit(slower_clock, bus, most.__ge__),
+        )
 
 
-@rule("bus-pulled-apart", "Pulled to two levels", "care",
-      "Pull-ups to different rails fight: the line stands between them, and current flows from the higher rail through the "
-      "devices of the lower one.",
-      "NXP UM10204 clause 7.1; application of Kirchhoff's laws to all pull-ups of the line", each=of_circuit(all_sections))  # fmt: skip
+@rule(
+    "bus-pulled-apart",
+    "Pulled to two levels",
+    "care",
+    "Pull-ups to different rails fight: the line stands between them, and current flows from the higher rail "
+    "through the devices of the lower one.",
+    "NXP UM10204 clause 7.1; application of Kirchhoff's laws to all pull-ups of the line",
+    each=of_circuit(all_sections),
+)
 def bus_pulled_apart(facts: Facts, on: tuple[I2cBus, Section]) -> Iterator[Observation]:
     c = facts.circuit
     bus, section = on
     low, high = (f(section.pulls, key=lambda p: p.volts.typ) if section.pulls else None for f in (min, max))
-    if low is None or high is None or high.volts.typ - low.volts.typ <= SAME_V or section.role != "sda" or not section.volts:
+    if (
+        low is None
+        or high is None
+        or high.volts.typ - low.volts.typ <= SAME_V
+        or section.role != "sda"
+        or not section.volts
+    ):
         return
-    yield Observation(f"{bus.title} is pulled to {show(low.volts.typ, 'V')} ({low.what}) and to {show(high.volts.typ, 'V')} "
-                f"({high.what}): it stands at {show(section.volts.typ, 'V')}.",
-                (*([high.part] if high.part else []), *section_leads(c, section)[:1]),
-                (Number("level", section.volts.typ, "V"), Number("higher rail", high.volts.typ, "V", low.volts.typ)),
-                from_facts(to_one_level, high.part, low.volts, True))  # fmt: skip
+    yield Observation(
+        f"{bus.title} is pulled to {show(low.volts.typ, 'V')} ({low.what}) and to "
+        f"{show(high.volts.typ, 'V')} ({high.what}): it stands at {show(section.volts.typ, 'V')}.",
+        (*([high.part] if high.part else []), *section_leads(c, section)[:1]),
+        (Number("level", section.volts.typ, "V"), Number("higher rail", high.volts.typ, "V", low.volts.typ)),
+        from_facts(to_one_level, high.part, low.volts, True),
+    )
 
 
-@rule("bus-level", "Bus too low for a device", "care",
-      "An I2C input takes 0.7 of its own supply for high. A device on a higher supply than the bus may read its highs for lows.",
-      "NXP UM10204 table 10: V_IH = 0.7 V_DD", each=of_circuit(all_sections))  # fmt: skip
+@rule(
+    "bus-level",
+    "Bus too low for a device",
+    "care",
+    "An I2C input takes 0.7 of its own supply for high. A device on a higher supply than the bus may read "
+    "its highs for lows.",
+    "NXP UM10204 table 10: V_IH = 0.7 V_DD",
+    each=of_circuit(all_sections),
+)
 def bus_level(facts: Facts, on: tuple[I2cBus, Section]) -> Iterator[Observation]:
     c = facts.circuit
     bus, section = on
@@ -169,29 +238,48 @@ def bus_level(facts: Facts, on: tuple[I2cBus, Section]) -> Iterator[Observation]
         wanted = getattr(need, "high_v", None) or (HIGH_SHARE * own.max if own else 0.0)
         own_pull = any(p.part == part_id and p.volts.typ - volts.typ > SAME_V for p in section.pulls)
         if wanted > volts.min and not own_pull:  # else it is told of already: pulled to two levels
-            yield Observation(f"{c.placed[part_id].name} takes {show(wanted, 'V')} for high"
-                        + (f", 0.7 of its {show(own.max, 'V')}" if own else "")
-                        + f"; {bus.title} rises to {show(volts.min, 'V')}.", (part_id, *section_leads(c, section)[:1]),
-                        (Number("level of high", volts.min, "V", wanted),),
-                        from_facts(to_one_level, part_id, volts, False))  # fmt: skip
+            yield Observation(
+                f"{c.placed[part_id].name} takes {show(wanted, 'V')} for high"
+                + (f", 0.7 of its {show(own.max, 'V')}" if own else "")
+                + f"; {bus.title} rises to {show(volts.min, 'V')}.",
+                (part_id, *section_leads(c, section)[:1]),
+                (Number("level of high", volts.min, "V", wanted),),
+                from_facts(to_one_level, part_id, volts, False),
+            )
     for contact in (k for k in controller_pins(c, section) if c.hardware.driver(k).input_high_v > volts.min):
         least = c.hardware.driver(contact).input_high_v
-        yield Observation(f"{c.titles.full(contact)} takes {show(least, 'V')} for high; {bus.title} rises to "
-                    f"{show(volts.min, 'V')}.", (contact, *section_leads(c, section)[:1]),
-                    (Number("level of high", volts.min, "V", least),), from_facts(shifters_before_all, section))  # fmt: skip
+        yield Observation(
+            f"{c.titles.full(contact)} takes {show(least, 'V')} for high; {bus.title} rises to "
+            f"{show(volts.min, 'V')}.",
+            (contact, *section_leads(c, section)[:1]),
+            (Number("level of high", volts.min, "V", least),),
+            from_facts(shifters_before_all, section),
+        )
 
 
-@rule("stretch-unheard", "Clock held, and nobody waits", "care",
-      "A device that is busy holds the clock low. A controller that does not wait goes on, and bits are lost now and then.",
-      "NXP UM10204 clause 3.1.9; catalogue: whether the controller waits", each=of_circuit(i2c_buses))  # fmt: skip
+@rule(
+    "stretch-unheard",
+    "Clock held, and nobody waits",
+    "care",
+    "A device that is busy holds the clock low. A controller that does not wait goes on, and bits are lost "
+    "now and then.",
+    "NXP UM10204 clause 3.1.9; catalogue: whether the controller waits",
+    each=of_circuit(i2c_buses),
+)
 def stretch_unheard(facts: Facts, bus: I2cBus) -> Iterator[Observation]:
     c = facts.circuit
     root = trunk(c, bus.bus)[-1]
     unit = c.hardware.unit_spec(root.unit)
-    holding = [p for p in bus.devices if p.part and (f := c.parts[p.part].facts.i2c) is not None and f.stretches]
+    holding = [
+        p for p in bus.devices if p.part and (f := c.parts[p.part].facts.i2c) is not None and f.stretches
+    ]
     if unit is None or unit.waits or not holding or bus.hz <= CRAWL_HZ:
         return
     slower = remedy(f"Run it at {show(CRAWL_HZ, 'Hz')}", edits.set_clock, bus_id(root), CRAWL_HZ)
-    yield Observation(f"{some([named(c, p) for p in holding])} may hold the clock of {bus.title} low while busy, and its "
-                "controller does not wait.", tuple(p.part for p in holding),
-                (Number("clock", bus.hz, "Hz", CRAWL_HZ),), given(slower))  # fmt: skip
+    yield Observation(
+        f"{some([named(c, p) for p in holding])} may hold the clock of {bus.title} low while busy, and its "
+        "controller does not wait.",
+        tuple(p.part for p in holding),
+        (Number("clock", bus.hz, "Hz", CRAWL_HZ),),
+        given(slower),
+    )

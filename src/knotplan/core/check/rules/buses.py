@@ -18,9 +18,13 @@ from knotplan.core.plan.remedy import Remedy, Step
 from knotplan.core.quantity.working import Number
 
 
-@rule("uart-crossed", "Transmit on transmit", "stop",
-      "What one side sends the other has to receive: transmit goes to receive, and receive to transmit.",
-      "catalogue: leads of the part, functions of the pins")  # fmt: skip
+@rule(
+    "uart-crossed",
+    "Transmit on transmit",
+    "stop",
+    "What one side sends the other has to receive: transmit goes to receive, and receive to transmit.",
+    "catalogue: leads of the part, functions of the pins",
+)
 def uart_crossed(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     by_part: dict[str, list[Tie]] = {}
@@ -28,8 +32,11 @@ def uart_crossed(facts: Facts) -> Iterator[Observation]:
         by_part.setdefault(split(tie.lead)[0], []).append(tie)
     for ties in by_part.values():
         said = " and ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)} ({_does(c, t)})" for t in ties)
-        yield Observation(f"{said}: both ends {'speak or both listen' if len(ties) > 1 else 'do the same'}.",
-                    tuple(t.lead for t in ties), remedies=from_facts(_uncrossed, ties))  # fmt: skip
+        yield Observation(
+            f"{said}: both ends {'speak or both listen' if len(ties) > 1 else 'do the same'}.",
+            tuple(t.lead for t in ties),
+            remedies=from_facts(_uncrossed, ties),
+        )
 
 
 def _does(c: Circuit, tie: Tie) -> str:
@@ -40,9 +47,13 @@ def _uncrossed(facts: Facts, ties: list[Tie]) -> tuple[Remedy, ...]:
     return exchanged(facts, ties[0].lead, ties[1].lead) if len(ties) == 2 else elsewhere(facts, ties[0])
 
 
-@rule("address-clash", "Two devices at one address", "stop",
-      "Both answer at once, and what is read is neither.",
-      "NXP UM10204 clause 3.1.10; catalogue: addresses and strap pads of the parts")  # fmt: skip
+@rule(
+    "address-clash",
+    "Two devices at one address",
+    "stop",
+    "Both answer at once, and what is read is neither.",
+    "NXP UM10204 clause 3.1.10; catalogue: addresses and strap pads of the parts",
+)
 def address_clash(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     found = places(c)
@@ -50,17 +61,24 @@ def address_clash(facts: Facts) -> Iterator[Observation]:
         how = clash(c, one, other)
         movable = [p for p in (one, other) if p.part]
         if how == "address" and movable:
-            yield Observation(f"{named(c, one)} and {named(c, other)} both answer at 0x{one.address:02X}.",
-                        tuple(p.part for p in movable), (Number("address", one.address, ""),),
-                        from_facts(_apart, movable, found))  # fmt: skip
+            yield Observation(
+                f"{named(c, one)} and {named(c, other)} both answer at 0x{one.address:02X}.",
+                tuple(p.part for p in movable),
+                (Number("address", one.address, ""),),
+                from_facts(_apart, movable, found),
+            )
         elif how == "all-call":
             hub, hit = (one, other) if one.all_call == other.address else (other, one)
             movable = [hit] if hit.part else [hub]
-            yield Observation(f"{named(c, hub)} answers to the all-call 0x{hit.address:02X} as well, until the program "
-                        f"switches that off; {named(c, hit)} has that address.",
-                        tuple(p.part for p in (hub, hit) if p.part),
-                        (Number("address", hit.address, ""),), from_facts(_apart, movable, found), "care",
-                        "All-call at a device's address")  # fmt: skip
+            yield Observation(
+                f"{named(c, hub)} answers to the all-call 0x{hit.address:02X} as well, until the program "
+                f"switches that off; {named(c, hit)} has that address.",
+                tuple(p.part for p in (hub, hit) if p.part),
+                (Number("address", hit.address, ""),),
+                from_facts(_apart, movable, found),
+                "care",
+                "All-call at a device's address",
+            )
 
 
 def _near_pairs(found: list[Place]) -> Iterator[tuple[Place, Place]]:
@@ -71,8 +89,8 @@ def _near_pairs(found: list[Place]) -> Iterator[tuple[Place, Place]]:
 
 
 def _apart(facts: Facts, asked: list[Place], found: list[Place]) -> Iterator[Remedy]:
-    """The last of them at the next free address that its pads can give, else the one before, else on another bus of the
-    board, else behind a bus switch."""
+    """The last of them at the next free address that its pads can give, else the one before, else on
+    another bus of the board, else behind a bus switch."""
     c = facts.circuit
     for place in reversed(asked):
         straps = free_straps(c, place, found)
@@ -80,7 +98,9 @@ def _apart(facts: Facts, asked: list[Place], found: list[Place]) -> Iterator[Rem
             yield _set(c, place.part, straps.address, straps.params)
             return
     moved = [r for place in reversed(asked) for r in other_bus(c, place, found)]
-    yield from moved or [r for place in reversed(asked) if (r := behind_switch(c, facts.catalog, [place.part])) is not None]
+    yield from moved or [
+        r for place in reversed(asked) if (r := behind_switch(c, facts.catalog, [place.part])) is not None
+    ]
 
 
 def _set(c: Circuit, part_id: str, address: int, params: tuple[tuple[str, str | float], ...]) -> Remedy:
@@ -93,21 +113,39 @@ def _set(c: Circuit, part_id: str, address: int, params: tuple[tuple[str, str | 
     return Remedy(f"Set {pads} of {c.placed[part_id].name}: 0x{address:02X}", steps)
 
 
-@rule("wakes-at-taken", "Wakes at an address that is taken", "stop",
-      "A part that is told its address answers at its first one until then; a second one there answers as well, and both take "
-      "the command.",
-      "NXP UM10204 clause 3.1.10; catalogue: where the part wakes, the lead that keeps it off the bus")  # fmt: skip
+@rule(
+    "wakes-at-taken",
+    "Wakes at an address that is taken",
+    "stop",
+    "A part that is told its address answers at its first one until then; a second one there answers as "
+    "well, and both take the command.",
+    "NXP UM10204 clause 3.1.10; catalogue: where the part wakes, the lead that keeps it off the bus",
+)
 def wakes_at_taken(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     found = places(c)
     told = [p for p in found if p.part and _command(c, p) is not None]
     for place in told:
-        free = [o for o in found if o is not place and meet(c, o.bus, place.bus) and not _held(c, o)
-                and (o.wakes_at if o in told else o.address) == place.wakes_at]  # fmt: skip
-        if free and not _held(c, place) and (free[0] not in told or found.index(free[0]) < found.index(place)):
-            yield Observation(f"{named(c, place)} wakes at 0x{place.wakes_at:02X}, where {named(c, free[0])} answers too: the program "
-                        f"cannot tell one from the other.", (place.part, *(p.part for p in free if p.part)),
-                        (Number("address", place.wakes_at or 0, ""),), from_facts(_hold, place))  # fmt: skip
+        free = [
+            o
+            for o in found
+            if o is not place
+            and meet(c, o.bus, place.bus)
+            and not _held(c, o)
+            and (o.wakes_at if o in told else o.address) == place.wakes_at
+        ]
+        if (
+            free
+            and not _held(c, place)
+            and (free[0] not in told or found.index(free[0]) < found.index(place))
+        ):
+            yield Observation(
+                f"{named(c, place)} wakes at 0x{place.wakes_at:02X}, where {named(c, free[0])} answers too: "
+                "the program cannot tell one from the other.",
+                (place.part, *(p.part for p in free if p.part)),
+                (Number("address", place.wakes_at or 0, ""),),
+                from_facts(_hold, place),
+            )
 
 
 def _command(c: Circuit, place: Place) -> I2c | None:
@@ -118,7 +156,9 @@ def _command(c: Circuit, place: Place) -> I2c | None:
 def _held(c: Circuit, place: Place) -> bool:
     """A pin keeps it off the bus until its turn comes."""
     facts = _command(c, place)
-    return facts is not None and bool(facts.held_by) and c.ties.of(f"{place.part}.{facts.held_by}") is not None
+    return (
+        facts is not None and bool(facts.held_by) and c.ties.of(f"{place.part}.{facts.held_by}") is not None
+    )
 
 
 def _hold(facts: Facts, place: Place) -> Iterator[Remedy]:
@@ -127,5 +167,7 @@ def _hold(facts: Facts, place: Place) -> Iterator[Remedy]:
     best = facts.best_contact(lead) if lead else None
     if best:
         c = facts.circuit
-        yield Remedy(f"Keep {named(c, place)} off until its turn: {c.titles.of(lead)} to {c.titles.full(best)}",
-                     (Step(edits.tie, (lead, best)),))  # fmt: skip
+        yield Remedy(
+            f"Keep {named(c, place)} off until its turn: {c.titles.of(lead)} to {c.titles.full(best)}",
+            (Step(edits.tie, (lead, best)),),
+        )

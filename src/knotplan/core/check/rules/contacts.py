@@ -32,15 +32,23 @@ def _contacts(c: Circuit) -> Iterator[tuple[str, Tie]]:
                 yield pin_id, tie
 
 
-@rule("floating-input", "Input left floating", "care",
-      "While the contact is open nothing holds the pin's level, and a hand nearby is enough to change it.",
-      "CMOS inputs draw no current; a level needs a path to a supply", each=of_circuit(_contacts))  # fmt: skip
+@rule(
+    "floating-input",
+    "Input left floating",
+    "care",
+    "While the contact is open nothing holds the pin's level, and a hand nearby is enough to change it.",
+    "CMOS inputs draw no current; a level needs a path to a supply",
+    each=of_circuit(_contacts),
+)
 def floating_input(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Observation]:
     c = facts.circuit
     pin_id, tie = bare
     if not _pulled(c, pin_id):
-        yield Observation(f"Nothing holds {c.titles.full(tie.to)} while {c.placed[split(tie.lead)[0]].name} is open.",
-                    (tie.lead, tie.to), remedies=from_circuit(_holds, pin_id, tie))  # fmt: skip
+        yield Observation(
+            f"Nothing holds {c.titles.full(tie.to)} while {c.placed[split(tie.lead)[0]].name} is open.",
+            (tie.lead, tie.to),
+            remedies=from_circuit(_holds, pin_id, tie),
+        )
 
 
 def _holds(c: Circuit, pin_id: str, tie: Tie) -> Iterator[Remedy]:
@@ -60,9 +68,14 @@ def _holds(c: Circuit, pin_id: str, tie: Tie) -> Iterator[Remedy]:
         yield remedy("Add a 10 kΩ pull-down", edits.add_bead, tie.id, PullDown(10e3))
 
 
-@rule("contact-unread", "Contact makes no difference", "stop",
-      "Open and closed have to lie on the two sides of the input's thresholds, or the program sees no change.",
-      "catalogue: thresholds of the pin's driver; voltages by nodal analysis", each=of_circuit(_contacts))  # fmt: skip
+@rule(
+    "contact-unread",
+    "Contact makes no difference",
+    "stop",
+    "Open and closed have to lie on the two sides of the input's thresholds, or the program sees no change.",
+    "catalogue: thresholds of the pin's driver; voltages by nodal analysis",
+    each=of_circuit(_contacts),
+)
 def contact_unread(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Observation]:
     c = facts.circuit
     pin_id, tie = bare
@@ -77,13 +90,17 @@ def contact_unread(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Observation]
         return
     low, high = sorted((levels["open"], levels["closed"]), key=lambda r: r.typ)
     if low.max > driver.input_low_v or high.min < driver.input_high_v:
-        yield Observation(f"{c.titles.full(tie.to)} sees {show(levels['open'].typ, 'V')} while "
-                    f"{c.placed[part_id].name} is open and {show(levels['closed'].typ, 'V')} while it is closed; "
-                    f"low is below {show(driver.input_low_v, 'V')}, high above {show(driver.input_high_v, 'V')}.",
-                    (tie.lead, tie.to),
-                    (Number("lower voltage", low.max, "V", driver.input_low_v),
-                     Number("higher voltage", high.min, "V", driver.input_high_v)),
-                    on_demand(_turned_round, tie))  # fmt: skip
+        yield Observation(
+            f"{c.titles.full(tie.to)} sees {show(levels['open'].typ, 'V')} while "
+            f"{c.placed[part_id].name} is open and {show(levels['closed'].typ, 'V')} while it is closed; "
+            f"low is below {show(driver.input_low_v, 'V')}, high above {show(driver.input_high_v, 'V')}.",
+            (tie.lead, tie.to),
+            (
+                Number("lower voltage", low.max, "V", driver.input_low_v),
+                Number("higher voltage", high.min, "V", driver.input_high_v),
+            ),
+            on_demand(_turned_round, tie),
+        )
 
 
 def _stands(reading: Reading, part_id: str) -> str:

@@ -33,24 +33,39 @@ def _measured(c: Circuit) -> Iterator[tuple[Tie, float, str]]:
                 yield tie, unit[1], unit[2]
 
 
-@rule("scale-missing", "Part of the scale is missing", "care",
-      "A knob fed from another voltage than the converter measures against either stops short of the scale's end, or reaches it "
-      "long before its own.",
-      "code = V/V_ref 2^n; voltages by nodal analysis", each=of_circuit(_measured))  # fmt: skip
+@rule(
+    "scale-missing",
+    "Part of the scale is missing",
+    "care",
+    "A knob fed from another voltage than the converter measures against either stops short of the scale's "
+    "end, or reaches it long before its own.",
+    "code = V/V_ref 2^n; voltages by nodal analysis",
+    each=of_circuit(_measured),
+)
 def scale_missing(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Observation]:
     c = facts.circuit
     tie, reference, title = measured
     part_id = split(tie.lead)[0]
     tracks = (e for e in c.parts[part_id].elements.values() if isinstance(e, Track))
     track = next((e for e in tracks if e.wiper == split(tie.lead)[1]), None)
-    most = max((r.typ for r in facts.points.volts.get(c.nets.of(tie.to), []) if r.case.moment == "running"), default=0.0)
+    most = max(
+        (r.typ for r in facts.points.volts.get(c.nets.of(tie.to), []) if r.case.moment == "running"),
+        default=0.0,
+    )
     if track is None or most < 1e-3 or USED <= most / reference <= 1.02:
         return
-    said = f"only {most / reference * 100:.0f} % of the scale are in use" if most < reference else \
-        f"the last {(1 - reference / most) * 100:.0f} % of its way change nothing"
-    yield Observation(f"{c.titles.of(tie.lead)} reaches {show(most, 'V')}, and {title} measures against {show(reference, 'V')}: "
-                f"{said}.", (tie.lead,), (Number("most voltage", most, "V", reference),),
-                from_circuit(_from_reference, tie, f"{part_id}.{track.a}"))  # fmt: skip
+    said = (
+        f"only {most / reference * 100:.0f} % of the scale are in use"
+        if most < reference
+        else f"the last {(1 - reference / most) * 100:.0f} % of its way change nothing"
+    )
+    yield Observation(
+        f"{c.titles.of(tie.lead)} reaches {show(most, 'V')}, and {title} measures against "
+        f"{show(reference, 'V')}: {said}.",
+        (tie.lead,),
+        (Number("most voltage", most, "V", reference),),
+        from_circuit(_from_reference, tie, f"{part_id}.{track.a}"),
+    )
 
 
 def _from_reference(c: Circuit, tie: Tie, top: str) -> Iterator[Remedy]:
@@ -59,15 +74,26 @@ def _from_reference(c: Circuit, tie: Tie, top: str) -> Iterator[Remedy]:
     pin = c.contacts.pin(tie.to)
     jobs = pin.jobs("adc") if pin else []
     unit = next((u for j in jobs if (u := c.contacts.owner(tie.to).converters.get(j.unit))), None)
-    contact = "" if unit is None else c.contacts.supply_contact(unit.reference) if owner == BOARD else f"{owner}.{unit.reference}"
+    contact = (
+        ""
+        if unit is None
+        else c.contacts.supply_contact(unit.reference)
+        if owner == BOARD
+        else f"{owner}.{unit.reference}"
+    )
     if contact and c.supplies.origin(contact) is not None:
         yield remedy(f"Feed {c.titles.of(top)} from {c.titles.full(contact)}", edits.tie, top, contact)
 
 
-@rule("source-weak", "Source too weak for the converter", "note",
-      "A converter charges a small capacitor from what it measures; behind a large resistance that takes longer than it waits, "
-      "and the reading drags behind or mixes with its neighbour's.",
-      "source resistance of the divider; data sheets of converters ask for 10 kΩ at most", each=of_circuit(_measured))  # fmt: skip
+@rule(
+    "source-weak",
+    "Source too weak for the converter",
+    "note",
+    "A converter charges a small capacitor from what it measures; behind a large resistance that takes "
+    "longer than it waits, and the reading drags behind or mixes with its neighbour's.",
+    "source resistance of the divider; data sheets of converters ask for 10 kΩ at most",
+    each=of_circuit(_measured),
+)
 def source_weak(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Observation]:
     c = facts.circuit
     tie, _, title = measured
@@ -76,9 +102,13 @@ def source_weak(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Obse
         return
     ohm = max((_ohm(p.values) for p in proposals(c, facts.points, tie)), default=0.0)
     if ohm > SOURCE_OHM:
-        yield Observation(f"{c.titles.of(tie.lead)} is a source of up to {show(ohm, 'Ω')}; {title} wants {show(SOURCE_OHM, 'Ω')} at "
-                    "most, or a capacitor at its pin.", (tie.lead,), (Number("source resistance", ohm, "Ω", SOURCE_OHM),),
-                    on_demand(_buffered, tie))  # fmt: skip
+        yield Observation(
+            f"{c.titles.of(tie.lead)} is a source of up to {show(ohm, 'Ω')}; {title} wants "
+            f"{show(SOURCE_OHM, 'Ω')} at most, or a capacitor at its pin.",
+            (tie.lead,),
+            (Number("source resistance", ohm, "Ω", SOURCE_OHM),),
+            on_demand(_buffered, tie),
+        )
 
 
 def _ohm(values: dict[str, float | str]) -> float:

@@ -43,53 +43,85 @@ def _tied(facts: Facts) -> Iterator[tuple[Node, Tie]]:
             yield node, tie
 
 
-@rule("load-underfed", "Too little voltage arrives", "care",
-      "What supplies and cords lose at worst is missing at the end: a servo hums, a display flickers, and it happens only "
-      "when everything moves.",
-      "Ohm's law along every cord, there and back; copper of 1.724e-8 ohm m (IACS)", each=_tied)  # fmt: skip
+@rule(
+    "load-underfed",
+    "Too little voltage arrives",
+    "care",
+    "What supplies and cords lose at worst is missing at the end: a servo hums, a display flickers, and it "
+    "happens only when everything moves.",
+    "Ohm's law along every cord, there and back; copper of 1.724e-8 ohm m (IACS)",
+    each=_tied,
+)
 def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
     c = facts.circuit
     node, tie = fed
     origin = c.supplies.origin(node.lead)
-    if node.needs_v is None or origin is None or origin.volts.min < node.needs_v or node.least_v >= SLACK * node.needs_v:
+    if (
+        node.needs_v is None
+        or origin is None
+        or origin.volts.min < node.needs_v
+        or node.least_v >= SLACK * node.needs_v
+    ):
         return  # a supply that is too low by itself has a rule of its own
     cord = cord_of(c, tie)
-    yield Observation(f"{c.titles.of(node.lead)} gets {show(node.least_v, 'V')} at worst, of the {show(node.needs_v, 'V')} that it "
-                f"needs: {show(origin.volts.min - node.least_v, 'V')} are lost on the way, {show(node.drop_v, 'V')} of them "
-                f"in its own cord ({cord.words}).", (node.lead,),
-                (Number("voltage that arrives", node.least_v, "V", node.needs_v),
-                 Number("lost in its cord", node.drop_v, "V"), Number("worst current", node.drawn.worst_a, "A")),
-                from_facts(_better_fed, node, tie))  # fmt: skip
+    yield Observation(
+        f"{c.titles.of(node.lead)} gets {show(node.least_v, 'V')} at worst, of the {show(node.needs_v, 'V')} "
+        f"that it needs: {show(origin.volts.min - node.least_v, 'V')} are lost on the way, "
+        f"{show(node.drop_v, 'V')} of them in its own cord ({cord.words}).",
+        (node.lead,),
+        (
+            Number("voltage that arrives", node.least_v, "V", node.needs_v),
+            Number("lost in its cord", node.drop_v, "V"),
+            Number("worst current", node.drawn.worst_a, "A"),
+        ),
+        from_facts(_better_fed, node, tie),
+    )
 
 
 def _better_fed(facts: Facts, node: Node, tie: Tie) -> Iterator[Remedy]:
     """The next cords, there and back, that lose little enough; else another supply."""
     c, part_id = facts.circuit, split(node.lead)[0]
     ties = [t for n in c.parts[part_id].leads if (t := c.ties.of(f"{part_id}.{n}")) is not None]
-    cords = [(t, cord_of(c, t)) for t in (tie, *[t for t in ties if isinstance(c.needs.of(t.lead), Ground)][:1])]
+    cords = [
+        (t, cord_of(c, t)) for t in (tie, *[t for t in ties if isinstance(c.needs.of(t.lead), Ground)][:1])
+    ]
     missing = SLACK * (node.needs_v or 0.0) - node.least_v
     for mm2 in SIZES:
         thinner = [(t, cord) for t, cord in cords if cord.mm2 < mm2]
-        saved = sum(cord_ohm(cord.length_m, cord.mm2) - cord_ohm(cord.length_m, mm2) for _, cord in thinner) * node.drawn.worst_a
+        saved = (
+            sum(cord_ohm(cord.length_m, cord.mm2) - cord_ohm(cord.length_m, mm2) for _, cord in thinner)
+            * node.drawn.worst_a
+        )
         if saved > missing:
-            yield Remedy(f"Take {mm2:g} mm² for {c.placed[part_id].name}, there and back",
-                         tuple(Step(edits.set_cord, (t.id, None, mm2)) for t, _ in thinner))  # fmt: skip
+            yield Remedy(
+                f"Take {mm2:g} mm² for {c.placed[part_id].name}, there and back",
+                tuple(Step(edits.set_cord, (t.id, None, mm2)) for t, _ in thinner),
+            )
             return
     yield from (r for r in own_supply(facts, node.lead) if r.apply(c.plan) != c.plan)
 
 
-@rule("cord-hot", "Cord carries more than it bears", "stop",
-      "A cord that is too thin gets hot, its insulation softens, and the fuse of the supply never notices.",
-      "IEC 60364-5-52 (cords in free air), and the same heat for thinner ones", each=_tied)  # fmt: skip
+@rule(
+    "cord-hot",
+    "Cord carries more than it bears",
+    "stop",
+    "A cord that is too thin gets hot, its insulation softens, and the fuse of the supply never notices.",
+    "IEC 60364-5-52 (cords in free air), and the same heat for thinner ones",
+    each=_tied,
+)
 def cord_hot(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
     c = facts.circuit
     node, tie = fed
     mm2, amps = cord_of(c, tie).mm2, node.drawn.worst_a
     limit = bears(mm2)
     if amps > limit:
-        yield Observation(f"The cord of {c.titles.of(node.lead)} ({mm2:g} mm²) carries {show(amps, 'A')} at worst and bears "
-                    f"{show(limit, 'A')}.", (node.lead,), (Number("worst current", amps, "A", limit),),
-                    from_circuit(_thicker, tie, amps))  # fmt: skip
+        yield Observation(
+            f"The cord of {c.titles.of(node.lead)} ({mm2:g} mm²) carries {show(amps, 'A')} at worst and "
+            f"bears {show(limit, 'A')}.",
+            (node.lead,),
+            (Number("worst current", amps, "A", limit),),
+            from_circuit(_thicker, tie, amps),
+        )
 
 
 def _thicker(c: Circuit, tie: Tie, amps: float) -> Iterator[Remedy]:
@@ -98,9 +130,15 @@ def _thicker(c: Circuit, tie: Tie, amps: float) -> Iterator[Remedy]:
         yield remedy(f"Take {size:g} mm² for {c.titles.of(tie.lead)}", edits.set_cord, tie.id, None, size)
 
 
-@rule("fuse-wrong", "Fuse that opens too soon or too late", "care",
-      "A fuse below the load's current opens in use; one above what its cord bears opens after the cord has burnt.",
-      "IEC 60127 (three quarters of the rating for ever); IEC 60364-5-52", each=_tied)  # fmt: skip
+@rule(
+    "fuse-wrong",
+    "Fuse that opens too soon or too late",
+    "care",
+    "A fuse below the load's current opens in use; one above what its cord bears opens after the cord has "
+    "burnt.",
+    "IEC 60127 (three quarters of the rating for ever); IEC 60364-5-52",
+    each=_tied,
+)
 def fuse_wrong(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
     c = facts.circuit
     node, tie = fed
@@ -110,11 +148,17 @@ def fuse_wrong(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
         usual, limit = node.drawn.usual_a, bears(cord_of(c, tie).mm2)
         soon, late = usual > LOAD * bead.amps, bead.amps > limit
         if soon or late:
-            why = f"carries {show(usual, 'A')} for ever, and bears three quarters of its rating" if soon else \
-                f"is above the {show(limit, 'A')} that its cord bears"
-            yield Observation(f"The {show(bead.amps, 'A')} fuse of {c.titles.of(node.lead)} {why}.", (node.lead,),
-                        (Number("usual current", usual, "A", LOAD * bead.amps), Number("cord bears", limit, "A")),
-                        on_demand(_fitting, tie, at, usual, limit))  # fmt: skip
+            why = (
+                f"carries {show(usual, 'A')} for ever, and bears three quarters of its rating"
+                if soon
+                else f"is above the {show(limit, 'A')} that its cord bears"
+            )
+            yield Observation(
+                f"The {show(bead.amps, 'A')} fuse of {c.titles.of(node.lead)} {why}.",
+                (node.lead,),
+                (Number("usual current", usual, "A", LOAD * bead.amps), Number("cord bears", limit, "A")),
+                on_demand(_fitting, tie, at, usual, limit),
+            )
 
 
 def _fitting(tie: Tie, at: int, usual: float, limit: float) -> Iterator[Remedy]:
@@ -123,44 +167,73 @@ def _fitting(tie: Tie, at: int, usual: float, limit: float) -> Iterator[Remedy]:
         yield remedy(f"Take a fuse of {show(rating, 'A')}", edits.change_bead, tie.id, at, Fuse(rating))
 
 
-@rule("capacitor-rating", "Capacitor below its voltage", "stop",
-      "An electrolytic capacitor above its voltage swells and bursts; a ceramic one loses most of what it holds.",
-      "ratings of capacitors; half as much again over the supply's most", each=ties)  # fmt: skip
+@rule(
+    "capacitor-rating",
+    "Capacitor below its voltage",
+    "stop",
+    "An electrolytic capacitor above its voltage swells and bursts; a ceramic one loses most of what it "
+    "holds.",
+    "ratings of capacitors; half as much again over the supply's most",
+    each=ties,
+)
 def capacitor_rating(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
     for at, bead in enumerate(tie.beads):
         origin = c.supplies.origin(tie.lead) or c.supplies.origin(tie.to)
         if isinstance(bead, Capacitor) and origin is not None and bead.volts < origin.volts.max:
-            yield Observation(f"The {show(bead.farad, 'F')} capacitor at {c.titles.of(tie.lead)} is made for {show(bead.volts, 'V')} "
-                        f"and sees {show(origin.volts.max, 'V')}.", (tie.lead,),
-                        (Number("most voltage", origin.volts.max, "V", bead.volts),),
-                        on_demand(_rated, tie, at, bead, origin.volts.max))  # fmt: skip
+            yield Observation(
+                f"The {show(bead.farad, 'F')} capacitor at {c.titles.of(tie.lead)} is made for "
+                f"{show(bead.volts, 'V')} and sees {show(origin.volts.max, 'V')}.",
+                (tie.lead,),
+                (Number("most voltage", origin.volts.max, "V", bead.volts),),
+                on_demand(_rated, tie, at, bead, origin.volts.max),
+            )
 
 
 def _rated(tie: Tie, at: int, bead: Capacitor, volts: float) -> Iterator[Remedy]:
     rating = next((r for r in CAPACITOR_VOLTS if r >= 1.5 * volts), None)
     if rating is not None:
-        yield remedy(f"Take one for {show(rating, 'V')}", edits.change_bead, tie.id, at, replace(bead, volts=rating))
+        yield remedy(
+            f"Take one for {show(rating, 'V')}", edits.change_bead, tie.id, at, replace(bead, volts=rating)
+        )
 
 
-@rule("resistor-hot", "Resistor above its rating", "care",
-      "A resistor at its rating is too hot to touch and drifts; beyond it, it burns. Half of the rating is what lasts.",
-      "power I²R by nodal analysis; rating of the resistor; stop above the rating", each=ties) # fmt: skip
+@rule(
+    "resistor-hot",
+    "Resistor above its rating",
+    "care",
+    "A resistor at its rating is too hot to touch and drifts; beyond it, it burns. Half of the rating is "
+    "what lasts.",
+    "power I²R by nodal analysis; rating of the resistor; stop above the rating",
+    each=ties,
+)
 def resistor_hot(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
     for at, bead in enumerate(tie.beads):
         if not isinstance(bead, SeriesResistor | PullUp | PullDown):
             continue
-        amps = max((r.most for r in facts.points.bars.get(of_bead(tie.id, at), []) if r.case.moment == "running"), default=0.0)
-        watt, rating = amps * amps * bead.ohm, bead.rating_w if isinstance(bead, SeriesResistor) else RATINGS_W[0]
+        amps = max(
+            (r.most for r in facts.points.bars.get(of_bead(tie.id, at), []) if r.case.moment == "running"),
+            default=0.0,
+        )
+        watt, rating = (
+            amps * amps * bead.ohm,
+            bead.rating_w if isinstance(bead, SeriesResistor) else RATINGS_W[0],
+        )
         if watt > rating / 2:
-            yield Observation(f"The {show(bead.ohm, 'Ω')} resistor in {c.titles.of(tie.lead)} gets {show(watt, 'W', 2)} and is made "
-                        f"for {show(rating, 'W')}; half of that lasts.", (tie.lead,),
-                        (Number("power", watt, "W", rating / 2), Number("most current", amps, "A")),
-                        on_demand(_larger, tie, at, bead, watt), "stop" if watt > rating else None)  # fmt: skip
+            yield Observation(
+                f"The {show(bead.ohm, 'Ω')} resistor in {c.titles.of(tie.lead)} gets {show(watt, 'W', 2)} "
+                f"and is made for {show(rating, 'W')}; half of that lasts.",
+                (tie.lead,),
+                (Number("power", watt, "W", rating / 2), Number("most current", amps, "A")),
+                on_demand(_larger, tie, at, bead, watt),
+                "stop" if watt > rating else None,
+            )
 
 
 def _larger(tie: Tie, at: int, bead: Bead, watt: float) -> Iterator[Remedy]:
     rating = next((w for w in RATINGS_W if w >= 2 * watt), None)
     if rating is not None and isinstance(bead, SeriesResistor):
-        yield remedy(f"Take one of {show(rating, 'W')}", edits.change_bead, tie.id, at, replace(bead, rating_w=rating))
+        yield remedy(
+            f"Take one of {show(rating, 'W')}", edits.change_bead, tie.id, at, replace(bead, rating_w=rating)
+        )

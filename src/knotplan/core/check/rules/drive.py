@@ -32,8 +32,14 @@ def drives(c: Circuit) -> Iterator[Drive]:
             need = c.needs.of(tie.lead)
             part_id, lead = split(tie.lead)
             if c.needs.drives(tie.lead) and isinstance(need, Output | Pulse | Stream | Bus):
-                found = next(((n, e) for n, e in c.parts[part_id].elements.items()
-                              if isinstance(e, Opto) and lead in (e.a, e.b)), ("", None))  # fmt: skip
+                found = next(
+                    (
+                        (n, e)
+                        for n, e in c.parts[part_id].elements.items()
+                        if isinstance(e, Opto) and lead in (e.a, e.b)
+                    ),
+                    ("", None),
+                )
                 yield Drive(tie, pin_id, need, part_id, *found)
 
 

@@ -1,4 +1,5 @@
-"""Rules about feeds: what feeds back while one supply is off, chains that are fed too seldom, activities that meet."""
+"""Rules about feeds: what feeds back while one supply is off, chains that are
+fed too seldom, activities that meet."""
 
 from collections.abc import Iterator
 
@@ -29,11 +30,15 @@ NOTICED_A, GRAVE_A = 1e-3, 20e-3
 """what an input's own diode is warranted for, and what destroys most of them"""
 
 
-@rule("back-fed", "Feeds what is switched off", "care",
-      "While one supply is off, whatever is driven high from another one feeds it through the input's own diode: the dead side "
-      "half wakes, and the diode or the driver may not survive it.",
-      "nodal analysis with one supply off, each input with the diode to its supply; stop above 20 mA",
-      each=lambda facts: backfed(facts.circuit, facts.power))  # fmt: skip
+@rule(
+    "back-fed",
+    "Feeds what is switched off",
+    "care",
+    "While one supply is off, whatever is driven high from another one feeds it through the input's own "
+    "diode: the dead side half wakes, and the diode or the driver may not survive it.",
+    "nodal analysis with one supply off, each input with the diode to its supply; stop above 20 mA",
+    each=lambda facts: backfed(facts.circuit, facts.power),
+)
 def back_fed(facts: Facts, b: Backfed) -> Iterator[Observation]:
     c = facts.circuit
     if b.amps < NOTICED_A or _said_elsewhere(facts, b):
@@ -41,20 +46,26 @@ def back_fed(facts: Facts, b: Backfed) -> Iterator[Observation]:
     rail = c.supplies.origins[b.net].title
     off = next(r.title for r in facts.power if r.id == b.off)
     over = "" if rail == off else f" over the {rail}"
-    yield Observation(f"While {off} is off, {show(b.amps, 'A')} flow through {c.titles.full(b.contact)} into it{over}, "
-                f"which rises to {show(b.volts, 'V')}.", (b.contact,),
-                (Number("current", b.amps, "A", NOTICED_A), Number("dead supply rises to", b.volts, "V")),
-                from_facts(_kept_out, b), "stop" if b.amps > GRAVE_A else None)  # fmt: skip
+    yield Observation(
+        f"While {off} is off, {show(b.amps, 'A')} flow through {c.titles.full(b.contact)} into it{over}, "
+        f"which rises to {show(b.volts, 'V')}.",
+        (b.contact,),
+        (Number("current", b.amps, "A", NOTICED_A), Number("dead supply rises to", b.volts, "V")),
+        from_facts(_kept_out, b),
+        "stop" if b.amps > GRAVE_A else None,
+    )
 
 
 def _said_elsewhere(facts: Facts, b: Backfed) -> bool:
-    """A pin that bears no such voltage, a load straight on pins, or supplies exchanged: that is told already, and its remedy
-    settles this too."""
+    """A pin that bears no such voltage, a load straight on pins, or supplies exchanged: that is told
+    already, and its remedy settles this too."""
     c = facts.circuit
     ties = c.ties.holders.get(b.contact, []) or [t for t in (c.ties.of(b.contact),) if t is not None]
     parts = {split(t.lead)[0] for t in ties}
     pin = c.contacts.pins.get(b.contact)
-    over = pin is not None and any(r.max > c.hardware.driver(b.contact).max_v for r in pin_volts(c, facts.points, b.contact))
+    over = pin is not None and any(
+        r.max > c.hardware.driver(b.contact).max_v for r in pin_volts(c, facts.points, b.contact)
+    )
     swapped = {split(lead)[0] for pair in exchanged_supplies(c) for lead in pair}
     return over or bool(parts & (set(undriven_loads(c)) | swapped))
 
@@ -62,7 +73,11 @@ def _said_elsewhere(facts: Facts, b: Backfed) -> bool:
 def _kept_out(facts: Facts, b: Backfed) -> Iterator[Remedy]:
     """A buffer fed from the far side, or a divider, where that keeps the current small."""
     c = facts.circuit
-    ties = c.ties.holders.get(b.contact, []) if c.contacts.pin(b.contact) else [t for t in (c.ties.of(b.contact),) if t is not None]
+    ties = (
+        c.ties.holders.get(b.contact, [])
+        if c.contacts.pin(b.contact)
+        else [t for t in (c.ties.of(b.contact),) if t is not None]
+    )
     for tie in ties:
         need = c.needs.of(tie.lead)
         tried = []
@@ -89,10 +104,15 @@ def _keeps_out(facts: Facts, wanted: Remedy, b: Backfed) -> bool:
     return not any(x.contact == b.contact and x.amps >= NOTICED_A for x in backfed(circuit, roots, b.off))
 
 
-@rule("chain-dim", "Chain fed at too few places", "care",
-      "Every pixel's current flows past those before it; towards the end too little voltage is left, the far pixels turn "
-      "reddish and then do nonsense.",
-      "ladder network, every pixel at full current; catalogue: resistance from pixel to pixel", each=nodes)  # fmt: skip
+@rule(
+    "chain-dim",
+    "Chain fed at too few places",
+    "care",
+    "Every pixel's current flows past those before it; towards the end too little voltage is left, the far "
+    "pixels turn reddish and then do nonsense.",
+    "ladder network, every pixel at full current; catalogue: resistance from pixel to pixel",
+    each=nodes,
+)
 def chain_dim(facts: Facts, node: Node) -> Iterator[Observation]:
     c = facts.circuit
     px = c.parts[node.part].facts.pixels if node.kind in ("load", "hub") and node.lead else None
@@ -102,11 +122,14 @@ def chain_dim(facts: Facts, node: Node) -> Iterator[Observation]:
     feeds = int(px.feeds)
     wanted = feeds_needed(node.least_v, int(px.count), px.full_a, px.step_ohm, FEED_OHM, px.least_v)
     where = f"fed at {feeds} places" if feeds > 1 else "fed at its beginning"
-    yield Observation(f"{c.placed[node.part].name}, {where}, has {show(volts, 'V')} left at its farthest pixel with all of them "
-                f"white; {show(px.least_v, 'V')} are needed" + (f", which {wanted} feeds give." if wanted else "."),
-                (node.part,),
-                (Number("lowest voltage", volts, "V", px.least_v), Number("feeds", feeds, "")),
-                from_circuit(_fed, node.part, wanted))  # fmt: skip
+    yield Observation(
+        f"{c.placed[node.part].name}, {where}, has {show(volts, 'V')} left at its farthest pixel with all of "
+        f"them white; {show(px.least_v, 'V')} are needed"
+        + (f", which {wanted} feeds give." if wanted else "."),
+        (node.part,),
+        (Number("lowest voltage", volts, "V", px.least_v), Number("feeds", feeds, "")),
+        from_circuit(_fed, node.part, wanted),
+    )
 
 
 def _fed(c: Circuit, part_id: str, wanted: int | None) -> Iterator[Remedy]:
@@ -115,16 +138,24 @@ def _fed(c: Circuit, part_id: str, wanted: int | None) -> Iterator[Remedy]:
         yield remedy(f"Feed it at {wanted} places", edits.set_param, part_id, "feeds", float(wanted))
 
 
-@rule("activities-meet", "Activities that exclude one another meet", "care",
-      "The worst case counts with only one of them; where both go on after all, the supply carries both.",
-      "activities of the plan", each=lambda facts: overlaps(facts.circuit.plan))  # fmt: skip
+@rule(
+    "activities-meet",
+    "Activities that exclude one another meet",
+    "care",
+    "The worst case counts with only one of them; where both go on after all, the supply carries both.",
+    "activities of the plan",
+    each=lambda facts: overlaps(facts.circuit.plan),
+)
 def activities_meet(facts: Facts, meeting: tuple[Activity, Activity, float]) -> Iterator[Observation]:
     one, other, at = meeting
     if not one.parts or not other.parts:
         return  # what has no loads draws nothing
-    yield Observation(f"{one.title} and {other.title} exclude one another, and both go on at {show(at, 's')} of the cycle.",
-                tuple(dict.fromkeys((*one.parts, *other.parts))), (Number("both at", at, "s"),),
-                from_facts(_apart, one.id, other.id))  # fmt: skip
+    yield Observation(
+        f"{one.title} and {other.title} exclude one another, and both go on at {show(at, 's')} of the cycle.",
+        tuple(dict.fromkeys((*one.parts, *other.parts))),
+        (Number("both at", at, "s"),),
+        from_facts(_apart, one.id, other.id),
+    )
 
 
 def _apart(facts: Facts, one: str, other: str) -> Iterator[Remedy]:
@@ -142,4 +173,3 @@ def _apart(facts: Facts, one: str, other: str) -> Iterator[Remedy]:
 
 def _begins(plan: Plan, activity: str, starts_s: float) -> Plan:
     return edits.change_activity(plan, activity, starts_s=starts_s)
-

@@ -22,7 +22,8 @@ from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
 KELVIN_PER_WATT = 65.0
-"""junction to air, of a regulator in an upright package without a heat sink, where the catalogue says nothing"""
+"""junction to air, of a regulator in an upright package without a heat
+sink, where the catalogue says nothing"""
 AMBIENT, MOST = 30.0, 125.0
 """degrees Celsius: of the air in a case, and inside of what switches itself off"""
 OPEN_V = 0.4
@@ -31,9 +32,15 @@ HOT_W = 0.4
 """what a small transistor bears without a heat sink"""
 
 
-@rule("regulator-hot", "Regulator too hot", "care",
-      "A linear regulator turns every volt that it takes away into heat; at its limit it switches itself off, again and again.",
-      "P = (V_in - V_out) I; T = T_air + P R_th (65 K/W where the catalogue says nothing, 30 °C in a case)", each=nodes) # fmt: skip
+@rule(
+    "regulator-hot",
+    "Regulator too hot",
+    "care",
+    "A linear regulator turns every volt that it takes away into heat; at its limit it switches itself "
+    "off, again and again.",
+    "P = (V_in - V_out) I; T = T_air + P R_th (65 K/W where the catalogue says nothing, 30 °C in a case)",
+    each=nodes,
+)
 def regulator_hot(facts: Facts, node: Node) -> Iterator[Observation]:
     c = facts.circuit
     theta = _theta(c, node)
@@ -41,10 +48,13 @@ def regulator_hot(facts: Facts, node: Node) -> Iterator[Observation]:
         return
     hot = node.heat_w * theta + AMBIENT
     subject = node.id if node.part else node.id.removeprefix("rail:")
-    yield Observation(f"{node.title} turns {show(node.heat_w, 'W', 2)} into heat at worst, at {show(node.total.worst_a, 'A')}: it "
-                f"would reach {hot:.0f} °C and switches off at {MOST:.0f} °C.", (subject,),
-                (Number("heat", node.heat_w, "W", (MOST - AMBIENT) / theta), Number("temperature", hot, "°C", MOST)),
-                from_facts(_cooler, node))  # fmt: skip
+    yield Observation(
+        f"{node.title} turns {show(node.heat_w, 'W', 2)} into heat at worst, at "
+        f"{show(node.total.worst_a, 'A')}: it would reach {hot:.0f} °C and switches off at {MOST:.0f} °C.",
+        (subject,),
+        (Number("heat", node.heat_w, "W", (MOST - AMBIENT) / theta), Number("temperature", hot, "°C", MOST)),
+        from_facts(_cooler, node),
+    )
 
 
 def _theta(c: Circuit, node: Node) -> float | None:
@@ -53,7 +63,11 @@ def _theta(c: Circuit, node: Node) -> float | None:
         source = c.parts[node.part].source
         return None if source is None or source.efficiency else source.kelvin_per_watt or KELVIN_PER_WATT
     rail = c.board.rails.get(node.id.removeprefix("rail:")) if node.kind == "rail" else None
-    return None if rail is None or rail.efficiency or not rail.fed_from else rail.kelvin_per_watt or KELVIN_PER_WATT
+    return (
+        None
+        if rail is None or rail.efficiency or not rail.fed_from
+        else rail.kelvin_per_watt or KELVIN_PER_WATT
+    )
 
 
 def _cooler(facts: Facts, node: Node) -> Iterator[Remedy]:
@@ -70,10 +84,15 @@ def _cooler(facts: Facts, node: Node) -> Iterator[Remedy]:
             yield from own_supply(facts, largest.lead)
 
 
-@rule("switch-half-open", "Transistor only half open", "care",
-      "A transistor that gets too little at its base or gate stands between on and off: the load misses that voltage, and the "
-      "transistor turns it into heat.",
-      "Ebers and Moll's equations, square law of the channel, by nodal analysis; stop where it gets hot", each=pins)  # fmt: skip
+@rule(
+    "switch-half-open",
+    "Transistor only half open",
+    "care",
+    "A transistor that gets too little at its base or gate stands between on and off: the load misses that "
+    "voltage, and the transistor turns it into heat.",
+    "Ebers and Moll's equations, square law of the channel, by nodal analysis; stop where it gets hot",
+    each=pins,
+)
 def switch_half_open(facts: Facts, contact: str) -> Iterator[Observation]:
     c = facts.circuit
     part_id = split(contact)[0]
@@ -85,23 +104,36 @@ def switch_half_open(facts: Facts, contact: str) -> Iterator[Observation]:
     volts, amps = found
     watt = volts * amps
     wanting = c.ties.of(f"{part_id}.{e.a}")
-    yield Observation(f"{c.titles.of(contact)} keeps up to {show(volts, 'V')} for itself while it carries {show(amps, 'A')}: "
-                f"{show(watt, 'W', 2)} of heat, and its {c.parts[part_id].leads[e.a].title} gets too little.",
-                (contact,), (Number("voltage across it", volts, "V", OPEN_V), Number("current", amps, "A"),
-                             Number("heat", watt, "W", HOT_W)),
-                from_facts(_opened, contact, wanting), "stop" if watt > HOT_W else None)  # fmt: skip
+    yield Observation(
+        f"{c.titles.of(contact)} keeps up to {show(volts, 'V')} for itself while it carries "
+        f"{show(amps, 'A')}: {show(watt, 'W', 2)} of heat, and its {c.parts[part_id].leads[e.a].title} gets "
+        "too little.",
+        (contact,),
+        (
+            Number("voltage across it", volts, "V", OPEN_V),
+            Number("current", amps, "A"),
+            Number("heat", watt, "W", HOT_W),
+        ),
+        from_facts(_opened, contact, wanting),
+        "stop" if watt > HOT_W else None,
+    )
 
 
 def _worst(facts: Facts, contact: str, foot: str) -> tuple[float, float] | None:
-    """(volts above its foot, amperes) in the running case in which a switch that is on keeps most for itself, at the least
-    favourable corner, if that is too much."""
+    """(volts above its foot, amperes) in the running case in which a switch that is on keeps most for
+    itself, at the least favourable corner, if that is too much."""
     c = facts.circuit
     amps = [r for r in facts.points.pins.get(contact, []) if r.case.moment == "running"]
     volts: dict[object, Reading] = {r.case: r for r in facts.points.volts.get(c.nets.of(contact), [])}
-    below = {r.case: r.min for r in facts.points.volts.get(c.nets.of(foot), [])}  # no case of its own: it is ground
+    below = {
+        r.case: r.min for r in facts.points.volts.get(c.nets.of(foot), [])
+    }  # no case of its own: it is ground
     most = max((abs(r.typ) for r in amps), default=0.0)
-    on = [(volts[r.case].max - below.get(r.case, 0.0), abs(r.typ)) for r in amps
-          if r.case in volts and abs(r.typ) > 0.2 * most and most > 1e-3]  # fmt: skip
+    on = [
+        (volts[r.case].max - below.get(r.case, 0.0), abs(r.typ))
+        for r in amps
+        if r.case in volts and abs(r.typ) > 0.2 * most and most > 1e-3
+    ]
     found = max(on, default=None, key=lambda x: x[0] * x[1])
     return found if found is not None and found[0] > OPEN_V else None
 
@@ -120,9 +152,10 @@ def _opened(facts: Facts, contact: str, tie: Tie | None) -> Iterator[Remedy]:
         if made is not None and not found.chosen.fault and not found.cautions:
             yield made
             return
-    for load in c.ties.holders.get(contact, ()):  # no resistor lets the pin give enough: a gate needs no current
+    for load in c.ties.holders.get(
+        contact, ()
+    ):  # no resistor lets the pin give enough: a gate needs no current
         yield from mosfet_instead(facts, load)
     part_id = split(tie.lead)[0]
     if c.placed[part_id].part == "n-mosfet" and c.placed[part_id].params.get("kind") == "for 10 V":
         yield remedy("Take one with a logic-level gate", edits.set_param, part_id, "kind", "logic level")
-

@@ -56,52 +56,93 @@ def _limited(c: Circuit, leads: list[str]) -> bool:
 
 
 def _numbers(led: Led, r: Reading) -> tuple[Number, ...]:
-    return (Number("wished current", led.wished_a, "A", origin="plan"), Number("least current", r.min, "A"),
-            Number("typical current", r.typ, "A"), Number("most current", r.max, "A", led.most_a))  # fmt: skip
+    return (
+        Number("wished current", led.wished_a, "A", origin="plan"),
+        Number("least current", r.min, "A"),
+        Number("typical current", r.typ, "A"),
+        Number("most current", r.max, "A", led.most_a),
+    )
 
 
-@rule("led-no-resistor", "LED without a resistor", "stop",
-      "An LED hardly limits its own current: only the pin's inner resistance does, until one of them gives up.",
-      "Shockley's junction law; currents by nodal analysis", each=_leds)  # fmt: skip
+@rule(
+    "led-no-resistor",
+    "LED without a resistor",
+    "stop",
+    "An LED hardly limits its own current: only the pin's inner resistance does, until one of them gives up.",
+    "Shockley's junction law; currents by nodal analysis",
+    each=_leds,
+)
 def led_no_resistor(facts: Facts, x: _Lit) -> Iterator[Observation]:
     r = x.reading
     if not x.limited and r.max > 1e-4:
-        yield Observation(f"{x.title} would draw {show(r.typ, 'A')}, up to {show(r.max, 'A')}, where "
-                    f"{show(x.led.wished_a, 'A')} is wished.", (x.part,), _numbers(x.led, r),
-                    from_facts(led_resistor, x.part, x.element))  # fmt: skip
+        yield Observation(
+            f"{x.title} would draw {show(r.typ, 'A')}, up to {show(r.max, 'A')}, where "
+            f"{show(x.led.wished_a, 'A')} is wished.",
+            (x.part,),
+            _numbers(x.led, r),
+            from_facts(led_resistor, x.part, x.element),
+        )
 
 
-@rule("led-current", "LED current off its wish", "care",
-      "Too little current cannot be seen, too much ages the LED and loads the pin.",
-      "catalogue: the LED's limits; currents by nodal analysis at all corners", each=_leds)  # fmt: skip
+@rule(
+    "led-current",
+    "LED current off its wish",
+    "care",
+    "Too little current cannot be seen, too much ages the LED and loads the pin.",
+    "catalogue: the LED's limits; currents by nodal analysis at all corners",
+    each=_leds,
+)
 def led_current(facts: Facts, x: _Lit) -> Iterator[Observation]:
     r, led = x.reading, x.led
     said = f"{x.title} gets {show(r.min, 'A')} to {show(r.max, 'A')}, typically {show(r.typ, 'A')}"
     finder = from_facts(led_resistor, x.part, x.element)
     if r.max < 1e-6:
         if x.ends not in reversed_leds(facts.circuit):
-            yield Observation(f"{x.title} never lights: no current flows from anode to cathode in any state.", (x.part,),
-                        _numbers(led, r), severity="stop", title="LED never lights")  # fmt: skip
+            yield Observation(
+                f"{x.title} never lights: no current flows from anode to cathode in any state.",
+                (x.part,),
+                _numbers(led, r),
+                severity="stop",
+                title="LED never lights",
+            )
     elif not x.limited:
         return
     elif r.max > led.most_a:
-        yield Observation(f"{said}; it bears {show(led.most_a, 'A')}.", (x.part,), _numbers(led, r), finder, "stop")
+        yield Observation(
+            f"{said}; it bears {show(led.most_a, 'A')}.", (x.part,), _numbers(led, r), finder, "stop"
+        )
     elif r.min < led.visible_a:
-        yield Observation(f"{said}; below {show(led.visible_a, 'A')} it can hardly be seen.", (x.part,),
-                    _numbers(led, r), finder, title="LED may stay dark")  # fmt: skip
+        yield Observation(
+            f"{said}; below {show(led.visible_a, 'A')} it can hardly be seen.",
+            (x.part,),
+            _numbers(led, r),
+            finder,
+            title="LED may stay dark",
+        )
     elif not WISH_LOW * led.wished_a <= r.typ <= WISH_HIGH * led.wished_a:
-        yield Observation(f"{said}; {show(led.wished_a, 'A')} is wished.", (x.part,), _numbers(led, r), finder)
+        yield Observation(
+            f"{said}; {show(led.wished_a, 'A')} is wished.", (x.part,), _numbers(led, r), finder
+        )
 
 
-@rule("led-reversed", "LED the wrong way round", "stop",
-      "An LED conducts from its anode to its cathode only; the other way it stays dark, and much above 5 V it breaks down.",
-      "Shockley's junction law", each=_leds)  # fmt: skip
+@rule(
+    "led-reversed",
+    "LED the wrong way round",
+    "stop",
+    "An LED conducts from its anode to its cathode only; the other way it stays dark, and much above 5 V it "
+    "breaks down.",
+    "Shockley's junction law",
+    each=_leds,
+)
 def led_reversed(facts: Facts, x: _Lit) -> Iterator[Observation]:
     c = facts.circuit
     if x.reading.max < 1e-6 and x.ends in reversed_leds(c):
         a, b = x.ends
-        yield Observation(f"{c.titles.of(a)} is on {_end(c, a)} and {c.titles.of(b)} on {_end(c, b)}: no current can flow.", (a, b),
-                    remedies=from_facts(exchanged, a, b))  # fmt: skip
+        yield Observation(
+            f"{c.titles.of(a)} is on {_end(c, a)} and {c.titles.of(b)} on {_end(c, b)}: no current can flow.",
+            (a, b),
+            remedies=from_facts(exchanged, a, b),
+        )
 
 
 def _end(c: Circuit, lead: str) -> str:

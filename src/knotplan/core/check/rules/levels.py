@@ -26,24 +26,35 @@ from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
 
-@rule("input-over-voltage", "More voltage than the pin bears", "stop",
-      "A pin that sees more than its maximum leads current into the chip through its protection, "
-      "and that damages it, at once or by and by.",
-      "catalogue: absolute maximum voltage of the pin's driver; voltages by nodal analysis", each=pins)  # fmt: skip
+@rule(
+    "input-over-voltage",
+    "More voltage than the pin bears",
+    "stop",
+    "A pin that sees more than its maximum leads current into the chip through its protection, "
+    "and that damages it, at once or by and by.",
+    "catalogue: absolute maximum voltage of the pin's driver; voltages by nodal analysis",
+    each=pins,
+)
 def input_over_voltage(facts: Facts, pin_id: str) -> Iterator[Observation]:
     c = facts.circuit
     ties = c.ties.holders[pin_id]
     driver = c.hardware.driver(pin_id)
     worst = max(pin_volts(c, facts.points, pin_id), key=lambda r: r.max, default=None)
-    if worst is None or worst.max <= driver.max_v or all(t in undriven_loads(c).get(split(t.lead)[0], ()) for t in ties):
+    if (
+        worst is None
+        or worst.max <= driver.max_v
+        or all(t in undriven_loads(c).get(split(t.lead)[0], ()) for t in ties)
+    ):
         return
     contact = pin_id
     parts = list(dict.fromkeys(split(t.lead)[0] for t in ties))
-    yield Observation(f"{c.titles.full(contact)} sees {show(worst.typ, 'V')}, up to {show(worst.max, 'V')} "
-                f"({worst.case.words(c)}); it bears {show(driver.max_v, 'V')}.",
-                (contact, *(t.lead for t in ties)),
-                (Number("typical voltage", worst.typ, "V"), Number("most voltage", worst.max, "V", driver.max_v)),
-                from_facts(_bearable, parts, ties[0].lead, contact, worst.max))  # fmt: skip
+    yield Observation(
+        f"{c.titles.full(contact)} sees {show(worst.typ, 'V')}, up to {show(worst.max, 'V')} "
+        f"({worst.case.words(c)}); it bears {show(driver.max_v, 'V')}.",
+        (contact, *(t.lead for t in ties)),
+        (Number("typical voltage", worst.typ, "V"), Number("most voltage", worst.max, "V", driver.max_v)),
+        from_facts(_bearable, parts, ties[0].lead, contact, worst.max),
+    )
 
 
 def _bearable(facts: Facts, parts: list[str], lead: str, contact: str, volts: float) -> Iterator[Remedy]:
@@ -54,7 +65,12 @@ def _bearable(facts: Facts, parts: list[str], lead: str, contact: str, volts: fl
         able = (f.contact for f in candidates(c, lead) if f.grade <= Grade.GOOD)
         for other in able:
             there = c.contacts.pin(other)
-            if there is not None and there.kind == "io" and there.driver and c.hardware.driver(other).max_v >= volts:
+            if (
+                there is not None
+                and there.kind == "io"
+                and there.driver
+                and c.hardware.driver(other).max_v >= volts
+            ):
                 yield remedy(f"Move to {c.titles.full(other)}, which bears it", edits.tie, lead, other)
                 break
     tie = c.ties.of(lead)
@@ -63,19 +79,32 @@ def _bearable(facts: Facts, parts: list[str], lead: str, contact: str, volts: fl
 
 
 DIVIDER_OHM = 1000.0
-"""the upper resistor of a divider in front of an input: stiff against the pin's leakage, light on the part's output"""
+"""the upper resistor of a divider in front of an input: stiff against the pin's
+leakage, light on the part's output"""
 
 
 def _stepped_down(c: Circuit, tie: Tie, volts: float) -> Iterator[Remedy]:
     """A level shifter between, or a divider: U = U_in * R2/(R1 + R2)."""
-    own, pin_rail, rail = supply_of(c, split(tie.lead)[0]), c.supplies.rail_contact(tie.to), c.supplies.rail_volts(tie.to)
+    own, pin_rail, rail = (
+        supply_of(c, split(tie.lead)[0]),
+        c.supplies.rail_contact(tie.to),
+        c.supplies.rail_volts(tie.to),
+    )
     if own and pin_rail and not any(isinstance(b, LevelShifter) for b in tie.beads):
         shifter = LevelShifter("buffer", lead_rail=own, pin_rail=pin_rail)
-        yield Remedy(f"Add a level shifter from {c.titles.full(own)}", (Step(edits.put_bead, (tie.id, shifter, "pin")),))
+        yield Remedy(
+            f"Add a level shifter from {c.titles.full(own)}",
+            (Step(edits.put_bead, (tie.id, shifter, "pin")),),
+        )
     if rail is not None and volts > rail.min and not tie.beads:
         lower = series.at_or_above(DIVIDER_OHM * rail.min / (volts - rail.min), c.plan.series)
-        lower = lower if lower * volts / (lower + DIVIDER_OHM) <= rail.max else series.below(lower, c.plan.series)
-        steps = (Step(edits.add_bead, (tie.id, SeriesResistor(DIVIDER_OHM))), Step(edits.add_bead, (tie.id, PullDown(lower))))
+        lower = (
+            lower if lower * volts / (lower + DIVIDER_OHM) <= rail.max else series.below(lower, c.plan.series)
+        )
+        steps = (
+            Step(edits.add_bead, (tie.id, SeriesResistor(DIVIDER_OHM))),
+            Step(edits.add_bead, (tie.id, PullDown(lower))),
+        )
         yield Remedy(f"Divide it by {show(DIVIDER_OHM, 'Ω')} and {show(lower, 'Ω')}", steps)
 
 
@@ -87,10 +116,15 @@ def _bears(facts: Facts, wanted: Remedy, lead: str) -> bool:
     return tie is not None and most <= near.hardware.driver(tie.to).max_v
 
 
-@rule("output-level", "Output does not reach the input's level", "stop",
-      "The pin's high or low does not take the input safely to its other state, so the load never lets go, "
-      "or never answers.",
-      "catalogue: input levels of the part; levels by nodal analysis", each=of_circuit(drives))  # fmt: skip
+@rule(
+    "output-level",
+    "Output does not reach the input's level",
+    "stop",
+    "The pin's high or low does not take the input safely to its other state, so the load never lets go, "
+    "or never answers.",
+    "catalogue: input levels of the part; levels by nodal analysis",
+    each=of_circuit(drives),
+)
 def output_level(facts: Facts, d: Drive) -> Iterator[Observation]:
     c = facts.circuit
     if d.element:
@@ -110,14 +144,24 @@ def _off_level(facts: Facts, d: Drive, state: str, got: float, wanted: float) ->
     c = facts.circuit
     name, where = c.titles.of(d.tie.lead), c.titles.full(d.tie.to)
     own = c.supplies.origin(f"{d.part}.{d.need.of}") if d.need.of else None
-    of = f", {wanted / own.volts.max:.2g} of its own {show(own.volts.max, 'V')}" if own and state == "high" else ""
-    return Observation(f"{name} gets {show(got, 'V')} when {where} is {state}; it needs at {'least' if state == 'high' else 'most'} "
-                 f"{show(wanted, 'V')}{of}.", (d.tie.lead, d.tie.to), (Number(f"voltage when {state}", got, "V", wanted),),
-                 from_facts(_reached, d.tie), title="Data level too low" if isinstance(d.need, Stream) else "")  # fmt: skip
+    of = (
+        f", {wanted / own.volts.max:.2g} of its own {show(own.volts.max, 'V')}"
+        if own and state == "high"
+        else ""
+    )
+    return Observation(
+        f"{name} gets {show(got, 'V')} when {where} is {state}; it needs at "
+        f"{'least' if state == 'high' else 'most'} {show(wanted, 'V')}{of}.",
+        (d.tie.lead, d.tie.to),
+        (Number(f"voltage when {state}", got, "V", wanted),),
+        from_facts(_reached, d.tie),
+        title="Data level too low" if isinstance(d.need, Stream) else "",
+    )
 
 
 def _reached(facts: Facts, tie: Tie) -> Iterator[Remedy]:
-    """Without the series resistor that eats the level, or with a level shifter between; whatever settles it."""
+    """Without the series resistor that eats the level, or with a level
+    shifter between; whatever settles it."""
     c = facts.circuit
 
     def settles(wanted: Remedy) -> bool:
@@ -133,15 +177,20 @@ def _reached(facts: Facts, tie: Tie) -> Iterator[Remedy]:
     own, pin_rail = supply_of(c, split(tie.lead)[0]), c.supplies.rail_contact(tie.to)
     if own and pin_rail and not any(isinstance(b, LevelShifter) for b in tie.beads):
         shifter = LevelShifter("buffer" if fast else "mosfet", lead_rail=own, pin_rail=pin_rail)
-        added = Remedy(f"Add a level shifter to {c.titles.full(own)}", (Step(edits.put_bead, (tie.id, shifter, "pin")),))
+        added = Remedy(
+            f"Add a level shifter to {c.titles.full(own)}", (Step(edits.put_bead, (tie.id, shifter, "pin")),)
+        )
         if settles(added):
             yield added
 
 
 def _stiffer(tie: Tie) -> tuple[Remedy, ...]:
     """Without the series resistor that eats the level."""
-    return tuple(remedy(f"Take out the {show(b.ohm, 'Ω')} resistor", edits.remove_bead, tie.id, k)
-                 for k, b in enumerate(tie.beads) if isinstance(b, SeriesResistor))  # fmt: skip
+    return tuple(
+        remedy(f"Take out the {show(b.ohm, 'Ω')} resistor", edits.remove_bead, tie.id, k)
+        for k, b in enumerate(tie.beads)
+        if isinstance(b, SeriesResistor)
+    )
 
 
 def _opto_levels(facts: Facts, d: Drive, e: Opto) -> Iterator[Observation]:
@@ -152,11 +201,18 @@ def _opto_levels(facts: Facts, d: Drive, e: Opto) -> Iterator[Observation]:
     logic = c.supplies.rail_volts(d.pin)
     name, where = c.titles.of(d.tie.lead), c.titles.full(d.tie.to)
     if off and off.max > e.off_a:
-        yield Observation(f"{name} never lets go: {show(off.max, 'A')} still flow when {where} is {d.state(False)}; "
-                    f"off is below {show(e.off_a, 'A')}.", (d.tie.lead, d.tie.to),
-                    (Number("current when off", off.max, "A", e.off_a),),
-                    from_facts(logic_supply, [d.part], logic.max if logic else 0.0))  # fmt: skip
+        yield Observation(
+            f"{name} never lets go: {show(off.max, 'A')} still flow when {where} is {d.state(False)}; "
+            f"off is below {show(e.off_a, 'A')}.",
+            (d.tie.lead, d.tie.to),
+            (Number("current when off", off.max, "A", e.off_a),),
+            from_facts(logic_supply, [d.part], logic.max if logic else 0.0),
+        )
     elif on and on.max > 1e-9 and on.min < e.on_a:
-        yield Observation(f"{name} may not answer: {show(on.min, 'A')} flow when {where} is {d.state(True)}; "
-                    f"on is above {show(e.on_a, 'A')}.", (d.tie.lead, d.tie.to),
-                    (Number("current when on", on.min, "A", e.on_a),), on_demand(_stiffer, d.tie))  # fmt: skip
+        yield Observation(
+            f"{name} may not answer: {show(on.min, 'A')} flow when {where} is {d.state(True)}; "
+            f"on is above {show(e.on_a, 'A')}.",
+            (d.tie.lead, d.tie.to),
+            (Number("current when on", on.min, "A", e.on_a),),
+            on_demand(_stiffer, d.tie),
+        )

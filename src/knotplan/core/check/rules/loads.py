@@ -30,10 +30,15 @@ def _switched(c: Circuit, lead: str) -> Switched | None:
     return next((n for n in spec.needs if isinstance(n, Switched)), None) if spec else None
 
 
-@rule("driver-missing", "Load straight on a pin", "stop",
-      "A pin gives milliamperes; a coil or motor takes a hundred times as much, and gives a kick back when it is "
-      "switched off. The pin does not survive that.",
-      "catalogue: current of the load, absolute maximum of the pin's driver", each=of_circuit(undriven_loads))  # fmt: skip
+@rule(
+    "driver-missing",
+    "Load straight on a pin",
+    "stop",
+    "A pin gives milliamperes; a coil or motor takes a hundred times as much, and gives a kick back when it "
+    "is switched off. The pin does not survive that.",
+    "catalogue: current of the load, absolute maximum of the pin's driver",
+    each=of_circuit(undriven_loads),
+)
 def driver_missing(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     ties = undriven_loads(c)[part_id]
@@ -41,10 +46,13 @@ def driver_missing(facts: Facts, part_id: str) -> Iterator[Observation]:
     assert need is not None
     limit = c.hardware.driver(ties[0].to).absolute_a
     where = " and ".join(c.titles.full(t.to) for t in ties)
-    yield Observation(f"{c.placed[part_id].name} takes up to {show(need.worst_a, 'A')} and is straight on {where}, where "
-                f"{show(limit, 'A')} are the most.", (part_id, *(t.lead for t in ties)),
-                (Number("current of the load", need.worst_a, "A", limit),),
-                from_facts(_hub_between, part_id, ties, need))  # fmt: skip
+    yield Observation(
+        f"{c.placed[part_id].name} takes up to {show(need.worst_a, 'A')} and is straight on {where}, where "
+        f"{show(limit, 'A')} are the most.",
+        (part_id, *(t.lead for t in ties)),
+        (Number("current of the load", need.worst_a, "A", limit),),
+        from_facts(_hub_between, part_id, ties, need),
+    )
 
 
 def _hub_between(facts: Facts, part_id: str, ties: list[Tie], need: Switched) -> Iterator[Remedy]:
@@ -53,16 +61,22 @@ def _hub_between(facts: Facts, part_id: str, ties: list[Tie], need: Switched) ->
     supply = supply_of(c, part_id)
     if need.by == "bridge":
         if len(ties) <= 2:
-            yield _between(facts, "motor-bridge", ties, [("aout1", "ain1"), ("aout2", "ain2")], {"vm": supply}, part_id)
+            yield _between(
+                facts, "motor-bridge", ties, [("aout1", "ain1"), ("aout2", "ain2")], {"vm": supply}, part_id
+            )
     elif need.worst_a <= 0.35 and len(ties) <= 7:
-        yield _between(facts, "coil-driver", ties, [(f"out{k}", f"in{k}") for k in range(1, 8)], {"com": supply}, part_id)
+        yield _between(
+            facts, "coil-driver", ties, [(f"out{k}", f"in{k}") for k in range(1, 8)], {"com": supply}, part_id
+        )
     elif len(ties) == 1:
         yield _between(facts, "mosfet-switch", ties, [("out", "trig")], {"vin": supply}, part_id)
 
 
-def _between(facts: Facts, kind: str, ties: list[Tie], ways: list[tuple[str, str]], feeds: dict[str, str],
-             part_id: str) -> Remedy:  # fmt: skip
-    """Each lead on an output of the hub, the input beside it on the lead's old pin; its supplies and its ground."""
+def _between(
+    facts: Facts, kind: str, ties: list[Tie], ways: list[tuple[str, str]], feeds: dict[str, str], part_id: str
+) -> Remedy:
+    """Each lead on an output of the hub, the input beside it on the lead's
+    old pin; its supplies and its ground."""
     c = facts.circuit
     title = facts.catalog.kind(kind).title
     hub = slug(title, set(c.placed))
@@ -76,10 +90,15 @@ def _between(facts: Facts, kind: str, ties: list[Tie], ways: list[tuple[str, str
     return Remedy(f"Put a {title} before {c.placed[part_id].name}", (*steps, *grounded(c, f"{hub}.gnd")))
 
 
-@rule("clamp-missing", "Nothing catches the coil's kick", "stop",
-      "A coil goes on driving its current when it is switched off; without a diode that takes it, the voltage rises until "
-      "something breaks down, usually the transistor.",
-      "energy L·I²/2; catalogue: inductance of the coil, clamps of the driver", each=parts)  # fmt: skip
+@rule(
+    "clamp-missing",
+    "Nothing catches the coil's kick",
+    "stop",
+    "A coil goes on driving its current when it is switched off; without a diode that takes it, the voltage "
+    "rises until something breaks down, usually the transistor.",
+    "energy L·I²/2; catalogue: inductance of the coil, clamps of the driver",
+    each=parts,
+)
 def clamp_missing(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     part = c.parts[part_id]
@@ -93,10 +112,13 @@ def clamp_missing(facts: Facts, part_id: str) -> Iterator[Observation]:
             amps = max((r.most for r in facts.points.bars.get(of_part(part_id, name), [])), default=0.0)
             joule = e.henry * amps**2 / 2 if isinstance(e, Coil) else 0.0
             stored = f", {show(joule, 'J')} stored," if joule else ""
-            yield Observation(f"When {c.titles.full(tie.to)} switches off, {c.titles.of(lead)} goes on driving {show(amps, 'A')}"
-                        f"{stored} with nowhere to go.", (lead, tie.to),
-                        (Number("current", amps, "A"), *([Number("energy", joule, "J")] if joule else [])),
-                        from_facts(_clamped, part_id, tie))  # fmt: skip
+            yield Observation(
+                f"When {c.titles.full(tie.to)} switches off, {c.titles.of(lead)} goes on driving "
+                f"{show(amps, 'A')}{stored} with nowhere to go.",
+                (lead, tie.to),
+                (Number("current", amps, "A"), *([Number("energy", joule, "J")] if joule else [])),
+                from_facts(_clamped, part_id, tie),
+            )
 
 
 def _unclamped(c: Circuit, tie: Tie) -> bool:
@@ -108,7 +130,12 @@ def _unclamped(c: Circuit, tie: Tie) -> bool:
     if clamps and f"{split(tie.to)[0]}.{clamps}" in c.ties.at:
         return False
     net = c.nets.of(tie.to)
-    return not any(isinstance(b, Clamp) for m in c.nets.members.get(net, [tie.to]) for t in c.ties.at.get(m, ()) for b in t.beads)
+    return not any(
+        isinstance(b, Clamp)
+        for m in c.nets.members.get(net, [tie.to])
+        for t in c.ties.at.get(m, ())
+        for b in t.beads
+    )
 
 
 def _clamped(facts: Facts, part_id: str, tie: Tie) -> Iterator[Remedy]:
@@ -118,18 +145,33 @@ def _clamped(facts: Facts, part_id: str, tie: Tie) -> Iterator[Remedy]:
         return
     hub, clamps = split(tie.to)[0], c.hardware.driver(tie.to).clamps
     if clamps:
-        yield remedy(f"Tie {c.titles.of(f'{hub}.{clamps}')} to {c.titles.full(supply)}", edits.tie, f"{hub}.{clamps}", supply)
+        yield remedy(
+            f"Tie {c.titles.of(f'{hub}.{clamps}')} to {c.titles.full(supply)}",
+            edits.tie,
+            f"{hub}.{clamps}",
+            supply,
+        )
     yield remedy(f"Add a clamp diode to {c.titles.full(supply)}", edits.add_bead, tie.id, Clamp(supply))
 
 
-@rule("load-starved", "Load gets too little voltage", "care",
-      "What drops in the driver is missing at the load: a relay does not pull in, a motor stands still and hums.",
-      "catalogue: drop and resistance of the driver; voltages by nodal analysis", each=parts)  # fmt: skip
+@rule(
+    "load-starved",
+    "Load gets too little voltage",
+    "care",
+    "What drops in the driver is missing at the load: a relay does not pull in, a motor stands still and "
+    "hums.",
+    "catalogue: drop and resistance of the driver; voltages by nodal analysis",
+    each=parts,
+)
 def load_starved(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     part = c.parts[part_id]
     for name, e in part.elements.items():
-        needs = [n for lead in (e.a, e.b) if (n := _switched(c, f"{part_id}.{lead}"))] if isinstance(e, Coil | Motor) else []
+        needs = (
+            [n for lead in (e.a, e.b) if (n := _switched(c, f"{part_id}.{lead}"))]
+            if isinstance(e, Coil | Motor)
+            else []
+        )
         readings = facts.points.bars.get(of_part(part_id, name), [])
         if not needs or not readings:
             continue
@@ -138,9 +180,13 @@ def load_starved(facts: Facts, part_id: str) -> Iterator[Observation]:
         volts, wanted = amps * ohm, needs[0].volts
         if 0.05 * wanted < volts < STARVED * wanted:
             leads = tuple(f"{part_id}.{lead}" for lead in (e.a, e.b))
-            yield Observation(f"{c.placed[part_id].name} gets {show(volts, 'V')} of the {show(wanted, 'V')} that it is made for.",
-                        leads, (Number("voltage at the load", volts, "V", wanted),),
-                        from_facts(_stronger, part_id, wanted * STARVED))  # fmt: skip
+            yield Observation(
+                f"{c.placed[part_id].name} gets {show(volts, 'V')} of the {show(wanted, 'V')} that it is "
+                "made for.",
+                leads,
+                (Number("voltage at the load", volts, "V", wanted),),
+                from_facts(_stronger, part_id, wanted * STARVED),
+            )
 
 
 def _stronger(facts: Facts, part_id: str, least_v: float) -> Iterator[Remedy]:
@@ -154,14 +200,26 @@ def _stronger(facts: Facts, part_id: str, least_v: float) -> Iterator[Remedy]:
                 yield from mosfet_instead(facts, tie)
 
 
-@rule("supplies-exchanged", "Supplies exchanged", "stop",
-      "Logic and load have supplies of their own; on each other's the logic is destroyed, or the load starves.",
-      "catalogue: supply ranges of the part's leads", each=of_circuit(exchanged_supplies))  # fmt: skip
+@rule(
+    "supplies-exchanged",
+    "Supplies exchanged",
+    "stop",
+    "Logic and load have supplies of their own; on each other's the logic is destroyed, or the load starves.",
+    "catalogue: supply ranges of the part's leads",
+    each=of_circuit(exchanged_supplies),
+)
 def supplies_exchanged(facts: Facts, pair: tuple[str, str]) -> Iterator[Observation]:
     c = facts.circuit
     one, other = pair
     a, b = c.ties.of(one), c.ties.of(other)
     assert a is not None and b is not None
     at = [c.supplies.origin(t.to) for t in (a, b)]
-    said = " and ".join(f"{c.titles.of(lead)} on {o.title if o else 'nothing'}" for lead, o in zip((one, other), at, strict=True))
-    yield Observation(f"{said}: each would be right on the other's.", (one, other), remedies=from_facts(exchanged, one, other))
+    said = " and ".join(
+        f"{c.titles.of(lead)} on {o.title if o else 'nothing'}"
+        for lead, o in zip((one, other), at, strict=True)
+    )
+    yield Observation(
+        f"{said}: each would be right on the other's.",
+        (one, other),
+        remedies=from_facts(exchanged, one, other),
+    )

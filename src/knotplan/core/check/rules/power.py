@@ -38,10 +38,15 @@ def sagged(origin: Origin, amps: float) -> float:
     return float(solve(topology, values).volts[0, 0])
 
 
-@rule("short-circuit", "Short circuit", "stop",
-      "A supply whose two ends are joined with nothing between drives all the current it can give through the "
-      "cord: a fuse opens, or something melts.",
-      "Kirchhoff's voltage law", each=poles_of_nets)  # fmt: skip
+@rule(
+    "short-circuit",
+    "Short circuit",
+    "stop",
+    "A supply whose two ends are joined with nothing between drives all the current it can give through the "
+    "cord: a fuse opens, or something melts.",
+    "Kirchhoff's voltage law",
+    each=poles_of_nets,
+)
 def short_circuit(facts: Facts, poles: list[Pole]) -> Iterator[Observation]:
     low = next((p for p in poles if p.volts.max == 0), None)
     for high in poles:
@@ -49,29 +54,44 @@ def short_circuit(facts: Facts, poles: list[Pole]) -> Iterator[Observation]:
             yield _joined(facts, f"{high.title} and {low.title}", high, low)
 
 
-@rule("supplies-joined", "Two supplies on one net", "stop",
-      "Two supplies never have quite the same voltage; joined, the higher one drives its current back into the "
-      "lower one, which is not made for that.",
-      "Kirchhoff's laws; voltages of the supplies by the catalogue", each=poles_of_nets)  # fmt: skip
+@rule(
+    "supplies-joined",
+    "Two supplies on one net",
+    "stop",
+    "Two supplies never have quite the same voltage; joined, the higher one drives its current back into the "
+    "lower one, which is not made for that.",
+    "Kirchhoff's laws; voltages of the supplies by the catalogue",
+    each=poles_of_nets,
+)
 def supplies_joined(facts: Facts, poles: list[Pole]) -> Iterator[Observation]:
     c = facts.circuit
     if any(p.volts.max == 0 for p in poles):  # a short circuit, which has a rule of its own
         return
     for one, other in pairwise(poles):
-        if len(poles) == 2 and one.id.startswith("rail:") and c.supplies.taken_in(one.id.removeprefix("rail:")):
+        if (
+            len(poles) == 2
+            and one.id.startswith("rail:")
+            and c.supplies.taken_in(one.id.removeprefix("rail:"))
+        ):
             continue  # the rail's pins are made for a supply
         said = f"{_with_volts(one)} and {_with_volts(other)}"
         draft = _joined(facts, said, one, other)
         if len(poles) == 2 and _feeds(c, one, other):
-            draft = replace(draft, severity="care", title="Board fed past its socket",
-                            message=f"{said}: the board is fed past its socket, and past the fuse there.")  # fmt: skip
+            draft = replace(
+                draft,
+                severity="care",
+                title="Board fed past its socket",
+                message=f"{said}: the board is fed past its socket, and past the fuse there.",
+            )
         yield draft
 
 
 def _feeds(c: Circuit, rail: Pole, supply: Pole) -> bool:
     """The supply is all that feeds the board, over this rail, and within what the rail is made for."""
     within = rail.volts.min <= supply.volts.min and supply.volts.max <= rail.volts.max
-    return rail.id == f"rail:{c.supplies.fed_rail}" and split(supply.id)[0] == c.supplies.past_socket and within
+    return (
+        rail.id == f"rail:{c.supplies.fed_rail}" and split(supply.id)[0] == c.supplies.past_socket and within
+    )
 
 
 def _with_volts(pole: Pole) -> str:
@@ -83,26 +103,44 @@ def _joined(facts: Facts, said: str, one: Pole, other: Pole) -> Observation:
     c = facts.circuit
     ties = joining_ties(c, one.id, other.id)
     own = [p.id for p in (one, other) if c.contacts.lead(p.id)]
-    return Observation(f"{said} are joined with nothing between.", tuple(dict.fromkeys([*own, *(t.lead for t in ties)])),
-                 (Number(one.title, one.volts.typ, "V"), Number(other.title, other.volts.typ, "V")),
-                 given(*[untied(c, t) for t in ties]))  # fmt: skip
+    return Observation(
+        f"{said} are joined with nothing between.",
+        tuple(dict.fromkeys([*own, *(t.lead for t in ties)])),
+        (Number(one.title, one.volts.typ, "V"), Number(other.title, other.volts.typ, "V")),
+        given(*[untied(c, t) for t in ties]),
+    )
 
 
-@rule("supply-reversed", "Supply the wrong way round", "stop",
-      "With plus on ground and minus on a rail everything on that rail is fed backwards, which most parts do not survive.",
-      "Kirchhoff's voltage law", each=of_circuit(reversed_supplies))  # fmt: skip
+@rule(
+    "supply-reversed",
+    "Supply the wrong way round",
+    "stop",
+    "With plus on ground and minus on a rail everything on that rail is fed backwards, which most parts do "
+    "not survive.",
+    "Kirchhoff's voltage law",
+    each=of_circuit(reversed_supplies),
+)
 def supply_reversed(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     source = c.supplies.on_bench[part_id]
     plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
-    yield Observation(f"{c.titles.of(plus)} is joined to ground and {c.titles.of(minus)} to a rail.", (plus, minus),
-                (Number("voltage", -source.volts.typ, "V"),), from_facts(exchanged, plus, minus))  # fmt: skip
+    yield Observation(
+        f"{c.titles.of(plus)} is joined to ground and {c.titles.of(minus)} to a rail.",
+        (plus, minus),
+        (Number("voltage", -source.volts.typ, "V"),),
+        from_facts(exchanged, plus, minus),
+    )
 
 
-@rule("jerky-load-on-board", "Motor or servo on a board rail", "care",
-      "A motor draws its stall current at every start; on the board's own rail that pulls the voltage down, "
-      "and the board resets in the middle of its work.",
-      "catalogue: stall current of the load, source resistance of the rail", each=parts)  # fmt: skip
+@rule(
+    "jerky-load-on-board",
+    "Motor or servo on a board rail",
+    "care",
+    "A motor draws its stall current at every start; on the board's own rail that pulls the voltage down, "
+    "and the board resets in the middle of its work.",
+    "catalogue: stall current of the load, source resistance of the rail",
+    each=parts,
+)
 def jerky_load_on_board(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     part = c.parts[part_id]
@@ -114,34 +152,57 @@ def jerky_load_on_board(facts: Facts, part_id: str) -> Iterator[Observation]:
         if not (isinstance(need, Supply) and need.jerks and origin and origin.on_board):
             continue
         rail = c.board.rails[origin.id]
-        all_a = max(e.worst_a, next((b.worst_a for b in facts.budgets if b.kind == "rail" and b.id == origin.id), 0.0))
+        all_a = max(
+            e.worst_a, next((b.worst_a for b in facts.budgets if b.kind == "rail" and b.id == origin.id), 0.0)
+        )
         node = find(facts.power, f"rail:{origin.id}")
-        volts = min(sagged(origin, all_a), node.least_v if node else math.inf)  # what feeds the board sags as well
+        volts = min(
+            sagged(origin, all_a), node.least_v if node else math.inf
+        )  # what feeds the board sags as well
         grave = rail.holds_v is not None and volts < rail.holds_v
         tail = f"; the board resets below {show(rail.holds_v, 'V')}" if rail.holds_v else ""
-        yield Observation(f"{c.placed[part_id].name} draws {show(e.worst_a, 'A')} when it starts or stalls; with "
-                    f"{show(all_a, 'A')} in all the {origin.title} falls to {show(volts, 'V')} at the least{tail}.",
-                    (lead,),
-                    (Number("stall current", e.worst_a, "A"), Number("rail's worst current", all_a, "A"),
-                     Number("rail at the least", volts, "V", rail.holds_v)),
-                    from_facts(own_supply, lead), "stop" if grave else None)  # fmt: skip
+        yield Observation(
+            f"{c.placed[part_id].name} draws {show(e.worst_a, 'A')} when it starts or stalls; with "
+            f"{show(all_a, 'A')} in all the {origin.title} falls to {show(volts, 'V')} at the least{tail}.",
+            (lead,),
+            (
+                Number("stall current", e.worst_a, "A"),
+                Number("rail's worst current", all_a, "A"),
+                Number("rail at the least", volts, "V", rail.holds_v),
+            ),
+            from_facts(own_supply, lead),
+            "stop" if grave else None,
+        )
 
 
-@rule("board-unfed", "Nothing feeds the board", "note",
-      "Without a supply in the plan the budgets count with the limit of the socket itself.",
-      "catalogue: sockets of the board")  # fmt: skip
+@rule(
+    "board-unfed",
+    "Nothing feeds the board",
+    "note",
+    "Without a supply in the plan the budgets count with the limit of the socket itself.",
+    "catalogue: sockets of the board",
+)
 def board_unfed(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     if c.supplies.feeds or c.supplies.past_socket or not c.parts:
         return
     socket = c.board.sockets[c.supplies.socket]
-    yield Observation(f"Counted as if {socket.title} gave {show(socket.limit_a, 'A')}.", (f"{BOARD}.{c.supplies.socket}",),
-                (Number("assumed limit", socket.limit_a, "A"),), from_facts(_usb))  # fmt: skip
+    yield Observation(
+        f"Counted as if {socket.title} gave {show(socket.limit_a, 'A')}.",
+        (f"{BOARD}.{c.supplies.socket}",),
+        (Number("assumed limit", socket.limit_a, "A"),),
+        from_facts(_usb),
+    )
 
 
 def _usb(facts: Facts) -> tuple[Remedy, ...]:
     brick = slug("USB brick", set(facts.circuit.placed))
-    return (Remedy("Add a USB brick", (
-        Step(edits.add_part, ("usb-brick", "USB brick")),
-        Step(edits.tie, (f"{brick}.plug", f"{BOARD}.{facts.circuit.supplies.socket}")),
-    )),)  # fmt: skip
+    return (
+        Remedy(
+            "Add a USB brick",
+            (
+                Step(edits.add_part, ("usb-brick", "USB brick")),
+                Step(edits.tie, (f"{brick}.plug", f"{BOARD}.{facts.circuit.supplies.socket}")),
+            ),
+        ),
+    )

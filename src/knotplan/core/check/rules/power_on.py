@@ -20,10 +20,15 @@ from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
 
-@rule("wakes-load", "Load may switch at power-on", "care",
-      "Until the program runs the pin is what the chip makes it; a load that answers to that level moves "
-      "by itself at every start.",
-      "catalogue: state of the pin at power-on; currents by nodal analysis", each=of_circuit(drives))  # fmt: skip
+@rule(
+    "wakes-load",
+    "Load may switch at power-on",
+    "care",
+    "Until the program runs the pin is what the chip makes it; a load that answers to that level moves "
+    "by itself at every start.",
+    "catalogue: state of the pin at power-on; currents by nodal analysis",
+    each=of_circuit(drives),
+)
 def wakes_load(facts: Facts, d: Drive) -> Iterator[Observation]:
     c = facts.circuit
     if not (isinstance(d.need, Output | Pulse) and d.need.wakes_load):
@@ -35,11 +40,14 @@ def wakes_load(facts: Facts, d: Drive) -> Iterator[Observation]:
     if amps <= d.element.off_a:
         return
     name = c.placed[d.part].name
-    yield Observation(f"{name} may switch on at power-on: {c.titles.full(d.tie.to)} is {c.contacts.pins[d.pin].power_on_words} then, "
-                f"{c.titles.of(d.tie.lead)} is active {d.need.active}, and {show(amps, 'A')} flow; "
-                f"off is below {show(d.element.off_a, 'A')}.", (d.tie.lead, d.tie.to),
-                (Number("current at power-on", amps, "A", d.element.off_a),),
-                from_facts(_kept_off, d))  # fmt: skip
+    yield Observation(
+        f"{name} may switch on at power-on: {c.titles.full(d.tie.to)} is "
+        f"{c.contacts.pins[d.pin].power_on_words} then, {c.titles.of(d.tie.lead)} is active {d.need.active}, "
+        f"and {show(amps, 'A')} flow; off is below {show(d.element.off_a, 'A')}.",
+        (d.tie.lead, d.tie.to),
+        (Number("current at power-on", amps, "A", d.element.off_a),),
+        from_facts(_kept_off, d),
+    )
 
 
 def _wakes_by_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Observation]:
@@ -49,10 +57,15 @@ def _wakes_by_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Ob
     if level is None:
         return
     limit = _off_limit(c, d, need)
-    yield Observation(f"{c.placed[d.part].name} may switch on at power-on: {c.titles.full(d.tie.to)} is {c.contacts.pins[d.pin].power_on_words} "
-                f"then, {c.titles.of(d.tie.lead)} is active {need.active} and gets {show(level, 'V')}; "
-                f"off is {'below' if need.active == 'high' else 'above'} {show(limit, 'V')}.", (d.tie.lead, d.tie.to),
-                (Number("voltage at power-on", level, "V", limit),), from_facts(_kept_level, d, need))  # fmt: skip
+    yield Observation(
+        f"{c.placed[d.part].name} may switch on at power-on: {c.titles.full(d.tie.to)} is "
+        f"{c.contacts.pins[d.pin].power_on_words} then, {c.titles.of(d.tie.lead)} is active {need.active} "
+        f"and gets {show(level, 'V')}; off is {'below' if need.active == 'high' else 'above'} "
+        f"{show(limit, 'V')}.",
+        (d.tie.lead, d.tie.to),
+        (Number("voltage at power-on", level, "V", limit),),
+        from_facts(_kept_level, d, need),
+    )
 
 
 def _off_limit(c: Circuit, d: Drive, need: Output | Pulse) -> float:

@@ -14,17 +14,30 @@ from knotplan.core.plan.document import Tie
 from knotplan.core.plan.remedy import Remedy, remedy
 
 
-@rule("bead-loose", "Bead that leads to no supply", "stop",
-      "A pull-up, a clamp or a level shifter works only from a rail that carries a voltage; without one it does nothing.",
-      "Kirchhoff's laws", each=ties)  # fmt: skip
+@rule(
+    "bead-loose",
+    "Bead that leads to no supply",
+    "stop",
+    "A pull-up, a clamp or a level shifter works only from a rail that carries a voltage; without one it "
+    "does nothing.",
+    "Kirchhoff's laws",
+    each=ties,
+)
 def bead_loose(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
     for at, bead in enumerate(tie.beads):
         dead = [rail for _, rail in rails_of(bead) if not rail or c.supplies.origin(rail) is None]
         if dead:
-            where = f"leads to {c.titles.full(dead[0])}, which carries no voltage" if dead[0] else "leads to no rail yet"
-            yield Observation(f"The {bead_name(bead)} in {c.titles.of(tie.lead)} {where}.", (tie.lead,),
-                        remedies=from_circuit(_led, tie, at, bead))  # fmt: skip
+            where = (
+                f"leads to {c.titles.full(dead[0])}, which carries no voltage"
+                if dead[0]
+                else "leads to no rail yet"
+            )
+            yield Observation(
+                f"The {bead_name(bead)} in {c.titles.of(tie.lead)} {where}.",
+                (tie.lead,),
+                remedies=from_circuit(_led, tie, at, bead),
+            )
 
 
 def _led(c: Circuit, tie: Tie, at: int, bead: Bead) -> Iterator[Remedy]:

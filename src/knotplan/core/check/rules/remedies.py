@@ -23,7 +23,9 @@ def move(facts: Facts, lead: str, now: str = "", verb: str = "Move to") -> tuple
     if best is None:
         spec = facts.circuit.contacts.lead(lead)
         loads = spec is not None and isinstance(spec.needs[0], Switched)
-        others = (f for f in candidates(facts.circuit, lead) if f.contact != now and (f.need == 0 or not loads))
+        others = (
+            f for f in candidates(facts.circuit, lead) if f.contact != now and (f.need == 0 or not loads)
+        )
         return () if any(others) else by_hub(facts, lead)
     return (remedy(f"{verb} {facts.circuit.titles.full(best)}", edits.tie, lead, best),)
 
@@ -32,7 +34,8 @@ PULLS = (10e3, 4.7e3, 2.2e3)
 
 
 def weakest_pull(facts: Facts, tie: Tie, up: bool, holds: Callable[[Remedy], bool]) -> Iterator[Remedy]:
-    """The weakest usual resistor to the pin's rail or to ground that does what it is for, by the engine itself."""
+    """The weakest usual resistor to the pin's rail or to ground that does
+    what it is for, by the engine itself."""
     c = facts.circuit
     rail = c.supplies.rail_contact(tie.to)
     if up and not rail:
@@ -53,14 +56,18 @@ def elsewhere(facts: Facts, tie: Tie) -> tuple[Remedy, ...]:
 
 def untied(circuit: Circuit, tie: Tie) -> Remedy:
     """A tie taken away."""
-    return remedy(f"Untie {circuit.titles.of(tie.lead)} from {circuit.titles.full(tie.to)}", edits.untie, tie.id)
+    return remedy(
+        f"Untie {circuit.titles.of(tie.lead)} from {circuit.titles.full(tie.to)}", edits.untie, tie.id
+    )
 
 
 def switch(facts: Facts, setting: str) -> Remedy:
     """A setting of the board's system changed; the sheets then say so."""
     c = facts.circuit
     title = c.board.settings[setting].title
-    return remedy(f"Plan to switch {title} {'off' if c.hardware.is_on(setting) else 'on'}", edits.set_up, setting)
+    return remedy(
+        f"Plan to switch {title} {'off' if c.hardware.is_on(setting) else 'on'}", edits.set_up, setting
+    )
 
 
 def led_resistor(facts: Facts, part_id: str, name: str = "") -> tuple[Remedy, ...]:
@@ -94,19 +101,33 @@ def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
     for part_id, source in c.supplies.on_bench.items():
         contact = f"{part_id}.{source.plus}"
         tie = c.ties.of(lead)
-        if source.plus != source.minus and (tie is None or tie.to != contact) and fit(c, lead, contact).grade <= Grade.GOOD:
+        if (
+            source.plus != source.minus
+            and (tie is None or tie.to != contact)
+            and fit(c, lead, contact).grade <= Grade.GOOD
+        ):
             return (remedy(f"Feed {name} from {c.placed[part_id].name}", edits.tie, lead, contact),)
     need = c.needs.of(lead)
     for kind in BRICKS:
         part = facts.catalog.part(kind, {})
         gives = part.source
-        if gives and isinstance(need, Supply) and need.least_v <= gives.volts.min and gives.volts.max <= need.most_v:
+        if (
+            gives
+            and isinstance(need, Supply)
+            and need.least_v <= gives.volts.min
+            and gives.volts.max <= need.most_v
+        ):
             brick = slug(part.title, set(c.placed))
-            return (Remedy(f"Feed {name} from a {part.title} of its own", (
-                Step(edits.add_part, (kind, part.title)),
-                *grounded(c, f"{brick}.{gives.minus}"),
-                Step(edits.tie, (lead, f"{brick}.{gives.plus}")),
-            )),)  # fmt: skip
+            return (
+                Remedy(
+                    f"Feed {name} from a {part.title} of its own",
+                    (
+                        Step(edits.add_part, (kind, part.title)),
+                        *grounded(c, f"{brick}.{gives.minus}"),
+                        Step(edits.tie, (lead, f"{brick}.{gives.plus}")),
+                    ),
+                ),
+            )
     return ()
 
 
@@ -134,19 +155,37 @@ def supply_of(c: Circuit, part_id: str) -> str:
     """The contact that feeds a part, if one does."""
     for name in c.parts[part_id].leads:
         tie = c.ties.of(f"{part_id}.{name}")
-        if tie is not None and isinstance(c.needs.of(tie.lead), Supply) and c.supplies.origin(tie.to) is not None:
+        if (
+            tie is not None
+            and isinstance(c.needs.of(tie.lead), Supply)
+            and c.supplies.origin(tie.to) is not None
+        ):
             return tie.to
     return ""
 
 
 def railed(c: Circuit, tie: Tie, bead: Bead) -> Bead:
-    """The bead with each rail that carries no voltage exchanged for the likeliest one: that of the pin, or the part's."""
+    """The bead with each rail that carries no voltage exchanged for the likeliest
+    one: that of the pin, or the part's."""
     pin = c.contacts.pin(tie.to)
     of_pin = c.supplies.rail_contact(tie.to) if pin is not None and pin.kind == "io" and pin.driver else ""
-    of_pin = of_pin or next((s for rail in reversed(c.supplies.live_rails) if (s := c.contacts.supply_contact(rail))), "")
+    of_pin = of_pin or next(
+        (s for rail in reversed(c.supplies.live_rails) if (s := c.contacts.supply_contact(rail))), ""
+    )
     of_part = supply_of(c, split(tie.lead)[0]) or of_pin
-    likely = {"rail": of_part if isinstance(bead, Clamp) else of_pin, "lead_rail": of_part, "pin_rail": of_pin}
-    return replace(bead, **{field: likely[field] for field, rail in rails_of(bead) if not rail or c.supplies.origin(rail) is None})
+    likely = {
+        "rail": of_part if isinstance(bead, Clamp) else of_pin,
+        "lead_rail": of_part,
+        "pin_rail": of_pin,
+    }
+    return replace(
+        bead,
+        **{
+            field: likely[field]
+            for field, rail in rails_of(bead)
+            if not rail or c.supplies.origin(rail) is None
+        },
+    )
 
 
 def exchanged(facts: Facts, one: str, other: str) -> tuple[Remedy, ...]:
@@ -160,16 +199,20 @@ def exchanged(facts: Facts, one: str, other: str) -> tuple[Remedy, ...]:
 
 
 HUBS: dict[type, tuple[str, str]] = {
-    Analog: ("adc-4", "a0"), Pulse: ("pwm-hub", "ch0"), Input: ("port-expander", "p0"), Output: ("port-expander", "p0"),
+    Analog: ("adc-4", "a0"),
+    Pulse: ("pwm-hub", "ch0"),
+    Input: ("port-expander", "p0"),
+    Output: ("port-expander", "p0"),
     Switched: ("mosfet-switch", "out"),
-}  # fmt: skip
+}
 """the hub that has what a board lacks, and its first contact for that"""
 COILS = ("coil-driver", "out1")
 """the same for a part with several coils"""
 
 
 def by_hub(facts: Facts, lead: str) -> tuple[Remedy, ...]:
-    """A hub for what no contact of the bench can do, fed and tied like any other part. One that is there has room left."""
+    """A hub for what no contact of the bench can do, fed and tied like any other
+    part. One that is there has room left."""
     c = facts.circuit
     need, leads = c.needs.of(lead), c.parts[split(lead)[0]].leads.values()
     kind, contact = HUBS.get(type(need), ("", ""))
@@ -203,8 +246,10 @@ def mosfet_instead(facts: Facts, load: Tie) -> tuple[Remedy, ...]:
     c = facts.circuit
     hub, output = split(load.to)
     kind = c.placed[hub].part if hub in c.placed else ""
-    ways = {"npn-transistor": {"base": "trig", "collector": "out", "emitter": "gnd"},
-            "coil-driver": {output.replace("out", "in"): "trig", output: "out", "gnd": "gnd", "com": "vin"}}  # fmt: skip
+    ways = {
+        "npn-transistor": {"base": "trig", "collector": "out", "emitter": "gnd"},
+        "coil-driver": {output.replace("out", "in"): "trig", output: "out", "gnd": "gnd", "com": "vin"},
+    }
     used = {split(end)[1] for t in c.plan.ties for end in (t.lead, t.to) if split(end)[0] == hub}
     if kind not in ways or not used <= set(ways[kind]):
         return ()

@@ -51,17 +51,29 @@ class Rule(Struct, frozen=True):
     def _finding(self, d: Observation, facts: Facts) -> Finding:
         severity, title = d.severity or self.severity, d.title or self.title
         return Finding(
-            self.id, severity, title, d.message, d.subjects, d.numbers, d.remedies, self.reason, self.source, facts
-        )  # fmt: skip
+            self.id,
+            severity,
+            title,
+            d.message,
+            d.subjects,
+            d.numbers,
+            d.remedies,
+            self.reason,
+            self.source,
+            facts,
+        )
 
 
-def rule(id: str, title: str, severity: Severity, reason: str, source: str,
-         each: Subjects | None = None) -> Callable[[Check], Rule]:  # fmt: skip
+def rule(
+    id: str, title: str, severity: Severity, reason: str, source: str, each: Subjects | None = None
+) -> Callable[[Check], Rule]:
     """Makes a rule of a check; `each` names what it goes through (`knotplan.core.check.subjects`)."""
 
     def made(check: Check) -> Rule:
         takes = len(signature(check).parameters)
-        assert takes == (1 if each is None else 2), f"the rule {id} takes {takes} arguments: the facts, and one subject of each"
+        assert takes == (1 if each is None else 2), (
+            f"the rule {id} takes {takes} arguments: the facts, and one subject of each"
+        )
         return Rule(id, title, severity, reason, source, check, each)
 
     return made

@@ -17,19 +17,32 @@ from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
 
-@rule("uart-rate", "Rates of both ends lie apart", "care",
-      "Neither end sends a clock: each counts by its own. Off by more than about 2 % together, the last bits of a byte are read "
-      "wrong; at 5 % every byte is.",
-      "half a bit in 9.5 bits of 8N1 (5.3 %), less the edges and the sampling; catalogue: clocks and divider steps", each=of_circuit(links))  # fmt: skip
+@rule(
+    "uart-rate",
+    "Rates of both ends lie apart",
+    "care",
+    "Neither end sends a clock: each counts by its own. Off by more than about 2 % together, the last bits "
+    "of a byte are read wrong; at 5 % every byte is.",
+    "half a bit in 9.5 bits of 8N1 (5.3 %), less the edges and the sampling; catalogue: clocks and divider "
+    "steps",
+    each=of_circuit(links),
+)
 def uart_rate(facts: Facts, link: Link) -> Iterator[Observation]:
     c = facts.circuit
     if link.reached is not None and link.error > GOOD:
-        yield Observation(f"{link.title} makes {link.reached.hz:.0f} baud of {link.baud:g}: {show(link.error, '%', 2)} apart from "
-                    f"{c.placed[link.part].name} at worst.", (link.part,),
-                    (Number("off by its divider", abs(link.reached.error), "%"),
-                     Number("board's clock", link.clock_error, "%"),
-                     Number("the part's clock", link.part_error, "%"), Number("together", link.error, "%", GOOD)),
-                    from_circuit(_other_rate, link), "stop" if link.error > EDGE else None)  # fmt: skip
+        yield Observation(
+            f"{link.title} makes {link.reached.hz:.0f} baud of {link.baud:g}: {show(link.error, '%', 2)} "
+            f"apart from {c.placed[link.part].name} at worst.",
+            (link.part,),
+            (
+                Number("off by its divider", abs(link.reached.error), "%"),
+                Number("board's clock", link.clock_error, "%"),
+                Number("the part's clock", link.part_error, "%"),
+                Number("together", link.error, "%", GOOD),
+            ),
+            from_circuit(_other_rate, link),
+            "stop" if link.error > EDGE else None,
+        )
 
 
 def _other_rate(c: Circuit, link: Link) -> Iterator[Remedy]:
@@ -40,19 +53,31 @@ def _other_rate(c: Circuit, link: Link) -> Iterator[Remedy]:
         yield remedy(f"Speak at {best:g} baud", edits.ask, link.part, "baud", float(best))
 
 
-@rule("line-slow", "One-wire line rises too slowly", "care",
-      "A one is a short low, after which only the pull-up lifts the line; it has to be high again before the line is looked at.",
-      "one-wire timing: a line let go after 6 µs is looked at after 15 µs; t = R · C · ln(1 / (1 − 0.7))", each=of_circuit(single_lines))  # fmt: skip
+@rule(
+    "line-slow",
+    "One-wire line rises too slowly",
+    "care",
+    "A one is a short low, after which only the pull-up lifts the line; it has to be high again before the "
+    "line is looked at.",
+    "one-wire timing: a line let go after 6 µs is looked at after 15 µs; t = R · C · ln(1 / (1 − 0.7))",
+    each=of_circuit(single_lines),
+)
 def line_slow(facts: Facts, line: SingleLine) -> Iterator[Observation]:
     c = facts.circuit
     rise = line.rise_s
     if line.protocol == "one-wire" and rise is not None and rise > SLOT_S:
         tie = c.ties.holders[line.contact][0]
-        yield Observation(f"{c.titles.full(line.contact)} takes {show(rise, 's')} to rise over {line.metres:g} m of cord; "
-                    f"{show(SLOT_S, 's')} are left for it.", (tie.lead, line.contact),
-                    (Number("rise time", rise, "s", SLOT_S), Number("capacitance", line.farad, "F"),
-                     Number("largest resistor", line.most_ohm, "Ω")),
-                    from_facts(_stronger, line, line.most_ohm))  # fmt: skip
+        yield Observation(
+            f"{c.titles.full(line.contact)} takes {show(rise, 's')} to rise over {line.metres:g} m of cord; "
+            f"{show(SLOT_S, 's')} are left for it.",
+            (tie.lead, line.contact),
+            (
+                Number("rise time", rise, "s", SLOT_S),
+                Number("capacitance", line.farad, "F"),
+                Number("largest resistor", line.most_ohm, "Ω"),
+            ),
+            from_facts(_stronger, line, line.most_ohm),
+        )
 
 
 def _stronger(facts: Facts, line: SingleLine, most: float) -> Iterator[Remedy]:
@@ -72,13 +97,20 @@ def _stronger(facts: Facts, line: SingleLine, most: float) -> Iterator[Remedy]:
         made = PullUp(value, bead.tolerance, rail=bead.rail)
         yield remedy(f"Take {show(value, 'Ω')} for the pull-up", edits.change_bead, tie.id, k, made)
     elif rail := c.supplies.rail_contact(line.contact):
-        yield remedy(f"Add a {show(value, 'Ω')} pull-up", edits.add_bead, ties[0].id, PullUp(value, rail=rail))
+        yield remedy(
+            f"Add a {show(value, 'Ω')} pull-up", edits.add_bead, ties[0].id, PullUp(value, rail=rail)
+        )
 
 
-@rule("line-starved", "Measures on what the data line gives", "care",
-      "A part whose supply lies on ground lives on the data line. While it measures it draws more than a usual pull-up gives, "
-      "and its readings are wrong.",
-      "catalogue: current while it measures, least supply; R = (V − V_least) / I", each=of_circuit(single_lines))  # fmt: skip
+@rule(
+    "line-starved",
+    "Measures on what the data line gives",
+    "care",
+    "A part whose supply lies on ground lives on the data line. While it measures it draws more than a usual "
+    "pull-up gives, and its readings are wrong.",
+    "catalogue: current while it measures, least supply; R = (V − V_least) / I",
+    each=of_circuit(single_lines),
+)
 def line_starved(facts: Facts, line: SingleLine) -> Iterator[Observation]:
     c = facts.circuit
     most = line.feeding_ohm
@@ -87,10 +119,16 @@ def line_starved(facts: Facts, line: SingleLine) -> Iterator[Observation]:
     part = line.parasitic[0]
     wire = c.parts[part].facts.one_wire
     supply = f"{part}.{wire.supply}" if wire else ""
-    yield Observation(f"{c.placed[part].name} draws {show(line.convert_a, 'A')} over {show(line.ohm.typ, 'Ω')} while it measures; "
-                f"to keep {show(line.least_v, 'V')} there may be {show(most, 'Ω')}.", (supply, line.contact),
-                (Number("pull-up", line.ohm.max, "Ω", most), Number("current while it measures", line.convert_a, "A")),
-                from_circuit(_fed, supply, line))  # fmt: skip
+    yield Observation(
+        f"{c.placed[part].name} draws {show(line.convert_a, 'A')} over {show(line.ohm.typ, 'Ω')} while it "
+        f"measures; to keep {show(line.least_v, 'V')} there may be {show(most, 'Ω')}.",
+        (supply, line.contact),
+        (
+            Number("pull-up", line.ohm.max, "Ω", most),
+            Number("current while it measures", line.convert_a, "A"),
+        ),
+        from_circuit(_fed, supply, line),
+    )
 
 
 def _fed(c: Circuit, supply: str, line: SingleLine) -> Iterator[Remedy]:

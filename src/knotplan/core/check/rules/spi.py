@@ -25,18 +25,29 @@ BETWEEN_OHM = 1e3
 
 def _lead(c: Circuit, part_id: str, role: str) -> str:
     """The lead of a part that plays a role."""
-    return next((f"{part_id}.{n}" for n, lead in c.parts[part_id].leads.items()
-                 if isinstance(x := lead.needs[0], Bus) and x.bus == "spi" and x.role == role), "")  # fmt: skip
+    return next(
+        (
+            f"{part_id}.{n}"
+            for n, lead in c.parts[part_id].leads.items()
+            if isinstance(x := lead.needs[0], Bus) and x.bus == "spi" and x.role == role
+        ),
+        "",
+    )
 
 
 def _names(c: Circuit, devices: list[Device]) -> str:
     return " and ".join(c.placed[d.part].name for d in devices)
 
 
-@rule("select-unheld", "Select that nobody holds at power-on", "care",
-      "Until the program sets it, a floating select may pick its part: it then listens to what is meant for another, or answers "
-      "into it.",
-      "catalogue: state of the pin at power-on, resistors of the part", each=of_circuit(controllers))  # fmt: skip
+@rule(
+    "select-unheld",
+    "Select that nobody holds at power-on",
+    "care",
+    "Until the program sets it, a floating select may pick its part: it then listens to what is meant for "
+    "another, or answers into it.",
+    "catalogue: state of the pin at power-on, resistors of the part",
+    each=of_circuit(controllers),
+)
 def select_unheld(facts: Facts, bus: Controller) -> Iterator[Observation]:
     c = facts.circuit
     loose = [s for s in bus.selects if s.idle in ("floats", "wakes active")]
@@ -48,26 +59,45 @@ def select_unheld(facts: Facts, bus: Controller) -> Iterator[Observation]:
         if tie is None or pin is None or spec is None:
             continue
         way = "down" if spec.select_high else "up"
-        bead = PullDown(HOLD_OHM) if spec.select_high else PullUp(HOLD_OHM, rail=c.supplies.rail_contact(select.contact))
+        bead = (
+            PullDown(HOLD_OHM)
+            if spec.select_high
+            else PullUp(HOLD_OHM, rail=c.supplies.rail_contact(select.contact))
+        )
         held = remedy(f"Add a {show(HOLD_OHM, 'Ω')} pull-{way}", edits.add_bead, tie.id, bead)
-        yield Observation(f"{c.titles.of(lead)} on {c.titles.full(select.contact)} is {pin.power_on_words} until the program runs, and "
-                    f"shares {bus.title} with {_others(c, bus, select.devices[0])}.", (lead, select.contact),
-                    (_held_current(c, select.contact),), given(held))  # fmt: skip
+        yield Observation(
+            f"{c.titles.of(lead)} on {c.titles.full(select.contact)} is {pin.power_on_words} until the "
+            f"program runs, and shares {bus.title} with {_others(c, bus, select.devices[0])}.",
+            (lead, select.contact),
+            (_held_current(c, select.contact),),
+            given(held),
+        )
 
 
 def _held_current(c: Circuit, contact: str) -> Number:
     """What a pull of the usual size costs while the pin is at its other level."""
     volts, driver = c.supplies.rail_volts(contact), c.hardware.driver(contact)
-    return Number("current of a pull while it is selected", volts.max / HOLD_OHM if volts else 0.0, "A", driver.absolute_a)
+    return Number(
+        "current of a pull while it is selected",
+        volts.max / HOLD_OHM if volts else 0.0,
+        "A",
+        driver.absolute_a,
+    )
 
 
 def _others(c: Circuit, bus: Controller, but: Device) -> str:
     return _names(c, [d for d in bus.devices if d.part != but.part])
 
 
-@rule("data-held", "Data line that two hold", "stop",
-      "A part that drives its data out whether selected or not fights with every other on the line, and nobody can be read.",
-      "catalogue: whether the part lets go of its data out", each=of_circuit(controllers))  # fmt: skip
+@rule(
+    "data-held",
+    "Data line that two hold",
+    "stop",
+    "A part that drives its data out whether selected or not fights with every other on the line, and nobody "
+    "can be read.",
+    "catalogue: whether the part lets go of its data out",
+    each=of_circuit(controllers),
+)
 def data_held(facts: Facts, bus: Controller) -> Iterator[Observation]:
     c = facts.circuit
     on: dict[str, list[Device]] = {}
@@ -78,57 +108,99 @@ def data_held(facts: Facts, bus: Controller) -> Iterator[Observation]:
         holding = [d for d in devices if (f := c.parts[d.part].facts.spi) is not None and f.holds_out]
         if holding and len(devices) > 1:
             lead = _lead(c, holding[0].part, "miso")
-            yield Observation(f"{_names(c, holding)} never lets go of {c.titles.full(contact)}, where "
-                        f"{_names(c, [d for d in devices if d not in holding[:1]])} answers as well.",
-                        (lead, contact), (Number("parts that drive it", len(devices), "", 1),),
-                        from_circuit(_on_controller, holding[0].part, bus.unit))  # fmt: skip
+            yield Observation(
+                f"{_names(c, holding)} never lets go of {c.titles.full(contact)}, where "
+                f"{_names(c, [d for d in devices if d not in holding[:1]])} answers as well.",
+                (lead, contact),
+                (Number("parts that drive it", len(devices), "", 1),),
+                from_circuit(_on_controller, holding[0].part, bus.unit),
+            )
 
 
-@rule("spi-modes", "Modes that differ on one controller", "note",
-      "Clock polarity and phase belong to each part. The program has to set them anew whenever it turns to another one.",
-      "catalogue: modes and bit order of the parts", each=of_circuit(controllers))  # fmt: skip
+@rule(
+    "spi-modes",
+    "Modes that differ on one controller",
+    "note",
+    "Clock polarity and phase belong to each part. The program has to set them anew whenever it turns to "
+    "another one.",
+    "catalogue: modes and bit order of the parts",
+    each=of_circuit(controllers),
+)
 def spi_modes(facts: Facts, bus: Controller) -> Iterator[Observation]:
     c = facts.circuit
     specs = [(d, f) for d in bus.devices if (f := c.parts[d.part].facts.spi) is not None]
     orders = {f.msb_first for _, f in specs}
     if bus.modes and len(orders) == 1:
         return
-    said = "; ".join(f"{c.placed[d.part].name} mode {' or '.join(map(str, f.modes))}, "
-                     f"{'most' if f.msb_first else 'least'} significant bit first" for d, f in specs)  # fmt: skip
-    odd = next((d for d, f in specs if not {*f.modes} & {*specs[0][1].modes} or f.msb_first != specs[0][1].msb_first),
-               specs[-1][0])  # fmt: skip
-    yield Observation(f"{bus.title}: {said}.", tuple(d.part for d, _ in specs),
-                tuple(Number(f"mode of {c.placed[d.part].name}", f.modes[0], "") for d, f in specs),
-                from_circuit(_on_controller, odd.part, bus.unit))  # fmt: skip
+    said = "; ".join(
+        f"{c.placed[d.part].name} mode {' or '.join(map(str, f.modes))}, "
+        f"{'most' if f.msb_first else 'least'} significant bit first"
+        for d, f in specs
+    )
+    odd = next(
+        (
+            d
+            for d, f in specs
+            if not {*f.modes} & {*specs[0][1].modes} or f.msb_first != specs[0][1].msb_first
+        ),
+        specs[-1][0],
+    )
+    yield Observation(
+        f"{bus.title}: {said}.",
+        tuple(d.part for d, _ in specs),
+        tuple(Number(f"mode of {c.placed[d.part].name}", f.modes[0], "") for d, f in specs),
+        from_circuit(_on_controller, odd.part, bus.unit),
+    )
 
 
-@rule("spi-clock", "Clock faster than part or cord", "care",
-      "The slowest part and the longest cord decide: half a clock has to do for the way there and back, the answer and the "
-      "edges.",
-      "catalogue: fastest clock, time to the answer; 5 ns/m along cords, 2.2 · R · C for edges", each=of_circuit(controllers))  # fmt: skip
+@rule(
+    "spi-clock",
+    "Clock faster than part or cord",
+    "care",
+    "The slowest part and the longest cord decide: half a clock has to do for the way there and back, the "
+    "answer and the edges.",
+    "catalogue: fastest clock, time to the answer; 5 ns/m along cords, 2.2 · R · C for edges",
+    each=of_circuit(controllers),
+)
 def spi_clock(facts: Facts, bus: Controller) -> Iterator[Observation]:
     if bus.wish_hz > bus.most_hz * (1 + 1e-9):
-        yield Observation(f"{bus.title} is to run at {show(bus.wish_hz, 'Hz')}; {bus.limited_by} bears {show(bus.most_hz, 'Hz')}.",
-                    tuple(d.part for d in bus.devices), (Number("clock", bus.wish_hz, "Hz", bus.most_hz),),
-                    given(remedy("Run it as fast as all bear", edits.set_clock, bus.id, 0.0)))  # fmt: skip
+        yield Observation(
+            f"{bus.title} is to run at {show(bus.wish_hz, 'Hz')}; {bus.limited_by} bears "
+            f"{show(bus.most_hz, 'Hz')}.",
+            tuple(d.part for d in bus.devices),
+            (Number("clock", bus.wish_hz, "Hz", bus.most_hz),),
+            given(remedy("Run it as fast as all bear", edits.set_clock, bus.id, 0.0)),
+        )
 
 
-@rule("spi-by-program", "SPI made by the program", "note",
-      "Where a pin lacks the function, a program can set and read each edge itself: allowed, and slow.",
-      "catalogue: functions of the pins", each=of_circuit(controllers))  # fmt: skip
+@rule(
+    "spi-by-program",
+    "SPI made by the program",
+    "note",
+    "Where a pin lacks the function, a program can set and read each edge itself: allowed, and slow.",
+    "catalogue: functions of the pins",
+    each=of_circuit(controllers),
+)
 def spi_by_program(facts: Facts, bus: Controller) -> Iterator[Observation]:
     c = facts.circuit
     if not bus.software:
         return
     for d in bus.devices:
-        ties = [t for n in c.parts[d.part].leads if (t := c.ties.of(f"{d.part}.{n}")) is not None and by_program(c, t)]
+        ties = [
+            t
+            for n in c.parts[d.part].leads
+            if (t := c.ties.of(f"{d.part}.{n}")) is not None and by_program(c, t)
+        ]
         spec = c.parts[d.part].facts.spi
         if ties and spec is not None:
             said = ", ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)}" for t in ties)
-            yield Observation(f"{said}: no function of a controller there, so that the program makes each edge, at about "
-                        f"{show(bus.most_hz, 'Hz')}; the part bears {show(spec.most_hz, 'Hz')}.",
-                        tuple(t.lead for t in ties), (Number("clock", bus.most_hz, "Hz", spec.most_hz),),
-                        from_circuit(_on_controller, d.part))  # fmt: skip
+            yield Observation(
+                f"{said}: no function of a controller there, so that the program makes each edge, at about "
+                f"{show(bus.most_hz, 'Hz')}; the part bears {show(spec.most_hz, 'Hz')}.",
+                tuple(t.lead for t in ties),
+                (Number("clock", bus.most_hz, "Hz", spec.most_hz),),
+                from_circuit(_on_controller, d.part),
+            )
 
 
 def _on_controller(c: Circuit, part_id: str, but: str = "") -> Iterator[Remedy]:
@@ -140,8 +212,11 @@ def _on_controller(c: Circuit, part_id: str, but: str = "") -> Iterator[Remedy]:
     for bus in (b for b in buses if b.unit != but):
         found = [next((x for x in able[lead] if bus in _at(c, lead, x)), "") for lead in leads]
         if all(found):
-            steps = tuple(Step(edits.tie, (lead, x)) for lead, x in zip(leads, found, strict=True)
-                          if (t := c.ties.of(lead)) is None or t.to != x)  # fmt: skip
+            steps = tuple(
+                Step(edits.tie, (lead, x))
+                for lead, x in zip(leads, found, strict=True)
+                if (t := c.ties.of(lead)) is None or t.to != x
+            )
             where = ", ".join(c.titles.full(x) for x in found)
             yield Remedy(f"Put {c.placed[part_id].name} on {where}", steps)
             return
@@ -152,29 +227,55 @@ def _at(c: Circuit, lead: str, contact: str) -> list[BusUnit]:
     return buses_at(c, need, contact) if isinstance(need, Bus) else []
 
 
-@rule("three-wire-deaf", "Three wires, and nobody listens", "stop",
-      "A part with one line for data both ways has to reach the controller's data in as well, and its data out only through a "
-      "resistor, so that the two can speak in turn.",
-      "catalogue: the part has one data line", each=parts)  # fmt: skip
+@rule(
+    "three-wire-deaf",
+    "Three wires, and nobody listens",
+    "stop",
+    "A part with one line for data both ways has to reach the controller's data in as well, and its data out "
+    "only through a resistor, so that the two can speak in turn.",
+    "catalogue: the part has one data line",
+    each=parts,
+)
 def three_wire_deaf(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     part = c.parts[part_id]
-    tie = c.ties.of(lead) if part.facts.spi and part.facts.spi.three_wire and (lead := _lead(c, part_id, "mosi")) else None
+    tie = (
+        c.ties.of(lead)
+        if part.facts.spi and part.facts.spi.three_wire and (lead := _lead(c, part_id, "mosi"))
+        else None
+    )
     if tie is None or split(tie.to)[0] != BOARD:
         return
-    if not any(pin.jobs("spi") and any(j.channel == "miso" for j in pin.jobs("spi")) for t in c.ties.at.get(tie.lead, ())
-               if (pin := c.contacts.pin(t.to)) is not None):  # fmt: skip
-        yield Observation(f"{c.titles.of(tie.lead)} answers on the same line, and that reaches no data in: only "
-                    f"{c.titles.full(tie.to)}.", (tie.lead,), (Number("pins that hear it", 0, "", 1),),
-                    from_facts(_heard, tie))  # fmt: skip
+    if not any(
+        pin.jobs("spi") and any(j.channel == "miso" for j in pin.jobs("spi"))
+        for t in c.ties.at.get(tie.lead, ())
+        if (pin := c.contacts.pin(t.to)) is not None
+    ):
+        yield Observation(
+            f"{c.titles.of(tie.lead)} answers on the same line, and that reaches no data in: only "
+            f"{c.titles.full(tie.to)}.",
+            (tie.lead,),
+            (Number("pins that hear it", 0, "", 1),),
+            from_facts(_heard, tie),
+        )
     elif not any(isinstance(b, SeriesResistor) for b in tie.beads):
         amps = _against(c, tie)
-        yield Observation(f"{c.titles.of(tie.lead)} answers on the line that {c.titles.full(tie.to)} drives, with no resistor between: "
-                    "where both speak at once they short each other out.", (tie.lead, tie.to),
-                    (Number("current of one against the other", amps, "A", c.hardware.driver(tie.to).absolute_a),),
-                    given(remedy(f"Add {show(BETWEEN_OHM, 'Ω')} in the tie", edits.add_bead, tie.id,
-                                          SeriesResistor(BETWEEN_OHM))),
-                    "care", "Three wires, and nothing between the two that speak")  # fmt: skip
+        yield Observation(
+            f"{c.titles.of(tie.lead)} answers on the line that {c.titles.full(tie.to)} drives, with no "
+            "resistor between: where both speak at once they short each other out.",
+            (tie.lead, tie.to),
+            (Number("current of one against the other", amps, "A", c.hardware.driver(tie.to).absolute_a),),
+            given(
+                remedy(
+                    f"Add {show(BETWEEN_OHM, 'Ω')} in the tie",
+                    edits.add_bead,
+                    tie.id,
+                    SeriesResistor(BETWEEN_OHM),
+                )
+            ),
+            "care",
+            "Three wires, and nothing between the two that speak",
+        )
 
 
 def _against(c: Circuit, tie: Tie) -> float:
@@ -193,7 +294,9 @@ def _heard(facts: Facts, tie: Tie) -> Iterator[Remedy]:
             steps = [Step(_extra, (tie.lead, contact))]
             if not any(isinstance(b, SeriesResistor) for b in tie.beads):
                 steps.append(Step(edits.add_bead, (tie.id, SeriesResistor(BETWEEN_OHM))))
-            yield Remedy(f"Tie it to {c.titles.full(contact)} as well, its data out through a resistor", tuple(steps))
+            yield Remedy(
+                f"Tie it to {c.titles.full(contact)} as well, its data out through a resistor", tuple(steps)
+            )
             return
 
 

@@ -22,20 +22,30 @@ from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
 
-@rule("lead-untied", "Lead not tied", "stop",
-      "A lead that the part cannot work without goes nowhere.",
-      "catalogue: the part's leads", each=leads)  # fmt: skip
+@rule(
+    "lead-untied",
+    "Lead not tied",
+    "stop",
+    "A lead that the part cannot work without goes nowhere.",
+    "catalogue: the part's leads",
+    each=leads,
+)
 def lead_untied(facts: Facts, lead: str) -> Iterator[Observation]:
     c = facts.circuit
     part_id, _ = split(lead)
     spec = c.contacts.lead(lead)
     assert spec is not None
-    own = isinstance(spec.needs[0], Gives | Open) or (c.parts[part_id].source and isinstance(spec.needs[0], Ground))
+    own = isinstance(spec.needs[0], Gives | Open) or (
+        c.parts[part_id].source and isinstance(spec.needs[0], Ground)
+    )
     if c.needs.required(lead) and not own and lead not in c.ties.at:
         used = c.needs.called_for_by(lead)
         why = f" {c.titles.of(used)} is in use, and this lead says what it does." if used else ""
-        yield Observation(f"{c.titles.of(lead)} has to be tied.{why}{_none_can(c, lead)}", (lead,),
-                    remedies=from_facts(_tied, lead))  # fmt: skip
+        yield Observation(
+            f"{c.titles.of(lead)} has to be tied.{why}{_none_can(c, lead)}",
+            (lead,),
+            remedies=from_facts(_tied, lead),
+        )
 
 
 def _tied(facts: Facts, lead: str) -> tuple[Remedy, ...]:
@@ -46,13 +56,20 @@ def _tied(facts: Facts, lead: str) -> tuple[Remedy, ...]:
 
 def _none_can(c: Circuit, lead: str) -> str:
     """What to say where nothing on this bench could ever meet the need, whoever else is there."""
-    able = any(fit(c, lead, contact, alone=True, rows=[]).grade < Grade.IMPOSSIBLE for contact in c.contacts.offers)
+    able = any(
+        fit(c, lead, contact, alone=True, rows=[]).grade < Grade.IMPOSSIBLE for contact in c.contacts.offers
+    )
     return "" if able else f" Nothing on {c.board.title} offers what it needs ({need_words(c, lead)})."
 
 
-@rule("pin-shared", "Pin used twice", "stop",
-      "Two signals on one pin disturb each other: only one can be meant.",
-      "one pin, one signal", each=pins)  # fmt: skip
+@rule(
+    "pin-shared",
+    "Pin used twice",
+    "stop",
+    "Two signals on one pin disturb each other: only one can be meant.",
+    "one pin, one signal",
+    each=pins,
+)
 def pin_shared(facts: Facts, pin_id: str) -> Iterator[Observation]:
     c = facts.circuit
     ties = c.ties.holders[pin_id]
@@ -60,9 +77,11 @@ def pin_shared(facts: Facts, pin_id: str) -> Iterator[Observation]:
     if len(ties) > 1 and not together:
         names = " and ".join(c.titles.of(t.lead) for t in ties)
         last = ties[-1].lead
-        yield Observation(f"{names} are both on {c.titles.full(pin_id)}.",
-                    (pin_id, *(t.lead for t in ties)),
-                    remedies=from_facts(move, last, verb=f"Move {c.titles.of(last)} to"))  # fmt: skip
+        yield Observation(
+            f"{names} are both on {c.titles.full(pin_id)}.",
+            (pin_id, *(t.lead for t in ties)),
+            remedies=from_facts(move, last, verb=f"Move {c.titles.of(last)} to"),
+        )
 
 
 def _reached(facts: Facts, contact: str) -> list[str]:
@@ -73,15 +92,22 @@ def _reached(facts: Facts, contact: str) -> list[str]:
     return [m for m in c.nets.members.get(c.nets.of(contact), [contact]) if m in c.contacts.offers]
 
 
-@rule("need-unmet", "The pin cannot do this", "stop",
-      "What the lead needs is nothing that this contact offers.",
-      "catalogue: needs of the lead, functions of the pin", each=ties)  # fmt: skip
+@rule(
+    "need-unmet",
+    "The pin cannot do this",
+    "stop",
+    "What the lead needs is nothing that this contact offers.",
+    "catalogue: needs of the lead, functions of the pin",
+    each=ties,
+)
 def need_unmet(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
     spec = c.contacts.lead(tie.lead)
     assert spec is not None
     pin = c.contacts.pin(tie.to)
-    if isinstance(spec.needs[0], Gives) and (c.contacts.lead(tie.to) or (pin and pin.kind in ("supply", "ground"))):
+    if isinstance(spec.needs[0], Gives) and (
+        c.contacts.lead(tie.to) or (pin and pin.kind in ("supply", "ground"))
+    ):
         return  # joined supplies have a rule of their own
     if pin is not None and pin.kind == "supply" and c.nets.is_ground(tie.to):
         return  # a rail that is short-circuited is no use to anyone; that has a rule of its own, said once
@@ -95,12 +121,18 @@ def need_unmet(facts: Facts, tie: Tie) -> Iterator[Observation]:
     if best is None or best.grade == Grade.IMPOSSIBLE:
         why = best.reason if best else "goes nowhere"
         if isinstance(spec.needs[0], Gives):
-            yield Observation(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.", (tie.lead, tie.to),
-                        remedies=given(untied(c, tie)))  # fmt: skip
+            yield Observation(
+                f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.",
+                (tie.lead, tie.to),
+                remedies=given(untied(c, tie)),
+            )
             return
-        yield Observation(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.{_none_can(c, tie.lead)}",
-                    (tie.lead, tie.to), remedies=from_facts(elsewhere, tie),
-                    title="Input-only pin" if _only_reads(c, tie) else "")  # fmt: skip
+        yield Observation(
+            f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.{_none_can(c, tie.lead)}",
+            (tie.lead, tie.to),
+            remedies=from_facts(elsewhere, tie),
+            title="Input-only pin" if _only_reads(c, tie) else "",
+        )
 
 
 def _only_reads(c: Circuit, tie: Tie) -> bool:
@@ -108,17 +140,26 @@ def _only_reads(c: Circuit, tie: Tie) -> bool:
     return pin is not None and pin.reads and not pin.drives and isinstance(c.needs.of(tie.lead), Driven)
 
 
-@rule("pin-reserved", "Pin already has a job", "care",
-      "The board or its system uses this pin for something of its own.",
-      "catalogue: reservations of the board", each=ties_on_pins)  # fmt: skip
+@rule(
+    "pin-reserved",
+    "Pin already has a job",
+    "care",
+    "The board or its system uses this pin for something of its own.",
+    "catalogue: reservations of the board",
+    each=ties_on_pins,
+)
 def pin_reserved(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
     pin = c.contacts.pins[tie.to]
     r = c.hardware.reservation(pin)
     if r is not None:
-        yield Observation(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {r.reason}. To free it: {r.lifted_by}.",
-                    (tie.lead, tie.to), severity=r.severity, title=f"{r.title[0].upper()}{r.title[1:]} pin",
-                    remedies=from_facts(_freed, tie, r.setting))  # fmt: skip
+        yield Observation(
+            f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {r.reason}. To free it: {r.lifted_by}.",
+            (tie.lead, tie.to),
+            severity=r.severity,
+            title=f"{r.title[0].upper()}{r.title[1:]} pin",
+            remedies=from_facts(_freed, tie, r.setting),
+        )
 
 
 def _freed(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
@@ -127,9 +168,14 @@ def _freed(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
         yield switch(facts, setting)
 
 
-@rule("timer-shared", "Two frequencies on one timer", "stop",
-      "The channels of one timer have their frequency in common, so only one of the two can be had.",
-      "catalogue: peripherals of the board", each=of_circuit(pulse_use))  # fmt: skip
+@rule(
+    "timer-shared",
+    "Two frequencies on one timer",
+    "stop",
+    "The channels of one timer have their frequency in common, so only one of the two can be had.",
+    "catalogue: peripherals of the board",
+    each=of_circuit(pulse_use),
+)
 def timer_shared(facts: Facts, unit: str) -> Iterator[Observation]:
     c = facts.circuit
     uses = pulse_use(c)[unit]
@@ -140,15 +186,25 @@ def timer_shared(facts: Facts, unit: str) -> Iterator[Observation]:
     first, *rest = uses
     for channel, lead, hz in rest:
         if hz != first[2] or channel == first[0]:
-            clash = (f"{show(first[2], 'Hz')} for {c.titles.of(first[1])} and {show(hz, 'Hz')} for {c.titles.of(lead)}"
-                     if hz != first[2] else f"{c.titles.of(first[1])} and {c.titles.of(lead)} on the same channel")  # fmt: skip
-            yield Observation(f"{title.capitalize()} would have to give {clash}.", (first[1], lead),
-                        (Number(c.titles.of(first[1]), first[2], "Hz"), Number(c.titles.of(lead), hz, "Hz")),
-                        from_facts(_timed_apart, first, (channel, lead, hz)))
+            clash = (
+                f"{show(first[2], 'Hz')} for {c.titles.of(first[1])} and {show(hz, 'Hz')} for "
+                f"{c.titles.of(lead)}"
+                if hz != first[2]
+                else f"{c.titles.of(first[1])} and {c.titles.of(lead)} on the same channel"
+            )
+            yield Observation(
+                f"{title.capitalize()} would have to give {clash}.",
+                (first[1], lead),
+                (Number(c.titles.of(first[1]), first[2], "Hz"), Number(c.titles.of(lead), hz, "Hz")),
+                from_facts(_timed_apart, first, (channel, lead, hz)),
+            )
 
 
-def _timed_apart(facts: Facts, first: tuple[str, str, float], second: tuple[str, str, float]) -> Iterator[Remedy]:
-    """One of them on another timer; or both at one frequency, where a light or a motor does not mind which."""
+def _timed_apart(
+    facts: Facts, first: tuple[str, str, float], second: tuple[str, str, float]
+) -> Iterator[Remedy]:
+    """One of them on another timer; or both at one frequency, where a
+    light or a motor does not mind which."""
     c = facts.circuit
     tie = c.ties.of(second[1])
     assert tie is not None
@@ -165,19 +221,32 @@ STEADY_HZ = 100.0
 """from which a dimmed light no longer flickers"""
 
 
-@rule("no-common-ground", "No common ground", "stop",
-      "Current has to come back: without a wire between the two grounds nothing that the supply feeds can "
-      "be spoken to, and its current looks for a way through signal pins.",
-      "Kirchhoff's current law", each=supplies)  # fmt: skip
+@rule(
+    "no-common-ground",
+    "No common ground",
+    "stop",
+    "Current has to come back: without a wire between the two grounds nothing that the supply feeds can "
+    "be spoken to, and its current looks for a way through signal pins.",
+    "Kirchhoff's current law",
+    each=supplies,
+)
 def no_common_ground(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     source = c.supplies.on_bench[part_id]
     plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
-    if plus == minus or plus not in c.ties.at or c.nets.of(minus) == c.nets.of(GROUND) or part_id in reversed_supplies(c):
+    if (
+        plus == minus
+        or plus not in c.ties.at
+        or c.nets.of(minus) == c.nets.of(GROUND)
+        or part_id in reversed_supplies(c)
+    ):
         return
-    yield Observation(f"{c.placed[part_id].name} feeds parts of this plan, but its {c.contacts.lead(minus).title}"  # type: ignore[union-attr]
-                " is not joined to the board's ground.", (part_id,),
-                remedies=from_facts(_joined, minus))  # fmt: skip
+    yield Observation(
+        f"{c.placed[part_id].name} feeds parts of this plan, but its {c.contacts.lead(minus).title}"  # type: ignore[union-attr]
+        " is not joined to the board's ground.",
+        (part_id,),
+        remedies=from_facts(_joined, minus),
+    )
 
 
 def _joined(facts: Facts, minus: str) -> Iterator[Remedy]:

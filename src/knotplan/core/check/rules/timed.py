@@ -20,7 +20,11 @@ NAMED = 4
 
 def _able(c: Circuit, lead: str) -> str:
     """The pins that could do it, in words."""
-    pins = [f.contact for p in c.board.pins if (f := fit(c, lead, f"{BOARD}.{p}", alone=True, rows=[])).grade <= Grade.GOOD]
+    pins = [
+        f.contact
+        for p in c.board.pins
+        if (f := fit(c, lead, f"{BOARD}.{p}", alone=True, rows=[])).grade <= Grade.GOOD
+    ]
     if not pins:
         return f"; no pin of {c.board.title} can"
     more = f" and {len(pins) - NAMED} more" if len(pins) > NAMED else ""
@@ -35,34 +39,58 @@ def _on_slow_pins(c: Circuit, kind: type[Need]) -> Iterator[tuple[Tie, Need]]:
             yield tie, need
 
 
-@rule("cannot-keep-time", "Protocol that this pin cannot time", "stop",
-      "The bits of these protocols are told apart by fractions of a microsecond; where a system interrupts the program, or "
-      "sets the pin over a bus, they come out wrong now and then, or always.",
-      "catalogue: the protocol's shortest time, which pins of the board keep time")  # fmt: skip
+@rule(
+    "cannot-keep-time",
+    "Protocol that this pin cannot time",
+    "stop",
+    "The bits of these protocols are told apart by fractions of a microsecond; where a system interrupts the "
+    "program, or sets the pin over a bus, they come out wrong now and then, or always.",
+    "catalogue: the protocol's shortest time, which pins of the board keep time",
+)
 def cannot_keep_time(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     for tie, need in _on_slow_pins(c, Stream):
         assert isinstance(need, Stream)
         slow = not keeps_time(c, tie.to, both_ways=need.answers) and need.protocol != "one-wire"
         if slow and fit(c, tie.lead, tie.to, alone=True, rows=[]).grade < Grade.IMPOSSIBLE:
-            yield Observation(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} has to be timed to {show(need.finest_s, 's')}, which "
-                        f"this pin cannot{_able(c, tie.lead)}.", (tie.lead, tie.to),
-                        (Number("shortest time", need.finest_s, "s"),), from_facts(elsewhere, tie),
-                        None if need.protocol == "pixels" else "care")  # fmt: skip
+            yield Observation(
+                f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} has to be timed to "
+                f"{show(need.finest_s, 's')}, which this pin cannot{_able(c, tie.lead)}.",
+                (tie.lead, tie.to),
+                (Number("shortest time", need.finest_s, "s"),),
+                from_facts(elsewhere, tie),
+                None if need.protocol == "pixels" else "care",
+            )
 
 
-@rule("pulse-unmeasured", "Pulse measured by the program", "care",
-      "A pulse is measured well where a timer takes its edges, or where nothing interrupts the program; elsewhere the reading "
-      "jumps.",
-      "catalogue: how finely the part's pulses are measured, which pins of the board keep time")  # fmt: skip
+@rule(
+    "pulse-unmeasured",
+    "Pulse measured by the program",
+    "care",
+    "A pulse is measured well where a timer takes its edges, or where nothing interrupts the program; "
+    "elsewhere the reading jumps.",
+    "catalogue: how finely the part's pulses are measured, which pins of the board keep time",
+)
 def pulse_unmeasured(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     for tie, need in _on_slow_pins(c, Input):
         assert isinstance(need, Input)
         pin = c.contacts.pins[tie.to]
-        if need.measured_s is not None and not pin.jobs("capture") and not keeps_time(c, tie.to, both_ways=True) \
-                and pin.reads:
-            why = "the system can interrupt the program meanwhile" if split(tie.to)[0] == BOARD else "it is read over a bus"
-            yield Observation(f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} is to be measured to {show(need.measured_s, 's')}, and "
-                        f"{why}{_able(c, tie.lead)}.", (tie.lead, tie.to),
-                        (Number("wanted", need.measured_s, "s"),), from_facts(elsewhere, tie))  # fmt: skip
+        if (
+            need.measured_s is not None
+            and not pin.jobs("capture")
+            and not keeps_time(c, tie.to, both_ways=True)
+            and pin.reads
+        ):
+            why = (
+                "the system can interrupt the program meanwhile"
+                if split(tie.to)[0] == BOARD
+                else "it is read over a bus"
+            )
+            yield Observation(
+                f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} is to be measured to "
+                f"{show(need.measured_s, 's')}, and {why}{_able(c, tie.lead)}.",
+                (tie.lead, tie.to),
+                (Number("wanted", need.measured_s, "s"),),
+                from_facts(elsewhere, tie),
+            )

@@ -27,10 +27,15 @@ def _allowed(c: Circuit, lead: str) -> float:
     return OFF_FRAME if c.parts[split(lead)[0]].facts.servo is not None else OFF
 
 
-@rule("pulse-off", "Frequency that the timer cannot make", "care",
-      "A timer divides its clock by whole steps and counts to a whole number; not every frequency comes out. A tone is then "
-      "another one, and a servo's frames come too often or too seldom.",
-      "catalogue: clock, divider steps and counter of the timer; f = clock / (divisor · counts)", each=of_circuit(timers)) # fmt: skip
+@rule(
+    "pulse-off",
+    "Frequency that the timer cannot make",
+    "care",
+    "A timer divides its clock by whole steps and counts to a whole number; not every frequency comes out. A "
+    "tone is then another one, and a servo's frames come too often or too seldom.",
+    "catalogue: clock, divider steps and counter of the timer; f = clock / (divisor · counts)",
+    each=of_circuit(timers),
+)
 def pulse_off(facts: Facts, shared: Shared) -> Iterator[Observation]:
     c = facts.circuit
     t = shared.timer
@@ -39,11 +44,17 @@ def pulse_off(facts: Facts, shared: Shared) -> Iterator[Observation]:
         return
     off = abs(t.off)
     title = shared.title[0].upper() + shared.title[1:]
-    yield Observation(f"{title} gives {show(t.hz, 'Hz', 4)} for {c.titles.of(uses[0].lead)}, which wants "
-                f"{show(t.wanted_hz, 'Hz')}: {show(off, '%', 2)} off.", tuple(u.lead for u in uses),
-                (Number("frequency", t.hz, "Hz", t.wanted_hz), Number("divisor", t.divisor, ""),
-                 Number("counts", t.counts, "")),
-                from_circuit(_better_timer, uses[0].lead, _near))  # fmt: skip
+    yield Observation(
+        f"{title} gives {show(t.hz, 'Hz', 4)} for {c.titles.of(uses[0].lead)}, which wants "
+        f"{show(t.wanted_hz, 'Hz')}: {show(off, '%', 2)} off.",
+        tuple(u.lead for u in uses),
+        (
+            Number("frequency", t.hz, "Hz", t.wanted_hz),
+            Number("divisor", t.divisor, ""),
+            Number("counts", t.counts, ""),
+        ),
+        from_circuit(_better_timer, uses[0].lead, _near),
+    )
 
 
 def _better_timer(c: Circuit, lead: str, good: Callable[[Timer], bool]) -> Iterator[Remedy]:
@@ -58,14 +69,20 @@ def _better_timer(c: Circuit, lead: str, good: Callable[[Timer], bool]) -> Itera
         for job in pin.jobs("pwm"):
             spec = c.hardware.unit_spec(c.hardware.unit_id(f.contact, job))
             if spec is not None and spec.counter is not None and good(reach(spec.counter, hz)):
-                yield remedy(f"Move to {c.titles.full(f.contact)}, which makes it", edits.tie, lead, f.contact)
+                yield remedy(
+                    f"Move to {c.titles.full(f.contact)}, which makes it", edits.tie, lead, f.contact
+                )
                 return
 
 
-@rule("capture-shared", "Timer that measures and makes pulses", "care",
-      "A timer that makes pulses begins to count anew with each of them. A longer pulse that is measured by the same timer is "
-      "then taken for a shorter one.",
-      "catalogue: which timer takes the time of a pin's edges; period = 1 / frequency")  # fmt: skip
+@rule(
+    "capture-shared",
+    "Timer that measures and makes pulses",
+    "care",
+    "A timer that makes pulses begins to count anew with each of them. A longer pulse that is measured by "
+    "the same timer is then taken for a shorter one.",
+    "catalogue: which timer takes the time of a pin's edges; period = 1 / frequency",
+)
 def capture_shared(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     made = {t.unit: t for t in timers(c)}
@@ -75,21 +92,31 @@ def capture_shared(facts: Facts) -> Iterator[Observation]:
             continue
         lead = shared.uses[0].lead
         period = 1 / shared.timer.hz
-        yield Observation(f"{c.titles.of(taken.lead)} has pulses of up to {show(taken.longest_s, 's')}, and {shared.title} that measures "
-                    f"them counts anew every {show(period, 's')} for {c.titles.of(lead)}.",
-                    (taken.lead, *(u.lead for u in shared.uses)),
-                    (Number("longest pulse", taken.longest_s, "s", period),
-                     Number("frequency", shared.timer.hz, "Hz")),
-                    from_circuit(_off_the_timer, shared))  # fmt: skip
+        yield Observation(
+            f"{c.titles.of(taken.lead)} has pulses of up to {show(taken.longest_s, 's')}, and {shared.title} "
+            f"that measures them counts anew every {show(period, 's')} for {c.titles.of(lead)}.",
+            (taken.lead, *(u.lead for u in shared.uses)),
+            (
+                Number("longest pulse", taken.longest_s, "s", period),
+                Number("frequency", shared.timer.hz, "Hz"),
+            ),
+            from_circuit(_off_the_timer, shared),
+        )
 
 
 def _off_the_timer(c: Circuit, shared: Shared) -> Iterator[Remedy]:
     """Every output of a timer on a pin of another one."""
     moved: dict[str, str] = {}
     for use in shared.uses:
-        able = (f.contact for f in candidates(c, use.lead) if f.grade <= Grade.GOOD and f.contact not in moved.values()
-                and (pin := c.contacts.pin(f.contact)) is not None and pin.jobs("pwm")
-                and all(c.hardware.unit_id(f.contact, job) != shared.unit for job in pin.jobs("pwm")))  # fmt: skip
+        able = (
+            f.contact
+            for f in candidates(c, use.lead)
+            if f.grade <= Grade.GOOD
+            and f.contact not in moved.values()
+            and (pin := c.contacts.pin(f.contact)) is not None
+            and pin.jobs("pwm")
+            and all(c.hardware.unit_id(f.contact, job) != shared.unit for job in pin.jobs("pwm"))
+        )
         contact = next(able, "")
         if not contact:
             return
@@ -98,9 +125,15 @@ def _off_the_timer(c: Circuit, shared: Shared) -> Iterator[Remedy]:
     yield Remedy(f"Move {where}", tuple(Step(edits.tie, pair) for pair in moved.items()))
 
 
-@rule("servo-coarse", "Servo moved in coarse steps", "care",
-      "A pulse can only be set in whole counts of its timer. With few of them between its ends, a servo moves in jerks.",
-      "catalogue: counter of the timer; step = angle range · tick / pulse range", each=of_circuit(timers)) # fmt: skip
+@rule(
+    "servo-coarse",
+    "Servo moved in coarse steps",
+    "care",
+    "A pulse can only be set in whole counts of its timer. With few of them between its ends, a servo "
+    "moves in jerks.",
+    "catalogue: counter of the timer; step = angle range · tick / pulse range",
+    each=of_circuit(timers),
+)
 def servo_coarse(facts: Facts, shared: Shared) -> Iterator[Observation]:
     c = facts.circuit
     for u in shared.uses:
@@ -109,11 +142,16 @@ def servo_coarse(facts: Facts, shared: Shared) -> Iterator[Observation]:
             continue
         step = servo.finest(s, shared.timer)
         said = f"steps of {step:.2g}°" if s.degrees else f"{servo.steps(s, shared.timer)} steps"
-        yield Observation(f"{c.titles.of(u.lead)} has {said}: {shared.title} sets pulses to {show(shared.timer.tick_s, 's')}.",
-                    (u.lead, u.contact),
-                    (Number("steps between the ends", servo.steps(s, shared.timer), "", servo.COARSE_STEPS),
-                     Number("finest pulse", shared.timer.tick_s, "s")),
-                    from_circuit(_better_timer, u.lead, partial(_fine, s)))  # fmt: skip
+        yield Observation(
+            f"{c.titles.of(u.lead)} has {said}: {shared.title} sets pulses to "
+            f"{show(shared.timer.tick_s, 's')}.",
+            (u.lead, u.contact),
+            (
+                Number("steps between the ends", servo.steps(s, shared.timer), "", servo.COARSE_STEPS),
+                Number("finest pulse", shared.timer.tick_s, "s"),
+            ),
+            from_circuit(_better_timer, u.lead, partial(_fine, s)),
+        )
 
 
 def _near(t: Timer) -> bool:
@@ -124,10 +162,15 @@ def _fine(s: Servo, t: Timer) -> bool:
     return servo.steps(s, t) >= servo.COARSE_STEPS and abs(t.off) <= OFF_FRAME
 
 
-@rule("stepper-fast", "Stepper asked for more than it follows", "care",
-      "Above its start-stop rate a stepper loses steps unless it is brought there by a ramp; above its fastest rate it loses "
-      "them in any case, and nobody notices until it stands somewhere else.",
-      "catalogue: start-stop rate, fastest rate, acceleration; steps/s = turns/min · steps per turn / 60", each=parts) # fmt: skip
+@rule(
+    "stepper-fast",
+    "Stepper asked for more than it follows",
+    "care",
+    "Above its start-stop rate a stepper loses steps unless it is brought there by a ramp; above its fastest "
+    "rate it loses them in any case, and nobody notices until it stands somewhere else.",
+    "catalogue: start-stop rate, fastest rate, acceleration; steps/s = turns/min · steps per turn / 60",
+    each=parts,
+)
 def stepper_fast(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     part = c.parts[part_id]
@@ -141,12 +184,18 @@ def stepper_fast(facts: Facts, part_id: str) -> Iterator[Observation]:
         return
     name, most = c.placed[part_id].name, s.most_hz if beyond else s.start_stop_hz
     how = "it follows" if beyond else "it follows without a ramp"
-    yield Observation(f"{name} is to turn {rpm:g} times a minute, {show(hz, 'Hz')} in full steps; {how} up to {show(most, 'Hz')}.",
-                (part_id,),
-                (Number("full steps a second", hz, "Hz", most),
-                 Number("turns a minute", rpm, "", stepper.rpm_at(s, most)),
-                 Number("ramp", stepper.ramp_s(s, min(rpm, stepper.rpm_at(s, s.most_hz or hz))), "s")),
-                from_circuit(_slower, part_id, bool(beyond)), "stop" if beyond else None)  # fmt: skip
+    yield Observation(
+        f"{name} is to turn {rpm:g} times a minute, {show(hz, 'Hz')} in full steps; {how} up to "
+        f"{show(most, 'Hz')}.",
+        (part_id,),
+        (
+            Number("full steps a second", hz, "Hz", most),
+            Number("turns a minute", rpm, "", stepper.rpm_at(s, most)),
+            Number("ramp", stepper.ramp_s(s, min(rpm, stepper.rpm_at(s, s.most_hz or hz))), "s"),
+        ),
+        from_circuit(_slower, part_id, bool(beyond)),
+        "stop" if beyond else None,
+    )
 
 
 def _slower(c: Circuit, part_id: str, beyond: bool) -> Iterator[Remedy]:
@@ -160,10 +209,15 @@ def _slower(c: Circuit, part_id: str, beyond: bool) -> Iterator[Remedy]:
     yield Remedy(f"Turn {usual:g} times a minute", steps)
 
 
-@rule("coil-order", "Coils out of stepping order", "note",
-      "A program that switches the driver's inputs one after another has to meet the coils in stepping order; otherwise the "
-      "field jumps to and fro and the motor buzzes where it stands.",
-      "catalogue: stepping order of the leads; the fields of the coils added as vectors", each=parts)  # fmt: skip
+@rule(
+    "coil-order",
+    "Coils out of stepping order",
+    "note",
+    "A program that switches the driver's inputs one after another has to meet the coils in stepping order; "
+    "otherwise the field jumps to and fro and the motor buzzes where it stands.",
+    "catalogue: stepping order of the leads; the fields of the coils added as vectors",
+    each=parts,
+)
 def coil_order(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     w = stepper.wired(c, part_id) if c.parts[part_id].facts.stepper else None
@@ -171,66 +225,105 @@ def coil_order(facts: Facts, part_id: str) -> Iterator[Observation]:
         return
     names = ", ".join(c.titles.of(w.leads[k]).split(" · ")[-1] for k in w.natural)
     right = ", ".join(c.titles.of(t.lead).split(" · ")[-1] for t in stepper.input_ties(c, w))
-    yield Observation(f"{c.placed[part_id].name} lies on its driver as {names}: switched in the driver's order it buzzes. A "
-                f"program lists {right}, or the wires change places.", w.leads,
-                (Number("the field's way through a cycle", stepper.turn(w.natural, "full").degrees, "°", 360.0),),
-                from_circuit(_in_order, w))  # fmt: skip
+    yield Observation(
+        f"{c.placed[part_id].name} lies on its driver as {names}: switched in the driver's order it buzzes. "
+        f"A program lists {right}, or the wires change places.",
+        w.leads,
+        (Number("the field's way through a cycle", stepper.turn(w.natural, "full").degrees, "°", 360.0),),
+        from_circuit(_in_order, w),
+    )
 
 
 def _in_order(c: Circuit, w: stepper.Wired) -> Iterator[Remedy]:
     """Every coil on the driver's contact that is its turn."""
     contacts = [w.contacts[k] for k in w.natural]
-    steps = tuple(Step(edits.tie, (lead, contact)) for lead, contact, now in zip(w.leads, contacts, w.contacts, strict=True)
-                  if contact != now)  # fmt: skip
+    steps = tuple(
+        Step(edits.tie, (lead, contact))
+        for lead, contact, now in zip(w.leads, contacts, w.contacts, strict=True)
+        if contact != now
+    )
     yield Remedy(f"Tie the coils of {c.placed[w.part].name} in stepping order", steps)
 
 
-@rule("relay-fast", "Relay switched faster than it moves", "care",
-      "A contact takes its time to close and to open, and wears out with each switching; switched faster it chatters, or does "
-      "nothing at all.",
-      "catalogue: operate and release time, least interval between switchings", each=parts)  # fmt: skip
+@rule(
+    "relay-fast",
+    "Relay switched faster than it moves",
+    "care",
+    "A contact takes its time to close and to open, and wears out with each switching; switched faster it "
+    "chatters, or does nothing at all.",
+    "catalogue: operate and release time, least interval between switchings",
+    each=parts,
+)
 def relay_fast(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     made = relay.cycle(c, part_id)
     if made is None or not made.fault:
         return
-    short = {key: least for key, now, least in (("on_s", made.on_s, made.least_on_s), ("off_s", made.off_s, made.least_off_s))
-             if now < least}  # fmt: skip
-    slower = Remedy(f"Leave {show(max(short.values()), 's')} between",
-                    tuple(Step(edits.ask, (part_id, key, least)) for key, least in short.items()))  # fmt: skip
-    yield Observation(f"{c.placed[part_id].name} does not follow: {made.fault}.", (part_id,),
-                (Number("on", made.on_s, "s", made.least_on_s), Number("off", made.off_s, "s", made.least_off_s)),
-                given(slower))  # fmt: skip
+    short = {
+        key: least
+        for key, now, least in (("on_s", made.on_s, made.least_on_s), ("off_s", made.off_s, made.least_off_s))
+        if now < least
+    }
+    slower = Remedy(
+        f"Leave {show(max(short.values()), 's')} between",
+        tuple(Step(edits.ask, (part_id, key, least)) for key, least in short.items()),
+    )
+    yield Observation(
+        f"{c.placed[part_id].name} does not follow: {made.fault}.",
+        (part_id,),
+        (Number("on", made.on_s, "s", made.least_on_s), Number("off", made.off_s, "s", made.least_off_s)),
+        given(slower),
+    )
 
 
-@rule("pixels-slow", "Chain too long for its frames", "care",
-      "The data of a chain go out one bit after another. The longer the chain, the fewer frames a second it can show.",
-      "catalogue: bits, bit time and latch gap; frame = pixels · bits · bit time + gap", each=of_circuit(pixels.chains))  # fmt: skip
+@rule(
+    "pixels-slow",
+    "Chain too long for its frames",
+    "care",
+    "The data of a chain go out one bit after another. The longer the chain, the fewer frames a second it "
+    "can show.",
+    "catalogue: bits, bit time and latch gap; frame = pixels · bits · bit time + gap",
+    each=of_circuit(pixels.chains),
+)
 def pixels_slow(facts: Facts, chain: pixels.Chain) -> Iterator[Observation]:
     c = facts.circuit
     hz = pixels.asked_hz(c, chain.parts[0])
     if chain.most_hz < hz * (1 - 1e-9):
         name, most = c.placed[chain.parts[0]].name, float(f"{chain.most_hz * 0.995:.2g}")
         fewer = remedy(f"Show {most:g} frames a second", edits.ask, chain.parts[0], "refresh", most)
-        yield Observation(f"{name} is to show {hz:g} frames a second; {chain.count} pixels take {show(chain.frame_s, 's')} each, "
-                    f"{chain.most_hz:.3g} a second. At {hz:g} there may be {chain.longest_by_time(hz)}.", chain.parts[:1],
-                    (Number("frame", chain.frame_s, "s", 1 / hz),
-                     Number("pixels", chain.count, "", chain.longest_by_time(hz))), given(fewer))  # fmt: skip
+        yield Observation(
+            f"{name} is to show {hz:g} frames a second; {chain.count} pixels take {show(chain.frame_s, 's')} "
+            f"each, {chain.most_hz:.3g} a second. At {hz:g} there may be {chain.longest_by_time(hz)}.",
+            chain.parts[:1],
+            (
+                Number("frame", chain.frame_s, "s", 1 / hz),
+                Number("pixels", chain.count, "", chain.longest_by_time(hz)),
+            ),
+            given(fewer),
+        )
 
 
-@rule("pixels-memory", "More pixels than the memory holds", "stop",
-      "A program keeps three or four bytes for each pixel, beside everything else. Where they do not fit, it does not start, or "
-      "stops at odd moments.",
-      "catalogue: memory of the board; bytes = pixels · bits / 8", each=of_circuit(pixels.chains)) # fmt: skip
+@rule(
+    "pixels-memory",
+    "More pixels than the memory holds",
+    "stop",
+    "A program keeps three or four bytes for each pixel, beside everything else. Where they do not fit, it "
+    "does not start, or stops at odd moments.",
+    "catalogue: memory of the board; bytes = pixels · bits / 8",
+    each=of_circuit(pixels.chains),
+)
 def pixels_memory(facts: Facts, chain: pixels.Chain) -> Iterator[Observation]:
     c = facts.circuit
     most = chain.longest_by_memory(c.board.memory_bytes)
     if most is not None and chain.count > most:
-        yield Observation(f"{c.placed[chain.parts[0]].name} needs {chain.bytes} bytes for {chain.count} pixels; {c.board.title} "
-                    f"has {c.board.memory_bytes}, of which {show(pixels.MEMORY_SHARE, '%')} may be taken: {most} pixels.",
-                    chain.parts[:1],
-                    (Number("bytes", chain.bytes, "", c.board.memory_bytes * pixels.MEMORY_SHARE),),
-                    from_circuit(_shorter, chain, most))  # fmt: skip
+        yield Observation(
+            f"{c.placed[chain.parts[0]].name} needs {chain.bytes} bytes for {chain.count} pixels; "
+            f"{c.board.title} has {c.board.memory_bytes}, of which {show(pixels.MEMORY_SHARE, '%')} may be "
+            f"taken: {most} pixels.",
+            chain.parts[:1],
+            (Number("bytes", chain.bytes, "", c.board.memory_bytes * pixels.MEMORY_SHARE),),
+            from_circuit(_shorter, chain, most),
+        )
 
 
 def _shorter(c: Circuit, chain: pixels.Chain, most: int) -> Iterator[Remedy]:
@@ -239,6 +332,6 @@ def _shorter(c: Circuit, chain: pixels.Chain, most: int) -> Iterator[Remedy]:
     facts, spec = c.parts[last].facts.pixels, c.parts[last].params.get("count")
     left = int(facts.count) - (chain.count - most) if facts else 0
     if spec is not None and not spec.choices and left >= (spec.least or 1):
-        yield remedy(f"Shorten {c.placed[last].name} to {left} pixels", edits.set_param, last, "count", float(left))
-
-
+        yield remedy(
+            f"Shorten {c.placed[last].name} to {left} pixels", edits.set_param, last, "count", float(left)
+        )

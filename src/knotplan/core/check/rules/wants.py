@@ -1,4 +1,5 @@
-"""Rules about small components that parts want beside them, and about sensors that are only half of a divider."""
+"""Rules about small components that parts want beside them, and about
+sensors that are only half of a divider."""
 
 import math
 from collections.abc import Iterator
@@ -21,16 +22,23 @@ from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
 KINDS: dict[str, tuple[type, str, str]] = {
-    "series": (SeriesResistor, "Ω", "a {} resistor in its tie"), "pull-up": (PullUp, "Ω", "a {} pull-up"),
-    "pull-down": (PullDown, "Ω", "a {} pull-down"), "capacitor": (Capacitor, "F", "a capacitor of {} to ground"),
+    "series": (SeriesResistor, "Ω", "a {} resistor in its tie"),
+    "pull-up": (PullUp, "Ω", "a {} pull-up"),
+    "pull-down": (PullDown, "Ω", "a {} pull-down"),
+    "capacitor": (Capacitor, "F", "a capacitor of {} to ground"),
     "clamp": (Clamp, "A", "a clamp diode"),
-}  # fmt: skip
+}
 """(bead, unit, in words) of each component"""
 
 
-@rule("component-missing", "A small component is missing", "care",
-      "The part needs something beside it that is not on it.",
-      "catalogue: what the part wants", each=parts)  # fmt: skip
+@rule(
+    "component-missing",
+    "A small component is missing",
+    "care",
+    "The part needs something beside it that is not on it.",
+    "catalogue: what the part wants",
+    each=parts,
+)
 def component_missing(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     part = c.parts[part_id]
@@ -44,11 +52,18 @@ def component_missing(facts: Facts, part_id: str) -> Iterator[Observation]:
             continue
         kind, unit, words = KINDS[want.kind]
         has = f" (it has {show(there[0], unit)})" if there else ""
-        yield Observation(f"{c.titles.of(lead)} wants {words.format(show(want.value, unit))}{has}; {show(want.least, unit)} to "
-                    f"{show(want.most, unit)} will do: {want.reason}.", (lead,),
-                    (Number("usual value", want.value, unit),), from_facts(_put_in, want, tie), want.severity,
-                    f"{'Wrong' if there else 'Missing'}: {'capacitor' if kind is Capacitor else want.kind + ' resistor'}"
-                    if want.kind != "pull-up" else f"{'Wrong' if there else 'Missing'}: pull-up")  # fmt: skip
+        yield Observation(
+            f"{c.titles.of(lead)} wants {words.format(show(want.value, unit))}{has}; "
+            f"{show(want.least, unit)} to {show(want.most, unit)} will do: {want.reason}.",
+            (lead,),
+            (Number("usual value", want.value, unit),),
+            from_facts(_put_in, want, tie),
+            want.severity,
+            f"{'Wrong' if there else 'Missing'}: "
+            f"{'capacitor' if kind is Capacitor else want.kind + ' resistor'}"
+            if want.kind != "pull-up"
+            else f"{'Wrong' if there else 'Missing'}: pull-up",
+        )
 
 
 def _not_needed(c: Circuit, part_id: str, want: Component, tie: Tie) -> bool:
@@ -58,7 +73,9 @@ def _not_needed(c: Circuit, part_id: str, want: Component, tie: Tie) -> bool:
     pin = c.contacts.pin(tie.to)
     if pin is None:
         return False
-    handed_on = any(f.startswith("stream:") for f in pin.functions)  # the part before drives it, a hand's breadth away
+    handed_on = any(
+        f.startswith("stream:") for f in pin.functions
+    )  # the part before drives it, a hand's breadth away
     return (want.kind == "series" and handed_on) or (want.kind == "pull-up" and bool(pin.fitted_pull_ohm))
 
 
@@ -89,7 +106,12 @@ def _put_in(facts: Facts, want: Component, tie: Tie) -> Iterator[Remedy]:
     if old is not None:
         yield remedy(f"Change it to {value}", edits.change_bead, tie.id, old, made)
     else:
-        yield remedy(f"Add {KINDS[want.kind][2].format(value).replace(' in its tie', '')}", edits.add_bead, tie.id, made)
+        yield remedy(
+            f"Add {KINDS[want.kind][2].format(value).replace(' in its tie', '')}",
+            edits.add_bead,
+            tie.id,
+            made,
+        )
 
 
 def _bead(c: Circuit, want: Component, tie: Tie) -> Bead | None:
@@ -103,16 +125,23 @@ def _bead(c: Circuit, want: Component, tie: Tie) -> Bead | None:
             return Capacitor(want.value, volts=max(6.3, 2 * (origin.volts.max if origin else 8.0)))
         case "pull-up":
             pin = c.contacts.pin(tie.to)
-            rail = c.supplies.rail_contact(tie.to) if pin is not None and pin.driver and pin.kind == "io" else ""
+            rail = (
+                c.supplies.rail_contact(tie.to) if pin is not None and pin.driver and pin.kind == "io" else ""
+            )
             rail = rail or supply_of(c, split(tie.lead)[0])
             return PullUp(want.value, rail=rail) if rail else None
     return None
 
 
-@rule("one-sided-sensor", "Sensor without its second resistor", "stop",
-      "A resistor that varies makes no voltage by itself: with nothing on its other side the converter reads one end of its "
-      "scale, whatever happens.",
-      "voltage divider; Kirchhoff's laws", each=parts)  # fmt: skip
+@rule(
+    "one-sided-sensor",
+    "Sensor without its second resistor",
+    "stop",
+    "A resistor that varies makes no voltage by itself: with nothing on its other side the converter reads "
+    "one end of its scale, whatever happens.",
+    "voltage divider; Kirchhoff's laws",
+    each=parts,
+)
 def one_sided_sensor(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     part = c.parts[part_id]
@@ -125,10 +154,14 @@ def one_sided_sensor(facts: Facts, part_id: str) -> Iterator[Observation]:
             measured = tie is not None and tie.to in c.ties.holders and isinstance(c.needs.of(lead), Analog)
             if tie is not None and measured and not _has_other_side(c, part_id, lead):
                 middle = math.sqrt(e.least_ohm * e.most_ohm)
-                yield Observation(f"{c.placed[part_id].name} varies from {show(e.least_ohm, 'Ω')} to {show(e.most_ohm, 'Ω')}; "
-                            f"nothing on the other side of {c.titles.full(tie.to)} makes a voltage of that.", (lead, tie.to),
-                            (Number("middle of its range", middle, "Ω"),),
-                            from_facts(_second, f"{part_id}.{other}", tie, middle))  # fmt: skip
+                yield Observation(
+                    f"{c.placed[part_id].name} varies from {show(e.least_ohm, 'Ω')} to "
+                    f"{show(e.most_ohm, 'Ω')}; nothing on the other side of {c.titles.full(tie.to)} makes a "
+                    "voltage of that.",
+                    (lead, tie.to),
+                    (Number("middle of its range", middle, "Ω"),),
+                    from_facts(_second, f"{part_id}.{other}", tie, middle),
+                )
 
 
 def _has_other_side(c: Circuit, part_id: str, lead: str) -> bool:
@@ -137,8 +170,13 @@ def _has_other_side(c: Circuit, part_id: str, lead: str) -> bool:
     if any(isinstance(b, PullUp | PullDown) for b in beads):
         return True
     pin = next((pin for m in members if (pin := c.contacts.pin(m)) and pin.fitted_pull_ohm), None)
-    own = (e for m in members if split(m)[0] in c.parts for e in c.parts[split(m)[0]].elements.values()
-           if isinstance(e, Resistor | Track | Varies) and split(m)[1] in (e.a, e.b, getattr(e, "wiper", "")))  # fmt: skip
+    own = (
+        e
+        for m in members
+        if split(m)[0] in c.parts
+        for e in c.parts[split(m)[0]].elements.values()
+        if isinstance(e, Resistor | Track | Varies) and split(m)[1] in (e.a, e.b, getattr(e, "wiper", ""))
+    )
     return pin is not None or sum(1 for _ in own) > 1
 
 
@@ -148,6 +186,11 @@ def _second(facts: Facts, other: str, tie: Tie, middle: float) -> Iterator[Remed
     ohm = series.at_or_above(middle / 1.1, c.plan.series)
     rail, grounded = c.supplies.rail_contact(tie.to), c.ties.of(other) is None or c.nets.is_ground(other)
     if grounded and rail:
-        yield remedy(f"Add {show(ohm, 'Ω')} to {c.supplies.rail_title(tie.to)}", edits.add_bead, tie.id, PullUp(ohm, rail=rail))
+        yield remedy(
+            f"Add {show(ohm, 'Ω')} to {c.supplies.rail_title(tie.to)}",
+            edits.add_bead,
+            tie.id,
+            PullUp(ohm, rail=rail),
+        )
     elif not grounded:
         yield remedy(f"Add {show(ohm, 'Ω')} to ground", edits.add_bead, tie.id, PullDown(ohm))

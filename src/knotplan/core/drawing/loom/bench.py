@@ -3,7 +3,6 @@
 Pure geometry in points, as in `board_place`.
 """
 
-
 from msgspec import Struct
 
 from knotplan.catalog.derived import derived
@@ -56,7 +55,9 @@ class Card(Struct, frozen=True):
 
     def on_foot(self, x: float, y: float) -> bool:
         """A place on the line that folds and unfolds it."""
-        return self.foot and self.x <= x <= self.x + self.w and self.y + self.h - MORE_H <= y <= self.y + self.h
+        return (
+            self.foot and self.x <= x <= self.x + self.w and self.y + self.h - MORE_H <= y <= self.y + self.h
+        )
 
 
 class Bench(Struct, frozen=True):
@@ -111,7 +112,12 @@ class Bench(Struct, frozen=True):
         if found is not None or card is None:
             return found
         inner = card.side == "left"
-        return LeadSpot(contact, card.x + card.w if inner else card.x, card.y + card.h - MORE_H / 2, 1.0 if inner else -1.0)
+        return LeadSpot(
+            contact,
+            card.x + card.w if inner else card.x,
+            card.y + card.h - MORE_H / 2,
+            1.0 if inner else -1.0,
+        )
 
 
 # --- the parts --------------------------------------------------------------------------------
@@ -130,7 +136,8 @@ def is_stub(circuit: Circuit, lead: str) -> bool:
 
 
 def _pull(circuit: Circuit, spots: dict[str, PinSpot], parts: tuple[str, ...]) -> list[PinSpot]:
-    """The pins that a part and all that hangs on it are drawn to: those of signals, else all they are tied to."""
+    """The pins that a part and all that hangs on it are drawn to: those of
+    signals, else all they are tied to."""
     ties = [t for part in parts for t in _ties_of(circuit).get(part, ()) if t.to in spots]
     signals = [spots[t.to] for t in ties if not is_stub(circuit, t.lead)]
     return signals or [spots[t.to] for t in ties]
@@ -184,8 +191,11 @@ def _block(circuit: Circuit, part: str, tree: Tree) -> _Block:
     rows = [outer for _, outer in showing(circuit, part).rows]
 
     def place(child: str) -> float:
-        ends = [rows.index(t.to) for name in circuit.parts[child].leads
-                if (t := circuit.ties.of(f"{child}.{name}")) and t.to in rows]  # fmt: skip
+        ends = [
+            rows.index(t.to)
+            for name in circuit.parts[child].leads
+            if (t := circuit.ties.of(f"{child}.{name}")) and t.to in rows
+        ]
         return sum(ends) / len(ends) if ends else 1e6
 
     children = [c for c in tree.children.get(part, ()) if c not in tree.inside]
@@ -195,7 +205,9 @@ def _block(circuit: Circuit, part: str, tree: Tree) -> _Block:
     return _Block(part, max(own, tall), own, below, 1 + max((b.depth for b in below), default=0))
 
 
-def _sides(circuit: Circuit, spots: dict[str, PinSpot], blocks: dict[str, _Block], before: Bench | None) -> dict[str, list[str]]:
+def _sides(
+    circuit: Circuit, spots: dict[str, PinSpot], blocks: dict[str, _Block], before: Bench | None
+) -> dict[str, list[str]]:
     """Parts by side: where they were, else where most of their pins lie, the rest where there is room."""
     columns: dict[str, list[str]] = {"left": [], "right": []}
     filled = {"left": 0.0, "right": 0.0}
@@ -257,7 +269,8 @@ def _alley(board: tuple[float, float, float, float], upright: bool) -> float:
 
 
 def lay_out(circuit: Circuit, before: Bench | None = None) -> Bench:
-    """The bench of a circuit. What was laid out before stays where it was, but for parts whose own ties changed."""
+    """The bench of a circuit. What was laid out before stays where it was,
+    but for parts whose own ties changed."""
     plan = circuit.plan
     place = board_place(circuit.board, circuit.scheme, plan.turned, plan.flipped)
     tree = tree_of(circuit)
@@ -283,10 +296,20 @@ def lay_out(circuit: Circuit, before: Bench | None = None) -> Bench:
         keys |= {q: keys[tree.head(q)] for q in whole}
         cards += _column(circuit, [blocks[q] for q in whole], keys, side, place.box, alley)
     leads = {spot.contact: spot for card in cards for spot in card.leads}
-    return Bench(place.box, place.upright, alley, place.pins, tuple(cards), {c.part: c for c in cards}, leads, tree.inside,
-                 {side: tuple(parts) for side, parts in order.items()}, ends,
-                 frozenset(c.side for c in cards if c.part in tree.after),
-                 frozenset(p.id for p in plan.parts if p.side))  # fmt: skip
+    return Bench(
+        place.box,
+        place.upright,
+        alley,
+        place.pins,
+        tuple(cards),
+        {c.part: c for c in cards},
+        leads,
+        tree.inside,
+        {side: tuple(parts) for side, parts in order.items()},
+        ends,
+        frozenset(c.side for c in cards if c.part in tree.after),
+        frozenset(p.id for p in plan.parts if p.side),
+    )
 
 
 def _chain(follows: dict[str, list[str]], head: str) -> list[str]:
@@ -302,15 +325,26 @@ def _chain(follows: dict[str, list[str]], head: str) -> list[str]:
 
 
 def _ends(circuit: Circuit, place: BoardPlace, part: str, side: str, tree: Tree) -> list[float]:
-    """Where the cords of a part end on the board, in the order of its leads; those of what hangs on it after them."""
+    """Where the cords of a part end on the board, in the order of its leads;
+    those of what hangs on it after them."""
     half = place.box[2] / 2
-    return [_key(place.pins[t.to], side, place.upright, half) for p in (part, *tree.below(part))
-            for name in circuit.parts[p].leads for t in circuit.ties.at.get(f"{p}.{name}", ())
-            if t.lead == f"{p}.{name}" and t.to in place.pins and not is_stub(circuit, t.lead)]  # fmt: skip
+    return [
+        _key(place.pins[t.to], side, place.upright, half)
+        for p in (part, *tree.below(part))
+        for name in circuit.parts[p].leads
+        for t in circuit.ties.at.get(f"{p}.{name}", ())
+        if t.lead == f"{p}.{name}" and t.to in place.pins and not is_stub(circuit, t.lead)
+    ]
 
 
-def _column(circuit: Circuit, blocks: list[_Block], keys: dict[str, list[float]], side: str,
-            board: tuple[float, float, float, float], alley: float) -> list[Card]:  # fmt: skip
+def _column(
+    circuit: Circuit,
+    blocks: list[_Block],
+    keys: dict[str, list[float]],
+    side: str,
+    board: tuple[float, float, float, float],
+    alley: float,
+) -> list[Card]:
     """The cards of one side, in as many columns one behind another as keep each from growing too tall."""
     whole = sum(b.height + CARD_GAP for b in blocks)
     lanes = max(1, -int(-whole // TALLEST))
@@ -330,7 +364,8 @@ def _column(circuit: Circuit, blocks: list[_Block], keys: dict[str, list[float]]
 
 
 def _cards(circuit: Circuit, block: _Block, top: float, x: float, side: str) -> list[Card]:
-    """A card, and further out those of what hangs on it; `x` is the distance of its inner edge from the board's middle."""
+    """A card, and further out those of what hangs on it; `x` is the distance of its
+    inner edge from the board's middle."""
     y = top + (block.height - block.card) / 2
     left = -x - CARD_W if side == "left" else x
     inner, outer = (left + CARD_W, left) if side == "left" else (left, left + CARD_W)
@@ -349,7 +384,9 @@ def _cards(circuit: Circuit, block: _Block, top: float, x: float, side: str) -> 
     return made
 
 
-def _centred(tops: list[float], heights: list[float], board: tuple[float, float, float, float]) -> list[float]:
+def _centred(
+    tops: list[float], heights: list[float], board: tuple[float, float, float, float]
+) -> list[float]:
     """A column pushed back within the board's height, where it fits there."""
     if not tops:
         return tops

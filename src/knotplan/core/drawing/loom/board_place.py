@@ -3,7 +3,6 @@
 Points; the board's centre is the origin, y goes down. One pitch of a header (2.54 mm) is 29 points.
 """
 
-
 from msgspec import Struct
 from msgspec.structs import replace
 
@@ -82,8 +81,9 @@ def board_place(board: Board, scheme: str, turned: Turn, flipped: bool) -> Board
         spots[f"{BOARD}.{pin_id}"] = _spot(f"{BOARD}.{pin_id}", x, y, edge, side, lie)
     for socket, (x0, y0, out) in _sockets(board, h).items():
         x, y = _turned(x0, y0, turned, flipped)
-        spots[f"{BOARD}.{socket}"] = PinSpot(f"{BOARD}.{socket}", x, y, x, y, _turned(0, out, turned, flipped), x, y,
-                                             "middle", 0)  # fmt: skip
+        spots[f"{BOARD}.{socket}"] = PinSpot(
+            f"{BOARD}.{socket}", x, y, x, y, _turned(0, out, turned, flipped), x, y, "middle", 0
+        )
     bw, bh = (w, h) if upright else (h, w)
     return BoardPlace((-bw / 2, -bh / 2, bw, bh), upright, spots)
 
@@ -115,8 +115,8 @@ def _places(board: Board, scheme: str) -> tuple[dict[str, _Lie], float, float]:
 
 
 def _lie(header: Header, pin: Pin, x: float, y: float, w: float, h: float) -> _Lie:
-    """Over which edge a pin's cord leaves: a header's outermost rows each over their own side where it lies in the
-    middle of the board, all over the nearer one where it lies at its edge."""
+    """Over which edge a pin's cord leaves: a header's outermost rows each over their own side where it
+    lies in the middle of the board, all over the nearer one where it lies at its edge."""
     if header.across:
         middle = (header.y_mm + (header.rows - 1) / 2 * header.pitch_mm) * SCALE - h / 2
         rank, ranks, here, room = pin.row, header.rows, y - middle, h
@@ -132,13 +132,17 @@ def _lie(header: Header, pin: Pin, x: float, y: float, w: float, h: float) -> _L
     return _Lie(x, y, (0.0, sign) if header.across else (sign, 0.0), behind, inside)
 
 
-def _with_room(board: Board, scheme: str, found: dict[str, _Lie], w: float, h: float) -> tuple[dict[str, _Lie], float, float]:
+def _with_room(
+    board: Board, scheme: str, found: dict[str, _Lie], w: float, h: float
+) -> tuple[dict[str, _Lie], float, float]:
     """Names that stand outside need room to the edge, those inside need room to the middle."""
     reach = {p: text_width(board.name(p, scheme), LABEL) + PIN_R + 19 for p in board.pins}
     across = [p for p in found if found[p].out[0] and not found[p].inside]
     inner = [p for p in found if found[p].out[0] and found[p].inside]
     over = max((reach[p] - abs(found[p].x) for p in inner), default=0.0)
-    apart = max(0.0, over - 6) if len({found[p].out for p in inner}) > 1 else 0.0  # only where two sides face each other
+    apart = (
+        max(0.0, over - 6) if len({found[p].out for p in inner}) > 1 else 0.0
+    )  # only where two sides face each other
     wider = max(0.0, max((reach[p] - (w / 2 - abs(found[p].x)) for p in across), default=0.0))
     ends = [p for p in found if found[p].out[1] and not found[p].inside]
     taller = max(0.0, max((reach[p] - (h / 2 - abs(found[p].y)) for p in ends), default=0.0))
@@ -146,11 +150,17 @@ def _with_room(board: Board, scheme: str, found: dict[str, _Lie], w: float, h: f
     return moved, w + 2 * (wider + apart), h + 2 * taller
 
 
-def _spot(contact: str, x: float, y: float, edge: tuple[float, float], side: tuple[float, float], lie: _Lie) -> PinSpot:
+def _spot(
+    contact: str, x: float, y: float, edge: tuple[float, float], side: tuple[float, float], lie: _Lie
+) -> PinSpot:
     away = -1 if lie.inside else 1
     dx, dy = side[0] * away, side[1] * away
     gap = PIN_R + 8
     if dx:
-        return PinSpot(contact, x, y, *edge, side, x + dx * gap, y + 4.6, "start" if dx > 0 else "end", 0.0, lie.behind)
+        return PinSpot(
+            contact, x, y, *edge, side, x + dx * gap, y + 4.6, "start" if dx > 0 else "end", 0.0, lie.behind
+        )
     # along a lying header names stand upright beside their pins
-    return PinSpot(contact, x, y, *edge, side, x + 4.6, y + dy * gap, "start" if dy < 0 else "end", -90.0, lie.behind)
+    return PinSpot(
+        contact, x, y, *edge, side, x + 4.6, y + dy * gap, "start" if dy < 0 else "end", -90.0, lie.behind
+    )

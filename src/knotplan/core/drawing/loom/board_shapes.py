@@ -23,7 +23,9 @@ class Lying(NamedTuple):
 
 
 @derived
-def board_shapes(board: Board, lying: Lying, live_rails: tuple[str, ...], socket: str, p: Palette) -> tuple[Shape, ...]:
+def board_shapes(
+    board: Board, lying: Lying, live_rails: tuple[str, ...], socket: str, p: Palette
+) -> tuple[Shape, ...]:
     """The board without anything tied to it; `socket` is the one that feeds it."""
     place = board_place(board, *lying)
     shapes = list(_outline(board, lying, place, p))
@@ -36,8 +38,18 @@ def board_shapes(board: Board, lying: Lying, live_rails: tuple[str, ...], socket
         shapes += _copper(board, pin, spot, p)
         shapes += contact_shapes(board, pin, pin.rail in live_rails, spot.x, spot.y, p)
         ink = p.board_text if pin.kind == "io" else p.board_faint
-        shapes.append(Text(spot.label_x, spot.label_y, board.name(name, lying.scheme), LABEL, ink, pin.kind != "io",
-                           spot.label_anchor, spot.label_angle))  # type: ignore[arg-type]  # fmt: skip
+        shapes.append(
+            Text(
+                spot.label_x,
+                spot.label_y,
+                board.name(name, lying.scheme),
+                LABEL,
+                ink,
+                pin.kind != "io",
+                spot.label_anchor,
+                spot.label_angle,
+            )
+        )  # type: ignore[arg-type]
     return tuple(shapes)
 
 
@@ -51,7 +63,9 @@ def _outline(board: Board, lying: Lying, place: BoardPlace, p: Palette) -> Itera
     if place.upright:
         yield Text(0, my + (26 if lying.turned == 0 else -16), text, 11.5, p.board_faint, False, "middle")
     else:
-        yield Text(mx + (-16 if lying.turned == 90 else 24), 0, text, 11.5, p.board_faint, False, "middle", -90)
+        yield Text(
+            mx + (-16 if lying.turned == 90 else 24), 0, text, 11.5, p.board_faint, False, "middle", -90
+        )
 
 
 def _copper(board: Board, pin: Pin, spot: PinSpot, p: Palette) -> Iterator[Shape]:
@@ -72,7 +86,16 @@ def contact_shapes(board: Board, pin: Pin, live: bool, x: float, y: float, p: Pa
     if pin.kind == "supply":
         rail = board.rails.get(pin.rail)  # a board that is being described may not have it yet
         low = rail is not None and rail.volts.typ < 4.5
-        yield Box(x - r, y - r, 2 * r, 2 * r, 2, (p.supply_low if low else p.supply) if live else p.board, "#000000", 1)
+        yield Box(
+            x - r,
+            y - r,
+            2 * r,
+            2 * r,
+            2,
+            (p.supply_low if low else p.supply) if live else p.board,
+            "#000000",
+            1,
+        )
         yield Disc(x, y, 3.2, p.pin_hole)
     elif pin.kind == "ground":
         yield triangle(x, y + 1, r + 1, p.ground, down=True)
@@ -94,5 +117,13 @@ def _socket(board: Board, name: str, feeds: bool, spot: PinSpot, p: Palette) -> 
     title = board.sockets[name].title.replace(" power", "").replace(" socket", "").replace(" jack", "")
     w, h = (46.0, 19.0) if not spot.out[0] else (19.0, 46.0)
     yield Box(spot.x - w / 2, spot.y - h / 2, w, h, 4, "#9aa3ab" if feeds else "#737c84", p.board_edge, 1.2)
-    yield Text(spot.x + (4 if spot.out[0] else 0), spot.y + (0 if spot.out[0] else 4), title, 11, "#0c1016", True,
-               "middle", -90 if spot.out[0] else 0)  # fmt: skip
+    yield Text(
+        spot.x + (4 if spot.out[0] else 0),
+        spot.y + (0 if spot.out[0] else 4),
+        title,
+        11,
+        "#0c1016",
+        True,
+        "middle",
+        -90 if spot.out[0] else 0,
+    )

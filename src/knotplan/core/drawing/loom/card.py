@@ -48,9 +48,18 @@ class Face(NamedTuple):
 def face(c: Circuit, card: Card) -> Face:
     """What a part's card says."""
     shown = showing(c, card.part)
-    rows = tuple((_lead_face(c, near) if near else None, _lead_face(c, far) if far else None) for near, far in shown.rows)
-    return Face(c.placed[card.part].name, c.parts[card.part].summary, rows, _foot(c, card.part), bool(shown.inside),
-                bool(shown.inside or shown.more))  # fmt: skip
+    rows = tuple(
+        (_lead_face(c, near) if near else None, _lead_face(c, far) if far else None)
+        for near, far in shown.rows
+    )
+    return Face(
+        c.placed[card.part].name,
+        c.parts[card.part].summary,
+        rows,
+        _foot(c, card.part),
+        bool(shown.inside),
+        bool(shown.inside or shown.more),
+    )
 
 
 def _foot(c: Circuit, part: str) -> str:
@@ -69,7 +78,9 @@ def _lead_face(c: Circuit, contact: str) -> LeadFace:
     lead, tie = c.contacts.lead(contact), c.ties.of(contact)
     assert lead is not None
     stub = ("ground" if c.nets.is_ground(tie.to) else "supply") if tie and is_stub(c, contact) else ""
-    return LeadFace(lead.title, _note(c, contact), contact in c.ties.at, stub, colour_of(c, tie) if tie and stub else "")
+    return LeadFace(
+        lead.title, _note(c, contact), contact in c.ties.at, stub, colour_of(c, tie) if tie and stub else ""
+    )
 
 
 def _note(c: Circuit, lead: str) -> str:
@@ -102,7 +113,9 @@ def _shapes(face: Face, left: bool, p: Palette) -> Iterator[Shape]:
     if face.folded:  # more lies behind it
         yield Box(7, 7, CARD_W, tall, 8, p.card, p.edge, 1)
     yield Box(0, 0, CARD_W, tall, 8, p.card, p.edge, 1)
-    yield Text(12, 20, shortened(face.name, NAME, CARD_W - 48, True), NAME, p.ink, True)  # beside the mark of a finding
+    yield Text(
+        12, 20, shortened(face.name, NAME, CARD_W - 48, True), NAME, p.ink, True
+    )  # beside the mark of a finding
     yield Text(12, 37, shortened(face.summary, SUMMARY, CARD_W - 24), SUMMARY, p.faint)
     for k, (near, far) in enumerate(face.rows):
         across = text_width(far.title, LEAD) + 14 if far else 0.0
@@ -118,18 +131,28 @@ def _shapes(face: Face, left: bool, p: Palette) -> Iterator[Shape]:
 
 def _wedge(x: float, y: float, shut: bool, p: Palette) -> Shape:
     """Points to the right where there is more, down where all is shown."""
-    points = ((x - 3, y - 5), (x + 4, y), (x - 3, y + 5)) if shut else ((x - 5, y - 3), (x + 5, y - 3), (x, y + 4))
+    points = (
+        ((x - 3, y - 5), (x + 4, y), (x - 3, y + 5)) if shut else ((x - 5, y - 3), (x + 5, y - 3), (x, y + 4))
+    )
     return Polygon(points, p.active)
 
 
 def _lead(lead: LeadFace, left: bool, x: float, y: float, p: Palette, wide: float) -> Iterator[Shape]:
-    """A lead that leaves to the right (of a card left of the board) or to the left; its note at the other end of the
-    width that it has to itself."""
+    """A lead that leaves to the right (of a card left of the board) or to the left; its note at the other
+    end of the width that it has to itself."""
     yield Text(x + (-12 if left else 12), y + 4.6, lead.title, LEAD, p.ink, False, "end" if left else "start")
     room = wide - text_width(lead.title, LEAD) - 36
     note = shortened(lead.note, NOTE, room) if room > 30 else ""
     if note.rstrip("…"):
-        yield Text(x + (12 - wide if left else wide - 12), y + 4.4, note, NOTE, p.faint, False, "start" if left else "end")
+        yield Text(
+            x + (12 - wide if left else wide - 12),
+            y + 4.4,
+            note,
+            NOTE,
+            p.faint,
+            False,
+            "start" if left else "end",
+        )
     if lead.stub:
         yield from _stub(lead, x, x + (STUB if left else -STUB), y, p)
     yield Box(x - 5.5, y - 4.5, 11, 9, 3, p.edge if lead.tied else p.card, p.ink, 1.4)

@@ -1,4 +1,5 @@
-"""What lenses say of cords: the level at their lead, or the current that they carry, as a tag where they leave the card."""
+"""What lenses say of cords: the level at their lead, or the current that they carry,
+as a tag where they leave the card."""
 
 from collections.abc import Iterator, Mapping
 
@@ -18,19 +19,29 @@ LEAST_A, LEAST_V = 5e-6, 0.01
 """below these a cord has no tag: leakage, and lines that are never high"""
 
 
-def cord_tags(report: Report, bench: Bench, lens: str, p: Palette, beads: Beads | None = None) -> Iterator[Shape]:
-    """A tag for each cord that is drawn, in the lenses Volts and Load; `beads` are where each tie's are, to keep clear of."""
+def cord_tags(
+    report: Report, bench: Bench, lens: str, p: Palette, beads: Beads | None = None
+) -> Iterator[Shape]:
+    """A tag for each cord that is drawn, in the lenses Volts and Load; `beads` are
+    where each tie's are, to keep clear of."""
     if lens not in ("volts", "load") or not report.checked:
         return
     c = report.circuit
-    fed = {n.lead: n.drawn.worst_a for root in report.power for n in root.walk() if n.lead} if lens == "load" else {}
+    fed = (
+        {n.lead: n.drawn.worst_a for root in report.power for n in root.walk() if n.lead}
+        if lens == "load"
+        else {}
+    )
     for tie in c.plan.ties:
         spot = bench.leads.get(tie.lead)
         if spot is None or is_stub(c, tie.lead):
             continue
         text = _volts(report, tie) if lens == "volts" else _amps(c, report, tie, fed)
         if text:
-            near = any(abs(x - spot.x) < CLEAR[0] and abs(y - spot.y) < CLEAR[1] for x, y, _ in (beads or {}).get(tie.id, ()))
+            near = any(
+                abs(x - spot.x) < CLEAR[0] and abs(y - spot.y) < CLEAR[1]
+                for x, y, _ in (beads or {}).get(tie.id, ())
+            )
             yield from _tag(spot, text, p, _aside(bench, spot) if near else 0.0)
 
 

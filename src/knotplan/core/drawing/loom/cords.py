@@ -38,18 +38,31 @@ def to_pin(bench: Bench, lead: LeadSpot, pin: PinSpot) -> tuple[Piece, ...]:
     facing = lead.out
     side = "left" if lead.x < 0 else "right"
     if not pin.out[0]:
-        if (lead.y - pin.exit_y) * pin.out[1] < 16:  # level with the board or behind it: round its corner first
+        if (lead.y - pin.exit_y) * pin.out[
+            1
+        ] < 16:  # level with the board or behind it: round its corner first
             x0, _, w, _ = bench.board
             corner = x0 - 22 if side == "left" else x0 + w + 22
             level = pin.exit_y + pin.out[1] * (16 + 0.1 * abs(corner - pin.exit_x))  # one cord within another
             half = (lead.x + corner) / 2
-            return ((half, lead.y, half, level, corner, level),
-                    (corner + (pin.exit_x - corner) * 0.6, level, pin.exit_x, level, pin.exit_x, pin.exit_y),
-                    *_inwards(pin))  # fmt: skip
+            return (
+                (half, lead.y, half, level, corner, level),
+                (corner + (pin.exit_x - corner) * 0.6, level, pin.exit_x, level, pin.exit_x, pin.exit_y),
+                *_inwards(pin),
+            )
         bend = max(40.0, abs(lead.x - pin.exit_x) * 0.45)
         lift = max(30.0, abs(lead.y - pin.exit_y) * 0.5)
-        return ((lead.x + facing * bend, lead.y, pin.exit_x, pin.exit_y + pin.out[1] * lift, pin.exit_x, pin.exit_y),
-                *_inwards(pin))  # fmt: skip
+        return (
+            (
+                lead.x + facing * bend,
+                lead.y,
+                pin.exit_x,
+                pin.exit_y + pin.out[1] * lift,
+                pin.exit_x,
+                pin.exit_y,
+            ),
+            *_inwards(pin),
+        )
     near = pin.out[0] == -facing
     same = near and not pin.behind
     x = pin.exit_x if near else -pin.exit_x
@@ -75,7 +88,9 @@ def to_lead(lead: LeadSpot, other: LeadSpot) -> tuple[Piece, ...]:
     a, b = lead.out, other.out
     facing = (other.x - lead.x) * a > 0 and a != b
     near = abs(lead.x - other.x) < 1 and abs(lead.y - other.y) < 200  # the next in a daisy chain
-    bend = LOOP * 1.3 if near else 90.0 if a == b else max(40.0 if facing else 90.0, abs(lead.x - other.x) * 0.4)
+    bend = (
+        LOOP * 1.3 if near else 90.0 if a == b else max(40.0 if facing else 90.0, abs(lead.x - other.x) * 0.4)
+    )
     return ((lead.x + a * bend, lead.y, other.x + b * bend, other.y, other.x, other.y),)
 
 
@@ -83,12 +98,17 @@ def along(start: tuple[float, float], pieces: tuple[Piece, ...], t: float) -> tu
     """The point at `t` (0 to 1) of the first piece."""
     (x0, y0), (x1, y1, x2, y2, x3, y3) = start, pieces[0]
     u = 1 - t
-    return (u**3 * x0 + 3 * u * u * t * x1 + 3 * u * t * t * x2 + t**3 * x3,
-            u**3 * y0 + 3 * u * u * t * y1 + 3 * u * t * t * y2 + t**3 * y3)  # fmt: skip
+    return (
+        u**3 * x0 + 3 * u * u * t * x1 + 3 * u * t * t * x2 + t**3 * x3,
+        u**3 * y0 + 3 * u * u * t * y1 + 3 * u * t * t * y2 + t**3 * y3,
+    )
 
 
-def _placed(start: tuple[float, float], pieces: tuple[Piece, ...], beads: tuple[Bead, ...]) -> Iterator[tuple[float, float, str]]:
-    """Beads along the cord; of several, each stands a little higher or lower than its neighbour, so that all can be read."""
+def _placed(
+    start: tuple[float, float], pieces: tuple[Piece, ...], beads: tuple[Bead, ...]
+) -> Iterator[tuple[float, float, str]]:
+    """Beads along the cord; of several, each stands a little higher or lower than its
+    neighbour, so that all can be read."""
     many = len(beads)
     for k, bead in enumerate(beads):
         x, y = along(start, pieces, 0.42 if many == 1 else 0.22 + 0.6 * k / (many - 1))
@@ -108,8 +128,15 @@ def tag(circuit: Circuit, tie: Tie, lead: str) -> str:
 def _stub(circuit: Circuit, tie: Tie, lead: LeadSpot) -> Cord:
     facing = lead.out
     x = lead.x + facing * 20
-    return Cord(tie.id, (lead.x, lead.y), ((lead.x + facing * 6, lead.y, x - facing * 6, lead.y, x, lead.y),),
-                colour_of(circuit, tie), True, "ground" if circuit.nets.is_ground(tie.to) else "supply", ())  # fmt: skip
+    return Cord(
+        tie.id,
+        (lead.x, lead.y),
+        ((lead.x + facing * 6, lead.y, x - facing * 6, lead.y, x, lead.y),),
+        colour_of(circuit, tie),
+        True,
+        "ground" if circuit.nets.is_ground(tie.to) else "supply",
+        (),
+    )
 
 
 def cords(circuit: Circuit, bench: Bench, whole: frozenset[str] = frozenset()) -> tuple[Cord, ...]:

@@ -18,12 +18,22 @@ from knotplan.core.quantity.written import show
 
 LEAKAGE_A = 5e-6
 """what a pin carries up to this is not worth a number beside it"""
-BY_VOLTS = ((2.4, "#7fb7e6", "up to 2.4 V"), (4.0, "#f0b04a", "about 3 V"), (1e9, "#f0806c", "about 5 V and more"))
+BY_VOLTS = (
+    (2.4, "#7fb7e6", "up to 2.4 V"),
+    (4.0, "#f0b04a", "about 3 V"),
+    (1e9, "#f0806c", "about 5 V and more"),
+)
 """(below, colour, meaning) of a level"""
 BEARS_MORE_V = 0.6
 """a pin that bears so much more than its supply is meant to"""
-WAKE_INK = {"pull-up": "#f0b04a", "high": "#f0b04a", "pull-down": "#7fb7e6", "low": "#7fb7e6",
-            "floating": "#dfe4ee", "toggling": "#f0806c"}  # fmt: skip
+WAKE_INK = {
+    "pull-up": "#f0b04a",
+    "high": "#f0b04a",
+    "pull-down": "#7fb7e6",
+    "low": "#7fb7e6",
+    "floating": "#dfe4ee",
+    "toggling": "#f0806c",
+}
 TINTS = ("#f0b04a", "#7fb7e6", "#8fd6ac", "#f0806c", "#c9a6ee", "#e8e08a")
 """told apart with their letter: no tint stands alone"""
 
@@ -35,8 +45,16 @@ def _none(report: Report, bench: Bench, p: Palette) -> Iterable[Shape]:
 def _beside(spot: PinSpot, text: str, ink: str) -> Text:
     """A small word below a pin's name, or beside it on a lying header."""
     dx, dy = (12, 0) if spot.label_angle else (0, 11)
-    return Text(spot.label_x + dx, spot.label_y + dy, text, 10, ink, False, spot.label_anchor,  # type: ignore[arg-type]
-                spot.label_angle)  # fmt: skip
+    return Text(
+        spot.label_x + dx,
+        spot.label_y + dy,
+        text,
+        10,
+        ink,
+        False,
+        spot.label_anchor,  # type: ignore[arg-type]
+        spot.label_angle,
+    )
 
 
 # --- Load ---------------------------------------------------------------------------------------
@@ -73,7 +91,8 @@ def level(volts: float) -> tuple[str, str]:
 
 
 def volts_mark(x: float, y: float, volts: float, bears_more: bool) -> Iterator[Shape]:
-    """A ring in the level's colour: dashed below 2.4 V, plain about 3 V, double above; square corners bear more."""
+    """A ring in the level's colour: dashed below 2.4 V, plain about 3 V,
+    double above; square corners bear more."""
     ink = level(volts)[0]
     yield Disc(x, y, PIN_R + 2.6, "", ink, 2.4, volts < BY_VOLTS[0][0])
     if volts >= BY_VOLTS[1][0]:
@@ -81,7 +100,10 @@ def volts_mark(x: float, y: float, volts: float, bears_more: bool) -> Iterator[S
     if bears_more:
         r = PIN_R + 4.6
         for sx, sy in ((-1, -1), (1, -1), (1, 1), (-1, 1)):
-            yield Polygon(((x + sx * r, y + sy * r), (x + sx * (r - 5), y + sy * r), (x + sx * r, y + sy * (r - 5))), "#f0806c")
+            yield Polygon(
+                ((x + sx * r, y + sy * r), (x + sx * (r - 5), y + sy * r), (x + sx * r, y + sy * (r - 5))),
+                "#f0806c",
+            )
 
 
 def _volts(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
@@ -94,7 +116,9 @@ def _volts(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
         if pin.kind == "supply":
             volts = c.board.rails[pin.rail].volts.typ
             yield from volts_mark(spot.x, spot.y, volts, False)
-            yield _beside(spot, show(volts, "V", 2) if pin.rail in c.supplies.live_rails else "dead", level(volts)[0])
+            yield _beside(
+                spot, show(volts, "V", 2) if pin.rail in c.supplies.live_rails else "dead", level(volts)[0]
+            )
             continue
         driver = c.board.drivers[pin.driver]
         rail = c.board.rails[driver.rail].volts
@@ -123,13 +147,16 @@ def wake_mark(x: float, y: float, state: str) -> Iterator[Shape]:
         yield Disc(x, y, 3.2, "", ink, 1.6, True)
     else:
         down = state in ("pull-down", "low")
-        yield triangle(x, y + (1 if down else -1) * (0 if state.startswith("pull") else -1.2), 4.6, ink, down=down)
+        yield triangle(
+            x, y + (1 if down else -1) * (0 if state.startswith("pull") else -1.2), 4.6, ink, down=down
+        )
         if not state.startswith("pull"):
             yield Box(x - 5, y + (4.2 if not down else -6), 10, 1.8, 0.6, ink)
 
 
 def first_mark(x: float, y: float, state: str) -> Iterator[Shape]:
-    """A small triangle or disc beside the pin: what it is first, before it becomes what its own mark shows."""
+    """A small triangle or disc beside the pin: what it is first, before
+    it becomes what its own mark shows."""
     down = state in ("pull-down", "low")
     yield Disc(x, y, 5.4, "#1b2434", WAKE_INK[state], 1.2)
     if state in ("floating", "toggling"):
@@ -139,7 +166,8 @@ def first_mark(x: float, y: float, state: str) -> Iterator[Shape]:
 
 
 def _power_on(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
-    """What each pin does before a program runs, the levels that the board reads at start, loads that would answer."""
+    """What each pin does before a program runs, the levels that the board
+    reads at start, loads that would answer."""
     c = report.circuit
     woken = {s for f in report.findings if f.rule in ("wakes-load", "strap-level") for s in f.subjects}
     for contact, spot in bench.pins.items():
@@ -195,6 +223,10 @@ def relatives_shown(circuit: Circuit, bench: Bench, contact: str, p: Palette) ->
 
 
 LENSES: dict[str, Callable[[Report, Bench, Palette], Iterable[Shape]]] = {
-    "fit": _none, "volts": _volts, "load": _loads, "power-on": _power_on, "sharing": _sharing,
-}  # fmt: skip
+    "fit": _none,
+    "volts": _volts,
+    "load": _loads,
+    "power-on": _power_on,
+    "sharing": _sharing,
+}
 """by name: the question that each answers"""

@@ -18,7 +18,8 @@ def crossings(keys: Sequence[Sequence[float]]) -> int:
 
 
 def ordered(parts: list[str], keys: Keys) -> list[str]:
-    """Cards from top to bottom: by the middle of their ends, then each moved to where it crosses least, while that helps."""
+    """Cards from top to bottom: by the middle of their ends, then each moved to where
+    it crosses least, while that helps."""
     order = sorted(parts, key=lambda p: middle(keys[p]))
     if len(order) > MOST_TRIED:
         return _neighbours_exchanged(order, keys)
@@ -46,7 +47,8 @@ def _neighbours_exchanged(order: list[str], keys: Keys) -> list[str]:
 
 
 def kept(parts: list[str], keys: Keys, before: list[str], free: set[str]) -> list[str]:
-    """The order that was, with what is new or `free` put where it crosses least: nothing else changes its place."""
+    """The order that was, with what is new or `free` put where it crosses
+    least: nothing else changes its place."""
     mine = set(parts)
     order = [p for p in before if p in mine and p not in free]
     if not order:
@@ -57,7 +59,10 @@ def kept(parts: list[str], keys: Keys, before: list[str], free: set[str]) -> lis
             at = bisect([middle(keys[p]) for p in order], middle(keys[part]))
         else:
             places = range(len(order) + 1)
-            at = min(places, key=lambda k: (_crossed(order[:k], part, order[k:], cost), _apart(order, k, part, keys), k))
+            at = min(
+                places,
+                key=lambda k: (_crossed(order[:k], part, order[k:], cost), _apart(order, k, part, keys), k),
+            )
         order.insert(at, part)
     return order
 

@@ -71,7 +71,9 @@ def board_group(c: Circuit, bench: Bench, p: Palette) -> Group:
 
 
 def _bare_board(c: Circuit, p: Palette) -> tuple[Shape, ...]:
-    return board_shapes(c.board, Lying(c.scheme, c.plan.turned, c.plan.flipped), c.supplies.live_rails, c.supplies.socket, p)
+    return board_shapes(
+        c.board, Lying(c.scheme, c.plan.turned, c.plan.flipped), c.supplies.live_rails, c.supplies.socket, p
+    )
 
 
 def _held(circuit: Circuit, bench: Bench) -> Iterator[Shape]:
@@ -80,7 +82,9 @@ def _held(circuit: Circuit, bench: Bench) -> Iterator[Shape]:
         spot = bench.pins.get(contact)
         if spot is None:
             continue  # a hub's lead: its card shows the cord
-        yield Disc(spot.x, spot.y, PIN_R - 2.6, "", CORDS.get(colour_of(circuit, ties[0]), CORDS["grey"]), 3.6)
+        yield Disc(
+            spot.x, spot.y, PIN_R - 2.6, "", CORDS.get(colour_of(circuit, ties[0]), CORDS["grey"]), 3.6
+        )
 
 
 # --- cords --------------------------------------------------------------------------------------
@@ -88,8 +92,10 @@ def _held(circuit: Circuit, bench: Bench) -> Iterator[Shape]:
 
 def _cord(cord: Cord, p: Palette) -> tuple[Shape, Shape]:
     """The cord with its dark edge, so that white and yellow stay visible."""
-    return (Curve(cord.start, cord.pieces, p.cord_edge, CORD_W + 1.6),
-            Curve(cord.start, cord.pieces, CORDS.get(cord.colour, CORDS["grey"]), CORD_W))  # fmt: skip
+    return (
+        Curve(cord.start, cord.pieces, p.cord_edge, CORD_W + 1.6),
+        Curve(cord.start, cord.pieces, CORDS.get(cord.colour, CORDS["grey"]), CORD_W),
+    )
 
 
 @lru_cache(4096)
@@ -134,7 +140,16 @@ def _answers(bench: Bench, view: LoomView, p: Palette) -> Iterator[Shape]:
         if spot is None:
             lead = bench.leads.get(contact)
             if lead and answer.grade <= Grade.POSSIBLE:
-                yield Box(lead.x - 9, lead.y - 8, 18, 16, 5, "", p.care if answer.grade == Grade.POSSIBLE else p.good, 2.4)
+                yield Box(
+                    lead.x - 9,
+                    lead.y - 8,
+                    18,
+                    16,
+                    5,
+                    "",
+                    p.care if answer.grade == Grade.POSSIBLE else p.good,
+                    2.4,
+                )
             continue
         match answer.grade:
             case Grade.BEST:

@@ -1,4 +1,5 @@
-"""The bench from far away: cards as boxes with a name that can be read, cords bundled into one line a card."""
+"""The bench from far away: cards as boxes with a name that can be read,
+cords bundled into one line a card."""
 
 from collections import Counter
 from collections.abc import Iterator
@@ -41,7 +42,10 @@ class Sketch:
             if part in worst and (hub not in worst or worst[part] == "stop"):
                 worst[hub] = worst[part]
         c = report.circuit
-        self._labels = [_Label(card, c.placed[card.part].name, _below(c, card), worst.get(card.part)) for card in bench.cards]
+        self._labels = [
+            _Label(card, c.placed[card.part].name, _below(c, card), worst.get(card.part))
+            for card in bench.cards
+        ]
         self._bundles = list(_bundles(c, bench))
 
     def shapes(self, scale: float) -> Iterator[Shape]:
@@ -57,11 +61,23 @@ class Sketch:
         yield Box(card.x, card.y, card.w, card.h, 0, p.card, p.edge, 0)
         if card.w * scale >= LEAST_WIDE:
             two = bool(label.below) and card.h > 3 * named
-            middle, room, x = card.y + card.h / 2 + (-0.2 if two else 0.35) * named, card.w - 16, card.x + card.w / 2
+            middle, room, x = (
+                card.y + card.h / 2 + (-0.2 if two else 0.35) * named,
+                card.w - 16,
+                card.x + card.w / 2,
+            )
             yield Text(x, middle, shortened(label.name, named, room, True), named, p.ink, True, "middle")
             if two:
                 small = float(round(named * 0.85))
-                yield Text(x, middle + 1.2 * named, shortened(label.below, small, room), small, p.faint, False, "middle")
+                yield Text(
+                    x,
+                    middle + 1.2 * named,
+                    shortened(label.below, small, room),
+                    small,
+                    p.faint,
+                    False,
+                    "middle",
+                )
         if label.worst:
             yield from severity(card.x + card.w - 8 / scale, card.y + 8 / scale, label.worst, p, 6 / scale)
 
@@ -72,7 +88,8 @@ def _below(c: Circuit, card: Card) -> str:
 
 
 def _bundles(c: Circuit, bench: Bench) -> Iterator[tuple[float, float, float, float, str, int]]:
-    """(x, y, x, y, colour, cords) of one line for all signal cords between two things, in the colour of most of them."""
+    """(x, y, x, y, colour, cords) of one line for all signal cords between two
+    things, in the colour of most of them."""
     found: dict[tuple[str, str], list[tuple[float, float, float, float]]] = {}
     colours: dict[tuple[str, str], Counter[str]] = {}
     for tie in c.plan.ties:

@@ -1,6 +1,5 @@
 """Which part hangs on which hub, and what of each part its card shows."""
 
-
 from msgspec import Struct
 
 from knotplan.catalog.derived import derived
@@ -12,7 +11,8 @@ FEW = 6
 
 
 class Showing(Struct, frozen=True):
-    """The rows of a card: a lead towards the board, and beside it one that offers something to other parts."""
+    """The rows of a card: a lead towards the board, and beside it one
+    that offers something to other parts."""
 
     rows: tuple[tuple[str, str], ...]
     """(contact at the inner edge, contact at the outer edge), either may be empty"""
@@ -87,7 +87,9 @@ def tree_of(circuit: Circuit) -> Tree:
         if found:
             inside[part] = found
     parent = {p: h for p, h in parent.items() if p not in after}
-    return Tree(parent, {h: tuple(c for c in kids if c not in after) for h, kids in children.items()}, inside, after)
+    return Tree(
+        parent, {h: tuple(c for c in kids if c not in after) for h, kids in children.items()}, inside, after
+    )
 
 
 def _hands_on(circuit: Circuit, contact: str) -> bool:
@@ -120,14 +122,21 @@ def showing(circuit: Circuit, part_id: str) -> Showing:
         wanted = shows == "all" or len(part.leads) <= FEW or circuit.needs.required(contact)
         if tied or (wanted and shows != "folded") or (shows == "folded" and circuit.needs.required(contact)):
             (outer if offers else inner).append(contact)
-    return Showing(_rows(circuit, inner, outer), len(part.leads) - len(inner) - len(outer), folded,
-                   shows == "all" and len(part.leads) > FEW)  # fmt: skip
+    return Showing(
+        _rows(circuit, inner, outer),
+        len(part.leads) - len(inner) - len(outer),
+        folded,
+        shows == "all" and len(part.leads) > FEW,
+    )
 
 
 def _rows(circuit: Circuit, inner: list[str], outer: list[str]) -> tuple[tuple[str, str], ...]:
     """An output beside the input that drives it, then everything else side by side."""
-    driven = {out: f"{split(out)[0]}.{lead.offers.driven_by}" for out in outer
-              if (lead := circuit.contacts.lead(out)) and lead.offers and lead.offers.driven_by}  # fmt: skip
+    driven = {
+        out: f"{split(out)[0]}.{lead.offers.driven_by}"
+        for out in outer
+        if (lead := circuit.contacts.lead(out)) and lead.offers and lead.offers.driven_by
+    }
     pairs = [(given, out) for out, given in driven.items() if given in inner]
     near = [x for x in inner if x not in {a for a, _ in pairs}]
     far = [x for x in outer if x not in {b for _, b in pairs}]

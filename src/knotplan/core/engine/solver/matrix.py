@@ -1,7 +1,8 @@
 """The conductance matrix of a network, for many samples at once, and its elimination without pivots.
 
-Small ones are written out in full over the sample axis: four times as fast as batched LAPACK. In large ones most nodes
-touch two or three others, as on a pin with two hundred lights, and only what is not nought is kept.
+Small ones are written out in full over the sample axis: four times as fast as batched
+LAPACK. In large ones most nodes touch two or three others, as on a pin with two hundred
+lights, and only what is not nought is kept.
 """
 
 from collections import defaultdict
@@ -94,8 +95,9 @@ class Order(Struct, frozen=True):
 def least_degree(nodes: int, groups: Iterable[Iterable[int]]) -> Order:
     """Always those nodes next that touch the fewest others; a tree of resistors gains no entry that way.
 
-    Each group is nodes whose voltages and currents hang on one another; negative ones are fixed and count for nothing.
-    ref: Tinney and Walker, Proc. IEEE 55 (1967), 1801, their second scheme; several at once: Liu, ACM TOMS 11 (1985), 141.
+    Each group is nodes whose voltages and currents hang on one another; negative ones are fixed and
+    count for nothing. ref: Tinney and Walker, Proc. IEEE 55 (1967), 1801, their second scheme; several
+    at once: Liu, ACM TOMS 11 (1985), 141.
 
     >>> [r.nodes.tolist() for r in least_degree(4, [(0, 1), (0, 2), (0, 3)]).rounds]
     [[1, 2, 3], [0]]
@@ -145,14 +147,18 @@ def _leave(touched: list[set[int]], by_degree: dict[int, set[int]], node: int) -
 
 def _round(kept: dict[tuple[int, int], int], nodes: list[int], others: list[list[int]]) -> Round:
     def places(pairs: list[list[tuple[int, int]]]) -> Places:
-        return np.array([[kept.setdefault(pair, len(kept)) for pair in line] for line in pairs], dtype=np.intp)
+        return np.array(
+            [[kept.setdefault(pair, len(kept)) for pair in line] for line in pairs], dtype=np.intp
+        )
 
     own = places([[(n, n) for n in nodes]])[0]
     row = places([[(n, o) for o in os] for n, os in zip(nodes, others, strict=True)])
     column = places([[(o, n) for o in os] for n, os in zip(nodes, others, strict=True)])
     block = places([[(a, b) for a in os for b in os] for os in others])
     beside = np.array(others, dtype=np.intp)
-    return Round(np.array(nodes, dtype=np.intp), beside, own, row, column, Gathering(block), Gathering(beside))
+    return Round(
+        np.array(nodes, dtype=np.intp), beside, own, row, column, Gathering(block), Gathering(beside)
+    )
 
 
 class Sparse:

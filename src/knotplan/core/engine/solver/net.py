@@ -40,7 +40,10 @@ class Net(Struct):
         ports = [Port(*p) for p in topology.junctions]
         if topology.nodes <= MOST_WRITTEN_OUT:
             return cls(topology, samples, ports)
-        groups = [*topology.resistors, *((p.a, p.b) if p.third is None else (p.a, p.b, p.third) for p in ports)]
+        groups = [
+            *topology.resistors,
+            *((p.a, p.b) if p.third is None else (p.a, p.b, p.third) for p in ports),
+        ]
         return cls(topology, samples, ports, least_degree(topology.nodes, groups))
 
     @property
@@ -64,8 +67,15 @@ class Net(Struct):
         def cut(values: Floats | None) -> Floats | None:
             return None if values is None else values[:, which]
 
-        kept = Samples(s.fixed_v[:, which], s.siemens[:, which], s.is_a[:, which], s.n_vt[:, which],
-                       cut(s.sink_a), cut(s.offset_v), cut(s.share))  # fmt: skip
+        kept = Samples(
+            s.fixed_v[:, which],
+            s.siemens[:, which],
+            s.is_a[:, which],
+            s.n_vt[:, which],
+            cut(s.sink_a),
+            cut(s.offset_v),
+            cut(s.share),
+        )
         return Net(self.t, kept, self.ports, self.order)
 
     def raised(self, share: float) -> "Net":
@@ -90,17 +100,23 @@ class Net(Struct):
         v0 = 0.0 if s.offset_v is None else s.offset_v
         x = np.minimum((over - v0) / s.n_vt, 300.0)
         grown = s.is_a * np.exp(x)
-        amps, slope = grown - s.is_a * (1.0 if s.offset_v is None else np.exp(-s.offset_v / s.n_vt)), grown / s.n_vt
+        amps, slope = (
+            grown - s.is_a * (1.0 if s.offset_v is None else np.exp(-s.offset_v / s.n_vt)),
+            grown / s.n_vt,
+        )
         square = self.square[:, 0]
         if square.any():
             far = (over - v0)[square] / s.n_vt[square]
             soft = np.logaddexp(0.0, far)
             amps[square] = s.is_a[square] * soft**2
-            slope[square] = 2 * s.is_a[square] * soft / (1 + np.exp(-np.maximum(far, -300.0))) / s.n_vt[square]
+            slope[square] = (
+                2 * s.is_a[square] * soft / (1 + np.exp(-np.maximum(far, -300.0))) / s.n_vt[square]
+            )
         return amps, slope
 
     def better_known(self, volts: Floats, amps: Floats) -> Floats:
-        """Voltages over the ports: from their currents where the law can be turned round, which says more digits."""
+        """Voltages over the ports: from their currents where the law can be
+        turned round, which says more digits."""
         s = self.s
         v0 = np.zeros_like(s.n_vt) if s.offset_v is None else s.offset_v
         least = np.exp(-v0 / s.n_vt)
@@ -123,7 +139,9 @@ class Net(Struct):
 
     def across(self, volts: Floats, fixed: Floats | None = None) -> Floats:
         """Voltage over each port: (ports, samples)."""
-        return across(volts, self.s.fixed_v if fixed is None else fixed, tuple((p.a, p.b) for p in self.ports))
+        return across(
+            volts, self.s.fixed_v if fixed is None else fixed, tuple((p.a, p.b) for p in self.ports)
+        )
 
     def conductances(self) -> tuple[Matrix, Floats]:
         """(matrix, source currents) of the linear part, for the caller to add to."""
@@ -154,7 +172,8 @@ class Net(Struct):
         return matrix, source
 
     def least_ohms(self) -> Floats:
-        """Of each port, no more than the resistance that it sees, as if all but its own nodes were fixed: (ports, samples)."""
+        """Of each port, no more than the resistance that it sees, as if all but its own
+        nodes were fixed: (ports, samples)."""
         t, s = self.t, self.s
         siemens = np.full((t.nodes + 1, s.fixed_v.shape[1]), GMIN)
         siemens[-1] = np.inf  # fixed nodes, whose numbers are negative

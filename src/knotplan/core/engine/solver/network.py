@@ -24,8 +24,9 @@ class SolveError(ArithmeticError):
 class Port(NamedTuple):
     """A current that the voltage from node `a` to node `b` makes, and the way it takes.
 
-    It enters at `a` and leaves at `b`; a transistor takes a share of it from a third node, or leaves that share there:
-    two ports, one for each junction, are a bipolar transistor (Ebers and Moll, 1954) or a field-effect one.
+    It enters at `a` and leaves at `b`; a transistor takes a share of it from a third node, or
+    leaves that share there: two ports, one for each junction, are a bipolar transistor (Ebers
+    and Moll, 1954) or a field-effect one.
     """
 
     a: int
@@ -34,8 +35,8 @@ class Port(NamedTuple):
     at: Literal["a", "b"] = "a"
     """which end the third node stands in for"""
     law: Literal["exponential", "square"] = "exponential"
-    """``I = Is (exp((v - v0)/nVt) - exp(-v0/nVt))``, or ``I = Is ln(1 + exp((v - v0)/nVt))^2`` (channel of a field-effect
-    transistor: Enz, Krummenacher and Vittoz, 1995)"""
+    """``I = Is (exp((v - v0)/nVt) - exp(-v0/nVt))``, or ``I = Is ln(1 + exp((v - v0)/nVt))^2`` (channel of
+    a field-effect transistor: Enz, Krummenacher and Vittoz, 1995)"""
 
 
 class Topology(Struct, frozen=True):

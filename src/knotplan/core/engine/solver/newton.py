@@ -51,7 +51,9 @@ def _settled(net: Net) -> Solution:
         volts, amps, settled = _on_nodes(net, np.zeros_like(net.s.n_vt), MOST_NODE_STEPS, TOLERANCE_V)
     else:
         volts, amps, settled = _on_ports(net, _Responses(net) if net.order is None else _Tangents(net))
-    if net.bare and settled.any():  # a few steps with the full matrix give back the digits that the ports' 1/GMIN costs
+    if (
+        net.bare and settled.any()
+    ):  # a few steps with the full matrix give back the digits that the ports' 1/GMIN costs
         known = net.only(settled).better_known(volts[:, settled], amps[:, settled])
         _replace(net, settled, volts, amps, lambda part: _on_nodes(part, known, 4, TOLERANCE_V, polish=True))
     for method in (_from_nothing, _stepped):
@@ -92,11 +94,14 @@ class _Responses:
         self.response = matrix.solve(right)
         none = np.zeros_like(net.s.fixed_v)
         self.opened = net.across(self.response[:, 0])
-        self.ohms = -np.stack([net.across(self.response[:, 1 + k], none) for k in range(len(net.ports))], axis=1)
+        self.ohms = -np.stack(
+            [net.across(self.response[:, 1 + k], none) for k in range(len(net.ports))], axis=1
+        )
         self.own = np.stack([self.ohms[k, k] for k in range(len(net.ports))])
 
     def reached(self, volts: Floats, amps: Floats, slope: Floats) -> tuple[Floats, Floats]:
-        """(voltages over the ports, currents) where each port follows its tangent: (R + diag(1/g)) i = right."""
+        """(voltages over the ports, currents) where each port follows its
+        tangent: (R + diag(1/g)) i = right."""
         ohm = 1 / np.maximum(slope, 1e-40)
         right = self.opened - volts + amps * ohm
         if len(ohm) == 1:
@@ -109,8 +114,9 @@ class _Responses:
         return self.opened - (self.ohms * new).sum(axis=1), new
 
     def rounding(self, amps: Floats) -> Floats:
-        """A node that only junctions touch has a port of 1/GMIN: milliamperes through it leave so much of rounding, and
-        more than that cannot be asked for here (the polish after this gives the digits back)."""
+        """A node that only junctions touch has a port of 1/GMIN: milliamperes through it
+        leave so much of rounding, and more than that cannot be asked for here (the
+        polish after this gives the digits back)."""
         left: Floats = 8 * EPSILON * (np.abs(self.ohms) * np.abs(amps)).sum(axis=1)
         return left
 
@@ -166,13 +172,16 @@ def _on_ports(net: Net, linear: _Responses | _Tangents) -> Found:
         rounding = linear.rounding(new)
         if (moved < TOLERANCE_V + rounding).all():
             break
-    # the currents of the last tangents, not those of the laws at `volts`: steep laws would make of a nanovolt too much
+    # the currents of the last tangents, not those of the laws at `volts`: steep laws would make of a nanovolt
+    # too much
     found = linear.volts(new)
     settled = np.asarray((moved < TOLERANCE_V + rounding).all(axis=0)) & np.isfinite(found).all(axis=0)
     return found, new, settled
 
 
-def _on_nodes(net: Net, over: Floats, steps: int, tolerance: float = NODE_TOLERANCE_V, polish: bool = False) -> Found:
+def _on_nodes(
+    net: Net, over: Floats, steps: int, tolerance: float = NODE_TOLERANCE_V, polish: bool = False
+) -> Found:
     """Newton's method on the nodes themselves, from given voltages over the ports."""
     for _ in range(steps):
         volts = _node_step(net, over)

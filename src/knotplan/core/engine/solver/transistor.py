@@ -1,12 +1,13 @@
 """Transistor laws as two steered ports each, and their parameters from figures that data sheets give.
 
-A bipolar transistor is two junctions; of the current of each, a share comes from the third lead (Ebers and Moll,
-"Large-signal behavior of junction transistors", Proc. IRE 42, 1954):
+A bipolar transistor is two junctions; of the current of each, a share comes from the third lead (Ebers and
+Moll, "Large-signal behavior of junction transistors", Proc. IRE 42, 1954):
 
     I_C = aF I_F - I_R,   I_E = I_F - aR I_R,   aF IsF = aR IsR,   aF = B/(1 + B)
 
-A field-effect transistor's channel is the difference of two functions of one shape (Enz, Krummenacher and Vittoz,
-"An analytical MOS transistor model", 1995, with slope factor 1), which far above the threshold is the square law:
+A field-effect transistor's channel is the difference of two functions of one shape (Enz,
+Krummenacher and Vittoz, "An analytical MOS transistor model", 1995, with slope factor 1), which far
+above the threshold is the square law:
 
     I_D = Is (ln(1 + exp((V_GS - V_T)/2Vt))^2 - ln(1 + exp((V_GD - V_T)/2Vt))^2),   R_on = 1/(K (V_GS - V_T))
 """
@@ -16,7 +17,8 @@ from msgspec import Struct
 from knotplan.core.engine.solver.junction import VT, Junction
 
 REVERSE_GAIN = 1.0
-"""current gain of a switching transistor with emitter and collector exchanged, where the catalogue says nothing"""
+"""current gain of a switching transistor with emitter and collector
+exchanged, where the catalogue says nothing"""
 
 
 class Channel(Struct, frozen=True):
@@ -31,7 +33,8 @@ class Channel(Struct, frozen=True):
         return self.k * (2 * VT) ** 2 / 2
 
     def on_ohm(self, gate_v: float) -> float:
-        """Resistance of the channel with little across it: ``1/(K (V_GS - V_T))``, ohm; infinite below the threshold."""
+        """Resistance of the channel with little across it: ``1/(K (V_GS -
+        V_T))``, ohm; infinite below the threshold."""
         over = gate_v - self.threshold_v
         return 1 / (self.k * over) if over > 0 else float("inf")
 

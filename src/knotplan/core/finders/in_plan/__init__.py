@@ -1,4 +1,5 @@
-"""Which values belong to a tie of the plan: each finder with its inputs taken from the plan, and where the value goes."""
+"""Which values belong to a tie of the plan: each finder with its inputs taken from
+the plan, and where the value goes."""
 
 from collections.abc import Iterator
 
@@ -15,7 +16,8 @@ __all__ = ["Proposal", "converter_of", "proposals"]
 
 
 def proposals(circuit: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
-    """Every question of a tie, the most telling first. An LED's resistor has a finder of its own (`knotplan.core.engine.led`)."""
+    """Every question of a tie, the most telling first. An LED's resistor has a finder of
+    its own (`knotplan.core.engine.led`)."""
     yield from of_transistors(circuit, tie)
     yield from of_loads(circuit, tie)
     yield from of_switches(circuit, points, tie)

@@ -22,7 +22,11 @@ def of_buses(c: Circuit, tie: Tie) -> Iterator[Proposal]:
     if not (isinstance(need, Bus) and need.bus == "i2c") or pin is None or pin.kind != "io" or not pin.driver:
         return
     bus = next((b for b in i2c_buses(c) if b.bus == bus_of(c, split(tie.lead)[0])), None)
-    section = next((s for s in bus.sections if s.role == need.role and c.nets.of(tie.to) in s.nets), None) if bus else None
+    section = (
+        next((s for s in bus.sections if s.role == need.role and c.nets.of(tie.to) in s.nets), None)
+        if bus
+        else None
+    )
     rail = c.supplies.rail_contact(tie.to)
     origin = c.supplies.origin(rail) if rail else None
     if bus is None or section is None or origin is None or not section.farad:
@@ -33,12 +37,20 @@ def of_buses(c: Circuit, tie: Tie) -> Iterator[Proposal]:
         return
     clock = next(k for k, m in BY_CLOCK.items() if m == bus.mode)
     weak = section.weakest
-    yield Proposal("bus-pull", tie, f"{bus.title}, {'data' if need.role == 'sda' else 'clock'}", {
-        "supply": (origin.volts.max, origin.title), "clock": (clock, "plan"),
-        "capacitance": (section.farad, "devices and cords of the plan"),
-        "sink": (weak.amps if weak else 0.003, f"catalogue, {weak.what}" if weak else "the standard"),
-        "there": (others.ohm.typ if others.ohm else 0.0, "board and modules"),
-        "series": (c.plan.series, "plan")}, PullUp(4700.0, rail=rail))  # fmt: skip
+    yield Proposal(
+        "bus-pull",
+        tie,
+        f"{bus.title}, {'data' if need.role == 'sda' else 'clock'}",
+        {
+            "supply": (origin.volts.max, origin.title),
+            "clock": (clock, "plan"),
+            "capacitance": (section.farad, "devices and cords of the plan"),
+            "sink": (weak.amps if weak else 0.003, f"catalogue, {weak.what}" if weak else "the standard"),
+            "there": (others.ohm.typ if others.ohm else 0.0, "board and modules"),
+            "series": (c.plan.series, "plan"),
+        },
+        PullUp(4700.0, rail=rail),
+    )
 
 
 def _suffices(section: Section, most_ohm: float) -> bool:

@@ -15,28 +15,63 @@ def of_inputs(c: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
     pin, need = c.contacts.pin(tie.to), c.needs.of(tie.lead)
     if pin is None or pin.kind != "io" or not pin.driver or not isinstance(need, Input | Analog):
         return
-    driver, volts, where = c.hardware.driver(tie.to), c.supplies.rail_volts(tie.to), f"catalogue, {c.titles.full(tie.to)}"
+    driver, volts, where = (
+        c.hardware.driver(tie.to),
+        c.supplies.rail_volts(tie.to),
+        f"catalogue, {c.titles.full(tie.to)}",
+    )
     if volts is None:
         return
     about, part_id = c.titles.of(tie.lead), split(tie.lead)[0]
     most = max((r.max for r in points.volts.get(c.nets.of(tie.lead), [])), default=0.0)
-    divided = any(isinstance(b, SeriesResistor) for b in tie.beads) and any(isinstance(b, PullDown) for b in tie.beads)
+    divided = any(isinstance(b, SeriesResistor) for b in tie.beads) and any(
+        isinstance(b, PullDown) for b in tie.beads
+    )
     if most > min(driver.max_v, volts.max + 0.3) or divided:
-        yield Proposal("divider", tie, about, {
-            "volts": (max(most, volts.max * 1.01), "engine: most at the lead"), "wanted": (volts.min, where),
-            "load": (volts.typ / driver.leak_a, where), "series": (c.plan.series, "plan")}, SeriesResistor(1000.0))  # fmt: skip
+        yield Proposal(
+            "divider",
+            tie,
+            about,
+            {
+                "volts": (max(most, volts.max * 1.01), "engine: most at the lead"),
+                "wanted": (volts.min, where),
+                "load": (volts.typ / driver.leak_a, where),
+                "series": (c.plan.series, "plan"),
+            },
+            SeriesResistor(1000.0),
+        )
     if isinstance(need, Input) and (need.contact or need.open_drain):
-        yield Proposal("pull", tie, about, {
-            "supply": (volts.typ, where), "leak": (driver.leak_a, where),
-            "high_share": (min(0.99, max(0.31, driver.input_high_v / volts.typ)), where),
-            "series": (c.plan.series, "plan")}, PullUp(10e3, rail=c.supplies.rail_contact(tie.to)))  # fmt: skip
+        yield Proposal(
+            "pull",
+            tie,
+            about,
+            {
+                "supply": (volts.typ, where),
+                "leak": (driver.leak_a, where),
+                "high_share": (min(0.99, max(0.31, driver.input_high_v / volts.typ)), where),
+                "series": (c.plan.series, "plan"),
+            },
+            PullUp(10e3, rail=c.supplies.rail_contact(tie.to)),
+        )
     if isinstance(need, Input) and need.contact and any(isinstance(e, Switch) for e in elements_at(c, tie)):
-        pull = next((b.ohm for b in tie.beads if isinstance(b, PullUp)), driver.pull_up_ohm.typ if driver.pull_up_ohm else 10e3)
+        pull = next(
+            (b.ohm for b in tie.beads if isinstance(b, PullUp)),
+            driver.pull_up_ohm.typ if driver.pull_up_ohm else 10e3,
+        )
         series_ohm = next((b.ohm for b in tie.beads if isinstance(b, SeriesResistor)), 0.0)
-        yield Proposal("debounce", tie, about, {
-            "supply": (volts.typ, where), "pull": (pull, "plan, or the pin's own"), "series_ohm": (series_ohm, "plan"),
-            "low_share": (driver.input_low_v / volts.typ, where),
-            "high_share": (min(0.95, driver.input_high_v / volts.typ), where)}, Capacitor(1e-6))  # fmt: skip
+        yield Proposal(
+            "debounce",
+            tie,
+            about,
+            {
+                "supply": (volts.typ, where),
+                "pull": (pull, "plan, or the pin's own"),
+                "series_ohm": (series_ohm, "plan"),
+                "low_share": (driver.input_low_v / volts.typ, where),
+                "high_share": (min(0.95, driver.input_high_v / volts.typ), where),
+            },
+            Capacitor(1e-6),
+        )
     if isinstance(need, Analog):
         yield from _measured(c, points, tie, part_id)
 
@@ -67,11 +102,20 @@ def _measured(c: Circuit, points: Points, tie: Tie, part_id: str) -> Iterator[Pr
         other = f"{part_id}.{e.b if split(tie.lead)[1] == e.a else e.a}"
         grounded = c.nets.is_ground(other) or c.ties.of(other) is None
         bead: Bead = PullUp(10e3, rail=rail) if grounded else PullDown(10e3)
-        yield Proposal("sensor", tie, about, {
-            "least": (e.least_ohm, f"catalogue, {name}"), "most": (e.most_ohm, f"catalogue, {name}"),
-            "supply": (reference, title), "bits": (float(bits), title),
-            "place": ("between pin and ground" if grounded else "between supply and pin", "plan"),
-            "series": (c.plan.series, "plan")}, bead)  # fmt: skip
+        yield Proposal(
+            "sensor",
+            tie,
+            about,
+            {
+                "least": (e.least_ohm, f"catalogue, {name}"),
+                "most": (e.most_ohm, f"catalogue, {name}"),
+                "supply": (reference, title),
+                "bits": (float(bits), title),
+                "place": ("between pin and ground" if grounded else "between supply and pin", "plan"),
+                "series": (c.plan.series, "plan"),
+            },
+            bead,
+        )
         second = next((b.ohm for b in tie.beads if isinstance(b, PullUp | PullDown)), None)
         if second is not None and sensor is not None and sensor.unit in ("°C", "lx", "%", "N"):
             yield _read_back(c, tie, e, second, grounded, bits)
@@ -82,11 +126,26 @@ def _measured(c: Circuit, points: Points, tie: Tie, part_id: str) -> Iterator[Pr
         return
     track = next((t for t in elements_at(c, tie) if isinstance(t, Track)), None)
     ohm = track.ohm / 4 if track is not None else _source_ohm(tie, e)
-    ends = (sensor.least, sensor.most, sensor.unit) if sensor and sensor.unit in ("°C", "lx", "%") else (0.0, 100.0, "%")
-    yield Proposal("converter", tie, about, {
-        "reference": (reference, title), "bits": (float(bits), title), "low": (max(0.0, low), "engine"), "high": (high, "engine"),
-        "at_low": (ends[0], f"catalogue, {name}"), "at_high": (ends[1], f"catalogue, {name}"), "unit": (ends[2], "catalogue"),
-        "source": (ohm, "engine: at the worst position")})  # fmt: skip
+    ends = (
+        (sensor.least, sensor.most, sensor.unit)
+        if sensor and sensor.unit in ("°C", "lx", "%")
+        else (0.0, 100.0, "%")
+    )
+    yield Proposal(
+        "converter",
+        tie,
+        about,
+        {
+            "reference": (reference, title),
+            "bits": (float(bits), title),
+            "low": (max(0.0, low), "engine"),
+            "high": (high, "engine"),
+            "at_low": (ends[0], f"catalogue, {name}"),
+            "at_high": (ends[1], f"catalogue, {name}"),
+            "unit": (ends[2], "catalogue"),
+            "source": (ohm, "engine: at the worst position"),
+        },
+    )
 
 
 def _read_back(c: Circuit, tie: Tie, e: Varies, second: float, grounded: bool, bits: int) -> Proposal:
@@ -97,11 +156,22 @@ def _read_back(c: Circuit, tie: Tie, e: Varies, second: float, grounded: bool, b
     law = {"°C": "thermistor", "lx": "power law"}.get(sensor.unit, "straight in the logarithm")
     falls = sensor.unit in ("°C", "lx", "N")  # more of it, less resistance
     at_least, at_most = (sensor.most, sensor.least) if falls else (sensor.least, sensor.most)
-    return Proposal("reading", tie, c.titles.of(tie.lead), {
-        "least": (e.least_ohm, where), "most": (e.most_ohm, where), "at_least": (at_least, where), "at_most": (at_most, where),
-        "law": (law, "by what it measures"), "second": (second, "plan"), "bits": (float(bits), "catalogue"),
-        "place": ("between pin and ground" if grounded else "between supply and pin", "plan"),
-        "unit": (sensor.unit, "catalogue")})  # fmt: skip
+    return Proposal(
+        "reading",
+        tie,
+        c.titles.of(tie.lead),
+        {
+            "least": (e.least_ohm, where),
+            "most": (e.most_ohm, where),
+            "at_least": (at_least, where),
+            "at_most": (at_most, where),
+            "law": (law, "by what it measures"),
+            "second": (second, "plan"),
+            "bits": (float(bits), "catalogue"),
+            "place": ("between pin and ground" if grounded else "between supply and pin", "plan"),
+            "unit": (sensor.unit, "catalogue"),
+        },
+    )
 
 
 def _source_ohm(tie: Tie, e: Varies | None) -> float:

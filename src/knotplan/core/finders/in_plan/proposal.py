@@ -50,35 +50,58 @@ class Proposal(Struct, frozen=True):
 
     def _at(self) -> int | None:
         kind = type(self.bead)
-        return next((k for k, b in enumerate(self.tie.beads) if self.bead is not None and isinstance(b, kind)), None)
+        return next(
+            (k for k, b in enumerate(self.tie.beads) if self.bead is not None and isinstance(b, kind)), None
+        )
 
     def remedy(self, found: Found) -> Remedy | None:
         """The edit that puts the found value in; nothing where it is there, or has no place."""
         said = show(found.value, found.unit)
         if self.finder == "cord":
-            return None if self.now_mm2 >= found.value * (1 - 1e-9) else \
-                remedy(f"Take a cord of {said}", edits.set_cord, self.tie.id, None, found.value)  # fmt: skip
+            return (
+                None
+                if self.now_mm2 >= found.value * (1 - 1e-9)
+                else remedy(f"Take a cord of {said}", edits.set_cord, self.tie.id, None, found.value)
+            )
         if self.param:
             if self.now == found.value:
                 return None
-            return remedy(f"Set it to {said}", edits.set_param, split(self.tie.lead)[0], self.param, found.value)
+            return remedy(
+                f"Set it to {said}", edits.set_param, split(self.tie.lead)[0], self.param, found.value
+            )
         if self.bead is None:
             return None
         if isinstance(self.bead, Clamp):
-            return remedy("Put a clamp diode in", edits.add_bead, self.tie.id, self.bead) if self._at() is None else None
-        if isinstance(self.bead, Capacitor) and self.finder != "debounce" and (self.now or 0.0) >= found.value:
+            return (
+                remedy("Put a clamp diode in", edits.add_bead, self.tie.id, self.bead)
+                if self._at() is None
+                else None
+            )
+        if (
+            isinstance(self.bead, Capacitor)
+            and self.finder != "debounce"
+            and (self.now or 0.0) >= found.value
+        ):
             return None  # more does no harm
         at, bead = self._at(), _with_value(self.bead, found)
-        steps = [Step(edits.add_bead, (self.tie.id, bead)) if at is None else Step(edits.change_bead, (self.tie.id, at, bead))]
+        steps = [
+            Step(edits.add_bead, (self.tie.id, bead))
+            if at is None
+            else Step(edits.change_bead, (self.tie.id, at, bead))
+        ]
         if self.finder == "divider" and not any(isinstance(b, PullDown) for b in self.tie.beads):
             steps.append(Step(edits.add_bead, (self.tie.id, PullDown(found.also[0][1], found.tolerance))))
         if at is not None and self.tie.beads[at] == bead and len(steps) == 1:
             return None
-        return Remedy(f"{'Put' if at is None else 'Change it to'} {said}{' in' if at is None else ''}", tuple(steps))
+        return Remedy(
+            f"{'Put' if at is None else 'Change it to'} {said}{' in' if at is None else ''}", tuple(steps)
+        )
 
 
 def _value(bead: Bead) -> float | None:
-    return next((v for name in ("ohm", "farad", "amps") if (v := getattr(bead, name, None)) is not None), None)
+    return next(
+        (v for name in ("ohm", "farad", "amps") if (v := getattr(bead, name, None)) is not None), None
+    )
 
 
 def _with_value(bead: Bead, found: Found) -> Bead:
@@ -111,9 +134,17 @@ def driven(c: Circuit, tie: Tie) -> Given | None:
     pin = c.contacts.pin(tie.to)
     if pin is None or pin.kind != "io" or not pin.driver or c.supplies.rail_volts(tie.to) is None:
         return None
-    driver, volts, where = c.hardware.driver(tie.to), c.supplies.rail_volts(tie.to), f"catalogue, {c.titles.full(tie.to)}"
+    driver, volts, where = (
+        c.hardware.driver(tie.to),
+        c.supplies.rail_volts(tie.to),
+        f"catalogue, {c.titles.full(tie.to)}",
+    )
     assert volts is not None
-    return {"high": (volts.typ, where), "pin_a": (driver.recommended_a, where), "source_ohm": (driver.high_ohm.typ, where)}
+    return {
+        "high": (volts.typ, where),
+        "pin_a": (driver.recommended_a, where),
+        "source_ohm": (driver.high_ohm.typ, where),
+    }
 
 
 def only(given: Given, *names: str) -> Given:

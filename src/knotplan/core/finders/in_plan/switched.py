@@ -1,4 +1,5 @@
-"""What transistors, coils and motors ask for: base and gate resistors, clamps, the heat of what switches them."""
+"""What transistors, coils and motors ask for: base and gate resistors,
+clamps, the heat of what switches them."""
 
 from collections.abc import Iterator
 
@@ -17,30 +18,66 @@ def _load_amps(c: Circuit, contact: str) -> float:
     for t in c.ties.at.get(contact, ()):
         for e in c.parts[split(t.lead)[0]].elements.values():
             if split(t.lead)[1] in (e.a, e.b):
-                origin = c.supplies.origin(t.lead) or next((o for n in c.parts[split(t.lead)[0]].leads
-                                                   if (o := c.supplies.origin(f"{split(t.lead)[0]}.{n}"))), None)  # fmt: skip
+                origin = c.supplies.origin(t.lead) or next(
+                    (
+                        o
+                        for n in c.parts[split(t.lead)[0]].leads
+                        if (o := c.supplies.origin(f"{split(t.lead)[0]}.{n}"))
+                    ),
+                    None,
+                )
                 volts = origin.volts.max if origin else 5.0
-                total += volts / e.ohm.min if isinstance(e, Coil) else e.stall_a if isinstance(e, Motor) else \
-                    e.worst_a if isinstance(e, Load) else e.wished_a if isinstance(e, Led) else 0.0  # fmt: skip
+                total += (
+                    volts / e.ohm.min
+                    if isinstance(e, Coil)
+                    else e.stall_a
+                    if isinstance(e, Motor)
+                    else e.worst_a
+                    if isinstance(e, Load)
+                    else e.wished_a
+                    if isinstance(e, Led)
+                    else 0.0
+                )
     return total
 
 
 def of_transistors(c: Circuit, tie: Tie) -> Iterator[Proposal]:
     drive, part_id = driven(c, tie), split(tie.lead)[0]
-    e, about = next((e for e in elements_at(c, tie) if isinstance(e, Bipolar | Fet)), None), c.titles.of(tie.lead)
+    e, about = (
+        next((e for e in elements_at(c, tie) if isinstance(e, Bipolar | Fet)), None),
+        c.titles.of(tie.lead),
+    )
     if drive is None or e is None or split(tie.lead)[1] != e.a:
         return
     if isinstance(e, Bipolar):
         amps = _load_amps(c, f"{part_id}.{e.collector}")
         if amps > 0:
-            yield Proposal("base", tie, about, {**drive, "load": (amps, "plan: what hangs on the collector"),
-                                                "series": (c.plan.series, "plan")}, SeriesResistor(1000.0))  # fmt: skip
+            yield Proposal(
+                "base",
+                tie,
+                about,
+                {
+                    **drive,
+                    "load": (amps, "plan: what hangs on the collector"),
+                    "series": (c.plan.series, "plan"),
+                },
+                SeriesResistor(1000.0),
+            )
     else:
         need = c.needs.of(tie.lead)
         hertz = need.frequency_hz if isinstance(need, Pulse) else 1.0
-        yield Proposal("gate", tie, about, {**only(drive, "high", "pin_a"), "frequency": (hertz, "catalogue, " + about),
-                                            "leak": (c.hardware.driver(tie.to).leak_a, f"catalogue, {c.titles.full(tie.to)}"),
-                                            "series": (c.plan.series, "plan")}, SeriesResistor(220.0))  # fmt: skip
+        yield Proposal(
+            "gate",
+            tie,
+            about,
+            {
+                **only(drive, "high", "pin_a"),
+                "frequency": (hertz, "catalogue, " + about),
+                "leak": (c.hardware.driver(tie.to).leak_a, f"catalogue, {c.titles.full(tie.to)}"),
+                "series": (c.plan.series, "plan"),
+            },
+            SeriesResistor(220.0),
+        )
 
 
 def of_loads(c: Circuit, tie: Tie) -> Iterator[Proposal]:
@@ -49,7 +86,14 @@ def of_loads(c: Circuit, tie: Tie) -> Iterator[Proposal]:
     if e is None or pin is None or not {"sink", "source"} & set(pin.functions):
         return
     where = f"catalogue, {c.placed[part_id].name}"
-    supply = next((t.to for n in c.parts[part_id].leads if (t := c.ties.of(f"{part_id}.{n}")) and c.supplies.origin(t.to)), "")
+    supply = next(
+        (
+            t.to
+            for n in c.parts[part_id].leads
+            if (t := c.ties.of(f"{part_id}.{n}")) and c.supplies.origin(t.to)
+        ),
+        "",
+    )
     origin = c.supplies.origin(supply) if supply else None
     if origin is None:
         return
@@ -57,11 +101,18 @@ def of_loads(c: Circuit, tie: Tie) -> Iterator[Proposal]:
     henry = e.henry if isinstance(e, Coil) else 1e-3
     need, clamps = c.needs.of(tie.lead), c.hardware.driver(tie.to).clamps
     clamped = e.clamped or bool(clamps and f"{split(tie.to)[0]}.{clamps}" in c.ties.at)
-    yield Proposal("clamp", tie, c.titles.of(tie.lead), {
-        "supply": (origin.volts.typ, origin.title), "ohm": (ohm, where),
-        "henry": (henry, where if isinstance(e, Coil) else "about, for a small motor"),
-        "frequency": (need.frequency_hz if isinstance(need, Pulse) else 1.0, where)},
-        None if clamped else Clamp(supply))  # fmt: skip
+    yield Proposal(
+        "clamp",
+        tie,
+        c.titles.of(tie.lead),
+        {
+            "supply": (origin.volts.typ, origin.title),
+            "ohm": (ohm, where),
+            "henry": (henry, where if isinstance(e, Coil) else "about, for a small motor"),
+            "frequency": (need.frequency_hz if isinstance(need, Pulse) else 1.0, where),
+        },
+        None if clamped else Clamp(supply),
+    )
 
 
 def of_switches(c: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
@@ -75,8 +126,16 @@ def of_switches(c: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
         return
     used = sum(split(t)[0] == part_id for t in c.ties.holders)
     where, drops = f"catalogue, {c.placed[part_id].name}", driver.low_drop_v > 0
-    yield Proposal("heat", tie, c.placed[part_id].name, {
-        "kind": ("transistor with a drop" if drops else "transistor with a resistance", where),
-        "volts_out": (driver.low_drop_v + amps * driver.low_ohm.typ, where), "ohm": (driver.low_ohm.max, where),
-        "current": (amps, "engine: worst"), "channels": (float(used), "plan: outputs in use"),
-        "theta": (100.0 if drops else 60.0, "usual for its package")})  # fmt: skip
+    yield Proposal(
+        "heat",
+        tie,
+        c.placed[part_id].name,
+        {
+            "kind": ("transistor with a drop" if drops else "transistor with a resistance", where),
+            "volts_out": (driver.low_drop_v + amps * driver.low_ohm.typ, where),
+            "ohm": (driver.low_ohm.max, where),
+            "current": (amps, "engine: worst"),
+            "channels": (float(used), "plan: outputs in use"),
+            "theta": (100.0 if drops else 60.0, "usual for its package"),
+        },
+    )

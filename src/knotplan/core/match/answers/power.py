@@ -68,8 +68,11 @@ def switched(circuit: Circuit, need: Switched, contact: str, pin: Pin) -> Answer
     able = {"low": ("sink", "bridge"), "high": ("source", "bridge"), "bridge": ("bridge",)}[need.by]
     job = next((k for k in able if k in pin.functions), None)
     if job is None:
-        return no(f"a signal pin, and {show(need.worst_a, 'A')} have to be switched" if pin.drives else
-                   "cannot switch a load this way")  # fmt: skip
+        return no(
+            f"a signal pin, and {show(need.worst_a, 'A')} have to be switched"
+            if pin.drives
+            else "cannot switch a load this way"
+        )
     driver = circuit.hardware.driver(contact)
     if need.worst_a > driver.absolute_a:
         return no(f"switches {show(driver.recommended_a, 'A')}, {show(need.worst_a, 'A')} are wanted")
@@ -85,8 +88,10 @@ def switched(circuit: Circuit, need: Switched, contact: str, pin: Pin) -> Answer
 def feed(circuit: Circuit, lead: str, socket_id: str) -> Answer:
     socket, source = circuit.board.sockets[socket_id], circuit.supplies.on_bench[split(lead)[0]]
     if source.volts.min < socket.volts.min or source.volts.max > socket.volts.max:
-        return no(f"{socket.title} takes {socket.volts.min:g} – {socket.volts.max:g} V, this gives "
-                   f"{source.volts.min:g} – {source.volts.max:g} V")  # fmt: skip
+        return no(
+            f"{socket.title} takes {socket.volts.min:g} – {socket.volts.max:g} V, this gives "
+            f"{source.volts.min:g} – {source.volts.max:g} V"
+        )
     return Answer(True, (socket.title,))
 
 

@@ -29,8 +29,10 @@ def job_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin, 
             jobs = pin.jobs("pwm")
             if not jobs:
                 return no("no pulse output")
-            return min((_pulse_answer(circuit, lead, need, contact, job, alone) for job in jobs),
-                       key=lambda a: (not a.ok, len(a.minus), a.cost))  # fmt: skip
+            return min(
+                (_pulse_answer(circuit, lead, need, contact, job, alone) for job in jobs),
+                key=lambda a: (not a.ok, len(a.minus), a.cost),
+            )
         case Analog():
             jobs = pin.jobs("adc")
             if not jobs:
@@ -43,7 +45,11 @@ def job_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin, 
         case Switched():
             return switched(circuit, need, contact, pin)
         case Output():
-            return Answer(True, ("output",)) if pin.drives else no("input only" if pin.reads else "cannot be an output")
+            return (
+                Answer(True, ("output",))
+                if pin.drives
+                else no("input only" if pin.reads else "cannot be an output")
+            )
         case Input():
             return _input_answer(circuit, need, contact, pin)
     return no("cannot do this")
@@ -53,7 +59,11 @@ def _input_answer(circuit: Circuit, need: Input, contact: str, pin: Pin) -> Answ
     if not pin.reads:
         return no("output only" if pin.drives else "cannot be read as a level")
     minus: tuple[str, ...] = ()
-    if (need.contact or need.open_drain) and not circuit.hardware.driver(contact).pull_up_ohm and not pin.fitted_pull_ohm:
+    if (
+        (need.contact or need.open_drain)
+        and not circuit.hardware.driver(contact).pull_up_ohm
+        and not pin.fitted_pull_ohm
+    ):
         minus = ("no pull-up of its own",)
     if need.measured_s is not None:
         if pin.jobs("capture"):
@@ -61,7 +71,9 @@ def _input_answer(circuit: Circuit, need: Input, contact: str, pin: Pin) -> Answ
         if not keeps_time(circuit, contact, both_ways=True):
             return Answer(True, (), (f"cannot time pulses to {show(need.measured_s, 's')}", *minus), 8.0)
         return Answer(True, ("pulses timed by the program",), minus, 2.0)
-    return Answer(True, () if minus else ("input with its own pull-up",) if need.contact else ("input",), minus)
+    return Answer(
+        True, () if minus else ("input with its own pull-up",) if need.contact else ("input",), minus
+    )
 
 
 def _stream_answer(circuit: Circuit, need: Stream, contact: str, pin: Pin) -> Answer:
@@ -72,11 +84,20 @@ def _stream_answer(circuit: Circuit, need: Stream, contact: str, pin: Pin) -> An
         return no("hands on another protocol")
     if not pin.drives or (need.answers and not pin.reads):
         return no("cannot both speak and listen" if need.answers else "cannot be an output")
-    if need.protocol == "one-wire" and "digital" not in circuit.board.keeps_time and split(contact)[0] == BOARD:
+    if (
+        need.protocol == "one-wire"
+        and "digital" not in circuit.board.keeps_time
+        and split(contact)[0] == BOARD
+    ):
         return Answer(True, ("the system's own driver keeps the time",))
     if keeps_time(circuit, contact, both_ways=need.answers):
         return Answer(True, ("keeps time",))
-    return Answer(True, (), (f"cannot keep time to {show(need.finest_s, 's')}: the system interrupts the program",), 30.0)
+    return Answer(
+        True,
+        (),
+        (f"cannot keep time to {show(need.finest_s, 's')}: the system interrupts the program",),
+        30.0,
+    )
 
 
 def _analog_answer(circuit: Circuit, contact: str, job: Function) -> Answer:
@@ -84,26 +105,42 @@ def _analog_answer(circuit: Circuit, contact: str, job: Function) -> Answer:
     if unit is None:
         return Answer(True, ("analogue input",), off(circuit, contact, job))
     blocked = unit.blocked_by and circuit.hardware.is_on(unit.blocked_by)
-    minus = (f"{unit.title} cannot be used while {circuit.board.settings[unit.blocked_by].title} is on",) if blocked else ()
+    minus = (
+        (f"{unit.title} cannot be used while {circuit.board.settings[unit.blocked_by].title} is on",)
+        if blocked
+        else ()
+    )
     return Answer(True, (f"{unit.title}, channel {job.channel}",), minus + off(circuit, contact, job))
 
 
 def _bus_answer(circuit: Circuit, lead: str, need: Bus, contact: str, pin: Pin, alone: bool) -> Answer:
-    """One answer for each instance that the pin can be on; the part's other leads say which one it has to be."""
+    """One answer for each instance that the pin can be on; the part's
+    other leads say which one it has to be."""
     jobs = bus_jobs(need, pin)
     if not jobs:
         if need.role == "select" and pin.drives and split(contact)[0] == BOARD:
             return Answer(True, (), ("the program has to set this select itself",), 2.0)
-        if need.bus == "spi" and split(contact)[0] == BOARD and (pin.reads if need.role == "miso" else pin.drives):
+        if (
+            need.bus == "spi"
+            and split(contact)[0] == BOARD
+            and (pin.reads if need.role == "miso" else pin.drives)
+        ):
             slow = show(software_hz(circuit.board), "Hz")
-            return Answer(True, (), (f"no {words(need)} here: the program would make each edge itself, at about {slow}",), 60.0)
+            return Answer(
+                True,
+                (),
+                (f"no {words(need)} here: the program would make each edge itself, at about {slow}",),
+                60.0,
+            )
         return no(f"no {words(need)}")
     taken: set[BusUnit] = set() if alone else bus_instances(circuit, split(lead)[0], need.bus, lead)
     here = set(buses_at(circuit, need, contact))
     answers = []
     for job in jobs:
         unit = circuit.hardware.unit(contact, job)
-        title = unit.title if unit else "next in the chain" if split(contact)[0] != BOARD else "any pin will do"
+        title = (
+            unit.title if unit else "next in the chain" if split(contact)[0] != BOARD else "any pin will do"
+        )
         head = upstream(circuit, contact)
         own = {BusUnit(circuit.hardware.unit_id(contact, job), job.remap)} if head == contact else here
         apart = bool(taken) and job.instance != ANY and not own & taken
@@ -112,7 +149,9 @@ def _bus_answer(circuit: Circuit, lead: str, need: Bus, contact: str, pin: Pin, 
     return min(answers, key=lambda a: len(a.minus))
 
 
-def _pulse_answer(circuit: Circuit, lead: str, need: Pulse, contact: str, job: Function, alone: bool) -> Answer:
+def _pulse_answer(
+    circuit: Circuit, lead: str, need: Pulse, contact: str, job: Function, alone: bool
+) -> Answer:
     if job.instance == ANY:
         return _pool_answer(circuit, lead, need, contact, job, alone)
     unit = circuit.hardware.unit(contact, job)
@@ -128,14 +167,21 @@ def _pulse_answer(circuit: Circuit, lead: str, need: Pulse, contact: str, job: F
         return Answer(True, (), (f"{title} is led to other pins for {circuit.titles.of(elsewhere)}",), 3.0)
     for _, other, frequency in others:
         if frequency != need.frequency_hz:
-            return Answer(True, (), (f"shares {title} with {circuit.placed[split(other)[0]].name}"
-                                      f" ({show(frequency, 'Hz')})",))  # fmt: skip
+            return Answer(
+                True,
+                (),
+                (f"shares {title} with {circuit.placed[split(other)[0]].name} ({show(frequency, 'Hz')})",),
+            )
     if others:
         return Answer(True, (f"shares {title} at the same frequency",), off(circuit, contact, job), 1.0)
-    return Answer(True, (f"own {title}",), ((note,) if "time base" in note else ()) + off(circuit, contact, job))
+    return Answer(
+        True, (f"own {title}",), ((note,) if "time base" in note else ()) + off(circuit, contact, job)
+    )
 
 
-def _pool_answer(circuit: Circuit, lead: str, need: Pulse, contact: str, job: Function, alone: bool) -> Answer:
+def _pool_answer(
+    circuit: Circuit, lead: str, need: Pulse, contact: str, job: Function, alone: bool
+) -> Answer:
     """A channel of the board's pool, as long as there is one, and a frequency for it."""
     pool = circuit.hardware.pool(contact, "pwm")
     used = [] if alone else pulse_use(circuit, lead).get(circuit.hardware.unit_id(contact, job), [])

@@ -6,13 +6,16 @@ from knotplan.core.plan.document import Tie, split
 
 
 def goes_with(circuit: Circuit, lead: str, need: Need, held: Tie) -> bool:
-    """A lead may be on the same pin as another tie's: on a shared line, or as the same step of a daisy chain."""
+    """A lead may be on the same pin as another tie's: on a shared line,
+    or as the same step of a daisy chain."""
     other, chained = circuit.needs.of(held.lead), _in_chain(circuit, split(lead)[0], split(held.lead)[0])
     if isinstance(need, Stream):
         return need.shared and isinstance(other, Stream) and other.shared
     if isinstance(need, Bus) and isinstance(other, Bus) and {need.role, other.role} == {"mosi", "miso"}:
         return any(_both_ways(circuit, split(x)[0]) for x in (lead, held.lead))
-    if not (isinstance(need, Bus) and isinstance(other, Bus) and (need.bus, need.role) == (other.bus, other.role)):
+    if not (
+        isinstance(need, Bus) and isinstance(other, Bus) and (need.bus, need.role) == (other.bus, other.role)
+    ):
         return isinstance(need, Output) and isinstance(other, Output) and chained
     if need.role in ("mosi", "miso"):
         return not chained
@@ -34,9 +37,16 @@ def _heads(circuit: Circuit, part_id: str) -> set[str]:
     """The parts that a part's daisy chain leads over, towards its head, itself among them."""
     found = {part_id}
     for _ in circuit.parts:
-        more = {split(tie.to)[0] for p in found for name in circuit.parts[p].leads
-                if (tie := circuit.ties.of(f"{p}.{name}")) and (hub := circuit.contacts.lead(tie.to)) and hub.offers and hub.offers.via
-                and hub.offers.kind == "io"}  # fmt: skip
+        more = {
+            split(tie.to)[0]
+            for p in found
+            for name in circuit.parts[p].leads
+            if (tie := circuit.ties.of(f"{p}.{name}"))
+            and (hub := circuit.contacts.lead(tie.to))
+            and hub.offers
+            and hub.offers.via
+            and hub.offers.kind == "io"
+        }
         if more <= found:
             break
         found |= more

@@ -30,8 +30,10 @@ def change_activity(plan: Plan, activity_id: str, **changes: Any) -> Plan:
         raise EditError(f"{str(error)[0].upper()}{str(error)[1:]} cannot be.") from None
     if "excludes" in changes:
         wanted = set(changes["excludes"])
-        made = tuple(a if a.id == activity_id else replace(a, excludes=_with(a.excludes, activity_id, a.id in wanted))
-                     for a in made)  # fmt: skip
+        made = tuple(
+            a if a.id == activity_id else replace(a, excludes=_with(a.excludes, activity_id, a.id in wanted))
+            for a in made
+        )
     return replace(plan, activities=made)
 
 
@@ -41,7 +43,11 @@ def _with(ids: tuple[str, ...], one: str, there: bool) -> tuple[str, ...]:
 
 
 def remove_activity(plan: Plan, activity_id: str) -> Plan:
-    rest = tuple(replace(a, excludes=_with(a.excludes, activity_id, False)) for a in plan.activities if a.id != activity_id)
+    rest = tuple(
+        replace(a, excludes=_with(a.excludes, activity_id, False))
+        for a in plan.activities
+        if a.id != activity_id
+    )
     return replace(plan, activities=rest)
 
 

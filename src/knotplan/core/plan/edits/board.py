@@ -34,7 +34,8 @@ def speak(plan: Plan, scheme: str) -> Plan:
 
 
 def carry(plan: Plan, board: Board) -> Plan:
-    """Another state of the maker's own board, where the plan is on it; what leads to contacts that are gone goes with them."""
+    """Another state of the maker's own board, where the plan is on it; what leads to
+    contacts that are gone goes with them."""
     if plan.board != board.id:
         return plan
 

@@ -1,6 +1,5 @@
 """Edits of findings that the maker lives with."""
 
-
 from msgspec.structs import replace
 
 from knotplan.core.plan.document import Accepted, Plan
@@ -11,9 +10,13 @@ def accept(plan: Plan, rule: str, subjects: tuple[str, ...], message: str, reaso
     """Live with a finding; a reason is required."""
     if not reason.strip():
         raise EditError("Say why this is acceptable; the reason is kept in the plan.")
-    return replace(withdraw(plan, rule, subjects),
-                   accepted=(*withdraw(plan, rule, subjects).accepted,
-                             Accepted(rule, subjects, message, reason.strip())))  # fmt: skip
+    return replace(
+        withdraw(plan, rule, subjects),
+        accepted=(
+            *withdraw(plan, rule, subjects).accepted,
+            Accepted(rule, subjects, message, reason.strip()),
+        ),
+    )
 
 
 def withdraw(plan: Plan, rule: str, subjects: tuple[str, ...]) -> Plan:

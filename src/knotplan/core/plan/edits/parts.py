@@ -31,10 +31,13 @@ def remove_part(plan: Plan, part_id: str) -> Plan:
     gone = {t.id for t in plan.ties if on_it(t.lead) or on_it(t.to)}
     used = {p.part for p in plan.parts if p.id != part_id}
     return replace(
-        plan, carried_parts=tuple(c for c in plan.carried_parts if c.id in used),
+        plan,
+        carried_parts=tuple(c for c in plan.carried_parts if c.id in used),
         parts=tuple(p for p in plan.parts if p.id != part_id),
         ties=tuple(without_rails(t, lambda rail: not on_it(rail)) for t in plan.ties if t.id not in gone),
-        activities=tuple(replace(a, parts=tuple(p for p in a.parts if p != part_id)) for a in plan.activities),
+        activities=tuple(
+            replace(a, parts=tuple(p for p in a.parts if p != part_id)) for a in plan.activities
+        ),
         accepted=tuple(a for a in plan.accepted if not any(on_it(s) or s == part_id for s in a.subjects)),
     )
 
@@ -87,8 +90,11 @@ def show_leads(plan: Plan, part_id: str, shows: Literal["", "all", "folded"]) ->
     return part_changed(plan, part_id, shows=shows)
 
 
-def exchange_part(plan: Plan, part_id: str, part: str, params: dict[str, str | float], leads: dict[str, str]) -> Plan:
-    """Another kind of part in the same place; `leads` says which old lead becomes which new one, ties of the others go."""
+def exchange_part(
+    plan: Plan, part_id: str, part: str, params: dict[str, str | float], leads: dict[str, str]
+) -> Plan:
+    """Another kind of part in the same place; `leads` says which old lead becomes
+    which new one, ties of the others go."""
 
     def now(contact: str) -> str | None:
         owner, name = split(contact)
@@ -99,7 +105,9 @@ def exchange_part(plan: Plan, part_id: str, part: str, params: dict[str, str | f
         lead, to = now(t.lead), now(t.to)
         if lead and to:
             kept = without_rails(t, lambda rail: now(rail) is not None)
-            beads = tuple(replace(b, **{field: now(rail) or "" for field, rail in rails_of(b)}) for b in kept.beads)
+            beads = tuple(
+                replace(b, **{field: now(rail) or "" for field, rail in rails_of(b)}) for b in kept.beads
+            )
             ties.append(replace(t, lead=lead, to=to, beads=beads))
     return replace(part_changed(plan, part_id, part=part, params=params), ties=tuple(ties))
 

@@ -56,8 +56,12 @@ def set_cord(plan: Plan, tie_id: str, length_m: float | None = None, mm2: float 
     """Length and copper of a cord; 0 for the usual ones."""
     now = plan.tie(tie_id)
     try:
-        return tie_changed(plan, tie_id, length_m=now.length_m if length_m is None else length_m,
-                            mm2=now.mm2 if mm2 is None else mm2)  # fmt: skip
+        return tie_changed(
+            plan,
+            tie_id,
+            length_m=now.length_m if length_m is None else length_m,
+            mm2=now.mm2 if mm2 is None else mm2,
+        )
     except ValueError as error:
         raise EditError(f"{error}.") from None
 

@@ -1,7 +1,7 @@
 """What makes a plan valid, said once: readers, edits and tests ask here.
 
-A plan is valid when it can be written and read again as it is (texts and numbers that a file can hold), when its ids are
-unique, and when everything that it refers to is there.
+A plan is valid when it can be written and read again as it is (texts and numbers that a file can hold), when
+its ids are unique, and when everything that it refers to is there.
 """
 
 from collections.abc import Iterator
@@ -20,16 +20,26 @@ MOST_ROUNDS = 12
 """what is left out may take along what referred to it, and that again something"""
 
 
-def faults(plan: Plan, catalog: Catalog, since: Plan | None = None, unread: Unread = ALL_READ) -> Iterator[Fault]:
-    """Everything that makes a plan invalid; nothing where it is valid. `since` is an earlier plan that was valid: what both
-    have is not looked at again."""
+def faults(
+    plan: Plan, catalog: Catalog, since: Plan | None = None, unread: Unread = ALL_READ
+) -> Iterator[Fault]:
+    """Everything that makes a plan invalid; nothing where it is valid. `since` is an earlier plan that was
+    valid: what both have is not looked at again."""
     yield from written(plan, since)
     if plan.series not in SERIES:
-        yield Fault(("series",), f"{plan.series!r} is no series of preferred values{hint(plan.series, SERIES)}", ("series",))
+        yield Fault(
+            ("series",),
+            f"{plan.series!r} is no series of preferred values{hint(plan.series, SERIES)}",
+            ("series",),
+        )
     known = Known(plan, catalog, unread)
     yield from known.faults
-    same = since is not None and since.parts == plan.parts and since.carried_parts == plan.carried_parts and (
-        since.board == plan.board and since.carried is plan.carried)  # fmt: skip
+    same = (
+        since is not None
+        and since.parts == plan.parts
+        and since.carried_parts == plan.carried_parts
+        and (since.board == plan.board and since.carried is plan.carried)
+    )
     yield from ties(plan, known, identities(since.ties) if same and since else frozenset())
     yield from roles(plan)
     yield from activities(plan, known, unread)
@@ -37,7 +47,8 @@ def faults(plan: Plan, catalog: Catalog, since: Plan | None = None, unread: Unre
 
 
 def settled(plan: Plan, catalog: Catalog) -> Plan | None:
-    """The plan without what makes it invalid, and without what refers to that; nothing where its board cannot be told."""
+    """The plan without what makes it invalid, and without what refers to that;
+    nothing where its board cannot be told."""
     for _ in range(MOST_ROUNDS):
         wrong = list(faults(plan, catalog))
         if not wrong:

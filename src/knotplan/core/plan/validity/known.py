@@ -42,7 +42,8 @@ class Known:
         self.faults.append(Fault(place, why, place if out is None else out, dangles))
 
     def _board(self, plan: Plan, catalog: Catalog) -> Board | None:
-        """The plan's board where it is sound. One that comes with the plan cannot pass itself off as one of ours."""
+        """The plan's board where it is sound. One that comes with the plan
+        cannot pass itself off as one of ours."""
         if plan.carried is None:
             try:
                 return catalog.board(plan.board)
@@ -53,17 +54,25 @@ class Known:
         for place, why in sound_board(plan.carried):
             self._add(("carried", place), why, ("carried",))
         if plan.carried.id in catalog.shipped_ids("board"):
-            self._add(("carried", "id"), f"{plan.carried.id!r} is a board that comes with the program; a plan does not carry "
-                      "those", ("carried",))  # fmt: skip
+            self._add(
+                ("carried", "id"),
+                f"{plan.carried.id!r} is a board that comes with the program; a plan does not carry those",
+                ("carried",),
+            )
         if plan.board != plan.carried.id:
-            self._add(("board",), f"{plan.board!r} is not the board that the plan carries, {plan.carried.id!r}")
+            self._add(
+                ("board",), f"{plan.board!r} is not the board that the plan carries, {plan.carried.id!r}"
+            )
         return plan.carried if len(self.faults) == before else None
 
     def _spoken(self, plan: Plan, board: Board) -> None:
         """Names and settings that the board does not have."""
         if plan.scheme and plan.scheme not in board.schemes:
-            self._add(("scheme",), f"{plan.scheme!r} is no name scheme of {board.title}{hint(plan.scheme, board.schemes)}",
-                      dangles=True)  # fmt: skip
+            self._add(
+                ("scheme",),
+                f"{plan.scheme!r} is no name scheme of {board.title}{hint(plan.scheme, board.schemes)}",
+                dangles=True,
+            )
         for k, setting in enumerate(plan.set_up):
             if setting not in board.settings:
                 near = hint(setting, board.settings)
@@ -72,10 +81,14 @@ class Known:
                 self._add(("set_up", k), f"{setting!r} is given twice")
 
     def _carried_part(self, k: int, lent: Any, catalog: Catalog) -> None:
-        """A part that comes with the plan has to be sound in itself, and cannot pass itself off as one of ours."""
+        """A part that comes with the plan has to be sound in itself, and
+        cannot pass itself off as one of ours."""
         if lent.id in catalog.shipped_ids("part"):
-            self._add(("carried_parts", k, "id"), f"{lent.id!r} is a part that comes with the program; a plan does not carry "
-                      "those", ("carried_parts", k))  # fmt: skip
+            self._add(
+                ("carried_parts", k, "id"),
+                f"{lent.id!r} is a part that comes with the program; a plan does not carry those",
+                ("carried_parts", k),
+            )
         elif lent.id in self._lent:
             self._add(("carried_parts", k, "id"), f"{lent.id!r} is given twice", ("carried_parts", k))
             return
@@ -86,7 +99,11 @@ class Known:
 
     def _part(self, k: int, placed: PlacedPart, catalog: Catalog) -> None:
         if not PART_ID.fullmatch(placed.id) or placed.id == BOARD:
-            self._add(("parts", k, "id"), f"{placed.id!r} is no id: small letters, digits, hyphens, not 'board'", ("parts", k))
+            self._add(
+                ("parts", k, "id"),
+                f"{placed.id!r} is no id: small letters, digits, hyphens, not 'board'",
+                ("parts", k),
+            )
         elif self.leads.get(placed.id) is not None:
             self._add(("parts", k, "id"), f"{placed.id!r} is given twice", ("parts", k))
             return
@@ -104,12 +121,19 @@ class Known:
         for param, why in wrong:
             near = "" if param in kind.params else hint(param, kind.params)
             said = repr(placed.params[param])
-            self._add(("parts", k, "params", param), f"{said if len(said) < 80 else said[:80] + '…'} {why}{near}")
+            self._add(
+                ("parts", k, "params", param), f"{said if len(said) < 80 else said[:80] + '…'} {why}{near}"
+            )
         names = {name for name, _ in wrong}
         params = {name: value for name, value in placed.params.items() if name not in names}
         try:
             made = kind.make(params) if placed.part in self._lent else catalog.part(placed.part, params)
-        except (ValueError, KeyError, TypeError, RecursionError) as error:  # choices that go each by itself, not together
+        except (
+            ValueError,
+            KeyError,
+            TypeError,
+            RecursionError,
+        ) as error:  # choices that go each by itself, not together
             self._add(("parts", k, "params"), f"these choices do not make a part: {error}")
             self.leads[placed.id] = None
             return
@@ -128,7 +152,10 @@ class Known:
         leads = self.leads[owner]
         if leads is None or name in leads:
             return None
-        return f"{contact!r}: the part has no lead {name!r}{hint(name, leads)}; it has {', '.join(sorted(leads))}"
+        return (
+            f"{contact!r}: the part has no lead {name!r}{hint(name, leads)}; it has "
+            f"{', '.join(sorted(leads))}"
+        )
 
     def _no_pin(self, contact: str, name: str) -> str | None:
         board = self.board

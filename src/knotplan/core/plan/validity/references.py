@@ -12,7 +12,8 @@ from knotplan.core.plan.validity.known import Known
 
 
 def ties(plan: Plan, known: "Known", sound: frozenset[int]) -> Iterator[Fault]:
-    """Two of one name, two of one pair, and ends that are not there; `sound` are ties whose ends were there before."""
+    """Two of one name, two of one pair, and ends that are not there; `sound`
+    are ties whose ends were there before."""
     taken: set[str] = set()
     pairs: dict[tuple[str, str], str] = {}
     for k, tie in enumerate(plan.ties):
@@ -21,7 +22,9 @@ def ties(plan: Plan, known: "Known", sound: frozenset[int]) -> Iterator[Fault]:
         taken.add(tie.id)
         pair = (tie.lead, tie.to) if tie.lead < tie.to else (tie.to, tie.lead)
         if pair in pairs:
-            yield Fault(("ties", k), f"{tie.lead!r} and {tie.to!r} are tied already, by {pairs[pair]!r}", ("ties", k))
+            yield Fault(
+                ("ties", k), f"{tie.lead!r} and {tie.to!r} are tied already, by {pairs[pair]!r}", ("ties", k)
+            )
         pairs.setdefault(pair, tie.id)
         if id(tie) not in sound:
             yield from _ends(k, tie, known)
@@ -29,7 +32,11 @@ def ties(plan: Plan, known: "Known", sound: frozenset[int]) -> Iterator[Fault]:
 
 def _ends(k: int, tie: Tie, known: "Known") -> Iterator[Fault]:
     if split(tie.lead)[0] == BOARD:
-        yield Fault(("ties", k, "lead"), f"{tie.lead!r} is a contact of the board; a tie begins at a part's lead", ("ties", k))
+        yield Fault(
+            ("ties", k, "lead"),
+            f"{tie.lead!r} is a contact of the board; a tie begins at a part's lead",
+            ("ties", k),
+        )
         return
     if tie.lead == tie.to:
         yield Fault(("ties", k, "to"), f"{tie.lead!r} is tied to itself", ("ties", k))
@@ -49,7 +56,9 @@ def roles(plan: Plan) -> Iterator[Fault]:
         if tie.role:
             other = held.setdefault(tie.role.lower(), tie.id)
             if other != tie.id:
-                yield Fault(("ties", k, "role"), f"{tie.role!r} is the role of {other!r} already", ("ties", k, "role"))
+                yield Fault(
+                    ("ties", k, "role"), f"{tie.role!r} is the role of {other!r} already", ("ties", k, "role")
+                )
 
 
 def activities(plan: Plan, known: "Known", unread: Unread) -> Iterator[Fault]:
@@ -62,7 +71,9 @@ def activities(plan: Plan, known: "Known", unread: Unread) -> Iterator[Fault]:
         yield from _in_activity(k, activity, known, ids, unread)
 
 
-def _in_activity(k: int, activity: Activity, known: "Known", ids: list[str], unread: Unread) -> Iterator[Fault]:
+def _in_activity(
+    k: int, activity: Activity, known: "Known", ids: list[str], unread: Unread
+) -> Iterator[Fault]:
     for n, part in enumerate(activity.parts):
         place = ("activities", k, "parts", n)
         if not known.has_part(part):
@@ -82,7 +93,9 @@ def clocks(plan: Plan, known: "Known") -> Iterator[Fault]:
     if known.board is None:
         return
     able = [f"{BOARD}.{name}" for name in known.board.peripherals if name.partition(":")[0] in ("i2c", "spi")]
-    able += [f"{BOARD}.{pool.kind}:{ANY}" for pool in known.board.pools.values() if pool.kind in ("i2c", "spi")]
+    able += [
+        f"{BOARD}.{pool.kind}:{ANY}" for pool in known.board.pools.values() if pool.kind in ("i2c", "spi")
+    ]
     seen: set[str] = set()
     for k, clock in enumerate(plan.clocks):
         unit = re.split("[~@]", clock.unit)[0]

@@ -13,8 +13,15 @@ MOST_LETTERS = 2000
 """of one text; a name that anybody reads is shorter by far"""
 
 
-MOST_OF = {"parts": 20_000, "ties": 60_000, "activities": 2_000, "accepted": 20_000, "clocks": 2_000, "carried_parts": 500,
-           "set_up": 500}  # fmt: skip
+MOST_OF = {
+    "parts": 20_000,
+    "ties": 60_000,
+    "activities": 2_000,
+    "accepted": 20_000,
+    "clocks": 2_000,
+    "carried_parts": 500,
+    "set_up": 500,
+}
 """how many of each a plan may have"""
 
 
@@ -33,13 +40,18 @@ def written(plan: Plan, since: Plan | None) -> Iterator[Fault]:
         if isinstance(value, tuple):
             most = MOST_OF[field]
             if len(value) > most:
-                yield from (Fault((field, k), f"there are more {field} than a plan can have ({most})", (field, k))
-                            for k in range(most, len(value)))  # fmt: skip
+                yield from (
+                    Fault((field, k), f"there are more {field} than a plan can have ({most})", (field, k))
+                    for k in range(most, len(value))
+                )
             seen = identities(getattr(since, field)) if since is not None else frozenset()
             for k, item in enumerate(value):
                 if id(item) not in seen:
                     long = field == "carried_parts"
-                    yield from (Fault((field, k, *place), why, (field, k)) for place, why in _unwritable(item, long=long))
+                    yield from (
+                        Fault((field, k, *place), why, (field, k))
+                        for place, why in _unwritable(item, long=long)
+                    )
         elif field != "carried":
             yield from (Fault((field,), why, (field,)) for _, why in _unwritable(value))
 
@@ -67,13 +79,16 @@ def _unwritable(value: Any, place: Place = (), *, long: bool = False) -> Iterato
 
 
 def text_fault(text: str, *, long: bool = False) -> str | None:
-    """Why a text cannot be in a plan; nothing where it can. A lone surrogate is half a letter (Unicode 3.9, D91): no file
-    in UTF-8 holds it."""
+    """Why a text cannot be in a plan; nothing where it can. A lone surrogate is half a letter (Unicode
+    3.9, D91): no file in UTF-8 holds it."""
     if len(text) > MOST_LETTERS and not long:
         return f"{text[:20]!r}… has {len(text)} letters; at most {MOST_LETTERS} are kept"
     if not text.isascii():
         try:
             text.encode("utf-8")
         except UnicodeEncodeError as error:
-            return f"letter {error.start + 1} is half a letter (U+{ord(text[error.start]):04X}), which no file can hold"
+            return (
+                f"letter {error.start + 1} is half a letter (U+{ord(text[error.start]):04X}), which no file "
+                "can hold"
+            )
     return None

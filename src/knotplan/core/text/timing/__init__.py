@@ -14,6 +14,15 @@ __all__ = ["Said", "Table", "Told", "mapping_of", "steps_of", "told"]
 def told(report: Report, part_id: str) -> Told:
     """Everything about one part."""
     c = report.circuit
-    pieces = [*of_pulses(c, part_id), *of_servos(report, part_id), *of_steppers(report, part_id), *of_relays(c, part_id),
-              *of_pixels(report, part_id), *of_captures(c, part_id), *of_grids(c, part_id)]  # fmt: skip
-    return Told(tuple(x for x in pieces if not isinstance(x, Table)), tuple(x for x in pieces if isinstance(x, Table)))
+    pieces = [
+        *of_pulses(c, part_id),
+        *of_servos(report, part_id),
+        *of_steppers(report, part_id),
+        *of_relays(c, part_id),
+        *of_pixels(report, part_id),
+        *of_captures(c, part_id),
+        *of_grids(c, part_id),
+    ]
+    return Told(
+        tuple(x for x in pieces if not isinstance(x, Table)), tuple(x for x in pieces if isinstance(x, Table))
+    )

@@ -13,7 +13,10 @@ def of_captures(c: Circuit, part_id: str) -> Pieces:
         if split(made.lead)[0] != part_id:
             continue
         if made.tick_s:
-            yield f"{c.titles.of(made.lead)}: {made.by} measures to {show(made.tick_s, 's')}.", "" if made.good else "care"
+            yield (
+                f"{c.titles.of(made.lead)}: {made.by} measures to {show(made.tick_s, 's')}.",
+                "" if made.good else "care",
+            )
         else:
             yield f"{c.titles.of(made.lead)}: {made.by} measures it, and the reading jumps.", "care"
     if radio is None:
@@ -23,7 +26,9 @@ def of_captures(c: Circuit, part_id: str) -> Pieces:
 
     m = mapping_of(c, part_id)
     if m is not None:
-        rows = tuple((f"{us} µs", str(m.at(us))) for us in range(m.least, m.most + 1, max(1, (m.most - m.least) // 4)))
+        rows = tuple(
+            (f"{us} µs", str(m.at(us))) for us in range(m.least, m.most + 1, max(1, (m.most - m.least) // 4))
+        )
         yield Table("From pulse to value", ("pulse", "value"), rows)
 
 
@@ -44,21 +49,39 @@ def of_grids(c: Circuit, part_id: str) -> Pieces:
         k = sign.parts.index(part_id)
         g = sign.grids[k]
         before = sum(x.columns for x in sign.grids[:k])
-        yield (f"Module {k + 1} of {len(sign.parts)} from the controller; its words go out as number {len(sign.parts) - k} of "
-               f"{len(sign.parts)}, the farthest first.", "")  # fmt: skip
+        yield (
+            f"Module {k + 1} of {len(sign.parts)} from the controller; its words go out as number "
+            f"{len(sign.parts) - k} of {len(sign.parts)}, the farthest first.",
+            "",
+        )
         last = before + g.columns
-        yield (f"Columns {before + 1} to {last} of {sign.columns} counted from 1, {before} to {last - 1} counted from 0; lies "
-               f"{g.turned if g.turned == 'as printed' else 'turned by ' + g.turned}.", "")  # fmt: skip
+        yield (
+            f"Columns {before + 1} to {last} of {sign.columns} counted from 1, {before} to {last - 1} "
+            f"counted from 0; lies {g.turned if g.turned == 'as printed' else 'turned by ' + g.turned}.",
+            "",
+        )
         yield f"Each row is lit for {show(grid.row_s(g), 's')}, {g.scan_hz:g} times a second.", "faint"
         current = c.parts[part_id].facts.current_set
         if current is not None:
-            ohm = float(c.placed[part_id].params.get(current.param, c.parts[part_id].params[current.param].default))
+            ohm = float(
+                c.placed[part_id].params.get(current.param, c.parts[part_id].params[current.param].default)
+            )
             peak, mean = grid.light_a(current, ohm)
-            yield (f"{show(ohm, 'Ω')} set {show(peak, 'A')} while a row is lit, {show(mean, 'A')} on average; the lights bear "
-                   f"{show(current.most_a, 'A')}.", "care" if peak > current.most_a else "")  # fmt: skip
+            yield (
+                f"{show(ohm, 'Ω')} set {show(peak, 'A')} while a row is lit, {show(mean, 'A')} on average; "
+                f"the lights bear {show(current.most_a, 'A')}.",
+                "care" if peak > current.most_a else "",
+            )
         corners = [(0, 0), (g.columns - 1, 0), (0, g.rows - 1), (g.columns - 1, g.rows - 1)]
         rows = []
         for x, y in corners:
             light = sign.light(before + x, y)
-            rows.append((f"{before + x}, {y}", f"{before + x + 1}, {y + 1}", str(light.row + 1), f"0x{1 << light.bit:02X}"))
+            rows.append(
+                (
+                    f"{before + x}, {y}",
+                    f"{before + x + 1}, {y + 1}",
+                    str(light.row + 1),
+                    f"0x{1 << light.bit:02X}",
+                )
+            )
         yield Table("Its corners: column and row", ("from 0", "from 1", "register", "data"), tuple(rows))

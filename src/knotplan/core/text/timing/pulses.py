@@ -27,16 +27,25 @@ def _timer(c: Circuit, shared: Shared, lead: str) -> Pieces:
     if shared.counter is None:
         yield f"{name} is set to {show(t.hz, 'Hz')}; the catalogue does not say how it gets there.", "faint"
     else:
-        off = f", {show(abs(t.off), '%', 2)} off the {show(t.wanted_hz, 'Hz')} that are wanted" if abs(t.off) > 5e-4 else ""
+        off = (
+            f", {show(abs(t.off), '%', 2)} off the {show(t.wanted_hz, 'Hz')} that are wanted"
+            if abs(t.off) > 5e-4
+            else ""
+        )
         written = f", written as {t.written}" if shared.counter.less_one else ""
-        yield (f"{name}: divided by {t.divisor:g}{written} and counted to {t.counts} it gives {show(t.hz, 'Hz', 5)}{off}.",
-               "care" if abs(t.off) > 0.05 else "")  # fmt: skip
+        yield (
+            f"{name}: divided by {t.divisor:g}{written} and counted to {t.counts} it gives "
+            f"{show(t.hz, 'Hz', 5)}{off}.",
+            "care" if abs(t.off) > 0.05 else "",
+        )
         clock = f"; its clock may be {show(t.error, '%', 2)} off" if t.error else ""
         yield f"Pulses are set to {show(t.tick_s, 's')}, {t.bits:.3g} bits{clock}.", "faint"
     others = [u for u in shared.uses if u.lead != lead]
     if others:
         apart = [u for u in others if u.hz != t.wanted_hz]
-        names = ", ".join(c.titles.of(u.lead) for u in others[:3]) + (f" and {len(others) - 3} more" if len(others) > 3 else "")
+        names = ", ".join(c.titles.of(u.lead) for u in others[:3]) + (
+            f" and {len(others) - 3} more" if len(others) > 3 else ""
+        )
         yield f"One frequency with {names}.", "stop" if apart else "faint"
     if shared.note:
         yield f"{name}: {shared.note}.", "faint"
@@ -51,6 +60,11 @@ def steps_of(c: Circuit, part_id: str, shared: Shared) -> tuple[int, ...]:
 def _steps(c: Circuit, part_id: str, shared: Shared) -> Table:
     counts = steps_of(c, part_id, shared)
     most = counts[-1]
-    rows = tuple((str(k), str(n), show(n / most, "%", 2), f"{lightness.lightness(n / most):.0f}") for k, n in enumerate(counts))
+    rows = tuple(
+        (str(k), str(n), show(n / most, "%", 2), f"{lightness.lightness(n / most):.0f}")
+        for k, n in enumerate(counts)
+    )
     scaled = f", scaled from {shared.timer.counts}" if shared.timer.counts > most else ""
-    return Table(f"Steps of brightness, of {most} counts{scaled}", ("step", "count", "on", "seen"), rows, counts)
+    return Table(
+        f"Steps of brightness, of {most} counts{scaled}", ("step", "count", "on", "seen"), rows, counts
+    )

@@ -21,32 +21,56 @@ def of_servos(report: Report, part_id: str) -> Pieces:
     t = shared.timer
     step, count = servo.finest(s, t), servo.steps(s, t)
     said = f"{step:.2g}°" if s.degrees else f"a {count}th of its range"
-    yield f"Finest step {said}: {count} counts between its ends.", "care" if count < servo.COARSE_STEPS else ""
+    yield (
+        f"Finest step {said}: {count} counts between its ends.",
+        "care" if count < servo.COARSE_STEPS else "",
+    )
     drift = s.most_s * t.error
     if t.error > 0.001:
         off = drift / t.tick_s
-        yield (f"The clock's {show(t.error, '%', 2)} may lengthen the longest pulse by {show(drift, 's')}, {off:.0f} counts: "
-               "measure both ends and enter them with the part.", "faint")  # fmt: skip
+        yield (
+            f"The clock's {show(t.error, '%', 2)} may lengthen the longest pulse by {show(drift, 's')}, "
+            f"{off:.0f} counts: measure both ends and enter them with the part.",
+            "faint",
+        )
     yield from _starts(report, shared)
     what = "angle" if s.degrees else "speed"
-    rows = tuple((f"{r.at:.4g}°" if s.degrees else show(r.at, "%"), show(r.pulse_s, "s", 4), str(r.count), show(r.made_s, "s", 4))
-                 for r in servo.table(s, t))  # fmt: skip
-    yield Table("From angle to count" if s.degrees else "From speed to count", (what, "pulse", "count", "made"), rows)
+    rows = tuple(
+        (
+            f"{r.at:.4g}°" if s.degrees else show(r.at, "%"),
+            show(r.pulse_s, "s", 4),
+            str(r.count),
+            show(r.made_s, "s", 4),
+        )
+        for r in servo.table(s, t)
+    )
+    yield Table(
+        "From angle to count" if s.degrees else "From speed to count", (what, "pulse", "count", "made"), rows
+    )
 
 
 def peaks(c: Circuit, shared: Shared) -> tuple[int, float, float]:
     """(how many servos, amperes if all start at once, amperes if one starts while the others run)."""
-    parts = dict.fromkeys(split(u.lead)[0] for u in shared.uses if c.parts[split(u.lead)[0]].facts.servo is not None)
+    parts = dict.fromkeys(
+        split(u.lead)[0] for u in shared.uses if c.parts[split(u.lead)[0]].facts.servo is not None
+    )
     loads = [e for p in parts for e in c.parts[p].elements.values() if isinstance(e, Load)]
     usual = sum(e.usual_a for e in loads)
-    return len(parts), sum(e.worst_a for e in loads), usual + max((e.worst_a - e.usual_a for e in loads), default=0.0)
+    return (
+        len(parts),
+        sum(e.worst_a for e in loads),
+        usual + max((e.worst_a - e.usual_a for e in loads), default=0.0),
+    )
 
 
 def _starts(report: Report, shared: Shared) -> Pieces:
     count, together, apart = peaks(report.circuit, shared)
     if count > 1:
-        yield (f"If all {count} servos of this counter start at once they draw {show(together, 'A')}; if the program starts them "
-               f"one by one, {show(apart, 'A')}.", "")  # fmt: skip
+        yield (
+            f"If all {count} servos of this counter start at once they draw {show(together, 'A')}; if the "
+            f"program starts them one by one, {show(apart, 'A')}.",
+            "",
+        )
         owner = split(shared.unit)[0]
         if owner in report.circuit.placed and "stagger" in report.circuit.parts[owner].params:
             how = report.circuit.placed[owner].params.get("stagger", "together")

@@ -12,12 +12,22 @@ def of_relays(c: Circuit, part_id: str) -> Pieces:
     if made is None:
         return
     f = made.facts
-    yield (f"The contact closes {show(f.operate_s, 's')} and opens {show(f.release_s, 's')} later; between two switchings "
-           f"{show(f.least_interval_s, 's')} have to lie: the shortest cycle is {show(made.shortest_s, 's')}.", "")  # fmt: skip
+    yield (
+        f"The contact closes {show(f.operate_s, 's')} and opens {show(f.release_s, 's')} later; between two "
+        f"switchings {show(f.least_interval_s, 's')} have to lie: the shortest cycle is "
+        f"{show(made.shortest_s, 's')}.",
+        "",
+    )
     if made.fault:
         yield f"It does not follow: {made.fault}.", "care"
     hours = made.hours
-    days = f"{hours:.3g} hours" if hours < 48 else f"{hours / 24:.3g} days" if hours < 24 * 730 else f"{hours / 8766:.3g} years"
+    days = (
+        f"{hours:.3g} hours"
+        if hours < 48
+        else f"{hours / 24:.3g} days"
+        if hours < 24 * 730
+        else f"{hours / 8766:.3g} years"
+    )
     yield f"Its {f.life:g} switchings last {days} at this cycle.", "faint"
 
 
@@ -28,16 +38,25 @@ def of_pixels(report: Report, part_id: str) -> Pieces:
         return
     hz = pixels.asked_hz(c, chain.parts[0])
     most = f"{chain.most_hz:.{0 if chain.most_hz > 100 else 1}f}"
-    yield (f"{counted(chain.count, 'pixel')} of {chain.bits} bits and the gap take {show(chain.frame_s, 's')}: up to {most} "
-           "frames a second.", "care" if chain.most_hz < hz else "")  # fmt: skip
+    yield (
+        f"{counted(chain.count, 'pixel')} of {chain.bits} bits and the gap take {show(chain.frame_s, 's')}: "
+        f"up to {most} frames a second.",
+        "care" if chain.most_hz < hz else "",
+    )
     yield f"A picture takes {counted(chain.bytes, 'byte')} of memory.", ""
     yield f"At {hz:g} frames a second there may be {chain.longest_by_time(hz)} pixels.", "faint"
     memory = chain.longest_by_memory(c.board.memory_bytes)
     if memory is not None:
-        yield (f"{c.board.title}'s memory of {c.board.memory_bytes} bytes holds {memory}, with room for the program.",
-               "stop" if chain.count > memory else "faint")  # fmt: skip
+        yield (
+            f"{c.board.title}'s memory of {c.board.memory_bytes} bytes holds {memory}, with room for the "
+            "program.",
+            "stop" if chain.count > memory else "faint",
+        )
     supplied = pixels.longest_by_supply(report.power, part_id, chain.full_a)
     if supplied is not None:
         facts = c.parts[part_id].facts.pixels
         count = int(facts.count) if facts else 0
-        yield f"{supplied[1]} feeds {supplied[0]} of them full on, {count} are here.", "care" if supplied[0] < count else "faint"
+        yield (
+            f"{supplied[1]} feeds {supplied[0]} of them full on, {count} are here.",
+            "care" if supplied[0] < count else "faint",
+        )

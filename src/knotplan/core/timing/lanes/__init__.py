@@ -1,6 +1,5 @@
 """One lane for each output of a plan: what it does, and when, as a wave."""
 
-
 from knotplan.catalog.derived import derived
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.timing.lanes.frames import frames

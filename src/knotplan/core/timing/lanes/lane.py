@@ -9,8 +9,9 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import split
 from knotplan.core.timing.wave import Wave
 
-Kind = Literal["servo", "pulses", "coil", "step", "relay", "contact", "pixels", "spi", "uart", "row", "measured",
-               "level"]
+Kind = Literal[
+    "servo", "pulses", "coil", "step", "relay", "contact", "pixels", "spi", "uart", "row", "measured", "level"
+]
 
 
 class Lane(Struct, frozen=True):
@@ -31,7 +32,9 @@ class Lane(Struct, frozen=True):
 Lanes = Iterator[Lane]
 
 
-def made(c: Circuit, lead: str, contact: str, kind: Kind, about: str, wave: Wave, tail: str = "", part: str = "") -> Lane:
+def made(
+    c: Circuit, lead: str, contact: str, kind: Kind, about: str, wave: Wave, tail: str = "", part: str = ""
+) -> Lane:
     """The lane of a lead; `tail` tells it from others of the same part."""
     where = c.titles.full(contact) if contact else ""
     title = f"{c.placed[split(lead)[0]].name} · {tail}" if tail else c.titles.of(lead)

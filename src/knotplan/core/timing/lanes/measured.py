@@ -23,10 +23,22 @@ def measured(c: Circuit) -> Lanes:
             continue
         if facts.radio is not None:
             long = c.placed[part_id].asked("pulse", facts.radio.middle_s, 0.0)
-            yield made(c, tie.lead, contact, "measured", f"{show(long, 's')} every {show(facts.radio.frame_s, 's')}",
-                        pulses(facts.radio.frame_s, long))  # fmt: skip
+            yield made(
+                c,
+                tie.lead,
+                contact,
+                "measured",
+                f"{show(long, 's')} every {show(facts.radio.frame_s, 's')}",
+                pulses(facts.radio.frame_s, long),
+            )
         elif facts.sensor is not None and facts.sensor.measures == "distance":
             metres = c.placed[part_id].asked("metres", USUAL_M, 0.0)
             long = 2 * metres / SOUND_M_PER_S
-            yield made(c, tie.lead, contact, "measured", f"{show(long, 's')}: there and back over {metres:g} m",
-                        pulses(facts.sensor.seconds, min(long, 0.9 * facts.sensor.seconds), ECHO_AFTER_S))  # fmt: skip
+            yield made(
+                c,
+                tie.lead,
+                contact,
+                "measured",
+                f"{show(long, 's')}: there and back over {metres:g} m",
+                pulses(facts.sensor.seconds, min(long, 0.9 * facts.sensor.seconds), ECHO_AFTER_S),
+            )

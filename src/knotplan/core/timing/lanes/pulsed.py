@@ -28,10 +28,22 @@ def pulsed(c: Circuit) -> Lanes:
             at = c.placed[part_id].asked("at", servo.middle(facts))
             long = t.pulse_s(t.count(servo.pulse(facts, at)))
             says = servo.says(facts, at)
-            yield made(c, tie.lead, contact, "servo", f"{says}: {show(long, 's', 4)} every {show(1 / t.hz, 's')}",
-                        pulses(1 / t.hz, long, late, low))  # fmt: skip
+            yield made(
+                c,
+                tie.lead,
+                contact,
+                "servo",
+                f"{says}: {show(long, 's', 4)} every {show(1 / t.hz, 's')}",
+                pulses(1 / t.hz, long, late, low),
+            )
         else:
             duty = c.placed[part_id].asked("duty", HALF)
             high = t.pulse_s(t.count(duty / t.hz))
-            yield made(c, tie.lead, contact, "pulses", f"{show(duty, '%')} of {show(1 / t.hz, 's')}, {show(t.hz, 'Hz', 4)}",
-                        pulses(1 / t.hz, high, late, low))  # fmt: skip
+            yield made(
+                c,
+                tie.lead,
+                contact,
+                "pulses",
+                f"{show(duty, '%')} of {show(1 / t.hz, 's')}, {show(t.hz, 'Hz', 4)}",
+                pulses(1 / t.hz, high, late, low),
+            )

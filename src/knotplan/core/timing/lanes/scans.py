@@ -15,5 +15,12 @@ def scans(c: Circuit) -> Lanes:
             for k in range(g.rows):
                 wave = pulses(g.rows * slot, slot, k * slot)
                 lead = next(iter(c.parts[part_id].leads))
-                yield made(c, f"{part_id}.{lead}", "", "row",
-                            f"shown for {show(slot, 's')}, {g.scan_hz:g} times a second", wave, f"row {k + 1}")  # fmt: skip
+                yield made(
+                    c,
+                    f"{part_id}.{lead}",
+                    "",
+                    "row",
+                    f"shown for {show(slot, 's')}, {g.scan_hz:g} times a second",
+                    wave,
+                    f"row {k + 1}",
+                )

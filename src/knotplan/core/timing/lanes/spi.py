@@ -77,28 +77,47 @@ def _lines(c: Circuit, k: Controller, sent: list[Transfer], period: float, bit_s
         yield made(c, lead, first.ties["sclk"], "spi", about, _clock(sent, period, bit_s))
     sending = next((d for d in k.devices if _lead(c, d, "mosi") and split(d.ties["mosi"])[0] == BOARD), None)
     if sending is not None:
-        yield made(c, _lead(c, sending, "mosi"), sending.ties["mosi"], "spi", about, _data(sent, period, bit_s))
+        yield made(
+            c, _lead(c, sending, "mosi"), sending.ties["mosi"], "spi", about, _data(sent, period, bit_s)
+        )
     for select in k.selects:
         if lead := _lead(c, select.devices[0], "select"):
             length = show(select.bits * bit_s, "s")
-            yield made(c, lead, select.devices[0].ties["select"], "spi", f"{select.bits} bits, {length}",
-                       _chosen(c, select, sent, period, bit_s))  # fmt: skip
+            yield made(
+                c,
+                lead,
+                select.devices[0].ties["select"],
+                "spi",
+                f"{select.bits} bits, {length}",
+                _chosen(c, select, sent, period, bit_s),
+            )
 
 
 def _lead(c: Circuit, d: Device, role: str) -> str:
     """The lead of a device that is tied in a role."""
-    return next((t.lead for n in c.parts[d.part].leads if (t := c.ties.of(f"{d.part}.{n}")) and t.to == d.ties.get(role)), "")
+    return next(
+        (
+            t.lead
+            for n in c.parts[d.part].leads
+            if (t := c.ties.of(f"{d.part}.{n}")) and t.to == d.ties.get(role)
+        ),
+        "",
+    )
 
 
 def _clock(sent: list[Transfer], period: float, bit_s: float) -> Wave:
-    """Two edges a bit. In modes 0 and 2 data are taken at the first of them, which then comes half a bit after the data; in
-    modes 2 and 3 the clock rests high. A mode that rests otherwise than the one before is set before the select."""
+    """Two edges a bit. In modes 0 and 2 data are taken at the first of them, which then comes half a
+    bit after the data; in modes 2 and 3 the clock rests high. A mode that rests otherwise than the
+    one before is set before the select."""
     found = []
     for t in sent:
         rest, late = t.mode >> 1, 0.5 * (t.mode in (0, 2))
         found.append((t.start_s - 1.5 * bit_s, rest))
         for n in range(t.select.bits):
-            found += [(t.start_s + (n + late) * bit_s, 1 - rest), (t.start_s + (n + late + 0.5) * bit_s, rest)]
+            found += [
+                (t.start_s + (n + late) * bit_s, 1 - rest),
+                (t.start_s + (n + late + 0.5) * bit_s, rest),
+            ]
     return changing(found, period, sent[-1].mode >> 1)
 
 

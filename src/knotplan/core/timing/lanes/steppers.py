@@ -44,9 +44,23 @@ def _step_and_direction(c: Circuit, part_id: str, driver: str) -> Lanes:
         if tie is None or (pin := c.contacts.pin(tie.to)) is None or pin.kind != "io":
             continue
         if name == "step":
-            yield made(c, tie.lead, tie.to, "step", f"{show(hz, 'Hz')}: {rpm:g} turns a minute of {c.placed[part_id].name}",
-                        pulses(1 / hz, min(0.5 / hz, 10e-6)), part=part_id)  # fmt: skip
+            yield made(
+                c,
+                tie.lead,
+                tie.to,
+                "step",
+                f"{show(hz, 'Hz')}: {rpm:g} turns a minute of {c.placed[part_id].name}",
+                pulses(1 / hz, min(0.5 / hz, 10e-6)),
+                part=part_id,
+            )
         else:
             back = c.placed[part_id].asks.get("way") == "backwards"
-            yield made(c, tie.lead, tie.to, "level", "backwards" if back else "forwards", steady(0 if back else 1),
-                        part=part_id)  # fmt: skip
+            yield made(
+                c,
+                tie.lead,
+                tie.to,
+                "level",
+                "backwards" if back else "forwards",
+                steady(0 if back else 1),
+                part=part_id,
+            )

@@ -13,7 +13,8 @@ TRIGGER_S = 10e-6
 
 
 def on_off(c: Circuit, part_id: str) -> tuple[float, float]:
-    """For how long the program has something on, and off: a sensor is triggered, everything else blinks slowly."""
+    """For how long the program has something on, and off: a sensor is
+    triggered, everything else blinks slowly."""
     sensor = c.parts[part_id].facts.sensor
     on, off = (TRIGGER_S, sensor.seconds) if sensor is not None else (relay.USUAL_S, relay.USUAL_S)
     return relay.asked_s(c, part_id, "on_s", on), relay.asked_s(c, part_id, "off_s", off)
@@ -32,7 +33,9 @@ def switched(c: Circuit) -> Lanes:
         low = getattr(need, "active", "high") == "low"
         is_relay = c.parts[part_id].facts.relay is not None
         about = f"on for {show(on, 's')}, off for {show(off, 's')}"
-        yield made(c, tie.lead, contact, "relay" if is_relay else "level", about, pulses(on + off, on, inverted=low))
+        yield made(
+            c, tie.lead, contact, "relay" if is_relay else "level", about, pulses(on + off, on, inverted=low)
+        )
         if is_relay:
             yield from _contact(c, tie.lead, on, off)
 
@@ -42,7 +45,11 @@ def _contact(c: Circuit, lead: str, on: float, off: float) -> Lanes:
     part_id, name = split(lead)
     facts = c.parts[part_id].facts.relay
     assert facts is not None
-    outputs = [n for n, x in c.parts[part_id].leads.items() if x.offers and x.offers.driven_by == name and n.startswith("no")]
+    outputs = [
+        n
+        for n, x in c.parts[part_id].leads.items()
+        if x.offers and x.offers.driven_by == name and n.startswith("no")
+    ]
     if not outputs:
         return
     if on <= facts.operate_s:

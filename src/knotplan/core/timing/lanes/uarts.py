@@ -35,7 +35,14 @@ def uarts(c: Circuit) -> Lanes:
             length = link.bits * bit_s
             marks = tuple(Mark(k * length, (k + 1) * length, _letter(b)) for k, b in enumerate(data))
             wave = bits_wave(uart_bits(data, link.frame), bit_s, length * len(data) * 2, marks=marks)
-            yield made(c, line.lead, line.contact, "uart", f"{link.baud:g} baud, {link.frame}: {show(length, 's')} a byte", wave)
+            yield made(
+                c,
+                line.lead,
+                line.contact,
+                "uart",
+                f"{link.baud:g} baud, {link.frame}: {show(length, 's')} a byte",
+                wave,
+            )
 
 
 def _letter(byte: int) -> str:
