@@ -171,7 +171,7 @@ class FactsPanel(QWidget):
             ("all pins", "A", ("all_pins_a",)),
             *((f"{rail['title']}", "A", ("rails", name, "limit_a")) for name, rail in base["rails"].items()),
         ):
-            value = base
+            value: Any = base
             for key in path:
                 value = value[key]
             fields.addRow(
@@ -180,7 +180,7 @@ class FactsPanel(QWidget):
                     "limit-" + "-".join(path),
                     f"{text}, in {unit}",
                     float(value),
-                    unit,  # type: ignore[arg-type]
+                    unit,
                     partial(self._limit, path),
                     least=1e-6,
                 ),

@@ -319,9 +319,8 @@ def remap_mixed(facts: Facts, unit: str) -> Iterator[Observation]:
         lead = rest[0][0]
         tie = c.ties.of(lead)
         assert tie is not None
-        said = " and ".join(
-            f"{c.titles.of(g[0])} on {c.titles.full(c.ties.of(g[0]).to)}" for g in groups.values()
-        )  # type: ignore[union-attr]
+        ties = [c.ties.of(group[0]) for group in groups.values()]
+        said = " and ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)}" for t in ties if t is not None)
         yield Observation(
             f"{title[0].upper()}{title[1:]} would have to be led to two groups of pins at once, for {said}.",
             (first[0], lead),

@@ -3,6 +3,8 @@
 Points; the board's centre is the origin, y goes down. One pitch of a header (2.54 mm) is 29 points.
 """
 
+from typing import Literal
+
 from msgspec import Struct
 from msgspec.structs import replace
 
@@ -31,7 +33,7 @@ class PinSpot(Struct, frozen=True):
     """direction in which its cord leaves"""
     label_x: float
     label_y: float
-    label_anchor: str
+    label_anchor: Literal["start", "middle", "end"]
     label_angle: float
     behind: bool = False
     """another row of its header lies between it and the edge over which its cord leaves"""

@@ -49,7 +49,7 @@ def board_shapes(
                 spot.label_anchor,
                 spot.label_angle,
             )
-        )  # type: ignore[arg-type]
+        )
     return tuple(shapes)
 
 

@@ -52,7 +52,7 @@ def _beside(spot: PinSpot, text: str, ink: str) -> Text:
         10,
         ink,
         False,
-        spot.label_anchor,  # type: ignore[arg-type]
+        spot.label_anchor,
         spot.label_angle,
     )
 
