@@ -520,7 +520,7 @@ def test_the_chart_follows_its_boxes_and_is_written_in_three_formats(
 def test_a_dialog_outlives_the_plan_that_it_was_opened_on(
     window: MainWindow, tmp_path: Path, monkeypatch, dialog
 ) -> None:
-    """The plan goes to another board underneath, with other schemes; whatever is pressed then must not fail."""
+    """The plan goes to another board underneath, with other schemes; whatever is pressed must not fail."""
     window.session.edit("elsewhere", lambda plan: move(plan, shipped(), shipped().board("carrick-72")).plan)
     opened = dialog(window.session, window)
     window.session.undo()

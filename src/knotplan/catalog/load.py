@@ -14,7 +14,7 @@ from knotplan.catalog.kept import tree_of
 from knotplan.catalog.nearest import nearest
 from knotplan.catalog.part.kind import PartKind, kind_from
 from knotplan.catalog.part.needs import words
-from knotplan.catalog.part.part import Part
+from knotplan.catalog.part.part import Job, Part
 
 HERE = Path(__file__).parent
 MOST_BYTES = 400_000
@@ -58,6 +58,7 @@ class Catalog:
         self._boards: dict[str, Board] = {}
         self._kinds: dict[str, PartKind] = {}
         self._offers: tuple[Offer, ...] | None = None
+        self._proposed: dict[Job, tuple[Part, ...]] = {}
         self._parts: dict[tuple[str, tuple[tuple[str, str | float], ...]], Part] = {}
 
     def board_ids(self) -> tuple[str, ...]:
@@ -114,6 +115,7 @@ class Catalog:
         """Has a part read anew."""
         self._kinds.pop(part_id, None)
         self._offers = None
+        self._proposed.clear()
         for key in [k for k in self._parts if k[0] == part_id]:
             del self._parts[key]
 
@@ -161,6 +163,22 @@ class Catalog:
         if wrong := kind_faults(made):
             raise BrokenEntryError(path, ": ".join(wrong[0]))
         return made
+
+    def proposed(self, job: Job) -> tuple[Part, ...]:
+        """The parts that remedies bring in for a job, the lowest voltage first;
+        files that are broken are left out."""
+        if job not in self._proposed:
+            usual = [made for part_id in self.part_ids() if (made := self._usual(part_id)) is not None]
+            found = [part for part in usual if job in part.proposed]
+            found.sort(key=lambda part: part.source.volts.typ if part.source else 0.0)
+            self._proposed[job] = tuple(found)
+        return self._proposed[job]
+
+    def _usual(self, part_id: str) -> Part | None:
+        try:
+            return self.part(part_id, {})
+        except UnknownEntryError:
+            return None
 
     def offers(self) -> tuple[Offer, ...]:
         """Everything that can be added, each usual kind of a part by itself;

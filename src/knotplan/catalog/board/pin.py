@@ -62,6 +62,11 @@ class Pin(Item):
         return [f for f in map(parse_function, self.functions) if f.kind == kind]
 
     @property
+    def hands_on(self) -> bool:
+        """A contact of a part that passes a timed protocol on to the next one."""
+        return bool(self.jobs("stream"))
+
+    @property
     def drives(self) -> bool:
         """A program can set its level."""
         return "digital" in self.functions or "output" in self.functions

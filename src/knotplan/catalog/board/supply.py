@@ -38,6 +38,8 @@ class Socket(Item):
     limit_a: float
     drop_v: float = 0.0
     side: Literal["top", "bottom"] = "top"
+    plug: Literal["USB", "other"] = "other"
+    """a USB socket feeds the board alone while a program is loaded over it"""
     note: str = ""
 
 

@@ -63,6 +63,8 @@ class Peripheral(Clocked):
     least_hz: float = 0.0
     most_hz: float = 1e12
     """frequencies of pulses that it can give at all"""
+    time_base: bool = False
+    """the system counts its time by it: another frequency upsets delays"""
     note: str = ""
 
 

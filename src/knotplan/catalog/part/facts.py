@@ -229,3 +229,5 @@ class PartFacts(_Item):
     one_wire: OneWire | None = None
     sensor: Sensor | None = None
     current_set: CurrentSet | None = None
+    staggered: bool = False
+    """of a hub: the frames of its channels begin one after another"""

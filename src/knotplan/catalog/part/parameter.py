@@ -1,6 +1,7 @@
 """Something that the maker chooses about a part."""
 
 import math
+from typing import Literal
 
 from knotplan.catalog.part.item import Item
 
@@ -18,6 +19,8 @@ class Parameter(Item):
     """only whole numbers make sense"""
     named: bool = False
     """each of its choices is offered when a part is added"""
+    sets: Literal["", "feed points", "gate", "pixels", "rated current", "stagger"] = ""
+    """what rules know it by: those that read it, and remedies that choose another value"""
     bought: bool = True
     """it has to be known to buy the part; false for wishes, and for what the summary says already"""
 

@@ -10,13 +10,27 @@ from knotplan.catalog.part.elements import Element
 from knotplan.catalog.part.facts import PartFacts
 from knotplan.catalog.part.item import Item
 from knotplan.catalog.part.lead import Lead
-from knotplan.catalog.part.needs import Ground, Need
+from knotplan.catalog.part.needs import Ground, Need, Supply
 from knotplan.catalog.part.parameter import Parameter
 from knotplan.catalog.part.source import Source
 
 Category = Literal[
     "light", "relay", "motor", "input", "sensor", "display", "memory", "hub", "supply", "wiring"
 ]
+
+Job = Literal[
+    "analogue inputs",
+    "pulse outputs",
+    "lines",
+    "load switch",
+    "coil driver",
+    "motor bridge",
+    "bench supply",
+    "USB supply",
+    "bus branches",
+    "switching converter",
+]
+"""what a remedy can bring a part in for"""
 
 
 class Part(Item, eq=False, dict=True):
@@ -41,6 +55,8 @@ class Part(Item, eq=False, dict=True):
     """leads that have a current limit in common"""
     facts: PartFacts = PartFacts()
     note: str = ""
+    proposed: tuple[Job, ...] = ()
+    """what remedies bring it in for"""
 
     @cached_property
     def derived(self) -> dict[tuple[Any, ...], Any]:
@@ -56,6 +72,31 @@ class Part(Item, eq=False, dict=True):
     def ground(self) -> str:
         """Its ground lead, or nothing."""
         return next((n for n, lead in self.leads.items() if isinstance(lead.needs[0], Ground)), "")
+
+    @cached_property
+    def channels(self) -> tuple[tuple[str, str], ...]:
+        """Of a hub that switches: (the input that says so, the contact that is switched), in order."""
+        return tuple(
+            (lead.offers.driven_by, name)
+            for name, lead in self.leads.items()
+            if lead.offers is not None and lead.offers.driven_by
+        )
+
+    @cached_property
+    def load_supply(self) -> str:
+        """Of a hub that switches: the lead that is fed from the loads' own supply; or nothing."""
+        ways = (name for driver in self.drivers.values() for name in (driver.clamps, driver.rail) if name)
+        return next(ways, "")
+
+    @cached_property
+    def logic_supplies(self) -> tuple[str, ...]:
+        """The leads that are fed from the rail of the signals."""
+        needs = {name: lead.needs[0] for name, lead in self.leads.items()}
+        return tuple(name for name, need in needs.items() if isinstance(need, Supply) and need.signal)
+
+    def parameter(self, sets: str) -> str:
+        """The parameter that says something that rules know; or nothing."""
+        return next((name for name, p in self.params.items() if p.sets == sets), "")
 
     def lead_need(self, lead: str) -> Need:
         """The first alternative of a lead."""

@@ -2,8 +2,10 @@
 
 from collections.abc import Iterator, Sequence
 
+from knotplan.catalog.board.function import parse_function
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.part.needs import Bus, Ground, Supply
+from knotplan.catalog.part.part import Part
 from knotplan.core.buses.addresses import Place, bus_of, free_straps, places
 from knotplan.core.buses.lines import sections
 from knotplan.core.circuit.circuit import Circuit
@@ -13,20 +15,39 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.beads import PullUp
 from knotplan.core.plan.remedy import Remedy, Step
 
-SWITCH = "bus-switch"
-BRANCHES = 8
 BRANCH_OHM = 4700.0
 """for the pull-ups of a branch with one device"""
 
 
 def i2c_leads(c: Circuit, part_id: str) -> dict[str, str]:
     """A part's leads by their role on the bus: {"sda": "water.sda", "scl": "water.scl"}."""
+    return {role: f"{part_id}.{name}" for role, name in _by_role(c.parts[part_id]).items()}
+
+
+def _by_role(part: Part) -> dict[str, str]:
+    """The names of its leads by their role on the bus."""
     return {
-        n.role: f"{part_id}.{name}"
-        for name, lead in c.parts[part_id].leads.items()
-        for n in lead.needs
-        if isinstance(n, Bus) and n.bus == "i2c"
+        need.role: name
+        for name, lead in part.leads.items()
+        for need in lead.needs
+        if isinstance(need, Bus) and need.bus == "i2c"
     }
+
+
+def bus_switch(catalog: Catalog) -> Part | None:
+    """The part that gives a bus branches of its own."""
+    return next(iter(catalog.proposed("bus branches")), None)
+
+
+def branches(switch: Part) -> list[dict[str, str]]:
+    """The contacts of each branch of a switch by their role: {"sda": "sd0", "scl": "sc0"}."""
+    found: dict[str, dict[str, str]] = {}
+    for name, lead in switch.leads.items():
+        for text in lead.offers.functions if lead.offers is not None else ():
+            function = parse_function(text)
+            if function.kind == "i2c":
+                found.setdefault(function.unit, {})[function.channel] = name
+    return list(found.values())
 
 
 def other_bus(c: Circuit, place: Place, found: Sequence[Place]) -> Iterator[Remedy]:
@@ -55,23 +76,20 @@ def _at(c: Circuit, lead: str, contact: str) -> list[BusUnit]:
 def behind_switch(c: Circuit, catalog: Catalog, part_ids: Sequence[str]) -> Remedy | None:
     """A bus switch between the bus and some devices, each on a branch of its own; nothing where there are
     more of them than branches, or where the switch itself finds no free address."""
+    switch = bus_switch(catalog)
     leads = {p: i2c_leads(c, p) for p in part_ids}
-    ties = {role: c.ties.of(leads[part_ids[0]].get(role, "")) for role in ("sda", "scl")}
-    if len(part_ids) > BRANCHES or any(t is None for t in ties.values()):
+    trunk = {role: c.ties.of(leads[part_ids[0]].get(role, "")) for role in ("sda", "scl")}
+    if switch is None or len(part_ids) > len(branches(switch)) or any(t is None for t in trunk.values()):
         return None
-    title = catalog.kind(SWITCH).title
-    plan = edits.add_part(c.plan, SWITCH, title)
-    hub = plan.parts[-1].id
-    steps = [Step(edits.add_part, (SWITCH, title))]
-    steps += [Step(edits.tie, (f"{hub}.{role}", tie.to)) for role, tie in ties.items() if tie is not None]
-    steps += [Step(edits.tie, (f"{hub}.{name}", to)) for name, to in _fed_like(c, part_ids[0]).items()]
-    for k, part_id in enumerate(part_ids):
-        for role, lead in leads[part_id].items():
-            steps.append(Step(edits.tie, (lead, f"{hub}.{role[:2]}{k}")))
-    made = _pulled(
-        c, catalog, part_ids, Remedy(f"Put {_names(c, part_ids)} behind a bus switch", tuple(steps))
-    )
-    return _strapped(c, catalog, hub, made)
+    hub = edits.add_part(c.plan, switch.id, switch.title).parts[-1].id
+    own = _by_role(switch)
+    steps = [Step(edits.add_part, (switch.id, switch.title))]
+    steps += [Step(edits.tie, (f"{hub}.{own[r]}", tie.to)) for r, tie in trunk.items() if tie is not None]
+    steps += [Step(edits.tie, (f"{hub}.{lead}", to)) for lead, to in _feeds(c, part_ids[0], switch)]
+    for part_id, branch in zip(part_ids, branches(switch), strict=False):
+        steps += [Step(edits.tie, (lead, f"{hub}.{branch[role]}")) for role, lead in leads[part_id].items()]
+    title = f"Put {_names(c, part_ids)} behind a {switch.title[0].lower()}{switch.title[1:]}"
+    return _strapped(c, catalog, hub, _pulled(c, catalog, part_ids, Remedy(title, tuple(steps))))
 
 
 def _names(c: Circuit, part_ids: Sequence[str]) -> str:
@@ -79,16 +97,23 @@ def _names(c: Circuit, part_ids: Sequence[str]) -> str:
     return first if len(part_ids) == 1 else f"{first} and {len(part_ids) - 1} more"
 
 
-def _fed_like(c: Circuit, part_id: str) -> dict[str, str]:
-    """Supply and ground for the switch: those of a device that it stands before."""
-    found: dict[str, str] = {}
+def _fed_like(c: Circuit, part_id: str) -> dict[type, str]:
+    """What a device's supply and its ground are tied to."""
+    found: dict[type, str] = {}
     for name in c.parts[part_id].leads:
         tie = c.ties.of(f"{part_id}.{name}")
-        if tie is not None and isinstance(c.needs.of(tie.lead), Supply):
-            found.setdefault("vin", tie.to)
-        elif tie is not None and isinstance(c.needs.of(tie.lead), Ground):
-            found.setdefault("gnd", tie.to)
+        need = c.needs.of(tie.lead) if tie is not None else None
+        if tie is not None and isinstance(need, Supply | Ground):
+            found.setdefault(type(need), tie.to)
     return found
+
+
+def _feeds(c: Circuit, part_id: str, switch: Part) -> Iterator[tuple[str, str]]:
+    """Supply and ground of the switch: those of a device that it stands before."""
+    for kind, contact in _fed_like(c, part_id).items():
+        lead = next((n for n, x in switch.leads.items() if isinstance(x.needs[0], kind)), "")
+        if lead:
+            yield lead, contact
 
 
 def _pulled(c: Circuit, catalog: Catalog, part_ids: Sequence[str], remedy: Remedy) -> Remedy:
@@ -97,7 +122,7 @@ def _pulled(c: Circuit, catalog: Catalog, part_ids: Sequence[str], remedy: Remed
     after = Circuit(remedy.apply(c.plan), catalog)
     steps = []
     for part_id in part_ids:
-        bus, rail = bus_of(after, part_id), _fed_like(c, part_id).get("vin", "")
+        bus, rail = bus_of(after, part_id), _fed_like(c, part_id).get(Supply, "")
         for section in sections(after, bus) if bus and rail else ():
             tie = after.ties.of(i2c_leads(after, part_id).get(section.role, ""))
             if section.ohm is None and part_id in section.devices and tie is not None:

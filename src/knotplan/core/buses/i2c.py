@@ -1,12 +1,13 @@
 """Every I2C bus of a plan: the board's own and those behind bus switches, each with
 its map of addresses and its speed."""
 
+from collections.abc import Iterable
 from itertools import combinations
 from typing import Literal
 
 from msgspec import Struct
 
-from knotplan.catalog.board.function import ANY
+from knotplan.catalog.board.function import ANY, parse_function
 from knotplan.catalog.derived import derived
 from knotplan.core.buses.addresses import Place, bus_of, can_be, clash, meet, named, places, reserved, trunk
 from knotplan.core.buses.lines import Mode, Section, mode_for, sections
@@ -76,7 +77,7 @@ def bus_id(bus: BusUnit) -> str:
 def i2c_buses(circuit: Circuit) -> tuple[I2cBus, ...]:
     """The board's buses, in use or not, each followed by those behind its switches."""
     found = places(circuit)
-    own = [BusUnit(f"{BOARD}.{name}") for name in circuit.board.peripherals if name.startswith("i2c:")]
+    own = [BusUnit(f"{BOARD}.{name}") for name in _i2c_units(circuit.board.peripherals)]
     used = list(dict.fromkeys(p.bus for p in found))
     roots = [b for b in used if split(b.unit)[0] == BOARD]
     roots += [b for b in own if all(r.unit != b.unit for r in roots)]
@@ -87,11 +88,16 @@ def i2c_buses(circuit: Circuit) -> tuple[I2cBus, ...]:
     return tuple(_bus(circuit, b, found) for b in ordered)
 
 
+def _i2c_units(names: Iterable[str]) -> list[str]:
+    """Those of a board's or part's peripherals that are I2C buses."""
+    return [name for name in names if parse_function(name).kind == "i2c"]
+
+
 def _with_branches(c: Circuit, bus: BusUnit, used: list[BusUnit]) -> list[BusUnit]:
     """A bus, and after it the branches of its switches, in use or not, each with its own."""
     made = [bus]
     for part_id, part in c.parts.items():
-        branches = [BusUnit(f"{part_id}.{name}") for name in part.peripherals if name.startswith("i2c:")]
+        branches = [BusUnit(f"{part_id}.{name}") for name in _i2c_units(part.peripherals)]
         if branches and bus_of(c, part_id) == bus and bus not in branches:
             for branch in branches:
                 here = [u for u in used if u.unit == branch.unit] or [branch]

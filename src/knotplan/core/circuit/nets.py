@@ -14,6 +14,11 @@ GROUND = "net:ground"
 """the board's ground, as the name of a net: one that no part can have"""
 
 
+def rail_name(rail_id: str) -> str:
+    """What a rail of the board is called among contacts, and in the tree of supplies."""
+    return f"rail:{rail_id}"
+
+
 class Nets:
     """What is joined to what."""
 
@@ -40,7 +45,7 @@ class Nets:
             if pin.kind == "ground":
                 yield f"{BOARD}.{pin_id}", GROUND, None
             elif pin.kind == "supply":
-                yield f"{BOARD}.{pin_id}", f"rail:{pin.rail}", None
+                yield f"{BOARD}.{pin_id}", rail_name(pin.rail), None
         for tie in self._ties:
             if not any(isinstance(b, Parting) for b in tie.beads):
                 yield tie.lead, tie.to, tie
@@ -86,7 +91,7 @@ class Nets:
     def high(self, contact: str) -> str:
         """The net that a pin's high comes from."""
         driver, part_id = self._hardware.driver(contact), split(contact)[0]
-        return self.of(f"rail:{driver.rail}" if part_id == BOARD else f"{part_id}.{driver.rail}")
+        return self.of(rail_name(driver.rail) if part_id == BOARD else f"{part_id}.{driver.rail}")
 
     def low(self, contact: str) -> str:
         """The net that a pin's low goes to."""

@@ -11,7 +11,7 @@ from knotplan.catalog.part.source import Source
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.contacts import Contacts
 from knotplan.core.circuit.hardware import Hardware
-from knotplan.core.circuit.nets import GROUND, Nets
+from knotplan.core.circuit.nets import GROUND, Nets, rail_name
 from knotplan.core.circuit.titles import Titles
 from knotplan.core.plan.document import BOARD, PlacedPart, Tie, split
 
@@ -34,6 +34,8 @@ class Pole(Struct, frozen=True):
     id: str
     title: str
     volts: Range
+    rail: str = ""
+    """the rail of the board that it is"""
 
 
 class Supplies:
@@ -80,7 +82,7 @@ class Supplies:
         """The supply that feeds the board over a supply pin, past its sockets, where none is plugged in."""
         if self.feeds:
             return ""
-        rails = {self._nets.of(f"rail:{name}") for name in self._ways_in}
+        rails = {self._nets.of(rail_name(name)) for name in self._ways_in}
         return next((p for p, s in self.on_bench.items() if self._nets.of(f"{p}.{s.plus}") in rails), "")
 
     @cached_property
@@ -88,7 +90,7 @@ class Supplies:
         """The rail through which the board is fed."""
         if self.past_socket:
             net = self._nets.of(f"{self.past_socket}.{self.on_bench[self.past_socket].plus}")
-            return next(r for r in self._board.rails if self._nets.of(f"rail:{r}") == net)
+            return next(r for r in self._board.rails if self._nets.of(rail_name(r)) == net)
         return self._board.sockets[self.socket].rail
 
     @cached_property
@@ -108,7 +110,7 @@ class Supplies:
     def taken_in(self, rail_id: str) -> Source | None:
         """The supply that feeds a rail over the rail's own pins, where the rail is made for that, bears
         it, and gets its voltage from nowhere else."""
-        accepts, net = self._board.rails[rail_id].accepts, self._nets.of(f"rail:{rail_id}")
+        accepts, net = self._board.rails[rail_id].accepts, self._nets.of(rail_name(rail_id))
         if accepts is None:
             return None
         for part_id, source in self.on_bench.items():
@@ -134,7 +136,7 @@ class Supplies:
         for rail_id in self.live_rails:
             rail = self._board.rails[rail_id]
             taken = self.taken_in(rail_id)
-            found[self._nets.of(f"rail:{rail_id}")] = Origin(
+            found[self._nets.of(rail_name(rail_id))] = Origin(
                 rail_id,
                 rail.title,
                 taken.volts if taken else rail.volts,
@@ -182,8 +184,8 @@ class Supplies:
         are joined without anything between."""
         found: dict[str, list[Pole]] = {self._nets.ground: [Pole(GROUND, "ground", Range.exactly(0.0))]}
         for rail_id, rail in self._board.rails.items():
-            found.setdefault(self._nets.of(f"rail:{rail_id}"), []).append(
-                Pole(f"rail:{rail_id}", rail.title, rail.volts)
+            found.setdefault(self._nets.of(rail_name(rail_id)), []).append(
+                Pole(rail_name(rail_id), rail.title, rail.volts, rail_id)
             )
         for part_id, source in self.on_bench.items():
             if source.plus == source.minus:

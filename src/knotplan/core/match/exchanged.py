@@ -9,6 +9,7 @@ from knotplan.catalog.part.needs import Bus, Supply, Switched
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.leds import leds_of
 from knotplan.core.circuit.needs import SWITCHING
+from knotplan.core.circuit.nets import rail_name
 from knotplan.core.circuit.units import bus_jobs
 from knotplan.core.match.answers.power import supply
 from knotplan.core.plan.document import Tie, split
@@ -86,7 +87,7 @@ def reversed_supplies(c: Circuit) -> list[str]:
     found = []
     for part_id, source in c.supplies.on_bench.items():
         minus = c.nets.of(f"{part_id}.{source.minus}")
-        on_rail = any(c.nets.of(f"rail:{r}") == minus for r in c.board.rails)
+        on_rail = any(c.nets.of(rail_name(r)) == minus for r in c.board.rails)
         if source.plus != source.minus and c.nets.is_ground(f"{part_id}.{source.plus}") and on_rail:
             found.append(part_id)
     return found

@@ -25,14 +25,8 @@ class Alone(Struct, frozen=True):
 
 def usb_feed(circuit: Circuit) -> str:
     """The part that feeds the board over a USB socket; empty where none does."""
-    return next(
-        (
-            p
-            for s, p in circuit.supplies.feeds.items()
-            if "usb" in f"{s} {circuit.board.sockets[s].title}".lower()
-        ),
-        "",
-    )
+    sockets = circuit.board.sockets
+    return next((p for s, p in circuit.supplies.feeds.items() if sockets[s].plug == "USB"), "")
 
 
 def usb_alone(circuit: Circuit, roots: tuple[Node, ...], catalog: Catalog) -> Alone:

@@ -80,7 +80,7 @@ def budgets(circuit: Circuit, points: Points, roots: tuple[Node, ...] | None = N
     roots = tree(circuit, points) if roots is None else roots
     nodes = [n for root in roots for n in root.walk()]
     board = circuit.board
-    by_id = {n.id.removeprefix("rail:"): n for n in nodes if n.kind == "rail"}
+    by_id = {n.rail: n for n in nodes if n.rail}
     rails = [
         _budget(by_id[r], r, "rail", board.rails[r].note) for r in circuit.supplies.live_rails if r in by_id
     ]
@@ -124,7 +124,7 @@ def _supplies(circuit: Circuit, nodes: list[Node]) -> Iterator[Budget]:
     socket = circuit.board.sockets[circuit.supplies.socket]
     yield _budget(
         found[first],
-        first,
+        found[first].part or circuit.supplies.socket,
         "supply",
         "feeds the board past its sockets" if circuit.supplies.past_socket else socket.note,
     )
@@ -136,7 +136,7 @@ def _supplies(circuit: Circuit, nodes: list[Node]) -> Iterator[Budget]:
 def _budget(node: Node, budget_id: str, kind: str, note: str) -> Budget:
     items = tuple(Item(_title(n), n.drawn.usual_a, n.drawn.worst_a, n.why) for n in _items(node))
     return Budget(
-        budget_id.removeprefix("socket:"),
+        budget_id,
         node.title,
         kind,
         node.limit_a or 0.0,

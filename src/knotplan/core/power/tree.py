@@ -17,6 +17,7 @@ from knotplan.catalog.part.source import Source
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import parent_contact, tie_ohm
+from knotplan.core.circuit.nets import rail_name
 from knotplan.core.engine.readings import Points
 from knotplan.core.plan.beads import Diode, SeriesResistor
 from knotplan.core.plan.document import BOARD, Tie, split
@@ -35,6 +36,8 @@ class Node(Struct, frozen=True):
     title: str
     part: str = ""
     """the part that it is; empty for rails, the board and signals"""
+    rail: str = ""
+    """the board's rail that it is"""
     lead: str = ""
     """the lead through which it is fed"""
     total: Worst = Worst(0.0, 0.0, 0.0)
@@ -82,6 +85,11 @@ class Node(Struct, frozen=True):
                 yield child
 
 
+def socket_name(socket_id: str) -> str:
+    """What a socket is called in the tree, where it is not known what is plugged into it."""
+    return f"socket:{socket_id}"
+
+
 def tree(circuit: Circuit, points: Points) -> tuple[Node, ...]:
     """The roots: every supply that nothing else feeds, what feeds the board first."""
     return _Grower(circuit, points).roots()
@@ -99,7 +107,7 @@ class _Grower:
         self.c = circuit
         self.sources = {p: s for p, s in circuit.supplies.on_bench.items() if s.plus != s.minus}
         self.plus_of = {circuit.nets.of(f"{p}.{s.plus}"): p for p, s in reversed(self.sources.items())}
-        self.rails = {circuit.nets.of(f"rail:{r}"): r for r in reversed(circuit.supplies.live_rails)}
+        self.rails = {circuit.nets.of(rail_name(r)): r for r in reversed(circuit.supplies.live_rails)}
         self.below: dict[str, list[Demand]] = {}
         """what hangs on each node, by the node's id: a hub's lead, a supply's part, a rail"""
         self.hubs: dict[str, list[str]] = {}
@@ -135,7 +143,7 @@ class _Grower:
 
     def _origin(self, net: str) -> str:
         if net in self.rails:
-            return f"rail:{self.rails[net]}"
+            return rail_name(self.rails[net])
         return self.plus_of.get(net, net)
 
     # --- growing ------------------------------------------------------------------------------
@@ -163,8 +171,8 @@ class _Grower:
         socket, rail = c.board.sockets[c.supplies.socket], c.board.rails[c.supplies.fed_rail]
         source = c.parts[feeder].source if feeder else None
         volts = (
-            c.supplies.origins[c.nets.of(f"rail:{c.supplies.fed_rail}")].volts
-            if c.nets.of(f"rail:{c.supplies.fed_rail}") in c.supplies.origins
+            c.supplies.origins[c.nets.of(rail_name(c.supplies.fed_rail))].volts
+            if c.nets.of(rail_name(c.supplies.fed_rail)) in c.supplies.origins
             else rail.volts
         )
         limit = (
@@ -189,7 +197,7 @@ class _Grower:
             loads={BOARD: amps},
         )
         return self._summed(
-            feeder or f"socket:{c.supplies.socket}",
+            feeder or socket_name(c.supplies.socket),
             "supply",
             title,
             (own, below),
@@ -203,14 +211,15 @@ class _Grower:
     def _rail(self, rail_id: str) -> Node:
         """One of the board's rails, with those made from it."""
         c, rail = self.c, self.c.board.rails[rail_id]
-        net, node_id = c.nets.of(f"rail:{rail_id}"), f"rail:{rail_id}"
+        node_id = rail_name(rail_id)
+        net = c.nets.of(node_id)
         volts = c.supplies.origins[net].volts if net in c.supplies.origins else rail.volts
         children = self._children(node_id, volts)
         for lower_id in c.supplies.live_rails:
             lower = c.board.rails[lower_id]
             if lower.fed_from == rail_id and c.supplies.taken_in(lower_id) is None:
                 children.append(self._made_rail(lower_id))
-        return self._summed(
+        node = self._summed(
             node_id,
             "rail",
             rail.title,
@@ -221,6 +230,7 @@ class _Grower:
             source_ohm=rail.source_ohm,
             why=rail.note,
         )
+        return replace(node, rail=rail_id)
 
     def _made_rail(self, rail_id: str) -> Node:
         """A rail as it counts on the one that it is made from."""
@@ -285,8 +295,8 @@ class _Grower:
             "load",
             c.placed[d.part].name,
             d.part,
-            d.lead,
-            Worst(*d.amps, d.amps[1]),
+            lead=d.lead,
+            total=Worst(*d.amps, d.amps[1]),
             volts=above.typ,
             least_v=above.min - drop,
             drop_v=drop,
@@ -366,18 +376,15 @@ class _Grower:
             kind,
             title,
             part,
-            lead,
-            total,
-            None,
-            limit_a,
-            volts,
-            least_v - sag,
-            sag,
-            None,
-            0.0,
-            why,
-            loads,
-            children,
+            lead=lead,
+            total=total,
+            limit_a=limit_a,
+            volts=volts,
+            least_v=least_v - sag,
+            drop_v=sag,
+            why=why,
+            loads=loads,
+            children=children,
         )
 
     def _drop(self, lead: str, amps: float) -> float:
@@ -431,7 +438,7 @@ def contact_of(circuit: Circuit, node: Node) -> str:
         case "supply" | "converter" if node.part:
             return f"{node.part}.{circuit.supplies.on_bench[node.part].plus}"
         case "rail":
-            return circuit.contacts.supply_contact(node.id.removeprefix("rail:"))
+            return circuit.contacts.supply_contact(node.rail)
         case "hub":
             lead = circuit.contacts.lead(node.lead)
             return (

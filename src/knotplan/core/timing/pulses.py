@@ -167,13 +167,9 @@ def phase_of(c: Circuit, shared: Shared, lead: str) -> float:
     """By how much an output's frame begins later than the first one's, s: a hub's
     channels may begin one after another."""
     owner = split(shared.unit)[0]
-    if owner == BOARD or c.placed[owner].params.get("stagger") != "one after another":
+    if owner == BOARD or not c.parts[owner].facts.staggered:
         return 0.0
-    count = sum(
-        any(f.startswith("pwm:") for f in pin.functions)
-        for k, pin in c.contacts.pins.items()
-        if split(k)[0] == owner
-    )
+    count = sum(bool(pin.jobs("pwm")) for k, pin in c.contacts.pins.items() if split(k)[0] == owner)
     channel = next(u.channel for u in shared.uses if u.lead == lead)
     return int(channel) / count / shared.timer.hz if channel.isdecimal() and count else 0.0
 

@@ -141,7 +141,7 @@ def move(session: Session, lead: str, contact: str) -> bool:
 def found_about(session: Session, node: Node) -> list[Finding]:
     """What the checks say of a supply, rail or load: first of how it is fed (a missing ground, a
     limit, a cord), then of its other leads."""
-    own = {node.part, node.lead, node.id.removeprefix("rail:")} - {""}
+    own = {node.part, node.lead, node.rail or node.id} - {""}
     about = [
         f for f in session.report.findings if own & {*f.subjects, *(split(s)[0] for s in f.subjects[:1])}
     ]

@@ -7,7 +7,7 @@ from msgspec.structs import replace
 
 from knotplan.catalog.quantities import Range
 from knotplan.core.buses.addresses import trunk
-from knotplan.core.buses.apart import BRANCHES, behind_switch, i2c_leads
+from knotplan.core.buses.apart import behind_switch, branches, bus_switch, i2c_leads
 from knotplan.core.buses.i2c import I2cBus, bus_id, i2c_buses, some
 from knotplan.core.buses.lines import LOW_V, Section, mode_for
 from knotplan.core.check.facts import Facts
@@ -151,11 +151,10 @@ def less_capacitance(facts: Facts, section: Section) -> Iterator[Remedy]:
         )
     ]
     farthest = sorted(ties, key=lambda p: max((t.length_m for t in ties[p]), default=0.0), reverse=True)
-    ways += [
-        r
-        for n in range(1, min(BRANCHES, len(farthest) - 1) + 1)
-        if (r := behind_switch(c, facts.catalog, farthest[:n])) is not None
-    ]
+    switch = bus_switch(facts.catalog)
+    most = min(len(branches(switch)) if switch is not None else 0, len(farthest) - 1)
+    behind = (behind_switch(c, facts.catalog, farthest[:n]) for n in range(1, most + 1))
+    ways += [remedy for remedy in behind if remedy is not None]
     yield from islice(
         (r for r in ways if r.steps and _light(Circuit(r.apply(c.plan), facts.catalog), section.devices)), 2
     )

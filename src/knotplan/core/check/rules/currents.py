@@ -6,10 +6,11 @@ from knotplan.catalog.part.elements import Load
 from knotplan.catalog.part.needs import Supply
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.remedies import led_resistor, mosfet_instead, own_supply
+from knotplan.core.check.rules.remedies import led_resistor, own_supply, stronger_switch
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import budgets, pins_that_carry
 from knotplan.core.circuit.leds import led_at
+from knotplan.core.circuit.nets import rail_name
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import split
 from knotplan.core.plan.remedy import Remedy, remedy
@@ -41,7 +42,7 @@ def _smaller(facts: Facts, leads: tuple[str, ...]) -> Iterator[Remedy]:
     for lead in leads:
         tie = facts.circuit.ties.of(lead)
         if tie is not None:
-            yield from mosfet_instead(facts, tie)
+            yield from stronger_switch(facts, tie)
         if name := led_at(facts.circuit, lead):
             yield from led_resistor(facts, split(lead)[0], name)
 
@@ -96,17 +97,17 @@ RATINGS = (0.5, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0)
 def _stronger_supply(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:
     """The same supply with the next rating that carries the worst case."""
     c = facts.circuit
-    param = c.parts[budget.part].params.get("amperes")
-    rating = next(
-        (a for a in RATINGS if a >= budget.worst_a * 1.1 and param and param.fault(a) is None), None
-    )
+    part = c.parts[budget.part]
+    name = part.parameter("rated current")
+    sold = [a for a in RATINGS if name and part.params[name].fault(a) is None]
+    rating = next((a for a in sold if a >= budget.worst_a * 1.1), None)
     socket = next(
         (c.board.sockets[s].limit_a for s, p in c.supplies.feeds.items() if p == budget.part), float("inf")
     )
     if rating is None or rating > socket:
         return ()
     title = f"Take one of {show(rating, 'A')} for {c.placed[budget.part].name}"
-    return (remedy(title, edits.set_param, budget.part, "amperes", rating),)
+    return (remedy(title, edits.set_param, budget.part, name, rating),)
 
 
 def _relief(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:
@@ -116,7 +117,7 @@ def _relief(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:
         return _stronger_supply(facts, budget)
     if budget.kind != "rail" or budget.id not in c.board.rails:
         return ()
-    net = c.nets.of(f"rail:{budget.id}")
+    net = c.nets.of(rail_name(budget.id))
     loads = [
         (e.worst_a, f"{p}.{e.a}")
         for p, part in c.parts.items()

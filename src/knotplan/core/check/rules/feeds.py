@@ -133,9 +133,10 @@ def chain_dim(facts: Facts, node: Node) -> Iterator[Observation]:
 
 
 def _fed(c: Circuit, part_id: str, wanted: int | None) -> Iterator[Remedy]:
-    param = c.parts[part_id].params.get("feeds")
-    if wanted is not None and param is not None and param.fault(float(wanted)) is None:
-        yield remedy(f"Feed it at {wanted} places", edits.set_param, part_id, "feeds", float(wanted))
+    part = c.parts[part_id]
+    name = part.parameter("feed points")
+    if wanted is not None and name and part.params[name].fault(float(wanted)) is None:
+        yield remedy(f"Feed it at {wanted} places", edits.set_param, part_id, name, float(wanted))
 
 
 @rule(

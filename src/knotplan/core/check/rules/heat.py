@@ -3,10 +3,11 @@
 from collections.abc import Iterator
 
 from knotplan.catalog.part.elements import Bipolar, Fet
+from knotplan.catalog.part.part import Part
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.cords import nodes
-from knotplan.core.check.rules.remedies import mosfet_instead, own_supply
+from knotplan.core.check.rules.remedies import own_supply, stronger_switch
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import pins
 from knotplan.core.circuit.circuit import Circuit
@@ -16,6 +17,7 @@ from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import BOARD, Tie, split
+from knotplan.core.plan.kinds import kind_in
 from knotplan.core.plan.remedy import Remedy, remedy
 from knotplan.core.power.tree import Node
 from knotplan.core.quantity.working import Number
@@ -47,7 +49,7 @@ def regulator_hot(facts: Facts, node: Node) -> Iterator[Observation]:
     if theta is None or node.heat_w * theta + AMBIENT <= MOST:
         return
     hot = node.heat_w * theta + AMBIENT
-    subject = node.id if node.part else node.id.removeprefix("rail:")
+    subject = node.rail or node.id
     yield Observation(
         f"{node.title} turns {show(node.heat_w, 'W', 2)} into heat at worst, at "
         f"{show(node.total.worst_a, 'A')}: it would reach {hot:.0f} °C and switches off at {MOST:.0f} °C.",
@@ -62,7 +64,7 @@ def _theta(c: Circuit, node: Node) -> float | None:
     if node.kind == "converter":
         source = c.parts[node.part].source
         return None if source is None or source.efficiency else source.kelvin_per_watt or KELVIN_PER_WATT
-    rail = c.board.rails.get(node.id.removeprefix("rail:")) if node.kind == "rail" else None
+    rail = c.board.rails.get(node.rail)
     return (
         None
         if rail is None or rail.efficiency or not rail.fed_from
@@ -73,11 +75,14 @@ def _theta(c: Circuit, node: Node) -> float | None:
 def _cooler(facts: Facts, node: Node) -> Iterator[Remedy]:
     """A switching converter instead, or the largest load fed from elsewhere."""
     c = facts.circuit
-    if node.part and c.placed[node.part].part == "linear-regulator":
-        same = {n: n for n in c.parts[node.part].leads}
-        params = {k: v for k, v in c.placed[node.part].params.items() if k == "volts"}
-        title = f"Exchange {node.title} for a buck converter"
-        yield remedy(title, edits.exchange_part, node.part, "buck-converter", params, same)
+    if node.part:
+        for new in facts.catalog.proposed("switching converter"):
+            params = _same_output(c, node.part, new)
+            if params is not None and set(new.leads) == set(c.parts[node.part].leads):
+                same = {n: n for n in new.leads}
+                title = f"Exchange {node.title} for a {new.title[0].lower()}{new.title[1:]}"
+                yield remedy(title, edits.exchange_part, node.part, new.id, params, same)
+                return
     elif node.kind == "rail":
         largest = max((n for n in node.leaves() if n.lead), key=lambda n: n.total.worst_a, default=None)
         if largest is not None:
@@ -138,6 +143,12 @@ def _worst(facts: Facts, contact: str, foot: str) -> tuple[float, float] | None:
     return found if found is not None and found[0] > OPEN_V else None
 
 
+def _same_output(c: Circuit, part_id: str, new: Part) -> dict[str, str | float] | None:
+    """What of a converter's choices another one can be given too; nothing where it lacks one of them."""
+    chosen = {k: v for k, v in c.placed[part_id].params.items() if k in new.params}
+    return chosen if all(new.params[k].fault(v) is None for k, v in chosen.items()) else None
+
+
 def _opened(facts: Facts, contact: str, tie: Tie | None) -> Iterator[Remedy]:
     """The base resistor that the value finder names; else a transistor that opens at what the pin gives."""
     c = facts.circuit
@@ -152,10 +163,26 @@ def _opened(facts: Facts, contact: str, tie: Tie | None) -> Iterator[Remedy]:
         if made is not None and not found.chosen.fault and not found.cautions:
             yield made
             return
-    for load in c.ties.holders.get(
-        contact, ()
-    ):  # no resistor lets the pin give enough: a gate needs no current
-        yield from mosfet_instead(facts, load)
-    part_id = split(tie.lead)[0]
-    if c.placed[part_id].part == "n-mosfet" and c.placed[part_id].params.get("kind") == "for 10 V":
-        yield remedy("Take one with a logic-level gate", edits.set_param, part_id, "kind", "logic level")
+    # no resistor lets the pin give enough: a gate needs no current
+    for load in c.ties.holders.get(contact, ()):
+        yield from stronger_switch(facts, load)
+    yield from _lower_gate(facts, split(tie.lead)[0])
+
+
+def _lower_gate(facts: Facts, part_id: str) -> Iterator[Remedy]:
+    """The choice of the part whose channel opens at the lowest voltage, where it has another one now."""
+    c = facts.circuit
+    part, placed = c.parts[part_id], c.placed[part_id]
+    name = part.parameter("gate")
+    if not name:
+        return
+    kind = kind_in(c.plan, facts.catalog, placed.part)
+    opens = {
+        choice: min(volts for volts, _ in element.points)
+        for choice in part.params[name].choices
+        for element in kind.make(placed.params | {name: choice}).elements.values()
+        if isinstance(element, Fet)
+    }
+    lowest = min(opens, key=lambda choice: opens[choice])
+    if placed.params.get(name, part.params[name].default) != lowest:
+        yield remedy(f"Take one with a {lowest} gate", edits.set_param, part_id, name, lowest)

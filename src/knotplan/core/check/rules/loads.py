@@ -4,9 +4,10 @@ from collections.abc import Iterator
 
 from knotplan.catalog.part.elements import Coil, Motor
 from knotplan.catalog.part.needs import Switched
+from knotplan.catalog.part.part import Job, Part
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.remedies import exchanged, grounded, mosfet_instead, supply_of
+from knotplan.core.check.rules.remedies import exchanged, grounded, stronger_switch, supply_of
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, parts
 from knotplan.core.circuit.circuit import Circuit
@@ -57,37 +58,38 @@ def driver_missing(facts: Facts, part_id: str) -> Iterator[Observation]:
 
 def _hub_between(facts: Facts, part_id: str, ties: list[Tie], need: Switched) -> Iterator[Remedy]:
     """A hub that can switch the load, driven by the pins on which the load is now."""
-    c = facts.circuit
-    supply = supply_of(c, part_id)
+    jobs: tuple[Job, ...] = ("motor bridge",) if need.by == "bridge" else ("coil driver", "load switch")
+    for job in jobs:
+        hub = next((p for p in facts.catalog.proposed(job) if _carries(p, need, len(ties))), None)
+        if hub is not None:
+            yield _between(facts, hub, ties, part_id)
+            return
+
+
+def _carries(hub: Part, need: Switched, leads: int) -> bool:
+    """Whether a hub has channels enough, and each bears the load's current. The
+    two leads of a winding or motor are on one bridge."""
+    channels = hub.channels[:2] if need.by == "bridge" else hub.channels
     if need.by == "bridge":
-        if len(ties) <= 2:
-            yield _between(
-                facts, "motor-bridge", ties, [("aout1", "ain1"), ("aout2", "ain2")], {"vm": supply}, part_id
-            )
-    elif need.worst_a <= 0.35 and len(ties) <= 7:
-        yield _between(
-            facts, "coil-driver", ties, [(f"out{k}", f"in{k}") for k in range(1, 8)], {"com": supply}, part_id
-        )
-    elif len(ties) == 1:
-        yield _between(facts, "mosfet-switch", ties, [("out", "trig")], {"vin": supply}, part_id)
+        return leads <= len(channels)
+    bears = min(driver.recommended_a for driver in hub.drivers.values())
+    return leads <= len(channels) and (need.worst_a <= bears or leads == len(channels) == 1)
 
 
-def _between(
-    facts: Facts, kind: str, ties: list[Tie], ways: list[tuple[str, str]], feeds: dict[str, str], part_id: str
-) -> Remedy:
+def _between(facts: Facts, hub: Part, ties: list[Tie], part_id: str) -> Remedy:
     """Each lead on an output of the hub, the input beside it on the lead's
     old pin; its supplies and its ground."""
     c = facts.circuit
-    title = facts.catalog.kind(kind).title
-    hub = slug(title, set(c.placed))
-    steps = [Step(edits.add_part, (kind, title))]
-    for tie, (output, given) in zip(ties, ways, strict=False):
-        steps += [Step(edits.tie, (tie.lead, f"{hub}.{output}")), Step(edits.tie, (f"{hub}.{given}", tie.to))]
-    steps += [Step(edits.tie, (f"{hub}.{lead}", contact)) for lead, contact in feeds.items() if contact]
-    if kind == "motor-bridge":
-        logic = c.supplies.rail_contact(ties[0].to)
-        steps += [Step(edits.tie, (f"{hub}.{lead}", logic)) for lead in ("vcc", "standby") if logic]
-    return Remedy(f"Put a {title} before {c.placed[part_id].name}", (*steps, *grounded(c, f"{hub}.gnd")))
+    new = slug(hub.title, set(c.placed))
+    steps = [Step(edits.add_part, (hub.id, hub.title))]
+    for tie, (given, output) in zip(ties, hub.channels, strict=False):
+        steps += [Step(edits.tie, (tie.lead, f"{new}.{output}")), Step(edits.tie, (f"{new}.{given}", tie.to))]
+    supply, logic = supply_of(c, part_id), c.supplies.rail_contact(ties[0].to)
+    if supply and hub.load_supply:
+        steps.append(Step(edits.tie, (f"{new}.{hub.load_supply}", supply)))
+    steps += [Step(edits.tie, (f"{new}.{lead}", logic)) for lead in hub.logic_supplies if logic]
+    title = f"Put a {hub.title} before {c.placed[part_id].name}"
+    return Remedy(title, (*steps, *grounded(c, f"{new}.{hub.ground}")))
 
 
 @rule(
@@ -197,7 +199,7 @@ def _stronger(facts: Facts, part_id: str, least_v: float) -> Iterator[Remedy]:
         for name in c.parts[part_id].leads:
             tie = c.ties.of(f"{part_id}.{name}")
             if tie is not None:
-                yield from mosfet_instead(facts, tie)
+                yield from stronger_switch(facts, tie)
 
 
 @rule(

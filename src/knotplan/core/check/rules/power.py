@@ -8,7 +8,7 @@ import numpy as np
 from msgspec.structs import replace
 
 from knotplan.catalog.part.elements import Load
-from knotplan.catalog.part.needs import Supply
+from knotplan.catalog.part.needs import Feed, Supply
 from knotplan.core.check.asked import from_facts, given
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import exchanged, own_supply, untied
@@ -16,6 +16,7 @@ from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, parts, poles_of_nets
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.joins import joining_ties
+from knotplan.core.circuit.nets import rail_name
 from knotplan.core.circuit.supplies import Origin, Pole
 from knotplan.core.engine.solver.network import Samples, Topology
 from knotplan.core.engine.solver.newton import solve
@@ -68,11 +69,7 @@ def supplies_joined(facts: Facts, poles: list[Pole]) -> Iterator[Observation]:
     if any(p.volts.max == 0 for p in poles):  # a short circuit, which has a rule of its own
         return
     for one, other in pairwise(poles):
-        if (
-            len(poles) == 2
-            and one.id.startswith("rail:")
-            and c.supplies.taken_in(one.id.removeprefix("rail:"))
-        ):
+        if len(poles) == 2 and one.rail and c.supplies.taken_in(one.rail):
             continue  # the rail's pins are made for a supply
         said = f"{_with_volts(one)} and {_with_volts(other)}"
         draft = _joined(facts, said, one, other)
@@ -89,9 +86,7 @@ def supplies_joined(facts: Facts, poles: list[Pole]) -> Iterator[Observation]:
 def _feeds(c: Circuit, rail: Pole, supply: Pole) -> bool:
     """The supply is all that feeds the board, over this rail, and within what the rail is made for."""
     within = rail.volts.min <= supply.volts.min and supply.volts.max <= rail.volts.max
-    return (
-        rail.id == f"rail:{c.supplies.fed_rail}" and split(supply.id)[0] == c.supplies.past_socket and within
-    )
+    return rail.rail == c.supplies.fed_rail and split(supply.id)[0] == c.supplies.past_socket and within
 
 
 def _with_volts(pole: Pole) -> str:
@@ -155,7 +150,7 @@ def jerky_load_on_board(facts: Facts, part_id: str) -> Iterator[Observation]:
         all_a = max(
             e.worst_a, next((b.worst_a for b in facts.budgets if b.kind == "rail" and b.id == origin.id), 0.0)
         )
-        node = find(facts.power, f"rail:{origin.id}")
+        node = find(facts.power, rail_name(origin.id))
         volts = min(
             sagged(origin, all_a), node.least_v if node else math.inf
         )  # what feeds the board sags as well
@@ -196,13 +191,11 @@ def board_unfed(facts: Facts) -> Iterator[Observation]:
 
 
 def _usb(facts: Facts) -> tuple[Remedy, ...]:
-    brick = slug("USB brick", set(facts.circuit.placed))
-    return (
-        Remedy(
-            "Add a USB brick",
-            (
-                Step(edits.add_part, ("usb-brick", "USB brick")),
-                Step(edits.tie, (f"{brick}.plug", f"{BOARD}.{facts.circuit.supplies.socket}")),
-            ),
-        ),
-    )
+    made = []
+    for part in facts.catalog.proposed("USB supply"):
+        brick = slug(part.title, set(facts.circuit.placed))
+        plug = next(name for name, lead in part.leads.items() if isinstance(lead.needs[0], Feed))
+        added = Step(edits.add_part, (part.id, part.title))
+        plugged = Step(edits.tie, (f"{brick}.{plug}", f"{BOARD}.{facts.circuit.supplies.socket}"))
+        made.append(Remedy(f"Add a {part.title}", (added, plugged)))
+    return tuple(made)

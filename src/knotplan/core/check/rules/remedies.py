@@ -5,6 +5,7 @@ from collections.abc import Callable, Iterator
 from msgspec.structs import replace
 
 from knotplan.catalog.part.needs import Analog, Input, Output, Pulse, Supply, Switched
+from knotplan.catalog.part.part import Job, Part
 from knotplan.core.check.facts import Facts
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.led import choose
@@ -90,10 +91,6 @@ def grounded(circuit: Circuit, lead: str) -> tuple[Step, ...]:
     return (Step(edits.tie, (lead, pin)),) if pin else ()
 
 
-BRICKS = ("brick-5v", "brick-12v")
-"""supplies that a bench most often gets, in order"""
-
-
 def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
     """A load fed from the bench instead of from the board: by a supply that is there, or a new one."""
     c = facts.circuit
@@ -108,8 +105,7 @@ def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
         ):
             return (remedy(f"Feed {name} from {c.placed[part_id].name}", edits.tie, lead, contact),)
     need = c.needs.of(lead)
-    for kind in BRICKS:
-        part = facts.catalog.part(kind, {})
+    for part in facts.catalog.proposed("bench supply"):
         gives = part.source
         if (
             gives
@@ -122,7 +118,7 @@ def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
                 Remedy(
                     f"Feed {name} from a {part.title} of its own",
                     (
-                        Step(edits.add_part, (kind, part.title)),
+                        Step(edits.add_part, (part.id, part.title)),
                         *grounded(c, f"{brick}.{gives.minus}"),
                         Step(edits.tie, (lead, f"{brick}.{gives.plus}")),
                     ),
@@ -198,37 +194,43 @@ def exchanged(facts: Facts, one: str, other: str) -> tuple[Remedy, ...]:
     return (Remedy(title, (Step(edits.tie, (one, b.to)), Step(edits.tie, (other, a.to)))),)
 
 
-HUBS: dict[type, tuple[str, str]] = {
-    Analog: ("adc-4", "a0"),
-    Pulse: ("pwm-hub", "ch0"),
-    Input: ("port-expander", "p0"),
-    Output: ("port-expander", "p0"),
-    Switched: ("mosfet-switch", "out"),
+HUBS: dict[type, Job] = {
+    Analog: "analogue inputs",
+    Pulse: "pulse outputs",
+    Input: "lines",
+    Output: "lines",
+    Switched: "load switch",
 }
-"""the hub that has what a board lacks, and its first contact for that"""
-COILS = ("coil-driver", "out1")
-"""the same for a part with several coils"""
+"""the job of the hub that has what a board lacks"""
+
+
+def _hub_for(facts: Facts, lead: str) -> Part | None:
+    """The hub that can be brought in for a lead."""
+    need, leads = facts.circuit.needs.of(lead), facts.circuit.parts[split(lead)[0]].leads.values()
+    job = HUBS.get(type(need))
+    if isinstance(need, Switched) and sum(isinstance(x.needs[0], Switched) for x in leads) > 1:
+        job = "coil driver"  # a part with several coils
+    return next(iter(facts.catalog.proposed(job)), None) if job is not None else None
 
 
 def by_hub(facts: Facts, lead: str) -> tuple[Remedy, ...]:
     """A hub for what no contact of the bench can do, fed and tied like any other
     part. One that is there has room left."""
     c = facts.circuit
-    need, leads = c.needs.of(lead), c.parts[split(lead)[0]].leads.values()
-    kind, contact = HUBS.get(type(need), ("", ""))
-    if isinstance(need, Switched) and sum(isinstance(x.needs[0], Switched) for x in leads) > 1:
-        kind, contact = COILS
-    if not kind or (any(p.part == kind for p in c.placed.values()) and not isinstance(need, Switched)):
+    part = _hub_for(facts, lead)
+    there = part is not None and any(p.part == part.id for p in c.placed.values())
+    if part is None or (there and not isinstance(c.needs.of(lead), Switched)):
         return ()
-    title = facts.catalog.kind(kind).title
-    steps = [Step(edits.add_part, (kind, title))]
+    title = part.title
+    contact = next(name for name, x in part.leads.items() if x.offers and x.offers.kind == "io")
+    steps = [Step(edits.add_part, (part.id, title))]
     plan = steps[0](c.plan)
     hub = plan.parts[-1].id
     if fit(Circuit(plan, facts.catalog), lead, f"{hub}.{contact}").grade == Grade.IMPOSSIBLE:
         return ()
     steps.append(Step(edits.tie, (lead, f"{hub}.{contact}")))
     plan = steps[-1](plan)
-    for name in facts.catalog.part(kind, {}).leads:
+    for name in part.leads:
         here = Circuit(plan, facts.catalog)
         if here.needs.required(f"{hub}.{name}") and f"{hub}.{name}" not in here.ties.at:
             able = next((f.contact for f in candidates(here, f"{hub}.{name}") if f.grade <= Grade.GOOD), "")
@@ -241,20 +243,32 @@ def by_hub(facts: Facts, lead: str) -> tuple[Remedy, ...]:
     return (Remedy(f"Add a {title} for {c.titles.of(lead)}", tuple(steps)),)
 
 
-def mosfet_instead(facts: Facts, load: Tie) -> tuple[Remedy, ...]:
-    """A MOSFET switch in the place of a weaker switch, where only one of its channels is used."""
+def _weaker(old: Part, output: str, new: Part) -> bool:
+    """Whether a contact of one hub sinks less than the other hub does."""
+    offer, driver = old.leads[output].offers, next(iter(new.drivers.values()))
+    if offer is None or "sink" not in offer.functions:
+        return False
+    return old.drivers[offer.driver].recommended_a < driver.recommended_a
+
+
+def stronger_switch(facts: Facts, load: Tie) -> tuple[Remedy, ...]:
+    """A load switch in the place of a weaker one, where only one channel of that is used."""
     c = facts.circuit
     hub, output = split(load.to)
-    kind = c.placed[hub].part if hub in c.placed else ""
-    ways = {
-        "npn-transistor": {"base": "trig", "collector": "out", "emitter": "gnd"},
-        "coil-driver": {output.replace("out", "in"): "trig", output: "out", "gnd": "gnd", "com": "vin"},
-    }
-    used = {split(end)[1] for t in c.plan.ties for end in (t.lead, t.to) if split(end)[0] == hub}
-    if kind not in ways or not used <= set(ways[kind]):
+    new = next(iter(facts.catalog.proposed("load switch")), None)
+    old = c.parts.get(hub)
+    given = next((i for i, o in old.channels if o == output), "") if old is not None else ""
+    if new is None or old is None or not given or not _weaker(old, output, new):
         return ()
-    steps = [Step(edits.exchange_part, (hub, "mosfet-switch", {}, ways[kind]))]
+    new_given, new_output = new.channels[0]
+    ways = {given: new_given, output: new_output, old.ground: new.ground}
+    if old.load_supply:
+        ways[old.load_supply] = new.load_supply
+    used = {split(end)[1] for t in c.plan.ties for end in (t.lead, t.to) if split(end)[0] == hub}
+    if not used <= set(ways):
+        return ()
+    steps = [Step(edits.exchange_part, (hub, new.id, {}, ways))]
     supply = supply_of(c, split(load.lead)[0])
-    if "com" not in used and supply:
-        steps.append(Step(edits.tie, (f"{hub}.vin", supply)))
-    return (Remedy(f"Exchange {c.placed[hub].name} for a MOSFET switch", tuple(steps)),)
+    if new.load_supply not in {ways[lead] for lead in used} and supply:
+        steps.append(Step(edits.tie, (f"{hub}.{new.load_supply}", supply)))
+    return (Remedy(f"Exchange {c.placed[hub].name} for a {new.title}", tuple(steps)),)

@@ -34,8 +34,7 @@ def _able(c: Circuit, lead: str) -> str:
 def _on_slow_pins(c: Circuit, kind: type[Need]) -> Iterator[tuple[Tie, Need]]:
     for _, pin, tie in c.ties.on_pins():
         need = c.needs.of(tie.lead)
-        handed_on = any(f.startswith("stream") for f in pin.functions)
-        if isinstance(need, kind) and (pin.drives or pin.reads) and not handed_on:
+        if isinstance(need, kind) and (pin.drives or pin.reads) and not pin.hands_on:
             yield tie, need
 
 

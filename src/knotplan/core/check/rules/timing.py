@@ -329,9 +329,9 @@ def pixels_memory(facts: Facts, chain: pixels.Chain) -> Iterator[Observation]:
 def _shorter(c: Circuit, chain: pixels.Chain, most: int) -> Iterator[Remedy]:
     """The last part of the chain with as many pixels fewer as it takes, where its length can be chosen."""
     last = chain.parts[-1]
-    facts, spec = c.parts[last].facts.pixels, c.parts[last].params.get("count")
-    left = int(facts.count) - (chain.count - most) if facts else 0
-    if spec is not None and not spec.choices and left >= (spec.least or 1):
-        yield remedy(
-            f"Shorten {c.placed[last].name} to {left} pixels", edits.set_param, last, "count", float(left)
-        )
+    part = c.parts[last]
+    name = part.parameter("pixels")
+    left = int(part.facts.pixels.count) - (chain.count - most) if part.facts.pixels else 0
+    if name and not part.params[name].choices and left >= (part.params[name].least or 1):
+        title = f"Shorten {c.placed[last].name} to {left} pixels"
+        yield remedy(title, edits.set_param, last, name, float(left))

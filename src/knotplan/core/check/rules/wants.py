@@ -73,10 +73,8 @@ def _not_needed(c: Circuit, part_id: str, want: Component, tie: Tie) -> bool:
     pin = c.contacts.pin(tie.to)
     if pin is None:
         return False
-    handed_on = any(
-        f.startswith("stream:") for f in pin.functions
-    )  # the part before drives it, a hand's breadth away
-    return (want.kind == "series" and handed_on) or (want.kind == "pull-up" and bool(pin.fitted_pull_ohm))
+    # where the part before drives it, it is a hand's breadth away
+    return (want.kind == "series" and pin.hands_on) or (want.kind == "pull-up" and bool(pin.fitted_pull_ohm))
 
 
 def _beads(c: Circuit, lead: str, want: Component) -> list[Bead]:

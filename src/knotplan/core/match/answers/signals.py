@@ -80,7 +80,7 @@ def _stream_answer(circuit: Circuit, need: Stream, contact: str, pin: Pin) -> An
     """A protocol on one line: handed on by the part before, or made where time is kept."""
     if f"stream:{need.protocol}" in pin.functions:
         return Answer(True, ("next in the chain",))
-    if pin.functions and all(f.startswith("stream") for f in pin.functions):
+    if pin.hands_on and len(pin.jobs("stream")) == len(pin.functions):
         return no("hands on another protocol")
     if not pin.drives or (need.answers and not pin.reads):
         return no("cannot both speak and listen" if need.answers else "cannot be an output")

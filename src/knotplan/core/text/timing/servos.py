@@ -71,7 +71,6 @@ def _starts(report: Report, shared: Shared) -> Pieces:
             f"program starts them one by one, {show(apart, 'A')}.",
             "",
         )
-        owner = split(shared.unit)[0]
-        if owner in report.circuit.placed and "stagger" in report.circuit.parts[owner].params:
-            how = report.circuit.placed[owner].params.get("stagger", "together")
-            yield f"Frames begin {how}.", "faint"
+        hub = report.circuit.parts.get(split(shared.unit)[0])
+        if hub is not None and hub.parameter("stagger"):
+            yield f"Frames begin {'one after another' if hub.facts.staggered else 'together'}.", "faint"

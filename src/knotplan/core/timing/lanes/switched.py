@@ -48,7 +48,7 @@ def _contact(c: Circuit, lead: str, on: float, off: float) -> Lanes:
     outputs = [
         n
         for n, x in c.parts[part_id].leads.items()
-        if x.offers and x.offers.driven_by == name and n.startswith("no")
+        if x.offers and x.offers.driven_by == name and x.offers.rests == "open"
     ]
     if not outputs:
         return
