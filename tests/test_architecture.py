@@ -96,10 +96,10 @@ def test_links_of_the_documentation_lead_somewhere() -> None:
 
 
 def test_every_action_with_a_key_is_in_the_handbook() -> None:
-    from knotplan.desktop.actions import MENUS
+    from knotplan.desktop.commands import COMMANDS
 
     text = "".join(p.read_text("utf-8") for p in [ROOT / "README.md", *ROOT.glob("docs/handbook/*.md")])
-    keys = {s.keys for specs in MENUS.values() for s in specs if s.keys}
+    keys = {command.keys for command in COMMANDS.values() if command.keys}
     usual = {"Ctrl+O", "Ctrl+Q", "Ctrl+Shift+S", "Ctrl+E", "Ctrl+Shift+E"}
     missing = {k for k in keys - usual if f"`{k}`" not in text}
     assert not missing
@@ -108,7 +108,7 @@ def test_every_action_with_a_key_is_in_the_handbook() -> None:
 def test_pages_that_lead_through_trouble_name_what_is_there() -> None:
     """Whatever stands in italics is a finding's title, or words of the interface."""
     from knotplan.core.check.rules import RULES
-    from knotplan.desktop.window import VIEWS
+    from knotplan.desktop.views import VIEWS
 
     words = {
         "Power",
@@ -123,7 +123,7 @@ def test_pages_that_lead_through_trouble_name_what_is_there() -> None:
         "both ends of a winding together",
         "For the program's list of coils",
     }
-    known = {r.title for r in RULES} | {title for title, _ in VIEWS.values()} | words
+    known = {r.title for r in RULES} | {view.title for view in VIEWS} | words
     for page in ("bus-does-not-answer", "motor-buzzes"):
         text = (ROOT / f"docs/handbook/{page}.md").read_text("utf-8")
         said = set(re.findall(r"(?<!\*)\*([^*\n]+)\*(?!\*)", text))

@@ -17,7 +17,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from knotplan.core.check.finding import Finding
     from knotplan.core.plan.document import Plan
-    from knotplan.desktop.loom_canvas import LoomCanvas
+    from knotplan.desktop.loom.canvas import LoomCanvas
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -341,7 +341,7 @@ def buses_and_lanes(count: int, folder: str) -> dict[str, float]:
         QApplication.processEvents()
         view = getattr(window, name)
         found[f"{name}: filled anew, median ms"] = statistics.median(timed(view.fill, count))
-    plot = window.timing.plot
+    plot = window.views.page("timing").plot
 
     def frame() -> None:
         plot.look_at(plot.start_s, plot.end_s * 1.01)

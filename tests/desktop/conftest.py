@@ -52,7 +52,7 @@ def open_window(qtbot, tmp_path: Path) -> Iterator[Open]:
     """Opens windows as the program does, and sees to it that none is left."""
     made: list[MainWindow] = []
 
-    def open_(plan: Plan | str = "harbour-light", path: Path | None = None) -> MainWindow:
+    def open_(plan: Plan | str = "harbour-light", path: Path | None = None, *, complete: bool = True) -> MainWindow:
         plan = example(plan, shipped()) if isinstance(plan, str) else plan
         settings = Settings(tmp_path / "config")
         settings.look = "light"
@@ -61,9 +61,10 @@ def open_window(qtbot, tmp_path: Path) -> Iterator[Open]:
         window.show()
         window.activateWindow()
         qtbot.waitUntil(lambda: window.isActiveWindow() and window.isVisible())
-        window.complete()
         window.session.load_engine(wait=True)
-        window.side.findings.settle()
+        if complete:
+            window.complete()
+            window.side.findings.settle()
         return window
 
     stray: list[QWidget] = []

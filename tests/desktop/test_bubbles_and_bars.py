@@ -13,8 +13,8 @@ from knotplan.core.drawing.shapes import Text, text_width
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
 from knotplan.desktop.budget_bar import _gauge
-from knotplan.desktop.hints import lines
-from knotplan.desktop.hit_tester import Hit
+from knotplan.desktop.loom.hints import lines
+from knotplan.desktop.loom.hit_tester import Hit
 from knotplan.desktop.window import MainWindow
 
 
@@ -142,7 +142,7 @@ def test_the_context_menu_offers_what_fits_what_is_under_the_pointer(window: Mai
         def exec(self, _at: QPoint) -> None:
             offered.append([a.text() for a in self.actions()])
 
-    monkeypatch.setattr("knotplan.desktop.commands.QMenu", Shown)
+    monkeypatch.setattr("knotplan.desktop.actions.QMenu", Shown)
     for kind, thing in (("part", "flag"), ("tie", "flag.signal"), ("", "")):
         window.session.select(kind, thing)
         event = QContextMenuEvent(QContextMenuEvent.Reason.Keyboard, QPoint(5, 5), QPoint(5, 5))
@@ -186,7 +186,7 @@ def test_recent_plans_open_again(window: MainWindow, tmp_path) -> None:
     path = tmp_path / "mine.knot.json"
     window.documents.save_to(path)
     window.documents.show_example("harbour-light-draft")
-    window.commands.fill_recent()
+    window.actions_.submenus["recent"].aboutToShow.emit()
     entry = window.actions_.submenus["recent"].actions()[0]
     assert entry.text() == "mine.knot.json"
     entry.trigger()

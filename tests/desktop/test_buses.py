@@ -11,14 +11,14 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.document import PlacedPart
 from knotplan.desktop.buses.pads import Pads
 from knotplan.desktop.buses.view import BusesView
-from knotplan.desktop.finding_card import FindingCard
+from knotplan.desktop.findings.card import FindingCard
 from tests.core.buses.benches import bench, on_bus, placed
 
 
 def shown(open_window, plan) -> BusesView:
     window = open_window(plan)
     window.show_view("buses")
-    return window.buses
+    return window.views.page("buses")
 
 
 @pytest.fixture
@@ -216,7 +216,7 @@ def test_dark_small_and_shown_from_the_menu(qtbot, open_window) -> None:
     window.actions_.by_id["buses"].trigger()
     window.set_look("dark")
     pump(qtbot)
-    view = window.buses
+    view = window.views.page("buses")
     assert view.isVisible() and view.i2c.map.p is window.palette_now
     view.grab()
     view.side.widget().findChild(QPushButton, "showInLoom").click()

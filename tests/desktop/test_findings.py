@@ -4,7 +4,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QLabel, QLineEdit, QPushButton
 
 from knotplan.core.drawing.loom.view import Selection
-from knotplan.desktop.finding_card import FindingCard
+from knotplan.desktop.findings.card import FindingCard
 from knotplan.desktop.window import MainWindow
 
 

@@ -10,7 +10,8 @@ from PySide6.QtWidgets import QLabel, QWidget
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
 from knotplan.desktop.paper import PAINTED_EXPORTS
-from knotplan.desktop.window import VIEWS, MainWindow
+from knotplan.desktop.views import VIEWS
+from knotplan.desktop.window import MainWindow
 from tests.exchange.test_hostile_names import REPORTS
 
 
@@ -63,7 +64,7 @@ def test_text_from_files_is_plain_text_everywhere(open_window, qtbot) -> None:
     window: MainWindow = open_window(marked(example("harbour-light-draft", window_catalog())))
     said = 0
     for view in VIEWS:
-        window.show_view(view)
+        window.show_view(view.id)
         qtbot.wait(20)
         for part in list(window.session.circuit.placed)[:6]:
             window.session.select("part", part)

@@ -5,6 +5,7 @@ from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton
 
 from knotplan.core.match.fit import Grade
 from knotplan.core.plan.beads import SeriesResistor
+from knotplan.desktop.commands.edit import add_bead
 from knotplan.desktop.panels.lead_panel import LeadPanel
 from knotplan.desktop.panels.part_panel import PartPanel
 from knotplan.desktop.panels.pin_panel import PinPanel
@@ -145,7 +146,7 @@ def test_beads_are_dropped_changed_and_taken_out(qtbot, window: MainWindow) -> N
 
 def test_an_leds_bead_starts_at_the_chosen_value(draft: MainWindow) -> None:
     draft.session.select("tie", "red-pier-light.anode")
-    draft.commands.add_bead("resistor")
+    add_bead(draft.desk, "resistor")
     assert draft.session.plan.tie("red-pier-light.anode").beads[0].ohm == 270
 
 

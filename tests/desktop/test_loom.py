@@ -8,7 +8,7 @@ from knotplan.catalog.load import shipped
 from knotplan.core.drawing.loom.view import Selection
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
-from knotplan.desktop.hit_tester import Hit
+from knotplan.desktop.loom.hit_tester import Hit
 from knotplan.desktop.window import MainWindow
 from knotplan.examples import example
 

@@ -13,7 +13,8 @@ from knotplan.core.plan.document import Plan, Tie
 from knotplan.core.plan.remedy import Remedy, Step
 from knotplan.desktop import dialogs, documents, outside
 from knotplan.desktop.guard import Guard
-from knotplan.desktop.window import VIEWS, MainWindow
+from knotplan.desktop.views import VIEWS
+from knotplan.desktop.window import MainWindow
 from knotplan.examples import example
 from knotplan.exchange import log
 from knotplan.exchange.plan_file import dumps, load, save
@@ -285,7 +286,7 @@ def test_a_cord_that_is_pulled_may_lose_its_part(window: MainWindow) -> None:
     assert "flag" not in window.session.circuit.placed
 
 
-@pytest.mark.parametrize("view", [v for v in VIEWS if v != "loom"])
+@pytest.mark.parametrize("view", [v.id for v in VIEWS if v.make is not None])
 def test_a_view_that_is_not_seen_holds_nothing_of_another_plan(qtbot, window: MainWindow, view: str) -> None:
     window.show_view(view)
     qtbot.wait(30)
@@ -307,7 +308,7 @@ def test_a_view_that_is_not_seen_holds_nothing_of_another_plan(qtbot, window: Ma
 
 
 def test_handing_over_never_overwrites_unasked(window: MainWindow, tmp_path: Path, monkeypatch) -> None:
-    view, folder = window.hand_over, tmp_path / "out"
+    view, folder = window.views.page("hand-over"), tmp_path / "out"
     folder.mkdir()
     asked: list[str] = []
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(folder))

@@ -7,6 +7,8 @@ from PySide6.QtWidgets import QComboBox, QDialog, QLineEdit, QPlainTextEdit
 from knotplan.catalog.load import Catalog
 from knotplan.core.draft.part import blank
 from knotplan.core.plan.document import Plan
+from knotplan.desktop import own_parts
+from knotplan.desktop.commands import part
 from knotplan.desktop.part_form import PartForm
 from knotplan.desktop.window import MainWindow
 from knotplan.exchange.part_file import loads
@@ -146,14 +148,13 @@ def test_a_part_file_is_taken_in_and_shared(tmp_path, maker: MainWindow) -> None
 
     path = tmp_path / "gauge.toml"
     path.write_text(dumps(compiled(blank())), "utf-8")
-    commands = maker.commands.parts
-    assert commands.take_in(path) and "gauge" in maker.session.catalog.own_part_ids()
-    commands.add("gauge")
-    commands.write("new-part", tmp_path / "shared.toml")
+    assert part.take_in(maker.desk, path) and "gauge" in maker.session.catalog.own_part_ids()
+    own_parts.add(maker.session, "gauge")
+    part.write(maker.desk, "new-part", tmp_path / "shared.toml")
     assert (tmp_path / "shared.toml").read_text("utf-8").strip() == path.read_text("utf-8").strip()
     named = tmp_path / "led.toml"
     named.write_text(path.read_text("utf-8"), "utf-8")
-    assert not commands.take_in(named), "that name is one of ours"
+    assert not part.take_in(maker.desk, named), "that name is one of ours"
 
 
 def test_an_own_part_is_found_by_the_search(maker: MainWindow, qtbot) -> None:

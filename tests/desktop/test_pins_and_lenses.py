@@ -12,6 +12,7 @@ from knotplan.core.drawing.loom.view import Selection, look
 from knotplan.core.drawing.palette import DARK, LIGHT
 from knotplan.core.drawing.shapes import Curve, Disc, Polygon, Shape, Text
 from knotplan.core.plan.document import Plan
+from knotplan.desktop.commands.edit import delete
 from knotplan.desktop.window import MainWindow
 from tests.conftest import lay, look_at
 
@@ -148,7 +149,7 @@ def test_search_finds_a_pin_by_any_name_and_shows_it(window: MainWindow, qtbot) 
         window.search.textEdited.emit(typed)
         assert window.search.popup.entries()[0].kind == "pin"
         qtbot.keyClick(window.search, Qt.Key.Key_Return)
-        assert window.session.selection.id == contact and window.views.currentWidget() is window._page
+        assert window.session.selection.id == contact and window.views.currentWidget() is window.views.page("loom")
         assert window.loom.card_kept
 
 
@@ -157,18 +158,18 @@ def test_search_finds_a_pin_by_any_name_and_shows_it(window: MainWindow, qtbot) 
 
 def test_the_pins_view_has_every_pin_and_follows_the_plan(window: MainWindow) -> None:
     window.show_view("pins")
-    view = window.pins
+    view = window.views.page("pins")
     assert view.model.rowCount() == 40 and view.head.text() == "Pins of Bowline 40"
     state = view.model.heads.index("State")
     assert view.model.rows[6].cells[state] == "tied to Lamp · anode"
     window.session.select("lead", "lamp.anode")
-    window.commands.delete()
+    delete(window.desk)
     assert view.model.rows[6].cells[state] == ""
 
 
 def test_a_pasted_list_is_translated_and_its_scheme_recognised(window: MainWindow, qtbot) -> None:
     window.show_view("pins")
-    view = window.pins
+    view = window.views.page("pins")
     view.pasted.setPlainText("40, 32, 12")
     qtbot.waitUntil(lambda: view.head.text() == "3 names")
     assert view.said.text() == "0 clear, 3 ambiguous"
@@ -181,20 +182,20 @@ def test_a_pasted_list_is_translated_and_its_scheme_recognised(window: MainWindo
 
 def test_enter_shows_the_pin_on_the_board_and_the_table_is_copied(window: MainWindow, qtbot) -> None:
     window.show_view("pins")
-    view = window.pins
+    view = window.views.page("pins")
     view.table.selectRow(13)
     qtbot.keyClick(view.table, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
     lines = QApplication.clipboard().text().splitlines()
     assert len(lines) == 41 and lines[0].split("\t")[:2] == ["Position", "Chip line"]
     qtbot.keyClick(view.table, Qt.Key.Key_Return)
-    assert window.session.selection.id == "board.p14" and window.views.currentWidget() is window._page
+    assert window.session.selection.id == "board.p14" and window.views.currentWidget() is window.views.page("loom")
 
 
 def test_the_table_is_written_and_a_failure_is_told(window: MainWindow, tmp_path, monkeypatch) -> None:
     window.show_view("pins")
-    window.pins.write(tmp_path / "pins.csv")
+    window.views.page("pins").write(tmp_path / "pins.csv")
     assert (tmp_path / "pins.csv").read_bytes().startswith(b"Position,Chip line,")
     said: list[str] = []
     window.session.noticed.connect(said.append)
-    window.pins.write(tmp_path / "none" / "pins.csv")
+    window.views.page("pins").write(tmp_path / "none" / "pins.csv")
     assert "was not written" in said[-1]

@@ -14,8 +14,8 @@ from knotplan.desktop.window import MainWindow
 @pytest.fixture
 def power(window: MainWindow) -> PowerView:
     window.actions_.by_id["power"].trigger()
-    assert window.views.currentWidget() is window.power
-    return window.power
+    assert window.views.currentWidget() is window.views.page("power")
+    return window.views.page("power")
 
 
 def texts(widget) -> str:
@@ -136,7 +136,7 @@ def test_the_detail_tells_what_is_wrong_with_a_row(open_window) -> None:
     def opened(plan: str) -> PowerView:
         window = open_window(plan)
         window.show_view("power")
-        return window.power
+        return window.views.page("power")
 
     def told_at(view: PowerView, part: str) -> str:
         view.tree.choose(next(r.node.id for r in view.model.rows if r.node.part == part))
@@ -165,7 +165,7 @@ def test_the_detail_says_what_a_chains_last_pixel_has(power: PowerView) -> None:
 def test_on_usb_alone_says_what_is_dead_and_what_feeds_it(qtbot, open_window) -> None:
     window = open_window("harbour-light-draft")
     window.show_view("power")
-    view = window.power
+    view = window.views.page("power")
     view.usb.click()
     assert view.said.text() == "checking …"
     qtbot.waitUntil(lambda: view.alone is not None)
@@ -224,9 +224,9 @@ def test_an_empty_plan_says_what_to_do(open_window) -> None:
 
     window = open_window(Plan("bowline-40"))
     window.show_view("power")
-    assert window.power.model.rowCount() == 1  # the board on its socket
-    assert "What happens on this bench?" in texts(window.power.activities)
-    node = window.power.tree.chosen()
+    assert window.views.page("power").model.rowCount() == 1  # the board on its socket
+    assert "What happens on this bench?" in texts(window.views.page("power").activities)
+    node = window.views.page("power").tree.chosen()
     assert node is not None and node.title.endswith("(assumed)")
 
 
@@ -235,7 +235,7 @@ def test_dark_and_small(open_window) -> None:
     window.resize(1024, 640)
     window.show_view("power")
     window.set_look("dark")
-    view = window.power
+    view = window.views.page("power")
     assert view.tree.isColumnHidden(6) and view.tree.columnWidth(0) > 180
     assert view.p is window.palette_now and view.tree.chosen() is not None
     index = view.model.index(0, 0)

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QTableW
 
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
-from knotplan.desktop.finding_card import FindingCard
+from knotplan.desktop.findings.card import FindingCard
 from knotplan.desktop.panels.two_lines import ROW
 from knotplan.desktop.timing.steps_preview import StepsPreview
 from knotplan.desktop.timing.view import TimingView
@@ -20,7 +20,7 @@ from knotplan.desktop.timing.view import TimingView
 def shown(open_window, plan) -> TimingView:
     window = open_window(plan)
     window.show_view("timing")
-    return window.timing
+    return window.views.page("timing")
 
 
 @pytest.fixture
@@ -274,7 +274,7 @@ def test_dark_small_and_shown_from_the_menu(qtbot, open_window) -> None:
     window = open_window("harbour-light")
     window.resize(1024, 640)
     window.actions_.by_id["timing"].trigger()
-    view = window.timing
+    view = window.views.page("timing")
     view.list.choose("flag.signal")
     view.plot.look_at(0.01, 0.03)
     window.set_look("dark")

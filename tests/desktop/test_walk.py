@@ -56,9 +56,9 @@ def test_five_minutes_by_keyboard(qtbot, empty: MainWindow, tmp_path: Path) -> N
     assert session.circuit.nets.is_ground("red-led.cathode")
 
     keys.press(Qt.Key.Key_F8)  # the gravest finding
-    while session.report.findings[empty.commands._next].rule != "led-no-resistor":
+    while session.report.findings[empty.side.findings.at].rule != "led-no-resistor":
         keys.press(Qt.Key.Key_F8)
-    card = empty.side.findings.cards[empty.commands._next]
+    card = empty.side.findings.cards[empty.side.findings.at]
     empty.side.findings.settle()
     assert card.hasFocus()
     keys.press(Qt.Key.Key_Tab)
@@ -85,8 +85,8 @@ def test_five_minutes_by_keyboard(qtbot, empty: MainWindow, tmp_path: Path) -> N
     assert empty.documents.save_to(tmp_path / "pier.knot.json")
     assert load(tmp_path / "pier.knot.json", session.catalog) == session.plan
     keys.ctrl(Qt.Key.Key_H)
-    assert empty.views.currentWidget() is empty.hand_over
-    assert empty.hand_over.write(empty.hand_over.export(), tmp_path / "pier.html")
+    assert empty.views.currentWidget() is empty.views.page("hand-over")
+    assert empty.views.page("hand-over").write(empty.views.page("hand-over").export(), tmp_path / "pier.html")
     assert "pier" in (tmp_path / "pier.html").read_text("utf-8")
 
 

@@ -31,10 +31,12 @@ from knotplan.catalog.load import shipped
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
 from knotplan.desktop import documents, keeper
-from knotplan.desktop.actions import MENUS, SUBMENUS
+from knotplan.desktop.commands import MENUS
+from knotplan.desktop.commands.command import Command, Submenu
 from knotplan.desktop.help import explanation
 from knotplan.desktop.settings import Settings
-from knotplan.desktop.window import VIEWS, MainWindow
+from knotplan.desktop.views import VIEWS
+from knotplan.desktop.window import MainWindow
 from knotplan.examples import example
 from knotplan.exchange.plan_file import load, save
 from knotplan.exchange.recovery import Recovery
@@ -43,12 +45,12 @@ from knotplan.exchange.recovery import Recovery
 def test_every_action_has_a_tip_and_its_own_shortcut(window: MainWindow) -> None:
     keys = Counter(a.shortcut().toString() for a in window.actions_.all() if not a.shortcut().isEmpty())
     assert max(keys.values()) == 1
-    for specs in MENUS.values():
-        for spec in specs:
-            assert not spec.text or spec.tip, spec
-    assert set(window.actions_.by_id) | set(SUBMENUS) == {
-        s.id for specs in MENUS.values() for s in specs if s.id
-    }
+    entries = [e for menu in MENUS for e in menu.entries if isinstance(e, Command | Submenu)]
+    for entry in entries:
+        assert entry.text and entry.tip, entry
+    assert [*window.actions_.by_id, *window.actions_.submenus] == sorted(
+        (e.id for e in entries), key=lambda name: name in window.actions_.submenus
+    )
 
 
 def test_everything_that_takes_the_keyboard_has_a_name(draft: MainWindow) -> None:
@@ -165,7 +167,7 @@ def test_help_explains_what_is_in_focus(draft: MainWindow) -> None:
 
 def test_hand_over_shows_and_writes_every_kind(qtbot, window: MainWindow, tmp_path: Path) -> None:
     window.actions_.by_id["hand-over"].trigger()
-    view = window.hand_over
+    view = window.views.page("hand-over")
     qtbot.waitUntil(lambda: view.pages.canvas.painted > 0)
     for row in range(view.kinds.count()):
         view.kinds.setCurrentRow(row)
@@ -305,7 +307,7 @@ def test_lost_work_is_offered_and_taken_up_as_unsaved(open_window, tmp_path: Pat
     Recovery(folder, 4_000_000).keep(lost, None)
     os.utime(folder / "4000001.work.json", (0, 0))
     asked = []
-    window = open_window()
+    window = open_window(complete=False)
     monkeypatch.setattr(app, "work_folder", lambda: tmp_path / "state")
     monkeypatch.setattr(
         left_behind.LeftBehindDialog,
@@ -328,11 +330,11 @@ def test_what_was_left_behind_stays_until_its_successor_is_kept(
 ) -> None:
     """A full disk while it is taken up, and a crash after that, lose nothing."""
     from knotplan.core.draft.board import blank
-    from knotplan.desktop.taking_up import take_up
+    from knotplan.desktop.commands.taking_up import take_up
     from knotplan.examples import example
 
-    monkeypatch.setattr(window.commands.boards, "workshop", lambda *_: None)
-    monkeypatch.setattr(window.commands.parts, "go_on", lambda *_: None)
+    monkeypatch.setattr("knotplan.desktop.commands.board.open_workshop", lambda *_: None)
+    monkeypatch.setattr("knotplan.desktop.commands.part.go_on", lambda *_: None)
     earlier = Recovery(window.recovery.folder, 4_000_000)
     earlier.keep(edits.retitle(example("harbour-light", shipped()), "Lost"), None)
     earlier.keep_draft("board", "Mine", {"draft": msgspec.to_builtins(blank()), "text": ""})
@@ -345,10 +347,10 @@ def test_what_was_left_behind_stays_until_its_successor_is_kept(
     with monkeypatch.context() as disk:
         disk.setattr(window.recovery, "keep", full)
         disk.setattr(window.recovery, "keep_draft", full)
-        take_up(window, work)
+        take_up(window.desk, work)
         assert work.kept.exists()
     window.session.saved = window.session.plan
-    take_up(window, work)
+    take_up(window.desk, work)
     assert not work.kept.exists()
     assert window.recovery._path(kind).exists()
 
@@ -399,7 +401,7 @@ def test_a_slow_disk_does_not_hold_up_the_window(qtbot, window: MainWindow, monk
 def test_every_table_and_list_keeps_the_toolkit_s_rules_while_the_plan_changes(open_window) -> None:
     """The toolkit's own tester warns of what a model must not do; a warning fails the test."""
     window = open_window(example("harbour-light-draft", shipped()))
-    for name in VIEWS:
+    for name in (view.id for view in VIEWS):
         window.show_view(name)
     models = {
         v.model()
@@ -409,7 +411,7 @@ def test_every_table_and_list_keeps_the_toolkit_s_rules_while_the_plan_changes(o
     assert {type(m).__name__ for m in models} == {"PinTable", "TreeModel", "LaneModel"}
     for model in models:
         QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Warning, model)
-    for name in VIEWS:
+    for name in (view.id for view in VIEWS):
         window.show_view(name)
         window.session.edit("rename", edits.rename_part, window.session.plan.parts[0].id, f"In {name}")
         for part in window.session.plan.parts:
@@ -456,7 +458,7 @@ def last_of(model: QAbstractItemModel) -> QModelIndex:
     return index
 
 
-@pytest.mark.parametrize("name", VIEWS)
+@pytest.mark.parametrize("name", [view.id for view in VIEWS])
 def test_a_view_that_is_not_seen_keeps_nothing_of_a_plan_that_is_no_more(
     open_window, qtbot, name: str
 ) -> None:
@@ -466,8 +468,8 @@ def test_a_view_that_is_not_seen_keeps_nothing_of_a_plan_that_is_no_more(
     for usb_alone in (False, True):
         window.show_view(name)
         if name == "power" and usb_alone:
-            window.power.usb.click()
-            qtbot.waitUntil(lambda: window.power.alone is not None)
+            window.views.page("power").usb.click()
+            qtbot.waitUntil(lambda: window.views.page("power").alone is not None)
         for view in window.views.currentWidget().findChildren(QAbstractItemView):
             view.setCurrentIndex(last_of(view.model()))
         if usb_alone:
@@ -525,7 +527,7 @@ def test_a_recent_path_that_cannot_be_looked_at_stops_nothing(
 ) -> None:
     Settings(tmp_path / "config")._store.setValue("recent", [entry, 3, None])
     window = open_window()
-    assert window.settings.recent == [] and window.commands is not None
+    assert window.settings.recent == [] and window.desk is not None
 
 
 def test_the_toolkit_keeps_its_references() -> None:

@@ -27,6 +27,7 @@ from knotplan.core.suggest.moving import move
 from knotplan.desktop import dialogs
 from knotplan.desktop.board_dialog import BoardDialog
 from knotplan.desktop.chart_dialog import ChartDialog
+from knotplan.desktop.commands import board as board_commands
 from knotplan.desktop.dialogs import ErrorDialog, TextDialog
 from knotplan.desktop.mend_dialog import MendDialog
 from knotplan.desktop.move_dialog import MoveDialog
@@ -372,7 +373,7 @@ def test_a_table_goes_through_its_columns_to_the_workshop(
     seen: list[Workshop] = []
     monkeypatch.setattr(TableDialog, "exec", lambda self: QDialog.DialogCode.Accepted)
     run_workshop(monkeypatch, seen.append)
-    at_home.commands.boards.table(path)
+    board_commands.begin_with_table(at_home.desk, path)
     assert seen[0].bench.draft.title == "Mast post" and len(seen[0].bench.draft.pins) == 4
 
 
@@ -381,7 +382,7 @@ def test_a_table_that_cannot_be_read_says_why(at_home: MainWindow, monkeypatch, 
     path.write_text("a,b\n1,2\n1,2,3\n1\n")
     said: list[str] = []
     monkeypatch.setattr(ErrorDialog, "exec", lambda self: said.append(self.text.toPlainText()))
-    at_home.commands.boards.table(path)
+    board_commands.begin_with_table(at_home.desk, path)
     assert said == ["row 4: 1 cells where others have 3"]
 
 
@@ -421,19 +422,19 @@ def test_a_shared_board_is_taken_in_with_its_comments_a_bad_one_is_not(
 ) -> None:
     text = shipped().path_of("toggle").read_text("utf-8")
     (tmp_path / "card.toml").write_text(text)
-    assert at_home.commands.boards.take_in(tmp_path / "card.toml")
+    assert board_commands.take_in(at_home.desk, tmp_path / "card.toml")
     assert at_home.session.catalog.path_of("card").read_text("utf-8") == text
     (tmp_path / "toggle.toml").write_text(text)
-    assert not at_home.commands.boards.take_in(tmp_path / "toggle.toml")
+    assert not board_commands.take_in(at_home.desk, tmp_path / "toggle.toml")
     said: list[str] = []
     monkeypatch.setattr(ErrorDialog, "exec", lambda self: said.append(self.text.toPlainText()))
     (tmp_path / "bad.toml").write_text(text.replace('driver = "clip"', 'driver = "clop"'))
-    assert not at_home.commands.boards.take_in(tmp_path / "bad.toml")
+    assert not board_commands.take_in(at_home.desk, tmp_path / "bad.toml")
     assert said[0].count("did you mean 'clip'?") == 4
 
 
 def test_the_plan_s_board_is_written_to_a_file(at_home: MainWindow, tmp_path: Path) -> None:
-    at_home.commands.boards.write(tmp_path / "bowline-40.toml")
+    board_commands.write(at_home.desk, tmp_path / "bowline-40.toml")
     assert (tmp_path / "bowline-40.toml").read_text("utf-8").startswith("# Bowline 40: a Linux computer")
     assert board_file.load(tmp_path / "bowline-40.toml").title == "Bowline 40"
 
@@ -492,7 +493,7 @@ def test_moving_shows_every_tie_before_it_is_accepted_and_is_undone(window: Main
     QApplication.processEvents()
     shown = [b.text() for b in window.bar.schemes.findChildren(QPushButton) if b.isVisible()]
     assert shown == ["Header", "Chip line", "Kernel", "Function"]  # and none of the old board's
-    assert window.views.currentWidget() is window._page
+    assert window.views.currentWidget() is window.views.page("loom")
     window.session.undo()
     assert window.session.plan == before
 
@@ -540,7 +541,7 @@ def test_settings_of_the_system_are_switched_in_the_panel_and_the_menu(window: M
     assert box.isChecked()
     box.click()
     assert window.session.plan.set_up == ("console",)
-    window.commands.fill_settings()
+    window.actions_.submenus["set-up"].aboutToShow.emit()
     entry = window.actions_.submenus["set-up"].actions()[0]
     assert not entry.isChecked() and entry.text() == "The serial console"
     entry.trigger()

@@ -21,6 +21,7 @@ from knotplan.catalog.load import everything
 from knotplan.core.draft import board as board_draft
 from knotplan.core.plan import edits
 from knotplan.desktop.app import application, make_window
+from knotplan.desktop.commands import board as board_commands
 from knotplan.desktop.settings import Settings
 from knotplan.desktop.window import MainWindow
 from knotplan.desktop.workshop.workshop import Workshop
@@ -89,7 +90,7 @@ class Victim:
             made = Workshop(
                 self.window.session.catalog, board_draft.blank(), self.window.palette_now, self.window
             )
-            self.window.commands.boards.keep_draft(made)
+            board_commands.keep_draft(self.window.desk, made)
             made.show()
             self.workshop = made
         number = self.number + 1

@@ -103,12 +103,12 @@ def settle_memory() -> None:
 
 def recover(window: MainWindow, catalog: Catalog) -> None:
     """Completes the window with a keeper of running work, and offers what a crash left behind."""
-    from knotplan.desktop.taking_up import offer
+    from knotplan.desktop.commands.taking_up import offer
     from knotplan.exchange.recovery import Recovery
 
     window.recovery = Recovery(work_folder())
     window.complete()
-    offer(window)
+    offer(window.desk)
 
 
 def leave_on_signals(app: QApplication) -> None:

@@ -2,7 +2,7 @@
 
 from PySide6.QtWidgets import QWidget
 
-from knotplan.desktop.finding_card import FindingCard, explained
+from knotplan.desktop.findings.card import FindingCard, explained
 
 WALK = """1  Press A and type what you have, say "led". Enter adds it and selects its first lead.
 2  Every pin now answers: a double ring is best, a ring is good, a dashed ring has a consequence, a cross \

@@ -20,9 +20,9 @@ class Inspector(QScrollArea):
 
     done = Signal()
 
-    def __init__(self, session: Session, palette: Palette):
+    def __init__(self, session: Session, palette: Palette, keys: dict[str, tuple[str, str]]):
         super().__init__()
-        self.session, self.p = session, palette
+        self.session, self.p, self._keys = session, palette, keys
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
@@ -84,6 +84,8 @@ class Inspector(QScrollArea):
     def _make(self) -> QWidget:
         s = self.session.selection
         made = self._kind()(self.session, self.p, s.lead or s.id)
+        if isinstance(made, PlanPanel):
+            made.show_keys(self._keys)
         if isinstance(made, LeadPanel):
             made.done.connect(self.done)
         return made

@@ -1,27 +1,27 @@
 """The views, each answering one question, down the left side."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
 
 from knotplan.core.drawing.marks import severity
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.drawing.shapes import Text
 from knotplan.desktop.paint import colour, paint
-from knotplan.desktop.rail_icons import icon
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
+from knotplan.desktop.view import View
 
 
 class RailButton(QAbstractButton):
     """An icon with its name, and the gravest finding of its view."""
 
-    def __init__(self, name: str, tip: str, palette: Palette):
+    def __init__(self, view: View, palette: Palette):
         super().__init__()
-        self.p, self.name, self.level = palette, name, ""
+        self.p, self.view, self.level = palette, view, ""
         self.setCheckable(True)
-        self.setAccessibleName(name)
-        self.setToolTip(tip_text(tip))
+        self.setAccessibleName(view.title)
+        self.setToolTip(tip_text(f"{view.question} ({view.keys})"))
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
 
     def sizeHint(self) -> QSize:
@@ -45,11 +45,13 @@ class RailButton(QAbstractButton):
             painter.setPen(pen)
             painter.setBrush(Qt.BrushStyle.NoBrush)
             middle = QPointF(box.center().x(), box.top() + 22)
-            painter.drawPath(icon(self.name, middle))
+            path = QPainterPath()
+            self.view.icon(path, middle.x(), middle.y())
+            painter.drawPath(path)
             weight = self.isChecked()
             paint(
                 painter,
-                [Text(box.center().x(), box.bottom() - 9, self.name, 11, ink.name(), weight, "middle")],
+                [Text(box.center().x(), box.bottom() - 9, self.view.title, 11, ink.name(), weight, "middle")],
             )
             if self.level:
                 paint(painter, severity(box.right() - 9, box.top() + 10, self.level, self.p, 7))
@@ -58,7 +60,7 @@ class RailButton(QAbstractButton):
 class Rail(QWidget):
     """The buttons; the window connects them."""
 
-    def __init__(self, session: Session, palette: Palette, views: list[tuple[str, str]]):
+    def __init__(self, session: Session, palette: Palette, views: tuple[View, ...]):
         super().__init__()
         self.session = session
         self.setObjectName("rail")
@@ -67,7 +69,7 @@ class Rail(QWidget):
         down = QVBoxLayout(self)
         down.setContentsMargins(4, 8, 4, 8)
         self.group = QButtonGroup(self)
-        self.buttons = [RailButton(name, tip, palette) for name, tip in views]
+        self.buttons = [RailButton(view, palette) for view in views]
         for k, made in enumerate(self.buttons):
             self.group.addButton(made, k)
             down.addWidget(made, 0, Qt.AlignmentFlag.AlignHCenter)

@@ -10,8 +10,8 @@ from PySide6.QtGui import QAction, QFocusEvent, QKeyEvent
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from knotplan.core.names.book import squeezed
-from knotplan.core.plan import edits
 from knotplan.core.plan.document import BOARD
+from knotplan.desktop import own_parts
 from knotplan.desktop.session import Session
 
 if TYPE_CHECKING:
@@ -155,13 +155,7 @@ class SearchField(QLineEdit):
 
     def _add(self, part: str, name: str, params: dict[str, str | float]) -> None:
         known = {p.id for p in self.session.plan.parts}
-        catalog = self.session.catalog
-        if part in catalog.own_part_ids():
-            from knotplan.desktop.part_commands import add_own, carried
-
-            self.session.edit(f"add {name}", add_own, part, name, params, carried(catalog.part_path(part)))
-        else:
-            self.session.edit(f"add {name}", edits.add_part, part, name, params)
+        own_parts.add(self.session, part, name, params)
         made = next((p.id for p in self.session.plan.parts if p.id not in known), "")
         if made:
             self.session.select("lead", f"{made}.{next(iter(self.session.circuit.parts[made].leads))}")

@@ -71,7 +71,7 @@ def shots(folder: Path) -> list[Path]:
         take(window, "values")
         window.session.select("", "")
         window.show_view("power")
-        window.power.tree.choose("part-5-v-brick")
+        window.views.page("power").tree.choose("part-5-v-brick")
         take(window, "power")
         for look, tail in (("light", ""), ("dark", "-dark")):
             _time_and_buses(window, look)
@@ -100,11 +100,11 @@ def _time_and_buses(window: MainWindow, look: str) -> None:
     """Something chosen in both views that tell of what goes on between pins and parts."""
     window.set_look(look)
     window.show_view("buses")
-    window.buses.i2c.devices.choose("air")
+    window.views.page("buses").i2c.devices.choose("air")
     window.show_view("timing")
-    window.timing.list.choose("lens-driver.in2")
-    window.timing.plot.at = [0.02, 0.02145]
-    window.timing.plot.look_at(0.0, 0.05)
+    window.views.page("timing").list.choose("lens-driver.in2")
+    window.views.page("timing").plot.at = [0.02, 0.02145]
+    window.views.page("timing").plot.look_at(0.0, 0.05)
 
 
 def _suggestion(path: Path, kept: Path) -> Path:

@@ -4,7 +4,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QSplitter
 
 from knotplan.core.drawing.palette import Palette
-from knotplan.desktop.findings_panel import FindingsPanel
+from knotplan.desktop.findings.panel import FindingsPanel
 from knotplan.desktop.inspector import Inspector
 from knotplan.desktop.session import Session
 
@@ -15,12 +15,12 @@ MANY, FEW = [400, 260], [570, 90]
 class SidePanel(QSplitter):
     """Made right after the first paint of the window."""
 
-    def __init__(self, session: Session, palette: Palette):
+    def __init__(self, session: Session, palette: Palette, keys: dict[str, tuple[str, str]]):
         super().__init__(Qt.Orientation.Vertical)
         self.setObjectName("side")
         self.setChildrenCollapsible(False)
         self.setHandleWidth(1)
-        self.inspector = Inspector(session, palette)
+        self.inspector = Inspector(session, palette, keys)
         self.findings = FindingsPanel(session, palette)
         self.addWidget(self.inspector)
         self.addWidget(self.findings)

@@ -1,39 +1,28 @@
 """The main window: the bench first, everything around it right after the first paint."""
 
-from functools import cached_property
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QSize, QTimer
 from PySide6.QtGui import QCloseEvent, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QWidget
 
 from knotplan.desktop import theme
 from knotplan.desktop.budget_bar import BudgetBar
-from knotplan.desktop.lens_bar import LensBar
-from knotplan.desktop.loom_view import LoomView
+from knotplan.desktop.loom.lens_bar import LensBar
+from knotplan.desktop.loom.view import LoomView
 from knotplan.desktop.panels.fields import column, column_in
 from knotplan.desktop.rail import Rail
 from knotplan.desktop.search import SearchField
 from knotplan.desktop.session import Session
 from knotplan.desktop.settings import Settings
 from knotplan.desktop.top_bar import TopBar
+from knotplan.desktop.view import Page
+from knotplan.desktop.views import VIEWS, Views
 
 if TYPE_CHECKING:
-    from knotplan.desktop.buses.view import BusesView
-    from knotplan.desktop.hand_over import HandOver
-    from knotplan.desktop.pins_view import PinsView
-    from knotplan.desktop.power.view import PowerView
-    from knotplan.desktop.timing.view import TimingView
+    from knotplan.desktop.desk import Desk
     from knotplan.exchange.recovery import Recovery
 
-VIEWS = {
-    "loom": ("Loom", "What ties to what? (Ctrl+1)"),
-    "power": ("Power", "Will it hold up? (Ctrl+3)"),
-    "pins": ("Pins", "What is each pin called, and what can it do? (Ctrl+2)"),
-    "buses": ("Buses", "Who answers where? (Ctrl+4)"),
-    "timing": ("Timing", "What does each pin do, and when? (Ctrl+5)"),
-    "hand-over": ("Hand over", "What leaves the plan? (Ctrl+H)"),
-}
 SIDE, SIDE_NARROW, NARROW = 330, 306, 1180
 """width of the right side; in windows narrower than the last, the second"""
 MENU_TITLES = ("&File", "&Edit", "&Board", "&Part", "&View", "&Go", "&Help")
@@ -66,9 +55,9 @@ class MainWindow(QMainWindow):
         self.loom = LoomView(s, p)
         self.lenses = LensBar(s, p)
         self.budgets = BudgetBar(s, p)
-        self.rail = Rail(s, p, list(VIEWS.values()))
-        self._page = QWidget()
-        self._across = QHBoxLayout(self._page)
+        self.rail = Rail(s, p, VIEWS)
+        bench = Page()
+        self._across = QHBoxLayout(bench)
         self._across.setContentsMargins(0, 0, 0, 0)
         self._across.setSpacing(0)
         self._across.addWidget(column(self.lenses, self.loom), 1)
@@ -76,8 +65,7 @@ class MainWindow(QMainWindow):
         self._side_layout = column_in(self._side_place)
         self._side_place.setFixedWidth(SIDE)
         self._across.addWidget(self._side_place)
-        self.views = QStackedWidget()
-        self.views.addWidget(self._page)
+        self.views = Views(bench)
         below = QWidget()
         row = QHBoxLayout(below)
         row.setContentsMargins(0, 0, 0, 0)
@@ -92,87 +80,63 @@ class MainWindow(QMainWindow):
         if self._complete:
             return
         from knotplan.desktop.actions import Actions
-        from knotplan.desktop.commands import Commands
+        from knotplan.desktop.commands import COMMANDS, board
+        from knotplan.desktop.desk import Desk
         from knotplan.desktop.documents import Documents
         from knotplan.desktop.side_panel import SidePanel
         from knotplan.desktop.toast import Toast
 
         s = self.session
-        self.side = SidePanel(s, self.palette_now)
+        keys = {name: (command.keys, command.name) for name, command in COMMANDS.items()}
+        self.side = SidePanel(s, self.palette_now, keys)
         self._side_layout.addWidget(self.side)
         self.toast = Toast(self)
         self.documents = Documents(s, self.settings, self.recovery, self)
-        self.commands = Commands(self)
-        self.actions_ = Actions(self, self.menus, self.commands.handlers())
-        self.commands.fill_submenus()
+        self.desk = desk = Desk(
+            s,
+            self.settings,
+            self.documents,
+            parent=self,
+            loom=self.loom,
+            side=self.side,
+            search=self.search,
+            show_view=self.show_view,
+            page=self.views.page,
+            set_look=self.set_look,
+            close=self.close,
+        )
+        self.views.begin(desk)
+        self.actions_ = Actions(self, self.menus, desk)
         self.loom.addAction(self.actions_.by_id["fold"])
         self.search.actions_found = self.actions_.all()
-        self.documents.describe_wanted.connect(self.commands.boards.describe)
-        s.looked.connect(self.commands.enable)
-        s.noticed.connect(self.toast.tell)
-        s.values_wanted.connect(self.commands.values)
-        s.shown_wanted.connect(lambda: self.show_view("loom"))
-        self.rail.group.idClicked.connect(lambda k: self.show_view(list(VIEWS)[k]))
-        self.search.pin_wanted.connect(self.commands.show_pin)
-        self.search.left.connect(self.loom.setFocus)
-        self.loom.menu_wanted.connect(self.commands.context_menu)
-        self.loom.rename_wanted.connect(lambda _: self.commands.rename())
-        self.loom.typed.connect(self.side.inspector.to_field)
-        self.loom.confirmed.connect(self.commands.confirm)
-        self.side.inspector.done.connect(self.loom.setFocus)
-        self.side.findings.mend_wanted.connect(self.commands.mend)
-        self.budgets.chosen.connect(self.side.findings.show_subject)
+        self.documents.describe_wanted.connect(lambda: board.describe(desk))
+        self._join(desk)
         self._complete = True
         self._changed()
 
-    @cached_property
-    def hand_over(self) -> "HandOver":
-        """Made when it is first looked at, as the next one."""
-        from knotplan.desktop.hand_over import HandOver
+    def _join(self, desk: "Desk") -> None:
+        """What is wanted in one place of the window is done in another."""
+        from knotplan.desktop.commands import edit, go
 
-        made = HandOver(self.session)
-        self.views.addWidget(made)
-        return made
+        s = self.session
+        s.looked.connect(self.actions_.refresh)
+        s.noticed.connect(self.toast.tell)
+        s.values_wanted.connect(lambda finder, given: edit.find_value(desk, finder, given))
+        s.shown_wanted.connect(lambda: self.show_view("loom"))
+        self.rail.group.idClicked.connect(lambda k: self.show_view(VIEWS[k].id))
+        self.search.pin_wanted.connect(desk.show_pin)
+        self.search.left.connect(self.loom.setFocus)
+        self.loom.menu_wanted.connect(self.actions_.context_menu)
+        self.loom.rename_wanted.connect(lambda _: edit.rename(desk))
+        self.loom.typed.connect(self.side.inspector.to_field)
+        self.loom.confirmed.connect(lambda: go.confirm(desk))
+        self.side.inspector.done.connect(self.loom.setFocus)
+        self.side.findings.mend_wanted.connect(lambda: edit.mend(desk))
+        self.budgets.chosen.connect(self.side.findings.show_subject)
 
-    @cached_property
-    def power(self) -> "PowerView":
-        from knotplan.desktop.power.view import PowerView
-
-        made = PowerView(self.session, self.palette_now)
-        self.views.addWidget(made)
-        return made
-
-    @cached_property
-    def buses(self) -> "BusesView":
-        from knotplan.desktop.buses.view import BusesView
-
-        made = BusesView(self.session, self.palette_now)
-        self.views.addWidget(made)
-        return made
-
-    @cached_property
-    def timing(self) -> "TimingView":
-        from knotplan.desktop.timing.view import TimingView
-
-        made = TimingView(self.session, self.palette_now)
-        self.views.addWidget(made)
-        return made
-
-    @cached_property
-    def pins(self) -> "PinsView":
-        from knotplan.desktop.pins_view import PinsView
-
-        made = PinsView(self.session)
-        made.pin_wanted.connect(self.commands.show_pin)
-        self.views.addWidget(made)
-        return made
-
-    def show_view(self, name: str) -> None:
-        page = self._page
-        if name != "loom":
-            page = getattr(self, name.replace("-", "_"))
-        self.rail.buttons[list(VIEWS).index(name)].setChecked(True)
-        self.views.setCurrentWidget(page)
+    def show_view(self, view_id: str) -> None:
+        self.rail.buttons[[view.id for view in VIEWS].index(view_id)].setChecked(True)
+        self.views.show_view(view_id)
 
     # --- following the session ------------------------------------------------------------------
 
@@ -184,23 +148,15 @@ class MainWindow(QMainWindow):
         self._retitle()
         if not self._complete:
             return
-        s = self.session
-        for name, able, word in (("undo", s.can_undo, s.undo_word), ("redo", s.can_redo, s.redo_word)):
-            action = self.actions_.by_id[name]
-            action.setEnabled(able)
-            action.setText(f"&{name.capitalize()} {word}".strip())
-        self.commands.enable()
+        self.actions_.refresh()
 
     def set_look(self, choice: str) -> None:
         """Light, dark, or what the desktop says."""
         self.settings.look = choice
         self.palette_now = theme.palette_for(choice)
         theme.apply(self.palette_now)
-        for view in (self.loom, self.side, self.budgets, self.rail, self.lenses):
-            view.set_palette(self.palette_now)
-        for name in ("power", "buses", "timing"):
-            if name in self.__dict__:
-                self.__dict__[name].set_palette(self.palette_now)
+        for place in (self.loom, self.side, self.budgets, self.rail, self.lenses, self.views):
+            place.set_palette(self.palette_now)
 
     # --- the window itself ------------------------------------------------------------------------
 

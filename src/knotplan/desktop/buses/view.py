@@ -25,11 +25,12 @@ from knotplan.desktop.buses.telling import i2c_lines, line_lines, spi_lines, uar
 from knotplan.desktop.panels.fields import QuantityField, choice, column_in, form, label, line
 from knotplan.desktop.panels.side_pane import SidePane
 from knotplan.desktop.session import Session
+from knotplan.desktop.view import Page
 
 LIST = 216
 
 
-class BusesView(QWidget):
+class BusesView(Page):
     """The list of buses on the left, the chosen one in the middle, what
     there is to say and set on the right."""
 

@@ -8,7 +8,6 @@ from PySide6.QtWidgets import QPushButton, QWidget
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.plan import edits
 from knotplan.core.quantity.written import counted
-from knotplan.desktop.actions import MENUS
 from knotplan.desktop.panels.fields import button, column_in, form, label, tick
 from knotplan.desktop.session import Session
 
@@ -40,10 +39,8 @@ class PlanPanel(QWidget):
             self.buttons.append(made)
             layout.addWidget(made, 0, Qt.AlignmentFlag.AlignLeft)
         layout.addSpacing(6)
-        keys = form()
-        for spec in (s for specs in MENUS.values() for s in specs if s.id in SHOWN):
-            keys.addRow(label(spec.keys, "strong", wrap=False), label(spec.name, "faint"))
-        layout.addLayout(keys)
+        self._keys = form()
+        layout.addLayout(self._keys)
         layout.addSpacing(6)
         self._settings = QWidget()
         self._settings_layout = column_in(self._settings, 5)
@@ -52,6 +49,12 @@ class PlanPanel(QWidget):
         layout.addStretch(1)
         session.changed.connect(self.refresh)
         self.refresh()
+
+    def show_keys(self, keys: dict[str, tuple[str, str]]) -> None:
+        """The keys of what is done most, by action: (keys, name)."""
+        for action in SHOWN:
+            pressed, name = keys[action]
+            self._keys.addRow(label(pressed, "strong", wrap=False), label(name, "faint"))
 
     def _go(self, number: int) -> None:
         self.session.select("lead", self.leads[number])

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from knotplan.core.check.finding import Finding
 from knotplan.core.drawing.palette import Palette
-from knotplan.desktop.finding_stack import FindingStack
+from knotplan.desktop.findings.stack import FindingStack
 from knotplan.desktop.panels.fields import column_in, label, line, put_in
 from knotplan.desktop.session import Session
 

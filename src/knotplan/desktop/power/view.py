@@ -19,12 +19,13 @@ from knotplan.desktop.power.detail import Detail, back_words, move
 from knotplan.desktop.power.tree_model import TreeModel
 from knotplan.desktop.power.tree_view import TreeView
 from knotplan.desktop.session import Session
+from knotplan.desktop.view import Page
 
 WIDE, NARROW = 300, 250
 """widths of what is said about the chosen row"""
 
 
-class PowerView(QWidget):
+class PowerView(Page):
     """The tree and what is chosen in it, above activities and their plot."""
 
     def __init__(self, session: Session, palette: Palette):

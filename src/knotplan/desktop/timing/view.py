@@ -18,6 +18,7 @@ from knotplan.desktop.session import Session
 from knotplan.desktop.timing.lane_list import LaneList
 from knotplan.desktop.timing.lanes_plot import AXIS, LanesPlot
 from knotplan.desktop.timing.part_panel import PartTiming
+from knotplan.desktop.view import Page
 from knotplan.exchange.files import write_atomically
 
 NAMES, NAMES_NARROW = 228, 170
@@ -27,7 +28,7 @@ FIRST_S = 0.05
 MOST_PICTURED = 40
 
 
-class TimingView(QWidget):
+class TimingView(Page):
     """Lanes by name, their waves beside them, and what there is to say and set on the right."""
 
     def __init__(self, session: Session, palette: Palette):

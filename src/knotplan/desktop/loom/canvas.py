@@ -19,9 +19,9 @@ from knotplan.core.drawing.loom.sketch import FAR, Sketch
 from knotplan.core.drawing.loom.view import Selection, look
 from knotplan.core.drawing.palette import CORDS, Palette
 from knotplan.core.drawing.shapes import Box, Curve, Shape, Text, text_width
-from knotplan.desktop.group_cache import GroupCache
-from knotplan.desktop.hints import card, hint
-from knotplan.desktop.hit_tester import Hit, Hits
+from knotplan.desktop.loom.group_cache import GroupCache
+from knotplan.desktop.loom.hints import card, hint
+from knotplan.desktop.loom.hit_tester import Hit, Hits
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.session import Session
 

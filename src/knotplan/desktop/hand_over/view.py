@@ -13,17 +13,17 @@ from PySide6.QtWidgets import (
     QPlainTextEdit,
     QStackedWidget,
     QVBoxLayout,
-    QWidget,
 )
 
 from knotplan.core.plan.ids import slug
 from knotplan.core.quantity.written import counted
 from knotplan.desktop import dialogs, outside
-from knotplan.desktop.pages import Pages, PagesView
+from knotplan.desktop.hand_over.pages import Pages, PagesView
 from knotplan.desktop.panels.fields import button, choice, label, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.settings import handed_over_file
 from knotplan.desktop.tips import tip_text
+from knotplan.desktop.view import Page
 from knotplan.exchange.constants import SchemeError
 from knotplan.exchange.exports import TEXTS, Export, file_name
 from knotplan.exchange.files import write_atomically
@@ -40,7 +40,7 @@ def all_exports() -> tuple[Export, ...]:
     return TEXTS + PAINTED_EXPORTS
 
 
-class HandOver(QWidget):
+class HandOver(Page):
     """A list of kinds on the left, the chosen one as it will be on the right."""
 
     def __init__(self, session: Session):
@@ -157,7 +157,7 @@ class HandOver(QWidget):
         """The chosen file as it will look."""
         from knotplan.core.drawing.chart import chart
         from knotplan.core.drawing.palette import LIGHT
-        from knotplan.desktop.pages import PicturePages, SheetPages
+        from knotplan.desktop.hand_over.pages import PicturePages, SheetPages
         from knotplan.desktop.paper import Sheet, plan_picture
 
         report, c = self.session.report, self.session.circuit

@@ -23,6 +23,7 @@ from knotplan.core.text.pin_table import PinRow, headings, pin_rows
 from knotplan.desktop.panels.fields import button, choice, column_in, label, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
+from knotplan.desktop.view import Page
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.pin_csv import pins_csv
 
@@ -72,7 +73,7 @@ class PinTable(QAbstractTableModel):
         return None
 
 
-class PinsView(QWidget):
+class PinsView(Page):
     """On the left a place to paste a list, on the right the table."""
 
     pin_wanted = Signal(str)

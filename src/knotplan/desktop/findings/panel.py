@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 from knotplan.core.check.finding import SEVERITIES, Finding
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.quantity.written import counted
-from knotplan.desktop.finding_card import FindingCard
+from knotplan.desktop.findings.card import FindingCard
 from knotplan.desktop.panels.fields import button, label
 from knotplan.desktop.session import Session
 
@@ -62,6 +62,8 @@ class FindingsPanel(QWidget):
         self.more.hide()
         layout.addWidget(self.more)
         self.cards: list[FindingCard] = []
+        self.at = -1
+        """the card that was gone to last"""
         self._spare: list[FindingCard] = []
         self._tab_stops: list[QWidget] = []
         # remedies are searched for after the repaint, a card at a time
@@ -77,6 +79,15 @@ class FindingsPanel(QWidget):
         for card in [*self.cards, *self._spare]:
             card.p = palette
             card.update()
+
+    def to_next(self) -> None:
+        """Selects what the next finding is about, and shows its card."""
+        findings = self.session.report.findings
+        if findings:
+            self.at = (self.at + 1) % min(len(findings), len(self.cards))
+            self.session.select_subject(findings[self.at].subjects[0])
+            self.cards[self.at].setFocus()
+            self.area.ensureWidgetVisible(self.cards[self.at])
 
     # --- which cards there are ----------------------------------------------------------------------
 

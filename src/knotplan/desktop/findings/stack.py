@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QWidget
 
 from knotplan.core.check.finding import Finding
 from knotplan.core.drawing.palette import Palette
-from knotplan.desktop.finding_card import FindingCard
+from knotplan.desktop.findings.card import FindingCard
 from knotplan.desktop.session import Session
 
 GAP = 6

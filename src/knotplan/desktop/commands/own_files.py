@@ -8,21 +8,21 @@ from knotplan.catalog.load import MOST_BYTES
 from knotplan.desktop import dialogs
 
 if TYPE_CHECKING:
-    from knotplan.desktop.window import MainWindow
+    from knotplan.desktop.desk import Desk
 
 
-def take_in(window: "MainWindow", path: Path, kind: Literal["board", "part"]) -> str:
+def take_in(desk: "Desk", path: Path, kind: Literal["board", "part"]) -> str:
     """The id of what is among the maker's own now, or nothing."""
     from knotplan.exchange import board_file, part_file
     from knotplan.exchange.files import read_whole, write_atomically
     from knotplan.exchange.problems import FileProblemsError
 
-    session, catalog = window.session, window.session.catalog
+    session, catalog = desk.session, desk.session.catalog
     try:
         found = board_file.load(path) if kind == "board" else part_file.load(path)
         data = read_whole(path, MOST_BYTES)
     except (FileProblemsError, OSError) as error:
-        window.documents.refuse(path, error)
+        desk.documents.refuse(path, error)
         return ""
     if catalog.own is None or found.id in catalog.shipped_ids(kind):
         session.noticed.emit(
@@ -32,7 +32,7 @@ def take_in(window: "MainWindow", path: Path, kind: Literal["board", "part"]) ->
     there = catalog.own / f"{kind}s" / f"{found.id}.toml"
     if there.exists() and not _same(there, data):
         question = f"There is another {found.title} among your {kind}s. Replace it?"
-        if not dialogs.may(window, question, "Replace it", "Leave it"):
+        if not dialogs.may(desk.parent, question, "Replace it", "Leave it"):
             return ""
     try:
         there.parent.mkdir(parents=True, exist_ok=True)

@@ -15,8 +15,8 @@ from knotplan.core.match.fit import Grade, fits
 from knotplan.core.plan import edits
 from knotplan.core.plan.direction import consumer_first
 from knotplan.core.plan.document import split
-from knotplan.desktop.hit_tester import Hit
-from knotplan.desktop.loom_canvas import Drag, LoomCanvas
+from knotplan.desktop.loom.canvas import Drag, LoomCanvas
+from knotplan.desktop.loom.hit_tester import Hit
 from knotplan.desktop.session import Session
 
 REST_MS = 450

@@ -11,7 +11,7 @@ from knotplan.core.plan.document import split
 from knotplan.core.quantity.written import show
 from knotplan.core.text.beads import bead_words
 from knotplan.core.text.pin_card import pin_card
-from knotplan.desktop.hit_tester import Hit
+from knotplan.desktop.loom.hit_tester import Hit
 
 WIDEST = 330.0
 GRADES = {Grade.BEST: "best", Grade.GOOD: "good", Grade.POSSIBLE: "possible", Grade.IMPOSSIBLE: "cannot"}

@@ -1,0 +1,69 @@
+"""The View menu: the views, the lenses, spoken names, zoom, light and dark."""
+
+from functools import partial
+
+from PySide6.QtWidgets import QMenu
+
+from knotplan.core.drawing.loom.view import Lens
+from knotplan.core.plan import edits
+from knotplan.desktop.commands.command import LINE, Command, Menu, Submenu, add_entry
+from knotplan.desktop.desk import Desk
+from knotplan.desktop.loom.view import ZOOM_STEP
+from knotplan.desktop.tips import tip_text
+from knotplan.desktop.views import VIEWS
+
+LOOKS = ("system", "light", "dark")
+LENSES: tuple[tuple[Lens, str, str, str], ...] = (
+    ("fit", "Lens &Fit", "F5", "Which pins can take the selected lead"),
+    ("volts", "Lens &Volts", "F6", "At which level each pin works, and whether it bears more"),
+    ("load", "Lens L&oad", "F7", "What each pin and rail carries"),
+    ("power-on", "Lens Po&wer-on", "F9", "What each pin does before a program runs"),
+    ("sharing", "Lens S&haring", "F12", "Which pins have hardware in common"),
+)
+
+
+def _show(view_id: str, desk: Desk) -> None:
+    desk.show_view(view_id)
+
+
+def _look_through(lens: Lens, desk: Desk) -> None:
+    desk.session.look_through(lens)
+
+
+def fill_names(menu: QMenu, desk: Desk) -> None:
+    circuit = desk.session.circuit
+    for number, (scheme, spec) in enumerate(circuit.board.schemes.items(), 1):
+        speak = partial(desk.session.edit, "speak other names", edits.speak, scheme)
+        entry = add_entry(menu, spec.title, speak)
+        entry.setToolTip(tip_text(spec.note))
+        entry.setShortcut(f"Alt+{number}")
+        entry.setCheckable(True)
+        entry.setChecked(scheme == circuit.scheme)
+
+
+def fill_looks(menu: QMenu, desk: Desk) -> None:
+    for choice in LOOKS:
+        add_entry(menu, choice.capitalize(), partial(desk.set_look, choice))
+
+
+MENU = Menu(
+    "&View",
+    (
+        *(
+            Command(view.id, view.text, view.keys, view.question, partial(_show, view.id))
+            for view in sorted(VIEWS, key=lambda view: view.keys)
+        ),
+        LINE,
+        *(
+            Command(f"lens-{lens}", text, keys, tip, partial(_look_through, lens))
+            for lens, text, keys, tip in LENSES
+        ),
+        Submenu("names", "Spoken &names", "What pins are called", fill_names, changes=True),
+        LINE,
+        Command("zoom-in", "Zoom &in", "Ctrl++", "Nearer", lambda desk: desk.loom.zoom(ZOOM_STEP)),
+        Command("zoom-out", "Zoom &out", "Ctrl+-", "Further", lambda desk: desk.loom.zoom(1 / ZOOM_STEP)),
+        Command("zoom-fit", "&Fit the window", "Ctrl+0", "Show everything", lambda desk: desk.loom.fit()),
+        LINE,
+        Submenu("look", "Loo&k", "Light or dark", fill_looks),
+    ),
+)

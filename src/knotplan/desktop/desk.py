@@ -1,0 +1,61 @@
+"""What an action may use: the plan's session, its document, and the places of the window, each by itself."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from PySide6.QtWidgets import QWidget
+
+from knotplan.core.drawing.palette import Palette
+from knotplan.desktop import theme
+from knotplan.desktop.documents import Documents
+from knotplan.desktop.loom.view import LoomView
+from knotplan.desktop.search import SearchField
+from knotplan.desktop.session import Session
+from knotplan.desktop.settings import Settings
+from knotplan.desktop.side_panel import SidePanel
+
+
+@dataclass(frozen=True, eq=False)
+class Desk:
+    """Made once for a window, right after its first paint."""
+
+    session: Session
+    settings: Settings
+    documents: Documents
+    parent: QWidget
+    """dialogs stand before it"""
+    loom: LoomView
+    side: SidePanel
+    search: SearchField
+    show_view: Callable[[str], None]
+    page: Callable[[str], Any]
+    """the page of a view"""
+    set_look: Callable[[str], None]
+    close: Callable[[], object]
+
+    @property
+    def palette(self) -> Palette:
+        return theme.palette_for(self.settings.look)
+
+    @property
+    def part(self) -> str:
+        """The part that is meant: selected itself, or that of the selected lead; or nothing."""
+        selection = self.session.selection
+        return selection.id if selection.kind == "part" else selection.lead.partition(".")[0]
+
+    @property
+    def tie(self) -> str:
+        """The tie that is meant: selected itself, or that of the selected lead or pin; or nothing."""
+        selection, circuit = self.session.selection, self.session.circuit
+        if selection.kind == "tie":
+            return selection.id
+        if selection.kind in ("lead", "pin") and circuit.ties.at.get(selection.id):
+            return circuit.ties.at[selection.id][0].id
+        return ""
+
+    def show_pin(self, contact: str) -> None:
+        """A pin on the board, with its card."""
+        self.show_view("loom")
+        self.session.select("pin", contact)
+        self.loom.keep_card(True)

@@ -1,0 +1,1 @@
+"""The findings beside the bench: a card each, and the list that places them."""

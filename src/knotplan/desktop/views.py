@@ -1,0 +1,51 @@
+"""The views, in the order of the rail: a new one is a folder, and a line here."""
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtWidgets import QStackedWidget
+
+from knotplan.core.drawing.palette import Palette
+from knotplan.desktop import buses, hand_over, loom, pins, power, timing
+from knotplan.desktop.view import Page, View
+
+if TYPE_CHECKING:
+    from knotplan.desktop.desk import Desk
+
+VIEWS: tuple[View, ...] = (
+    loom.VIEW,
+    power.VIEW,
+    pins.VIEW,
+    buses.VIEW,
+    timing.VIEW,
+    hand_over.VIEW,
+)
+
+
+class Views(QStackedWidget):
+    """The pages; each is made when it is first looked at."""
+
+    def __init__(self, bench: Page):
+        super().__init__()
+        self._made: dict[str, Page] = {VIEWS[0].id: bench}
+        self._makers: dict[str, Callable[[], Page]] = {}
+        self.addWidget(bench)
+
+    def begin(self, desk: "Desk") -> None:
+        """From now on pages can be made."""
+        self._makers = {view.id: partial(view.make, desk) for view in VIEWS if view.make is not None}
+
+    def page(self, view_id: str) -> Any:
+        """The page of a view, of the view's own class; raises KeyError before `begin`, but for the bench."""
+        if view_id not in self._made:
+            self._made[view_id] = made = self._makers[view_id]()
+            self.addWidget(made)
+        return self._made[view_id]
+
+    def show_view(self, view_id: str) -> None:
+        self.setCurrentWidget(self.page(view_id))
+
+    def set_palette(self, palette: Palette) -> None:
+        for page in self._made.values():
+            page.set_palette(palette)
