@@ -39,8 +39,8 @@ from knotplan.core.text.buses import overview
 from knotplan.core.text.program import constants
 from knotplan.core.text.timing import told
 from knotplan.core.timing.lanes import lanes
-from knotplan.exchange.parts_list import parts_csv
-from knotplan.exchange.sheet import html
+from knotplan.exchange.exports.parts_list import parts_csv
+from knotplan.exchange.exports.sheet import html
 from tests.conftest import lay, look_at
 
 CATALOG = shipped()

@@ -134,7 +134,7 @@ def test_what_is_off_is_said_and_the_switch_settles_it() -> None:
 
 
 def test_the_wiring_sheet_says_what_has_to_be_switched_before() -> None:
-    from knotplan.exchange.sheet import html
+    from knotplan.exchange.exports.sheet import html
 
     plan = set_up(lay("capstan-34", {"Flag": "micro-servo"}, {"flag.signal": "p15"}), "pulse")
     off, on = html(look_at(plan)), html(look_at(set_up(plan, "pulse")))

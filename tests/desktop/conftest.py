@@ -52,7 +52,9 @@ def open_window(qtbot, tmp_path: Path) -> Iterator[Open]:
     """Opens windows as the program does, and sees to it that none is left."""
     made: list[MainWindow] = []
 
-    def open_(plan: Plan | str = "harbour-light", path: Path | None = None, *, complete: bool = True) -> MainWindow:
+    def open_(
+        plan: Plan | str = "harbour-light", path: Path | None = None, *, complete: bool = True
+    ) -> MainWindow:
         plan = example(plan, shipped()) if isinstance(plan, str) else plan
         settings = Settings(tmp_path / "config")
         settings.look = "light"

@@ -14,9 +14,10 @@ import pytest
 from knotplan.catalog.load import shipped
 from knotplan.core.plan import edits
 from knotplan.examples import example
-from knotplan.exchange import constants, parts_list, report_json, sheet
-from knotplan.exchange.constants import SchemeError
-from knotplan.exchange.sheet import html
+from knotplan.exchange import report_json
+from knotplan.exchange.exports import constants, parts_list, sheet
+from knotplan.exchange.exports.export import SchemeError
+from knotplan.exchange.exports.sheet import html
 from tests.conftest import lay, look_at
 
 REPORT = look_at(example("harbour-light", shipped()))

@@ -25,15 +25,15 @@ from knotplan.core.plan.document import Plan
 from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.plan.ids import slug
 from knotplan.examples import SCENES, example
-from knotplan.exchange import constants
-from knotplan.exchange.chart import chart_svg
-from knotplan.exchange.constants import SchemeError
-from knotplan.exchange.exports import TEXTS, file_name
-from knotplan.exchange.parts_list import parts_csv
+from knotplan.exchange.exports import EXPORTS, constants
+from knotplan.exchange.exports.chart import chart_svg
+from knotplan.exchange.exports.export import SchemeError, file_name
+from knotplan.exchange.exports.parts_list import parts_csv
+from knotplan.exchange.exports.picture import picture_svg
+from knotplan.exchange.exports.sheet import html
+from knotplan.exchange.exports.waves import whole_dump, whole_svg
 from knotplan.exchange.plan_file import dumps, loads, schema
 from knotplan.exchange.report_json import as_tree
-from knotplan.exchange.sheet import html, picture_svg
-from knotplan.exchange.waves import whole_dump, whole_svg
 from tests.conftest import look_at
 
 HOSTILE = (
@@ -232,7 +232,7 @@ def test_what_programs_read_is_json_by_its_schema(report: Report) -> None:
 
 @pytest.mark.parametrize("title", HOSTILE)
 def test_files_can_be_called_after_any_plan(title: str, tmp_path: Path) -> None:
-    for export in TEXTS:
+    for export in EXPORTS:
         path = tmp_path / file_name(slug(title, set()), export)
         path.write_text("x")
         assert path.parent == tmp_path and len(path.name) < 120

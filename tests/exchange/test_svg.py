@@ -10,7 +10,7 @@ from knotplan.catalog.load import shipped
 from knotplan.core.drawing.shapes import Arc, Box, Curve, Disc, Picture, Polygon, Text, moved
 from knotplan.core.plan import edits
 from knotplan.examples import example
-from knotplan.exchange.sheet import picture_svg
+from knotplan.exchange.exports.picture import picture_svg
 from knotplan.exchange.svg import element, svg
 from tests.conftest import look_at
 

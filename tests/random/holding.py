@@ -20,8 +20,8 @@ from knotplan.core.text.buses import overview
 from knotplan.core.text.pin_table import pin_rows
 from knotplan.core.text.timing import told
 from knotplan.core.timing.lanes import lanes
-from knotplan.exchange.constants import SchemeError
-from knotplan.exchange.exports import TEXTS
+from knotplan.exchange.exports import EXPORTS
+from knotplan.exchange.exports.export import SchemeError
 from knotplan.exchange.plan_file import dumps, loads
 from knotplan.exchange.report_json import as_tree
 
@@ -60,7 +60,7 @@ def drawn_and_handed_over(report: Report) -> None:
     for part in list(c.parts)[:20]:
         told(report, part)
     json.dumps(as_tree(report), allow_nan=False)
-    for export in TEXTS:
+    for export in EXPORTS:
         try:
             assert export.make(report, "")
         except SchemeError as error:  # not every scheme names every pin; it says which

@@ -25,7 +25,8 @@ from knotplan.desktop.commands import board as board_commands
 from knotplan.desktop.settings import Settings
 from knotplan.desktop.window import MainWindow
 from knotplan.desktop.workshop.workshop import Workshop
-from knotplan.exchange.exports import TEXTS, file_name
+from knotplan.exchange.exports import EXPORTS
+from knotplan.exchange.exports.export import file_name
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.plan_file import load
 from knotplan.exchange.recovery import Recovery
@@ -80,7 +81,7 @@ class Victim:
             self.note("saved")
 
     def export(self) -> None:
-        export = self.r.choice(TEXTS)
+        export = self.r.choice(EXPORTS)
         write_atomically(self.folder / file_name("out", export), export.make(self.window.session.report, ""))
         self.note("export")
 

@@ -118,7 +118,7 @@ def chart(board: str, output: Path, schemes: str) -> None:
 
 
 def _chart(circuit: "Circuit", schemes: tuple[str, ...], suffix: str) -> bytes:
-    from knotplan.exchange.chart import chart_svg
+    from knotplan.exchange.exports.chart import chart_svg
 
     if suffix == ".svg":
         return chart_svg(circuit, schemes).encode("utf-8")

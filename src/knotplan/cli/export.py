@@ -5,8 +5,8 @@ from pathlib import Path
 import click
 
 from knotplan.cli.common import plan_argument, report_of, stop
-from knotplan.exchange.constants import SchemeError
-from knotplan.exchange.exports import TEXTS, Export
+from knotplan.exchange.exports import EXPORTS
+from knotplan.exchange.exports.export import Export, SchemeError
 from knotplan.exchange.files import write_atomically
 
 PAINTED = ("png", "pdf", "chart-pdf")
@@ -19,7 +19,7 @@ PAINTED = ("png", "pdf", "chart-pdf")
     "--as",
     "kind",
     required=True,
-    type=click.Choice([*(x.id for x in TEXTS), *PAINTED]),
+    type=click.Choice([*(x.id for x in EXPORTS), *PAINTED]),
     help="sheet: HTML to wire from; c, python: pin constants; parts: CSV; svg, png, pdf: pictures; "
     "chart, chart-pdf: the board's pins.",
 )
@@ -41,7 +41,7 @@ def command(plan: Path, kind: str, output: Path, scheme: str) -> None:
 
 
 def _export(kind: str) -> Export:
-    found = next((x for x in TEXTS if x.id == kind), None)
+    found = next((x for x in EXPORTS if x.id == kind), None)
     if found:
         return found
     try:

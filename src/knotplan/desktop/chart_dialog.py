@@ -109,7 +109,7 @@ class ChartDialog(QDialog):
     def write(self, path: Path, kind: str) -> None:
         """Writes the chart; what goes wrong is said."""
         from knotplan.desktop.paper import PNG_SCALE, image_of, picture_pdf, png_bytes
-        from knotplan.exchange.chart import chart_svg
+        from knotplan.exchange.exports.chart import chart_svg
 
         made, title = self.paper.picture, f"{self.circuit.board.title}: pins"
         assert made is not None

@@ -19,16 +19,14 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QApplication
 
 from knotplan.core.check.report import Report
-from knotplan.core.drawing.chart import chart
-from knotplan.core.drawing.loom.bench import lay_out
-from knotplan.core.drawing.loom.picture import picture
-from knotplan.core.drawing.loom.view import LoomView
-from knotplan.core.drawing.palette import LIGHT, Palette
+from knotplan.core.drawing.palette import LIGHT
 from knotplan.core.drawing.shapes import Picture, text_width
 from knotplan.desktop.paint import colour, fit_into, interface_font, paint
 from knotplan.desktop.theme import load_fonts
-from knotplan.exchange.exports import Export
-from knotplan.exchange.sheet import SheetRow, cells, heads, html, page_html, table
+from knotplan.exchange.exports.chart import board_chart
+from knotplan.exchange.exports.export import Export, Printed
+from knotplan.exchange.exports.picture import plan_picture
+from knotplan.exchange.exports.sheet import SheetRow, cells, heads, html, page_html, table
 
 PAGE = QSizeF(842, 595)
 """A4 across, in points"""
@@ -42,11 +40,6 @@ def offscreen() -> None:
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
         offscreen.application = QApplication([])  # type: ignore[attr-defined]
         load_fonts()
-
-
-def plan_picture(report: Report, p: Palette = LIGHT) -> Picture:
-    """The whole loom, nothing selected."""
-    return picture(report, lay_out(report.circuit), LoomView(), p)
 
 
 def image_of(made: Picture, scale: float) -> QImage:
@@ -291,20 +284,33 @@ def picture_pdf(made: Picture, title: str) -> bytes:
 
 def chart_pdf(report: Report, scheme: str = "") -> bytes:
     """The board's chart on one page, with what is tied."""
-    c = report.circuit
-    return picture_pdf(chart(c, tuple(c.board.schemes), True, LIGHT), f"{c.board.title}: pins")
+    return picture_pdf(board_chart(report.circuit), f"{report.circuit.board.title}: pins")
 
 
 PAINTED_EXPORTS: tuple[Export, ...] = (
-    Export("pdf", "Wiring sheet (PDF)", ".pdf", "the same sheet on paper", pdf, text=False),
+    Export(
+        "pdf",
+        "Wiring sheet (PDF)",
+        ".pdf",
+        "the same sheet on paper",
+        pdf,
+        lambda report, _: Printed(report),
+    ),
     Export(
         "chart-pdf",
         "Board chart (PDF)",
         ".pdf",
         "the same chart on paper",
         chart_pdf,
-        text=False,
-        tail="-chart",
+        lambda report, _: board_chart(report.circuit),
+        "-chart",
     ),
-    Export("png", "Picture (PNG)", ".png", "the loom as an image", png, text=False),
+    Export(
+        "png",
+        "Picture (PNG)",
+        ".png",
+        "the loom as an image",
+        png,
+        lambda report, _: plan_picture(report),
+    ),
 )

@@ -214,7 +214,8 @@ def demo(folder: Path) -> int:
     from knotplan.core.check.analysis import analyse
     from knotplan.core.check.finding import SEVERITIES
     from knotplan.desktop.paper import PAINTED_EXPORTS
-    from knotplan.exchange.exports import TEXTS, file_name
+    from knotplan.exchange.exports import EXPORTS
+    from knotplan.exchange.exports.export import file_name
     from knotplan.exchange.plan_file import SUFFIX, save
 
     application()
@@ -227,7 +228,7 @@ def demo(folder: Path) -> int:
         print(f"  {f.severity}: {f.title}. {f.message}")
     written = [folder / f"harbour-light{SUFFIX}"]
     save(plan, written[0])
-    for export in (*TEXTS, *PAINTED_EXPORTS):
+    for export in (*EXPORTS, *PAINTED_EXPORTS):
         path = folder / file_name("harbour-light", export)
         path.write_bytes(export.make(report, ""))
         written.append(path)

@@ -5,7 +5,7 @@ import io
 from collections.abc import Iterable
 
 from knotplan.core.text.pin_table import PinRow
-from knotplan.exchange.parts_list import tame
+from knotplan.exchange.exports.parts_list import tame
 
 
 def pins_csv(headings: Iterable[str], rows: Iterable[PinRow]) -> str:

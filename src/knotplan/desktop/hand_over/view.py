@@ -18,17 +18,16 @@ from PySide6.QtWidgets import (
 from knotplan.core.plan.ids import slug
 from knotplan.core.quantity.written import counted
 from knotplan.desktop import dialogs, outside
-from knotplan.desktop.hand_over.pages import Pages, PagesView
+from knotplan.desktop.hand_over.pages import PagesView
 from knotplan.desktop.panels.fields import button, choice, label, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.settings import handed_over_file
 from knotplan.desktop.tips import tip_text
 from knotplan.desktop.view import Page
-from knotplan.exchange.constants import SchemeError
-from knotplan.exchange.exports import TEXTS, Export, file_name
+from knotplan.exchange.exports import EXPORTS
+from knotplan.exchange.exports.export import Export, Preview, Printed, SchemeError, file_name
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.on_disk import Written
-from knotplan.exchange.waves import whole_picture
 
 MOST_SHOWN = 200_000
 """letters of a file that are shown"""
@@ -37,7 +36,7 @@ MOST_SHOWN = 200_000
 def all_exports() -> tuple[Export, ...]:
     from knotplan.desktop.paper import PAINTED_EXPORTS
 
-    return TEXTS + PAINTED_EXPORTS
+    return EXPORTS + PAINTED_EXPORTS
 
 
 class HandOver(Page):
@@ -121,7 +120,7 @@ class HandOver(Page):
             if item and (old := item.widget()):
                 old.deleteLater()
         export = self.export()
-        if export.id in ("c", "python"):
+        if export.takes_scheme:
             schemes = [(k, f"numbers by {s.title.lower()}") for k, s in report.circuit.board.schemes.items()]
             self.scheme_row.addWidget(
                 choice(
@@ -140,12 +139,7 @@ class HandOver(Page):
             + (f" {report.count('care')} to take care of." if report.count("care") else "")
         )
         try:
-            if export.text:
-                self.text.setPlainText(_beginning(export.make(report, self._scheme()).decode("utf-8")))
-                self.stack.setCurrentWidget(self.text)
-            else:
-                self.pages.show_pages(self._pages(export))
-                self.stack.setCurrentWidget(self.pages)
+            self._show_preview(export.preview(report, self._scheme()))
         except SchemeError as error:
             self.text.setPlainText(f"This scheme cannot be used: {error}.")
             self.stack.setCurrentWidget(self.text)
@@ -153,21 +147,20 @@ class HandOver(Page):
     def _scheme(self) -> str:
         return self.scheme if self.scheme in self.session.circuit.board.schemes else ""
 
-    def _pages(self, export: Export) -> Pages:
-        """The chosen file as it will look."""
-        from knotplan.core.drawing.chart import chart
-        from knotplan.core.drawing.palette import LIGHT
+    def _show_preview(self, preview: Preview) -> None:
+        """The chosen file as it is read, as it looks, or as it is printed."""
         from knotplan.desktop.hand_over.pages import PicturePages, SheetPages
-        from knotplan.desktop.paper import Sheet, plan_picture
+        from knotplan.desktop.paper import Sheet
 
-        report, c = self.session.report, self.session.circuit
-        if export.id == "waves-svg":
-            return PicturePages(whole_picture(report))
-        if export.id in ("chart", "chart-pdf"):
-            return PicturePages(chart(c, tuple(c.board.schemes), True, LIGHT))
-        if export.id in ("svg", "png"):
-            return PicturePages(plan_picture(report))
-        return SheetPages(partial(Sheet, report))
+        if isinstance(preview, str):
+            self.text.setPlainText(_beginning(preview))
+            self.stack.setCurrentWidget(self.text)
+            return
+        if isinstance(preview, Printed):
+            self.pages.show_pages(SheetPages(partial(Sheet, preview.report)))
+        else:
+            self.pages.show_pages(PicturePages(preview))
+        self.stack.setCurrentWidget(self.pages)
 
     def _name(self, export: Export) -> str:
         return file_name(slug(self.session.plan.title, set()), export)

@@ -6,6 +6,7 @@ from knotplan.core.drawing.shapes import Picture
 from knotplan.core.drawing.timing import waves_picture
 from knotplan.core.timing.lanes import lanes
 from knotplan.core.timing.span import usual_span
+from knotplan.exchange.exports.export import Export
 from knotplan.exchange.svg import svg
 from knotplan.exchange.vcd import dump
 
@@ -28,3 +29,23 @@ def whole_picture(report: Report) -> Picture:
 
 def whole_svg(report: Report) -> str:
     return svg(whole_picture(report), report.circuit.plan.title)
+
+
+DUMP_EXPORT = Export(
+    "waves",
+    "Waves (VCD)",
+    ".vcd",
+    "what each output does, as a value change dump",
+    lambda report, _: whole_dump(report),
+    lambda report, _: whole_dump(report).decode("utf-8"),
+    "-waves",
+)
+PICTURE_EXPORT = Export(
+    "waves-svg",
+    "Waves (SVG)",
+    ".svg",
+    "the same as a drawing",
+    lambda report, _: whole_svg(report).encode("utf-8"),
+    lambda report, _: whole_picture(report),
+    "-waves",
+)

@@ -8,11 +8,8 @@ from msgspec import Struct
 from knotplan.core.buses.addresses import named, soldering
 from knotplan.core.buses.i2c import i2c_buses
 from knotplan.core.check.report import Report
-from knotplan.core.drawing.loom.bench import lay_out
 from knotplan.core.drawing.loom.cords import colour_of
-from knotplan.core.drawing.loom.picture import picture
-from knotplan.core.drawing.loom.view import LoomView
-from knotplan.core.drawing.palette import CORDS, LIGHT
+from knotplan.core.drawing.palette import CORDS
 from knotplan.core.names.book import LABEL
 from knotplan.core.plan.beads import Bead, PullDown, PullUp, SeriesResistor
 from knotplan.core.plan.document import split
@@ -20,8 +17,9 @@ from knotplan.core.quantity.series import bands_words
 from knotplan.core.quantity.written import code, show
 from knotplan.core.text.beads import bead_words
 from knotplan.core.text.permissions import permissions
+from knotplan.exchange.exports.export import Export, Printed
+from knotplan.exchange.exports.picture import picture_svg
 from knotplan.exchange.plain_text import writable
-from knotplan.exchange.svg import svg
 
 
 class SheetRow(Struct, frozen=True):
@@ -89,11 +87,6 @@ def _bead(bead: Bead) -> str:
     return bead_words(bead)
 
 
-def picture_svg(report: Report) -> str:
-    """The loom by daylight, nothing selected."""
-    return svg(picture(report, lay_out(report.circuit), LoomView(), LIGHT), report.circuit.plan.title)
-
-
 def _written(value: object) -> object:
     """What a template puts in, without what HTML has no place for; what is markup already was made here."""
     return writable(value) if type(value) is str else value
@@ -153,3 +146,13 @@ def cells(row: SheetRow) -> list[str]:
 def page_html(headings: list[str], rows: list[SheetRow], widths: list[int]) -> str:
     """A table of some rows, for paper: `widths` of its columns in points."""
     return _templates().get_template("ties_page.html").render(heads=headings, rows=rows, widths=widths)
+
+
+EXPORT = Export(
+    "sheet",
+    "Wiring sheet (HTML)",
+    ".html",
+    "picture and table of ties",
+    lambda report, _: html(report).encode("utf-8"),
+    lambda report, _: Printed(report),
+)

@@ -16,12 +16,8 @@ from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.plan.ids import LONGEST_ID
 from knotplan.core.quantity.written import counted
 from knotplan.core.text.program import Constant, constants, free, word
+from knotplan.exchange.exports.export import SchemeError, text_export
 from knotplan.exchange.plain_text import c_string, remark
-
-
-class SchemeError(ValueError):
-    """The constants cannot be written so: the scheme does not name every pin that the
-    program needs; the message lists them."""
 
 
 class NameClashError(SchemeError):
@@ -221,3 +217,17 @@ def python_module(report: Report, scheme: str = "") -> str:
     if readings := _readings(report):
         lines += ["", *(f"# {text}" for text in readings)]
     return "\n".join([*head, "", *lines, "", f"__all__ = [{names}]", ""])
+
+
+C_EXPORT = text_export(
+    "c", "Pin constants (C header)", ".h", "role names and pin numbers", c_header, "_pins", takes_scheme=True
+)
+PYTHON_EXPORT = text_export(
+    "python",
+    "Pin constants (Python)",
+    ".py",
+    "role names and pin numbers",
+    python_module,
+    "_pins",
+    takes_scheme=True,
+)

@@ -24,6 +24,7 @@ from knotplan.core.plan.beads import (
 from knotplan.core.plan.document import split
 from knotplan.core.quantity.series import bands_words
 from knotplan.core.quantity.written import code, farad_code, show
+from knotplan.exchange.exports.export import text_export
 from knotplan.exchange.plain_text import one_line
 
 FORMULA = ("=", "+", "-", "@", "＝", "＋", "－", "＠")
@@ -124,3 +125,13 @@ def parts_csv(report: Report) -> str:
     for line in lines(report):
         writer.writerow([line.count, tame(line.what), tame(line.details), tame(line.users)])
     return out.getvalue()
+
+
+EXPORT = text_export(
+    "parts",
+    "Parts list (CSV)",
+    ".csv",
+    "what to buy or take from the drawer",
+    lambda report, _: parts_csv(report),
+    "-parts",
+)

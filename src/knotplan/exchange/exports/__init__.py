@@ -1,0 +1,18 @@
+"""Every kind of hand-over file, for the window and the command line: a file for each, and a line here.
+
+Kinds that need painting (PNG, PDF) are added by the interface, see `knotplan.desktop.paper`.
+"""
+
+from knotplan.exchange.exports import chart, constants, parts_list, picture, sheet, waves
+from knotplan.exchange.exports.export import Export
+
+EXPORTS: tuple[Export, ...] = (
+    sheet.EXPORT,
+    constants.C_EXPORT,
+    constants.PYTHON_EXPORT,
+    parts_list.EXPORT,
+    waves.DUMP_EXPORT,
+    waves.PICTURE_EXPORT,
+    picture.EXPORT,
+    chart.EXPORT,
+)
