@@ -98,6 +98,7 @@ def test_specimens_are_drawn_beside_the_interface(qtbot, window: MainWindow) -> 
     assert not box.isVisibleTo(window.side.inspector.panel)
 
 
+@pytest.mark.logs("the drawing of specimens failed")
 def test_an_engine_that_fails_is_said_there(
     qtbot, window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -3,10 +3,12 @@ disk, and the newest state always wins."""
 
 import logging
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from time import monotonic
 
 from PySide6.QtCore import QObject, Signal
+
+from knotplan.desktop.background_task import BackgroundTask, Wanted
 
 PAUSE_S = 0.3
 """between two writings of the same thing: so much work at most is not kept yet, besides the writing itself"""
@@ -29,9 +31,10 @@ class Keeper(QObject):
         self._again: dict[str, Job] = {}
         """jobs that failed, and have no successor"""
         self._failing: set[str] = set()
-        self._busy, self._hurry, self._ended = False, False, False
+        self._begun, self._busy, self._hurry, self._ended = False, False, False, False
         self._change = threading.Condition()
-        self._thread: threading.Thread | None = None
+        self._task = BackgroundTask("the keeper", self)
+        self._task.answered.connect(self.said.emit)
 
     def put(self, thing: str, job: Job) -> None:
         """Has a job done soon; never waits."""
@@ -40,9 +43,9 @@ class Keeper(QObject):
                 return
             self._waiting[thing] = job
             self._again.pop(thing, None)
-            if self._thread is None:
-                self._thread = threading.Thread(target=self._work, name="keeper", daemon=True)
-                self._thread.start()
+            if not self._begun:
+                self._begun = True
+                self._task.ask_for_all(self._work)
             self._change.notify_all()
 
     def flush(self, seconds: float = 5.0) -> bool:
@@ -62,10 +65,9 @@ class Keeper(QObject):
         with self._change:
             self._ended = True
             self._change.notify_all()
-        if self._thread is not None:
-            self._thread.join(seconds)
+        self._task.wait(seconds)
 
-    def _work(self) -> None:
+    def _work(self, _: Wanted) -> Iterator[str]:
         while (found := self._next()) is not None:
             thing, job = found
             why = ""
@@ -76,10 +78,14 @@ class Keeper(QObject):
             except Exception as error:
                 log.exception("the work could not be kept aside")
                 why = f"{type(error).__name__}: {error}"
-            self._done(thing, job, why)
+            if self._is_news(thing, job, why):
+                yield _said(why)
+            with self._change:
+                self._last[thing], self._busy = monotonic(), False
+                self._change.notify_all()
 
-    def _done(self, thing: str, job: Job, why: str) -> None:
-        """Notes how a job ended; `why` it failed, or nothing."""
+    def _is_news(self, thing: str, job: Job, why: str) -> bool:
+        """Notes how a job ended, `why` it failed or nothing; whether the one before ended otherwise."""
         with self._change:
             news = (thing in self._failing) != bool(why)
             if why:
@@ -88,23 +94,7 @@ class Keeper(QObject):
                     self._again[thing] = job
             else:
                 self._failing.discard(thing)
-        if news:
-            self._say(why)
-        with self._change:
-            self._last[thing], self._busy = monotonic(), False
-            self._change.notify_all()
-
-    def _say(self, why: str) -> None:
-        text = "The work is kept aside again."
-        if why:
-            text = (
-                f"The work could not be kept aside: {why}. The program tries again every few seconds. "
-                "To be safe, save the plan elsewhere."
-            )
-        try:
-            self.said.emit(text)
-        except RuntimeError:  # the window is gone; the log has it
-            log.warning(text)
+        return news
 
     def _next(self) -> tuple[str, Job] | None:
         """The next job whose pause is over; nothing when it is time to end."""
@@ -125,3 +115,14 @@ class Keeper(QObject):
                 if self._ended:
                     return None
                 self._change.wait(min(due.values()) if due else None)
+
+
+def _said(why: str) -> str:
+    """What the maker is told of a failure, or of its end; the log has it too, where the window is gone."""
+    if not why:
+        return "The work is kept aside again."
+    log.warning("the work could not be kept aside: %s", why)
+    return (
+        f"The work could not be kept aside: {why}. The program tries again every few seconds. "
+        "To be safe, save the plan elsewhere."
+    )

@@ -3,8 +3,7 @@
 It owns what the window shows; widgets draw what they are given and ask the session for changes.
 """
 
-import threading
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -22,6 +21,7 @@ from knotplan.core.plan.document import Plan, split
 from knotplan.core.plan.editing import edited
 from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.plan.remedy import Remedy, Step
+from knotplan.desktop.background_task import BackgroundTask, Wanted
 from knotplan.desktop.suggester import Suggester
 
 
@@ -45,7 +45,6 @@ class Session(QObject):
     """what was just selected, in the loom"""
     values_wanted = Signal(str, dict)
     """the value finders by themselves: which one, and inputs to begin with"""
-    _loaded = Signal()
 
     def __init__(self, catalog: Catalog, plan: Plan, path: Path | None = None):
         super().__init__()
@@ -67,7 +66,8 @@ class Session(QObject):
         self.lens: Lens = "fit"
         self.selection = Selection()
         self.preview: Remedy | None = None
-        self._loaded.connect(self._analyse_now)
+        self._loading = BackgroundTask("the loading of the engine", self)
+        self._loading.answered.connect(lambda _: self._analyse_now())
         self.suggester = Suggester(catalog)
         self.suggester.answered.connect(self._suggested)
         self._asked: Plan | None = None
@@ -79,19 +79,18 @@ class Session(QObject):
     def load_engine(self, wait: bool = False) -> None:
         """Brings in the numeric engine beside the interface; the first report follows."""
 
-        def load() -> None:
+        def load(_: Wanted = lambda: True) -> Iterator[None]:
             from knotplan.core.check import analysis
 
             self._engine = partial(analysis.analyse, kept=analysis.AnalysisCache())
-            if not wait:
-                self._loaded.emit()
-                import scipy.optimize  # noqa: F401  (so that the first suggestion need not wait for it)
+            yield
+            import scipy.optimize  # noqa: F401  (so that the first suggestion need not wait for it)
 
         if wait:
-            load()
+            next(load())
             self._analyse_now()
         else:
-            threading.Thread(target=load, name="engine", daemon=True).start()
+            self._loading.ask_for_all(load)
 
     def _analyse_now(self) -> None:
         self._refresh(self.plan)

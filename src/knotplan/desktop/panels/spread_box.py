@@ -35,7 +35,7 @@ class SpreadBox(QWidget):
         self.said = label("drawing specimens …", "faint")
         self._column.addWidget(self.said)
         self.plot: QWidget | None = None
-        self.work = BackgroundTask(self)
+        self.work = BackgroundTask("the drawing of specimens", self)
         self.work.answered.connect(self._show)
         self.work.failed.connect(lambda why: self.said.setText(f"The engine failed: {why}"))
         self.work.ask(partial(_sample, circuit, wanted))

@@ -48,7 +48,7 @@ class PowerView(Page):
         tip = "What works, and what does harm, while USB alone feeds the bench"
         self.usb = button("On USB alone", "usbAlone", tip, self.fill, "chip")
         self.usb.setCheckable(True)
-        self.beside = BackgroundTask(self)
+        self.beside = BackgroundTask("USB alone", self)
         self.beside.answered.connect(self._answered)
         self.beside.failed.connect(lambda why: self.said.setText(f"The engine failed: {why}"))
         self._compose()
