@@ -1,7 +1,7 @@
 """Suggestions: against exhaustive search on small plans, by properties on random
 ones, and what is said when none is."""
 
-from itertools import pairwise, product
+from itertools import combinations, pairwise, product
 
 import pytest
 from hypothesis import given, settings
@@ -36,16 +36,19 @@ def ready_for(
 # --- an exhaustive search, written for this test alone -----------------------------------------------
 
 
+def apart(a: Option, b: Option) -> bool:
+    """Whether two options cannot stand together, by the rules as people say them."""
+    if a.contact == b.contact and (a.alone or b.alone or a.shared != b.shared):
+        return True
+    if a.timer and a.timer == b.timer and (a.hertz != b.hertz or a.channel == b.channel):
+        return True
+    return bool(a.remap and b.remap) and a.remap[0] == b.remap[0] and a.remap[1] != b.remap[1]
+
+
 def allowed(options: list[Option], task: Task) -> bool:
-    """Whether these options can stand together, by the rules as people say them."""
-    for k, a in enumerate(options):
-        for b in options[k + 1 :]:
-            if a.contact == b.contact and (a.alone or b.alone or a.shared != b.shared):
-                return False
-            if a.timer and a.timer == b.timer and (a.hertz != b.hertz or a.channel == b.channel):
-                return False
-            if a.remap and b.remap and a.remap[0] == b.remap[0] and a.remap[1] != b.remap[1]:
-                return False
+    """Whether all these options can stand together."""
+    if any(apart(a, b) for a, b in combinations(options, 2)):
+        return False
     by_part: dict[tuple[str, str], set] = {}
     for o in options:
         if o.buses:

@@ -170,7 +170,12 @@ def _gauge(b: Budget, area: QRectF, stacked: bool, p: Palette) -> list[Shape]:
     x, w = area.left(), area.width()
     over, tight = b.worst_a > b.limit_a, b.worst_a > 0.85 * b.limit_a
     full = w / (max(b.limit_a, b.worst_a) * 1.06)
-    ink = p.stop if over else p.care_text if tight else p.faint
+    if over:
+        ink = p.stop
+    elif tight:
+        ink = p.care_text
+    else:
+        ink = p.faint
     room = w - (20 if over else 0) - (0 if stacked else text_width(_amount(b), 12, over) + 8)
     title = shortened(b.title, 13, room, True)
     top = 20 if stacked else 24

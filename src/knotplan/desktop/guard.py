@@ -80,5 +80,11 @@ def _logger() -> "Logger":
 
 def _logged(kind: QtMsgType, text: str) -> None:
     """What the toolkit has to say is for whoever mends the program."""
-    grave = kind in (QtMsgType.QtCriticalMsg, QtMsgType.QtFatalMsg)
-    _logger().log(40 if grave else 30 if kind == QtMsgType.QtWarningMsg else 10, "toolkit: %s", text)
+    import logging
+
+    levels = {
+        QtMsgType.QtCriticalMsg: logging.ERROR,
+        QtMsgType.QtFatalMsg: logging.ERROR,
+        QtMsgType.QtWarningMsg: logging.WARNING,
+    }
+    _logger().log(levels.get(kind, logging.DEBUG), "toolkit: %s", text)

@@ -20,9 +20,10 @@ class MendDialog(QDialog):
         self.setWindowTitle("Mend all that is safe")
         self.resize(560, 420)
         down = QVBoxLayout(self)
-        left = self.mended.left
-        rest = f" {counted(left, 'finding')} {'is' if left == 1 else 'are'} left to decide." if left else ""
-        down.addWidget(label(f"This settles {counted(self.mended.settled, 'finding')}.{rest}", "head"))
+        head = f"This settles {counted(self.mended.settled, 'finding')}."
+        if left := self.mended.left:
+            head += f" {counted(left, 'finding')} {'is' if left == 1 else 'are'} left to decide."
+        down.addWidget(label(head, "head"))
         down.addWidget(
             label(
                 "It only adds: no tie of yours moves, no part or value of yours is changed. One undo takes "

@@ -25,7 +25,12 @@ class Settings:
     def recent(self) -> list[Path]:
         """Plans opened lately, newest first, those that are gone left out."""
         kept = self._store.value("recent", [])
-        names = [kept] if isinstance(kept, str) else kept if isinstance(kept, list) else []
+        if isinstance(kept, str):
+            names = [kept]
+        elif isinstance(kept, list):
+            names = kept
+        else:
+            names = []
         return [Path(n) for n in names if isinstance(n, str) and os.path.isfile(n)]  # noqa: PTH113  (it never raises)
 
     def opened(self, path: Path) -> None:

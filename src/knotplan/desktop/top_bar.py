@@ -9,14 +9,6 @@ from knotplan.desktop.search import SearchField
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
 
-SHORT = {
-    "Library index": "Library",
-    "Program index": "Index",
-    "Kernel line": "Kernel",
-    "Header and position": "Header",
-    "Register index": "Register",
-}
-
 
 class TopBar(QWidget):
     """One row; its buttons follow the board's schemes."""
@@ -70,7 +62,8 @@ class TopBar(QWidget):
         wide = self.title.fontMetrics().horizontalAdvance(self.title.text()) + 44
         if self.title.width() != max(110, min(220, wide)):
             self.title.setFixedWidth(max(110, min(220, wide)))
-        self.state.setText("edited" if self.session.dirty else "saved" if self.session.path else "")
+        kept = "saved" if self.session.path else ""
+        self.state.setText("edited" if self.session.dirty else kept)
         self.board.setText(c.board.title)
         self.board.setToolTip(tip_text(f"{c.board.summary}; turn it with R, flip it with Shift+R"))
         if self._made_for is not c.board:
@@ -86,7 +79,7 @@ class TopBar(QWidget):
             old.deleteLater()
         board = self.session.circuit.board
         for scheme, spec in board.schemes.items():
-            made = QPushButton(SHORT.get(spec.title, spec.title))
+            made = QPushButton(spec.short or spec.title)
             made.setCheckable(True)
             made.setProperty("kind", "segment")
             made.setProperty("scheme", scheme)

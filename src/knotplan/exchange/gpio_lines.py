@@ -82,7 +82,12 @@ def parse(text: str, name: str = "the listing") -> list[GpioLine]:
         elif line := LINE.match(said):
             rest = line["rest"]
             used = USED.search(rest)
-            consumer = next(filter(None, used.groups()), "") if used else "system" if "[used]" in rest else ""
+            if used:
+                consumer = next(filter(None, used.groups()), "")
+            elif "[used]" in rest:
+                consumer = "system"
+            else:
+                consumer = ""
             found.append(GpioLine(chip, int(line["offset"]), line["name"] or "", consumer))
         else:
             wrong.append((f"line {number}", f"{said[:60]!r} is neither a chip nor a line of one"))

@@ -152,7 +152,12 @@ def _plan(path: Path, when: datetime, tree: dict[str, Any], catalog: Catalog) ->
     try:
         plan = loads(data, catalog, path.name)
     except PlanFileError as error:
-        said = error.rest.plan.title if error.rest else title if isinstance(title, str) else path.name
+        if error.rest:
+            said = error.rest.plan.title
+        elif isinstance(title, str):
+            said = title
+        else:
+            said = path.name
         return Lost("plan", said, path, when, came_from, wrong=error.errors, rest=error.rest)
     return Lost("plan", plan.title, path, when, came_from, plan)
 

@@ -55,9 +55,13 @@ def no_quantities(tree: Any, place: str) -> Iterator[Fault]:
     """TOML has infinities and "not a number"; no board or part has."""
     if isinstance(tree, float) and not math.isfinite(tree):
         yield place, f"{tree} is no quantity"
-    items = (
-        tree.items() if isinstance(tree, dict) else enumerate(tree) if isinstance(tree, list | tuple) else ()
-    )
+    items: Iterable[tuple[Any, Any]]
+    if isinstance(tree, dict):
+        items = tree.items()
+    elif isinstance(tree, list | tuple):
+        items = enumerate(tree)
+    else:
+        items = ()
     for key, value in items:
         yield from no_quantities(
             value, f"{place}[{key}]" if isinstance(key, int) else f"{place}.{key}".lstrip(".")

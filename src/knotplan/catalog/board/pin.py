@@ -27,6 +27,8 @@ class Scheme(Item):
     """One way of naming pins."""
 
     title: str
+    short: str = ""
+    """in one word, where there is not room for more"""
     prefixes: tuple[str, ...] = ()
     """what may be left off or put before a name: "L" for "L12", "pos" for "pos 12" """
     note: str = ""

@@ -60,11 +60,11 @@ def reserved(address: int) -> str:
 
 def positions(spec: Parameter, pad: Pad) -> dict[str, int]:
     """What each position of a pad adds, by the choice's name, the usual one first."""
-    made = {
-        c: pad.positions.get(c, 0) if pad.positions else (0 if c == spec.default else pad.adds)
-        for c in spec.choices
-    }
     usual = str(spec.default)
+    if pad.positions:
+        made = {choice: pad.positions.get(choice, 0) for choice in spec.choices}
+    else:
+        made = {choice: 0 if choice == usual else pad.adds for choice in spec.choices}
     return {usual: made[usual], **made}
 
 
@@ -200,12 +200,8 @@ def soldering(circuit: Circuit, part_id: str, params: dict[str, str | float] | N
         now = str((params or {}).get(pad.param, stands(circuit, part_id, pad)))
         if len(specs[pad.param].choices) > 2:
             said.append(f"{name} to {now}")
+        elif now == specs[pad.param].default:
+            said.append(f"leave {name} {now}")
         else:
-            said.append(
-                f"leave {name} {now}"
-                if now == specs[pad.param].default
-                else f"bridge {name}"
-                if now == "bridged"
-                else f"{name} {now}"
-            )
+            said.append(f"bridge {name}" if now == "bridged" else f"{name} {now}")
     return "; ".join(said)

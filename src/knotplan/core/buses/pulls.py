@@ -67,7 +67,12 @@ def pulls(c: Circuit, nets: set[str], contacts: Collection[str]) -> list[Pull]:
 
 def _of_bar(c: Circuit, bar: Bar, nets: set[str]) -> Pull | None:
     """A resistor from the line to a supply: of a module, or a bead."""
-    far = bar.b if bar.a in nets else bar.a if bar.b in nets else ""
+    if bar.a in nets:
+        far = bar.b
+    elif bar.b in nets:
+        far = bar.a
+    else:
+        far = ""
     origin = c.supplies.origin(far) if far and far not in nets else None
     if origin is None or bar.ohm[0].typ > NO_PULL_OHM:
         return None

@@ -79,7 +79,9 @@ def _both(base: str, value: int) -> list[tuple[str, int, bool]]:
 
 
 def _how(base: str, eight: int | None) -> str:
-    return base if eight is None else f"{base}, of eight bits with the {'read' if eight & 1 else 'write'} bit"
+    if eight is None:
+        return base
+    return f"{base}, of eight bits with the {'read' if eight & 1 else 'write'} bit"
 
 
 def forms(address: int) -> tuple[tuple[str, str], ...]:

@@ -117,13 +117,12 @@ def _select_row(c: Circuit, k: Controller, select: Select, y: float, p: Palette)
         shapes += _card(x, y, CARD_W, CARD_H, c.placed[d.part].name, f"mode {modes}, {facts.bits} bits", p)
         shapes.append(Text(x + 13, y + 58, _taps(d), 11, p.faint))
         shapes += _stubs(c, k, d, x, y, p)
-        order = (
-            f"{at + 1} of {len(select.devices)} in the chain"
-            if len(select.devices) > 1
-            else "only takes over, any level will do"
-            if facts.latches
-            else _idle_words(select)
-        )
+        if len(select.devices) > 1:
+            order = f"{at + 1} of {len(select.devices)} in the chain"
+        elif facts.latches:
+            order = "only takes over, any level will do"
+        else:
+            order = _idle_words(select)
         loose = select.idle in ("floats", "wakes active") and not facts.latches
         shapes.append(
             Text(x + 13, y + 74, shortened(order, 11, CARD_W - 20), 11, p.care_text if loose else p.faint)

@@ -152,7 +152,12 @@ def _cell(circuit: Circuit, pin_id: str, pin: Pin, column: str) -> str:
         if pin.kind == "supply":
             return circuit.board.rails[pin.rail].title
         does = circuit.titles.does(contact).removeprefix("in and out").removeprefix(", ")
-        said = does if pin.kind == "io" else pin.note if pin.kind == "control" else ""
+        if pin.kind == "io":
+            said = does
+        elif pin.kind == "control":
+            said = pin.note
+        else:
+            said = ""
         return shortened(said, SIZE, MOST_WORDS)
     raise KeyError(column)
 
@@ -175,11 +180,9 @@ def _widths(circuit: Circuit, side: _Side, columns: list[str]) -> list[float]:
 def _head(circuit: Circuit, column: str) -> str:
     """The heading of a column, in one word."""
     spec = circuit.board.schemes.get(column)
-    return (
-        spec.title.split()[-1 if spec.title.startswith("Program") else 0]
-        if spec
-        else {DOES: "Does", TIED: "Tied to"}[column]
-    )
+    if spec is None:
+        return {DOES: "Does", TIED: "Tied to"}[column]
+    return spec.short or spec.title.split()[0]
 
 
 def _heads(
@@ -210,7 +213,12 @@ def _line(
     if ties := circuit.ties.at.get(f"{BOARD}.{pin_id}", []) if TIED in columns and pin.kind == "io" else []:
         yield Disc(px, y, PIN_R - 2.6, "", CORDS.get(colour_of(circuit, ties[0]), CORDS["grey"]), 3.6)
     for k, (word, width) in enumerate(zip(_words(circuit, pin_id, columns), widths, strict=True)):
-        ink = p.faint if columns[k] == DOES else p.active if columns[k] == TIED else p.ink
+        if columns[k] == DOES:
+            ink = p.faint
+        elif columns[k] == TIED:
+            ink = p.active
+        else:
+            ink = p.ink
         yield Text(x, y + 4.3, word, SIZE, ink, k == 0, "end" if left else "start")
         x += sign * (width + GAP)
 

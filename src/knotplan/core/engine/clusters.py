@@ -5,11 +5,13 @@ A *case* is one combination of pin states, contacts and knob positions; a *corne
 of extremes of everything that has a spread.
 """
 
+from collections.abc import Container, Iterable, Sequence
+
 from knotplan.catalog.part import elements as kinds
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.case_bars import movable_bars, pin_bars, shifter_bars
 from knotplan.core.engine.cases import cases_of
-from knotplan.core.engine.cluster import Bar, Cluster, Drop, Movable
+from knotplan.core.engine.cluster import Bar, Cluster, Drop, Movable, Shifter
 from knotplan.core.engine.effort import EFFORT
 from knotplan.core.engine.elements import Builder
 from knotplan.core.plan.document import BOARD, split
@@ -45,67 +47,94 @@ def _alive(build: Builder, contact: str) -> bool:
     return c.nets.low(contact) in build.known and (not driver.rail or c.nets.high(contact) in build.known)
 
 
-def _parted(build: Builder) -> list[Cluster]:
-    root: dict[str, str] = {}
+class _Groups:
+    """Nodes that something joins, as sets that grow together (Tarjan, 1975)."""
 
-    def find(n: str) -> str:
-        while root.setdefault(n, n) != n:
-            n = root[n]
-        return n
+    def __init__(self, known: Container[str]):
+        self._known = known
+        self._root: dict[str, str] = {}
 
-    def join(names: list[str]) -> None:
-        free = [n for n in names if n not in build.known]
+    def _find(self, node: str) -> str:
+        while self._root.setdefault(node, node) != node:
+            node = self._root[node]
+        return node
+
+    def join(self, names: Iterable[str]) -> None:
+        """What is known joins nothing: its voltage is given."""
+        free = [n for n in names if n not in self._known]
         for n in free[1:]:
-            root[find(n)] = find(free[0])
+            self._root[self._find(n)] = self._find(free[0])
         if free:
-            find(free[0])
+            self._find(free[0])
 
-    links: list[Bar | Drop] = [*build.bars, *build.drops]
-    for link in links:
-        join(list(link.touched) if isinstance(link, Drop) else [link.a, link.b])
-    for m in build.movables:
-        join(_ends(build, m))
-    for shifter in build.shifters:
-        join([shifter.lead_side, shifter.pin_side])
+    def of(self, names: Sequence[str]) -> str:
+        """The group of some nodes; what lies only between known nodes is one of its own."""
+        return next((self._find(n) for n in names if n not in self._known), "between " + " ".join(names))
+
+
+Joining = Bar | Drop | Movable | Shifter
+
+
+def _ends_of(build: Builder, thing: Joining) -> list[str]:
+    """The nodes that something lies between."""
+    match thing:
+        case Bar():
+            return [thing.a, thing.b]
+        case Drop():
+            return list(thing.touched)
+        case Movable():
+            return _ends(build, thing)
+        case Shifter():
+            return [thing.lead_side, thing.pin_side]
+
+
+def _parted(build: Builder) -> list[Cluster]:
     pins = {p: build.c.nets.of(p) for p in build.c.ties.holders if _alive(build, p)}
+    groups = _Groups(build.known)
+    joining: list[Joining] = [*build.bars, *build.drops, *build.movables, *build.shifters]
+    for thing in joining:
+        groups.join(_ends_of(build, thing))
     for node in pins.values():
-        join([node])
+        groups.join([node])
     made: dict[str, Cluster] = {}
 
-    def of(names: list[str]) -> Cluster:
-        """The cluster of some nodes; what lies only between known nodes is one of its own."""
-        home = next((find(n) for n in names if n not in build.known), "between " + " ".join(names))
-        return made.setdefault(home, Cluster())
+    def home(names: list[str]) -> Cluster:
+        return made.setdefault(groups.of(names), Cluster())
 
     for bar in build.bars:
-        of([bar.a, bar.b]).bars.append(bar)
+        home(_ends_of(build, bar)).bars.append(bar)
     for drop in build.drops:
-        of(list(drop.touched)).drops.append(drop)
-    moving = [(of(_ends(build, m)), m) for m in build.movables]
+        home(_ends_of(build, drop)).drops.append(drop)
+    moving = [(home(_ends_of(build, m)), m) for m in build.movables]
     for pin_id, node in pins.items():
-        of([node]).pins.append(pin_id)
-    shifting = [(of([x.lead_side, x.pin_side]), x) for x in build.shifters]
-    for cluster, m in moving:
-        cluster.contacts.append((m.part, m.name))
+        home([node]).pins.append(pin_id)
+    shifting = [(home(_ends_of(build, x)), x) for x in build.shifters]
     for cluster in made.values():
-        cluster.cases = cases_of(build.c, cluster)
-        for pin_id in cluster.pins:
-            cluster.bars += pin_bars(build, pin_id, pins[pin_id], cluster.cases)
-        for part_id, name in cluster.contacts:
-            m = next(m for m in build.movables if (m.part, m.name) == (part_id, name))
-            cluster.bars += movable_bars(build, m, cluster.cases)
-        for shifter in (x for home, x in shifting if home is cluster):
-            cluster.bars += shifter_bars(build, shifter, cluster.cases)
-        inside: list[Bar | Drop] = [*cluster.bars, *cluster.drops]
-        touched = dict.fromkeys(
-            n for link in inside for n in (link.touched if isinstance(link, Drop) else (link.a, link.b))
-        )
-        cluster.nodes = [n for n in touched if n not in build.known]
-        cluster.fixed = [n for n in touched if n in build.known]
-        driven = tuple(dict.fromkeys(build.loads[b.key] for b in cluster.bars if b.key in build.loads))
-        cluster.loads = driven or _alone(build, cluster)
-        cluster.offsets = {n: build.offsets[n] for n in cluster.fixed if n in build.offsets}
+        own_moving = [m for where, m in moving if where is cluster]
+        own_shifting = [x for where, x in shifting if where is cluster]
+        _fill(build, cluster, pins, own_moving, own_shifting)
     return [c for c in made.values() if c.nodes or c.drops or c.loads]
+
+
+def _fill(
+    build: Builder, cluster: Cluster, pins: dict[str, str], moving: list[Movable], shifting: list[Shifter]
+) -> None:
+    """The cases of a cluster, what each of them switches, and what follows from all of it."""
+    cluster.contacts += [(m.part, m.name) for m in moving]
+    cluster.cases = cases_of(build.c, cluster)
+    for pin_id in cluster.pins:
+        cluster.bars += pin_bars(build, pin_id, pins[pin_id], cluster.cases)
+    for m in moving:
+        cluster.bars += movable_bars(build, m, cluster.cases)
+    for shifter in shifting:
+        cluster.bars += shifter_bars(build, shifter, cluster.cases)
+    inside: list[Joining] = [*cluster.bars, *cluster.drops]
+    touched = dict.fromkeys(n for link in inside for n in _ends_of(build, link))
+    cluster.nodes = [n for n in touched if n not in build.known]
+    cluster.fixed = [n for n in touched if n in build.known]
+    driven = tuple(dict.fromkeys(build.loads[b.key] for b in cluster.bars if b.key in build.loads))
+    cluster.loads = driven or _alone(build, cluster)
+    cluster.offsets = {n: build.offsets[n] for n in cluster.fixed if n in build.offsets}
 
 
 def _alone(build: Builder, cluster: Cluster) -> tuple[str, ...]:

@@ -24,13 +24,12 @@ class Key(Struct, frozen=True, cache_hash=True):
 
     def __str__(self) -> str:
         """In messages, and in the names of nodes inside an element."""
-        owner = (
-            f"{self.part}/{self.element}"
-            if self.part
-            else f"{self.tie}#{self.bead}"
-            if self.tie
-            else f"pin:{self.pin}"
-        )
+        if self.part:
+            owner = f"{self.part}/{self.element}"
+        elif self.tie:
+            owner = f"{self.tie}#{self.bead}"
+        else:
+            owner = f"pin:{self.pin}"
         return f"{owner}:{self.which}" if self.which else owner
 
 

@@ -37,13 +37,12 @@ def _find(a: Asked) -> Found:
     def at(ohm: float) -> tuple[tuple[Number, ...], str]:
         amps = (high - v_be) / (ohm + inner)
         top = (high - v_be + 0.1) / (ohm * (1 - body) + inner)
-        fault = (
-            f"{show(top, 'A')} are more than the pin's {show(most, 'A')}"
-            if top > most
-            else f"gain of {load / amps:.3g} would be needed, {forced:g} are sure"
-            if load / amps > SLACK * forced
-            else ""
-        )
+        if top > most:
+            fault = f"{show(top, 'A')} are more than the pin's {show(most, 'A')}"
+        elif load / amps > SLACK * forced:
+            fault = f"gain of {load / amps:.3g} would be needed, {forced:g} are sure"
+        else:
+            fault = ""
         return (
             Number("base current", amps, "A"),
             Number("most from the pin", top, "A", most),

@@ -32,19 +32,23 @@ def _find(a: Asked) -> Found:
             "wanted"
         )
     wanted = math.sqrt(least * most)
-    exact = wanted if not there else 1 / (1 / wanted - 1 / there) if there > wanted else 10 * most
+    if not there:
+        exact = wanted
+    elif there > wanted:
+        exact = 1 / (1 / wanted - 1 / there)
+    else:
+        exact = 10 * most
 
     def at(ohm: float) -> Trial:
         whole = 1 / (1 / ohm + (1 / there if there else 0.0))
         strong, weak = whole * (1 - body), whole * (1 + body)
         rise, amps = RISES * weak * farad, (supply - LOW_V) / strong
-        fault = (
-            f"{show(amps, 'A')} are too much for a driver of {show(sink, 'A')}"
-            if amps > sink * (1 + 1e-9)
-            else f"it rises in {show(rise, 's')}, {show(mode.rise_s, 's')} are allowed"
-            if rise > mode.rise_s * (1 + 1e-9)
-            else ""
-        )
+        if amps > sink * (1 + 1e-9):
+            fault = f"{show(amps, 'A')} are too much for a driver of {show(sink, 'A')}"
+        elif rise > mode.rise_s * (1 + 1e-9):
+            fault = f"it rises in {show(rise, 's')}, {show(mode.rise_s, 's')} are allowed"
+        else:
+            fault = ""
         longest = (min(mode.farad, mode.rise_s / (RISES * weak)) - farad) / per_m
         return Trial(
             ohm,

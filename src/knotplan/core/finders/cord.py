@@ -15,13 +15,12 @@ def _find(a: Asked) -> Found:
 
     def at(mm2: float) -> Trial:
         ohm = cord_ohm(2 * length, mm2, celsius)
-        fault = (
-            f"drops {show(amps * ohm, 'V')}"
-            if amps * ohm > drop * (1 + 1e-9)
-            else f"bears {show(bears(mm2), 'A')}"
-            if amps > bears(mm2)
-            else ""
-        )
+        if amps * ohm > drop * (1 + 1e-9):
+            fault = f"drops {show(amps * ohm, 'V')}"
+        elif amps > bears(mm2):
+            fault = f"bears {show(bears(mm2), 'A')}"
+        else:
+            fault = ""
         return Trial(
             mm2,
             (

@@ -21,13 +21,12 @@ def _find(a: Asked) -> Found:
         total = ohm + inner
         edge = 2.2 * total * farad
         clamp = max(0.0, high - CLAMP_V) / total
-        fault = (
-            f"the input's clamp would get {show(clamp, 'A')} while its part has no supply"
-            if clamp > CLAMP_A
-            else f"edges of {show(edge, 's')} are too slow for {show(bit, 's')}"
-            if edge > bit / 2
-            else ""
-        )
+        if clamp > CLAMP_A:
+            fault = f"the input's clamp would get {show(clamp, 'A')} while its part has no supply"
+        elif edge > bit / 2:
+            fault = f"edges of {show(edge, 's')} are too slow for {show(bit, 's')}"
+        else:
+            fault = ""
         return (
             Number("reflected at the source", (total - z) / (total + z), "%"),
             Number("edge, 10 to 90 %", edge, "s", bit / 2),

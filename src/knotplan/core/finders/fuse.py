@@ -46,13 +46,12 @@ def _find(a: Asked) -> Found:
     slow = peak > 2 * RATINGS[k]
 
     def at(rated: float) -> Trial:
-        fault = (
-            f"more than the cord bears, {show(cord, 'A')}"
-            if rated > cord
-            else f"{show(amps, 'A')} for ever are too much for it"
-            if rated < exact * (1 - 1e-9)
-            else ""
-        )
+        if rated > cord:
+            fault = f"more than the cord bears, {show(cord, 'A')}"
+        elif rated < exact * (1 - 1e-9):
+            fault = f"{show(amps, 'A')} for ever are too much for it"
+        else:
+            fault = ""
         return Trial(
             rated,
             (

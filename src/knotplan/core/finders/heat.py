@@ -45,11 +45,9 @@ def _find(a: Asked) -> Found:
     )
     hot = ambient + watt * theta
     allowed = (most - ambient) / theta
-    limit = (
-        amps * (allowed / watt if "resistance" not in kind else (allowed / watt) ** 0.5)
-        if watt > 0
-        else float("inf")
-    )
+    limit = float("inf")
+    if watt > 0:  # in a resistance the heat grows with the square of the current
+        limit = amps * ((allowed / watt) ** 0.5 if "resistance" in kind else allowed / watt)
     cautions = []
     if hot > most:
         cautions.append(

@@ -39,13 +39,12 @@ def _find(a: Asked) -> Found:
     exact = math.sqrt(least * min(most, 1e3 * least))
 
     def at(ohm: float) -> Trial:
-        fault = (
-            f"{show((supply - low) / ohm, 'A')} are too much for who pulls the other way"
-            if ohm < least
-            else "too weak"
-            if ohm > most
-            else ""
-        )
+        if ohm < least:
+            fault = f"{show((supply - low) / ohm, 'A')} are too much for who pulls the other way"
+        elif ohm > most:
+            fault = "too weak"
+        else:
+            fault = ""
         settles = [Number("rise time, 30 to 70 %", SETTLES * ohm * farad, "s", rise or None)] if farad else []
         return Trial(
             ohm,

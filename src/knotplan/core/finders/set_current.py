@@ -16,13 +16,12 @@ def _find(a: Asked) -> Found:
 
     def at(ohm: float) -> tuple[tuple[Number, ...], str]:
         peak, top = volts * gain / ohm, volts * gain / (ohm * (1 - body))
-        fault = (
-            f"below the {show(least, 'Ω')} that the driver allows"
-            if ohm < least * (1 - 1e-9)
-            else f"up to {show(top, 'A')}, the lights bear {show(most, 'A')}"
-            if top > most
-            else ""
-        )
+        if ohm < least * (1 - 1e-9):
+            fault = f"below the {show(least, 'Ω')} that the driver allows"
+        elif top > most:
+            fault = f"up to {show(top, 'A')}, the lights bear {show(most, 'A')}"
+        else:
+            fault = ""
         return (
             Number("current of a light while on", peak, "A", most),
             Number("most", top, "A", most),

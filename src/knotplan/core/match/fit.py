@@ -194,11 +194,9 @@ def _signal_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: P
 def _spoken_for(circuit: Circuit, pin: Pin) -> tuple[tuple[str, ...], float]:
     """What already uses a pin, and what taking it from there costs."""
     r = circuit.hardware.reservation(pin)
-    return (
-        ((f"{r.title}: {r.reason}",), COST_GRAVE if r.severity == "stop" else 0.0)
-        if r is not None
-        else ((), 0.0)
-    )
+    if r is None:
+        return (), 0.0
+    return (f"{r.title}: {r.reason}",), COST_GRAVE if r.severity == "stop" else 0.0
 
 
 def _strap(circuit: Circuit, pin: Pin) -> tuple[str, ...]:

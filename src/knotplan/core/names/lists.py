@@ -29,7 +29,11 @@ class Named(Struct, frozen=True):
 
     @property
     def state(self) -> State:
-        return "found" if len(self.pins) == 1 else "ambiguous" if self.pins else "unknown"
+        if len(self.pins) == 1:
+            return "found"
+        if self.pins:
+            return "ambiguous"
+        return "unknown"
 
 
 def range_in(text: str) -> re.Match[str] | None:

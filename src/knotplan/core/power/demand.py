@@ -74,13 +74,12 @@ def _driven(c: Circuit, net: str, draws: list[Draw]) -> Iterator[Demand]:
         found = sorted(clusters, key=lambda a: -a[1])[:STEPPER_COILS] if stepper else clusters
         total = sum(u for u, _ in found), sum(w for _, w in found)
         part = loads[0] if loads else ""
-        why = (
-            "turning"
-            if part and any(isinstance(e, Motor) for e in c.parts[part].elements.values())
-            else "on"
-            if part
-            else ""
-        )
+        if part and any(isinstance(e, Motor) for e in c.parts[part].elements.values()):
+            why = "turning"
+        elif part:
+            why = "on"
+        else:
+            why = ""
         yield Demand(part, _fed_lead(c, part, net) if part else "", net, total, why)
 
 

@@ -175,13 +175,12 @@ class _Grower:
             if c.nets.of(rail_name(c.supplies.fed_rail)) in c.supplies.origins
             else rail.volts
         )
-        limit = (
-            socket.limit_a
-            if source is None
-            else source.limit_a
-            if c.supplies.past_socket
-            else min(socket.limit_a, source.limit_a)
-        )
+        if source is None:
+            limit = socket.limit_a
+        elif c.supplies.past_socket:
+            limit = source.limit_a
+        else:
+            limit = min(socket.limit_a, source.limit_a)
         title = c.placed[feeder].name if feeder else f"{socket.title} (assumed)"
         least = source.volts.min if source else volts.min
         below = self._rail(c.supplies.fed_rail)

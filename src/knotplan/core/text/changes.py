@@ -104,7 +104,8 @@ def _choices(after: Circuit, old: PlacedPart, new: PlacedPart) -> Iterator[str]:
         was, now = (p.params.get(name, spec.default if spec else "") for p in (old, new))
         if was != now:
             told = True
-            said = now if isinstance(now, str) else show(now, spec.unit if spec else "")
+            unit = spec.unit if spec else ""
+            said = now if isinstance(now, str) else show(now, unit)
             yield f"{new.name}: {spec.title if spec else name} is {said or 'as usual'}"
     if not told:
         yield f"{new.name}: says what is usual"

@@ -67,8 +67,6 @@ def says(s: Servo, at: float) -> str:
     """Where it stands, or how fast it turns, in words."""
     if s.degrees:
         return f"{at:g}°"
-    return (
-        f"{abs(at) * 100:.3g} % of full speed {'forwards' if at > 0 else 'backwards'}"
-        if at
-        else "stands still"
-    )
+    if not at:
+        return "stands still"
+    return f"{abs(at) * 100:.3g} % of full speed {'forwards' if at > 0 else 'backwards'}"

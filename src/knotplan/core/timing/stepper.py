@@ -130,7 +130,9 @@ def turn(order: Sequence[int], mode: Mode) -> Turn:
             return Turn(0.0, "buzzes")
         whole += jump
     whole = round(whole)
-    return Turn(whole, "turns" if whole == 360 else "turns backwards" if whole == -360 else "buzzes")
+    if whole == 360:
+        return Turn(whole, "turns")
+    return Turn(whole, "turns backwards" if whole == -360 else "buzzes")
 
 
 class Wired(Struct, frozen=True):

@@ -47,10 +47,10 @@ class BusList(QListWidget):
             )
             self.addItem(item)
         ids = [e.id for e in entries]
-        first = next((k for k, e in enumerate(entries) if e.parts), 0)
-        self.setCurrentRow(
-            ids.index(now.id) if now is not None and now.id in ids else first if entries else -1
-        )
+        row = next((k for k, e in enumerate(entries) if e.parts), 0 if entries else -1)
+        if now is not None and now.id in ids:
+            row = ids.index(now.id)
+        self.setCurrentRow(row)
         self.blockSignals(False)
         self.chosen.emit(self.entry())
 

@@ -81,11 +81,9 @@ class Pads(QWidget):
         for k, name in enumerate(names):
             x, y = board.left() + step * (k + 1), board.bottom() - 2
             tie = self.c.ties.of(f"{self.part_id}.{name}")
-            ink = (
-                CORDS.get((tie.cord if tie and tie.cord else part.leads[name].cord), self.p.faint)
-                if tie
-                else self.p.pin_hole
-            )
+            ink = self.p.pin_hole
+            if tie is not None:
+                ink = CORDS.get(tie.cord or part.leads[name].cord, self.p.faint)
             made += [
                 Disc(x, y, 4.4, ink, self.p.copper, 1.4),
                 Text(

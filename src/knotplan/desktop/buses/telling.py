@@ -60,14 +60,10 @@ def spi_lines(c: Circuit, k: Controller) -> Said:
     else:
         said.append(("They have no mode in common: the program sets it anew for each.", "care"))
     orders = {f.msb_first for d in k.devices if (f := c.parts[d.part].facts.spi) is not None}
-    said.append(
-        (
-            f"{'Most' if True in orders else 'Least'} significant bit first."
-            if len(orders) == 1
-            else "Their bit orders differ: the program sets it anew for each.",
-            "" if len(orders) == 1 else "care",
-        )
-    )
+    if len(orders) == 1:
+        said.append((f"{'Most' if True in orders else 'Least'} significant bit first.", ""))
+    else:
+        said.append(("Their bit orders differ: the program sets it anew for each.", "care"))
     for select in k.selects:
         if len(select.devices) > 1:
             names = some([c.placed[d.part].name for d in select.devices])
@@ -92,7 +88,12 @@ def uart_lines(c: Circuit, link: Link) -> Said:
         off = abs(link.reached.error)
         made = f"{link.reached.hz:.1f} baud, {off:.2%} off"
         said.append((f"Divided by {link.reached.divisor:g} the board makes {made}.", ""))
-        tone = "stop" if link.error > EDGE else "care" if link.error > GOOD else ""
+        if link.error > EDGE:
+            tone = "stop"
+        elif link.error > GOOD:
+            tone = "care"
+        else:
+            tone = ""
         said.append(
             (
                 f"Both ends together are at worst {show(link.error, '%', 2)} apart; {show(GOOD, '%')} are "

@@ -146,7 +146,8 @@ class BusesView(Page):
         root = trunk(c, bus.bus)[-1]
         down.addWidget(label(bus.title, "head"))
         unit = c.hardware.unit_spec(root.unit)
-        speeds = list(dict.fromkeys([*(unit.speeds if unit else ()), bus.hz])) if bus.depth == 0 else []
+        offered = unit.speeds if unit else ()
+        speeds = list(dict.fromkeys([*offered, bus.hz])) if bus.depth == 0 else []
         if speeds:
             fields = form()
             options = [(f"{hz:g}", show(hz, "Hz")) for hz in sorted(speeds)]

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
+from knotplan.core.check.report import Report
 from knotplan.core.plan.ids import slug
 from knotplan.core.quantity.written import counted
 from knotplan.desktop import dialogs, outside
@@ -131,13 +132,7 @@ class HandOver(Page):
                     self._pick_scheme,
                 )
             )
-        stops = report.count("stop")
-        self.state.setText(
-            f"{counted(stops, 'finding')} at stop: mend before power."
-            if stops
-            else "Nothing at stop."
-            + (f" {report.count('care')} to take care of." if report.count("care") else "")
-        )
+        self.state.setText(_state(report))
         try:
             self._show_preview(export.preview(report, self._scheme()))
         except SchemeError as error:
@@ -231,6 +226,14 @@ class HandOver(Page):
         self.written.note(path, data)
         self.session.noticed.emit(f"Wrote {path}")
         return True
+
+
+def _state(report: Report) -> str:
+    """Whether the plan is fit to be handed over."""
+    stops, cares = report.count("stop"), report.count("care")
+    if stops:
+        return f"{counted(stops, 'finding')} at stop: mend before power."
+    return f"Nothing at stop. {cares} to take care of." if cares else "Nothing at stop."
 
 
 def _beginning(text: str) -> str:

@@ -1,5 +1,6 @@
 """A lead and its tie: what it needs, who can meet that, and everything about the cord."""
 
+from collections.abc import Sequence
 from functools import partial
 
 from PySide6.QtCore import Signal
@@ -183,8 +184,7 @@ class LeadPanel(QWidget):
             offers.sort(key=lambda o: (o.grade, fit(c, self.lead, o.contact).cost))
             self._say("")
         else:
-            near = ", ".join(c.titles.book.near(text))
-            self._say("" if pins else f"No pin is called “{text}”." + (f" Nearest: {near}." if near else ""))
+            self._say("" if pins else _unknown(text, c.titles.book.near(text)))
         self.offers.fill(offers)
 
     def _scheme(self, scheme: str) -> str:
@@ -311,3 +311,8 @@ class TieBox(QWidget):
 
     def _untie(self) -> None:
         self.session.edit(f"untie {self._title()}", edits.untie, self.tie.id)
+
+
+def _unknown(text: str, near: Sequence[str]) -> str:
+    said = f"No pin is called “{text}”."
+    return f"{said} Nearest: {', '.join(near)}." if near else said

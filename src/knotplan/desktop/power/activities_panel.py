@@ -96,7 +96,8 @@ class ActivitiesPanel(QWidget):
             item.setSizeHint(QSize(0, 27))
             self.list.addItem(item)
         ids = [a.id for a in self.session.plan.activities]
-        self.list.setCurrentRow(ids.index(here) if here in ids else 0 if ids else -1)
+        usual = 0 if ids else -1
+        self.list.setCurrentRow(ids.index(here) if here in ids else usual)
         self.list.blockSignals(False)
         old = self._cycle_column.takeAt(0)
         if old is not None and (gone := old.widget()) is not None:

@@ -70,7 +70,12 @@ class Delegate(QStyledItemDelegate):
                 and node.least_v < node.needs_v
                 and not dead
             )
-            tone = p.stop if low else p.ink if index.column() in (WORST, ARRIVES) else p.faint
+            if low:
+                tone = p.stop
+            elif index.column() in (WORST, ARRIVES):
+                tone = p.ink
+            else:
+                tone = p.faint
             painter.setPen(colour(tone))
             painter.drawText(
                 area.adjusted(2, 0, -8, 0),
@@ -127,7 +132,12 @@ def _gauge(painter: QPainter, area: QRectF, node: Node, p: Palette) -> None:
     painter.setBrush(colour(p.cloth))
     painter.drawRoundedRect(bar, 3, 3)
     painter.setPen(Qt.PenStyle.NoPen)
-    grave = p.stop if node.total.usual_a > node.limit_a else p.care if over else p.active
+    if node.total.usual_a > node.limit_a:
+        grave = p.stop
+    elif over:
+        grave = p.care
+    else:
+        grave = p.active
     for amps, tone in (
         (node.total.worst_a, p.stop_soft if over else p.active_soft),
         (node.total.usual_a, grave),

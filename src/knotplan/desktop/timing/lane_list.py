@@ -42,7 +42,11 @@ class LaneModel(QAbstractListModel):
                     + (f", {grave}" if grave else "")
                 )
                 return tip_text(said) if role == Qt.ItemDataRole.ToolTipRole else said
-        return lane if role == LANE else grave if role == WORST else None
+        if role == LANE:
+            return lane
+        if role == WORST:
+            return grave
+        return None
 
 
 def _row(index: Index) -> TwoLineRow:

@@ -97,13 +97,12 @@ class PinGrid(QAbstractTableModel):
 
     def _place(self, pin: DraftPin) -> str:
         header = self.bench.draft.headers[pin.header]
-        where = (
-            f"{pin.row}"
-            if header.columns == 1
-            else f"{pin.col}"
-            if header.rows == 1
-            else f"{pin.row}.{pin.col}"
-        )
+        if header.columns == 1:
+            where = f"{pin.row}"
+        elif header.rows == 1:
+            where = f"{pin.col}"
+        else:
+            where = f"{pin.row}.{pin.col}"
         return f"{header.title} {where}" if len(self.bench.draft.headers) > 1 else where
 
     def flags(self, index: Index) -> Qt.ItemFlag:

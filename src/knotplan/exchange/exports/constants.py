@@ -60,7 +60,11 @@ def _channel(circuit: Circuit, tie: Tie, pin: Pin) -> str:
     kind = {Pulse: "pwm", Analog: "adc"}.get(type(need))
     jobs = pin.jobs(kind) if kind else []
     digits = re.search(r"\d+$", split(tie.to)[1])
-    return jobs[0].channel if jobs and jobs[0].channel else digits[0] if digits else ""
+    if jobs and jobs[0].channel:
+        return jobs[0].channel
+    if digits:
+        return digits[0]
+    return ""
 
 
 def identifier(circuit: Circuit, tie: Tie) -> str:

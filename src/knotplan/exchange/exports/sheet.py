@@ -69,13 +69,12 @@ def addresses(report: Report) -> list[tuple[str, str, str, str]]:
     for bus in i2c_buses(c):
         for p in bus.devices:
             facts = c.parts[p.part].facts.i2c if p.part else None
-            how = (
-                "the board's own"
-                if facts is None
-                else "by command, anew after each power-on"
-                if facts.by_command
-                else soldering(c, p.part) or "always"
-            )
+            if facts is None:
+                how = "the board's own"
+            elif facts.by_command:
+                how = "by command, anew after each power-on"
+            else:
+                how = soldering(c, p.part) or "always"
             made.append((named(c, p), bus.title, f"0x{p.address:02X}", how))
     return made
 

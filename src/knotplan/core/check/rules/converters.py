@@ -74,13 +74,12 @@ def _from_reference(c: Circuit, tie: Tie, top: str) -> Iterator[Remedy]:
     pin = c.contacts.pin(tie.to)
     jobs = pin.jobs("adc") if pin else []
     unit = next((u for j in jobs if (u := c.contacts.owner(tie.to).converters.get(j.unit))), None)
-    contact = (
-        ""
-        if unit is None
-        else c.contacts.supply_contact(unit.reference)
-        if owner == BOARD
-        else f"{owner}.{unit.reference}"
-    )
+    if unit is None:
+        contact = ""
+    elif owner == BOARD:
+        contact = c.contacts.supply_contact(unit.reference)
+    else:
+        contact = f"{owner}.{unit.reference}"
     if contact and c.supplies.origin(contact) is not None:
         yield remedy(f"Feed {c.titles.of(top)} from {c.titles.full(contact)}", edits.tie, top, contact)
 

@@ -71,7 +71,9 @@ def _wakes_by_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Ob
 def _off_limit(c: Circuit, d: Drive, need: Output | Pulse) -> float:
     """The voltage beyond which the load is no longer surely off."""
     high, low = c.needs.levels(d.tie.lead)
-    return (low if low is not None else 0.5) if need.active == "high" else (high if high is not None else 2.0)
+    if need.active == "high":
+        return 0.5 if low is None else low
+    return 2.0 if high is None else high
 
 
 def _woken(c: Circuit, points: Points, d: Drive, need: Output | Pulse) -> float | None:

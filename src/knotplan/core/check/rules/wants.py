@@ -29,6 +29,14 @@ KINDS: dict[str, tuple[type, str, str]] = {
     "clamp": (Clamp, "A", "a clamp diode"),
 }
 """(bead, unit, in words) of each component"""
+CALLED = {
+    "series": "series resistor",
+    "pull-up": "pull-up",
+    "pull-down": "pull-down resistor",
+    "capacitor": "capacitor",
+    "clamp": "clamp diode",
+}
+"""what a component is called in a title"""
 
 
 @rule(
@@ -50,7 +58,7 @@ def component_missing(facts: Facts, part_id: str) -> Iterator[Observation]:
         there = [_value(b) for b in _beads(c, lead, want)]
         if any(want.least <= v <= want.most for v in there):
             continue
-        kind, unit, words = KINDS[want.kind]
+        _, unit, words = KINDS[want.kind]
         has = f" (it has {show(there[0], unit)})" if there else ""
         yield Observation(
             f"{c.titles.of(lead)} wants {words.format(show(want.value, unit))}{has}; "
@@ -59,10 +67,7 @@ def component_missing(facts: Facts, part_id: str) -> Iterator[Observation]:
             (Number("usual value", want.value, unit),),
             from_facts(_put_in, want, tie),
             want.severity,
-            f"{'Wrong' if there else 'Missing'}: "
-            f"{'capacitor' if kind is Capacitor else want.kind + ' resistor'}"
-            if want.kind != "pull-up"
-            else f"{'Wrong' if there else 'Missing'}: pull-up",
+            f"{'Wrong' if there else 'Missing'}: {CALLED[want.kind]}",
         )
 
 

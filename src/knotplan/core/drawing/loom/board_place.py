@@ -79,7 +79,8 @@ def board_place(board: Board, scheme: str, turned: Turn, flipped: bool) -> Board
         side = _turned(*lie.out, turned, flipped)
         bw, bh = (w, h) if upright else (h, w)
         # what lies behind another row is come at between the columns
-        edge = (side[0] * (bw / 2), y) if side[0] else (x + (14.5 if lie.behind else 0), side[1] * (bh / 2))
+        beside = 14.5 if lie.behind else 0
+        edge = (side[0] * (bw / 2), y) if side[0] else (x + beside, side[1] * (bh / 2))
         spots[f"{BOARD}.{pin_id}"] = _spot(f"{BOARD}.{pin_id}", x, y, edge, side, lie)
     for socket, (x0, y0, out) in _sockets(board, h).items():
         x, y = _turned(x0, y0, turned, flipped)

@@ -86,16 +86,8 @@ def contact_shapes(board: Board, pin: Pin, live: bool, x: float, y: float, p: Pa
     if pin.kind == "supply":
         rail = board.rails.get(pin.rail)  # a board that is being described may not have it yet
         low = rail is not None and rail.volts.typ < 4.5
-        yield Box(
-            x - r,
-            y - r,
-            2 * r,
-            2 * r,
-            2,
-            (p.supply_low if low else p.supply) if live else p.board,
-            "#000000",
-            1,
-        )
+        fill = p.supply_low if low else p.supply
+        yield Box(x - r, y - r, 2 * r, 2 * r, 2, fill if live else p.board, "#000000", 1)
         yield Disc(x, y, 3.2, p.pin_hole)
     elif pin.kind == "ground":
         yield triangle(x, y + 1, r + 1, p.ground, down=True)

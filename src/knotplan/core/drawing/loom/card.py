@@ -14,6 +14,7 @@ from knotplan.core.drawing.marks import triangle
 from knotplan.core.drawing.palette import CORDS, Palette
 from knotplan.core.drawing.shapes import Box, Curve, Polygon, Shape, Text, shortened, text_width
 from knotplan.core.plan.document import split
+from knotplan.core.quantity.written import counted
 
 NAME, SUMMARY, LEAD, NOTE = 14.5, 12.0, 13.0, 12.0
 """sizes of text on a card"""
@@ -67,7 +68,7 @@ def _foot(c: Circuit, part: str) -> str:
     if shown.all_shown:
         return "only what is needed"
     if not shown.inside:
-        return f"{shown.more} more lead{'s' if shown.more > 1 else ''}" if shown.more else ""
+        return f"{counted(shown.more, 'more lead')}" if shown.more else ""
     kinds = Counter(c.parts[p].title.lower() for p in shown.inside)
     kind, count = kinds.most_common(1)[0]
     rest = len(shown.inside) - count
@@ -77,10 +78,11 @@ def _foot(c: Circuit, part: str) -> str:
 def _lead_face(c: Circuit, contact: str) -> LeadFace:
     lead, tie = c.contacts.lead(contact), c.ties.of(contact)
     assert lead is not None
-    stub = ("ground" if c.nets.is_ground(tie.to) else "supply") if tie and is_stub(c, contact) else ""
-    return LeadFace(
-        lead.title, _note(c, contact), contact in c.ties.at, stub, colour_of(c, tie) if tie and stub else ""
-    )
+    stub, colour = "", ""
+    if tie is not None and is_stub(c, contact):
+        stub = "ground" if c.nets.is_ground(tie.to) else "supply"
+        colour = colour_of(c, tie)
+    return LeadFace(lead.title, _note(c, contact), contact in c.ties.at, stub, colour)
 
 
 def _note(c: Circuit, lead: str) -> str:

@@ -88,9 +88,12 @@ def to_lead(lead: LeadSpot, other: LeadSpot) -> tuple[Piece, ...]:
     a, b = lead.out, other.out
     facing = (other.x - lead.x) * a > 0 and a != b
     near = abs(lead.x - other.x) < 1 and abs(lead.y - other.y) < 200  # the next in a daisy chain
-    bend = (
-        LOOP * 1.3 if near else 90.0 if a == b else max(40.0 if facing else 90.0, abs(lead.x - other.x) * 0.4)
-    )
+    if near:
+        bend = LOOP * 1.3
+    elif a == b:
+        bend = 90.0
+    else:
+        bend = max(40.0 if facing else 90.0, abs(lead.x - other.x) * 0.4)
     return ((lead.x + a * bend, lead.y, other.x + b * bend, other.y, other.x, other.y),)
 
 
@@ -112,7 +115,8 @@ def _placed(
     many = len(beads)
     for k, bead in enumerate(beads):
         x, y = along(start, pieces, 0.42 if many == 1 else 0.22 + 0.6 * k / (many - 1))
-        yield x, y + (0.0 if many == 1 else -9.0 if k % 2 else 9.0), bead_words(bead)
+        aside = -9.0 if k % 2 else 9.0
+        yield x, y if many == 1 else y + aside, bead_words(bead)
 
 
 def tag(circuit: Circuit, tie: Tie, lead: str) -> str:

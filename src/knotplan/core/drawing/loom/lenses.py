@@ -75,7 +75,12 @@ def _loads(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
 
 
 def _share(spot: PinSpot, share: float, p: Palette) -> Iterator[Shape]:
-    colour = p.stop if share > 1 else p.care if share > 0.75 else "#7fd0a0"
+    if share > 1:
+        colour = p.stop
+    elif share > 0.75:
+        colour = p.care
+    else:
+        colour = "#7fd0a0"
     yield Disc(spot.x, spot.y, PIN_R + 3.2, "", "#ffffff30", 3)
     yield Arc(spot.x, spot.y, PIN_R + 3.2, min(1.0, max(share, 0.02)), colour, 3)
     if share > 1:

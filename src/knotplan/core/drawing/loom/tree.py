@@ -78,6 +78,15 @@ def tree_of(circuit: Circuit) -> Tree:
     for part in circuit.parts:  # in the plan's order
         if part in parent:
             children.setdefault(parent[part], []).append(part)
+    inside = _folded_in(circuit, parent)
+    parent = {p: h for p, h in parent.items() if p not in after}
+    return Tree(
+        parent, {h: tuple(c for c in kids if c not in after) for h, kids in children.items()}, inside, after
+    )
+
+
+def _folded_in(circuit: Circuit, parent: dict[str, str]) -> dict[str, str]:
+    """Each part that a folded hub hides: {part: the outermost such hub}."""
     inside = {}
     for part in circuit.parts:
         here, found = part, ""
@@ -86,10 +95,7 @@ def tree_of(circuit: Circuit) -> Tree:
             found = here if circuit.placed[here].shows == "folded" else found
         if found:
             inside[part] = found
-    parent = {p: h for p, h in parent.items() if p not in after}
-    return Tree(
-        parent, {h: tuple(c for c in kids if c not in after) for h, kids in children.items()}, inside, after
-    )
+    return inside
 
 
 def _hands_on(circuit: Circuit, contact: str) -> bool:

@@ -3,7 +3,7 @@ clamps, the heat of what switches them."""
 
 from collections.abc import Iterator
 
-from knotplan.catalog.part.elements import Bipolar, Coil, Fet, Led, Load, Motor
+from knotplan.catalog.part.elements import Bipolar, Coil, Element, Fet, Led, Load, Motor
 from knotplan.catalog.part.needs import Pulse
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Points
@@ -27,18 +27,18 @@ def _load_amps(c: Circuit, contact: str) -> float:
                     None,
                 )
                 volts = origin.volts.max if origin else 5.0
-                total += (
-                    volts / e.ohm.min
-                    if isinstance(e, Coil)
-                    else e.stall_a
-                    if isinstance(e, Motor)
-                    else e.worst_a
-                    if isinstance(e, Load)
-                    else e.wished_a
-                    if isinstance(e, Led)
-                    else 0.0
-                )
+                total += _most(e, volts)
     return total
+
+
+def _most(e: Element, volts: float) -> float:
+    """What an element takes at most, A."""
+    match e:
+        case Coil(ohm=ohm):
+            return volts / ohm.min
+        case Motor(stall_a=amps) | Load(worst_a=amps) | Led(wished_a=amps):
+            return amps
+    return 0.0
 
 
 def of_transistors(c: Circuit, tie: Tie) -> Iterator[Proposal]:

@@ -45,11 +45,7 @@ def job_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin, 
         case Switched():
             return switched(circuit, need, contact, pin)
         case Output():
-            return (
-                Answer(True, ("output",))
-                if pin.drives
-                else no("input only" if pin.reads else "cannot be an output")
-            )
+            return Answer(True, ("output",)) if pin.drives else _no_output(pin)
         case Input():
             return _input_answer(circuit, need, contact, pin)
     return no("cannot do this")
@@ -71,9 +67,13 @@ def _input_answer(circuit: Circuit, need: Input, contact: str, pin: Pin) -> Answ
         if not keeps_time(circuit, contact, both_ways=True):
             return Answer(True, (), (f"cannot time pulses to {show(need.measured_s, 's')}", *minus), 8.0)
         return Answer(True, ("pulses timed by the program",), minus, 2.0)
-    return Answer(
-        True, () if minus else ("input with its own pull-up",) if need.contact else ("input",), minus
-    )
+    if minus:
+        return Answer(True, (), minus)
+    return Answer(True, ("input with its own pull-up",) if need.contact else ("input",))
+
+
+def _no_output(pin: Pin) -> Answer:
+    return no("input only" if pin.reads else "cannot be an output")
 
 
 def _stream_answer(circuit: Circuit, need: Stream, contact: str, pin: Pin) -> Answer:
@@ -138,9 +138,12 @@ def _bus_answer(circuit: Circuit, lead: str, need: Bus, contact: str, pin: Pin, 
     answers = []
     for job in jobs:
         unit = circuit.hardware.unit(contact, job)
-        title = (
-            unit.title if unit else "next in the chain" if split(contact)[0] != BOARD else "any pin will do"
-        )
+        if unit:
+            title = unit.title
+        elif split(contact)[0] != BOARD:
+            title = "next in the chain"
+        else:
+            title = "any pin will do"
         head = upstream(circuit, contact)
         own = {BusUnit(circuit.hardware.unit_id(contact, job), job.remap)} if head == contact else here
         apart = bool(taken) and job.instance != ANY and not own & taken

@@ -98,7 +98,11 @@ def exchange_part(
 
     def now(contact: str) -> str | None:
         owner, name = split(contact)
-        return contact if owner != part_id else f"{part_id}.{leads[name]}" if name in leads else None
+        if owner != part_id:
+            return contact
+        if name in leads:
+            return f"{part_id}.{leads[name]}"
+        return None
 
     ties = []
     for t in plan.ties:

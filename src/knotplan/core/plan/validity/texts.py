@@ -56,7 +56,9 @@ def written(plan: Plan, since: Plan | None) -> Iterator[Fault]:
             yield from (Fault((field,), why, (field,)) for _, why in _unwritable(value))
 
 
-def _unwritable(value: Any, place: Place = (), *, long: bool = False) -> Iterator[tuple[Place, str]]:
+def _unwritable(  # noqa: C901  (a branch for each kind of value)
+    value: Any, place: Place = (), *, long: bool = False
+) -> Iterator[tuple[Place, str]]:
     """(where, why) of each text or number in a value that cannot be written, or is longer than any."""
     if isinstance(value, str):
         if (why := text_fault(value, long=long)) is not None:

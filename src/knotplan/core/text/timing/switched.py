@@ -21,13 +21,12 @@ def of_relays(c: Circuit, part_id: str) -> Pieces:
     if made.fault:
         yield f"It does not follow: {made.fault}.", "care"
     hours = made.hours
-    days = (
-        f"{hours:.3g} hours"
-        if hours < 48
-        else f"{hours / 24:.3g} days"
-        if hours < 24 * 730
-        else f"{hours / 8766:.3g} years"
-    )
+    if hours < 48:
+        days = f"{hours:.3g} hours"
+    elif hours < 24 * 730:
+        days = f"{hours / 24:.3g} days"
+    else:
+        days = f"{hours / 8766:.3g} years"
     yield f"Its {f.life:g} switchings last {days} at this cycle.", "faint"
 
 

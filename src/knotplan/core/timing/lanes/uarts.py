@@ -21,7 +21,8 @@ def uart_bits(data: bytes, frame: str) -> list[int]:
     for byte in data:
         bits = [byte >> n & 1 for n in range(size)]
         odd = sum(bits) % 2
-        made += [0, *bits, *([odd] if parity == "E" else [1 - odd] if parity == "O" else []), *[1] * stop]
+        check = {"E": [odd], "O": [1 - odd]}.get(parity, [])
+        made += [0, *bits, *check, *[1] * stop]
     return made
 
 
