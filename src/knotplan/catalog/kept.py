@@ -32,9 +32,9 @@ def tree_of(path: Path, folder: Path | None, most: int = MOST_BYTES) -> dict[str
         try:
             digest, _, data = read_whole(kept, MOST_BYTES).partition(b"\n")
             if digest == _digest(data):
-                found = msgspec.json.decode(data, type=_Kept)
-                if found.text == text:
-                    return found.tree
+                stored = msgspec.json.decode(data, type=_Kept)
+                if stored.text == text:
+                    return stored.tree
         except (OSError, msgspec.DecodeError, RecursionError):
             pass
     tree = parsed(text)

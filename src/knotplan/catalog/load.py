@@ -124,12 +124,12 @@ class Catalog:
         from knotplan.catalog.board.check import faults
 
         try:
-            made = msgspec.convert(self._read("board", board_id), Board)
+            board = msgspec.convert(self._read("board", board_id), Board)
         except (msgspec.ValidationError, ValueError, RecursionError, OSError) as error:
             raise BrokenEntryError(path, str(error)) from None
-        if wrong := faults(made):
+        if wrong := faults(board):
             raise BrokenEntryError(path, ": ".join(wrong[0]))
-        return made
+        return board
 
     def board(self, board_id: str) -> Board:
         """The board of an id; raises UnknownEntryError, for a broken file
@@ -157,21 +157,21 @@ class Catalog:
         from knotplan.catalog.part.check import kind_faults
 
         try:
-            made = kind_from(part_id, self._read("part", part_id))
+            kind = kind_from(part_id, self._read("part", part_id))
         except (msgspec.ValidationError, ValueError, KeyError, TypeError, RecursionError, OSError) as error:
             raise BrokenEntryError(path, str(error)) from None
-        if wrong := kind_faults(made):
+        if wrong := kind_faults(kind):
             raise BrokenEntryError(path, ": ".join(wrong[0]))
-        return made
+        return kind
 
     def proposed(self, job: Job) -> tuple[Part, ...]:
         """The parts that remedies bring in for a job, the lowest voltage first;
         files that are broken are left out."""
         if job not in self._proposed:
             usual = [made for part_id in self.part_ids() if (made := self._usual(part_id)) is not None]
-            found = [part for part in usual if job in part.proposed]
-            found.sort(key=lambda part: part.source.volts.typ if part.source else 0.0)
-            self._proposed[job] = tuple(found)
+            parts = [part for part in usual if job in part.proposed]
+            parts.sort(key=lambda part: part.source.volts.typ if part.source else 0.0)
+            self._proposed[job] = tuple(parts)
         return self._proposed[job]
 
     def _usual(self, part_id: str) -> Part | None:
@@ -199,8 +199,8 @@ class Catalog:
                 text = name if coloured else f"{name} – {part.summary}"
                 # what it does comes last: what it is called counts more
                 does = dict.fromkeys(words(n) for lead in part.leads.values() for n in lead.needs[:1])
-                said = f"{name} {part.summary} {' '.join(kind.words)} {part.category} {' '.join(does)}"
-                yield Offer(part_id, name, params, text, said)
+                searched = f"{name} {part.summary} {' '.join(kind.words)} {part.category} {' '.join(does)}"
+                yield Offer(part_id, name, params, text, searched)
         except UnknownEntryError:
             return
 

@@ -53,9 +53,9 @@ def _meaning(written: str) -> None:
 def _give(c: Circuit, form: str) -> None:
     """Straps for every device with a choice; ends with 1 where they do not suffice."""
     parts = [p for p in c.parts if len(can_be(c, p)) > 1]
-    found = assign(c, parts)
-    if isinstance(found, Given):
-        rows = [(p, s) for p, s in found.straps.items()]
+    assignment = assign(c, parts)
+    if isinstance(assignment, Given):
+        rows = [(p, s) for p, s in assignment.straps.items()]
         if form == "json":
             print_json([{"part": p, "address": s.address, "params": dict(s.params)} for p, s in rows])
         else:
@@ -64,8 +64,8 @@ def _give(c: Circuit, form: str) -> None:
             ]
             print_table([["device", "address", "pads"], *cells])
         return
-    names = some([c.placed[p].name for p in found.parts], 8)
-    left = ", ".join(f"0x{a:02X}" for a in found.addresses) or "nothing"
+    names = some([c.placed[p].name for p in assignment.parts], 8)
+    left = ", ".join(f"0x{a:02X}" for a in assignment.addresses) or "nothing"
     stop(
         f"{names} cannot all have addresses of their own: {left} is left to them. A bus switch, a second bus "
         "or another part helps.",
@@ -98,9 +98,9 @@ def _text(c: Circuit) -> None:
             names = ", then ".join(c.placed[d.part].name for d in s.devices)
             click.echo(f"  {c.titles.of(s.contact) if s.contact else 'no select'}  {names}, {s.bits} bits")
     for link in links(c):
-        made = f", made as {link.reached.hz:.0f}" if link.reached else ""
+        rate = f", made as {link.reached.hz:.0f}" if link.reached else ""
         click.echo(
-            f"{link.title}: {c.placed[link.part].name}, {link.baud:g} baud{made}, {link.error:.2%} apart at "
+            f"{link.title}: {c.placed[link.part].name}, {link.baud:g} baud{rate}, {link.error:.2%} apart at "
             "worst"
         )
     for line in single_lines(c):

@@ -127,9 +127,9 @@ def _chart(circuit: "Circuit", schemes: tuple[str, ...], suffix: str) -> bytes:
     from knotplan.desktop.paper import PNG_SCALE, image_of, offscreen, picture_pdf, png_bytes
 
     offscreen()
-    made = drawn(circuit, schemes or tuple(circuit.board.schemes), False, LIGHT)
+    picture = drawn(circuit, schemes or tuple(circuit.board.schemes), False, LIGHT)
     title = f"{circuit.board.title}: pins"
-    return picture_pdf(made, title) if suffix == ".pdf" else png_bytes(image_of(made, PNG_SCALE))
+    return picture_pdf(picture, title) if suffix == ".pdf" else png_bytes(image_of(picture, PNG_SCALE))
 
 
 @command.command("show")
@@ -139,16 +139,16 @@ def show_entry(id: str, form: str) -> None:
     """One board or part, whole."""
     store = everything()
     try:
-        found = store.board(id) if id in store.board_ids() else store.part(id, {})
+        board = store.board(id) if id in store.board_ids() else store.part(id, {})
     except BrokenEntryError as error:
         stop(f"knotplan: {error}", 2)
     except UnknownEntryError:
         near = UnknownEntryError("board or part", id, [*store.board_ids(), *store.part_ids()])
         stop(f"knotplan: {near}", 4)
     if form == "json":
-        print_json(msgspec.to_builtins(found))
+        print_json(msgspec.to_builtins(board))
         return
-    click.echo(f"{found.title}: {found.summary}")
+    click.echo(f"{board.title}: {board.summary}")
     if id in store.board_ids():
         _board(id)
     else:

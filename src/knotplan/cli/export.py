@@ -41,9 +41,9 @@ def command(plan: Path, kind: str, output: Path, scheme: str) -> None:
 
 
 def _export(kind: str) -> Export:
-    found = next((x for x in EXPORTS if x.id == kind), None)
-    if found:
-        return found
+    export = next((x for x in EXPORTS if x.id == kind), None)
+    if export:
+        return export
     try:
         from knotplan.desktop.paper import PAINTED_EXPORTS, offscreen
     except ImportError as error:

@@ -39,8 +39,8 @@ class Parts(click.Group):
     def get_command(self, ctx: click.Context, name: str) -> click.Command | None:
         if name not in COMMANDS:
             return None
-        found: click.Command = import_module(f"knotplan.cli.{name}").command
-        return found
+        command: click.Command = import_module(f"knotplan.cli.{name}").command
+        return command
 
 
 @click.group(cls=Parts, context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 100})

@@ -46,8 +46,8 @@ def command(board: str, name: str | None, listed: Path | None, scheme: str | Non
     if name is None or listed is not None:
         _translate(book, name, listed, scheme, form)
         return
-    found = book.find(name, scheme)
-    ambiguous = scheme is None and len({m.pin for m in found}) > 1
+    matches = book.find(name, scheme)
+    ambiguous = scheme is None and len({m.pin for m in matches}) > 1
     if form == "json":
         print_json(
             {
@@ -55,14 +55,14 @@ def command(board: str, name: str | None, listed: Path | None, scheme: str | Non
                 "name": name,
                 "ambiguous": ambiguous,
                 "matches": [
-                    {"scheme": m.scheme, "pin": m.pin, "names": book.all_names(m.pin)} for m in found
+                    {"scheme": m.scheme, "pin": m.pin, "names": book.all_names(m.pin)} for m in matches
                 ],
-                "nearest": [] if found else list(book.near(name)),
+                "nearest": [] if matches else list(book.near(name)),
             }
         )
-    elif found:
-        _table(book, [(m.scheme, m.pin) for m in found])
-    if not found:
+    elif matches:
+        _table(book, [(m.scheme, m.pin) for m in matches])
+    if not matches:
         near = ", ".join(book.near(name)) or "none"
         stop(f"knotplan: no pin of {book.board.title} is called {name!r}; nearest: {near}", 4)
     if ambiguous:
@@ -103,12 +103,12 @@ def _translate(book: NameBook, name: str | None, listed: Path | None, scheme: st
         )
 
 
-def _table(book: NameBook, found: list[tuple[str, str]]) -> None:
+def _table(book: NameBook, matches: list[tuple[str, str]]) -> None:
     columns = [*book.board.schemes]
     titles = [book.board.schemes[s].title for s in columns]
     rows = [
         [book.board.schemes[s].title if s in book.board.schemes else "Label", *_names(book, pin, columns)]
-        for s, pin in found
+        for s, pin in matches
     ]
     print_table([["as", *titles], *rows])
 

@@ -29,14 +29,14 @@ def command(plan: Path, form: str) -> None:
         rows += _rows(root, 0)
     print_table(rows)
     for root in report.power:
-        found = life(report.circuit, root)
+        lasting = life(report.circuit, root)
         lasts = (
-            f"; the battery lasts {found.hours:.3g} h, {found.hours_flat_out:.3g} h with everything on"
-            if found.hours and found.hours_flat_out
+            f"; the battery lasts {lasting.hours:.3g} h, {lasting.hours_flat_out:.3g} h with everything on"
+            if lasting.hours and lasting.hours_flat_out
             else ""
         )
         click.echo(
-            f"{root.title}: on average {show(found.average_a, 'A')}, {show(found.average_w, 'W')}{lasts}"
+            f"{root.title}: on average {show(lasting.average_a, 'A')}, {show(lasting.average_w, 'W')}{lasts}"
         )
 
 
@@ -56,7 +56,7 @@ def _rows(node: Node, depth: int) -> list[list[str]]:
 
 
 def _data(report: Report, node: Node, root: bool = False) -> dict[str, Any]:
-    found: dict[str, Any] = {
+    tree: dict[str, Any] = {
         "id": node.id,
         "kind": node.kind,
         "title": node.title,
@@ -73,5 +73,5 @@ def _data(report: Report, node: Node, root: bool = False) -> dict[str, Any]:
     }
     if root:
         lasts = life(report.circuit, node)
-        found |= {"average_a": lasts.average_a, "average_w": lasts.average_w, "battery_hours": lasts.hours}
-    return found | {"children": [_data(report, child) for child in node.children]}
+        tree |= {"average_a": lasts.average_a, "average_w": lasts.average_w, "battery_hours": lasts.hours}
+    return tree | {"children": [_data(report, child) for child in node.children]}

@@ -49,23 +49,23 @@ def command(
         stop("\n".join(wrong), 2)
     asked = loosened(given, everything()) if anew else given
     ready = prepare(asked, everything(), leads or None)
-    found = first_answer(ready, everything()) if quick else best_answer(ready, everything())
+    suggestion = first_answer(ready, everything()) if quick else best_answer(ready, everything())
     if form == "json":
-        print_json(_tree(found))
+        print_json(_tree(suggestion))
     else:
-        _print(found, Circuit(found.remedy().apply(asked), everything()))
-    if found.conflict is not None:
+        _print(suggestion, Circuit(suggestion.remedy().apply(asked), everything()))
+    if suggestion.conflict is not None:
         raise SystemExit(1)
     if output is not None:
         try:
-            save(found.remedy().apply(asked), output)
+            save(suggestion.remedy().apply(asked), output)
         except OSError as error:
             stop(f"knotplan: {output}: {error.strerror}", 2)
 
 
-def _tree(found: "Suggestion") -> dict[str, object]:
-    if found.conflict is not None:
-        conflict = found.conflict
+def _tree(suggestion: "Suggestion") -> dict[str, object]:
+    if suggestion.conflict is not None:
+        conflict = suggestion.conflict
         return {"conflict": conflict.words, "leads": list(conflict.leads), "frees": list(conflict.frees)}
     ties = [
         {
@@ -77,25 +77,25 @@ def _tree(found: "Suggestion") -> dict[str, object]:
             "next_costs": round(t.next_costs, 2),
             "next_reason": t.next_reason,
         }
-        for t in found.ties
+        for t in suggestion.ties
     ]
-    return {"proven": found.proven, "ties": ties}
+    return {"proven": suggestion.proven, "ties": ties}
 
 
-def _print(found: "Suggestion", after: "Circuit") -> None:
-    if found.conflict is not None:
-        click.echo(found.conflict.words)
-        for text in found.conflict.frees:
+def _print(suggestion: "Suggestion", after: "Circuit") -> None:
+    if suggestion.conflict is not None:
+        click.echo(suggestion.conflict.words)
+        for text in suggestion.conflict.frees:
             click.echo(f"  it would help to {text}")
         return
-    if not found.ties:
+    if not suggestion.ties:
         click.echo(
             "Nothing to tie: what was asked about is tied, or need not be. (--anew asks about ties too.)"
         )
         return
     rows = []
-    for t in found.ties:
+    for t in suggestion.ties:
         following = f"{after.titles.full(t.next_contact)} +{t.next_costs:.2f}" if t.next_contact else ""
         rows.append([t.lead, t.contact, after.titles.full(t.contact), t.reason, following])
     print_table([["lead", "contact", "which is", "because", "next best"], *rows])
-    click.echo("Nothing costs less." if found.proven else "A good answer, not proven to be the best.")
+    click.echo("Nothing costs less." if suggestion.proven else "A good answer, not proven to be the best.")

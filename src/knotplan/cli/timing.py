@@ -51,31 +51,33 @@ def command(
     """What each pin does, and when: pulses, steps, frames; tables for the program; waves as a dump."""
     report = report_of(plan)
     c = report.circuit
-    found = lanes(c)
+    all_lanes = lanes(c)
     if part_id is not None:
         if part_id not in c.placed:
             stop(f"knotplan: {part_id!r} is no part of this plan; it has {', '.join(c.placed)}", 2)
-        said = told(report, part_id)
+        description = told(report, part_id)
         if form == "json":
             print_json(
                 {
                     "part": part_id,
-                    "lines": [text for text, _ in said.lines],
-                    "tables": [{"title": t.title, "heads": t.heads, "rows": t.rows} for t in said.tables],
+                    "lines": [text for text, _ in description.lines],
+                    "tables": [
+                        {"title": t.title, "heads": t.heads, "rows": t.rows} for t in description.tables
+                    ],
                 }
             )
             return
-        for text, _ in said.lines:
+        for text, _ in description.lines:
             click.echo(text)
-        for table in said.tables:
+        for table in description.tables:
             click.echo(f"\n{table.title}")
             print_table([list(table.heads), *map(list, table.rows)])
     elif path is not None:
         try:
-            write_atomically(path, dump(found, start_s, start_s + span_s, c.plan.title))
+            write_atomically(path, dump(all_lanes, start_s, start_s + span_s, c.plan.title))
         except (DumpError, OSError) as error:
             stop(f"knotplan: {path}: {error}", 2)
-        click.echo(f"Wrote {path}: {len(found)} lanes, {show(span_s, 's')}.")
+        click.echo(f"Wrote {path}: {len(all_lanes)} lanes, {show(span_s, 's')}.")
     elif form == "json":
         print_json(
             [
@@ -88,8 +90,8 @@ def command(
                     "about": x.about,
                     "period_s": x.wave.period_s,
                 }
-                for x in found
+                for x in all_lanes
             ]
         )
     else:
-        print_table([["lane", "where", "does"], *([x.title, x.where, x.about] for x in found)])
+        print_table([["lane", "where", "does"], *([x.title, x.where, x.about] for x in all_lanes)])

@@ -45,24 +45,24 @@ def _option(asked: Input) -> click.Option:
 
 def _run(finder: Finder, form: str, **given: float | str) -> None:
     try:
-        found = finder(given)
+        answer = finder(given)
     except FinderError as error:
         raise click.UsageError(str(error)) from None
     if form == "json":
-        print_json(data(finder, found, given))
+        print_json(data(finder, answer, given))
     else:
-        click.echo("\n".join(lines(found)))
+        click.echo("\n".join(lines(answer)))
 
 
 def _command(finder: Finder) -> click.Command:
-    made = click.Command(
+    subcommand = click.Command(
         finder.id,
         callback=partial(_run, finder),
         params=[_option(i) for i in finder.inputs],
         help=finder.question,
         short_help=finder.question,
     )
-    return format_option(made)
+    return format_option(subcommand)
 
 
 @click.group("value")

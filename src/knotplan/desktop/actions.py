@@ -43,12 +43,12 @@ class Actions:
         return action
 
     def _submenu(self, menu: QMenu, entry: Submenu) -> None:
-        made = menu.addMenu(entry.text)
-        made.setToolTip(entry.tip)
-        self.submenus[entry.id] = made
+        submenu = menu.addMenu(entry.text)
+        submenu.setToolTip(entry.tip)
+        self.submenus[entry.id] = submenu
         self._opened.append(entry)
         if entry.changes:
-            made.aboutToShow.connect(lambda: self.fill(entry))
+            submenu.aboutToShow.connect(lambda: self.fill(entry))
         self.fill(entry)
 
     def fill(self, entry: Submenu) -> None:

@@ -41,18 +41,20 @@ class BudgetBar(QWidget):
         self.update()
 
     def _refresh(self) -> None:
-        said = [
+        sentences = [
             f"{b.title}: {show(b.usual_a, 'A')} usually, {show(b.worst_a, 'A')} at worst of "
             f"{show(b.limit_a, 'A')}"
             for b in self.session.report.budgets
         ]
-        self.setAccessibleDescription("; ".join(said))
-        said = said if len(self._places()) == len(said) else [str(b) for b, _ in self._places()]
-        before, self._shown = self._shown, said
-        if len(said) != len(before) or self._stacked() != self._was_stacked:
+        self.setAccessibleDescription("; ".join(sentences))
+        sentences = (
+            sentences if len(self._places()) == len(sentences) else [str(b) for b, _ in self._places()]
+        )
+        before, self._shown = self._shown, sentences
+        if len(sentences) != len(before) or self._stacked() != self._was_stacked:
             self.update()
             return
-        for old, new, (_, area) in zip(before, said, self._places(), strict=True):
+        for old, new, (_, area) in zip(before, sentences, self._places(), strict=True):
             if old != new:  # only the gauges that say something else
                 self.update(_reach(area))
 

@@ -139,13 +139,13 @@ class Documents(QObject):
         """Opens a file; when it cannot be read, says everything that is wrong and changes nothing."""
         if not self.may_leave():
             return False
-        found = on_disk.look(path)  # before it is read: who changes it in between is noticed later
+        seen = on_disk.look(path)  # before it is read: who changes it in between is noticed later
         try:
             plan = load(path, self.session.catalog)
         except (PlanFileError, OSError) as error:
             return self.refuse(path, error)
         self._open(plan, path)
-        self._seen = found
+        self._seen = seen
         self.settings.opened(path)
         return True
 
@@ -240,9 +240,9 @@ class Documents(QObject):
         path = self.session.path
         if path is None or self._seen is None or self._asking:
             return
-        found = on_disk.since(path, self._seen)
-        if found is not None and found.digest != self._left:
-            self._left = found.digest
+        since = on_disk.since(path, self._seen)
+        if since is not None and since.digest != self._left:
+            self._left = since.digest
             self._decided(path, saving=False)
 
     def _decided(self, path: Path, *, saving: bool) -> bool:
@@ -265,12 +265,12 @@ class Documents(QObject):
 
     def _reload(self, path: Path) -> bool:
         """Theirs as one step of the way back, so that one's own is not lost."""
-        found = on_disk.look(path)
+        seen = on_disk.look(path)
         try:
             plan = load(path, self.session.catalog)
         except (PlanFileError, OSError) as error:
             return self.refuse(path, error)
-        self._seen, self._left = found, ""
+        self._seen, self._left = seen, ""
         self.session.edit("take theirs", lambda _: plan)
         self.session.mark_saved(path)
         self.keep_aside()

@@ -83,12 +83,12 @@ class Inspector(QScrollArea):
 
     def _make(self) -> QWidget:
         s = self.session.selection
-        made = self._kind()(self.session, self.p, s.lead or s.id)
-        if isinstance(made, PlanPanel):
-            made.show_keys(self._keys)
-        if isinstance(made, LeadPanel):
-            made.done.connect(self.done)
-        return made
+        panel = self._kind()(self.session, self.p, s.lead or s.id)
+        if isinstance(panel, PlanPanel):
+            panel.show_keys(self._keys)
+        if isinstance(panel, LeadPanel):
+            panel.done.connect(self.done)
+        return panel
 
     def to_field(self, text: str = "") -> None:
         """The keyboard to the pin field, beginning with `text`."""

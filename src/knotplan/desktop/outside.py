@@ -51,20 +51,20 @@ def compared(path: Path, mine: Plan, catalog: Catalog) -> str:
         theirs = load(path, catalog)
     except (PlanFileError, OSError) as error:
         return f"What is in the file now cannot be read as a plan.\n\n{error}"
-    said = changes(Circuit(theirs, catalog), Circuit(mine, catalog))
-    if not said:
+    text = changes(Circuit(theirs, catalog), Circuit(mine, catalog))
+    if not text:
         return "Both say the same."
-    return "To get from the file to what you have here:\n\n" + "\n".join(f"•  {line}" for line in said)
+    return "To get from the file to what you have here:\n\n" + "\n".join(f"•  {line}" for line in text)
 
 
 def beside(path: Path) -> Path:
     """A name for a second copy next to a file, not taken yet."""
     stem = path.name.removesuffix(SUFFIX).removesuffix(".json")
-    number, made = 1, path.with_name(f"{stem} (mine){SUFFIX}")
-    while made.exists():
+    number, free_path = 1, path.with_name(f"{stem} (mine){SUFFIX}")
+    while free_path.exists():
         number += 1
-        made = path.with_name(f"{stem} (mine {number}){SUFFIX}")
-    return made
+        free_path = path.with_name(f"{stem} (mine {number}){SUFFIX}")
+    return free_path
 
 
 def may_replace(path: Path, parent: QWidget) -> bool:

@@ -25,10 +25,10 @@ FAMILY = "Inter"
 @cache
 def colour(text: str) -> QColor:
     """A colour from "#rrggbb" or "#rrggbbaa"."""
-    made = QColor(text[:7])
+    shade = QColor(text[:7])
     if len(text) == 9:
-        made.setAlpha(int(text[7:], 16))
-    return made
+        shade.setAlpha(int(text[7:], 16))
+    return shade
 
 
 @cache
@@ -39,19 +39,19 @@ def _metrics(size: float, bold: bool) -> QFontMetricsF:
 def interface_font(pixels: int, bold: bool = False) -> QFont:
     """Our font, its letters never exchanged for others by their neighbours:
     such text cannot be copied from a PDF."""
-    made = QFont(FAMILY)
-    made.setPixelSize(max(1, pixels))
-    made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
-    made.setFeature(QFont.Tag("calt"), 0)
-    return made
+    font = QFont(FAMILY)
+    font.setPixelSize(max(1, pixels))
+    font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    font.setFeature(QFont.Tag("calt"), 0)
+    return font
 
 
 @cache
 def _big(size: float, bold: bool) -> QFont:
     """Fonts in whole pixels at ten times the size, scaled down by the painter: fractions stay true."""
-    made = interface_font(round(size * 10), bold)
-    made.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
-    return made
+    font = interface_font(round(size * 10), bold)
+    font.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
+    return font
 
 
 @cache
@@ -72,10 +72,10 @@ def _brush(fill: str) -> QBrush:
 
 def path(curve: Curve) -> QPainterPath:
     """A curve as Qt's path."""
-    made = QPainterPath(QPointF(*curve.start))
+    outline = QPainterPath(QPointF(*curve.start))
     for a, b, c, d, e, f in curve.pieces:
-        made.cubicTo(a, b, c, d, e, f)
-    return made
+        outline.cubicTo(a, b, c, d, e, f)
+    return outline
 
 
 def paint(painter: QPainter, shapes: Iterable[Shape], keep_text: bool = False) -> None:
@@ -110,11 +110,11 @@ def paint(painter: QPainter, shapes: Iterable[Shape], keep_text: bool = False) -
 @lru_cache(4096)
 def _laid_out(text: str, size: float, bold: bool) -> QStaticText:
     """A text with its glyphs placed, which is half the work of painting it."""
-    made = QStaticText(text)
-    made.setTextFormat(Qt.TextFormat.PlainText)
-    made.setPerformanceHint(QStaticText.PerformanceHint.AggressiveCaching)
-    made.prepare(QTransform(), _big(size, bold))
-    return made
+    words = QStaticText(text)
+    words.setTextFormat(Qt.TextFormat.PlainText)
+    words.setPerformanceHint(QStaticText.PerformanceHint.AggressiveCaching)
+    words.prepare(QTransform(), _big(size, bold))
+    return words
 
 
 def _text(painter: QPainter, s: Text, keep_text: bool) -> None:

@@ -42,14 +42,14 @@ def offscreen() -> None:
         load_fonts()
 
 
-def image_of(made: Picture, scale: float) -> QImage:
+def image_of(drawn: Picture, scale: float) -> QImage:
     """A picture as an image, so many pixels for each of its points."""
-    image = QImage(round(made.w * scale), round(made.h * scale), QImage.Format.Format_ARGB32)
-    image.fill(colour(made.ground))
+    image = QImage(round(drawn.w * scale), round(drawn.h * scale), QImage.Format.Format_ARGB32)
+    image.fill(colour(drawn.ground))
     with QPainter(image) as painter:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        fit_into(painter, made, QRectF(image.rect()))
-        paint(painter, made.shapes)
+        fit_into(painter, drawn, QRectF(image.rect()))
+        paint(painter, drawn.shapes)
     return image
 
 
@@ -256,7 +256,7 @@ def pdf(report: Report, scheme: str = "") -> bytes:
     return bytes(data.data())
 
 
-def picture_pdf(made: Picture, title: str) -> bytes:
+def picture_pdf(drawn: Picture, title: str) -> bytes:
     """A picture as PDF on one page of A4, across or upright as it fits better; all of it vectors and text."""
     data = QByteArray()
     buffer = QBuffer(data)
@@ -264,7 +264,7 @@ def picture_pdf(made: Picture, title: str) -> bytes:
     writer = QPdfWriter(buffer)
     writer.setTitle(title)
     writer.setCreator("Knot Plan")
-    across = made.w > made.h
+    across = drawn.w > drawn.h
     writer.setPageLayout(
         QPageLayout(
             QPageSize(QPageSize.PageSizeId.A4),
@@ -276,8 +276,8 @@ def picture_pdf(made: Picture, title: str) -> bytes:
     with QPainter(writer) as painter:
         painter.scale(4, 4)
         w, h = (PAGE.width(), PAGE.height()) if across else (PAGE.height(), PAGE.width())
-        fit_into(painter, made, QRectF(10, 10, w - 20, h - 20))
-        paint(painter, made.shapes, keep_text=True)
+        fit_into(painter, drawn, QRectF(10, 10, w - 20, h - 20))
+        paint(painter, drawn.shapes, keep_text=True)
     buffer.close()
     return bytes(data.data())
 

@@ -111,14 +111,14 @@ class PartForm(QDialog):
         return page
 
     def _line(self, name: str, tip: str, fields: object, title: str) -> QLineEdit:
-        made = QLineEdit()
-        made.setObjectName(name)
-        made.setToolTip(tip_text(tip))
-        made.setPlaceholderText(tip)
-        made.setAccessibleName(title)
-        made.textEdited.connect(lambda _: self._read())
-        fields.addRow(title, made)  # type: ignore[attr-defined]
-        return made
+        field = QLineEdit()
+        field.setObjectName(name)
+        field.setToolTip(tip_text(tip))
+        field.setPlaceholderText(tip)
+        field.setAccessibleName(title)
+        field.textEdited.connect(lambda _: self._read())
+        fields.addRow(title, field)  # type: ignore[attr-defined]
+        return field
 
     def _text_page(self) -> QWidget:
         self.text = QPlainTextEdit()
@@ -171,13 +171,13 @@ class PartForm(QDialog):
         self.grid.setCellWidget(k, 5, must)
 
     def _chooser(self, titles: dict[str, str], now: str, name: str) -> QComboBox:
-        made = QComboBox()
+        combo = QComboBox()
         for key, title in titles.items():
-            made.addItem(title, key)
-        made.setCurrentIndex(made.findData(now))
-        made.setAccessibleName(name)
-        made.activated.connect(lambda _: self._chosen())
-        return made
+            combo.addItem(title, key)
+        combo.setCurrentIndex(combo.findData(now))
+        combo.setAccessibleName(name)
+        combo.activated.connect(lambda _: self._chosen())
+        return combo
 
     def _chosen(self) -> None:
         """Another need brings its own numbers."""
@@ -288,14 +288,14 @@ class PartForm(QDialog):
         return self.part or slug(self.draft.title, set(self.catalog.part_ids()))
 
     def _check(self) -> None:
-        said = "\n".join(self._unread[:4]) if self.tabs.currentIndex() == 0 else ""
+        text = "\n".join(self._unread[:4]) if self.tabs.currentIndex() == 0 else ""
         try:
             loads(self.now(), self._id())
         except PartFileError as error:
-            said = said or "\n".join(f"{place}: {why}" if place else why for place, why in error.errors[:4])
-        self.wrong.setText(said)
-        self.wrong.setVisible(bool(said))
-        self.save_button.setEnabled(not said)
+            text = text or "\n".join(f"{place}: {why}" if place else why for place, why in error.errors[:4])
+        self.wrong.setText(text)
+        self.wrong.setVisible(bool(text))
+        self.save_button.setEnabled(not text)
         self.edited.emit()
 
     def take_up(self, text: str) -> None:

@@ -8,21 +8,21 @@ from knotplan.core.drawing.palette import Palette
 
 def plot(p: Palette, name: str, left: str = "", bottom: str = "") -> pg.PlotWidget:
     """An empty plot: cloth-coloured, with thin axes and no menu of the library's own."""
-    made = pg.PlotWidget(background=p.card)
-    made.setAccessibleName(name)
-    made.setMenuEnabled(False)
-    made.hideButtons()
-    made.setMouseEnabled(x=False, y=False)
-    made.setFrameShape(made.Shape.NoFrame)
+    widget = pg.PlotWidget(background=p.card)
+    widget.setAccessibleName(name)
+    widget.setMenuEnabled(False)
+    widget.hideButtons()
+    widget.setMouseEnabled(x=False, y=False)
+    widget.setFrameShape(widget.Shape.NoFrame)
     for side, text in (("left", left), ("bottom", bottom)):
-        axis = made.getAxis(side)
+        axis = widget.getAxis(side)
         axis.setPen(pg.mkPen(p.edge))
         axis.setTextPen(pg.mkPen(p.faint))
-        axis.setTickFont(made.font())
+        axis.setTickFont(widget.font())
         axis.enableAutoSIPrefix(False)
         if text:
-            made.setLabel(side, text, color=p.faint)
-    return made
+            widget.setLabel(side, text, color=p.faint)
+    return widget
 
 
 def steps(p: Palette, edges: object, counts: object) -> pg.PlotCurveItem:

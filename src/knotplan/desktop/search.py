@@ -131,7 +131,7 @@ class SearchField(QLineEdit):
 
     def _search(self, text: str) -> None:
         wanted = text.casefold().split()
-        found = list(self._pins(text)) if text.strip() and not self._adding else []
+        pins = list(self._pins(text)) if text.strip() and not self._adding else []
         scored: list[tuple[int, int, Entry]] = []
         for entry in self._entries(text):
             if not wanted and entry.kind != "add":
@@ -140,8 +140,8 @@ class SearchField(QLineEdit):
             if all(w in words for w in wanted):
                 first = sum(any(t.startswith(w) for t in words.split()) for w in wanted)
                 scored.append((-first, len(scored), entry))
-        found += [e for _, _, e in sorted(scored, key=lambda s: s[:2])]
-        self._show(found[:MOST], text)
+        pins += [e for _, _, e in sorted(scored, key=lambda s: s[:2])]
+        self._show(pins[:MOST], text)
 
     def _show(self, entries: list[Entry], text: str) -> None:
         near = ", ".join(self.session.circuit.titles.book.near(text, 3))
@@ -156,9 +156,9 @@ class SearchField(QLineEdit):
     def _add(self, part: str, name: str, params: dict[str, str | float]) -> None:
         known = {p.id for p in self.session.plan.parts}
         own_parts.add(self.session, part, name, params)
-        made = next((p.id for p in self.session.plan.parts if p.id not in known), "")
-        if made:
-            self.session.select("lead", f"{made}.{next(iter(self.session.circuit.parts[made].leads))}")
+        added = next((p.id for p in self.session.plan.parts if p.id not in known), "")
+        if added:
+            self.session.select("lead", f"{added}.{next(iter(self.session.circuit.parts[added].leads))}")
 
     def _take(self, entry: Entry | None = None) -> None:
         entry = entry or self.popup.current()

@@ -45,13 +45,13 @@ class SearchPopup(QFrame):
     def current(self) -> Entry | None:
         """The highlighted entry."""
         item = self.list.currentItem() if self.isVisible() else None
-        found = item.data(Qt.ItemDataRole.UserRole) if item else None
-        return found if isinstance(found, Entry) else None
+        data = item.data(Qt.ItemDataRole.UserRole) if item else None
+        return data if isinstance(data, Entry) else None
 
     def step(self, by: int) -> None:
         self.list.setCurrentRow(max(0, min(self.list.count() - 1, self.list.currentRow() + by)))
 
     def entries(self) -> list[Entry]:
         """What is shown."""
-        found = (self.list.item(k).data(Qt.ItemDataRole.UserRole) for k in range(self.list.count()))
-        return [e for e in found if isinstance(e, Entry)]
+        items = (self.list.item(k).data(Qt.ItemDataRole.UserRole) for k in range(self.list.count()))
+        return [e for e in items if isinstance(e, Entry)]

@@ -176,8 +176,8 @@ class Session(QObject):
 
     def _suggested(self) -> None:
         """The ghosts of what is proposed."""
-        found = self.suggester.suggestion
-        self.show_preview(self._whole(found.remedy()) if found and found.ties else None)
+        suggestion = self.suggester.suggestion
+        self.show_preview(self._whole(suggestion.remedy()) if suggestion and suggestion.ties else None)
 
     def _whole(self, remedy: Remedy) -> Remedy:
         """A suggestion's edit, on the plan that it was made for. A loosened tie moves, with its role,
@@ -197,30 +197,30 @@ class Session(QObject):
 
     def suggested_circuit(self) -> Circuit:
         """The circuit with everything as suggested."""
-        found = self.suggester.suggestion
-        if found is None:
+        suggestion = self.suggester.suggestion
+        if suggestion is None:
             return self.circuit
-        return Circuit(edited(self.plan, self.catalog, self._whole(found.remedy()).apply), self.catalog)
+        return Circuit(edited(self.plan, self.catalog, self._whole(suggestion.remedy()).apply), self.catalog)
 
     def take_suggestion(self, leads: Iterable[str] | None = None) -> None:
         """Makes the proposed ties of some leads, or all; what is left stays proposed."""
-        found = self.suggester.suggestion
-        if found is None:
+        suggestion = self.suggester.suggestion
+        if suggestion is None:
             return
-        wanted = [t.lead for t in found.ties] if leads is None else list(leads)
+        wanted = [t.lead for t in suggestion.ties] if leads is None else list(leads)
         self._taking = True
         try:
             self.suggester.stop()
-            remedy = self._whole(found.remedy(wanted))
+            remedy = self._whole(suggestion.remedy(wanted))
             # first: what is drawn anew by the edit must not propose again what it makes
-            rest = found.without(wanted)
+            rest = suggestion.without(wanted)
             self.suggester.suggestion = rest if rest.ties else None
             loosened, self._loosened = (
                 self._loosened,
                 self._loosened - {t.id for t in self.plan.ties if t.lead in wanted},
             )
             if not self.edit(remedy.title, remedy.apply):
-                self.suggester.suggestion, self._loosened = found, loosened
+                self.suggester.suggestion, self._loosened = suggestion, loosened
         finally:
             self._taking = False
         self.suggester.answered.emit()

@@ -41,11 +41,11 @@ def shots(folder: Path) -> list[Path]:
     """One picture of each main view, from the demo plan."""
     application()
     folder.mkdir(parents=True, exist_ok=True)
-    made: list[Path] = []
+    paths: list[Path] = []
 
     def take(window: MainWindow, name: str) -> None:
-        made.append(folder / f"{name}.png")
-        _shot(window, made[-1])
+        paths.append(folder / f"{name}.png")
+        _shot(window, paths[-1])
 
     with tempfile.TemporaryDirectory() as kept:
         window = _window("harbour-light-draft", "light", Path(kept))
@@ -87,13 +87,13 @@ def shots(folder: Path) -> list[Path]:
         window = _window("organ-shutters", "light", Path(kept))
         take(window, "organ")
         window.close()
-        made += [
+        paths += [
             _suggestion(folder / "suggestion.png", Path(kept)),
             _part_form(folder / "part-form.png", Path(kept)),
         ]
-        made.append(_finders(folder / "finders.png", Path(kept)))
-        made += [_all_boards(folder / "boards.png"), _workshop(folder / "workshop.png", Path(kept))]
-    return made
+        paths.append(_finders(folder / "finders.png", Path(kept)))
+        paths += [_all_boards(folder / "boards.png"), _workshop(folder / "workshop.png", Path(kept))]
+    return paths
 
 
 def _time_and_buses(window: MainWindow, look: str) -> None:
@@ -164,19 +164,19 @@ def _all_boards(path: Path) -> Path:
     from knotplan.desktop.workshop.board_picture import board_picture
 
     boards = [shipped().board(b) for b in shipped().shipped_ids("board")]
-    made: list[Shape] = []
+    shapes: list[Shape] = []
     across = down = widest = 0.0
     for row in (boards[:5], boards[5:]):
         across, tall = 20.0, 0.0
         for board in row:
             picture = board_picture(board, LIGHT)
-            made += [moved(s, across - picture.x, down + 50 - picture.y) for s in picture.shapes]
-            made.append(Text(across + picture.w / 2, down + 42, board.title, 24, LIGHT.ink, True, "middle"))
+            shapes += [moved(s, across - picture.x, down + 50 - picture.y) for s in picture.shapes]
+            shapes.append(Text(across + picture.w / 2, down + 42, board.title, 24, LIGHT.ink, True, "middle"))
             across += picture.w + 26
             tall = max(tall, picture.h)
         widest = max(widest, across)
         down += tall + 60
-    image_of(Picture(0, 0, widest, down + 10, LIGHT.cloth, tuple(made)), 0.6).save(str(path))
+    image_of(Picture(0, 0, widest, down + 10, LIGHT.cloth, tuple(shapes)), 0.6).save(str(path))
     return path
 
 

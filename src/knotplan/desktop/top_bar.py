@@ -79,18 +79,18 @@ class TopBar(QWidget):
             old.deleteLater()
         board = self.session.circuit.board
         for scheme, spec in board.schemes.items():
-            made = QPushButton(spec.short or spec.title)
-            made.setCheckable(True)
-            made.setProperty("kind", "segment")
-            made.setProperty("scheme", scheme)
-            made.setAccessibleName(f"Speak names by {spec.title.lower()}")
-            made.setToolTip(tip_text(f"{spec.title}: {spec.note}"))
-            made.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-            made.clicked.connect(
+            button = QPushButton(spec.short or spec.title)
+            button.setCheckable(True)
+            button.setProperty("kind", "segment")
+            button.setProperty("scheme", scheme)
+            button.setAccessibleName(f"Speak names by {spec.title.lower()}")
+            button.setToolTip(tip_text(f"{spec.title}: {spec.note}"))
+            button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+            button.clicked.connect(
                 lambda _=False, k=scheme: self.session.edit("speak other names", edits.speak, k)
             )
-            self.group.addButton(made)
-            self.schemes_row.addWidget(made)
+            self.group.addButton(button)
+            self.schemes_row.addWidget(button)
         self._made_for = board
 
     def _retitle(self, text: str) -> None:

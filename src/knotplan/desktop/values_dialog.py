@@ -84,8 +84,8 @@ class ValuesDialog(QDialog):
     def _ask(self) -> None:
         """The inputs of the chosen question."""
         finder, values = self.finder, self._given[self.finder.id]
-        made = QWidget()
-        layout = column_in(made, 8)
+        widget = QWidget()
+        layout = column_in(widget, 8)
         layout.setContentsMargins(14, 6, 14, 10)
         layout.addWidget(label(finder.title, "head"))
         layout.addWidget(label(finder.question, "faint"))
@@ -94,15 +94,15 @@ class ValuesDialog(QDialog):
             fields.addRow(asked.title, self._field(asked, values[asked.name]))
         layout.addLayout(fields)
         layout.addStretch(1)
-        put_in(self.middle, made)
+        put_in(self.middle, widget)
         self._answer()
 
     def _field(self, asked: Input, now: float | str) -> QWidget:
         change = partial(self._change, asked.name)
         if asked.choices:
-            made = choice(asked.name, asked.help, [(c, c) for c in asked.choices], str(now), change)
-            made.setAccessibleName(asked.title)
-            return made
+            widget = choice(asked.name, asked.help, [(c, c) for c in asked.choices], str(now), change)
+            widget.setAccessibleName(asked.title)
+            return widget
         field = QuantityField(asked.name, asked.help, float(now), asked.unit, change)
         field.line.setAccessibleName(asked.title)
         return field
@@ -113,19 +113,19 @@ class ValuesDialog(QDialog):
 
     def _answer(self) -> None:
         try:
-            found = BY_ID[self.finder.id](self._given[self.finder.id])
+            answer = BY_ID[self.finder.id](self._given[self.finder.id])
         except FinderError as error:
             shown: QWidget = column(
                 *(label(f"{why[0].upper()}{why[1:]}.", "stop") for why in str(error).split("; ")), spacing=6
             )
         else:
-            shown = AnswerBox(found)
-        made = QWidget()
-        layout = column_in(made)
+            shown = AnswerBox(answer)
+        widget = QWidget()
+        layout = column_in(widget)
         layout.setContentsMargins(18, 6, 14, 10)
         layout.addWidget(shown)
         layout.addStretch(1)
-        put_in(self.right, made)
+        put_in(self.right, widget)
 
 
 def _first(finder: Finder) -> dict[str, float | str]:

@@ -39,8 +39,8 @@ class Views(QStackedWidget):
     def page(self, view_id: str) -> Any:
         """The page of a view, of the view's own class; raises KeyError before `begin`, but for the bench."""
         if view_id not in self._made:
-            self._made[view_id] = made = self._makers[view_id]()
-            self.addWidget(made)
+            self._made[view_id] = page = self._makers[view_id]()
+            self.addWidget(page)
         return self._made[view_id]
 
     def show_view(self, view_id: str) -> None:

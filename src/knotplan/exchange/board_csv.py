@@ -117,7 +117,7 @@ def _has_headings(rows: list[tuple[str, ...]]) -> bool:
 def guessed(table: Table) -> tuple[str, ...]:
     """What each column probably means: one of the grid's columns, "skip", or
     else a name scheme of that heading."""
-    made: list[str] = []
+    meanings: list[str] = []
     for k, heading in enumerate(table.headings):
         cells = [row[k] for row in table.rows if row[k]]
         meant = next((m for m, words in HEADINGS.items() if heading.casefold().strip() in words), "")
@@ -133,10 +133,10 @@ def guessed(table: Table) -> tuple[str, ...]:
             meant = "functions"
         if not cells:
             meant = SKIP
-        elif meant in made:  # two columns cannot mean the same
+        elif meant in meanings:  # two columns cannot mean the same
             meant = ""
-        made.append(meant or f"scheme:{heading}")
-    return tuple(made)
+        meanings.append(meant or f"scheme:{heading}")
+    return tuple(meanings)
 
 
 def draft(
@@ -144,7 +144,7 @@ def draft(
 ) -> BoardDraft:
     """The beginning of a board: `meanings` has for each column one of
     the grid's, "skip" or "scheme:title"."""
-    made = replace(
+    begun = replace(
         blank(table.name.replace("-", " ").replace("_", " ").strip().capitalize() or "My board", volts),
         headers={},
         pins=(),
@@ -159,7 +159,7 @@ def draft(
     }[arrangement]
     for title, rows, columns in headers:
         if rows:
-            made = add_header(made, title, rows, columns)
+            begun = add_header(begun, title, rows, columns)
     schemes: dict[str, str] = {}
     keys: list[str] = []
     for meaning in meanings:
@@ -170,11 +170,11 @@ def draft(
         if key in ("position", "printed") or meaning.startswith("scheme:"):
             schemes[key] = title
         keys.append("" if meaning == SKIP else key)
-    pins = tuple(_pin(pin, keys, row) for pin, row in zip(made.pins, table.rows, strict=False))
-    spare = made.pins[len(pins) :]
+    pins = tuple(_pin(pin, keys, row) for pin, row in zip(begun.pins, table.rows, strict=False))
+    spare = begun.pins[len(pins) :]
     if not schemes:
         schemes["printed"] = "Printed"
-    return with_rails(replace(made, schemes=schemes, pins=(*pins, *spare)))
+    return with_rails(replace(begun, schemes=schemes, pins=(*pins, *spare)))
 
 
 def _pin(pin: DraftPin, keys: list[str], row: tuple[str, ...]) -> DraftPin:

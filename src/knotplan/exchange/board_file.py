@@ -70,11 +70,11 @@ def _tree(text: str, name: str) -> dict[str, Any]:
 
 def schema() -> dict[str, Any]:
     """The JSON Schema (2020-12) of a board file's tree; its id is the file's name."""
-    made = msgspec.json.schema(Board)
-    fields = made["$defs"]["Board"]
+    tree = msgspec.json.schema(Board)
+    fields = tree["$defs"]["Board"]
     del fields["properties"]["id"]
     fields["required"].remove("id")
-    return published(made, "Knot Plan board")
+    return published(tree, "Knot Plan board")
 
 
 # --- writing ----------------------------------------------------------------------------------

@@ -101,8 +101,8 @@ def _clear_away_parts(path: Path) -> None:
     pattern = re.compile(re.escape(f".{path.name[:60]}") + r"~?\.(\d+)\..*" + re.escape(PART))
     with suppress(OSError):
         for beside in list(path.parent.iterdir()):
-            found = pattern.fullmatch(beside.name)
-            if found and not Path(f"/proc/{found[1]}").exists():
+            match = pattern.fullmatch(beside.name)
+            if match and not Path(f"/proc/{match[1]}").exists():
                 beside.unlink(missing_ok=True)
 
 

@@ -112,17 +112,17 @@ def draft(lines: Iterable[GpioLine], title: str = "My computer") -> BoardDraft:
     """The beginning of a board: a contact for each line, to be put in the order of the header."""
     lines = list(lines)
     several = len({one.chip for one in lines}) > 1
-    made = replace(blank(title), headers={}, pins=(), schemes={"kernel": "Kernel line"})
+    begun = replace(blank(title), headers={}, pins=(), schemes={"kernel": "Kernel line"})
     if any(one.name for one in lines):
-        made = replace(made, schemes={"system": "System name", "kernel": "Kernel line"})
-    made = add_header(made, "main", (len(lines) + 1) // 2, 2)
+        begun = replace(begun, schemes={"system": "System name", "kernel": "Kernel line"})
+    begun = add_header(begun, "main", (len(lines) + 1) // 2, 2)
     taken: set[str] = set()
     pins = []
-    for pin, one in zip(made.pins, lines, strict=False):
+    for pin, one in zip(begun.pins, lines, strict=False):
         names = {"kernel": f"{one.chip} {one.offset}" if several else f"line {one.offset}"}
         if one.name and one.name.casefold() not in taken:
             names["system"] = one.name
             taken.add(one.name.casefold())
         note = f"in use: {one.used_by}" if one.used_by else ""
         pins.append(replace(pin, names=names, kind="signal", note=note))
-    return replace(made, pins=(*pins, *made.pins[len(pins) :]))
+    return replace(begun, pins=(*pins, *begun.pins[len(pins) :]))

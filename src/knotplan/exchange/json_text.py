@@ -91,11 +91,11 @@ def _no_constant(word: str) -> None:
 
 
 def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    made = dict(pairs)
-    if len(made) != len(pairs):
+    tree = dict(pairs)
+    if len(tree) != len(pairs):
         seen: set[str] = set()
         for key, _ in pairs:
             if key in seen:
                 raise JsonError("", f"has the key {key[:40]!r} twice in one place")
             seen.add(key)
-    return made
+    return tree

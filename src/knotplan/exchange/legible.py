@@ -100,21 +100,21 @@ def read(tree: Any, kind: type[T]) -> tuple[T | None, list[str]]:
     return None, gone
 
 
-def _to_leave_out(tree: Any, kind: type, said: str) -> Place | None:
+def _to_leave_out(tree: Any, kind: type, text: str) -> Place | None:
     """The smallest thing whose absence settles an error."""
-    unknown = re.match(r"Object contains unknown field `(?P<key>[^`]*)`", said)
-    place = _place(said)
+    unknown = re.match(r"Object contains unknown field `(?P<key>[^`]*)`", text)
+    place = _place(text)
     if unknown:
         return (*place, unknown["key"])
     if place and place[-1] == "...":
-        return _one_inside(tree, kind, place[:-1], said) or place[:-1]
+        return _one_inside(tree, kind, place[:-1], text) or place[:-1]
     here = _at(tree, place)
-    if isinstance(here, dict) and "missing required" not in said:  # a limit of one of its values is broken
-        return _one_inside(tree, kind, place, said) or (place or None)
+    if isinstance(here, dict) and "missing required" not in text:  # a limit of one of its values is broken
+        return _one_inside(tree, kind, place, text) or (place or None)
     return place or None
 
 
-def _one_inside(tree: Any, kind: type, place: Place, said: str) -> Place | None:
+def _one_inside(tree: Any, kind: type, place: Place, text: str) -> Place | None:
     """The one value of a dictionary without which another error is found, or none."""
     here = _at(tree, place)
     for key in here if isinstance(here, dict) else ():
@@ -123,15 +123,15 @@ def _one_inside(tree: Any, kind: type, place: Place, said: str) -> Place | None:
         try:
             msgspec.convert(tried, kind)
         except (msgspec.ValidationError, ValueError, RecursionError) as error:
-            if str(error) == said or "missing required" in str(error):
+            if str(error) == text or "missing required" in str(error):
                 continue
         return (*place, key)
     return None
 
 
-def _place(said: str) -> Place:
-    found = AT.search(said)
-    steps = STEP.finditer(found["way"]) if found else ()
+def _place(text: str) -> Place:
+    match = AT.search(text)
+    steps = STEP.finditer(match["way"]) if match else ()
     return tuple(int(s["at"]) if s["at"] else s["any"] or s["key"] for s in steps)
 
 

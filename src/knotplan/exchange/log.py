@@ -77,20 +77,20 @@ def gather(folder: Path, plan: Plan) -> list[Path]:
 
     into = _fresh(folder)
     into.mkdir(parents=True)
-    made = []
+    files = []
     for old in sorted(path().parent.glob(path().name + "*")):
-        made.append(into / old.name)
-        shutil.copyfile(old, made[-1])
+        files.append(into / old.name)
+        shutil.copyfile(old, files[-1])
     for name, data in ((f"plan{SUFFIX}", dumps(plan)), ("versions.txt", versions().encode("utf-8"))):
         write_atomically(into / name, data)
-        made.append(into / name)
-    return made
+        files.append(into / name)
+    return files
 
 
 def _fresh(folder: Path) -> Path:
     """A folder that is not there yet: nothing is overwritten."""
-    number, made = 1, folder / "knotplan-report"
-    while made.exists():
+    number, place = 1, folder / "knotplan-report"
+    while place.exists():
         number += 1
-        made = folder / f"knotplan-report-{number}"
-    return made
+        place = folder / f"knotplan-report-{number}"
+    return place

@@ -82,5 +82,5 @@ class Written:
     def is_ours(self, path: Path) -> bool:
         """The file holds to the byte what we wrote there last."""
         noted = self._known().get(str(path.resolve()))
-        found = look(path)
-        return noted is not None and found is not None and found.digest == noted
+        now = look(path)
+        return noted is not None and now is not None and now.digest == noted

@@ -54,8 +54,8 @@ def read_tree(text: str, what: str) -> dict[str, Any]:
     try:
         tree = parsed(text)
     except tomllib.TOMLDecodeError as error:
-        found = re.fullmatch(r"(.*) \(at (line \d+, column \d+|end of document)\)", str(error))
-        place, why = (found[2], found[1]) if found else ("", str(error))
+        match = re.fullmatch(r"(.*) \(at (line \d+, column \d+|end of document)\)", str(error))
+        place, why = (match[2], match[1]) if match else ("", str(error))
         raise TomlFaultError(place, f"is not TOML: {why}") from None
     except HugeNumberError as error:
         raise TomlFaultError(error.place, error.why) from None
@@ -117,21 +117,21 @@ def plain(tree: Any) -> Any:
 def table(tree: dict[str, Any]) -> Item:
     """A table as TOML; one of mere tables holds a header for each."""
     nested = all(isinstance(v, dict) for v in tree.values())
-    made = tomlkit.table(is_super_table=nested)
+    made_table = tomlkit.table(is_super_table=nested)
     for key, value in tree.items():
         if isinstance(value, dict) and nested:
-            made.add(key, table(value))
+            made_table.add(key, table(value))
         else:
-            made.add(key, inline(value) if isinstance(value, dict) else value)
-    return made
+            made_table.add(key, inline(value) if isinstance(value, dict) else value)
+    return made_table
 
 
 def inline(tree: dict[str, Any]) -> InlineTable:
     """A table on one line."""
-    made = tomlkit.inline_table()
+    made_table = tomlkit.inline_table()
     for key, value in tree.items():
-        made.add(key, inline(value) if isinstance(value, dict) else value)
-    return made
+        made_table.add(key, inline(value) if isinstance(value, dict) else value)
+    return made_table
 
 
 def laid_over(old: Any, new: dict[str, Any]) -> None:

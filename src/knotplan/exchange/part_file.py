@@ -83,23 +83,23 @@ def _head_errors(tree: dict[str, Any]) -> list[tuple[str, str]]:
 def _departures(kind: PartKind) -> list[tuple[str, str]]:
     """Everything by which the parts that can be made depart from the schema;
     nothing where they cannot be made at all."""
-    found: dict[tuple[str, str], None] = {}
+    faults: dict[tuple[str, str], None] = {}
     try:
         for chosen in kind.choices():
             tree = kind.filled(chosen)
-            found |= dict.fromkeys(errors_of({k: v for k, v in tree.items() if k != "id"}, schema()))
+            faults |= dict.fromkeys(errors_of({k: v for k, v in tree.items() if k != "id"}, schema()))
     except (KeyError, ValueError, TypeError, AttributeError, RecursionError):
         return []
-    return list(found)
+    return list(faults)
 
 
 def schema() -> dict[str, Any]:
     """The JSON Schema (2020-12) of a definite part: a file's tree once its parameters are filled in."""
-    made = msgspec.json.schema(Part)
-    fields = made["$defs"]["Part"]
+    tree = msgspec.json.schema(Part)
+    fields = tree["$defs"]["Part"]
     del fields["properties"]["id"]
     fields["required"].remove("id")
-    return published(made, "Knot Plan part")
+    return published(tree, "Knot Plan part")
 
 
 def dumps(tree: dict[str, Any], old: str = "") -> str:

@@ -52,8 +52,8 @@ def c_string(text: str) -> str:
     >>> c_string('H.07'), c_string('a"b?')
     ('"H.07"', '"a\\042b\\077"')
     """
-    made = (
+    letters = (
         chr(b) if 32 <= b < 127 and chr(b) not in '"\\?' else f"\\{b:03o}"
         for b in text.encode("utf-8", "replace")
     )
-    return f'"{"".join(made)}"'
+    return f'"{"".join(letters)}"'

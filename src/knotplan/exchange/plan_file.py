@@ -192,9 +192,9 @@ def _too_many(body: dict[str, Any]) -> tuple[str, str] | None:
 
 def _check_head(tree: dict[str, Any], name: str) -> None:
     if tree.get("format") != FORMAT:
-        said = f"is {tree['format']!r}" if "format" in tree else "is missing"
+        text = f"is {tree['format']!r}" if "format" in tree else "is missing"
         raise PlanFileError(
-            name, [("format", f"{said}, so this is no plan of Knot Plan, which says {FORMAT!r}")]
+            name, [("format", f"{text}, so this is no plan of Knot Plan, which says {FORMAT!r}")]
         )
     version = tree.get("version")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
@@ -214,14 +214,14 @@ def _check_head(tree: dict[str, Any], name: str) -> None:
 
 def schema() -> dict[str, Any]:
     """The published JSON Schema (2020-12) of a plan file."""
-    made = msgspec.json.schema(Plan)
-    plan = made["$defs"]["Plan"]
+    tree = msgspec.json.schema(Plan)
+    plan = tree["$defs"]["Plan"]
     head = {SCHEMA_KEY: {"type": "string"}, "format": {"const": FORMAT}, "version": {"const": VERSION}}
     plan["properties"] = {**head, **plan["properties"]}
     plan["required"] = ["format", "version", *plan.get("required", [])]
     for bead in ("SeriesResistor", "PullUp", "PullDown"):
-        made["$defs"][bead]["properties"]["ohm"] |= {"exclusiveMinimum": 0, "maximum": 1e9}
-        made["$defs"][bead]["properties"]["tolerance"] |= {"minimum": 0, "exclusiveMaximum": 1}
+        tree["$defs"][bead]["properties"]["ohm"] |= {"exclusiveMinimum": 0, "maximum": 1e9}
+        tree["$defs"][bead]["properties"]["tolerance"] |= {"minimum": 0, "exclusiveMaximum": 1}
     limits = {
         ("SeriesResistor", "rating_w"): 1e4,
         ("Capacitor", "farad"): 1,
@@ -229,14 +229,14 @@ def schema() -> dict[str, Any]:
         ("Fuse", "amps"): 100,
     }
     for (bead, field), most in limits.items():
-        made["$defs"][bead]["properties"][field] |= {"exclusiveMinimum": 0, "maximum": most}
-    made["$defs"]["Zener"]["properties"]["volts"] |= {"minimum": 1, "maximum": 200}
+        tree["$defs"][bead]["properties"][field] |= {"exclusiveMinimum": 0, "maximum": most}
+    tree["$defs"]["Zener"]["properties"]["volts"] |= {"minimum": 1, "maximum": 200}
     for field, most in (("length_m", 100), ("mm2", 50)):
-        made["$defs"]["Tie"]["properties"][field] |= {"minimum": 0, "maximum": most}
+        tree["$defs"]["Tie"]["properties"][field] |= {"minimum": 0, "maximum": most}
     for field in ("starts_s", "lasts_s", "every_s"):
         least = {"exclusiveMinimum": 0} if field == "lasts_s" else {"minimum": 0}
-        made["$defs"]["Activity"]["properties"][field] |= {**least, "maximum": MOST_S}
-    made["$defs"]["Tie"]["properties"]["hertz"] |= {"minimum": 0, "maximum": 1e8}
-    made["$defs"]["BusClock"]["properties"]["hz"] |= {"exclusiveMinimum": 0, "maximum": 1e9}
+        tree["$defs"]["Activity"]["properties"][field] |= {**least, "maximum": MOST_S}
+    tree["$defs"]["Tie"]["properties"]["hertz"] |= {"minimum": 0, "maximum": 1e8}
+    tree["$defs"]["BusClock"]["properties"]["hz"] |= {"exclusiveMinimum": 0, "maximum": 1e9}
     plan["properties"]["cycle_s"] |= {"exclusiveMinimum": 0, "maximum": MOST_S}
-    return published(made, "Knot Plan file")
+    return published(tree, "Knot Plan file")

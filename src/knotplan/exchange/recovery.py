@@ -90,14 +90,14 @@ class Recovery:
     def lost(self, catalog: Catalog) -> list[Lost]:
         """Work of processes that are gone, newest first; what cannot be
         read is there too, with what is wrong."""
-        found = []
+        works = []
         for kind in get_args(Kind):
             self._set_aside(kind)
             for path in self.folder.glob(f"*{SUFFIX[kind]}"):
                 number = path.name.partition(".")[0]
                 if path != self._path(kind) and number.isdigit() and not _alive(int(number)):
-                    found.append(_read(kind, path, catalog))
-        return sorted(found, key=lambda work: work.when, reverse=True)
+                    works.append(_read(kind, path, catalog))
+        return sorted(works, key=lambda work: work.when, reverse=True)
 
     def let_go(self, work: Lost) -> None:
         """Puts work away that nobody wants; it can be found for a month. Raises OSError."""
@@ -131,16 +131,16 @@ def _read(kind: Kind, path: Path, catalog: Catalog) -> Lost:
 
 def _draft(kind: Kind, path: Path, when: datetime, tree: dict[str, Any]) -> Lost:
     title, draft = tree.get("title"), tree.get("draft")
-    said = title if isinstance(title, str) else path.name
+    text = title if isinstance(title, str) else path.name
     if not isinstance(draft, dict):
         return Lost(
             kind,
-            said,
+            text,
             path,
             when,
             wrong=(("draft", "is not there, or is no description of a board or a part"),),
         )
-    return Lost(kind, said, path, when, draft=draft)
+    return Lost(kind, text, path, when, draft=draft)
 
 
 def _plan(path: Path, when: datetime, tree: dict[str, Any], catalog: Catalog) -> Lost:
@@ -153,12 +153,12 @@ def _plan(path: Path, when: datetime, tree: dict[str, Any], catalog: Catalog) ->
         plan = loads(data, catalog, path.name)
     except PlanFileError as error:
         if error.rest:
-            said = error.rest.plan.title
+            text = error.rest.plan.title
         elif isinstance(title, str):
-            said = title
+            text = title
         else:
-            said = path.name
-        return Lost("plan", said, path, when, came_from, wrong=error.errors, rest=error.rest)
+            text = path.name
+        return Lost("plan", text, path, when, came_from, wrong=error.errors, rest=error.rest)
     return Lost("plan", plan.title, path, when, came_from, plan)
 
 

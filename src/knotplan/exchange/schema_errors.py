@@ -40,8 +40,8 @@ def _worded(error: Any, definitions: dict[str, Any]) -> Iterator[tuple[str, str]
                 yield place, f"has an unknown key {key!r}{hint(key, known)}"
     elif error.validator in ("enum", "const"):
         known = error.schema.get("enum", [error.schema.get("const")])
-        said = ", ".join(str(k) for k in known if k != "")
-        yield place, f"{error.instance!r} is none of {said}{hint(str(error.instance), known)}"
+        text = ", ".join(str(k) for k in known if k != "")
+        yield place, f"{error.instance!r} is none of {text}{hint(str(error.instance), known)}"
     else:
         yield place, error.message if len(error.message) < 160 else f"does not satisfy {error.validator!r}"
 

@@ -33,7 +33,7 @@ class Search:
         """The cheapest pick; nothing where there is none, or the search was stopped or ran out of time."""
         if not self.ready.task.leads:
             return {}
-        found = programme(self.ready.task, runs_of(self.ready.circuit, self.ready.task))
+        model = programme(self.ready.task, runs_of(self.ready.circuit, self.ready.task))
         if self._stopped.is_set():
             return None
         self._worker = subprocess.Popen(
@@ -44,8 +44,8 @@ class Search:
         )
         if self._stopped.is_set():  # in the moment before there was a worker
             self._worker.kill()
-        data, _ = self._worker.communicate(packed(found, self.limit_s))
-        return None if self._stopped.is_set() or not data else self._taken(found, data)
+        data, _ = self._worker.communicate(packed(model, self.limit_s))
+        return None if self._stopped.is_set() or not data else self._taken(model, data)
 
     def _taken(self, found: Programme, data: bytes) -> Pick | None:
         with np.load(io.BytesIO(data), allow_pickle=False) as answer:

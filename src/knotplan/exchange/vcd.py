@@ -42,12 +42,12 @@ def identifier(title: str, taken: set[str]) -> str:
     """A name as the format and its readers take it: letters, digits, underscores."""
     base = re.sub(r"\W+", "_", title, flags=re.ASCII).strip("_") or "lane"
     base = f"_{base}" if base[0].isdigit() else base
-    made, number = base, 1
-    while made in taken:
+    text, number = base, 1
+    while text in taken:
         number += 1
-        made = f"{base}_{number}"
-    taken.add(made)
-    return made
+        text = f"{base}_{number}"
+    taken.add(text)
+    return text
 
 
 def dump(lanes: Iterable[Lane], start_s: float, end_s: float, title: str) -> bytes:

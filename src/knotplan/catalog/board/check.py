@@ -31,7 +31,7 @@ def hint(word: str, known: Iterable[object]) -> str:
 def faults(board: Board, most: int = MOST_FAULTS) -> list[Fault]:
     """What is inconsistent in a board, each with its place; nothing where it is sound. The search for near
     words takes its time, so that it ends after `most`."""
-    found = chain(
+    wrong = chain(
         no_quantities(msgspec.to_builtins(board), ""),
         _head(board),
         _headers(board),
@@ -40,7 +40,7 @@ def faults(board: Board, most: int = MOST_FAULTS) -> list[Fault]:
         _pins(board),
         _names(board),
     )
-    return list(islice(found, most))
+    return list(islice(wrong, most))
 
 
 def _unknown(

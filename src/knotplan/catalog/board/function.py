@@ -66,7 +66,7 @@ def parse_function(text: str) -> Function:
     >>> parse_function("i2c:1.sda")
     Function(kind='i2c', instance='1', channel='sda', remap='')
     """
-    found = FUNCTION.fullmatch(text)
-    if not found:
+    match = FUNCTION.fullmatch(text)
+    if not match:
         raise ValueError(f"{text!r} is not a function such as 'digital', 'pwm:A.1' or 'i2c:1.sda'")
-    return Function(found["kind"], *(found[part] or "" for part in ("instance", "channel", "remap")))
+    return Function(match["kind"], *(match[part] or "" for part in ("instance", "channel", "remap")))

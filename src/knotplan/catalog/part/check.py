@@ -18,25 +18,25 @@ MOST_LEADS = 200
 
 def kind_faults(kind: PartKind) -> list[tuple[str, str]]:
     """(place, what is wrong) of a part file with each of its choices; an empty list where all agree."""
-    found: dict[tuple[str, str], None] = {}
+    wrong: dict[tuple[str, str], None] = {}
     for name, p in kind.params.items():
         if p.choices and not isinstance(p.default, str):
-            found[f"params.{name}.default", "is a number where the choices are words"] = None
+            wrong[f"params.{name}.default", "is a number where the choices are words"] = None
         elif (why := p.fault(p.default)) is not None:
-            found[f"params.{name}.default", f"{p.default!r} {why}"] = None
-    if found:
-        return list(found)
+            wrong[f"params.{name}.default", f"{p.default!r} {why}"] = None
+    if wrong:
+        return list(wrong)
     made, why_not = _made(kind, {})
     if made is None:
         return why_not
     for chosen in kind.choices():
-        if len(found) < MOST_FAULTS:
+        if len(wrong) < MOST_FAULTS:
             other, why_not = _made(kind, chosen)
-            found.update(dict.fromkeys(faults(other) if other else why_not))
+            wrong.update(dict.fromkeys(faults(other) if other else why_not))
     for pad in made.facts.i2c.pads if made.facts.i2c else ():
         if pad.param not in kind.params:
-            found["facts.i2c.pads", f"{pad.param!r} is no parameter{hint(pad.param, kind.params)}"] = None
-    return list(found)
+            wrong["facts.i2c.pads", f"{pad.param!r} is no parameter{hint(pad.param, kind.params)}"] = None
+    return list(wrong)
 
 
 def _made(kind: PartKind, chosen: dict[str, str | float]) -> tuple[Part | None, list[tuple[str, str]]]:

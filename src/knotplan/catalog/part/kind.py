@@ -54,8 +54,8 @@ class PartKind(msgspec.Struct, frozen=True):
             tree = _laid_over(tree, _repeated(block, values))
         for name, choices in tree.pop("variants", {}).items():
             tree = _laid_over(tree, choices.get(str(values[name]), {}))
-        made: dict[str, Any] = _filled(tree, values)
-        return made
+        filled: dict[str, Any] = _filled(tree, values)
+        return filled
 
 
 MOST_REPEATED = 64
@@ -66,12 +66,12 @@ def _repeated(block: dict[str, Any], values: dict[str, str | float]) -> dict[str
     first, count = int(block.get("first", 1)), int(float(_filled(block["count"], values)))
     if not 1 <= count <= MOST_REPEATED:
         raise ValueError(f"repeat.count is {count}; it has to be 1 to {MOST_REPEATED}")
-    made: dict[str, Any] = {}
+    tree: dict[str, Any] = {}
     for number in range(first, first + count):
-        made = _laid_over(
-            made, _numbered({k: v for k, v in block.items() if k not in ("first", "count")}, str(number))
+        tree = _laid_over(
+            tree, _numbered({k: v for k, v in block.items() if k not in ("first", "count")}, str(number))
         )
-    return made
+    return tree
 
 
 def _numbered(tree: Any, number: str) -> Any:

@@ -62,10 +62,10 @@ def positions(spec: Parameter, pad: Pad) -> dict[str, int]:
     """What each position of a pad adds, by the choice's name, the usual one first."""
     usual = str(spec.default)
     if pad.positions:
-        made = {choice: pad.positions.get(choice, 0) for choice in spec.choices}
+        adds = {choice: pad.positions.get(choice, 0) for choice in spec.choices}
     else:
-        made = {choice: 0 if choice == usual else pad.adds for choice in spec.choices}
-    return {usual: made[usual], **made}
+        adds = {choice: 0 if choice == usual else pad.adds for choice in spec.choices}
+    return {usual: adds[usual], **adds}
 
 
 def stands(circuit: Circuit, part_id: str, pad: Pad) -> str:
@@ -104,18 +104,18 @@ def bus_of(circuit: Circuit, part_id: str) -> BusUnit | None:
 @derived
 def places(circuit: Circuit) -> list[Place]:
     """Every device whose bus is known, and what the board itself has on the buses that are in use."""
-    found = []
+    devices = []
     for part_id, part in circuit.parts.items():
         facts = part.facts.i2c
         bus = bus_of(circuit, part_id) if facts else None
         address = address_of(circuit, part_id)
         if facts is not None and bus is not None and address is not None:
-            found.append(Place(part_id, bus, address, facts.all_call, wakes_at=facts.wakes_at))
-    for bus in dict.fromkeys(p.bus for p in found):
+            devices.append(Place(part_id, bus, address, facts.all_call, wakes_at=facts.wakes_at))
+    for bus in dict.fromkeys(p.bus for p in devices):
         unit = circuit.hardware.unit_named(bus.unit)
         if split(bus.unit)[0] == BOARD and unit is not None:
-            found += [Place("", bus, address, resident=what) for what, address in unit.residents.items()]
-    return found
+            devices += [Place("", bus, address, resident=what) for what, address in unit.residents.items()]
+    return devices
 
 
 def named(circuit: Circuit, place: Place) -> str:
@@ -160,10 +160,10 @@ def can_be(circuit: Circuit, part_id: str) -> list[Straps]:
     best: dict[int, Straps] = {}
     specs = circuit.parts[part_id].params
     for choice in product(*(positions(specs[p.param], p).items() for p in facts.pads)):
-        made = _strapped(circuit, part_id, facts, choice)
-        known = best.get(made.address)
-        if made.address in FREE and (known is None or len(made.params) < len(known.params)):
-            best[made.address] = made
+        strapped = _strapped(circuit, part_id, facts, choice)
+        known = best.get(strapped.address)
+        if strapped.address in FREE and (known is None or len(strapped.params) < len(known.params)):
+            best[strapped.address] = strapped
     return sorted(best.values(), key=lambda s: s.address)
 
 
@@ -194,14 +194,14 @@ def free_straps(circuit: Circuit, place: Place, others: list[Place]) -> Straps |
 def soldering(circuit: Circuit, part_id: str, params: dict[str, str | float] | None = None) -> str:
     """How a device's pads have to be, in words for who solders: "bridge A0; leave A1 open"."""
     facts, specs = circuit.parts[part_id].facts.i2c, circuit.parts[part_id].params
-    said = []
+    pads = []
     for pad in facts.pads if facts else ():
         name = specs[pad.param].title.removeprefix("Pad ")
         now = str((params or {}).get(pad.param, stands(circuit, part_id, pad)))
         if len(specs[pad.param].choices) > 2:
-            said.append(f"{name} to {now}")
+            pads.append(f"{name} to {now}")
         elif now == specs[pad.param].default:
-            said.append(f"leave {name} {now}")
+            pads.append(f"leave {name} {now}")
         else:
-            said.append(f"bridge {name}" if now == "bridged" else f"{name} {now}")
-    return "; ".join(said)
+            pads.append(f"bridge {name}" if now == "bridged" else f"{name} {now}")
+    return "; ".join(pads)

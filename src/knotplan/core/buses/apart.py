@@ -41,18 +41,18 @@ def bus_switch(catalog: Catalog) -> Part | None:
 
 def branches(switch: Part) -> list[dict[str, str]]:
     """The contacts of each branch of a switch by their role: {"sda": "sd0", "scl": "sc0"}."""
-    found: dict[str, dict[str, str]] = {}
+    by_unit: dict[str, dict[str, str]] = {}
     for name, lead in switch.leads.items():
         for text in lead.offers.functions if lead.offers is not None else ():
             function = parse_function(text)
             if function.kind == "i2c":
-                found.setdefault(function.unit, {})[function.channel] = name
-    return list(found.values())
+                by_unit.setdefault(function.unit, {})[function.channel] = name
+    return list(by_unit.values())
 
 
-def other_bus(c: Circuit, place: Place, found: Sequence[Place]) -> Iterator[Remedy]:
+def other_bus(c: Circuit, place: Place, devices: Sequence[Place]) -> Iterator[Remedy]:
     """Its two leads on another bus of the board, where its address is free."""
-    taken = {p.bus for p in found if p.address == place.address}
+    taken = {p.bus for p in devices if p.address == place.address}
     leads = i2c_leads(c, place.part)
     if len(leads) != 2:
         return
@@ -99,13 +99,13 @@ def _names(c: Circuit, part_ids: Sequence[str]) -> str:
 
 def _fed_like(c: Circuit, part_id: str) -> dict[type, str]:
     """What a device's supply and its ground are tied to."""
-    found: dict[type, str] = {}
+    contacts: dict[type, str] = {}
     for name in c.parts[part_id].leads:
         tie = c.ties.of(f"{part_id}.{name}")
         need = c.needs.of(tie.lead) if tie is not None else None
         if tie is not None and isinstance(need, Supply | Ground):
-            found.setdefault(type(need), tie.to)
-    return found
+            contacts.setdefault(type(need), tie.to)
+    return contacts
 
 
 def _feeds(c: Circuit, part_id: str, switch: Part) -> Iterator[tuple[str, str]]:

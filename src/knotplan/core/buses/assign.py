@@ -36,9 +36,9 @@ def assign(circuit: Circuit, parts: Sequence[str]) -> Given | Conflict:
     possible, then as few pads, then the lowest addresses. Where that cannot be, the fewest
     devices that cannot stand together."""
     asked = set(parts)
-    found = places(circuit)
-    here = {p.part: p for p in found if p.part in asked}
-    fixed = [p for p in found if p.part not in asked]
+    devices = places(circuit)
+    here = {p.part: p for p in devices if p.part in asked}
+    fixed = [p for p in devices if p.part not in asked]
     options = {p.part: _left(circuit, p, fixed) for p in here.values()}
     lines = _lines_of_sight(circuit, here.values())
     conflicts = [c for line in lines if (c := _too_few(line, options))]
@@ -52,8 +52,8 @@ def _left(circuit: Circuit, place: Place, fixed: list[Place]) -> dict[int, Strap
     """The addresses that are left to a device beside those that stay."""
 
     def free(address: int) -> bool:
-        made = Place(place.part, place.bus, address, place.all_call, wakes_at=place.wakes_at)
-        return not any(clash(circuit, made, o) for o in fixed)
+        moved = Place(place.part, place.bus, address, place.all_call, wakes_at=place.wakes_at)
+        return not any(clash(circuit, moved, o) for o in fixed)
 
     return {s.address: s for s in can_be(circuit, place.part) if free(s.address)}
 
@@ -97,12 +97,12 @@ def _too_few(line: Sequence[str], options: dict[str, dict[int, Straps]]) -> Conf
 
 
 def _reach(part: str, options: dict[str, dict[int, Straps]], holder: dict[int, str]) -> set[str]:
-    found, new = {part}, [part]
+    reached, new = {part}, [part]
     while new:
-        more = {holder[a] for a in options[new.pop()] if a in holder} - found
-        found |= more
+        more = {holder[a] for a in options[new.pop()] if a in holder} - reached
+        reached |= more
         new += more
-    return found
+    return reached
 
 
 def _cheapest(
@@ -131,16 +131,16 @@ def _cheapest(
     )
     low = np.r_[np.ones(alone), np.zeros(len(rows) - alone)]
     cost = np.array([_cost(s, len(options)) for _, s in columns])
-    found = milp(
+    result = milp(
         cost,
         integrality=np.ones(len(columns)),
         bounds=Bounds(0, 1),
         constraints=LinearConstraint(matrix.tocsr(), low, np.ones(len(rows))),
         options={"mip_rel_gap": 0.0, "disp": False},
     )
-    if found.x is None:
+    if result.x is None:
         return None
-    return {part: s for (part, s), x in zip(columns, found.x, strict=True) if x > 0.5}
+    return {part: s for (part, s), x in zip(columns, result.x, strict=True) if x > 0.5}
 
 
 def _cost(s: Straps, devices: int) -> float:

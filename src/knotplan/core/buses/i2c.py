@@ -76,16 +76,16 @@ def bus_id(bus: BusUnit) -> str:
 @derived
 def i2c_buses(circuit: Circuit) -> tuple[I2cBus, ...]:
     """The board's buses, in use or not, each followed by those behind its switches."""
-    found = places(circuit)
+    devices = places(circuit)
     own = [BusUnit(f"{BOARD}.{name}") for name in _i2c_units(circuit.board.peripherals)]
-    used = list(dict.fromkeys(p.bus for p in found))
+    used = list(dict.fromkeys(p.bus for p in devices))
     roots = [b for b in used if split(b.unit)[0] == BOARD]
     roots += [b for b in own if all(r.unit != b.unit for r in roots)]
     names = list(circuit.board.peripherals)
     roots.sort(key=lambda b: (names.index(name) if (name := split(b.unit)[1]) in names else 0, b))
     ordered = [b for root in roots for b in _with_branches(circuit, root, used)]
     ordered += [b for b in used if b not in ordered]
-    return tuple(_bus(circuit, b, found) for b in ordered)
+    return tuple(_bus(circuit, b, devices) for b in ordered)
 
 
 def _i2c_units(names: Iterable[str]) -> list[str]:
@@ -95,28 +95,28 @@ def _i2c_units(names: Iterable[str]) -> list[str]:
 
 def _with_branches(c: Circuit, bus: BusUnit, used: list[BusUnit]) -> list[BusUnit]:
     """A bus, and after it the branches of its switches, in use or not, each with its own."""
-    made = [bus]
+    buses = [bus]
     for part_id, part in c.parts.items():
         branches = [BusUnit(f"{part_id}.{name}") for name in _i2c_units(part.peripherals)]
         if branches and bus_of(c, part_id) == bus and bus not in branches:
             for branch in branches:
                 here = [u for u in used if u.unit == branch.unit] or [branch]
-                made += [x for u in here if u not in made for x in _with_branches(c, u, used)]
-    return made
+                buses += [x for u in here if u not in buses for x in _with_branches(c, u, used)]
+    return buses
 
 
-def _bus(c: Circuit, bus: BusUnit, found: list[Place]) -> I2cBus:
+def _bus(c: Circuit, bus: BusUnit, devices: list[Place]) -> I2cBus:
     way = trunk(c, bus)
     root = way[-1]
     unit = c.hardware.unit_spec(root.unit)
     wish = c.plan.clock(bus_id(root))
     usual = unit.speeds[0] if unit is not None and unit.speeds else USUAL_HZ
-    heard = tuple(p for p in found if p.bus != bus and meet(c, p.bus, bus))
+    heard = tuple(p for p in devices if p.bus != bus and meet(c, p.bus, bus))
     return I2cBus(
         bus,
         title_of(c, bus),
         len(way) - 1,
-        tuple(p for p in found if p.bus == bus),
+        tuple(p for p in devices if p.bus == bus),
         heard,
         wish or usual,
         bool(wish),
@@ -175,10 +175,10 @@ def _cell(c: Circuit, bus: I2cBus, address: int, here: list[Place], called: list
 def notes(c: Circuit, bus: I2cBus) -> list[str]:
     """What a program has to know of the devices on a bus; devices of
     which the same holds are named together."""
-    said: list[str] = []
+    sentences: list[str] = []
     slow = slowest(c, bus)
     if slow is not None:
-        said.append(f"The slowest device is {named(c, slow)}: at most {show(most_hz(c, slow), 'Hz')}.")
+        sentences.append(f"The slowest device is {named(c, slow)}: at most {show(most_hz(c, slow), 'Hz')}.")
     unit = c.hardware.unit_spec(trunk(c, bus.bus)[-1].unit)
     heard = (
         "this controller waits for that"
@@ -210,7 +210,7 @@ def notes(c: Circuit, bus: I2cBus) -> list[str]:
         ):
             if holds:
                 groups.setdefault(text, []).append(named(c, p))
-    return said + [f"{some(names)}: {text}." for text, names in groups.items()]
+    return sentences + [f"{some(names)}: {text}." for text, names in groups.items()]
 
 
 def some(names: list[str], most: int = 3) -> str:

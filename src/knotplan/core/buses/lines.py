@@ -155,7 +155,7 @@ def _sections(c: Circuit, bus: BusUnit, role: str) -> list[Section]:
     head = next((t.to for t in ties), "")
     if not head:
         return []
-    made, done = [], set()
+    cut, done = [], set()
     todo = [c.nets.of(head)]
     while todo:
         net = todo.pop(0)
@@ -164,8 +164,8 @@ def _sections(c: Circuit, bus: BusUnit, role: str) -> list[Section]:
         nets, beyond = _joined(c, net, ties)
         done |= nets
         todo += beyond
-        made.append(_section(c, role, nets))
-    return made
+        cut.append(_section(c, role, nets))
+    return cut
 
 
 @derived
@@ -221,33 +221,33 @@ def _in_the_plan(c: Circuit) -> dict[str, int]:
 
 
 def _weights(c: Circuit, nets: set[str], contacts: list[str]) -> list[Weight]:
-    found = []
+    weights = []
     for m in contacts:
         part_id = split(m)[0]
         if part_id == BOARD:
-            found.append(Weight(c.titles.full(m), CONTACT_FARAD))
+            weights.append(Weight(c.titles.full(m), CONTACT_FARAD))
         elif part_id in c.parts:
             facts = c.parts[part_id].facts.i2c
-            found.append(Weight(c.placed[part_id].name, facts.farad if facts else CONTACT_FARAD))
+            weights.append(Weight(c.placed[part_id].name, facts.farad if facts else CONTACT_FARAD))
     for tie in {t.id: t for m in contacts for t in c.ties.at.get(m, ())}.values():
         if c.nets.of(tie.lead) in nets:  # behind a shifter the cord belongs to the part's side
             metres = tie.length_m or USUAL_M
-            found.append(Weight(f"cord of {c.titles.of(tie.lead)}", metres * FARAD_PER_M[tie.lay], metres))
-    return found
+            weights.append(Weight(f"cord of {c.titles.of(tie.lead)}", metres * FARAD_PER_M[tie.lay], metres))
+    return weights
 
 
 def _sinks(c: Circuit, role: str, contacts: list[str]) -> list[Sink]:
     """Who pulls the line low. A controller always does; a device's clock line only where it stretches."""
-    found = []
+    sinks = []
     for m in contacts:
         part_id, pin = split(m)[0], c.contacts.pins.get(m)
         facts = c.parts[part_id].facts.i2c if part_id in c.parts else None
         if facts is not None and not facts.passes_all and (role == "sda" or facts.stretches):
-            found.append(Sink(c.placed[part_id].name, facts.sinks_a))
+            sinks.append(Sink(c.placed[part_id].name, facts.sinks_a))
         elif part_id == BOARD and pin is not None and pin.kind == "io":
             driver = c.hardware.driver(m)
-            found.append(Sink(c.titles.full(m), min(LOW_V / driver.low_ohm.max, driver.absolute_a)))
-    return found
+            sinks.append(Sink(c.titles.full(m), min(LOW_V / driver.low_ohm.max, driver.absolute_a)))
+    return sinks
 
 
 def supply_of(c: Circuit, part_id: str) -> Range | None:

@@ -22,16 +22,16 @@ class Called(Struct, frozen=True):
     @property
     def lines(self) -> list[str]:
         """In sentences, what there is to say."""
-        said = []
+        lines = []
         if self.number:
-            said.append(f"The system counts it as {self.number}.")
+            lines.append(f"The system counts it as {self.number}.")
         if self.device:
-            said.append(f"Programs reach it as {self.device}.")
+            lines.append(f"Programs reach it as {self.device}.")
         if self.group:
-            said.append(f"Who uses it has to be in the group {self.group}, or be root.")
+            lines.append(f"Who uses it has to be in the group {self.group}, or be root.")
         if self.switch_on:
-            said.append(f"Off until switched on: {self.switch_on}.")
-        return said
+            lines.append(f"Off until switched on: {self.switch_on}.")
+        return lines
 
 
 def called(c: Circuit, unit: str) -> Called:

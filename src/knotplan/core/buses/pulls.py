@@ -45,7 +45,7 @@ def shifter_in(tie: Tie) -> LevelShifter | None:
 def pulls(c: Circuit, nets: set[str], contacts: Collection[str]) -> list[Pull]:
     """Everything that pulls a line up which is made of these nets, with the
     contacts on them: pins, modules, beads."""
-    found = [p for m in contacts if (p := _of_pin(c, m)) is not None]
+    all_pulls = [p for m in contacts if (p := _of_pin(c, m)) is not None]
     build = Builder(c)
     for part_id in dict.fromkeys(split(m)[0] for m in contacts):
         if part_id in c.parts:
@@ -61,8 +61,10 @@ def pulls(c: Circuit, nets: set[str], contacts: Collection[str]) -> list[Pull]:
                 origin = c.supplies.origin(rail)
                 if net in nets and origin is not None:
                     pull = Range.around(SHIFTER_PULL_OHM, 0.05)
-                    found.append(Pull("in the level shifter", pull, origin.volts, origin.title, tie=tie.id))
-    return found + [made for bar in build.bars if (made := _of_bar(c, bar, nets)) is not None]
+                    all_pulls.append(
+                        Pull("in the level shifter", pull, origin.volts, origin.title, tie=tie.id)
+                    )
+    return all_pulls + [made for bar in build.bars if (made := _of_bar(c, bar, nets)) is not None]
 
 
 def _of_bar(c: Circuit, bar: Bar, nets: set[str]) -> Pull | None:

@@ -53,5 +53,5 @@ def divisors(d: Divider, wanted: float) -> list[float]:
         below, above = [x for x in steps if x <= wanted], [x for x in steps if x > wanted]
         return below[-1:] + above[:1]
     count = math.floor((min(max(wanted, d.least), d.most) - d.least) / d.finest + 1e-9)
-    found = [d.least + k * d.finest for k in (count, count + 1)]
-    return [x for x in found if x <= d.most + 1e-9] or [d.most]
+    candidates = [d.least + k * d.finest for k in (count, count + 1)]
+    return [x for x in candidates if x <= d.most + 1e-9] or [d.most]

@@ -102,7 +102,7 @@ def _line(c: Circuit, contact: str, ties: list[Tie]) -> SingleLine:
         for p, w in zip(parts, wires, strict=True)
         if w is not None and c.nets.is_ground(f"{p}.{w.supply}")
     ]
-    found = pulls(
+    all_pulls = pulls(
         c, {c.nets.of(end) for t in ties for end in (t.lead, t.to)}, [contact, *(t.lead for t in ties)]
     )
     one_wire = needs[0].protocol == "one-wire"
@@ -111,7 +111,7 @@ def _line(c: Circuit, contact: str, ties: list[Tie]) -> SingleLine:
         contact,
         needs[0].protocol,
         parts,
-        tuple(found),
+        tuple(all_pulls),
         farad,
         sum(metres),
         timed,

@@ -246,7 +246,7 @@ def _most_hz(c: Circuit, devices: list[Device], unit: str, metres: float) -> tup
     Half a clock has to do for the way there and back, the device's answer and the edges: 1/(2 f) >= 2 * l
     * 5 ns/m + t_out + 2.2 * R * C, with R of the weakest driver and C of cord and devices."""
     slow = min(devices, key=lambda d: _facts(c, d).most_hz)
-    found = [(_facts(c, slow).most_hz, c.placed[slow.part].name)]
+    limits = [(_facts(c, slow).most_hz, c.placed[slow.part].name)]
     answering = [d for d in devices if "miso" in d.ties]
     out_s = max((_facts(c, d).out_s for d in answering), default=0.0)
     farad = metres * FARAD_PER_M[""] + CONTACT_FARAD * (1 + len(devices))
@@ -254,12 +254,12 @@ def _most_hz(c: Circuit, devices: list[Device], unit: str, metres: float) -> tup
     ohms = [driver.high_ohm.max for driver in driven if driver is not None]
     ways = 2 if answering else 1
     needed = ways * metres * SECONDS_PER_M + out_s + SETTLES * max(ohms, default=50.0) * farad
-    found.append(
+    limits.append(
         (0.5 / needed, f"{metres:g} m of cord" + (" and the answer's way back" if answering else ""))
     )
     if not unit:
-        found.append((software_hz(c.board), "the program, which makes each edge itself"))
-    return min(found)
+        limits.append((software_hz(c.board), "the program, which makes each edge itself"))
+    return min(limits)
 
 
 def roles_missing(c: Circuit, d: Device) -> list[str]:

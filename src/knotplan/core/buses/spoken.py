@@ -40,7 +40,7 @@ def read(text: str, can_be: Collection[int] = FREE) -> list[Meaning]:
     ('0x48', 'decimal')
     """
     tidy = text.strip().replace("_", "").replace(" ", "")
-    found = [
+    meanings = [
         Meaning(
             value >> 1 if eight else value,
             _how(base, value if eight else None),
@@ -48,10 +48,11 @@ def read(text: str, can_be: Collection[int] = FREE) -> list[Meaning]:
         )
         for base, value, eight in _values(tidy)
     ]
-    sound = [m for m in dict.fromkeys(found) if m.address in FREE]
+    sound = [m for m in dict.fromkeys(meanings) if m.address in FREE]
     if not sound:
         why = next(
-            (f"{m.address:#04x} is reserved: {reserved(m.address)}" for m in found if reserved(m.address)), ""
+            (f"{m.address:#04x} is reserved: {reserved(m.address)}" for m in meanings if reserved(m.address)),
+            "",
         )
         raise AddressError(
             f"{text!r} is no address"
@@ -64,10 +65,10 @@ def read(text: str, can_be: Collection[int] = FREE) -> list[Meaning]:
 
 def _values(text: str) -> list[tuple[str, int, bool]]:
     """(base, value, of eight bits) of every way to read some digits."""
-    if found := _HEX.fullmatch(text):
-        return _both("hex", int(found[1] or found[2], 16))
-    if found := _BINARY.fullmatch(text):
-        return [("binary", int(found[1], 2), len(found[1]) == 8)]
+    if match := _HEX.fullmatch(text):
+        return _both("hex", int(match[1] or match[2], 16))
+    if match := _BINARY.fullmatch(text):
+        return [("binary", int(match[1], 2), len(match[1]) == 8)]
     if not _PLAIN.fullmatch(text):
         return []
     plain = _both("decimal", int(text)) if text.isdecimal() and int(text) < 256 else []

@@ -67,7 +67,7 @@ class Link(Struct, frozen=True):
 @derived
 def links(c: Circuit) -> tuple[Link, ...]:
     """Every part that speaks over a UART and is tied."""
-    made = []
+    all_links = []
     crossed = {t.lead for t in crossed_lines(c)}
     for part_id, part in c.parts.items():
         if part.facts.uart is None:
@@ -91,7 +91,7 @@ def links(c: Circuit) -> tuple[Link, ...]:
             for t in ties
             if (pin := c.contacts.pin(t.to)) is not None and (r := c.hardware.reservation(pin)) is not None
         ]
-        made.append(
+        all_links.append(
             Link(
                 part_id,
                 unit,
@@ -105,7 +105,7 @@ def links(c: Circuit) -> tuple[Link, ...]:
                 holds[0] if holds else "",
             )
         )
-    return tuple(made)
+    return tuple(all_links)
 
 
 def _sends(c: Circuit, lead: str) -> bool:
@@ -115,9 +115,9 @@ def _sends(c: Circuit, lead: str) -> bool:
 
 
 def _unit(c: Circuit, part_id: str, contact: str) -> str:
-    found = bus_instances(c, part_id, "uart")
-    if found:
-        return next(iter(found)).unit
+    instances = bus_instances(c, part_id, "uart")
+    if instances:
+        return next(iter(instances)).unit
     pin = c.contacts.pin(contact)
     job = next(iter(pin.jobs("uart")), None) if pin is not None else None
     return f"{BOARD}.uart:{job.instance}" if job is not None and split(contact)[0] == BOARD else ""

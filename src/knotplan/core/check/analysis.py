@@ -66,19 +66,19 @@ def _analysed(
     ):
         kept.report = _with_other_looks(kept.report, circuit)
         return kept.report
-    points, found = _points(circuit, kept.solved if kept else None)
+    points, marked = _points(circuit, kept.solved if kept else None)
     roots = tree(circuit, points)
     facts = Facts(circuit, points, budgets(circuit, points, roots), catalog, roots)
-    found += [f for rule in rules for f in _findings(rule, facts)]
-    found.sort(key=lambda f: SEVERITIES.index(f.severity))
+    marked += [f for rule in rules for f in _findings(rule, facts)]
+    marked.sort(key=lambda f: SEVERITIES.index(f.severity))
     reasons = {(a.rule, a.subjects, a.message): a.reason for a in plan.accepted}
-    found = [replace(f, accepted=reasons.get((f.rule, f.subjects, f.message), "")) for f in found]
+    marked = [replace(f, accepted=reasons.get((f.rule, f.subjects, f.message), "")) for f in marked]
     report = Report(
         circuit,
         points,
         facts.budgets,
-        tuple(f for f in found if not f.accepted),
-        tuple(f for f in found if f.accepted),
+        tuple(f for f in marked if not f.accepted),
+        tuple(f for f in marked if f.accepted),
         roots,
     )
     if kept is not None:

@@ -64,9 +64,9 @@ def mend(report: Report, catalog: Catalog) -> Mended:
         better = _round(now, catalog)
         if better is None:
             break
-        made, said, now = better
-        steps += made
-        titles += said
+        attempt, text, now = better
+        steps += attempt
+        titles += text
     before = {f.key for f in report.findings}
     after = {f.key for f in now.findings}
     title = f"Mend {len(titles)} at once" if len(titles) != 1 else titles[0]
@@ -78,14 +78,14 @@ def mend(report: Report, catalog: Catalog) -> Mended:
 def _round(report: Report, catalog: Catalog) -> tuple[list[Step], list[str], Report] | None:
     """The first safe remedy of each finding; those that do harm together are tried one by one."""
     first = [next((r for r in f.remedies if is_safe(report.circuit.plan, r)), None) for f in report.findings]
-    found = list({r.steps: r for r in first if r is not None}.values())  # two findings may ask for the same
-    whole = _applied(report, found, catalog)
+    fixes = list({r.steps: r for r in first if r is not None}.values())  # two findings may ask for the same
+    whole = _applied(report, fixes, catalog)
     if whole is not None and _better(report, whole[2]):
         return whole
     steps: list[Step] = []
     titles: list[str] = []
     now = report
-    for remedy in found:
+    for remedy in fixes:
         one = _applied(now, [remedy], catalog)
         if one is not None and _better(now, one[2]):
             steps += one[0]

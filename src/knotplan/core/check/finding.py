@@ -56,8 +56,8 @@ class Finding:
 
 def gravest(findings: Iterable[Finding], rules: Collection[str]) -> dict[str, Severity]:
     """How grave the gravest finding of some rules about each part is: {part id: severity}."""
-    made: dict[str, Severity] = {}
+    levels: dict[str, Severity] = {}
     for f in findings:
         for part in {split(s)[0] for s in f.subjects} if f.rule in rules else ():
-            made[part] = min(made.get(part, f.severity), f.severity, key=SEVERITIES.index)
-    return made
+            levels[part] = min(levels.get(part, f.severity), f.severity, key=SEVERITIES.index)
+    return levels

@@ -30,11 +30,11 @@ class Report(Struct, frozen=True):
 
     def worst_by_part(self) -> dict[str, Severity]:
         """The gravest open finding about each part or its leads: {part id: severity}."""
-        found: dict[str, Severity] = {}
+        gravest: dict[str, Severity] = {}
         for f in self.findings:  # gravest first
             for subject in f.subjects:
-                found.setdefault(split(subject)[0], f.severity)
-        return found
+                gravest.setdefault(split(subject)[0], f.severity)
+        return gravest
 
 
 def unchecked(circuit: Circuit) -> Report:

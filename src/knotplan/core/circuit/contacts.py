@@ -26,10 +26,10 @@ class Contacts:
     @cached_property
     def pins(self) -> dict[str, Pin]:
         """Everything that parts can be tied to, by contact: the board's pins, then those of hubs."""
-        found = {f"{BOARD}.{name}": pin for name, pin in self._board.pins.items()}
+        pins = {f"{BOARD}.{name}": pin for name, pin in self._board.pins.items()}
         for part_id, part in self._parts.items():
-            found |= {f"{part_id}.{name}": pin for name, pin in hub_pins(part).items()}
-        return found
+            pins |= {f"{part_id}.{name}": pin for name, pin in hub_pins(part).items()}
+        return pins
 
     def lead(self, contact: str) -> Lead | None:
         """The lead of a contact, or nothing for a contact of the board."""
@@ -57,13 +57,13 @@ class Contacts:
     @cached_property
     def offers(self) -> dict[str, None]:
         """Every contact that offers something, in order: pins, sockets, supplies' leads."""
-        found = [f"{BOARD}.{p}" for p in self._board.pins] + [f"{BOARD}.{s}" for s in self._board.sockets]
+        contacts = [f"{BOARD}.{p}" for p in self._board.pins] + [f"{BOARD}.{s}" for s in self._board.sockets]
         for part_id, part in self._parts.items():
             source = part.source
             if source and source.plus != source.minus:
-                found += [f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"]
-            found += [f"{part_id}.{name}" for name, lead in part.leads.items() if lead.offers]
-        return dict.fromkeys(found)
+                contacts += [f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"]
+            contacts += [f"{part_id}.{name}" for name, lead in part.leads.items() if lead.offers]
+        return dict.fromkeys(contacts)
 
     @cached_property
     def power_contacts(self) -> list[str]:

@@ -135,16 +135,16 @@ def carried(circuit: Circuit) -> dict[str, tuple[float, float]]:
     The tree of supplies says it better, activities and engine included, and needs the
     cords for that: so this comes first.
     """
-    found: dict[str, tuple[float, float]] = {}
+    amps_of: dict[str, tuple[float, float]] = {}
     for part_id, part in circuit.parts.items():
         for name, usual, worst in _own(part):
             lead, hops, ratio = f"{part_id}.{name}", 0, 1.0
             while lead and hops < MOST_HOPS and split(lead)[0] in circuit.parts:
-                before = found.get(lead, NOTHING)
-                found[lead] = before[0] + usual * ratio, before[1] + worst * ratio
+                before = amps_of.get(lead, NOTHING)
+                amps_of[lead] = before[0] + usual * ratio, before[1] + worst * ratio
                 lead, hops = parent_contact(circuit, lead), hops + 1
                 lead, ratio = _through_converter(circuit, lead, ratio)
-    return found
+    return amps_of
 
 
 def _through_converter(c: Circuit, contact: str, ratio: float) -> tuple[str, float]:
@@ -164,11 +164,11 @@ def _through_converter(c: Circuit, contact: str, ratio: float) -> tuple[str, flo
 
 @derived
 def _carried_by_part(circuit: Circuit) -> dict[str, float]:
-    found: dict[str, float] = {}
+    carried_by_part: dict[str, float] = {}
     for lead, (_, worst) in carried(circuit).items():
         part_id = split(lead)[0]
-        found[part_id] = found.get(part_id, 0.0) + worst
-    return found
+        carried_by_part[part_id] = carried_by_part.get(part_id, 0.0) + worst
+    return carried_by_part
 
 
 MOST_HOPS = 20

@@ -61,8 +61,8 @@ class Hardware:
     def is_on(self, setting: str) -> bool:
         """Whether a setting of the board is on, as the maker means to have
         it; one that is not there always is."""
-        found = self._board.settings.get(setting)
-        return found is None or (found.starts == "on") != (setting in self._set_up)
+        spec = self._board.settings.get(setting)
+        return spec is None or (spec.starts == "on") != (setting in self._set_up)
 
     def system_changes(self) -> list[str]:
         """What has to be done to the board's system before the plan works, in words."""

@@ -12,11 +12,11 @@ def leds_of(circuit: Circuit, part_id: str) -> list[tuple[str, Led]]:
 
 def led_of(circuit: Circuit, part_id: str, name: str = "") -> tuple[str, Led] | None:
     """(element name, element) of one of a part's LEDs, the first where none is named."""
-    return next((found for found in leds_of(circuit, part_id) if name in ("", found[0])), None)
+    return next((wanted for wanted in leds_of(circuit, part_id) if name in ("", wanted[0])), None)
 
 
 def led_at(circuit: Circuit, lead: str) -> str:
     """The LED that a lead belongs to alone; empty for other leads, and for the common one of several LEDs."""
     part_id, own = split(lead)
-    found = [n for n, e in leds_of(circuit, part_id) if own in (e.a, e.b)]
-    return found[0] if len(found) == 1 else ""
+    names = [n for n, e in leds_of(circuit, part_id) if own in (e.a, e.b)]
+    return names[0] if len(names) == 1 else ""

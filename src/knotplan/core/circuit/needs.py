@@ -79,12 +79,12 @@ class Needs:
     @cached_property
     def _called_for(self) -> dict[str, str]:
         """Leads of hubs that have to be tied because of what is in use: {lead: the contact in use}."""
-        found: dict[str, str] = {}
+        called_for: dict[str, str] = {}
         for contact in self._ties.at:
             lead = self._contacts.lead(contact)
             if lead is not None and lead.offers and lead.offers.driven_by:
-                found.setdefault(f"{split(contact)[0]}.{lead.offers.driven_by}", contact)
-        return found
+                called_for.setdefault(f"{split(contact)[0]}.{lead.offers.driven_by}", contact)
+        return called_for
 
     def required(self, lead: str) -> bool:
         """The part cannot do what it is meant to without this lead."""

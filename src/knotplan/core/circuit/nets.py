@@ -76,10 +76,10 @@ class Nets:
     @cached_property
     def members(self) -> dict[str, list[str]]:
         """The contacts of each net."""
-        found: dict[str, list[str]] = {}
+        members: dict[str, list[str]] = {}
         for contact, root in self._roots.items():
-            found.setdefault(root, []).append(contact)
-        return found
+            members.setdefault(root, []).append(contact)
+        return members
 
     @cached_property
     def ground(self) -> str:
@@ -101,16 +101,16 @@ class Nets:
     @cached_property
     def passed_on(self) -> dict[str, str]:
         """Nets that get what they have from another one over a hub: {net: the net that it comes from}."""
-        found: dict[str, str] = {}
+        passed_on: dict[str, str] = {}
         for contact, pin in self._contacts.pins.items():
             part_id = split(contact)[0]
             if part_id == BOARD:
                 continue
             if pin.kind == "contact":
-                found.setdefault(self.of(contact), self.of(f"{part_id}.{self._contacts.via(contact)}"))
+                passed_on.setdefault(self.of(contact), self.of(f"{part_id}.{self._contacts.via(contact)}"))
             elif "bridge" in pin.functions or "source" in pin.functions:
-                found.setdefault(self.of(contact), self.high(contact))
+                passed_on.setdefault(self.of(contact), self.high(contact))
         for tie in self._ties:  # over a diode a supply goes on, a little lower
             if any(isinstance(b, Diode) and b.towards == "lead" for b in tie.beads):
-                found.setdefault(self.of(tie.lead), self.of(tie.to))
-        return found
+                passed_on.setdefault(self.of(tie.lead), self.of(tie.to))
+        return passed_on

@@ -11,17 +11,17 @@ TIMED = ("pwm", "adc")
 @derived
 def sharers(board: Board) -> dict[str, tuple[str, ...]]:
     """What pins have in common, in words, with the pins: {"pulse pair A, one frequency": ("p7", "p12")}."""
-    found: dict[str, list[str]] = {}
+    leads: dict[str, list[str]] = {}
     for pin_id, pin in board.pins.items():
         for job in dict.fromkeys(
             (f.kind, f.instance) for f in map(parse_function, pin.functions) if f.instance
         ):
-            found.setdefault(_unit_words(board, *job), []).append(pin_id)
+            leads.setdefault(_unit_words(board, *job), []).append(pin_id)
         if pin.reserved:
-            found.setdefault(f"{board.reservations[pin.reserved].title} of the board", []).append(pin_id)
+            leads.setdefault(f"{board.reservations[pin.reserved].title} of the board", []).append(pin_id)
     for bank in board.banks.values():
-        found.setdefault(f"{bank.title}, one current limit", []).extend(bank.pins)
-    return {what: tuple(dict.fromkeys(pins)) for what, pins in found.items() if len(set(pins)) > 1}
+        leads.setdefault(f"{bank.title}, one current limit", []).extend(bank.pins)
+    return {what: tuple(dict.fromkeys(pins)) for what, pins in leads.items() if len(set(pins)) > 1}
 
 
 def _unit_words(board: Board, kind: str, instance: str) -> str:
@@ -36,21 +36,21 @@ def _unit_words(board: Board, kind: str, instance: str) -> str:
 
 def relatives(board: Board, pin_id: str) -> dict[str, tuple[str, ...]]:
     """The pins that share something with a pin, each with what: {"p12": ("pulse pair A, one frequency",)}."""
-    found: dict[str, tuple[str, ...]] = {}
+    by_contact: dict[str, tuple[str, ...]] = {}
     for what, pins in sharers(board).items():
         if pin_id in pins:
             for other in pins:
                 if other != pin_id:
-                    found[other] = (*found.get(other, ()), what)
-    return found
+                    by_contact[other] = (*by_contact.get(other, ()), what)
+    return by_contact
 
 
 @derived
 def timed_units(board: Board) -> dict[str, str]:
     """The timer of each pin that has one, else its converter: {pin id: "pwm:A"}."""
-    made: dict[str, str] = {}
+    units: dict[str, str] = {}
     for pin_id, pin in board.pins.items():
         jobs = [f for f in map(parse_function, pin.functions) if f.kind in TIMED and f.instance != ANY]
         if jobs:
-            made[pin_id] = sorted(jobs, key=lambda f: TIMED.index(f.kind))[0].unit
-    return made
+            units[pin_id] = sorted(jobs, key=lambda f: TIMED.index(f.kind))[0].unit
+    return units

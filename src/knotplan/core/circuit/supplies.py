@@ -63,14 +63,14 @@ class Supplies:
     @cached_property
     def feeds(self) -> dict[str, str]:
         """Sockets that a supply is plugged into: {socket id: part id}."""
-        found = {}
+        feeds = {}
         for tie in self._ties:
             owner, name = split(tie.to)
             lead = self._contacts.lead(tie.lead)
             plug = lead is not None and any(isinstance(n, Feed) for n in lead.needs)
             if plug and owner == BOARD and name in self._board.sockets:
-                found[name] = split(tie.lead)[0]
-        return found
+                feeds[name] = split(tie.lead)[0]
+        return feeds
 
     @cached_property
     def socket(self) -> str:
@@ -132,11 +132,11 @@ class Supplies:
     @cached_property
     def origins(self) -> dict[str, Origin]:
         """Where each supplied net gets its voltage: {net: origin}."""
-        found: dict[str, Origin] = {}
+        origins: dict[str, Origin] = {}
         for rail_id in self.live_rails:
             rail = self._board.rails[rail_id]
             taken = self.taken_in(rail_id)
-            found[self._nets.of(rail_name(rail_id))] = Origin(
+            origins[self._nets.of(rail_name(rail_id))] = Origin(
                 rail_id,
                 rail.title,
                 taken.volts if taken else rail.volts,
@@ -147,15 +147,17 @@ class Supplies:
         sources = [(p, s) for p, s in self.on_bench.items() if s.plus != s.minus]
         for part_id, source in sources:
             if not source.fed_from:
-                found.setdefault(self._nets.of(f"{part_id}.{source.plus}"), self._origin_of(part_id, source))
-        found.pop(self._nets.ground, None)  # what is short-circuited supplies nothing
+                origins.setdefault(
+                    self._nets.of(f"{part_id}.{source.plus}"), self._origin_of(part_id, source)
+                )
+        origins.pop(self._nets.ground, None)  # what is short-circuited supplies nothing
         for _ in sources:  # converters, one behind another
             for part_id, source in sources:
                 out = self._nets.of(f"{part_id}.{source.plus}")
-                fed = self._source_net(f"{part_id}.{source.fed_from}", found) if source.fed_from else ""
-                if fed in found and out not in (fed, self._nets.ground):
-                    found.setdefault(out, self._origin_of(part_id, source))
-        return found
+                fed = self._source_net(f"{part_id}.{source.fed_from}", origins) if source.fed_from else ""
+                if fed in origins and out not in (fed, self._nets.ground):
+                    origins.setdefault(out, self._origin_of(part_id, source))
+        return origins
 
     def _origin_of(self, part_id: str, source: Source) -> Origin:
         return Origin(part_id, self._placed[part_id].name, source.volts, source.source_ohm, source.limit_a)
@@ -182,19 +184,19 @@ class Supplies:
     def poles(self) -> dict[str, list[Pole]]:
         """What has a voltage of its own, by net; more than one on a net
         are joined without anything between."""
-        found: dict[str, list[Pole]] = {self._nets.ground: [Pole(GROUND, "ground", Range.exactly(0.0))]}
+        poles: dict[str, list[Pole]] = {self._nets.ground: [Pole(GROUND, "ground", Range.exactly(0.0))]}
         for rail_id, rail in self._board.rails.items():
-            found.setdefault(self._nets.of(rail_name(rail_id)), []).append(
+            poles.setdefault(self._nets.of(rail_name(rail_id)), []).append(
                 Pole(rail_name(rail_id), rail.title, rail.volts, rail_id)
             )
         for part_id, source in self.on_bench.items():
             if source.plus == source.minus:
                 continue
             plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
-            found.setdefault(self._nets.of(plus), []).append(Pole(plus, self._titles.of(plus), source.volts))
+            poles.setdefault(self._nets.of(plus), []).append(Pole(plus, self._titles.of(plus), source.volts))
             if self._nets.of(minus) == self._nets.of(plus) != self._nets.ground:
-                found[self._nets.of(plus)].append(Pole(minus, self._titles.of(minus), Range.exactly(0.0)))
-        return found
+                poles[self._nets.of(plus)].append(Pole(minus, self._titles.of(minus), Range.exactly(0.0)))
+        return poles
 
     def rail_volts(self, contact: str) -> Range | None:
         """The voltage of a pin's high side; nothing for a hub that has no supply."""

@@ -32,12 +32,12 @@ class Ties:
     @cached_property
     def holders(self) -> dict[str, list[Tie]]:
         """The ties on each signal pin, of the board or of a hub: {contact: ties}."""
-        found: dict[str, list[Tie]] = {}
+        ties: dict[str, list[Tie]] = {}
         for tie in self._ties:
             pin = self._contacts.pin(tie.to)
             if pin is not None and pin.kind == "io":
-                found.setdefault(tie.to, []).append(tie)
-        return found
+                ties.setdefault(tie.to, []).append(tie)
+        return ties
 
     def on_pins(self) -> Iterator[tuple[str, Pin, Tie]]:
         """(contact, pin, tie) of every tie on a signal pin."""

@@ -60,20 +60,20 @@ class Titles:
     def does(self, contact: str) -> str:
         """What a pin can do, in words: "in and out, UART 0 tx, pulse pair A"."""
         pin = self._contacts.pin(contact)
-        said = []
+        jobs = []
         for job in map(parse_function, pin.functions if pin else ()):
             if job.kind in LEVELS:
-                said.append(LEVELS[job.kind])
+                jobs.append(LEVELS[job.kind])
             elif job.instance == ANY:
                 pool = self._hardware.pool(contact, job.kind)
-                said.append(f"any of the {pool.title}" if pool else job.kind)
+                jobs.append(f"any of the {pool.title}" if pool else job.kind)
             else:
                 unit = self._hardware.unit(contact, job)
                 # the channels of buses have names that people know; those of timers and converters are mere
                 # numbers
                 channel = f" {job.channel}" if job.channel and job.kind in ("uart", "i2c", "spi") else ""
-                said.append(f"{unit.title if unit else job}{channel}")
-        return ", ".join(dict.fromkeys(said))
+                jobs.append(f"{unit.title if unit else job}{channel}")
+        return ", ".join(dict.fromkeys(jobs))
 
     def signal(self, tie: Tie) -> str:
         """What a tie is called in messages: its role, or its lead."""

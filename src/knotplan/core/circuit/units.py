@@ -150,7 +150,7 @@ def _pulsed(circuit: Circuit) -> list[tuple[str, str, float]]:
 def pulse_jobs(circuit: Circuit) -> dict[str, Function]:
     """Which of its pulse functions each pin in use plays. Pins with one have no choice; the others take
     the first whose channel is free and whose timer runs at their frequency, or at none yet."""
-    made: dict[str, Function] = {}
+    functions: dict[str, Function] = {}
     hertz: dict[str, float] = {}
     taken: set[tuple[str, str]] = set()
     for contact, _, hz in sorted(
@@ -159,10 +159,10 @@ def pulse_jobs(circuit: Circuit) -> dict[str, Function]:
         jobs = [(circuit.hardware.unit_id(contact, j), j) for j in circuit.contacts.pins[contact].jobs("pwm")]
         free = (j for j in jobs if (j[0], j[1].channel) not in taken and hertz.get(j[0], hz) == hz)
         unit, job = jobs[0] if len(jobs) == 1 else next(free, jobs[0])
-        made.setdefault(contact, job)
+        functions.setdefault(contact, job)
         taken.add((unit, job.channel))
         hertz.setdefault(unit, hz)
-    return made
+    return functions
 
 
 def keeps_time(circuit: Circuit, contact: str, both_ways: bool = False) -> bool:

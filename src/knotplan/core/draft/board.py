@@ -119,7 +119,7 @@ def _base(volts: float) -> dict[str, Any]:
 
 def blank(title: str = "My board", volts: float = 3.3) -> BoardDraft:
     """A board of two edge rows of fifteen, nothing said about its pins yet."""
-    made = BoardDraft(
+    draft = BoardDraft(
         title,
         f"{volts:g} V board",
         volts,
@@ -130,8 +130,8 @@ def blank(title: str = "My board", volts: float = 3.3) -> BoardDraft:
         _base(volts),
     )
     for name in ("left", "right"):
-        made = add_header(made, name, 15, 1)
-    return made
+        draft = add_header(draft, name, 15, 1)
+    return draft
 
 
 def from_board(board: Board, title: str = "") -> BoardDraft:
@@ -176,15 +176,15 @@ def set_volts(draft: BoardDraft, volts: float) -> BoardDraft:
     go with it; for a board begun here."""
     if "_pins" in draft.base or volts == draft.logic_v:
         return draft
-    said = f"{volts:g} V board" if draft.summary == f"{draft.logic_v:g} V board" else draft.summary
-    return replace(draft, logic_v=volts, summary=said, base=_base(volts))
+    text = f"{volts:g} V board" if draft.summary == f"{draft.logic_v:g} V board" else draft.summary
+    return replace(draft, logic_v=volts, summary=text, base=_base(volts))
 
 
 def _said_functions(pin: Pin) -> str:
     """What the cell says; "only" keeps a pin that can neither be driven nor read
     as a level from being taken for one."""
-    said = ", ".join(pin.functions)
-    return said if pin.reads or pin.kind != "io" else f"only {said}".strip()
+    text = ", ".join(pin.functions)
+    return text if pin.reads or pin.kind != "io" else f"only {text}".strip()
 
 
 # --- changing ---------------------------------------------------------------------------------
@@ -215,14 +215,14 @@ def resize_header(draft: BoardDraft, name: str, rows: int, columns: int, pitch_m
     old = draft.headers[name]
     there = {(p.row, p.col): p for p in draft.pins if p.header == name}
     places = [(r, c) for r in range(1, rows + 1) for c in range(1, columns + 1)]
-    made = [
+    grid = [
         there.get(rc)
         or DraftPin(name, *rc, {"position": _position(draft, name, n)} if "position" in draft.schemes else {})
         for n, rc in enumerate(places, 1)
     ]
     pins: list[DraftPin] = []
     for header in draft.headers:
-        pins += made if header == name else [p for p in draft.pins if p.header == header]
+        pins += grid if header == name else [p for p in draft.pins if p.header == header]
     header_now = replace(old, rows=rows, columns=columns, pitch_mm=pitch_mm, column_gap_mm=pitch_mm)
     return _arranged(replace(draft, headers={**draft.headers, name: header_now}, pins=tuple(pins)))
 
@@ -246,11 +246,11 @@ def _arranged(draft: BoardDraft) -> BoardDraft:
 def _beside(draft: BoardDraft) -> BoardDraft:
     """A board that is there already lies as its file says; what is new stands to the right of everything."""
     right = outline(draft)["width_mm"]
-    made = {
+    headers = {
         n: replace(h, x_mm=right, y_mm=EDGE + 3) if (h.x_mm, h.y_mm) == (0, 0) else h
         for n, h in draft.headers.items()
     }
-    return replace(draft, headers=made)
+    return replace(draft, headers=headers)
 
 
 def outline(draft: BoardDraft) -> dict[str, Any]:
@@ -277,12 +277,12 @@ def set_cell(draft: BoardDraft, at: int, column: str, text: str) -> BoardDraft:
     pin = draft.pins[at]
     text = text.strip()
     if column in FIELDS:
-        made = replace(pin, **{column: text})
+        changed = replace(pin, **{column: text})
     else:
-        made = replace(pin, names={k: t for k, t in {**pin.names, column: text}.items() if t})
+        changed = replace(pin, names={k: t for k, t in {**pin.names, column: text}.items() if t})
         if column != "position" and (volts := volts_of(text)) is not None:
             draft = add_rail(draft, volts)
-    return replace(draft, pins=(*draft.pins[:at], made, *draft.pins[at + 1 :]))
+    return replace(draft, pins=(*draft.pins[:at], changed, *draft.pins[at + 1 :]))
 
 
 def volts_of(label: str) -> float | None:
@@ -291,8 +291,8 @@ def volts_of(label: str) -> float | None:
     >>> volts_of("3V3"), volts_of("+5V"), volts_of("3.3V"), volts_of("12v"), volts_of("VIN"), volts_of("D3")
     (3.3, 5.0, 3.3, 12.0, None, None)
     """
-    found = VOLTS.fullmatch(label.strip())
-    return float(f"{found[1]}.{found[2] or found[3] or 0}") if found else None
+    match = VOLTS.fullmatch(label.strip())
+    return float(f"{match[1]}.{match[2] or match[3] or 0}") if match else None
 
 
 def rail_id(volts: float) -> str:
@@ -319,7 +319,7 @@ def add_rail(draft: BoardDraft, volts: float) -> BoardDraft:
     if volts <= 0 or rail_id(volts) in rails:
         return draft
     spread = [round(volts * 0.97, 3), volts, round(volts * 1.03, 3)]
-    made = {
+    rail = {
         "title": f"{volts:g} V rail",
         "volts": spread,
         "limit_a": 0.05,
@@ -327,7 +327,7 @@ def add_rail(draft: BoardDraft, volts: float) -> BoardDraft:
         "fed_from": next(iter(rails)),
         "note": "filled in; see the board's manual",
     }
-    return replace(draft, base={**draft.base, "rails": {**rails, rail_id(volts): made}})
+    return replace(draft, base={**draft.base, "rails": {**rails, rail_id(volts): rail}})
 
 
 def paste(draft: BoardDraft, at: int, columns: list[str], text: str) -> BoardDraft:

@@ -102,7 +102,7 @@ def _tree(draft: BoardDraft, wrong: list[tuple[str, str]]) -> dict[str, Any]:
     functions: list[Function] = []
     rails, drivers = base["rails"], base["drivers"]
     for number, (name, pin) in enumerate(zip(pin_ids(draft), draft.pins, strict=True), 1):
-        made = {
+        table = {
             **{
                 k: v
                 for k, v in known.get(name, {}).items()
@@ -116,7 +116,7 @@ def _tree(draft: BoardDraft, wrong: list[tuple[str, str]]) -> dict[str, Any]:
         if kind not in KIND_WORDS.values():
             wrong.append((f"row {number}", f"{kind!r} is no kind of contact{hint(kind, KIND_WORDS)}"))
             kind = "unconnected"
-        made |= {
+        table |= {
             "kind": kind,
             "names": _named(pin, kind, label),
             "note": pin.note,
@@ -125,22 +125,22 @@ def _tree(draft: BoardDraft, wrong: list[tuple[str, str]]) -> dict[str, Any]:
         if kind == "io":
             jobs = _jobs(pin, number, functions, wrong)
             power_on = {w: s for s, w in POWER_ON_WORDS.items()}.get(pin.power_on, pin.power_on)
-            made |= {
+            table |= {
                 "functions": [str(j) for j in jobs],
                 "driver": pin.driver or next(iter(drivers)),
                 "power_on": power_on or "floating",
                 "reserved": pin.reserved,
                 "strap": pin.strap,
             }
-            if made["power_on"] not in POWER_ON_WORDS:
+            if table["power_on"] not in POWER_ON_WORDS:
                 near = (
                     hint(pin.power_on, POWER_ON_WORDS.values())
                     or f"; such are {', '.join(POWER_ON_WORDS.values())}"
                 )
                 wrong.append((f"row {number}", f"{pin.power_on!r} is no state at power-on{near}"))
-                made["power_on"] = "floating"
+                table["power_on"] = "floating"
             functions += jobs
-        pins[name] = made
+        pins[name] = table
     return {
         **base,
         "id": draft.board_id,
@@ -162,15 +162,15 @@ def _tree(draft: BoardDraft, wrong: list[tuple[str, str]]) -> dict[str, Any]:
 def _schemes(draft: BoardDraft) -> dict[str, Any]:
     """Letters before a number that all names of a scheme begin with may be left off."""
     kept = draft.base.get("_schemes", {})
-    made = {}
+    schemes = {}
     for scheme, title in draft.schemes.items():
         heads = {
             re.split(r"\d", p.names[scheme])[0].strip()
             for p in draft.pins
             if p.names.get(scheme, "")[-1:].isdigit()
         }
-        made[scheme] = {**kept.get(scheme, {"prefixes": sorted(h for h in heads if h)}), "title": title}
-    return made
+        schemes[scheme] = {**kept.get(scheme, {"prefixes": sorted(h for h in heads if h)}), "title": title}
+    return schemes
 
 
 def _kind(pin: DraftPin, rails: dict[str, Any], drivers: dict[str, Any]) -> tuple[str, str, str]:
@@ -215,10 +215,10 @@ def _named(pin: DraftPin, kind: str, label: str) -> dict[str, str]:
 def _jobs(pin: DraftPin, number: int, before: list[Function], wrong: list[tuple[str, str]]) -> list[Function]:
     """The functions that a cell says, short words written out; a pin can be read and
     driven unless it says "input" or "only"."""
-    found: list[Function] = []
+    functions: list[Function] = []
     only = pin.functions.casefold().split()[:1] == ["only"]
-    said = pin.functions.strip()[4:] if only else pin.functions
-    for word in filter(None, (w.strip() for w in re.split(r"[,;]", said))):
+    written = pin.functions.strip()[4:] if only else pin.functions
+    for word in filter(None, (w.strip() for w in re.split(r"[,;]", written))):
         text = SHORT.get(word.casefold(), re.sub(r"\s+", ":", word, count=1) if ":" not in word else word)
         if text in ("adc", "analog", "analogue"):
             text = f"adc:0.{sum(f.kind == 'adc' for f in before)}"
@@ -233,10 +233,10 @@ def _jobs(pin: DraftPin, number: int, before: list[Function], wrong: list[tuple[
             near = hint(word, [*KINDS, *SHORT]) or "; such are pwm, adc, sda, uart:1.tx, input"
             wrong.append((f"row {number}", f"{word!r} is no function{near}"))
             continue
-        found.append(job)
-    if not only and not any(f.kind in ("digital", "input") for f in found):
-        found.insert(0, Function("digital"))
-    return list(dict.fromkeys(found))
+        functions.append(job)
+    if not only and not any(f.kind in ("digital", "input") for f in functions):
+        functions.insert(0, Function("digital"))
+    return list(dict.fromkeys(functions))
 
 
 def _units(functions: Iterable[Function]) -> dict[str, Any]:

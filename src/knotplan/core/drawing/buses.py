@@ -89,16 +89,16 @@ def _lines(
     c: Circuit, k: Controller, roles: Sequence[str], top: float, wide: float, p: Palette
 ) -> list[Shape]:
     """The shared lines, each in the colour of the first cord on it."""
-    made: list[Shape] = []
+    shapes: list[Shape] = []
     for at, role in enumerate(roles):
         y = top + 16 + LINE_GAP * at + 22
         first = next((d for d in k.devices if d.ties.get(role) in k.lines[role]), None)
         ink = _ink(c, first.part, first.ties[role], p) if first else p.faint
-        made += [
+        shapes += [
             _cord(16 + HEAD_W, y, wide - 20, y, p.cord_edge, 4.4),
             _cord(16 + HEAD_W, y, wide - 20, y, ink, 3),
         ]
-    return made
+    return shapes
 
 
 def _select_row(c: Circuit, k: Controller, select: Select, y: float, p: Palette) -> list[Shape]:
@@ -140,19 +140,19 @@ def _select_row(c: Circuit, k: Controller, select: Select, y: float, p: Palette)
 
 def _stubs(c: Circuit, k: Controller, d: Device, x: float, y: float, p: Palette) -> list[Shape]:
     """Short ends in the colours of the shared lines that a device is on."""
-    made: list[Shape] = []
+    shapes: list[Shape] = []
     for role in ROLE_WORDS:
         if d.ties.get(role) in k.lines.get(role, ()):
             at = x + CARD_W - 16 - 14 * list(ROLE_WORDS).index(role)
             ink = _ink(c, d.part, d.ties[role], p)
-            made += [_cord(at, y, at, y - 12, p.cord_edge, 4.4), _cord(at, y, at, y - 12, ink, 3)]
-    return made
+            shapes += [_cord(at, y, at, y - 12, p.cord_edge, 4.4), _cord(at, y, at, y - 12, ink, 3)]
+    return shapes
 
 
 def _taps(d: Device) -> str:
     """Which of the shared lines a device is on."""
-    said = [ROLE_WORDS[r] for r in ROLE_WORDS if split(d.ties.get(r, ""))[0] == BOARD]
-    return "on " + ", ".join(said) if said else "on the chain before"
+    roles = [ROLE_WORDS[r] for r in ROLE_WORDS if split(d.ties.get(r, ""))[0] == BOARD]
+    return "on " + ", ".join(roles) if roles else "on the chain before"
 
 
 def _idle_words(select: Select) -> str:

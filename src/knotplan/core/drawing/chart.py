@@ -153,12 +153,12 @@ def _cell(circuit: Circuit, pin_id: str, pin: Pin, column: str) -> str:
             return circuit.board.rails[pin.rail].title
         does = circuit.titles.does(contact).removeprefix("in and out").removeprefix(", ")
         if pin.kind == "io":
-            said = does
+            text = does
         elif pin.kind == "control":
-            said = pin.note
+            text = pin.note
         else:
-            said = ""
-        return shortened(said, SIZE, MOST_WORDS)
+            text = ""
+        return shortened(text, SIZE, MOST_WORDS)
     raise KeyError(column)
 
 

@@ -38,10 +38,10 @@ class EngineCache:
             self._last, self._now = self._now, {}
 
     def get(self, key: Fingerprint) -> Record | None:
-        found = self._now.get(key) or self._last.get(key)
-        if found is not None:
-            self._now[key] = found
-        return found
+        kept = self._now.get(key) or self._last.get(key)
+        if kept is not None:
+            self._now[key] = kept
+        return kept
 
     def put(self, key: Fingerprint, record: Record) -> None:
         self._now[key] = record

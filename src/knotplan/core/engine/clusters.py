@@ -96,10 +96,10 @@ def _parted(build: Builder) -> list[Cluster]:
         groups.join(_ends_of(build, thing))
     for node in pins.values():
         groups.join([node])
-    made: dict[str, Cluster] = {}
+    by_group: dict[str, Cluster] = {}
 
     def home(names: list[str]) -> Cluster:
-        return made.setdefault(groups.of(names), Cluster())
+        return by_group.setdefault(groups.of(names), Cluster())
 
     for bar in build.bars:
         home(_ends_of(build, bar)).bars.append(bar)
@@ -109,11 +109,11 @@ def _parted(build: Builder) -> list[Cluster]:
     for pin_id, node in pins.items():
         home([node]).pins.append(pin_id)
     shifting = [(home(_ends_of(build, x)), x) for x in build.shifters]
-    for cluster in made.values():
+    for cluster in by_group.values():
         own_moving = [m for where, m in moving if where is cluster]
         own_shifting = [x for where, x in shifting if where is cluster]
         _fill(build, cluster, pins, own_moving, own_shifting)
-    return [c for c in made.values() if c.nodes or c.drops or c.loads]
+    return [c for c in by_group.values() if c.nodes or c.drops or c.loads]
 
 
 def _fill(
@@ -141,8 +141,8 @@ def _alone(build: Builder, cluster: Cluster) -> tuple[str, ...]:
     """The part whose current a cluster's is, where it is the only one there."""
     links: list[Bar | Drop] = [*cluster.bars, *cluster.drops]
     parts = build.c.parts
-    found = {p for p in {link.key.part for link in links} if p in parts and not parts[p].is_hub}
-    return tuple(found) if len(found) == 1 else ()
+    owners = {p for p in {link.key.part for link in links} if p in parts and not parts[p].is_hub}
+    return tuple(owners) if len(owners) == 1 else ()
 
 
 # --- cases ------------------------------------------------------------------------------------

@@ -104,8 +104,8 @@ def lit(readings: list[Reading]) -> Reading | None:
 def resistor_place(circuit: Circuit, part_id: str, name: str = "") -> tuple[Tie, int | None] | None:
     """The tie with the LED's resistor and its place there; else the tie where one belongs: never that of a
     lead which several LEDs have in common."""
-    found = led_of(circuit, part_id, name)
-    leads = [f"{part_id}.{n}" for n in (found[1].a, found[1].b)] if found else []
+    element = led_of(circuit, part_id, name)
+    leads = [f"{part_id}.{n}" for n in (element[1].a, element[1].b)] if element else []
     own = [lead for lead in leads if led_at(circuit, lead)]
     ties = [t for lead in own or leads for t in circuit.ties.at.get(lead, ())]
     for tie in ties:

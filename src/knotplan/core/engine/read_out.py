@@ -38,7 +38,7 @@ def record_of(circuit: Circuit, cluster: Cluster, found: Solution) -> Record:
     return record
 
 
-def _draws(circuit: Circuit, cluster: Cluster, found: Solution) -> Iterator[tuple[str, Draw]]:
+def _draws(circuit: Circuit, cluster: Cluster, solution: Solution) -> Iterator[tuple[str, Draw]]:
     """What the cluster takes from each supplied net, in its hungriest running case."""
     homes = {
         n: home
@@ -46,7 +46,7 @@ def _draws(circuit: Circuit, cluster: Cluster, found: Solution) -> Iterator[tupl
         if home in circuit.supplies.origins
     }
     totals: dict[str, Floats] = {}
-    for end, amps in _flows(cluster, found) if homes else ():
+    for end, amps in _flows(cluster, solution) if homes else ():
         if end in homes:
             before = totals.get(end)
             totals[end] = amps if before is None else before + amps
@@ -81,13 +81,13 @@ def put_transistor_currents(circuit: Circuit, points: Points) -> None:
             points.pins.put_negative(contact, points.bars if bipolar else points.junctions, key)
 
 
-def _flows(cluster: Cluster, found: Solution) -> Iterator[tuple[str, Floats]]:
+def _flows(cluster: Cluster, solution: Solution) -> Iterator[tuple[str, Floats]]:
     """(node, current out of it) for each end of each element."""
-    for bar, amps in zip(cluster.bars, found.resistor_a, strict=True):
+    for bar, amps in zip(cluster.bars, solution.resistor_a, strict=True):
         yield bar.a, amps
         yield bar.b, -amps
-    for k, (drop, amps) in enumerate(zip(cluster.drops, found.junction_a, strict=True)):
-        third = found.third_a[k] if found.third_a is not None and drop.third else 0.0 * amps
+    for k, (drop, amps) in enumerate(zip(cluster.drops, solution.junction_a, strict=True)):
+        third = solution.third_a[k] if solution.third_a is not None and drop.third else 0.0 * amps
         sign = 1.0 if drop.at == "a" else -1.0
         yield drop.third, sign * third
         yield drop.a, amps - (third if drop.at == "a" else 0.0)

@@ -39,18 +39,18 @@ class Case(Struct, frozen=True):
 
     def words(self, circuit: Circuit) -> str:
         """The case as people say it."""
-        said = ["at power-on"] if self.moment == "power-on" else []
-        said += [f"{circuit.titles.of(p)} {state}" for p, state in self.pins]
-        said += [_stands(circuit, key, s) for key, s in self.contacts]
-        return ", ".join(said) or "always"
+        words = ["at power-on"] if self.moment == "power-on" else []
+        words += [f"{circuit.titles.of(p)} {state}" for p, state in self.pins]
+        words += [_stands(circuit, key, s) for key, s in self.contacts]
+        return ", ".join(words) or "always"
 
 
 def _stands(circuit: Circuit, key: Key, state: str) -> str:
     """How a contact, a knob or a sensor stands, in words."""
-    e, said = circuit.parts[key.part].elements[key.element], circuit.placed[key.part].name
+    e, text = circuit.parts[key.part].elements[key.element], circuit.placed[key.part].name
     if isinstance(e, Varies) and state in ("0", "1"):
-        return f"{said} in {e.when_least}" if state == "0" else f"{said} in {e.when_most}"
-    return f"{said} {'at ' if state[0].isdigit() else ''}{state}"
+        return f"{text} in {e.when_least}" if state == "0" else f"{text} in {e.when_most}"
+    return f"{text} {'at ' if state[0].isdigit() else ''}{state}"
 
 
 class Reading(Struct, frozen=True):

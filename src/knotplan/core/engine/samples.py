@@ -89,8 +89,8 @@ def values_of(
     given = np.vstack([levels, np.zeros(levels.shape[1])])  # the last row is for what has no spread
 
     def at(keys: Sequence[Varying]) -> Floats:
-        found: Floats = given[[rows.get(k, -1) for k in keys]]
-        return found
+        rows_of_keys: Floats = given[[rows.get(k, -1) for k in keys]]
+        return rows_of_keys
 
     shift = _values(
         [(Range(-d.spread_v, 0.0, d.spread_v),) for d in drops], at([d.spread or d.key for d in drops]), cases

@@ -51,19 +51,19 @@ def _find(a: Asked) -> Found:
         under = bottom * load / (bottom + load)
         top = at_or_above(under * (volts / wanted - 1), series)
         for _ in range(4 * len(SERIES[series])):
-            found = trial(top, bottom)
-            if not found.fault:
+            pair = trial(top, bottom)
+            if not pair.fault:
                 break
             top = above(top, series)
-        lost = wanted - found.results[0].value
-        cool = found.results[5].value <= 0.125
+        lost = wanted - pair.results[0].value
+        cool = pair.results[5].value <= 0.125
         if (
-            not found.fault
+            not pair.fault
             and cool
-            and found.results[3].value <= most
+            and pair.results[3].value <= most
             and (best is None or lost < best[0] - 1e-12)
         ):
-            best = (lost, found, bottom)
+            best = (lost, pair, bottom)
         bottom = above(bottom, series)
     if best is None:
         raise FinderError(

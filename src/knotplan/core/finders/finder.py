@@ -123,9 +123,9 @@ class Asked(Struct, frozen=True):
     values: dict[str, float | str]
 
     def number(self, name: str) -> float:
-        found = self.values[name]
-        assert not isinstance(found, str), name
-        return found
+        number = self.values[name]
+        assert not isinstance(number, str), name
+        return number
 
     def word(self, name: str) -> str:
         return str(self.values[name])
@@ -154,7 +154,7 @@ class Finder(Struct, frozen=True):
     def __call__(self, given: Values, origins: Mapping[str, str] | None = None) -> Found:
         """The answer to some inputs; `origins` says where each comes from."""
         asked = self.asked(given)
-        found = self.find(asked)
+        answer = self.find(asked)
         where = origins or {}
         numbers = tuple(
             Number(_in_a_line(i.title), asked.number(i.name), i.unit, origin=where.get(i.name, ""))
@@ -162,7 +162,7 @@ class Finder(Struct, frozen=True):
             if not i.choices
         )
         series = str(asked.values.get("series", ""))
-        return replace(found, series=found.series or series, given=numbers)
+        return replace(answer, series=answer.series or series, given=numbers)
 
 
 def _in_a_line(title: str) -> str:
@@ -211,8 +211,8 @@ def between(
 
 def at_or_below(value: float, series: str) -> float:
     """The greatest preferred value that is not above `value`."""
-    found = at_or_above(value, series)
-    return found if found <= value * (1 + 1e-9) else below(found, series)
+    above = at_or_above(value, series)
+    return above if above <= value * (1 + 1e-9) else below(above, series)
 
 
 RATINGS_W = (0.25, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0)

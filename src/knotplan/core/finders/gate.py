@@ -30,7 +30,7 @@ def _find(a: Asked) -> Found:
             Number("average current of the pin", charge * hertz, "A", most),
         ), fault
 
-    found = chosen(
+    answer = chosen(
         "gate resistor",
         "Ω",
         exact,
@@ -39,7 +39,7 @@ def _find(a: Asked) -> Found:
         "R = V_OH / I_pin;  t = 2.2·R·Q/V;  R_pull = V / I_leak, at least 100·R",
         "the gate as a capacitor of C = Q/V charged through R; IEC 60063",
     )
-    time = found.chosen.results[1].value
+    time = answer.chosen.results[1].value
     cautions = (
         (
             f"Switching takes {show(time, 's')}, {time * hertz * 200:.0f} % of a period at "
@@ -48,18 +48,18 @@ def _find(a: Asked) -> Found:
         if time * hertz * 2 > 0.05
         else ()
     )
-    pull = min(at_or_above(PULL_RATIO * found.value, series), 1e6)
+    pull = min(at_or_above(PULL_RATIO * answer.value, series), 1e6)
     while above(pull, series) <= min(HOLDS_V / leak, 100e3):
         pull = above(pull, series)
     return Found(
-        found.what,
-        found.unit,
-        found.exact,
-        found.chosen,
-        found.formula,
-        found.source,
-        found.lower,
-        found.higher,
+        answer.what,
+        answer.unit,
+        answer.exact,
+        answer.chosen,
+        answer.formula,
+        answer.source,
+        answer.lower,
+        answer.higher,
         (("pull-down at the gate", pull, "Ω"),),
         cautions,
         series,

@@ -64,7 +64,7 @@ def _find(a: Asked) -> Found:
             "it. Give each string a resistor of its own."
         )
     cautions += warm(spare**2 / max(exact, 1e-9)) if exact > 0 else ()
-    found = (
+    answer = (
         chosen(
             "LED resistor",
             "Ω",
@@ -80,9 +80,9 @@ def _find(a: Asked) -> Found:
         if exact > 0
         else None
     )
-    if found is None:
+    if answer is None:
         raise FinderError(f"the source's own {show(inner, 'Ω')} leave less than {show(wish, 'A')}")
-    return found
+    return answer
 
 
 finder = Finder(

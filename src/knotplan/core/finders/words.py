@@ -9,16 +9,18 @@ from knotplan.core.quantity.written import show
 def lines(found: Found) -> list[str]:
     """The answer as lines of text."""
     marks = f"  ({', '.join(found.marks)})" if found.marks else ""
-    said = [f"{found.what}: {show(found.value, found.unit)}{marks}; exactly {show(found.exact, found.unit)}"]
-    said += [f"{what}: {show(value, unit)}" for what, value, unit in found.also]
-    said += [f"  {n.words()}" for n in found.chosen.results]
+    sentences = [
+        f"{found.what}: {show(found.value, found.unit)}{marks}; exactly {show(found.exact, found.unit)}"
+    ]
+    sentences += [f"{what}: {show(value, unit)}" for what, value, unit in found.also]
+    sentences += [f"  {n.words()}" for n in found.chosen.results]
     if found.chosen.fault:
-        said.append(f"  but: {found.chosen.fault}")
-    said += [neighbour(found, t) for t in (found.lower, found.higher) if t is not None]
-    said += [f"mind: {c}" for c in found.cautions]
-    said += [f"  {line}" for line in found.lines]
+        sentences.append(f"  but: {found.chosen.fault}")
+    sentences += [neighbour(found, t) for t in (found.lower, found.higher) if t is not None]
+    sentences += [f"mind: {c}" for c in found.cautions]
+    sentences += [f"  {line}" for line in found.lines]
     return [
-        *said,
+        *sentences,
         f"from {', '.join(f'{n.name} {show(n.value, n.unit)}' for n in found.given)}",
         f"formula: {found.formula}",
         f"source: {found.source}",

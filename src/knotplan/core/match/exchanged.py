@@ -19,7 +19,7 @@ from knotplan.core.plan.document import Tie, split
 def exchanged_supplies(c: Circuit) -> list[tuple[str, str]]:
     """Pairs of a part's supply leads that would both be right on each
     other's rails, and are not as they are."""
-    found = []
+    pairs = []
     for part_id, part in c.parts.items():
         leads = [f"{part_id}.{n}" for n in part.leads]
         fed = [
@@ -30,8 +30,8 @@ def exchanged_supplies(c: Circuit) -> list[tuple[str, str]]:
         for (one, need, tie), (other, need_2, tie_2) in combinations(fed, 2):
             as_is = supply(c, need, tie.to).ok and supply(c, need_2, tie_2.to).ok
             if not as_is and supply(c, need, tie_2.to).ok and supply(c, need_2, tie.to).ok:
-                found.append((one, other))
-    return found
+                pairs.append((one, other))
+    return pairs
 
 
 @derived
@@ -51,18 +51,18 @@ def crossed_lines(c: Circuit) -> list[Tie]:
 @derived
 def undriven_loads(c: Circuit) -> dict[str, list[Tie]]:
     """Ties that put a load straight on a signal pin: {part id: ties}."""
-    found: dict[str, list[Tie]] = {}
+    ties: dict[str, list[Tie]] = {}
     for _, pin, tie in c.ties.on_pins():
         if isinstance(c.needs.of(tie.lead), Switched) and not any(f in SWITCHING for f in pin.functions):
-            found.setdefault(split(tie.lead)[0], []).append(tie)
-    return found
+            ties.setdefault(split(tie.lead)[0], []).append(tie)
+    return ties
 
 
 @derived
 def reversed_leds(c: Circuit) -> list[tuple[str, str]]:
     """(anode, cathode) of LEDs the wrong way round: the anode on ground, or
     the cathode on a supply, and not both."""
-    found = []
+    turned = []
     for part_id in c.parts:
         for _, led in leds_of(c, part_id):
             anode, cathode = (c.ties.of(f"{part_id}.{n}") for n in (led.a, led.b))
@@ -72,8 +72,8 @@ def reversed_leds(c: Circuit) -> list[tuple[str, str]]:
             if (c.nets.is_ground(anode.to) and not c.nets.is_ground(cathode.to)) or (
                 fed and c.supplies.origin(anode.to) is None
             ):
-                found.append((anode.lead, cathode.lead))
-    return found
+                turned.append((anode.lead, cathode.lead))
+    return turned
 
 
 def _is_signal(c: Circuit, tie: Tie) -> bool:
@@ -84,13 +84,13 @@ def _is_signal(c: Circuit, tie: Tie) -> bool:
 @derived
 def reversed_supplies(c: Circuit) -> list[str]:
     """Supplies whose plus lies on ground and whose minus lies on a rail."""
-    found = []
+    turned = []
     for part_id, source in c.supplies.on_bench.items():
         minus = c.nets.of(f"{part_id}.{source.minus}")
         on_rail = any(c.nets.of(rail_name(r)) == minus for r in c.board.rails)
         if source.plus != source.minus and c.nets.is_ground(f"{part_id}.{source.plus}") and on_rail:
-            found.append(part_id)
-    return found
+            turned.append(part_id)
+    return turned
 
 
 def said_elsewhere(c: Circuit, tie: Tie) -> bool:

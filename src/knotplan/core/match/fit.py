@@ -88,8 +88,8 @@ def fit(
         answers.append((not answer.ok, bool(answer.minus), answer.cost + k * COST_ALTERNATIVE, k, answer))
     failed, _, cost, at, best = min(answers)[:5]
     if failed:
-        said = next((a[4].minus for a in answers if a[4].minus), ("cannot do this",))
-        return Fit(contact, Grade.IMPOSSIBLE, said, 1e9)
+        text = next((a[4].minus for a in answers if a[4].minus), ("cannot do this",))
+        return Fit(contact, Grade.IMPOSSIBLE, text, 1e9)
     minus = best.minus + _always_on(circuit, lead, spec.needs[0], spec.needs[at])
     grade = Grade.POSSIBLE if minus else Grade.GOOD
     cost += COST_CONSEQUENCE * len(minus) + 0.15 * _distance(circuit, rows, contact)
@@ -327,8 +327,8 @@ def candidates(circuit: Circuit, lead: str) -> list[Fit]:
 
 def leads_for(circuit: Circuit, contact: str) -> list[tuple[str, Fit]]:
     """The leads that could use a contact, best first."""
-    found = [(lead, fit(circuit, lead, contact)) for lead in circuit.contacts.leads()]
-    able = [(lead, f) for lead, f in found if f.grade != Grade.IMPOSSIBLE]
+    fits = [(lead, fit(circuit, lead, contact)) for lead in circuit.contacts.leads()]
+    able = [(lead, f) for lead, f in fits if f.grade != Grade.IMPOSSIBLE]
     return sorted(able, key=lambda pair: (circuit.ties.of(pair[0]) is not None, pair[1].grade, pair[1].cost))
 
 

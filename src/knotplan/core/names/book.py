@@ -80,10 +80,10 @@ class NameBook:
         named, _, rest = text.partition(":")
         if rest and named.strip().casefold() in self.board.schemes:
             scheme, text = named.strip().casefold(), rest
-        found = self._spellings.get(squeezed(text), [])
+        spelt = self._spellings.get(squeezed(text), [])
         order = [*self.board.schemes, LABEL]
-        found = [m for m in found if scheme in (None, m.scheme)]
-        return tuple(sorted(found, key=lambda m: order.index(m.scheme)))
+        spelt = [m for m in spelt if scheme in (None, m.scheme)]
+        return tuple(sorted(spelt, key=lambda m: order.index(m.scheme)))
 
     def pins(self, text: str, scheme: str | None = None) -> tuple[str, ...]:
         """The different pins among the matches; more than one is an ambiguity.
@@ -100,13 +100,13 @@ class NameBook:
     def from_other_end(self, pin: str) -> dict[str, str]:
         """What the pin would be called by someone who counts from the wrong
         end, in the schemes where that happens."""
-        found = {}
+        meant = {}
         for scheme, spec in self.board.schemes.items():
             name = self.board.pins[pin].names.get(scheme, "")
             if spec.other_end and (number := re.search(r"\d+$", name)):
                 count = sum(scheme in p.names for p in self.board.pins.values())
-                found[scheme] = name[: number.start()] + str(count + 1 - int(number[0]))
-        return found
+                meant[scheme] = name[: number.start()] + str(count + 1 - int(number[0]))
+        return meant
 
     def all_names(self, pin: str) -> dict[str, str]:
         """Every name of a pin by scheme."""

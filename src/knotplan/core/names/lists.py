@@ -47,17 +47,17 @@ def expanded(text: str) -> list[str]:
     >>> expanded("D2..D5"), expanded("pos 7..9"), expanded("X2.14"), expanded("A")
     (['D2', 'D3', 'D4', 'D5'], ['pos 7', 'pos 8', 'pos 9'], ['X2.14'], ['A'])
     """
-    found = range_in(text)
-    if not found or found["again"].strip() not in ("", found["head"].strip()):
+    span = range_in(text)
+    if not span or span["again"].strip() not in ("", span["head"].strip()):
         return [text]
-    if len(found["first"]) > 6 or len(found["last"]) > 6:
+    if len(span["first"]) > 6 or len(span["last"]) > 6:
         return [text]
-    first, last = int(found["first"]), int(found["last"])
+    first, last = int(span["first"]), int(span["last"])
     if abs(last - first) > MOST_NAMES:
         return [text]
     step = 1 if last >= first else -1
-    wide = len(found["first"]) if found["first"].startswith("0") else 0
-    return [f"{found['head']}{n:0{wide}d}" for n in range(first, last + step, step)]
+    wide = len(span["first"]) if span["first"].startswith("0") else 0
+    return [f"{span['head']}{n:0{wide}d}" for n in range(first, last + step, step)]
 
 
 def names_in(text: str, book: NameBook) -> Iterator[tuple[str, int]]:
@@ -76,15 +76,15 @@ def names_in(text: str, book: NameBook) -> Iterator[tuple[str, int]]:
 
 def resolved(text: str, book: NameBook, scheme: str | None = None) -> tuple[Named, ...]:
     """Every name of a list with the pins that it means, by one scheme or by any."""
-    found: list[Named] = []
+    answers: list[Named] = []
     unknown = 0
     for name, line in names_in(text, book):
-        if len(found) >= MOST_NAMES:
+        if len(answers) >= MOST_NAMES:
             break
         pins = book.pins(name, scheme)
         unknown += not pins
-        found.append(Named(name, line, pins, () if pins or unknown > MOST_NEAR else book.near(name, 3)))
-    return tuple(found)
+        answers.append(Named(name, line, pins, () if pins or unknown > MOST_NEAR else book.near(name, 3)))
+    return tuple(answers)
 
 
 def fitting_schemes(text: str, book: NameBook) -> tuple[str, ...]:

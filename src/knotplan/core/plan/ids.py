@@ -15,8 +15,8 @@ def slug(name: str, taken: set[str]) -> str:
     base = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:LONGEST_ID].strip("-") or "part"
     if base == "board" or base[0].isdigit():
         base = f"part-{base}"
-    number, made = 1, base
-    while made in taken:
+    number, text = 1, base
+    while text in taken:
         number += 1
-        made = f"{base}-{number}"
-    return made
+        text = f"{base}-{number}"
+    return text

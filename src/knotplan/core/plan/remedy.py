@@ -27,8 +27,8 @@ class Step:
     arguments: tuple[Any, ...]
 
     def __call__(self, plan: Plan) -> Plan:
-        made: Plan = self.edit(plan, *self.arguments)
-        return made
+        edit: Plan = self.edit(plan, *self.arguments)
+        return edit
 
 
 def remedy(title: str, edit: Any, *arguments: Any) -> Remedy:

@@ -36,13 +36,13 @@ def together(activities: tuple[Activity, ...]) -> Sets:
         for other in apart[a.id]:
             apart[other].add(a.id)
     near = {i: set(ids) - {i} - apart[i] for i in ids}
-    found: list[frozenset[str]] = []
+    sets: list[frozenset[str]] = []
 
     def grow(chosen: set[str], free: set[str], done: set[str]) -> None:
         if not free and not done:
-            if len(found) >= MOST_SETS:
+            if len(sets) >= MOST_SETS:
                 raise TooManySetsError
-            found.append(frozenset(chosen))
+            sets.append(frozenset(chosen))
             return
         pivot = max(free | done, key=lambda i: (len(free & near[i]), i))
         for i in sorted(free - near[pivot]):
@@ -54,7 +54,7 @@ def together(activities: tuple[Activity, ...]) -> Sets:
         grow(set(), set(ids), set())
     except TooManySetsError:
         return (frozenset(ids),)
-    return tuple(found)
+    return tuple(sets)
 
 
 class Worst(Struct, frozen=True):
@@ -72,11 +72,11 @@ class Worst(Struct, frozen=True):
 @lru_cache(64)
 def activities_of(activities: tuple[Activity, ...]) -> dict[str, tuple[str, ...]]:
     """The activities that each part belongs to."""
-    found: dict[str, tuple[str, ...]] = {}
+    by_part: dict[str, tuple[str, ...]] = {}
     for activity in activities:
         for part in activity.parts:
-            found[part] = (*found.get(part, ()), activity.id)
-    return found
+            by_part[part] = (*by_part.get(part, ()), activity.id)
+    return by_part
 
 
 def worst(plan: Plan, loads: Mapping[str, Amps]) -> Worst:
@@ -117,13 +117,13 @@ def spans(activity: Activity, cycle_s: float) -> list[tuple[float, float]]:
 
 def _joined(cut: Iterable[tuple[float, float]]) -> list[tuple[float, float]]:
     """Spans in order, those that touch made one."""
-    made: list[tuple[float, float]] = []
+    joined: list[tuple[float, float]] = []
     for start, end in sorted(cut):
-        if made and start <= made[-1][1]:
-            made[-1] = made[-1][0], max(made[-1][1], end)
+        if joined and start <= joined[-1][1]:
+            joined[-1] = joined[-1][0], max(joined[-1][1], end)
         else:
-            made.append((start, end))
-    return made
+            joined.append((start, end))
+    return joined
 
 
 def on_spans(plan: Plan, part: str) -> tuple[tuple[float, float], ...]:
@@ -195,7 +195,7 @@ def timeline(plan: Plan, loads: Mapping[str, Amps]) -> Timeline:
 
 def overlaps(plan: Plan) -> list[tuple[Activity, Activity, float]]:
     """Pairs that exclude one another and yet are planned for the same time, with when they meet first."""
-    found = []
+    pairs = []
     for k, one in enumerate(plan.activities):
         for other in plan.activities[k + 1 :]:
             if other.id in one.excludes or one.id in other.excludes:
@@ -206,5 +206,5 @@ def overlaps(plan: Plan) -> list[tuple[Activity, Activity, float]]:
                     if max(s, t) < min(e, f) - 1e-9
                 ]
                 if both:
-                    found.append((one, other, min(both)))
-    return found
+                    pairs.append((one, other, min(both)))
+    return pairs

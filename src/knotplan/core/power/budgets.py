@@ -52,18 +52,18 @@ def pin_current(readings: list[Reading]) -> tuple[float, float]:
 
 
 def _pin_items(circuit: Circuit, points: Points, pins: Iterable[str]) -> tuple[Item, ...]:
-    made = _at_once(circuit, [(p, pin_current(points.pins[p])) for p in pins if p in points.pins])
+    at_once = _at_once(circuit, [(p, pin_current(points.pins[p])) for p in pins if p in points.pins])
     return tuple(
         Item(f"{circuit.titles.of(p)} {circuit.titles.signal(circuit.ties.holders[p][0])}", *amps)
-        for p, amps in made
+        for p, amps in at_once
         if amps[1] > 1e-7
     )
 
 
-def _at_once(circuit: Circuit, found: list[tuple[str, Amps]]) -> list[tuple[str, Amps]]:
+def _at_once(circuit: Circuit, amps_of: list[tuple[str, Amps]]) -> list[tuple[str, Amps]]:
     """Without the windings of steppers that are never on with the others."""
     coils: dict[str, list[tuple[str, Amps]]] = {}
-    for contact, amps in found:
+    for contact, amps in amps_of:
         part_id = split(circuit.ties.holders[contact][0].lead)[0]
         if circuit.parts[part_id].facts.stepper is not None and split(contact)[0] != BOARD:
             coils.setdefault(part_id, []).append((contact, amps))
@@ -72,7 +72,7 @@ def _at_once(circuit: Circuit, found: list[tuple[str, Amps]]) -> list[tuple[str,
         for many in coils.values()
         for contact, _ in sorted(many, key=lambda m: -m[1][1])[STEPPER_COILS:]
     }
-    return [(contact, amps) for contact, amps in found if contact not in idle]
+    return [(contact, amps) for contact, amps in amps_of if contact not in idle]
 
 
 def budgets(circuit: Circuit, points: Points, roots: tuple[Node, ...] | None = None) -> tuple[Budget, ...]:
@@ -119,18 +119,18 @@ def budgets(circuit: Circuit, points: Points, roots: tuple[Node, ...] | None = N
 
 def _supplies(circuit: Circuit, nodes: list[Node]) -> Iterator[Budget]:
     """What feeds the board, then every other supply on the bench in the order of the parts."""
-    found = {n.id: n for n in nodes if n.kind in ("supply", "converter")}
+    by_id = {n.id: n for n in nodes if n.kind in ("supply", "converter")}
     first = nodes[0].id
     socket = circuit.board.sockets[circuit.supplies.socket]
     yield _budget(
-        found[first],
-        found[first].part or circuit.supplies.socket,
+        by_id[first],
+        by_id[first].part or circuit.supplies.socket,
         "supply",
         "feeds the board past its sockets" if circuit.supplies.past_socket else socket.note,
     )
     for part_id in circuit.supplies.on_bench:
-        if part_id != first and part_id in found:
-            yield _budget(found[part_id], part_id, "supply", "")
+        if part_id != first and part_id in by_id:
+            yield _budget(by_id[part_id], part_id, "supply", "")
 
 
 def _budget(node: Node, budget_id: str, kind: str, note: str) -> Budget:

@@ -31,16 +31,16 @@ class Demand(Struct, frozen=True):
 def demands(circuit: Circuit, points: Points) -> Iterator[Demand]:
     """Everything that draws current from a supplied net: what a part draws
     there through one lead is one demand."""
-    found: dict[tuple[str, str, str], Demand] = {}
+    all_demands: dict[tuple[str, str, str], Demand] = {}
     for demand in _each(circuit, points):
         key = demand.part, demand.lead, demand.net
-        before = found.get(key)
+        before = all_demands.get(key)
         if before is not None:
             amps = before.amps[0] + demand.amps[0], before.amps[1] + demand.amps[1]
             why = before.why if before.amps[1] >= demand.amps[1] else demand.why
             demand = Demand(*key, amps, why)  # noqa: PLW2901  (the one that both make)
-        found[key] = demand
-    yield from found.values()
+        all_demands[key] = demand
+    yield from all_demands.values()
 
 
 def _each(circuit: Circuit, points: Points) -> Iterator[Demand]:
@@ -52,15 +52,15 @@ def _each(circuit: Circuit, points: Points) -> Iterator[Demand]:
 
 def _loads(c: Circuit) -> Iterator[Demand]:
     for part_id, part in c.parts.items():
-        found: dict[str, Demand] = {}
+        by_part: dict[str, Demand] = {}
         for e in part.elements.values():
             if isinstance(e, Load):
                 lead = f"{part_id}.{e.a}"
                 net = c.supplies.fed_by(lead)
                 if net in c.supplies.origins:
-                    u, w = found[lead].amps if lead in found else (0.0, 0.0)
-                    found[lead] = Demand(part_id, lead, net, (u + e.usual_a, w + e.worst_a), e.reason)
-        yield from found.values()
+                    u, w = by_part[lead].amps if lead in by_part else (0.0, 0.0)
+                    by_part[lead] = Demand(part_id, lead, net, (u + e.usual_a, w + e.worst_a), e.reason)
+        yield from by_part.values()
 
 
 def _driven(c: Circuit, net: str, draws: list[Draw]) -> Iterator[Demand]:
@@ -71,8 +71,8 @@ def _driven(c: Circuit, net: str, draws: list[Draw]) -> Iterator[Demand]:
             by.setdefault(draw.loads, []).append((draw.usual_a, draw.worst_a))
     for loads, clusters in _great(c, by).items():
         stepper = len(loads) == 1 and c.parts[loads[0]].facts.stepper is not None
-        found = sorted(clusters, key=lambda a: -a[1])[:STEPPER_COILS] if stepper else clusters
-        total = sum(u for u, _ in found), sum(w for _, w in found)
+        counted = sorted(clusters, key=lambda a: -a[1])[:STEPPER_COILS] if stepper else clusters
+        total = sum(u for u, _ in counted), sum(w for _, w in counted)
         part = loads[0] if loads else ""
         if part and any(isinstance(e, Motor) for e in c.parts[part].elements.values()):
             why = "turning"
@@ -86,12 +86,12 @@ def _driven(c: Circuit, net: str, draws: list[Draw]) -> Iterator[Demand]:
 def _great(c: Circuit, by: dict[tuple[str, ...], list[Amps]]) -> dict[tuple[str, ...], list[Amps]]:
     """Parts that are no coils or motors are listed by themselves only
     where they draw more than a signal does."""
-    made: dict[tuple[str, ...], list[Amps]] = {}
+    amps: dict[tuple[str, ...], list[Amps]] = {}
     for loads, found in by.items():
         driven = any(isinstance(e, Coil | Motor) for p in loads for e in c.parts[p].elements.values())
         key = loads if driven or sum(w for _, w in found) > SIGNAL_A else ()
-        made[key] = made.get(key, []) + found
-    return made
+        amps[key] = amps.get(key, []) + found
+    return amps
 
 
 def _fed_lead(c: Circuit, part_id: str, net: str) -> str:

@@ -97,11 +97,11 @@ def backfed(circuit: Circuit, roots: tuple[Node, ...], off: str = "") -> tuple[B
     for clamp in _clamps(c):
         if clamp.supply in root:
             by_root.setdefault(root[clamp.supply], []).append(clamp)
-    found: list[Backfed] = []
+    feeds: list[Backfed] = []
     for dead, clamps in by_root.items():
         if len(roots) > 1 and off in ("", dead):
-            found += _Dark(c, root, dead, clamps).found(roots)
-    return tuple(found)
+            feeds += _Dark(c, root, dead, clamps).found(roots)
+    return tuple(feeds)
 
 
 class _Dark:
@@ -221,12 +221,12 @@ class _Dark:
                 links.setdefault(here, []).extend(ends)
         known = self.build.known
         fresh = [n for n in links if n in known and n != self.c.nets.ground]
-        found: set[str] = set()
+        reached: set[str] = set()
         while fresh:
-            more = {n for here in fresh for n in links[here] if n not in known} - found
-            found |= more
+            more = {n for here in fresh for n in links[here] if n not in known} - reached
+            reached |= more
             fresh = list(more)
-        return found
+        return reached
 
     def _load_ohm(self, net: str, roots: tuple[Node, ...]) -> float:
         """What usually hangs on a rail, as a resistance."""

@@ -263,17 +263,17 @@ class _Grower:
 
     def _children(self, node_id: str, above: Range) -> list[Node]:
         """What hangs on a supply, rail or hub, each behind its cord."""
-        made = [self._hub(lead, above) for lead in self.hubs.get(node_id, ())]
-        passed = {n.lead for n in made}
+        children = [self._hub(lead, above) for lead in self.hubs.get(node_id, ())]
+        passed = {n.lead for n in children}
         for demand in self.below.get(node_id, ()):
             if demand.lead not in passed:
-                made.append(self._load(demand, above))
+                children.append(self._load(demand, above))
         for part_id, source in self.sources.items():
             if source.fed_from and self._fed(part_id, source):
                 lead = f"{part_id}.{source.fed_from}"
                 if self._home(lead, self.c.supplies.fed_by(lead)) == node_id:
-                    made.append(self._converter(part_id, source, lead))
-        return made
+                    children.append(self._converter(part_id, source, lead))
+        return children
 
     def _load(self, d: Demand, above: Range) -> Node:
         c = self.c

@@ -120,16 +120,16 @@ def _frees(circuit: Circuit, leads: list[str]) -> list[str]:
 
 def _held_pins(circuit: Circuit, leads: list[str]) -> list[str]:
     """Able pins that another lead holds."""
-    found = []
+    held = []
     for contact, ties in circuit.ties.holders.items():
         able = any(fit(circuit, x, contact, alone=True, rows=[]).grade < Grade.IMPOSSIBLE for x in leads)
         plain = isinstance(circuit.needs.of(ties[0].lead), Input | Output)
         if able and plain and not isinstance(_need(circuit, leads[0]), Input | Output):
-            found.append(
+            held.append(
                 f"move {circuit.titles.of(ties[0].lead)}, which any pin could take, away from "
                 f"{circuit.titles.full(contact)}"
             )
-    return found[:2]
+    return held[:2]
 
 
 def _hubs(needs: list[Need]) -> list[str]:
@@ -151,17 +151,17 @@ def _hubs(needs: list[Need]) -> list[str]:
 
 def _settings(circuit: Circuit, leads: list[str]) -> list[str]:
     """Reservations of the board that could be given up."""
-    found = {}
+    switched = {}
     for name, pin in circuit.board.pins.items():
         held = circuit.hardware.reservation(pin)
         if held is not None and held.severity != "stop":
             contact = f"{BOARD}.{name}"
             if any(fit(circuit, x, contact, alone=True, rows=[]).grade < Grade.IMPOSSIBLE for x in leads):
-                found[held.title] = f"give up the {held.title}: {held.lifted_by}"
+                switched[held.title] = f"give up the {held.title}: {held.lifted_by}"
     pool = circuit.board.pool("pwm")
     if pool is not None and any(isinstance(_need(circuit, x), Pulse) for x in leads):
-        found[ANY] = (
+        switched[ANY] = (
             f"use fewer of the {pool.title}: {pool.channels} channels, {pool.frequencies or 'any number of'} "
             "frequencies"
         )
-    return list(found.values())
+    return list(switched.values())

@@ -11,9 +11,9 @@ def best(ready: Ready, limit_s: float = TIME_LIMIT_S) -> tuple[Pick | None, bool
     """(pick, proven): the cheapest pick, or that it is proven that there is none."""
     if not ready.task.leads:
         return {}, True
-    found = programme(ready.task, runs_of(ready.circuit, ready.task))
-    status, x = solved(found, limit_s)
-    return (found.pick(x, ready.task), True) if status == PROVEN else (None, status == INFEASIBLE)
+    model = programme(ready.task, runs_of(ready.circuit, ready.task))
+    status, x = solved(model, limit_s)
+    return (model.pick(x, ready.task), True) if status == PROVEN else (None, status == INFEASIBLE)
 
 
 def best_answer(ready: Ready, catalog: Catalog, limit_s: float = TIME_LIMIT_S) -> Suggestion:

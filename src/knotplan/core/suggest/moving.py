@@ -50,17 +50,17 @@ def move(plan: Plan, catalog: Catalog, board: Board, *, carried: bool = False) -
         ties=tuple(_laid(t, t.to, old, board) for t in plan.ties if t not in on_board),
         accepted=tuple(a for a in plan.accepted if not any(split(s)[0] == BOARD for s in a.subjects)),
     )
-    made = {t.id: t for t in bare.ties}
+    moved = {t.id: t for t in bare.ties}
     fates: dict[str, MovedTie] = {}
     grounds: dict[str, str] = {}
     """what was on one ground pin stays on one, what was on two is on two if there are as many"""
     for tie in sorted(on_board, key=lambda t: _rank(old.needs.of(t.lead))):
-        now = replace(bare, ties=tuple(made.values()))
+        now = replace(bare, ties=tuple(moved.values()))
         circuit = Circuit(now, catalog)
         answer = _answer(circuit, old, tie, grounds)
         able = answer is not None and answer.grade < Grade.IMPOSSIBLE
         if answer is not None and able:
-            made[tie.id] = _laid(tie, answer.contact, old, board)
+            moved[tie.id] = _laid(tie, answer.contact, old, board)
             if old.nets.is_ground(tie.to):
                 grounds.setdefault(tie.to, answer.contact)
         fates[tie.id] = MovedTie(
@@ -71,7 +71,7 @@ def move(plan: Plan, catalog: Catalog, board: Board, *, carried: bool = False) -
             answer.grade if answer else Grade.IMPOSSIBLE,
             answer.reason if answer else f"nothing on {board.title} is like it",
         )
-    kept = tuple(made[t.id] for t in plan.ties if t.id in made)
+    kept = tuple(moved[t.id] for t in plan.ties if t.id in moved)
     return Moved(replace(bare, ties=kept), tuple(fates[t.id] for t in on_board))
 
 

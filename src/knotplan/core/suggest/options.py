@@ -79,19 +79,19 @@ class Task(Struct):
 def task(circuit: Circuit, leads: Iterable[str]) -> Task:
     """The task of tying some leads, none of which is tied in the circuit."""
     leads = tuple(leads)
-    made = [o for lead in leads for o in options(circuit, lead)]
+    all_options = [o for lead in leads for o in options(circuit, lead)]
     pool = circuit.board.pool("pwm")
     used = pulse_use(circuit)
     of_pool = used.get(f"{BOARD}.pwm:{ANY}", [])
     hertz = {unit: uses[0][2] for unit, uses in used.items() if not unit.endswith(f":{ANY}")}
     taken = {(unit, channel) for unit, uses in used.items() for channel, _, _ in uses}
-    made = [o for o in made if not (o.channel and (o.timer, o.channel) in taken)]
+    all_options = [o for o in all_options if not (o.channel and (o.timer, o.channel) in taken)]
     at = {hz for _, _, hz in of_pool}
     pools = (
         {"pwm": (pool.channels - len(of_pool), max(0, (pool.frequencies or 99) - len(at)))} if pool else {}
     )
     remaps = {unit: set(groups) for unit, groups in remap_use(circuit).items()}
-    return Task(leads, made, hertz, pools, {"pwm": at}, remaps)
+    return Task(leads, all_options, hertz, pools, {"pwm": at}, remaps)
 
 
 def options(circuit: Circuit, lead: str) -> list[Option]:
@@ -101,7 +101,7 @@ def options(circuit: Circuit, lead: str) -> list[Option]:
     need = spec.needs[0]
     before = list(circuit.parts).index(part_id)
     others = bus_instances(circuit, part_id, need.bus, lead) if isinstance(need, Bus) else set()
-    found: list[Option] = []
+    ways: list[Option] = []
     known = _on_board(circuit, lead)
     for k, contact in enumerate(circuit.contacts.offers):
         owner = split(contact)[0]
@@ -117,8 +117,8 @@ def options(circuit: Circuit, lead: str) -> list[Option]:
             and list(circuit.parts).index(owner) > before
         ):
             continue  # a daisy chain runs in the order of the parts, so that it never bites its tail
-        found += _of(circuit, lead, met, answer, COST_ORDER * k, others)
-    return found
+        ways += _of(circuit, lead, met, answer, COST_ORDER * k, others)
+    return ways
 
 
 def _on_board(circuit: Circuit, lead: str) -> dict[str, Fit]:

@@ -115,11 +115,11 @@ def programme(task: Task, runs: Iterable[Run] = ()) -> Programme:
 
 def _grouped(task: Task, key: str) -> dict[Hashable, list[int]]:
     """Places of options by one of their fields, those without it left out."""
-    found: dict[Hashable, list[int]] = {}
+    grouped: dict[Hashable, list[int]] = {}
     for k, o in enumerate(task.options):
         if value := getattr(o, key):
-            found.setdefault(value, []).append(k)
-    return found
+            grouped.setdefault(value, []).append(k)
+    return grouped
 
 
 def _columns(within: dict[int, list[int]], options: list[int]) -> list[int]:
@@ -168,10 +168,10 @@ def _units(b: _Builder, task: Task, within: dict[int, list[int]]) -> None:
 
 
 def _by_hertz(task: Task, options: list[int]) -> dict[float, list[int]]:
-    found: dict[float, list[int]] = {}
+    columns: dict[float, list[int]] = {}
     for k in options:
-        found.setdefault(task.options[k].hertz, []).append(k)
-    return found
+        columns.setdefault(task.options[k].hertz, []).append(k)
+    return columns
 
 
 def _each_lead(
@@ -238,7 +238,7 @@ def runs_of(circuit: Circuit, task: Task) -> list[Run]:
     """The runs of a part's consecutive leads on neighbouring contacts."""
     at = {(o.lead, o.contact): k for k, o in reversed(list(enumerate(task.options))) if o.alone}
     ways = [way for line in lines_of(circuit) for way in ((line, True), (line[::-1], False))]
-    found: dict[tuple[int, ...], float] = {}
+    saved: dict[tuple[int, ...], float] = {}
     for part_leads in _consecutive(task):
         for way, forward in ways:
             for start in range(len(part_leads)):
@@ -250,8 +250,8 @@ def runs_of(circuit: Circuit, task: Task) -> list[Run]:
                             break
                         run.append(k)
                         if len(run) > 1:
-                            found[tuple(run)] = (BESIDE if forward else AGAINST) * (len(run) - 1)
-    return list(found.items())
+                            saved[tuple(run)] = (BESIDE if forward else AGAINST) * (len(run) - 1)
+    return list(saved.items())
 
 
 def _consecutive(task: Task) -> list[list[str]]:
@@ -270,13 +270,13 @@ def lines_of(circuit: Circuit) -> list[list[str]]:
         across = circuit.board.headers[pin.header].across
         line, place = (pin.row, pin.col) if across else (pin.col, pin.row)
         columns.setdefault((pin.header, line), []).append((place, f"{BOARD}.{name}"))
-    made = [[contact for _, contact in sorted(line)] for line in columns.values()]
+    lines = [[contact for _, contact in sorted(line)] for line in columns.values()]
     for part_id, part in circuit.parts.items():
-        made.append(
+        lines.append(
             [
                 f"{part_id}.{name}"
                 for name, lead in part.leads.items()
                 if lead.offers and lead.offers.kind == "io"
             ]
         )
-    return [line for line in made if len(line) > 1]
+    return [line for line in lines if len(line) > 1]

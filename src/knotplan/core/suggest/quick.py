@@ -28,9 +28,9 @@ def quick(task: Task) -> Pick | None:
     """An assignment of every lead that breaks nothing, near the cheapest; nothing where none was found,
     which does not prove that there is none."""
     for fixed in _bus_picks(task):
-        found = _branch(task, fixed)
-        if found is not None:
-            return found
+        branch = _branch(task, fixed)
+        if branch is not None:
+            return branch
     return None
 
 
@@ -135,9 +135,9 @@ def _branch(task: Task, fixed: Pick) -> Pick | None:
             return {**fixed, **pick}
         for group in broken:
             further = without | group
-            found = _assigned(task, leads, able, further)
-            if found:
-                heapq.heappush(queue, (found[0], next(ties), further, found[1]))
+            assigned = _assigned(task, leads, able, further)
+            if assigned:
+                heapq.heappush(queue, (assigned[0], next(ties), further, assigned[1]))
     return None
 
 

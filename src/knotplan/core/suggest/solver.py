@@ -27,19 +27,19 @@ def solved(p: Programme, limit_s: float = TIME_LIMIT_S) -> tuple[int, NDArray[np
     if not shape[1]:  # nothing to choose from
         return (INFEASIBLE if (p.low > 0).any() else PROVEN), np.zeros(0)
     matrix = coo_array((p.values, (p.rows, p.columns)), shape=shape).tocsr()
-    found = milp(
+    result = milp(
         p.cost,
         integrality=np.ones(shape[1]),
         bounds=Bounds(0, 1),
         constraints=LinearConstraint(matrix, p.low, p.high),
         options={"time_limit": limit_s, "mip_rel_gap": GAP, "disp": False},
     )
-    return int(found.status), found.x if found.x is not None else np.zeros(0)
+    return int(result.status), result.x if result.x is not None else np.zeros(0)
 
 
 def plain(task: Task) -> tuple[Pick | None, bool]:
     """The cheapest pick where neighbours count for nothing, or nothing; and
     whether it is proven that there is none."""
-    found = programme(task)
-    status, x = solved(found, PLAIN_LIMIT_S)
-    return (found.pick(x, task) if len(x) else None), status == INFEASIBLE
+    model = programme(task)
+    status, x = solved(model, PLAIN_LIMIT_S)
+    return (model.pick(x, task) if len(x) else None), status == INFEASIBLE

@@ -200,30 +200,30 @@ def switched(circuit: Circuit, leads: Iterable[str]) -> dict[str, str]:
         spec = circuit.contacts.lead(lead)
         if spec is not None and isinstance(spec.needs[0], Switched):
             by_part.setdefault(split(lead)[0], []).append(lead)
-    made: dict[str, str] = {}
+    settings: dict[str, str] = {}
     for mine in by_part.values():
         able = [
             {
                 f.contact: f.cost
                 for f in fits(circuit, x)
                 if f.grade < Grade.IMPOSSIBLE
-                and f.contact not in made.values()
+                and f.contact not in settings.values()
                 and isinstance(_met(circuit, x, f), Switched)
             }
             for x in mine
         ]
         run = _run(circuit, able)
         for lead, costs in zip(mine, able, strict=True):
-            free = {c: v for c, v in costs.items() if c not in made.values()}
+            free = {c: v for c, v in costs.items() if c not in settings.values()}
             choice = run[mine.index(lead)] if run else min(free, key=lambda c: (free[c], c), default="")
             if choice:
-                made[lead] = choice
-    return made
+                settings[lead] = choice
+    return settings
 
 
 def _clamps(circuit: Circuit, loads: dict[str, str]) -> dict[str, str]:
     """The common ends of hubs' clamp diodes, on the supply of the loads that they are for."""
-    found: dict[str, str] = {}
+    clamps: dict[str, str] = {}
     for lead, contact in loads.items():
         driver = circuit.hardware.driver_at(contact)
         common = driver.clamps if driver is not None else ""
@@ -244,8 +244,8 @@ def _clamps(circuit: Circuit, loads: dict[str, str]) -> dict[str, str]:
             and end not in circuit.ties.at
             and fit(circuit, end, supply).grade < Grade.IMPOSSIBLE
         ):
-            found.setdefault(end, supply)
-    return found
+            clamps.setdefault(end, supply)
+    return clamps
 
 
 def _met(circuit: Circuit, lead: str, f: Fit) -> object:
@@ -324,12 +324,12 @@ def _unfed(ready: Ready) -> Conflict:
     c = ready.circuit
     names = ", ".join(c.titles.of(x) for x in ready.unmet)
     why = fits(c, ready.unmet[0])
-    said = f" ({why[0].reason})" if len(ready.unmet) == 1 and why else ""
+    text = f" ({why[0].reason})" if len(ready.unmet) == 1 and why else ""
     spec = c.contacts.lead(ready.unmet[0])
     grounded = spec is not None and isinstance(spec.needs[0], Ground)
     return Conflict(
         tuple(ready.unmet),
-        f"{names}: no {'ground' if grounded else 'supply on the bench that fits'}{said}.",
+        f"{names}: no {'ground' if grounded else 'supply on the bench that fits'}{text}.",
         ("add a ground bar",) if grounded else ("add a supply: a brick, cells, or a converter",),
     )
 

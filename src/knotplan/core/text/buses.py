@@ -61,7 +61,7 @@ def overview(report: Report) -> list[Entry]:
     """I2C buses with their branches, SPI controllers, UARTs, single lines."""
     c = report.circuit
     worst = gravest(report.findings, RULES)
-    found = [
+    entries = [
         Entry(
             b.id,
             "i2c",
@@ -73,7 +73,7 @@ def overview(report: Report) -> list[Entry]:
         )
         for b in i2c_buses(c)
     ]
-    found += [
+    entries += [
         Entry(
             k.id,
             "spi",
@@ -85,7 +85,7 @@ def overview(report: Report) -> list[Entry]:
         )
         for k in controllers(c)
     ]
-    found += [
+    entries += [
         Entry(
             f"{link.unit or 'pins'}@{link.part}",
             "uart",
@@ -97,7 +97,7 @@ def overview(report: Report) -> list[Entry]:
         )
         for link in links(c)
     ]
-    found += [
+    entries += [
         Entry(
             line.contact,
             "line",
@@ -109,7 +109,7 @@ def overview(report: Report) -> list[Entry]:
         )
         for line in single_lines(c)
     ]
-    return [_graded(e, worst) for e in found]
+    return [_graded(e, worst) for e in entries]
 
 
 def _on(count: int) -> str:

@@ -34,14 +34,14 @@ def _otherwise(
     after: Circuit,
     old: Struct,
     new: Struct,
-    said: dict[str, Words],
+    text: dict[str, Words],
     told_elsewhere: tuple[str, ...] = ("id",),
 ) -> Iterator[str]:
     """What is said of each field that two structs of one kind have otherwise."""
     for field in new.__struct_fields__:
         was, now = getattr(old, field), getattr(new, field)
         if was != now and field not in told_elsewhere:
-            words = said.get(field)
+            words = text.get(field)
             yield words(before, after, was, now) if words else f"{field.replace('_', ' ')} is {_plainly(now)}"
 
 
@@ -81,11 +81,11 @@ def _one_part(before: Circuit, after: Circuit, old: PlacedPart, new: PlacedPart)
         if old.asks.get(name) != new.asks.get(name):
             yield f"{new.name}: {name} is {_plainly(new.asks.get(name, ''))}"
     told = ("id", "name", "part", "params", "asks")
-    said: dict[str, Words] = {
+    words: dict[str, Words] = {
         "side": lambda _, __, ___, now: f"lies {now} of the board" if now else "lies where it fits",
         "shows": lambda _, __, ___, now: SHOWN[now],
     }
-    yield from (f"{new.name} {text}" for text in _otherwise(before, after, old, new, said, told))
+    yield from (f"{new.name} {text}" for text in _otherwise(before, after, old, new, words, told))
 
 
 SHOWN = {
@@ -105,8 +105,8 @@ def _choices(after: Circuit, old: PlacedPart, new: PlacedPart) -> Iterator[str]:
         if was != now:
             told = True
             unit = spec.unit if spec else ""
-            said = now if isinstance(now, str) else show(now, unit)
-            yield f"{new.name}: {spec.title if spec else name} is {said or 'as usual'}"
+            text = now if isinstance(now, str) else show(now, unit)
+            yield f"{new.name}: {spec.title if spec else name} is {text or 'as usual'}"
     if not told:
         yield f"{new.name}: says what is usual"
 
@@ -135,11 +135,11 @@ def _one_tie(before: Circuit, after: Circuit, old: Tie, new: Tie) -> Iterator[st
 
 
 def _beads(_: Circuit, __: Circuit, old: Any, new: Any) -> str:
-    said = ", ".join(bead_words(b) for b in new) or "no bead"
+    text = ", ".join(bead_words(b) for b in new) or "no bead"
     was = ", ".join(bead_words(b) for b in old)
-    if said == was:  # the words leave out what differs: a rail, a tolerance
-        return f"{said}, set otherwise"
-    return f"{said} instead of {was}" if was else f"gets {said}"
+    if text == was:  # the words leave out what differs: a rail, a tolerance
+        return f"{text}, set otherwise"
+    return f"{text} instead of {was}" if was else f"gets {text}"
 
 
 def _pull(_: Circuit, __: Circuit, ___: Any, now: Any) -> str:
@@ -221,10 +221,10 @@ ACTIVITY: dict[str, Words] = {
 def _settings(before: Circuit, after: Circuit, old: Any, new: Any) -> str:
     changed = [*(s for s in new if s not in old), *(s for s in old if s not in new)]
     known = after.board.settings
-    said = [
+    switched = [
         f"{known[s].title} is {'on' if after.hardware.is_on(s) else 'off'}" for s in changed if s in known
     ]
-    return ", ".join(said) or "the board's system is set up otherwise"
+    return ", ".join(switched) or "the board's system is set up otherwise"
 
 
 def _accepted(_: Circuit, __: Circuit, old: Any, new: Any) -> str:

@@ -34,19 +34,19 @@ def pin_rows(circuit: Circuit, names: tuple[Named, ...] | None = None) -> list[P
     """A line for every pin of the board, or for every meaning of every name that was asked for."""
     if names is None:
         return [_row(circuit, pin, "") for pin in circuit.board.pins]
-    made = []
+    rows = []
     for name in names:
         if not name.pins:
             near = f"; nearest: {', '.join(name.near)}" if name.near else ""
             blank = ("",) * (len(circuit.board.schemes) + len(LAST) - 1)
-            made.append(PinRow(name.text, "", (name.text, *blank, f"no pin is called so{near}"), "stop"))
+            rows.append(PinRow(name.text, "", (name.text, *blank, f"no pin is called so{near}"), "stop"))
         for pin in name.pins:
             row = _row(circuit, pin, name.text)
             if len(name.pins) > 1:
-                said = f"one of {len(name.pins)} meanings" + (f"; {row.cells[-1]}" if row.cells[-1] else "")
-                row = PinRow(name.text, pin, (*row.cells[:-1], said), "care")
-            made.append(row)
-    return made
+                text = f"one of {len(name.pins)} meanings" + (f"; {row.cells[-1]}" if row.cells[-1] else "")
+                row = PinRow(name.text, pin, (*row.cells[:-1], text), "care")
+            rows.append(row)
+    return rows
 
 
 def names_of(pin: Pin, schemes: Iterable[str]) -> list[str]:

@@ -47,18 +47,18 @@ def word(text: str, before: str = "N") -> str:
     >>> word("Fog horn 2"), word("5 V brick"), word("int max"), word("EOF", "PIN_")
     ('FOG_HORN_2', 'N5_V_BRICK', 'NINT_MAX', 'PIN_EOF')
     """
-    made = re.sub(r"[\W_]+", "_", text, flags=re.ASCII).strip("_").upper() or "PART"
-    return f"{before}{made}" if made[0].isdigit() or TAKEN.fullmatch(made) else made
+    cleaned = re.sub(r"[\W_]+", "_", text, flags=re.ASCII).strip("_").upper() or "PART"
+    return f"{before}{cleaned}" if cleaned[0].isdigit() or TAKEN.fullmatch(cleaned) else cleaned
 
 
 def free(name: str, taken: set[str]) -> str:
     """The name, or with the first number behind it that makes it one of its own; it is taken from now on."""
-    number, made = 1, name
-    while made in taken:
+    number, text = 1, name
+    while text in taken:
         number += 1
-        made = f"{name}_{number}"
-    taken.add(made)
-    return made
+        text = f"{name}_{number}"
+    taken.add(text)
+    return text
 
 
 def constants(report: Report) -> list[Constant]:
@@ -71,26 +71,26 @@ _Made = tuple[str, str, Constant]
 """(part, what follows the part's name, the constant)"""
 
 
-def _once(c: Circuit, found: list[_Made]) -> list[Constant]:
+def _once(c: Circuit, mades: list[_Made]) -> list[Constant]:
     """Numbers that all of many parts of a kind have in common stand under the kind's name."""
     groups: dict[tuple[str, str], list[Constant]] = {}
-    for part_id, tail, k in found:
+    for part_id, tail, k in mades:
         groups.setdefault((c.placed[part_id].part, tail), []).append(k)
     common = {key for key, ks in groups.items() if len(ks) >= MANY and len({repr(k.value) for k in ks}) == 1}
-    made: list[Constant] = []
-    said: set[tuple[str, str]] = set()
-    for part_id, tail, k in found:
+    unique: list[Constant] = []
+    names: set[tuple[str, str]] = set()
+    for part_id, tail, k in mades:
         key = (c.placed[part_id].part, tail)
         if key not in common:
-            made.append(k)
-        elif key not in said:
-            said.add(key)
+            unique.append(k)
+        elif key not in names:
+            names.add(key)
             title = c.parts[part_id].title
             remark = k.remark.removeprefix(f"{c.placed[part_id].name}: ")
-            made.append(
+            unique.append(
                 Constant(f"{word(title)}_{tail}", k.value, f"all {len(groups[key])}: {remark}", k.hexadecimal)
             )
-    return made
+    return unique
 
 
 MANY = 5

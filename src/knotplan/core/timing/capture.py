@@ -51,7 +51,7 @@ def capturing(counter: Counter, longest_s: float) -> tuple[float, float]:
 
 def captures(c: Circuit) -> list[Capture]:
     """Every measured pulse that is tied to a pin."""
-    made = []
+    edges = []
     for contact, pin, tie in c.ties.on_pins():
         need = c.needs.of(tie.lead)
         if not isinstance(need, Input) or need.measured_s is None:
@@ -63,20 +63,20 @@ def captures(c: Circuit) -> list[Capture]:
         if unit is not None and unit.counter is not None:
             divisor, tick = capturing(unit.counter, radio.frame_s if radio else LONGEST_S)
             timer = f"{BOARD}.pwm:{jobs[0].instance}"
-            made.append(
+            edges.append(
                 Capture(tie.lead, contact, unit.title, tick, divisor, need.measured_s, longest, timer)
             )
         elif keeps_time(c, contact, both_ways=True):
-            made.append(
+            edges.append(
                 Capture(tie.lead, contact, "the program", BY_PROGRAM_S, 1.0, need.measured_s, longest)
             )
         else:
-            made.append(
+            edges.append(
                 Capture(
                     tie.lead, contact, "a program that is interrupted", 0.0, 1.0, need.measured_s, longest
                 )
             )
-    return made
+    return edges
 
 
 class Mapping(Struct, frozen=True):

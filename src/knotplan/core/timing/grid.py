@@ -76,15 +76,15 @@ def turned(g: Grid, column: int, row: int) -> tuple[int, int]:
 @derived
 def signs(c: Circuit) -> tuple[Sign, ...]:
     """Every chain of grids."""
-    made = []
+    lit = []
     for k in controllers(c):
         for select in k.selects:
             parts = [d.part for d in select.devices if c.parts[d.part].facts.grid is not None]
             if parts:
-                made.append(
+                lit.append(
                     Sign(tuple(parts), tuple(g for p in parts if (g := c.parts[p].facts.grid) is not None))
                 )
-    return tuple(made)
+    return tuple(lit)
 
 
 def row_s(g: Grid) -> float:

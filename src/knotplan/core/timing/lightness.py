@@ -45,11 +45,11 @@ def table(levels: int, most: int, law: Law = "lightness") -> tuple[int, ...]:
             f"{levels} steps do not fit into {most + 1} counts: take {most + 1} at most, or a finer counter"
         )
     if law == "doubling":
-        made = [0, *(round(most * 0.5 ** (levels - 1 - k)) for k in range(1, levels))]
+        steps = [0, *(round(most * 0.5 ** (levels - 1 - k)) for k in range(1, levels))]
     elif law == "even":
-        made = [round(most * k / (levels - 1)) for k in range(levels)]
+        steps = [round(most * k / (levels - 1)) for k in range(levels)]
     else:
-        made = [round(most * luminance(100 * k / (levels - 1))) for k in range(levels)]
+        steps = [round(most * luminance(100 * k / (levels - 1))) for k in range(levels)]
     for k in range(1, levels):
-        made[k] = max(made[k], made[k - 1] + 1)
-    return tuple(made)
+        steps[k] = max(steps[k], steps[k - 1] + 1)
+    return tuple(steps)

@@ -63,7 +63,7 @@ def chains(c: Circuit) -> tuple[Chain, ...]:
         for t in c.plan.ties
         if _pixels(c, t.lead) and split(t.to)[0] in c.parts
     }
-    made = []
+    all_chains = []
     for contact, _, tie in c.ties.on_pins():
         if split(contact)[0] != BOARD or not _pixels(c, tie.lead):
             continue
@@ -75,12 +75,12 @@ def chains(c: Circuit) -> tuple[Chain, ...]:
             first = facts[0]
             count = sum(int(f.count) for f in facts)
             full = sum(int(f.count) * f.full_a for f in facts) / max(1, count)
-            made.append(
+            all_chains.append(
                 Chain(
                     contact, tuple(parts), count, first.bits, first.bit_s, max(f.latch_s for f in facts), full
                 )
             )
-    return tuple(made)
+    return tuple(all_chains)
 
 
 def _pixels(c: Circuit, lead: str) -> Pixels | None:

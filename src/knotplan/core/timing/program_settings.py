@@ -188,8 +188,8 @@ def _switched(c: Circuit, part_id: str) -> bool:
 
 def law_of(c: Circuit, part_id: str) -> lightness.Law:
     """How the steps of a part's brightness are spread."""
-    said = c.placed[part_id].asks.get("law", "lightness")
-    return next((x for x in lightness.LAWS if x == said), "lightness")
+    text = c.placed[part_id].asks.get("law", "lightness")
+    return next((x for x in lightness.LAWS if x == text), "lightness")
 
 
 def levels_of(c: Circuit, part_id: str) -> int:

@@ -115,18 +115,18 @@ def timers(c: Circuit) -> tuple[Shared, ...]:
     """Every timer with an output on it. Of a pool whose channels have frequencies of their own,
     those with one frequency stand together."""
     contacts = {tie.lead: contact for contact, _, tie in c.ties.on_pins()}
-    made: list[Shared] = []
+    shared: list[Shared] = []
     for unit, uses in pulse_use(c).items():
         spec = c.hardware.unit_spec(unit)
-        found = [Use(lead, contacts[lead], channel, hz) for channel, lead, hz in uses]
+        outputs = [Use(lead, contacts[lead], channel, hz) for channel, lead, hz in uses]
         groups = (
-            [found]
+            [outputs]
             if not unit.endswith(f":{ANY}")
-            else [[u for u in found if u.hz == hz] for hz in _hertz(found)]
+            else [[u for u in outputs if u.hz == hz] for hz in _hertz(outputs)]
         )
         for group in groups:
             counter = spec.counter if spec is not None else None
-            made.append(
+            shared.append(
                 Shared(
                     unit,
                     _title(c, unit, spec),
@@ -136,7 +136,7 @@ def timers(c: Circuit) -> tuple[Shared, ...]:
                     counter,
                 )
             )
-    return tuple(made)
+    return tuple(shared)
 
 
 def _hertz(uses: list[Use]) -> list[float]:

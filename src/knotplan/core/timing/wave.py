@@ -146,10 +146,10 @@ class Wave:
         first = np.flatnonzero(begins)
         last = np.append(first[1:], len(times)) - 1
         several = last > first
-        made = np.concatenate([times[first], times[last][several]])
+        moments = np.concatenate([times[first], times[last][several]])
         states = np.concatenate([np.where(several, BUSY, levels[first]), levels[last][several]])
-        order = np.argsort(made, kind="stable")
-        return made[order], states[order]
+        order = np.argsort(moments, kind="stable")
+        return moments[order], states[order]
 
     def words(self, start_s: float, end_s: float, least_s: float) -> Iterator[Mark]:
         """What the stretches mean that lie in [start, end) and are at least `least_s` long."""

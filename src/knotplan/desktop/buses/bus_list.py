@@ -56,8 +56,8 @@ class BusList(QListWidget):
 
     def entry(self) -> Entry | None:
         item = self.currentItem()
-        found = item.data(ENTRY) if item is not None else None
-        return found if isinstance(found, Entry) else None
+        data = item.data(ENTRY) if item is not None else None
+        return data if isinstance(data, Entry) else None
 
     def choose(self, bus_id: str) -> None:
         for k in range(self.count()):

@@ -70,11 +70,11 @@ class DevicePanel(QWidget):
         c = self.session.circuit
         straps = {s.address: s for s in can_be(c, self.place.part)}
         try:
-            found = read(text, straps)
+            meanings = read(text, straps)
         except AddressError as error:
             self._say(str(error), "stop")
             return
-        best = found[0]
+        best = meanings[0]
         if not best.likely:
             near = sorted(straps, key=lambda a: abs(a - best.address))[:4]
             able = ", ".join(f"0x{a:02X}" for a in sorted(near))
@@ -83,12 +83,12 @@ class DevicePanel(QWidget):
                 f"{meant}{named(c, self.place)} cannot be at 0x{best.address:02X}; near are {able}.", "stop"
             )
             return
-        said = f"{text} is 0x{best.address:02X} ({best.how})." if best.how != "hex" else ""
-        others = [m for m in found[1:] if m.likely and m.address != best.address]
+        sentence = f"{text} is 0x{best.address:02X} ({best.how})." if best.how != "hex" else ""
+        others = [m for m in meanings[1:] if m.likely and m.address != best.address]
         if others:
-            said += f" It could also mean 0x{others[0].address:02X} ({others[0].how})."
-        if said:
-            self.session.noticed.emit(said.strip())
+            sentence += f" It could also mean 0x{others[0].address:02X} ({others[0].how})."
+        if sentence:
+            self.session.noticed.emit(sentence.strip())
         self.set_to(best.address)
 
     def set_to(self, address: int) -> None:
@@ -107,10 +107,10 @@ class DevicePanel(QWidget):
 
 def _in_every_form(address: int) -> str:
     """An address as data sheets and programs write it."""
-    said = dict(forms(address))
+    text = dict(forms(address))
     return (
-        f"{said['of seven bits']}, decimal {said['decimal']}, binary {said['binary']}. Of eight bits, as "
-        f"some write it: {said['to write, of eight bits']} to write, {said['to read, of eight bits']} to "
+        f"{text['of seven bits']}, decimal {text['decimal']}, binary {text['binary']}. Of eight bits, as "
+        f"some write it: {text['to write, of eight bits']} to write, {text['to read, of eight bits']} to "
         "read."
     )
 

@@ -135,36 +135,36 @@ class Devices(QWidget):
     def propose(self) -> None:
         """What would be set, beside what is; or the fewest devices that
         cannot stand together, and what helps."""
-        found = assign(self.session.circuit, self.ticked())
-        if isinstance(found, Given):
-            self._given(found)
+        assignment = assign(self.session.circuit, self.ticked())
+        if isinstance(assignment, Given):
+            self._given(assignment)
         else:
-            self._conflict(found)
+            self._conflict(assignment)
 
-    def _given(self, found: Given) -> None:
+    def _given(self, given: Given) -> None:
         for item in self._items():
-            straps = found.straps.get(item.data(0, PLACE).part)
+            straps = given.straps.get(item.data(0, PLACE).part)
             item.setText(NEW, f"0x{straps.address:02X}" if straps and straps.params else "")
         steps = tuple(
-            Step(edits.set_params, (p, dict(s.params))) for p, s in found.straps.items() if s.params
+            Step(edits.set_params, (p, dict(s.params))) for p, s in given.straps.items() if s.params
         )
         if not steps:
             self._settle("All of them have an address of their own already.")
             return
         self.proposed = Remedy(f"set the addresses of {counted(len(steps), 'device')}", steps)
-        self._settle(f"{counted(len(steps), 'device')} would change, {counted(found.changes, 'pad')} in all.")
+        self._settle(f"{counted(len(steps), 'device')} would change, {counted(given.changes, 'pad')} in all.")
         self.tree.setColumnHidden(NEW, False)
         self.take.show()
 
-    def _conflict(self, found: Conflict) -> None:
+    def _conflict(self, conflict: Conflict) -> None:
         c = self.session.circuit
-        names = some([c.placed[p].name for p in found.parts], 4)
-        left = ", ".join(f"0x{a:02X}" for a in found.addresses[:6]) + (
-            " …" if len(found.addresses) > 6 else ""
+        names = some([c.placed[p].name for p in conflict.parts], 4)
+        left = ", ".join(f"0x{a:02X}" for a in conflict.addresses[:6]) + (
+            " …" if len(conflict.addresses) > 6 else ""
         )
-        free = f"only {left} are left to them" if found.addresses else "no address is left to them"
+        free = f"only {left} are left to them" if conflict.addresses else "no address is left to them"
         self._settle(f"{names} cannot all have addresses of their own: {free}.")
-        for remedy in self._ways_out(found):
+        for remedy in self._ways_out(conflict):
             way = button(
                 remedy.title,
                 "wayOut",
@@ -175,13 +175,13 @@ class Devices(QWidget):
             self._more.addWidget(way)
             way.show()
 
-    def _ways_out(self, found: Conflict) -> list[Remedy]:
+    def _ways_out(self, conflict: Conflict) -> list[Remedy]:
         """Another bus for one of them, or a switch before as many as have too few addresses."""
         c, bus = self.session.circuit, self.bus
         if bus is None:
             return []
-        here = [p for p in bus.devices if p.part in found.parts]
-        over = max(1, len(found.parts) - len(found.addresses))
+        here = [p for p in bus.devices if p.part in conflict.parts]
+        over = max(1, len(conflict.parts) - len(conflict.addresses))
         ways = [r for p in here[-1:] for r in other_bus(c, p, bus.devices)]
         switch = behind_switch(c, self.session.catalog, [p.part for p in here[-over:]]) if here else None
         return [*ways, *([switch] if switch else [])]

@@ -77,14 +77,14 @@ class Pads(QWidget):
         part = self.c.parts[self.part_id]
         names = [n for n, lead in part.leads.items() if not (lead.offers and not lead.required)][:9]
         step = board.width() / (len(names) + 1)
-        made: list[Shape] = []
+        shapes: list[Shape] = []
         for k, name in enumerate(names):
             x, y = board.left() + step * (k + 1), board.bottom() - 2
             tie = self.c.ties.of(f"{self.part_id}.{name}")
             ink = self.p.pin_hole
             if tie is not None:
                 ink = CORDS.get(tie.cord or part.leads[name].cord, self.p.faint)
-            made += [
+            shapes += [
                 Disc(x, y, 4.4, ink, self.p.copper, 1.4),
                 Text(
                     x,
@@ -95,7 +95,7 @@ class Pads(QWidget):
                     anchor="middle",
                 ),
             ]
-        return made
+        return shapes
 
     def _pad_shapes(self, k: int) -> list[Shape]:
         """Two halves with a gap, or with solder across; a pad of several
@@ -105,18 +105,18 @@ class Pads(QWidget):
         now, able = stands(self.c, self.part_id, pad), list(positions(spec, pad))
         x = box.center().x()
         name = spec.title.removeprefix("Pad ")
-        made: list[Shape] = [Text(x, box.bottom() - 1, name, 10, p.board_text, True, "middle")]
+        shapes: list[Shape] = [Text(x, box.bottom() - 1, name, 10, p.board_text, True, "middle")]
         if len(able) > 2:
             return [
                 Box(box.x() - 2, box.y() + 2, box.width() + 4, 22, 4, p.copper),
-                *made,
+                *shapes,
                 Text(x, box.y() + 17, now, 10.5, p.pin_hole, True, "middle"),
             ]
         y = box.y() + 4
-        made = [Box(x - 13, y, 11, 18, 2, p.copper), Box(x + 2, y, 11, 18, 2, p.copper), *made]
+        shapes = [Box(x - 13, y, 11, 18, 2, p.copper), Box(x + 2, y, 11, 18, 2, p.copper), *shapes]
         if now != able[0]:
-            made.append(Box(x - 9, y + 4, 18, 10, 5, "#d8dce0", "#8b9095", 1))
-        return made
+            shapes.append(Box(x - 9, y + 4, 18, 10, 5, "#d8dce0", "#8b9095", 1))
+        return shapes
 
     def _turn(self, k: int) -> None:
         pad = self.facts.pads[k]

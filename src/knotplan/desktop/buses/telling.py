@@ -13,16 +13,16 @@ MOST_PULLS = 4
 
 def i2c_lines(c: Circuit, bus: I2cBus) -> Said:
     """Pull-ups, capacitance and levels of its slower line, and of every section behind a level shifter."""
-    said: Said = []
+    sentences: Said = []
     for section in bus.sections:
         if section.role != "sda" or not section.devices:
             continue
         strong = sorted(section.pulls, key=lambda p: p.ohm.typ)
         pulls = [f"{show(p.ohm.typ, 'Ω')} {p.what} to {show(p.volts.typ, 'V')}" for p in strong]
         if pulls:
-            said.append((f"Pulled up by {some(pulls, MOST_PULLS)}.", ""))
+            sentences.append((f"Pulled up by {some(pulls, MOST_PULLS)}.", ""))
         cords = sum(w.metres for w in section.weights)
-        said.append(
+        sentences.append(
             (
                 f"{show(section.farad, 'F')} on each line: {len(section.weights)} contacts and cords, "
                 f"{cords:.3g} m of cord; {bus.mode.title} counts with {show(bus.mode.farad, 'F')}.",
@@ -32,21 +32,21 @@ def i2c_lines(c: Circuit, bus: I2cBus) -> Said:
         weak = section.weakest
         if weak is not None and section.ohm is not None:
             tone = "" if section.pulled_a <= weak.amps else "care"
-            said.append(
+            sentences.append(
                 (
                     f"Who pulls it low takes {show(section.pulled_a, 'A')} at worst; {weak.what} bears "
                     f"{show(weak.amps, 'A')} and leaves {show(section.low_v(weak), 'V')}.",
                     tone,
                 )
             )
-    return said
+    return sentences
 
 
 def spi_lines(c: Circuit, k: Controller) -> Said:
     """Clock, modes and cords."""
-    said: Said = []
+    sentences: Said = []
     if k.reached is not None:
-        said.append(
+        sentences.append(
             (
                 f"Divided by {k.reached.divisor:g} it runs at {show(k.reached.hz, 'Hz')}; {k.limited_by} "
                 f"bears {show(k.most_hz, 'Hz')}.",
@@ -54,20 +54,20 @@ def spi_lines(c: Circuit, k: Controller) -> Said:
             )
         )
     else:
-        said.append((f"At most {show(k.most_hz, 'Hz')}: {k.limited_by}.", ""))
+        sentences.append((f"At most {show(k.most_hz, 'Hz')}: {k.limited_by}.", ""))
     if k.modes:
-        said.append((f"Mode {' or '.join(map(str, k.modes))} is understood by all of them.", ""))
+        sentences.append((f"Mode {' or '.join(map(str, k.modes))} is understood by all of them.", ""))
     else:
-        said.append(("They have no mode in common: the program sets it anew for each.", "care"))
+        sentences.append(("They have no mode in common: the program sets it anew for each.", "care"))
     orders = {f.msb_first for d in k.devices if (f := c.parts[d.part].facts.spi) is not None}
     if len(orders) == 1:
-        said.append((f"{'Most' if True in orders else 'Least'} significant bit first.", ""))
+        sentences.append((f"{'Most' if True in orders else 'Least'} significant bit first.", ""))
     else:
-        said.append(("Their bit orders differ: the program sets it anew for each.", "care"))
+        sentences.append(("Their bit orders differ: the program sets it anew for each.", "care"))
     for select in k.selects:
         if len(select.devices) > 1:
             names = some([c.placed[d.part].name for d in select.devices])
-            said.append(
+            sentences.append(
                 (
                     f"{names} stand in a chain: {select.bits} bits go out at once, those for the last one "
                     "first.",
@@ -75,26 +75,26 @@ def spi_lines(c: Circuit, k: Controller) -> Said:
                 )
             )
     if k.software:
-        said.append(
+        sentences.append(
             ("The program makes each edge itself, which leaves it little time for anything else.", "care")
         )
-    return said
+    return sentences
 
 
 def uart_lines(c: Circuit, link: Link) -> Said:
     """Both ends' rates and what a byte takes."""
-    said: Said = []
+    sentences: Said = []
     if link.reached is not None:
         off = abs(link.reached.error)
-        made = f"{link.reached.hz:.1f} baud, {off:.2%} off"
-        said.append((f"Divided by {link.reached.divisor:g} the board makes {made}.", ""))
+        text = f"{link.reached.hz:.1f} baud, {off:.2%} off"
+        sentences.append((f"Divided by {link.reached.divisor:g} the board makes {text}.", ""))
         if link.error > EDGE:
             tone = "stop"
         elif link.error > GOOD:
             tone = "care"
         else:
             tone = ""
-        said.append(
+        sentences.append(
             (
                 f"Both ends together are at worst {show(link.error, '%', 2)} apart; {show(GOOD, '%')} are "
                 "safe.",
@@ -102,35 +102,39 @@ def uart_lines(c: Circuit, link: Link) -> Said:
             )
         )
     else:
-        said.append(("The catalogue does not say how this board makes its rate.", "faint"))
-    said.append(
+        sentences.append(("The catalogue does not say how this board makes its rate.", "faint"))
+    sentences.append(
         (f"A byte takes {show(link.bits / link.baud, 's')}: {link.bytes_per_s:.0f} bytes a second.", "faint")
     )
     wrong = [line for line in link.lines if not line.crossed]
     if wrong:
-        said.append(
+        sentences.append(
             (f"{some([c.titles.of(x.lead) for x in wrong])}: both ends do the same. Exchange them.", "stop")
         )
     if link.console:
-        said.append((f"These pins are those of the board's {link.console}.", "care"))
-    return said
+        sentences.append((f"These pins are those of the board's {link.console}.", "care"))
+    return sentences
 
 
 def line_lines(c: Circuit, line: SingleLine) -> Said:
     """Pull-up, cord and time of a single line."""
-    said: Said = [(f"{line.metres:.3g} m of cord and {len(line.parts)} parts: {show(line.farad, 'F')}.", "")]
+    sentences: Said = [
+        (f"{line.metres:.3g} m of cord and {len(line.parts)} parts: {show(line.farad, 'F')}.", "")
+    ]
     one_wire = line.protocol == "one-wire"
     if line.ohm is None:
-        said.append(("Nothing pulls it up: between messages it floats.", "stop"))
+        sentences.append(("Nothing pulls it up: between messages it floats.", "stop"))
     elif one_wire and line.rise_s is not None:
         tone = "care" if line.rise_s > SLOT_S else ""
-        said.append((f"It rises in {show(line.rise_s, 's')}; {show(SLOT_S, 's')} are left for that.", tone))
-        said.append(
+        sentences.append(
+            (f"It rises in {show(line.rise_s, 's')}; {show(SLOT_S, 's')} are left for that.", tone)
+        )
+        sentences.append(
             (f"Its pull-up may be {show(line.least_ohm, 'Ω')} to {show(line.most_ohm, 'Ω')}.", "faint")
         )
     if line.parasitic:
         names = some([c.placed[p].name for p in line.parasitic])
-        said.append(
+        sentences.append(
             (
                 f"Without a supply of its own: {names}. {show(line.convert_a, 'A')} while one measures, over "
                 f"at most {show(line.feeding_ohm or 0, 'Ω')}.",
@@ -138,13 +142,13 @@ def line_lines(c: Circuit, line: SingleLine) -> Said:
             )
         )
     if line.timed:
-        said.append((f"The pin keeps the time, to {show(line.finest_s, 's')}.", ""))
+        sentences.append((f"The pin keeps the time, to {show(line.finest_s, 's')}.", ""))
     else:
-        said.append(
+        sentences.append(
             (
                 f"The pin does not keep the time: {show(line.finest_s, 's')} are to be told apart, and the "
                 "system interrupts the program.",
                 "care",
             )
         )
-    return said
+    return sentences

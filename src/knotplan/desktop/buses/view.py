@@ -129,10 +129,10 @@ class BusesView(Page):
     def _tell(self, fill: Callable[[QVBoxLayout], None], entry: Entry) -> None:
         """The right side anew: findings of the bus, those of the chosen
         device first, then what `fill` adds."""
-        found = findings_about(self.session.report, entry)
+        findings = findings_about(self.session.report, entry)
         here = self.place.part if self.place is not None and entry.kind == "i2c" else ""
-        found.sort(key=lambda f: here not in {split(s)[0] for s in f.subjects})
-        self.side.tell(self.p, found, fill)
+        findings.sort(key=lambda f: here not in {split(s)[0] for s in f.subjects})
+        self.side.tell(self.p, findings, fill)
 
     def _lines(self, down: QVBoxLayout, lines: list[tuple[str, str]]) -> None:
         for text, tone in lines:

@@ -30,10 +30,10 @@ def open_workshop(desk: Desk, draft: "BoardDraft", text: str = "", replaces: boo
     """The workshop on a draft; `text` is the file that it comes from, which it may replace."""
     from knotplan.desktop.workshop.workshop import Workshop
 
-    made = Workshop(desk.session.catalog, draft, desk.palette, desk.parent, text, replaces)
-    made.kept.connect(partial(_kept, desk))
-    keep_draft(desk, made)
-    run(made)
+    workshop = Workshop(desk.session.catalog, draft, desk.palette, desk.parent, text, replaces)
+    workshop.kept.connect(partial(_kept, desk))
+    keep_draft(desk, workshop)
+    run(workshop)
     desk.documents.drop_draft("board")
 
 

@@ -66,9 +66,9 @@ def mend(desk: Desk) -> None:
         session.noticed.emit("Nothing can be mended without a decision of yours.")
         return
     session.show_preview(dialog.mended.remedy)
-    made = run(dialog)
+    accepted = run(dialog)
     session.show_preview(None)
-    if made:
+    if accepted:
         session.make(dialog.mended.remedy)
 
 

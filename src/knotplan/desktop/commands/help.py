@@ -28,11 +28,11 @@ def report_problem(desk: Desk) -> None:
     if not folder:
         return
     try:
-        made = log.gather(Path(folder), desk.session.plan)
+        files = log.gather(Path(folder), desk.session.plan)
     except OSError as error:
         desk.session.noticed.emit(f"The report was not written: {error.strerror}")
         return
-    desk.session.noticed.emit(f"Wrote {made[-1].parent}: {', '.join(p.name for p in made)}")
+    desk.session.noticed.emit(f"Wrote {files[-1].parent}: {', '.join(p.name for p in files)}")
 
 
 MENU = Menu(

@@ -19,19 +19,19 @@ def take_in(desk: "Desk", path: Path, kind: Literal["board", "part"]) -> str:
 
     session, catalog = desk.session, desk.session.catalog
     try:
-        found = board_file.load(path) if kind == "board" else part_file.load(path)
+        entry = board_file.load(path) if kind == "board" else part_file.load(path)
         data = read_whole(path, MOST_BYTES)
     except (FileProblemsError, OSError) as error:
         desk.documents.refuse(path, error)
         return ""
-    if catalog.own is None or found.id in catalog.shipped_ids(kind):
+    if catalog.own is None or entry.id in catalog.shipped_ids(kind):
         session.noticed.emit(
-            f"{found.id!r} is the name of a {kind} that comes with the program: rename the file first."
+            f"{entry.id!r} is the name of a {kind} that comes with the program: rename the file first."
         )
         return ""
-    there = catalog.own / f"{kind}s" / f"{found.id}.toml"
+    there = catalog.own / f"{kind}s" / f"{entry.id}.toml"
     if there.exists() and not _same(there, data):
-        question = f"There is another {found.title} among your {kind}s. Replace it?"
+        question = f"There is another {entry.title} among your {kind}s. Replace it?"
         if not dialogs.may(desk.parent, question, "Replace it", "Leave it"):
             return ""
     try:
@@ -40,8 +40,8 @@ def take_in(desk: "Desk", path: Path, kind: Literal["board", "part"]) -> str:
     except OSError as error:
         session.noticed.emit(f"{there} was not written: {error.strerror}")
         return ""
-    session.noticed.emit(f"{found.title} is among your {kind}s now")
-    return found.id
+    session.noticed.emit(f"{entry.title} is among your {kind}s now")
+    return entry.id
 
 
 def _same(path: Path, data: bytes) -> bool:

@@ -28,15 +28,15 @@ def open_form(desk: Desk, draft: "PartDraft", text: str = "", part: str = "", be
     """The form; the id of what was saved, or nothing. `begun` is a text at which it was left."""
     from knotplan.desktop.part_form import PartForm
 
-    made = PartForm(desk.session.catalog, draft, desk.parent, text, part)
+    part_form = PartForm(desk.session.catalog, draft, desk.parent, text, part)
     if begun:
-        made.take_up(begun)
+        part_form.take_up(begun)
 
     def keep() -> None:
-        desk.documents.keep_draft("part", made.draft.title, {"text": made.now(), "part": part})
+        desk.documents.keep_draft("part", part_form.draft.title, {"text": part_form.now(), "part": part})
 
-    made.edited.connect(keep)
-    saved = made.part if run(made) == QDialog.DialogCode.Accepted else ""
+    part_form.edited.connect(keep)
+    saved = part_form.part if run(part_form) == QDialog.DialogCode.Accepted else ""
     desk.documents.drop_draft("part")
     return saved
 

@@ -77,9 +77,9 @@ class FindingCard(QWidget):
             button("Accept …", "accept", "Live with this, with a reason that is kept", self._ask, "quiet")
         )
 
-    def _child(self, made: QPushButton) -> QPushButton:
-        made.setParent(self)
-        return made
+    def _child(self, child: QPushButton) -> QPushButton:
+        child.setParent(self)
+        return child
 
     # --- what it shows ----------------------------------------------------------------------------
 

@@ -105,8 +105,8 @@ class HandOver(Page):
         QTimer.singleShot(0, self._show)
 
     def export(self) -> Export:
-        found: Export = self.kinds.currentItem().data(Qt.ItemDataRole.UserRole)
-        return found
+        export: Export = self.kinds.currentItem().data(Qt.ItemDataRole.UserRole)
+        return export
 
     def _pick_scheme(self, scheme: str) -> None:
         self.scheme = scheme
@@ -220,8 +220,8 @@ class HandOver(Page):
             data = export.make(self.session.report, self._scheme())
             write_atomically(path, data)
         except (OSError, SchemeError) as error:
-            said = error.strerror or str(error) if isinstance(error, OSError) else str(error)
-            self.session.noticed.emit(f"{path.name} was not written: {said}")
+            text = error.strerror or str(error) if isinstance(error, OSError) else str(error)
+            self.session.noticed.emit(f"{path.name} was not written: {text}")
             return False
         self.written.note(path, data)
         self.session.noticed.emit(f"Wrote {path}")

@@ -27,10 +27,10 @@ def lines(report: Report, view: LoomView, hit: Hit) -> list[tuple[str, str]]:
         return [(c.titles.full(hit.id), "head"), *rows]
     if hit.kind == "lead":
         tie = c.ties.of(hit.id)
-        said = f"tied to {c.titles.full(tie.to)}" if tie else "not tied"
+        text = f"tied to {c.titles.full(tie.to)}" if tie else "not tied"
         if tie is None and hit.id in c.ties.at:
-            said = "tied to " + ", ".join(c.titles.of(t.lead) for t in c.ties.at[hit.id])
-        return [(c.titles.of(hit.id), "head"), (need_words(c, hit.id), ""), (said, "")]
+            text = "tied to " + ", ".join(c.titles.of(t.lead) for t in c.ties.at[hit.id])
+        return [(c.titles.of(hit.id), "head"), (need_words(c, hit.id), ""), (text, "")]
     if hit.kind == "tie":
         tie = c.plan.tie(hit.id)
         beads = ", ".join(bead_words(b) for b in tie.beads)

@@ -43,15 +43,15 @@ class LensBar(QWidget):
         across.addWidget(label("Lens", "faint", wrap=False))
         self.group = QButtonGroup(self)
         for lens, title, tip in LENSES:
-            made = QPushButton(title)
-            made.setCheckable(True)
-            made.setProperty("kind", "chip")
-            made.setProperty("lens", lens)
-            made.setAccessibleName(f"Lens {title}")
-            made.setToolTip(tip_text(tip))
-            made.clicked.connect(lambda _=False, k=lens: session.look_through(k))
-            self.group.addButton(made)
-            across.addWidget(made)
+            button = QPushButton(title)
+            button.setCheckable(True)
+            button.setProperty("kind", "chip")
+            button.setProperty("lens", lens)
+            button.setAccessibleName(f"Lens {title}")
+            button.setToolTip(tip_text(tip))
+            button.clicked.connect(lambda _=False, k=lens: session.look_through(k))
+            self.group.addButton(button)
+            across.addWidget(button)
         across.addSpacing(14)
         self.legend = Legend(session, palette)
         across.addWidget(self.legend, 1)
@@ -87,7 +87,7 @@ def _volts_legend(board: Board) -> list[tuple[list[Shape], str]]:
     drivers = [board.drivers[p.driver] for p in board.pins.values() if p.kind == "io"]
     rails = [board.rails[p.rail] for p in board.pins.values() if p.rail in board.rails]
     there = {level(r.volts.typ) for r in [*rails, *(board.rails[d.rail] for d in drivers)]}
-    made = [
+    signs = [
         (_small(volts_mark(0, 0, volts, False)), words)
         for volts, (_, ink, words) in zip((1.8, 3.3, 5.0), BY_VOLTS, strict=True)
         if (ink, words) in there
@@ -96,7 +96,7 @@ def _volts_legend(board: Board) -> list[tuple[list[Shape], str]]:
         Polygon(((s * 7, t * 7), (s * 2, t * 7), (s * 7, t * 2)), "#f0806c") for s in (-1, 1) for t in (-1, 1)
     ]
     more = any(d.max_v > board.rails[d.rail].volts.max + BEARS_MORE_V for d in drivers)
-    return [*made, (list(corners), "bears more than its supply")] if more else made
+    return [*signs, (list(corners), "bears more than its supply")] if more else signs
 
 
 def _wake_legend(board: Board) -> list[tuple[list[Shape], str]]:

@@ -141,8 +141,8 @@ class LoomView(LoomCanvas):
                 self.session.noticed.emit("A cord runs from a lead to a pin; these are two pins.")
                 return
         start, target = consumer_first(self.session.plan, self.session.catalog, start, target)
-        said = f"tie {c.titles.of(start)}"
-        if self.session.edit(said, edits.tie, start, target):
+        text = f"tie {c.titles.of(start)}"
+        if self.session.edit(text, edits.tie, start, target):
             self.session.select("lead", start)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:

@@ -109,11 +109,11 @@ class AnswerBox(QWidget):
     def _marks(self, layout: QVBoxLayout) -> None:
         if not self.found.marks:
             return
-        said = label(", ".join(self.found.marks), "faint")
+        text = label(", ".join(self.found.marks), "faint")
         if self.found.unit == "Ω" and bands(self.found.value, self.found.tolerance):
-            layout.addWidget(row(Bands(self.found.value, self.found.tolerance), said, stretch=1))
+            layout.addWidget(row(Bands(self.found.value, self.found.tolerance), text, stretch=1))
         else:
-            layout.addWidget(said)
+            layout.addWidget(text)
 
     def _put(self) -> None:
         if self.session is not None and self.remedy is not None:
@@ -123,9 +123,9 @@ class AnswerBox(QWidget):
         self.working.setVisible(not self.working.isVisible())
 
 
-def _small(made: QWidget) -> QWidget:
-    made.setProperty("scale", "small")
-    return made
+def _small(widget: QWidget) -> QWidget:
+    widget.setProperty("scale", "small")
+    return widget
 
 
 def _results(numbers: tuple[Number, ...]) -> QGridLayout:

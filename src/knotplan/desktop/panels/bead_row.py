@@ -86,7 +86,7 @@ class BeadRow(QWidget):
         kind = type(self.bead)
         if kind in VALUES:
             field, unit, typed, least, most = VALUES[kind]
-            made = QuantityField(
+            value = QuantityField(
                 f"bead-{self.at}",
                 f"{name}: {typed}",
                 getattr(self.bead, field),
@@ -95,8 +95,8 @@ class BeadRow(QWidget):
                 least,
                 most,
             )
-            made.line.setAccessibleName(f"{name} in the tie")
-            return made
+            value.line.setAccessibleName(f"{name} in the tie")
+            return value
         if kind in CHOICES:
             field, options = CHOICES[kind]
             return choice(
@@ -120,17 +120,17 @@ class BeadRow(QWidget):
 
 def rail_options(c: Circuit, now: str) -> list[tuple[str, str]]:
     """(contact, title) of the rails that a bead can lead to: one contact for each supply."""
-    found: dict[str, str] = {}
+    options: dict[str, str] = {}
     for rail_id in c.supplies.live_rails:
         contact = c.contacts.supply_contact(rail_id)
         if contact:
-            found[contact] = c.board.rails[rail_id].title
+            options[contact] = c.board.rails[rail_id].title
     for part_id, source in c.supplies.on_bench.items():
         if source.plus != source.minus:
-            found[f"{part_id}.{source.plus}"] = c.placed[part_id].name
-    if now and now not in found:
-        found[now] = c.titles.full(now)
-    return [("", "choose …"), *found.items()] if not now else list(found.items())
+            options[f"{part_id}.{source.plus}"] = c.placed[part_id].name
+    if now and now not in options:
+        options[now] = c.titles.full(now)
+    return [("", "choose …"), *options.items()] if not now else list(options.items())
 
 
 def new_bead(session: Session, tie: Tie, kind: str) -> Bead:

@@ -23,42 +23,42 @@ from knotplan.desktop.tips import tip_text
 
 def label(text: str, tone: str = "", wrap: bool = True) -> QLabel:
     """A text; `tone` is "head", "strong", "faint", "stop" or "care"."""
-    made = QLabel(text)
-    made.setProperty("tone", tone)
-    made.setWordWrap(wrap)
-    made.setTextFormat(Qt.TextFormat.PlainText)
-    made.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-    return made
+    widget = QLabel(text)
+    widget.setProperty("tone", tone)
+    widget.setWordWrap(wrap)
+    widget.setTextFormat(Qt.TextFormat.PlainText)
+    widget.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+    return widget
 
 
 def button(text: str, name: str, tip: str, do: Callable[[], object], kind: str = "") -> QPushButton:
     """A button with accessible name, tooltip and style."""
-    made = QPushButton(text)
-    made.setObjectName(name)
-    made.setAccessibleName(text)
-    made.setToolTip(tip_text(tip))
-    made.setProperty("kind", kind)
-    made.setAutoDefault(True)  # Enter presses it, as Space does
-    made.clicked.connect(lambda _=False: do())
-    return made
+    widget = QPushButton(text)
+    widget.setObjectName(name)
+    widget.setAccessibleName(text)
+    widget.setToolTip(tip_text(tip))
+    widget.setProperty("kind", kind)
+    widget.setAutoDefault(True)  # Enter presses it, as Space does
+    widget.clicked.connect(lambda _=False: do())
+    return widget
 
 
 def tick(text: str, name: str, tip: str, on: bool, do: Callable[[bool], object]) -> QCheckBox:
     """A box to tick, with accessible name and tooltip."""
-    made = QCheckBox(text)
-    made.setObjectName(name)
-    made.setAccessibleName(text)
-    made.setToolTip(tip_text(tip))
-    made.setChecked(on)
-    made.clicked.connect(lambda now: do(now))  # noqa: PLW0108  (the toolkit leaves the state out where it is not a plain function)
-    return made
+    box = QCheckBox(text)
+    box.setObjectName(name)
+    box.setAccessibleName(text)
+    box.setToolTip(tip_text(tip))
+    box.setChecked(on)
+    box.clicked.connect(lambda now: do(now))  # noqa: PLW0108  (the toolkit leaves the state out where it is not a plain function)
+    return box
 
 
-def put_in(area: QScrollArea, made: QWidget) -> None:
+def put_in(area: QScrollArea, contents: QWidget) -> None:
     """Other contents for a scroll area. The old ones go later: the change
     may come from a press on one of them."""
     old = area.takeWidget()
-    area.setWidget(made)
+    area.setWidget(contents)
     if old is not None:
         old.hide()
         old.deleteLater()
@@ -74,57 +74,57 @@ def column_in(owner: QWidget, spacing: int = 0) -> QVBoxLayout:
 
 def column(*widgets: QWidget, spacing: int = 0) -> QWidget:
     """Widgets one below another."""
-    made = QWidget()
-    layout = column_in(made, spacing)
+    widget = QWidget()
+    layout = column_in(widget, spacing)
     for w in widgets:
         layout.addWidget(w)
-    return made
+    return widget
 
 
 def line() -> QFrame:
-    made = QFrame()
-    made.setProperty("kind", "rule")
-    made.setFixedHeight(1)
-    return made
+    frame = QFrame()
+    frame.setProperty("kind", "rule")
+    frame.setFixedHeight(1)
+    return frame
 
 
 def row(*widgets: QWidget, stretch: int = -1) -> QWidget:
     """Widgets side by side; `stretch` says which one grows (none: a space at the end)."""
-    made = QWidget()
-    layout = QHBoxLayout(made)
+    widget = QWidget()
+    layout = QHBoxLayout(widget)
     layout.setContentsMargins(0, 0, 0, 0)
     layout.setSpacing(6)
     for k, w in enumerate(widgets):
         layout.addWidget(w, 1 if k == stretch else 0)
     if stretch < 0:
         layout.addStretch(1)
-    return made
+    return widget
 
 
 def form() -> QFormLayout:
-    made = QFormLayout()
-    made.setContentsMargins(0, 0, 0, 0)
-    made.setHorizontalSpacing(10)
-    made.setVerticalSpacing(6)
-    made.setLabelAlignment(Qt.AlignmentFlag.AlignLeft)
-    return made
+    layout = QFormLayout()
+    layout.setContentsMargins(0, 0, 0, 0)
+    layout.setHorizontalSpacing(10)
+    layout.setVerticalSpacing(6)
+    layout.setLabelAlignment(Qt.AlignmentFlag.AlignLeft)
+    return layout
 
 
 def choice(
     name: str, tip: str, options: Sequence[tuple[str, str]], now: str, chosen: Callable[[str], object]
 ) -> QComboBox:
     """A drop-down of (value, text)."""
-    made = QComboBox()
-    made.setObjectName(name)
-    made.setAccessibleName(name)
-    made.setToolTip(tip_text(tip))
-    made.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
-    made.setMinimumContentsLength(6)  # a long choice does not widen the panel
+    combo = QComboBox()
+    combo.setObjectName(name)
+    combo.setAccessibleName(name)
+    combo.setToolTip(tip_text(tip))
+    combo.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    combo.setMinimumContentsLength(6)  # a long choice does not widen the panel
     for value, text in options:
-        made.addItem(text, value)
-    made.setCurrentIndex(max(0, made.findData(now)))
-    made.activated.connect(lambda k: chosen(str(made.itemData(k))))
-    return made
+        combo.addItem(text, value)
+    combo.setCurrentIndex(max(0, combo.findData(now)))
+    combo.activated.connect(lambda k: chosen(str(combo.itemData(k))))
+    return combo
 
 
 class TextField(QLineEdit):

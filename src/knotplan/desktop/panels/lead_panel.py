@@ -56,14 +56,14 @@ def _states(s: Session, tie: Tie) -> list[str]:
         return []
     amps = points.pins.get(tie.to, []) if len(c.ties.holders.get(tie.to, ())) == 1 else []
     currents = {r.case: f", {show(abs(r.typ), 'A')}" for r in amps}
-    said = [
+    sentences = [
         f"{r.case.words(c)}: {show(r.typ, 'V')} ({show(r.min, 'V')} – "
         f"{show(r.max, 'V')}){currents.get(r.case, '')}"
         for r in points.volts.get(c.nets.of(tie.lead), [])
         if r.case.pins or r.case.contacts
     ]
-    more = [f"and {len(said) - MOST_STATES} more"] if len(said) > MOST_STATES else []
-    return said[:MOST_STATES] + more
+    more = [f"and {len(sentences) - MOST_STATES} more"] if len(sentences) > MOST_STATES else []
+    return sentences[:MOST_STATES] + more
 
 
 def _lines(texts: list[str]) -> QWidget:
@@ -91,8 +91,8 @@ class LeadPanel(QWidget):
         self.tie = c.ties.of(lead)
         layout = column_in(self, 8)
         layout.addWidget(label(c.titles.of(lead), "head"))
-        said = f"tied to {c.titles.full(self.tie.to)}" if self.tie else "not tied"
-        layout.addWidget(label(f"Needs {need_words(c, lead)}. Now {said}.", "faint"))
+        text = f"tied to {c.titles.full(self.tie.to)}" if self.tie else "not tied"
+        layout.addWidget(label(f"Needs {need_words(c, lead)}. Now {text}.", "faint"))
         pins, cord = self._pins(palette), self._cord()
         if session.selection.kind == "tie":  # who points at the cord means the cord
             parts = [cord, label("Elsewhere", "strong"), pins] if cord else [pins]
@@ -116,7 +116,7 @@ class LeadPanel(QWidget):
         self.offers = OfferList("offers", palette, MOST_TIED if self.tie else MOST)
         self.offers.itemActivated.connect(lambda _: self._take())
         self.offers.itemClicked.connect(lambda _: self._take())
-        made = column(
+        pins = column(
             self.field, self.note, self.offers, spacing=8
         )  # before anything is shown: else it is a window
         now = self.tie.to if self.tie else ""
@@ -126,7 +126,7 @@ class LeadPanel(QWidget):
         self.offers.fill(self._ranked)
         if not self._ranked:
             self._say("No free contact can do this.")
-        return made
+        return pins
 
     def _cord(self) -> QWidget | None:
         """Everything about the tie, with the value finder where an LED's resistor belongs."""
@@ -134,8 +134,8 @@ class LeadPanel(QWidget):
             return None
         box = TieBox(self.session, self.tie)
         s = self.session
-        found = decided(s.circuit, s.report.points, self.tie) if s.report.checked else ()
-        spreads: list[QWidget] = [spread_line(s, self.palette_, d) for d in found]
+        currents = decided(s.circuit, s.report.points, self.tie) if s.report.checked else ()
+        spreads: list[QWidget] = [spread_line(s, self.palette_, d) for d in currents]
         if states := _states(s, self.tie):
             tip = "The voltage at the lead and the current through the pin, typical, with least and most"
             spreads.append(Fold(s, "states", "In each state", tip, partial(_lines, states)))
@@ -171,11 +171,11 @@ class LeadPanel(QWidget):
             self.offers.fill(self._ranked)
             return
         c = self.session.circuit
-        found = c.titles.book.find(text)
-        pins = list(dict.fromkeys(m.pin for m in found))
+        matches = c.titles.book.find(text)
+        pins = list(dict.fromkeys(m.pin for m in matches))
         offers = []
         for pin in pins:
-            titles = [self._scheme(m.scheme) for m in found if m.pin == pin]
+            titles = [self._scheme(m.scheme) for m in matches if m.pin == pin]
             answer = fit(c, self.lead, f"{BOARD}.{pin}")
             offers.append(self._offer(answer, f"as {' and '.join(titles)} {text}"))
         if len(pins) > 1 and not all(c.board.pins[p].kind in ("ground", "supply") for p in pins):
@@ -314,5 +314,5 @@ class TieBox(QWidget):
 
 
 def _unknown(text: str, near: Sequence[str]) -> str:
-    said = f"No pin is called “{text}”."
-    return f"{said} Nearest: {', '.join(near)}." if near else said
+    sentence = f"No pin is called “{text}”."
+    return f"{sentence} Nearest: {', '.join(near)}." if near else sentence

@@ -111,9 +111,9 @@ def _table(chosen: Choice, per_amp: float) -> QGridLayout:
 
 
 def _cell(text: str, tone: str) -> QLabel:
-    made = label(text, tone, wrap=False)
-    made.setProperty("scale", "small")
-    return made
+    cell = label(text, tone, wrap=False)
+    cell.setProperty("scale", "small")
+    return cell
 
 
 def _cells(r: Resistor, per_amp: float) -> tuple[str, ...]:

@@ -85,8 +85,8 @@ class PinPanel(QWidget):
     def _take(self, leads: OfferList) -> None:
         offer = leads.offer()
         if offer:
-            said = f"tie {self.session.circuit.titles.of(offer.contact)}"
-            self.session.edit(said, edits.tie, offer.contact, self.contact)
+            text = f"tie {self.session.circuit.titles.of(offer.contact)}"
+            self.session.edit(text, edits.tie, offer.contact, self.contact)
 
 
 def _source(c: Circuit, contact: str) -> str:

@@ -35,9 +35,9 @@ class PlanPanel(QWidget):
         self.leads: list[str] = []
         self.buttons: list[QPushButton] = []
         for number in range(MOST):
-            made = button("", "untied", "Select this lead", partial(self._go, number), "remedy")
-            self.buttons.append(made)
-            layout.addWidget(made, 0, Qt.AlignmentFlag.AlignLeft)
+            untied = button("", "untied", "Select this lead", partial(self._go, number), "remedy")
+            self.buttons.append(untied)
+            layout.addWidget(untied, 0, Qt.AlignmentFlag.AlignLeft)
         layout.addSpacing(6)
         self._keys = form()
         layout.addLayout(self._keys)

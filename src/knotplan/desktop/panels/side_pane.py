@@ -35,19 +35,19 @@ class SidePane(QScrollArea):
     def tell(
         self,
         palette: Palette,
-        found: Sequence[Finding] = (),
+        findings: Sequence[Finding] = (),
         fill: Callable[[QVBoxLayout], None] | None = None,
     ) -> None:
         """The first few findings, then what `fill` adds."""
-        made = QWidget()
-        down = column_in(made, 7)
+        widget = QWidget()
+        down = column_in(widget, 7)
         down.setContentsMargins(4, 2, 10, 8)
-        if found:
-            down.addWidget(FindingStack(self.session, palette, found[:MOST_FINDINGS]))
-            if len(found) > MOST_FINDINGS:
-                down.addWidget(label(f"… and {len(found) - MOST_FINDINGS} more in the loom.", "faint"))
+        if findings:
+            down.addWidget(FindingStack(self.session, palette, findings[:MOST_FINDINGS]))
+            if len(findings) > MOST_FINDINGS:
+                down.addWidget(label(f"… and {len(findings) - MOST_FINDINGS} more in the loom.", "faint"))
             down.addWidget(line())
         if fill is not None:
             fill(down)
         down.addStretch(1)
-        put_in(self, made)
+        put_in(self, widget)

@@ -40,31 +40,33 @@ class SpreadBox(QWidget):
         self.work.failed.connect(lambda why: self.said.setText(f"The engine failed: {why}"))
         self.work.ask(partial(_sample, circuit, wanted))
 
-    def _show(self, found: object) -> None:
+    def _show(self, spread: object) -> None:
         from knotplan.core.engine.tolerance import Spread
         from knotplan.desktop.plot import limit_line, plot, steps
 
-        if not isinstance(found, Spread):
+        if not isinstance(spread, Spread):
             self.said.setText("Nothing flows here in this state.")
             return
         unit = self.wanted.unit
-        largest = max(abs(float(found.values.min())), abs(float(found.values.max())), 1e-12)
+        largest = max(abs(float(spread.values.min())), abs(float(spread.values.max())), 1e-12)
         factor, prefix = next(((f, at) for f, at in PREFIXES if largest >= f), PREFIXES[-1])
-        edges, counts = found.histogram()
-        made = plot(self.p, f"Histogram of {self.wanted.what}", bottom=f"{prefix}{unit}")
-        made.setFixedHeight(150)
-        made.addItem(steps(self.p, edges / factor, counts))
-        made.getAxis("left").hide()
+        edges, counts = spread.histogram()
+        histogram = plot(self.p, f"Histogram of {self.wanted.what}", bottom=f"{prefix}{unit}")
+        histogram.setFixedHeight(150)
+        histogram.addItem(steps(self.p, edges / factor, counts))
+        histogram.getAxis("left").hide()
         low, high = float(edges[0]), float(edges[-1])
         for at, text in self.wanted.limits:
-            made.addItem(limit_line(self.p, at / factor, text, tone=self.p.active if text == "wish" else ""))
+            histogram.addItem(
+                limit_line(self.p, at / factor, text, tone=self.p.active if text == "wish" else "")
+            )
             if low - 3 * (high - low) < at < high + 3 * (high - low):
                 low, high = min(low, at), max(high, at)
-        made.setXRange(low / factor, high / factor, padding=0.08)
-        self.plot = made
-        self._column.addWidget(made)
-        a, b = found.within()
-        share = found.share(self.wanted.least, self.wanted.most)
+        histogram.setXRange(low / factor, high / factor, padding=0.08)
+        self.plot = histogram
+        self._column.addWidget(histogram)
+        a, b = spread.within()
+        share = spread.share(self.wanted.least, self.wanted.most)
         all_in = "all are within bounds" if share == 1 else f"{share * 100:.4g} % are within bounds"
         self.said.setText(
             f"Of {COUNT} specimens nine in ten lie from {show(a, unit)} to {show(b, unit)}; {all_in}."

@@ -38,7 +38,7 @@ class SuggestionPanel(QWidget):
         self.state = label(self._said(), "faint")
         self.state.setObjectName("suggestionState")
         layout.addWidget(self.state)
-        found = self.suggester.suggestion
+        suggestion = self.suggester.suggestion
         if self.suggester.searching:
             bar = QProgressBar()
             bar.setRange(0, 0)
@@ -49,9 +49,9 @@ class SuggestionPanel(QWidget):
             self._clock = QTimer(self, interval=TICK_MS)
             self._clock.timeout.connect(lambda: self.state.setText(self._said()))
             self._clock.start()
-        if found is not None and found.conflict is not None:
-            layout.addWidget(_conflict(session, found.conflict))
-        if found is not None and found.ties:
+        if suggestion is not None and suggestion.conflict is not None:
+            layout.addWidget(_conflict(session, suggestion.conflict))
+        if suggestion is not None and suggestion.ties:
             layout.addWidget(
                 row(
                     button(
@@ -65,7 +65,7 @@ class SuggestionPanel(QWidget):
                 )
             )
             after = session.suggested_circuit()
-            for tie in found.ties:
+            for tie in suggestion.ties:
                 layout.addWidget(_Tie(session, tie, after))
         else:
             layout.addWidget(row(self._stop_or_leave()))
@@ -82,20 +82,20 @@ class SuggestionPanel(QWidget):
         s = self.suggester
         if s.trouble:
             return f"The search failed: {s.trouble}"
-        found = s.suggestion
-        if found is None:
+        suggestion = s.suggestion
+        if suggestion is None:
             return f"Looking for ties … {s.seconds:.1f} s"
-        if found.conflict is not None:
+        if suggestion.conflict is not None:
             return "Looking closer …" if s.searching else "Not everything can be tied."
-        if not found.ties:
+        if not suggestion.ties:
             return "Looking closer …" if s.searching else self._nothing()
-        said = counted(len(found.ties), "tie")
+        text = counted(len(suggestion.ties), "tie")
         if s.searching:
-            return f"{said}, a first answer; looking for a better one … {s.seconds:.1f} s"
+            return f"{text}, a first answer; looking for a better one … {s.seconds:.1f} s"
         return (
-            f"{said}: nothing costs less."
-            if found.proven
-            else f"{said}: a good answer, not proven to be the best."
+            f"{text}: nothing costs less."
+            if suggestion.proven
+            else f"{text}: a good answer, not proven to be the best."
         )
 
     def _nothing(self) -> str:
@@ -109,9 +109,9 @@ class SuggestionPanel(QWidget):
 
 def _conflict(session: Session, conflict: "Conflict") -> QWidget:
     """Why not everything can be had, and what would free it."""
-    made = QFrame()
-    made.setProperty("kind", "preview")
-    down = QVBoxLayout(made)
+    frame = QFrame()
+    frame.setProperty("kind", "preview")
+    down = QVBoxLayout(frame)
     down.addWidget(label(conflict.words, "strong"))
     for lead in conflict.leads:
         down.addWidget(
@@ -139,7 +139,7 @@ def _conflict(session: Session, conflict: "Conflict") -> QWidget:
                 partial(session.suggest, others),
             )
         )
-    return made
+    return frame
 
 
 class _Tie(QFrame):

@@ -34,35 +34,35 @@ def asked_of(session: Session, tie: Tie) -> list[Proposal]:
 def value_line(session: Session, proposal: Proposal) -> Fold:
     """One value: its name and number, and the whole answer when it is opened."""
     finder = BY_ID[proposal.finder]
-    found, why = None, ""
+    answer, why = None, ""
     try:
-        found = finder(proposal.values, proposal.origins)
+        answer = finder(proposal.values, proposal.origins)
     except FinderError as error:
         why = str(error)
-    make = partial(_answer, session, proposal, found, why)
-    return Fold(session, f"value-{finder.id}", _title(finder.title, proposal, found), finder.question, make)
+    make = partial(_answer, session, proposal, answer, why)
+    return Fold(session, f"value-{finder.id}", _title(finder.title, proposal, answer), finder.question, make)
 
 
-def _title(title: str, proposal: Proposal, found: Found | None) -> str:
-    if found is None:
+def _title(title: str, proposal: Proposal, answer: Found | None) -> str:
+    if answer is None:
         return f"{title}: none"
-    now, value = proposal.now, show(found.value, found.unit)
+    now, value = proposal.now, show(answer.value, answer.unit)
     there = (
-        f", now {show(now, found.unit)}" if now is not None and abs(now - found.value) > 1e-9 * now else ""
+        f", now {show(now, answer.unit)}" if now is not None and abs(now - answer.value) > 1e-9 * now else ""
     )
     return f"{title}: {value}{there}"
 
 
-def _answer(session: Session, proposal: Proposal, found: Found | None, why: str) -> QWidget:
-    made = QWidget()
-    layout = column_in(made, 4)
+def _answer(session: Session, proposal: Proposal, answer: Found | None, why: str) -> QWidget:
+    widget = QWidget()
+    layout = column_in(widget, 4)
     layout.setContentsMargins(14, 0, 0, 4)
-    if found is None:
+    if answer is None:
         layout.addWidget(label(why, "care"))
     else:
-        layout.addWidget(AnswerBox(found, session, proposal.remedy(found), headline=False))
+        layout.addWidget(AnswerBox(answer, session, proposal.remedy(answer), headline=False))
     ask = partial(session.values_wanted.emit, proposal.finder, proposal.values)
     layout.addWidget(
         row(button("Other inputs …", "otherInputs", "The same finder with numbers of your own", ask, "quiet"))
     )
-    return made
+    return widget

@@ -21,9 +21,9 @@ def _icon(path: QPainterPath, x: float, y: float) -> None:
 def _make(desk: "Desk") -> Page:
     from knotplan.desktop.pins.view import PinsView
 
-    made = PinsView(desk.session)
-    made.pin_wanted.connect(desk.show_pin)
-    return made
+    pins_view = PinsView(desk.session)
+    pins_view.pin_wanted.connect(desk.show_pin)
+    return pins_view
 
 
 VIEW = View("pins", "&Pins", "Ctrl+2", "What is each pin called, and what can it do?", _icon, _make)

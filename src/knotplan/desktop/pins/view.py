@@ -61,15 +61,15 @@ class PinTable(QAbstractTableModel):
     def data(
         self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole
     ) -> object:
-        found = self.rows[index.row()]
+        row = self.rows[index.row()]
         if role == Qt.ItemDataRole.DisplayRole:
-            return found.cells[index.column()]
+            return row.cells[index.column()]
         if role == Qt.ItemDataRole.ToolTipRole:
-            return tip_text(found.cells[index.column()])
-        if role == Qt.ItemDataRole.ForegroundRole and found.tone and index.column() == len(self.heads) - 1:
+            return tip_text(row.cells[index.column()])
+        if role == Qt.ItemDataRole.ForegroundRole and row.tone and index.column() == len(self.heads) - 1:
             dark = QApplication.palette().window().color().lightness() < 128
             p = DARK if dark else LIGHT
-            return QColor(p.stop if found.tone == "stop" else p.care_text)
+            return QColor(p.stop if row.tone == "stop" else p.care_text)
         return None
 
 

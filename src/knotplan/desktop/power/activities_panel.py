@@ -81,8 +81,8 @@ class ActivitiesPanel(QWidget):
     @property
     def chosen(self) -> Activity | None:
         item = self.list.currentItem()
-        found = item.data(Qt.ItemDataRole.UserRole) if item else ""
-        return next((a for a in self.session.plan.activities if a.id == found), None)
+        data = item.data(Qt.ItemDataRole.UserRole) if item else ""
+        return next((a for a in self.session.plan.activities if a.id == data), None)
 
     def fill(self) -> None:
         """Anew from the plan; the chosen one stays."""
@@ -114,9 +114,9 @@ class ActivitiesPanel(QWidget):
         self._fields()
 
     def _number(self, name: str, tip: str, value: float, done: Callable[[float], object]) -> QuantityField:
-        made = QuantityField(name, tip, value, "s", done, 0.0, MOST_S)
-        made.line.setAccessibleName(tip)
-        return made
+        field = QuantityField(name, tip, value, "s", done, 0.0, MOST_S)
+        field.line.setAccessibleName(tip)
+        return field
 
     def _fields(self) -> None:
         """The chosen activity's."""
@@ -159,14 +159,14 @@ class ActivitiesPanel(QWidget):
     def _ticks(
         self, name: str, tip: str, said: str, options: list[tuple[str, str]], on: tuple[str, ...], field: str
     ) -> QToolButton:
-        made = QToolButton()
-        made.setObjectName(name)
-        made.setText(f"{said}  ▾")
-        made.setAccessibleName(f"{tip}: {said}")
-        made.setToolTip(tip_text(tip))
-        made.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        made.setProperty("kind", "quiet")
-        menu = QMenu(made)
+        ticks = QToolButton()
+        ticks.setObjectName(name)
+        ticks.setText(f"{said}  ▾")
+        ticks.setAccessibleName(f"{tip}: {said}")
+        ticks.setToolTip(tip_text(tip))
+        ticks.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        ticks.setProperty("kind", "quiet")
+        menu = QMenu(ticks)
         for value, text in options:
             action = menu.addAction(text)
             action.setCheckable(True)
@@ -174,8 +174,8 @@ class ActivitiesPanel(QWidget):
             action.triggered.connect(lambda now, v=value: self._tick(field, v, now))
         if not options:
             menu.addAction("there is none").setEnabled(False)
-        made.setMenu(menu)
-        return made
+        ticks.setMenu(menu)
+        return ticks
 
     def _loads(self, a: Activity) -> QToolButton:
         c = self.session.circuit
@@ -183,16 +183,16 @@ class ActivitiesPanel(QWidget):
             a.parts
         )
         options = [(p, placed.name) for p, placed in c.placed.items() if p in drawing]
-        said = ", ".join(c.placed[p].name for p in a.parts if p in c.placed) or "choose …"
-        said = said if len(said) < 24 else counted(len(a.parts), "load")
-        return self._ticks("activityLoads", "Loads that draw current for it", said, options, a.parts, "parts")
+        text = ", ".join(c.placed[p].name for p in a.parts if p in c.placed) or "choose …"
+        text = text if len(text) < 24 else counted(len(a.parts), "load")
+        return self._ticks("activityLoads", "Loads that draw current for it", text, options, a.parts, "parts")
 
     def _excludes(self, a: Activity) -> QToolButton:
         others = [(o.id, o.title) for o in self.session.plan.activities if o.id != a.id]
-        said = ", ".join(t for i, t in others if i in a.excludes) or "nothing"
-        said = said if len(said) < 24 else counted(len(a.excludes), "activity")
+        text = ", ".join(t for i, t in others if i in a.excludes) or "nothing"
+        text = text if len(text) < 24 else counted(len(a.excludes), "activity")
         tip = "Activities that never go on at the same time"
-        return self._ticks("activityExcludes", tip, said, others, a.excludes, "excludes")
+        return self._ticks("activityExcludes", tip, text, others, a.excludes, "excludes")
 
     def _tick(self, field: str, value: str, on: bool) -> None:
         a = self.chosen

@@ -62,7 +62,7 @@ class CyclePlot(QWidget):
             top = max(top, limit)
         self.plot.setXRange(0, float(edges[-1]), padding=0.01)
         self.plot.setYRange(0, top * 1.12 or 1.0, padding=0)
-        said = ", ".join(f"{layer.title} {show(max(layer.usual_a), 'A')}" for layer in line.layers)
+        text = ", ".join(f"{layer.title} {show(max(layer.usual_a), 'A')}" for layer in line.layers)
         self.plot.setAccessibleDescription(
-            f"{node.title}: {said}; at worst {show(float(worst.max()) / factor, 'A')}"
+            f"{node.title}: {text}; at worst {show(float(worst.max()) / factor, 'A')}"
         )

@@ -42,8 +42,8 @@ class Detail(QScrollArea):
         self.setFrameShape(QScrollArea.Shape.NoFrame)
 
     def tell(self, node: Node | None) -> None:
-        made = QWidget()
-        layout = column_in(made, 7)
+        widget = QWidget()
+        layout = column_in(widget, 7)
         layout.setContentsMargins(16, 4, 10, 8)
         if node is None:
             layout.addWidget(label("Nothing is fed yet", "head"))
@@ -53,7 +53,7 @@ class Detail(QScrollArea):
         else:
             self._tell(layout, node)
         layout.addStretch(1)
-        put_in(self, made)
+        put_in(self, widget)
 
     def _tell(self, layout: QVBoxLayout, node: Node) -> None:
         layout.addWidget(label(node.title, "head"))
@@ -62,11 +62,11 @@ class Detail(QScrollArea):
         )
         for text, tone in lines(self.session, node):
             layout.addWidget(label(text, tone))
-        found = found_about(self.session, node)
-        for f in found[:MOST_TOLD]:
+        findings = found_about(self.session, node)
+        for f in findings[:MOST_TOLD]:
             layout.addWidget(label(f"{f.title}. {f.message}", "stop" if f.severity == "stop" else "care"))
-        if len(found) > MOST_TOLD:
-            layout.addWidget(label(f"… and {len(found) - MOST_TOLD} more among the findings.", "faint"))
+        if len(findings) > MOST_TOLD:
+            layout.addWidget(label(f"… and {len(findings) - MOST_TOLD} more among the findings.", "faint"))
         for b in self._feeds_back(node):
             layout.addWidget(label(b, "care"))
         if node.lead:
@@ -109,15 +109,15 @@ class Detail(QScrollArea):
         if now and now not in options:
             options[now] = c.titles.full(now)
         fields = form()
-        made = choice(
+        feeders = choice(
             "fedFrom",
             "What feeds it: the tie of its supply lead moves",
             list(options.items()),
             now,
             partial(self._feed, node.lead),
         )
-        made.setAccessibleName("Fed from")
-        fields.addRow("Fed from", made)
+        feeders.setAccessibleName("Fed from")
+        fields.addRow("Fed from", feeders)
         return fields
 
     def _feed(self, lead: str, contact: str) -> None:
@@ -164,22 +164,22 @@ def chain_words(session: Session, node: Node) -> str:
 def lines(session: Session, node: Node) -> list[tuple[str, str]]:
     """(text, tone) about a node, each number beside what it is compared with."""
     plan, t = session.plan, node.total
-    said: list[tuple[str, str]] = []
+    rows: list[tuple[str, str]] = []
     if node.needs_v is not None and node.least_v < node.needs_v:
-        said.append(
+        rows.append(
             (f"At worst only {show(node.least_v, 'V')} arrive; it needs {show(node.needs_v, 'V')}.", "stop")
         )
     elif node.kind in ("load", "hub"):
         need = f"; it needs {show(node.needs_v, 'V')}" if node.needs_v is not None else ""
-        said.append((f"{show(node.volts, 'V')} usually, {show(node.least_v, 'V')} at worst{need}.", ""))
+        rows.append((f"{show(node.volts, 'V')} usually, {show(node.least_v, 'V')} at worst{need}.", ""))
     if node.drop_v > 5e-4:
         where = (
             "inside" if node.kind in ("supply", "rail", "converter") else "along its cord, there and back,"
         )
-        said.append((f"{show(node.drop_v, 'V')} are lost {where} at worst.", "faint"))
-    said.append((f"{show(t.usual_a, 'A')} usually, {show(t.worst_a, 'A')} at worst.", ""))
+        rows.append((f"{show(node.drop_v, 'V')} are lost {where} at worst.", "faint"))
+    rows.append((f"{show(t.usual_a, 'A')} usually, {show(t.worst_a, 'A')} at worst.", ""))
     if chain := chain_words(session, node):
-        said.append((chain, "faint"))
+        rows.append((chain, "faint"))
     if t.worst_a < t.peaks_a * 0.999:
         titles = {a.id: a.title for a in plan.activities}
         during = (
@@ -188,7 +188,7 @@ def lines(session: Session, node: Node) -> list[tuple[str, str]]:
             )
             or "what is always on"
         )
-        said.append(
+        rows.append(
             (
                 f"Worst during: {during}. All peaks would be {show(t.peaks_a, 'A')}, but they exclude one "
                 "another.",
@@ -201,20 +201,20 @@ def lines(session: Session, node: Node) -> list[tuple[str, str]]:
             if node.margin_a >= 0
             else f"{show(-node.margin_a, 'A')} too much"
         )
-        said.append((f"Limit {show(node.limit_a or 0, 'A')}: {left}.", "" if node.margin_a >= 0 else "stop"))
+        rows.append((f"Limit {show(node.limit_a or 0, 'A')}: {left}.", "" if node.margin_a >= 0 else "stop"))
     if node.heat_w >= 0.005:
-        said.append(
+        rows.append(
             (f"{show(node.heat_w, 'W', 2)} of heat at worst.", "care" if node.heat_w > 1 else "faint")
         )
     if node in session.report.power:
-        found = life(session.circuit, node)
-        said.append(
-            (f"On average {show(found.average_a, 'A')}, {show(found.average_w, 'W')} over the cycle.", "")
+        lasting = life(session.circuit, node)
+        rows.append(
+            (f"On average {show(lasting.average_a, 'A')}, {show(lasting.average_w, 'W')} over the cycle.", "")
         )
-        if found.hours is not None:
-            flat = f"; {hours(found.hours_flat_out)} with everything on" if found.hours_flat_out else ""
-            said.append((f"The battery lasts {hours(found.hours)}{flat}.", "strong"))
-    return said
+        if lasting.hours is not None:
+            flat = f"; {hours(lasting.hours_flat_out)} with everything on" if lasting.hours_flat_out else ""
+            rows.append((f"The battery lasts {hours(lasting.hours)}{flat}.", "strong"))
+    return rows
 
 
 def hours(value: float | None) -> str:

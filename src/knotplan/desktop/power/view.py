@@ -133,8 +133,8 @@ class PowerView(Page):
             return
         if self.alone is not None:
             dead = [n.title for n in self.alone.dead]
-            said = f"without power: {', '.join(dead)}" if dead else "everything has power"
-            self.said.setText(said if len(said) < 90 else f"{counted(len(dead), 'load')} without power")
+            text = f"without power: {', '.join(dead)}" if dead else "everything has power"
+            self.said.setText(text if len(text) < 90 else f"{counted(len(dead), 'load')} without power")
             backs = [back_words(s, b) for b in self.alone.backfed[:3]]
             self.back.setText(" ".join(backs))
             self.back.setVisible(bool(backs))

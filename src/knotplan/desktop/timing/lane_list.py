@@ -35,13 +35,13 @@ class LaneModel(QAbstractListModel):
             case Qt.ItemDataRole.DisplayRole:
                 return lane.title
             case Qt.ItemDataRole.ToolTipRole | Qt.ItemDataRole.AccessibleTextRole:
-                said = (
+                text = (
                     f"{lane.title}"
                     + (f" on {lane.where}" if lane.where else "")
                     + f": {lane.about}"
                     + (f", {grave}" if grave else "")
                 )
-                return tip_text(said) if role == Qt.ItemDataRole.ToolTipRole else said
+                return tip_text(text) if role == Qt.ItemDataRole.ToolTipRole else text
         if role == LANE:
             return lane
         if role == WORST:
@@ -88,8 +88,8 @@ class LaneList(QListView):
             self.chosen.emit(None)
 
     def lane(self) -> Lane | None:
-        found = self.currentIndex().data(LANE)
-        return found if isinstance(found, Lane) else None
+        data = self.currentIndex().data(LANE)
+        return data if isinstance(data, Lane) else None
 
     def choose(self, lane_id: str) -> None:
         for k, lane in enumerate(self.model_.lanes):

@@ -29,8 +29,8 @@ class TimeAxis(pg.AxisItem):  # type: ignore[misc]  # the library has no types
     """Round moments in the unit that suits them."""
 
     def tickValues(self, least: float, most: float, size: float) -> list[tuple[float, list[float]]]:
-        found = ticks(least, most, max(3, int(size / 95)))
-        return [(found[1] - found[0] if len(found) > 1 else most - least, found)]
+        values = ticks(least, most, max(3, int(size / 95)))
+        return [(values[1] - values[0] if len(values) > 1 else most - least, values)]
 
     def tickStrings(self, values: list[float], scale: float, spacing: float) -> list[str]:
         return tick_words(values, spacing)
@@ -202,13 +202,13 @@ class LanesPlot(QWidget):
         if self.chosen is None:
             return
         now = self.at[k]
-        found = next_edge(self.chosen, self.start_s - 1e-12 if now is None else now, forwards)
-        if found is None:
+        edge = next_edge(self.chosen, self.start_s - 1e-12 if now is None else now, forwards)
+        if edge is None:
             return
-        self.at[k] = found
-        if not self.start_s <= found <= self.end_s:
+        self.at[k] = edge
+        if not self.start_s <= edge <= self.end_s:
             length = self.end_s - self.start_s
-            self.start_s = max(0.0, found - length / 2)
+            self.start_s = max(0.0, edge - length / 2)
             self.end_s = self.start_s + length
         self.redraw()
         self.moved.emit()

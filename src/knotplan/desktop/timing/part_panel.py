@@ -36,10 +36,10 @@ class PartTiming(QWidget):
             label(f"{c.parts[lane.part].summary}" + (f"; {lane.where}" if lane.where else ""), "faint")
         )
         self._fields(down)
-        found = told(session.report, lane.part)
-        for text, tone in found.lines:
+        description = told(session.report, lane.part)
+        for text, tone in description.lines:
             down.addWidget(label(text, tone))
-        for k, table in enumerate(found.tables):
+        for k, table in enumerate(description.tables):
             down.addWidget(line())
             down.addWidget(label(table.title, "strong"))
             if table.shades:
@@ -113,15 +113,15 @@ class PartTiming(QWidget):
     def _field(self, ask: Ask) -> QWidget:
         name = f"ask-{ask.key}"
         if ask.choices:
-            made: QWidget = choice(name, ask.tip, ask.choices, str(ask.value), partial(self._ask, ask))
+            widget: QWidget = choice(name, ask.tip, ask.choices, str(ask.value), partial(self._ask, ask))
         elif isinstance(ask.value, str):
-            made = TextField(name, ask.tip, ask.value, partial(self._ask, ask))
+            widget = TextField(name, ask.tip, ask.value, partial(self._ask, ask))
         else:
-            made = QuantityField(
+            widget = QuantityField(
                 name, ask.tip, ask.value, ask.unit, partial(self._ask, ask), ask.least, ask.most
             )
-        made.setAccessibleName(ask.title)
-        return made
+        widget.setAccessibleName(ask.title)
+        return widget
 
     def _ask(self, ask: Ask, value: str | float) -> None:
         part = ask.part or self.lane.part
@@ -151,24 +151,24 @@ class PartTiming(QWidget):
 
 def _table(table: Table, name: str) -> QTableWidget:
     """As high as its rows, up to some."""
-    made = QTableWidget(len(table.rows), len(table.heads))
-    made.setObjectName(name)
-    made.setAccessibleName(table.title)
-    made.setHorizontalHeaderLabels(list(table.heads))
-    made.verticalHeader().hide()
-    made.verticalHeader().setDefaultSectionSize(22)
-    made.setShowGrid(False)
-    made.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-    made.setWordWrap(False)
-    made.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
-    made.setTabKeyNavigation(False)
+    widget = QTableWidget(len(table.rows), len(table.heads))
+    widget.setObjectName(name)
+    widget.setAccessibleName(table.title)
+    widget.setHorizontalHeaderLabels(list(table.heads))
+    widget.verticalHeader().hide()
+    widget.verticalHeader().setDefaultSectionSize(22)
+    widget.setShowGrid(False)
+    widget.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    widget.setWordWrap(False)
+    widget.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+    widget.setTabKeyNavigation(False)
     for r, cells in enumerate(table.rows):
         for k, text in enumerate(cells):
             item = QTableWidgetItem(text)
             item.setToolTip(tip_text(text))
-            made.setItem(r, k, item)
-    made.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-    made.horizontalHeader().setStretchLastSection(True)
-    made.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-    made.setFixedHeight(32 + 22 * min(len(table.rows), MOST_ROWS) + 2)
-    return made
+            widget.setItem(r, k, item)
+    widget.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+    widget.horizontalHeader().setStretchLastSection(True)
+    widget.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+    widget.setFixedHeight(32 + 22 * min(len(table.rows), MOST_ROWS) + 2)
+    return widget

@@ -131,8 +131,8 @@ class TimingView(Page):
         if lane is None or not self.session.report.checked:
             self.side.tell(self.p)
             return
-        found = findings_about(self.session.report, lane.part)
-        self.side.tell(self.p, found, lambda down: down.addWidget(PartTiming(self.session, self.p, lane)))
+        findings = findings_about(self.session.report, lane.part)
+        self.side.tell(self.p, findings, lambda down: down.addWidget(PartTiming(self.session, self.p, lane)))
 
     # --- stretches and cursors ----------------------------------------------------------------------
 
@@ -148,14 +148,14 @@ class TimingView(Page):
     def _say(self) -> None:
         """Cursors and their difference, in the line below."""
         a, b = self.plot.at
-        said = [f"{name} {show(at, 's', 6)}" for name, at in (("A", a), ("B", b)) if at is not None]
+        cursors = [f"{name} {show(at, 's', 6)}" for name, at in (("A", a), ("B", b)) if at is not None]
         if a is not None and b is not None and a != b:
-            said.append(f"apart {show(abs(b - a), 's', 5)}, {show(1 / abs(b - a), 'Hz', 4)}")
+            cursors.append(f"apart {show(abs(b - a), 's', 5)}, {show(1 / abs(b - a), 'Hz', 4)}")
         lane = self.list.lane()
         if lane is not None and a is not None:
-            said.append(f"{lane.title} is {'high' if lane.wave.level(a) else 'low'} at A")
+            cursors.append(f"{lane.title} is {'high' if lane.wave.level(a) else 'low'} at A")
         hint = "Click for cursor A, Shift+click for B; Page Down goes to the next edge"
-        self.read.setText("   ".join(said) or hint)
+        self.read.setText("   ".join(cursors) or hint)
 
     # --- out ----------------------------------------------------------------------------------------
 

@@ -36,11 +36,11 @@ class DraftBench(QObject):
 
     def edit(self, change: Callable[..., BoardDraft], *arguments: object) -> None:
         """One step of the way back."""
-        made = change(self.draft, *arguments)
-        if made != self.draft:
+        draft = change(self.draft, *arguments)
+        if draft != self.draft:
             self._back.append(self.draft)
             self._forward.clear()
-            self._show(made)
+            self._show(draft)
 
     def _show(self, draft: BoardDraft) -> None:
         self.draft = draft

@@ -198,9 +198,9 @@ def _with(tree: dict[str, Any], path: tuple[str, ...], value: object) -> dict[st
 
 
 def _spin(name: str, tip: str, value: int, most: int = 200) -> QSpinBox:
-    made = QSpinBox()
-    made.setObjectName(name)
-    made.setAccessibleName(tip)
-    made.setRange(1, most)
-    made.setValue(value)
-    return made
+    spin = QSpinBox()
+    spin.setObjectName(name)
+    spin.setAccessibleName(tip)
+    spin.setRange(1, most)
+    spin.setValue(value)
+    return spin

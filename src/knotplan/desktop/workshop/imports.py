@@ -84,15 +84,15 @@ class TableDialog(QDialog):
         down.addWidget(box)
 
     def _choice(self, column: int, heading: str, meant: str) -> QComboBox:
-        made = QComboBox()
-        made.setAccessibleName(f"Meaning of {heading}")
-        made.addItem(f"names: {heading}", f"scheme:{heading}")
+        combo = QComboBox()
+        combo.setAccessibleName(f"Meaning of {heading}")
+        combo.addItem(f"names: {heading}", f"scheme:{heading}")
         for key, text in MEANINGS:
-            made.addItem(text, key)
-        made.setCurrentIndex(max(0, made.findData(meant)))
-        self.grid.setCellWidget(0, column, made)
+            combo.addItem(text, key)
+        combo.setCurrentIndex(max(0, combo.findData(meant)))
+        self.grid.setCellWidget(0, column, combo)
         self.grid.setColumnWidth(column, 140)
-        return made
+        return combo
 
     def draft(self) -> BoardDraft:
         meanings = tuple(str(c.currentData()) for c in self.choices)

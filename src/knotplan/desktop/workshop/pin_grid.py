@@ -276,10 +276,10 @@ class _Choices(QStyledItemDelegate):
         words = self._words(self.view.grid.columns[index.column()][0])
         if not words:
             return super().createEditor(parent, option, index)
-        made = QComboBox(parent)
-        made.setEditable(True)
-        made.addItems(["", *words])
-        return made
+        combo = QComboBox(parent)
+        combo.setEditable(True)
+        combo.addItems(["", *words])
+        return combo
 
     def setEditorData(self, editor: QWidget, index: Index) -> None:
         if isinstance(editor, QComboBox):

@@ -113,14 +113,14 @@ class Workshop(QDialog):
         self.grid.setCurrentIndex(self.model.index(0, 0))
 
     def _left(self) -> QScrollArea:
-        made = QScrollArea()
-        made.setWidgetResizable(True)
-        made.setAccessibleName("The board as a whole")
-        made.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setAccessibleName("The board as a whole")
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.facts = FactsPanel(self.bench)
         self.facts.setContentsMargins(0, 0, 10, 0)
-        made.setWidget(self.facts)
-        return made
+        area.setWidget(self.facts)
+        return area
 
     def _right(self) -> QWidget:
         self.picture = BoardPicture(self.p)
@@ -134,16 +134,16 @@ class Workshop(QDialog):
         self.wrong.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.wrong.itemActivated.connect(self._to_fault)
         self.wrong.itemClicked.connect(self._to_fault)
-        made = column(self.picture, self.state, self.wrong, spacing=6)
-        layout = made.layout()
+        side = column(self.picture, self.state, self.wrong, spacing=6)
+        layout = side.layout()
         assert isinstance(layout, QVBoxLayout)
         layout.setStretch(0, 1)
         self.state.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
-        return made
+        return side
 
     def _buttons(self) -> QWidget:
-        made = QWidget()
-        across = QHBoxLayout(made)
+        widget = QWidget()
+        across = QHBoxLayout(widget)
         across.setContentsMargins(0, 4, 0, 0)
         across.addWidget(
             row(button("Save as file …", "saveFile", "Write the board to a file, to share it", self.save_as)),
@@ -160,7 +160,7 @@ class Workshop(QDialog):
                 "main",
             )
         )
-        return made
+        return widget
 
     # --- following the draft --------------------------------------------------------------------
 

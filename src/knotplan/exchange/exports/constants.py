@@ -32,14 +32,14 @@ def signals(circuit: Circuit) -> list[Tie]:
         if split(contact)[0] == BOARD or _channel(circuit, t, pin)
     }
     lines: set[str] = set()
-    found = []
+    ties = []
     for tie in circuit.plan.ties:
         if tie.id in held:
             if _line(circuit, tie) and tie.to in lines:
                 continue  # a line of a bus is named once, however many parts hang on it
             lines.add(tie.to)
-            found.append(tie)
-    return found
+            ties.append(tie)
+    return ties
 
 
 def _line(circuit: Circuit, tie: Tie) -> str:
@@ -133,19 +133,19 @@ def _remarks(report: Report, scheme: str) -> list[str]:
     """What stands above the constants: what they are, in whose names, and whether they can be relied on."""
     c, stops = report.circuit, report.count("stop")
     chosen = c.board.schemes[scheme or c.scheme]
-    made = [
+    sentences = [
         f"{c.plan.title}: pins of {c.board.title}. Written by Knot Plan.",
         f"{chosen.title}: {chosen.note}.",
     ]
     if stops:
-        made.append(f"Not to be relied on yet: the plan has {counted(stops, 'finding')} at stop.")
-    return [remark(line) for line in made]
+        sentences.append(f"Not to be relied on yet: the plan has {counted(stops, 'finding')} at stop.")
+    return [remark(line) for line in sentences]
 
 
 def _readings(report: Report) -> list[str]:
     """How what converters read is reckoned back, with the numbers of this plan."""
     c = report.circuit
-    said = []
+    sentences = []
     for tie in signals(c):
         for asked in (
             proposals(c, report.points, tie)
@@ -154,11 +154,11 @@ def _readings(report: Report) -> list[str]:
         ):
             if asked.finder in ("reading", "converter"):
                 try:
-                    found = BY_ID[asked.finder](asked.values)
+                    answer = BY_ID[asked.finder](asked.values)
                 except FinderError:
                     continue
-                said += [f"{identifier(c, tie)}: {line}" for line in found.lines]
-    return [remark(text) for text in said]
+                sentences += [f"{identifier(c, tie)}: {line}" for line in answer.lines]
+    return [remark(text) for text in sentences]
 
 
 def _numbers(report: Report, taken: set[str]) -> list[Constant]:
@@ -175,8 +175,8 @@ def _number_c(k: Constant) -> str:
     """A macro, or an array for a table."""
     said_of = f"/* {remark(k.remark)} */"
     if not isinstance(k.value, tuple):
-        said = f"0x{k.value:02X}" if k.hexadecimal and isinstance(k.value, int) else str(k.value)
-        return f"#define {k.name} {said} {said_of}"
+        text = f"0x{k.value:02X}" if k.hexadecimal and isinstance(k.value, int) else str(k.value)
+        return f"#define {k.name} {text} {said_of}"
     rows = [row if isinstance(row, tuple) else (row,) for row in k.value]
     if k.value and isinstance(k.value[0], tuple):
         inner = ", ".join("{" + ", ".join(map(str, row)) + "}" for row in rows)
@@ -187,8 +187,8 @@ def _number_c(k: Constant) -> str:
 
 
 def _number_python(k: Constant) -> str:
-    said = f"0x{k.value:02X}" if k.hexadecimal and isinstance(k.value, int) else repr(k.value)
-    return f"{k.name} = {said}  # {remark(k.remark)}"
+    text = f"0x{k.value:02X}" if k.hexadecimal and isinstance(k.value, int) else repr(k.value)
+    return f"{k.name} = {text}  # {remark(k.remark)}"
 
 
 def c_header(report: Report, scheme: str = "") -> str:

@@ -65,7 +65,7 @@ def table(report: Report) -> list[SheetRow]:
 def addresses(report: Report) -> list[tuple[str, str, str, str]]:
     """(device, bus, address, what to solder or to send) of everything on I2C."""
     c = report.circuit
-    made = []
+    rows = []
     for bus in i2c_buses(c):
         for p in bus.devices:
             facts = c.parts[p.part].facts.i2c if p.part else None
@@ -75,8 +75,8 @@ def addresses(report: Report) -> list[tuple[str, str, str, str]]:
                 how = "by command, anew after each power-on"
             else:
                 how = soldering(c, p.part) or "always"
-            made.append((named(c, p), bus.title, f"0x{p.address:02X}", how))
-    return made
+            rows.append((named(c, p), bus.title, f"0x{p.address:02X}", how))
+    return rows
 
 
 def _bead(bead: Bead) -> str:
@@ -93,7 +93,7 @@ def _written(value: object) -> object:
 
 @cache
 def _templates() -> Environment:
-    made = Environment(
+    environment = Environment(
         loader=PackageLoader("knotplan.exchange"),
         autoescape=True,
         undefined=StrictUndefined,
@@ -101,8 +101,8 @@ def _templates() -> Environment:
         lstrip_blocks=True,
         finalize=_written,
     )
-    made.filters["amps"] = lambda a: show(a, "A")
-    return made
+    environment.filters["amps"] = lambda a: show(a, "A")
+    return environment
 
 
 def html(report: Report, template: str = "sheet.html", image: str | None = None) -> str:

@@ -17,14 +17,16 @@ EMPTY = b"$comment No pin gives anything out yet. $end\n$timescale 1 ns $end\n$e
 
 def whole_dump(report: Report) -> bytes:
     """Every lane, for two periods of the slowest, or as long as the file stays small."""
-    found = lanes(report.circuit)
-    return dump(found, 0.0, usual_span(found), report.circuit.plan.title) if found else EMPTY
+    all_lanes = lanes(report.circuit)
+    return dump(all_lanes, 0.0, usual_span(all_lanes), report.circuit.plan.title) if all_lanes else EMPTY
 
 
 def whole_picture(report: Report) -> Picture:
     """The first lanes of a plan."""
-    found = lanes(report.circuit)[:MOST_PICTURED]
-    return waves_picture(found, 0.0, min(PICTURED_S, usual_span(found)), report.circuit.plan.title, LIGHT)
+    first_lanes = lanes(report.circuit)[:MOST_PICTURED]
+    return waves_picture(
+        first_lanes, 0.0, min(PICTURED_S, usual_span(first_lanes)), report.circuit.plan.title, LIGHT
+    )
 
 
 def whole_svg(report: Report) -> str:

@@ -93,13 +93,13 @@ def _strapped(facts: Facts, pin_id: str, strap: Strap, tie: Tie) -> Iterator[Rem
 
 def _waiting(c: Circuit) -> dict[str, list[Tie]]:
     """The ties whose unit is off, by the setting that switches it on."""
-    found: dict[str, list[Tie]] = {}
+    ties: dict[str, list[Tie]] = {}
     for pin_id, _, tie in c.ties.on_pins():
         for unit in _units(c, tie, pin_id):
             peripheral = c.hardware.unit_named(unit)
             if peripheral is not None and peripheral.setting and not c.hardware.is_on(peripheral.setting):
-                found.setdefault(peripheral.setting, []).append(tie)
-    return found
+                ties.setdefault(peripheral.setting, []).append(tie)
+    return ties
 
 
 @rule(
@@ -237,21 +237,21 @@ def bus_mixed(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     for bus, ties in _bus_ties(c, part_id).items():
         if len(ties) > 1 and not bus_instances(c, part_id, bus) and not _all_any(c, ties):
-            said = ", ".join(
+            text = ", ".join(
                 f"{c.titles.of(t.lead)} on {c.titles.full(t.to)} ({_bus_words(c, t)})" for t in ties
             )
-            yield Observation(f"{said}.", tuple(t.lead for t in ties), remedies=from_facts(_together, ties))
+            yield Observation(f"{text}.", tuple(t.lead for t in ties), remedies=from_facts(_together, ties))
 
 
 def _bus_ties(c: Circuit, part_id: str) -> dict[str, list[Tie]]:
     """The part's ties on pins that can play their roles, by kind of bus."""
-    found: dict[str, list[Tie]] = {}
+    ties: dict[str, list[Tie]] = {}
     for name in c.parts[part_id].leads:
         tie = c.ties.of(f"{part_id}.{name}")
         need = c.needs.of(f"{part_id}.{name}")
         if tie is not None and isinstance(need, Bus) and buses_at(c, need, tie.to):
-            found.setdefault(need.bus, []).append(tie)
-    return found
+            ties.setdefault(need.bus, []).append(tie)
+    return ties
 
 
 def _buses(c: Circuit, tie: Tie) -> list[BusUnit]:
@@ -271,8 +271,8 @@ def _bus_words(c: Circuit, tie: Tie) -> str:
 
 
 def _unit_title(c: Circuit, unit: str) -> str:
-    found = c.hardware.unit_named(unit)
-    return found.title if found else split(unit)[1]
+    named = c.hardware.unit_named(unit)
+    return named.title if named else split(unit)[1]
 
 
 def _together(facts: Facts, ties: list[Tie]) -> Iterator[Remedy]:
@@ -295,10 +295,10 @@ def _together(facts: Facts, ties: list[Tie]) -> Iterator[Remedy]:
             free = free and bool(here)
             steps += [Step(edits.tie, (tie.lead, here))] if here != tie.to else []
         if free and steps:
-            said = " and ".join(
+            text = " and ".join(
                 f"{c.titles.of(step.arguments[0])} to {c.titles.full(step.arguments[1])}" for step in steps
             )
-            yield Remedy(f"Move {said}", tuple(steps))
+            yield Remedy(f"Move {text}", tuple(steps))
             return
 
 
@@ -320,9 +320,9 @@ def remap_mixed(facts: Facts, unit: str) -> Iterator[Observation]:
         tie = c.ties.of(lead)
         assert tie is not None
         ties = [c.ties.of(group[0]) for group in groups.values()]
-        said = " and ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)}" for t in ties if t is not None)
+        text = " and ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)}" for t in ties if t is not None)
         yield Observation(
-            f"{title[0].upper()}{title[1:]} would have to be led to two groups of pins at once, for {said}.",
+            f"{title[0].upper()}{title[1:]} would have to be led to two groups of pins at once, for {text}.",
             (first[0], lead),
             remedies=from_facts(move, lead, tie.to, verb=f"Move {c.titles.of(lead)} to"),
         )
@@ -350,9 +350,9 @@ def pool_over(facts: Facts) -> Iterator[Observation]:
             from_facts(by_hub, uses[-1][1]),
         )
     elif pool.frequencies and len(hertz) > pool.frequencies:
-        said = ", ".join(show(hz, "Hz") for hz in hertz)
+        text = ", ".join(show(hz, "Hz") for hz in hertz)
         yield Observation(
-            f"{said}: of different frequencies the {pool.title} give at most {pool.frequencies} at a time.",
+            f"{text}: of different frequencies the {pool.title} give at most {pool.frequencies} at a time.",
             tuple(lead for _, lead, _ in uses),
             (Number("wanted", len(hertz), "", pool.frequencies),),
             from_facts(by_hub, uses[-1][1]),

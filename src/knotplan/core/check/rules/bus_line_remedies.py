@@ -30,11 +30,11 @@ def all_sections(c: Circuit) -> Iterator[tuple[I2cBus, Section]]:
                 yield bus, section
 
 
-def added_pulls(facts: Facts, found: list[tuple[I2cBus, Section]]) -> Iterator[Remedy]:
+def added_pulls(facts: Facts, pulls: list[tuple[I2cBus, Section]]) -> Iterator[Remedy]:
     """The preferred value in the middle of what the mode allows, to the rail of each line's pin."""
     c = facts.circuit
     steps, values = [], []
-    for bus, section in found:
+    for bus, section in pulls:
         tie = c.ties.of(section_leads(c, section)[0])
         rail = _rail(c, section, tie.to) if tie else ""
         origin = c.supplies.origin(rail) if rail else None
@@ -120,8 +120,8 @@ def faster_rise(facts: Facts, bus: I2cBus, section: Section) -> Iterator[Remedy]
     if tie is not None and rail and section.volts:
         ohm = _best(section, bus, section.volts, c.plan.series)
         if ohm:
-            said = f"Add a {show(ohm, 'Ω')} pull-up to {c.titles.full(rail)}"
-            yield remedy(said, edits.add_bead, tie.id, PullUp(ohm, rail=rail))
+            text = f"Add a {show(ohm, 'Ω')} pull-up to {c.titles.full(rail)}"
+            yield remedy(text, edits.add_bead, tie.id, PullUp(ohm, rail=rail))
     yield from slower_clock(
         c, bus, lambda hz: section.rise is not None and section.rise.max <= mode_for(hz).rise_s
     )
@@ -198,10 +198,10 @@ def _shifted(facts: Facts, part_id: str) -> Iterator[Remedy]:
 def shifters_before_all(facts: Facts, section: Section) -> Iterator[Remedy]:
     """Every device of a line through level shifters, so that the
     controller's side is pulled to its own rail."""
-    made = [r for p in section.devices for r in _shifted(facts, p)]
-    if len(made) == len(section.devices):
+    shifted = [r for p in section.devices for r in _shifted(facts, p)]
+    if len(shifted) == len(section.devices):
         names = some([facts.circuit.placed[p].name for p in section.devices])
-        yield Remedy(f"Put level shifters before {names}", tuple(step for r in made for step in r.steps))
+        yield Remedy(f"Put level shifters before {names}", tuple(step for r in shifted for step in r.steps))
 
 
 def controller_pins(c: Circuit, section: Section) -> Iterator[str]:

@@ -64,17 +64,17 @@ def bus_unpulled(facts: Facts) -> Iterator[Observation]:
     for bus, section in all_sections(c):
         if section.ohm is None:
             bare.setdefault(bus.id, []).append((bus, section))
-    for found in bare.values():
-        bus, section = found[0]
-        which = " and the ".join(dict.fromkeys(LINES[s.role] for _, s in found))
+    for unpulled in bare.values():
+        bus, section = unpulled[0]
+        which = " and the ".join(dict.fromkeys(LINES[s.role] for _, s in unpulled))
         yield Observation(
             f"Nothing pulls the {which} line of {bus.title} up ({_who(c, section)}).",
-            tuple(lead for _, s in found for lead in section_leads(c, s)[:1]),
+            tuple(lead for _, s in unpulled for lead in section_leads(c, s)[:1]),
             (
                 Number("capacitance", section.farad, "F", bus.mode.farad),
                 Number("largest resistor", section.most_ohm(bus.mode), "Ω"),
             ),
-            from_facts(added_pulls, found),
+            from_facts(added_pulls, unpulled),
         )
 
 

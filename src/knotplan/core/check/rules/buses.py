@@ -31,9 +31,9 @@ def uart_crossed(facts: Facts) -> Iterator[Observation]:
     for tie in crossed_lines(c):
         by_part.setdefault(split(tie.lead)[0], []).append(tie)
     for ties in by_part.values():
-        said = " and ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)} ({_does(c, t)})" for t in ties)
+        text = " and ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)} ({_does(c, t)})" for t in ties)
         yield Observation(
-            f"{said}: both ends {'speak or both listen' if len(ties) > 1 else 'do the same'}.",
+            f"{text}: both ends {'speak or both listen' if len(ties) > 1 else 'do the same'}.",
             tuple(t.lead for t in ties),
             remedies=from_facts(_uncrossed, ties),
         )
@@ -56,8 +56,8 @@ def _uncrossed(facts: Facts, ties: list[Tie]) -> tuple[Remedy, ...]:
 )
 def address_clash(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
-    found = places(c)
-    for one, other in _near_pairs(found):
+    devices = places(c)
+    for one, other in _near_pairs(devices):
         how = clash(c, one, other)
         movable = [p for p in (one, other) if p.part]
         if how == "address" and movable:
@@ -65,7 +65,7 @@ def address_clash(facts: Facts) -> Iterator[Observation]:
                 f"{named(c, one)} and {named(c, other)} both answer at 0x{one.address:02X}.",
                 tuple(p.part for p in movable),
                 (Number("address", one.address, ""),),
-                from_facts(_apart, movable, found),
+                from_facts(_apart, movable, devices),
             )
         elif how == "all-call":
             hub, hit = (one, other) if one.all_call == other.address else (other, one)
@@ -75,29 +75,29 @@ def address_clash(facts: Facts) -> Iterator[Observation]:
                 f"switches that off; {named(c, hit)} has that address.",
                 tuple(p.part for p in (hub, hit) if p.part),
                 (Number("address", hit.address, ""),),
-                from_facts(_apart, movable, found),
+                from_facts(_apart, movable, devices),
                 "care",
                 "All-call at a device's address",
             )
 
 
-def _near_pairs(found: list[Place]) -> Iterator[tuple[Place, Place]]:
+def _near_pairs(devices: list[Place]) -> Iterator[tuple[Place, Place]]:
     """Pairs that could clash at all: with an address or an all-call in common."""
-    for one, other in combinations(found, 2):
+    for one, other in combinations(devices, 2):
         if other.address in (one.address, one.all_call) or other.all_call == one.address:
             yield one, other
 
 
-def _apart(facts: Facts, asked: list[Place], found: list[Place]) -> Iterator[Remedy]:
+def _apart(facts: Facts, asked: list[Place], devices: list[Place]) -> Iterator[Remedy]:
     """The last of them at the next free address that its pads can give, else the one before, else on
     another bus of the board, else behind a bus switch."""
     c = facts.circuit
     for place in reversed(asked):
-        straps = free_straps(c, place, found)
+        straps = free_straps(c, place, devices)
         if straps:
             yield _set(c, place.part, straps.address, straps.params)
             return
-    moved = [r for place in reversed(asked) for r in other_bus(c, place, found)]
+    moved = [r for place in reversed(asked) for r in other_bus(c, place, devices)]
     yield from moved or [
         r for place in reversed(asked) if (r := behind_switch(c, facts.catalog, [place.part])) is not None
     ]
@@ -123,12 +123,12 @@ def _set(c: Circuit, part_id: str, address: int, params: tuple[tuple[str, str | 
 )
 def wakes_at_taken(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
-    found = places(c)
-    told = [p for p in found if p.part and _command(c, p) is not None]
+    devices = places(c)
+    told = [p for p in devices if p.part and _command(c, p) is not None]
     for place in told:
         free = [
             o
-            for o in found
+            for o in devices
             if o is not place
             and meet(c, o.bus, place.bus)
             and not _held(c, o)
@@ -137,7 +137,7 @@ def wakes_at_taken(facts: Facts) -> Iterator[Observation]:
         if (
             free
             and not _held(c, place)
-            and (free[0] not in told or found.index(free[0]) < found.index(place))
+            and (free[0] not in told or devices.index(free[0]) < devices.index(place))
         ):
             yield Observation(
                 f"{named(c, place)} wakes at 0x{place.wakes_at:02X}, where {named(c, free[0])} answers too: "

@@ -54,14 +54,14 @@ def scale_missing(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Ob
     )
     if track is None or most < 1e-3 or USED <= most / reference <= 1.02:
         return
-    said = (
+    text = (
         f"only {most / reference * 100:.0f} % of the scale are in use"
         if most < reference
         else f"the last {(1 - reference / most) * 100:.0f} % of its way change nothing"
     )
     yield Observation(
         f"{c.titles.of(tie.lead)} reaches {show(most, 'V')}, and {title} measures against "
-        f"{show(reference, 'V')}: {said}.",
+        f"{show(reference, 'V')}: {text}.",
         (tie.lead,),
         (Number("most voltage", most, "V", reference),),
         from_circuit(_from_reference, tie, f"{part_id}.{track.a}"),

@@ -32,7 +32,7 @@ def drives(c: Circuit) -> Iterator[Drive]:
             need = c.needs.of(tie.lead)
             part_id, lead = split(tie.lead)
             if c.needs.drives(tie.lead) and isinstance(need, Output | Pulse | Stream | Bus):
-                found = next(
+                opto = next(
                     (
                         (n, e)
                         for n, e in c.parts[part_id].elements.items()
@@ -40,7 +40,7 @@ def drives(c: Circuit) -> Iterator[Drive]:
                     ),
                     ("", None),
                 )
-                yield Drive(tie, pin_id, need, part_id, *found)
+                yield Drive(tie, pin_id, need, part_id, *opto)
 
 
 def in_state(readings: list[Reading], pin: str, state: str) -> list[Reading]:

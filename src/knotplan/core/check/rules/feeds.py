@@ -88,10 +88,10 @@ def _kept_out(facts: Facts, b: Backfed) -> Iterator[Remedy]:
             for p in proposals(c, facts.points, tie):
                 if p.finder == "divider":
                     try:
-                        made = p.remedy(BY_ID["divider"](p.values))
+                        divider = p.remedy(BY_ID["divider"](p.values))
                     except FinderError:
                         continue
-                    tried += [Remedy("Put a divider in", made.steps)] if made else []
+                    tried += [Remedy("Put a divider in", divider.steps)] if divider else []
         yield from (r for r in tried if _keeps_out(facts, r, b))
 
 

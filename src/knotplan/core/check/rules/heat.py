@@ -104,9 +104,9 @@ def switch_half_open(facts: Facts, contact: str) -> Iterator[Observation]:
     if part_id == BOARD or not c.hardware.driver(contact).element:
         return
     e = c.parts[part_id].elements.get(c.hardware.driver(contact).element)
-    if not isinstance(e, Bipolar | Fet) or (found := _worst(facts, contact, f"{part_id}.{e.b}")) is None:
+    if not isinstance(e, Bipolar | Fet) or (worst := _worst(facts, contact, f"{part_id}.{e.b}")) is None:
         return
-    volts, amps = found
+    volts, amps = worst
     watt = volts * amps
     wanting = c.ties.of(f"{part_id}.{e.a}")
     yield Observation(
@@ -139,8 +139,8 @@ def _worst(facts: Facts, contact: str, foot: str) -> tuple[float, float] | None:
         for r in amps
         if r.case in volts and abs(r.typ) > 0.2 * most and most > 1e-3
     ]
-    found = max(on, default=None, key=lambda x: x[0] * x[1])
-    return found if found is not None and found[0] > OPEN_V else None
+    worst = max(on, default=None, key=lambda x: x[0] * x[1])
+    return worst if worst is not None and worst[0] > OPEN_V else None
 
 
 def _same_output(c: Circuit, part_id: str, new: Part) -> dict[str, str | float] | None:
@@ -156,12 +156,12 @@ def _opened(facts: Facts, contact: str, tie: Tie | None) -> Iterator[Remedy]:
         return
     for p in (p for p in proposals(c, facts.points, tie) if p.finder == "base"):
         try:
-            found = BY_ID["base"](p.values)
+            answer = BY_ID["base"](p.values)
         except FinderError:
             continue
-        made = p.remedy(found)
-        if made is not None and not found.chosen.fault and not found.cautions:
-            yield made
+        fix = p.remedy(answer)
+        if fix is not None and not answer.chosen.fault and not answer.cautions:
+            yield fix
             return
     # no resistor lets the pin give enough: a gate needs no current
     for load in c.ties.holders.get(contact, ()):

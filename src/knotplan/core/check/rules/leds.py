@@ -94,7 +94,7 @@ def led_no_resistor(facts: Facts, x: _Lit) -> Iterator[Observation]:
 )
 def led_current(facts: Facts, x: _Lit) -> Iterator[Observation]:
     r, led = x.reading, x.led
-    said = f"{x.title} gets {show(r.min, 'A')} to {show(r.max, 'A')}, typically {show(r.typ, 'A')}"
+    text = f"{x.title} gets {show(r.min, 'A')} to {show(r.max, 'A')}, typically {show(r.typ, 'A')}"
     finder = from_facts(led_resistor, x.part, x.element)
     if r.max < 1e-6:
         if x.ends not in reversed_leds(facts.circuit):
@@ -109,11 +109,11 @@ def led_current(facts: Facts, x: _Lit) -> Iterator[Observation]:
         return
     elif r.max > led.most_a:
         yield Observation(
-            f"{said}; it bears {show(led.most_a, 'A')}.", (x.part,), _numbers(led, r), finder, "stop"
+            f"{text}; it bears {show(led.most_a, 'A')}.", (x.part,), _numbers(led, r), finder, "stop"
         )
     elif r.min < led.visible_a:
         yield Observation(
-            f"{said}; below {show(led.visible_a, 'A')} it can hardly be seen.",
+            f"{text}; below {show(led.visible_a, 'A')} it can hardly be seen.",
             (x.part,),
             _numbers(led, r),
             finder,
@@ -121,7 +121,7 @@ def led_current(facts: Facts, x: _Lit) -> Iterator[Observation]:
         )
     elif not WISH_LOW * led.wished_a <= r.typ <= WISH_HIGH * led.wished_a:
         yield Observation(
-            f"{said}; {show(led.wished_a, 'A')} is wished.", (x.part,), _numbers(led, r), finder
+            f"{text}; {show(led.wished_a, 'A')} is wished.", (x.part,), _numbers(led, r), finder
         )
 
 

@@ -216,12 +216,12 @@ def supplies_exchanged(facts: Facts, pair: tuple[str, str]) -> Iterator[Observat
     a, b = c.ties.of(one), c.ties.of(other)
     assert a is not None and b is not None
     at = [c.supplies.origin(t.to) for t in (a, b)]
-    said = " and ".join(
+    text = " and ".join(
         f"{c.titles.of(lead)} on {o.title if o else 'nothing'}"
         for lead, o in zip((one, other), at, strict=True)
     )
     yield Observation(
-        f"{said}: each would be right on the other's.",
+        f"{text}: each would be right on the other's.",
         (one, other),
         remedies=from_facts(exchanged, one, other),
     )

@@ -71,14 +71,14 @@ def supplies_joined(facts: Facts, poles: list[Pole]) -> Iterator[Observation]:
     for one, other in pairwise(poles):
         if len(poles) == 2 and one.rail and c.supplies.taken_in(one.rail):
             continue  # the rail's pins are made for a supply
-        said = f"{_with_volts(one)} and {_with_volts(other)}"
-        draft = _joined(facts, said, one, other)
+        text = f"{_with_volts(one)} and {_with_volts(other)}"
+        draft = _joined(facts, text, one, other)
         if len(poles) == 2 and _feeds(c, one, other):
             draft = replace(
                 draft,
                 severity="care",
                 title="Board fed past its socket",
-                message=f"{said}: the board is fed past its socket, and past the fuse there.",
+                message=f"{text}: the board is fed past its socket, and past the fuse there.",
             )
         yield draft
 
@@ -93,13 +93,13 @@ def _with_volts(pole: Pole) -> str:
     return f"{pole.title} ({pole.volts.min:g} – {pole.volts.max:g} V)"
 
 
-def _joined(facts: Facts, said: str, one: Pole, other: Pole) -> Observation:
+def _joined(facts: Facts, text: str, one: Pole, other: Pole) -> Observation:
     """The draft about two poles on one net; its remedies untie what alone joins them."""
     c = facts.circuit
     ties = joining_ties(c, one.id, other.id)
     own = [p.id for p in (one, other) if c.contacts.lead(p.id)]
     return Observation(
-        f"{said} are joined with nothing between.",
+        f"{text} are joined with nothing between.",
         tuple(dict.fromkeys([*own, *(t.lead for t in ties)])),
         (Number(one.title, one.volts.typ, "V"), Number(other.title, other.volts.typ, "V")),
         given(*[untied(c, t) for t in ties]),
@@ -191,11 +191,11 @@ def board_unfed(facts: Facts) -> Iterator[Observation]:
 
 
 def _usb(facts: Facts) -> tuple[Remedy, ...]:
-    made = []
+    ways = []
     for part in facts.catalog.proposed("USB supply"):
         brick = slug(part.title, set(facts.circuit.placed))
         plug = next(name for name, lead in part.leads.items() if isinstance(lead.needs[0], Feed))
         added = Step(edits.add_part, (part.id, part.title))
         plugged = Step(edits.tie, (f"{brick}.{plug}", f"{BOARD}.{facts.circuit.supplies.socket}"))
-        made.append(Remedy(f"Add a {part.title}", (added, plugged)))
-    return tuple(made)
+        ways.append(Remedy(f"Add a {part.title}", (added, plugged)))
+    return tuple(ways)

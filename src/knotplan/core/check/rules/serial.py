@@ -94,8 +94,8 @@ def _stronger(facts: Facts, line: SingleLine, most: float) -> Iterator[Remedy]:
         return
     if own is not None:
         tie, k, bead = own
-        made = PullUp(value, bead.tolerance, rail=bead.rail)
-        yield remedy(f"Take {show(value, 'Ω')} for the pull-up", edits.change_bead, tie.id, k, made)
+        pull_up = PullUp(value, bead.tolerance, rail=bead.rail)
+        yield remedy(f"Take {show(value, 'Ω')} for the pull-up", edits.change_bead, tie.id, k, pull_up)
     elif rail := c.supplies.rail_contact(line.contact):
         yield remedy(
             f"Add a {show(value, 'Ω')} pull-up", edits.add_bead, ties[0].id, PullUp(value, rail=rail)

@@ -132,7 +132,7 @@ def spi_modes(facts: Facts, bus: Controller) -> Iterator[Observation]:
     orders = {f.msb_first for _, f in specs}
     if bus.modes and len(orders) == 1:
         return
-    said = "; ".join(
+    text = "; ".join(
         f"{c.placed[d.part].name} mode {' or '.join(map(str, f.modes))}, "
         f"{'most' if f.msb_first else 'least'} significant bit first"
         for d, f in specs
@@ -146,7 +146,7 @@ def spi_modes(facts: Facts, bus: Controller) -> Iterator[Observation]:
         specs[-1][0],
     )
     yield Observation(
-        f"{bus.title}: {said}.",
+        f"{bus.title}: {text}.",
         tuple(d.part for d, _ in specs),
         tuple(Number(f"mode of {c.placed[d.part].name}", f.modes[0], "") for d, f in specs),
         from_circuit(_on_controller, odd.part, bus.unit),
@@ -193,9 +193,9 @@ def spi_by_program(facts: Facts, bus: Controller) -> Iterator[Observation]:
         ]
         spec = c.parts[d.part].facts.spi
         if ties and spec is not None:
-            said = ", ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)}" for t in ties)
+            text = ", ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)}" for t in ties)
             yield Observation(
-                f"{said}: no function of a controller there, so that the program makes each edge, at about "
+                f"{text}: no function of a controller there, so that the program makes each edge, at about "
                 f"{show(bus.most_hz, 'Hz')}; the part bears {show(spec.most_hz, 'Hz')}.",
                 tuple(t.lead for t in ties),
                 (Number("clock", bus.most_hz, "Hz", spec.most_hz),),
@@ -210,14 +210,14 @@ def _on_controller(c: Circuit, part_id: str, but: str = "") -> Iterator[Remedy]:
     able = {lead: [f.contact for f in candidates(c, lead)] for lead in leads}
     buses = dict.fromkeys(b for lead in leads for contact in able[lead] for b in _at(c, lead, contact))
     for bus in (b for b in buses if b.unit != but):
-        found = [next((x for x in able[lead] if bus in _at(c, lead, x)), "") for lead in leads]
-        if all(found):
+        contacts = [next((x for x in able[lead] if bus in _at(c, lead, x)), "") for lead in leads]
+        if all(contacts):
             steps = tuple(
                 Step(edits.tie, (lead, x))
-                for lead, x in zip(leads, found, strict=True)
+                for lead, x in zip(leads, contacts, strict=True)
                 if (t := c.ties.of(lead)) is None or t.to != x
             )
-            where = ", ".join(c.titles.full(x) for x in found)
+            where = ", ".join(c.titles.full(x) for x in contacts)
             yield Remedy(f"Put {c.placed[part_id].name} on {where}", steps)
             return
 

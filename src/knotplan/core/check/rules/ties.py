@@ -50,8 +50,8 @@ def lead_untied(facts: Facts, lead: str) -> Iterator[Observation]:
 
 def _tied(facts: Facts, lead: str) -> tuple[Remedy, ...]:
     """To the best contact; a hungry lead that the board should not feed gets a supply of its own."""
-    found = move(facts, lead, verb="Tie to")
-    return found if found or not isinstance(facts.circuit.needs.of(lead), Supply) else own_supply(facts, lead)
+    moves = move(facts, lead, verb="Tie to")
+    return moves if moves or not isinstance(facts.circuit.needs.of(lead), Supply) else own_supply(facts, lead)
 
 
 def _none_can(c: Circuit, lead: str) -> str:
@@ -181,8 +181,8 @@ def timer_shared(facts: Facts, unit: str) -> Iterator[Observation]:
     uses = pulse_use(c)[unit]
     if unit.endswith(f":{ANY}"):
         return  # a pool's channels each choose their frequency; that they run short has a rule of its own
-    found = c.hardware.unit_named(unit)
-    title = found.title if found else unit
+    named = c.hardware.unit_named(unit)
+    title = named.title if named else unit
     first, *rest = uses
     for channel, lead, hz in rest:
         if hz != first[2] or channel == first[0]:

@@ -85,9 +85,9 @@ def _better_timer(c: Circuit, lead: str, good: Callable[[Timer], bool]) -> Itera
 )
 def capture_shared(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
-    made = {t.unit: t for t in timers(c)}
+    by_unit = {t.unit: t for t in timers(c)}
     for taken in captures(c):
-        shared = made.get(taken.timer)
+        shared = by_unit.get(taken.timer)
         if shared is None or taken.longest_s <= 1 / shared.timer.hz:
             continue
         lead = shared.uses[0].lead
@@ -141,9 +141,9 @@ def servo_coarse(facts: Facts, shared: Shared) -> Iterator[Observation]:
         if s is None or servo.steps(s, shared.timer) >= servo.COARSE_STEPS:
             continue
         step = servo.finest(s, shared.timer)
-        said = f"steps of {step:.2g}°" if s.degrees else f"{servo.steps(s, shared.timer)} steps"
+        text = f"steps of {step:.2g}°" if s.degrees else f"{servo.steps(s, shared.timer)} steps"
         yield Observation(
-            f"{c.titles.of(u.lead)} has {said}: {shared.title} sets pulses to "
+            f"{c.titles.of(u.lead)} has {text}: {shared.title} sets pulses to "
             f"{show(shared.timer.tick_s, 's')}.",
             (u.lead, u.contact),
             (
@@ -256,12 +256,15 @@ def _in_order(c: Circuit, w: stepper.Wired) -> Iterator[Remedy]:
 )
 def relay_fast(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
-    made = relay.cycle(c, part_id)
-    if made is None or not made.fault:
+    cycle = relay.cycle(c, part_id)
+    if cycle is None or not cycle.fault:
         return
     short = {
         key: least
-        for key, now, least in (("on_s", made.on_s, made.least_on_s), ("off_s", made.off_s, made.least_off_s))
+        for key, now, least in (
+            ("on_s", cycle.on_s, cycle.least_on_s),
+            ("off_s", cycle.off_s, cycle.least_off_s),
+        )
         if now < least
     }
     slower = Remedy(
@@ -269,9 +272,9 @@ def relay_fast(facts: Facts, part_id: str) -> Iterator[Observation]:
         tuple(Step(edits.ask, (part_id, key, least)) for key, least in short.items()),
     )
     yield Observation(
-        f"{c.placed[part_id].name} does not follow: {made.fault}.",
+        f"{c.placed[part_id].name} does not follow: {cycle.fault}.",
         (part_id,),
-        (Number("on", made.on_s, "s", made.least_on_s), Number("off", made.off_s, "s", made.least_off_s)),
+        (Number("on", cycle.on_s, "s", cycle.least_on_s), Number("off", cycle.off_s, "s", cycle.least_off_s)),
         given(slower),
     )
 

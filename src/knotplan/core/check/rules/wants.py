@@ -103,17 +103,17 @@ def _put_in(facts: Facts, want: Component, tie: Tie) -> Iterator[Remedy]:
     c = facts.circuit
     value = show(want.value, KINDS[want.kind][1])
     old = next((k for k, b in enumerate(tie.beads) if isinstance(b, KINDS[want.kind][0])), None)
-    made = _bead(c, want, tie)
-    if made is None:
+    bead = _bead(c, want, tie)
+    if bead is None:
         return
     if old is not None:
-        yield remedy(f"Change it to {value}", edits.change_bead, tie.id, old, made)
+        yield remedy(f"Change it to {value}", edits.change_bead, tie.id, old, bead)
     else:
         yield remedy(
             f"Add {KINDS[want.kind][2].format(value).replace(' in its tie', '')}",
             edits.add_bead,
             tie.id,
-            made,
+            bead,
         )
 
 

@@ -106,11 +106,11 @@ class Bench(Struct, frozen=True):
 
     def spot(self, contact: str) -> LeadSpot | None:
         """Where a lead is shown; where it is not, the lower end of its card."""
-        found = self.leads.get(contact)
+        spot = self.leads.get(contact)
         owner = split(contact)[0]
         card = self.by_part.get(self.inside.get(owner, owner))
-        if found is not None or card is None:
-            return found
+        if spot is not None or card is None:
+            return spot
         inner = card.side == "left"
         return LeadSpot(
             contact,
@@ -146,10 +146,10 @@ def _pull(circuit: Circuit, spots: dict[str, PinSpot], parts: tuple[str, ...]) -
 @derived
 def _ties_of(circuit: Circuit) -> dict[str, list[Tie]]:
     """The ties of each part's leads."""
-    found: dict[str, list[Tie]] = {}
+    ties: dict[str, list[Tie]] = {}
     for tie in circuit.plan.ties:
-        found.setdefault(split(tie.lead)[0], []).append(tie)
-    return found
+        ties.setdefault(split(tie.lead)[0], []).append(tie)
+    return ties
 
 
 def card_height(rows: int, foot: bool = False) -> float:
@@ -314,14 +314,14 @@ def lay_out(circuit: Circuit, before: Bench | None = None) -> Bench:
 
 def _chain(follows: dict[str, list[str]], head: str) -> list[str]:
     """A part and those that follow it in its daisy chain, one below another."""
-    found = {head: None}
+    chained = {head: None}
     queue = [head]
     while queue:
         here = queue.pop(0)
-        more = [p for p in follows.get(here, ()) if p not in found]
-        found |= dict.fromkeys(more)
+        more = [p for p in follows.get(here, ()) if p not in chained]
+        chained |= dict.fromkeys(more)
         queue += more
-    return list(found)
+    return list(chained)
 
 
 def _ends(circuit: Circuit, place: BoardPlace, part: str, side: str, tree: Tree) -> list[float]:
@@ -348,7 +348,7 @@ def _column(
     """The cards of one side, in as many columns one behind another as keep each from growing too tall."""
     whole = sum(b.height + CARD_GAP for b in blocks)
     lanes = max(1, -int(-whole // TALLEST))
-    made: list[Card] = []
+    cards: list[Card] = []
     x = board[2] / 2 + alley
     for lane in (blocks[k::lanes] for k in range(lanes)):
         wanted: list[float] = []
@@ -358,9 +358,9 @@ def _column(
             wanted.append(last)
         heights = [b.height for b in lane]
         for b, top in zip(lane, _centred(_spread(wanted, heights), heights, board), strict=True):
-            made += _cards(circuit, b, top, x, side)
+            cards += _cards(circuit, b, top, x, side)
         x += max((b.depth for b in lane), default=0) * (CARD_W + HUB_GAP) - HUB_GAP + LANE_GAP
-    return made
+    return cards
 
 
 def _cards(circuit: Circuit, block: _Block, top: float, x: float, side: str) -> list[Card]:
@@ -375,13 +375,13 @@ def _cards(circuit: Circuit, block: _Block, top: float, x: float, side: str) -> 
     for k, (near, far) in enumerate(shown.rows):
         spots += [LeadSpot(near, inner, y + lead_at(k), facing)] if near else []
         spots += [LeadSpot(far, outer, y + lead_at(k), -facing)] if far else []
-    made = [Card(block.part, side, left, y, CARD_W, block.card, tuple(spots), shown.foot)]
+    cards = [Card(block.part, side, left, y, CARD_W, block.card, tuple(spots), shown.foot)]
     tall = sum(b.height for b in block.below) + CARD_GAP * max(0, len(block.below) - 1)
     at = top + (block.height - tall) / 2
     for child in block.below:
-        made += _cards(circuit, child, at, x + CARD_W + HUB_GAP, side)
+        cards += _cards(circuit, child, at, x + CARD_W + HUB_GAP, side)
         at += child.height + CARD_GAP
-    return made
+    return cards
 
 
 def _centred(

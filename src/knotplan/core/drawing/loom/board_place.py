@@ -93,28 +93,28 @@ def board_place(board: Board, scheme: str, turned: Turn, flipped: bool) -> Board
 
 def _sockets(board: Board, h: float) -> dict[str, tuple[float, float, int]]:
     """The sockets along the two ends; those at the marked end leave the middle to the mark."""
-    found = {}
+    sockets = {}
     for end in ("top", "bottom"):
         names = [n for n, s in board.sockets.items() if s.side == end]
         for k, name in enumerate(names):
             out = -1 if end == "top" else 1
             shift = 37 if end == "top" and len(names) % 2 else 0
-            found[name] = ((k - (len(names) - 1) / 2) * 74 + shift, out * (h / 2), out)
-    return found
+            sockets[name] = ((k - (len(names) - 1) / 2) * 74 + shift, out * (h / 2), out)
+    return sockets
 
 
 def _places(board: Board, scheme: str) -> tuple[dict[str, _Lie], float, float]:
     """The pins from above around the board's middle, and its width and height with room for their names."""
     w, h = board.outline.width_mm * SCALE, board.outline.height_mm * SCALE
-    found = {}
+    lies = {}
     for pin_id, pin in board.pins.items():
         header = board.headers[pin.header]
         x = (header.x_mm + (pin.col - 1) * header.column_gap_mm) * SCALE - w / 2
         y = (header.y_mm + (pin.row - 1) * header.pitch_mm) * SCALE - h / 2
         if pin.x_mm is not None:
             x, y = (pin.x_mm * SCALE - w / 2, y) if header.across else (x, pin.x_mm * SCALE - h / 2)
-        found[pin_id] = _lie(header, pin, x, y, w, h)
-    return _with_room(board, scheme, found, w, h)
+        lies[pin_id] = _lie(header, pin, x, y, w, h)
+    return _with_room(board, scheme, lies, w, h)
 
 
 def _lie(header: Header, pin: Pin, x: float, y: float, w: float, h: float) -> _Lie:
@@ -136,20 +136,20 @@ def _lie(header: Header, pin: Pin, x: float, y: float, w: float, h: float) -> _L
 
 
 def _with_room(
-    board: Board, scheme: str, found: dict[str, _Lie], w: float, h: float
+    board: Board, scheme: str, lies: dict[str, _Lie], w: float, h: float
 ) -> tuple[dict[str, _Lie], float, float]:
     """Names that stand outside need room to the edge, those inside need room to the middle."""
     reach = {p: text_width(board.name(p, scheme), LABEL) + PIN_R + 19 for p in board.pins}
-    across = [p for p in found if found[p].out[0] and not found[p].inside]
-    inner = [p for p in found if found[p].out[0] and found[p].inside]
-    over = max((reach[p] - abs(found[p].x) for p in inner), default=0.0)
+    across = [p for p in lies if lies[p].out[0] and not lies[p].inside]
+    inner = [p for p in lies if lies[p].out[0] and lies[p].inside]
+    over = max((reach[p] - abs(lies[p].x) for p in inner), default=0.0)
     apart = (
-        max(0.0, over - 6) if len({found[p].out for p in inner}) > 1 else 0.0
+        max(0.0, over - 6) if len({lies[p].out for p in inner}) > 1 else 0.0
     )  # only where two sides face each other
-    wider = max(0.0, max((reach[p] - (w / 2 - abs(found[p].x)) for p in across), default=0.0))
-    ends = [p for p in found if found[p].out[1] and not found[p].inside]
-    taller = max(0.0, max((reach[p] - (h / 2 - abs(found[p].y)) for p in ends), default=0.0))
-    moved = {p: replace(lie, x=lie.x + lie.out[0] * apart) for p, lie in found.items()} if apart else found
+    wider = max(0.0, max((reach[p] - (w / 2 - abs(lies[p].x)) for p in across), default=0.0))
+    ends = [p for p in lies if lies[p].out[1] and not lies[p].inside]
+    taller = max(0.0, max((reach[p] - (h / 2 - abs(lies[p].y)) for p in ends), default=0.0))
+    moved = {p: replace(lie, x=lie.x + lie.out[0] * apart) for p, lie in lies.items()} if apart else lies
     return moved, w + 2 * (wider + apart), h + 2 * taller
 
 

@@ -145,14 +145,14 @@ def _stub(circuit: Circuit, tie: Tie, lead: LeadSpot) -> Cord:
 
 def cords(circuit: Circuit, bench: Bench, whole: frozenset[str] = frozenset()) -> tuple[Cord, ...]:
     """All cords; the ties in `whole` are drawn to their end even where stubs would do."""
-    made = []
+    shapes = []
     for tie in circuit.plan.ties:
         lead, folded = bench.spot(tie.lead), split(tie.lead)[0] in bench.inside
         if lead is None or (folded and tie.id not in whole):
             continue
         if is_stub(circuit, tie.lead) and tie.id not in whole:
             if tie.lead in bench.leads:
-                made.append(_stub(circuit, tie, lead))
+                shapes.append(_stub(circuit, tie, lead))
             continue
         if tie.to in bench.pins:
             pieces = to_pin(bench, lead, bench.pins[tie.to])
@@ -163,5 +163,5 @@ def cords(circuit: Circuit, bench: Bench, whole: frozenset[str] = frozenset()) -
             pieces = to_lead(lead, other)
         start = (lead.x, lead.y)
         beads = tuple(_placed(start, pieces, tie.beads))
-        made.append(Cord(tie.id, start, pieces, colour_of(circuit, tie), False, "", beads))
-    return tuple(made)
+        shapes.append(Cord(tie.id, start, pieces, colour_of(circuit, tie), False, "", beads))
+    return tuple(shapes)

@@ -87,8 +87,8 @@ class _Costs(dict[tuple[str, str], int]):
         self._keys = keys
 
     def __missing__(self, pair: tuple[str, str]) -> int:
-        made = self[pair] = sum(a > b for a in self._keys[pair[0]] for b in self._keys[pair[1]])
-        return made
+        crossings = self[pair] = sum(a > b for a in self._keys[pair[0]] for b in self._keys[pair[1]])
+        return crossings
 
 
 def _crossed(above: list[str], part: str, below: list[str], cost: _Costs) -> int:

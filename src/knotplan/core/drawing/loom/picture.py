@@ -51,17 +51,17 @@ def groups(report: Report, bench: Bench, view: LoomView, p: Palette) -> list[Gro
     """What stays while the pointer and the selection move, from below upwards."""
     drawn = [cord for cord in cords(report.circuit, bench) if not cord.stub]
     box = bench.bounds()
-    made = [board_group(report.circuit, bench, p)]
+    layers = [board_group(report.circuit, bench, p)]
     on_board = [*_held(report.circuit, bench), *LENSES[view.lens](report, bench, p)]
-    made.append(Group(*box, tuple(on_board), keep=False))
-    made += [cord_group(cord, p) for cord in drawn]
+    layers.append(Group(*box, tuple(on_board), keep=False))
+    layers += [cord_group(cord, p) for cord in drawn]
     for card in bench.cards:
         shapes = card_shapes(face(report.circuit, card), card.side, p)
-        made.append(Group(-30, -4, card.w + 60, card.h + 10, shapes, at=(card.x, card.y), snap=True))
+        layers.append(Group(-30, -4, card.w + 60, card.h + 10, shapes, at=(card.x, card.y), snap=True))
     above = [*_findings(report, bench, p), *(s for cord in drawn for s in _beads(cord, p))]
     above += cord_tags(report, bench, view.lens, p, {cord.tie: cord.beads for cord in drawn})
-    made.append(Group(*box, tuple(above), keep=False))
-    return made
+    layers.append(Group(*box, tuple(above), keep=False))
+    return layers
 
 
 def board_group(c: Circuit, bench: Bench, p: Palette) -> Group:

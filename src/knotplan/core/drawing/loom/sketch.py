@@ -90,7 +90,7 @@ def _below(c: Circuit, card: Card) -> str:
 def _bundles(c: Circuit, bench: Bench) -> Iterator[tuple[float, float, float, float, str, int]]:
     """(x, y, x, y, colour, cords) of one line for all signal cords between two
     things, in the colour of most of them."""
-    found: dict[tuple[str, str], list[tuple[float, float, float, float]]] = {}
+    strands: dict[tuple[str, str], list[tuple[float, float, float, float]]] = {}
     colours: dict[tuple[str, str], Counter[str]] = {}
     for tie in c.plan.ties:
         owner, other = split(tie.lead)[0], split(tie.to)[0]
@@ -99,8 +99,8 @@ def _bundles(c: Circuit, bench: Bench) -> Iterator[tuple[float, float, float, fl
         lead, end = bench.spot(tie.lead), bench.pins.get(tie.to) or bench.spot(tie.to)
         if lead is None or end is None:
             continue
-        found.setdefault((owner, other), []).append((lead.x, lead.y, end.x, end.y))
+        strands.setdefault((owner, other), []).append((lead.x, lead.y, end.x, end.y))
         colours.setdefault((owner, other), Counter())[colour_of(c, tie)] += 1
-    for pair, ends in found.items():
+    for pair, ends in strands.items():
         x1, y1, x2, y2 = (sum(v) / len(ends) for v in zip(*ends, strict=True))
         yield x1, y1, x2, y2, CORDS.get(colours[pair].most_common(1)[0][0], CORDS["grey"]), len(ends)

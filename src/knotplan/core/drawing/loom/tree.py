@@ -89,12 +89,12 @@ def _folded_in(circuit: Circuit, parent: dict[str, str]) -> dict[str, str]:
     """Each part that a folded hub hides: {part: the outermost such hub}."""
     inside = {}
     for part in circuit.parts:
-        here, found = part, ""
+        here, hub = part, ""
         while here in parent:
             here = parent[here]
-            found = here if circuit.placed[here].shows == "folded" else found
-        if found:
-            inside[part] = found
+            hub = here if circuit.placed[here].shows == "folded" else hub
+        if hub:
+            inside[part] = hub
     return inside
 
 

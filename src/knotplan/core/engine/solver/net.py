@@ -20,8 +20,8 @@ def across(volts: Floats, fixed: Floats, ends: tuple[tuple[int, int], ...]) -> F
     """Voltage from the first to the second node of each pair: (pairs, samples)."""
     both = np.concatenate([volts, fixed[::-1]])  # so that -1, the first fixed node, is the last row
     a, b = (np.array([e[k] for e in ends], dtype=int) for k in (0, 1))
-    found: Floats = both[a] - both[b]
-    return found
+    between: Floats = both[a] - both[b]
+    return between
 
 
 class Net(Struct):
@@ -121,8 +121,8 @@ class Net(Struct):
         v0 = np.zeros_like(s.n_vt) if s.offset_v is None else s.offset_v
         least = np.exp(-v0 / s.n_vt)
         turned = v0 + s.n_vt * np.log(np.maximum(amps / s.is_a + least, 1e-6 * least))
-        found: Floats = np.where(self.square, self.across(volts), turned)
-        return found
+        better: Floats = np.where(self.square, self.across(volts), turned)
+        return better
 
     def limited(self, new: Floats, old: Floats) -> Floats:
         """A port's next voltage, kept from running up its exponential (Nagel, SPICE2, 1975)."""

@@ -122,8 +122,8 @@ class _Responses:
 
     def volts(self, amps: Floats) -> Floats:
         """Voltages of the nodes at given currents of the ports."""
-        found: Floats = self.response[:, 0] + (self.response[:, 1:] * amps).sum(axis=1)
-        return found
+        nodes_v: Floats = self.response[:, 0] + (self.response[:, 1:] * amps).sum(axis=1)
+        return nodes_v
 
 
 class _Tangents:
@@ -174,9 +174,9 @@ def _on_ports(net: Net, linear: _Responses | _Tangents) -> Found:
             break
     # the currents of the last tangents, not those of the laws at `volts`: steep laws would make of a nanovolt
     # too much
-    found = linear.volts(new)
-    settled = np.asarray((moved < TOLERANCE_V + rounding).all(axis=0)) & np.isfinite(found).all(axis=0)
-    return found, new, settled
+    nodes_v = linear.volts(new)
+    settled = np.asarray((moved < TOLERANCE_V + rounding).all(axis=0)) & np.isfinite(nodes_v).all(axis=0)
+    return nodes_v, new, settled
 
 
 def _on_nodes(
@@ -202,7 +202,7 @@ def _stepped(net: Net) -> Found:
     """All sources raised from nothing, a step at a time, each step beginning where the last one ended."""
     over = np.zeros_like(net.s.n_vt)
     raised, stage = 0.0, FIRST_STAGE
-    found: Found = (np.zeros((net.t.nodes, over.shape[1])), over, np.zeros(over.shape[1], bool))
+    solution: Found = (np.zeros((net.t.nodes, over.shape[1])), over, np.zeros(over.shape[1], bool))
     while raised < 1.0 and stage >= LEAST_STAGE:
         here = min(1.0, raised + stage)
         part = net.raised(here)
@@ -210,10 +210,10 @@ def _stepped(net: Net) -> Found:
         if settled.all():
             raised, stage = here, stage * 2
             over = part.across(volts)
-            found = volts, amps, settled & (raised >= 1.0)
+            solution = volts, amps, settled & (raised >= 1.0)
         else:
             stage /= 4
-    return found
+    return solution
 
 
 def _node_step(net: Net, over: Floats) -> Floats:

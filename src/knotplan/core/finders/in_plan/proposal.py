@@ -56,18 +56,18 @@ class Proposal(Struct, frozen=True):
 
     def remedy(self, found: Found) -> Remedy | None:
         """The edit that puts the found value in; nothing where it is there, or has no place."""
-        said = show(found.value, found.unit)
+        text = show(found.value, found.unit)
         if self.finder == "cord":
             return (
                 None
                 if self.now_mm2 >= found.value * (1 - 1e-9)
-                else remedy(f"Take a cord of {said}", edits.set_cord, self.tie.id, None, found.value)
+                else remedy(f"Take a cord of {text}", edits.set_cord, self.tie.id, None, found.value)
             )
         if self.param:
             if self.now == found.value:
                 return None
             return remedy(
-                f"Set it to {said}", edits.set_param, split(self.tie.lead)[0], self.param, found.value
+                f"Set it to {text}", edits.set_param, split(self.tie.lead)[0], self.param, found.value
             )
         if self.bead is None:
             return None
@@ -94,7 +94,7 @@ class Proposal(Struct, frozen=True):
         if at is not None and self.tie.beads[at] == bead and len(steps) == 1:
             return None
         return Remedy(
-            f"{'Put' if at is None else 'Change it to'} {said}{' in' if at is None else ''}", tuple(steps)
+            f"{'Put' if at is None else 'Change it to'} {text}{' in' if at is None else ''}", tuple(steps)
         )
 
 
@@ -104,20 +104,20 @@ def _value(bead: Bead) -> float | None:
     )
 
 
-def _with_value(bead: Bead, found: Found) -> Bead:
+def _with_value(bead: Bead, answer: Found) -> Bead:
     """The sample with the found value."""
     match bead:
         case SeriesResistor():
-            return SeriesResistor(found.value, found.tolerance, bead.rating_w)
+            return SeriesResistor(answer.value, answer.tolerance, bead.rating_w)
         case PullUp(rail=rail):
-            return PullUp(found.value, found.tolerance, rail=rail)
+            return PullUp(answer.value, answer.tolerance, rail=rail)
         case PullDown():
-            return PullDown(found.value, found.tolerance)
+            return PullDown(answer.value, answer.tolerance)
         case Capacitor():
-            rating = next((n.value for n in found.chosen.results if n.name == "rating at least"), bead.volts)
-            return Capacitor(found.value, rating)
+            rating = next((n.value for n in answer.chosen.results if n.name == "rating at least"), bead.volts)
+            return Capacitor(answer.value, rating)
         case Fuse():
-            return Fuse(found.value)
+            return Fuse(answer.value)
     return bead
 
 

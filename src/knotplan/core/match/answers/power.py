@@ -13,15 +13,15 @@ def supply(circuit: Circuit, need: Supply, contact: str) -> Answer:
     if origin is None:
         return no("carries no voltage while this feed is used")
     volts = origin.volts
-    said = f"{origin.title}, {volts.min:g} – {volts.max:g} V"
+    text = f"{origin.title}, {volts.min:g} – {volts.max:g} V"
     if volts.max > need.most_v or volts.min < need.least_v:
-        return no(f"{said}; needs {need.least_v:g} – {need.most_v:g} V")
+        return no(f"{text}; needs {need.least_v:g} – {need.most_v:g} V")
     if need.jerks and origin.on_board:
         return Answer(True, (), (f"a start or stall can pull the board's {origin.title} down",), 2.0)
     lent = COST_LENT if lent_by_part(circuit, contact) else 0.0
     if need.signal:  # the logic's own supply keeps levels within what pins bear
-        return Answer(True, (said,), (), abs(volts.typ - circuit.board.logic_v) * 4 + lent)
-    return Answer(True, (said,), (), lent + (3.0 if origin.on_board else 0.0))
+        return Answer(True, (text,), (), abs(volts.typ - circuit.board.logic_v) * 4 + lent)
+    return Answer(True, (text,), (), lent + (3.0 if origin.on_board else 0.0))
 
 
 COST_LENT = 1.6

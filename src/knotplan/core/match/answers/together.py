@@ -35,11 +35,11 @@ def _in_chain(circuit: Circuit, one: str, other: str) -> bool:
 
 def _heads(circuit: Circuit, part_id: str) -> set[str]:
     """The parts that a part's daisy chain leads over, towards its head, itself among them."""
-    found = {part_id}
+    heads = {part_id}
     for _ in circuit.parts:
         more = {
             split(tie.to)[0]
-            for p in found
+            for p in heads
             for name in circuit.parts[p].leads
             if (tie := circuit.ties.of(f"{p}.{name}"))
             and (hub := circuit.contacts.lead(tie.to))
@@ -47,7 +47,7 @@ def _heads(circuit: Circuit, part_id: str) -> set[str]:
             and hub.offers.via
             and hub.offers.kind == "io"
         }
-        if more <= found:
+        if more <= heads:
             break
-        found |= more
-    return found
+        heads |= more
+    return heads

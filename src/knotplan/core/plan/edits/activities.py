@@ -15,8 +15,8 @@ def add_activity(plan: Plan, title: str, parts: tuple[str, ...] = ()) -> Plan:
     while (name if number == 1 else f"{name} {number}") in titles:
         number += 1
     name = name if number == 1 else f"{name} {number}"
-    made = Activity(slug(name, {a.id for a in plan.activities}), name, parts, 0.0, plan.cycle_s / 6)
-    return replace(plan, activities=(*plan.activities, made))
+    activity = Activity(slug(name, {a.id for a in plan.activities}), name, parts, 0.0, plan.cycle_s / 6)
+    return replace(plan, activities=(*plan.activities, activity))
 
 
 def change_activity(plan: Plan, activity_id: str, **changes: Any) -> Plan:
@@ -25,16 +25,16 @@ def change_activity(plan: Plan, activity_id: str, **changes: Any) -> Plan:
     if "title" in changes and not changes["title"].strip():
         raise EditError("An activity needs a name.")
     try:
-        made = tuple(replace(a, **changes) if a.id == activity_id else a for a in plan.activities)
+        changed = tuple(replace(a, **changes) if a.id == activity_id else a for a in plan.activities)
     except ValueError as error:
         raise EditError(f"{str(error)[0].upper()}{str(error)[1:]} cannot be.") from None
     if "excludes" in changes:
         wanted = set(changes["excludes"])
-        made = tuple(
+        changed = tuple(
             a if a.id == activity_id else replace(a, excludes=_with(a.excludes, activity_id, a.id in wanted))
-            for a in made
+            for a in changed
         )
-    return replace(plan, activities=made)
+    return replace(plan, activities=changed)
 
 
 def _with(ids: tuple[str, ...], one: str, there: bool) -> tuple[str, ...]:

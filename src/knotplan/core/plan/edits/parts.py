@@ -13,12 +13,12 @@ from knotplan.core.plan.ids import slug
 
 def add_part(plan: Plan, part: str, name: str, params: dict[str, str | float] | None = None) -> Plan:
     """A new part with no ties. Its id comes from its name and stays when the name changes."""
-    made = slug(name, {p.id for p in plan.parts})
+    part_id = slug(name, {p.id for p in plan.parts})
     number, title, names = 1, name, {p.name for p in plan.parts}
     while title in names:
         number += 1
         title = f"{name} {number}"
-    return replace(plan, parts=(*plan.parts, PlacedPart(made, part, title, params or {})))
+    return replace(plan, parts=(*plan.parts, PlacedPart(part_id, part, title, params or {})))
 
 
 def remove_part(plan: Plan, part_id: str) -> Plan:

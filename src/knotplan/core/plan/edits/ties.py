@@ -22,11 +22,11 @@ def tie(plan: Plan, lead: str, to: str, *, extra: bool = False) -> Plan:
     if old and not extra:
         return tie_changed(plan, old.id, to=to)
     taken = {t.id for t in plan.ties}
-    number, made = 1, lead
-    while made in taken:
+    number, text = 1, lead
+    while text in taken:
         number += 1
-        made = f"{lead}~{number}"
-    return replace(plan, ties=(*plan.ties, Tie(made, lead, to)))
+        text = f"{lead}~{number}"
+    return replace(plan, ties=(*plan.ties, Tie(text, lead, to)))
 
 
 def untie(plan: Plan, tie_id: str) -> Plan:

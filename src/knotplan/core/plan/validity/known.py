@@ -120,14 +120,14 @@ class Known:
         wrong = kind.faults(placed.params)
         for param, why in wrong:
             near = "" if param in kind.params else hint(param, kind.params)
-            said = repr(placed.params[param])
+            text = repr(placed.params[param])
             self._add(
-                ("parts", k, "params", param), f"{said if len(said) < 80 else said[:80] + '…'} {why}{near}"
+                ("parts", k, "params", param), f"{text if len(text) < 80 else text[:80] + '…'} {why}{near}"
             )
         names = {name for name, _ in wrong}
         params = {name: value for name, value in placed.params.items() if name not in names}
         try:
-            made = kind.make(params) if placed.part in self._lent else catalog.part(placed.part, params)
+            definite = kind.make(params) if placed.part in self._lent else catalog.part(placed.part, params)
         except (
             ValueError,
             KeyError,
@@ -137,7 +137,7 @@ class Known:
             self._add(("parts", k, "params"), f"these choices do not make a part: {error}")
             self.leads[placed.id] = None
             return
-        self.leads[placed.id] = frozenset(made.leads)
+        self.leads[placed.id] = frozenset(definite.leads)
 
     def has_part(self, part: str) -> bool:
         return part in self.leads
@@ -165,10 +165,10 @@ class Known:
         if board.id not in self._books:
             self._books[board.id] = NameBook(board)
         meant = self._books[board.id].pins(name)
-        said = " or ".join(f"'board.{p}'" for p in meant)
+        text = " or ".join(f"'board.{p}'" for p in meant)
         if meant:
             verb = "could mean" if len(meant) > 1 else "is perhaps"
-            return f"{contact!r} is no contact of {board.title}; {name!r} {verb} {said}"
+            return f"{contact!r} is no contact of {board.title}; {name!r} {verb} {text}"
         return f"{contact!r} is no contact of {board.title}{hint(name, board.pins)}"
 
 

@@ -20,9 +20,9 @@ def of_servos(report: Report, part_id: str) -> Pieces:
         return
     t = shared.timer
     step, count = servo.finest(s, t), servo.steps(s, t)
-    said = f"{step:.2g}°" if s.degrees else f"a {count}th of its range"
+    text = f"{step:.2g}°" if s.degrees else f"a {count}th of its range"
     yield (
-        f"Finest step {said}: {count} counts between its ends.",
+        f"Finest step {text}: {count} counts between its ends.",
         "care" if count < servo.COARSE_STEPS else "",
     )
     drift = s.most_s * t.error

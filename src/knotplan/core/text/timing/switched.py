@@ -8,19 +8,19 @@ from knotplan.core.timing import pixels, relay
 
 
 def of_relays(c: Circuit, part_id: str) -> Pieces:
-    made = relay.cycle(c, part_id)
-    if made is None:
+    cycle = relay.cycle(c, part_id)
+    if cycle is None:
         return
-    f = made.facts
+    f = cycle.facts
     yield (
         f"The contact closes {show(f.operate_s, 's')} and opens {show(f.release_s, 's')} later; between two "
         f"switchings {show(f.least_interval_s, 's')} have to lie: the shortest cycle is "
-        f"{show(made.shortest_s, 's')}.",
+        f"{show(cycle.shortest_s, 's')}.",
         "",
     )
-    if made.fault:
-        yield f"It does not follow: {made.fault}.", "care"
-    hours = made.hours
+    if cycle.fault:
+        yield f"It does not follow: {cycle.fault}.", "care"
+    hours = cycle.hours
     if hours < 48:
         days = f"{hours:.3g} hours"
     elif hours < 24 * 730:

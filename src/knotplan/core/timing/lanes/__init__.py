@@ -20,8 +20,8 @@ KINDS = (pulsed, steppers, switched, frames, transfers, uarts, scans, measured)
 @derived
 def lanes(c: Circuit) -> tuple[Lane, ...]:
     """Every output that is tied, in the order of the parts."""
-    found: dict[str, list[Lane]] = {}
+    by_kind: dict[str, list[Lane]] = {}
     for of_kind in KINDS:
         for lane in of_kind(c):
-            found.setdefault(lane.part, []).append(lane)
-    return tuple(lane for part in c.parts for lane in found.get(part, ()))
+            by_kind.setdefault(lane.part, []).append(lane)
+    return tuple(lane for part in c.parts for lane in by_kind.get(part, ()))

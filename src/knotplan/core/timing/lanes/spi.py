@@ -109,32 +109,32 @@ def _clock(sent: list[Transfer], period: float, bit_s: float) -> Wave:
     """Two edges a bit. In modes 0 and 2 data are taken at the first of them, which then comes half a
     bit after the data; in modes 2 and 3 the clock rests high. A mode that rests otherwise than the
     one before is set before the select."""
-    found = []
+    edges = []
     for t in sent:
         rest, late = t.mode >> 1, 0.5 * (t.mode in (0, 2))
-        found.append((t.start_s - 1.5 * bit_s, rest))
+        edges.append((t.start_s - 1.5 * bit_s, rest))
         for n in range(t.select.bits):
-            found += [
+            edges += [
                 (t.start_s + (n + late) * bit_s, 1 - rest),
                 (t.start_s + (n + late + 0.5) * bit_s, rest),
             ]
-    return changing(found, period, sent[-1].mode >> 1)
+    return changing(edges, period, sent[-1].mode >> 1)
 
 
 def _data(sent: list[Transfer], period: float, bit_s: float) -> Wave:
-    found = []
+    edges = []
     marks = []
     for t in sent:
         bits = t.select.bits
-        found += [(t.start_s + n * bit_s, t.bit(n)) for n in range(bits)] + [(t.start_s + bits * bit_s, 0)]
+        edges += [(t.start_s + n * bit_s, t.bit(n)) for n in range(bits)] + [(t.start_s + bits * bit_s, 0)]
         marks.append(Mark(t.start_s, t.start_s + bits * bit_s, f"{t.word:0{bits // 4}X}"))
-    return changing(found, period, 0, tuple(marks))
+    return changing(edges, period, 0, tuple(marks))
 
 
 def _chosen(c: Circuit, select: Select, sent: list[Transfer], period: float, bit_s: float) -> Wave:
     on = int(_spec(c, select.devices[0]).select_high)
-    found = []
+    edges = []
     for t in sent:
         if t.select is select:
-            found += [(t.start_s - bit_s, on), (t.start_s + (select.bits + 1) * bit_s, 1 - on)]
-    return changing(found, period, 1 - on)
+            edges += [(t.start_s - bit_s, on), (t.start_s + (select.bits + 1) * bit_s, 1 - on)]
+    return changing(edges, period, 1 - on)

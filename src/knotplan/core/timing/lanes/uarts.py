@@ -17,13 +17,13 @@ def uart_bits(data: bytes, frame: str) -> list[int]:
     [0, 1, 0, 1, 0, 1, 0, 1, 0, 1]
     """
     size, parity, stop = int(frame[0]), frame[1].upper(), int(float(frame[2:]))
-    made: list[int] = []
+    line: list[int] = []
     for byte in data:
         bits = [byte >> n & 1 for n in range(size)]
         odd = sum(bits) % 2
         check = {"E": [odd], "O": [1 - odd]}.get(parity, [])
-        made += [0, *bits, *check, *[1] * stop]
-    return made
+        line += [0, *bits, *check, *[1] * stop]
+    return line
 
 
 def uarts(c: Circuit) -> Lanes:
