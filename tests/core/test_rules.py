@@ -86,38 +86,38 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "pins-over": (
         "stop",
         ("pins",),
-        "Pins together: 66.3 mA usually, 86.6 mA at worst, of 60 mA. Mostly L9 Light 0 · anode 9.62 mA, L2 "
-        "Light 1 · anode 9.62 mA, L11 Light 2 · anode 9.62 mA.",
+        "Pins together: 66.3 mA usually, 86.6 mA at worst; the limit is 60 mA. The largest: L9 Light 0 · "
+        "anode 9.62 mA, L2 Light 1 · anode 9.62 mA, L11 Light 2 · anode 9.62 mA.",
     ),
     "bank-over": (
         "stop",
         ("pa",),
-        "Port PA: 106 mA usually, 131 mA at worst, of 100 mA. Mostly D2 Light 0 · anode 16.3 mA, D3 Light 1 "
-        "· anode 16.3 mA, D4 Light 2 · anode 16.3 mA.",
+        "Port PA: 106 mA usually, 131 mA at worst; the limit is 100 mA. The largest: D2 Light 0 · anode 16.3 "
+        "mA, D3 Light 1 · anode 16.3 mA, D4 Light 2 · anode 16.3 mA.",
     ),
     "rail-over": (
         "care",
         ("5v",),
-        "5 V rail: 227 mA usually, 493 mA at worst, of 450 mA. Mostly Pump 0 160 mA, Pump 1 160 mA, Pump 2 "
-        "160 mA.",
+        "5 V rail: 227 mA usually, 493 mA at worst; the limit is 450 mA. The largest: Pump 0 160 mA, Pump 1 "
+        "160 mA, Pump 2 160 mA.",
     ),
     "supply-over": (
         "care",
         ("usb-brick",),
-        "USB brick: 603 mA usually, 1.2 A at worst, of 1 A. Mostly Bowline 40 1.2 A, for the 3.3 V rail 4.44 "
-        "mA.",
+        "USB brick: 603 mA usually, 1.2 A at worst; the limit is 1 A. The largest: Bowline 40 1.2 A, for the "
+        "3.3 V rail 4.44 mA.",
     ),
     "jerky-load-on-board": (
         "stop",
         ("flag.power",),
-        "Flag draws 650 mA when it starts or stalls; with 650 mA in all the 5 V rail falls to 4.52 V at the "
-        "least; the board resets below 4.63 V.",
+        "Flag draws 650 mA when it starts or stalls. With 650 mA in all, the 5 V rail falls to 4.52 V; the "
+        "board resets below 4.63 V.",
     ),
     "wakes-load": (
         "care",
         ("horn.in1", "board.p15"),
         "Horn may switch on at power-on: L11 (pos 15) is pulled down then, Horn · IN 1 is active low, and "
-        "61.6 µA flow; off is below 5 µA.",
+        "61.6 µA flow; it is off below 5 µA.",
     ),
     "floating-input": (
         "care",
@@ -136,9 +136,9 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "strap-level": (
         "stop",
         ("board.e3", "lamp.anode"),
-        "G3 (pos E3) (boot mode) has to be high at start, above 2.48 V, and with Lamp · anode it is 1.41 V "
-        "(at power-on, G3 pull-up): otherwise the module waits for a new program instead of starting the one "
-        "it has.",
+        "G3 (pos E3) (boot mode) has to be high at start, above 2.48 V; otherwise the module waits for a new "
+        "program instead of starting the one it has. With Lamp · anode it is 1.41 V (at power-on, G3 "
+        "pull-up).",
     ),
     "peripheral-off": (
         "care",
@@ -155,7 +155,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         "care",
         ("lamp.anode", "board.e22"),
         "PC0 (pos E22) gives 2 mA (weak: fed through the clock's supply switch, 3 mA and slow edges; one of "
-        "the three at a time); Lamp · anode wishes 5 mA.",
+        "the three at a time); Lamp · anode wants 5 mA.",
     ),
     "tolerance-lost": (
         "care",
@@ -182,7 +182,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "board-unfed": (
         "note",
         ("board.usb",),
-        "Counted as if USB power socket gave 3 A.",
+        "No supply is planned; the budgets count as if USB power socket gave 3 A.",
     ),
     "supply-reversed": (
         "stop",
@@ -192,7 +192,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "driver-missing": (
         "stop",
         ("latch", "latch.minus"),
-        "Latch takes up to 700 mA and is straight on L9 (pos 11), where 16 mA are the most.",
+        "Latch takes up to 700 mA and is tied straight to L9 (pos 11), which can bear 16 mA at most.",
     ),
     "clamp-missing": (
         "stop",
@@ -208,8 +208,8 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "uart-crossed": (
         "stop",
         ("place.tx", "place.rx"),
-        "Place · TX on L12 (pos 4) (transmits) and Place · RX on L7 (pos 6) (receives): both ends speak or "
-        "both listen.",
+        "Place · TX on L12 (pos 4) (transmits) and Place · RX on L7 (pos 6) (receives): both ends of the "
+        "line transmit, or both receive.",
     ),
     "address-clash": (
         "stop",
@@ -219,7 +219,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "bead-loose": (
         "stop",
         ("door.contact",),
-        "The pull-up in Door · contact leads to no rail yet.",
+        "The pull-up in Door · contact is not joined to a rail yet.",
     ),
     "led-reversed": (
         "stop",
@@ -235,7 +235,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "one-sided-sensor": (
         "stop",
         ("dusk.one", "board.w4"),
-        "Dusk varies from 1 kΩ to 1 MΩ; nothing on the other side of A0 (pos W4) makes a voltage of that.",
+        "Dusk varies from 1 kΩ to 1 MΩ; without a second resistor at A0 (pos W4) the pin sees no change.",
     ),
     "load-starved": (
         "care",
@@ -251,14 +251,14 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "pulse-unmeasured": (
         "care",
         ("remote.out", "more-pins.p0"),
-        "Remote · OUT on More pins · P 0 is to be measured to 50 µs, and it is read over a bus; G28 (pos "
+        "Remote · OUT on More pins · P 0 has to be measured to 50 µs, but it is read over a bus; G28 (pos "
         "W3), G29 (pos W4), G30 (pos W5), G31 (pos W6) and 12 more can.",
     ),
     "load-underfed": (
         "care",
         ("flag.power",),
-        "Flag · power gets 4.26 V at worst, of the 4.8 V that it needs: 594 mV are lost on the way, 567 mV "
-        "of them in its own cord (2 m, 0.14 mm² (AWG 26)).",
+        "Flag · power gets 4.26 V at worst and needs 4.8 V: 594 mV are lost on the way, 567 mV of that in "
+        "its own cord (2 m, 0.14 mm² (AWG 26)).",
     ),
     "cord-hot": (
         "stop",
@@ -268,8 +268,8 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "chain-dim": (
         "care",
         ("quay",),
-        "Quay, fed at its beginning, has 3.52 V left at its farthest pixel with all of them white; 3.7 V are "
-        "needed, which 2 feeds give.",
+        "Quay, fed at its beginning, has 3.52 V left at its farthest pixel when all are white; it needs 3.7 "
+        "V, which 2 feeds give.",
     ),
     "capacitor-rating": (
         "stop",
@@ -284,7 +284,8 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "resistor-hot": (
         "care",
         ("lamp.anode",),
-        "The 560 Ω resistor in Lamp · anode gets 220 mW and is made for 250 mW; half of that lasts.",
+        "The 560 Ω resistor in Lamp · anode turns 220 mW into heat; it is made for 250 mW, and lasts with "
+        "half of that.",
     ),
     "back-fed": (
         "care",
@@ -333,8 +334,8 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "bus-pulled-hard": (
         "care",
         ("face", "inside", "face.sda"),
-        "4 pull-ups on the data line of I2C bus 1 make 1.03 kΩ together, 3.05 mA at worst; Face pulls 3 mA "
-        "to 0.4 V.",
+        "4 pull-ups on the data line of I2C bus 1 make 1.03 kΩ together. To pull them low takes 3.05 mA at "
+        "worst; Face can take 3 mA at 0.4 V.",
     ),
     "bus-slow": (
         "care",
@@ -354,7 +355,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "bus-level": (
         "care",
         ("face", "face.sda"),
-        "Face takes 3.67 V for high, 0.7 of its 5.25 V; I2C bus 1 rises to 3.2 V.",
+        "Face reads a high from 3.67 V on, 0.7 of its 5.25 V; I2C bus 1 rises to 3.2 V.",
     ),
     "stretch-unheard": (
         "care",
@@ -379,7 +380,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "three-wire-deaf": (
         "stop",
         ("oven.sdio",),
-        "Oven · SDIO answers on the same line, and that reaches no data in: only L3.",
+        "Oven · SDIO answers on the line on which it is spoken to; that reaches only L3, and no data input.",
     ),
     "spi-modes": (
         "note",
@@ -390,8 +391,8 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "spi-by-program": (
         "note",
         ("adc.clk",),
-        "Scales · CLK on L4: no function of a controller there, so that the program makes each edge, at "
-        "about 200 kHz; the part bears 1.35 MHz.",
+        "Scales · CLK on L4: no controller reaches this pin, so the program has to make each edge, at about "
+        "200 kHz; the part can take 1.35 MHz.",
     ),
     "uart-rate": (
         "care",
@@ -406,7 +407,8 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "line-starved": (
         "care",
         ("soil.vdd", "board.p9"),
-        "Soil draws 1.5 mA over 4.7 kΩ while it measures; to keep 3 V there may be 133 Ω.",
+        "Soil draws 1.5 mA through 4.7 kΩ while it measures; "
+        "to keep 3 V, the pull-up may have 133 Ω at most.",
     ),
     "bus-heavy": (
         "note",
@@ -422,35 +424,35 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "capture-shared": (
         "care",
         ("remote.ch1", "lamp.anode"),
-        "Remote · CH 1 has pulses of up to 2 ms, and timer 1 that measures them counts anew every 1 ms for "
+        "Remote · CH 1 has pulses of up to 2 ms; timer 1, which measures them, starts anew every 1 ms for "
         "Lamp · anode.",
     ),
     "servo-coarse": (
         "care",
         ("flag.signal", "board.e13"),
-        "Flag · signal has steps of 6.4°: timer 2 sets pulses to 64 µs.",
+        "Flag · signal moves in steps of 6.4°: timer 2 sets pulses only to 64 µs.",
     ),
     "stepper-fast": (
         "care",
         ("dial",),
-        "Dial is to turn 20 times a minute, 679 Hz in full steps; it follows without a ramp up to 500 Hz.",
+        "Dial is to turn 20 times a minute, 679 Hz in full steps; without a ramp it can follow up to 500 Hz.",
     ),
     "coil-order": (
         "note",
         ("dial.blue", "dial.pink", "dial.yellow", "dial.orange"),
-        "Dial lies on its driver as blue, yellow, pink, orange: switched in the driver's order it buzzes. A "
-        "program lists IN 1, IN 3, IN 2, IN 4, or the wires change places.",
+        "Dial is wired to its driver as blue, yellow, pink, orange: switched in the driver's order it only "
+        "buzzes. List the pins in the program as IN 1, IN 3, IN 2, IN 4, or exchange the wires.",
     ),
     "relay-fast": (
         "care",
         ("bell",),
-        "Bell does not follow: 20 ms lie between two switchings, 100 ms have to.",
+        "Bell cannot follow: it is switched every 20 ms, and needs 100 ms between two switchings.",
     ),
     "pixels-slow": (
         "care",
         ("rim",),
-        "Rim is to show 100 frames a second; 400 pixels take 12.3 ms each, 81.4 a second. At 100 there may "
-        "be 324.",
+        "Rim is to show 100 frames a second; 400 pixels take 12.3 ms each, 81.4 a second. At 100 frames, 324 "
+        "pixels fit.",
     ),
     "pixels-memory": (
         "stop",

@@ -154,7 +154,7 @@ def test_what_this_board_cannot_do_at_all_is_said() -> None:
     )
     assert (
         found.message
-        == "knob · wiper has to be tied. Nothing on Bowline 40 offers what it needs (analogue input)."
+        == "knob · wiper has to be tied. Nothing on Bowline 40 can do what it needs (analogue input)."
     )
 
 

@@ -152,7 +152,7 @@ def test_calibrated_ends_replace_those_of_the_catalogue() -> None:
         (0.2, 0.2, ""),
         (0.005, 1.0, "10 ms to close"),
         (1.0, 0.002, "5 ms to open"),
-        (0.05, 0.2, "50 ms lie between"),
+        (0.05, 0.2, "switched every 50 ms"),
     ],
 )
 def test_what_a_relay_does_not_follow(on: float, off: float, said: str) -> None:

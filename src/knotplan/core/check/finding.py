@@ -1,5 +1,6 @@
 """What the checks say about a plan."""
 
+import re
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -52,6 +53,16 @@ class Finding:
     @property
     def key(self) -> tuple[str, tuple[str, ...]]:
         return self.rule, self.subjects
+
+
+def figures(message: str) -> tuple[str, ...]:
+    """The figures in a message, in any order. An accepted finding returns when one of them changes; other
+    words for the same thing, or another name of a part, do not bring it back.
+
+    >>> figures("5 V rail: 227 mA usually; the limit is 450 mA.")
+    ('227', '450', '5')
+    """
+    return tuple(sorted(re.findall(r"\d+(?:\.\d+)?", message)))
 
 
 def gravest(findings: Iterable[Finding], rules: Collection[str]) -> dict[str, Severity]:

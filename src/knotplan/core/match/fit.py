@@ -131,7 +131,7 @@ def _by_relay(circuit: Circuit, contact: str) -> bool:
 def _answer(circuit: Circuit, lead: str, need: Need, contact: str, alone: bool) -> Answer:
     pin = circuit.contacts.pin(contact)
     if isinstance(need, Open):
-        return no("needs nothing")
+        return no("is there for other parts: tie their leads to it")
     if split(contact)[0] == split(lead)[0]:
         return no("a lead of the same part")
     if isinstance(need, Coupled):
@@ -140,7 +140,11 @@ def _answer(circuit: Circuit, lead: str, need: Need, contact: str, alone: bool) 
         return _pin_answer(circuit, lead, need, contact, pin, alone)
     owner, name = split(contact)
     if owner == BOARD:
-        return feed(circuit, lead, name) if isinstance(need, Feed) else no("a socket for power only")
+        return (
+            feed(circuit, lead, name)
+            if isinstance(need, Feed)
+            else no("only a supply can be plugged in there")
+        )
     other = circuit.contacts.lead(contact)
     if other is None:
         return no("not a contact that offers this")

@@ -116,11 +116,13 @@ class BusClock(_Item):
 
     def __post_init__(self) -> None:
         if not 0 < self.hz <= 1e9:
-            raise ValueError(f"a clock of {self.hz:g} Hz is none of a bus")
+            raise ValueError(
+                f"a bus clock of {self.hz:g} Hz is not possible; it has to be above 0 and at most 1 GHz"
+            )
 
 
 class Accepted(_Item):
-    """A finding that the maker lives with; it returns when its message changes."""
+    """A finding that the maker lives with; it returns when the figures in its message change."""
 
     rule: str
     subjects: tuple[str, ...]

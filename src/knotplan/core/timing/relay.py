@@ -32,15 +32,18 @@ class Cycle(Struct, frozen=True):
 
     @property
     def fault(self) -> str:
-        """Why it does not follow; empty where it does."""
+        """Why it cannot follow; empty where it can."""
         f = self.facts
         if self.on_s < f.operate_s:
-            return f"it takes {f.operate_s * 1e3:g} ms to close and is on for {self.on_s * 1e3:g} ms"
+            closes, on = f.operate_s * 1e3, self.on_s * 1e3
+            return f"it takes {closes:g} ms to close, and is switched on for {on:g} ms only"
         if self.off_s < f.release_s:
-            return f"it takes {f.release_s * 1e3:g} ms to open and is off for {self.off_s * 1e3:g} ms"
+            opens, off = f.release_s * 1e3, self.off_s * 1e3
+            return f"it takes {opens:g} ms to open, and is switched off for {off:g} ms only"
         if min(self.on_s, self.off_s) < f.least_interval_s:
             short = min(self.on_s, self.off_s)
-            return f"{short * 1e3:g} ms lie between two switchings, {f.least_interval_s * 1e3:g} ms have to"
+            least = f.least_interval_s * 1e3
+            return f"it is switched every {short * 1e3:g} ms, and needs {least:g} ms between two switchings"
         return ""
 
     @property

@@ -42,7 +42,7 @@ class TimingView(Page):
         self.filter = QLineEdit()
         self.filter.setPlaceholderText("Lanes with …")
         self.filter.setAccessibleName("Only lanes with")
-        self.filter.setToolTip("Only lanes whose name, place or doing has these letters")
+        self.filter.setToolTip("Shows only lanes with these letters in their name, pin or description")
         self.filter.setClearButtonEnabled(True)
         self.read = label("")
         self.read.setObjectName("cursors")

@@ -59,8 +59,8 @@ def strap_level(facts: Facts, pin_id: str) -> Iterator[Observation]:
     side = "above" if strap.level == "high" else "below"
     yield Observation(
         f"{c.titles.full(pin_id)} ({strap.title}) has to be {strap.level} at start, {side} "
-        f"{show(bound, 'V')}, and with {c.titles.of(ties[0].lead)} it is {show(volts, 'V')} "
-        f"({worst.case.words(c)}): otherwise {strap.otherwise}.",
+        f"{show(bound, 'V')}; otherwise {strap.otherwise}. With {c.titles.of(ties[0].lead)} it is "
+        f"{show(volts, 'V')} ({worst.case.words(c)}).",
         (pin_id, *(t.lead for t in ties)),
         (Number("voltage at start", volts, "V", bound),),
         from_facts(_strapped, pin_id, strap, ties[0]),
@@ -182,7 +182,7 @@ def _unblocked(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
     "weak-pin",
     "Pin too weak for this",
     "care",
-    "Not every pin of the board gives the same current; this one gives less than the part wishes.",
+    "Not every pin of the board gives the same current; this one gives less than the part wants.",
     "catalogue: recommended current of the pin's driver",
     each=ties_on_pins,
 )
@@ -192,7 +192,7 @@ def weak_pin(facts: Facts, tie: Tie) -> Iterator[Observation]:
     if driver.note and isinstance(c.needs.of(tie.lead), Driven) and wish > driver.recommended_a:
         yield Observation(
             f"{c.titles.full(tie.to)} gives {show(driver.recommended_a, 'A')} ({driver.note}); "
-            f"{c.titles.of(tie.lead)} wishes {show(wish, 'A')}.",
+            f"{c.titles.of(tie.lead)} wants {show(wish, 'A')}.",
             (tie.lead, tie.to),
             (Number("wished current", wish, "A", driver.recommended_a),),
             from_facts(elsewhere, tie),

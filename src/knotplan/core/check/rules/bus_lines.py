@@ -97,8 +97,8 @@ def bus_pulled_hard(facts: Facts) -> Iterator[Observation]:
         assert weak is not None and ohm is not None
         yield Observation(
             f"{counted(len(section.pulls), 'pull-up')} on the {LINES[section.role]} line of {bus.title} make "
-            f"{show(ohm.typ, 'Ω')} together, {show(section.pulled_a, 'A')} at worst; {weak.what} pulls "
-            f"{show(weak.amps, 'A')} to 0.4 V.",
+            f"{show(ohm.typ, 'Ω')} together. To pull them low takes {show(section.pulled_a, 'A')} at worst; "
+            f"{weak.what} can take {show(weak.amps, 'A')} at 0.4 V.",
             (*modules_with_pulls(section)[:2], *section_leads(c, section)[:1]),
             (
                 Number("current at 0.4 V", section.pulled_a, "A", weak.amps),
@@ -239,7 +239,7 @@ def bus_level(facts: Facts, on: tuple[I2cBus, Section]) -> Iterator[Observation]
         own_pull = any(p.part == part_id and p.volts.typ - volts.typ > SAME_V for p in section.pulls)
         if wanted > volts.min and not own_pull:  # else it is told of already: pulled to two levels
             yield Observation(
-                f"{c.placed[part_id].name} takes {show(wanted, 'V')} for high"
+                f"{c.placed[part_id].name} reads a high from {show(wanted, 'V')} on"
                 + (f", 0.7 of its {show(own.max, 'V')}" if own else "")
                 + f"; {bus.title} rises to {show(volts.min, 'V')}.",
                 (part_id, *section_leads(c, section)[:1]),
@@ -249,7 +249,7 @@ def bus_level(facts: Facts, on: tuple[I2cBus, Section]) -> Iterator[Observation]
     for contact in (k for k in controller_pins(c, section) if c.hardware.driver(k).input_high_v > volts.min):
         least = c.hardware.driver(contact).input_high_v
         yield Observation(
-            f"{c.titles.full(contact)} takes {show(least, 'V')} for high; {bus.title} rises to "
+            f"{c.titles.full(contact)} reads a high from {show(least, 'V')} on; {bus.title} rises to "
             f"{show(volts.min, 'V')}.",
             (contact, *section_leads(c, section)[:1]),
             (Number("level of high", volts.min, "V", least),),

@@ -33,7 +33,8 @@ def uart_crossed(facts: Facts) -> Iterator[Observation]:
     for ties in by_part.values():
         text = " and ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)} ({_does(c, t)})" for t in ties)
         yield Observation(
-            f"{text}: both ends {'speak or both listen' if len(ties) > 1 else 'do the same'}.",
+            f"{text}: {'both ends' if len(ties) > 1 else 'the other end'} of the line "
+            f"{'transmit, or both receive' if len(ties) > 1 else 'does the same'}.",
             tuple(t.lead for t in ties),
             remedies=from_facts(_uncrossed, ties),
         )

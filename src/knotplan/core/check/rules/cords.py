@@ -65,9 +65,9 @@ def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
         return  # a supply that is too low by itself has a rule of its own
     cord = cord_of(c, tie)
     yield Observation(
-        f"{c.titles.of(node.lead)} gets {show(node.least_v, 'V')} at worst, of the {show(node.needs_v, 'V')} "
-        f"that it needs: {show(origin.volts.min - node.least_v, 'V')} are lost on the way, "
-        f"{show(node.drop_v, 'V')} of them in its own cord ({cord.words}).",
+        f"{c.titles.of(node.lead)} gets {show(node.least_v, 'V')} at worst and needs "
+        f"{show(node.needs_v, 'V')}: {show(origin.volts.min - node.least_v, 'V')} are lost on the way, "
+        f"{show(node.drop_v, 'V')} of that in its own cord ({cord.words}).",
         (node.lead,),
         (
             Number("voltage that arrives", node.least_v, "V", node.needs_v),
@@ -222,8 +222,8 @@ def resistor_hot(facts: Facts, tie: Tie) -> Iterator[Observation]:
         )
         if watt > rating / 2:
             yield Observation(
-                f"The {show(bead.ohm, 'Ω')} resistor in {c.titles.of(tie.lead)} gets {show(watt, 'W', 2)} "
-                f"and is made for {show(rating, 'W')}; half of that lasts.",
+                f"The {show(bead.ohm, 'Ω')} resistor in {c.titles.of(tie.lead)} turns {show(watt, 'W', 2)} "
+                f"into heat; it is made for {show(rating, 'W')}, and lasts with half of that.",
                 (tie.lead,),
                 (Number("power", watt, "W", rating / 2), Number("most current", amps, "A")),
                 on_demand(_larger, tie, at, bead, watt),

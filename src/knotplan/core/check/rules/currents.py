@@ -78,8 +78,8 @@ def _over(facts: Facts, b: Budget, kind: str) -> Iterator[Observation]:
     largest = sorted(b.items, key=lambda i: -i.worst_a)[:3]
     parts = ", ".join(f"{i.title} {show(i.worst_a, 'A')}" for i in largest)
     yield Observation(
-        f"{b.title}: {show(b.usual_a, 'A')} usually, {show(b.worst_a, 'A')} at worst, of "
-        f"{show(b.limit_a, 'A')}. Mostly {parts}.",
+        f"{b.title}: {show(b.usual_a, 'A')} usually, {show(b.worst_a, 'A')} at worst; the limit is "
+        f"{show(b.limit_a, 'A')}. The largest: {parts}.",
         (b.id,),
         (
             Number("usual current", b.usual_a, "A", b.limit_a),

@@ -123,9 +123,8 @@ def chain_dim(facts: Facts, node: Node) -> Iterator[Observation]:
     wanted = feeds_needed(node.least_v, int(px.count), px.full_a, px.step_ohm, FEED_OHM, px.least_v)
     where = f"fed at {feeds} places" if feeds > 1 else "fed at its beginning"
     yield Observation(
-        f"{c.placed[node.part].name}, {where}, has {show(volts, 'V')} left at its farthest pixel with all of "
-        f"them white; {show(px.least_v, 'V')} are needed"
-        + (f", which {wanted} feeds give." if wanted else "."),
+        f"{c.placed[node.part].name}, {where}, has {show(volts, 'V')} left at its farthest pixel when all "
+        f"are white; it needs {show(px.least_v, 'V')}" + (f", which {wanted} feeds give." if wanted else "."),
         (node.part,),
         (Number("lowest voltage", volts, "V", px.least_v), Number("feeds", feeds, "")),
         from_circuit(_fed, node.part, wanted),

@@ -203,7 +203,7 @@ def _opto_levels(facts: Facts, d: Drive, e: Opto) -> Iterator[Observation]:
     if off and off.max > e.off_a:
         yield Observation(
             f"{name} never lets go: {show(off.max, 'A')} still flow when {where} is {d.state(False)}; "
-            f"off is below {show(e.off_a, 'A')}.",
+            f"it is off below {show(e.off_a, 'A')}.",
             (d.tie.lead, d.tie.to),
             (Number("current when off", off.max, "A", e.off_a),),
             from_facts(logic_supply, [d.part], logic.max if logic else 0.0),

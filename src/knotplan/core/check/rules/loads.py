@@ -48,8 +48,8 @@ def driver_missing(facts: Facts, part_id: str) -> Iterator[Observation]:
     limit = c.hardware.driver(ties[0].to).absolute_a
     where = " and ".join(c.titles.full(t.to) for t in ties)
     yield Observation(
-        f"{c.placed[part_id].name} takes up to {show(need.worst_a, 'A')} and is straight on {where}, where "
-        f"{show(limit, 'A')} are the most.",
+        f"{c.placed[part_id].name} takes up to {show(need.worst_a, 'A')} and is tied straight to {where}, "
+        f"which can bear {show(limit, 'A')} at most.",
         (part_id, *(t.lead for t in ties)),
         (Number("current of the load", need.worst_a, "A", limit),),
         from_facts(_hub_between, part_id, ties, need),

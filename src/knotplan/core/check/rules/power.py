@@ -157,8 +157,8 @@ def jerky_load_on_board(facts: Facts, part_id: str) -> Iterator[Observation]:
         grave = rail.holds_v is not None and volts < rail.holds_v
         tail = f"; the board resets below {show(rail.holds_v, 'V')}" if rail.holds_v else ""
         yield Observation(
-            f"{c.placed[part_id].name} draws {show(e.worst_a, 'A')} when it starts or stalls; with "
-            f"{show(all_a, 'A')} in all the {origin.title} falls to {show(volts, 'V')} at the least{tail}.",
+            f"{c.placed[part_id].name} draws {show(e.worst_a, 'A')} when it starts or stalls. With "
+            f"{show(all_a, 'A')} in all, the {origin.title} falls to {show(volts, 'V')}{tail}.",
             (lead,),
             (
                 Number("stall current", e.worst_a, "A"),
@@ -183,7 +183,7 @@ def board_unfed(facts: Facts) -> Iterator[Observation]:
         return
     socket = c.board.sockets[c.supplies.socket]
     yield Observation(
-        f"Counted as if {socket.title} gave {show(socket.limit_a, 'A')}.",
+        f"No supply is planned; the budgets count as if {socket.title} gave {show(socket.limit_a, 'A')}.",
         (f"{BOARD}.{c.supplies.socket}",),
         (Number("assumed limit", socket.limit_a, "A"),),
         from_facts(_usb),

@@ -43,7 +43,7 @@ def wakes_load(facts: Facts, d: Drive) -> Iterator[Observation]:
     yield Observation(
         f"{name} may switch on at power-on: {c.titles.full(d.tie.to)} is "
         f"{c.contacts.pins[d.pin].power_on_words} then, {c.titles.of(d.tie.lead)} is active {d.need.active}, "
-        f"and {show(amps, 'A')} flow; off is below {show(d.element.off_a, 'A')}.",
+        f"and {show(amps, 'A')} flow; it is off below {show(d.element.off_a, 'A')}.",
         (d.tie.lead, d.tie.to),
         (Number("current at power-on", amps, "A", d.element.off_a),),
         from_facts(_kept_off, d),

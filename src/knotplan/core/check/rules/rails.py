@@ -31,7 +31,7 @@ def bead_loose(facts: Facts, tie: Tie) -> Iterator[Observation]:
             where = (
                 f"leads to {c.titles.full(dead[0])}, which carries no voltage"
                 if dead[0]
-                else "leads to no rail yet"
+                else "is not joined to a rail yet"
             )
             yield Observation(
                 f"The {bead_name(bead)} in {c.titles.of(tie.lead)} {where}.",

@@ -120,8 +120,8 @@ def line_starved(facts: Facts, line: SingleLine) -> Iterator[Observation]:
     wire = c.parts[part].facts.one_wire
     supply = f"{part}.{wire.supply}" if wire else ""
     yield Observation(
-        f"{c.placed[part].name} draws {show(line.convert_a, 'A')} over {show(line.ohm.typ, 'Ω')} while it "
-        f"measures; to keep {show(line.least_v, 'V')} there may be {show(most, 'Ω')}.",
+        f"{c.placed[part].name} draws {show(line.convert_a, 'A')} through {show(line.ohm.typ, 'Ω')} while it "
+        f"measures; to keep {show(line.least_v, 'V')}, the pull-up may have {show(most, 'Ω')} at most.",
         (supply, line.contact),
         (
             Number("pull-up", line.ohm.max, "Ω", most),

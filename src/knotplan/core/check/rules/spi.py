@@ -195,8 +195,8 @@ def spi_by_program(facts: Facts, bus: Controller) -> Iterator[Observation]:
         if ties and spec is not None:
             text = ", ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)}" for t in ties)
             yield Observation(
-                f"{text}: no function of a controller there, so that the program makes each edge, at about "
-                f"{show(bus.most_hz, 'Hz')}; the part bears {show(spec.most_hz, 'Hz')}.",
+                f"{text}: no controller reaches this pin, so the program has to make each edge, at about "
+                f"{show(bus.most_hz, 'Hz')}; the part can take {show(spec.most_hz, 'Hz')}.",
                 tuple(t.lead for t in ties),
                 (Number("clock", bus.most_hz, "Hz", spec.most_hz),),
                 from_circuit(_on_controller, d.part),
@@ -252,8 +252,8 @@ def three_wire_deaf(facts: Facts, part_id: str) -> Iterator[Observation]:
         if (pin := c.contacts.pin(t.to)) is not None
     ):
         yield Observation(
-            f"{c.titles.of(tie.lead)} answers on the same line, and that reaches no data in: only "
-            f"{c.titles.full(tie.to)}.",
+            f"{c.titles.of(tie.lead)} answers on the line on which it is spoken to; that reaches only "
+            f"{c.titles.full(tie.to)}, and no data input.",
             (tie.lead,),
             (Number("pins that hear it", 0, "", 1),),
             from_facts(_heard, tie),

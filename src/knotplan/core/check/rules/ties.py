@@ -59,7 +59,9 @@ def _none_can(c: Circuit, lead: str) -> str:
     able = any(
         fit(c, lead, contact, alone=True, rows=[]).grade < Grade.IMPOSSIBLE for contact in c.contacts.offers
     )
-    return "" if able else f" Nothing on {c.board.title} offers what it needs ({need_words(c, lead)})."
+    if able or isinstance(c.needs.of(lead), Open):
+        return ""
+    return f" Nothing on {c.board.title} can do what it needs ({need_words(c, lead)})."
 
 
 @rule(
@@ -96,7 +98,7 @@ def _reached(facts: Facts, contact: str) -> list[str]:
     "need-unmet",
     "The pin cannot do this",
     "stop",
-    "What the lead needs is nothing that this contact offers.",
+    "This contact cannot do what the lead needs.",
     "catalogue: needs of the lead, functions of the pin",
     each=ties,
 )

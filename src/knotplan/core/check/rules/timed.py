@@ -87,8 +87,8 @@ def pulse_unmeasured(facts: Facts) -> Iterator[Observation]:
                 else "it is read over a bus"
             )
             yield Observation(
-                f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} is to be measured to "
-                f"{show(need.measured_s, 's')}, and {why}{_able(c, tie.lead)}.",
+                f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} has to be measured to "
+                f"{show(need.measured_s, 's')}, but {why}{_able(c, tie.lead)}.",
                 (tie.lead, tie.to),
                 (Number("wanted", need.measured_s, "s"),),
                 from_facts(elsewhere, tie),

@@ -93,8 +93,8 @@ def capture_shared(facts: Facts) -> Iterator[Observation]:
         lead = shared.uses[0].lead
         period = 1 / shared.timer.hz
         yield Observation(
-            f"{c.titles.of(taken.lead)} has pulses of up to {show(taken.longest_s, 's')}, and {shared.title} "
-            f"that measures them counts anew every {show(period, 's')} for {c.titles.of(lead)}.",
+            f"{c.titles.of(taken.lead)} has pulses of up to {show(taken.longest_s, 's')}; {shared.title}, "
+            f"which measures them, starts anew every {show(period, 's')} for {c.titles.of(lead)}.",
             (taken.lead, *(u.lead for u in shared.uses)),
             (
                 Number("longest pulse", taken.longest_s, "s", period),
@@ -143,7 +143,7 @@ def servo_coarse(facts: Facts, shared: Shared) -> Iterator[Observation]:
         step = servo.finest(s, shared.timer)
         text = f"steps of {step:.2g}°" if s.degrees else f"{servo.steps(s, shared.timer)} steps"
         yield Observation(
-            f"{c.titles.of(u.lead)} has {text}: {shared.title} sets pulses to "
+            f"{c.titles.of(u.lead)} moves in {text}: {shared.title} sets pulses only to "
             f"{show(shared.timer.tick_s, 's')}.",
             (u.lead, u.contact),
             (
@@ -183,10 +183,10 @@ def stepper_fast(facts: Facts, part_id: str) -> Iterator[Observation]:
     if not beyond and (hz <= s.start_stop_hz * (1 + 1e-9) or c.placed[part_id].asks.get("ramp") == "yes"):
         return
     name, most = c.placed[part_id].name, s.most_hz if beyond else s.start_stop_hz
-    how = "it follows" if beyond else "it follows without a ramp"
+    how = "it can follow" if beyond else "without a ramp it can follow"
     yield Observation(
-        f"{name} is to turn {rpm:g} times a minute, {show(hz, 'Hz')} in full steps; {how} up to "
-        f"{show(most, 'Hz')}.",
+        f"{name} is to turn {rpm:g} times a minute, {show(hz, 'Hz')} in full steps; {how} "
+        f"up to {show(most, 'Hz')}.",
         (part_id,),
         (
             Number("full steps a second", hz, "Hz", most),
@@ -226,8 +226,8 @@ def coil_order(facts: Facts, part_id: str) -> Iterator[Observation]:
     names = ", ".join(c.titles.of(w.leads[k]).split(" · ")[-1] for k in w.natural)
     right = ", ".join(c.titles.of(t.lead).split(" · ")[-1] for t in stepper.input_ties(c, w))
     yield Observation(
-        f"{c.placed[part_id].name} lies on its driver as {names}: switched in the driver's order it buzzes. "
-        f"A program lists {right}, or the wires change places.",
+        f"{c.placed[part_id].name} is wired to its driver as {names}: switched in the driver's order it only "
+        f"buzzes. List the pins in the program as {right}, or exchange the wires.",
         w.leads,
         (Number("the field's way through a cycle", stepper.turn(w.natural, "full").degrees, "°", 360.0),),
         from_circuit(_in_order, w),
@@ -272,7 +272,7 @@ def relay_fast(facts: Facts, part_id: str) -> Iterator[Observation]:
         tuple(Step(edits.ask, (part_id, key, least)) for key, least in short.items()),
     )
     yield Observation(
-        f"{c.placed[part_id].name} does not follow: {cycle.fault}.",
+        f"{c.placed[part_id].name} cannot follow: {cycle.fault}.",
         (part_id,),
         (Number("on", cycle.on_s, "s", cycle.least_on_s), Number("off", cycle.off_s, "s", cycle.least_off_s)),
         given(slower),
@@ -296,7 +296,7 @@ def pixels_slow(facts: Facts, chain: pixels.Chain) -> Iterator[Observation]:
         fewer = remedy(f"Show {most:g} frames a second", edits.ask, chain.parts[0], "refresh", most)
         yield Observation(
             f"{name} is to show {hz:g} frames a second; {chain.count} pixels take {show(chain.frame_s, 's')} "
-            f"each, {chain.most_hz:.3g} a second. At {hz:g} there may be {chain.longest_by_time(hz)}.",
+            f"each, {chain.most_hz:.3g} a second. At {hz:g} frames, {chain.longest_by_time(hz)} pixels fit.",
             chain.parts[:1],
             (
                 Number("frame", chain.frame_s, "s", 1 / hz),

@@ -159,8 +159,8 @@ def one_sided_sensor(facts: Facts, part_id: str) -> Iterator[Observation]:
                 middle = math.sqrt(e.least_ohm * e.most_ohm)
                 yield Observation(
                     f"{c.placed[part_id].name} varies from {show(e.least_ohm, 'Ω')} to "
-                    f"{show(e.most_ohm, 'Ω')}; nothing on the other side of {c.titles.full(tie.to)} makes a "
-                    "voltage of that.",
+                    f"{show(e.most_ohm, 'Ω')}; without a second resistor at {c.titles.full(tie.to)} "
+                    "the pin sees no change.",
                     (lead, tie.to),
                     (Number("middle of its range", middle, "Ω"),),
                     from_facts(_second, f"{part_id}.{other}", tie, middle),

@@ -13,13 +13,13 @@ def of_relays(c: Circuit, part_id: str) -> Pieces:
         return
     f = cycle.facts
     yield (
-        f"The contact closes {show(f.operate_s, 's')} and opens {show(f.release_s, 's')} later; between two "
-        f"switchings {show(f.least_interval_s, 's')} have to lie: the shortest cycle is "
+        f"The contact closes {show(f.operate_s, 's')} and opens {show(f.release_s, 's')} later; it needs "
+        f"{show(f.least_interval_s, 's')} between two switchings: the shortest cycle is "
         f"{show(cycle.shortest_s, 's')}.",
         "",
     )
     if cycle.fault:
-        yield f"It does not follow: {cycle.fault}.", "care"
+        yield f"It cannot follow: {cycle.fault}.", "care"
     hours = cycle.hours
     if hours < 48:
         days = f"{hours:.3g} hours"
@@ -43,7 +43,7 @@ def of_pixels(report: Report, part_id: str) -> Pieces:
         "care" if chain.most_hz < hz else "",
     )
     yield f"A picture takes {counted(chain.bytes, 'byte')} of memory.", ""
-    yield f"At {hz:g} frames a second there may be {chain.longest_by_time(hz)} pixels.", "faint"
+    yield f"At {hz:g} frames a second {chain.longest_by_time(hz)} pixels fit.", "faint"
     memory = chain.longest_by_memory(c.board.memory_bytes)
     if memory is not None:
         yield (
