@@ -53,10 +53,12 @@ class I2cBus(Struct, frozen=True):
 
     @property
     def mode(self) -> Mode:
+        """The slowest mode of the standard that allows its clock."""
         return mode_for(self.hz)
 
     @property
     def id(self) -> str:
+        """A stable id for views and files."""
         return bus_id(self.bus)
 
     def line(self, role: str) -> Section | None:
@@ -70,6 +72,7 @@ class I2cBus(Struct, frozen=True):
 
 
 def bus_id(bus: BusUnit) -> str:
+    """The id of a bus, as views and the command line name it."""
     return f"{bus.unit}~{bus.remap}" if bus.remap else bus.unit
 
 
@@ -143,6 +146,7 @@ def slowest(c: Circuit, bus: I2cBus) -> Place | None:
 
 
 def most_hz(c: Circuit, place: Place) -> float:
+    """The fastest clock that a device bears, Hz."""
     facts = c.parts[place.part].facts.i2c if place.part else None
     return facts.most_hz if facts else 400e3
 

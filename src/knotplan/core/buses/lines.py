@@ -100,6 +100,7 @@ class Section(Struct, frozen=True):
 
     @property
     def farad(self) -> float:
+        """Capacitance of the line: cords, pins and devices together, F."""
         return sum(w.farad for w in self.weights)
 
     @property

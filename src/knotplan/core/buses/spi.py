@@ -68,14 +68,17 @@ class Controller(Struct, frozen=True):
 
     @property
     def hz(self) -> float:
+        """The clock at which it runs, Hz."""
         return self.reached.hz if self.reached else min(self.wish_hz or self.most_hz, self.most_hz)
 
     @property
     def devices(self) -> list[Device]:
+        """Everything on it, select by select."""
         return [d for s in self.selects for d in s.devices]
 
     @property
     def software(self) -> bool:
+        """The program makes each edge itself, for want of a controller."""
         return not self.unit
 
 

@@ -61,6 +61,7 @@ class Link(Struct, frozen=True):
 
     @property
     def bytes_per_s(self) -> float:
+        """Bytes that pass in a second, with start, parity and stop bits."""
         return self.baud / self.bits
 
 

@@ -52,6 +52,7 @@ class Finding:
 
     @property
     def key(self) -> tuple[str, tuple[str, ...]]:
+        """What makes it the same finding after an edit: its rule and its subjects."""
         return self.rule, self.subjects
 
 

@@ -26,6 +26,7 @@ class Report(Struct, frozen=True):
     """whether the analysis has been made; the window draws a plan before that"""
 
     def count(self, severity: str) -> int:
+        """How many findings of a severity there are."""
         return sum(f.severity == severity for f in self.findings)
 
     def worst_by_part(self) -> dict[str, Severity]:

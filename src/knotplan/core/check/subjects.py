@@ -35,6 +35,7 @@ def leads(facts: Facts) -> Iterable[str]:
 
 
 def ties(facts: Facts) -> Iterable[Tie]:
+    """Every tie of the plan."""
     return facts.circuit.plan.ties
 
 

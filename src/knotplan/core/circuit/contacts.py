@@ -49,6 +49,7 @@ class Contacts:
         return lead.offers.via if lead and lead.offers else ""
 
     def exists(self, contact: str) -> bool:
+        """A contact of the board, of a part, or a socket."""
         owner, name = split(contact)
         if owner == BOARD:
             return name in self._board.pins or name in self._board.sockets

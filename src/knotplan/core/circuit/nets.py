@@ -83,9 +83,11 @@ class Nets:
 
     @cached_property
     def ground(self) -> str:
+        """The net of the board's ground."""
         return self.of(GROUND)
 
     def is_ground(self, contact: str) -> bool:
+        """The contact is on the board's ground."""
         return self.of(contact) == self.ground
 
     def high(self, contact: str) -> str:

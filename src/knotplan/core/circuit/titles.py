@@ -30,6 +30,7 @@ class Titles:
 
     @cached_property
     def book(self) -> NameBook:
+        """All names of the board's pins."""
         return NameBook(self._board)
 
     def part(self, part_id: str) -> str:

@@ -76,6 +76,7 @@ class BoardDraft(Struct, frozen=True):
 
     @property
     def board_id(self) -> str:
+        """The id under which it is kept: its own, or one made of its title."""
         return self.id or slug(self.title, set())
 
 
@@ -228,6 +229,7 @@ def resize_header(draft: BoardDraft, name: str, rows: int, columns: int, pitch_m
 
 
 def remove_header(draft: BoardDraft, name: str) -> BoardDraft:
+    """A header taken away, with its pins."""
     headers = {k: h for k, h in draft.headers.items() if k != name}
     return _arranged(replace(draft, headers=headers, pins=tuple(p for p in draft.pins if p.header != name)))
 

@@ -7,11 +7,13 @@ from knotplan.core.drawing.shapes import Box, Curve, Disc, Polygon, Shape, Text
 
 
 def octagon(x: float, y: float, r: float, fill: str) -> Polygon:
+    """The mark of a stop, around a middle."""
     turns = [math.pi / 8 + k * math.pi / 4 for k in range(8)]
     return Polygon(tuple((x + r * math.cos(t), y + r * math.sin(t)) for t in turns), fill)
 
 
 def triangle(x: float, y: float, r: float, fill: str, *, down: bool = False) -> Polygon:
+    """The mark of a care, around a middle."""
     s = -1 if down else 1
     return Polygon(((x, y - s * r), (x + r, y + s * r * 0.75), (x - r, y + s * r * 0.75)), fill)
 
@@ -34,6 +36,8 @@ def severity(x: float, y: float, level: str, p: Palette, r: float = 9) -> tuple[
 
 
 def cross(x: float, y: float, r: float, stroke: str, width: float = 1.6) -> tuple[Curve, Curve]:
+    """The mark of what cannot be, around a middle."""
+
     def line(x1: float, y1: float, x2: float, y2: float) -> Curve:
         return Curve((x1, y1), ((x1, y1, x2, y2, x2, y2),), stroke, width)
 

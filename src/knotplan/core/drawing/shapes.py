@@ -45,6 +45,8 @@ class Arc(NamedTuple):
 
 
 class Polygon(NamedTuple):
+    """A closed outline, filled."""
+
     points: tuple[tuple[float, float], ...]
     fill: str = ""
     stroke: str = ""

@@ -14,6 +14,7 @@ HIGH, LOW = 10.0, 32.0
 
 
 def line(x1: float, y1: float, x2: float, y2: float, stroke: str, width: float) -> Curve:
+    """A straight line as a curve."""
     return Curve((x1, y1), ((x1, y1, x2, y2, x2, y2),), stroke, width)
 
 

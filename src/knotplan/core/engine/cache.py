@@ -38,10 +38,12 @@ class EngineCache:
             self._last, self._now = self._now, {}
 
     def get(self, key: Fingerprint) -> Record | None:
+        """What was kept of this or the last analysis; nothing where it is not known."""
         kept = self._now.get(key) or self._last.get(key)
         if kept is not None:
             self._now[key] = kept
         return kept
 
     def put(self, key: Fingerprint, record: Record) -> None:
+        """Keeps the solution of this analysis."""
         self._now[key] = record

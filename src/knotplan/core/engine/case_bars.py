@@ -72,6 +72,7 @@ def _pin_ohms(c: Circuit, contact: str, state: str) -> tuple[Range, Range]:
 
 
 def movable_bars(build: Builder, m: Movable, cases: list[Case]) -> list[Bar]:
+    """The resistances of a switch, track or sensor, case by case."""
     key = of_part(m.part, m.name)
     stands = [case.contact(m.part, m.name) for case in cases]
     a, b = build.node(m.part, m.element.a), build.node(m.part, m.element.b)

@@ -31,6 +31,7 @@ def _some(options: list[list[str]]) -> list[tuple[str, ...]]:
 
 
 def cases_of(c: Circuit, cluster: Cluster) -> list[Case]:
+    """Every combination of states that a cluster is solved in."""
     running = [_runs(c, p) for p in cluster.pins]
     wakes = _wakes(c, cluster.pins)
     moves = [MOVES[type(c.parts[p].elements[e])] for p, e in cluster.contacts]

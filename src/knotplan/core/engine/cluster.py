@@ -56,6 +56,7 @@ class Drop(Struct, frozen=True):
 
     @property
     def touched(self) -> tuple[str, ...]:
+        """The nodes that it lies between."""
         return (self.a, self.b, self.third) if self.third else (self.a, self.b)
 
 

@@ -12,6 +12,7 @@ class Effort:
         self.units = 0.0
 
     def spend(self, units: float) -> None:
+        """Counts work; raises EffortSpentError when the budget of a search is used up."""
         self.units += units
 
 

@@ -55,10 +55,12 @@ class Builder:
         """part of each coil and motor, by the key of its bar"""
 
     def node(self, part: str, name: str) -> str:
+        """The net of a part's lead, or a node inside the part."""
         contact = f"{part}.{name}"
         return self.c.nets.of(contact) if name in self.c.parts[part].leads else f"{part}/{name}"
 
     def part(self, part_id: str) -> None:  # noqa: C901  (a branch for each kind of element)
+        """Takes in every element of a part."""
         for name, e in self.c.parts[part_id].elements.items():
             key = of_part(part_id, name)
             if isinstance(e, LOADS):
@@ -92,6 +94,7 @@ class Builder:
                     self.movables.append(Movable(part_id, name, e))
 
     def junction(self, key: Key, a: str, b: str, e: kinds.Diode | kinds.Led | kinds.Opto) -> None:
+        """Takes in a diode, with a resistance in series where its curve has one."""
         if a == b:
             return  # both ends on one net: no voltage, no current
         law = fit(e.points)
@@ -179,6 +182,7 @@ class Builder:
         self.junction(key.its("body"), body.a, body.b, body)
 
     def tie(self, tie: Tie) -> None:
+        """Takes in the beads of a tie."""
         parting = sum(isinstance(b, Parting) for b in tie.beads)
         here, passed = self.c.nets.of(tie.lead), 0
         for k, bead in enumerate(tie.beads):

@@ -34,12 +34,15 @@ class Key(Struct, frozen=True, cache_hash=True):
 
 
 def of_part(part: str, element: str) -> Key:
+    """The key of an element of a part."""
     return Key(part=part, element=element)
 
 
 def of_bead(tie: str, at: int) -> Key:
+    """The key of a bead of a tie."""
     return Key(tie=tie, bead=at)
 
 
 def of_pin(contact: str) -> Key:
+    """The key of a contact's own driver."""
     return Key(pin=contact)

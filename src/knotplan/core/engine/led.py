@@ -73,6 +73,7 @@ class Choice(Struct, frozen=True, dict=True):
 
     @cached_property
     def higher(self) -> Resistor:
+        """The next value of its series above it."""
         return self.outcome(series.above(self.best.ohm, self.drawer))
 
     @property

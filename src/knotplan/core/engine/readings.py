@@ -31,9 +31,11 @@ class Case(Struct, frozen=True):
     """(element of a part, "open", "closed", "high", "low", or a position such as "0.5")"""
 
     def pin(self, contact: str) -> str:
+        """The state of a pin in this case; empty where it has no part in it."""
         return next((state for pin, state in self.pins if pin == contact), "")
 
     def contact(self, part: str, element: str) -> str:
+        """The state of a switch or knob in this case; empty where it has no part in it."""
         key = of_part(part, element)
         return next((stands for of, stands in self.contacts if of == key), "")
 
@@ -78,6 +80,7 @@ class Sweep:
 
     @property
     def readings(self) -> list[Reading]:
+        """All of them, whatever they are about."""
         if self._made is None:
             v = self.values
             low, mid, high = v.min(axis=1).tolist(), v[:, 0].tolist(), v.max(axis=1).tolist()

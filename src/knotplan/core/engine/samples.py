@@ -50,6 +50,7 @@ def _given(circuit: Circuit, cluster: Cluster, node: str) -> Range:
 
 
 def key_of(circuit: Circuit, cluster: Cluster) -> Fingerprint:
+    """Everything on which the solution of a cluster depends."""
     volts = tuple(_given(circuit, cluster, n) for n in cluster.fixed)
     return (
         tuple(cluster.nodes),
@@ -116,6 +117,7 @@ def values_of(
 
 
 def job_of(circuit: Circuit, cluster: Cluster, key: Fingerprint) -> Job:
+    """What has to be solved for a cluster, its samples included."""
     names = spreads_of(circuit, cluster)
     return Job(key, cluster, *values_of(circuit, cluster, names, corner_signs(len(names))))
 

@@ -24,7 +24,7 @@ def _find(a: Asked) -> Found:
         a.number(n) for n in ("high", "base_v", "load", "gain", "pin_a", "source_ohm")
     )
     if high <= v_be:
-        raise FinderError(f"{high:g} V do not open a base of {v_be:g} V")
+        raise FinderError(f"{high:g} V cannot open a base that needs {v_be:g} V")
     wanted = load / forced
     exact = (high - v_be) / wanted - inner
     if exact <= 0:

@@ -18,7 +18,7 @@ def _find(a: Asked) -> Found:
     )
     mode, series = BY_CLOCK[a.word("clock")], a.word("series")
     if supply <= LOW_V:
-        raise FinderError(f"a supply of {supply:g} V is no more than the low level of {LOW_V:g} V")
+        raise FinderError(f"a supply of {supply:g} V is not above the low level of {LOW_V:g} V")
     body = TOLERANCE[series]
     least, most = (supply - LOW_V) / sink, mode.rise_s / (RISES * farad)
     if least > most:

@@ -48,7 +48,7 @@ def _find(a: Asked) -> Found:
             "a motor, and needs a fast diode."
         )
     if amps > CURRENTS[-1]:
-        cautions.append("More than any of these carries: take a diode made for it.")
+        cautions.append("None of these diodes carries that much: take one made for it.")
     if 2 * volts > VOLTAGES[-1]:
         cautions.append(
             f"Its reverse voltage has to be {show(2 * volts, 'V')} or more, above that of any of these."

@@ -25,7 +25,9 @@ def _find(a: Asked) -> Found:
     at_low, at_high, unit = a.number("at_low"), a.number("at_high"), a.word("unit")
     source, most = a.number("source"), a.number("source_most")
     if low >= high:
-        raise FinderError(f"the voltages of both ends, {low:g} V and {high:g} V, do not rise")
+        raise FinderError(
+            f"the voltage of the lower end, {low:g} V, has to be below that of the upper end, {high:g} V"
+        )
     step = reference / 2**bits
     seen = max(0.0, min(high, reference) - min(low, reference))
     per_volt = (at_high - at_low) / (high - low)
@@ -34,7 +36,8 @@ def _find(a: Asked) -> Found:
     if high > reference:
         lost = (high - reference) / (high - low)
         cautions.append(
-            f"Above {show(reference, 'V')} the converter says its most whatever comes: {lost * 100:.0f} % of "
+            f"Above {show(reference, 'V')} the converter shows its largest number, whatever the voltage: "
+            f"{lost * 100:.0f} % of "
             "the range is missing."
         )
     if seen / reference < 0.5:

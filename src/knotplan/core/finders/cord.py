@@ -36,7 +36,8 @@ def _find(a: Asked) -> Found:
     k = next((k for k, size in enumerate(SIZES) if not at(size).fault), None)
     if k is None:
         raise FinderError(
-            f"{show(amps, 'A')} over {show(length, 'm')} want {exact:.3g} mm²: more than hook-up wire has; "
+            f"{show(amps, 'A')} over {show(length, 'm')} need {exact:.3g} mm², and hook-up wire ends below "
+            "that; "
             "feed at several places, or at a higher voltage"
         )
     here, lower, higher = between(SIZES, k, at)

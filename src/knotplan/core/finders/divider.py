@@ -18,7 +18,7 @@ def _find(a: Asked) -> Found:
     volts, wanted, load, most = (a.number(n) for n in ("volts", "wanted", "load", "source_most"))
     series = a.word("series")
     if wanted >= volts:
-        raise FinderError(f"{show(wanted, 'V')} are not below {show(volts, 'V')}: nothing has to be divided")
+        raise FinderError(f"{show(wanted, 'V')} is not below {show(volts, 'V')}: there is nothing to divide")
     body = TOLERANCE[series]
 
     def trial(top: float, bottom: float) -> Trial:
@@ -67,7 +67,7 @@ def _find(a: Asked) -> Found:
         bottom = above(bottom, series)
     if best is None:
         raise FinderError(
-            f"no two values of {series} stay below {show(most, 'Ω')} of source resistance and cool"
+            f"no pair of {series} values stays below {show(most, 'Ω')} of source resistance and cool"
         )
     _, here, bottom = best
     under = bottom * load / (bottom + load)

@@ -90,6 +90,7 @@ class Found(Struct, frozen=True):
 
     @property
     def value(self) -> float:
+        """The value that was chosen."""
         return self.chosen.value
 
     @property
@@ -123,11 +124,13 @@ class Asked(Struct, frozen=True):
     values: dict[str, float | str]
 
     def number(self, name: str) -> float:
+        """A given number, in SI units; raises KeyError."""
         number = self.values[name]
         assert not isinstance(number, str), name
         return number
 
     def word(self, name: str) -> str:
+        """A given choice; raises KeyError."""
         return str(self.values[name])
 
 

@@ -42,7 +42,7 @@ def _find(a: Asked) -> Found:
     exact = amps / LOAD
     k = next((k for k, r in enumerate(RATINGS) if r >= exact * (1 - 1e-9)), None)
     if k is None:
-        raise FinderError(f"{show(amps, 'A')} are more than these fuses carry")
+        raise FinderError(f"{show(amps, 'A')} is more than any of these fuses carries")
     slow = peak > 2 * RATINGS[k]
 
     def at(rated: float) -> Trial:

@@ -81,7 +81,7 @@ def _find(a: Asked) -> Found:
         else None
     )
     if answer is None:
-        raise FinderError(f"the source's own {show(inner, 'Ω')} leave less than {show(wish, 'A')}")
+        raise FinderError(f"the source's own {show(inner, 'Ω')} lets through less than {show(wish, 'A')}")
     return answer
 
 

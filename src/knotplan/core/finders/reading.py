@@ -34,9 +34,9 @@ def _find(a: Asked) -> Found:
     bits, second, law, unit = int(a.number("bits")), a.number("second"), a.word("law"), a.word("unit")
     ends = (a.number("least"), a.number("at_least")), (a.number("most"), a.number("at_most"))
     if ends[0][0] >= ends[1][0]:
-        raise FinderError("the sensor's least has to be below its most")
+        raise FinderError("the sensor's least resistance has to be below its greatest")
     if law == "power law" and min(ends[0][1], ends[1][1]) <= 0:
-        raise FinderError("a power law needs quantities above 0 at both ends")
+        raise FinderError("a power law needs quantities above 0 at both ends; one of these is not")
     if law == "thermistor" and min(ends[0][1], ends[1][1]) <= -ZERO_C:
         raise FinderError("nothing is colder than −273.15 °C")
     sensor_below, full = a.word("place") == "between pin and ground", 1 << bits

@@ -16,7 +16,9 @@ def _find(a: Asked) -> Found:
     supply, least, most, bits = a.number("supply"), a.number("least"), a.number("most"), int(a.number("bits"))
     series, sensor_below = a.word("series"), a.word("place") == "between pin and ground"
     if least >= most:
-        raise FinderError(f"the sensor's least, {least:g} Ω, is not below its most, {most:g} Ω")
+        raise FinderError(
+            f"the sensor's least resistance, {least:g} Ω, has to be below its greatest, {most:g} Ω"
+        )
     exact = math.sqrt(least * most)
 
     def at(ohm: float) -> Trial:

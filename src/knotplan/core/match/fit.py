@@ -59,6 +59,7 @@ class Fit(Struct, frozen=True):
 
     @property
     def reason(self) -> str:
+        """Why, in words: what speaks for it, then what against."""
         return "; ".join(self.reasons)
 
 

@@ -29,6 +29,7 @@ class Named(Struct, frozen=True):
 
     @property
     def state(self) -> State:
+        """Whether the name means one pin, several, or none."""
         if len(self.pins) == 1:
             return "found"
         if self.pins:

@@ -15,7 +15,7 @@ class _Ohms(_Bead):
 
     def __post_init__(self) -> None:
         if not 0 < self.ohm <= 1e9:
-            raise ValueError(f"a bead of {self.ohm:g} Ω is none that can be bought")
+            raise ValueError(f"a bead of {self.ohm:g} Ω cannot be bought")
         if not 0 <= self.tolerance < 1:
             raise ValueError(f"a tolerance of {self.tolerance:g} is not between 0 and 1")
 
@@ -28,7 +28,7 @@ class SeriesResistor(_Ohms, tag="resistor"):
     def __post_init__(self) -> None:
         super().__post_init__()
         if not 0 < self.rating_w <= 1e4:
-            raise ValueError(f"a rating of {self.rating_w:g} W is none that can be bought")
+            raise ValueError(f"a rating of {self.rating_w:g} W cannot be bought")
 
 
 class PullUp(_Ohms, tag="pull-up"):
@@ -50,9 +50,9 @@ class Capacitor(_Bead, tag="capacitor"):
 
     def __post_init__(self) -> None:
         if not 0 < self.farad <= 1:
-            raise ValueError(f"a capacitor of {self.farad:g} F is none that can be bought")
+            raise ValueError(f"a capacitor of {self.farad:g} F cannot be bought")
         if not 0 < self.volts <= 1000:
-            raise ValueError(f"a rating of {self.volts:g} V is none that can be bought")
+            raise ValueError(f"a rating of {self.volts:g} V cannot be bought")
 
 
 class Diode(_Bead, tag="diode"):
@@ -84,7 +84,7 @@ class Fuse(_Bead, tag="fuse"):
 
     def __post_init__(self) -> None:
         if not 0 < self.amps <= 100:
-            raise ValueError(f"a fuse of {self.amps:g} A is none that can be bought")
+            raise ValueError(f"a fuse of {self.amps:g} A cannot be bought")
 
 
 class Zener(_Bead, tag="zener"):
@@ -94,7 +94,7 @@ class Zener(_Bead, tag="zener"):
 
     def __post_init__(self) -> None:
         if not 1 <= self.volts <= 200:
-            raise ValueError(f"a zener diode of {self.volts:g} V is none that can be bought")
+            raise ValueError(f"a zener diode of {self.volts:g} V cannot be bought")
 
 
 Bead = SeriesResistor | PullUp | PullDown | Capacitor | Diode | Clamp | LevelShifter | Fuse | Zener

@@ -51,9 +51,9 @@ class Tie(_Item):
         if not 0 <= self.length_m <= 100:
             raise ValueError(f"a cord of {self.length_m:g} m is longer than any bench")
         if not 0 <= self.mm2 <= 50:
-            raise ValueError(f"a cord of {self.mm2:g} mm² is none that fits a contact")
+            raise ValueError(f"a cord of {self.mm2:g} mm² fits no contact")
         if not 0 <= self.hertz <= 1e8:
-            raise ValueError(f"pulses at {self.hertz:g} Hz are none that a pin gives")
+            raise ValueError(f"no pin gives pulses at {self.hertz:g} Hz")
 
 
 class PlacedPart(_Item):
@@ -99,7 +99,7 @@ class Activity(_Item):
 
     def __post_init__(self) -> None:
         if not 0 < self.lasts_s <= MOST_S:
-            raise ValueError(f"an activity of {self.lasts_s:g} s")
+            raise ValueError(f"an activity of {self.lasts_s:g} s is not possible")
         if not (0 <= self.starts_s <= MOST_S and 0 <= self.every_s <= MOST_S):
             raise ValueError("an activity starts and comes again within a year")
 
@@ -157,7 +157,7 @@ class Plan(_Item):
 
     def __post_init__(self) -> None:
         if not 0 < self.cycle_s <= MOST_S:
-            raise ValueError(f"a cycle of {self.cycle_s:g} s")
+            raise ValueError(f"a cycle of {self.cycle_s:g} s is not possible")
 
     def activity(self, activity_id: str) -> Activity:
         """The activity of an id; raises KeyError."""

@@ -19,7 +19,7 @@ def edited(plan: Plan, catalog: Catalog, change: Callable[..., Plan], *arguments
     try:
         after = change(plan, *arguments, **named)
     except (KeyError, IndexError) as error:
-        raise EditError(f"What this was about is not there any more: {error}.") from None
+        raise EditError(f"The plan no longer has what this change is about: {error}.") from None
     if after == plan:
         return plan
     return all_consumers_first(_consequences(plan, after, catalog), catalog)
@@ -36,7 +36,7 @@ def _consequences(before: Plan, after: Plan, catalog: Catalog) -> Plan:
         if not wrong:
             return after
         after = without(after, wrong)
-    raise EditError("This cannot be done without breaking what refers to one another.")
+    raise EditError("This cannot be done: other parts of the plan refer to it, and would refer to nothing.")
 
 
 def _was_there(before: Plan, after: Plan, fault: Fault) -> bool:

@@ -14,6 +14,7 @@ class Remedy:
     steps: tuple["Step", ...]
 
     def apply(self, plan: Plan) -> Plan:
+        """The plan after all its steps."""
         for step in self.steps:
             plan = step(plan)
         return plan
@@ -27,6 +28,7 @@ class Step:
     arguments: tuple[Any, ...]
 
     def __call__(self, plan: Plan) -> Plan:
+        """The plan after this step."""
         edit: Plan = self.edit(plan, *self.arguments)
         return edit
 

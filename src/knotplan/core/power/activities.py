@@ -155,6 +155,7 @@ class Timeline(Struct, frozen=True):
     layers: tuple[Layer, ...]
 
     def total(self, which: str = "usual_a") -> list[float]:
+        """The current of all layers at each moment, A."""
         return (
             [sum(amps) for amps in zip(*(getattr(x, which) for x in self.layers), strict=True)]
             if self.layers

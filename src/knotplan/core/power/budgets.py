@@ -38,10 +38,12 @@ class Budget(Struct, frozen=True):
 
     @property
     def usual_a(self) -> float:
+        """The usual current of everything in it, A."""
         return self.total.usual_a if self.total else sum(i.usual_a for i in self.items)
 
     @property
     def worst_a(self) -> float:
+        """The current at worst, over what can happen together, A."""
         return self.total.worst_a if self.total else sum(i.worst_a for i in self.items)
 
 

@@ -67,6 +67,7 @@ class Node(Struct, frozen=True):
 
     @property
     def margin_a(self) -> float | None:
+        """What is left up to its limit at worst, A; nothing where it has no limit."""
         return None if self.limit_a is None else self.limit_a - self.total.worst_a
 
     def walk(self) -> Iterator["Node"]:

@@ -22,6 +22,7 @@ def wants_suggestion(circuit: Circuit, lead: str) -> bool:
 
 
 def is_power(circuit: Circuit, lead: str) -> bool:
+    """The lead is a supply, a ground or a feed, which is tied before signals."""
     spec = circuit.contacts.lead(lead)
     return spec is not None and isinstance(spec.needs[0], POWER)
 

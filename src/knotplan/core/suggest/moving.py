@@ -34,6 +34,7 @@ class Moved(Struct, frozen=True):
     ties: tuple[MovedTie, ...]
 
     def count(self, *grades: Grade) -> int:
+        """How many ties have one of these grades."""
         return sum(t.grade in grades for t in self.ties)
 
 

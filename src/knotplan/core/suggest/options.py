@@ -61,6 +61,7 @@ class Task(Struct):
         return self._at[lead]
 
     def of(self, lead: str) -> list[Option]:
+        """The options of a lead."""
         return [self.options[k] for k in self._at[lead]]
 
     def only(self, leads: Iterable[str]) -> "Task":

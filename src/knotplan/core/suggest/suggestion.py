@@ -57,6 +57,7 @@ class Suggestion(Struct, frozen=True):
 
     @property
     def cost(self) -> float:
+        """What all its ties cost together; only the order means something."""
         return sum(t.cost for t in self.ties)
 
     def remedy(self, leads: Iterable[str] | None = None) -> Remedy:

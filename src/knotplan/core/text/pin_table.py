@@ -26,6 +26,7 @@ LAST = ("Does", "At power-on", "Gives", "Bears", "State")
 
 
 def headings(circuit: Circuit, asked: bool) -> tuple[str, ...]:
+    """The heads of the table's columns."""
     schemes = tuple(s.title for s in circuit.board.schemes.values())
     return (*(("Asked",) if asked else ()), *schemes, *LAST)
 

@@ -34,6 +34,7 @@ class Capture(Struct, frozen=True):
 
     @property
     def good(self) -> bool:
+        """The pulses are measured as finely as the part asks for."""
         return 0 < self.tick_s <= max(self.wanted_s, BY_PROGRAM_S)
 
 

@@ -29,10 +29,12 @@ class Sign(Struct, frozen=True):
 
     @property
     def columns(self) -> int:
+        """How many columns the grid has."""
         return sum(g.columns for g in self.grids)
 
     @property
     def rows(self) -> int:
+        """How many rows the grid has."""
         return max((g.rows for g in self.grids), default=0)
 
     def light(self, column: int, row: int) -> Light:

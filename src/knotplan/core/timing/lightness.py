@@ -39,7 +39,7 @@ def table(levels: int, most: int, law: Law = "lightness") -> tuple[int, ...]:
     ((0, 11, 47, 123, 255), (0, 32, 64, 128, 255))
     """
     if levels < 2:
-        raise TableError(f"a table of {levels} steps is none: take at least 2")
+        raise TableError(f"a table needs at least 2 steps, not {levels}")
     if levels > most + 1:
         raise TableError(
             f"{levels} steps do not fit into {most + 1} counts: take {most + 1} at most, or a finer counter"

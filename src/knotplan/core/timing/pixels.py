@@ -35,6 +35,7 @@ class Chain(Struct, frozen=True):
 
     @property
     def most_hz(self) -> float:
+        """Frames a second that the chain can be given."""
         return 1 / self.frame_s
 
     @property
@@ -93,6 +94,7 @@ def _pixels(c: Circuit, lead: str) -> Pixels | None:
 
 
 def chain_of(c: Circuit, part_id: str) -> Chain | None:
+    """The chain that a part is in; nothing where it is in none."""
     return next((x for x in chains(c) if part_id in x.parts), None)
 
 

@@ -193,4 +193,5 @@ def law_of(c: Circuit, part_id: str) -> lightness.Law:
 
 
 def levels_of(c: Circuit, part_id: str) -> int:
+    """How many steps of brightness a light is given."""
     return max(2, min(256, round(c.placed[part_id].asked("levels", LEVELS))))

@@ -51,6 +51,7 @@ class Timer(Struct, frozen=True):
         return max(0, min(self.counts, round(pulse_s * self.hz * self.counts)))
 
     def pulse_s(self, count: int) -> float:
+        """The length of a pulse of so many counts, s."""
         return count * self.tick_s
 
 
@@ -175,5 +176,6 @@ def phase_of(c: Circuit, shared: Shared, lead: str) -> float:
 
 
 def wanted(c: Circuit, lead: str) -> Pulse | None:
+    """What a lead wants of a pulse output; nothing where it wants none."""
     need = c.needs.of(lead)
     return need if isinstance(need, Pulse) else None

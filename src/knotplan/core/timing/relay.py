@@ -23,6 +23,7 @@ class Cycle(Struct, frozen=True):
 
     @property
     def least_off_s(self) -> float:
+        """The shortest time that it can be off, s."""
         return max(self.facts.release_s, self.facts.least_interval_s)
 
     @property
@@ -53,6 +54,7 @@ class Cycle(Struct, frozen=True):
 
 
 def cycle(c: Circuit, part_id: str) -> Cycle | None:
+    """How a relay is switched in the plan; nothing for another part."""
     facts = c.parts[part_id].facts.relay
     if facts is None:
         return None

@@ -204,6 +204,7 @@ def asked_mode(c: Circuit, part_id: str) -> Mode:
 
 
 def asked_rpm(c: Circuit, part_id: str) -> float:
+    """Turns a minute that the plan asks for."""
     facts = c.parts[part_id].facts.stepper
     return c.placed[part_id].asked("rpm", usual_rpm(facts) if facts else 0.0, 0.0)
 

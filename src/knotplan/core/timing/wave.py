@@ -30,6 +30,7 @@ class Seen(Struct, frozen=True):
 
     @property
     def count(self) -> int:
+        """How many edges a period has."""
         return len(self.times)
 
 
@@ -96,7 +97,7 @@ class Wave:
         where there are more than `MOST_EDGES`."""
         count = self.count(start_s, end_s)
         if count > MOST_EDGES:
-            raise ValueError(f"{count} edges are more than can be looked at, at most {MOST_EDGES}")
+            raise ValueError(f"{count} edges are too many to look at; the limit is {MOST_EDGES}")
         return self._spread(self.times, self.levels, start_s, end_s)
 
     def _spread(self, times: Floats, levels: Ints, start_s: float, end_s: float) -> tuple[Floats, Ints]:

@@ -124,7 +124,7 @@ def _roles(ties: list[Tie]) -> set[str]:
             if other is not tie:
                 raise NameClashError(
                     f"the roles {other.role!r} and {tie.role!r} are both {word(tie.role, 'PIN_')} in a "
-                    "program: name one of them otherwise"
+                    "program: rename one of them"
                 )
     return set(by)
 

@@ -22,11 +22,13 @@ class Drive(Struct, frozen=True):
     element: Opto | None = None
 
     def state(self, on: bool) -> str:
+        """The state of the pin that has the load on or off."""
         active = self.need.active if isinstance(self.need, Output | Pulse) else "high"
         return "high" if (active == "high") == on else "low"
 
 
 def drives(c: Circuit) -> Iterator[Drive]:
+    """Every tie by which a pin drives an input that switches something."""
     for pin_id, ties in c.ties.holders.items():
         for tie in ties:
             need = c.needs.of(tie.lead)
@@ -44,4 +46,5 @@ def drives(c: Circuit) -> Iterator[Drive]:
 
 
 def in_state(readings: list[Reading], pin: str, state: str) -> list[Reading]:
+    """Those of a pin's readings in which it is in a state."""
     return [r for r in readings if r.case.moment == "running" and r.case.pin(pin) == state]

@@ -82,6 +82,7 @@ def _copper(board: Board, pin: Pin, spot: PinSpot, p: Palette) -> Iterator[Shape
 
 
 def contact_shapes(board: Board, pin: Pin, live: bool, x: float, y: float, p: Palette) -> Iterator[Shape]:
+    """A contact of the board: square for supply, triangle for ground, round for signals."""
     r = PIN_R
     if pin.kind == "supply":
         rail = board.rails.get(pin.rail)  # a board that is being described may not have it yet

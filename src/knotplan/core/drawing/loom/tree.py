@@ -46,6 +46,7 @@ class Tree(Struct, frozen=True):
         return part
 
     def depth(self, part: str) -> int:
+        """How many hubs lie between a part and the board."""
         return 1 + self.depth(self.parent[part]) if part in self.parent else 0
 
     def below(self, part: str) -> tuple[str, ...]:

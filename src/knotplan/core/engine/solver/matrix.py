@@ -28,12 +28,15 @@ class Full:
 
     @classmethod
     def empty(cls, nodes: int, samples: int) -> Self:
+        """A matrix of zeros, one for each sample, in siemens."""
         return cls(np.zeros((nodes, nodes, samples)))
 
     def copy(self) -> Self:
+        """A copy of its own memory."""
         return type(self)(self.entries.copy())
 
     def add(self, row: int, column: int, siemens: float | Floats) -> None:
+        """Adds a conductance to an entry of every sample, S."""
         self.entries[row, column] += siemens
 
     def solve(self, right: Floats) -> Floats:
@@ -170,12 +173,15 @@ class Sparse:
 
     @classmethod
     def empty(cls, order: Order, samples: int) -> Self:
+        """A matrix of zeros, one for each sample, in siemens."""
         return cls(order, np.zeros((len(order.kept), samples)))
 
     def copy(self) -> Self:
+        """A copy of its own memory."""
         return type(self)(self.order, self.entries.copy())
 
     def add(self, row: int, column: int, siemens: float | Floats) -> None:
+        """Adds a conductance to an entry of every sample, S."""
         self.entries[self.order.kept[row, column]] += siemens
 
     def solve(self, right: Floats) -> Floats:

@@ -37,6 +37,7 @@ class Net(Struct):
 
     @classmethod
     def of(cls, topology: Topology, samples: Samples) -> Self:
+        """The net of a topology with the values of its samples."""
         ports = [Port(*p) for p in topology.junctions]
         if topology.nodes <= MOST_WRITTEN_OUT:
             return cls(topology, samples, ports)
@@ -62,6 +63,7 @@ class Net(Struct):
         return bool(set(range(self.t.nodes)) - {node for ends in self.t.resistors for node in ends})
 
     def only(self, which: Mask) -> "Net":
+        """The same net with some of its samples."""
         s = self.s
 
         def cut(values: Floats | None) -> Floats | None:
@@ -196,5 +198,6 @@ class Net(Struct):
         return matrix, right
 
     def solution(self, volts: Floats, amps: Floats) -> Solution:
+        """What was found, by element: volts of the nodes, amperes of the bars and ports."""
         third = None if self.s.share is None else self.s.share * amps
         return Solution(volts, across(volts, self.s.fixed_v, self.t.resistors) * self.s.siemens, amps, third)

@@ -16,6 +16,7 @@ UM10204, 7.2, and facts of the catalogue)"""
 
 
 def of_lines(c: Circuit, tie: Tie) -> Iterator[Proposal]:
+    """What to ask about a bus or data line."""
     need, drive = c.needs.of(tie.lead), driven(c, tie)
     if isinstance(need, Stream) and need.protocol == "pixels" and drive is not None:
         length = cord_of(c, tie).length_m
@@ -57,6 +58,7 @@ def of_lines(c: Circuit, tie: Tie) -> Iterator[Proposal]:
 
 
 def of_feeds(c: Circuit, tie: Tie) -> Iterator[Proposal]:
+    """What to ask about a supply lead: fuse, cord, capacitor."""
     need, origin = c.needs.of(tie.lead), c.supplies.origin(tie.to)
     part_id, name = split(tie.lead)
     if not isinstance(need, Supply) or origin is None:

@@ -12,6 +12,7 @@ from knotplan.core.plan.document import BOARD, Tie, split
 
 
 def of_inputs(c: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
+    """What to ask about an input: pulls, dividers, converters, debouncing."""
     pin, need = c.contacts.pin(tie.to), c.needs.of(tie.lead)
     if pin is None or pin.kind != "io" or not pin.driver or not isinstance(need, Input | Analog):
         return

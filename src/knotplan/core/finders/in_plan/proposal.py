@@ -36,10 +36,12 @@ class Proposal(Struct, frozen=True):
 
     @property
     def values(self) -> dict[str, float | str]:
+        """What is given to the finder, by input."""
         return {name: value for name, (value, _) in self.given.items()}
 
     @property
     def origins(self) -> dict[str, str]:
+        """Where each given value comes from, in words."""
         return {name: origin for name, (_, origin) in self.given.items()}
 
     @property
@@ -148,4 +150,5 @@ def driven(c: Circuit, tie: Tie) -> Given | None:
 
 
 def only(given: Given, *names: str) -> Given:
+    """Those of the given inputs that a finder asks for."""
     return {n: given[n] for n in names}

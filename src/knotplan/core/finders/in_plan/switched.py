@@ -42,6 +42,7 @@ def _most(e: Element, volts: float) -> float:
 
 
 def of_transistors(c: Circuit, tie: Tie) -> Iterator[Proposal]:
+    """What to ask about the base or gate of a transistor."""
     drive, part_id = driven(c, tie), split(tie.lead)[0]
     e, about = (
         next((e for e in elements_at(c, tie) if isinstance(e, Bipolar | Fet)), None),
@@ -81,6 +82,7 @@ def of_transistors(c: Circuit, tie: Tie) -> Iterator[Proposal]:
 
 
 def of_loads(c: Circuit, tie: Tie) -> Iterator[Proposal]:
+    """What to ask about a load that is switched: its clamp, its heat."""
     e = next((e for e in elements_at(c, tie) if isinstance(e, Coil | Motor)), None)
     pin, part_id = c.contacts.pin(tie.to), split(tie.lead)[0]
     if e is None or pin is None or not {"sink", "source"} & set(pin.functions):

@@ -9,6 +9,7 @@ from knotplan.core.quantity.written import show
 
 
 def supply(circuit: Circuit, need: Supply, contact: str) -> Answer:
+    """How well a contact feeds a supply lead."""
     origin = circuit.supplies.origin(contact)
     if origin is None:
         return no("carries no voltage while this feed is used")
@@ -86,6 +87,7 @@ def switched(circuit: Circuit, need: Switched, contact: str, pin: Pin) -> Answer
 
 
 def feed(circuit: Circuit, lead: str, socket_id: str) -> Answer:
+    """How well a plug fits a socket of the board."""
     socket, source = circuit.board.sockets[socket_id], circuit.supplies.on_bench[split(lead)[0]]
     if source.volts.min < socket.volts.min or source.volts.max > socket.volts.max:
         return no(

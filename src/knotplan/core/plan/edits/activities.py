@@ -27,7 +27,7 @@ def change_activity(plan: Plan, activity_id: str, **changes: Any) -> Plan:
     try:
         changed = tuple(replace(a, **changes) if a.id == activity_id else a for a in plan.activities)
     except ValueError as error:
-        raise EditError(f"{str(error)[0].upper()}{str(error)[1:]} cannot be.") from None
+        raise EditError(f"{str(error)[0].upper()}{str(error)[1:]}.") from None
     if "excludes" in changes:
         wanted = set(changes["excludes"])
         changed = tuple(
@@ -43,6 +43,7 @@ def _with(ids: tuple[str, ...], one: str, there: bool) -> tuple[str, ...]:
 
 
 def remove_activity(plan: Plan, activity_id: str) -> Plan:
+    """An activity taken away; loads that were only in it are then always on."""
     rest = tuple(
         replace(a, excludes=_with(a.excludes, activity_id, False))
         for a in plan.activities
@@ -56,4 +57,4 @@ def set_cycle(plan: Plan, seconds: float) -> Plan:
     try:
         return replace(plan, cycle_s=seconds)
     except ValueError as error:
-        raise EditError(f"{str(error)[0].upper()}{str(error)[1:]} cannot be.") from None
+        raise EditError(f"{str(error)[0].upper()}{str(error)[1:]}.") from None

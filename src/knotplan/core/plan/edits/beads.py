@@ -8,6 +8,7 @@ from knotplan.core.plan.edits.changed import tie_changed
 
 
 def add_bead(plan: Plan, tie_id: str, bead: Bead) -> Plan:
+    """A bead put into a tie, after those that are there. Raises EditError."""
     return tie_changed(plan, tie_id, beads=(*plan.tie(tie_id).beads, bead))
 
 
@@ -18,11 +19,13 @@ def put_bead(plan: Plan, tie_id: str, bead: Bead, end: Literal["lead", "pin"]) -
 
 
 def change_bead(plan: Plan, tie_id: str, at: int, bead: Bead) -> Plan:
+    """A bead in the place of another one. Raises EditError."""
     beads = list(plan.tie(tie_id).beads)
     beads[at] = bead
     return tie_changed(plan, tie_id, beads=tuple(beads))
 
 
 def remove_bead(plan: Plan, tie_id: str, at: int) -> Plan:
+    """A bead taken out of a tie. Raises EditError."""
     beads = plan.tie(tie_id).beads
     return tie_changed(plan, tie_id, beads=beads[:at] + beads[at + 1 :])

@@ -20,6 +20,7 @@ def set_clock(plan: Plan, unit: str, hz: float) -> Plan:
 
 
 def turn(plan: Plan, by: Literal[90, 180, 270] = 90) -> Plan:
+    """The board turned clockwise, by degrees."""
     return replace(plan, turned=(plan.turned + by) % 360)
 
 

@@ -49,6 +49,7 @@ def without_rails(tie: Tie, there: Callable[[str], bool]) -> Tie:
 
 
 def rename_part(plan: Plan, part_id: str, name: str) -> Plan:
+    """Another name for a part. Raises EditError where it is empty or taken."""
     if not name.strip():
         raise EditError("A part needs a name.")
     if any(p.name == name.strip() and p.id != part_id for p in plan.parts):
@@ -57,6 +58,7 @@ def rename_part(plan: Plan, part_id: str, name: str) -> Plan:
 
 
 def set_param(plan: Plan, part_id: str, param: str, value: str | float) -> Plan:
+    """Another choice of one of a part's parameters."""
     return part_changed(plan, part_id, params={**plan.part(part_id).params, param: value})
 
 

@@ -30,6 +30,7 @@ def tie(plan: Plan, lead: str, to: str, *, extra: bool = False) -> Plan:
 
 
 def untie(plan: Plan, tie_id: str) -> Plan:
+    """A tie taken away, with its beads."""
     return replace(plan, ties=tuple(t for t in plan.ties if t.id != tie_id))
 
 
@@ -44,6 +45,7 @@ def set_role(plan: Plan, tie_id: str, role: str) -> Plan:
 
 
 def recolour(plan: Plan, tie_id: str, cord: str) -> Plan:
+    """Another colour for a tie's cord."""
     return tie_changed(plan, tie_id, cord=cord)
 
 

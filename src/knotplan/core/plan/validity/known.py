@@ -140,6 +140,7 @@ class Known:
         self.leads[placed.id] = frozenset(definite.leads)
 
     def has_part(self, part: str) -> bool:
+        """The plan has a part of this id, and its kind is known."""
         return part in self.leads
 
     def fault(self, contact: str) -> str | None:

@@ -62,6 +62,7 @@ def roles(plan: Plan) -> Iterator[Fault]:
 
 
 def activities(plan: Plan, known: "Known", unread: Unread) -> Iterator[Fault]:
+    """Activities that name parts or activities that are not there."""
     ids = [a.id for a in plan.activities]
     seen: set[str] = set()
     for k, activity in enumerate(plan.activities):

@@ -30,6 +30,7 @@ MOST_BEADS = 50
 
 
 def identities(things: Iterable[object]) -> frozenset[int]:
+    """Which things these are, whatever is equal to them."""
     return frozenset(map(id, things))
 
 

@@ -8,6 +8,7 @@ from knotplan.core.timing import capture, grid
 
 
 def of_captures(c: Circuit, part_id: str) -> Pieces:
+    """What there is to say about pulses that are measured."""
     radio = c.parts[part_id].facts.radio
     for made in capture.captures(c):
         if split(made.lead)[0] != part_id:
@@ -43,6 +44,7 @@ def mapping_of(c: Circuit, part_id: str) -> capture.Mapping | None:
 
 
 def of_grids(c: Circuit, part_id: str) -> Pieces:
+    """What there is to say about a grid of lights."""
     for sign in grid.signs(c):
         if part_id not in sign.parts:
             continue

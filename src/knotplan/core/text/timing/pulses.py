@@ -12,6 +12,7 @@ MOST_COUNTS = 65535
 
 
 def of_pulses(c: Circuit, part_id: str) -> Pieces:
+    """What there is to say about a pulse output."""
     for lead in pulsed_leads(c, part_id):
         shared = timer_of(c, lead)
         if shared is None:

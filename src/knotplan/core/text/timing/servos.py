@@ -12,6 +12,7 @@ from knotplan.core.timing.pulses import Shared, timer_of
 
 
 def of_servos(report: Report, part_id: str) -> Pieces:
+    """What there is to say about a servo."""
     c = report.circuit
     s = c.parts[part_id].facts.servo
     lead = next(iter(pulsed_leads(c, part_id)), "")

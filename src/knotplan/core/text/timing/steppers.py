@@ -9,6 +9,7 @@ from knotplan.core.timing import stepper
 
 
 def of_steppers(report: Report, part_id: str) -> Pieces:
+    """What there is to say about a stepper."""
     c = report.circuit
     s = c.parts[part_id].facts.stepper
     if s is None:

@@ -8,6 +8,7 @@ from knotplan.core.timing import pixels, relay
 
 
 def of_relays(c: Circuit, part_id: str) -> Pieces:
+    """What there is to say about a relay."""
     cycle = relay.cycle(c, part_id)
     if cycle is None:
         return
@@ -31,6 +32,7 @@ def of_relays(c: Circuit, part_id: str) -> Pieces:
 
 
 def of_pixels(report: Report, part_id: str) -> Pieces:
+    """What there is to say about a chain of pixels."""
     c = report.circuit
     chain = pixels.chain_of(c, part_id)
     if chain is None:

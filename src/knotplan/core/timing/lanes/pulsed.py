@@ -13,6 +13,7 @@ HALF = 0.5
 
 
 def pulsed(c: Circuit) -> Lanes:
+    """The lanes of pulse outputs: servos, dimmed lights, tones."""
     for contact, pin, tie in c.ties.on_pins():
         need = wanted(c, tie.lead)
         if need is None or not pin.jobs("pwm"):
