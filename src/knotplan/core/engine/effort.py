@@ -12,7 +12,7 @@ class Effort:
         self.units = 0.0
 
     def spend(self, units: float) -> None:
-        """Counts work; raises EffortSpentError when the budget of a search is used up."""
+        """Counts work; who searches looks at how much was spent, and ends."""
         self.units += units
 
 

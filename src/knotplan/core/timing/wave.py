@@ -30,7 +30,7 @@ class Seen(Struct, frozen=True):
 
     @property
     def count(self) -> int:
-        """How many edges a period has."""
+        """How many edges it has, in a period or in all."""
         return len(self.times)
 
 

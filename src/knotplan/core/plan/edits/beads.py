@@ -8,7 +8,7 @@ from knotplan.core.plan.edits.changed import tie_changed
 
 
 def add_bead(plan: Plan, tie_id: str, bead: Bead) -> Plan:
-    """A bead put into a tie, after those that are there. Raises EditError."""
+    """A bead put into a tie, after those that are there. Raises KeyError."""
     return tie_changed(plan, tie_id, beads=(*plan.tie(tie_id).beads, bead))
 
 
@@ -19,13 +19,13 @@ def put_bead(plan: Plan, tie_id: str, bead: Bead, end: Literal["lead", "pin"]) -
 
 
 def change_bead(plan: Plan, tie_id: str, at: int, bead: Bead) -> Plan:
-    """A bead in the place of another one. Raises EditError."""
+    """A bead in the place of another one. Raises KeyError or IndexError."""
     beads = list(plan.tie(tie_id).beads)
     beads[at] = bead
     return tie_changed(plan, tie_id, beads=tuple(beads))
 
 
 def remove_bead(plan: Plan, tie_id: str, at: int) -> Plan:
-    """A bead taken out of a tie. Raises EditError."""
+    """A bead taken out of a tie. Raises KeyError or IndexError."""
     beads = plan.tie(tie_id).beads
     return tie_changed(plan, tie_id, beads=beads[:at] + beads[at + 1 :])
