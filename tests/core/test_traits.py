@@ -351,8 +351,8 @@ def test_capstan_has_1_8_v_core_pins() -> None:
 # --- all of them ------------------------------------------------------------------------------
 
 
-def test_there_are_nine_boards() -> None:
-    assert len(shipped().shipped_ids("board")) == 9
+def test_there_are_boards_of_every_kind_that_people_have() -> None:
+    assert len(shipped().shipped_ids("board")) >= 9
 
 
 @pytest.mark.parametrize("name", shipped().shipped_ids("board"))

@@ -164,7 +164,7 @@ def test_a_knob_says_what_share_of_the_scale_it_uses() -> None:
 
 
 def test_what_has_no_answer_says_why() -> None:
-    with pytest.raises(FinderError, match="no two values"):
+    with pytest.raises(FinderError, match="no pair of E12 values"):
         BY_ID["divider"]({"volts": 5.0, "source_most": 1e-3})
 
 
