@@ -6,20 +6,32 @@ import pytest
 from msgspec.structs import replace
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QAbstractItemModelTester
-from PySide6.QtWidgets import QApplication, QDialog, QDialogButtonBox, QFileDialog, QLineEdit, QPushButton, QSpinBox
+from PySide6.QtWidgets import (
+    QApplication,
+    QCheckBox,
+    QDialog,
+    QDialogButtonBox,
+    QFileDialog,
+    QLineEdit,
+    QPushButton,
+    QSpinBox,
+)
 
 from knotplan.catalog.load import Catalog, shipped
 from knotplan.core import board_draft
 from knotplan.core.board_draft import blank
 from knotplan.core.loom.palette import DARK, LIGHT
+from knotplan.core.moving import move
 from knotplan.core.part_draft import blank as blank_part
 from knotplan.core.plan import Plan
 from knotplan.desktop import dialogs
 from knotplan.desktop.board_dialog import BoardDialog
 from knotplan.desktop.chart_dialog import ChartDialog
 from knotplan.desktop.dialogs import ErrorDialog, TextDialog
+from knotplan.desktop.mend_dialog import MendDialog
 from knotplan.desktop.move_dialog import MoveDialog
 from knotplan.desktop.part_form import PartForm
+from knotplan.desktop.values_dialog import ValuesDialog
 from knotplan.desktop.window import MainWindow
 from knotplan.desktop.workshop.imports import LinesDialog, TableDialog
 from knotplan.desktop.workshop.workshop import Workshop
@@ -465,6 +477,19 @@ def test_the_chart_follows_its_boxes_and_is_written_in_three_formats(window: Mai
         dialog.write(tmp_path / f"c.{kind}", kind)
         assert begin in (tmp_path / f"c.{kind}").read_bytes()[:200]
     dialog.deleteLater()
+
+
+@pytest.mark.parametrize("dialog", [ChartDialog, lambda s, w: MoveDialog(s, w.palette_now, w), MendDialog, ValuesDialog])
+def test_a_dialog_outlives_the_plan_that_it_was_opened_on(window: MainWindow, tmp_path: Path, monkeypatch, dialog) -> None:
+    """The plan goes to another board underneath, with other schemes; whatever is pressed then must not fail."""
+    window.session.edit("elsewhere", lambda plan: move(plan, shipped(), shipped().board("carrick-72")).plan)
+    opened = dialog(window.session, window)
+    window.session.undo()
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "c"), ""))
+    for pressed in [*opened.findChildren(QPushButton), *opened.findChildren(QCheckBox)]:
+        pressed.click()
+    opened.deleteLater()
+    assert window.session.plan.board == "bowline-40"
 
 
 def test_settings_of_the_system_are_switched_in_the_panel_and_the_menu(window: MainWindow) -> None:

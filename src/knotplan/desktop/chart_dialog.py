@@ -43,7 +43,7 @@ class ChartDialog(QDialog):
     def __init__(self, session: Session, parent: QWidget | None = None):
         super().__init__(parent)
         self.session = session
-        c = session.circuit
+        self.circuit = c = session.circuit  # the chart stays what it was opened for, whatever becomes of the plan
         self.setWindowTitle("Board chart")
         self.resize(1100, 680)
         down = QVBoxLayout(self)
@@ -73,16 +73,16 @@ class ChartDialog(QDialog):
 
     def chosen(self) -> tuple[str, ...]:
         """The schemes that are shown, the spoken one first: it stands next to the contacts."""
-        c = self.session.circuit
+        c = self.circuit
         marked = [s for s, box in self.schemes.items() if box.isChecked()] or [c.scheme]
         return tuple(sorted(marked, key=lambda s: s != c.scheme))
 
     def refresh(self) -> None:
-        self.paper.picture = chart(self.session.circuit, self.chosen(), self.ties.isChecked(), LIGHT)
+        self.paper.picture = chart(self.circuit, self.chosen(), self.ties.isChecked(), LIGHT)
         self.paper.update()
 
     def save(self, kind: str) -> None:
-        board = self.session.circuit.board
+        board = self.circuit.board
         start = str(Path.home() / f"{board.id}-pins.{kind}")
         name, _ = QFileDialog.getSaveFileName(self, "Save the chart", start, f"{kind.upper()} (*.{kind})")
         if name:
@@ -93,11 +93,11 @@ class ChartDialog(QDialog):
         from knotplan.desktop.paper import PNG_SCALE, image_of, picture_pdf, png_bytes
         from knotplan.exchange.chart import chart_svg
 
-        made, title = self.paper.picture, f"{self.session.circuit.board.title}: pins"
+        made, title = self.paper.picture, f"{self.circuit.board.title}: pins"
         assert made is not None
         data = {
             "pdf": lambda: picture_pdf(made, title), "png": lambda: png_bytes(image_of(made, PNG_SCALE)),
-            "svg": lambda: chart_svg(self.session.circuit, self.chosen(), self.ties.isChecked()).encode("utf-8"),
+            "svg": lambda: chart_svg(self.circuit, self.chosen(), self.ties.isChecked()).encode("utf-8"),
         }[kind]()  # fmt: skip
         try:
             write_atomically(path, data)
