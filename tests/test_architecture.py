@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 
 ROOT = Path(__file__).parent.parent
+EVERYTHING = ("Exception", "BaseException")
 
 WITHOUT_QT = """
 import sys
@@ -99,3 +100,19 @@ def test_the_set_up_script_names_its_commands() -> None:
     done = subprocess.run([str(ROOT / "knot"), "help"], capture_output=True, text=True, check=True)
     for command in ("demo", "test", "lint", "bench", "shots"):
         assert f"./knot {command}" in done.stdout
+
+
+def test_whoever_catches_everything_writes_down_what_it_was() -> None:
+    """A failure that is only told, or only survived, cannot be repaired: its traceback goes to the log, or it goes on upwards."""
+    import ast
+
+    catching = 0
+    for path in (ROOT / "src").rglob("*.py"):
+        for handler in ast.walk(ast.parse(path.read_text("utf-8"))):
+            if not isinstance(handler, ast.ExceptHandler) or (handler.type and ast.unparse(handler.type) not in EVERYTHING):
+                continue
+            catching += 1
+            calls = {ast.unparse(c.func).rpartition(".")[2] for c in ast.walk(handler) if isinstance(c, ast.Call)}
+            raised = isinstance(handler.body[-1], ast.Raise)
+            assert raised or calls & {"exception", "critical", "_failed"}, f"{path}:{handler.lineno}"
+    assert catching >= 5

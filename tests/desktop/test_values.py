@@ -92,6 +92,7 @@ def test_specimens_are_drawn_beside_the_interface(qtbot, window: MainWindow) -> 
     assert not box.isVisibleTo(window.side.inspector.panel)
 
 
+@pytest.mark.logs("work beside the interface failed")
 def test_an_engine_that_fails_is_said_there(qtbot, window: MainWindow, monkeypatch: pytest.MonkeyPatch) -> None:
     def broken(*_: object) -> None:
         raise ArithmeticError("no operating point")

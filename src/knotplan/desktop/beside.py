@@ -1,5 +1,6 @@
 """Work beside the interface: one question at a time, the answer of one that has been overtaken is dropped."""
 
+import logging
 import threading
 from collections.abc import Callable
 from contextlib import suppress
@@ -28,6 +29,7 @@ class Beside(QObject):
             try:
                 answer, why = work(), ""
             except Exception as error:  # whatever goes wrong there, the window goes on
+                logging.getLogger(__name__).exception("work beside the interface failed")
                 answer, why = None, f"{type(error).__name__}: {error}"
             with suppress(RuntimeError):  # the window was closed meanwhile
                 self._done.emit(number, answer, why)
