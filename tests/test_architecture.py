@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 
 ROOT = Path(__file__).parent.parent
+EVERYTHING = ("Exception", "BaseException")
 
 WITHOUT_QT = """
 import sys
@@ -160,3 +161,24 @@ def test_the_map_has_every_folder_of_the_core_in_the_order_of_the_contract() -> 
     ):
         for begin in re.findall(r"`([\w/.]+)`", row[1]):
             assert (core / row[0] / begin).exists(), f"{row[0]}/{begin}"
+
+
+def test_whoever_catches_everything_writes_down_what_it_was() -> None:
+    """A failure that is only told, or only survived, cannot be repaired: its traceback
+    goes to the log, or it goes on upwards."""
+    import ast
+
+    catching = 0
+    for path in (ROOT / "src").rglob("*.py"):
+        for handler in ast.walk(ast.parse(path.read_text("utf-8"))):
+            if not isinstance(handler, ast.ExceptHandler) or (
+                handler.type and ast.unparse(handler.type) not in EVERYTHING
+            ):
+                continue
+            catching += 1
+            calls = {
+                ast.unparse(c.func).rpartition(".")[2] for c in ast.walk(handler) if isinstance(c, ast.Call)
+            }
+            raised = isinstance(handler.body[-1], ast.Raise)
+            assert raised or calls & {"exception", "critical", "_failed"}, f"{path}:{handler.lineno}"
+    assert catching >= 5

@@ -212,13 +212,10 @@ class Session(QObject):
         try:
             self.suggester.stop()
             remedy = self._whole(suggestion.remedy(wanted))
-            # first: what is drawn anew by the edit must not propose again what it makes
-            rest = suggestion.without(wanted)
+            rest, loosened = suggestion.without(wanted), self._loosened
+            # before the edit: what it has drawn anew must not propose again what it makes
             self.suggester.suggestion = rest if rest.ties else None
-            loosened, self._loosened = (
-                self._loosened,
-                self._loosened - {t.id for t in self.plan.ties if t.lead in wanted},
-            )
+            self._loosened -= {t.id for t in self.plan.ties if t.lead in wanted}
             if not self.edit(remedy.title, remedy.apply):
                 self.suggester.suggestion, self._loosened = suggestion, loosened
         finally:

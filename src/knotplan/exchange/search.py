@@ -6,6 +6,7 @@ file of its own descriptor.
 """
 
 import io
+import logging
 import os
 import subprocess
 import sys
@@ -18,6 +19,9 @@ from knotplan.core.suggest.quick import Pick
 from knotplan.core.suggest.solver import PROVEN, TIME_LIMIT_S, solved
 from knotplan.core.suggest.suggestion import Ready
 
+log = logging.getLogger(__name__)
+MOST_SAID = 4000
+"""letters of what a search that failed had to say"""
 ARRAYS = ("cost", "rows", "columns", "values", "low", "high")
 
 
@@ -40,12 +44,21 @@ class Search:
             [sys.executable, "-m", "knotplan.exchange.search"],
             stdin=subprocess.PIPE,
             stdout=subprocess.PIPE,
-            stderr=subprocess.DEVNULL,
+            stderr=subprocess.PIPE,
         )
         if self._stopped.is_set():  # in the moment before there was a worker
             self._worker.kill()
-        data, _ = self._worker.communicate(packed(model, self.limit_s))
-        return None if self._stopped.is_set() or not data else self._taken(model, data)
+        data, trouble = self._worker.communicate(packed(model, self.limit_s))
+        if self._stopped.is_set():
+            return None
+        if self._worker.returncode:  # the first answer stands, and is not called proven
+            log.error(
+                "the search for the best ties ended with %d: %s",
+                self._worker.returncode,
+                trouble.decode("utf-8", "replace")[-MOST_SAID:],
+            )
+            return None
+        return self._taken(model, data)
 
     def _taken(self, found: Programme, data: bytes) -> Pick | None:
         with np.load(io.BytesIO(data), allow_pickle=False) as answer:
