@@ -165,6 +165,13 @@ def test_meeting_is_told_where_there_are_loads_and_of_each_pair() -> None:
         "A and C"
     ]
     assert [f.accepted for f in left.accepted] == ["they are small"]
+    both = look_at(edits.accept(plan, found[1].rule, found[1].subjects, found[1].message, "these too"))
+    assert {f.accepted for f in both.accepted} == {"they are small", "these too"}
+    plan = both.circuit.plan
+    reworded = tuple(replace(a, message="They meet.") for a in plan.accepted)
+    assert look_at(replace(plan, accepted=reworded)).accepted == ()  # nobody knows which of the two is meant
+    one = edits.withdraw(plan, found[1].rule, found[1].subjects, found[1].message)
+    assert [a.reason for a in one.accepted] == ["they are small"]
 
 
 def test_edits_of_activities() -> None:

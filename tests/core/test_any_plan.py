@@ -37,7 +37,7 @@ from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.power.alone import usb_alone
 from knotplan.core.text.buses import overview
 from knotplan.core.text.program import constants
-from knotplan.core.text.timing import told
+from knotplan.core.text.timing import describe
 from knotplan.core.timing.lanes import lanes
 from knotplan.exchange.exports.parts_list import parts_csv
 from knotplan.exchange.exports.sheet import html
@@ -90,7 +90,7 @@ def plans(draw: st.DrawFn) -> Plan:
         plan = edits.set_cord(plan, tie.id, draw(st.sampled_from([0.0, 0.01, 100.0])))
     for part in plan.parts:
         for what in draw(st.lists(st.sampled_from(ASKED), max_size=2)):
-            plan = edits.ask(
+            plan = edits.set_program_setting(
                 plan,
                 part.id,
                 what,
@@ -140,7 +140,7 @@ def test_any_plan_is_analysed_drawn_and_handed_over(plan: Plan) -> None:
     for lane in lanes(report.circuit):
         assert lane.wave.seen(0.0, 1.0, 1e-3).count >= 1 and lane.about
     for part in report.circuit.parts:
-        assert all(len(row) == len(t.heads) for t in told(report, part).tables for row in t.rows)
+        assert all(len(row) == len(t.heads) for t in describe(report, part).tables for row in t.rows)
     assert all(e.title for e in overview(report)) and all(k.name.isidentifier() for k in constants(report))
     assigned = assign(report.circuit, [p for p in report.circuit.parts if report.circuit.parts[p].facts.i2c])
     assert isinstance(assigned, Conflict) == bool(getattr(assigned, "parts", ()))

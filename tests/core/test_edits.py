@@ -94,9 +94,9 @@ def test_accepting_needs_a_reason_and_ends_when_circumstances_change() -> None:
     assert report.findings == () and [f.accepted for f in report.accepted] == ["a night light"]
     other = edits.change_bead(plan, "lamp.anode", 0, SeriesResistor(6800))
     assert [f.rule for f in look_at(other).findings] == ["led-current"]
-    assert [f.rule for f in look_at(edits.withdraw(plan, found.rule, found.subjects)).findings] == [
-        "led-current"
-    ]
+    assert [
+        f.rule for f in look_at(edits.withdraw(plan, found.rule, found.subjects, found.message)).findings
+    ] == ["led-current"]
 
 
 def test_changes_are_said_in_words() -> None:

@@ -58,8 +58,8 @@ def test_a_plain_job_leaves_rare_functions_free() -> None:
 def test_an_active_low_load_prefers_pins_that_wake_high() -> None:
     circuit = Circuit(lay("bowline-40", {"horn": "relay-module"}, {}), shipped())
     for answer in candidates(circuit, "horn.in1"):
-        wakes = circuit.contacts.pin(answer.contact).power_on in ("pull-up", "high")
-        assert wakes or answer.grade == Grade.POSSIBLE
+        pulled_up = circuit.contacts.pin(answer.contact).power_on in ("pull-up", "high")
+        assert pulled_up or answer.grade == Grade.POSSIBLE
 
 
 def test_a_pin_knows_which_leads_could_use_it() -> None:

@@ -69,7 +69,10 @@ def test_a_lead_that_a_choice_takes_away_takes_its_tie_along() -> None:
         (lambda p: edits.add_part(p, "no-such", "X"), "There is no part 'no-such' in the catalogue"),
         (lambda p: edits.speak(p, "martian"), "no name scheme"),
         (lambda p: edits.set_series(p, "E7"), "no series"),
-        (lambda p: edits.ask(p, "flag", "at", float("inf")), "no number that a file can hold"),
+        (
+            lambda p: edits.set_program_setting(p, "flag", "at", float("inf")),
+            "no number that a file can hold",
+        ),
         (lambda p: replace(p, ties=(*p.ties, replace(p.ties[0], id="other"))), "are tied already"),
         (lambda p: replace(p, ties=(*p.ties, Tie("x", "door.common", "door.common"))), "tied to itself"),
         (lambda p: replace(p, parts=(*p.parts, PlacedPart("board", "led", "X"))), "is no id"),

@@ -115,7 +115,7 @@ def test_an_address_that_cannot_be_says_why_and_what_is_near(draft: BusesView) -
 def test_many_get_their_addresses_in_one_step(open_window) -> None:
     view = shown(open_window, "organ-shutters-draft")
     view.i2c.devices.give.click()
-    assert "1 device would change" in view.i2c.devices.said.text()
+    assert "1 device would change" in view.i2c.devices.summary.text()
     row = next(i for i in view.i2c.devices._items() if i.text(0) == "Rank 8")
     assert row.text(3) in ("0x47", "") and view.i2c.devices.take.isVisible()
     assert not view.i2c.devices.tree.isColumnHidden(3)
@@ -124,7 +124,7 @@ def test_many_get_their_addresses_in_one_step(open_window) -> None:
     assert view.session.undo_word == "set the addresses of 1 device"
     view.i2c.devices.give.click()
     assert (
-        "an address of their own already" in view.i2c.devices.said.text()
+        "an address of their own already" in view.i2c.devices.summary.text()
         and not view.i2c.devices.take.isVisible()
     )
     assert view.i2c.devices.tree.isColumnHidden(3), "nothing new, no column for it"
@@ -135,7 +135,7 @@ def test_where_they_do_not_fit_the_reason_and_the_ways_out_are_offered(qtbot, op
     ties = [t for p in parts[1:] for t in on_bus("splice-24", p)]
     view = shown(open_window, bench("splice-24", parts, ties).plan)
     view.i2c.devices.give.click()
-    assert "Face0, Face1 and Face2 cannot all have addresses" in view.i2c.devices.said.text()
+    assert "Face0, Face1 and Face2 cannot all have addresses" in view.i2c.devices.summary.text()
     pump(qtbot)
     ways = [b for b in view.i2c.devices.more.findChildren(QPushButton, "wayOut") if not b.isHidden()]
     assert [b.text() for b in ways][-1] == "Put Face2 behind a bus switch" and len(ways) == 2
@@ -150,7 +150,7 @@ def test_the_clock_is_chosen_and_what_follows_is_said(draft: BusesView) -> None:
     assert box.accessibleName() == "Clock" and box.currentText() == "100 kHz"
     box.activated.emit(box.findText("400 kHz"))
     assert draft.session.plan.clock("board.i2c:1") == 400e3
-    assert "Fast mode" in draft.i2c.plot.plot.accessibleDescription() + draft.i2c.plot.said.text() + texts(
+    assert "Fast mode" in draft.i2c.plot.plot.accessibleDescription() + draft.i2c.plot.summary.text() + texts(
         draft.side.widget()
     )
     box = draft.side.widget().findChild(QComboBox, "busClock")
@@ -193,7 +193,7 @@ def test_controllers_uarts_and_single_lines_have_pictures(open_window) -> None:
     rate = other.side.widget().findChild(QComboBox, "baud")
     assert "2.9 % apart" in texts(other.side.widget())
     rate.activated.emit(rate.findText("9600 baud"))
-    assert other.session.plan.part("place").asks == {} or other.session.plan.part("place").asks == {
+    assert other.session.plan.part("place").settings == {} or other.session.plan.part("place").settings == {
         "baud": 9600.0
     }
     line = shown(open_window, "rules/line-starved.bad")

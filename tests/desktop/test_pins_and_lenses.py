@@ -174,12 +174,12 @@ def test_a_pasted_list_is_translated_and_its_scheme_recognised(window: MainWindo
     view = window.views.page("pins")
     view.pasted.setPlainText("40, 32, 12")
     qtbot.waitUntil(lambda: view.head.text() == "3 names")
-    assert view.said.text() == "0 clear, 3 ambiguous"
+    assert view.summary.text() == "0 clear, 3 ambiguous"
     texts = [view.schemes.itemText(k) for k in range(view.schemes.count())]
     assert "position – fits every name" in texts
     view.schemes.setCurrentIndex(texts.index("position – fits every name"))
     view.schemes.activated.emit(view.schemes.currentIndex())
-    assert view.said.text() == "3 clear" and [r.pin for r in view.model.rows] == ["p40", "p32", "p12"]
+    assert view.summary.text() == "3 clear" and [r.pin for r in view.model.rows] == ["p40", "p32", "p12"]
 
 
 def test_enter_shows_the_pin_on_the_board_and_the_table_is_copied(window: MainWindow, qtbot) -> None:

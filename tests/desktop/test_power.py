@@ -167,9 +167,9 @@ def test_on_usb_alone_says_what_is_dead_and_what_feeds_it(qtbot, open_window) ->
     window.show_view("power")
     view = window.views.page("power")
     view.usb.click()
-    assert view.said.text() == "checking …"
+    assert view.summary.text() == "checking …"
     qtbot.waitUntil(lambda: view.alone is not None)
-    assert "without power" in view.said.text() and "Lens" in view.said.text()
+    assert "without power" in view.summary.text() and "Lens" in view.summary.text()
     assert (
         "While 5 V brick is off, Quay · DIN lets 34.3 mA into it" in view.back.text()
         and view.back.isVisible()
@@ -177,7 +177,7 @@ def test_on_usb_alone_says_what_is_dead_and_what_feeds_it(qtbot, open_window) ->
     dead = next(k for k, r in enumerate(view.model.rows) if r.node.title == "Quay")
     assert view.model.data(view.tree._index(dead)) == "Quay – no supply"
     view.usb.click()
-    assert "supplies" in view.said.text() and not view.back.isVisible()
+    assert "supplies" in view.summary.text() and not view.back.isVisible()
 
 
 def test_activities_are_made_changed_and_removed(qtbot, power: PowerView) -> None:

@@ -43,7 +43,7 @@ def type_in(view: TimingView, name: str, text: str) -> None:
 
 
 def ask(view: TimingView, key: str, text: str) -> None:
-    found = [f for f in side(view).findChildren(QLineEdit) if f.objectName() == f"ask-{key}"]
+    found = [f for f in side(view).findChildren(QLineEdit) if f.objectName() == f"setting-{key}"]
     found[0].setText(text)
     found[0].editingFinished.emit()
 
@@ -82,15 +82,17 @@ def test_a_lane_says_what_its_part_does(view: TimingView) -> None:
 def test_what_the_program_asks_changes_the_wave(view: TimingView) -> None:
     view.list.choose("flag.signal")
     ask(view, "at", "0")
-    assert view.session.plan.part("flag").asks == {"at": 0.0} and "600 µs" in view.list.lane().about
+    assert view.session.plan.part("flag").settings == {"at": 0.0} and "600 µs" in view.list.lane().about
     ask(view, "at", "200")
-    assert view.session.plan.part("flag").asks == {"at": 0.0} and "at most 170 °" in texts(side(view))
+    assert view.session.plan.part("flag").settings == {"at": 0.0} and "at most 170 °" in texts(side(view))
     view.session.undo()
-    assert view.session.plan.part("flag").asks == {} and "85°" in view.list.lane().about
+    assert view.session.plan.part("flag").settings == {} and "85°" in view.list.lane().about
     view.list.choose("lens-driver.in1")
-    mode = side(view).findChild(QComboBox, "ask-mode")
+    mode = side(view).findChild(QComboBox, "setting-mode")
     mode.activated.emit(mode.findText("half steps"))
-    assert view.session.plan.part("lens").asks == {"mode": "half"} and "half steps" in view.list.lane().about
+    assert (
+        view.session.plan.part("lens").settings == {"mode": "half"} and "half steps" in view.list.lane().about
+    )
 
 
 def test_a_lane_bears_the_mark_of_what_the_checks_say_of_its_part(view: TimingView) -> None:
@@ -100,7 +102,7 @@ def test_a_lane_bears_the_mark_of_what_the_checks_say_of_its_part(view: TimingVi
         return str(model.index(at, 0).data(Qt.ItemDataRole.AccessibleTextRole))
 
     assert "stop" not in said("lens-driver.in1")
-    view.session.edit("faster", edits.ask, "lens", "rpm", 60.0)
+    view.session.edit("faster", edits.set_program_setting, "lens", "rpm", 60.0)
     assert said("lens-driver.in1").endswith(", stop") and "stop" not in said("lamp.anode")
     view.session.undo()
     assert "stop" not in said("lens-driver.in1")
@@ -130,7 +132,7 @@ def test_steps_of_brightness_are_previewed_and_copied(view: TimingView) -> None:
     view.list.choose("lamp.anode")
     preview = side(view).findChild(StepsPreview)
     assert len(preview.counts) == 16 and preview.accessibleDescription().startswith("0, 7, 13")
-    law = side(view).findChild(QComboBox, "ask-law")
+    law = side(view).findChild(QComboBox, "setting-law")
     law.activated.emit(law.findText("doubling"))
     ask(view, "levels", "8")
     preview = side(view).findChild(StepsPreview)

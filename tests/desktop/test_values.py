@@ -93,7 +93,7 @@ def test_specimens_are_drawn_beside_the_interface(qtbot, window: MainWindow) -> 
     head.click()
     (box,) = window.side.inspector.panel.findChildren(SpreadBox)
     qtbot.waitUntil(lambda: box.plot is not None)
-    assert "nine in ten lie from" in box.said.text() and "all are within bounds" in box.said.text()
+    assert "nine in ten lie from" in box.summary.text() and "all are within bounds" in box.summary.text()
     head.click()
     assert not box.isVisibleTo(window.side.inspector.panel)
 
@@ -109,8 +109,8 @@ def test_an_engine_that_fails_is_said_there(
     window.session.select("lead", "lamp.anode")
     window.side.inspector.panel.findChild(QToolButton, "spread-LED current").click()
     (box,) = window.side.inspector.panel.findChildren(SpreadBox)
-    qtbot.waitUntil(lambda: "failed" in box.said.text())
-    assert "no operating point" in box.said.text()
+    qtbot.waitUntil(lambda: "failed" in box.summary.text())
+    assert "no operating point" in box.summary.text()
 
 
 def test_a_tie_tells_what_the_engine_found_in_each_state(window: MainWindow) -> None:

@@ -482,7 +482,7 @@ def test_moving_shows_every_tie_before_it_is_accepted_and_is_undone(window: Main
 
     def look(dialog: MoveDialog) -> QDialog.DialogCode:
         dialog.list.select("carrick-72")
-        seen.append(dialog.said.text())
+        seen.append(dialog.summary.text())
         assert dialog.table.rowCount() == sum(t.to.startswith("board.") for t in window.session.plan.ties)
         return QDialog.DialogCode.Accepted
 

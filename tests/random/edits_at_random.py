@@ -246,7 +246,7 @@ EDITS: dict[str, Callable[[Bench], tuple[Any, ...]]] = {
         b.pick([*(e.id for e in overview(analyse(b.plan, b.catalog))), "board.i2c:0", "pins", "x"]),
         b.pick(NUMBERS),
     ),
-    "ask": lambda b: (
+    "set_program_setting": lambda b: (
         b.part(),
         b.pick(["at", "duty", "rpm", "text", "words", "baud"]),
         b.pick([None, "half", *NUMBERS, *NAMES]),
@@ -275,7 +275,7 @@ EDITS: dict[str, Callable[[Bench], tuple[Any, ...]]] = {
         else ("x", (), "", "")
     ),
     "withdraw": lambda b: (
-        (b.plan.accepted[0].rule, b.plan.accepted[0].subjects) if b.plan.accepted else ("x", ())
+        (a.rule, a.subjects, a.message) if b.plan.accepted and (a := b.plan.accepted[0]) else ("x", (), "")
     ),
 }
 

@@ -18,7 +18,7 @@ from knotplan.core.plan.document import Plan
 from knotplan.core.plan.validity.faults import faults
 from knotplan.core.text.buses import overview
 from knotplan.core.text.pin_table import pin_rows
-from knotplan.core.text.timing import told
+from knotplan.core.text.timing import describe
 from knotplan.core.timing.lanes import lanes
 from knotplan.exchange.exports import EXPORTS
 from knotplan.exchange.exports.export import SchemeError
@@ -58,7 +58,7 @@ def drawn_and_handed_over(report: Report) -> None:
     lanes(c)
     pin_rows(c)
     for part in list(c.parts)[:20]:
-        told(report, part)
+        describe(report, part)
     json.dumps(as_tree(report), allow_nan=False)
     for export in EXPORTS:
         try:

@@ -8,7 +8,7 @@ import click
 from knotplan.cli.common import format_option, plan_argument, print_json, print_table, report_of, stop
 from knotplan.core.plan.document import MOST_S
 from knotplan.core.quantity.written import QuantityError, parse, show
-from knotplan.core.text.timing import told
+from knotplan.core.text.timing import describe
 from knotplan.core.timing.lanes import lanes
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.vcd import DumpError, dump
@@ -55,7 +55,7 @@ def command(
     if part_id is not None:
         if part_id not in c.placed:
             stop(f"knotplan: {part_id!r} is no part of this plan; it has {', '.join(c.placed)}", 2)
-        description = told(report, part_id)
+        description = describe(report, part_id)
         if form == "json":
             print_json(
                 {

@@ -37,7 +37,7 @@ class Documents(QObject):
         super().__init__(window)
         self.session, self.settings, self.recovery, self.window = session, settings, recovery, window
         self.keeper = Keeper()
-        self.keeper.said.connect(session.noticed)
+        self.keeper.reported.connect(session.noticed)
         self._kept: Plan | None = None
         self._seen: on_disk.Seen | None = on_disk.look(session.path) if session.path else None
         """what the file held when this window read or wrote it"""

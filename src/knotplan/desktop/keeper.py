@@ -21,7 +21,7 @@ Job = Callable[[], None]
 class Keeper(QObject):
     """One job waits for each thing that is kept; a newer one takes its place."""
 
-    said = Signal(str)
+    reported = Signal(str)
     """the work could not be kept, and why: once, until it succeeds again"""
 
     def __init__(self) -> None:
@@ -34,7 +34,7 @@ class Keeper(QObject):
         self._begun, self._busy, self._hurry, self._ended = False, False, False, False
         self._change = threading.Condition()
         self._task = BackgroundTask("the keeper", self)
-        self._task.answered.connect(self.said.emit)
+        self._task.answered.connect(self.reported.emit)
 
     def put(self, thing: str, job: Job) -> None:
         """Has a job done soon; never waits."""
@@ -79,7 +79,7 @@ class Keeper(QObject):
                 log.exception("the work could not be kept aside")
                 why = f"{type(error).__name__}: {error}"
             if self._is_news(thing, job, why):
-                yield _said(why)
+                yield _logged(why)
             with self._change:
                 self._last[thing], self._busy = monotonic(), False
                 self._change.notify_all()
@@ -117,7 +117,7 @@ class Keeper(QObject):
                 self._change.wait(min(due.values()) if due else None)
 
 
-def _said(why: str) -> str:
+def _logged(why: str) -> str:
     """What the maker is told of a failure, or of its end; the log has it too, where the window is gone."""
     if not why:
         return "The work is kept aside again."

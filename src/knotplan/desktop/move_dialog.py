@@ -46,8 +46,8 @@ class MoveDialog(QDialog):
         self.list.currentRowChanged.connect(lambda _: self.refresh())
         across.addWidget(self.list)
         right = QVBoxLayout()
-        self.said = label("", "strong")
-        right.addWidget(self.said)
+        self.summary = label("", "strong")
+        right.addWidget(self.summary)
         right.addWidget(
             label(
                 "Beads, roles and colours go along; the findings then say which need another value.", "faint"
@@ -87,7 +87,7 @@ class MoveDialog(QDialog):
                 own = board_id in s.catalog.own_board_ids()
                 self.moved = move(s.plan, s.catalog, s.catalog.board(board_id), carried=own)
             except UnknownEntryError as error:
-                self.said.setText(str(error))
+                self.summary.setText(str(error))
         self.box.button(QDialogButtonBox.StandardButton.Ok).setEnabled(self.moved is not None)
         rows = sorted(self.moved.ties, key=lambda t: -t.grade) if self.moved else []
         self.table.setRowCount(len(rows))
@@ -100,9 +100,11 @@ class MoveDialog(QDialog):
         if self.moved:
             kept, changed = self.moved.count(Grade.BEST, Grade.GOOD), self.moved.count(Grade.POSSIBLE)
             lost = self.moved.count(Grade.IMPOSSIBLE)
-            self.said.setText(f"{kept} ties carry over, {changed} with a consequence, {lost} cannot be met")
+            self.summary.setText(
+                f"{kept} ties carry over, {changed} with a consequence, {lost} cannot be met"
+            )
         elif board_id == s.circuit.board.id:
-            self.said.setText("This is the board that the plan is on.")
+            self.summary.setText("This is the board that the plan is on.")
 
     def _row(self, k: int, tie: MovedTie) -> None:
         ink = {Grade.POSSIBLE: self.p.care_text, Grade.IMPOSSIBLE: self.p.stop}.get(tie.grade)

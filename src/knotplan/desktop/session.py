@@ -29,7 +29,7 @@ class UndoStep(Struct, frozen=True):
     """One step of the way back: a plan and what was done to get there."""
 
     plan: Plan
-    said: str
+    title: str
 
 
 class Session(QObject):
@@ -125,7 +125,7 @@ class Session(QObject):
     # --- edits --------------------------------------------------------------------------------
 
     def edit(
-        self, said: str, change: Callable[..., Plan], *arguments: Any, gesture: object = None, **named: Any
+        self, title: str, change: Callable[..., Plan], *arguments: Any, gesture: object = None, **named: Any
     ) -> bool:
         """Makes an edit one step of the way back; steps of one `gesture` count as one.
 
@@ -141,7 +141,7 @@ class Session(QObject):
         before = self.plan
         self._show(plan)
         if gesture is None or gesture != self._gesture or not self._back:
-            self._back.append(UndoStep(before, said))
+            self._back.append(UndoStep(before, title))
         self._gesture = gesture
         self._forward.clear()
         self.changed.emit()
@@ -243,18 +243,18 @@ class Session(QObject):
 
     @property
     def undo_word(self) -> str:
-        return self._back[-1].said if self._back else ""
+        return self._back[-1].title if self._back else ""
 
     @property
     def redo_word(self) -> str:
-        return self._forward[-1].said if self._forward else ""
+        return self._forward[-1].title if self._forward else ""
 
     def undo(self) -> None:
         if self._back:
             step, now = self._back[-1], self.plan
             self._show(step.plan)
             self._back.pop()
-            self._forward.append(UndoStep(now, step.said))
+            self._forward.append(UndoStep(now, step.title))
             self._gesture = None
             self.changed.emit()
 
@@ -263,7 +263,7 @@ class Session(QObject):
             step, now = self._forward[-1], self.plan
             self._show(step.plan)
             self._forward.pop()
-            self._back.append(UndoStep(now, step.said))
+            self._back.append(UndoStep(now, step.title))
             self._gesture = None
             self.changed.emit()
 

@@ -85,7 +85,7 @@ def loads(data: bytes, catalog: Catalog, name: str = "the file") -> Plan:
     except (msgspec.ValidationError, ValueError, RecursionError) as error:
         raise _illegible(tree, body, catalog, name, str(error), len(data) <= MOST_EXPLAINED) from None
     if wrong := list(islice(faults(plan, catalog), MOST_FAULTS)):
-        raise _with_rest(PlanFileError(name, _told(wrong, plan, spelled)), plan, catalog)
+        raise _with_rest(PlanFileError(name, _placed_faults(wrong, plan, spelled)), plan, catalog)
     return all_consumers_first(plan, catalog)
 
 
@@ -100,24 +100,24 @@ def _illegible(
     if found is None:
         return PlanFileError(name, wrong)
     more = islice(faults(found.plan, catalog, unread=Unread(found.parts, found.activities)), MOST_FAULTS)
-    error = PlanFileError(name, wrong + _told(list(more), found.plan, found.place_in_file))
+    error = PlanFileError(name, wrong + _placed_faults(list(more), found.plan, found.place_in_file))
     return _with_rest(error, found.plan, catalog, found)
 
 
-def _told(
+def _placed_faults(
     wrong: list[Fault], plan: Plan, place: Callable[[tuple[str | int, ...]], str]
 ) -> list[tuple[str, str]]:
     """(place, why) of each fault; what is wrong in a part file that the plan
     carries is told by that file's own reader."""
-    told: list[tuple[str, str]] = []
+    placed: list[tuple[str, str]] = []
     for fault in wrong:
         if fault.place[0] == "carried_parts" and fault.place[2:] != ("id",):
             lent = plan.carried_parts[int(fault.place[1])]
-            told += [
+            placed += [
                 (f"{place(fault.place[:2])}.{inside}".rstrip("."), why) for inside, why in _of_part(lent)
             ]
-        told.append((place(fault.place), fault.why))
-    return told
+        placed.append((place(fault.place), fault.why))
+    return placed
 
 
 def _of_part(lent: CarriedPart) -> list[tuple[str, str]]:
@@ -145,19 +145,19 @@ def _with_rest(
 def _difference(plan: Plan, rest: Plan) -> list[str]:
     """What one plan has and the other has not, in words."""
     parts, ties = {p.id for p in rest.parts}, {t.id: t for t in rest.ties}
-    told = [f"the part {p.name!r}" for p in plan.parts if p.id not in parts]
-    told += [f"the tie of {t.lead} to {t.to}" for t in plan.ties if t.id not in ties]
-    told += [
+    left_out = [f"the part {p.name!r}" for p in plan.parts if p.id not in parts]
+    left_out += [f"the tie of {t.lead} to {t.to}" for t in plan.ties if t.id not in ties]
+    left_out += [
         f"a bead in the tie of {t.lead}"
         for t in plan.ties
         if t.id in ties and len(ties[t.id].beads) < len(t.beads)
     ]
     names = ("title", "scheme", "series")
-    told += [
+    left_out += [
         f"the {what} {getattr(plan, what)!r}" for what in names if getattr(plan, what) != getattr(rest, what)
     ]
     kept = {p.id: p for p in rest.parts}
-    told += [
+    left_out += [
         f"the choice {name!r} of {p.name!r}"
         for p in plan.parts
         if p.id in kept
@@ -166,8 +166,8 @@ def _difference(plan: Plan, rest: Plan) -> list[str]:
     ]
     for what in ("activities", "clocks", "carried_parts", "set_up", "accepted"):
         fewer = len(getattr(plan, what)) - len(getattr(rest, what))
-        told += [f"{fewer} of {what.replace('_', ' ')}"] if fewer else []
-    return told
+        left_out += [f"{fewer} of {what.replace('_', ' ')}"] if fewer else []
+    return left_out
 
 
 def _tree(data: bytes, name: str) -> dict[str, Any]:

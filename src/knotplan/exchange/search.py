@@ -20,7 +20,7 @@ from knotplan.core.suggest.solver import PROVEN, TIME_LIMIT_S, solved
 from knotplan.core.suggest.suggestion import Ready
 
 log = logging.getLogger(__name__)
-MOST_SAID = 4000
+MOST_LOGGED = 4000
 """letters of what a search that failed had to say"""
 ARRAYS = ("cost", "rows", "columns", "values", "low", "high")
 
@@ -55,7 +55,7 @@ class Search:
             log.error(
                 "the search for the best ties ended with %d: %s",
                 self._worker.returncode,
-                trouble.decode("utf-8", "replace")[-MOST_SAID:],
+                trouble.decode("utf-8", "replace")[-MOST_LOGGED:],
             )
             return None
         return self._taken(model, data)

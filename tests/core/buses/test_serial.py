@@ -43,7 +43,7 @@ def test_uart_rates_by_hand(board: str, baud: float, error: float) -> None:
     made = {115200: 16e6 / 8 / 17, 9600: 16e6 / 8 / 208, 57600: 16e6 / 8 / 35}[int(baud)]
     plan = example("rules/uart-rate.bad", shipped())
     asked = tuple(
-        PlacedPart(p.id, p.part, p.name, p.params, asks={"baud": baud}) if p.id == "place" else p
+        PlacedPart(p.id, p.part, p.name, p.params, settings={"baud": baud}) if p.id == "place" else p
         for p in plan.parts
     )
     link = links(Circuit(Plan(plan.board, parts=asked, ties=plan.ties), shipped()))[0]
@@ -102,7 +102,11 @@ def test_what_a_program_drives_is_slow_and_said() -> None:
 
 
 @pytest.mark.parametrize(
-    ("name", "idle"), [("select-unheld.bad", "wakes active"), ("select-unheld.good", "held")]
+    ("name", "idle"),
+    [
+        ("select-unheld.bad", "selected at power-on"),
+        ("select-unheld.good", "held off until the program runs"),
+    ],
 )
 def test_what_holds_a_select_at_power_on(name: str, idle: str) -> None:
     assert idle in [s.idle for s in controllers(rule_plan(name))[0].selects]

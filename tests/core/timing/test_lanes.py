@@ -9,7 +9,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import PlacedPart, Plan, Tie
 from knotplan.core.text.program import constants
-from knotplan.core.text.timing import told
+from knotplan.core.text.timing import describe
 from knotplan.core.timing import stepper
 from knotplan.core.timing.lanes import Lane, lanes
 from knotplan.core.timing.lanes.frames import rainbow
@@ -28,7 +28,7 @@ def harbour() -> Plan:
 
 
 def test_a_servo_pulses_as_long_as_its_angle_says(harbour: Plan) -> None:
-    lane = of(edits.ask(harbour, "flag", "at", 0.0))["flag.signal"]
+    lane = of(edits.set_program_setting(harbour, "flag", "at", 0.0))["flag.signal"]
     times, levels = lane.wave.edges(0.0, 0.04)
     assert levels.tolist() == [1, 0, 1, 0] and times[1] - times[0] == pytest.approx(0.0006, abs=1e-7)
     assert times[2] - times[0] == pytest.approx(0.02)
@@ -37,7 +37,9 @@ def test_a_servo_pulses_as_long_as_its_angle_says(harbour: Plan) -> None:
 def test_coils_go_through_their_sequence_and_backwards(harbour: Plan) -> None:
     """Levels at the middle of each step are the rows of the table."""
     for way, mode in (("forwards", "half"), ("backwards", "wave")):
-        plan = edits.ask(edits.ask(harbour, "lens", "mode", mode), "lens", "way", way)
+        plan = edits.set_program_setting(
+            edits.set_program_setting(harbour, "lens", "mode", mode), "lens", "way", way
+        )
         found = [of(plan)[f"lens-driver.in{k}"].wave for k in range(1, 5)]
         rows = stepper.SEQUENCES[mode]
         step = found[0].period_s / len(rows)
@@ -55,9 +57,9 @@ def test_a_contact_follows_its_relay_or_does_not(harbour: Plan) -> None:
         and contact.level(1.004) == 1
         and contact.level(1.006) == 0
     )
-    quick = of(edits.ask(harbour, "horn-and-bell", "on_s", 0.008))["horn-and-bell.no1"]
+    quick = of(edits.set_program_setting(harbour, "horn-and-bell", "on_s", 0.008))["horn-and-bell.no1"]
     assert quick.wave.level(0.5) == 0 and quick.wave.count(0, 10) == 0 and "never closes" in quick.about
-    stuck = of(edits.ask(harbour, "horn-and-bell", "off_s", 0.003))["horn-and-bell.no1"]
+    stuck = of(edits.set_program_setting(harbour, "horn-and-bell", "off_s", 0.003))["horn-and-bell.no1"]
     assert stuck.wave.level(5.0) == 1 and "never opens" in stuck.about
 
 
@@ -72,7 +74,7 @@ def test_a_pixel_frame_can_be_read_bit_by_bit(harbour: Plan) -> None:
 
 
 def test_uart_bytes_can_be_read_in_the_middle_of_their_bits() -> None:
-    plan = edits.ask(example("kite-winder", shipped()), "place", "text", "Kite")
+    plan = edits.set_program_setting(example("kite-winder", shipped()), "place", "text", "Kite")
     wave = of(plan)["place.tx"].wave
     bit, read = 1 / 9600, []
     for k in range(4):
@@ -88,7 +90,7 @@ def test_uart_bytes_can_be_read_in_the_middle_of_their_bits() -> None:
 
 
 def test_spi_words_can_be_read_at_the_clocks_edges() -> None:
-    plan = edits.ask(example("rules/spi-clock.good", shipped()), "adc", "words", "C0FFEE")
+    plan = edits.set_program_setting(example("rules/spi-clock.good", shipped()), "adc", "words", "C0FFEE")
     found = of(plan)
     clock, data, select = (found[f"adc.{n}"].wave for n in ("clk", "din", "cs"))
     rises = [
@@ -100,7 +102,9 @@ def test_spi_words_can_be_read_at_the_clocks_edges() -> None:
 
 
 def test_several_words_go_out_one_after_another_each_with_its_select() -> None:
-    plan = edits.ask(example("rules/spi-clock.good", shipped()), "adc", "words", "018000 01A000 01C000")
+    plan = edits.set_program_setting(
+        example("rules/spi-clock.good", shipped()), "adc", "words", "018000 01A000 01C000"
+    )
     found = of(plan)
     clock, data, select = (found[f"adc.{n}"].wave for n in ("clk", "din", "cs"))
     times, levels = select.edges(0.0, select.period_s)
@@ -120,7 +124,7 @@ def test_devices_of_two_modes_are_each_spoken_to_in_their_own() -> None:
     modes 0 and 3, falling ones in 1 and 2."""
     plan, words = example("rules/spi-modes.bad", shipped()), {"oven": 0x5AC3, "row": 0x96}
     for part, word in words.items():
-        plan = edits.ask(plan, part, "words", f"{word:X}")
+        plan = edits.set_program_setting(plan, part, "words", f"{word:X}")
     found = of(plan)
     clock = next(
         x.wave for k, x in found.items() if x.kind == "spi" and x.id.endswith((".clk", ".sck", ".sclk"))
@@ -156,9 +160,9 @@ def test_the_least_significant_bit_goes_first_where_the_part_wants_it() -> None:
 
 
 def test_step_pulses_come_at_the_speed_asked_for_and_with_microsteps() -> None:
-    plan = edits.ask(example("kite-winder", shipped()), "left-line", "rpm", 60.0)
+    plan = edits.set_program_setting(example("kite-winder", shipped()), "left-line", "rpm", 60.0)
     assert of(plan)["left-driver.step"].wave.period_s == pytest.approx(1 / 200)
-    finer = edits.ask(plan, "left-driver", "microsteps", 16.0)
+    finer = edits.set_program_setting(plan, "left-driver", "microsteps", 16.0)
     assert of(finer)["left-driver.step"].wave.period_s == pytest.approx(1 / 3200)
 
 
@@ -168,7 +172,7 @@ def test_what_is_measured_has_a_lane_too() -> None:
     echo = of(example("mist-bench", shipped()))["level.echo"]
     times, _ = echo.wave.edges(0.0, 0.05)
     assert times[1] - times[0] == pytest.approx(2 / 343) and echo.kind == "measured"
-    part = PlacedPart("rc", "rc-receiver", "Remote", asks={"pulse": 0.0012})
+    part = PlacedPart("rc", "rc-receiver", "Remote", settings={"pulse": 0.0012})
     lane = of(Plan("clove-22", parts=(part,), ties=(Tie("rc.ch1", "rc.ch1", "board.e6"),)))["rc.ch1"]
     assert lane.wave.period_s == 0.022 and lane.wave.level(0.0011) == 1 and lane.wave.level(0.0013) == 0
 
@@ -201,9 +205,9 @@ def test_every_scene_has_lanes_with_words_and_tables(scene: str) -> None:
     assert len({lane.id for lane in found}) == len(found)
     for lane in found[:40]:
         assert lane.about and lane.title and lane.wave.seen(0.0, 1.0, 1e-3).count >= 1
-        said = told(report, lane.part)
-        assert all(text.endswith(".") for text, _ in said.lines)
-        assert all(len(row) == len(table.heads) for table in said.tables for row in table.rows)
+        description = describe(report, lane.part)
+        assert all(text.endswith(".") for text, _ in description.lines)
+        assert all(len(row) == len(table.heads) for table in description.tables for row in table.rows)
 
 
 def test_numbers_for_the_program_are_once_where_many_have_them_in_common() -> None:

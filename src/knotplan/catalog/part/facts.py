@@ -48,7 +48,7 @@ class I2c(_Item):
     """width along the leads and height of the part's own board"""
     by_command: str = ""
     """the parameter with the address that a program gives it; lost when it is switched off"""
-    wakes_at: int | None = None
+    power_on_address: int | None = msgspec.field(default=None, name="wakes_at")
     """where it answers before that command"""
     held_by: str = ""
     """the lead that keeps it off the bus meanwhile"""

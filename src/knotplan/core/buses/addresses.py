@@ -38,7 +38,7 @@ class Place(Struct, frozen=True):
     all_call: int | None = None
     resident: str = ""
     """what the board itself has there"""
-    wakes_at: int | None = None
+    power_on_address: int | None = None
     """where it answers before a command gives it its address"""
 
 
@@ -110,7 +110,9 @@ def places(circuit: Circuit) -> list[Place]:
         bus = bus_of(circuit, part_id) if facts else None
         address = address_of(circuit, part_id)
         if facts is not None and bus is not None and address is not None:
-            devices.append(Place(part_id, bus, address, facts.all_call, wakes_at=facts.wakes_at))
+            devices.append(
+                Place(part_id, bus, address, facts.all_call, power_on_address=facts.power_on_address)
+            )
     for bus in dict.fromkeys(p.bus for p in devices):
         unit = circuit.hardware.unit_named(bus.unit)
         if split(bus.unit)[0] == BOARD and unit is not None:

@@ -52,7 +52,7 @@ def _left(circuit: Circuit, place: Place, fixed: list[Place]) -> dict[int, Strap
     """The addresses that are left to a device beside those that stay."""
 
     def free(address: int) -> bool:
-        moved = Place(place.part, place.bus, address, place.all_call, wakes_at=place.wakes_at)
+        moved = Place(place.part, place.bus, address, place.all_call, power_on_address=place.power_on_address)
         return not any(clash(circuit, moved, o) for o in fixed)
 
     return {s.address: s for s in can_be(circuit, place.part) if free(s.address)}

@@ -200,7 +200,7 @@ def notes(c: Circuit, bus: I2cBus) -> list[str]:
             (
                 bool(facts.by_command),
                 f"gets 0x{p.address:02X} by command, anew after each power-on; until then it answers at "
-                f"0x{facts.wakes_at or facts.address:02X}",
+                f"0x{facts.power_on_address or facts.address:02X}",
             ),
             (
                 facts.passes_all,

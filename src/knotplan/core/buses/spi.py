@@ -39,7 +39,9 @@ class Select(Struct, frozen=True):
     contact: str
     devices: tuple[Device, ...]
     """in the order in which the data go through them"""
-    idle: Literal["held", "wakes inactive", "floats", "wakes active"]
+    idle: Literal[
+        "held off until the program runs", "off at power-on", "floats at power-on", "selected at power-on"
+    ]
     """what holds it before a program runs"""
     bits: int
     """that go through all of them at once"""
@@ -205,26 +207,28 @@ def _select(c: Circuit, contact: str, devices: list[Device]) -> Select:
 
 def _idle(
     c: Circuit, contact: str, devices: list[Device]
-) -> Literal["held", "wakes inactive", "floats", "wakes active"]:
+) -> Literal[
+    "held off until the program runs", "off at power-on", "floats at power-on", "selected at power-on"
+]:
     """What a select does before a program runs; a latch may do what it likes."""
     pin = c.contacts.pin(contact)
     if pin is None or pin.kind != "io" or all(_facts(c, d).latches for d in devices):
-        return "held"
+        return "held off until the program runs"
     high = not any(_facts(c, d).select_high for d in devices)
     off, on = (
         ({"high", "pull-up"}, {"low", "pull-down"}) if high else ({"low", "pull-down"}, {"high", "pull-up"})
     )
     states = set(pin.power_on_states)
     if states <= off:
-        return "wakes inactive"
+        return "off at power-on"
     wanted = "pull-up" if high else "pull-down"
     ties = c.ties.holders.get(contact, [])
     held = any(b.__struct_config__.tag == wanted for t in ties for b in t.beads) or _own_pull(
         c, devices, high
     )
     if held:
-        return "held"
-    return "wakes active" if states & on or "toggling" in states else "floats"
+        return "held off until the program runs"
+    return "selected at power-on" if states & on or "toggling" in states else "floats at power-on"
 
 
 def _own_pull(c: Circuit, devices: list[Device], high: bool) -> bool:

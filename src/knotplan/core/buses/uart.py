@@ -84,7 +84,7 @@ def links(c: Circuit) -> tuple[Link, ...]:
             continue
         unit = _unit(c, part_id, ties[0].to)
         spec = c.hardware.unit_spec(unit)
-        baud = c.placed[part_id].asked("baud", part.facts.uart.baud, 0.0)
+        baud = c.placed[part_id].setting("baud", part.facts.uart.baud, 0.0)
         divider = spec.rate if spec is not None else None
         lines = tuple(UartLine(t.lead, t.to, _sends(c, t.lead), t.lead not in crossed) for t in ties)
         holds = [

@@ -7,9 +7,10 @@ from dataclasses import replace
 from msgspec.structs import replace as replaced
 
 from knotplan.catalog.load import Catalog
+from knotplan.core.check.acceptance import with_acceptance
 from knotplan.core.check.asked import none
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.finding import SEVERITIES, Finding, figures
+from knotplan.core.check.finding import SEVERITIES, Finding
 from knotplan.core.check.report import Report
 from knotplan.core.check.rules import RULES
 from knotplan.core.check.rules.rule import Rule
@@ -71,9 +72,7 @@ def _analysed(
     facts = Facts(circuit, points, budgets(circuit, points, roots), catalog, roots)
     marked += [f for rule in rules for f in _findings(rule, facts)]
     marked.sort(key=lambda f: SEVERITIES.index(f.severity))
-    reasons = {(a.rule, a.subjects, figures(a.message)): a.reason for a in plan.accepted}
-    if reasons:
-        marked = [replace(f, accepted=reasons.get((*f.key, figures(f.message)), "")) for f in marked]
+    marked = with_acceptance(marked, plan.accepted)
     report = Report(
         circuit,
         points,

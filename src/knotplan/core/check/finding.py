@@ -1,6 +1,5 @@
 """What the checks say about a plan."""
 
-import re
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -54,16 +53,6 @@ class Finding:
     def key(self) -> tuple[str, tuple[str, ...]]:
         """What makes it the same finding after an edit: its rule and its subjects."""
         return self.rule, self.subjects
-
-
-def figures(message: str) -> tuple[str, ...]:
-    """The figures in a message, in any order. An accepted finding returns when one of them changes; other
-    words for the same thing, or another name of a part, do not bring it back.
-
-    >>> figures("5 V rail: 227 mA usually; the limit is 450 mA.")
-    ('227', '450', '5')
-    """
-    return tuple(sorted(re.findall(r"\d+(?:\.\d+)?", message)))
 
 
 def gravest(findings: Iterable[Finding], rules: Collection[str]) -> dict[str, Severity]:

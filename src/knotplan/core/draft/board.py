@@ -147,7 +147,7 @@ def from_board(board: Board, title: str = "") -> BoardDraft:
             p.col,
             dict(p.names),
             words[p.kind],
-            _said_functions(p),
+            _functions_text(p),
             p.rail,
             p.driver if p.kind == "io" else "",
             POWER_ON_WORDS[p.power_on] if p.kind == "io" else "",
@@ -181,7 +181,7 @@ def set_volts(draft: BoardDraft, volts: float) -> BoardDraft:
     return replace(draft, logic_v=volts, summary=text, base=_base(volts))
 
 
-def _said_functions(pin: Pin) -> str:
+def _functions_text(pin: Pin) -> str:
     """What the cell says; "only" keeps a pin that can neither be driven nor read
     as a level from being taken for one."""
     text = ", ".join(pin.functions)

@@ -69,7 +69,7 @@ def compiled(draft: BoardDraft) -> tuple[Board | None, list[tuple[str, str]]]:
         board = msgspec.convert(tree, Board)
     except (msgspec.ValidationError, ValueError) as error:
         return None, [*wrong, ("", str(error))]
-    return board, [*wrong, *((_said(draft, tree, place), why) for place, why in faults(board))]
+    return board, [*wrong, *((_where_in_form(draft, tree, place), why) for place, why in faults(board))]
 
 
 def pin_ids(draft: BoardDraft) -> list[str]:
@@ -82,7 +82,7 @@ def pin_ids(draft: BoardDraft) -> list[str]:
     ]
 
 
-def _said(draft: BoardDraft, tree: dict[str, Any], place: str) -> str:
+def _where_in_form(draft: BoardDraft, tree: dict[str, Any], place: str) -> str:
     """A place in the file as the grid calls it: "row 4 (D2)"."""
     if place.startswith("pins."):
         name = place.split(".")[1].split("[", maxsplit=1)[0]

@@ -122,8 +122,8 @@ def _select_row(c: Circuit, k: Controller, select: Select, y: float, p: Palette)
         elif facts.latches:
             order = "only takes over, any level will do"
         else:
-            order = _idle_words(select)
-        loose = select.idle in ("floats", "wakes active") and not facts.latches
+            order = select.idle
+        loose = select.idle in ("floats at power-on", "selected at power-on") and not facts.latches
         shapes.append(
             Text(x + 13, y + 74, shortened(order, 11, CARD_W - 20), 11, p.care_text if loose else p.faint)
         )
@@ -153,15 +153,6 @@ def _taps(d: Device) -> str:
     """Which of the shared lines a device is on."""
     roles = [ROLE_WORDS[r] for r in ROLE_WORDS if split(d.ties.get(r, ""))[0] == BOARD]
     return "on " + ", ".join(roles) if roles else "on the chain before"
-
-
-def _idle_words(select: Select) -> str:
-    return {
-        "held": "held off until the program runs",
-        "wakes inactive": "off at power-on",
-        "floats": "floats at power-on",
-        "wakes active": "selected at power-on",
-    }[select.idle]
 
 
 def uart_picture(c: Circuit, link: Link, p: Palette) -> Picture:

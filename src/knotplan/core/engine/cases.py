@@ -33,12 +33,12 @@ def _some(options: list[list[str]]) -> list[tuple[str, ...]]:
 def cases_of(c: Circuit, cluster: Cluster) -> list[Case]:
     """Every combination of states that a cluster is solved in."""
     running = [_runs(c, p) for p in cluster.pins]
-    wakes = _wakes(c, cluster.pins)
+    at_power_on = _power_on_states(c, cluster.pins)
     moves = [MOVES[type(c.parts[p].elements[e])] for p, e in cluster.contacts]
     places = [tuple(zip([of_part(p, e) for p, e in cluster.contacts], s, strict=True)) for s in _some(moves)]
     states = [tuple(zip(cluster.pins, s, strict=True)) for s in _some(running)]
     cases = [Case("running", s, p) for s in states for p in places]
-    return cases + [Case("power-on", wake, p) for wake in wakes for p in places]
+    return cases + [Case("power-on", state, p) for state in at_power_on for p in places]
 
 
 def _runs(c: Circuit, pin: str) -> list[str]:
@@ -53,7 +53,7 @@ def _runs(c: Circuit, pin: str) -> list[str]:
     return ["high", "low"] if any(map(c.needs.driven_over, c.ties.holders[pin])) else ["input"]
 
 
-def _wakes(c: Circuit, pins: list[str]) -> list[tuple[tuple[str, str], ...]]:
+def _power_on_states(c: Circuit, pins: list[str]) -> list[tuple[tuple[str, str], ...]]:
     """What a cluster's pins do before a program runs, one state after another."""
     if not pins:
         return []

@@ -93,13 +93,13 @@ def reversed_supplies(c: Circuit) -> list[str]:
     return turned
 
 
-def said_elsewhere(c: Circuit, tie: Tie) -> bool:
+def has_rule_of_its_own(c: Circuit, tie: Tie) -> bool:
     """A rule of its own says what is wrong with this tie."""
-    return tie.lead in _leads_said(c)
+    return tie.lead in _leads_with_rules(c)
 
 
 @derived
-def _leads_said(c: Circuit) -> frozenset[str]:
+def _leads_with_rules(c: Circuit) -> frozenset[str]:
     def all_of_them() -> Iterator[str]:
         for pair in exchanged_supplies(c):
             yield from pair

@@ -193,7 +193,7 @@ def _signal_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: P
     ):
         minus += (f"gives {show(able, 'A')}, {show(wish, 'A')} is wished",)
     cost = job.cost + grave + (_given_up(circuit.board, need, pin) if on_board else COST_HUB)
-    return Answer(True, job.plus, minus + _wakes(circuit, lead, need, pin), cost)
+    return Answer(True, job.plus, minus + _fires_at_power_on(circuit, lead, need, pin), cost)
 
 
 def _spoken_for(circuit: Circuit, pin: Pin) -> tuple[tuple[str, ...], float]:
@@ -237,7 +237,7 @@ def wished_a(circuit: Circuit, lead: str) -> float:
     )
 
 
-def _wakes(circuit: Circuit, lead: str, need: Need, pin: Pin) -> tuple[str, ...]:
+def _fires_at_power_on(circuit: Circuit, lead: str, need: Need, pin: Pin) -> tuple[str, ...]:
     """The consequence for a load that must stay off until the program runs."""
     if not (isinstance(need, Output | Pulse) and need.wakes_load):
         return ()

@@ -67,12 +67,12 @@ class PlacedPart(_Item):
     """where the maker has nudged it; empty where the program places it"""
     shows: Literal["", "all", "folded"] = ""
     """its card: what is tied or has to be, all leads, or folded with everything that hangs on it"""
-    asks: dict[str, str | float] = {}
+    settings: dict[str, str | float] = msgspec.field(default_factory=dict, name="asks")
     """what the program has it do, as the Timing view shows it: an angle, a brightness, a speed"""
 
-    def asked(self, what: str, usual: float, least: float = -1e12) -> float:
+    def setting(self, what: str, usual: float, least: float = -1e12) -> float:
         """A number that the program asks of it, or the usual one where it says none above `least`."""
-        value = self.asks.get(what)
+        value = self.settings.get(what)
         return float(value) if isinstance(value, int | float) and value > least else usual
 
 

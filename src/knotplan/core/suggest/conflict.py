@@ -47,7 +47,7 @@ def smallest(circuit: Circuit, task: Task) -> Conflict:
         _, impossible = plain(task.only(fewer)) if fewer else ({}, False)
         if impossible:
             leads = fewer
-    return Conflict(tuple(leads), _said(circuit, task, leads), tuple(_frees(circuit, leads)))
+    return Conflict(tuple(leads), _sentence(circuit, task, leads), tuple(_frees(circuit, leads)))
 
 
 def _crowded(task: Task) -> list[str]:
@@ -76,7 +76,7 @@ def _crowded(task: Task) -> list[str]:
     return [leads[k] for k in sorted(rivals)]
 
 
-def _said(circuit: Circuit, task: Task, leads: list[str]) -> str:
+def _sentence(circuit: Circuit, task: Task, leads: list[str]) -> str:
     """The conflict in a sentence."""
     contacts = list(dict.fromkeys(o.contact for lead in leads for o in task.of(lead)))
     names = ", ".join(circuit.titles.of(x) for x in leads[:NAMED]) + (

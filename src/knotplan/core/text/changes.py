@@ -35,12 +35,12 @@ def _otherwise(
     old: Struct,
     new: Struct,
     text: dict[str, Words],
-    told_elsewhere: tuple[str, ...] = ("id",),
+    described_elsewhere: tuple[str, ...] = ("id",),
 ) -> Iterator[str]:
     """What is said of each field that two structs of one kind have otherwise."""
     for field in new.__struct_fields__:
         was, now = getattr(old, field), getattr(new, field)
-        if was != now and field not in told_elsewhere:
+        if was != now and field not in described_elsewhere:
             words = text.get(field)
             yield words(before, after, was, now) if words else f"{field.replace('_', ' ')} is {_plainly(now)}"
 
@@ -77,15 +77,15 @@ def _one_part(before: Circuit, after: Circuit, old: PlacedPart, new: PlacedPart)
         yield f"makes {new.name} a {after.parts[new.id].title}"
     if old.params != new.params:
         yield from _choices(after, old, new)
-    for name in {**old.asks, **new.asks}:
-        if old.asks.get(name) != new.asks.get(name):
-            yield f"{new.name}: {name} is {_plainly(new.asks.get(name, ''))}"
-    told = ("id", "name", "part", "params", "asks")
+    for name in {**old.settings, **new.settings}:
+        if old.settings.get(name) != new.settings.get(name):
+            yield f"{new.name}: {name} is {_plainly(new.settings.get(name, ''))}"
+    described = ("id", "name", "part", "params", "settings")
     words: dict[str, Words] = {
         "side": lambda _, __, ___, now: f"lies {now} of the board" if now else "lies where it fits",
         "shows": lambda _, __, ___, now: SHOWN[now],
     }
-    yield from (f"{new.name} {text}" for text in _otherwise(before, after, old, new, words, told))
+    yield from (f"{new.name} {text}" for text in _otherwise(before, after, old, new, words, described))
 
 
 SHOWN = {
@@ -98,16 +98,16 @@ SHOWN = {
 def _choices(after: Circuit, old: PlacedPart, new: PlacedPart) -> Iterator[str]:
     """What is chosen otherwise about a part; a choice that is only written out is said, too."""
     specs = after.parts[new.id].params
-    told = False
+    described = False
     for name in {**old.params, **new.params}:
         spec = specs.get(name)
         was, now = (p.params.get(name, spec.default if spec else "") for p in (old, new))
         if was != now:
-            told = True
+            described = True
             unit = spec.unit if spec else ""
             text = now if isinstance(now, str) else show(now, unit)
             yield f"{new.name}: {spec.title if spec else name} is {text or 'as usual'}"
-    if not told:
+    if not described:
         yield f"{new.name}: says what is usual"
 
 
@@ -122,9 +122,9 @@ def _tie_changes(before: Circuit, after: Circuit) -> Iterator[str]:
         if tie_id not in old:
             yield f"ties {name} to {after.titles.full(tie.to)}"
             blank = Tie(tie.id, tie.lead, tie.to)
-            yield from (f"{name}: {said}" for said in _one_tie(before, after, blank, tie))
+            yield from (f"{name}: {text}" for text in _one_tie(before, after, blank, tie))
         elif old[tie_id] != tie:
-            yield from (f"{name}: {said}" for said in _one_tie(before, after, old[tie_id], tie))
+            yield from (f"{name}: {text}" for text in _one_tie(before, after, old[tie_id], tie))
     yield from (f"unties {before.titles.of(t.lead)}" for i, t in old.items() if i not in new)
     if [i for i in old if i in new] != [i for i in new if i in old]:
         yield "puts the ties in another order"
@@ -192,7 +192,7 @@ def _activity_changes(before: Circuit, after: Circuit) -> Iterator[str]:
             yield f"adds the activity {activity.title}"
         elif was != activity:
             yield from (
-                f"{activity.title}: {said}" for said in _otherwise(before, after, was, activity, ACTIVITY)
+                f"{activity.title}: {text}" for text in _otherwise(before, after, was, activity, ACTIVITY)
             )
     yield from (f"removes the activity {a.title}" for i, a in old.items() if i not in new)
     if [i for i in old if i in new] != [i for i in new if i in old]:

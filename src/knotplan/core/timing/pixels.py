@@ -127,4 +127,4 @@ def _way(roots: tuple[Node, ...], part_id: str) -> list[Node]:
 
 def asked_hz(c: Circuit, part_id: str) -> float:
     """The refresh that the program wants."""
-    return c.placed[part_id].asked("refresh", SMOOTH_HZ, 0.0)
+    return c.placed[part_id].setting("refresh", SMOOTH_HZ, 0.0)

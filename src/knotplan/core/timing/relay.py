@@ -64,4 +64,4 @@ def cycle(c: Circuit, part_id: str) -> Cycle | None:
 
 def asked_s(c: Circuit, part_id: str, key: str, usual: float = USUAL_S) -> float:
     """A time that the program keeps, s."""
-    return c.placed[part_id].asked(key, usual, 0.0)
+    return c.placed[part_id].setting(key, usual, 0.0)

@@ -199,14 +199,14 @@ def motor_of(c: Circuit, driver: str) -> str:
 
 def asked_mode(c: Circuit, part_id: str) -> Mode:
     """The sequence that the program uses: full steps where nobody says."""
-    mode = c.placed[part_id].asks.get("mode", "full")
+    mode = c.placed[part_id].settings.get("mode", "full")
     return next((m for m in MODES if m == mode), "full")
 
 
 def asked_rpm(c: Circuit, part_id: str) -> float:
     """Turns a minute that the plan asks for."""
     facts = c.parts[part_id].facts.stepper
-    return c.placed[part_id].asked("rpm", usual_rpm(facts) if facts else 0.0, 0.0)
+    return c.placed[part_id].setting("rpm", usual_rpm(facts) if facts else 0.0, 0.0)
 
 
 def input_ties(c: Circuit, w: Wired) -> list[Tie]:

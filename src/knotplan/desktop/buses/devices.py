@@ -64,12 +64,12 @@ class Devices(QWidget):
         )
         self.take = button("Set them", "setAddresses", "Make what is proposed", self.make, "main")
         self.take.hide()
-        self.said = label("", "faint")
+        self.summary = label("", "faint")
         self.more = QWidget()
         self._more = column_in(self.more, 4)
         down = column_in(self, 5)
         down.addWidget(self.tree, 1)
-        down.addWidget(self.said)
+        down.addWidget(self.summary)
         down.addWidget(self.more)
         down.addWidget(row(self.give, self.take))
 
@@ -187,8 +187,8 @@ class Devices(QWidget):
         return [*ways, *([switch] if switch else [])]
 
     def _settle(self, text: str) -> None:
-        self.said.setText(text)
-        self.said.setVisible(bool(text))
+        self.summary.setText(text)
+        self.summary.setVisible(bool(text))
         self.take.hide()
         self.tree.setColumnHidden(NEW, True)
         while self._more.count():

@@ -44,17 +44,17 @@ class EdgesPlot(QWidget):
             axis.setPen(pg.mkPen(palette.edge))
             axis.setTextPen(pg.mkPen(palette.faint))
             self.plot.setAxisItems({side: axis})
-        self.said = label("", "faint")
+        self.summary = label("", "faint")
         down = column_in(self, 3)
-        down.addWidget(self.said)
+        down.addWidget(self.summary)
         down.addWidget(self.plot, 1)
-        down.setAlignment(self.said, Qt.AlignmentFlag.AlignTop)
+        down.setAlignment(self.summary, Qt.AlignmentFlag.AlignTop)
 
     def draw(self, section: Section | None, mode: Mode) -> None:
         self.plot.clear()
         self.plot.setVisible(section is not None and section.farad > 0)
         if section is None or not section.farad:
-            self.said.setText(
+            self.summary.setText(
                 "Nothing is on this bus yet. Tie the SDA and SCL of a part to it in the loom, or to a branch "
                 "of a bus switch; how fast its lines rise is then shown here."
             )
@@ -97,7 +97,7 @@ class EdgesPlot(QWidget):
         self.plot.setXRange(math.log10(LEAST_OHM), math.log10(MOST_OHM), padding=0.01)
         low = min(float(rise[0]), mode.rise_s / 20)
         self.plot.setYRange(math.log10(low), math.log10(max(float(rise[-1]), mode.rise_s * 3)), padding=0.02)
-        self.said.setText(words(section, mode))
+        self.summary.setText(words(section, mode))
         self.plot.setAccessibleDescription(words(section, mode))
 
 

@@ -21,7 +21,7 @@ from knotplan.desktop.buses.bus_list import BusList
 from knotplan.desktop.buses.device_panel import DevicePanel
 from knotplan.desktop.buses.i2c_page import I2cPage
 from knotplan.desktop.buses.picture_page import PicturePage
-from knotplan.desktop.buses.telling import i2c_lines, line_lines, spi_lines, uart_lines
+from knotplan.desktop.buses.sentences import i2c_lines, line_lines, spi_lines, uart_lines
 from knotplan.desktop.panels.fields import QuantityField, choice, column_in, form, label, line
 from knotplan.desktop.panels.side_pane import SidePane
 from knotplan.desktop.session import Session
@@ -201,7 +201,11 @@ class BusesView(Page):
             [(f"{r:g}", f"{r:g} baud") for r in rates],
             f"{link.baud:g}",
             lambda r: self.session.edit(
-                "speak at another rate", edits.ask, link.part, "baud", None if float(r) == usual else float(r)
+                "speak at another rate",
+                edits.set_program_setting,
+                link.part,
+                "baud",
+                None if float(r) == usual else float(r),
             ),
         )
         box.setAccessibleName("Rate")

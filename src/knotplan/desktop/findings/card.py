@@ -275,4 +275,5 @@ class FindingCard(QWidget):
         )
 
     def _withdraw(self) -> None:
-        self.session.edit("no longer accept", edits.withdraw, self.finding.rule, self.finding.subjects)
+        f = self.finding
+        self.session.edit("no longer accept", edits.withdraw, f.rule, f.subjects, f.message)

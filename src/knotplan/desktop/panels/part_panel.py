@@ -9,6 +9,7 @@ from knotplan.core.drawing.palette import Palette
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Tie
 from knotplan.core.plan.kinds import kind_in
+from knotplan.core.text.timing import sensor_text
 from knotplan.desktop.panels.fields import (
     QuantityField,
     TextField,
@@ -51,6 +52,8 @@ class PartPanel(QWidget):
         layout.addWidget(
             label(part.summary + (f". {part.note[0].upper()}{part.note[1:]}." if part.note else ""), "faint")
         )
+        if part.facts.sensor is not None:
+            layout.addWidget(label(sensor_text(part.facts.sensor), "faint"))
         fields = form()
         fields.addRow("Name", TextField("name", "What you call this part (F2)", placed.name, self._rename))
         for name, param in kind.params.items():

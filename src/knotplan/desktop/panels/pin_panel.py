@@ -36,8 +36,8 @@ class PinPanel(QWidget):
             layout.addWidget(label(_source(c, contact), "faint"))
         else:
             fields = form()
-            for said in about_pin(c, contact):
-                fields.addRow(label(said.about, "faint", wrap=False), label(said.text, said.tone))
+            for fact in about_pin(c, contact):
+                fields.addRow(label(fact.about, "faint", wrap=False), label(fact.text, fact.tone))
             layout.addLayout(fields)
             layout.addWidget(
                 button(

@@ -32,12 +32,12 @@ class SpreadBox(QWidget):
         super().__init__()
         self.p, self.wanted = palette, wanted
         self._column = column_in(self, 4)
-        self.said = label("drawing specimens …", "faint")
-        self._column.addWidget(self.said)
+        self.summary = label("drawing specimens …", "faint")
+        self._column.addWidget(self.summary)
         self.plot: QWidget | None = None
         self.work = BackgroundTask("the drawing of specimens", self)
         self.work.answered.connect(self._show)
-        self.work.failed.connect(lambda why: self.said.setText(f"The engine failed: {why}"))
+        self.work.failed.connect(lambda why: self.summary.setText(f"The engine failed: {why}"))
         self.work.ask(partial(_sample, circuit, wanted))
 
     def _show(self, spread: object) -> None:
@@ -45,7 +45,7 @@ class SpreadBox(QWidget):
         from knotplan.desktop.plot import limit_line, plot, steps
 
         if not isinstance(spread, Spread):
-            self.said.setText("Nothing flows here in this state.")
+            self.summary.setText("Nothing flows here in this state.")
             return
         unit = self.wanted.unit
         largest = max(abs(float(spread.values.min())), abs(float(spread.values.max())), 1e-12)
@@ -68,7 +68,7 @@ class SpreadBox(QWidget):
         a, b = spread.within()
         share = spread.share(self.wanted.least, self.wanted.most)
         all_in = "all are within bounds" if share == 1 else f"{share * 100:.4g} % are within bounds"
-        self.said.setText(
+        self.summary.setText(
             f"Of {COUNT} specimens nine in ten lie from {show(a, unit)} to {show(b, unit)}; {all_in}."
         )
 

@@ -35,7 +35,7 @@ class SuggestionPanel(QWidget):
         self.suggester = session.suggester
         layout = column_in(self, 8)
         layout.addWidget(label("Suggestion", "head"))
-        self.state = label(self._said(), "faint")
+        self.state = label(self._state_text(), "faint")
         self.state.setObjectName("suggestionState")
         layout.addWidget(self.state)
         suggestion = self.suggester.suggestion
@@ -47,7 +47,7 @@ class SuggestionPanel(QWidget):
             bar.setAccessibleName("Looking for a better suggestion")
             layout.addWidget(bar)
             self._clock = QTimer(self, interval=TICK_MS)
-            self._clock.timeout.connect(lambda: self.state.setText(self._said()))
+            self._clock.timeout.connect(lambda: self.state.setText(self._state_text()))
             self._clock.start()
         if suggestion is not None and suggestion.conflict is not None:
             layout.addWidget(_conflict(session, suggestion.conflict))
@@ -78,7 +78,7 @@ class SuggestionPanel(QWidget):
             "Leave it", "leaveSuggestion", "Put the suggestion away (Esc)", self.session.suggester.forget
         )
 
-    def _said(self) -> str:
+    def _state_text(self) -> str:
         s = self.suggester
         if s.trouble:
             return f"The search failed: {s.trouble}"

@@ -87,11 +87,11 @@ class PinsView(Page):
         down.setContentsMargins(22, 16, 22, 14)
         down.setSpacing(8)
         self.head = label("", "head", wrap=False)
-        self.said = label("", "faint")
+        self.summary = label("", "faint")
         self._make_paste_box()
         self.schemes = choice("listScheme", "Which scheme the pasted names are in", (), "", self._pick)
         self._make_table()
-        down.addWidget(row(self.head, self.said, stretch=1))
+        down.addWidget(row(self.head, self.summary, stretch=1))
         side = QWidget()
         beside = column_in(side, 6)
         beside.addWidget(self.schemes)
@@ -174,13 +174,15 @@ class PinsView(Page):
         self._choose_scheme(fitting_schemes(text, c.titles.book) if names else ())
         if names is None:
             self.head.setText(f"Pins of {c.board.title}")
-            self.said.setText(f"{counted(len(c.board.pins), 'contact')}, {len(c.board.schemes)} name schemes")
+            self.summary.setText(
+                f"{counted(len(c.board.pins), 'contact')}, {len(c.board.schemes)} name schemes"
+            )
         else:
             states = [n.state for n in names]
             self.head.setText(counted(len(names), "name"))
             clear = f"{states.count('found')} clear"
             wrong = [f"{states.count(s)} {s}" for s in ("ambiguous", "unknown") if s in states]
-            self.said.setText(", ".join([clear, *wrong]))
+            self.summary.setText(", ".join([clear, *wrong]))
         header = self.table.horizontalHeader()
         self.table.resizeColumnsToContents()
         for k in range(len(self.model.heads) - 1):

@@ -157,18 +157,18 @@ class ActivitiesPanel(QWidget):
     # --- menus of ticks -------------------------------------------------------------------------
 
     def _ticks(
-        self, name: str, tip: str, said: str, options: list[tuple[str, str]], on: tuple[str, ...], field: str
+        self, name: str, tip: str, text: str, options: list[tuple[str, str]], on: tuple[str, ...], field: str
     ) -> QToolButton:
         ticks = QToolButton()
         ticks.setObjectName(name)
-        ticks.setText(f"{said}  ▾")
-        ticks.setAccessibleName(f"{tip}: {said}")
+        ticks.setText(f"{text}  ▾")
+        ticks.setAccessibleName(f"{tip}: {text}")
         ticks.setToolTip(tip_text(tip))
         ticks.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         ticks.setProperty("kind", "quiet")
         menu = QMenu(ticks)
-        for value, text in options:
-            action = menu.addAction(text)
+        for value, option in options:
+            action = menu.addAction(option)
             action.setCheckable(True)
             action.setChecked(value in on)
             action.triggered.connect(lambda now, v=value: self._tick(field, v, now))

@@ -21,14 +21,16 @@ class CyclePlot(QWidget):
         super().__init__()
         self.session, self.p = session, palette
         self.plot = plot(palette, "Current over one cycle", bottom="s")
-        self.said = label("", "faint")
+        self.summary = label("", "faint")
         down = column_in(self, 2)
-        down.addWidget(self.said)
+        down.addWidget(self.summary)
         down.addWidget(self.plot, 1)
 
     def draw(self, node: Node | None) -> None:
         self.plot.clear()
-        self.said.setText(f"{node.title} over one cycle: filled usually, the line at worst" if node else "")
+        self.summary.setText(
+            f"{node.title} over one cycle: filled usually, the line at worst" if node else ""
+        )
         if node is None:
             return
         line = timeline(self.session.plan, node.loads)

@@ -25,7 +25,7 @@ KINDS = {
     "board": "the board itself",
     "signals": "what flows in signals",
 }
-MOST_TOLD = 3
+MOST_LISTED = 3
 LEAST_A = 1e-4
 """below this what feeds back is leakage"""
 
@@ -63,10 +63,10 @@ class Detail(QScrollArea):
         for text, tone in lines(self.session, node):
             layout.addWidget(label(text, tone))
         findings = found_about(self.session, node)
-        for f in findings[:MOST_TOLD]:
+        for f in findings[:MOST_LISTED]:
             layout.addWidget(label(f"{f.title}. {f.message}", "stop" if f.severity == "stop" else "care"))
-        if len(findings) > MOST_TOLD:
-            layout.addWidget(label(f"… and {len(findings) - MOST_TOLD} more among the findings.", "faint"))
+        if len(findings) > MOST_LISTED:
+            layout.addWidget(label(f"… and {len(findings) - MOST_LISTED} more among the findings.", "faint"))
         for b in self._feeds_back(node):
             layout.addWidget(label(b, "care"))
         if node.lead:

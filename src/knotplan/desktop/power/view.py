@@ -41,7 +41,7 @@ class PowerView(Page):
         self.detail.setFixedWidth(WIDE)
         self.activities = ActivitiesPanel(session)
         self.plot = CyclePlot(session, palette)
-        self.head, self.said = label("Power", "head", wrap=False), label("", "faint", wrap=False)
+        self.head, self.summary = label("Power", "head", wrap=False), label("", "faint", wrap=False)
         self.back = label("", "care")
         self.back.setParent(self)
         self.back.hide()
@@ -50,7 +50,7 @@ class PowerView(Page):
         self.usb.setCheckable(True)
         self.beside = BackgroundTask("USB alone", self)
         self.beside.answered.connect(self._answered)
-        self.beside.failed.connect(lambda why: self.said.setText(f"The engine failed: {why}"))
+        self.beside.failed.connect(lambda why: self.summary.setText(f"The engine failed: {why}"))
         self._compose()
         self.tree.selectionModel().currentChanged.connect(lambda *_: self._chosen())
         self.model.moved.connect(self._moved)
@@ -60,7 +60,7 @@ class PowerView(Page):
         down = QVBoxLayout(self)
         down.setContentsMargins(22, 14, 16, 10)
         down.setSpacing(8)
-        down.addWidget(row(self.head, self.usb, self.said, stretch=2))
+        down.addWidget(row(self.head, self.usb, self.summary, stretch=2))
         down.addWidget(self.back)
         above = QWidget()
         across = QSplitter(Qt.Orientation.Horizontal, above)
@@ -106,7 +106,7 @@ class PowerView(Page):
         s = self.session
         self.alone = None
         if self.usb.isChecked() and s.report.checked:
-            self.said.setText("checking …")
+            self.summary.setText("checking …")
             self.beside.ask(partial(usb_alone, s.circuit, s.report.power, s.catalog))
         else:
             self.beside.forget()
@@ -129,12 +129,12 @@ class PowerView(Page):
     def _say(self) -> None:
         s = self.session
         if not s.report.checked:
-            self.said.setText("checking …")
+            self.summary.setText("checking …")
             return
         if self.alone is not None:
             dead = [n.title for n in self.alone.dead]
             text = f"without power: {', '.join(dead)}" if dead else "everything has power"
-            self.said.setText(text if len(text) < 90 else f"{counted(len(dead), 'load')} without power")
+            self.summary.setText(text if len(text) < 90 else f"{counted(len(dead), 'load')} without power")
             backs = [back_words(s, b) for b in self.alone.backfed[:3]]
             self.back.setText(" ".join(backs))
             self.back.setVisible(bool(backs))
@@ -143,7 +143,9 @@ class PowerView(Page):
         average = sum(life(s.circuit, root).average_w for root in s.report.power)
         over = [n.title for root in s.report.power for n in root.walk() if (n.margin_a or 0) < 0]
         tight = f"; over its limit: {', '.join(over)}" if over else ""
-        self.said.setText(f"{counted(len(s.report.power), 'supply')}, {show(average, 'W')} on average{tight}")
+        self.summary.setText(
+            f"{counted(len(s.report.power), 'supply')}, {show(average, 'W')} on average{tight}"
+        )
 
     def _chosen(self) -> None:
         node = self.tree.chosen()

@@ -9,9 +9,9 @@ from PySide6.QtWidgets import QFormLayout, QHeaderView, QTableWidget, QTableWidg
 from knotplan.catalog.part.needs import Pulse
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.plan import edits
-from knotplan.core.text.timing import Table, told
+from knotplan.core.text.timing import Table, describe
 from knotplan.core.timing.lanes import Lane
-from knotplan.core.timing.program_settings import Ask, asks_of
+from knotplan.core.timing.program_settings import ProgramSetting, program_settings
 from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, form, label, line, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.timing.steps_preview import StepsPreview
@@ -36,7 +36,7 @@ class PartTiming(QWidget):
             label(f"{c.parts[lane.part].summary}" + (f"; {lane.where}" if lane.where else ""), "faint")
         )
         self._fields(down)
-        description = told(session.report, lane.part)
+        description = describe(session.report, lane.part)
         for text, tone in description.lines:
             down.addWidget(label(text, tone))
         for k, table in enumerate(description.tables):
@@ -75,8 +75,8 @@ class PartTiming(QWidget):
                 "Frequency",
                 QuantityField("hertz", tip, need.frequency_hz, "Hz", partial(self._hertz, lead), 0.0, 1e8),
             )
-        for ask in asks_of(self.session.circuit, self.lane.part):
-            fields.addRow(ask.title, self._field(ask))
+        for setting in program_settings(self.session.circuit, self.lane.part):
+            fields.addRow(setting.title, self._field(setting))
         self._calibration(fields)
         if fields.rowCount():
             down.addLayout(fields)
@@ -110,26 +110,34 @@ class PartTiming(QWidget):
             value,
         )
 
-    def _field(self, ask: Ask) -> QWidget:
-        name = f"ask-{ask.key}"
-        if ask.choices:
-            widget: QWidget = choice(name, ask.tip, ask.choices, str(ask.value), partial(self._ask, ask))
-        elif isinstance(ask.value, str):
-            widget = TextField(name, ask.tip, ask.value, partial(self._ask, ask))
+    def _field(self, setting: ProgramSetting) -> QWidget:
+        name = f"setting-{setting.key}"
+        if setting.choices:
+            widget: QWidget = choice(
+                name, setting.tip, setting.choices, str(setting.value), partial(self._set, setting)
+            )
+        elif isinstance(setting.value, str):
+            widget = TextField(name, setting.tip, setting.value, partial(self._set, setting))
         else:
             widget = QuantityField(
-                name, ask.tip, ask.value, ask.unit, partial(self._ask, ask), ask.least, ask.most
+                name,
+                setting.tip,
+                setting.value,
+                setting.unit,
+                partial(self._set, setting),
+                setting.least,
+                setting.most,
             )
-        widget.setAccessibleName(ask.title)
+        widget.setAccessibleName(setting.title)
         return widget
 
-    def _ask(self, ask: Ask, value: str | float) -> None:
-        part = ask.part or self.lane.part
+    def _set(self, setting: ProgramSetting, value: str | float) -> None:
+        part = setting.part or self.lane.part
         self.session.edit(
             f"change what {self.session.circuit.titles.part(part)} does",
-            edits.ask,
+            edits.set_program_setting,
             part,
-            ask.key,
+            setting.key,
             None if value == "" else value,
         )
 

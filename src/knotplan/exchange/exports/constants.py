@@ -173,16 +173,16 @@ def _value_c(text: str) -> str:
 
 def _number_c(k: Constant) -> str:
     """A macro, or an array for a table."""
-    said_of = f"/* {remark(k.remark)} */"
+    comment = f"/* {remark(k.remark)} */"
     if not isinstance(k.value, tuple):
         text = f"0x{k.value:02X}" if k.hexadecimal and isinstance(k.value, int) else str(k.value)
-        return f"#define {k.name} {text} {said_of}"
+        return f"#define {k.name} {text} {comment}"
     rows = [row if isinstance(row, tuple) else (row,) for row in k.value]
     if k.value and isinstance(k.value[0], tuple):
         inner = ", ".join("{" + ", ".join(map(str, row)) + "}" for row in rows)
-        return f"static const long {k.name}[{len(rows)}][{len(rows[0])}] = {{{inner}}}; {said_of}"
+        return f"static const long {k.name}[{len(rows)}][{len(rows[0])}] = {{{inner}}}; {comment}"
     return (
-        f"static const long {k.name}[{len(rows)}] = {{{', '.join(str(row[0]) for row in rows)}}}; {said_of}"
+        f"static const long {k.name}[{len(rows)}] = {{{', '.join(str(row[0]) for row in rows)}}}; {comment}"
     )
 
 

@@ -105,7 +105,7 @@ def _apart(facts: Facts, asked: list[Place], devices: list[Place]) -> Iterator[R
 
 
 def _set(c: Circuit, part_id: str, address: int, params: tuple[tuple[str, str | float], ...]) -> Remedy:
-    """The pads of a device, or the address that it is told."""
+    """The pads of a device, or the address that a command gives it."""
     steps = tuple(Step(edits.set_param, (part_id, pad, value)) for pad, value in params)
     facts = c.parts[part_id].facts.i2c
     if facts is not None and facts.by_command:
@@ -116,35 +116,35 @@ def _set(c: Circuit, part_id: str, address: int, params: tuple[tuple[str, str | 
 
 @rule(
     "wakes-at-taken",
-    "Wakes at an address that is taken",
+    "At power-on, two parts at one address",
     "stop",
-    "A part that is told its address answers at its first one until then; a second one there answers as "
-    "well, and both take the command.",
-    "NXP UM10204 clause 3.1.10; catalogue: where the part wakes, the lead that keeps it off the bus",
+    "A part whose address is set by command answers at its first one until then. If a second part answers "
+    "there, both take the command.",
+    "NXP UM10204 clause 3.1.10; catalogue: the address at power-on, the lead that keeps it off the bus",
 )
 def wakes_at_taken(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     devices = places(c)
-    told = [p for p in devices if p.part and _command(c, p) is not None]
-    for place in told:
+    by_command = [p for p in devices if p.part and _command(c, p) is not None]
+    for place in by_command:
         free = [
             o
             for o in devices
             if o is not place
             and meet(c, o.bus, place.bus)
             and not _held(c, o)
-            and (o.wakes_at if o in told else o.address) == place.wakes_at
+            and (o.power_on_address if o in by_command else o.address) == place.power_on_address
         ]
         if (
             free
             and not _held(c, place)
-            and (free[0] not in told or devices.index(free[0]) < devices.index(place))
+            and (free[0] not in by_command or devices.index(free[0]) < devices.index(place))
         ):
             yield Observation(
-                f"{named(c, place)} wakes at 0x{place.wakes_at:02X}, where {named(c, free[0])} answers too: "
-                "the program cannot tell one from the other.",
+                f"At power-on {named(c, place)} answers at 0x{place.power_on_address:02X}, and "
+                f"{named(c, free[0])} answers there too: the program cannot tell one from the other.",
                 (place.part, *(p.part for p in free if p.part)),
-                (Number("address", place.wakes_at or 0, ""),),
+                (Number("address", place.power_on_address or 0, ""),),
                 from_facts(_hold, place),
             )
 

@@ -41,7 +41,7 @@ NOTICED_A, GRAVE_A = 1e-3, 20e-3
 )
 def back_fed(facts: Facts, b: Backfed) -> Iterator[Observation]:
     c = facts.circuit
-    if b.amps < NOTICED_A or _said_elsewhere(facts, b):
+    if b.amps < NOTICED_A or _has_rule_of_its_own(facts, b):
         return
     rail = c.supplies.origins[b.net].title
     off = next(r.title for r in facts.power if r.id == b.off)
@@ -56,7 +56,7 @@ def back_fed(facts: Facts, b: Backfed) -> Iterator[Observation]:
     )
 
 
-def _said_elsewhere(facts: Facts, b: Backfed) -> bool:
+def _has_rule_of_its_own(facts: Facts, b: Backfed) -> bool:
     """A pin that bears no such voltage, a load straight on pins, or supplies exchanged: that is told
     already, and its remedy settles this too."""
     c = facts.circuit

@@ -34,7 +34,7 @@ def wakes_load(facts: Facts, d: Drive) -> Iterator[Observation]:
     if not (isinstance(d.need, Output | Pulse) and d.need.wakes_load):
         return
     if d.element is None:
-        yield from _wakes_by_level(facts, d, d.need)
+        yield from _on_by_level(facts, d, d.need)
         return
     amps = _at_power_on(facts.points.junctions.get(of_part(d.part, d.opto), []))
     if amps <= d.element.off_a:
@@ -50,7 +50,7 @@ def wakes_load(facts: Facts, d: Drive) -> Iterator[Observation]:
     )
 
 
-def _wakes_by_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Observation]:
+def _on_by_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Observation]:
     """A gate or a base that a level at power-on opens."""
     c = facts.circuit
     level = _woken(c, facts.points, d, need)

@@ -50,7 +50,7 @@ def _other_rate(c: Circuit, link: Link) -> Iterator[Remedy]:
     rates = good_rates(c, link)
     if rates:
         best = min(rates, key=lambda r: abs(r - link.baud))
-        yield remedy(f"Speak at {best:g} baud", edits.ask, link.part, "baud", float(best))
+        yield remedy(f"Speak at {best:g} baud", edits.set_program_setting, link.part, "baud", float(best))
 
 
 @rule(

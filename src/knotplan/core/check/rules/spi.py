@@ -50,7 +50,7 @@ def _names(c: Circuit, devices: list[Device]) -> str:
 )
 def select_unheld(facts: Facts, bus: Controller) -> Iterator[Observation]:
     c = facts.circuit
-    loose = [s for s in bus.selects if s.idle in ("floats", "wakes active")]
+    loose = [s for s in bus.selects if s.idle in ("floats at power-on", "selected at power-on")]
     for select in loose if len(bus.selects) > 1 else ():
         lead = _lead(c, select.devices[0].part, "select")
         tie = c.ties.of(lead)

@@ -13,7 +13,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.nets import GROUND
 from knotplan.core.circuit.units import pulse_use
 from knotplan.core.match.answers.together import goes_with
-from knotplan.core.match.exchanged import reversed_supplies, said_elsewhere
+from knotplan.core.match.exchanged import has_rule_of_its_own, reversed_supplies
 from knotplan.core.match.fit import Fit, Grade, able, fit, need_words
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Tie, split
@@ -114,7 +114,7 @@ def need_unmet(facts: Facts, tie: Tie) -> Iterator[Observation]:
     if pin is not None and pin.kind == "supply" and c.nets.is_ground(tie.to):
         return  # a rail that is short-circuited is no use to anyone; that has a rule of its own, said once
     reached = _reached(facts, tie.to)
-    if said_elsewhere(c, tie) or any(able(c, tie.lead, contact) for contact in reached):
+    if has_rule_of_its_own(c, tie) or any(able(c, tie.lead, contact) for contact in reached):
         return
     answers: list[Fit] = [fit(c, tie.lead, contact, alone=True, rows=[]) for contact in reached]
     best = min(answers, key=lambda f: (f.grade, f.cost), default=None)

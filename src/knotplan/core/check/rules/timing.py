@@ -175,12 +175,12 @@ def stepper_fast(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
     part = c.parts[part_id]
     s = part.facts.stepper
-    if s is None or not s.start_stop_hz or "rpm" not in c.placed[part_id].asks:
+    if s is None or not s.start_stop_hz or "rpm" not in c.placed[part_id].settings:
         return
     rpm = stepper.asked_rpm(c, part_id)
     hz = stepper.full_hz(s, rpm)
     beyond = s.most_hz and hz > s.most_hz * (1 + 1e-9)
-    if not beyond and (hz <= s.start_stop_hz * (1 + 1e-9) or c.placed[part_id].asks.get("ramp") == "yes"):
+    if not beyond and (hz <= s.start_stop_hz * (1 + 1e-9) or c.placed[part_id].settings.get("ramp") == "yes"):
         return
     name, most = c.placed[part_id].name, s.most_hz if beyond else s.start_stop_hz
     how = "it can follow" if beyond else "without a ramp it can follow"
@@ -203,9 +203,18 @@ def _slower(c: Circuit, part_id: str, beyond: bool) -> Iterator[Remedy]:
     assert s is not None
     if not beyond and s.ramp_hz_per_s:
         took = stepper.ramp_s(s, stepper.asked_rpm(c, part_id))
-        yield remedy(f"Bring it there by a ramp of {show(took, 's')}", edits.ask, part_id, "ramp", "yes")
+        yield remedy(
+            f"Bring it there by a ramp of {show(took, 's')}",
+            edits.set_program_setting,
+            part_id,
+            "ramp",
+            "yes",
+        )
     usual = stepper.usual_rpm(s)
-    steps = (Step(edits.ask, (part_id, "rpm", usual)), Step(edits.ask, (part_id, "ramp", None)))
+    steps = (
+        Step(edits.set_program_setting, (part_id, "rpm", usual)),
+        Step(edits.set_program_setting, (part_id, "ramp", None)),
+    )
     yield Remedy(f"Turn {usual:g} times a minute", steps)
 
 
@@ -269,7 +278,7 @@ def relay_fast(facts: Facts, part_id: str) -> Iterator[Observation]:
     }
     slower = Remedy(
         f"Leave {show(max(short.values()), 's')} between",
-        tuple(Step(edits.ask, (part_id, key, least)) for key, least in short.items()),
+        tuple(Step(edits.set_program_setting, (part_id, key, least)) for key, least in short.items()),
     )
     yield Observation(
         f"{c.placed[part_id].name} cannot follow: {cycle.fault}.",
@@ -293,7 +302,9 @@ def pixels_slow(facts: Facts, chain: pixels.Chain) -> Iterator[Observation]:
     hz = pixels.asked_hz(c, chain.parts[0])
     if chain.most_hz < hz * (1 - 1e-9):
         name, most = c.placed[chain.parts[0]].name, float(f"{chain.most_hz * 0.995:.2g}")
-        fewer = remedy(f"Show {most:g} frames a second", edits.ask, chain.parts[0], "refresh", most)
+        fewer = remedy(
+            f"Show {most:g} frames a second", edits.set_program_setting, chain.parts[0], "refresh", most
+        )
         yield Observation(
             f"{name} is to show {hz:g} frames a second; {chain.count} pixels take {show(chain.frame_s, 's')} "
             f"each, {chain.most_hz:.3g} a second. At {hz:g} frames, {chain.longest_by_time(hz)} pixels fit.",

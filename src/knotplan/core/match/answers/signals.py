@@ -158,7 +158,7 @@ def _pulse_answer(
     if job.instance == ANY:
         return _pool_answer(circuit, lead, need, contact, job, alone)
     unit = circuit.hardware.unit(contact, job)
-    title, note = (unit.title, unit.note) if unit else (str(job), "")
+    title = unit.title if unit else str(job)
     if unit is not None and not unit.least_hz <= need.frequency_hz <= unit.most_hz:
         return no(f"{title} gives {show(unit.least_hz, 'Hz')} to {show(unit.most_hz, 'Hz')}")
     others = [] if alone else pulse_use(circuit, lead).get(circuit.hardware.unit_id(contact, job), [])
@@ -177,9 +177,8 @@ def _pulse_answer(
             )
     if others:
         return Answer(True, (f"shares {title} at the same frequency",), off(circuit, contact, job), 1.0)
-    return Answer(
-        True, (f"own {title}",), ((note,) if "time base" in note else ()) + off(circuit, contact, job)
-    )
+    keeps_time = (unit.note,) if unit and unit.time_base else ()
+    return Answer(True, (f"own {title}",), keeps_time + off(circuit, contact, job))
 
 
 def _pool_answer(

@@ -7,7 +7,6 @@ from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.plan.edits.findings import accept, withdraw
 from knotplan.core.plan.edits.parts import (
     add_part,
-    ask,
     carry_part,
     exchange_part,
     move_part,
@@ -16,6 +15,7 @@ from knotplan.core.plan.edits.parts import (
     rename_part,
     set_param,
     set_params,
+    set_program_setting,
     show_leads,
 )
 from knotplan.core.plan.edits.ties import (
@@ -37,7 +37,6 @@ __all__ = [
     "add_activity",
     "add_bead",
     "add_part",
-    "ask",
     "carry",
     "carry_part",
     "change_activity",
@@ -61,6 +60,7 @@ __all__ = [
     "set_hertz",
     "set_param",
     "set_params",
+    "set_program_setting",
     "set_pull",
     "set_role",
     "set_series",

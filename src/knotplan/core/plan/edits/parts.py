@@ -76,10 +76,10 @@ def move_part(plan: Plan, part_id: str, by: int) -> Plan:
     return replace(plan, parts=tuple(parts))
 
 
-def ask(plan: Plan, part_id: str, what: str, value: str | float | None) -> Plan:
+def set_program_setting(plan: Plan, part_id: str, what: str, value: str | float | None) -> Plan:
     """What the program has a part do; nothing for what it usually does."""
-    asks = {k: v for k, v in plan.part(part_id).asks.items() if k != what}
-    return part_changed(plan, part_id, asks=asks if value is None else {**asks, what: value})
+    settings = {k: v for k, v in plan.part(part_id).settings.items() if k != what}
+    return part_changed(plan, part_id, settings=settings if value is None else {**settings, what: value})
 
 
 def set_params(plan: Plan, part_id: str, values: dict[str, str | float]) -> Plan:

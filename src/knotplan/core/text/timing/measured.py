@@ -1,10 +1,27 @@
-"""Pulses that are measured, and light grids."""
+"""Sensors, pulses that are measured, and light grids."""
 
+from knotplan.catalog.part.facts import Sensor
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import split
 from knotplan.core.quantity.written import show
 from knotplan.core.text.timing.piece import Pieces, Table
 from knotplan.core.timing import capture, grid
+
+
+def of_sensors(c: Circuit, part_id: str) -> Pieces:
+    """What a sensor measures."""
+    sensor = c.parts[part_id].facts.sensor
+    if sensor is not None:
+        yield sensor_text(sensor), ""
+
+
+def sensor_text(s: Sensor) -> str:
+    """Its range, its finest step, how far a reading may be off, and how long one takes."""
+    unit = s.unit and f" {s.unit}"
+    return (
+        f"Measures {s.measures} from {s.least:g} to {s.most:g}{unit}, in steps of {s.finest:g}{unit}, "
+        f"right to {s.accuracy:g}{unit}; a reading takes {show(s.seconds, 's')}."
+    )
 
 
 def of_captures(c: Circuit, part_id: str) -> Pieces:
@@ -39,7 +56,7 @@ def mapping_of(c: Circuit, part_id: str) -> capture.Mapping | None:
     if radio is None:
         return None
     usual = {"low_s": radio.least_s, "high_s": radio.most_s, "to_low": 0.0, "to_high": 255.0}
-    low, high, to_low, to_high = (c.placed[part_id].asked(k, value) for k, value in usual.items())
+    low, high, to_low, to_high = (c.placed[part_id].setting(k, value) for k, value in usual.items())
     return capture.Mapping(round(low * 1e6), round(high * 1e6), round(to_low), round(to_high))
 
 

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-Said = tuple[str, str]
+Sentence = tuple[str, str]
 """(text, tone)"""
 
 
@@ -18,11 +18,11 @@ class Table(Struct, frozen=True):
     """counts of brightness to be shown as what they look like"""
 
 
-class Told(Struct, frozen=True):
+class Description(Struct, frozen=True):
     """Everything about one part."""
 
-    lines: tuple[Said, ...]
+    lines: tuple[Sentence, ...]
     tables: tuple[Table, ...]
 
 
-Pieces = Iterator[Said | Table]
+Pieces = Iterator[Sentence | Table]

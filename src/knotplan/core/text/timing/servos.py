@@ -26,6 +26,12 @@ def of_servos(report: Report, part_id: str) -> Pieces:
         f"Finest step {text}: {count} counts between its ends.",
         "care" if count < servo.COARSE_STEPS else "",
     )
+    if s.seconds_for_60:
+        swing = s.seconds_for_60 * s.degrees / 60
+        yield (
+            f"Unloaded it turns 60° in {show(s.seconds_for_60, 's')}, from end to end in {show(swing, 's')}.",
+            "faint",
+        )
     drift = s.most_s * t.error
     if t.error > 0.001:
         off = drift / t.tick_s

@@ -65,6 +65,9 @@ def _holding(report: Report, part_id: str, mode: stepper.Mode) -> Pieces:
             "released it draws nothing and holds by its gears and magnets alone.",
             "",
         )
+    holds = report.circuit.parts[part_id].facts.stepper
+    if holds is not None and holds.holding_nm:
+        yield f"Energised with its rated current, its shaft holds {holds.holding_nm:g} N·m.", "faint"
     yield (
         f"Torque against one coil: {stepper.TORQUE[mode]:.2f}; {stepper.COILS_ON[mode]:g} coils on on "
         "average.",

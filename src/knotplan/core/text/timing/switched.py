@@ -19,6 +19,7 @@ def of_relays(c: Circuit, part_id: str) -> Pieces:
         f"{show(cycle.shortest_s, 's')}.",
         "",
     )
+    yield f"Its contact bears {show(f.contact_a, 'A')} at {show(f.contact_v, 'V')}.", "faint"
     if cycle.fault:
         yield f"It cannot follow: {cycle.fault}.", "care"
     hours = cycle.hours
@@ -53,9 +54,12 @@ def of_pixels(report: Report, part_id: str) -> Pieces:
             "program.",
             "stop" if chain.count > memory else "faint",
         )
+    facts = c.parts[part_id].facts.pixels
+    if facts is not None:
+        dark_a = facts.dark_a * facts.count
+        yield f"All dark it still draws {show(dark_a, 'A')}: {show(facts.dark_a, 'A')} a pixel.", "faint"
     supplied = pixels.longest_by_supply(report.power, part_id, chain.full_a)
     if supplied is not None:
-        facts = c.parts[part_id].facts.pixels
         count = int(facts.count) if facts else 0
         yield (
             f"{supplied[1]} feeds {supplied[0]} of them full on, {count} are here.",

@@ -22,7 +22,7 @@ def measured(c: Circuit) -> Lanes:
         if not isinstance(need, Input) or need.measured_s is None:
             continue
         if facts.radio is not None:
-            long = c.placed[part_id].asked("pulse", facts.radio.middle_s, 0.0)
+            long = c.placed[part_id].setting("pulse", facts.radio.middle_s, 0.0)
             yield made(
                 c,
                 tie.lead,
@@ -32,7 +32,7 @@ def measured(c: Circuit) -> Lanes:
                 pulses(facts.radio.frame_s, long),
             )
         elif facts.sensor is not None and facts.sensor.measures == "distance":
-            metres = c.placed[part_id].asked("metres", USUAL_M, 0.0)
+            metres = c.placed[part_id].setting("metres", USUAL_M, 0.0)
             long = 2 * metres / SOUND_M_PER_S
             yield made(
                 c,

@@ -26,7 +26,7 @@ def pulsed(c: Circuit) -> Lanes:
         t, late = shared.timer, phase_of(c, shared, tie.lead)
         low = need.active == "low"
         if facts is not None:
-            at = c.placed[part_id].asked("at", servo.middle(facts))
+            at = c.placed[part_id].setting("at", servo.middle(facts))
             long = t.pulse_s(t.count(servo.pulse(facts, at)))
             says = servo.says(facts, at)
             yield made(
@@ -38,7 +38,7 @@ def pulsed(c: Circuit) -> Lanes:
                 pulses(1 / t.hz, long, late, low),
             )
         else:
-            duty = c.placed[part_id].asked("duty", HALF)
+            duty = c.placed[part_id].setting("duty", HALF)
             high = t.pulse_s(t.count(duty / t.hz))
             yield made(
                 c,

@@ -50,7 +50,7 @@ def _spec(c: Circuit, d: Device) -> Spi:
 
 def _words(c: Circuit, select: Select) -> list[int]:
     """What is asked of the select's first device, else something to look at."""
-    asked = words_of(str(c.placed[select.devices[0].part].asks.get("words", "")), select.bits)
+    asked = words_of(str(c.placed[select.devices[0].part].settings.get("words", "")), select.bits)
     return asked or [int.from_bytes(rainbow(select.bits // 8 or 1, 1))]
 
 

@@ -24,7 +24,7 @@ def _coils(c: Circuit, part_id: str, w: stepper.Wired) -> Lanes:
     assert facts is not None
     mode, rpm = stepper.asked_mode(c, part_id), stepper.asked_rpm(c, part_id)
     rows = stepper.SEQUENCES[mode]
-    back = c.placed[part_id].asks.get("way") == "backwards"
+    back = c.placed[part_id].settings.get("way") == "backwards"
     step_s = 1 / stepper.step_hz(facts, mode, rpm)
     marks = tuple(Mark(k * step_s, (k + 1) * step_s, str(k + 1)) for k in range(len(rows)))
     for k, tie in enumerate(stepper.input_ties(c, w)):
@@ -37,7 +37,7 @@ def _coils(c: Circuit, part_id: str, w: stepper.Wired) -> Lanes:
 def _step_and_direction(c: Circuit, part_id: str, driver: str) -> Lanes:
     facts = c.parts[part_id].facts.stepper
     assert facts is not None
-    rpm, micro = stepper.asked_rpm(c, part_id), max(1.0, c.placed[driver].asked("microsteps", 1.0))
+    rpm, micro = stepper.asked_rpm(c, part_id), max(1.0, c.placed[driver].setting("microsteps", 1.0))
     hz = stepper.step_hz(facts, "full", rpm) * micro
     for name in ("step", "dir"):
         tie = c.ties.of(f"{driver}.{name}")
@@ -54,7 +54,7 @@ def _step_and_direction(c: Circuit, part_id: str, driver: str) -> Lanes:
                 part=part_id,
             )
         else:
-            back = c.placed[part_id].asks.get("way") == "backwards"
+            back = c.placed[part_id].settings.get("way") == "backwards"
             yield made(
                 c,
                 tie.lead,

@@ -29,7 +29,7 @@ def uart_bits(data: bytes, frame: str) -> list[int]:
 def uarts(c: Circuit) -> Lanes:
     """Both directions of every UART, with the text that is asked for."""
     for link in links(c):
-        text = str(c.placed[link.part].asks.get("text", TEXT)) or TEXT
+        text = str(c.placed[link.part].settings.get("text", TEXT)) or TEXT
         data = text.encode("utf-8")[:MOST_BYTES]
         for line in link.lines:
             bit_s = 1 / (link.reached.hz if link.reached and not line.sends else link.baud)

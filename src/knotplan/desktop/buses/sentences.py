@@ -7,13 +7,13 @@ from knotplan.core.buses.uart import EDGE, GOOD, Link
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.quantity.written import show
 
-Said = list[tuple[str, str]]
+Sentences = list[tuple[str, str]]
 MOST_PULLS = 4
 
 
-def i2c_lines(c: Circuit, bus: I2cBus) -> Said:
+def i2c_lines(c: Circuit, bus: I2cBus) -> Sentences:
     """Pull-ups, capacitance and levels of its slower line, and of every section behind a level shifter."""
-    sentences: Said = []
+    sentences: Sentences = []
     for section in bus.sections:
         if section.role != "sda" or not section.devices:
             continue
@@ -42,9 +42,9 @@ def i2c_lines(c: Circuit, bus: I2cBus) -> Said:
     return sentences
 
 
-def spi_lines(c: Circuit, k: Controller) -> Said:
+def spi_lines(c: Circuit, k: Controller) -> Sentences:
     """Clock, modes and cords."""
-    sentences: Said = []
+    sentences: Sentences = []
     if k.reached is not None:
         sentences.append(
             (
@@ -81,9 +81,9 @@ def spi_lines(c: Circuit, k: Controller) -> Said:
     return sentences
 
 
-def uart_lines(c: Circuit, link: Link) -> Said:
+def uart_lines(c: Circuit, link: Link) -> Sentences:
     """Both ends' rates and what a byte takes."""
-    sentences: Said = []
+    sentences: Sentences = []
     if link.reached is not None:
         off = abs(link.reached.error)
         text = f"{link.reached.hz:.1f} baud, {off:.2%} off"
@@ -116,9 +116,9 @@ def uart_lines(c: Circuit, link: Link) -> Said:
     return sentences
 
 
-def line_lines(c: Circuit, line: SingleLine) -> Said:
+def line_lines(c: Circuit, line: SingleLine) -> Sentences:
     """Pull-up, cord and time of a single line."""
-    sentences: Said = [
+    sentences: Sentences = [
         (f"{line.metres:.3g} m of cord and {len(line.parts)} parts: {show(line.farad, 'F')}.", "")
     ]
     one_wire = line.protocol == "one-wire"
