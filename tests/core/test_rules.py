@@ -324,7 +324,8 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "wakes-at-taken": (
         "stop",
         ("far", "near"),
-        "At power-on Far answers at 0x29, and Near answers there too: the program cannot tell one from the other.",
+        "At power-on Far answers at 0x29, and Near answers there too: the program cannot tell one from the "
+        "other.",
     ),
     "bus-unpulled": (
         "stop",

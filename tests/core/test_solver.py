@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from scipy.optimize import brentq
 
 from knotplan.core.engine.solver.junction import fit
-from knotplan.core.engine.solver.network import Samples, Solution, Topology
+from knotplan.core.engine.solver.network import Samples, Solution, SolveError, Topology
 from knotplan.core.engine.solver.newton import solve
 
 RED = ((0.001, 1.75), (0.02, 2.0))
@@ -124,17 +124,40 @@ def test_more_resistance_never_more_current(ohm: float, factor: float) -> None:
     assert more < one
 
 
-def test_samples_do_not_see_each_other() -> None:
-    topology = Topology(1, 2, ((-1, 0),), ((0, -2),))
-    law = fit(RED)
-    ohms = np.geomspace(10, 1e6, 50)[None]
-    ones = np.ones_like(ohms)
-    together = solve(
-        topology, Samples(np.vstack([5 * ones, 0 * ones]), 1 / ohms, law.is_a * ones, law.n_vt * ones)
+@st.composite
+def networks(draw: st.DrawFn) -> tuple[Topology, Samples]:
+    """A few nodes, resistors and junctions at random, some of them hard to settle, in a few samples."""
+    nodes, count = draw(st.integers(1, 20)), draw(st.integers(2, 6))
+    node = st.integers(-2, nodes - 1)
+    ends = st.tuples(node, node).filter(lambda e: e[0] != e[1])
+    resistors = tuple(draw(st.lists(ends, min_size=1, max_size=2 * nodes)))
+    junctions = tuple(draw(st.lists(ends, min_size=1, max_size=12)))
+    random = np.random.default_rng(draw(st.integers(0, 10**6)))
+    volts = random.uniform(-12, 12, (2, count))
+    volts[0] = 0
+    siemens = 1 / 10 ** random.uniform(0, 6, (len(resistors), count))
+    is_a = 10 ** random.uniform(-22, -9, (len(junctions), count))
+    return (
+        Topology(nodes, 2, resistors, junctions),
+        Samples(volts, siemens, is_a, np.full_like(is_a, 0.045)),
     )
-    for k in (0, 17, 49):
-        alone = run(topology, [5.0, 0.0], [ohms[0, k]], [RED])
-        assert together.junction_a[0, k] == pytest.approx(alone.junction_a[0, 0], rel=1e-9)
+
+
+@settings(deadline=None)
+@given(networks())
+def test_samples_do_not_see_each_other(network: tuple[Topology, Samples]) -> None:
+    """To the last digit, whether they settle soon, late or by another method."""
+    topology, samples = network
+    try:
+        together = solve(topology, samples)
+    except SolveError:
+        return
+    s = samples
+    for k in range(s.fixed_v.shape[1]):
+        one = (x[:, k : k + 1] for x in (s.fixed_v, s.siemens, s.is_a, s.n_vt))
+        alone = solve(topology, Samples(*one))
+        for what in ("volts", "resistor_a", "junction_a"):
+            assert np.array_equal(getattr(alone, what)[:, 0], getattr(together, what)[:, k]), (what, k)
 
 
 def test_fit_goes_through_both_points() -> None:

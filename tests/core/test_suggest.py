@@ -52,7 +52,7 @@ def allowed(options: list[Option], task: Task) -> bool:
     by_part: dict[tuple[str, str], set] = {}
     for o in options:
         if o.buses:
-            kind = o.buses[0].unit.split(":")[0].split(".")[-1]
+            kind = o.buses[0].unit.kind
             key = (split(o.lead)[0], kind)
             by_part[key] = by_part.get(key, set(o.buses)) & set(o.buses)
     if not all(by_part.values()):

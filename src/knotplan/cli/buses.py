@@ -134,7 +134,7 @@ def _tree(c: Circuit) -> dict[str, Any]:
         "uart": [
             {
                 "part": x.part,
-                "unit": x.unit,
+                "unit": str(x.unit or ""),
                 "baud": x.baud,
                 "made_baud": x.reached.hz if x.reached else None,
                 "error": x.error,

@@ -125,7 +125,13 @@ class Session(QObject):
     # --- edits --------------------------------------------------------------------------------
 
     def edit(
-        self, title: str, change: Callable[..., Plan], *arguments: Any, gesture: object = None, **named: Any
+        self,
+        title: str,
+        change: Callable[..., Plan],
+        /,
+        *arguments: Any,
+        gesture: object = None,
+        **named: Any,
     ) -> bool:
         """Makes an edit one step of the way back; steps of one `gesture` count as one.
 

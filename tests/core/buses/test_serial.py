@@ -11,6 +11,7 @@ from knotplan.core.buses.spi import controllers
 from knotplan.core.buses.uart import EDGE, GOOD, good_rates, links
 from knotplan.core.check.analysis import analyse
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.drawing.buses import line_picture, spi_picture, uart_picture
 from knotplan.core.drawing.palette import DARK
 from knotplan.core.drawing.shapes import Text
@@ -128,12 +129,12 @@ def test_one_wire_by_hand() -> None:
 
 def test_buses_are_numbered_as_the_system_counts_them() -> None:
     c = bench("capstan-34", [])
-    assert number_of(c, "board.i2c:0") == 7 and number_of(c, "board.i2c:1") == 1
-    said = " ".join(called(c, "board.spi:0").lines)
+    assert number_of(c, UnitId("board", "i2c", "0")) == 7 and number_of(c, UnitId("board", "i2c", "1")) == 1
+    said = " ".join(called(c, UnitId("board", "spi", "0")).lines)
     assert "/dev/spidev0.0" in said and "group spi" in said and "Off until switched on" in said
     switched = Circuit(Plan("capstan-34", set_up=("spi",)), shipped())
-    assert "Off" not in " ".join(called(switched, "board.spi:0").lines)
-    assert called(bench("splice-24", []), "board.i2c:0").lines == []
+    assert "Off" not in " ".join(called(switched, UnitId("board", "spi", "0")).lines)
+    assert called(bench("splice-24", []), UnitId("board", "i2c", "0")).lines == []
 
 
 @pytest.mark.parametrize("name", ["spi-modes.bad", "uart-rate.bad", "uart-crossed.bad", "line-starved.bad"])

@@ -12,7 +12,7 @@ from knotplan.catalog.part.needs import Bus
 from knotplan.catalog.part.parameter import Parameter
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.units import BusUnit, bus_instances, buses_at
-from knotplan.core.plan.document import BOARD, split
+from knotplan.core.plan.document import split
 
 FREE = range(0x08, 0x78)
 """what devices may have; the rest is reserved (NXP UM10204 clause 3.1.12)"""
@@ -115,7 +115,7 @@ def places(circuit: Circuit) -> list[Place]:
             )
     for bus in dict.fromkeys(p.bus for p in devices):
         unit = circuit.hardware.unit_named(bus.unit)
-        if split(bus.unit)[0] == BOARD and unit is not None:
+        if bus.unit.on_board and unit is not None:
             devices += [Place("", bus, address, resident=what) for what, address in unit.residents.items()]
     return devices
 
@@ -129,7 +129,7 @@ def trunk(circuit: Circuit, bus: BusUnit) -> list[BusUnit]:
     """The bus, and behind bus switches those that it branches off from."""
     way = [bus]
     for _ in circuit.parts:
-        owner = split(way[-1].unit)[0]
+        owner = way[-1].unit.owner
         before = bus_of(circuit, owner) if owner in circuit.parts else None
         if before is None or before in way:
             break

@@ -7,13 +7,14 @@ from typing import Literal
 
 from msgspec import Struct
 
-from knotplan.catalog.board.function import ANY, parse_function
+from knotplan.catalog.board.function import parse_function
 from knotplan.catalog.derived import derived
 from knotplan.core.buses.addresses import Place, bus_of, can_be, clash, meet, named, places, reserved, trunk
 from knotplan.core.buses.lines import Mode, Section, mode_for, sections
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import BusUnit
-from knotplan.core.plan.document import BOARD, split
+from knotplan.core.plan.document import BOARD
 from knotplan.core.quantity.written import show
 
 USUAL_HZ = 100e3
@@ -59,7 +60,7 @@ class I2cBus(Struct, frozen=True):
     @property
     def id(self) -> str:
         """A stable id for views and files."""
-        return bus_id(self.bus)
+        return str(self.bus)
 
     def line(self, role: str) -> Section | None:
         """The first section of a line: that of its controller."""
@@ -71,36 +72,32 @@ class I2cBus(Struct, frozen=True):
         return max(self.sections, key=lambda s: s.rise.max if s.rise else float("inf"), default=None)
 
 
-def bus_id(bus: BusUnit) -> str:
-    """The id of a bus, as views and the command line name it."""
-    return f"{bus.unit}~{bus.remap}" if bus.remap else bus.unit
-
-
 @derived
 def i2c_buses(circuit: Circuit) -> tuple[I2cBus, ...]:
     """The board's buses, in use or not, each followed by those behind its switches."""
     devices = places(circuit)
-    own = [BusUnit(f"{BOARD}.{name}") for name in _i2c_units(circuit.board.peripherals)]
+    own = _i2c_units(BOARD, circuit.board.peripherals)
     used = list(dict.fromkeys(p.bus for p in devices))
-    roots = [b for b in used if split(b.unit)[0] == BOARD]
+    roots = [b for b in used if b.unit.on_board]
     roots += [b for b in own if all(r.unit != b.unit for r in roots)]
     names = list(circuit.board.peripherals)
-    roots.sort(key=lambda b: (names.index(name) if (name := split(b.unit)[1]) in names else 0, b))
+    roots.sort(key=lambda b: (names.index(b.unit.name) if b.unit.name in names else 0, b))
     ordered = [b for root in roots for b in _with_branches(circuit, root, used)]
     ordered += [b for b in used if b not in ordered]
     return tuple(_bus(circuit, b, devices) for b in ordered)
 
 
-def _i2c_units(names: Iterable[str]) -> list[str]:
+def _i2c_units(owner: str, names: Iterable[str]) -> list[BusUnit]:
     """Those of a board's or part's peripherals that are I2C buses."""
-    return [name for name in names if parse_function(name).kind == "i2c"]
+    functions = (parse_function(name) for name in names)
+    return [BusUnit(UnitId(owner, f.kind, f.instance)) for f in functions if f.kind == "i2c"]
 
 
 def _with_branches(c: Circuit, bus: BusUnit, used: list[BusUnit]) -> list[BusUnit]:
     """A bus, and after it the branches of its switches, in use or not, each with its own."""
     buses = [bus]
     for part_id, part in c.parts.items():
-        branches = [BusUnit(f"{part_id}.{name}") for name in _i2c_units(part.peripherals)]
+        branches = _i2c_units(part_id, part.peripherals)
         if branches and bus_of(c, part_id) == bus and bus not in branches:
             for branch in branches:
                 here = [u for u in used if u.unit == branch.unit] or [branch]
@@ -112,7 +109,7 @@ def _bus(c: Circuit, bus: BusUnit, devices: list[Place]) -> I2cBus:
     way = trunk(c, bus)
     root = way[-1]
     unit = c.hardware.unit_spec(root.unit)
-    wish = c.plan.clock(bus_id(root))
+    wish = c.plan.clock(str(root))
     usual = unit.speeds[0] if unit is not None and unit.speeds else USUAL_HZ
     heard = tuple(p for p in devices if p.bus != bus and meet(c, p.bus, bus))
     return I2cBus(
@@ -129,14 +126,11 @@ def _bus(c: Circuit, bus: BusUnit, devices: list[Place]) -> I2cBus:
 
 def title_of(c: Circuit, bus: BusUnit) -> str:
     """What a bus is called: "I2C bus 1", or "Branches · branch 3"."""
-    owner, name = split(bus.unit)
-    if owner != BOARD:
-        unit = c.hardware.unit_named(bus.unit)
-        return f"{c.placed[owner].name} · {unit.title if unit else name}"
-    if name.endswith(f":{ANY}"):
+    if bus.unit.on_board and bus.any_pin:
         return f"I2C on {c.titles.of(f'{BOARD}.{bus.remap}')}"
-    unit = c.board.peripherals.get(name)
-    return unit.title if unit else name
+    unit = c.hardware.unit_named(bus.unit)
+    title = unit.title if unit else bus.unit.name
+    return title if bus.unit.on_board else f"{c.placed[bus.unit.owner].name} · {title}"
 
 
 def slowest(c: Circuit, bus: I2cBus) -> Place | None:

@@ -6,7 +6,7 @@ from msgspec import Struct
 
 from knotplan.catalog.board.units import Peripheral
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.plan.document import split
+from knotplan.core.circuit.unit_id import UnitId
 
 
 class Called(Struct, frozen=True):
@@ -34,7 +34,7 @@ class Called(Struct, frozen=True):
         return lines
 
 
-def called(c: Circuit, unit: str) -> Called:
+def called(c: Circuit, unit: UnitId | None) -> Called:
     """A unit in the words of the system; empty words where the board has none."""
     spec = c.hardware.unit_spec(unit)
     if not isinstance(spec, Peripheral):
@@ -44,15 +44,15 @@ def called(c: Circuit, unit: str) -> Called:
     return Called(spec.number, spec.device, spec.group, off)
 
 
-def number_of(c: Circuit, unit: str) -> int | None:
+def number_of(c: Circuit, unit: UnitId) -> int | None:
     """The number by which a program opens a bus: that of the system, else that of the chip.
 
     >>> from knotplan.catalog.load import shipped
     >>> from knotplan.core.plan.document import Plan
-    >>> number_of(Circuit(Plan("capstan-34"), shipped()), "board.i2c:0")
+    >>> number_of(Circuit(Plan("capstan-34"), shipped()), UnitId("board", "i2c", "0"))
     7
     """
     spec = c.hardware.unit_spec(unit)
-    text = (spec.number if isinstance(spec, Peripheral) else "") or split(unit)[1].rpartition(":")[2]
+    text = (spec.number if isinstance(spec, Peripheral) else "") or unit.instance
     digits = re.search(r"\d+$", text.partition(",")[0])
     return int(digits[0]) if digits else None

@@ -1,7 +1,7 @@
 """SPI: who shares a controller's clock and data, who has which select, in which order a
 daisy chain stands, how fast it goes."""
 
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from msgspec import Struct
 
@@ -13,6 +13,7 @@ from knotplan.core.buses.lines import CONTACT_FARAD, FARAD_PER_M
 from knotplan.core.buses.rates import Reached, at_most
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import USUAL_M
+from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import BusUnit, buses_at, software_hz, upstream
 from knotplan.core.plan.document import BOARD, Tie, split
 
@@ -21,6 +22,19 @@ SECONDS_PER_M = 5e-9
 """of a signal along a cord"""
 SETTLES = 2.2
 """ln(9): from 10 % to 90 % of a level through a resistance into a capacitance"""
+
+
+class _Home(NamedTuple):
+    """What a device's clock hangs on."""
+
+    unit: UnitId | None
+    """of the board; nothing where a program drives plain pins"""
+    clock: str = ""
+    """the pin, where one unit may drive several sets of pins, or none"""
+
+    def __str__(self) -> str:
+        unit = "pins" if self.unit is None else str(self.unit)
+        return f"{unit}@{self.clock}" if self.clock else unit
 
 
 class Device(Struct, frozen=True):
@@ -52,8 +66,8 @@ class Controller(Struct, frozen=True):
 
     id: str
     title: str
-    unit: str
-    """of the board; empty where a program drives plain pins"""
+    unit: UnitId | None
+    """of the board; nothing where a program drives plain pins"""
     lines: dict[str, tuple[str, ...]]
     """the pins of each role"""
     selects: tuple[Select, ...]
@@ -81,14 +95,14 @@ class Controller(Struct, frozen=True):
     @property
     def software(self) -> bool:
         """The program makes each edge itself, for want of a controller."""
-        return not self.unit
+        return self.unit is None
 
 
 @derived
 def controllers(c: Circuit) -> tuple[Controller, ...]:
     """Every controller that something is tied to: the board's, and sets
     of plain pins that a program drives."""
-    groups: dict[str, list[Device]] = {}
+    groups: dict[_Home, list[Device]] = {}
     for part_id, part in c.parts.items():
         if part.facts.spi is None:
             continue
@@ -107,18 +121,18 @@ def controllers(c: Circuit) -> tuple[Controller, ...]:
     return tuple(_controller(c, home, devices) for home, devices in groups.items())
 
 
-def _home(c: Circuit, ties: dict[str, Tie]) -> str:
+def _home(c: Circuit, ties: dict[str, Tie]) -> _Home:
     """What a device's clock hangs on: a unit of the board, or the pin itself where a program drives it."""
     tie = ties.get("sclk") or next(iter(ties.values()))
     head = upstream(c, tie.to)
     if any(by_program(c, t) for t in ties.values()):
-        return f"pins@{head}"
+        return _Home(None, head)
     need = c.needs.of(tie.lead)
     here = buses_at(c, need, head) if isinstance(need, Bus) else []
     if here and not here[0].any_pin:
         common = [u for u in here if all(_may_be(c, t, u) for t in ties.values())] or here
-        return common[0].unit
-    return f"{here[0].unit}@{head}" if here else f"pins@{head}"
+        return _Home(common[0].unit)
+    return _Home(here[0].unit if here else None, head)
 
 
 def _may_be(c: Circuit, tie: Tie, unit: BusUnit) -> bool:
@@ -137,8 +151,7 @@ def _place(c: Circuit, ties: dict[str, Tie]) -> int:
     return count
 
 
-def _controller(c: Circuit, home: str, devices: list[Device]) -> Controller:
-    unit = "" if home.startswith("pins@") else home.partition("@")[0]
+def _controller(c: Circuit, home: _Home, devices: list[Device]) -> Controller:
     lines = {
         role: tuple(
             dict.fromkeys(d.ties[role] for d in devices if role in d.ties and split(d.ties[role])[0] == BOARD)
@@ -157,15 +170,15 @@ def _controller(c: Circuit, home: str, devices: list[Device]) -> Controller:
     modes = set.intersection(*({*_facts(c, d).modes} for d in devices))
     metres = max((t.length_m or USUAL_M for d in devices for t in _ties_of(c, d)), default=0.0)
     chains = max((d.place for d in devices), default=0)
-    most, why = _most_hz(c, devices, unit, metres * (1 + chains))
-    wish = c.plan.clock(home)
-    spec = c.hardware.unit_spec(unit)
+    most, why = _most_hz(c, devices, home.unit, metres * (1 + chains))
+    wish = c.plan.clock(str(home))
+    spec = c.hardware.unit_spec(home.unit)
     divider = spec.rate if spec is not None else None
     reached = at_most(divider, min(wish or most, most)) if divider is not None else None
     return Controller(
-        home,
-        _title(c, home, unit),
-        unit,
+        str(home),
+        _title(c, home),
+        home.unit,
         lines,
         selects,
         wish,
@@ -191,12 +204,11 @@ def _facts(c: Circuit, d: Device) -> Spi:
     return facts
 
 
-def _title(c: Circuit, home: str, unit: str) -> str:
-    pin = home.partition("@")[2]
-    if not unit:
-        return f"Pins driven by the program, clock on {c.titles.of(pin)}"
-    spec = c.hardware.unit_named(unit)
-    return spec.title if spec else f"SPI with its clock on {c.titles.of(pin)}"
+def _title(c: Circuit, home: _Home) -> str:
+    if home.unit is None:
+        return f"Pins driven by the program, clock on {c.titles.of(home.clock)}"
+    spec = c.hardware.unit_named(home.unit)
+    return spec.title if spec else f"SPI with its clock on {c.titles.of(home.clock)}"
 
 
 def _select(c: Circuit, contact: str, devices: list[Device]) -> Select:
@@ -247,7 +259,7 @@ def _own_pull(c: Circuit, devices: list[Device], high: bool) -> bool:
     return False
 
 
-def _most_hz(c: Circuit, devices: list[Device], unit: str, metres: float) -> tuple[float, str]:
+def _most_hz(c: Circuit, devices: list[Device], unit: UnitId | None, metres: float) -> tuple[float, str]:
     """The fastest clock that every device and the cords bear, and which of them bears least.
 
     Half a clock has to do for the way there and back, the device's answer and the edges: 1/(2 f) >= 2 * l
@@ -264,7 +276,7 @@ def _most_hz(c: Circuit, devices: list[Device], unit: str, metres: float) -> tup
     limits.append(
         (0.5 / needed, f"{metres:g} m of cord" + (" and the answer's way back" if answering else ""))
     )
-    if not unit:
+    if unit is None:
         limits.append((software_hz(c.board), "the program, which makes each edge itself"))
     return min(limits)
 

@@ -6,6 +6,7 @@ from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Bus
 from knotplan.core.buses.rates import Reached, nearest
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import bus_instances
 from knotplan.core.match.exchanged import crossed_lines
 from knotplan.core.plan.document import BOARD, split
@@ -30,7 +31,8 @@ class Link(Struct, frozen=True):
     """A part on a UART."""
 
     part: str
-    unit: str
+    unit: UnitId | None
+    """of the board; nothing where a program makes the bits itself"""
     title: str
     lines: tuple[UartLine, ...]
     baud: float
@@ -115,13 +117,13 @@ def _sends(c: Circuit, lead: str) -> bool:
     return isinstance(need, Bus) and need.role == "rx"
 
 
-def _unit(c: Circuit, part_id: str, contact: str) -> str:
+def _unit(c: Circuit, part_id: str, contact: str) -> UnitId | None:
     instances = bus_instances(c, part_id, "uart")
     if instances:
         return next(iter(instances)).unit
     pin = c.contacts.pin(contact)
     job = next(iter(pin.jobs("uart")), None) if pin is not None else None
-    return f"{BOARD}.uart:{job.instance}" if job is not None and split(contact)[0] == BOARD else ""
+    return UnitId(BOARD, "uart", job.instance) if job is not None and split(contact)[0] == BOARD else None
 
 
 def good_rates(c: Circuit, link: Link) -> list[float]:

@@ -2,12 +2,13 @@
 
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.driver import Driver
-from knotplan.catalog.board.function import ANY, Function
+from knotplan.catalog.board.function import Function
 from knotplan.catalog.board.pin import Pin
 from knotplan.catalog.board.system import Reservation
 from knotplan.catalog.board.units import Peripheral, Pool
 from knotplan.catalog.part.part import Part
 from knotplan.core.circuit.contacts import Contacts
+from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.plan.document import BOARD, split
 
 
@@ -35,24 +36,22 @@ class Hardware:
         """The instance of a peripheral that does a pin's job."""
         return self._contacts.owner(contact).peripherals.get(job.unit)
 
-    def unit_id(self, contact: str, job: Function) -> str:
-        """The instance, unique on the whole bench: ``board.pwm:A``, ``shutters.pwm:0``."""
-        return f"{split(contact)[0]}.{job.kind}:{job.instance}"
+    def unit_id(self, contact: str, job: Function) -> UnitId:
+        """The instance, unique on the whole bench."""
+        return UnitId(split(contact)[0], job.kind, job.instance)
 
-    def unit_named(self, unit_id: str) -> Peripheral | None:
-        """The instance of a `unit_id`."""
-        owner, unit = split(unit_id)
-        holder = self._board if owner == BOARD else self._parts.get(owner)
-        return holder.peripherals.get(unit) if holder else None  # plain pins are nobody's unit
+    def unit_named(self, unit: UnitId | None) -> Peripheral | None:
+        """What the catalogue says of an instance; nothing of pools, and of pins that a program drives."""
+        if unit is None:
+            return None
+        holder = self._board if unit.on_board else self._parts.get(unit.owner)
+        return holder.peripherals.get(unit.name) if holder else None
 
-    def unit_spec(self, unit_id: str) -> Peripheral | Pool | None:
-        """What the catalogue says of a unit, or of the pool that it comes from: `board.spi:0`,
-        `board.pwm:any`; what stands behind an `@`, to tell sets of pins apart, does not matter.
-        Nothing where there is no such unit."""
-        owner, unit = split(unit_id.partition("@")[0])
-        if owner == BOARD and unit.endswith(f":{ANY}"):
-            return self._board.pool(unit.partition(":")[0])
-        return self.unit_named(f"{owner}.{unit}") if owner == BOARD or owner in self._parts else None
+    def unit_spec(self, unit: UnitId | None) -> Peripheral | Pool | None:
+        """The same, or what it says of the pool that the instance comes from."""
+        if unit is not None and unit.on_board and unit.any_pin:
+            return self._board.pool(unit.kind)
+        return self.unit_named(unit)
 
     def pool(self, contact: str, kind: str) -> Pool | None:
         """The pool of one kind of function behind a pin."""

@@ -11,6 +11,7 @@ from knotplan.catalog.board.pin import Pin
 from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Bus, Pulse
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.plan.document import BOARD, split
 
 
@@ -41,14 +42,17 @@ def bus_jobs(need: Bus, pin: Pin) -> list[Function]:
 class BusUnit(NamedTuple):
     """One bus: a controller of the board led to one group of its pins, or a branch behind a bus switch."""
 
-    unit: str
-    """as `Circuit.unit_id` has it"""
+    unit: UnitId
     remap: str = ""
+
+    def __str__(self) -> str:
+        """The id of a bus, as views and the command line name it."""
+        return f"{self.unit}~{self.remap}" if self.remap else str(self.unit)
 
     @property
     def any_pin(self) -> bool:
         """Whichever controller the board leads there."""
-        return self.unit.endswith(f":{ANY}")
+        return self.unit.any_pin
 
 
 def upstream(circuit: Circuit, contact: str) -> str:
@@ -90,9 +94,9 @@ def bus_instances(circuit: Circuit, part: str, bus: str, but: str = "") -> set[B
     return common or set()
 
 
-def remap_use(circuit: Circuit) -> dict[str, dict[str, list[str]]]:
+def remap_use(circuit: Circuit) -> dict[UnitId, dict[str, list[str]]]:
     """The leads on units that are led to their pins as a whole: {unit: {remap: leads}}."""
-    used: dict[str, dict[str, list[str]]] = {}
+    used: dict[UnitId, dict[str, list[str]]] = {}
     for contact, pin, tie in circuit.ties.on_pins():
         need = circuit.needs.of(tie.lead)
         job = pulse_jobs(circuit).get(contact) if isinstance(need, Pulse) else None
@@ -122,9 +126,9 @@ def led_elsewhere(circuit: Circuit, contact: str, job: Function, lead: str) -> s
     return next((leads[0] for remap, leads in others if remap != job.remap and leads), "")
 
 
-def pulse_use(circuit: Circuit, but: str = "") -> dict[str, list[tuple[str, str, float]]]:
+def pulse_use(circuit: Circuit, but: str = "") -> dict[UnitId, list[tuple[str, str, float]]]:
     """Timed outputs in use: {unit: [(channel, lead, Hz)]}, those of the lead `but` left out."""
-    used: dict[str, list[tuple[str, str, float]]] = {}
+    used: dict[UnitId, list[tuple[str, str, float]]] = {}
     jobs = pulse_jobs(circuit)
     for contact, lead, hertz in _pulsed(circuit):
         if lead != but:
@@ -151,8 +155,8 @@ def pulse_jobs(circuit: Circuit) -> dict[str, Function]:
     """Which of its pulse functions each pin in use plays. Pins with one have no choice; the others take
     the first whose channel is free and whose timer runs at their frequency, or at none yet."""
     functions: dict[str, Function] = {}
-    hertz: dict[str, float] = {}
-    taken: set[tuple[str, str]] = set()
+    hertz: dict[UnitId, float] = {}
+    taken: set[tuple[UnitId, str]] = set()
     for contact, _, hz in sorted(
         _pulsed(circuit), key=lambda use: len(circuit.contacts.pins[use[0]].jobs("pwm"))
     ):

@@ -102,7 +102,7 @@ def _shared(circuit: Circuit, task: Task, leads: list[str]) -> str:
     common = [t for t in timers[0] if all(t in others for others in timers)] if timers else []
     if len(hertz) > 1 and common:
         unit = circuit.hardware.unit_named(common[0])
-        return f", because {unit.title if unit else common[0]} has one frequency"
+        return f", because {unit.title if unit else str(common[0])} has one frequency"
     return ""
 
 

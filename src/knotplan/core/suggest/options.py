@@ -8,6 +8,7 @@ from knotplan.catalog.board.function import ANY, Function
 from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Bus, Need, Pulse, Stream, Switched
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import BusUnit, bus_instances, buses_at, pulse_use, remap_use
 from knotplan.core.match.answers.together import goes_with
 from knotplan.core.match.fit import Fit, Grade, fit
@@ -29,11 +30,11 @@ class Option(Struct, frozen=True):
     """the line of a bus that others can be on as well"""
     buses: tuple[BusUnit, ...] = ()
     """the buses of which the part's could be one; empty where that does not matter"""
-    timer: str = ""
+    timer: UnitId | None = None
     """the unit whose channels have their frequency in common"""
     channel: str = ""
     hertz: float = 0.0
-    remap: tuple[str, str] | None = None
+    remap: tuple[UnitId, str] | None = None
     """(unit, group of pins) to which the unit has to be led"""
     pool: str = ""
 
@@ -43,12 +44,12 @@ class Task(Struct):
 
     leads: tuple[str, ...]
     options: list[Option]
-    hertz: dict[str, float]
+    hertz: dict[UnitId, float]
     """frequencies at which timers run already"""
     pools: dict[str, tuple[int, int]]
     """(channels, further frequencies) left of each pool"""
     pool_hertz: dict[str, set[float]]
-    remaps: dict[str, set[str]]
+    remaps: dict[UnitId, set[str]]
     _at: dict[str, list[int]] = {}
 
     def __post_init__(self) -> None:
@@ -83,8 +84,8 @@ def task(circuit: Circuit, leads: Iterable[str]) -> Task:
     all_options = [o for lead in leads for o in options(circuit, lead)]
     pool = circuit.board.pool("pwm")
     used = pulse_use(circuit)
-    of_pool = used.get(f"{BOARD}.pwm:{ANY}", [])
-    hertz = {unit: uses[0][2] for unit, uses in used.items() if not unit.endswith(f":{ANY}")}
+    of_pool = used.get(UnitId(BOARD, "pwm", ANY), [])
+    hertz = {unit: uses[0][2] for unit, uses in used.items() if not unit.any_pin}
     taken = {(unit, channel) for unit, uses in used.items() for channel, _, _ in uses}
     all_options = [o for o in all_options if not (o.channel and (o.timer, o.channel) in taken)]
     at = {hz for _, _, hz in of_pool}

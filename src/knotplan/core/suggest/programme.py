@@ -7,16 +7,21 @@ a bus, and at which frequency and on which group of pins each unit works.
     minimise c·x  subject to  low <= A·x <= high,  x in {0, 1}
 """
 
-from collections.abc import Hashable, Iterable
+from collections.abc import Callable, Hashable, Iterable
+from typing import TypeVar
 
 import numpy as np
 from msgspec import Struct
 from numpy.typing import NDArray
 
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.unit_id import UnitId
+from knotplan.core.circuit.units import BusUnit
 from knotplan.core.plan.document import BOARD, split
-from knotplan.core.suggest.options import Task
+from knotplan.core.suggest.options import Option, Task
 from knotplan.core.suggest.quick import SHARING, Pick
+
+Key = TypeVar("Key", bound=Hashable)
 
 BESIDE = 1.5
 """what two of a part's consecutive leads on neighbouring contacts save"""
@@ -113,11 +118,11 @@ def programme(task: Task, runs: Iterable[Run] = ()) -> Programme:
     )
 
 
-def _grouped(task: Task, key: str) -> dict[Hashable, list[int]]:
+def _grouped(task: Task, key: Callable[[Option], Key | None]) -> dict[Key, list[int]]:
     """Places of options by one of their fields, those without it left out."""
-    grouped: dict[Hashable, list[int]] = {}
+    grouped: dict[Key, list[int]] = {}
     for k, o in enumerate(task.options):
-        if value := getattr(o, key):
+        if value := key(o):
             grouped.setdefault(value, []).append(k)
     return grouped
 
@@ -128,7 +133,7 @@ def _columns(within: dict[int, list[int]], options: list[int]) -> list[int]:
 
 def _contacts(b: _Builder, task: Task, within: dict[int, list[int]]) -> None:
     """One lead a contact, or one line of a bus."""
-    for contact, options in _grouped(task, "contact").items():
+    for contact, options in _grouped(task, lambda o: o.contact).items():
         alone = [k for k in options if task.options[k].alone]
         lines = {task.options[k].shared for k in options if task.options[k].shared}
         held = []
@@ -142,12 +147,12 @@ def _contacts(b: _Builder, task: Task, within: dict[int, list[int]]) -> None:
 
 def _buses(b: _Builder, task: Task, within: dict[int, list[int]]) -> None:
     """All of a part's leads of one kind of bus on the same one."""
-    ways: dict[tuple[str, str], list[str]] = {}
+    ways: dict[tuple[str, str], list[BusUnit]] = {}
     for k, o in enumerate(task.options):
         part = split(o.lead)[0]
-        kinds = {bus.unit.partition(".")[2].partition(":")[0] for bus in o.buses}
+        kinds = {bus.unit.kind for bus in o.buses}
         for kind in sorted(kinds):
-            names = [("bus", part, str(bus)) for bus in o.buses]
+            names = [("bus", part, bus) for bus in o.buses]
             b.only_with(within[k], [b.variable(name, 0.0) for name in names])
             known = ways.setdefault((part, kind), [])
             known += [name[2] for name in names if name[2] not in known]
@@ -158,13 +163,13 @@ def _buses(b: _Builder, task: Task, within: dict[int, list[int]]) -> None:
 def _units(b: _Builder, task: Task, within: dict[int, list[int]]) -> None:
     """One frequency a timer, one lead a channel, one group of pins a
     unit, no more of a pool than there is."""
-    for timer, options in _grouped(task, "timer").items():
-        _one_frequency(b, task, within, str(timer), options)
+    for timer, options in _grouped(task, lambda o: o.timer).items():
+        _one_frequency(b, task, within, timer, options)
         for channel in sorted({task.options[k].channel for k in options}):
             b.at_most_one(_columns(within, [k for k in options if task.options[k].channel == channel]))
     _one_group(b, task, within)
-    for pool, options in _grouped(task, "pool").items():
-        _within_pool(b, task, within, str(pool), options)
+    for pool, options in _grouped(task, lambda o: o.pool).items():
+        _within_pool(b, task, within, pool, options)
 
 
 def _by_hertz(task: Task, options: list[int]) -> dict[float, list[int]]:
@@ -187,7 +192,7 @@ def _each_lead(
 
 
 def _one_frequency(
-    b: _Builder, task: Task, within: dict[int, list[int]], timer: str, options: list[int]
+    b: _Builder, task: Task, within: dict[int, list[int]], timer: UnitId, options: list[int]
 ) -> None:
     runs_at = []
     for hz, those in _by_hertz(task, options).items():
@@ -201,9 +206,8 @@ def _one_frequency(
 
 def _one_group(b: _Builder, task: Task, within: dict[int, list[int]]) -> None:
     """A unit is led to its pins as a whole."""
-    led: dict[str, list[int]] = {}
-    for remap, options in _grouped(task, "remap").items():
-        unit, group = str(remap[0]), str(remap[1])  # type: ignore[index]
+    led: dict[UnitId, list[int]] = {}
+    for (unit, group), options in _grouped(task, lambda o: o.remap).items():
         columns = _columns(within, options)
         led.setdefault(unit, []).append(b.variable(("remap", unit, group), 0.0))
         _each_lead(b, task, within, options, led[unit][-1])

@@ -64,8 +64,8 @@ def _put(
     leads, rest = groups[0], groups[1:]
     kinds: dict[str, list[str]] = {}
     for lead in leads:
-        kind = next((b.unit.partition(":")[0] for o in task.of(lead) for b in o.buses), "")
-        kinds.setdefault(kind.partition(".")[2], []).append(lead)
+        kind = next((b.unit.kind for o in task.of(lead) for b in o.buses), "")
+        kinds.setdefault(kind, []).append(lead)
     buses: list[BusUnit | None] = [
         *sorted({b for lead in leads for o in task.of(lead) for b in o.buses})
     ] or [None]

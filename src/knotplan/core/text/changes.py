@@ -10,6 +10,7 @@ from typing import Any
 from msgspec import Struct
 
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.plan.document import PlacedPart, Tie
 from knotplan.core.quantity.written import show
 from knotplan.core.text.beads import bead_words
@@ -176,7 +177,7 @@ def _clock_changes(before: Circuit, after: Circuit) -> Iterator[str]:
     for unit in dict.fromkeys(c.unit for c in (*before.plan.clocks, *after.plan.clocks)):
         hz = after.plan.clock(unit)
         if hz != before.plan.clock(unit):
-            spec = after.hardware.unit_named(unit.partition("@")[0].partition("~")[0])
+            spec = after.hardware.unit_named(UnitId.read(unit))
             title = spec.title if spec else unit.partition(".")[2]
             yield f"{title} runs at {show(hz, 'Hz')}" if hz else f"{title} runs at its usual clock"
     if before.plan.clocks != after.plan.clocks and set(before.plan.clocks) == set(after.plan.clocks):

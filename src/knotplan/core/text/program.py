@@ -11,7 +11,7 @@ from knotplan.core.buses.spi import controllers
 from knotplan.core.buses.uart import links
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.plan.document import BOARD, split
+from knotplan.core.plan.document import split
 from knotplan.core.quantity.written import show
 from knotplan.core.text.timing import mapping_of, steps_of
 from knotplan.core.timing import pixels, stepper
@@ -160,7 +160,7 @@ def _moving(c: Circuit, part_id: str) -> Iterator[_Number]:
         if facts.servo is not None:
             s, t = facts.servo, shared.timer
             what = f"0 to {s.degrees:g} degrees" if s.degrees else "full speed back to full speed on"
-            if split(shared.unit)[0] == BOARD:
+            if shared.unit.on_board:
                 yield "PULSE_US", (round(s.least_s * 1e6), round(s.most_s * 1e6)), f"{name}: {what}", False
             else:
                 yield (
@@ -194,7 +194,7 @@ def _moving(c: Circuit, part_id: str) -> Iterator[_Number]:
 def _of_hub(c: Circuit, part_id: str) -> Iterator[_Made]:
     """What a hub's counter is set to."""
     for shared in timers(c) if c.parts[part_id].is_hub else ():
-        if split(shared.unit)[0] == part_id and shared.counter is not None:
+        if shared.unit.owner == part_id and shared.counter is not None:
             name = c.placed[part_id].name
             remark = f"{name}: gives {show(shared.timer.hz, 'Hz', 5)}"
             yield part_id, "PRESCALE", Constant(f"{word(name)}_PRESCALE", shared.timer.written, remark)

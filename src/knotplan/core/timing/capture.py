@@ -7,6 +7,7 @@ from knotplan.catalog.part.facts import RadioChannel
 from knotplan.catalog.part.needs import Input
 from knotplan.core.buses.rates import divisors
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import keeps_time
 from knotplan.core.plan.document import BOARD, split
 
@@ -29,8 +30,8 @@ class Capture(Struct, frozen=True):
     wanted_s: float
     longest_s: float
     """the longest pulse that has to be told from a longer one"""
-    timer: str = ""
-    """the timer that also makes pulses, by its `unit_id`; it counts for both"""
+    timer: UnitId | None = None
+    """the timer that also makes pulses; it counts for both"""
 
     @property
     def good(self) -> bool:
@@ -63,7 +64,7 @@ def captures(c: Circuit) -> list[Capture]:
         longest = radio.most_s if radio else LONGEST_S
         if unit is not None and unit.counter is not None:
             divisor, tick = capturing(unit.counter, radio.frame_s if radio else LONGEST_S)
-            timer = f"{BOARD}.pwm:{jobs[0].instance}"
+            timer = UnitId(BOARD, "pwm", jobs[0].instance)
             edges.append(
                 Capture(tie.lead, contact, unit.title, tick, divisor, need.measured_s, longest, timer)
             )

@@ -5,14 +5,14 @@ import math
 
 from msgspec import Struct
 
-from knotplan.catalog.board.function import ANY
 from knotplan.catalog.board.units import Counter, Divider, Peripheral, Pool
 from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Pulse
 from knotplan.core.buses.rates import divisors, nearest
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import pulse_use
-from knotplan.core.plan.document import BOARD, split
+from knotplan.core.plan.document import split
 
 FREE_BITS = 16
 """resolution that is reckoned with where the catalogue says nothing of a timer"""
@@ -98,7 +98,7 @@ class Use(Struct, frozen=True):
 class Shared(Struct, frozen=True):
     """A timer, a slice or a hub's counter in use: everything on it has one frequency."""
 
-    unit: str
+    unit: UnitId
     title: str
     note: str
     uses: tuple[Use, ...]
@@ -121,9 +121,7 @@ def timers(c: Circuit) -> tuple[Shared, ...]:
         spec = c.hardware.unit_spec(unit)
         outputs = [Use(lead, contacts[lead], channel, hz) for channel, lead, hz in uses]
         groups = (
-            [outputs]
-            if not unit.endswith(f":{ANY}")
-            else [[u for u in outputs if u.hz == hz] for hz in _hertz(outputs)]
+            [outputs] if not unit.any_pin else [[u for u in outputs if u.hz == hz] for hz in _hertz(outputs)]
         )
         for group in groups:
             counter = spec.counter if spec is not None else None
@@ -144,10 +142,9 @@ def _hertz(uses: list[Use]) -> list[float]:
     return list(dict.fromkeys(u.hz for u in uses))
 
 
-def _title(c: Circuit, unit: str, spec: Peripheral | Pool | None) -> str:
-    owner = split(unit)[0]
-    title = spec.title if spec is not None else unit
-    return title if owner == BOARD else f"{c.placed[owner].name}, {title}"
+def _title(c: Circuit, unit: UnitId, spec: Peripheral | Pool | None) -> str:
+    title = spec.title if spec is not None else str(unit)
+    return title if unit.on_board else f"{c.placed[unit.owner].name}, {title}"
 
 
 def _note(spec: Peripheral | Pool | None) -> str:
@@ -167,8 +164,8 @@ def _by_lead(c: Circuit) -> dict[str, Shared]:
 def phase_of(c: Circuit, shared: Shared, lead: str) -> float:
     """By how much an output's frame begins later than the first one's, s: a hub's
     channels may begin one after another."""
-    owner = split(shared.unit)[0]
-    if owner == BOARD or not c.parts[owner].facts.staggered:
+    owner = shared.unit.owner
+    if shared.unit.on_board or not c.parts[owner].facts.staggered:
         return 0.0
     count = sum(bool(pin.jobs("pwm")) for k, pin in c.contacts.pins.items() if split(k)[0] == owner)
     channel = next(u.channel for u in shared.uses if u.lead == lead)

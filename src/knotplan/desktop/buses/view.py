@@ -6,7 +6,7 @@ from PySide6.QtGui import QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from knotplan.core.buses.addresses import Place, trunk
-from knotplan.core.buses.i2c import I2cBus, bus_id, i2c_buses, notes
+from knotplan.core.buses.i2c import I2cBus, i2c_buses, notes
 from knotplan.core.buses.numbers import called
 from knotplan.core.buses.single import SingleLine, single_lines
 from knotplan.core.buses.spi import Controller, controllers
@@ -157,7 +157,7 @@ class BusesView(Page):
                 "The clock that the program gives this bus",
                 options,
                 f"{bus.hz:g}",
-                lambda hz: self._clock(bus_id(root), float(hz), usual),
+                lambda hz: self._clock(str(root), float(hz), usual),
             )
             box.setAccessibleName("Clock")
             fields.addRow("Clock", box)

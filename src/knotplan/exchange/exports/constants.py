@@ -48,7 +48,7 @@ def _line(circuit: Circuit, tie: Tie) -> str:
     if tie.role or not (isinstance(need, Bus) and need.shared):
         return ""
     bus = next(iter(buses_at(circuit, need, tie.to)), None)
-    instance = bus.unit.rpartition(":")[2] if bus and not bus.any_pin else ""
+    instance = bus.unit.instance if bus and not bus.any_pin else ""
     return "_".join(filter(None, [need.bus, instance, need.role]))
 
 

@@ -13,6 +13,7 @@ from knotplan.core.check.rules.remedies import by_hub, elsewhere, move, switch, 
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, parts, pins, ties_on_pins
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import (
     BusUnit,
     bus_instances,
@@ -123,7 +124,7 @@ def peripheral_off(facts: Facts, setting: str) -> Iterator[Observation]:
     )
 
 
-def _units(c: Circuit, tie: Tie, pin_id: str) -> list[str]:
+def _units(c: Circuit, tie: Tie, pin_id: str) -> list[UnitId]:
     """The unit that a tie is meant to use."""
     pin, need = c.contacts.pins[pin_id], c.needs.of(tie.lead)
     jobs: list[Function] = []
@@ -137,12 +138,11 @@ def _units(c: Circuit, tie: Tie, pin_id: str) -> list[str]:
     return [c.hardware.unit_id(pin_id, job) for job in jobs[:1] if job.instance != ANY]
 
 
-def _converter(c: Circuit, unit: str) -> Converter | None:
-    owner, name = split(unit)
-    return (c.board if owner == BOARD else c.parts[owner]).converters.get(name)
+def _converter(c: Circuit, unit: UnitId) -> Converter | None:
+    return (c.board if unit.on_board else c.parts[unit.owner]).converters.get(unit.name)
 
 
-def _blocked(c: Circuit, unit: str) -> bool:
+def _blocked(c: Circuit, unit: UnitId) -> bool:
     converter = _converter(c, unit)
     return converter is not None and bool(converter.blocked_by) and c.hardware.is_on(converter.blocked_by)
 
@@ -270,9 +270,9 @@ def _bus_words(c: Circuit, tie: Tie) -> str:
     )
 
 
-def _unit_title(c: Circuit, unit: str) -> str:
+def _unit_title(c: Circuit, unit: UnitId) -> str:
     named = c.hardware.unit_named(unit)
-    return named.title if named else split(unit)[1]
+    return named.title if named else unit.name
 
 
 def _together(facts: Facts, ties: list[Tie]) -> Iterator[Remedy]:
@@ -310,7 +310,7 @@ def _together(facts: Facts, ties: list[Tie]) -> Iterator[Remedy]:
     "catalogue: functions of the pins",
     each=of_circuit(remap_use),
 )
-def remap_mixed(facts: Facts, unit: str) -> Iterator[Observation]:
+def remap_mixed(facts: Facts, unit: UnitId) -> Iterator[Observation]:
     c = facts.circuit
     groups = remap_use(c)[unit]
     if len(groups) > 1:
@@ -338,7 +338,7 @@ def remap_mixed(facts: Facts, unit: str) -> Iterator[Observation]:
 def pool_over(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     pool = c.board.pool("pwm")
-    uses = pulse_use(c).get(f"{BOARD}.pwm:{ANY}", [])
+    uses = pulse_use(c).get(UnitId(BOARD, "pwm", ANY), [])
     if pool is None or not uses:
         return
     hertz = list(dict.fromkeys(hz for _, _, hz in uses))

@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from knotplan.catalog.quantities import Range
 from knotplan.core.buses.addresses import trunk
 from knotplan.core.buses.apart import behind_switch, branches, bus_switch, i2c_leads
-from knotplan.core.buses.i2c import I2cBus, bus_id, i2c_buses, some
+from knotplan.core.buses.i2c import I2cBus, i2c_buses, some
 from knotplan.core.buses.lines import LOW_V, Section, mode_for
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import logic_supply
@@ -133,7 +133,7 @@ def slower_clock(c: Circuit, bus: I2cBus, holds: Callable[[float], bool]) -> Ite
     unit = c.hardware.unit_spec(root.unit)
     able = sorted((hz for hz in (unit.speeds if unit else ()) if hz < bus.hz and holds(hz)), reverse=True)
     if able:
-        yield remedy(f"Run it at {show(able[0], 'Hz')}", edits.set_clock, bus_id(root), able[0])
+        yield remedy(f"Run it at {show(able[0], 'Hz')}", edits.set_clock, str(root), able[0])
 
 
 def less_capacitance(facts: Facts, section: Section) -> Iterator[Remedy]:

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 
 from knotplan.core.buses.addresses import named, trunk
 from knotplan.core.buses.apart import i2c_leads
-from knotplan.core.buses.i2c import I2cBus, bus_id, i2c_buses, most_hz, slowest, some
+from knotplan.core.buses.i2c import I2cBus, i2c_buses, most_hz, slowest, some
 from knotplan.core.buses.lines import Section, supply_of
 from knotplan.core.check.asked import from_circuit, from_facts, given
 from knotplan.core.check.facts import Facts
@@ -275,7 +275,7 @@ def stretch_unheard(facts: Facts, bus: I2cBus) -> Iterator[Observation]:
     ]
     if unit is None or unit.waits or not holding or bus.hz <= CRAWL_HZ:
         return
-    slower = remedy(f"Run it at {show(CRAWL_HZ, 'Hz')}", edits.set_clock, bus_id(root), CRAWL_HZ)
+    slower = remedy(f"Run it at {show(CRAWL_HZ, 'Hz')}", edits.set_clock, str(root), CRAWL_HZ)
     yield Observation(
         f"{some([named(c, p) for p in holding])} may hold the clock of {bus.title} low while busy, and its "
         "controller does not wait.",

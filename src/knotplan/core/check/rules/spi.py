@@ -9,6 +9,7 @@ from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, parts
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import BusUnit, buses_at
 from knotplan.core.match.fit import candidates
 from knotplan.core.plan import edits
@@ -203,7 +204,7 @@ def spi_by_program(facts: Facts, bus: Controller) -> Iterator[Observation]:
             )
 
 
-def _on_controller(c: Circuit, part_id: str, but: str = "") -> Iterator[Remedy]:
+def _on_controller(c: Circuit, part_id: str, but: UnitId | None = None) -> Iterator[Remedy]:
     """All of its lines on one controller that has room for each, other than `but`."""
     roles = [r for r in ("sclk", "mosi", "miso") if _lead(c, part_id, r)]
     leads = [_lead(c, part_id, r) for r in roles]
@@ -287,7 +288,7 @@ def _against(c: Circuit, tie: Tie) -> float:
 def _heard(facts: Facts, tie: Tie) -> Iterator[Remedy]:
     """A second tie to the data in of the same controller, and a resistor in the first one."""
     c = facts.circuit
-    unit = next((b.unit for b in _at(c, tie.lead, tie.to)), "")
+    unit = next((b.unit for b in _at(c, tie.lead, tie.to)), None)
     for contact, pin in c.contacts.pins.items():
         jobs = [j for j in pin.jobs("spi") if j.channel == "miso"] if split(contact)[0] == BOARD else []
         if any(c.hardware.unit_id(contact, j) == unit for j in jobs):

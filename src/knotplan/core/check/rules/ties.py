@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 
-from knotplan.catalog.board.function import ANY
 from knotplan.catalog.part.needs import Driven, Gives, Ground, Open, Supply
 from knotplan.core.check.asked import from_facts, given
 from knotplan.core.check.facts import Facts
@@ -11,6 +10,7 @@ from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import leads, of_circuit, pins, supplies, ties, ties_on_pins
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.nets import GROUND
+from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import pulse_use
 from knotplan.core.match.answers.together import goes_with
 from knotplan.core.match.exchanged import has_rule_of_its_own, reversed_supplies
@@ -178,13 +178,13 @@ def _freed(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
     "catalogue: peripherals of the board",
     each=of_circuit(pulse_use),
 )
-def timer_shared(facts: Facts, unit: str) -> Iterator[Observation]:
+def timer_shared(facts: Facts, unit: UnitId) -> Iterator[Observation]:
     c = facts.circuit
     uses = pulse_use(c)[unit]
-    if unit.endswith(f":{ANY}"):
+    if unit.any_pin:
         return  # a pool's channels each choose their frequency; that they run short has a rule of its own
     named = c.hardware.unit_named(unit)
-    title = named.title if named else unit
+    title = named.title if named else str(unit)
     first, *rest = uses
     for channel, lead, hz in rest:
         if hz != first[2] or channel == first[0]:

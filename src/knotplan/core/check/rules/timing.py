@@ -87,7 +87,7 @@ def capture_shared(facts: Facts) -> Iterator[Observation]:
     c = facts.circuit
     by_unit = {t.unit: t for t in timers(c)}
     for taken in captures(c):
-        shared = by_unit.get(taken.timer)
+        shared = by_unit.get(taken.timer) if taken.timer else None
         if shared is None or taken.longest_s <= 1 / shared.timer.hz:
             continue
         lead = shared.uses[0].lead

@@ -24,6 +24,13 @@ def across(volts: Floats, fixed: Floats, ends: tuple[tuple[int, int], ...]) -> F
     return between
 
 
+def places(which: Mask) -> NDArray[np.intp]:
+    """Numbers of the chosen samples, a single one twice: along an axis of one entry NumPy adds up in another
+    order, and a sample's last digit would depend on whether others are solved beside it."""
+    at = np.flatnonzero(which)
+    return np.repeat(at, 2) if len(at) == 1 else at
+
+
 class Net(Struct):
     """A topology with its samples."""
 
@@ -63,17 +70,17 @@ class Net(Struct):
         return bool(set(range(self.t.nodes)) - {node for ends in self.t.resistors for node in ends})
 
     def only(self, which: Mask) -> "Net":
-        """The same net with some of its samples."""
-        s = self.s
+        """The same net with some of its samples, in the order of `places`."""
+        s, at = self.s, places(which)
 
         def cut(values: Floats | None) -> Floats | None:
-            return None if values is None else values[:, which]
+            return None if values is None else values[:, at]
 
         kept = Samples(
-            s.fixed_v[:, which],
-            s.siemens[:, which],
-            s.is_a[:, which],
-            s.n_vt[:, which],
+            s.fixed_v[:, at],
+            s.siemens[:, at],
+            s.is_a[:, at],
+            s.n_vt[:, at],
             cut(s.sink_a),
             cut(s.offset_v),
             cut(s.share),

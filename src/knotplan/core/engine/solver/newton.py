@@ -7,6 +7,9 @@ alone (``v = v_open - R i(v)``), which costs next to nothing for the one or two 
 A network of many nodes has many ports, whose resistances would fill a table of their square: it takes the
 same steps by way of its nodes. Samples that do not settle there are solved on the nodes with shorter steps,
 and those that do not settle there either by raising all sources from nothing, a step at a time.
+
+**A sample's solution does not depend, to its last digit, on those that are solved beside it**: a sample that
+has settled stays as it is while others go on. What was kept of earlier analyses changes no report that way.
 """
 
 from collections.abc import Callable
@@ -15,7 +18,7 @@ import numpy as np
 
 from knotplan.core.engine.effort import EFFORT
 from knotplan.core.engine.solver.matrix import eliminated
-from knotplan.core.engine.solver.net import GMIN, Mask, Net
+from knotplan.core.engine.solver.net import GMIN, Mask, Net, places
 from knotplan.core.engine.solver.network import Floats, Samples, Solution, SolveError, Topology
 
 TOLERANCE_V = 1e-9
@@ -37,8 +40,20 @@ Found = tuple[Floats, Floats, Mask]
 def solve(topology: Topology, samples: Samples) -> Solution:
     """Voltages and currents of every sample; raises SolveError."""
     net = Net.of(topology, samples)
+    if samples.fixed_v.shape[1] == 1:
+        return _first(_solved(net.only(np.array([True]))))
+    return _solved(net)
+
+
+def _first(twice: Solution) -> Solution:
+    """Of one sample that was solved twice."""
+    third = None if twice.third_a is None else twice.third_a[:, :1]
+    return Solution(twice.volts[:, :1], twice.resistor_a[:, :1], twice.junction_a[:, :1], third)
+
+
+def _solved(net: Net) -> Solution:
     rows = len(net.ports) if net.order is None else USUAL_STEPS
-    EFFORT.spend(1 + rows * net.entries * samples.fixed_v.shape[1] / 25_000)
+    EFFORT.spend(1 + rows * net.entries * net.s.fixed_v.shape[1] / 25_000)
     if not net.ports:
         matrix, source = net.conductances()
         return net.solution(matrix.solve(source[:, None])[:, 0], np.zeros((0, source.shape[1])))
@@ -54,7 +69,8 @@ def _settled(net: Net) -> Solution:
     if (
         net.bare and settled.any()
     ):  # a few steps with the full matrix give back the digits that the ports' 1/GMIN costs
-        known = net.only(settled).better_known(volts[:, settled], amps[:, settled])
+        at = places(settled)
+        known = net.only(settled).better_known(volts[:, at], amps[:, at])
         _replace(net, settled, volts, amps, lambda part: _on_nodes(part, known, 4, TOLERANCE_V, polish=True))
     for method in (_from_nothing, _stepped):
         if not settled.all():
@@ -69,7 +85,7 @@ def _restless(net: Net, sample: int) -> int:
     """The node that moves most between two steps of a sample that does not settle."""
     net = net.only(np.arange(net.s.fixed_v.shape[1]) == sample)
     over = np.zeros_like(net.s.n_vt)
-    volts = last = np.zeros((net.t.nodes, 1))
+    volts = last = np.zeros((net.t.nodes, over.shape[1]))
     for _ in range(MOST_STEPS):
         last, volts = volts, _node_step(net, over)
         over = net.limited(net.across(volts), over)
@@ -79,7 +95,7 @@ def _restless(net: Net, sample: int) -> int:
 def _replace(net: Net, which: Mask, volts: Floats, amps: Floats, method: Callable[[Net], Found]) -> Mask:
     """Solves some samples by another method and puts in what settled; says which did."""
     found, currents, settled = method(net.only(which))
-    at = np.flatnonzero(which)[settled]
+    at = places(which)[settled]
     volts[:, at], amps[:, at] = found[:, settled], currents[:, settled]
     done = np.zeros(len(which), bool)
     done[at] = True
@@ -113,6 +129,9 @@ class _Responses:
             new = eliminated(matrix, right[:, None])[:, 0]
         return self.opened - (self.ohms * new).sum(axis=1), new
 
+    def keep(self, done: Mask) -> None:
+        """Nothing is carried from step to step here."""
+
     def rounding(self, amps: Floats) -> Floats:
         """A node that only junctions touch has a port of 1/GMIN: milliamperes through it
         leave so much of rounding, and more than that cannot be asked for here (the
@@ -132,15 +151,19 @@ class _Tangents:
     def __init__(self, net: Net):
         self.net = net
         matrix, source = net.conductances()
-        self.nodes = matrix.solve(source[:, None])[:, 0]
+        self.nodes = self.last = matrix.solve(source[:, None])[:, 0]
         self.opened = net.across(self.nodes)
         self.own = net.least_ohms()
 
     def reached(self, volts: Floats, amps: Floats, slope: Floats) -> tuple[Floats, Floats]:
         """(voltages over the ports, currents) where each port follows its tangent."""
-        self.nodes = _node_step(self.net, volts)
+        self.last, self.nodes = self.nodes, _node_step(self.net, volts)
         reached = self.net.across(self.nodes)
         return reached, amps + slope * (reached - volts)
+
+    def keep(self, done: Mask) -> None:
+        """Leaves some samples as they were before the last step."""
+        self.nodes[:, done] = self.last[:, done]
 
     def rounding(self, amps: Floats) -> Floats:
         return np.zeros_like(amps)
@@ -159,7 +182,8 @@ def _on_ports(net: Net, linear: _Responses | _Tangents) -> Found:
     # from above: the port's voltage were all of the open voltage across its own port resistance
     start = v0 + s.n_vt * np.log1p(np.maximum(opened - v0, 0.0) / (np.maximum(linear.own, 1e-6) * s.is_a))
     volts = np.where(square, opened, np.minimum(opened, start))
-    moved = rounding = new = np.zeros_like(volts)
+    amps = np.zeros_like(volts)
+    settled = np.zeros(volts.shape[1], bool)
     for _ in range(MOST_STEPS):
         reached, new = linear.reached(volts, *net.laws(volts))
         # a long step forward is taken on the logarithm of the current, so that nothing runs away
@@ -167,30 +191,33 @@ def _on_ports(net: Net, linear: _Responses | _Tangents) -> Found:
         far = (reached > volts + 2 * s.n_vt) & ~square
         safe = volts + s.n_vt * np.log1p(np.maximum(reached - volts, 0.0) / s.n_vt)
         limited = np.where(far, safe, reached)
-        moved = np.abs(limited - volts)
-        volts = limited
-        rounding = linear.rounding(new)
-        if (moved < TOLERANCE_V + rounding).all():
+        close = (np.abs(limited - volts) < TOLERANCE_V + linear.rounding(new)).all(axis=0)
+        if settled.any():
+            linear.keep(settled)
+        volts, amps = np.where(settled, volts, limited), np.where(settled, amps, new)
+        settled = settled | close
+        if settled.all():
             break
     # the currents of the last tangents, not those of the laws at `volts`: steep laws would make of a nanovolt
     # too much
-    nodes_v = linear.volts(new)
-    settled = np.asarray((moved < TOLERANCE_V + rounding).all(axis=0)) & np.isfinite(nodes_v).all(axis=0)
-    return nodes_v, new, settled
+    nodes_v = linear.volts(amps)
+    return nodes_v, amps, settled & np.isfinite(nodes_v).all(axis=0)
 
 
 def _on_nodes(
     net: Net, over: Floats, steps: int, tolerance: float = NODE_TOLERANCE_V, polish: bool = False
 ) -> Found:
     """Newton's method on the nodes themselves, from given voltages over the ports."""
+    volts = np.zeros((net.t.nodes, over.shape[1]))
+    settled = np.zeros(over.shape[1], bool)
     for _ in range(steps):
-        volts = _node_step(net, over)
-        limited = net.limited(net.across(volts), over)
-        moved = np.abs(limited - over)
-        over = limited
-        if (moved < tolerance).all():
+        new = _node_step(net, over)
+        limited = net.limited(net.across(new), over)
+        close = (np.abs(limited - over) < tolerance).all(axis=0)
+        volts, over = np.where(settled, volts, new), np.where(settled, over, limited)
+        settled = settled | close
+        if settled.all():
             break
-    settled = np.asarray((moved < tolerance).all(axis=0))
     return volts, net.laws(over)[0], settled | polish
 
 
@@ -199,7 +226,15 @@ def _from_nothing(net: Net) -> Found:
 
 
 def _stepped(net: Net) -> Found:
-    """All sources raised from nothing, a step at a time, each step beginning where the last one ended."""
+    """All sources raised from nothing, a step at a time, each step beginning where the last one ended; each
+    sample by steps of its own."""
+    count = net.s.fixed_v.shape[1]
+    each = [_raised(net.only(np.arange(count) == k)) for k in range(count)]
+    volts, amps = (np.hstack([found[part][:, :1] for found in each]) for part in (0, 1))
+    return volts, amps, np.array([found[2].all() for found in each])
+
+
+def _raised(net: Net) -> Found:
     over = np.zeros_like(net.s.n_vt)
     raised, stage = 0.0, FIRST_STAGE
     solution: Found = (np.zeros((net.t.nodes, over.shape[1])), over, np.zeros(over.shape[1], bool))

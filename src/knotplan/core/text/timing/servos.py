@@ -78,6 +78,6 @@ def _starts(report: Report, shared: Shared) -> Pieces:
             f"program starts them one by one, {show(apart, 'A')}.",
             "",
         )
-        hub = report.circuit.parts.get(split(shared.unit)[0])
+        hub = report.circuit.parts.get(shared.unit.owner)
         if hub is not None and hub.parameter("stagger"):
             yield f"Frames begin {'one after another' if hub.facts.staggered else 'together'}.", "faint"
