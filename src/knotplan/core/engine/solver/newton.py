@@ -230,7 +230,8 @@ def _stepped(net: Net) -> Found:
     sample by steps of its own."""
     count = net.s.fixed_v.shape[1]
     each = [_raised(net.only(np.arange(count) == k)) for k in range(count)]
-    volts, amps = (np.hstack([found[part][:, :1] for found in each]) for part in (0, 1))
+    volts: Floats = np.hstack([found[0][:, :1] for found in each])
+    amps: Floats = np.hstack([found[1][:, :1] for found in each])
     return volts, amps, np.array([found[2].all() for found in each])
 
 
