@@ -34,6 +34,21 @@ settings.register_profile(
 settings.load_profile("knot")
 
 
+@pytest.hookimpl(wrapper=True)
+def pytest_report_to_serializable():
+    """A test's report goes from one process to another, which lone surrogates would stop for good."""
+    return legible((yield))
+
+
+def legible(data):
+    """The same data, with every text as it can be sent: what cannot stands there as an escape."""
+    if isinstance(data, str):
+        return data.encode("utf-8", "backslashreplace").decode()
+    if isinstance(data, dict):
+        return {legible(k): legible(v) for k, v in data.items()}
+    return type(data)(map(legible, data)) if isinstance(data, list | tuple) else data
+
+
 def examples(every_day: int) -> int:
     """How many examples a random test tries: so many every day, a multiple under torture."""
     return every_day * max(1, TORTURE)
