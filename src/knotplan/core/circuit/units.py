@@ -94,6 +94,7 @@ def bus_instances(circuit: Circuit, part: str, bus: str, but: str = "") -> set[B
     return common or set()
 
 
+@derived
 def remap_use(circuit: Circuit) -> dict[UnitId, dict[str, list[str]]]:
     """The leads on units that are led to their pins as a whole: {unit: {remap: leads}}."""
     used: dict[UnitId, dict[str, list[str]]] = {}
@@ -126,18 +127,26 @@ def led_elsewhere(circuit: Circuit, contact: str, job: Function, lead: str) -> s
     return next((leads[0] for remap, leads in others if remap != job.remap and leads), "")
 
 
-def pulse_use(circuit: Circuit, but: str = "") -> dict[UnitId, list[tuple[str, str, float]]]:
-    """Timed outputs in use: {unit: [(channel, lead, Hz)]}, those of the lead `but` left out."""
-    used: dict[UnitId, list[tuple[str, str, float]]] = {}
+PulseUse = dict[UnitId, list[tuple[str, str, float]]]
+"""timed outputs in use: {unit: [(channel, lead, Hz)]}"""
+
+
+@derived
+def pulse_use(circuit: Circuit) -> PulseUse:
+    """Every timed output in use, by the unit that gives it."""
+    used: PulseUse = {}
     jobs = pulse_jobs(circuit)
     for contact, lead, hertz in _pulsed(circuit):
-        if lead != but:
-            job = jobs[contact]
-            # of a pool, each pin takes a channel of its own
-            used.setdefault(circuit.hardware.unit_id(contact, job), []).append(
-                (job.channel or contact, lead, hertz)
-            )
+        job = jobs[contact]
+        # of a pool, each pin takes a channel of its own
+        channel = job.channel or contact
+        used.setdefault(circuit.hardware.unit_id(contact, job), []).append((channel, lead, hertz))
     return used
+
+
+def pulse_use_beside(circuit: Circuit, unit: UnitId, lead: str) -> list[tuple[str, str, float]]:
+    """The timed outputs of a unit other than one lead's: (channel, lead, Hz) of each."""
+    return [use for use in pulse_use(circuit).get(unit, ()) if use[1] != lead]
 
 
 @derived

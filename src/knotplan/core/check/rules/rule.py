@@ -43,10 +43,13 @@ class Rule(Struct, frozen=True):
     def findings(self, facts: Facts) -> Iterator[Finding]:
         """What is wrong with each subject, in their order."""
         if self.each is None:
-            yield from (self._finding(d, facts) for d in self.check(facts))
+            for d in self.check(facts):
+                yield self._finding(d, facts)
             return
+        check = self.check
         for subject in self.each(facts):
-            yield from (self._finding(d, facts) for d in self.check(facts, subject))
+            for d in check(facts, subject):
+                yield self._finding(d, facts)
 
     def _finding(self, d: Observation, facts: Facts) -> Finding:
         severity, title = d.severity or self.severity, d.title or self.title

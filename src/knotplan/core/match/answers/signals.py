@@ -12,7 +12,7 @@ from knotplan.core.circuit.units import (
     keeps_time,
     led_elsewhere,
     off,
-    pulse_use,
+    pulse_use_beside,
     software_hz,
     upstream,
 )
@@ -161,7 +161,7 @@ def _pulse_answer(
     title = unit.title if unit else str(job)
     if unit is not None and not unit.least_hz <= need.frequency_hz <= unit.most_hz:
         return no(f"{title} gives {show(unit.least_hz, 'Hz')} to {show(unit.most_hz, 'Hz')}")
-    others = [] if alone else pulse_use(circuit, lead).get(circuit.hardware.unit_id(contact, job), [])
+    others = [] if alone else pulse_use_beside(circuit, circuit.hardware.unit_id(contact, job), lead)
     for channel, other, _ in others:
         if channel == job.channel:
             return no(f"the same channel of {title} drives {circuit.titles.of(other)}")
@@ -186,7 +186,7 @@ def _pool_answer(
 ) -> Answer:
     """A channel of the board's pool, as long as there is one, and a frequency for it."""
     pool = circuit.hardware.pool(contact, "pwm")
-    used = [] if alone else pulse_use(circuit, lead).get(circuit.hardware.unit_id(contact, job), [])
+    used = [] if alone else pulse_use_beside(circuit, circuit.hardware.unit_id(contact, job), lead)
     if pool is None or len(used) >= pool.channels:
         return no(f"all {pool.channels if pool else 0} {pool.title if pool else 'channels'} are taken")
     hertz = {hz for _, _, hz in used}
