@@ -11,6 +11,7 @@ from scipy.optimize import brentq
 from knotplan.core.engine.solver.junction import fit
 from knotplan.core.engine.solver.network import Samples, Solution, SolveError, Topology
 from knotplan.core.engine.solver.newton import solve
+from tests.conftest import examples
 
 RED = ((0.001, 1.75), (0.02, 2.0))
 
@@ -143,7 +144,7 @@ def networks(draw: st.DrawFn) -> tuple[Topology, Samples]:
     )
 
 
-@settings(deadline=None)
+@settings(deadline=None, max_examples=examples(40))
 @given(networks())
 def test_samples_do_not_see_each_other(network: tuple[Topology, Samples]) -> None:
     """To the last digit, whether they settle soon, late or by another method."""

@@ -466,15 +466,14 @@ def test_a_view_that_is_not_seen_keeps_nothing_of_a_plan_that_is_no_more(
     """Everything in it is chosen once, it is left, its parts go, colours
     and names change, it is come back to."""
     window = open_window(example("harbour-light", shipped()))
-    for usb_alone in (False, True):
+    for usb_alone in (False, True) if name == "power" else (False,):
         window.show_view(name)
-        if name == "power" and usb_alone:
+        if usb_alone:
             window.views.page("power").usb.click()
             qtbot.waitUntil(lambda: window.views.page("power").alone is not None)
         for view in window.views.currentWidget().findChildren(QAbstractItemView):
             view.setCurrentIndex(last_of(view.model()))
-        if usb_alone:
-            window.session.edit("rename", edits.rename_part, window.session.plan.parts[-1].id, "Once more")
+        window.session.edit("rename", edits.rename_part, window.session.plan.parts[-1].id, "Once more")
         window.show_view("loom" if name != "loom" else "pins")
         for part in window.session.plan.parts:
             window.session.edit("delete", edits.remove_part, part.id)
