@@ -226,3 +226,16 @@ def test_numbers_for_the_program_are_once_where_many_have_them_in_common() -> No
         and harbour["LENS_STEPS_PER_TURN"] == 2038
     )
     assert harbour["LENS_SEQUENCE"] == stepper.SEQUENCES["full"] and harbour["LAMP_STEPS"][-1] == 65535
+
+
+def test_what_the_catalogue_knows_of_motion_and_contacts_is_said(harbour: Plan) -> None:
+    """Micro servo: 0.12 s for 60°, 170° in all. Geared stepper: 0.03 N·m. Contacts: 10 A, 250 V."""
+    report = analyse(harbour, shipped())
+
+    def lines(part: str) -> str:
+        return " ".join(text for text, _ in describe(report, part).lines)
+
+    assert "Unloaded it turns 60° in 120 ms, from end to end in 340 ms." in lines("flag")
+    assert "its shaft holds 0.03 N·m" in lines("lens")
+    assert "Its contact bears 10 A at 250 V." in lines("horn-and-bell")
+    assert "correct to within 0.5 °C; a reading takes 30 ms." in lines("air")

@@ -18,9 +18,10 @@ def of_sensors(c: Circuit, part_id: str) -> Pieces:
 def sensor_text(s: Sensor) -> str:
     """Its range, its finest step, how far a reading may be off, and how long one takes."""
     unit = s.unit and f" {s.unit}"
+    least, most = (f"{end:g}".replace("-", "−") for end in (s.least, s.most))
     return (
-        f"Measures {s.measures} from {s.least:g} to {s.most:g}{unit}, in steps of {s.finest:g}{unit}, "
-        f"right to {s.accuracy:g}{unit}; a reading takes {show(s.seconds, 's')}."
+        f"Measures {s.measures} from {least} to {most}{unit}, in steps of {s.finest:g}{unit}, correct to "
+        f"within {s.accuracy:g}{unit}; a reading takes {show(s.seconds, 's')}."
     )
 
 
