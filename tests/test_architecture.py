@@ -35,6 +35,7 @@ sys.exit(pytest.main(options + tests + skipped))
 """
 
 
+@pytest.mark.slow
 def test_core_and_exchange_work_where_qt_is_not_installed() -> None:
     done = subprocess.run(
         [sys.executable, "-c", WITHOUT_QT], cwd=ROOT, capture_output=True, text=True, check=False
@@ -209,3 +210,32 @@ def test_every_field_of_the_catalogue_is_read_somewhere() -> None:
         if field.target.id not in read
     }
     assert unread == WAITING
+
+
+PROSE = {"title", "note", "summary", "measures", "unit", "words", "how", "message", "reason", "about"}
+"""fields that are there to be read by people"""
+
+
+def test_nothing_in_the_core_goes_by_prose() -> None:
+    """What behaviour needs to know is a field of its own: no text for people is compared or searched."""
+    compared = []
+    for path in sorted((ROOT / "src" / "knotplan" / "core").rglob("*.py")):
+        if "draft" in path.parts:
+            continue  # a draft asks whether its maker has changed the text that it began with
+        for node in ast.walk(ast.parse(path.read_text())):
+            sides = [node.left, *node.comparators] if isinstance(node, ast.Compare) else []
+            prose = [s for s in sides if isinstance(s, ast.Attribute) and s.attr in PROSE]
+            words = [c for s in sides for c in ast.walk(s) if isinstance(c, ast.Constant) and c.value]
+            if prose and any(isinstance(c.value, str) for c in words):
+                compared.append(f"{path.name}:{node.lineno}: {ast.unparse(node)}")
+    assert compared == []
+
+
+def test_every_file_that_the_pages_for_developers_name_is_there() -> None:
+    """A page that names what has moved sends its reader astray."""
+    tree = [p.relative_to(ROOT).as_posix() for p in ROOT.rglob("*") if ".venv" not in p.parts]
+    tree = [f"/{p}/" if (ROOT / p).is_dir() else f"/{p}" for p in tree]
+    pages = [ROOT / "CONTRIBUTING.md", ROOT / "README.md", *sorted((ROOT / "docs" / "dev").glob("*.md"))]
+    named = {(p.name, m) for p in pages for m in re.findall(r"`([a-z_./]+(?:\.py|/))`", p.read_text())}
+    assert len(named) > 20
+    assert [pair for pair in sorted(named) if not any(x.endswith(f"/{pair[1]}") for x in tree)] == []

@@ -445,6 +445,7 @@ def test_what_is_no_file_is_a_wrong_call(file: str) -> None:
         assert done.exit_code == 2 and "Traceback" not in done.output, command
 
 
+@pytest.mark.slow
 def test_many_lights_on_one_board_are_checked_within_a_budget(tmp_path: Path) -> None:
     board = shipped().board("clove-60")
     io = [p for p, pin in board.pins.items() if pin.kind == "io"]

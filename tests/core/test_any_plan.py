@@ -126,6 +126,7 @@ ASKED = (
 )
 
 
+@pytest.mark.slow
 @given(plans())
 @settings(max_examples=150, deadline=None)
 def test_any_plan_is_analysed_drawn_and_handed_over(plan: Plan) -> None:
@@ -165,6 +166,7 @@ def test_any_plan_is_analysed_drawn_and_handed_over(plan: Plan) -> None:
     assert plan.title in html(report) and parts_csv(report)
 
 
+@pytest.mark.slow
 @given(plans())
 @settings(max_examples=40, deadline=None)
 def test_any_remedy_can_be_made(plan: Plan) -> None:

@@ -144,6 +144,7 @@ def networks(draw: st.DrawFn) -> tuple[Topology, Samples]:
     )
 
 
+@pytest.mark.slow
 @settings(deadline=None, max_examples=examples(40))
 @given(networks())
 def test_samples_do_not_see_each_other(network: tuple[Topology, Samples]) -> None:

@@ -112,6 +112,7 @@ def test_an_address_that_cannot_be_says_why_and_what_is_near(draft: BusesView) -
     assert address_of(draft.session.circuit, "air") == 0x48
 
 
+@pytest.mark.slow
 def test_many_get_their_addresses_in_one_step(open_window) -> None:
     view = shown(open_window, "organ-shutters-draft")
     view.i2c.devices.give.click()

@@ -58,6 +58,7 @@ def shown(widget: QWidget) -> list[tuple[str, str]]:
     return found
 
 
+@pytest.mark.slow
 def test_text_from_files_is_plain_text_everywhere(open_window, qtbot) -> None:
     from knotplan.examples import example
 

@@ -57,6 +57,7 @@ def test_the_command_line_does_not_load_the_window(tmp_path: Path) -> None:
     assert run(sys.executable, "-c", code, folder=tmp_path).stdout.endswith("False False\n")
 
 
+@pytest.mark.slow
 def test_the_full_example_writes_what_it_says(tmp_path: Path) -> None:
     done = run(sys.executable, "-m", "knotplan.desktop.showcase", "build/demo", folder=tmp_path)
     assert done.returncode == 0, done.stderr

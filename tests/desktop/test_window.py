@@ -399,6 +399,7 @@ def test_a_slow_disk_does_not_hold_up_the_window(qtbot, window: MainWindow, monk
     assert 1 <= len(slow) < 5, "what is overtaken is not written"
 
 
+@pytest.mark.slow
 def test_every_table_and_list_keeps_the_toolkit_s_rules_while_the_plan_changes(open_window) -> None:
     """The toolkit's own tester warns of what a model must not do; a warning fails the test."""
     window = open_window(example("harbour-light-draft", shipped()))
@@ -422,6 +423,7 @@ def test_every_table_and_list_keeps_the_toolkit_s_rules_while_the_plan_changes(o
     window.session.saved = window.session.plan
 
 
+@pytest.mark.slow
 def test_no_dialog_outlives_its_answer(open_window, monkeypatch, tmp_path: Path) -> None:
     """A dialog whose parent is the window would stay as long as the window, with all that it shows."""
     window = open_window(example("harbour-light-draft", shipped()))
@@ -459,6 +461,7 @@ def last_of(model: QAbstractItemModel) -> QModelIndex:
     return index
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize("name", [view.id for view in VIEWS])
 def test_a_view_that_is_not_seen_keeps_nothing_of_a_plan_that_is_no_more(
     open_window, qtbot, name: str

@@ -119,6 +119,7 @@ def test_a_million_pins_are_refused_by_size(tmp_path: Path) -> None:
         plan_file.loads(msgspec.json.encode(tree), shipped())
 
 
+@pytest.mark.slow
 def test_however_much_is_wrong_only_so_much_is_looked_for() -> None:
     """The search for near words takes a while for each; this file has thousands of mistakes."""
     wrong = "\n".join(

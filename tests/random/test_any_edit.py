@@ -4,6 +4,7 @@ import tempfile
 from pathlib import Path
 from typing import Any
 
+import pytest
 from click.testing import CliRunner
 from hypothesis import settings
 from hypothesis import strategies as st
@@ -117,5 +118,5 @@ class AnyEdit(RuleBasedStateMachine):
         return Bench(self.session.plan, CATALOG, lambda many: data.draw(st.sampled_from(many)))
 
 
-TestAnyEdit = AnyEdit.TestCase
+TestAnyEdit = pytest.mark.slow(AnyEdit.TestCase)
 TestAnyEdit.settings = settings(max_examples=examples(12), stateful_step_count=12, deadline=None)

@@ -4,6 +4,7 @@ is checked, drawn, written and read."""
 from typing import Any
 
 import msgspec
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
@@ -50,6 +51,7 @@ CELLS = (
 )
 
 
+@pytest.mark.slow
 @given(st.data())
 @settings(max_examples=examples(60), deadline=None)
 def test_any_board_in_the_making(data: st.DataObject) -> None:
@@ -106,6 +108,7 @@ def _changed(draft: BoardDraft, draw: Any) -> BoardDraft:
     return made
 
 
+@pytest.mark.slow
 @given(st.data())
 @settings(max_examples=examples(60), deadline=None)
 def test_any_part_in_the_making(data: st.DataObject) -> None:

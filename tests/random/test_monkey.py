@@ -9,6 +9,7 @@ import pytest
 ROOT = Path(__file__).parent.parent.parent
 
 
+@pytest.mark.slow
 @pytest.mark.parametrize(("scene", "seed"), [("harbour-light-draft", 1), ("toggle", 2), ("kite-winder", 3)])
 def test_random_hands_break_nothing(scene: str, seed: int, tmp_path: Path) -> None:
     """In a process of its own: what ends the window must not end the tests."""

@@ -211,6 +211,12 @@ class Sensor(_Item):
     finest: float
     accuracy: float
     seconds: float
+    echo: bool = False
+    """it answers by a pulse as long as sound takes there and back"""
+    law: Literal["", "thermistor", "power law", "straight in the logarithm"] = ""
+    """how its resistance follows what it measures; empty where it is no resistor"""
+    falls: bool = False
+    """the more there is of it, the less its resistance"""
 
 
 class PartFacts(_Item):

@@ -19,8 +19,11 @@ class Parameter(Item):
     """only whole numbers make sense"""
     named: bool = False
     """each of its choices is offered when a part is added"""
-    sets: Literal["", "feed points", "gate", "pixels", "rated current", "stagger"] = ""
-    """what rules know it by: those that read it, and remedies that choose another value"""
+    sets: Literal[
+        "", "feed points", "gate", "pixels", "pull-ups", "rated current", "stagger", "wished current"
+    ] = ""
+    """what rules know it by: those that read it, and remedies that choose another value; of pull-ups the last
+    choice is without them"""
     bought: bool = True
     """it has to be known to buy the part; false for wishes, and for what the summary says already"""
 

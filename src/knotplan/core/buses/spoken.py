@@ -20,6 +20,8 @@ class Meaning(Struct, frozen=True):
     """of 7 bits"""
     how: str
     """in words: "hex, with the write bit" """
+    eight: bool
+    """it was written with the read/write bit"""
     likely: bool = True
     """it is an address that the device can have"""
 
@@ -44,6 +46,7 @@ def read(text: str, can_be: Collection[int] = FREE) -> list[Meaning]:
         Meaning(
             value >> 1 if eight else value,
             _how(base, value if eight else None),
+            eight,
             (value >> 1 if eight else value) in can_be,
         )
         for base, value, eight in _values(tidy)
@@ -60,7 +63,7 @@ def read(text: str, can_be: Collection[int] = FREE) -> list[Meaning]:
             + "; write it as 0x48, 72 or 1001000, or of "
             "eight bits as 0x90"
         )
-    return sorted(sound, key=lambda m: (not m.likely, "eight" in m.how))
+    return sorted(sound, key=lambda m: (not m.likely, m.eight))
 
 
 def _values(text: str) -> list[tuple[str, int, bool]]:

@@ -1,6 +1,15 @@
 """The large capacitor beside motors and pixels."""
 
-from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, chosen
+from knotplan.core.finders.finder import (
+    CAPACITORS,
+    Asked,
+    Finder,
+    FinderError,
+    Found,
+    Input,
+    chosen,
+    series_input,
+)
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -38,6 +47,7 @@ def _find(a: Asked) -> Found:
         at,
         "C = I·t / (ΔV − I·R_ESR), over what its tolerance leaves; rated for one and a half times the supply",
         "charge of a capacitor, Q = C·V; tolerance of −20 %; IEC 60063; ratings by ISO 3",
+        rating_v=rating,
     )
 
 
@@ -51,13 +61,7 @@ finder = Finder(
         Input("drop", "Dip allowed", "V", 0.3, help="Of the supply."),
         Input("supply", "Supply", "V", 5.0, help="Its voltage."),
         Input("esr", "Its own resistance", "Ω", 0.05, above=False, help="Of the capacitor (ESR)."),
-        Input(
-            "series",
-            "Drawer",
-            default="E3",
-            choices=("E3", "E6", "E12"),
-            help="The preferred values that you have.",
-        ),
+        series_input("E3", CAPACITORS),
     ),
     _find,
 )

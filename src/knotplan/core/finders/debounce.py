@@ -2,7 +2,16 @@
 
 import math
 
-from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, chosen
+from knotplan.core.finders.finder import (
+    CAPACITORS,
+    Asked,
+    Finder,
+    FinderError,
+    Found,
+    Input,
+    chosen,
+    series_input,
+)
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -85,13 +94,7 @@ finder = Finder(
         ),
         Input("high_share", "Surely high", "%", 0.7, 0, 0.99, help="Share above which it reads high."),
         Input("contact_a", "Contact's limit", "A", 0.05, help="Current that the contact bears."),
-        Input(
-            "series",
-            "Drawer",
-            default="E6",
-            choices=("E3", "E6", "E12"),
-            help="The preferred values that you have.",
-        ),
+        series_input("E6", CAPACITORS),
     ),
     _find,
 )

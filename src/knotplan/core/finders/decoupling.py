@@ -1,6 +1,6 @@
 """The small capacitor beside a chip."""
 
-from knotplan.core.finders.finder import Asked, Finder, Found, Input, chosen
+from knotplan.core.finders.finder import CAPACITORS, Asked, Finder, Found, Input, chosen, series_input
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -38,6 +38,7 @@ def _find(a: Asked) -> Found:
         "C = I·t / ΔV, over what is left of a ceramic's capacitance; at least 100 nF for each chip",
         "charge of a capacitor, Q = C·V; ceramics lose about 30 %; IEC 60063",
         cautions=cautions,
+        rating_v=2 * volts,
     )
 
 
@@ -51,13 +52,7 @@ finder = Finder(
         Input("drop", "Dip allowed", "V", 0.05, help="Of the supply."),
         Input("supply", "Supply", "V", 3.3, help="Its voltage."),
         Input("length", "Distance", "m", 0.005, most=10, help="From the chip's supply pins."),
-        Input(
-            "series",
-            "Drawer",
-            default="E3",
-            choices=("E3", "E6", "E12"),
-            help="The preferred values that you have.",
-        ),
+        series_input("E3", CAPACITORS),
     ),
     _find,
 )

@@ -53,9 +53,16 @@ class Input(Struct, frozen=True):
         return ""
 
 
-SERIES_INPUT = Input(
-    "series", "Drawer", default="E12", choices=tuple(SERIES), help="The preferred values that you have."
-)
+def series_input(usual: str, choices: tuple[str, ...] = tuple(SERIES)) -> Input:
+    """Which series of preferred values the answer is taken from."""
+    return Input(
+        "series", "Drawer", default=usual, choices=choices, help="The preferred values that you have."
+    )
+
+
+SERIES_INPUT = series_input("E12")
+CAPACITORS = ("E3", "E6", "E12")
+"""the series in which capacitors are sold"""
 
 
 class Trial(Struct, frozen=True):
@@ -85,6 +92,8 @@ class Found(Struct, frozen=True):
     series: str = ""
     given: tuple[Number, ...] = ()
     """the inputs, with where they come from"""
+    rating_v: float | None = None
+    """what the component has to bear at least, where that is chosen too"""
     lines: tuple[str, ...] = ()
     """what a program or a table needs, as text"""
 
@@ -188,6 +197,7 @@ def chosen(
     formula: str,
     source: str,
     cautions: tuple[str, ...] = (),
+    rating_v: float | None = None,
 ) -> Found:
     """The next preferred value at or above an exact one, and on upwards until nothing is wrong with it."""
     first = value = at_or_above(exact, series)
@@ -198,7 +208,7 @@ def chosen(
     else:
         value = first
     low, here, high = (Trial(v, *at(v)) for v in (below(value, series), value, above(value, series)))
-    return Found(what, unit, exact, here, formula, source, low, high, cautions=cautions, series=series)
+    return Found(what, unit, exact, here, formula, source, low, high, (), cautions, series, rating_v=rating_v)
 
 
 def between(

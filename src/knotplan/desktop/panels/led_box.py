@@ -1,7 +1,8 @@
 """An LED's resistor: wished current or brightness, the preferred value and its neighbours, the working."""
 
-from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
+from PySide6.QtWidgets import QFormLayout, QGridLayout, QLabel, QWidget
 
+from knotplan.catalog.part.elements import Led
 from knotplan.core.circuit.leds import led_of, leds_of
 from knotplan.core.engine.led import Choice, Resistor, choose
 from knotplan.core.plan import edits
@@ -20,35 +21,13 @@ class LedBox(QWidget):
         found = led_of(session.circuit, part_id, element)
         assert found is not None
         led = found[1]
+        self.wished = session.circuit.parts[part_id].parameter("wished current")
         layout = column_in(self, 6)
         several = len(leds_of(session.circuit, part_id)) > 1
         layout.addWidget(label(f"Resistor of {found[0]}" if several else "Resistor", "strong"))
         fields = form()
-        fields.addRow(
-            "Wished current",
-            QuantityField(
-                "wish",
-                "Current for the brightness you want, e.g. 5m",
-                led.wished_a,
-                "A",
-                self._wish,
-                0.0002,
-                0.02,
-            ),
-        )
         per_amp = led.intensity_cd / led.intensity_at_a
-        fields.addRow(
-            "or brightness",
-            QuantityField(
-                "brightness",
-                "Luminous intensity, proportional to current",
-                led.wished_a * per_amp,
-                "cd",
-                lambda cd: self._wish(cd / per_amp),
-                0.0002 * per_amp,
-                0.02 * per_amp,
-            ),
-        )
+        self._wish_fields(fields, led, per_amp)
         series = [
             (s, f"{s}, {len(SERIES[s])} values a decade") for s in ("E3", "E6", "E12", "E24", "E48", "E96")
         ]
@@ -85,11 +64,36 @@ class LedBox(QWidget):
         self.working.hide()
         layout.addWidget(self.working)
 
+    def _wish_fields(self, fields: QFormLayout, led: Led, per_amp: float) -> None:
+        """The wished current, also as brightness, where the part lets it be chosen."""
+        if not self.wished:
+            return
+        current = QuantityField(
+            "wish",
+            "Current for the brightness you want: 5m",
+            led.wished_a,
+            "A",
+            self._wish,
+            0.0002,
+            0.02,
+        )
+        brightness = QuantityField(
+            "brightness",
+            "Luminous intensity, proportional to current",
+            led.wished_a * per_amp,
+            "cd",
+            lambda cd: self._wish(cd / per_amp),
+            0.0002 * per_amp,
+            0.02 * per_amp,
+        )
+        fields.addRow("Wished current", current)
+        fields.addRow("or brightness", brightness)
+
     def _toggle(self) -> None:
         self.working.setVisible(not self.working.isVisible())
 
     def _wish(self, amps: float) -> None:
-        self.session.edit("wished current", edits.set_param, self.part_id, "wish", float(f"{amps:.4g}"))
+        self.session.edit("wished current", edits.set_param, self.part_id, self.wished, float(f"{amps:.4g}"))
 
     def _series(self, series: str) -> None:
         self.session.edit("preferred values", edits.set_series, series)

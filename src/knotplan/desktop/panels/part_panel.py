@@ -57,7 +57,7 @@ class PartPanel(QWidget):
         fields = form()
         fields.addRow("Name", TextField("name", "What you call this part (F2)", placed.name, self._rename))
         for name, param in kind.params.items():
-            if name == "wish":
+            if param.sets == "wished current":
                 continue  # stands with the resistor
             value = kind.values(placed.params)[name]
             if param.choices:

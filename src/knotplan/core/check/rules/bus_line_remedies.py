@@ -92,7 +92,7 @@ def fewer_pulls(facts: Facts, bus: I2cBus) -> Iterator[Remedy]:
     the board's, still pull fast enough."""
     c = facts.circuit
     gone: list[str] = []
-    able = [p for s in bus.sections for p in modules_with_pulls(s) if "pulls" in c.parts[p].params]
+    able = [p for s in bus.sections for p in modules_with_pulls(s) if c.parts[p].parameter("pull-ups")]
     for part_id in dict.fromkeys(able):
         if all(_bearable(_without(s, gone)) for s in bus.sections):
             break
@@ -100,8 +100,14 @@ def fewer_pulls(facts: Facts, bus: I2cBus) -> Iterator[Remedy]:
     after = [_without(s, gone) for s in bus.sections]
     if gone and all(s.ohm is not None and _bearable(s) for s in after):
         names = [c.placed[p].name for p in gone]
-        steps = tuple(Step(edits.set_param, (p, "pulls", "taken off")) for p in gone)
-        yield Remedy(f"Take the pull-ups off {some(names)}", steps)
+        yield Remedy(f"Take the pull-ups off {some(names)}", tuple(_pulls_off(c, p) for p in gone))
+
+
+def _pulls_off(c: Circuit, part_id: str) -> Step:
+    """A module's own pull-ups taken off: the last choice of its parameter."""
+    part = c.parts[part_id]
+    name = part.parameter("pull-ups")
+    return Step(edits.set_param, (part_id, name, part.params[name].choices[-1]))
 
 
 def _without(section: Section, parts: list[str]) -> Section:
@@ -171,14 +177,8 @@ def to_one_level(facts: Facts, part_id: str, volts: Range, pulls: bool) -> Itera
     if part_id:
         c = facts.circuit
         yield from logic_supply(facts, [part_id], volts.max)
-        if "pulls" in c.parts[part_id].params and pulls:
-            yield remedy(
-                f"Take the pull-ups off {c.placed[part_id].name}",
-                edits.set_param,
-                part_id,
-                "pulls",
-                "taken off",
-            )
+        if c.parts[part_id].parameter("pull-ups") and pulls:
+            yield Remedy(f"Take the pull-ups off {c.placed[part_id].name}", (_pulls_off(c, part_id),))
         yield from _shifted(facts, part_id)
 
 

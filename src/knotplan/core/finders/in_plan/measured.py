@@ -118,7 +118,7 @@ def _measured(c: Circuit, points: Points, tie: Tie, part_id: str) -> Iterator[Pr
             bead,
         )
         second = next((b.ohm for b in tie.beads if isinstance(b, PullUp | PullDown)), None)
-        if second is not None and sensor is not None and sensor.unit in ("°C", "lx", "%", "N"):
+        if second is not None and sensor is not None and sensor.law:
             yield _read_back(c, tie, e, second, grounded, bits)
             return
     readings = [r for r in points.volts.get(c.nets.of(tie.to), []) if r.case.moment == "running"]
@@ -127,11 +127,7 @@ def _measured(c: Circuit, points: Points, tie: Tie, part_id: str) -> Iterator[Pr
         return
     track = next((t for t in elements_at(c, tie) if isinstance(t, Track)), None)
     ohm = track.ohm / 4 if track is not None else _source_ohm(tie, e)
-    ends = (
-        (sensor.least, sensor.most, sensor.unit)
-        if sensor and sensor.unit in ("°C", "lx", "%")
-        else (0.0, 100.0, "%")
-    )
+    ends = (sensor.least, sensor.most, sensor.unit) if sensor is not None else (0.0, 100.0, "%")
     yield Proposal(
         "converter",
         tie,
@@ -150,13 +146,11 @@ def _measured(c: Circuit, points: Points, tie: Tie, part_id: str) -> Iterator[Pr
 
 
 def _read_back(c: Circuit, tie: Tie, e: Varies, second: float, grounded: bool, bits: int) -> Proposal:
-    """What a sensor with its second resistor is read as; light is brightest where its resistor is least."""
+    """What a sensor with its second resistor is read as."""
     part_id = split(tie.lead)[0]
     sensor, where = c.parts[part_id].facts.sensor, f"catalogue, {c.placed[part_id].name}"
     assert sensor is not None
-    law = {"°C": "thermistor", "lx": "power law"}.get(sensor.unit, "straight in the logarithm")
-    falls = sensor.unit in ("°C", "lx", "N")  # more of it, less resistance
-    at_least, at_most = (sensor.most, sensor.least) if falls else (sensor.least, sensor.most)
+    at_least, at_most = (sensor.most, sensor.least) if sensor.falls else (sensor.least, sensor.most)
     return Proposal(
         "reading",
         tie,
@@ -166,7 +160,7 @@ def _read_back(c: Circuit, tie: Tie, e: Varies, second: float, grounded: bool, b
             "most": (e.most_ohm, where),
             "at_least": (at_least, where),
             "at_most": (at_most, where),
-            "law": (law, "by what it measures"),
+            "law": (sensor.law, where),
             "second": (second, "plan"),
             "bits": (float(bits), "catalogue"),
             "place": ("between pin and ground" if grounded else "between supply and pin", "plan"),

@@ -116,8 +116,7 @@ def _with_value(bead: Bead, answer: Found) -> Bead:
         case PullDown():
             return PullDown(answer.value, answer.tolerance)
         case Capacitor():
-            rating = next((n.value for n in answer.chosen.results if n.name == "rating at least"), bead.volts)
-            return Capacitor(answer.value, rating)
+            return Capacitor(answer.value, answer.rating_v or bead.volts)
         case Fuse():
             return Fuse(answer.value)
     return bead

@@ -31,7 +31,7 @@ def measured(c: Circuit) -> Lanes:
                 f"{show(long, 's')} every {show(facts.radio.frame_s, 's')}",
                 pulses(facts.radio.frame_s, long),
             )
-        elif facts.sensor is not None and facts.sensor.measures == "distance":
+        elif facts.sensor is not None and facts.sensor.echo:
             metres = c.placed[part_id].setting("metres", USUAL_M, 0.0)
             long = 2 * metres / SOUND_M_PER_S
             yield made(
