@@ -7,6 +7,7 @@ from typing import Any
 from PySide6.QtWidgets import QWidget
 
 from knotplan.core.drawing.palette import Palette
+from knotplan.core.plan.document import split
 from knotplan.desktop import theme
 from knotplan.desktop.documents import Documents
 from knotplan.desktop.loom.view import LoomView
@@ -42,7 +43,7 @@ class Desk:
     def part(self) -> str:
         """The part that is meant: selected itself, or that of the selected lead; or nothing."""
         selection = self.session.selection
-        return selection.id if selection.kind == "part" else selection.lead.partition(".")[0]
+        return selection.id if selection.kind == "part" else split(selection.lead)[0]
 
     @property
     def tie(self) -> str:

@@ -42,11 +42,15 @@ class Titles:
         """What people call a contact: "L12" or "Lamp · anode"; its id where it is not there (any more)."""
         owner, name = split(contact)
         if owner != BOARD:
-            lead = self._contacts.lead(contact)
-            return f"{self.part(owner)} · {lead.title if lead else name}"
+            return f"{self.part(owner)} · {self.own(contact)}"
         if name in self._board.sockets:
             return self._board.sockets[name].title
         return self._board.name(name, scheme or self._scheme) if name in self._board.pins else contact
+
+    def own(self, contact: str) -> str:
+        """What a lead is called without its part: "IN 1"."""
+        lead = self._contacts.lead(contact)
+        return lead.title if lead else split(contact)[1]
 
     def place(self, contact: str) -> str:
         """A pin's place in the words of the position scheme: "pos 12", or nothing."""

@@ -51,7 +51,7 @@ def _loads(roots: tuple[Node, ...]) -> Iterator[Node]:
 def _place(load: Node) -> str:
     """Where a load is fed, by a name that both trees know: nets may be called
     otherwise without the other supplies."""
-    return load.id.partition("@")[0]
+    return load.lead or load.part
 
 
 def _without(plan: Plan, parts: set[str]) -> Plan:

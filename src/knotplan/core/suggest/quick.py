@@ -43,7 +43,7 @@ def _bus_picks(task: Task) -> Iterator[Pick]:
     groups: dict[str, list[str]] = {}
     for lead in task.leads:
         if any(o.buses or o.shared for o in task.of(lead)):
-            groups.setdefault(lead.partition(".")[0], []).append(lead)
+            groups.setdefault(split(lead)[0], []).append(lead)
     yield from _put(task, list(groups.values()), {}, {}, set(), iter(range(MOST_WAYS)))
 
 

@@ -187,7 +187,7 @@ def _moving(c: Circuit, part_id: str) -> Iterator[_Number]:
         yield "STEP_US", round(1e6 / stepper.step_hz(s2, mode, rpm)), f"{name}: {rpm:g} turns a minute", False
         w = stepper.wired(c, part_id)
         if w is not None:
-            names = ", ".join(c.titles.of(t.lead).split(" · ")[-1] for t in stepper.input_ties(c, w))
+            names = ", ".join(c.titles.own(t.lead) for t in stepper.input_ties(c, w))
             yield "SEQUENCE", stepper.SEQUENCES[mode], f"{name}: levels of {names}", False
 
 

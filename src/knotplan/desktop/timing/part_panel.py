@@ -66,7 +66,7 @@ class PartTiming(QWidget):
 
     def _fields(self, down: QVBoxLayout) -> None:
         fields = form()
-        lead = self.lane.id.partition("#")[0]
+        lead = self.lane.lead
         if self.lane.kind in ("servo", "pulses") and isinstance(
             need := self.session.circuit.needs.of(lead), Pulse
         ):

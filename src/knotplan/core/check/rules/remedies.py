@@ -94,7 +94,7 @@ def grounded(circuit: Circuit, lead: str) -> tuple[Step, ...]:
 def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
     """A load fed from the bench instead of from the board: by a supply that is there, or a new one."""
     c = facts.circuit
-    name = c.placed[lead.partition(".")[0]].name
+    name = c.titles.part(split(lead)[0])
     for part_id, source in c.supplies.on_bench.items():
         contact = f"{part_id}.{source.plus}"
         tie = c.ties.of(lead)

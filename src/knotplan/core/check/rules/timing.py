@@ -232,8 +232,8 @@ def coil_order(facts: Facts, part_id: str) -> Iterator[Observation]:
     w = stepper.wired(c, part_id) if c.parts[part_id].facts.stepper else None
     if w is None or stepper.turn(w.natural, "full").does != "buzzes":
         return
-    names = ", ".join(c.titles.of(w.leads[k]).split(" · ")[-1] for k in w.natural)
-    right = ", ".join(c.titles.of(t.lead).split(" · ")[-1] for t in stepper.input_ties(c, w))
+    names = ", ".join(c.titles.own(w.leads[k]) for k in w.natural)
+    right = ", ".join(c.titles.own(t.lead) for t in stepper.input_ties(c, w))
     yield Observation(
         f"{c.placed[part_id].name} is wired to its driver as {names}: switched in the driver's order it only "
         f"buzzes. List the pins in the program as {right}, or exchange the wires.",

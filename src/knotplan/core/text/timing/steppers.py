@@ -79,7 +79,7 @@ def _tables(c: Circuit, part_id: str, mode: stepper.Mode) -> Pieces:
     w = stepper.wired(c, part_id)
     if w is None:
         return
-    names = [c.titles.of(t.lead).split(" · ")[-1] for t in stepper.input_ties(c, w)]
+    names = [c.titles.own(t.lead) for t in stepper.input_ties(c, w)]
     rows = stepper.SEQUENCES[mode]
     heads = tuple(names[k] for k in w.natural)
     yield Table(

@@ -19,6 +19,7 @@ class Lane(Struct, frozen=True):
 
     id: str
     """the lead, with what else tells it from the part's other lanes"""
+    lead: str
     part: str
     """whose doing it shows: of a driver's inputs the motor behind it"""
     title: str
@@ -38,4 +39,5 @@ def made(
     """The lane of a lead; `tail` tells it from others of the same part."""
     where = c.titles.full(contact) if contact else ""
     title = f"{c.placed[split(lead)[0]].name} · {tail}" if tail else c.titles.of(lead)
-    return Lane(lead + (f"#{tail}" if tail else ""), part or split(lead)[0], title, where, kind, about, wave)
+    lane_id = f"{lead}#{tail}" if tail else lead
+    return Lane(lane_id, lead, part or split(lead)[0], title, where, kind, about, wave)
