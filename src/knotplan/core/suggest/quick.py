@@ -11,6 +11,7 @@ from itertools import count
 import numpy as np
 
 from knotplan.core.circuit.units import BusUnit
+from knotplan.core.plan.document import split
 from knotplan.core.suggest.options import Option, Task
 
 MOST_NODES = 60
