@@ -30,6 +30,11 @@ def told(edit: Callable[[Plan], Plan]) -> list[str]:
             lambda p: edits.tie(p, "flag.signal", "board.p24"),
             ["Flag · signal: from L3 (pos 18) to L8 (pos 24)"],
         ),
+        (lambda p: edits.set_clock(p, "board.i2c:1", 4e5), ["I2C bus 1 runs at 400 kHz"]),
+        (
+            lambda p: edits.set_clock(p, "pins@board.p24", 5e4),
+            ["the bus with its clock on L8 (pos 24) runs at 50 kHz"],
+        ),
         (lambda p: edits.add_bead(p, "flag.signal", SeriesResistor(330)), ["Flag · signal: gets 330 Ω"]),
         (
             lambda p: edits.change_bead(p, "lamp.anode", 0, SeriesResistor(220)),

@@ -177,11 +177,18 @@ def _clock_changes(before: Circuit, after: Circuit) -> Iterator[str]:
     for unit in dict.fromkeys(c.unit for c in (*before.plan.clocks, *after.plan.clocks)):
         hz = after.plan.clock(unit)
         if hz != before.plan.clock(unit):
-            spec = after.hardware.unit_named(UnitId.read(unit))
-            title = spec.title if spec else unit.partition(".")[2]
+            title = _clock_title(after, unit)
             yield f"{title} runs at {show(hz, 'Hz')}" if hz else f"{title} runs at its usual clock"
     if before.plan.clocks != after.plan.clocks and set(before.plan.clocks) == set(after.plan.clocks):
         yield "puts the clocks in another order"
+
+
+def _clock_title(c: Circuit, unit: str) -> str:
+    spec = c.hardware.unit_named(UnitId.read(unit))
+    pin = unit.partition("@")[2]
+    if spec is not None:
+        return spec.title
+    return f"the bus with its clock on {c.titles.full(pin)}" if pin else unit
 
 
 def _activity_changes(before: Circuit, after: Circuit) -> Iterator[str]:
