@@ -239,9 +239,10 @@ def test_nothing_in_the_core_goes_by_prose() -> None:
 
 def test_every_file_that_the_pages_for_developers_name_is_there() -> None:
     """A page that names what has moved sends its reader astray."""
-    tree = [p.relative_to(ROOT).as_posix() for p in ROOT.rglob("*") if ".venv" not in p.parts]
-    tree = [f"/{p}/" if (ROOT / p).is_dir() else f"/{p}" for p in tree]
+    paths = [p for p in ROOT.rglob("*") if ".venv" not in p.parts]
+    tree = [f"/{p.relative_to(ROOT).as_posix()}" + ("/" if p.is_dir() else "") for p in paths]
     pages = [ROOT / "CONTRIBUTING.md", ROOT / "README.md", *sorted((ROOT / "docs" / "dev").glob("*.md"))]
     named = {(p.name, m) for p in pages for m in re.findall(r"`([a-z_./]+(?:\.py|/))`", p.read_text())}
     assert len(named) > 20
-    assert [pair for pair in sorted(named) if not any(x.endswith(f"/{pair[1]}") for x in tree)] == []
+    made = {("README.md", "build/demo/")}  # by `./knot demo`
+    assert [p for p in sorted(named - made) if not any(x.endswith(f"/{p[1]}") for x in tree)] == []

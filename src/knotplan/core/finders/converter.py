@@ -28,6 +28,8 @@ def _find(a: Asked) -> Found:
         raise FinderError(
             f"the voltage of the lower end, {low:g} V, has to be below that of the upper end, {high:g} V"
         )
+    if at_low == at_high:
+        raise FinderError("the quantity is the same at both ends; the voltage tells nothing about it")
     step = reference / 2**bits
     seen = max(0.0, min(high, reference) - min(low, reference))
     per_volt = (at_high - at_low) / (high - low)

@@ -45,11 +45,18 @@ def _find(a: Asked) -> Found:
     )
     hot = ambient + watt * theta
     allowed = (most - ambient) / theta
-    limit = float("inf")
-    if watt > 0:  # in a resistance the heat grows with the square of the current
-        limit = amps * ((allowed / watt) ** 0.5 if "resistance" in kind else allowed / watt)
+    results = [
+        Number("temperature inside", hot, "°C", most),
+        Number("rise above the air", watt * theta, "K"),
+        Number("heat allowed", allowed, "W"),
+    ]
     cautions = []
-    if hot > most:
+    # in a resistance the heat grows with the square of the current
+    power = 0.5 if kind == "transistor with a resistance" else 1.0
+    limit = amps * (allowed / watt) ** power if watt > 0 else None
+    if limit is not None:
+        results.append(Number("current allowed", limit, "A"))
+    if limit is not None and hot > most:
         cautions.append(
             f"It would reach {hot:.0f} °C and switches off or dies at {most:.0f} °C: at most "
             f"{show(limit, 'A')} together, or a heat sink, or a switching regulator."
@@ -60,15 +67,7 @@ def _find(a: Asked) -> Found:
         "heat",
         "W",
         watt,
-        Trial(
-            watt,
-            (
-                Number("temperature inside", hot, "°C", most),
-                Number("rise above the air", watt * theta, "K"),
-                Number("heat allowed", allowed, "W"),
-                Number("current allowed", limit, "A"),
-            ),
-        ),
+        Trial(watt, tuple(results)),
         "P = (V_in − V_out)·I (linear), V_out·I·(1/η − 1) (switching), V_drop·I or I²·R_on (transistor), "
         "times the channels;  T = T_air + P·R_θ",
         "energy balance; thermal resistance junction to air",

@@ -35,6 +35,8 @@ def _find(a: Asked) -> Found:
     ends = (a.number("least"), a.number("at_least")), (a.number("most"), a.number("at_most"))
     if ends[0][0] >= ends[1][0]:
         raise FinderError("the sensor's least resistance has to be below its greatest")
+    if ends[0][1] == ends[1][1]:
+        raise FinderError("the quantity is the same at both ends; the sensor tells nothing")
     if law == "power law" and min(ends[0][1], ends[1][1]) <= 0:
         raise FinderError("a power law needs quantities above 0 at both ends; one of these is not")
     if law == "thermistor" and min(ends[0][1], ends[1][1]) <= -ZERO_C:
