@@ -168,7 +168,6 @@ def test_the_map_has_every_folder_of_the_core_in_the_order_of_the_contract() -> 
 def test_whoever_catches_everything_writes_down_what_it_was() -> None:
     """A failure that is only told, or only survived, cannot be repaired: its traceback
     goes to the log, or it goes on upwards."""
-    import ast
 
     catching = 0
     for path in (ROOT / "src").rglob("*.py"):
@@ -184,57 +183,6 @@ def test_whoever_catches_everything_writes_down_what_it_was() -> None:
             raised = isinstance(handler.body[-1], ast.Raise)
             assert raised or calls & {"exception", "critical", "_failed"}, f"{path}:{handler.lineno}"
     assert catching >= 5
-
-
-WAITING = {"Source.spare_v", "Fet.most_gate_v"}
-"""fields of the catalogue whose rules are still to be written"""
-
-
-def test_every_field_of_the_catalogue_is_read_somewhere() -> None:
-    """A field that nothing reads promises what the program does not do."""
-    trees = {p: ast.parse(p.read_text()) for p in (ROOT / "src" / "knotplan").rglob("*.py")}
-    read = {
-        node.attr
-        for tree in trees.values()
-        for node in ast.walk(tree)
-        if isinstance(node, ast.Attribute) and isinstance(node.ctx, ast.Load)
-    }
-    unread = {
-        f"{item.name}.{field.target.id}"
-        for path, tree in trees.items()
-        if "catalog" in path.parts
-        for item in ast.walk(tree)
-        if isinstance(item, ast.ClassDef)
-        for field in item.body
-        if isinstance(field, ast.AnnAssign) and isinstance(field.target, ast.Name)
-        if field.target.id not in read
-    }
-    assert unread == WAITING
-
-
-PROSE = {"title", "note", "summary", "measures", "unit", "words", "how", "message", "reason", "about"}
-"""fields that are there to be read by people"""
-
-
-def test_nothing_in_the_core_goes_by_prose() -> None:
-    """What behaviour needs to know is a field of its own: no text for people is compared or searched."""
-    compared = []
-    for path in sorted((ROOT / "src" / "knotplan" / "core").rglob("*.py")):
-        if "draft" in path.parts:
-            continue  # a draft asks whether its maker has changed the text that it began with
-        for node in ast.walk(ast.parse(path.read_text())):
-            match node:
-                case ast.Compare():
-                    sides = [node.left, *node.comparators]
-                case ast.Call(func=ast.Attribute(value=ast.Dict() as table, attr="get")):
-                    sides = [table, *node.args]
-                case _:
-                    continue
-            prose = [s for s in sides if isinstance(s, ast.Attribute) and s.attr in PROSE]
-            words = [c for s in sides for c in ast.walk(s) if isinstance(c, ast.Constant) and c.value]
-            if prose and any(isinstance(c.value, str) for c in words):
-                compared.append(f"{path.name}:{node.lineno}: {ast.unparse(node)}")
-    assert compared == []
 
 
 def test_every_file_that_the_pages_for_developers_name_is_there() -> None:

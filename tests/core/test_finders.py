@@ -19,7 +19,7 @@ from knotplan.core.finders.divider import loaded
 from knotplan.core.finders.finder import FinderError, Found
 from knotplan.core.finders.reading import quantity
 from knotplan.core.finders.words import data, lines
-from knotplan.core.power.ladder import end_fed, feeds_needed, ladder, lowest, places
+from knotplan.core.power.ladder import feeds_needed, ladder, lowest, places
 from knotplan.core.quantity.series import SERIES, TOLERANCE
 
 KNOWN = {
@@ -413,10 +413,11 @@ def test_ladder_against_a_dense_matrix(count: int, amps: float, step: float, cor
     )
 
 
-def test_end_fed_chain_has_a_closed_form() -> None:
-    assert ladder(5.0, 30, 0.036, 0.002, 0.03, (0,))[-1] == pytest.approx(
-        end_fed(5.0, 30, 0.036, 0.002, 0.03), rel=1e-12
-    )
+@given(st.integers(1, 300), st.floats(1e-4, 0.06), st.floats(1e-4, 0.01), st.floats(0, 0.5))
+def test_end_fed_chain_has_a_closed_form(count: int, amps: float, step: float, cord: float) -> None:
+    """V - I (r_cord N + r N (N - 1)/2): each piece carries what all pixels after it draw."""
+    last = 5.0 - amps * (cord * count + step * count * (count - 1) / 2)
+    assert ladder(5.0, count, amps, step, cord, (0,))[-1] == pytest.approx(last, rel=1e-9, abs=1e-9)
 
 
 def test_fewest_feeds() -> None:

@@ -109,10 +109,7 @@ def test_a_stepper_is_found_through_its_driver() -> None:
     ]
     assert w.natural == (0, 2, 1, 3)
     kite = Circuit(example("kite-winder", shipped()), shipped())
-    assert (
-        stepper.driver_of(kite, "left-line") == "left-driver"
-        and stepper.motor_of(kite, "left-driver") == "left-line"
-    )
+    assert stepper.driver_of(kite, "left-line") == "left-driver"
     assert stepper.wired(kite, "left-line") is None
 
 

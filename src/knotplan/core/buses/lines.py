@@ -13,7 +13,7 @@ from knotplan.core.buses.addresses import bus_of
 from knotplan.core.buses.pulls import Pull, pulls, shifter_in, together
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import USUAL_M
-from knotplan.core.circuit.units import BusUnit, bus_jobs
+from knotplan.core.circuit.units import BusUnit
 from knotplan.core.plan.beads import SeriesResistor
 from knotplan.core.plan.document import BOARD, Tie, split
 
@@ -260,9 +260,3 @@ def supply_of(c: Circuit, part_id: str) -> Range | None:
         ):
             return origin.volts
     return None
-
-
-def is_head(c: Circuit, contact: str, need: Bus) -> bool:
-    """A contact that can be the controller's end of a line."""
-    pin = c.contacts.pin(contact)
-    return pin is not None and bool(bus_jobs(need, pin))

@@ -281,16 +281,6 @@ def _most_hz(c: Circuit, devices: list[Device], unit: UnitId | None, metres: flo
     return min(limits)
 
 
-def roles_missing(c: Circuit, d: Device) -> list[str]:
-    """The roles of a device's leads that are not tied."""
-    needs = [(x.needs[0], x.required) for x in c.parts[d.part].leads.values()]
-    return [
-        n.role
-        for n, required in needs
-        if isinstance(n, Bus) and n.bus == "spi" and required and n.role not in d.ties
-    ]
-
-
 def by_program(c: Circuit, tie: Tie) -> bool:
     """A line whose pin lacks the function, so that a program has to play its
     role; selects are its matter anyway."""

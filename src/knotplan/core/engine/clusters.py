@@ -143,9 +143,3 @@ def _alone(build: Builder, cluster: Cluster) -> tuple[str, ...]:
     parts = build.c.parts
     owners = {p for p in {link.key.part for link in links} if p in parts and not parts[p].is_hub}
     return tuple(owners) if len(owners) == 1 else ()
-
-
-# --- cases ------------------------------------------------------------------------------------
-
-
-# --- what depends on the case ---------------------------------------------------------------------

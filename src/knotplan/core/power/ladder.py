@@ -1,7 +1,7 @@
 """Chains fed along a rail: a ladder of equal resistances with equal currents drawn at its nodes.
 
 The nodal equations of a ladder are tridiagonal; they are solved by elimination along the chain (Thomas,
-1949), so that feeds may stand anywhere. For one feed at the beginning there is a closed form (`end_fed`).
+1949), so that feeds may stand anywhere.
 """
 
 import math
@@ -32,15 +32,6 @@ def ladder(
     for k in range(count - 1, -1, -1):
         volts[k] = (right[k] + (g * volts[k + 1] if k + 1 < count else 0.0)) / diagonal[k]
     return volts
-
-
-def end_fed(supply: float, count: int, amps: float, step_ohm: float, cord_ohm: float) -> float:
-    """The last pixel's voltage where the chain is fed at its beginning: ``V - I (r_cord N + r N (N - 1)/2)``.
-
-    >>> round(end_fed(5.0, 30, 0.036, 0.002, 0.03), 4)
-    4.9363
-    """
-    return supply - amps * (cord_ohm * count + step_ohm * count * (count - 1) / 2)
 
 
 def places(count: int, feeds: int) -> tuple[int, ...]:

@@ -192,11 +192,6 @@ def driver_of(c: Circuit, part_id: str) -> str:
     return owner if owner in c.parts and {"step", "dir"} <= set(c.parts[owner].leads) else ""
 
 
-def motor_of(c: Circuit, driver: str) -> str:
-    """The stepper on a step and direction driver."""
-    return next((p for p, part in c.parts.items() if part.facts.stepper and driver_of(c, p) == driver), "")
-
-
 def asked_mode(c: Circuit, part_id: str) -> Mode:
     """The sequence that the program uses: full steps where nobody says."""
     mode = c.placed[part_id].settings.get("mode", "full")

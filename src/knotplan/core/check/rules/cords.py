@@ -9,7 +9,7 @@ from knotplan.core.check.asked import from_circuit, from_facts, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import own_supply
 from knotplan.core.check.rules.rule import Observation, rule
-from knotplan.core.check.subjects import ties
+from knotplan.core.check.subjects import supply_nodes, ties
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import SIZES, bears, cord_of, cord_ohm
 from knotplan.core.engine.keys import of_bead
@@ -29,15 +29,9 @@ SLACK = 0.97
 """no load stops right at the edge of its range"""
 
 
-def nodes(facts: Facts) -> Iterator[Node]:
-    """Every node of the tree of supplies."""
-    for root in facts.power:
-        yield from root.walk()
-
-
 def _tied(facts: Facts) -> Iterator[tuple[Node, Tie]]:
     """Nodes that hang on a cord, with its tie."""
-    for node in nodes(facts):
+    for node in supply_nodes(facts):
         tie = facts.circuit.ties.of(node.lead) if node.lead else None
         if tie is not None:
             yield node, tie

@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from knotplan.catalog.part.needs import Input, Output, Pulse, Stream
 from knotplan.core.check.asked import from_circuit, from_facts
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.cords import nodes
 from knotplan.core.check.rules.remedies import railed
 from knotplan.core.check.rules.rule import Observation, rule
+from knotplan.core.check.subjects import supply_nodes
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import pin_volts
 from knotplan.core.finders import BY_ID
@@ -111,7 +111,7 @@ def _keeps_out(facts: Facts, wanted: Remedy, b: Backfed) -> bool:
     "Every pixel's current flows past those before it; towards the end too little voltage is left, the far "
     "pixels turn reddish and then do nonsense.",
     "ladder network, every pixel at full current; catalogue: resistance from pixel to pixel",
-    each=nodes,
+    each=supply_nodes,
 )
 def chain_dim(facts: Facts, node: Node) -> Iterator[Observation]:
     c = facts.circuit

@@ -6,10 +6,9 @@ from knotplan.catalog.part.elements import Bipolar, Fet
 from knotplan.catalog.part.part import Part
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.cords import nodes
 from knotplan.core.check.rules.remedies import own_supply, stronger_switch
 from knotplan.core.check.rules.rule import Observation, rule
-from knotplan.core.check.subjects import pins
+from knotplan.core.check.subjects import pins, supply_nodes
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Reading
 from knotplan.core.finders import BY_ID
@@ -41,7 +40,7 @@ HOT_W = 0.4
     "A linear regulator turns every volt that it takes away into heat; at its limit it switches itself "
     "off, again and again.",
     "P = (V_in - V_out) I; T = T_air + P R_th (65 K/W where the catalogue says nothing, 30 °C in a case)",
-    each=nodes,
+    each=supply_nodes,
 )
 def regulator_hot(facts: Facts, node: Node) -> Iterator[Observation]:
     c = facts.circuit

@@ -57,12 +57,3 @@ def settled(plan: Plan, catalog: Catalog) -> Plan | None:
             return None
         plan = without(plan, wrong)
     return None
-
-
-# --- leaving out ---------------------------------------------------------------------------------
-
-
-# --- texts and numbers ----------------------------------------------------------------------------
-
-
-# --- what refers to what --------------------------------------------------------------------------
