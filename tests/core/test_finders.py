@@ -123,7 +123,7 @@ def test_uneven_strings_share_as_their_junctions_do() -> None:
     said = found("led", in_parallel=2.0, resistors="one for all").cautions[0]
     law = Junction(1e-18, 2 * 0.025693, 0.0)
     one = np.ones((1, 1))
-    is_a = np.array([[law.shifted(-0.1).is_a], [law.shifted(0.1).is_a]])
+    is_a = law.is_a * np.exp(np.array([[0.1], [-0.1]]) / law.n_vt)
     at = solve(
         Topology(1, 2, ((-1, 0),), ((0, -2), (0, -2))),
         Samples(np.vstack([5 * one, 0 * one]), one / 165, is_a, law.n_vt * np.ones((2, 1))),

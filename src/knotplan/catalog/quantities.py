@@ -24,10 +24,6 @@ class Range(msgspec.Struct, frozen=True, array_like=True):
         """A positive quantity with a relative tolerance (0.05 is 5 %)."""
         return cls(value * (1 - tolerance), value, value * (1 + tolerance))
 
-    def shifted(self, by: float) -> "Range":
-        """The same spread around another value."""
-        return Range(self.min + by, self.typ + by, self.max + by)
-
     def scaled(self, by: float) -> "Range":
         """The same relative spread around another value (`by` is not negative)."""
         return Range(self.min * by, self.typ * by, self.max * by)

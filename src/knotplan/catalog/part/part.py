@@ -10,7 +10,7 @@ from knotplan.catalog.part.elements import Element
 from knotplan.catalog.part.facts import PartFacts
 from knotplan.catalog.part.item import Item
 from knotplan.catalog.part.lead import Lead
-from knotplan.catalog.part.needs import Ground, Need, Supply
+from knotplan.catalog.part.needs import Ground, Supply
 from knotplan.catalog.part.parameter import Parameter
 from knotplan.catalog.part.source import Source
 
@@ -97,7 +97,3 @@ class Part(Item, eq=False, dict=True):
     def parameter(self, sets: str) -> str:
         """The parameter that says something that rules know; or nothing."""
         return next((name for name, p in self.params.items() if p.sets == sets), "")
-
-    def lead_need(self, lead: str) -> Need:
-        """The first alternative of a lead."""
-        return self.leads[lead].needs[0]

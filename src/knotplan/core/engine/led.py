@@ -51,7 +51,6 @@ class Choice(Struct, frozen=True, dict=True):
     tie: Tie
     bead_at: int | None
     """place among the tie's beads, or nothing where there is no resistor yet"""
-    wish_a: float
     best: Resistor
     drawer: str
     """the series of preferred values"""
@@ -189,7 +188,7 @@ def choose(circuit: Circuit, catalog: Catalog, part_id: str, name: str = "") -> 
         ),
         "Shockley's junction law and Kirchhoff's laws; preferred values of IEC 60063",
     )
-    return Choice(part_id, *where, led.wished_a, best, drawer, outcome, exact > 0, working)
+    return Choice(part_id, *where, best, drawer, outcome, exact > 0, working)
 
 
 def _given(circuit: Circuit, part_id: str, led: Led) -> tuple[Range, Range, float] | None:

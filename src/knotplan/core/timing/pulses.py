@@ -105,11 +105,6 @@ class Shared(Struct, frozen=True):
     timer: Timer
     counter: Counter | None
 
-    @property
-    def agreed(self) -> bool:
-        """All of its outputs want the same frequency."""
-        return len({u.hz for u in self.uses}) == 1
-
 
 @derived
 def timers(c: Circuit) -> tuple[Shared, ...]:

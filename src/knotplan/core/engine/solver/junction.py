@@ -24,10 +24,6 @@ class Junction(Struct, frozen=True):
         """Forward voltage at a forward current."""
         return self.n_vt * math.log1p(current_a / self.is_a) + current_a * self.rs_ohm
 
-    def shifted(self, by_v: float) -> "Junction":
-        """The same curve, `by_v` further along the voltage axis (another specimen)."""
-        return Junction(self.is_a * math.exp(-by_v / self.n_vt), self.n_vt, self.rs_ohm)
-
 
 def fit(points: tuple[tuple[float, float], tuple[float, float]]) -> Junction:
     """The junction through two points (A, V) of rising current.
