@@ -3,13 +3,14 @@
 from collections.abc import Callable
 
 import pytest
+from msgspec.structs import replace
 
 from knotplan.catalog.load import shipped
 from knotplan.core.check.rules import RULES
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import PullUp, SeriesResistor
-from knotplan.core.plan.document import Plan
+from knotplan.core.plan.document import Activity, BusClock, Plan
 from knotplan.core.suggest.suggestion import first_answer, prepare
 from knotplan.core.text.changes import changes
 from knotplan.examples import HERE, example, names
@@ -121,3 +122,24 @@ def test_no_suggestion_is_previewed_empty() -> None:
         == len(found.ties)
         > 4
     )
+
+
+def test_another_order_is_told() -> None:
+    """Nothing else differs, and a preview is not empty all the same."""
+    plan = replace(
+        DEMO,
+        activities=(Activity("a", "A"), Activity("b", "B")),
+        clocks=(BusClock("board.i2c:1", 1e5), BusClock("board.i2c:0", 1e5)),
+    )
+    for field, what in (("parts", "parts"), ("activities", "activities"), ("clocks", "clocks")):
+        turned = replace(plan, **{field: getattr(plan, field)[::-1]})
+        said = list(changes(Circuit(plan, shipped()), Circuit(turned, shipped())))
+        assert said == [f"puts the {what} in another order"]
+
+
+def test_activities_that_come_and_go_are_told() -> None:
+    plan = replace(DEMO, activities=(Activity("a", "Sleep"),))
+    bare = replace(DEMO, activities=())
+    before, after = Circuit(bare, shipped()), Circuit(plan, shipped())
+    assert list(changes(before, after)) == ["adds the activity Sleep"]
+    assert list(changes(after, before)) == ["removes the activity Sleep"]

@@ -5,7 +5,7 @@ import math
 import pytest
 from scipy.optimize import brentq
 
-from knotplan.catalog.load import Catalog
+from knotplan.catalog.load import Catalog, shipped
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cache import EngineCache
 from knotplan.core.engine.corners import corner_signs
@@ -14,6 +14,7 @@ from knotplan.core.engine.led import lit
 from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import pin_volts
 from knotplan.core.engine.solver.junction import fit
+from knotplan.core.engine.solver.network import Samples, SolveError
 from knotplan.core.plan.beads import PullDown, PullUp, SeriesResistor
 from tests.conftest import lay, look_at
 
@@ -127,3 +128,20 @@ def test_kept_solutions_change_nothing() -> None:
         assert dict(fresh.junctions) == dict(again.junctions)
         assert dict(fresh.volts) == dict(again.volts)
         assert dict(fresh.draws) == dict(again.draws)
+
+
+def test_what_does_not_settle_is_named_as_the_plan_calls_it(monkeypatch) -> None:
+    """The sample that the solver names, found again among clusters, cases and corners."""
+
+    def fails(topology: object, samples: Samples) -> object:
+        raise SolveError(0, samples.fixed_v.shape[1] - 1)
+
+    monkeypatch.setattr("knotplan.core.engine.operating_points.solve", fails)
+    plan = lay(
+        "bowline-40",
+        {"a": "led", "b": "led"},
+        {"a.anode": "p11", "a.cathode": "p17", "b.anode": "p15", "b.cathode": "p17"},
+        {"a.anode": [SeriesResistor(330)], "b.anode": [SeriesResistor(330)]},
+    )
+    with pytest.raises(SolveError, match=r"the node '.*' \(power-on: .*board.p15 .*\)"):
+        operating_points(Circuit(plan, shipped()))

@@ -4,6 +4,9 @@ from typing import Literal
 
 import msgspec
 
+from knotplan.core.quantity.bounds import within
+from knotplan.core.quantity.written import show
+
 
 class _Bead(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True, tag_field="kind"):
     pass
@@ -14,10 +17,10 @@ class _Ohms(_Bead):
     tolerance: float = 0.05
 
     def __post_init__(self) -> None:
-        if not 0 < self.ohm <= 1e9:
-            raise ValueError(f"a bead of {self.ohm:g} Ω cannot be bought")
+        within("resistor", self.ohm, "Ω", 0, 1e9, above=True)
         if not 0 <= self.tolerance < 1:
-            raise ValueError(f"a tolerance of {self.tolerance:g} is not between 0 and 1")
+            text = show(self.tolerance, "%")
+            raise ValueError(f"a tolerance of {text} is not possible; it has to be from 0 % to below 100 %")
 
 
 class SeriesResistor(_Ohms, tag="resistor"):
@@ -27,8 +30,7 @@ class SeriesResistor(_Ohms, tag="resistor"):
 
     def __post_init__(self) -> None:
         super().__post_init__()
-        if not 0 < self.rating_w <= 1e4:
-            raise ValueError(f"a rating of {self.rating_w:g} W cannot be bought")
+        within("rating", self.rating_w, "W", 0, 1e4, above=True)
 
 
 class PullUp(_Ohms, tag="pull-up"):
@@ -49,10 +51,8 @@ class Capacitor(_Bead, tag="capacitor"):
     """its rating"""
 
     def __post_init__(self) -> None:
-        if not 0 < self.farad <= 1:
-            raise ValueError(f"a capacitor of {self.farad:g} F cannot be bought")
-        if not 0 < self.volts <= 1000:
-            raise ValueError(f"a rating of {self.volts:g} V cannot be bought")
+        within("capacitor", self.farad, "F", 0, 1, above=True)
+        within("rating", self.volts, "V", 0, 1000, above=True)
 
 
 class Diode(_Bead, tag="diode"):
@@ -83,8 +83,7 @@ class Fuse(_Bead, tag="fuse"):
     amps: float = 1.0
 
     def __post_init__(self) -> None:
-        if not 0 < self.amps <= 100:
-            raise ValueError(f"a fuse of {self.amps:g} A cannot be bought")
+        within("fuse", self.amps, "A", 0, 100, above=True)
 
 
 class Zener(_Bead, tag="zener"):
@@ -93,8 +92,7 @@ class Zener(_Bead, tag="zener"):
     volts: float = 3.3
 
     def __post_init__(self) -> None:
-        if not 1 <= self.volts <= 200:
-            raise ValueError(f"a zener diode of {self.volts:g} V cannot be bought")
+        within("zener diode", self.volts, "V", 1, 200)
 
 
 Bead = SeriesResistor | PullUp | PullDown | Capacitor | Diode | Clamp | LevelShifter | Fuse | Zener

@@ -10,10 +10,13 @@ import msgspec
 
 from knotplan.catalog.board.board import Board
 from knotplan.core.plan.beads import Bead
+from knotplan.core.quantity.bounds import within
 
 FORMAT = "knotplan-plan"
 VERSION = 1
 BOARD = "board"
+MOST_S = 366 * 86400.0
+"""a year: nothing on a bench lasts longer"""
 
 Turn = Literal[0, 90, 180, 270]
 Pull = Literal["none", "up", "down"]
@@ -48,12 +51,9 @@ class Tie(_Item):
     beads: tuple[Bead, ...] = ()
 
     def __post_init__(self) -> None:
-        if not 0 <= self.length_m <= 100:
-            raise ValueError(f"a cord of {self.length_m:g} m is longer than any bench")
-        if not 0 <= self.mm2 <= 50:
-            raise ValueError(f"a cord of {self.mm2:g} mm² fits no contact")
-        if not 0 <= self.hertz <= 1e8:
-            raise ValueError(f"no pin gives pulses at {self.hertz:g} Hz")
+        within("cord", self.length_m, "m", 0, 100)
+        within("cord", self.mm2, "mm²", 0, 50)
+        within("frequency", self.hertz, "Hz", 0, 1e8)
 
 
 class PlacedPart(_Item):
@@ -98,27 +98,21 @@ class Activity(_Item):
     """activities that never go on at the same time"""
 
     def __post_init__(self) -> None:
-        if not 0 < self.lasts_s <= MOST_S:
-            raise ValueError(f"an activity of {self.lasts_s:g} s is not possible")
-        if not (0 <= self.starts_s <= MOST_S and 0 <= self.every_s <= MOST_S):
-            raise ValueError("an activity starts and comes again within a year")
-
-
-MOST_S = 366 * 86400.0
+        within("length", self.lasts_s, "s", 0, MOST_S, above=True)
+        within("start", self.starts_s, "s", 0, MOST_S)
+        within("time between two", self.every_s, "s", 0, MOST_S)
 
 
 class BusClock(_Item):
     """The clock that the maker gives a bus."""
 
     unit: str
-    """as `Circuit.unit_id` has it"""
+    """``board.i2c:1``; with a group of pins ``board.i2c:1~2``; with the pin of its clock
+    ``board.spi:any@board.p3``; ``pins@board.p3`` where a program drives it"""
     hz: float
 
     def __post_init__(self) -> None:
-        if not 0 < self.hz <= 1e9:
-            raise ValueError(
-                f"a bus clock of {self.hz:g} Hz is not possible; it has to be above 0 and at most 1 GHz"
-            )
+        within("bus clock", self.hz, "Hz", 0, 1e9, above=True)
 
 
 class Accepted(_Item):
@@ -156,8 +150,7 @@ class Plan(_Item):
     """of buses that do not run at their usual one"""
 
     def __post_init__(self) -> None:
-        if not 0 < self.cycle_s <= MOST_S:
-            raise ValueError(f"a cycle of {self.cycle_s:g} s is not possible")
+        within("cycle", self.cycle_s, "s", 0, MOST_S, above=True)
 
     def activity(self, activity_id: str) -> Activity:
         """The activity of an id; raises KeyError."""
