@@ -391,3 +391,17 @@ def test_battery_life_by_hand() -> None:
     assert found.average_a == pytest.approx(0.12 / 4 + signals)
     assert found.hours == pytest.approx(12 * USABLE / (5.2 * found.average_a))
     assert found.hours_flat_out == pytest.approx(12 * USABLE / (5.2 * (0.12 + signals)))
+
+
+def test_a_board_s_own_regulator_gets_hot_and_its_largest_load_is_fed_elsewhere() -> None:
+    """Twelve pixels of 36 mA on a 5 V rail that is made from 9 V: each volt of the difference is 0.43 W."""
+    plan = lay(
+        "clove-22",
+        {"brick": ("plug-brick", {"volts": "9 V"}), "strip": ("pixel-strip", {"count": 12.0})},
+        {"brick.plug": "barrel", "strip.vdd": "e1", "strip.gnd": "e2", "strip.din": "e6"},
+    )
+    hot = next(f for f in look_at(plan).findings if f.rule == "regulator-hot")
+    watt, degrees = (n.value for n in hot.numbers)
+    assert 4.0 * 0.432 < watt < 4.6 * 0.432 and degrees == pytest.approx(30 + 65 * watt)
+    assert [r.title for r in hot.remedies] == ["Feed strip from a 5 V brick of its own"]
+    assert "regulator-hot" not in {f.rule for f in look_at(hot.remedies[0].apply(plan)).findings}

@@ -68,6 +68,10 @@ def test_a_lead_that_a_choice_takes_away_takes_its_tie_along() -> None:
         (lambda p: edits.set_param(p, "flag", "nonsense", 1.0), "is no parameter"),
         (lambda p: edits.add_part(p, "no-such", "X"), "There is no part 'no-such' in the catalogue"),
         (lambda p: edits.speak(p, "martian"), "no name scheme"),
+        (lambda p: replace(p, set_up=("no-such",)), "is no setting of Bowline 40"),
+        (lambda p: replace(p, set_up=("console", "console")), "is given twice"),
+        (lambda p: replace(p, parts=(*p.parts, p.parts[0])), "is given twice"),
+        (lambda p: replace(p, carried_parts=2 * (CarriedPart("own", ("title = 'x'",)),)), "is given twice"),
         (lambda p: edits.set_series(p, "E7"), "no series"),
         (
             lambda p: edits.set_program_setting(p, "flag", "at", float("inf")),
