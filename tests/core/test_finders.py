@@ -427,3 +427,18 @@ def test_fewest_feeds() -> None:
         lowest(5.0, 300, 0.036, 0.0027, 0.03, feeds) >= 4.5 > lowest(5.0, 300, 0.036, 0.0027, 0.03, feeds - 1)
     )
     assert feeds_needed(5.0, 10, 0.036, 0.002, 20.0, 4.9) is None
+
+
+@pytest.mark.parametrize(
+    ("given_", "message"),
+    [
+        ({"least": 2e5}, "least resistance has to be below its greatest"),
+        ({"at_least": 20.0, "at_most": 20.0}, "the same at both ends"),
+        ({"law": "power law", "at_least": 0.0, "at_most": 100.0}, "a power law needs quantities above 0"),
+        ({"law": "thermistor", "at_least": -300.0, "at_most": 20.0}, "nothing is colder"),
+        ({"second": 1e9}, "within two steps of the converter"),
+    ],
+)
+def test_a_reading_that_tells_nothing_is_refused(given_: dict[str, float | str], message: str) -> None:
+    with pytest.raises(FinderError, match=message):
+        found("reading", **given_)

@@ -22,7 +22,7 @@ from knotplan.core.power.one_sided import CLAMP, LEAST_LOAD_A, backfed
 from knotplan.core.power.tree import Node, find, tree
 from knotplan.examples import example
 from knotplan.examples.organ_shutters import organ_shutters
-from tests.conftest import lay
+from tests.conftest import lay, look_at
 
 
 def grown(plan: Plan) -> tuple[Node, ...]:

@@ -71,7 +71,6 @@ def test_a_lead_that_a_choice_takes_away_takes_its_tie_along() -> None:
         (lambda p: replace(p, set_up=("no-such",)), "is no setting of Bowline 40"),
         (lambda p: replace(p, set_up=("console", "console")), "is given twice"),
         (lambda p: replace(p, parts=(*p.parts, p.parts[0])), "is given twice"),
-        (lambda p: replace(p, carried_parts=2 * (CarriedPart("own", ("title = 'x'",)),)), "is given twice"),
         (lambda p: edits.set_series(p, "E7"), "no series"),
         (
             lambda p: edits.set_program_setting(p, "flag", "at", float("inf")),
