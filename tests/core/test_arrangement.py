@@ -42,6 +42,16 @@ def test_crossings_of_a_column_are_near_the_least_by_all_permutations(ends: list
     assert crossings([keys[p] for p in ordered(list(keys), keys)]) <= least + 1
 
 
+@given(st.lists(st.lists(st.floats(0, 100), min_size=1, max_size=3), min_size=31, max_size=60))
+@settings(max_examples=30, deadline=None)
+def test_a_long_column_has_no_neighbours_that_would_rather_change_places(ends: list[list[float]]) -> None:
+    keys = {f"p{k}": e for k, e in enumerate(ends)}
+    order = ordered(list(keys), keys)
+    assert sorted(order) == sorted(keys)
+    for above, below in pairwise(order):
+        assert crossings([keys[above], keys[below]]) <= crossings([keys[below], keys[above]])
+
+
 def test_cards_of_one_cord_each_do_not_cross_at_all() -> None:
     keys = {f"p{k}": [float((k * 7) % 11)] for k in range(11)}
     assert crossings([keys[p] for p in ordered(list(keys), keys)]) == 0

@@ -15,6 +15,7 @@ from knotplan.core.timing.lanes import Lane, lanes
 from knotplan.core.timing.lanes.frames import rainbow
 from knotplan.core.timing.lanes.spi import Transfer
 from knotplan.core.timing.lanes.uarts import uart_bits
+from knotplan.core.timing.program_settings import program_settings
 from knotplan.examples import SCENES, example
 
 
@@ -208,6 +209,15 @@ def test_every_scene_has_lanes_with_words_and_tables(scene: str) -> None:
         description = describe(report, lane.part)
         assert all(text.endswith(".") for text, _ in description.lines)
         assert all(len(row) == len(table.heads) for table in description.tables for row in table.rows)
+        offered = program_settings(report.circuit, lane.part)
+        assert len({(x.part, x.key) for x in offered}) == len(offered)
+        for x in offered:
+            assert (
+                x.value in dict(x.choices)
+                if x.choices
+                else isinstance(x.value, str) or x.least <= x.value <= x.most
+            )
+            edits.set_program_setting(plan, x.part or lane.part, x.key, x.value)
 
 
 def test_numbers_for_the_program_are_once_where_many_have_them_in_common() -> None:

@@ -120,3 +120,18 @@ def test_ticks_are_round_and_lie_inside(start: float, power: float) -> None:
     assert 3 <= len(found) <= 11
     assert all(start - 1e-9 * length <= t <= start + length * (1 + 1e-9) + 1e-9 * start for t in found)
     assert len(set(tick_words(found, found[1] - found[0]))) == len(found), "no two have the same words"
+
+
+def test_a_steady_wave_has_no_edges_and_waves_of_too_many_are_refused() -> None:
+    times, levels = steady(1).edges(0.0, 10.0)
+    assert len(times) == len(levels) == 0 and steady(1).level(5.0) == 1
+    with pytest.raises(ValueError, match="edges are too many"):
+        pulses(1e-9, 0.5e-9).edges(0.0, 1.0)
+
+
+def test_words_of_a_wave_that_does_not_repeat() -> None:
+    """Two marks, once: those too short to be read, and those outside, are left out."""
+    w = Wave(0.0, [1.0, 2.0], [1, 0], rest=0, marks=(Mark(1.0, 2.0, "on"), Mark(3.0, 3.1, "blip")))
+    assert [m.text for m in w.words(0.0, 10.0, 0.5)] == ["on"]
+    assert [m.text for m in w.words(0.0, 10.0, 0.01)] == ["on", "blip"]
+    assert list(w.words(2.5, 2.9, 0.01)) == []
