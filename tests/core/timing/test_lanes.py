@@ -17,6 +17,7 @@ from knotplan.core.timing.lanes.spi import Transfer
 from knotplan.core.timing.lanes.uarts import uart_bits
 from knotplan.core.timing.program_settings import program_settings
 from knotplan.examples import SCENES, example
+from tests.conftest import lay
 
 
 def of(plan: Plan) -> dict[str, Lane]:
@@ -249,3 +250,19 @@ def test_what_the_catalogue_knows_of_motion_and_contacts_is_said(harbour: Plan) 
     assert "its shaft holds 0.03 N·m" in lines("lens")
     assert "Its contact bears 10 A at 250 V." in lines("horn-and-bell")
     assert "correct to within 0.5 °C; a reading takes 30 ms." in lines("air")
+
+
+def test_an_echo_takes_as_long_as_sound_there_and_back() -> None:
+    """1.5 m: 3 m at 343 m/s are 8.75 ms, and they begin after the trigger."""
+    plan = lay(
+        "clove-22",
+        {"range": ("echo-ranger", {})},
+        {"range.vcc": "e1", "range.gnd": "e2", "range.trig": "e6", "range.echo": "e7"},
+    )
+    plan = edits.set_program_setting(plan, "range", "metres", 1.5)
+    lane = of(plan)["range.echo"]
+    times, levels = lane.wave.edges(0.0, 0.05)
+    assert levels.tolist() == [1, 0] and times[1] - times[0] == pytest.approx(3 / 343)
+    assert "there and back over 1.5 m" in lane.about
+    offered = {x.key: x.value for x in program_settings(Circuit(plan, shipped()), "range")}
+    assert offered["metres"] == 1.5
