@@ -23,7 +23,11 @@ class Key(Struct, frozen=True, cache_hash=True):
         return replace(self, which=which)
 
     def __str__(self) -> str:
-        """In messages, and in the names of nodes inside an element."""
+        """In messages, and in the names of nodes inside an element.
+
+        >>> str(of_part("lamp", "led")), str(of_bead("lamp.anode", 0)), str(of_pin("board.p3").its("high"))
+        ('lamp/led', 'lamp.anode#0', 'pin:board.p3:high')
+        """
         if self.part:
             owner = f"{self.part}/{self.element}"
         elif self.tie:
