@@ -70,6 +70,9 @@ def _no_lead(part: Part, name: str) -> str | None:
 
 
 def _leads(part: Part) -> Iterator[tuple[str, str]]:
+    for name in (name for pair in part.either_way for name in pair):
+        if why := _no_lead(part, name):
+            yield "either_way", why
     for name, lead in part.leads.items():
         if not lead.needs:
             yield f"leads.{name}.needs", 'is empty; a lead that needs nothing says kind = "open"'

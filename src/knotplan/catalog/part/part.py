@@ -3,6 +3,8 @@
 from functools import cached_property
 from typing import Any, Literal
 
+from msgspec.structs import force_setattr, replace
+
 from knotplan.catalog.board.driver import Driver
 from knotplan.catalog.board.supply import Bank
 from knotplan.catalog.board.units import Converter, Peripheral
@@ -42,6 +44,9 @@ class Part(Item, eq=False, dict=True):
     summary: str
     category: Category
     leads: dict[str, Lead]
+    either_way: tuple[tuple[str, str], ...] = ()
+    """pairs of leads that nothing in the part tells apart, such as the ends of a coil: each takes what the
+    other one takes"""
     words: tuple[str, ...] = ()
     """what people call it, for the search"""
     params: dict[str, Parameter] = {}
@@ -57,6 +62,16 @@ class Part(Item, eq=False, dict=True):
     note: str = ""
     proposed: tuple[Job, ...] = ()
     """what remedies bring it in for"""
+
+    def __post_init__(self) -> None:
+        """The leads of a pair that may be turned round: their own needs first, then the other one's."""
+        leads = dict(self.leads)
+        for pair in self.either_way:
+            for own, other in (pair, pair[::-1]):
+                if own in leads and other in self.leads:
+                    more = tuple(n for n in self.leads[other].needs if n not in self.leads[own].needs)
+                    leads[own] = replace(self.leads[own], needs=self.leads[own].needs + more)
+        force_setattr(self, "leads", leads)
 
     @cached_property
     def derived(self) -> dict[tuple[Any, ...], Any]:

@@ -20,3 +20,8 @@ def led_at(circuit: Circuit, lead: str) -> str:
     part_id, own = split(lead)
     names = [n for n, e in leds_of(circuit, part_id) if own in (e.a, e.b)]
     return names[0] if len(names) == 1 else ""
+
+
+def is_wished(circuit: Circuit, part_id: str) -> bool:
+    """The maker has said which current a part's LEDs are to have; otherwise any that suits them is right."""
+    return circuit.parts[part_id].parameter("wished current") in circuit.placed[part_id].params

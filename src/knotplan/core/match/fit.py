@@ -28,6 +28,7 @@ from knotplan.catalog.part.needs import (
     Switched,
     words,
 )
+from knotplan.catalog.part.part import Part
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.match.answers.answer import Answer, no
 from knotplan.core.match.answers.power import contact_passing, coupled, feed, ground, supply, taking
@@ -159,6 +160,8 @@ def _answer(circuit: Circuit, lead: str, need: Need, contact: str, alone: bool) 
 
 def _pin_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin, alone: bool) -> Answer:
     match need:
+        case Ground() if "sink" in pin.functions and lights_only(circuit.parts[split(lead)[0]]):
+            return Answer(True, ("switches its way to ground",), (), 2.0)
         case Ground() if pin.kind != "contact":
             return ground(circuit, contact, pin)
         case Supply() if pin.kind != "contact":
@@ -174,6 +177,12 @@ def _pin_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin,
             {"supply": "a supply pin", "ground": "a ground pin"}.get(pin.kind, pin.note or "not for signals")
         )
     return _signal_answer(circuit, lead, need, contact, pin, alone)
+
+
+@derived
+def lights_only(part: Part) -> bool:
+    """There is nothing in a part but LEDs: its common leg may be switched."""
+    return bool(part.elements) and all(isinstance(e, Led) for e in part.elements.values())
 
 
 def _signal_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin, alone: bool) -> Answer:

@@ -58,6 +58,7 @@ RULES: tuple[Rule, ...] = (
     leds.led_reversed,
     leds.led_no_resistor,
     leds.led_current,
+    leds.led_shared_resistor,
     currents.pin_over_absolute,
     currents.pin_over_recommended,
     currents.pins_over,

@@ -13,6 +13,7 @@ from knotplan.core.check.rules.remedies import by_hub, elsewhere, move, switch, 
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, parts, pins, ties_on_pins
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.leds import is_wished
 from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import (
     BusUnit,
@@ -188,6 +189,8 @@ def _unblocked(facts: Facts, tie: Tie, setting: str) -> Iterator[Remedy]:
 )
 def weak_pin(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
+    if not is_wished(c, split(tie.lead)[0]):
+        return
     driver, wish = c.hardware.driver(tie.to), wished_a(c, tie.lead)
     if driver.note and isinstance(c.needs.of(tie.lead), Driven) and wish > driver.recommended_a:
         yield Observation(

@@ -5,22 +5,31 @@ from collections.abc import Iterator
 from msgspec import Struct
 
 from knotplan.catalog.part.elements import Led
-from knotplan.core.check.asked import from_facts
+from knotplan.core.check.asked import from_circuit, from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import exchanged, led_resistor
 from knotplan.core.check.rules.rule import Observation, rule
+from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.leds import leds_of
+from knotplan.core.circuit.leds import is_wished, leds_of
+from knotplan.core.circuit.limited import LedId, Shared, is_limited, shared_resistors
 from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.led import lit
 from knotplan.core.engine.readings import Reading
 from knotplan.core.match.exchanged import reversed_leds
+from knotplan.core.plan import edits
 from knotplan.core.plan.beads import SeriesResistor
+from knotplan.core.plan.document import Tie
+from knotplan.core.plan.remedy import Remedy, Step
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
 WISH_LOW, WISH_HIGH = 0.6, 1.5
 """a typical current within these shares of the wish is what the eye takes for the same brightness"""
+NOISE = 1e-6
+"""what the solver leaves of a figure that lies right on a limit"""
+LIT_SHARE, ALIKE = 0.02, 0.8
+"""below the first share of its most an LED is off; above the second the others hardly darken it"""
 
 
 class _Lit(Struct, frozen=True):
@@ -48,11 +57,7 @@ def _leds(facts: Facts) -> Iterator[_Lit]:
             reading = lit(facts.points.junctions.get(of_part(part_id, name), []))
             if reading is not None and all(lead in c.ties.at for lead in ends):
                 title = c.placed[part_id].name + (f" {name}" if len(several) > 1 else "")
-                yield _Lit(part_id, name, led, reading, _limited(c, ends), title)
-
-
-def _limited(c: Circuit, leads: list[str]) -> bool:
-    return any(isinstance(b, SeriesResistor) for lead in leads for t in c.ties.at[lead] for b in t.beads)
+                yield _Lit(part_id, name, led, reading, is_limited(c, part_id, led, name), title)
 
 
 def _numbers(led: Led, r: Reading) -> tuple[Number, ...]:
@@ -68,16 +73,17 @@ def _numbers(led: Led, r: Reading) -> tuple[Number, ...]:
     "led-no-resistor",
     "LED without a resistor",
     "stop",
-    "An LED hardly limits its own current: only the pin's inner resistance does, until one of them gives up.",
+    "An LED hardly limits its own current: only what feeds it does, until one of them gives up.",
     "Shockley's junction law; currents by nodal analysis",
     each=_leds,
 )
 def led_no_resistor(facts: Facts, x: _Lit) -> Iterator[Observation]:
     r = x.reading
     if not x.limited and r.max > 1e-4:
+        wish = is_wished(facts.circuit, x.part)
+        fits = f"{show(x.led.wished_a, 'A')} is wished" if wish else f"it bears {show(x.led.most_a, 'A')}"
         yield Observation(
-            f"{x.title} would draw {show(r.typ, 'A')}, up to {show(r.max, 'A')}, where "
-            f"{show(x.led.wished_a, 'A')} is wished.",
+            f"{x.title} has no resistor: it would draw {show(r.typ, 'A')}, up to {show(r.max, 'A')}; {fits}.",
             (x.part,),
             _numbers(x.led, r),
             from_facts(led_resistor, x.part, x.element),
@@ -107,10 +113,12 @@ def led_current(facts: Facts, x: _Lit) -> Iterator[Observation]:
             )
     elif not x.limited:
         return
-    elif r.max > led.most_a:
+    elif r.max > led.most_a * (1 + NOISE):
         yield Observation(
             f"{text}; it bears {show(led.most_a, 'A')}.", (x.part,), _numbers(led, r), finder, "stop"
         )
+    elif _shares(facts.circuit, x):
+        return  # a rule of its own says it
     elif r.min < led.visible_a:
         yield Observation(
             f"{text}; below {show(led.visible_a, 'A')} it can hardly be seen.",
@@ -119,10 +127,70 @@ def led_current(facts: Facts, x: _Lit) -> Iterator[Observation]:
             finder,
             title="LED may stay dark",
         )
-    elif not WISH_LOW * led.wished_a <= r.typ <= WISH_HIGH * led.wished_a:
+    elif is_wished(facts.circuit, x.part) and not WISH_LOW * led.wished_a <= r.typ <= WISH_HIGH * led.wished_a:
         yield Observation(
             f"{text}; {show(led.wished_a, 'A')} is wished.", (x.part,), _numbers(led, r), finder
         )
+
+
+def _shares(c: Circuit, x: _Lit) -> bool:
+    return any((x.part, x.element) in shared.leds for shared in shared_resistors(c))
+
+
+@rule(
+    "led-shared-resistor",
+    "LEDs share one resistor",
+    "care",
+    "The current of one resistor is divided among the LEDs that are lit: each gets darker when another one is "
+    "switched on, and of different colours only the one with the least forward voltage is seen.",
+    "Kirchhoff's current law; currents by nodal analysis",
+    each=of_circuit(shared_resistors),
+)
+def led_shared_resistor(facts: Facts, shared: Shared) -> Iterator[Observation]:
+    c = facts.circuit
+    amps = {led: _alone_and_least(facts.points.junctions.get(of_part(*led), [])) for led in shared.leds}
+    part, element = max(shared.leds, key=lambda led: amps[led][0] - amps[led][1])
+    alone, least = amps[part, element]
+    if alone < 1e-6 or least > ALIKE * alone:
+        return  # they are always lit alone, or together
+    parts = tuple(dict.fromkeys(p for p, _ in shared.leds))
+    title = c.placed[part].name + (f" {element}" if len(parts) < len(shared.leds) else "")
+    yield Observation(
+        f"{len(shared.leds)} LEDs of {' and '.join(c.placed[p].name for p in parts)} share one resistor: "
+        f"{title} gets {show(alone, 'A')} alone, and {show(least, 'A')} when the others are lit as well.",
+        parts,
+        (Number("alone", alone, "A"), Number("with the others", least, "A")),
+        from_circuit(_one_each, shared),
+    )
+
+
+def _alone_and_least(readings: list[Reading]) -> tuple[float, float]:
+    """(most, least) typical current of an LED among the running cases in which its own end is driven."""
+    lit = [r.typ for r in readings if r.case.moment == "running"]
+    most = max(lit, default=0.0)
+    driven = [r for r in lit if r > LIT_SHARE * most]
+    return most, min(driven, default=0.0)
+
+
+def _one_each(c: Circuit, shared: Shared) -> Iterator[Remedy]:
+    """The resistor out of the common tie, and one of the same value into the tie of each LED."""
+    ties = {t.id: t for m in c.nets.members.get(shared.net, [shared.net]) for t in c.ties.at.get(m, ())}
+    common = [(t, k, b) for t in ties.values() for k, b in enumerate(t.beads) if isinstance(b, SeriesResistor)]
+    own = [_own_tie(c, led, shared.net) for led in shared.leds]
+    if len(common) != 1 or any(tie is None for tie in own):
+        return
+    tie, at, bead = common[0]
+    steps = [Step(edits.add_bead, (t.id, bead)) for t in own if t is not None]
+    title = f"Give each LED a {show(bead.ohm, 'Ω')} resistor of its own"
+    yield Remedy(title, (Step(edits.remove_bead, (tie.id, at)), *steps))
+
+
+def _own_tie(c: Circuit, led: LedId, net: str) -> Tie | None:
+    """The tie of that end of an LED that it does not share."""
+    part_id, name = led
+    e = c.parts[part_id].elements[name]
+    leads = [f"{part_id}.{end}" for end in (e.a, e.b)]
+    return next((c.ties.of(lead) for lead in leads if c.nets.of(lead) != net), None)
 
 
 @rule(

@@ -45,7 +45,7 @@ def job_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: Pin, 
         case Switched():
             return switched(circuit, need, contact, pin)
         case Output():
-            return Answer(True, ("output",)) if pin.drives else _no_output(pin)
+            return Answer(True, ("output",)) if pin.drives else _by_switch(need, pin)
         case Input():
             return _input_answer(circuit, need, contact, pin)
     return no("cannot do this")
@@ -70,6 +70,15 @@ def _input_answer(circuit: Circuit, need: Input, contact: str, pin: Pin) -> Answ
     if minus:
         return Answer(True, (), minus)
     return Answer(True, ("input with its own pull-up",) if need.contact else ("input",))
+
+
+def _by_switch(need: Output, pin: Pin) -> Answer:
+    """What switches a load to ground or to a supply can do so for a light as well."""
+    if ("sink" in pin.functions and need.active == "low") or (
+        "source" in pin.functions and need.active == "high"
+    ):
+        return Answer(True, ("switched",), (), 2.0)
+    return _no_output(pin)
 
 
 def _no_output(pin: Pin) -> Answer:
