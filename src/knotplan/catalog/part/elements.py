@@ -91,6 +91,8 @@ class Switch(_Element, tag="switch"):
     """A contact that people or things open and close."""
 
     ohm: float = 0.1
+    opposite: str = ""
+    """the contact that is closed while this one is open: of a change-over"""
 
 
 class Track(_Element, tag="track"):

@@ -4,10 +4,11 @@ from collections.abc import Iterator
 from functools import cached_property
 
 from knotplan.catalog.board.board import Board
+from knotplan.catalog.part.needs import Coupled, Supply
 from knotplan.catalog.part.part import Part
 from knotplan.core.circuit.contacts import Contacts
 from knotplan.core.circuit.hardware import Hardware
-from knotplan.core.plan.beads import Diode, Parting
+from knotplan.core.plan.beads import Parting, SeriesResistor, lets_in
 from knotplan.core.plan.document import BOARD, Tie, split
 
 GROUND = "net:ground"
@@ -112,7 +113,18 @@ class Nets:
                 passed_on.setdefault(self.of(contact), self.of(f"{part_id}.{self._contacts.via(contact)}"))
             elif "bridge" in pin.functions or "source" in pin.functions:
                 passed_on.setdefault(self.of(contact), self.high(contact))
-        for tie in self._ties:  # over a diode a supply goes on, a little lower
-            if any(isinstance(b, Diode) and b.towards == "lead" for b in tie.beads):
+        for tie in self._ties:  # over a diode or a resistor a supply goes on, a little lower
+            if self._feeds_over(tie):
                 passed_on.setdefault(self.of(tie.lead), self.of(tie.to))
         return passed_on
+
+    def _feeds_over(self, tie: Tie) -> bool:
+        """A tie that feeds its lead over beads which let current through."""
+        lead = self._contacts.lead(tie.lead)
+        parting = [b for b in tie.beads if isinstance(b, Parting)]
+        return (
+            lead is not None
+            and isinstance(lead.needs[0], Supply | Coupled)
+            and bool(parting)
+            and all(isinstance(b, SeriesResistor) or lets_in(b) for b in parting)
+        )

@@ -71,10 +71,21 @@ def _pin_ohms(c: Circuit, contact: str, state: str) -> tuple[Range, Range]:
             return none, leak
 
 
+INVERSE = {"open": "closed", "closed": "open"}
+
+
+def _stands(m: Movable, case: Case) -> str:
+    """Where it stands in a case: as the case says, or the other way than its opposite does."""
+    own = case.contact(m.part, m.name)
+    if own or not isinstance(m.element, kinds.Switch):
+        return own
+    return INVERSE.get(case.contact(m.part, m.element.opposite), "")
+
+
 def movable_bars(build: Builder, m: Movable, cases: list[Case]) -> list[Bar]:
     """The resistances of a switch, track or sensor, case by case."""
     key = of_part(m.part, m.name)
-    stands = [case.contact(m.part, m.name) for case in cases]
+    stands = [_stands(m, case) for case in cases]
     a, b = build.node(m.part, m.element.a), build.node(m.part, m.element.b)
     none = Range.exactly(OPEN_OHM)
     match m.element:

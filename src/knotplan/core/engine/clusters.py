@@ -116,11 +116,18 @@ def _parted(build: Builder) -> list[Cluster]:
     return [c for c in by_group.values() if c.nodes or c.drops or c.loads]
 
 
+def _follows(m: Movable, moving: list[Movable]) -> bool:
+    """Its opposite is in the same cluster: where that one stands says where this one does."""
+    return isinstance(m.element, kinds.Switch) and any(
+        (x.part, x.name) == (m.part, m.element.opposite) for x in moving
+    )
+
+
 def _fill(
     build: Builder, cluster: Cluster, pins: dict[str, str], moving: list[Movable], shifting: list[Shifter]
 ) -> None:
     """The cases of a cluster, what each of them switches, and what follows from all of it."""
-    cluster.contacts += [(m.part, m.name) for m in moving]
+    cluster.contacts += [(m.part, m.name) for m in moving if not _follows(m, moving)]
     cluster.cases = cases_of(build.c, cluster)
     for pin_id in cluster.pins:
         cluster.bars += pin_bars(build, pin_id, pins[pin_id], cluster.cases)

@@ -28,6 +28,7 @@ from knotplan.core.plan.beads import (
 from knotplan.core.plan.document import Tie
 
 BOND_OHM = 0.01
+LEAST_DRAW_A = 1e-6
 
 
 ZENER_FORWARD = ((0.001, 0.65), (0.1, 0.85))
@@ -74,6 +75,8 @@ class Builder:
                     turning, stalled = volts / e.usual_a, volts / e.stall_a
                     ohm = Range(stalled, turning, turning)
                     self.bars.append(Bar(key, self.node(part_id, a), self.node(part_id, b), (ohm,), key))
+                case kinds.Load(a=a, b=b):
+                    self.load(key, part_id, e)
                 case kinds.Diode() | kinds.Led() | kinds.Opto():
                     self.junction(key, self.node(part_id, e.a), self.node(part_id, e.b), e)
                 case kinds.Zener():
@@ -92,6 +95,20 @@ class Builder:
                     )
                 case kinds.Switch() | kinds.Track() | kinds.Varies() | kinds.Talks():
                     self.movables.append(Movable(part_id, name, e))
+
+    def load(self, key: Key, part_id: str, e: kinds.Load) -> None:
+        """What a part draws where beads or contacts lie in its feed: a resistance that draws as much at its
+        supply's voltage. On a supplied net the tree of supplies knows it, and no voltage depends on it."""
+        c = self.c
+        lead = f"{part_id}.{e.a}"
+        origin = c.supplies.origin(lead)
+        if c.nets.of(lead) in c.supplies.origins or origin is None or not e.worst_a:
+            return
+        volts = origin.volts.typ
+        usual, most = (volts / max(amps, LEAST_DRAW_A) for amps in (e.usual_a, e.worst_a))
+        ends = self.node(part_id, e.a), self.node(part_id, e.b)
+        self.bars.append(Bar(key, *ends, (Range(most, usual, usual),), key))
+        self.loads[key] = part_id
 
     def junction(self, key: Key, a: str, b: str, e: kinds.Diode | kinds.Led | kinds.Opto) -> None:
         """Takes in a diode, with a resistance in series where its curve has one."""

@@ -116,6 +116,11 @@ def rails_of(bead: Bead) -> tuple[tuple[str, str], ...]:
     return ()
 
 
+def lets_in(bead: Bead) -> bool:
+    """A diode that lets current through to the lead."""
+    return isinstance(bead, Diode) and bead.towards == "lead"
+
+
 def bead_name(bead: Bead) -> str:
     """What the trade calls it.
 

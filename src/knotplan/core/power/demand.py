@@ -56,7 +56,7 @@ def _loads(c: Circuit) -> Iterator[Demand]:
         for e in part.elements.values():
             if isinstance(e, Load):
                 lead = f"{part_id}.{e.a}"
-                net = c.supplies.fed_by(lead)
+                net = c.nets.of(lead)  # over beads and contacts the engine says it, as with coils
                 if net in c.supplies.origins:
                     u, w = by_part[lead].amps if lead in by_part else (0.0, 0.0)
                     by_part[lead] = Demand(part_id, lead, net, (u + e.usual_a, w + e.worst_a), e.reason)
@@ -88,7 +88,7 @@ def _great(c: Circuit, by: dict[tuple[str, ...], list[Amps]]) -> dict[tuple[str,
     where they draw more than a signal does."""
     amps: dict[tuple[str, ...], list[Amps]] = {}
     for loads, found in by.items():
-        driven = any(isinstance(e, Coil | Motor) for p in loads for e in c.parts[p].elements.values())
+        driven = any(isinstance(e, Coil | Motor | Load) for p in loads for e in c.parts[p].elements.values())
         key = loads if driven or sum(w for _, w in found) > SIGNAL_A else ()
         amps[key] = amps.get(key, []) + found
     return amps
@@ -98,6 +98,7 @@ def _fed_lead(c: Circuit, part_id: str, net: str) -> str:
     """The lead of a coil or motor through which its current comes from a net."""
     part = c.parts[part_id]
     leads = [f"{part_id}.{n}" for e in part.elements.values() for n in (e.a, e.b) if n in part.leads]
+    leads += [f"{part_id}.{e.a}" for e in part.elements.values() if isinstance(e, Load)]
     direct = [lead for lead in leads if lead in c.ties.at and c.supplies.fed_by(lead) == net]
     supply = [lead for lead in direct if isinstance(c.needs.of(lead), Supply)]
     return next(iter(supply or direct), "")

@@ -2,8 +2,9 @@
 
 Currents are summed from the loads upwards; at a converter they are changed to its input's side,
 ``I_in = I_out V_out / (V_in eta)``, a linear one passes them on. Voltages are taken from the
-supplies downwards, at their least and with every current at its worst: ``V = V_supply - R_source I -
-R_cord I``, the cord there and back.
+supplies downwards, at their least and with every current at its worst, and as usual: ``V = V_supply -
+R_source I - (R_cord + R_beads) I - V_diode(I)``, the cord there and back. What arrives at a switching converter
+is looked up in the tree of the round before, until it stays.
 """
 
 from collections.abc import Iterator
@@ -12,6 +13,7 @@ from typing import Literal
 from msgspec import Struct
 from msgspec.structs import replace
 
+from knotplan.catalog.part.elements import Coil, Load, Motor
 from knotplan.catalog.part.needs import Supply
 from knotplan.catalog.part.source import Source
 from knotplan.catalog.quantities import Range
@@ -19,13 +21,24 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import parent_contact, tie_ohm
 from knotplan.core.circuit.nets import rail_name
 from knotplan.core.engine.readings import Points
-from knotplan.core.plan.beads import Diode, SeriesResistor
+from knotplan.core.engine.solver.junction import fit
+from knotplan.core.plan.beads import DIODES, Diode, SeriesResistor
 from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.power.activities import Amps, Worst, worst
 from knotplan.core.power.demand import Demand, demands
 
 Kind = Literal["supply", "converter", "board", "rail", "hub", "load", "signals"]
-DIODE_V = 0.4
+MOST_ROUNDS, SETTLED_V = 30, 1e-5
+"""so often a tree is grown until the voltages at its converters stay within this"""
+LEAST_SHARE = 0.5
+"""of its supply's voltage: at less a converter draws no more power (maximum power transfer)"""
+
+
+class Loss(Struct, frozen=True):
+    """Volts that are lost on a way, at worst and usually."""
+
+    worst_v: float = 0.0
+    usual_v: float = 0.0
 
 
 class Node(Struct, frozen=True):
@@ -49,6 +62,11 @@ class Node(Struct, frozen=True):
     """usual, where others hang on it, or where it is fed"""
     least_v: float = 0.0
     """what is left of that at worst, after its cord"""
+    usual_v: float = 0.0
+    """what is left of it usually"""
+    arrives_v: float = 0.0
+    """of a converter: what is left at its input at worst"""
+    arrives_usual_v: float = 0.0
     drop_v: float = 0.0
     """along its own cord, there and back, at worst"""
     needs_v: float | None = None
@@ -93,7 +111,20 @@ def socket_name(socket_id: str) -> str:
 
 def tree(circuit: Circuit, points: Points) -> tuple[Node, ...]:
     """The roots: every supply that nothing else feeds, what feeds the board first."""
-    return _Grower(circuit, points).roots()
+    grower = _Grower(circuit, points)
+    roots = grower.roots()
+    for _ in range(MOST_ROUNDS):
+        arrives = {
+            n.part: (n.arrives_usual_v, n.arrives_v)
+            for root in roots
+            for n in root.walk()
+            if n.kind == "converter" and grower.sources[n.part].efficiency
+        }
+        changed = grower.arrives_at(arrives)
+        if changed <= SETTLED_V:
+            break
+        roots = grower.roots()
+    return roots
 
 
 def find(roots: tuple[Node, ...], node_id: str) -> Node | None:
@@ -113,11 +144,29 @@ class _Grower:
         """what hangs on each node, by the node's id: a hub's lead, a supply's part, a rail"""
         self.hubs: dict[str, list[str]] = {}
         """hubs' leads that pass on, under the node that feeds them"""
+        self.arrives: dict[str, tuple[float, float]] = {}
+        """(usual, least) volts at the input of each switching converter, as far as they are known"""
         placed: set[str] = set()
         for demand in demands(circuit, points):
             home = self._home(demand.lead, demand.net)
             self.below.setdefault(home, []).append(demand)
             self._lead_up(home, placed)
+
+    def arrives_at(self, arrives: dict[str, tuple[float, float]]) -> float:
+        """Takes over what arrives at converters; gives by how much the most changed of them did."""
+        changed = 0.0
+        for part_id, volts in arrives.items():
+            given = self.c.supplies.origins[self._fed_net(part_id)].volts
+            before = self.arrives.get(part_id, (given.typ, given.min))
+            least = (LEAST_SHARE * given.typ, LEAST_SHARE * given.min)
+            # half way to the new one: near the end of its power a supply would swing to and fro
+            now = tuple(max(low, (b + v) / 2) for low, b, v in zip(least, before, volts, strict=True))
+            changed = max(changed, *(abs(b - n) for b, n in zip(before, now, strict=True)))
+            self.arrives[part_id] = now[0], now[1]
+        return changed
+
+    def _fed_net(self, part_id: str) -> str:
+        return self.c.supplies.fed_by(f"{part_id}.{self.sources[part_id].fed_from}")
 
     def _lead_up(self, home: str, placed: set[str]) -> None:
         """Hubs on the way to the supply."""
@@ -140,6 +189,9 @@ class _Grower:
         )
         if passes:
             return contact
+        source = self.sources.get(owner)
+        if source is not None and contact == f"{owner}.{source.plus}" and self.plus_of.get(net) == owner:
+            return owner  # at the supply itself: not over the rail that it may feed beside
         return self._origin(net)
 
     def _origin(self, net: str) -> str:
@@ -192,6 +244,7 @@ class _Grower:
             c.board.title,
             total=Worst(*amps, amps[1]),
             volts=volts.typ,
+            usual_v=volts.typ,
             least_v=volts.min,
             why="the board itself",
             loads={BOARD: amps},
@@ -200,7 +253,7 @@ class _Grower:
             feeder or socket_name(c.supplies.socket),
             "supply",
             title,
-            (own, below),
+            (own, below, *(self._children(feeder, source.volts) if source else ())),
             part=feeder,
             limit_a=limit,
             volts=source.volts.typ if source else volts.typ,
@@ -227,7 +280,8 @@ class _Grower:
             limit_a=rail.limit_a,
             volts=volts.typ,
             least_v=volts.min,
-            source_ohm=rail.source_ohm,
+            # what feeds the board over this rail's own pins has its resistance counted already
+            source_ohm=0.0 if c.supplies.past_socket and rail_id == c.supplies.fed_rail else rail.source_ohm,
             why=rail.note,
         )
         return replace(node, rail=rail_id)
@@ -285,11 +339,12 @@ class _Grower:
                 "signals and beads",
                 total=Worst(*d.amps, d.amps[1]),
                 volts=above.typ,
+                usual_v=above.typ,
                 least_v=above.min,
                 loads={f"/{d.net}": d.amps},
             )
         own = bool(d.lead)
-        drop = self._drop(d.lead, d.amps[1]) if own else 0.0
+        loss = self._loss(d.lead, d.amps) if own else Loss()
         return Node(
             d.lead if own else f"{d.part}@{d.net}",
             "load",
@@ -298,8 +353,9 @@ class _Grower:
             lead=d.lead,
             total=Worst(*d.amps, d.amps[1]),
             volts=above.typ,
-            least_v=above.min - drop,
-            drop_v=drop,
+            usual_v=above.typ - loss.usual_v,
+            least_v=above.min - loss.worst_v,
+            drop_v=loss.worst_v,
             needs_v=self._needs(d.lead) if own else None,
             why=d.why,
             loads={d.part: d.amps},
@@ -309,7 +365,14 @@ class _Grower:
         """A hub or bar that passes its supply on, with its own draw among what hangs on it."""
         part_id = split(lead)[0]
         own = [
-            replace(self._load(d, above), id=f"{lead}/own", lead="", drop_v=0.0, least_v=above.min)
+            replace(
+                self._load(d, above),
+                id=f"{lead}/own",
+                lead="",
+                drop_v=0.0,
+                usual_v=above.typ,
+                least_v=above.min,
+            )
             for d in self.below.get(self._home(lead, self.c.supplies.fed_by(lead)), ())
             if d.lead == lead
         ]
@@ -323,26 +386,34 @@ class _Grower:
             volts=above.typ,
             least_v=above.min,
         )
-        drop = self._drop(lead, node.total.worst_a)
-        return _lowered(node, drop, self._needs(lead))
+        loss = self._loss(lead, (node.total.usual_a, node.total.worst_a))
+        return _lowered(node, loss, self._needs(lead))
 
     def _converter(self, part_id: str, source: Source, lead: str) -> Node:
         node = self._supply(part_id, source)
-        given = self.c.supplies.origins[self.c.supplies.fed_by(lead)].volts
-        ratio = (
-            source.volts.typ / (given.min * source.efficiency) if source.efficiency and given.min > 0 else 1.0
-        )
+        given = self.c.supplies.origins[self._fed_net(part_id)].volts
+        usual_v, least_v = self.arrives.get(part_id, (given.typ, given.min))
+        usual = _ratio(source, usual_v)
+        worst_ratio = _ratio(source, least_v)
         out = node.total.worst_a
         heat = (
             source.volts.typ * out * (1 / source.efficiency - 1)
             if source.efficiency
             else (given.max - source.volts.typ) * out
         )
-        loads = {p: (u * ratio, w * ratio) for p, (u, w) in node.loads.items()}
+        loads = {p: (u * usual, w * worst_ratio) for p, (u, w) in node.loads.items()}
         intake = worst(self.c.plan, loads)
-        drop = self._drop(lead, intake.worst_a)
+        loss = self._loss(lead, (intake.usual_a, intake.worst_a))
         return replace(
-            node, kind="converter", lead=lead, intake=intake, drop_v=drop, heat_w=max(0.0, heat), loads=loads
+            node,
+            kind="converter",
+            lead=lead,
+            intake=intake,
+            drop_v=loss.worst_v,
+            arrives_v=given.min - loss.worst_v,
+            arrives_usual_v=given.typ - loss.usual_v,
+            heat_w=max(0.0, heat),
+            loads=loads,
         )
 
     # --- numbers ------------------------------------------------------------------------------
@@ -368,8 +439,8 @@ class _Grower:
                 before = loads.get(p, (0.0, 0.0))
                 loads[p] = before[0] + u, before[1] + w
         total = worst(self.c.plan, loads)
-        sag = source_ohm * total.worst_a
-        if sag:
+        sag = Loss(source_ohm * total.worst_a, source_ohm * total.usual_a)
+        if sag.worst_v:
             children = tuple(_lowered(child, sag, child.needs_v, own=False) for child in children)
         return Node(
             node_id,
@@ -380,42 +451,59 @@ class _Grower:
             total=total,
             limit_a=limit_a,
             volts=volts,
-            least_v=least_v - sag,
-            drop_v=sag,
+            usual_v=volts - sag.usual_v,
+            least_v=least_v - sag.worst_v,
+            drop_v=sag.worst_v,
             why=why,
             loads=loads,
             children=children,
         )
 
-    def _drop(self, lead: str, amps: float) -> float:
+    def _loss(self, lead: str, amps: Amps) -> Loss:
         """Volts along a lead's cord and the part's ground cord, and over what sits in them."""
         c = self.c
         tie = c.ties.of(lead)
-        return 0.0 if tie is None else amps * (_ohm(c, tie) + self._return_ohm(split(lead)[0])) + _diodes(tie)
+        if tie is None:
+            return Loss()
+        usual, most = amps
+        ohm = _ohm(c, tie, self._has_load(lead)) + self._return_ohm(split(lead)[0])
+        return Loss(most * ohm + _diodes(tie, most), usual * ohm + _diodes(tie, usual))
 
     def _return_ohm(self, part_id: str) -> float:
         """Of the cord of the part's ground lead."""
         ground = self.c.parts[part_id].ground
         tie = self.c.ties.of(f"{part_id}.{ground}") if ground else None
-        return 0.0 if tie is None else _ohm(self.c, tie)
+        return 0.0 if tie is None else _ohm(self.c, tie, self._has_load(f"{part_id}.{ground}"))
+
+    def _has_load(self, lead: str) -> bool:
+        """The part works on what arrives; beads of lights and dividers are there to take the rest."""
+        part = self.c.parts[split(lead)[0]]
+        return part.source is not None or any(isinstance(e, Load | Coil | Motor) for e in part.elements.values())
 
     def _needs(self, lead: str) -> float | None:
         need = self.c.needs.of(lead)
-        return need.least_v if isinstance(need, Supply) else None
+        return need.least_v if isinstance(need, Supply) and self._has_load(lead) else None
 
 
-def _ohm(c: Circuit, tie: Tie) -> float:
-    beads = sum(b.ohm for b in tie.beads if isinstance(b, SeriesResistor)) if tie.beads else 0.0
+def _ratio(source: Source, volts: float) -> float:
+    """How much a converter draws at its input for an ampere at its output: ``V_out / (V_in eta)``; a linear
+    one passes its current on."""
+    return source.volts.typ / (volts * source.efficiency) if source.efficiency and volts > 0 else 1.0
+
+
+def _ohm(c: Circuit, tie: Tie, with_beads: bool) -> float:
+    beads = sum(b.ohm for b in tie.beads if isinstance(b, SeriesResistor)) if with_beads else 0.0
     return tie_ohm(c, tie) + beads
 
 
-def _diodes(tie: Tie) -> float:
-    return DIODE_V * sum(isinstance(b, Diode) for b in tie.beads) if tie.beads else 0.0
+def _diodes(tie: Tie, amps: float) -> float:
+    """Volts over the diodes of a tie at a current, by their own laws."""
+    return sum(fit(DIODES[b.style]).voltage(amps) for b in tie.beads if isinstance(b, Diode) and amps > 0)
 
 
-def _lowered(node: Node, by: float, needs_v: float | None, own: bool = True) -> Node:
+def _lowered(node: Node, by: Loss, needs_v: float | None, own: bool = True) -> Node:
     """A node with everything below it `by` volts lower; what a regulator makes stays as it is."""
-    if not by and needs_v == node.needs_v:
+    if not by.worst_v and needs_v == node.needs_v:
         return node
     regulated = node.intake is not None and not own
     children = (
@@ -425,10 +513,13 @@ def _lowered(node: Node, by: float, needs_v: float | None, own: bool = True) -> 
     )
     return replace(
         node,
-        least_v=node.least_v if regulated else node.least_v - by,
+        least_v=node.least_v if regulated else node.least_v - by.worst_v,
+        usual_v=node.usual_v if regulated else node.usual_v - by.usual_v,
+        arrives_v=node.arrives_v - by.worst_v,
+        arrives_usual_v=node.arrives_usual_v - by.usual_v,
         needs_v=needs_v,
         children=children,
-        drop_v=node.drop_v + (by if own else 0.0),
+        drop_v=node.drop_v + (by.worst_v if own else 0.0),
     )
 
 
