@@ -114,8 +114,9 @@ def leds_on_coil_driver(b: Bench) -> None:
 @right
 def rgb_common_cathode(b: Bench) -> None:
     led = b.part("rgb-led")
-    for lead in ("red", "green", "blue"):
-        b.tie(f"{led}.{lead}", b.pin(3e-3), R(led_ohm(b, 2.2e-3)))
+    b.holds(b.logic, 3.0)
+    for lead, volts in (("red", 1.9), ("green", 2.7), ("blue", 2.8)):
+        b.tie(f"{led}.{lead}", b.pin(3e-3), R(led_ohm(b, 2.2e-3, b.board.logic_v + 1.9 - volts)))
     b.tie(f"{led}.common", b.ground)
 
 

@@ -629,6 +629,8 @@ def step_driver_supplies_exchanged(b: Bench) -> str:
 @wrong("exchanged", "stop", "leads-exchanged")
 def data_and_clock_exchanged(b: Bench) -> str:
     part, pins = b.part("i2c-thermometer"), b.bus("i2c", "sda", "scl")
+    if b.board.pool("i2c"):
+        raise Cannot("lines that have their pins")
     b.ties(part, vcc=b.logic, gnd=b.ground, sda=pins["scl"], scl=pins["sda"])
     return part
 
@@ -636,6 +638,8 @@ def data_and_clock_exchanged(b: Bench) -> str:
 @wrong("exchanged", "stop", "leads-exchanged")
 def data_in_and_out_exchanged(b: Bench) -> str:
     hub, pins = b.part("spi-adc"), b.bus("spi", "mosi", "miso", "sclk", "select")
+    if b.board.pool("spi"):
+        raise Cannot("lines that have their pins")
     b.ties(hub, vdd=b.logic, agnd=b.ground)
     b.ties(hub, cs=pins["select"], clk=pins["sclk"], din=pins["miso"], dout=pins["mosi"])
     return hub
@@ -882,6 +886,8 @@ def button_on_a_boot_strap(b: Bench) -> str:
 
 @wrong("pins", "stop or care", "pins-over", "pin-over-recommended", "rail-over")
 def twelve_leds_at_full_current(b: Bench) -> str:
+    if 14 * 9e-3 < b.board.all_pins_a:
+        raise Cannot("a limit that so many exceed")
     for k in range(14):
         led = b.part("led", f"led {k}")
         b.tie(f"{led}.anode", b.pin(11e-3), R(led_ohm(b, 10e-3)))

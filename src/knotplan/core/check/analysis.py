@@ -14,6 +14,7 @@ from knotplan.core.check.finding import SEVERITIES, Finding
 from knotplan.core.check.report import Report
 from knotplan.core.check.rules import RULES
 from knotplan.core.check.rules.rule import Rule
+from knotplan.core.check.trials import Trials
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.cache import EngineCache
 from knotplan.core.engine.operating_points import operating_points
@@ -67,23 +68,42 @@ def _analysed(
     ):
         kept.report = _with_other_looks(kept.report, circuit)
         return kept.report
-    points, marked = _points(circuit, kept.solved if kept else None)
-    roots = tree(circuit, points)
-    facts = Facts(circuit, points, budgets(circuit, points, roots), catalog, roots)
-    marked += [f for rule in rules for f in _findings(rule, facts)]
+    solved = kept.solved if kept else EngineCache()
+    trials = Trials(lambda plan: _trial(plan, catalog, rules, solved.branch()))
+    facts, marked = _looked_at(circuit, catalog, rules, solved, trials)
+    trials.findings = marked
+    marked = trials.folded(plan, marked)
     marked.sort(key=lambda f: SEVERITIES.index(f.severity))
     marked = with_acceptance(marked, plan.accepted)
     report = Report(
         circuit,
-        points,
+        facts.points,
         facts.budgets,
         tuple(f for f in marked if not f.accepted),
         tuple(f for f in marked if f.accepted),
-        roots,
+        facts.power,
     )
     if kept is not None:
         kept.report, kept.rules = report, rules
     return report
+
+
+def _looked_at(
+    circuit: Circuit, catalog: Catalog, rules: tuple[Rule, ...], solved: EngineCache, trials: Trials | None
+) -> tuple[Facts, list[Finding]]:
+    """The facts of a circuit, and what the rules find in them, in their order."""
+    points, marked = _points(circuit, solved)
+    roots = tree(circuit, points)
+    facts = Facts(circuit, points, budgets(circuit, points, roots), catalog, roots, trials)
+    return facts, marked + [f for rule in rules for f in _findings(rule, facts)]
+
+
+def _trial(
+    plan: Plan, catalog: Catalog, rules: tuple[Rule, ...], solved: EngineCache
+) -> tuple[Circuit, list[Finding]]:
+    """What the rules find in a plan that somebody only tries."""
+    circuit = Circuit(plan, catalog)
+    return circuit, _looked_at(circuit, catalog, rules, solved, None)[1]
 
 
 def _with_other_looks(report: Report, circuit: Circuit) -> Report:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 from knotplan.catalog.load import Catalog
 from knotplan.core.circuit.circuit import Circuit
@@ -9,6 +10,9 @@ from knotplan.core.engine.readings import Points
 from knotplan.core.match.fit import Fit, Grade, candidates
 from knotplan.core.power.budgets import Budget
 from knotplan.core.power.tree import Node
+
+if TYPE_CHECKING:
+    from knotplan.core.check.trials import Trials
 
 
 @dataclass(frozen=True)
@@ -21,6 +25,8 @@ class Facts:
     catalog: Catalog
     power: tuple[Node, ...] = ()
     """the tree of supplies"""
+    trials: "Trials | None" = None
+    """in which remedies are tried before they are offered; nothing during a trial itself"""
 
     @cached_property
     def _ranked(self) -> dict[str, list[Fit]]:

@@ -13,9 +13,9 @@ if TYPE_CHECKING:
     from knotplan.core.check.asked import Search
     from knotplan.core.check.facts import Facts
 
-Severity = Literal["stop", "care", "note"]
-SEVERITIES: tuple[Severity, ...] = ("stop", "care", "note")
-"""gravest first: will not work or will do damage; may misbehave; worth knowing"""
+Severity = Literal["stop", "care", "to-do", "note"]
+SEVERITIES: tuple[Severity, ...] = ("stop", "care", "to-do", "note")
+"""gravest first: will not work or will do damage; may misbehave; not finished yet; worth knowing"""
 
 
 @dataclass(frozen=True)
@@ -36,11 +36,17 @@ class Finding:
     """in which its remedies are looked for: those of the plan on the screen"""
     accepted: str = ""
     """why the maker lives with it"""
+    with_it: tuple["Finding", ...] = field(default=(), compare=False, repr=False)
+    """what follows from it, and goes when it is mended"""
 
     @cached_property
     def remedies(self) -> tuple[Remedy, ...]:
-        """The edits that would settle it, best first; searched for once, at the first look."""
-        return tuple(self.search(self.facts)) if self.facts is not None else ()
+        """The edits that settle it and add no stop, best first; searched for once, at the first look."""
+        if self.facts is None:
+            return ()
+        offered = self.search(self.facts)
+        trials = self.facts.trials
+        return tuple(offered) if trials is None else trials.proven(self, offered)
 
     def about(self, facts: "Facts") -> "Finding":
         """The same finding of a plan that differs by looks only; remedies that were found stay."""

@@ -17,6 +17,7 @@ from knotplan.catalog.part.needs import (
     Supply,
     Switched,
 )
+from knotplan.catalog.part.part import Part
 from knotplan.core.circuit.contacts import Contacts
 from knotplan.core.circuit.nets import Nets
 from knotplan.core.circuit.supplies import Supplies
@@ -62,6 +63,8 @@ class Needs:
             if kind is None:
                 able = next((SWITCHING[f] for f in pin.functions if f in SWITCHING), ())
                 signals = [n for n in spec.needs if not isinstance(n, Supply | Ground)]
+                if self._steps(lead):
+                    signals.sort(key=lambda n: not isinstance(n, Output))
                 meant = (n for n in signals if (isinstance(n, Switched) and n.by in able) == bool(able))
                 return next(meant, (signals or spec.needs)[0])
             return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
@@ -75,6 +78,19 @@ class Needs:
             kind = Supply if isinstance(given.needs[0], Gives) else type(given.needs[0])
             return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
         return next((n for n in spec.needs if isinstance(n, Feed)), spec.needs[0])
+
+    def _steps(self, lead: str) -> bool:
+        """An input of a hub whose output is an end of a stepper's winding: it is switched from step to step,
+        and wants no pulses of its own."""
+        part_id, name = split(lead)
+        hub = self._contacts.owner(lead)
+        outputs = [out for given, out in hub.channels if given == name] if isinstance(hub, Part) else []
+        held = [t for out in outputs for t in self._ties.at.get(f"{part_id}.{out}", ())]
+        return any(
+            isinstance(motor := self._contacts.owner(t.lead), Part) and motor.facts.stepper is not None
+            for t in held
+            if split(t.lead)[0] != part_id
+        )
 
     @cached_property
     def _called_for(self) -> dict[str, str]:

@@ -12,6 +12,7 @@ from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.contacts import Contacts
 from knotplan.core.circuit.hardware import Hardware
 from knotplan.core.circuit.nets import GROUND, Nets, rail_name
+from knotplan.core.circuit.ranges import suits
 from knotplan.core.circuit.titles import Titles
 from knotplan.core.plan.document import BOARD, PlacedPart, Tie, split
 
@@ -118,7 +119,7 @@ class Supplies:
                 part_id == self.past_socket and rail_id == self.fed_rail
             )
             if alone and self._nets.of(f"{part_id}.{source.plus}") == net:
-                return source if accepts.min <= source.volts.min and source.volts.max <= accepts.max else None
+                return source if suits(source, accepts) else None
         return None
 
     @cached_property

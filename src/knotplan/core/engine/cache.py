@@ -47,3 +47,9 @@ class EngineCache:
     def put(self, key: Fingerprint, record: Record) -> None:
         """Keeps the solution of this analysis."""
         self._now[key] = record
+
+    def branch(self) -> "EngineCache":
+        """A cache for trials: it knows what this one knows, and this one forgets nothing for it."""
+        other = EngineCache()
+        other._last = self._now
+        return other

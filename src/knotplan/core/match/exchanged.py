@@ -1,5 +1,5 @@
-"""Leads that are exchanged with each other, and loads on plain pins: found once,
-said by the rules whose matter it is."""
+"""Leads that are exchanged with each other or turned round, and loads on plain pins: found once, said by
+the rules whose matter it is."""
 
 from collections.abc import Iterator
 from itertools import combinations
@@ -32,6 +32,42 @@ def exchanged_supplies(c: Circuit) -> list[tuple[str, str]]:
             if not as_is and supply(c, need, tie_2.to).ok and supply(c, need_2, tie.to).ok:
                 pairs.append((one, other))
     return pairs
+
+
+@derived
+def exchanged_leads(c: Circuit) -> list[tuple[str, str]]:
+    """Pairs of a part's leads neither of which is right where it is, and both of which would be on the
+    other's contact. Each lead is in one pair at most; supplies have a rule of their own."""
+    pairs: list[tuple[str, str]] = []
+    taken = {lead for pair in exchanged_supplies(c) for lead in pair}
+    for part_id, part in c.parts.items():
+        ties = [t for n in part.leads if (t := c.ties.of(f"{part_id}.{n}")) is not None]
+        wrong = [t for t in ties if not _right(c, t.lead, t.to)]
+        for one, other in combinations(wrong, 2):
+            swapped = _right(c, one.lead, other.to) and _right(c, other.lead, one.to)
+            if swapped and not {one.lead, other.lead} & taken:
+                pairs.append((one.lead, other.lead))
+                taken |= {one.lead, other.lead}
+    return pairs
+
+
+def _right(c: Circuit, lead: str, contact: str) -> bool:
+    """A contact can do what a lead needs, and of a bus it is the line that the lead wants."""
+    from knotplan.core.match.fit import able
+
+    needs = [n for n in c.contacts.lead(lead).needs if isinstance(n, Bus)]  # type: ignore[union-attr]
+    pin = c.contacts.pin(contact)
+    reached = [contact, *_offering(c, contact)]
+    if needs and pin is not None and pin.jobs(needs[0].bus):
+        return bool(bus_jobs(needs[0], pin))
+    return any(able(c, lead, there) for there in reached)
+
+
+def _offering(c: Circuit, contact: str) -> list[str]:
+    """The contacts on the same net that offer something, where this one offers nothing itself."""
+    if contact in c.contacts.offers:
+        return []
+    return [m for m in c.nets.members.get(c.nets.of(contact), [contact]) if m in c.contacts.offers]
 
 
 @derived
@@ -83,12 +119,22 @@ def _is_signal(c: Circuit, tie: Tie) -> bool:
 
 @derived
 def reversed_supplies(c: Circuit) -> list[str]:
-    """Supplies whose plus lies on ground and whose minus lies on a rail."""
+    """Supplies whose plus lies on ground and whose minus lies on a rail, or feeds something."""
     turned = []
     for part_id, source in c.supplies.on_bench.items():
         minus = c.nets.of(f"{part_id}.{source.minus}")
         on_rail = any(c.nets.of(rail_name(r)) == minus for r in c.board.rails)
-        if source.plus != source.minus and c.nets.is_ground(f"{part_id}.{source.plus}") and on_rail:
+        feeds = any(
+            isinstance(spec.needs[0], Supply)
+            for m in c.nets.members.get(minus, ())
+            if (spec := c.contacts.lead(m)) is not None
+        )
+        if (
+            source.plus != source.minus
+            and c.nets.is_ground(f"{part_id}.{source.plus}")
+            and not c.nets.is_ground(f"{part_id}.{source.minus}")
+            and (on_rail or feeds)
+        ):
             turned.append(part_id)
     return turned
 
@@ -101,7 +147,7 @@ def has_rule_of_its_own(c: Circuit, tie: Tie) -> bool:
 @derived
 def _leads_with_rules(c: Circuit) -> frozenset[str]:
     def all_of_them() -> Iterator[str]:
-        for pair in exchanged_supplies(c):
+        for pair in (*exchanged_supplies(c), *exchanged_leads(c)):
             yield from pair
         for leds in reversed_leds(c):
             yield from leds

@@ -127,6 +127,13 @@ def tree(circuit: Circuit, points: Points) -> tuple[Node, ...]:
     return roots
 
 
+def feeding(roots: tuple[Node, ...], lead: str) -> Node | None:
+    """The node on which a lead hangs directly."""
+    return next(
+        (n for root in roots for n in root.walk() if any(child.lead == lead for child in n.children)), None
+    )
+
+
 def find(roots: tuple[Node, ...], node_id: str) -> Node | None:
     """The node of an id."""
     return next((n for root in roots for n in root.walk() if n.id == node_id), None)
@@ -412,6 +419,7 @@ class _Grower:
             drop_v=loss.worst_v,
             arrives_v=given.min - loss.worst_v,
             arrives_usual_v=given.typ - loss.usual_v,
+            needs_v=self._needs(lead),
             heat_w=max(0.0, heat),
             loads=loads,
         )

@@ -12,21 +12,21 @@ from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import supply_nodes, ties
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import SIZES, bears, cord_of, cord_ohm
+from knotplan.core.circuit.ranges import EDGE
 from knotplan.core.engine.keys import of_bead
 from knotplan.core.finders.bulk import RATINGS as CAPACITOR_VOLTS
 from knotplan.core.finders.finder import RATINGS_W
 from knotplan.core.finders.fuse import LOAD
 from knotplan.core.finders.fuse import RATINGS as FUSES
 from knotplan.core.plan import edits
-from knotplan.core.plan.beads import Bead, Capacitor, Fuse, PullDown, PullUp, SeriesResistor
+from knotplan.core.plan.beads import Bead, Capacitor, Diode, Fuse, PullDown, PullUp, SeriesResistor, bead_name
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.power.tree import Node
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
-SLACK = 0.97
-"""no load stops right at the edge of its range"""
+SLACK = 1 - EDGE
 
 
 def _tied(facts: Facts) -> Iterator[tuple[Node, Tie]]:
@@ -50,36 +50,55 @@ def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
     c = facts.circuit
     node, tie = fed
     origin = c.supplies.origin(node.lead)
+    least, usual = (
+        (node.arrives_v, node.arrives_usual_v) if node.kind == "converter" else (node.least_v, node.usual_v)
+    )
     if (
         node.needs_v is None
         or origin is None
-        or origin.volts.min < node.needs_v
-        or node.least_v >= SLACK * node.needs_v
+        or origin.volts.typ < node.needs_v
+        or least >= SLACK * node.needs_v
     ):
         return  # a supply that is too low by itself has a rule of its own
-    cord = cord_of(c, tie)
+    grave = usual < SLACK * node.needs_v
+    got = f"{show(usual, 'V')} usually, {show(least, 'V')} at worst" if grave else f"{show(least, 'V')} at worst"
     yield Observation(
-        f"{c.titles.of(node.lead)} gets {show(node.least_v, 'V')} at worst and needs "
-        f"{show(node.needs_v, 'V')}: {show(origin.volts.min - node.least_v, 'V')} are lost on the way, "
-        f"{show(node.drop_v, 'V')} of that in its own cord ({cord.words}).",
+        f"{c.titles.of(node.lead)} gets {got} and needs {show(node.needs_v, 'V')}: "
+        f"{show(origin.volts.min, 'V')} are there, and {show(origin.volts.min - least, 'V')} are lost on the "
+        f"way, {show(node.drop_v, 'V')} of that in {_own_way(c, tie)}.",
         (node.lead,),
         (
-            Number("voltage that arrives", node.least_v, "V", node.needs_v),
-            Number("lost in its cord", node.drop_v, "V"),
+            Number("voltage that arrives", least, "V", node.needs_v),
+            Number("usually", usual, "V", node.needs_v),
+            Number("lost on its own way", node.drop_v, "V"),
             Number("worst current", node.drawn.worst_a, "A"),
         ),
-        from_facts(_better_fed, node, tie),
+        from_facts(_better_fed, node, tie, least),
+        "stop" if grave else None,
     )
 
 
-def _better_fed(facts: Facts, node: Node, tie: Tie) -> Iterator[Remedy]:
-    """The next cords, there and back, that lose little enough; else another supply."""
+def _own_way(c: Circuit, tie: Tie) -> str:
+    """The cord, and what sits in it."""
+    beads = [bead_name(b) for b in tie.beads if isinstance(b, SeriesResistor | Diode)]
+    within = f" with its {' and '.join(dict.fromkeys(beads))}" if beads else ""
+    return f"its own cord ({cord_of(c, tie).words}){within}"
+
+
+def _better_fed(facts: Facts, node: Node, tie: Tie, least: float) -> Iterator[Remedy]:
+    """Without a resistor in the feed, or with a diode that takes less; else the next cords, there and back,
+    that lose little enough; else another supply."""
     c, part_id = facts.circuit, split(node.lead)[0]
+    for at, bead in enumerate(tie.beads):
+        if isinstance(bead, SeriesResistor):
+            yield remedy(f"Take out the {show(bead.ohm, 'Ω')} resistor", edits.remove_bead, tie.id, at)
+        if isinstance(bead, Diode) and bead.style == "silicon":
+            yield remedy("Take a Schottky diode", edits.change_bead, tie.id, at, replace(bead, style="schottky"))
     ties = [t for n in c.parts[part_id].leads if (t := c.ties.of(f"{part_id}.{n}")) is not None]
     cords = [
         (t, cord_of(c, t)) for t in (tie, *[t for t in ties if isinstance(c.needs.of(t.lead), Ground)][:1])
     ]
-    missing = SLACK * (node.needs_v or 0.0) - node.least_v
+    missing = SLACK * (node.needs_v or 0.0) - least
     for mm2 in SIZES:
         thinner = [(t, cord) for t, cord in cords if cord.mm2 < mm2]
         saved = (

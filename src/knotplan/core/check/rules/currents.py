@@ -71,8 +71,12 @@ def pin_over_absolute(facts: Facts, pin: str) -> Iterator[Observation]:
     yield from _pin_over(facts, pin, absolute=True)
 
 
+HAIR = 0.01
+"""no fuse or supply knows its limit to one in a hundred"""
+
+
 def _over(facts: Facts, b: Budget, kind: str) -> Iterator[Observation]:
-    if b.kind != kind or b.worst_a <= b.limit_a:
+    if b.kind != kind or b.worst_a <= b.limit_a * (1 + HAIR):
         return
     grave = b.usual_a > b.limit_a
     largest = sorted(b.items, key=lambda i: -i.worst_a)[:3]
@@ -175,4 +179,7 @@ def rail_over(facts: Facts, budget: Budget) -> Iterator[Observation]:
     each=budgets,
 )
 def supply_over(facts: Facts, budget: Budget) -> Iterator[Observation]:
+    sockets = facts.circuit.board.sockets
+    if not budget.part and any(s.limit_a >= budget.worst_a for s in sockets.values()):
+        return  # nothing is planned yet that feeds the board, and one of its sockets can
     yield from _over(facts, budget, "supply")

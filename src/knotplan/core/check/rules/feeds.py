@@ -3,12 +3,15 @@ fed too seldom, activities that meet."""
 
 from collections.abc import Iterator
 
-from knotplan.catalog.part.needs import Input, Output, Pulse, Stream
-from knotplan.core.check.asked import from_circuit, from_facts
+from msgspec.structs import replace
+
+from knotplan.catalog.part.needs import Coupled, Input, Output, Pulse, Stream, Supply
+from knotplan.core.check.asked import from_circuit, from_facts, given
 from knotplan.core.check.facts import Facts
+from knotplan.core.check.finding import Severity
 from knotplan.core.check.rules.remedies import railed
 from knotplan.core.check.rules.rule import Observation, rule
-from knotplan.core.check.subjects import supply_nodes
+from knotplan.core.check.subjects import supply_nodes, ties
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import pin_volts
 from knotplan.core.finders import BY_ID
@@ -16,8 +19,8 @@ from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
 from knotplan.core.match.exchanged import exchanged_supplies, undriven_loads
 from knotplan.core.plan import edits
-from knotplan.core.plan.beads import LevelShifter
-from knotplan.core.plan.document import Activity, Plan, split
+from knotplan.core.plan.beads import Diode, LevelShifter, SeriesResistor, lets_in
+from knotplan.core.plan.document import Activity, Plan, Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.power.activities import overlaps
 from knotplan.core.power.ladder import FEED_OHM, farthest_v, feeds_needed
@@ -28,6 +31,28 @@ from knotplan.core.quantity.written import show
 
 NOTICED_A, GRAVE_A = 1e-3, 20e-3
 """what an input's own diode is warranted for, and what destroys most of them"""
+
+
+@rule(
+    "feed-blocked",
+    "Diode the wrong way round in a feed",
+    "stop",
+    "A diode lets current through one way only: turned round, nothing arrives behind it.",
+    "Shockley's junction law",
+    each=ties,
+)
+def feed_blocked(facts: Facts, tie: Tie) -> Iterator[Observation]:
+    c = facts.circuit
+    spec = c.contacts.lead(tie.lead)
+    diodes = [(k, b) for k, b in enumerate(tie.beads) if isinstance(b, Diode) and not lets_in(b)]
+    if diodes and spec is not None and isinstance(spec.needs[0], Supply | Coupled):
+        turned = tuple(Step(edits.change_bead, (tie.id, k, replace(b, towards="lead"))) for k, b in diodes)
+        yield Observation(
+            f"The diode in {c.titles.of(tie.lead)} lets current through towards {c.titles.full(tie.to)} only: "
+            f"{c.placed[split(tie.lead)[0]].name} gets nothing.",
+            (tie.lead,),
+            remedies=given(Remedy("Turn the diode round", turned)),
+        )
 
 
 @rule(
@@ -52,16 +77,25 @@ def back_fed(facts: Facts, b: Backfed) -> Iterator[Observation]:
         (b.contact,),
         (Number("current", b.amps, "A", NOTICED_A), Number("dead supply rises to", b.volts, "V")),
         from_facts(_kept_out, b),
-        "stop" if b.amps > GRAVE_A else None,
+        _grave(c, b),
     )
+
+
+def _grave(c: Circuit, b: Backfed) -> Severity | None:
+    """A resistor on the way keeps it to what the diode bears: then it is worth knowing only."""
+    if b.amps > GRAVE_A:
+        return "stop"
+    net = c.nets.members.get(c.nets.of(b.contact), [b.contact])
+    held = any(isinstance(x, SeriesResistor) for m in net for t in c.ties.at.get(m, ()) for x in t.beads)
+    return "note" if held else None
 
 
 def _has_rule_of_its_own(facts: Facts, b: Backfed) -> bool:
     """A pin that bears no such voltage, a load straight on pins, or supplies exchanged: that is told
     already, and its remedy settles this too."""
     c = facts.circuit
-    ties = c.ties.holders.get(b.contact, []) or [t for t in (c.ties.of(b.contact),) if t is not None]
-    parts = {split(t.lead)[0] for t in ties}
+    held = c.ties.holders.get(b.contact, []) or [t for t in (c.ties.of(b.contact),) if t is not None]
+    parts = {split(t.lead)[0] for t in held}
     pin = c.contacts.pins.get(b.contact)
     over = pin is not None and any(
         r.max > c.hardware.driver(b.contact).max_v for r in pin_volts(c, facts.points, b.contact)
@@ -73,12 +107,12 @@ def _has_rule_of_its_own(facts: Facts, b: Backfed) -> bool:
 def _kept_out(facts: Facts, b: Backfed) -> Iterator[Remedy]:
     """A buffer fed from the far side, or a divider, where that keeps the current small."""
     c = facts.circuit
-    ties = (
+    held = (
         c.ties.holders.get(b.contact, [])
         if c.contacts.pin(b.contact)
         else [t for t in (c.ties.of(b.contact),) if t is not None]
     )
-    for tie in ties:
+    for tie in held:
         need = c.needs.of(tie.lead)
         tried = []
         if isinstance(need, Output | Pulse | Stream):

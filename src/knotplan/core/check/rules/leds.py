@@ -125,7 +125,8 @@ def led_current(facts: Facts, x: _Lit) -> Iterator[Observation]:
             (x.part,),
             _numbers(led, r),
             finder,
-            title="LED may stay dark",
+            None if r.typ < led.visible_a else "note",
+            "LED may stay dark",
         )
     elif is_wished(facts.circuit, x.part) and not WISH_LOW * led.wished_a <= r.typ <= WISH_HIGH * led.wished_a:
         yield Observation(

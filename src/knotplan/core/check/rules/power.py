@@ -11,7 +11,7 @@ from knotplan.catalog.part.elements import Load
 from knotplan.catalog.part.needs import Feed, Supply
 from knotplan.core.check.asked import from_facts, given
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.remedies import exchanged, own_supply, untied
+from knotplan.core.check.rules.remedies import own_supply, untied
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, parts, poles_of_nets
 from knotplan.core.circuit.circuit import Circuit
@@ -24,8 +24,8 @@ from knotplan.core.match.exchanged import reversed_supplies
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import BOARD, split
 from knotplan.core.plan.ids import slug
-from knotplan.core.plan.remedy import Remedy, Step
-from knotplan.core.power.tree import find
+from knotplan.core.plan.remedy import Remedy, Step, remedy
+from knotplan.core.power.tree import feeding, find
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -120,10 +120,11 @@ def supply_reversed(facts: Facts, part_id: str) -> Iterator[Observation]:
     source = c.supplies.on_bench[part_id]
     plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
     yield Observation(
-        f"{c.titles.of(plus)} is joined to ground and {c.titles.of(minus)} to a rail.",
+        f"{c.titles.of(plus)} is joined to ground and {c.titles.of(minus)} to what has to be fed: the supply is "
+        "the wrong way round.",
         (plus, minus),
         (Number("voltage", -source.volts.typ, "V"),),
-        from_facts(exchanged, plus, minus),
+        given(remedy(f"Turn {c.placed[part_id].name} round", edits.turn_round, plus, minus)),
     )
 
 
@@ -146,6 +147,9 @@ def jerky_load_on_board(facts: Facts, part_id: str) -> Iterator[Observation]:
         need, origin = c.needs.of(lead), c.supplies.origin(lead)
         if not (isinstance(need, Supply) and need.jerks and origin and origin.on_board):
             continue
+        above = feeding(facts.power, lead)
+        if above is not None and above.kind in ("supply", "converter"):
+            continue  # at the supply itself, beside the board
         rail = c.board.rails[origin.id]
         all_a = max(
             e.worst_a, next((b.worst_a for b in facts.budgets if b.kind == "rail" and b.id == origin.id), 0.0)

@@ -3,6 +3,7 @@
 from knotplan.catalog.board.pin import Pin
 from knotplan.catalog.part.needs import Ground, Need, Supply, Switched
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.ranges import lies, suits
 from knotplan.core.match.answers.answer import Answer, no
 from knotplan.core.plan.document import split
 from knotplan.core.quantity.written import show
@@ -15,14 +16,19 @@ def supply(circuit: Circuit, need: Supply, contact: str) -> Answer:
         return no("carries no voltage while this feed is used")
     volts = origin.volts
     text = f"{origin.title}, {volts.min:g} – {volts.max:g} V"
-    if volts.max > need.most_v or volts.min < need.least_v:
-        return no(f"{text}; needs {need.least_v:g} – {need.most_v:g} V")
-    if need.jerks and origin.on_board:
+    outside = f"{text}; needs {need.least_v:g} – {need.most_v:g} V"
+    match lies(volts, need.least_v, need.most_v):
+        case "outside":
+            return no(outside)
+        case "beyond":
+            return Answer(True, (), (outside,), 4.0)
+    on_board = origin.on_board and split(contact)[0] not in circuit.supplies.on_bench
+    if need.jerks and on_board:
         return Answer(True, (), (f"a start or stall can pull the board's {origin.title} down",), 2.0)
     lent = COST_LENT if lent_by_part(circuit, contact) else 0.0
     if need.signal:  # the logic's own supply keeps levels within what pins bear
         return Answer(True, (text,), (), abs(volts.typ - circuit.board.logic_v) * 4 + lent)
-    return Answer(True, (text,), (), lent + (3.0 if origin.on_board else 0.0))
+    return Answer(True, (text,), (), lent + (3.0 if on_board else 0.0))
 
 
 COST_LENT = 1.6
@@ -89,7 +95,7 @@ def switched(circuit: Circuit, need: Switched, contact: str, pin: Pin) -> Answer
 def feed(circuit: Circuit, lead: str, socket_id: str) -> Answer:
     """How well a plug fits a socket of the board."""
     socket, source = circuit.board.sockets[socket_id], circuit.supplies.on_bench[split(lead)[0]]
-    if source.volts.min < socket.volts.min or source.volts.max > socket.volts.max:
+    if not suits(source, socket.volts):
         return no(
             f"{socket.title} takes {socket.volts.min:g} – {socket.volts.max:g} V, this gives "
             f"{source.volts.min:g} – {source.volts.max:g} V"
@@ -103,6 +109,6 @@ def taking(circuit: Circuit, lead: str, pin: Pin) -> Answer:
     source = circuit.supplies.on_bench.get(split(lead)[0])
     if rail is None or not rail.accepts or source is None:
         return no("would feed a supply into a pin")
-    if source.volts.min < rail.accepts.min or source.volts.max > rail.accepts.max:
+    if not suits(source, rail.accepts):
         return no(f"{rail.title} takes {rail.accepts.min:g} – {rail.accepts.max:g} V")
     return Answer(True, (f"feeds the {rail.title}",))

@@ -27,6 +27,7 @@ from knotplan.core.plan.edits.ties import (
     set_pull,
     set_role,
     tie,
+    turn_round,
     untie,
 )
 from knotplan.core.plan.edits.whole import retitle, set_series
@@ -69,6 +70,7 @@ __all__ = [
     "speak",
     "tie",
     "turn",
+    "turn_round",
     "untie",
     "withdraw",
 ]

@@ -29,6 +29,18 @@ def tie(plan: Plan, lead: str, to: str, *, extra: bool = False) -> Plan:
     return replace(plan, ties=(*plan.ties, Tie(text, lead, to)))
 
 
+def turn_round(plan: Plan, one: str, other: str) -> Plan:
+    """Two leads of a part in each other's places, in every tie that leads from them or to them."""
+    places = {one: other, other: one}
+    ties = tuple(
+        replace(t, lead=places.get(t.lead, t.lead), to=places.get(t.to, t.to))
+        if {t.lead, t.to} & places.keys()
+        else t
+        for t in plan.ties
+    )
+    return replace(plan, ties=ties)
+
+
 def untie(plan: Plan, tie_id: str) -> Plan:
     """A tie taken away, with its beads."""
     return replace(plan, ties=tuple(t for t in plan.ties if t.id != tie_id))
