@@ -732,7 +732,7 @@ def diode_turned_round_in_a_feed(b: Bench) -> str:
     return part
 
 
-@wrong("feeds", "care", "load-underfed")
+@wrong("feeds", "care or stop", "load-underfed")
 def silicon_diode_in_a_servos_feed(b: Bench) -> str:
     """4.85 V less about 0.9 V at 0.65 A: 4.0 V, of 4.5."""
     brick, part = b.brick(), b.part("micro-servo")

@@ -183,4 +183,10 @@ def keeps_time(circuit: Circuit, contact: str, both_ways: bool = False) -> bool:
     only goes out) hardware behind it does."""
     pin = circuit.contacts.pin(contact)
     kinds = [k for k in circuit.board.keeps_time if not both_ways or k in ("digital", "input")]
-    return pin is not None and split(contact)[0] == BOARD and any(pin.jobs(kind) for kind in kinds)
+    return pin is not None and split(contact)[0] == BOARD and any(_speaks(pin, kind) for kind in kinds)
+
+
+def _speaks(pin: Pin, kind: str) -> bool:
+    """A pin has a function of a kind that puts out what a program says: of SPI the data output alone, not
+    its clock, its selects or its data input."""
+    return any(kind != "spi" or f.instance == ANY or f.channel == "mosi" for f in pin.jobs(kind))

@@ -132,7 +132,7 @@ def shifter_bars(build: Builder, x: Shifter, cases: list[Case]) -> list[Bar]:
     """A transistor joins the two sides while one of them is low, and each side's own pull-up makes its
     high; a buffer drives one side as the other one is."""
     c, none = build.c, Range.exactly(OPEN_OHM)
-    low = [_low(c, x.tie, case) for case in cases]
+    low = [_low(c, x.tie, case, weakly=x.bead.style == "buffer") for case in cases]
     lead_rail, pin_rail = c.nets.of(x.bead.lead_rail), c.nets.of(x.bead.pin_rail)
     if x.bead.style == "mosfet":
         pull, through = Range.around(SHIFTER_PULL_OHM, 0.05), Range.exactly(SHIFTER_OHM)
@@ -162,8 +162,9 @@ def shifter_bars(build: Builder, x: Shifter, cases: list[Case]) -> list[Bar]:
     ]
 
 
-def _low(c: Circuit, tie: Tie, case: Case) -> bool | None:
-    """Whether the side of a level shifter that speaks is low in a case; nothing where it floats."""
+def _low(c: Circuit, tie: Tie, case: Case, weakly: bool) -> bool | None:
+    """Whether the side of a level shifter that speaks is low in a case; nothing where it floats. `weakly`: a
+    pin's pull is enough, where no pull-ups of the shifter are stronger."""
     part = split(tie.lead)[0]
     own = [stands for key, stands in case.contacts if key.part == part]
     if (
@@ -173,4 +174,6 @@ def _low(c: Circuit, tie: Tie, case: Case) -> bool | None:
     state = case.pin(tie.to)
     if "high" in own:
         return state == "low"
+    if state == "pull-down" and not weakly:
+        return False
     return {"low": True, "pull-down": True, "high": False, "pull-up": False}.get(state)

@@ -100,6 +100,7 @@ def contact_unread(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Observation]
                 Number("higher voltage", high.min, "V", driver.input_high_v),
             ),
             on_demand(_turned_round, tie),
+            None if low.typ > driver.input_low_v or high.typ < driver.input_high_v else "care",
         )
 
 

@@ -14,7 +14,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.nearby import nearby
 from knotplan.core.engine.operating_points import operating_points
-from knotplan.core.engine.readings import pin_volts
+from knotplan.core.engine.readings import Reading, pin_volts
 from knotplan.core.match.exchanged import undriven_loads
 from knotplan.core.match.fit import Grade, candidates
 from knotplan.core.plan import edits
@@ -54,6 +54,7 @@ def input_over_voltage(facts: Facts, pin_id: str) -> Iterator[Observation]:
         (contact, *(t.lead for t in ties)),
         (Number("typical voltage", worst.typ, "V"), Number("most voltage", worst.max, "V", driver.max_v)),
         from_facts(_bearable, parts, ties[0].lead, contact, worst.max),
+        None if worst.typ > driver.max_v else "care",
     )
 
 
@@ -131,17 +132,19 @@ def output_level(facts: Facts, d: Drive) -> Iterator[Observation]:
         yield from _opto_levels(facts, d, d.element)
         return
     volts = facts.points.volts.get(c.nets.of(d.tie.lead), [])
-    high = min((r.min for r in in_state(volts, d.pin, "high")), default=None)
-    low = max((r.max for r in in_state(volts, d.pin, "low")), default=None)
+    high = min(in_state(volts, d.pin, "high"), key=lambda r: r.min, default=None)
+    low = max(in_state(volts, d.pin, "low"), key=lambda r: r.max, default=None)
     least, most = c.needs.levels(d.tie.lead)
-    if least is not None and high is not None and high < least:
+    if least is not None and high is not None and high.min < least:
         yield _off_level(facts, d, "high", high, least)
-    if most is not None and low is not None and low > most:
+    if most is not None and low is not None and low.max > most:
         yield _off_level(facts, d, "low", low, most)
 
 
-def _off_level(facts: Facts, d: Drive, state: str, got: float, wanted: float) -> Observation:
+def _off_level(facts: Facts, d: Drive, state: str, r: Reading, wanted: float) -> Observation:
     c = facts.circuit
+    got = r.min if state == "high" else r.max
+    misses = r.typ < wanted if state == "high" else r.typ > wanted
     name, where = c.titles.of(d.tie.lead), c.titles.full(d.tie.to)
     own = c.supplies.origin(f"{d.part}.{d.need.of}") if d.need.of else None
     of = (
@@ -150,12 +153,16 @@ def _off_level(facts: Facts, d: Drive, state: str, got: float, wanted: float) ->
         else ""
     )
     return Observation(
-        f"{name} gets {show(got, 'V')} when {where} is {state}; it needs at "
+        f"{name} gets {show(r.typ, 'V')}, at worst {show(got, 'V')}, when {where} is {state}; it needs at "
         f"{'least' if state == 'high' else 'most'} {show(wanted, 'V')}{of}.",
         (d.tie.lead, d.tie.to),
-        (Number(f"voltage when {state}", got, "V", wanted),),
+        (
+            Number(f"usual voltage when {state}", r.typ, "V", wanted),
+            Number(f"at worst when {state}", got, "V", wanted),
+        ),
         from_facts(_reached, d.tie),
-        title="Data level too low" if isinstance(d.need, Stream) else "",
+        None if misses else "care",
+        "Data level too low" if isinstance(d.need, Stream) else "",
     )
 
 
@@ -207,6 +214,7 @@ def _opto_levels(facts: Facts, d: Drive, e: Opto) -> Iterator[Observation]:
             (d.tie.lead, d.tie.to),
             (Number("current when off", off.max, "A", e.off_a),),
             from_facts(logic_supply, [d.part], logic.max if logic else 0.0),
+            None if off.typ > e.off_a else "care",
         )
     elif on and on.max > 1e-9 and on.min < e.on_a:
         yield Observation(
@@ -215,4 +223,5 @@ def _opto_levels(facts: Facts, d: Drive, e: Opto) -> Iterator[Observation]:
             (d.tie.lead, d.tie.to),
             (Number("current when on", on.min, "A", e.on_a),),
             on_demand(_stiffer, d.tie),
+            None if on.typ < e.on_a else "care",
         )

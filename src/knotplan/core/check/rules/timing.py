@@ -4,14 +4,15 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 from knotplan.catalog.part.facts import Servo
-from knotplan.core.check.asked import from_circuit, given
+from knotplan.core.check.asked import from_circuit, given, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, parts
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.units import pulse_use
 from knotplan.core.match.fit import Grade, candidates
 from knotplan.core.plan import edits
-from knotplan.core.plan.document import split
+from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
@@ -73,6 +74,46 @@ def _better_timer(c: Circuit, lead: str, good: Callable[[Timer], bool]) -> Itera
                     f"Move to {c.titles.full(f.contact)}, which makes it", edits.tie, lead, f.contact
                 )
                 return
+
+
+def _pulsed(facts: Facts) -> Iterator[tuple[str, float, float]]:
+    """(lead, Hz, longest pulse in s) of every timed output whose pulses have a longest one."""
+    c = facts.circuit
+    for uses in pulse_use(c).values():
+        for _, lead, hz in uses:
+            need, servo_facts = c.needs.of(lead), c.parts[split(lead)[0]].facts.servo
+            longest = servo_facts.most_s if servo_facts is not None else getattr(need, "most_s", None)
+            if longest:
+                yield lead, hz, longest
+
+
+@rule(
+    "frame-short",
+    "Frame shorter than its pulse",
+    "stop",
+    "A pulse has to end before the next one begins. In a frame that is shorter than its longest pulse the output "
+    "simply stays high: the part stands at an end, or does not understand it.",
+    "catalogue: longest pulse of the part; frame = 1 / frequency",
+    each=_pulsed,
+)
+def frame_short(facts: Facts, pulsed: tuple[str, float, float]) -> Iterator[Observation]:
+    c = facts.circuit
+    lead, hz, longest = pulsed
+    tie = c.ties.of(lead)
+    if tie is None or longest < 1 / hz:
+        return
+    yield Observation(
+        f"{c.titles.of(lead)} has pulses of up to {show(longest, 's')}, and at {show(hz, 'Hz')} a frame lasts "
+        f"{show(1 / hz, 's')}.",
+        (lead, tie.to),
+        (Number("longest pulse", longest, "s", 1 / hz), Number("frequency", hz, "Hz", 1 / longest)),
+        on_demand(_own_frame, tie),
+    )
+
+
+def _own_frame(tie: Tie) -> Iterator[Remedy]:
+    if tie.hertz:
+        yield remedy("Take the part's own frequency", edits.set_hertz, tie.id, 0.0)
 
 
 @rule(

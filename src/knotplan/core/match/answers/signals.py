@@ -91,13 +91,11 @@ def _stream_answer(circuit: Circuit, need: Stream, contact: str, pin: Pin) -> An
         return Answer(True, ("next in the chain",))
     if pin.hands_on and len(pin.jobs("stream")) == len(pin.functions):
         return no("hands on another protocol")
+    if split(contact)[0] != BOARD:
+        return no(f"is set over a bus, and {words(need)} are timed to {show(need.finest_s, 's')}")
     if not pin.drives or (need.answers and not pin.reads):
         return no("cannot both speak and listen" if need.answers else "cannot be an output")
-    if (
-        need.protocol == "one-wire"
-        and "digital" not in circuit.board.keeps_time
-        and split(contact)[0] == BOARD
-    ):
+    if need.protocol == "one-wire" and "digital" not in circuit.board.keeps_time:
         return Answer(True, ("the system's own driver keeps the time",))
     if keeps_time(circuit, contact, both_ways=need.answers):
         return Answer(True, ("keeps time",))

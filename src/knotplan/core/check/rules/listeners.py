@@ -1,0 +1,176 @@
+"""Rules about who listens: what a part's input bears, and whether a pin reads what a part says."""
+
+from collections.abc import Iterator
+
+from msgspec import Struct
+
+from knotplan.catalog.part.elements import Fet, Talks
+from knotplan.catalog.part.needs import Analog, Bus, Output, Pulse, Stream
+from knotplan.core.check.asked import from_circuit
+from knotplan.core.check.facts import Facts
+from knotplan.core.check.rules.remedies import supply_of
+from knotplan.core.check.rules.rule import Observation, rule
+from knotplan.core.check.subjects import leads, of_circuit
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.readings import Reading, pin_volts
+from knotplan.core.match.exchanged import exchanged_leads
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import LevelShifter, PullDown, PullUp, SeriesResistor
+from knotplan.core.plan.document import Tie, split
+from knotplan.core.plan.remedy import Remedy, Step, remedy
+from knotplan.core.quantity.working import Number
+from knotplan.core.quantity.written import show
+
+ABOVE_V = 0.5
+"""so much above its own supply a chip's input bears where the catalogue says nothing else: its diode to the
+supply begins to conduct there"""
+
+
+def bears(c: Circuit, lead: str) -> float | None:
+    """The most voltage that a part's input bears; nothing where nobody knows."""
+    need = c.needs.of(lead)
+    if not isinstance(need, Output | Pulse | Stream | Bus):
+        return None
+    part_id, name = split(lead)
+    gates = [e.most_gate_v for e in c.parts[part_id].elements.values() if isinstance(e, Fet) and e.a == name]
+    known = [v for v in (need.most_v, *gates) if v is not None]
+    own = c.supplies.origin(f"{part_id}.{need.of}") if need.of else None
+    if own is not None and need.most_v is None:
+        known.append(own.volts.max + ABOVE_V)
+    return min(known, default=None)
+
+
+@rule(
+    "lead-over-voltage",
+    "More voltage than the part bears",
+    "stop",
+    "An input that sees more than its maximum leads current into the chip through its protection, and that "
+    "damages it, at once or by and by.",
+    "catalogue: most voltage of the part's lead, else its own supply and 0.5 V; voltages by nodal analysis",
+    each=leads,
+)
+def lead_over_voltage(facts: Facts, lead: str) -> Iterator[Observation]:
+    c = facts.circuit
+    tie = c.ties.of(lead)
+    most = bears(c, lead) if tie is not None else None
+    if tie is None or most is None or any(lead in pair for pair in exchanged_leads(c)):
+        return
+    worst = max(facts.points.volts.get(c.nets.of(lead), []), key=lambda r: r.max, default=None)
+    if worst is None or worst.max <= most:
+        return
+    yield Observation(
+        f"{c.titles.of(lead)} gets {show(worst.typ, 'V')}, up to {show(worst.max, 'V')} "
+        f"({worst.case.words(c)}), from {c.titles.full(tie.to)}; it bears {show(most, 'V')}.",
+        (lead, tie.to),
+        (Number("usual voltage", worst.typ, "V", most), Number("most voltage", worst.max, "V", most)),
+        from_circuit(_lowered, tie),
+        None if worst.typ > most else "care",
+    )
+
+
+def _lowered(c: Circuit, tie: Tie) -> Iterator[Remedy]:
+    """A level shifter between: a buffer for what only goes to the part, a transistor for lines both ways."""
+    own = supply_of(c, split(tie.lead)[0])
+    pulls = [(k, b) for k, b in enumerate(tie.beads) if isinstance(b, PullUp)]
+    for at, bead in pulls:
+        if own:
+            lower = PullUp(bead.ohm, bead.tolerance, rail=own)
+            yield remedy(f"Lead its pull-up to {c.titles.full(own)}", edits.change_bead, tie.id, at, lower)
+    yield from shifted(c, tie)
+
+
+def shifted(c: Circuit, tie: Tie) -> Iterator[Remedy]:
+    """With a level shifter in a tie, where both sides have a supply; on a bus the other line gets one too."""
+    part_id = split(tie.lead)[0]
+    own = supply_of(c, part_id)
+    pin = c.contacts.pin(tie.to)
+    rail = c.supplies.rail_contact(tie.to) if pin is not None and pin.kind == "io" and pin.driver else ""
+    if not own or not rail or any(isinstance(b, LevelShifter) for b in tie.beads):
+        return
+    need = c.needs.of(tie.lead)
+    both_ways = isinstance(need, Bus) and need.bus == "i2c"
+    style = "mosfet" if both_ways else "buffer"
+    bead = LevelShifter(style, lead_rail=own, pin_rail=rail)
+    together = [
+        t
+        for name in c.parts[part_id].leads
+        if (t := c.ties.of(f"{part_id}.{name}")) is not None
+        and (t == tie or (both_ways and isinstance(n := c.needs.of(t.lead), Bus) and n.bus == "i2c"))
+    ]
+    steps = tuple(Step(edits.put_bead, (t.id, bead, "pin")) for t in together)
+    lines = "level shifter" if len(steps) == 1 else f"level shifter in {len(steps)} lines"
+    yield Remedy(f"Add a {lines} to {c.titles.full(own)}", steps)
+
+
+class _Spoken(Struct, frozen=True):
+    """An output of a part that a pin reads."""
+
+    tie: Tie
+    part: str
+    element: str
+
+
+def _spoken(c: Circuit) -> Iterator[_Spoken]:
+    """Every tie from an output of a part to a pin that reads it. Where several speak on one line, only one
+    does at a time, and the engine has them all."""
+    for pin_id, ties in c.ties.holders.items():
+        if not c.contacts.pins[pin_id].reads:
+            continue
+        talking = [
+            _Spoken(tie, split(tie.lead)[0], name)
+            for tie in ties
+            if not isinstance(c.needs.of(tie.lead), Analog)
+            for name, e in c.parts[split(tie.lead)[0]].elements.items()
+            if isinstance(e, Talks) and e.a == split(tie.lead)[1]
+        ]
+        if len(talking) == 1:
+            yield talking[0]
+
+
+@rule(
+    "input-level",
+    "Pin does not read the part's level",
+    "stop",
+    "What lies between an input's thresholds is read as it likes: the program sees no change, or changes that "
+    "nobody made.",
+    "catalogue: thresholds of the pin's driver, output of the part; voltages by nodal analysis",
+    each=of_circuit(_spoken),
+)
+def input_level(facts: Facts, spoken: _Spoken) -> Iterator[Observation]:
+    c, tie = facts.circuit, spoken.tie
+    driver = c.hardware.driver(tie.to)
+    running = [r for r in pin_volts(c, facts.points, tie.to) if r.case.moment == "running"]
+    high = min(_says(running, spoken, "high"), key=lambda r: r.min, default=None)
+    low = max(_says(running, spoken, "low"), key=lambda r: r.max, default=None)
+    if high is None or low is None:
+        return
+    least, most = driver.input_high_v, driver.input_low_v
+    if high.min < least:
+        yield _unread(c, tie, "high", high.typ, high.min, least)
+    elif low.max > most:
+        yield _unread(c, tie, "low", low.typ, low.max, most)
+
+
+def _says(readings: list[Reading], spoken: _Spoken, state: str) -> list[Reading]:
+    return [r for r in readings if r.case.contact(spoken.part, spoken.element) == state]
+
+
+def _unread(c: Circuit, tie: Tie, state: str, usual: float, worst: float, limit: float) -> Observation:
+    misses = usual < limit if state == "high" else usual > limit
+    return Observation(
+        f"{c.titles.full(tie.to)} gets {show(usual, 'V')}, at worst {show(worst, 'V')}, when {c.titles.of(tie.lead)} "
+        f"is {state}; it reads {state} {'from' if state == 'high' else 'up to'} {show(limit, 'V')}.",
+        (tie.lead, tie.to),
+        (Number(f"usual voltage when {state}", usual, "V", limit), Number("at worst", worst, "V", limit)),
+        from_circuit(_readable, tie),
+        None if misses else "care",
+    )
+
+
+def _readable(c: Circuit, tie: Tie) -> Iterator[Remedy]:
+    """Without the beads that eat the level; a level shifter between."""
+    dividing = [k for k, b in enumerate(tie.beads) if isinstance(b, SeriesResistor | PullDown)]
+    if dividing:
+        steps = tuple(Step(edits.remove_bead, (tie.id, k)) for k in reversed(dividing))
+        yield Remedy("Take the divider out" if len(dividing) > 1 else "Take the resistor out", steps)
+    yield from shifted(c, tie)
