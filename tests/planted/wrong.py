@@ -858,7 +858,7 @@ def led_on_an_input_only_pin(b: Bench) -> str:
     return led
 
 
-@wrong("pins", "stop", "peripheral-off", "need-unmet")
+@wrong("pins", "care or stop", "peripheral-off", "need-unmet")
 def bus_that_the_system_has_off(b: Bench) -> str:
     from tests.planted.right import flash_of_three_volts
 

@@ -98,6 +98,8 @@ def _offer(part: Part, name: str) -> Iterator[str]:
         yield f"driver: {offer.driver!r} is no driver{hint(offer.driver, part.drivers)}"
     if offer.driven_by and (why := _no_lead(part, offer.driven_by)):
         yield f"driven_by: {why}"
+    if offer.bridge_with and (why := _no_lead(part, offer.bridge_with)):
+        yield f"bridge_with: {why}"
     if (offer.via or offer.kind == "contact") and (why := _no_lead(part, offer.via)):
         yield f"via: {why}"
 

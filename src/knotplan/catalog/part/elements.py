@@ -111,6 +111,8 @@ class Varies(_Element, tag="varies"):
     when_least: str = ""
     """what makes it least: "bright light" """
     when_most: str = ""
+    watt_per_kelvin: float = 0.0
+    """in still air: so much power warms it by a kelvin; 0 where that does not matter"""
 
 
 class Talks(_Element, tag="talks"):

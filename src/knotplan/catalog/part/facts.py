@@ -123,6 +123,8 @@ class Stepper(_Item):
     order: tuple[str, ...] = ()
     """its leads in the order in which wave drive energises them"""
     holding_nm: float = 0.0
+    phase_a: float = 0.0
+    """the current that each of its windings is made for; 0 where nobody says"""
 
 
 class Relay(_Item):

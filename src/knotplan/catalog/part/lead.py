@@ -17,6 +17,8 @@ class Offer(Item):
     power_on: PowerOn = "floating"
     driven_by: str = ""
     """the lead that says what this contact does: in use, that one has to be tied too"""
+    bridge_with: str = ""
+    """the contact that is the other end of the same bridge"""
     rests: Literal["open", "closed"] = "open"
     """of a contact that is driven: what it is while nobody drives it"""
     via: str = ""

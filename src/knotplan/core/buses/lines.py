@@ -14,7 +14,7 @@ from knotplan.core.buses.pulls import Pull, pulls, shifter_in, together
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import USUAL_M
 from knotplan.core.circuit.units import BusUnit
-from knotplan.core.plan.beads import SeriesResistor
+from knotplan.core.plan.beads import Capacitor, SeriesResistor
 from knotplan.core.plan.document import BOARD, Tie, split
 
 RISES = 0.8473
@@ -234,6 +234,7 @@ def _weights(c: Circuit, nets: set[str], contacts: list[str]) -> list[Weight]:
         if c.nets.of(tie.lead) in nets:  # behind a shifter the cord belongs to the part's side
             metres = tie.length_m or USUAL_M
             weights.append(Weight(f"cord of {c.titles.of(tie.lead)}", metres * FARAD_PER_M[tie.lay], metres))
+        weights += [Weight(f"capacitor at {c.titles.of(tie.lead)}", b.farad) for b in tie.beads if isinstance(b, Capacitor)]
     return weights
 
 

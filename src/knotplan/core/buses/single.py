@@ -12,6 +12,7 @@ from knotplan.core.buses.pulls import Pull, pulls, together
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import USUAL_M
 from knotplan.core.circuit.units import keeps_time
+from knotplan.core.plan.beads import Capacitor
 from knotplan.core.plan.document import Tie, split
 
 SLOT_S = 9e-6
@@ -96,6 +97,7 @@ def _line(c: Circuit, contact: str, ties: list[Tie]) -> SingleLine:
         CONTACT_FARAD
         + sum(m * FARAD_PER_M[t.lay] for m, t in zip(metres, ties, strict=True))
         + sum(w.farad if w else CONTACT_FARAD for w in wires)
+        + sum(b.farad for t in ties for b in t.beads if isinstance(b, Capacitor))
     )
     lives = [
         (p, w)

@@ -33,6 +33,8 @@ SAME_V = 0.3
 """rails that lie closer together than this are one level"""
 HIGH_SHARE = 0.7
 """of the supply: what an I2C input takes as high (NXP UM10204 table 10)"""
+HALF_CLOCK = 0.5
+"""of a clock's period is all that there is for a line to rise"""
 CRAWL_HZ = 10e3
 """so slowly that a device which holds the clock for some microseconds is done in time"""
 
@@ -135,6 +137,7 @@ def bus_slow(facts: Facts) -> Iterator[Observation]:
                 Number("cord too long by", max(0.0, -section.more_metres(mode)), "m"),
             ),
             from_facts(faster_rise, bus, section),
+            "stop" if rise.max > HALF_CLOCK / bus.hz else None,
         )
 
 

@@ -1,6 +1,7 @@
 """Rules about what coils and motors need between them and a pin."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import partial
 
 from knotplan.catalog.part.elements import Coil, Motor
 from knotplan.catalog.part.needs import Switched
@@ -11,6 +12,7 @@ from knotplan.core.check.rules.remedies import exchanged, grounded, stronger_swi
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, parts
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.supplies import Origin
 from knotplan.core.engine.keys import of_part
 from knotplan.core.match.exchanged import exchanged_supplies, undriven_loads
 from knotplan.core.plan import edits
@@ -21,8 +23,13 @@ from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
-STARVED = 0.7
-"""a load that gets less than this share of its voltage turns or pulls feebly, if at all"""
+STARVED, DEAD = 0.7, 0.5
+"""a load that gets less than the first share of its voltage turns or pulls feebly, with less than the second
+not at all"""
+NOTHING = 0.05
+"""with less than this share it is not driven at all, which other rules say"""
+FORWARD_V = 0.5
+"""at which a clamp diode begins to conduct"""
 
 
 def _switched(c: Circuit, lead: str) -> Switched | None:
@@ -157,6 +164,70 @@ def _clamped(facts: Facts, part_id: str, tie: Tie) -> Iterator[Remedy]:
 
 
 @rule(
+    "clamp-low",
+    "Clamp on a rail below the load's",
+    "stop",
+    "A clamp diode that leads to a lower rail than the coil's own conducts all the time: current runs through the "
+    "coil into that rail, lifts it, and the load never switches off.",
+    "Kirchhoff's voltage law; voltages of the supplies by the catalogue",
+    each=parts,
+)
+def clamp_low(facts: Facts, part_id: str) -> Iterator[Observation]:
+    c = facts.circuit
+    for e in c.parts[part_id].elements.values():
+        if not isinstance(e, Coil | Motor):
+            continue
+        for own, other in ((e.a, e.b), (e.b, e.a)):
+            tie, rail = c.ties.of(f"{part_id}.{own}"), c.supplies.origin(f"{part_id}.{other}")
+            if tie is None or rail is None or c.nets.of(tie.lead) in c.supplies.origins:
+                continue
+            for where, low, away in _clamps(c, tie):
+                if low.volts.typ < rail.volts.typ - FORWARD_V:
+                    yield Observation(
+                        f"{where} leads to {low.title}, {show(low.volts.typ, 'V')}, and "
+                        f"{c.placed[part_id].name} hangs on {rail.title}, {show(rail.volts.typ, 'V')}: current runs "
+                        "through it and the diode all the time.",
+                        (tie.lead, tie.to),
+                        (Number("clamp's rail", low.volts.typ, "V", rail.volts.typ),),
+                        from_facts(away, f"{part_id}.{other}"),
+                    )
+
+
+Away = Callable[[Facts, str], Iterator[Remedy]]
+
+
+def _clamps(c: Circuit, tie: Tie) -> Iterator[tuple[str, Origin, Away]]:
+    """What catches the kick at the switched end of a load: in words, the rail that it leads to, and how it is
+    led elsewhere."""
+    pin = c.contacts.pin(tie.to)
+    if pin is not None and pin.kind == "io" and pin.driver and (name := c.hardware.driver(tie.to).clamps):
+        common = f"{split(tie.to)[0]}.{name}"
+        origin = c.supplies.origin(common)
+        if common in c.ties.at and origin is not None:
+            yield c.titles.of(common), origin, partial(_common_to, common)
+    for m in c.nets.members.get(c.nets.of(tie.lead), [tie.lead]):
+        for t in {t.id: t for t in c.ties.at.get(m, ())}.values():
+            for at, bead in enumerate(t.beads):
+                origin = c.supplies.origin(bead.rail) if isinstance(bead, Clamp) and bead.rail else None
+                if origin is not None and t.lead == m:
+                    yield f"The clamp diode at {c.titles.of(t.lead)}", origin, partial(_clamp_to, t, at)
+
+
+def _common_to(common: str, facts: Facts, fed: str) -> Iterator[Remedy]:
+    c = facts.circuit
+    tie = c.ties.of(fed)
+    if tie is not None:
+        yield remedy(f"Tie {c.titles.of(common)} to {c.titles.full(tie.to)}", edits.tie, common, tie.to)
+
+
+def _clamp_to(clamped: Tie, at: int, facts: Facts, fed: str) -> Iterator[Remedy]:
+    c = facts.circuit
+    tie = c.ties.of(fed)
+    if tie is not None:
+        yield remedy(f"Lead it to {c.titles.full(tie.to)}", edits.change_bead, clamped.id, at, Clamp(tie.to))
+
+
+@rule(
     "load-starved",
     "Load gets too little voltage",
     "care",
@@ -180,7 +251,7 @@ def load_starved(facts: Facts, part_id: str) -> Iterator[Observation]:
         amps = max(abs(r.typ) for r in readings)
         ohm = e.ohm.typ if isinstance(e, Coil) else e.volts / e.usual_a  # type: ignore[union-attr]
         volts, wanted = amps * ohm, needs[0].volts
-        if 0.05 * wanted < volts < STARVED * wanted:
+        if NOTHING * wanted < volts < STARVED * wanted:
             leads = tuple(f"{part_id}.{lead}" for lead in (e.a, e.b))
             yield Observation(
                 f"{c.placed[part_id].name} gets {show(volts, 'V')} of the {show(wanted, 'V')} that it is "
@@ -188,6 +259,7 @@ def load_starved(facts: Facts, part_id: str) -> Iterator[Observation]:
                 leads,
                 (Number("voltage at the load", volts, "V", wanted),),
                 from_facts(_stronger, part_id, wanted * STARVED),
+                "stop" if volts < DEAD * wanted else None,
             )
 
 

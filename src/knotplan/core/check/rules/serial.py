@@ -53,9 +53,13 @@ def _other_rate(c: Circuit, link: Link) -> Iterator[Remedy]:
         yield remedy(f"Speak at {best:g} baud", edits.set_program_setting, link.part, "baud", float(best))
 
 
+HOPELESS = 3.0
+"""so many times too slow, no bit is read right"""
+
+
 @rule(
     "line-slow",
-    "One-wire line rises too slowly",
+    "Line rises too slowly",
     "care",
     "A one is a short low, after which only the pull-up lifts the line; it has to be high again before the "
     "line is looked at.",
@@ -65,18 +69,20 @@ def _other_rate(c: Circuit, link: Link) -> Iterator[Remedy]:
 def line_slow(facts: Facts, line: SingleLine) -> Iterator[Observation]:
     c = facts.circuit
     rise = line.rise_s
-    if line.protocol == "one-wire" and rise is not None and rise > SLOT_S:
+    allowed = SLOT_S if line.protocol == "one-wire" else line.finest_s
+    if rise is not None and rise > allowed:
         tie = c.ties.holders[line.contact][0]
         yield Observation(
             f"{c.titles.full(line.contact)} takes {show(rise, 's')} to rise over {line.metres:g} m of cord; "
-            f"{show(SLOT_S, 's')} are left for it.",
+            f"{show(allowed, 's')} are left for it.",
             (tie.lead, line.contact),
             (
-                Number("rise time", rise, "s", SLOT_S),
+                Number("rise time", rise, "s", allowed),
                 Number("capacitance", line.farad, "F"),
                 Number("largest resistor", line.most_ohm, "Ω"),
             ),
             from_facts(_stronger, line, line.most_ohm),
+            "stop" if rise > HOPELESS * allowed else None,
         )
 
 

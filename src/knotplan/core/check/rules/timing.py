@@ -7,6 +7,7 @@ from knotplan.catalog.part.facts import Servo
 from knotplan.core.check.asked import from_circuit, given, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Observation, rule
+from knotplan.core.check.rules.windings import crossed
 from knotplan.core.check.subjects import of_circuit, parts
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.units import pulse_use
@@ -270,7 +271,7 @@ def _slower(c: Circuit, part_id: str, beyond: bool) -> Iterator[Remedy]:
 )
 def coil_order(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
-    w = stepper.wired(c, part_id) if c.parts[part_id].facts.stepper else None
+    w = stepper.wired(c, part_id) if c.parts[part_id].facts.stepper and not crossed(c, part_id) else None
     if w is None or stepper.turn(w.natural, "full").does != "buzzes":
         return
     names = ", ".join(c.titles.own(w.leads[k]) for k in w.natural)

@@ -1,12 +1,8 @@
-"""Rules about small components that parts want beside them, and about
-sensors that are only half of a divider."""
+"""The rule about small components that parts want beside them."""
 
-import math
 from collections.abc import Iterator
 
-from knotplan.catalog.part.elements import Resistor, Track, Varies
 from knotplan.catalog.part.facts import Component
-from knotplan.catalog.part.needs import Analog
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import supply_of
@@ -17,7 +13,6 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Bead, Capacitor, Clamp, PullDown, PullUp, SeriesResistor
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, remedy
-from knotplan.core.quantity import series
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -134,66 +129,3 @@ def _bead(c: Circuit, want: Component, tie: Tie) -> Bead | None:
             rail = rail or supply_of(c, split(tie.lead)[0])
             return PullUp(want.value, rail=rail) if rail else None
     return None
-
-
-@rule(
-    "one-sided-sensor",
-    "Sensor without its second resistor",
-    "stop",
-    "A resistor that varies makes no voltage by itself: with nothing on its other side the converter reads "
-    "one end of its scale, whatever happens.",
-    "voltage divider; Kirchhoff's laws",
-    each=parts,
-)
-def one_sided_sensor(facts: Facts, part_id: str) -> Iterator[Observation]:
-    c = facts.circuit
-    part = c.parts[part_id]
-    for e in part.elements.values():
-        if not isinstance(e, Varies):
-            continue
-        for own, other in ((e.a, e.b), (e.b, e.a)):
-            lead = f"{part_id}.{own}"
-            tie = c.ties.of(lead)
-            measured = tie is not None and tie.to in c.ties.holders and isinstance(c.needs.of(lead), Analog)
-            if tie is not None and measured and not _has_other_side(c, part_id, lead):
-                middle = math.sqrt(e.least_ohm * e.most_ohm)
-                yield Observation(
-                    f"{c.placed[part_id].name} varies from {show(e.least_ohm, 'Ω')} to "
-                    f"{show(e.most_ohm, 'Ω')}; without a second resistor at {c.titles.full(tie.to)} "
-                    "the pin sees no change.",
-                    (lead, tie.to),
-                    (Number("middle of its range", middle, "Ω"),),
-                    from_facts(_second, f"{part_id}.{other}", tie, middle),
-                )
-
-
-def _has_other_side(c: Circuit, part_id: str, lead: str) -> bool:
-    members = c.nets.members.get(c.nets.of(lead), [lead])
-    beads = (b for m in members for t in c.ties.at.get(m, ()) for b in t.beads)
-    if any(isinstance(b, PullUp | PullDown) for b in beads):
-        return True
-    pin = next((pin for m in members if (pin := c.contacts.pin(m)) and pin.fitted_pull_ohm), None)
-    own = (
-        e
-        for m in members
-        if split(m)[0] in c.parts
-        for e in c.parts[split(m)[0]].elements.values()
-        if isinstance(e, Resistor | Track | Varies) and split(m)[1] in (e.a, e.b, getattr(e, "wiper", ""))
-    )
-    return pin is not None or sum(1 for _ in own) > 1
-
-
-def _second(facts: Facts, other: str, tie: Tie, middle: float) -> Iterator[Remedy]:
-    """Towards the side where the sensor is not: the preferred value next to the middle of its range."""
-    c = facts.circuit
-    ohm = series.at_or_above(middle / 1.1, c.plan.series)
-    rail, grounded = c.supplies.rail_contact(tie.to), c.ties.of(other) is None or c.nets.is_ground(other)
-    if grounded and rail:
-        yield remedy(
-            f"Add {show(ohm, 'Ω')} to {c.supplies.rail_title(tie.to)}",
-            edits.add_bead,
-            tie.id,
-            PullUp(ohm, rail=rail),
-        )
-    elif not grounded:
-        yield remedy(f"Add {show(ohm, 'Ω')} to ground", edits.add_bead, tie.id, PullDown(ohm))
