@@ -189,7 +189,8 @@ class Bench:
             blocked = any(
                 (c := self.board.converters.get(j.unit)) is not None and c.blocked_by for j in pin.jobs(kind)
             )
-            return bool(pin.jobs(kind)) and rated and not base and not blocked
+            fine = kind != "pwm" or all(u is None or u.counter is None or u.counter.bits > 8 for u in units)
+            return bool(pin.jobs(kind)) and rated and not base and not blocked and fine
 
         if kind == "adc":  # converters may measure against a rail of their own
             names = [

@@ -51,13 +51,18 @@ def _names(f: Finding, about: str) -> bool:
     return f.rule in ("rail-over", "supply-over") and about.replace("-", " ") in f.message
 
 
+def _alike(f: Finding) -> tuple[str, frozenset[str]]:
+    """The same finding, also when a cord has moved to another pin."""
+    return f.rule, frozenset(s for s in f.subjects if not s.startswith("board."))
+
+
 def harm(plan: Plan, f: Finding) -> Iterator[str]:
     """What is wrong with each remedy of a finding: it stays, or there is a stop that was not there."""
-    before = {(x.rule, x.subjects) for x in look(plan).findings if x.severity == "stop"}
+    before = {_alike(x) for x in look(plan).findings if x.severity == "stop"}
     for remedy in f.remedies:
         after = look(remedy.apply(plan)).findings
-        new = [x for x in after if x.severity == "stop" and (x.rule, x.subjects) not in before]
-        if any(x.key == f.key and x.severity in GRAVE for x in after):
+        new = [x for x in after if x.severity == "stop" and _alike(x) not in before]
+        if any(_alike(x) == _alike(f) and x.severity in GRAVE for x in after):
             yield f"{remedy.title}: leaves it"
         elif new:
             yield f"{remedy.title}: adds {new[0].rule}: {new[0].message}"

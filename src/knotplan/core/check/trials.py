@@ -27,9 +27,10 @@ ONE_CAUSE = frozenset(
         "uart-crossed",
         "shifter-turned",
         "feed-blocked",
+        "nothing-reads",
     }
 )
-"""rules whose findings cause others: an exchange, or something turned round"""
+"""rules whose findings cause others: an exchange, something turned round, a contact across a supply"""
 MOST_FOLDED = 4
 """so many causes of one plan are tried; looking costs an analysis each"""
 TIES_A_UNIT = 6.5

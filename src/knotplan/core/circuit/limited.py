@@ -29,15 +29,15 @@ def has_voltage(circuit: Circuit, net: str) -> bool:
 
 
 @derived
-def _junctions(circuit: Circuit) -> dict[str, list[tuple[LedId, str]]]:
-    """The LEDs and diodes of parts at each net, with the net of their other end."""
-    at: dict[str, list[tuple[LedId, str]]] = {}
+def _junctions(circuit: Circuit) -> dict[str, list[tuple[LedId, str, bool]]]:
+    """The LEDs and diodes of parts at each net: (which, the net of its other end, it leads away from here)."""
+    at: dict[str, list[tuple[LedId, str, bool]]] = {}
     for part_id, part in circuit.parts.items():
         for name, e in part.elements.items():
             if isinstance(e, Led | Diode):
                 a, b = (_net(circuit, part_id, end) for end in (e.a, e.b))
-                at.setdefault(a, []).append(((part_id, name), b))
-                at.setdefault(b, []).append(((part_id, name), a))
+                at.setdefault(a, []).append(((part_id, name), b, True))
+                at.setdefault(b, []).append(((part_id, name), a, False))
     return at
 
 
@@ -46,15 +46,16 @@ def _net(circuit: Circuit, part_id: str, end: str) -> str:
     return circuit.nets.of(contact) if end in circuit.parts[part_id].leads else f"{part_id}/{end}"
 
 
-def _stiff(circuit: Circuit, net: str, but: LedId) -> bool:
-    """From a net something with a voltage is reached over junctions alone, without a resistor."""
+def _stiff(circuit: Circuit, net: str, but: LedId, onwards: bool) -> bool:
+    """From a net something with a voltage is reached over junctions alone, without a resistor: the way on from
+    a cathode, or the way back from an anode."""
     seen, fresh = {net}, [net]
     while fresh:
         here = fresh.pop()
         if has_voltage(circuit, here):
             return True
-        for led, other in _junctions(circuit).get(here, ()):
-            if led != but and other not in seen:
+        for led, other, away in _junctions(circuit).get(here, ()):
+            if led != but and away == onwards and other not in seen:
                 seen.add(other)
                 fresh.append(other)
     return False
@@ -62,8 +63,10 @@ def _stiff(circuit: Circuit, net: str, but: LedId) -> bool:
 
 def is_limited(circuit: Circuit, part_id: str, led: Led, name: str) -> bool:
     """On one side of an LED a resistor lies on every way to a supply or a pin."""
-    ends = (_net(circuit, part_id, led.a), _net(circuit, part_id, led.b))
-    return not all(_stiff(circuit, end, (part_id, name)) for end in ends)
+    own = part_id, name
+    back = _stiff(circuit, _net(circuit, part_id, led.a), own, onwards=False)
+    on = _stiff(circuit, _net(circuit, part_id, led.b), own, onwards=True)
+    return not (back and on)
 
 
 @derived

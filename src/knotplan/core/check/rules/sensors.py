@@ -5,7 +5,7 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from knotplan.catalog.part.elements import Varies
+from knotplan.catalog.part.elements import Resistor, Track, Varies
 from knotplan.catalog.part.needs import Analog
 from knotplan.core.check.asked import from_circuit
 from knotplan.core.check.facts import Facts
@@ -16,7 +16,7 @@ from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.readings import Reading
 from knotplan.core.finders.in_plan import converter_of
 from knotplan.core.plan import edits
-from knotplan.core.plan.beads import PullDown, PullUp
+from knotplan.core.plan.beads import PullDown, PullUp, SeriesResistor
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity import series
@@ -83,11 +83,12 @@ def _ends(facts: Facts, m: Measured) -> tuple[float, float] | None:
 def one_sided_sensor(facts: Facts, m: Measured) -> Iterator[Observation]:
     c = facts.circuit
     ends = _ends(facts, m)
-    if c.ties.of(m.other) is None or ends is None or not m.reference:
+    if c.ties.of(m.other) is None:
         return  # an end that is not tied yet is still to be done
-    if ends[1] - ends[0] >= NO_CHANGE * m.reference:
-        return
     there = [b for _, _, b in _second(c, m)]
+    change = ends[1] - ends[0] if ends else 0.0
+    if _has_other_side(c, m) and (not m.reference or change >= NO_CHANGE * m.reference):
+        return
     why = (
         f"its {show(there[0].ohm, 'Ω')} resistor leads to the same side as its other end"
         if there
@@ -97,7 +98,7 @@ def one_sided_sensor(facts: Facts, m: Measured) -> Iterator[Observation]:
         f"{c.placed[m.part].name} varies from {show(m.cell.least_ohm, 'Ω')} to {show(m.cell.most_ohm, 'Ω')}, but "
         f"{why}: the pin sees no change.",
         (m.tie.lead, m.tie.to),
-        (Number("middle of its range", m.middle_ohm, "Ω"), Number("change at the pin", ends[1] - ends[0], "V")),
+        (Number("middle of its range", m.middle_ohm, "Ω"), Number("change at the pin", change, "V")),
         from_circuit(_second_resistor, m),
         title="Sensor with both resistors on one side" if there else "",
     )
@@ -108,6 +109,21 @@ def _second(c: Circuit, m: Measured) -> list[tuple[Tie, int, PullUp | PullDown]]
     net = c.nets.members.get(c.nets.of(m.tie.to), [m.tie.to])
     ties = {t.id: t for contact in net for t in c.ties.at.get(contact, ())}
     return [(t, k, b) for t in ties.values() for k, b in enumerate(t.beads) if isinstance(b, PullUp | PullDown)]
+
+
+def _has_other_side(c: Circuit, m: Measured) -> bool:
+    """Something besides the sensor leads on from the measured pin: a resistor, a pull, another part."""
+    net = c.nets.members.get(c.nets.of(m.tie.to), [m.tie.to])
+    fitted = any((pin := c.contacts.pin(x)) is not None and pin.fitted_pull_ohm for x in net)
+    own = [
+        (split(x)[0], name)
+        for x in net
+        if split(x)[0] in c.parts
+        for name, e in c.parts[split(x)[0]].elements.items()
+        if isinstance(e, Resistor | Track | Varies) and split(x)[1] in (e.a, e.b, getattr(e, "wiper", ""))
+    ]
+    in_tie = any(isinstance(b, SeriesResistor) for b in m.tie.beads)
+    return bool(_second(c, m)) or fitted or len(set(own)) > 1 or in_tie
 
 
 def _second_resistor(c: Circuit, m: Measured) -> Iterator[Remedy]:
@@ -136,7 +152,7 @@ def _second_resistor(c: Circuit, m: Measured) -> Iterator[Remedy]:
 def sensor_range(facts: Facts, m: Measured) -> Iterator[Observation]:
     c = facts.circuit
     ends = _ends(facts, m)
-    if ends is None or not m.reference:
+    if ends is None or not m.reference or not _has_other_side(c, m):
         return
     share = (ends[1] - ends[0]) / m.reference
     if not NO_CHANGE <= share < FAIR_SHARE:
