@@ -5,20 +5,21 @@ from pathlib import Path
 import click
 
 from knotplan.cli.common import format_option, plan_argument, print_json, report_of
-from knotplan.core.check.finding import Finding
+from knotplan.core.check.finding import SAID, Finding, Severity
 from knotplan.core.check.remedy_search import within_budget
 from knotplan.core.check.report import Report
 from knotplan.core.plan.remedy import Remedy
 from knotplan.core.quantity.written import show
 from knotplan.exchange.report_json import as_tree
 
-COLOURS = {"stop": "red", "care": "yellow", "note": "blue"}
+COLOURS: dict[Severity, str] = {"stop": "red", "care": "yellow", "to-do": "cyan", "note": "blue"}
 
 
 @click.command("check")
 @plan_argument
 @format_option
-def command(plan: Path, form: str) -> None:
+@click.option("--complete", is_flag=True, help="What is still to do counts as a stop, as before power.")
+def command(plan: Path, form: str, complete: bool) -> None:
     """Findings and budgets of PLAN.
 
     Exit status: 0 nothing at stop, 1 something at stop, 2 the plan cannot be read.
@@ -28,7 +29,8 @@ def command(plan: Path, form: str) -> None:
         print_json(as_tree(report))
     else:
         _print(report)
-    raise SystemExit(1 if report.count("stop") else 0)
+    counted = ("stop", "to-do") if complete else ("stop",)
+    raise SystemExit(1 if any(map(report.count, counted)) else 0)
 
 
 def _print(report: Report) -> None:
@@ -50,12 +52,14 @@ def _print(report: Report) -> None:
             f"{b.title:28}{show(b.usual_a, 'A'):>10}{show(b.worst_a, 'A'):>10}"
             f"{show(b.limit_a, 'A'):>10}{over}"
         )
-    click.echo(", ".join(f"{report.count(s)} {s}" for s in COLOURS))
+    click.echo(", ".join(f"{report.count(s)} {SAID[s]}" for s in COLOURS))
 
 
 def _print_finding(f: Finding, remedies: tuple[Remedy, ...] | None) -> None:
-    click.echo(f"{click.style(f'{f.severity:8}', fg=COLOURS[f.severity], bold=True)}  {f.title}: {f.message}")
+    click.echo(f"{click.style(f'{SAID[f.severity]:8}', fg=COLOURS[f.severity], bold=True)}  {f.title}: {f.message}")
     click.echo(f"          {f.reason} [{f.rule}]")
+    if f.with_it:
+        click.echo(f"          {f.with_it_words}")
     for r in remedies or ():
         click.echo(f"          remedy: {r.title}")
     if remedies is None:

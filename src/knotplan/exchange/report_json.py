@@ -36,6 +36,7 @@ def _finding(f: Finding, remedies: tuple[Remedy, ...] | None) -> dict[str, Any]:
         "title": f.title,
         "message": f.message,
         "subjects": list(f.subjects),
+        "with_it": [{"rule": x.rule, "message": x.message, "subjects": list(x.subjects)} for x in f.with_it],
         "numbers": [{"name": n.name, "value": n.value, "unit": n.unit, "limit": n.limit} for n in f.numbers],
         "remedies": [r.title for r in remedies or ()],
         "remedies_searched": remedies is not None,

@@ -71,7 +71,7 @@ def _analysed(
     solved = kept.solved if kept else EngineCache()
     trials = Trials(lambda plan: _trial(plan, catalog, rules, solved.branch()))
     facts, marked = _looked_at(circuit, catalog, rules, solved, trials)
-    trials.findings = marked
+    trials.begin(marked)
     marked = trials.folded(plan, marked)
     marked.sort(key=lambda f: SEVERITIES.index(f.severity))
     marked = with_acceptance(marked, plan.accepted)

@@ -18,6 +18,10 @@ SEVERITIES: tuple[Severity, ...] = ("stop", "care", "to-do", "note")
 """gravest first: will not work or will do damage; may misbehave; not finished yet; worth knowing"""
 
 
+SAID: dict[Severity, str] = {"stop": "stop", "care": "care", "to-do": "to do", "note": "note"}
+"""as people read them"""
+
+
 @dataclass(frozen=True)
 class Finding:
     """Something that a rule has to say about a plan."""
@@ -54,6 +58,14 @@ class Finding:
         if "remedies" in self.__dict__:
             same.__dict__["remedies"] = self.remedies
         return same
+
+    @property
+    def with_it_words(self) -> str:
+        """What follows from it, in a sentence; empty where nothing does.
+
+        Two of a kind are named once."""
+        titles = list(dict.fromkeys(f.title for f in self.with_it))
+        return f"From it follows: {'; '.join(titles)}. Mended, that goes as well." if titles else ""
 
     @property
     def key(self) -> tuple[str, tuple[str, ...]]:

@@ -6,6 +6,9 @@ is none. And what goes away with one cause is said under it.
 
 from collections.abc import Callable, Iterable
 from dataclasses import replace
+from itertools import islice
+
+from msgspec import Struct
 
 from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Switched
@@ -31,18 +34,31 @@ ONE_CAUSE = frozenset(
     }
 )
 """rules whose findings cause others: an exchange, something turned round, a contact across a supply"""
+MOST_ADDED, MOST_WAYS = 2, 2
+"""so many edits more may complete a remedy, and so many ways are tried for each"""
 MOST_FOLDED = 4
 """so many causes of one plan are tried; looking costs an analysis each"""
 TIES_A_UNIT = 6.5
 """of a plan: so many are analysed for one unit of effort"""
-COST_PART, COST_CARE = 3, 5
-"""what bringing a part in, and what a new care counts against a remedy, in edits"""
+COST_PART, COST_CARE, COST_STOP = 3, 5, 4
+"""what bringing a part in, a new care, and a stop that is left count against a remedy, in edits"""
 
 
-def alike(f: Finding) -> tuple[str, frozenset[str]]:
+Alike = tuple[str, frozenset[str]]
+
+
+def alike(f: Finding) -> Alike:
     """What makes it the same finding when something has moved: its rule and its leads and parts."""
     own = frozenset(s for s in f.subjects if split(s)[0] != BOARD)
     return f.rule, own or frozenset(f.subjects)
+
+
+class _Whole(Struct, frozen=True):
+    """A remedy with what it leads to."""
+
+    remedy: Remedy
+    circuit: Circuit
+    findings: list[Finding]
 
 
 class Trials:
@@ -50,8 +66,12 @@ class Trials:
 
     def __init__(self, look: Look):
         self._look = look
-        self.findings: list[Finding] = []
-        """of the plan as it is; known once the analysis is made"""
+        self._before: dict[str, list[Alike]] = {}
+
+    def begin(self, findings: list[Finding]) -> None:
+        """Takes note of what is wrong with the plan as it is."""
+        for f in findings:
+            self._before.setdefault(f.severity, []).append(alike(f))
 
     def of(self, plan: Plan, remedy: Remedy) -> tuple[Circuit, list[Finding]] | None:
         """The circuit and the findings after a remedy; nothing where it cannot be applied."""
@@ -70,26 +90,46 @@ class Trials:
         for remedy in offered:
             if any(remedy == other for _, other in good):
                 continue
-            after = self.of(circuit.plan, remedy)
-            if after is None or not self._settles(finding, after[1]):
+            whole = self._completed(circuit.plan, finding, remedy, MOST_ADDED)
+            if whole is None or (
+                switched_loads(circuit) & set(whole.circuit.parts) - switched_loads(whole.circuit)
+            ):
                 continue
-            if switched_loads(circuit) & set(after[0].parts) - switched_loads(after[0]):
-                continue
-            good.append((self._cost(remedy, after[1]), remedy))
+            good.append((self._cost(whole.remedy, whole.findings), whole.remedy))
         return tuple(remedy for _, remedy in sorted(good, key=lambda g: g[0]))
 
-    def _settles(self, finding: Finding, after: list[Finding]) -> bool:
-        grave = SEVERITIES.index(finding.severity)
-        stays = any(alike(f) == alike(finding) and SEVERITIES.index(f.severity) <= grave for f in after)
-        return not stays and not self._new(after, "stop")
+    def _completed(self, plan: Plan, finding: Finding, remedy: Remedy, more: int) -> "_Whole | None":
+        """A remedy that settles a finding and adds no stop; where it adds one, together with what settles that
+        (a part that moves to a higher supply wants a level shifter then)."""
+        after = self.of(plan, remedy)
+        if after is None or self._stays(finding, after[1]):
+            return None
+        new = self._new(after[1], "stop")
+        if not new:
+            return _Whole(remedy, *after)
+        added = next(f for f in after[1] if f.severity == "stop" and alike(f) in new)
+        for then in islice(added.remedies, MOST_WAYS if more else 0):
+            title = f"{remedy.title}, and {then.title[0].lower()}{then.title[1:]}"
+            whole = self._completed(plan, finding, Remedy(title, remedy.steps + then.steps), more - 1)
+            if whole is not None:
+                return whole
+        return None
 
-    def _new(self, after: list[Finding], severity: str) -> set[tuple[str, frozenset[str]]]:
-        before = {alike(f) for f in self.findings if f.severity == severity}
-        return {alike(f) for f in after if f.severity == severity} - before
+    def _stays(self, finding: Finding, after: list[Finding]) -> bool:
+        grave = SEVERITIES.index(finding.severity)
+        return any(alike(f) == alike(finding) and SEVERITIES.index(f.severity) <= grave for f in after)
+
+    def _new(self, after: list[Finding], severity: str) -> set[Alike]:
+        """Those that were not there: a finding that only has one lead more is the same."""
+        before = self._before.get(severity, [])
+        now = {alike(f) for f in after if f.severity == severity}
+        return {x for x in now if not any(x[0] == b[0] and b[1] <= x[1] for b in before)}
 
     def _cost(self, remedy: Remedy, after: list[Finding]) -> int:
         parts = sum(step.edit.__name__ == "add_part" for step in remedy.steps)
-        return len(remedy.steps) + COST_PART * parts + COST_CARE * len(self._new(after, "care"))
+        stops = sum(f.severity == "stop" for f in after)
+        worse = COST_CARE * len(self._new(after, "care")) + COST_STOP * stops
+        return len(remedy.steps) + COST_PART * parts + worse
 
     def folded(self, plan: Plan, findings: list[Finding]) -> list[Finding]:
         """The findings, with those that have one cause under it."""

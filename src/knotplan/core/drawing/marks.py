@@ -19,7 +19,7 @@ def triangle(x: float, y: float, r: float, fill: str, *, down: bool = False) -> 
 
 
 def severity(x: float, y: float, level: str, p: Palette, r: float = 9) -> tuple[Shape, ...]:
-    """Octagon for stop, triangle for care, disc for note, with a sign inside."""
+    """Octagon for stop, triangle for care, open ring for what is to be done, disc for note."""
     if level == "stop":
         return (
             octagon(x, y, r, p.stop),
@@ -32,6 +32,8 @@ def severity(x: float, y: float, level: str, p: Palette, r: float = 9) -> tuple[
             Box(x - 1.1, y - 3.4, 2.2, 5, 1, "#1f2529"),
             Disc(x, y + 3.9, 1.3, "#1f2529"),
         )
+    if level == "to-do":
+        return (Disc(x, y, r * 0.75, "", p.faint, 2),)
     return Disc(x, y, r * 0.85, p.active), Text(x, y + 4, "i", 11, p.card, True, "middle")
 
 

@@ -88,10 +88,19 @@ def _great(c: Circuit, by: dict[tuple[str, ...], list[Amps]]) -> dict[tuple[str,
     where they draw more than a signal does."""
     amps: dict[tuple[str, ...], list[Amps]] = {}
     for loads, found in by.items():
-        driven = any(isinstance(e, Coil | Motor | Load) for p in loads for e in c.parts[p].elements.values())
+        driven = any(_by_engine(c, p) for p in loads)
         key = loads if driven or sum(w for _, w in found) > SIGNAL_A else ()
         amps[key] = amps.get(key, []) + found
     return amps
+
+
+def _by_engine(c: Circuit, part_id: str) -> bool:
+    """It has coils or motors, or what it draws comes over beads and contacts."""
+    return any(
+        isinstance(e, Coil | Motor)
+        or (isinstance(e, Load) and c.nets.of(f"{part_id}.{e.a}") not in c.supplies.origins)
+        for e in c.parts[part_id].elements.values()
+    )
 
 
 def _fed_lead(c: Circuit, part_id: str, net: str) -> str:

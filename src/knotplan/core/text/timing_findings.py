@@ -18,6 +18,9 @@ RULES = frozenset(
         "cannot-keep-time",
         "pulse-unmeasured",
         "capture-shared",
+        "frame-short",
+        "edge-slow",
+        "step-current",
     )
 )
 """those whose findings belong to the Timing view"""

@@ -10,7 +10,7 @@ from PySide6.QtCore import QRect, QRectF, Qt, Signal
 from PySide6.QtGui import QFont, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from knotplan.core.check.finding import Finding
+from knotplan.core.check.finding import SAID, Finding
 from knotplan.core.drawing.marks import severity
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.plan import edits
@@ -90,8 +90,8 @@ class FindingCard(QWidget):
             self.reason.deleteLater()
             self.reason = None
         self.finding = finding
-        self.setAccessibleName(f"{finding.severity}: {finding.title}")
-        self.setAccessibleDescription(finding.message)
+        self.setAccessibleName(f"{SAID[finding.severity]}: {finding.title}")
+        self.setAccessibleDescription(f"{finding.message} {finding.with_it_words}".strip())
         self.setToolTip(
             tip_text(
                 f"{finding.reason}\nSource: {finding.source}\nRule: {finding.rule}\nF1 shows its numbers"
@@ -140,6 +140,7 @@ class FindingCard(QWidget):
         for text, bold in (
             (f.title, True),
             (f.message, False),
+            *([(f.with_it_words, False)] if f.with_it else []),
             *([(f"Accepted: {f.accepted}", False)] if f.accepted else []),
         ):
             tall = height_of(text, (self._bold if bold else self.font()).key(), room)

@@ -5,7 +5,7 @@ from itertools import pairwise
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from knotplan.core.check.finding import SEVERITIES, Finding
+from knotplan.core.check.finding import SAID, SEVERITIES, Finding
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.quantity.written import counted
 from knotplan.desktop.findings.card import FindingCard
@@ -93,7 +93,7 @@ class FindingsPanel(QWidget):
 
     def refresh(self) -> None:
         report = self.session.report
-        counts = " · ".join(f"{n} {s}" for s in SEVERITIES if (n := report.count(s)))
+        counts = " · ".join(f"{n} {SAID[s]}" for s in SEVERITIES if (n := report.count(s)))
         self.summary.setText(counts if report.checked else "checking …")
         empty = "Every check holds." if report.circuit.parts else "Nothing to check yet: add a part with A."
         self.nothing.setText(empty)

@@ -230,9 +230,11 @@ class HandOver(Page):
 
 def _state(report: Report) -> str:
     """Whether the plan is fit to be handed over."""
-    stops, cares = report.count("stop"), report.count("care")
-    if stops:
-        return f"{counted(stops, 'finding')} at stop: mend before power."
+    stops, cares, left = (report.count(s) for s in ("stop", "care", "to-do"))
+    if stops or left:
+        words = [f"{counted(stops, 'finding')} at stop"] if stops else []
+        words += [f"{left} still to do"] if left else []
+        return f"{' and '.join(words)}: mend before power."
     return f"Nothing at stop. {cares} to take care of." if cares else "Nothing at stop."
 
 

@@ -131,7 +131,7 @@ def _roles(ties: list[Tie]) -> set[str]:
 
 def _remarks(report: Report, scheme: str) -> list[str]:
     """What stands above the constants: what they are, in whose names, and whether they can be relied on."""
-    c, stops = report.circuit, report.count("stop")
+    c, stops, left = report.circuit, report.count("stop"), report.count("to-do")
     chosen = c.board.schemes[scheme or c.scheme]
     sentences = [
         f"{c.plan.title}: pins of {c.board.title}. Written by Knot Plan.",
@@ -139,6 +139,8 @@ def _remarks(report: Report, scheme: str) -> list[str]:
     ]
     if stops:
         sentences.append(f"Not to be relied on yet: the plan has {counted(stops, 'finding')} at stop.")
+    elif left:
+        sentences.append(f"Not finished yet: {counted(left, 'thing')} of the plan {'is' if left == 1 else 'are'} still to do.")
     return [remark(line) for line in sentences]
 
 

@@ -176,8 +176,8 @@ def jerky_load_on_board(facts: Facts, part_id: str) -> Iterator[Observation]:
 
 @rule(
     "board-unfed",
-    "Nothing feeds the board",
-    "note",
+    "Nothing feeds the board yet",
+    "to-do",
     "Without a supply in the plan the budgets count with the limit of the socket itself.",
     "catalogue: sockets of the board",
 )
@@ -186,10 +186,14 @@ def board_unfed(facts: Facts) -> Iterator[Observation]:
     if c.supplies.feeds or c.supplies.past_socket or not c.parts:
         return
     socket = c.board.sockets[c.supplies.socket]
+    worst = next((b.worst_a for b in facts.budgets if b.kind == "supply" and not b.part), 0.0)
+    able = [s for s in c.board.sockets.values() if s.limit_a >= worst]
+    enough = f"{' or '.join(s.title for s in able)} can give that" if able else "none of its sockets gives that"
     yield Observation(
-        f"No supply is planned; the budgets count as if {socket.title} gave {show(socket.limit_a, 'A')}.",
+        f"No supply is planned. Board and parts draw up to {show(worst, 'A')}: {enough}. Until then the budgets "
+        f"count as if {socket.title} gave {show(socket.limit_a, 'A')}.",
         (f"{BOARD}.{c.supplies.socket}",),
-        (Number("assumed limit", socket.limit_a, "A"),),
+        (Number("drawn at worst", worst, "A"), Number("assumed limit", socket.limit_a, "A")),
         from_facts(_usb),
     )
 

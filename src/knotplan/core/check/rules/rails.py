@@ -37,6 +37,7 @@ def bead_loose(facts: Facts, tie: Tie) -> Iterator[Observation]:
                 f"The {bead_name(bead)} in {c.titles.of(tie.lead)} {where}.",
                 (tie.lead,),
                 remedies=from_circuit(_led, tie, at, bead),
+                severity=None if dead[0] else "to-do",
             )
 
 

@@ -6,6 +6,7 @@ from msgspec.structs import replace
 
 from knotplan.catalog.part.needs import Analog, Input, Output, Pulse, Supply, Switched
 from knotplan.catalog.part.part import Job, Part
+from knotplan.core.buses.addresses import clash, free_straps, places
 from knotplan.core.check.facts import Facts
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.led import choose
@@ -50,9 +51,32 @@ def weakest_pull(facts: Facts, tie: Tie, up: bool, holds: Callable[[Remedy], boo
 
 
 def elsewhere(facts: Facts, tie: Tie) -> tuple[Remedy, ...]:
-    """The tie to a better contact; a second tie of its lead only goes away."""
+    """The tie to a better contact, with its siblings where they are as wrong; a second tie of its lead only
+    goes away."""
     c = facts.circuit
-    return move(facts, tie.lead, tie.to) if c.ties.of(tie.lead) == tie else (untied(c, tie),)
+    if c.ties.of(tie.lead) != tie:
+        return (untied(c, tie),)
+    moves = move(facts, tie.lead, tie.to)
+    return (*moves, *_together(c, tie, moves))
+
+
+def _together(c: Circuit, tie: Tie, moves: tuple[Remedy, ...]) -> tuple[Remedy, ...]:
+    """The same supply leads of parts of one kind that hang on the same net, moved along."""
+    part_id, name = split(tie.lead)
+    to = next((step.arguments[1] for r in moves for step in r.steps if step.edit is edits.tie), "")
+    if not to or not isinstance(c.needs.of(tie.lead), Supply):
+        return ()
+    alike = [
+        f"{p}.{name}"
+        for p, placed in c.placed.items()
+        if placed.part == c.placed[part_id].part
+        and (t := c.ties.of(f"{p}.{name}")) is not None
+        and c.nets.of(t.to) == c.nets.of(tie.to)
+    ]
+    if len(alike) < 2:
+        return ()
+    steps = tuple(Step(edits.tie, (lead, to)) for lead in alike)
+    return (Remedy(f"Feed all {len(alike)} like it from {c.titles.full(to)}", steps),)
 
 
 def untied(circuit: Circuit, tie: Tie) -> Remedy:
@@ -238,9 +262,21 @@ def by_hub(facts: Facts, lead: str) -> tuple[Remedy, ...]:
                 return ()
             steps.append(Step(edits.tie, (f"{hub}.{name}", able)))
             plan = steps[-1](plan)
-    if fit(Circuit(plan, facts.catalog), lead, f"{hub}.{contact}").grade > Grade.GOOD:
+    here = Circuit(plan, facts.catalog)
+    if fit(here, lead, f"{hub}.{contact}").grade > Grade.GOOD:
         return ()
+    steps += _free_address(here, hub)
     return (Remedy(f"Add a {title} for {c.titles.of(lead)}", tuple(steps)),)
+
+
+def _free_address(c: Circuit, part_id: str) -> list[Step]:
+    """The straps of a new device at an address that nobody has."""
+    devices = places(c)
+    own = next((p for p in devices if p.part == part_id), None)
+    if own is None or not any(clash(c, own, other) for other in devices if other is not own):
+        return []
+    straps = free_straps(c, own, devices)
+    return [Step(edits.set_param, (part_id, pad, value)) for pad, value in straps.params] if straps else []
 
 
 def _weaker(old: Part, output: str, new: Part) -> bool:

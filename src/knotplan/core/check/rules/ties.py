@@ -24,9 +24,9 @@ from knotplan.core.quantity.written import show
 
 @rule(
     "lead-untied",
-    "Lead not tied",
-    "stop",
-    "A lead that the part cannot work without goes nowhere.",
+    "Lead not tied yet",
+    "to-do",
+    "A lead that the part cannot work without goes nowhere yet.",
     "catalogue: the part's leads",
     each=leads,
 )
