@@ -102,9 +102,10 @@ def test_a_mended_plan_has_nothing_to_say(scene: str) -> None:
 @pytest.mark.parametrize("scene", SCENES)
 def test_a_first_draft_has_exactly_these_mistakes(scene: str) -> None:
     found: dict[str, list[str]] = {}
-    for f in analyse(example(f"{scene}-draft", shipped()), shipped()).findings:
+    findings = analyse(example(f"{scene}-draft", shipped()), shipped()).findings
+    for f in (x for cause in findings for x in (cause, *cause.with_it)):
         found.setdefault(f.rule, []).append(f.subjects[0])
-    assert found == DRAFTS[scene]
+    assert {k: sorted(v) for k, v in found.items()} == {k: sorted(v) for k, v in DRAFTS[scene].items()}
 
 
 @pytest.mark.parametrize("scene", [s for s in SCENES if s != "organ-shutters"])

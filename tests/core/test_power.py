@@ -56,7 +56,9 @@ def test_what_feeds_the_board_sags_as_well(board: str, kind: str, ties: dict[str
     sag = source.source_ohm * root.total.worst_a
     assert sag > 0 and root.least_v == pytest.approx(source.volts.min - sag)
     fed, made = root.children[1], node(plan, "rail:3v3")
-    assert fed.kind == "rail" and fed.least_v < root.least_v
+    # past the socket, the supply is at the rail itself; over it the rail's own resistance comes on top
+    past = "supply.plug" not in ties
+    assert fed.kind == "rail" and (fed.least_v == root.least_v if past else fed.least_v < root.least_v)
     assert made.least_v == pytest.approx(shipped().board(board).rails["3v3"].volts.min - made.drop_v)
 
 
@@ -77,7 +79,8 @@ def test_a_converter_draws_its_worst_over_what_can_happen_together() -> None:
     both = node(plan, "buck").drawn
     plan = replace(plan, activities=(Activity("x", "X", ("a",), excludes=("y",)), Activity("y", "Y", ("b",))))
     one, root = node(plan, "buck").drawn, node(plan, "feed")
-    assert one.worst_a == pytest.approx(both.worst_a / 2) and one.peaks_a == pytest.approx(both.peaks_a)
+    # a little less than half of both: the supply sags less
+    assert both.worst_a * 0.49 < one.worst_a < both.worst_a / 2
     assert root.total.worst_a == pytest.approx(one.worst_a)
 
 
@@ -153,8 +156,10 @@ def test_a_converter_draws_power_at_its_input_and_heats_with_the_rest() -> None:
     assert feed is not None and buck is not None and buck.efficiency is not None
     found, root = node(plan, "buck"), node(plan, "feed")
     assert found.kind == "converter" and found.total.worst_a == pytest.approx(0.65, rel=1e-3)
-    ratio = buck.volts.typ / (feed.volts.min * buck.efficiency)
-    assert found.drawn.worst_a == pytest.approx(found.total.worst_a * ratio)
+    ratio = buck.volts.typ / (found.arrives_v * buck.efficiency)
+    assert found.arrives_v < feed.volts.min and found.drawn.worst_a == pytest.approx(
+        found.total.worst_a * ratio, rel=1e-4
+    )
     assert root.total.worst_a == pytest.approx(found.drawn.worst_a, rel=1e-3)
     assert found.heat_w == pytest.approx(buck.volts.typ * found.total.worst_a * (1 / buck.efficiency - 1))
     linear = lay(
@@ -403,5 +408,8 @@ def test_a_board_s_own_regulator_gets_hot_and_its_largest_load_is_fed_elsewhere(
     hot = next(f for f in look_at(plan).findings if f.rule == "regulator-hot")
     watt, degrees = (n.value for n in hot.numbers)
     assert 4.0 * 0.432 < watt < 4.6 * 0.432 and degrees == pytest.approx(30 + 65 * watt)
-    assert [r.title for r in hot.remedies] == ["Feed strip from a 5 V brick of its own"]
+    # without a resistor in its data line the board would feed the strip through it, were the brick off
+    assert [r.title for r in hot.remedies] == [
+        "Feed strip from a 5 V brick of its own, and put a buffer in, fed from the far side"
+    ]
     assert "regulator-hot" not in {f.rule for f in look_at(hot.remedies[0].apply(plan)).findings}

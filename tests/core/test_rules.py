@@ -55,8 +55,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "output-level": (
         "stop",
         ("flag.signal", "board.p18"),
-        "Flag · signal gets 1.7 V, at worst 1.21 V, when L3 (pos 18) is high; it needs at least 2.5 "
-        "V.",
+        "Flag · signal gets 1.7 V, at worst 1.21 V, when L3 (pos 18) is high; it needs at least 2.5 V.",
     ),
     "contact-unread": (
         "stop",
@@ -484,8 +483,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "nothing-reads": (
         "stop",
         ("push-button.contact", "push-button.common"),
-        "No pin reads Door: both of its ends are on supplies or ground, and closed it is a short "
-        "circuit.",
+        "No pin reads Door: both of its ends are on supplies or ground, and closed it is a short circuit.",
     ),
     "leads-exchanged": (
         "stop",
@@ -502,8 +500,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "feed-blocked": (
         "stop",
         ("micro-servo.power",),
-        "The diode in Flag · power lets current through towards Brick · +5 V only: Flag gets "
-        "nothing.",
+        "The diode in Flag · power lets current through towards Brick · +5 V only: Flag gets nothing.",
     ),
     "lead-over-voltage": (
         "stop",
@@ -513,8 +510,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "input-level": (
         "stop",
         ("echo-ranger.echo", "board.w17"),
-        "PA9 (pos W17) gets 448 mV, at worst 384 mV, when Gauge · ECHO is high; it reads high from "
-        "2.31 V.",
+        "PA9 (pos W17) gets 448 mV, at worst 384 mV, when Gauge · ECHO is high; it reads high from 2.31 V.",
     ),
     "edge-slow": (
         "stop",

@@ -89,7 +89,8 @@ def test_a_short_circuit_through_a_part_s_lead_is_found_and_undone_by_its_remedy
     assert "5 V rail" in found.message
     assert [r.title for r in found.remedies] == [
         "Untie s0 · power from 5V (pos 1)",
-        "Untie s0 · power from GND (pos 10)",
+        # left on the board's rail alone, a servo that starts would pull the board down
+        "Untie s0 · power from GND (pos 10), and feed s0 from a 5 V brick of its own",
     ]
     assert all("short-circuit" not in severities(r.apply(plan)) for r in found.remedies)
 

@@ -336,7 +336,7 @@ def test_capstan_s_translators_cannot_drive_an_led() -> None:
     """Through 4 kΩ hardly a third of a milliampere flows, whatever the resistor."""
     assert board("capstan-34").drivers["translated"].recommended_a == 0.001
     report = look_at(lay("capstan-34", {"Lamp": "led"}, {"lamp.anode": "p5", "lamp.cathode": "p6"}))
-    assert "weak-pin" in {f.rule for f in report.findings}
+    assert ("led-current", "care") in {(f.rule, f.severity) for f in report.findings}
     assert max(r.typ for r in report.points.junctions[of_part("lamp", "junction")]) < 0.0005
 
 

@@ -88,7 +88,7 @@ class Bench:
                 continue
             rail = self.board.rails[pin.rail]
             feed = self.board.sockets[next(iter(self.board.sockets))].rail
-            live = pin.rail == feed or rail.fed_from == feed or self._below(pin.rail, feed)
+            live = self._below(pin.rail, feed)
             if live and least <= rail.volts.min and rail.volts.max <= most:
                 return f"{BOARD}.{name}"
         raise Cannot(f"a rail of {least:g} to {most:g} V")

@@ -15,7 +15,9 @@ from tests.planted.wrong import WRONG, Mistake
 GRAVE = ("stop", "care")
 
 
-def laid(templates: Mapping[str, Callable[[Bench], object]], seed: int = 0) -> Iterator[tuple[str, str, Plan, object]]:
+def laid(
+    templates: Mapping[str, Callable[[Bench], object]], seed: int = 0
+) -> Iterator[tuple[str, str, Plan, object]]:
     """(template, board, plan, what the template returns) for every board that can have it."""
     for name, template in templates.items():
         for board in CATALOG.board_ids():
@@ -42,7 +44,8 @@ def telling(mistake: Mistake, about: str, findings: tuple[Finding, ...]) -> list
     return [
         f
         for f in findings
-        if f.rule in mistake.rules and (not about or about in {split(s)[0] for s in f.subjects} | {f.subjects[0]} or _names(f, about))
+        if f.rule in mistake.rules
+        and (not about or about in {split(s)[0] for s in f.subjects} | {f.subjects[0]} or _names(f, about))
     ]
 
 
@@ -99,9 +102,18 @@ def count(seed: int = 0) -> None:
         for f in false:
             print(f"CRIED {name} on {board}: {f.severity} {f.rule}: {f.message}"[:300])
     for family in total:
-        print(f"{family:10} {total[family]:4} planted, {told[family]:4} told, {severe[family]:4} at the right severity")
-    print(f"all        {total.total():4} planted, {told.total():4} told, {severe.total():4} at the right severity")
-    print(f"{remedies} remedies, {harmful} leave their finding or add a stop; {without} findings of the cause have none")
+        print(
+            f"{family:10} {total[family]:4} planted, {told[family]:4} told, {severe[family]:4} at the right "
+            "severity"
+        )
+    print(
+        f"all        {total.total():4} planted, {told.total():4} told, {severe.total():4} at the right "
+        "severity"
+    )
+    print(
+        f"{remedies} remedies, {harmful} leave their finding or add a stop; {without} findings of the cause "
+        "have none"
+    )
     print(f"{rights} right plans, {cried} with a false alarm")
 
 

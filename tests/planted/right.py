@@ -28,7 +28,9 @@ def right(template: Template) -> Template:
 def led_ohm(bench: Bench, amps: float = 3e-3, volts: float | None = None) -> float:
     """A usual resistor for a red LED (1.9 V): R = (V - V_F)/I, next value of E12 at or above."""
     exact = ((volts or bench.board.logic_v) - 1.9) / amps
-    values = [m * 10**k for k in range(1, 5) for m in (1.0, 1.2, 1.5, 1.8, 2.2, 2.7, 3.3, 3.9, 4.7, 5.6, 6.8, 8.2)]
+    values = [
+        m * 10**k for k in range(1, 5) for m in (1.0, 1.2, 1.5, 1.8, 2.2, 2.7, 3.3, 3.9, 4.7, 5.6, 6.8, 8.2)
+    ]
     return next(round(v, 3) for v in values if v >= exact)
 
 
@@ -455,7 +457,10 @@ def servos_on_a_pwm_hub(b: Bench) -> None:
 @right
 def one_brick_for_board_and_servo(b: Bench) -> None:
     """Side by side on the brick: the servo's current never runs through the board."""
-    rail = next((r for r, x in b.board.rails.items() if x.accepts and x.accepts.max > 5.15 and x.accepts.min <= 4.85), "")
+    rail = next(
+        (r for r, x in b.board.rails.items() if x.accepts and x.accepts.max > 5.15 and x.accepts.min <= 4.85),
+        "",
+    )
     if not rail:
         raise Cannot("a rail that takes 5 V in")
     brick = b.brick(amps=4.0)
@@ -552,7 +557,13 @@ def relay_on(b: Bench, leads: tuple[str, str]) -> None:
 def relay_module_with_pump_behind_it(b: Bench) -> None:
     brick, twelve = b.brick(amps=2.0), b.brick("brick-12v", 2.0)
     module, pump = b.part("relay-module", channels="1"), b.part("pump")
-    b.ties(module, vcc=b.holds(b.logic, 3.0), gnd=b.ground, coil=f"{brick}.plus", in1=b.pin(3e-3, "off when high"))
+    b.ties(
+        module,
+        vcc=b.holds(b.logic, 3.0),
+        gnd=b.ground,
+        coil=f"{brick}.plus",
+        in1=b.pin(3e-3, "off when high"),
+    )
     b.tie(f"{module}.com1", f"{twelve}.plus")
     b.ties(pump, plus=f"{module}.no1", minus=f"{twelve}.zero")
 
@@ -621,7 +632,10 @@ def twelve_volts_through_a_buck_for_a_servo(b: Bench) -> None:
 
 @right
 def cell_with_a_boost_converter_before_the_board(b: Bench) -> None:
-    rail = next((r for r, x in b.board.rails.items() if x.accepts and x.accepts.max > 5.1 and x.accepts.min <= 4.9), "")
+    rail = next(
+        (r for r, x in b.board.rails.items() if x.accepts and x.accepts.max > 5.1 and x.accepts.min <= 4.9),
+        "",
+    )
     if not rail:
         raise Cannot("a rail that takes 5 V in")
     cell, boost = b.part("single-cell"), b.part("boost-converter")

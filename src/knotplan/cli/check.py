@@ -56,7 +56,9 @@ def _print(report: Report) -> None:
 
 
 def _print_finding(f: Finding, remedies: tuple[Remedy, ...] | None) -> None:
-    click.echo(f"{click.style(f'{SAID[f.severity]:8}', fg=COLOURS[f.severity], bold=True)}  {f.title}: {f.message}")
+    click.echo(
+        f"{click.style(f'{SAID[f.severity]:8}', fg=COLOURS[f.severity], bold=True)}  {f.title}: {f.message}"
+    )
     click.echo(f"          {f.reason} [{f.rule}]")
     if f.with_it:
         click.echo(f"          {f.with_it_words}")

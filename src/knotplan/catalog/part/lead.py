@@ -31,6 +31,7 @@ class Lead(Item):
 
     title: str
     needs: tuple[Need, ...]
+    """alternatives, the usual one first; of a part that may be turned round also those of its other end"""
     cord: str
     """usual colour of its cord"""
     required: bool = True

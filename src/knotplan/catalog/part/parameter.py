@@ -20,7 +20,15 @@ class Parameter(Item):
     named: bool = False
     """each of its choices is offered when a part is added"""
     sets: Literal[
-        "", "current limit", "feed points", "gate", "pixels", "pull-ups", "rated current", "stagger", "wished current"
+        "",
+        "current limit",
+        "feed points",
+        "gate",
+        "pixels",
+        "pull-ups",
+        "rated current",
+        "stagger",
+        "wished current",
     ] = ""
     """what rules know it by: those that read it, and remedies that choose another value; of pull-ups the last
     choice is without them"""

@@ -66,12 +66,24 @@ class Part(Item, eq=False, dict=True):
     def __post_init__(self) -> None:
         """The leads of a pair that may be turned round: their own needs first, then the other one's."""
         leads = dict(self.leads)
+        # a private count beside the fields: how many of the alternatives are the lead's own
+        self.__dict__["_own"] = {name: len(lead.needs) for name, lead in leads.items()}
         for pair in self.either_way:
             for own, other in (pair, pair[::-1]):
                 if own in leads and other in self.leads:
                     more = tuple(n for n in self.leads[other].needs if n not in self.leads[own].needs)
                     leads[own] = replace(self.leads[own], needs=self.leads[own].needs + more)
         force_setattr(self, "leads", leads)
+
+    @cached_property
+    def other_end(self) -> dict[str, str]:
+        """Of leads that may be turned round: the other one."""
+        return {own: other for one, two in self.either_way for own, other in ((one, two), (two, one))}
+
+    def own_needs(self, lead: str) -> int:
+        """So many of a lead's alternatives are its own; the others hold where the part is turned round."""
+        own: int = self.__dict__["_own"][lead]
+        return own
 
     @cached_property
     def derived(self) -> dict[tuple[Any, ...], Any]:

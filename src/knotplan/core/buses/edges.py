@@ -1,7 +1,7 @@
 """How fast a signal's edge is where it is listened to: what drives it, through which resistances, into which
 capacitances.
 
-The delay of a chain of resistances and capacitances is Elmore's, ``tau = sum over C of C * (all R before it)``
+The delay of a chain of resistances and capacitances is Elmore's, ``tau = sum of C * (all R before it)``
 (W. C. Elmore, J. Appl. Phys. 19, 1948, 55); an edge from 10 % to 90 % takes ``ln(9) tau``.
 """
 
@@ -37,7 +37,8 @@ class Edge(Struct, frozen=True):
 
 
 def edge(c: Circuit, tie: Tie) -> Edge | None:
-    """Of a tie whose one end drives and whose other end listens; nothing where nobody knows what drives it."""
+    """Of a tie whose one end drives and whose other end listens; nothing where nobody knows what drives
+    it."""
     to_part = c.needs.drives(tie.lead)
     ohm = _driver_ohm(c, tie, to_part)
     if ohm is None:

@@ -234,7 +234,11 @@ def _weights(c: Circuit, nets: set[str], contacts: list[str]) -> list[Weight]:
         if c.nets.of(tie.lead) in nets:  # behind a shifter the cord belongs to the part's side
             metres = tie.length_m or USUAL_M
             weights.append(Weight(f"cord of {c.titles.of(tie.lead)}", metres * FARAD_PER_M[tie.lay], metres))
-        weights += [Weight(f"capacitor at {c.titles.of(tie.lead)}", b.farad) for b in tie.beads if isinstance(b, Capacitor)]
+        weights += [
+            Weight(f"capacitor at {c.titles.of(tie.lead)}", b.farad)
+            for b in tie.beads
+            if isinstance(b, Capacitor)
+        ]
     return weights
 
 

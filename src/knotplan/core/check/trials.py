@@ -1,7 +1,7 @@
 """What would an edit do: tried in a copy of the plan, before it is offered.
 
-A remedy that leaves its finding, that adds a stop, or that only silences because it takes a load's switch away,
-is none. And what goes away with one cause is said under it.
+A remedy that leaves its finding, that adds a stop, or that only silences because it takes a load's switch
+away, is none. And what goes away with one cause is said under it.
 """
 
 from collections.abc import Callable, Iterable
@@ -15,6 +15,7 @@ from knotplan.catalog.part.needs import Switched
 from knotplan.core.check.finding import SEVERITIES, Finding
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.effort import EFFORT
+from knotplan.core.plan import edits
 from knotplan.core.plan.document import BOARD, Plan, split
 from knotplan.core.plan.edits import EditError
 from knotplan.core.plan.remedy import Remedy
@@ -99,7 +100,8 @@ class Trials:
         return tuple(remedy for _, remedy in sorted(good, key=lambda g: g[0]))
 
     def _completed(self, plan: Plan, finding: Finding, remedy: Remedy, more: int) -> "_Whole | None":
-        """A remedy that settles a finding and adds no stop; where it adds one, together with what settles that
+        """A remedy that settles a finding and adds no stop; where it adds one, together with what settles
+        that
         (a part that moves to a higher supply wants a level shifter then)."""
         after = self.of(plan, remedy)
         if after is None or self._stays(finding, after[1]):
@@ -126,7 +128,7 @@ class Trials:
         return {x for x in now if not any(x[0] == b[0] and b[1] <= x[1] for b in before)}
 
     def _cost(self, remedy: Remedy, after: list[Finding]) -> int:
-        parts = sum(step.edit.__name__ == "add_part" for step in remedy.steps)
+        parts = sum(step.edit is edits.add_part for step in remedy.steps)
         stops = sum(f.severity == "stop" for f in after)
         worse = COST_CARE * len(self._new(after, "care")) + COST_STOP * stops
         return len(remedy.steps) + COST_PART * parts + worse
@@ -144,9 +146,7 @@ class Trials:
                 continue
             left = {alike(f) for f in after[1]}
             goes = [
-                f
-                for f in findings
-                if f.rule not in ONE_CAUSE and id(f) not in gone and alike(f) not in left
+                f for f in findings if f.rule not in ONE_CAUSE and id(f) not in gone and alike(f) not in left
             ]
             under[id(cause)] = tuple(goes)
             gone |= {id(f) for f in goes}

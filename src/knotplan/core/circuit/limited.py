@@ -23,14 +23,17 @@ class Shared(Struct, frozen=True):
 def has_voltage(circuit: Circuit, net: str) -> bool:
     """Something sets the voltage of a net: a supply, ground, or a pin."""
     members = circuit.nets.members.get(net, [net])
-    return net == circuit.nets.ground or net in circuit.supplies.origins or any(
-        m in circuit.ties.holders for m in members
+    return (
+        net == circuit.nets.ground
+        or net in circuit.supplies.origins
+        or any(m in circuit.ties.holders for m in members)
     )
 
 
 @derived
 def _junctions(circuit: Circuit) -> dict[str, list[tuple[LedId, str, bool]]]:
-    """The LEDs and diodes of parts at each net: (which, the net of its other end, it leads away from here)."""
+    """The LEDs and diodes of parts at each net: (which, the net of its other end, it leads away from
+    here)."""
     at: dict[str, list[tuple[LedId, str, bool]]] = {}
     for part_id, part in circuit.parts.items():
         for name, e in part.elements.items():
@@ -47,8 +50,8 @@ def _net(circuit: Circuit, part_id: str, end: str) -> str:
 
 
 def _stiff(circuit: Circuit, net: str, but: LedId, onwards: bool) -> bool:
-    """From a net something with a voltage is reached over junctions alone, without a resistor: the way on from
-    a cathode, or the way back from an anode."""
+    """From a net something with a voltage is reached over junctions alone, without a resistor: the way on
+    from a cathode, or the way back from an anode."""
     seen, fresh = {net}, [net]
     while fresh:
         here = fresh.pop()

@@ -92,6 +92,19 @@ class Needs:
             if split(t.lead)[0] != part_id
         )
 
+    def turned(self, lead: str) -> bool:
+        """The part is tied the other way round: the lead, or its other end, has what the other one usually
+        has."""
+        part_id, name = split(lead)
+        part = self._contacts.owner(lead)
+        if not isinstance(part, Part) or name not in part.other_end:
+            return False
+        ends = [end for end in (name, part.other_end[name]) if self._ties.of(f"{part_id}.{end}") is not None]
+        return any(
+            part.leads[end].needs.index(self._meant(f"{part_id}.{end}")) >= part.own_needs(end)
+            for end in ends
+        )
+
     @cached_property
     def _called_for(self) -> dict[str, str]:
         """Leads of hubs that have to be tied because of what is in use: {lead: the contact in use}."""

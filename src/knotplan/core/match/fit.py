@@ -34,6 +34,7 @@ from knotplan.core.match.answers.answer import Answer, no
 from knotplan.core.match.answers.power import contact_passing, coupled, feed, ground, supply, taking
 from knotplan.core.match.answers.signals import job_answer
 from knotplan.core.match.answers.together import goes_with
+from knotplan.core.match.levels import unsuited
 from knotplan.core.plan.document import BOARD, split
 from knotplan.core.quantity.written import show
 
@@ -85,7 +86,7 @@ def fit(
     assert spec is not None, lead
     rows = _rows(circuit, lead) if rows is None else rows
     answers = []
-    for k, need in enumerate(spec.needs):
+    for k, need in enumerate(spec.needs if alone else _proper(circuit, lead)):
         answer = _answer(circuit, lead, circuit.needs.wished(lead, need), contact, alone)
         answers.append((not answer.ok, bool(answer.minus), answer.cost + k * COST_ALTERNATIVE, k, answer))
     failed, _, cost, at, best = min(answers)[:5]
@@ -96,6 +97,16 @@ def fit(
     grade = Grade.POSSIBLE if minus else Grade.GOOD
     cost += COST_CONSEQUENCE * len(minus) + 0.15 * _distance(circuit, rows, contact)
     return Fit(contact, grade, minus + best.plus or ("free",), cost, at)
+
+
+def _proper(circuit: Circuit, lead: str) -> tuple[Need, ...]:
+    """What a lead needs as the part is usually tied; where it is turned round already, the other end's as
+    well."""
+    part_id, name = split(lead)
+    part = circuit.parts[part_id]
+    needs = part.leads[name].needs
+    own = part.own_needs(name)
+    return needs if own == len(needs) or circuit.needs.turned(lead) else needs[:own]
 
 
 def able(circuit: Circuit, lead: str, contact: str) -> bool:
@@ -197,6 +208,7 @@ def _signal_answer(circuit: Circuit, lead: str, need: Need, contact: str, pin: P
     on_board = split(contact)[0] == BOARD
     minus, grave = _spoken_for(circuit, pin)
     minus += job.minus + (() if on_board else _hub_unfed(circuit, need, contact)) + _strap(circuit, pin)
+    minus += unsuited(circuit, lead, need, contact, pin)
     if isinstance(need, Driven) and (wish := wished_a(circuit, lead)) > (
         able := circuit.hardware.driver(contact).recommended_a
     ):

@@ -3,8 +3,8 @@
 Currents are summed from the loads upwards; at a converter they are changed to its input's side,
 ``I_in = I_out V_out / (V_in eta)``, a linear one passes them on. Voltages are taken from the
 supplies downwards, at their least and with every current at its worst, and as usual: ``V = V_supply -
-R_source I - (R_cord + R_beads) I - V_diode(I)``, the cord there and back. What arrives at a switching converter
-is looked up in the tree of the round before, until it stays.
+R_source I - (R_cord + R_beads) I - V_diode(I)``, the cord there and back. What arrives at a switching
+converter is looked up in the tree of the round before, until it stays.
 """
 
 from collections.abc import Iterator
@@ -486,7 +486,9 @@ class _Grower:
     def _has_load(self, lead: str) -> bool:
         """The part works on what arrives; beads of lights and dividers are there to take the rest."""
         part = self.c.parts[split(lead)[0]]
-        return part.source is not None or any(isinstance(e, Load | Coil | Motor) for e in part.elements.values())
+        return part.source is not None or any(
+            isinstance(e, Load | Coil | Motor) for e in part.elements.values()
+        )
 
     def _needs(self, lead: str) -> float | None:
         need = self.c.needs.of(lead)

@@ -140,7 +140,10 @@ def _remarks(report: Report, scheme: str) -> list[str]:
     if stops:
         sentences.append(f"Not to be relied on yet: the plan has {counted(stops, 'finding')} at stop.")
     elif left:
-        sentences.append(f"Not finished yet: {counted(left, 'thing')} of the plan {'is' if left == 1 else 'are'} still to do.")
+        sentences.append(
+            f"Not finished yet: {counted(left, 'thing')} of the plan {'is' if left == 1 else 'are'} still "
+            "to do."
+        )
     return [remark(line) for line in sentences]
 
 

@@ -57,6 +57,7 @@ RULES: tuple[Rule, ...] = (
     spi.data_held,
     spi.three_wire_deaf,
     feeds.feed_blocked,
+    feeds.drop_out,
     ties.lead_untied,
     rails.bead_loose,
     ties.timer_shared,

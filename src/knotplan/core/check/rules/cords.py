@@ -61,7 +61,11 @@ def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
     ):
         return  # a supply that is too low by itself has a rule of its own
     grave = usual < SLACK * node.needs_v
-    got = f"{show(usual, 'V')} usually, {show(least, 'V')} at worst" if grave else f"{show(least, 'V')} at worst"
+    got = (
+        f"{show(usual, 'V')} usually, {show(least, 'V')} at worst"
+        if grave
+        else f"{show(least, 'V')} at worst"
+    )
     yield Observation(
         f"{c.titles.of(node.lead)} gets {got} and needs {show(node.needs_v, 'V')}: "
         f"{show(origin.volts.min, 'V')} are there, and {show(origin.volts.min - least, 'V')} are lost on the "
@@ -93,7 +97,9 @@ def _better_fed(facts: Facts, node: Node, tie: Tie, least: float) -> Iterator[Re
         if isinstance(bead, SeriesResistor):
             yield remedy(f"Take out the {show(bead.ohm, 'Ω')} resistor", edits.remove_bead, tie.id, at)
         if isinstance(bead, Diode) and bead.style == "silicon":
-            yield remedy("Take a Schottky diode", edits.change_bead, tie.id, at, replace(bead, style="schottky"))
+            yield remedy(
+                "Take a Schottky diode", edits.change_bead, tie.id, at, replace(bead, style="schottky")
+            )
     ties = [t for n in c.parts[part_id].leads if (t := c.ties.of(f"{part_id}.{n}")) is not None]
     cords = [
         (t, cord_of(c, t)) for t in (tie, *[t for t in ties if isinstance(c.needs.of(t.lead), Ground)][:1])

@@ -58,9 +58,11 @@ def _allowed(c: Circuit, tie: Tie) -> _Allowed | None:
     "edge-slow",
     "Edges too slow",
     "stop",
-    "A resistance and a capacitance together delay every edge. Where that takes as long as what tells the bits "
+    "A resistance and a capacitance together delay every edge. Where that takes as long as what tells the "
+    "bits "
     "apart, nothing is understood any more.",
-    "R of the driver, the beads and level shifters, C of capacitors, cord and input: t = 2.2 · R · C (10 % to 90 %), "
+    "R of the driver, the beads and level shifters, C of capacitors, cord and input: t = 2.2 · R · C (10 % "
+    "to 90 %), "
     "Elmore 1948",
     each=ties,
 )

@@ -29,7 +29,8 @@ def _two_ended(c: Circuit, part_id: str) -> Iterator[tuple[str, str]]:
     "ends-alike",
     "Both ends on one side",
     "stop",
-    "Current flows, and a voltage is seen, only between two different places: with both ends on one, nothing happens.",
+    "Current flows, and a voltage is seen, only between two different places: with both ends on one, "
+    "nothing happens.",
     "Kirchhoff's voltage law",
     each=parts,
 )
@@ -41,7 +42,8 @@ def ends_alike(facts: Facts, part_id: str) -> Iterator[Observation]:
         tie = c.ties.of(one)
         where = "ground" if c.nets.is_ground(one) else c.titles.full(tie.to) if tie else "one net"
         yield Observation(
-            f"{c.titles.of(one)} and {c.titles.own(other)} are both on {where}: {c.placed[part_id].name} does nothing.",
+            f"{c.titles.of(one)} and {c.titles.own(other)} are both on {where}: {c.placed[part_id].name} "
+            "does nothing.",
             (one, other),
             remedies=from_facts(_elsewhere, one, other),
         )
@@ -69,7 +71,11 @@ def nothing_reads(facts: Facts, part_id: str) -> Iterator[Observation]:
     for pair in part.either_way:
         leads = [f"{part_id}.{name}" for name in pair]
         reads = any(isinstance(n, Input | Analog) for name in pair for n in part.leads[name].needs)
-        if not reads or not all(lead in c.ties.at for lead in leads) or any(_is_read(c, lead) for lead in leads):
+        if (
+            not reads
+            or not all(lead in c.ties.at for lead in leads)
+            or any(_is_read(c, lead) for lead in leads)
+        ):
             continue
         shorts = len({c.supplies.fed_by(lead) for lead in leads}) > 1 and any(
             isinstance(e, Switch) for e in part.elements.values()
@@ -87,7 +93,11 @@ def _is_read(c: Circuit, lead: str) -> bool:
     tie = c.ties.of(lead)
     pin = c.contacts.pin(tie.to) if tie is not None else None
     fed = c.supplies.origin(lead) is not None or c.nets.is_ground(lead)
-    return not fed or (pin is not None and pin.kind == "io") or any(
-        split(m)[0] not in ("", split(lead)[0]) and m in c.ties.holders
-        for m in c.nets.members.get(c.nets.of(lead), ())
+    return (
+        not fed
+        or (pin is not None and pin.kind == "io")
+        or any(
+            split(m)[0] not in ("", split(lead)[0]) and m in c.ties.holders
+            for m in c.nets.members.get(c.nets.of(lead), ())
+        )
     )

@@ -25,7 +25,8 @@ LEVEL_V = 0.5
     "leads-exchanged",
     "Leads exchanged",
     "stop",
-    "Two cords of a part are in each other's places: neither end gets what it needs, and what was meant for one "
+    "Two cords of a part are in each other's places: neither end gets what it needs, and what was meant for "
+    "one "
     "can destroy the other.",
     "catalogue: needs of the leads, functions of the contacts",
     each=of_circuit(exchanged_leads),
@@ -49,7 +50,8 @@ def _where(c: Circuit, lead: str) -> str:
     "shifter-turned",
     "Level shifter the wrong way round",
     "stop",
-    "Each side of a level shifter works with its own supply: exchanged, it drives the lower side with the higher "
+    "Each side of a level shifter works with its own supply: exchanged, it drives the lower side with the "
+    "higher "
     "voltage, and the higher side gets too little.",
     "catalogue: supplies of the part and of the pin",
     each=ties,
@@ -64,7 +66,8 @@ def shifter_turned(facts: Facts, tie: Tie) -> Iterator[Observation]:
         right = replace(bead, lead_rail=bead.pin_rail, pin_rail=bead.lead_rail)
         yield Observation(
             f"The level shifter in {c.titles.of(tie.lead)} has {part.title} on the side of "
-            f"{c.placed[split(tie.lead)[0]].name} and {pin.title} on the side of {c.titles.full(tie.to)}: these "
+            f"{c.placed[split(tie.lead)[0]].name} and {pin.title} on the side of {c.titles.full(tie.to)}: "
+            "these "
             "are exchanged.",
             (tie.lead, tie.to),
             (
@@ -77,7 +80,10 @@ def shifter_turned(facts: Facts, tie: Tie) -> Iterator[Observation]:
 
 def _turned(c: Circuit, tie: Tie, bead: LevelShifter) -> bool:
     """Each side's supply is that of the other end."""
-    pin, part = c.supplies.rail_volts(tie.to) if c.contacts.pin(tie.to) else None, supply_of(c, split(tie.lead)[0])
+    pin, part = (
+        c.supplies.rail_volts(tie.to) if c.contacts.pin(tie.to) else None,
+        supply_of(c, split(tie.lead)[0]),
+    )
     own = c.supplies.origin(part) if part else None
     sides = [c.supplies.origin(rail) for rail in (bead.lead_rail, bead.pin_rail)]
     if pin is None or own is None or sides[0] is None or sides[1] is None:

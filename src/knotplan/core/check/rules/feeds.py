@@ -18,6 +18,7 @@ from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
 from knotplan.core.match.exchanged import exchanged_supplies, undriven_loads
+from knotplan.core.match.fit import Grade, fit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Diode, LevelShifter, SeriesResistor, lets_in
 from knotplan.core.plan.document import Activity, Plan, Tie, split
@@ -31,6 +32,49 @@ from knotplan.core.quantity.written import show
 
 NOTICED_A, GRAVE_A = 1e-3, 20e-3
 """what an input's own diode is warranted for, and what destroys most of them"""
+
+
+@rule(
+    "drop-out",
+    "Converter gets too little",
+    "care",
+    "A regulator makes its voltage only as long as what comes in lies above it by what it needs for itself; "
+    "below "
+    "that its output sinks along with its input.",
+    "catalogue: how far the input has to lie above the output; the tree of supplies",
+    each=supply_nodes,
+)
+def drop_out(facts: Facts, node: Node) -> Iterator[Observation]:
+    c = facts.circuit
+    source = c.parts[node.part].source if node.kind == "converter" else None
+    if source is None:
+        return
+    needed = source.volts.typ + source.spare_v
+    if node.arrives_v >= needed:
+        return
+    grave = node.arrives_usual_v < needed
+    yield Observation(
+        f"{c.titles.of(node.lead)} gets {show(node.arrives_usual_v, 'V')} usually, "
+        f"{show(node.arrives_v, 'V')} at "
+        f"worst; to make {show(source.volts.typ, 'V')} it needs {show(needed, 'V')}.",
+        (node.lead,),
+        (
+            Number("arrives at worst", node.arrives_v, "V", needed),
+            Number("arrives usually", node.arrives_usual_v, "V", needed),
+        ),
+        from_facts(_higher_supply, node.lead, needed),
+        "stop" if grave else None,
+    )
+
+
+def _higher_supply(facts: Facts, lead: str, least_v: float) -> Iterator[Remedy]:
+    """From a supply of the bench that is high enough."""
+    c = facts.circuit
+    for part_id, source in c.supplies.on_bench.items():
+        contact = f"{part_id}.{source.plus}"
+        enough = source.volts.min >= least_v and source.plus != source.minus and part_id != split(lead)[0]
+        if enough and fit(c, lead, contact).grade <= Grade.GOOD:
+            yield remedy(f"Feed it from {c.titles.full(contact)}", edits.tie, lead, contact)
 
 
 @rule(
@@ -48,7 +92,8 @@ def feed_blocked(facts: Facts, tie: Tie) -> Iterator[Observation]:
     if diodes and spec is not None and isinstance(spec.needs[0], Supply | Coupled):
         turned = tuple(Step(edits.change_bead, (tie.id, k, replace(b, towards="lead"))) for k, b in diodes)
         yield Observation(
-            f"The diode in {c.titles.of(tie.lead)} lets current through towards {c.titles.full(tie.to)} only: "
+            f"The diode in {c.titles.of(tie.lead)} lets current through towards {c.titles.full(tie.to)} "
+            "only: "
             f"{c.placed[split(tie.lead)[0]].name} gets nothing.",
             (tie.lead,),
             remedies=given(Remedy("Turn the diode round", turned)),

@@ -57,7 +57,14 @@ def _leds(facts: Facts) -> Iterator[_Lit]:
             reading = lit(facts.points.junctions.get(of_part(part_id, name), []))
             if reading is not None and all(lead in c.ties.at for lead in ends):
                 title = c.placed[part_id].name + (f" {name}" if len(several) > 1 else "")
-                yield _Lit(part_id, name, led, reading, is_limited(c, part_id, led, name), title)
+                limited = is_limited(c, part_id, led, name) or reading.max <= _bearable(c, led, ends)
+                yield _Lit(part_id, name, led, reading, limited, title)
+
+
+def _bearable(c: Circuit, led: Led, leads: list[str]) -> float:
+    """What the LED and the pins on its way bear: a weak pin may limit the current by itself."""
+    drivers = [c.hardware.driver_at(t.to) for lead in leads for t in c.ties.at[lead]]
+    return min([led.most_a, *(d.recommended_a for d in drivers if d is not None)])
 
 
 def _numbers(led: Led, r: Reading) -> tuple[Number, ...]:
@@ -128,7 +135,9 @@ def led_current(facts: Facts, x: _Lit) -> Iterator[Observation]:
             None if r.typ < led.visible_a else "note",
             "LED may stay dark",
         )
-    elif is_wished(facts.circuit, x.part) and not WISH_LOW * led.wished_a <= r.typ <= WISH_HIGH * led.wished_a:
+    elif (
+        is_wished(facts.circuit, x.part) and not WISH_LOW * led.wished_a <= r.typ <= WISH_HIGH * led.wished_a
+    ):
         yield Observation(
             f"{text}; {show(led.wished_a, 'A')} is wished.", (x.part,), _numbers(led, r), finder
         )
@@ -142,7 +151,8 @@ def _shares(c: Circuit, x: _Lit) -> bool:
     "led-shared-resistor",
     "LEDs share one resistor",
     "care",
-    "The current of one resistor is divided among the LEDs that are lit: each gets darker when another one is "
+    "The current of one resistor is divided among the LEDs that are lit: each gets darker when another one "
+    "is "
     "switched on, and of different colours only the one with the least forward voltage is seen.",
     "Kirchhoff's current law; currents by nodal analysis",
     each=of_circuit(shared_resistors),
@@ -176,7 +186,9 @@ def _alone_and_least(readings: list[Reading]) -> tuple[float, float]:
 def _one_each(c: Circuit, shared: Shared) -> Iterator[Remedy]:
     """The resistor out of the common tie, and one of the same value into the tie of each LED."""
     ties = {t.id: t for m in c.nets.members.get(shared.net, [shared.net]) for t in c.ties.at.get(m, ())}
-    common = [(t, k, b) for t in ties.values() for k, b in enumerate(t.beads) if isinstance(b, SeriesResistor)]
+    common = [
+        (t, k, b) for t in ties.values() for k, b in enumerate(t.beads) if isinstance(b, SeriesResistor)
+    ]
     own = [_own_tie(c, led, shared.net) for led in shared.leds]
     if len(common) != 1 or any(tie is None for tie in own):
         return

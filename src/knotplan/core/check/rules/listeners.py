@@ -4,8 +4,8 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from knotplan.catalog.part.elements import Fet, Talks
-from knotplan.catalog.part.needs import Analog, Bus, Output, Pulse, Stream
+from knotplan.catalog.part.elements import Talks
+from knotplan.catalog.part.needs import Analog, Bus
 from knotplan.core.check.asked import from_circuit
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import supply_of
@@ -14,30 +14,13 @@ from knotplan.core.check.subjects import leads, of_circuit
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Reading, pin_volts
 from knotplan.core.match.exchanged import exchanged_leads
+from knotplan.core.match.levels import bears
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import LevelShifter, PullDown, PullUp, SeriesResistor
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
-
-ABOVE_V = 0.5
-"""so much above its own supply a chip's input bears where the catalogue says nothing else: its diode to the
-supply begins to conduct there"""
-
-
-def bears(c: Circuit, lead: str) -> float | None:
-    """The most voltage that a part's input bears; nothing where nobody knows."""
-    need = c.needs.of(lead)
-    if not isinstance(need, Output | Pulse | Stream | Bus):
-        return None
-    part_id, name = split(lead)
-    gates = [e.most_gate_v for e in c.parts[part_id].elements.values() if isinstance(e, Fet) and e.a == name]
-    known = [v for v in (need.most_v, *gates) if v is not None]
-    own = c.supplies.origin(f"{part_id}.{need.of}") if need.of else None
-    if own is not None and need.most_v is None:
-        known.append(own.volts.max + ABOVE_V)
-    return min(known, default=None)
 
 
 @rule(
@@ -89,8 +72,7 @@ def shifted(c: Circuit, tie: Tie) -> Iterator[Remedy]:
         return
     need = c.needs.of(tie.lead)
     both_ways = isinstance(need, Bus) and need.bus == "i2c"
-    style = "mosfet" if both_ways else "buffer"
-    bead = LevelShifter(style, lead_rail=own, pin_rail=rail)
+    bead = LevelShifter("mosfet" if both_ways else "buffer", lead_rail=own, pin_rail=rail)
     together = [
         t
         for name in c.parts[part_id].leads
@@ -131,7 +113,8 @@ def _spoken(c: Circuit) -> Iterator[_Spoken]:
     "input-level",
     "Pin does not read the part's level",
     "stop",
-    "What lies between an input's thresholds is read as it likes: the program sees no change, or changes that "
+    "What lies between an input's thresholds is read as it likes: the program sees no change, or changes "
+    "that "
     "nobody made.",
     "catalogue: thresholds of the pin's driver, output of the part; voltages by nodal analysis",
     each=of_circuit(_spoken),
@@ -158,7 +141,8 @@ def _says(readings: list[Reading], spoken: _Spoken, state: str) -> list[Reading]
 def _unread(c: Circuit, tie: Tie, state: str, usual: float, worst: float, limit: float) -> Observation:
     misses = usual < limit if state == "high" else usual > limit
     return Observation(
-        f"{c.titles.full(tie.to)} gets {show(usual, 'V')}, at worst {show(worst, 'V')}, when {c.titles.of(tie.lead)} "
+        f"{c.titles.full(tie.to)} gets {show(usual, 'V')}, at worst {show(worst, 'V')}, when "
+        f"{c.titles.of(tie.lead)} "
         f"is {state}; it reads {state} {'from' if state == 'high' else 'up to'} {show(limit, 'V')}.",
         (tie.lead, tie.to),
         (Number(f"usual voltage when {state}", usual, "V", limit), Number("at worst", worst, "V", limit)),

@@ -167,7 +167,8 @@ def _clamped(facts: Facts, part_id: str, tie: Tie) -> Iterator[Remedy]:
     "clamp-low",
     "Clamp on a rail below the load's",
     "stop",
-    "A clamp diode that leads to a lower rail than the coil's own conducts all the time: current runs through the "
+    "A clamp diode that leads to a lower rail than the coil's own conducts all the time: current runs "
+    "through the "
     "coil into that rail, lifts it, and the load never switches off.",
     "Kirchhoff's voltage law; voltages of the supplies by the catalogue",
     each=parts,
@@ -185,7 +186,8 @@ def clamp_low(facts: Facts, part_id: str) -> Iterator[Observation]:
                 if low.volts.typ < rail.volts.typ - FORWARD_V:
                     yield Observation(
                         f"{where} leads to {low.title}, {show(low.volts.typ, 'V')}, and "
-                        f"{c.placed[part_id].name} hangs on {rail.title}, {show(rail.volts.typ, 'V')}: current runs "
+                        f"{c.placed[part_id].name} hangs on {rail.title}, {show(rail.volts.typ, 'V')}: "
+                        "current runs "
                         "through it and the diode all the time.",
                         (tie.lead, tie.to),
                         (Number("clamp's rail", low.volts.typ, "V", rail.volts.typ),),

@@ -120,7 +120,8 @@ def supply_reversed(facts: Facts, part_id: str) -> Iterator[Observation]:
     source = c.supplies.on_bench[part_id]
     plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
     yield Observation(
-        f"{c.titles.of(plus)} is joined to ground and {c.titles.of(minus)} to what has to be fed: the supply is "
+        f"{c.titles.of(plus)} is joined to ground and {c.titles.of(minus)} to what has to be fed: the "
+        "supply is "
         "the wrong way round.",
         (plus, minus),
         (Number("voltage", -source.volts.typ, "V"),),
@@ -188,9 +189,12 @@ def board_unfed(facts: Facts) -> Iterator[Observation]:
     socket = c.board.sockets[c.supplies.socket]
     worst = next((b.worst_a for b in facts.budgets if b.kind == "supply" and not b.part), 0.0)
     able = [s for s in c.board.sockets.values() if s.limit_a >= worst]
-    enough = f"{' or '.join(s.title for s in able)} can give that" if able else "none of its sockets gives that"
+    enough = (
+        f"{' or '.join(s.title for s in able)} can give that" if able else "none of its sockets gives that"
+    )
     yield Observation(
-        f"No supply is planned. Board and parts draw up to {show(worst, 'A')}: {enough}. Until then the budgets "
+        f"No supply is planned. Board and parts draw up to {show(worst, 'A')}: {enough}. Until then the "
+        "budgets "
         f"count as if {socket.title} gave {show(socket.limit_a, 'A')}.",
         (f"{BOARD}.{c.supplies.socket}",),
         (Number("drawn at worst", worst, "A"), Number("assumed limit", socket.limit_a, "A")),

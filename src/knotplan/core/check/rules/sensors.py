@@ -75,7 +75,8 @@ def _ends(facts: Facts, m: Measured) -> tuple[float, float] | None:
     "one-sided-sensor",
     "Sensor without its second resistor",
     "stop",
-    "A resistor that varies makes no voltage by itself: with nothing on its other side, or with both on one side, "
+    "A resistor that varies makes no voltage by itself: with nothing on its other side, or with both on one "
+    "side, "
     "the converter reads the same whatever happens.",
     "voltage divider; Kirchhoff's laws; voltages by nodal analysis",
     each=of_circuit(measured),
@@ -95,7 +96,8 @@ def one_sided_sensor(facts: Facts, m: Measured) -> Iterator[Observation]:
         else f"there is no second resistor at {c.titles.full(m.tie.to)}"
     )
     yield Observation(
-        f"{c.placed[m.part].name} varies from {show(m.cell.least_ohm, 'Ω')} to {show(m.cell.most_ohm, 'Ω')}, but "
+        f"{c.placed[m.part].name} varies from {show(m.cell.least_ohm, 'Ω')} to "
+        f"{show(m.cell.most_ohm, 'Ω')}, but "
         f"{why}: the pin sees no change.",
         (m.tie.lead, m.tie.to),
         (Number("middle of its range", m.middle_ohm, "Ω"), Number("change at the pin", change, "V")),
@@ -108,7 +110,9 @@ def _second(c: Circuit, m: Measured) -> list[tuple[Tie, int, PullUp | PullDown]]
     """The resistors to a rail or to ground at the measured pin: (tie, place, bead)."""
     net = c.nets.members.get(c.nets.of(m.tie.to), [m.tie.to])
     ties = {t.id: t for contact in net for t in c.ties.at.get(contact, ())}
-    return [(t, k, b) for t in ties.values() for k, b in enumerate(t.beads) if isinstance(b, PullUp | PullDown)]
+    return [
+        (t, k, b) for t in ties.values() for k, b in enumerate(t.beads) if isinstance(b, PullUp | PullDown)
+    ]
 
 
 def _has_other_side(c: Circuit, m: Measured) -> bool:
@@ -145,7 +149,8 @@ def _second_resistor(c: Circuit, m: Measured) -> Iterator[Remedy]:
     "sensor-range",
     "Little of the scale is used",
     "care",
-    "A second resistor far from the sensor's own range squeezes all that it says into a few codes of the converter.",
+    "A second resistor far from the sensor's own range squeezes all that it says into a few codes of the "
+    "converter.",
     "voltage divider; R = sqrt(R_least R_most) uses the most of the scale",
     each=of_circuit(measured),
 )
@@ -158,11 +163,15 @@ def sensor_range(facts: Facts, m: Measured) -> Iterator[Observation]:
     if not NO_CHANGE <= share < FAIR_SHARE:
         return
     yield Observation(
-        f"{c.titles.full(m.tie.to)} sees {show(ends[0], 'V')} to {show(ends[1], 'V')} over the whole range of "
+        f"{c.titles.full(m.tie.to)} sees {show(ends[0], 'V')} to {show(ends[1], 'V')} over the whole range "
+        "of "
         f"{c.placed[m.part].name}: {share * 100:.0f} % of the scale of {show(m.reference, 'V')}. With "
         f"{show(m.middle_ohm, 'Ω')} as the second resistor most of it is used.",
         (m.tie.lead, m.tie.to),
-        (Number("share of the scale", share, "%", FAIR_SHARE), Number("middle of its range", m.middle_ohm, "Ω")),
+        (
+            Number("share of the scale", share, "%", FAIR_SHARE),
+            Number("middle of its range", m.middle_ohm, "Ω"),
+        ),
         from_circuit(_better_second, m),
     )
 
@@ -170,7 +179,11 @@ def sensor_range(facts: Facts, m: Measured) -> Iterator[Observation]:
 def _better_second(c: Circuit, m: Measured) -> Iterator[Remedy]:
     ohm = series.at_or_above(m.middle_ohm / 1.1, c.plan.series)
     for tie, at, bead in _second(c, m):
-        other = PullUp(ohm, bead.tolerance, bead.rail) if isinstance(bead, PullUp) else PullDown(ohm, bead.tolerance)
+        other = (
+            PullUp(ohm, bead.tolerance, bead.rail)
+            if isinstance(bead, PullUp)
+            else PullDown(ohm, bead.tolerance)
+        )
         yield remedy(f"Take {show(ohm, 'Ω')} instead", edits.change_bead, tie.id, at, other)
 
 
@@ -192,7 +205,8 @@ def sensor_heats(facts: Facts, m: Measured) -> Iterator[Observation]:
     if kelvin <= sensor.accuracy:
         return
     yield Observation(
-        f"{c.placed[m.part].name} takes up to {show(watt, 'W', 2)} and reads {show(kelvin, 'K', 2)} too warm; it is "
+        f"{c.placed[m.part].name} takes up to {show(watt, 'W', 2)} and reads {show(kelvin, 'K', 2)} too "
+        "warm; it is "
         f"accurate to {show(sensor.accuracy, 'K')}.",
         (m.tie.lead,),
         (Number("power", watt, "W"), Number("warmer by", kelvin, "K", sensor.accuracy)),
@@ -206,4 +220,4 @@ def _watt(m: Measured, r: Reading) -> float:
     if r.case.moment != "running" or not stands:
         return 0.0
     ohm = m.cell.least_ohm * (m.cell.most_ohm / m.cell.least_ohm) ** float(stands)
-    return r.most**2 * ohm
+    return r.most * r.most * float(ohm)

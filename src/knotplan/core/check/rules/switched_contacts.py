@@ -54,7 +54,8 @@ def _moves(c: Circuit, part_id: str) -> bool:
     "runs-unpowered",
     "Runs while no program does",
     "care",
-    "A contact that rests closed feeds its load from the first moment on: at power-on, during a reset, and after the "
+    "A contact that rests closed feeds its load from the first moment on: at power-on, during a reset, and "
+    "after the "
     "program has ended or crashed.",
     "catalogue: where the contact rests",
     each=of_circuit(_hung),
@@ -64,7 +65,8 @@ def runs_unpowered(facts: Facts, hung: _Hung) -> Iterator[Observation]:
     if not hung.closed or c.supplies.origin(hung.tie.lead) is None:
         return
     yield Observation(
-        f"{c.placed[hung.part].name} hangs on {c.titles.full(hung.contact)}, which is closed while the relay is off: "
+        f"{c.placed[hung.part].name} hangs on {c.titles.full(hung.contact)}, which is closed while the "
+        "relay is off: "
         "it runs at power-on, during a reset and after the program has ended.",
         (hung.tie.lead, hung.contact),
         remedies=from_circuit(_other_contact, hung),
@@ -79,7 +81,14 @@ def _other_contact(c: Circuit, hung: _Hung) -> Iterator[Remedy]:
     for other, lead in c.parts[part_id].leads.items():
         offers = lead.offers
         free = f"{part_id}.{other}" not in c.ties.at
-        if free and offers and own and offers.kind == "contact" and offers.via == own.via and offers.rests == "open":
+        if (
+            free
+            and offers
+            and own
+            and offers.kind == "contact"
+            and offers.via == own.via
+            and offers.rests == "open"
+        ):
             contact = f"{part_id}.{other}"
             yield remedy(f"Move it to {c.titles.full(contact)}", edits.tie, hung.tie.lead, contact)
 
@@ -88,8 +97,10 @@ def _other_contact(c: Circuit, hung: _Hung) -> Iterator[Remedy]:
     "contact-over",
     "Contact above its rating",
     "stop",
-    "A contact that carries more than it is made for welds together, and then stays closed whatever the coil does.",
-    "catalogue: rating of the relay's contact; current by the tree of supplies; IEC 60947-5-1 for coils and motors",
+    "A contact that carries more than it is made for welds together, and then stays closed whatever the "
+    "coil does.",
+    "catalogue: rating of the relay's contact; current by the tree of supplies; IEC 60947-5-1 for coils and "
+    "motors",
     each=supply_nodes,
 )
 def contact_over(facts: Facts, node: Node) -> Iterator[Observation]:

@@ -92,7 +92,8 @@ def _pulsed(facts: Facts) -> Iterator[tuple[str, float, float]]:
     "frame-short",
     "Frame shorter than its pulse",
     "stop",
-    "A pulse has to end before the next one begins. In a frame that is shorter than its longest pulse the output "
+    "A pulse has to end before the next one begins. In a frame that is shorter than its longest pulse the "
+    "output "
     "simply stays high: the part stands at an end, or does not understand it.",
     "catalogue: longest pulse of the part; frame = 1 / frequency",
     each=_pulsed,
@@ -104,7 +105,8 @@ def frame_short(facts: Facts, pulsed: tuple[str, float, float]) -> Iterator[Obse
     if tie is None or longest < 1 / hz:
         return
     yield Observation(
-        f"{c.titles.of(lead)} has pulses of up to {show(longest, 's')}, and at {show(hz, 'Hz')} a frame lasts "
+        f"{c.titles.of(lead)} has pulses of up to {show(longest, 's')}, and at {show(hz, 'Hz')} a frame "
+        "lasts "
         f"{show(1 / hz, 's')}.",
         (lead, tie.to),
         (Number("longest pulse", longest, "s", 1 / hz), Number("frequency", hz, "Hz", 1 / longest)),

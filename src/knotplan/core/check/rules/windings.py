@@ -24,9 +24,7 @@ def windings(c: Circuit, part_id: str) -> list[Ends]:
     part = c.parts[part_id]
     if part.facts.stepper is None:
         return []
-    ends = [
-        (f"{part_id}.{e.a}", f"{part_id}.{e.b}") for e in part.elements.values() if isinstance(e, Coil)
-    ]
+    ends = [(f"{part_id}.{e.a}", f"{part_id}.{e.b}") for e in part.elements.values() if isinstance(e, Coil)]
     return [pair for pair in ends if all(_bridge(c, lead) for lead in pair)]
 
 
@@ -57,7 +55,8 @@ def crossed(c: Circuit, part_id: str) -> list[Ends]:
     "coils-crossed",
     "Windings crossed between bridges",
     "stop",
-    "A bridge drives its current from one of its ends to the other. With the two ends of a winding on two bridges "
+    "A bridge drives its current from one of its ends to the other. With the two ends of a winding on two "
+    "bridges "
     "no current flows where it should, and the motor hums or does nothing.",
     "catalogue: windings of the motor, ends of each bridge",
     each=parts,
@@ -70,7 +69,8 @@ def coils_crossed(facts: Facts, part_id: str) -> Iterator[Observation]:
     (one, other), *_ = pairs
     yield Observation(
         f"{c.titles.of(one)} and {c.titles.own(other)} are the ends of one winding, and lie on "
-        f"{c.titles.full(_bridge(c, one))} and {c.titles.full(_bridge(c, other))}: two bridges. The other end of the "
+        f"{c.titles.full(_bridge(c, one))} and {c.titles.full(_bridge(c, other))}: two bridges. The other "
+        "end of the "
         f"first one is {c.titles.full(other_end(c, _bridge(c, one)))}.",
         tuple(lead for pair in pairs for lead in pair),
         remedies=from_circuit(_paired, part_id),
@@ -97,7 +97,8 @@ def _paired(c: Circuit, part_id: str) -> Iterator[Remedy]:
     "step-current",
     "Current limit above the winding's",
     "care",
-    "A step driver raises the voltage until its limit flows. Above what the winding is made for, the motor gets "
+    "A step driver raises the voltage until its limit flows. Above what the winding is made for, the motor "
+    "gets "
     "too hot to touch, and its insulation ages.",
     "catalogue: current of a winding; the driver's current limit",
     each=parts,
@@ -115,7 +116,8 @@ def step_current(facts: Facts, part_id: str) -> Iterator[Observation]:
         if limit <= OVER * stepper.phase_a:
             continue
         yield Observation(
-            f"{c.placed[hub].name} is set to {show(limit, 'A')}; a winding of {c.placed[part_id].name} is made "
+            f"{c.placed[hub].name} is set to {show(limit, 'A')}; a winding of {c.placed[part_id].name} is "
+            "made "
             f"for {show(stepper.phase_a, 'A')}.",
             (hub, part_id),
             (Number("current limit", limit, "A", stepper.phase_a),),

@@ -1,0 +1,64 @@
+"""Every planted mistake is told for its cause and as grave as it is, no right plan is cried at, and every
+remedy settles its finding and adds no stop."""
+
+from collections.abc import Iterator
+
+import pytest
+
+from knotplan.core.plan.document import Plan
+from tests.conftest import TORTURE
+from tests.planted.count import GRAVE, alarms, harm, laid, look, telling
+from tests.planted.right import RIGHT
+from tests.planted.wrong import WRONG
+
+SEEDS = range(max(1, TORTURE))
+"""which of the pins that would do are taken"""
+
+
+def planted(name: str) -> Iterator[tuple[str, Plan, str]]:
+    """(board, plan, the part that it is about) of one mistake on every board that can have it."""
+    for seed in SEEDS:
+        for _, board, plan, about in laid({name: WRONG[name].lay}, seed):
+            yield board, plan, str(about)
+
+
+def test_there_are_as_many_as_an_audit_would_bring() -> None:
+    wrong = list(laid({name: mistake.lay for name, mistake in WRONG.items()}))
+    right = list(laid(RIGHT))
+    assert len(wrong) >= 300 and len(right) >= 140
+    assert {board for _, board, _, _ in wrong} == {board for _, board, _, _ in right}
+
+
+@pytest.mark.parametrize("name", WRONG)
+def test_a_planted_mistake_is_told_for_its_cause(name: str) -> None:
+    mistake = WRONG[name]
+    missed = [
+        (board, [(f.severity, f.rule) for f in look(plan).findings])
+        for board, plan, about in planted(name)
+        if not any(f.severity in mistake.severities for f in telling(mistake, about, look(plan).findings))
+    ]
+    assert missed == []
+
+
+@pytest.mark.parametrize("name", RIGHT)
+def test_a_right_plan_is_not_cried_at(name: str) -> None:
+    cried = [
+        (board, f.rule, f.message)
+        for seed in SEEDS
+        for _, board, plan, _ in laid({name: RIGHT[name]}, seed)
+        for f in alarms(plan)
+    ]
+    assert cried == []
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize("name", WRONG)
+def test_every_remedy_settles_its_finding_and_adds_no_stop(name: str) -> None:
+    harmful = [
+        (board, f.rule, text)
+        for board, plan, _ in planted(name)
+        for f in look(plan).findings
+        if f.severity in GRAVE
+        for text in harm(plan, f)
+    ]
+    assert harmful == []
