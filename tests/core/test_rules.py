@@ -556,6 +556,11 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         ("step-driver", "bipolar-stepper"),
         "Steps is set to 600 mA; a winding of Winder is made for 400 mA.",
     ),
+    "drop-out": (
+        "stop",
+        ("buck-converter.in",),
+        "Buck converter · IN + gets 4.99 V usually, 4.81 V at worst; to make 5 V it needs 6 V.",
+    ),
 }
 
 
