@@ -561,6 +561,11 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         ("buck-converter.in",),
         "Buck converter · IN + gets 4.99 V usually, 4.81 V at worst; to make 5 V it needs 6 V.",
     ),
+    "supply-high": (
+        "care",
+        ("micro-servo.power", "cell-pack.plus"),
+        "Flag · power gets 5.2 V usually and up to 6.4 V from Cell pack; it is made for 6 V at most.",
+    ),
 }
 
 

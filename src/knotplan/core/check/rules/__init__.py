@@ -90,6 +90,7 @@ RULES: tuple[Rule, ...] = (
     heat.switch_half_open,
     heat.regulator_hot,
     cords.load_underfed,
+    cords.supply_high,
     feeds.chain_dim,
     cords.resistor_hot,
     cords.fuse_wrong,

@@ -4,12 +4,12 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
-from knotplan.catalog.part.needs import Ground
+from knotplan.catalog.part.needs import Ground, Supply
 from knotplan.core.check.asked import from_circuit, from_facts, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import own_supply
 from knotplan.core.check.rules.rule import Observation, rule
-from knotplan.core.check.subjects import supply_nodes, ties
+from knotplan.core.check.subjects import leads, supply_nodes, ties
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import SIZES, bears, cord_of, cord_ohm
 from knotplan.core.circuit.ranges import EDGE
@@ -118,6 +118,32 @@ def _better_fed(facts: Facts, node: Node, tie: Tie, least: float) -> Iterator[Re
             )
             return
     yield from (r for r in own_supply(facts, node.lead) if r.apply(c.plan) != c.plan)
+
+
+@rule(
+    "supply-high",
+    "More voltage than the part is made for",
+    "care",
+    "Fresh cells, and supplies at the upper end of their tolerance, give more than they usually do. Beyond "
+    "its range "
+    "a part wears out early, or fails.",
+    "catalogue: range of the part's supply, greatest voltage of what feeds it; 4 % are allowed at the edge",
+    each=leads,
+)
+def supply_high(facts: Facts, lead: str) -> Iterator[Observation]:
+    c = facts.circuit
+    tie, need, origin = c.ties.of(lead), c.needs.of(lead), c.supplies.origin(lead)
+    if tie is None or origin is None or not isinstance(need, Supply):
+        return
+    if need.most_v * (1 + EDGE) < origin.volts.max and origin.volts.typ <= need.most_v:
+        yield Observation(
+            f"{c.titles.of(lead)} gets {show(origin.volts.typ, 'V')} usually and up to "
+            f"{show(origin.volts.max, 'V')} from {origin.title}; it is made for {show(need.most_v, 'V')} at "
+            "most.",
+            (lead, tie.to),
+            (Number("most voltage", origin.volts.max, "V", need.most_v),),
+            from_facts(own_supply, lead),
+        )
 
 
 @rule(
