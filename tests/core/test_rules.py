@@ -566,6 +566,11 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         ("micro-servo.power", "cell-pack.plus"),
         "Flag · power gets 5.2 V usually and up to 6.4 V from Cell pack; it is made for 6 V at most.",
     ),
+    "output-for-input": (
+        "stop",
+        ("n-mosfet.drain", "n-mosfet.source"),
+        "Switch · drain is tied to GND (pos 5), which belongs to source: drain is there for other parts.",
+    ),
 }
 
 

@@ -67,7 +67,7 @@ def display_of_five_volts_on_a_lower_bus(b: Bench) -> str:
     return part
 
 
-@wrong("exchanged", "stop", "leads-exchanged", "need-unmet")
+@wrong("exchanged", "stop", "output-for-input")
 def pixels_fed_at_their_output(b: Bench) -> str:
     brick, strip = b.brick(), b.part("pixel-strip")
     b.tie(f"{strip}.vdd", f"{brick}.plus", Capacitor(1e-3, 16.0))
@@ -76,7 +76,7 @@ def pixels_fed_at_their_output(b: Bench) -> str:
     return strip
 
 
-@wrong("exchanged", "stop", "leads-exchanged", "need-unmet", "ends-alike", "always-on")
+@wrong("exchanged", "stop", "output-for-input")
 def mosfet_with_drain_and_source_exchanged(b: Bench) -> str:
     """Its own diode then leads from ground to the load's way: the load is always on."""
     brick, fet, motor = b.brick(), b.part("n-mosfet"), b.part("dc-motor")

@@ -25,6 +25,7 @@ Look = Callable[[Plan], tuple[Circuit, list[Finding]]]
 ONE_CAUSE = frozenset(
     {
         "leads-exchanged",
+        "output-for-input",
         "supplies-exchanged",
         "supply-reversed",
         "led-reversed",

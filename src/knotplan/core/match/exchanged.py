@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from itertools import combinations
 
 from knotplan.catalog.derived import derived
-from knotplan.catalog.part.needs import Bus, Supply, Switched
+from knotplan.catalog.part.needs import Bus, Open, Supply, Switched
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.leds import leds_of
 from knotplan.core.circuit.needs import SWITCHING
@@ -48,6 +48,32 @@ def exchanged_leads(c: Circuit) -> list[tuple[str, str]]:
             if swapped and not {one.lead, other.lead} & taken:
                 pairs.append((one.lead, other.lead))
                 taken |= {one.lead, other.lead}
+    return pairs
+
+
+@derived
+def exchanged_outputs(c: Circuit) -> list[tuple[str, str]]:
+    """(output, lead) of parts where an output for other parts is tied to what another of its leads wants:
+    data fed in where they come out, a transistor with drain and source exchanged."""
+    from knotplan.core.match.fit import able
+
+    pairs = []
+    for tie in c.plan.ties:
+        spec, (part_id, name) = c.contacts.lead(tie.lead), split(tie.lead)
+        if (
+            spec is None
+            or not isinstance(spec.needs[0], Open)
+            or spec.offers is None
+            or spec.offers.kind != "io"
+        ):
+            continue
+        for other in c.parts[part_id].leads:
+            lead = f"{part_id}.{other}"
+            free = other != name and c.ties.of(lead) is None and c.needs.required(lead)
+            led = [t for t in c.ties.at.get(lead, ()) if t.to == lead]
+            if free and able(c, lead, tie.to) and all(able(c, t.lead, tie.lead) for t in led):
+                pairs.append((tie.lead, lead))
+                break
     return pairs
 
 
@@ -149,6 +175,8 @@ def _leads_with_rules(c: Circuit) -> frozenset[str]:
     def all_of_them() -> Iterator[str]:
         for pair in (*exchanged_supplies(c), *exchanged_leads(c)):
             yield from pair
+        for output, lead in exchanged_outputs(c):
+            yield from (output, *(t.lead for t in c.ties.at.get(lead, ())))
         for leds in reversed_leds(c):
             yield from leds
         for part_id in reversed_supplies(c):

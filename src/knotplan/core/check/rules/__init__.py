@@ -49,6 +49,7 @@ RULES: tuple[Rule, ...] = (
     ends.nothing_reads,
     loads.supplies_exchanged,
     exchanged.leads_exchanged,
+    exchanged.output_for_input,
     exchanged.shifter_turned,
     buses.uart_crossed,
     buses.address_clash,

@@ -15,8 +15,8 @@ from knotplan.core.check.rules.remedies import logic_supply
 from knotplan.core.check.rules.remedies import supply_of as supply_contact
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
-from knotplan.core.plan.beads import LevelShifter, PullUp
-from knotplan.core.plan.document import BOARD, split
+from knotplan.core.plan.beads import Capacitor, LevelShifter, PullUp
+from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity import series
 from knotplan.core.quantity.written import show
@@ -101,6 +101,25 @@ def fewer_pulls(facts: Facts, bus: I2cBus) -> Iterator[Remedy]:
     if gone and all(s.ohm is not None and _bearable(s) for s in after):
         names = [c.placed[p].name for p in gone]
         yield Remedy(f"Take the pull-ups off {some(names)}", tuple(_pulls_off(c, p) for p in gone))
+    steps = [step for s in bus.sections for step in _taken_out(c, section_ties(c, s), PullUp)]
+    if steps:
+        yield Remedy("Take the pull-ups out of its cords", tuple(steps))
+
+
+def section_ties(c: Circuit, section: Section) -> list[Tie]:
+    """The ties on a section, each once."""
+    nets = {m for n in section.nets for m in c.nets.members.get(n, [n])}
+    return list({t.id: t for m in nets for t in c.ties.at.get(m, ())}.values())
+
+
+def _taken_out(c: Circuit, ties: list[Tie], kind: type) -> list[Step]:
+    """All beads of a kind out of some ties, the last of each first."""
+    return [
+        Step(edits.remove_bead, (t.id, k))
+        for t in sorted(ties, key=lambda t: t.id)
+        for k in range(len(t.beads) - 1, -1, -1)
+        if isinstance(t.beads[k], kind)
+    ]
 
 
 def _pulls_off(c: Circuit, part_id: str) -> Step:
@@ -119,8 +138,11 @@ def _bearable(section: Section) -> bool:
 
 
 def faster_rise(facts: Facts, bus: I2cBus, section: Section) -> Iterator[Remedy]:
-    """A further pull-up, where the drivers bear it; or a slower clock."""
+    """Without the capacitors on it; a further pull-up, where the drivers bear it; or a slower clock."""
     c = facts.circuit
+    capacitors = _taken_out(c, section_ties(c, section), Capacitor)
+    if capacitors:
+        yield Remedy("Take the capacitor off the line", tuple(capacitors))
     tie = c.ties.of(section_leads(c, section)[0])
     rail = _rail(c, section, tie.to) if tie else ""
     if tie is not None and rail and section.volts:

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from knotplan.catalog.part.needs import Input
-from knotplan.core.check.asked import from_circuit, on_demand
+from knotplan.core.check.asked import from_circuit
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit
@@ -99,7 +99,7 @@ def contact_unread(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Observation]
                 Number("lower voltage", low.max, "V", driver.input_low_v),
                 Number("higher voltage", high.min, "V", driver.input_high_v),
             ),
-            on_demand(_turned_round, tie),
+            from_circuit(_turned_round, tie),
             None if low.typ > driver.input_low_v or high.typ < driver.input_high_v else "care",
         )
 
@@ -109,7 +109,16 @@ def _stands(reading: Reading, part_id: str) -> str:
     return next((state for key, state in reading.case.contacts if key.part == part_id), "")
 
 
-def _turned_round(tie: Tie) -> Iterator[Remedy]:
+def _turned_round(c: Circuit, tie: Tie) -> Iterator[Remedy]:
+    """The pull on the other side."""
+    rail = c.supplies.rail_contact(tie.to)
+    for k, bead in enumerate(tie.beads):
+        if isinstance(bead, PullDown) and rail:
+            up = PullUp(bead.ohm, bead.tolerance, rail)
+            yield remedy(f"Lead its resistor to {c.titles.full(rail)}", edits.change_bead, tie.id, k, up)
+        elif isinstance(bead, PullUp):
+            down = PullDown(bead.ohm, bead.tolerance)
+            yield remedy("Lead its resistor to ground", edits.change_bead, tie.id, k, down)
     if tie.pull == "down":
         yield remedy("Use the pin's pull-up instead", edits.set_pull, tie.id, "up")
     elif tie.pull == "up":

@@ -119,9 +119,10 @@ def _relief(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:
     c = facts.circuit
     if budget.kind == "supply" and budget.part:
         return _stronger_supply(facts, budget)
-    if budget.kind != "rail" or budget.id not in c.board.rails:
+    rail = c.supplies.fed_rail if budget.kind == "supply" else budget.id
+    if budget.kind not in ("rail", "supply") or rail not in c.board.rails:
         return ()
-    net = c.nets.of(rail_name(budget.id))
+    net = c.nets.of(rail_name(rail))
     loads = [
         (e.worst_a, f"{p}.{e.a}")
         for p, part in c.parts.items()

@@ -10,7 +10,7 @@ from knotplan.core.check.rules.remedies import exchanged, supply_of
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, ties
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.match.exchanged import exchanged_leads
+from knotplan.core.match.exchanged import exchanged_leads, exchanged_outputs
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import LevelShifter
 from knotplan.core.plan.document import Tie, split
@@ -38,6 +38,29 @@ def leads_exchanged(facts: Facts, pair: tuple[str, str]) -> Iterator[Observation
         f"{text} are exchanged: each would be right on the other's.",
         pair,
         remedies=from_facts(exchanged, *pair),
+    )
+
+
+@rule(
+    "output-for-input",
+    "Output where an input belongs",
+    "stop",
+    "What comes out at one end of a part goes in at another: a chain's data, a transistor's current. The "
+    "wrong way "
+    "round nothing arrives, or the load is always on.",
+    "catalogue: what each lead of the part is for",
+    each=of_circuit(exchanged_outputs),
+)
+def output_for_input(facts: Facts, pair: tuple[str, str]) -> Iterator[Observation]:
+    c = facts.circuit
+    output, lead = pair
+    yield Observation(
+        f"{c.titles.of(output)} is tied to {_where(c, output)}, which belongs to {c.titles.own(lead)}: "
+        f"{c.titles.own(output)} is there for other parts.",
+        pair,
+        remedies=given(
+            remedy(f"Exchange {c.titles.own(output)} and {c.titles.own(lead)}", edits.turn_round, *pair)
+        ),
     )
 
 

@@ -6,7 +6,7 @@ from knotplan.catalog.part.elements import Bipolar, Fet
 from knotplan.catalog.part.part import Part
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.remedies import own_supply, stronger_switch
+from knotplan.core.check.rules.remedies import lower_gate, own_supply, stronger_switch
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import pins, supply_nodes
 from knotplan.core.circuit.circuit import Circuit
@@ -16,7 +16,6 @@ from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import BOARD, Tie, split
-from knotplan.core.plan.kinds import kind_in
 from knotplan.core.plan.remedy import Remedy, remedy
 from knotplan.core.power.tree import Node
 from knotplan.core.quantity.working import Number
@@ -165,23 +164,4 @@ def _opened(facts: Facts, contact: str, tie: Tie | None) -> Iterator[Remedy]:
     # no resistor lets the pin give enough: a gate needs no current
     for load in c.ties.holders.get(contact, ()):
         yield from stronger_switch(facts, load)
-    yield from _lower_gate(facts, split(tie.lead)[0])
-
-
-def _lower_gate(facts: Facts, part_id: str) -> Iterator[Remedy]:
-    """The choice of the part whose channel opens at the lowest voltage, where it has another one now."""
-    c = facts.circuit
-    part, placed = c.parts[part_id], c.placed[part_id]
-    name = part.parameter("gate")
-    if not name:
-        return
-    kind = kind_in(c.plan, facts.catalog, placed.part)
-    opens = {
-        choice: min(volts for volts, _ in element.points)
-        for choice in part.params[name].choices
-        for element in kind.make(placed.params | {name: choice}).elements.values()
-        if isinstance(element, Fet)
-    }
-    lowest = min(opens, key=lambda choice: opens[choice])
-    if placed.params.get(name, part.params[name].default) != lowest:
-        yield remedy(f"Take one with a {lowest} gate", edits.set_param, part_id, name, lowest)
+    yield from lower_gate(facts, split(tie.lead)[0])

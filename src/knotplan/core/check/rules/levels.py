@@ -7,7 +7,8 @@ from knotplan.catalog.part.needs import Bus, Input, Pulse, Stream
 from knotplan.core.check.asked import from_facts, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.drive import Drive, drives, in_state
-from knotplan.core.check.rules.remedies import logic_supply, supply_of
+from knotplan.core.check.rules.listeners import shifted
+from knotplan.core.check.rules.remedies import logic_supply, lower_gate, supply_of
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, pins
 from knotplan.core.circuit.circuit import Circuit
@@ -18,7 +19,7 @@ from knotplan.core.engine.readings import Reading, pin_volts
 from knotplan.core.match.exchanged import undriven_loads
 from knotplan.core.match.fit import Grade, candidates
 from knotplan.core.plan import edits
-from knotplan.core.plan.beads import LevelShifter, PullDown, SeriesResistor
+from knotplan.core.plan.beads import LevelShifter, PullDown, PullUp, SeriesResistor
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity import series
@@ -62,6 +63,8 @@ def _bearable(facts: Facts, parts: list[str], lead: str, contact: str, volts: fl
     """A lower supply for the signal, or a pin that bears what comes."""
     c = facts.circuit
     yield from logic_supply(facts, parts, c.hardware.driver(contact).max_v)
+    yield from _lower_pulls(c, contact)
+    yield from _own_pulls_off(c, parts)
     if volts <= max(d.max_v for d in c.board.drivers.values()):
         able = (f.contact for f in candidates(c, lead) if f.grade <= Grade.GOOD)
         for other in able:
@@ -77,6 +80,38 @@ def _bearable(facts: Facts, parts: list[str], lead: str, contact: str, volts: fl
     tie = c.ties.of(lead)
     if tie is not None and tie.to == contact and isinstance(c.needs.of(lead), Input):
         yield from (r for r in _stepped_down(c, tie, volts) if _bears(facts, r, lead))
+
+
+def _lower_pulls(c: Circuit, contact: str) -> Iterator[Remedy]:
+    """Pull-ups that lead above the pin's own rail, led to that one: on a bus those of both lines."""
+    rail, volts = c.supplies.rail_contact(contact), c.supplies.rail_volts(contact)
+    parts = {split(t.lead)[0] for t in c.ties.holders.get(contact, ())}
+    steps = tuple(
+        Step(edits.change_bead, (t.id, k, PullUp(b.ohm, b.tolerance, rail)))
+        for t in c.plan.ties
+        if split(t.lead)[0] in parts and t.to in c.ties.holders
+        for k, b in enumerate(t.beads)
+        if isinstance(b, PullUp)
+        and volts is not None
+        and (high := c.supplies.origin(b.rail)) is not None
+        and high.volts.typ > volts.max
+    )
+    if rail and steps:
+        yield Remedy(f"Lead its pull-ups to {c.titles.full(rail)}", steps)
+
+
+def _own_pulls_off(c: Circuit, parts: list[str]) -> Iterator[Remedy]:
+    """The pull-ups of modules taken off, and a level shifter in both lines."""
+    for part_id in parts:
+        part = c.parts[part_id]
+        name = part.parameter("pull-ups")
+        if name:
+            title = f"Take the pull-ups off {c.placed[part_id].name}"
+            yield remedy(title, edits.set_param, part_id, name, part.params[name].choices[-1])
+        lines = [t for n in part.leads if (t := c.ties.of(f"{part_id}.{n}")) is not None]
+        bus = [t for t in lines if isinstance(n := c.needs.of(t.lead), Bus) and n.bus == "i2c"]
+        if bus:
+            yield from shifted(c, bus[0])
 
 
 DIVIDER_OHM = 1000.0
@@ -178,8 +213,8 @@ def _reached(facts: Facts, tie: Tie) -> Iterator[Remedy]:
         volts = in_state(points.volts.get(near.nets.of(tie.lead), []), tie.to, "high")
         return least is None or not volts or min(r.min for r in volts) >= least
 
-    out = list(_stiffer(tie))
-    yield from out
+    yield from _stiffer(tie)
+    yield from lower_gate(facts, split(tie.lead)[0])
     fast = isinstance(c.needs.of(tie.lead), Stream | Bus | Pulse)
     own, pin_rail = supply_of(c, split(tie.lead)[0]), c.supplies.rail_contact(tie.to)
     if own and pin_rail and not any(isinstance(b, LevelShifter) for b in tie.beads):

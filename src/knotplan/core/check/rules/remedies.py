@@ -4,7 +4,8 @@ from collections.abc import Callable, Iterator
 
 from msgspec.structs import replace
 
-from knotplan.catalog.part.needs import Analog, Input, Output, Pulse, Supply, Switched
+from knotplan.catalog.part.elements import Fet
+from knotplan.catalog.part.needs import Analog, Bus, Input, Output, Pulse, Supply, Switched
 from knotplan.catalog.part.part import Job, Part
 from knotplan.core.buses.addresses import clash, free_straps, places
 from knotplan.core.check.facts import Facts
@@ -15,6 +16,7 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Bead, Clamp, PullDown, PullUp, rails_of
 from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.plan.ids import slug
+from knotplan.core.plan.kinds import kind_in
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.written import show
 
@@ -25,10 +27,14 @@ def move(facts: Facts, lead: str, now: str = "", verb: str = "Move to") -> tuple
     if best is None:
         spec = facts.circuit.contacts.lead(lead)
         loads = spec is not None and isinstance(spec.needs[0], Switched)
-        others = (
+        others = [
             f for f in candidates(facts.circuit, lead) if f.contact != now and (f.need == 0 or not loads)
-        )
-        return () if any(others) else by_hub(facts, lead)
+        ]
+        need = facts.circuit.needs.of(lead)
+        if others and isinstance(need, Bus) and need.role == "select":  # any pin will do: a program sets it
+            best = others[0].contact
+            return (remedy(f"{verb} {facts.circuit.titles.full(best)}", edits.tie, lead, best),)
+        return () if others else by_hub(facts, lead)
     return (remedy(f"{verb} {facts.circuit.titles.full(best)}", edits.tie, lead, best),)
 
 
@@ -57,7 +63,8 @@ def elsewhere(facts: Facts, tie: Tie) -> tuple[Remedy, ...]:
     if c.ties.of(tie.lead) != tie:
         return (untied(c, tie),)
     moves = move(facts, tie.lead, tie.to)
-    return (*moves, *_together(c, tie, moves))
+    own = own_supply(facts, tie.lead) if isinstance(c.needs.of(tie.lead), Supply) else ()
+    return (*moves, *_together(c, tie, moves), *own)
 
 
 def _together(c: Circuit, tie: Tie, moves: tuple[Remedy, ...]) -> tuple[Remedy, ...]:
@@ -308,3 +315,22 @@ def stronger_switch(facts: Facts, load: Tie) -> tuple[Remedy, ...]:
     if new.load_supply not in {ways[lead] for lead in used} and supply:
         steps.append(Step(edits.tie, (f"{hub}.{new.load_supply}", supply)))
     return (Remedy(f"Exchange {c.placed[hub].name} for a {new.title}", tuple(steps)),)
+
+
+def lower_gate(facts: Facts, part_id: str) -> Iterator[Remedy]:
+    """The choice of the part whose channel opens at the lowest voltage, where it has another one now."""
+    c = facts.circuit
+    part, placed = c.parts[part_id], c.placed[part_id]
+    name = part.parameter("gate")
+    if not name:
+        return
+    kind = kind_in(c.plan, facts.catalog, placed.part)
+    opens = {
+        choice: min(volts for volts, _ in element.points)
+        for choice in part.params[name].choices
+        for element in kind.make(placed.params | {name: choice}).elements.values()
+        if isinstance(element, Fet)
+    }
+    lowest = min(opens, key=lambda choice: opens[choice])
+    if placed.params.get(name, part.params[name].default) != lowest:
+        yield remedy(f"Take one with a {lowest} gate", edits.set_param, part_id, name, lowest)

@@ -10,7 +10,7 @@ from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
-from knotplan.core.plan.beads import PullUp
+from knotplan.core.plan.beads import Capacitor, PullUp
 from knotplan.core.plan.remedy import Remedy, remedy
 from knotplan.core.quantity import series
 from knotplan.core.quantity.working import Number
@@ -90,6 +90,10 @@ def _stronger(facts: Facts, line: SingleLine, most: float) -> Iterator[Remedy]:
     """A pull-up in the place of the one that is there; or, where that is a part's own, one beside it."""
     c = facts.circuit
     ties = c.ties.holders[line.contact]
+    for t in ties:
+        for k, bead in enumerate(t.beads):
+            if isinstance(bead, Capacitor):
+                yield remedy("Take the capacitor off the line", edits.remove_bead, t.id, k)
     own = next(((t, k, b) for t in ties for k, b in enumerate(t.beads) if isinstance(b, PullUp)), None)
     rest = sum(1 / p.ohm.typ for p in line.pulls if own is None or p.tie != own[0].id)
     wanted = 0.9 * most
