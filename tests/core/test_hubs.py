@@ -7,6 +7,7 @@ import pytest
 
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.copper import tie_ohm
 from knotplan.core.engine.keys import of_bead, of_part
 from knotplan.core.engine.readings import pin_volts
 from knotplan.core.match.fit import Grade, fit, fits
@@ -87,8 +88,8 @@ def test_a_motor_draws_what_it_draws_turning_and_stalled() -> None:
 
 
 def test_a_converter_draws_at_its_input_what_hangs_on_its_output() -> None:
-    """By hand: 0.65 A at 5 V over 88 % are 3.69 W; from at least 11.6 V behind 30 mΩ and 0.4 m of cord of
-    0.14 mm² (0.0493 Ω) V² - 11.6 V + 3.69·0.0793 = 0, so V = 11.575 V and I = 0.319 A."""
+    """By hand: 0.65 A at 5 V over 88 % are 3.69 W; behind the brick's 30 mΩ and the cords there and back
+    V² - 11.6 V + 3.69 W · R = 0, and I = 3.69 W / V."""
     plan = lay(
         "bowline-40",
         {**USB, "Brick": "brick-12v", "Buck": "buck-converter", "Flag": "micro-servo"},
@@ -104,7 +105,9 @@ def test_a_converter_draws_at_its_input_what_hangs_on_its_output() -> None:
     )
     budgets = {b.id: b for b in look_at(plan).budgets}
     assert budgets["buck"].worst_a == pytest.approx(0.65)
-    ohm, watt = 0.03 + 2 * 1.724e-8 * 0.2 / 0.14e-6, 0.65 * 5 / 0.88
+    circuit = Circuit(plan, shipped())
+    cords = [circuit.ties.of(lead) for lead in ("buck.in", "buck.gnd")]
+    ohm, watt = 0.03 + sum(tie_ohm(circuit, t) for t in cords if t is not None), 0.65 * 5 / 0.88
     volts = (11.6 + math.sqrt(11.6**2 - 4 * ohm * watt)) / 2
     assert budgets["brick"].worst_a == pytest.approx(watt / volts, rel=1e-5)
 

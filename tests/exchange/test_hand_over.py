@@ -186,7 +186,7 @@ def test_the_picture_is_svg_with_a_text_for_each_pin() -> None:
 
 def test_report_for_programs_has_the_promised_keys() -> None:
     tree = report_json.as_tree(look_at(example("harbour-light-draft", shipped())))
-    assert set(tree["summary"]) == {"stop", "care", "note"}
+    assert set(tree["summary"]) == {"stop", "care", "to-do", "note"}
     assert tree["summary"]["stop"] == sum(f["severity"] == "stop" for f in tree["findings"])
     for finding in tree["findings"]:
         assert {"rule", "severity", "title", "message", "subjects", "numbers", "remedies"} <= set(finding)

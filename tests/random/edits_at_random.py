@@ -235,6 +235,7 @@ EDITS: dict[str, Callable[[Bench], tuple[Any, ...]]] = {
     "nudge": lambda b: (b.part(), b.pick(["", "left", "right"])),
     "move_part": lambda b: (b.part(), b.pick([-1, 1, 99])),
     "tie": lambda b: (b.lead(), b.contact()),
+    "turn_round": lambda b: (b.lead(), b.lead()),
     "untie": lambda b: (b.tie(),),
     "set_role": lambda b: (b.tie(), b.pick(NAMES)),
     "recolour": lambda b: (b.tie(), b.pick(["red", "", "pink", *NAMES[4:8]])),
