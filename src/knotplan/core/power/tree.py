@@ -230,11 +230,7 @@ class _Grower:
         c = self.c
         socket, rail = c.board.sockets[c.supplies.socket], c.board.rails[c.supplies.fed_rail]
         source = c.parts[feeder].source if feeder else None
-        volts = (
-            c.supplies.origins[c.nets.of(rail_name(c.supplies.fed_rail))].volts
-            if c.nets.of(rail_name(c.supplies.fed_rail)) in c.supplies.origins
-            else rail.volts
-        )
+        volts = self._volts(c.supplies.fed_rail)
         if source is None:
             limit = socket.limit_a
         elif c.supplies.past_socket:
@@ -268,12 +264,19 @@ class _Grower:
             source_ohm=source.source_ohm if source else 0.0,
         )
 
+    def _volts(self, rail_id: str) -> Range:
+        """Of a rail: that of what feeds it past the board's sockets, else what the board makes of its feed."""
+        c = self.c
+        if c.supplies.past_socket and rail_id == c.supplies.fed_rail:
+            return self.sources[c.supplies.past_socket].volts
+        net = c.nets.of(rail_name(rail_id))
+        return c.supplies.origins[net].volts if net in c.supplies.origins else c.board.rails[rail_id].volts
+
     def _rail(self, rail_id: str) -> Node:
         """One of the board's rails, with those made from it."""
         c, rail = self.c, self.c.board.rails[rail_id]
         node_id = rail_name(rail_id)
-        net = c.nets.of(node_id)
-        volts = c.supplies.origins[net].volts if net in c.supplies.origins else rail.volts
+        volts = self._volts(rail_id)
         children = self._children(node_id, volts)
         for lower_id in c.supplies.live_rails:
             lower = c.board.rails[lower_id]
@@ -525,8 +528,8 @@ def _lowered(node: Node, by: Loss, needs_v: float | None, own: bool = True) -> N
         node,
         least_v=node.least_v if regulated else node.least_v - by.worst_v,
         usual_v=node.usual_v if regulated else node.usual_v - by.usual_v,
-        arrives_v=node.arrives_v - by.worst_v,
-        arrives_usual_v=node.arrives_usual_v - by.usual_v,
+        arrives_v=node.arrives_v - (by.worst_v if node.kind == "converter" else 0.0),
+        arrives_usual_v=node.arrives_usual_v - (by.usual_v if node.kind == "converter" else 0.0),
         needs_v=needs_v,
         children=children,
         drop_v=node.drop_v + (by.worst_v if own else 0.0),
