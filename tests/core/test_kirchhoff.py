@@ -27,8 +27,8 @@ def assert_currents_add_up(report: Report) -> None:
                 drawn = sum(child.drawn.peaks_a for child in node.children)
                 assert node.total.peaks_a == pytest.approx(drawn, rel=1e-9, abs=1e-12), node.id
             for child in node.children:
-                made = child.kind in ("converter", "rail") and child.intake is not None
-                assert made or child.least_v <= node.least_v + 1e-9 or child.kind == "rail", (node.id, child.id)
+                made = child.kind == "rail" or child.intake is not None
+                assert made or child.least_v <= node.least_v + 1e-9, (node.id, child.id)
                 assert child.least_v <= child.usual_v + 1e-9, child.id
 
 
@@ -70,8 +70,8 @@ BEADS = st.lists(
 def test_a_load_behind_beads_draws_in_the_tree_what_the_engine_says(
     kind: str, supply: str, beads: list[Bead]
 ) -> None:
-    """The current of the tree is that of the engine, and what arrives is the supply less what source, cords and
-    beads lose at that current; the diodes by their own laws."""
+    """The current of the tree is that of the engine, and what arrives is the supply less what source, cords
+    and beads lose at that current; the diodes by their own laws."""
     plus, other = leads_of(kind)
     source = shipped().part(supply, {}).source
     assert source is not None

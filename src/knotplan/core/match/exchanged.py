@@ -40,10 +40,12 @@ def exchanged_leads(c: Circuit) -> list[tuple[str, str]]:
     other's contact. Each lead is in one pair at most; supplies have a rule of their own."""
     pairs: list[tuple[str, str]] = []
     taken = {lead for pair in exchanged_supplies(c) for lead in pair}
-    for part_id, part in c.parts.items():
-        ties = [t for n in part.leads if (t := c.ties.of(f"{part_id}.{n}")) is not None]
-        wrong = [t for t in ties if not _right(c, t.lead, t.to)]
-        for one, other in combinations(wrong, 2):
+    by_part: dict[str, list[Tie]] = {}
+    for tie in c.plan.ties:
+        if tie.lead in unmet_leads(c) or _other_line(c, tie):
+            by_part.setdefault(split(tie.lead)[0], []).append(tie)
+    for ties in by_part.values():
+        for one, other in combinations(ties, 2):
             swapped = _right(c, one.lead, other.to) and _right(c, other.lead, one.to)
             if swapped and not {one.lead, other.lead} & taken:
                 pairs.append((one.lead, other.lead))
@@ -75,6 +77,24 @@ def exchanged_outputs(c: Circuit) -> list[tuple[str, str]]:
                 pairs.append((tie.lead, lead))
                 break
     return pairs
+
+
+@derived
+def unmet_leads(c: Circuit) -> frozenset[str]:
+    """Leads with a tie to something that can meet none of their needs, whoever else is there."""
+    from knotplan.core.match.fit import able
+
+    return frozenset(
+        t.lead
+        for t in c.plan.ties
+        if not able(c, t.lead, t.to) and not any(able(c, t.lead, other) for other in _offering(c, t.to))
+    )
+
+
+def _other_line(c: Circuit, tie: Tie) -> bool:
+    """A line of a bus on a pin that has another line of that kind of bus."""
+    need, pin = c.needs.of(tie.lead), c.contacts.pin(tie.to)
+    return isinstance(need, Bus) and pin is not None and bool(pin.jobs(need.bus)) and not bus_jobs(need, pin)
 
 
 def _right(c: Circuit, lead: str, contact: str) -> bool:
@@ -148,6 +168,8 @@ def reversed_supplies(c: Circuit) -> list[str]:
     """Supplies whose plus lies on ground and whose minus lies on a rail, or feeds something."""
     turned = []
     for part_id, source in c.supplies.on_bench.items():
+        if source.plus == source.minus or not c.nets.is_ground(f"{part_id}.{source.plus}"):
+            continue
         minus = c.nets.of(f"{part_id}.{source.minus}")
         on_rail = any(c.nets.of(rail_name(r)) == minus for r in c.board.rails)
         feeds = any(
@@ -155,12 +177,7 @@ def reversed_supplies(c: Circuit) -> list[str]:
             for m in c.nets.members.get(minus, ())
             if (spec := c.contacts.lead(m)) is not None
         )
-        if (
-            source.plus != source.minus
-            and c.nets.is_ground(f"{part_id}.{source.plus}")
-            and not c.nets.is_ground(f"{part_id}.{source.minus}")
-            and (on_rail or feeds)
-        ):
+        if minus != c.nets.ground and (on_rail or feeds):
             turned.append(part_id)
     return turned
 

@@ -7,14 +7,17 @@ R_source I - (R_cord + R_beads) I - V_diode(I)``, the cord there and back. What 
 converter is looked up in the tree of the round before, until it stays.
 """
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import partial
 from typing import Literal
 
 from msgspec import Struct
 from msgspec.structs import replace
 
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.elements import Coil, Load, Motor
 from knotplan.catalog.part.needs import Supply
+from knotplan.catalog.part.part import Part
 from knotplan.catalog.part.source import Source
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
@@ -28,8 +31,10 @@ from knotplan.core.power.activities import Amps, Worst, worst
 from knotplan.core.power.demand import Demand, demands
 
 Kind = Literal["supply", "converter", "board", "rail", "hub", "load", "signals"]
-MOST_ROUNDS, SETTLED_V = 30, 1e-5
-"""so often a tree is grown until the voltages at its converters stay within this"""
+MOST_ROUNDS, SETTLED_V = 40, 1e-5
+"""so often a root is grown until the voltages at its converters stay within this"""
+LEAST_STEP = 0.3
+"""of the way to what arrived in the round before, where it takes many rounds"""
 LEAST_SHARE = 0.5
 """of its supply's voltage: at less a converter draws no more power (maximum power transfer)"""
 
@@ -112,19 +117,7 @@ def socket_name(socket_id: str) -> str:
 def tree(circuit: Circuit, points: Points) -> tuple[Node, ...]:
     """The roots: every supply that nothing else feeds, what feeds the board first."""
     grower = _Grower(circuit, points)
-    roots = grower.roots()
-    for _ in range(MOST_ROUNDS):
-        arrives = {
-            n.part: (n.arrives_usual_v, n.arrives_v)
-            for root in roots
-            for n in root.walk()
-            if n.kind == "converter" and grower.sources[n.part].efficiency
-        }
-        changed = grower.arrives_at(arrives)
-        if changed <= SETTLED_V:
-            break
-        roots = grower.roots()
-    return roots
+    return tuple(grower.settled(grow) for grow in grower.roots())
 
 
 def feeding(roots: tuple[Node, ...], lead: str) -> Node | None:
@@ -153,24 +146,36 @@ class _Grower:
         """hubs' leads that pass on, under the node that feeds them"""
         self.arrives: dict[str, tuple[float, float]] = {}
         """(usual, least) volts at the input of each switching converter, as far as they are known"""
+        self._way_ohm: dict[str, float] = {}
+        """of each lead's way there and back, as far as it was asked for"""
         placed: set[str] = set()
         for demand in demands(circuit, points):
             home = self._home(demand.lead, demand.net)
             self.below.setdefault(home, []).append(demand)
             self._lead_up(home, placed)
 
-    def arrives_at(self, arrives: dict[str, tuple[float, float]]) -> float:
-        """Takes over what arrives at converters; gives by how much the most changed of them did."""
-        changed = 0.0
-        for part_id, volts in arrives.items():
-            given = self.c.supplies.origins[self._fed_net(part_id)].volts
-            before = self.arrives.get(part_id, (given.typ, given.min))
-            least = (LEAST_SHARE * given.typ, LEAST_SHARE * given.min)
-            # half way to the new one: near the end of its power a supply would swing to and fro
-            now = tuple(max(low, (b + v) / 2) for low, b, v in zip(least, before, volts, strict=True))
-            changed = max(changed, *(abs(b - n) for b, n in zip(before, now, strict=True)))
-            self.arrives[part_id] = now[0], now[1]
-        return changed
+    def settled(self, grow: Callable[[], Node]) -> Node:
+        """One root with everything below it, grown until what arrives at its switching converters stays."""
+        root, step = grow(), 1.0
+        for _ in range(MOST_ROUNDS):
+            converters = [n for n in root.walk() if n.kind == "converter" and self.sources[n.part].efficiency]
+            changed = max((self._take_over(n, step) for n in converters), default=0.0)
+            if changed <= SETTLED_V:
+                break
+            root, step = grow(), max(LEAST_STEP, step * 0.9)
+        return root
+
+    def _take_over(self, node: Node, step: float) -> float:
+        """Takes over what arrives at a converter, or a part of the way there: near the end of its power a
+        supply would swing to and fro. Gives by how much it changed, V."""
+        given = self.c.supplies.origins[self._fed_net(node.part)].volts
+        usual, least = self.arrives.get(node.part, (given.typ, given.min))
+        now = (
+            max(LEAST_SHARE * given.typ, usual + step * (node.arrives_usual_v - usual)),
+            max(LEAST_SHARE * given.min, least + step * (node.arrives_v - least)),
+        )
+        self.arrives[node.part] = now
+        return max(abs(now[0] - usual), abs(now[1] - least))
 
     def _fed_net(self, part_id: str) -> str:
         return self.c.supplies.fed_by(f"{part_id}.{self.sources[part_id].fed_from}")
@@ -208,14 +213,17 @@ class _Grower:
 
     # --- growing ------------------------------------------------------------------------------
 
-    def roots(self) -> tuple[Node, ...]:
-        c, made = self.c, []
+    def roots(self) -> list[Callable[[], Node]]:
+        """How each root is grown."""
+        c = self.c
         feeder = c.supplies.past_socket or c.supplies.feeds.get(c.supplies.socket, "")
-        made.append(self._board_feed(feeder))
-        for part_id, source in self.sources.items():
-            if part_id != feeder and not (source.fed_from and self._fed(part_id, source)):
-                made.append(self._supply(part_id, source))
-        return tuple(made)
+        growing: list[Callable[[], Node]] = [partial(self._board_feed, feeder)]
+        growing += [
+            partial(self._supply, part_id, source)
+            for part_id, source in self.sources.items()
+            if part_id != feeder and not (source.fed_from and self._fed(part_id, source))
+        ]
+        return growing
 
     def _fed(self, part_id: str, source: Source) -> bool:
         """A converter that something feeds stands under that."""
@@ -265,7 +273,8 @@ class _Grower:
         )
 
     def _volts(self, rail_id: str) -> Range:
-        """Of a rail: that of what feeds it past the board's sockets, else what the board makes of its feed."""
+        """Of a rail: that of what feeds it past the board's sockets, else what the board makes of its
+        feed."""
         c = self.c
         if c.supplies.past_socket and rail_id == c.supplies.fed_rail:
             return self.sources[c.supplies.past_socket].volts
@@ -472,12 +481,16 @@ class _Grower:
 
     def _loss(self, lead: str, amps: Amps) -> Loss:
         """Volts along a lead's cord and the part's ground cord, and over what sits in them."""
-        c = self.c
-        tie = c.ties.of(lead)
+        tie = self.c.ties.of(lead)
         if tie is None:
             return Loss()
         usual, most = amps
-        ohm = _ohm(c, tie, self._has_load(lead)) + self._return_ohm(split(lead)[0])
+        ohm = self._way_ohm.get(lead)
+        if ohm is None:
+            there = _ohm(self.c, tie, self._has_load(lead))
+            ohm = self._way_ohm[lead] = there + self._return_ohm(split(lead)[0])
+        if not tie.beads:
+            return Loss(most * ohm, usual * ohm)
         return Loss(most * ohm + _diodes(tie, most), usual * ohm + _diodes(tie, usual))
 
     def _return_ohm(self, part_id: str) -> float:
@@ -488,14 +501,16 @@ class _Grower:
 
     def _has_load(self, lead: str) -> bool:
         """The part works on what arrives; beads of lights and dividers are there to take the rest."""
-        part = self.c.parts[split(lead)[0]]
-        return part.source is not None or any(
-            isinstance(e, Load | Coil | Motor) for e in part.elements.values()
-        )
+        return _works(self.c.parts[split(lead)[0]])
 
     def _needs(self, lead: str) -> float | None:
         need = self.c.needs.of(lead)
         return need.least_v if isinstance(need, Supply) and self._has_load(lead) else None
+
+
+@derived
+def _works(part: Part) -> bool:
+    return part.source is not None or any(isinstance(e, Load | Coil | Motor) for e in part.elements.values())
 
 
 def _ratio(source: Source, volts: float) -> float:

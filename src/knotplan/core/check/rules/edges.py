@@ -45,6 +45,8 @@ def _allowed(c: Circuit, tie: Tie) -> _Allowed | None:
         case Bus(bus="uart"):
             baud = next((x.baud for x in links(c) if x.part == part_id), 0.0)
             return _Allowed(0.15 / baud, 0.4 / baud, f"a bit at {baud:g} baud") if baud else None
+        case Pulse() if not tie.beads:
+            return None  # no cord makes a pulse of hundreds of microseconds doubtful
         case Pulse(frequency_hz=hz, least_s=least):
             if least:
                 return _Allowed(0.02 * least, 0.1 * least, f"a pulse of {show(least, 's')}")

@@ -13,7 +13,7 @@ from knotplan.core.circuit.nets import GROUND
 from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import pulse_use
 from knotplan.core.match.answers.together import goes_with
-from knotplan.core.match.exchanged import has_rule_of_its_own, reversed_supplies
+from knotplan.core.match.exchanged import has_rule_of_its_own, reversed_supplies, unmet_leads
 from knotplan.core.match.fit import Fit, Grade, able, fit, need_words
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Tie, split
@@ -104,6 +104,8 @@ def _reached(facts: Facts, contact: str) -> list[str]:
 )
 def need_unmet(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
+    if tie.lead not in unmet_leads(c):
+        return
     spec = c.contacts.lead(tie.lead)
     assert spec is not None
     pin = c.contacts.pin(tie.to)
