@@ -574,6 +574,121 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
 }
 
 
+REMEDIES: dict[str, list[str]] = {
+    "short-circuit": ["Untie Flag · power from GND (pos 28)", "Untie Flag · power from Brick · +5 V"],
+    "supplies-joined": ["Untie Brick · +5 V from 5V (pos 1)"],
+    "supply-reversed": ["Turn Brick round, and untie Brick · +5 V from 5V (pos 1)"],
+    "pin-shared": ["Move Two · anode to L11 (pos 15)"],
+    "need-unmet": ["Move to L8 (pos 24)"],
+    "driver-missing": ["Put a MOSFET switch before Latch"],
+    "clamp-missing": ["Add a clamp diode to Brick · +5 V"],
+    "clamp-low": ["Lead it to Twelve · +12 V"],
+    "coils-crossed": ["Put each winding on one bridge"],
+    "ends-alike": ["Tie Knob · top to 3V3 (pos W1)"],
+    "nothing-reads": ["Tie Door · contact to L5 (pos 8)"],
+    "supplies-exchanged": ["Exchange Bridge · VCC and Bridge · VM"],
+    "leads-exchanged": ["Exchange Air · SDA and Air · SCL"],
+    "output-for-input": ["Exchange drain and source"],
+    "shifter-turned": ["Turn the level shifter round"],
+    "uart-crossed": ["Exchange Place · TX and Place · RX"],
+    "address-clash": ["Set A0 of Outside: 0x49"],
+    "wakes-at-taken": ["Keep Far off until its turn: Far · OFF to L6"],
+    "bus-unpulled": ["Add 6.8 kΩ pull-ups to 3V3"],
+    "data-held": ["Put Keys on L10, L8"],
+    "three-wire-deaf": ["Tie it to L0 as well, its data out through a resistor"],
+    "feed-blocked": ["Turn the diode round"],
+    "drop-out": ["Feed it from Twelve · +12 V"],
+    "lead-untied": ["Tie to GND (pos 10)"],
+    "bead-loose": ["Lead it to 3V3 (pos 2)"],
+    "timer-shared": ["Move Lamp · anode to L3 (pos 18)"],
+    "pool-over": [],
+    "bus-mixed": ["Move Mast · SCL to L1"],
+    "remap-mixed": ["Move Flag 2 · signal to PA10 (pos W16)"],
+    "converter-blocked": ["Move to G28 (pos W3)", "Plan to switch the radio off"],
+    "strap-level": ["Move to G8 (pos E9)"],
+    "no-common-ground": ["Tie its 0 V to GND (pos 5)"],
+    "input-over-voltage": [
+        "Feed Door · common from 3V3 (pos 2)",
+        "Add a level shifter from 5V (pos 1), and use the pin's pull-up instead",
+        "Divide it by 1 kΩ and 1.8 kΩ",
+    ],
+    "lead-over-voltage": ["Add a level shifter to 3V3 (pos W5)"],
+    "output-level": ["Take out the 47 kΩ resistor"],
+    "input-level": ["Add a level shifter to 5V (pos W1)", "Take the divider out"],
+    "edge-slow": ["Take out the 100 nF capacitor"],
+    "contact-unread": ["Use the pin's pull-up instead"],
+    "led-reversed": ["Exchange Lamp · anode and Lamp · cathode"],
+    "led-no-resistor": ["Add a 270 Ω resistor"],
+    "led-current": ["Change the resistor to 270 Ω"],
+    "led-shared-resistor": ["Give each LED a 470 Ω resistor of its own"],
+    "pin-over-absolute": ["Change the resistor to 270 Ω"],
+    "pin-over-recommended": ["Change the resistor to 270 Ω"],
+    "pins-over": [],
+    "bank-over": [],
+    "rail-over": ["Feed Pump 0 from a 5 V brick of its own"],
+    "supply-over": ["Take one of 2 A for USB brick"],
+    "jerky-load-on-board": ["Feed Flag from a 5 V brick of its own"],
+    "cord-hot": ["Take 0.25 mm² for Quay · 5V"],
+    "capacitor-rating": ["Take one for 10 V"],
+    "back-fed": ["Put a buffer in, fed from the far side"],
+    "switch-half-open": ["Exchange Switch for a MOSFET switch, and take out the 4.7 kΩ resistor"],
+    "regulator-hot": ["Exchange Five volts for a buck converter"],
+    "load-underfed": ["Take 0.75 mm² for Flag, there and back"],
+    "supply-high": ["Feed Flag from a 5 V brick of its own"],
+    "chain-dim": ["Feed it at 2 places"],
+    "resistor-hot": ["Take one of 500 mW"],
+    "fuse-wrong": ["Take a fuse of 400 mA"],
+    "activities-meet": ["Let Flag waves begin at 10 s"],
+    "bus-pulled-hard": ["Take the pull-ups off Face"],
+    "bus-slow": ["Add a 1.8 kΩ pull-up to 3V3"],
+    "bus-clock": ["Run it at 400 kHz"],
+    "bus-pulled-apart": [
+        "Feed Face · VCC from 3V3 (pos 2)",
+        "Put level shifters before Face",
+        "Take the pull-ups off Face",
+    ],
+    "bus-level": ["Feed Face · VCC from 3V3 (pos 2)", "Put level shifters before Face"],
+    "stretch-unheard": ["Run it at 10 kHz"],
+    "select-unheld": ["Add a 10 kΩ pull-up"],
+    "spi-clock": ["Run it as fast as all bear"],
+    "uart-rate": ["Speak at 57600 baud"],
+    "line-slow": ["Take 2.7 kΩ for the pull-up"],
+    "line-starved": ["Feed Soil · VDD from 3V3"],
+    "scale-missing": ["Feed Knob · top from 5V (pos W3)"],
+    "cannot-keep-time": ["Move to L22 (pos 7)"],
+    "frame-short": ["Take the part's own frequency"],
+    "pixels-memory": ["Shorten Rim to 512 pixels"],
+    "stepper-fast": ["Bring it there by a ramp of 179 ms", "Turn 11 times a minute"],
+    "pulse-off": ["Move to D5 (pos E8), which makes it"],
+    "servo-coarse": ["Move to D5 (pos E8), which makes it"],
+    "capture-shared": ["Move Lamp · anode to D11 (pos E14)"],
+    "relay-fast": ["Leave 100 ms between"],
+    "pixels-slow": ["Show 81 frames a second"],
+    "one-sided-sensor": ["Add 33 kΩ to ground"],
+    "sensor-range": ["Take 10 kΩ instead"],
+    "sensor-heats": ["Take 10 kΩ instead"],
+    "contact-over": [],
+    "runs-unpowered": ["Move it to Horn · NO 1"],
+    "step-current": ["Set the limit to 400 mA"],
+    "load-starved": ["Exchange Driver for a MOSFET switch"],
+    "wakes-load": ["Add a 4.7 kΩ pull-up", "Move to L5 (pos 8)"],
+    "floating-input": ["Let the program switch on the pin's pull-up", "Add a 10 kΩ pull-up"],
+    "component-missing": ["Add a 10 kΩ pull-up"],
+    "pulse-unmeasured": ["Move to G7 (pos W13)"],
+    "pin-reserved": ["Move to L11 (pos 15)", "Plan to switch the serial console off"],
+    "peripheral-off": ["Plan to switch the pulse outputs on"],
+    "coil-order": ["Tie the coils of Dial in stepping order"],
+    "bus-heavy": ["Lay its cords loose, each on its own way"],
+    "spi-modes": ["Put Row on L10, L11"],
+    "spi-by-program": ["Put Scales on L2, L3, L0"],
+    "weak-pin": ["Move to PB11 (pos E5)"],
+    "tolerance-lost": ["Leave the pin's pull off"],
+    "source-weak": ["Add a capacitor of 100 nF"],
+    "board-unfed": ["Add a USB brick"],
+}
+"""what is offered for the finding on each rule's bad plan, best first"""
+
+
 @pytest.mark.parametrize("rule_id", [r.id for r in RULES])
 def test_broken_plan_and_good_twin(rule_id: str) -> None:
     bad = analyse(example(f"rules/{rule_id}.bad", shipped()), shipped())
@@ -591,6 +706,13 @@ def test_remedies_settle_what_they_are_offered_for(rule_id: str) -> None:
         for remedy in finding.remedies:
             after = analyse(remedy.apply(plan), shipped())
             assert finding.key not in [f.key for f in after.findings], (finding.message, remedy.title)
+
+
+@pytest.mark.parametrize("rule_id", [r.id for r in RULES])
+def test_exactly_these_remedies_are_offered(rule_id: str) -> None:
+    bad = analyse(example(f"rules/{rule_id}.bad", shipped()), shipped())
+    finding = next(f for f in bad.findings if f.rule == rule_id)
+    assert [r.title for r in finding.remedies] == REMEDIES[rule_id]
 
 
 def test_rules_are_listed_once_and_explain_themselves() -> None:

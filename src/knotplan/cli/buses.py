@@ -16,6 +16,7 @@ from knotplan.core.buses.spoken import AddressError, forms, read
 from knotplan.core.buses.uart import links
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.quantity.written import show
+from knotplan.core.text.buses import allowed_ohms
 
 
 @click.command("buses")
@@ -87,8 +88,8 @@ def _text(c: Circuit) -> None:
         if slow is not None and slow.ohm is not None and slow.rise is not None:
             click.echo(
                 f"  {show(slow.ohm.typ, 'Ω')} with {show(slow.farad, 'F')} rise in "
-                f"{show(slow.rise.max, 's')} of {show(bus.mode.rise_s, 's')}; allowed are "
-                f"{show(slow.least_ohm, 'Ω')} to {show(slow.most_ohm(bus.mode), 'Ω')}"
+                f"{show(slow.rise.max, 's')} of {show(bus.mode.rise_s, 's')}; "
+                f"{allowed_ohms(slow.least_ohm, slow.most_ohm(bus.mode))}"
             )
         for note in notes(c, bus):
             click.echo(f"  {note}")

@@ -24,7 +24,18 @@ CONTACT_FARAD = 10e-12
 FARAD_PER_M = {"": 50e-12, "ribbon": 65e-12, "twisted": 80e-12, "shielded": 100e-12}
 """of a cord towards its neighbours, by how it lies; about 50 to 100 pF/m"""
 LOW_V = 0.4
-"""to which a driver has to pull a line (UM10204 table 10)"""
+"""to which a driver has to pull a line where its supply is above 2 V (UM10204 table 10, V_OL1)"""
+LOW_SUPPLY_V, LOW_SHARE = 2.0, 0.2
+"""up to this supply it is this share of it (the same table, V_OL2)"""
+
+
+def low_level(supply_v: float) -> float:
+    """The level that a driver has to pull a line to: 0.4 V, or 0.2 of a supply up to 2 V.
+
+    >>> low_level(3.3), round(low_level(1.8), 3)
+    (0.4, 0.36)
+    """
+    return LOW_V if supply_v > LOW_SUPPLY_V else LOW_SHARE * supply_v
 
 
 class Mode(Struct, frozen=True):
@@ -118,7 +129,10 @@ class Section(Struct, frozen=True):
         """The strongest pull-up that the weakest driver still pulls low: R_p(min)
         = (V_DD - V_OL) / I_OL (clause 7.1)."""
         weak, volts = self.weakest, self.volts
-        return (volts.max - LOW_V) / weak.amps if weak and volts else 0.0
+        if not weak or not volts:
+            return 0.0
+        low = low_level(volts.typ)
+        return (volts.max - low) / (weak.amps * low / LOW_V)
 
     def most_ohm(self, mode: Mode) -> float:
         """The weakest pull-up that rises in time: R_p(max) = t_r / (0.8473 * C_b) (clause 7.1)."""
@@ -127,7 +141,7 @@ class Section(Struct, frozen=True):
     @property
     def pulled_a(self) -> float:
         """The most current that a driver has to sink at 0.4 V."""
-        return (self.volts.max - LOW_V) / self.ohm.min if self.volts and self.ohm else 0.0
+        return (self.volts.max - low_level(self.volts.typ)) / self.ohm.min if self.volts and self.ohm else 0.0
 
     def low_v(self, sink: Sink) -> float:
         """The level that a driver leaves, at worst: V_OL = V * R_on /

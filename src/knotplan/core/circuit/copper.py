@@ -18,23 +18,28 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import BOARD, Tie, split
 
 RESISTIVITY, PER_KELVIN = 1.724e-8, 0.00393
-SIZES = (0.08, 0.14, 0.25, 0.5, 0.75, 1.0, 1.5, 2.5)
-"""cross-sections that hook-up wire is sold in, mm² (0.5 and more by IEC 60228)"""
+THIN_AWG = (28, 26, 24, 22)
+"""even gauges in which thin cords are sold; the metric sizes of IEC 60228 begin at 0.5 mm²"""
+METRIC = (0.5, 0.75, 1.0, 1.5, 2.5, 4.0, 6.0)
+"""mm², IEC 60228"""
 USUAL_M = 0.2
-CARRIES = ((1.0, 0.14), (2.0, 0.25), (4.0, 0.5), (7.0, 0.75), (10.0, 1.5), (1e9, 2.5))
+CARRIES = ((1.0, 0.129), (2.0, 0.205), (4.0, 0.5), (7.0, 0.75), (10.0, 1.5), (1e9, 2.5))
 """(up to so many amperes, usual cross-section) of short cords in free air"""
 BEARS = (
-    (0.08, 1.0),
-    (0.14, 2.0),
-    (0.25, 4.0),
+    (0.081, 1.0),
+    (0.129, 1.9),
+    (0.205, 3.2),
+    (0.326, 5.0),
     (0.5, 7.0),
     (0.75, 10.0),
     (1.0, 13.0),
     (1.5, 17.0),
     (2.5, 24.0),
+    (4.0, 32.0),
+    (6.0, 41.0),
 )
-"""(cross-section, amperes for ever) of cords in free air (IEC 60364-5-52, and
-the same heat for the thinner ones)"""
+"""(cross-section, amperes for ever) of single cords in free air: usual figures, on the safe side of those of
+IEC 60364-5-52, which begin at 1.5 mm² and are for fixed installations"""
 Fixing = Literal["jumper", "clip", "solder", "screw"]
 
 
@@ -47,13 +52,26 @@ def awg_mm(number: int) -> float:
     return 0.127 * math.pow(92, (36 - number) / 39)
 
 
-def nearest_awg(mm2: float) -> int:
-    """The gauge whose cross-section lies nearest, by ratio.
+def awg_mm2(number: int) -> float:
+    """Cross-section of an American wire gauge, mm², of three figures.
 
-    >>> nearest_awg(0.25), nearest_awg(0.5), nearest_awg(0.14)
-    (23, 20, 26)
+    >>> awg_mm2(26), awg_mm2(20)
+    (0.129, 0.518)
     """
-    return min(range(10, 37), key=lambda n: abs(math.log(math.pi * awg_mm(n) ** 2 / 4 / mm2)))
+    return float(f"{math.pi * awg_mm(number) ** 2 / 4:.3g}")
+
+
+SIZES = (*(awg_mm2(n) for n in THIN_AWG), *METRIC)
+"""cross-sections that hook-up wire is sold in, mm²"""
+
+
+def as_awg(mm2: float) -> int:
+    """The even gauge, as they are sold, that has at least this cross-section.
+
+    >>> as_awg(0.25), as_awg(0.5), as_awg(0.129), as_awg(2.5)
+    (22, 20, 26, 12)
+    """
+    return next((n for n in range(36, 0, -2) if awg_mm2(n) >= mm2 * (1 - 1e-9)), 0)
 
 
 def cord_ohm(length_m: float, mm2: float, celsius: float = 20.0) -> float:
@@ -68,8 +86,8 @@ def cord_ohm(length_m: float, mm2: float, celsius: float = 20.0) -> float:
 def bears(mm2: float) -> float:
     """Amperes that a cord of a cross-section bears for ever.
 
-    >>> bears(0.25), bears(0.3), bears(0.04)
-    (4.0, 4.0, 0.5)
+    >>> bears(0.326), bears(0.3), bears(0.0405)
+    (5.0, 3.2, 0.5)
     """
     return max((a for size, a in BEARS if size <= mm2 * (1 + 1e-9)), default=BEARS[0][1] * mm2 / BEARS[0][0])
 
@@ -95,7 +113,7 @@ class CordKind(Struct, frozen=True):
     def words(self) -> str:
         """Length and gauge, as people say them: "20 cm, 0.14 mm² (AWG 26)"."""
         length = f"{self.length_m * 100:.3g} cm" if self.length_m < 1 else f"{self.length_m:g} m"
-        return f"{length}, {self.mm2:g} mm² (AWG {nearest_awg(self.mm2)})"
+        return f"{length}, {self.mm2:g} mm² (AWG {as_awg(self.mm2)})"
 
 
 def tie_ohm(circuit: Circuit, tie: Tie) -> float:

@@ -23,6 +23,8 @@ from knotplan.core.quantity import series
 from knotplan.core.quantity.working import Number, Working
 from knotplan.core.quantity.written import show
 
+RATINGS_W = (0.25, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0)
+"""watts that resistors are sold for"""
 LOAD_SHARE = 0.5
 """a resistor is used at no more than this share of its rating"""
 
@@ -81,9 +83,14 @@ class Choice(Struct, frozen=True, dict=True):
         bead = self.tie.beads[self.bead_at] if self.bead_at is not None else None
         return bead.ohm if isinstance(bead, SeriesResistor) else None
 
+    @property
+    def rating_w(self) -> float:
+        """The smallest one on sale of which half is enough at the most current."""
+        return next((w for w in RATINGS_W if w * LOAD_SHARE >= self.best.power_w), RATINGS_W[-1])
+
     def remedy(self) -> Remedy:
         """The edit that puts the chosen value in."""
-        bead = SeriesResistor(self.best.ohm, self.tolerance)
+        bead = SeriesResistor(self.best.ohm, self.tolerance, self.rating_w)
         if self.bead_at is None:
             return remedy(f"Add a {show(self.best.ohm, 'Ω')} resistor", edits.add_bead, self.tie.id, bead)
         return remedy(
@@ -184,7 +191,7 @@ def choose(circuit: Circuit, catalog: Catalog, part_id: str, name: str = "") -> 
             Number("least current", best.current.min, "A"),
             Number("typical current", best.current.typical, "A"),
             Number("most current", best.current.max, "A", limit),
-            Number("power in the resistor", best.power_w, "W", 0.25 * LOAD_SHARE),
+            Number("power in the resistor", best.power_w, "W", RATINGS_W[0] * LOAD_SHARE),
         ),
         "Shockley's junction law and Kirchhoff's laws; preferred values of IEC 60063",
     )

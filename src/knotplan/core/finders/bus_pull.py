@@ -3,7 +3,7 @@ drivers, beside those that are there."""
 
 import math
 
-from knotplan.core.buses.lines import FARAD_PER_M, LOW_V, MODES, RISES
+from knotplan.core.buses.lines import FARAD_PER_M, LOW_V, MODES, RISES, low_level
 from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, Trial
 from knotplan.core.quantity.series import TOLERANCE, above, at_or_above, below
 from knotplan.core.quantity.working import Number
@@ -17,10 +17,11 @@ def _find(a: Asked) -> Found:
         a.number(n) for n in ("supply", "capacitance", "sink", "there", "per_metre")
     )
     mode, series = BY_CLOCK[a.word("clock")], a.word("series")
+    low = low_level(supply)
     if supply <= LOW_V:
         raise FinderError(f"a supply of {supply:g} V is not above the low level of {LOW_V:g} V")
     body = TOLERANCE[series]
-    least, most = (supply - LOW_V) / sink, mode.rise_s / (RISES * farad)
+    least, most = (supply - low) / sink, mode.rise_s / (RISES * farad)
     if least > most:
         raise FinderError(
             f"at least {show(least, 'Ω')} for the drivers, at most {show(most, 'Ω')} for the edge: no "
@@ -42,7 +43,7 @@ def _find(a: Asked) -> Found:
     def at(ohm: float) -> Trial:
         whole = 1 / (1 / ohm + (1 / there if there else 0.0))
         strong, weak = whole * (1 - body), whole * (1 + body)
-        rise, amps = RISES * weak * farad, (supply - LOW_V) / strong
+        rise, amps = RISES * weak * farad, (supply - low) / strong
         if amps > sink * (1 + 1e-9):
             fault = f"{show(amps, 'A')} are too much for a driver of {show(sink, 'A')}"
         elif rise > mode.rise_s * (1 + 1e-9):
@@ -55,7 +56,7 @@ def _find(a: Asked) -> Found:
             (
                 Number("together", whole, "Ω"),
                 Number("rise time at worst", rise, "s", mode.rise_s),
-                Number("current at 0.4 V at worst", amps, "A", sink),
+                Number(f"current at {show(low, 'V')} at worst", amps, "A", sink),
                 Number("more cord that it bears", max(0.0, longest), "m"),
                 Number("least resistor", least, "Ω"),
                 Number("largest resistor", most, "Ω"),

@@ -19,6 +19,8 @@ def _find(a: Asked) -> Found:
     joule = henry * amps**2 / 2
     reverse = next((v for v in VOLTAGES if v >= 2 * volts), 2 * volts)
     gone = henry / ohm * math.log((amps * ohm + drop) / drop)
+    # the charge that flows on, tau I - V_D/R t, times the diode's drop: the rest warms the winding
+    in_diode = drop * (henry / ohm * amps - drop / ohm * gone)
     lets_go = henry / ohm * math.log((amps * ohm + drop) / (HOLDS * amps * ohm + drop))
 
     def at(rated: float) -> Trial:
@@ -30,7 +32,8 @@ def _find(a: Asked) -> Found:
                 Number("voltage at the switch", volts + drop, "V"),
                 Number("until a relay lets go", lets_go, "s"),
                 Number("until nothing flows", gone, "s"),
-                Number("heat of the diode", joule * hertz, "W"),
+                Number("of that in the diode", in_diode, "J"),
+                Number("heat of the diode", min(in_diode * hertz, drop * amps), "W"),
                 Number("reverse voltage at least", reverse, "V"),
             ),
             f"made for {show(rated, 'A')}" if rated < amps else "",
@@ -58,7 +61,7 @@ def _find(a: Asked) -> Found:
         "A",
         amps,
         here,
-        "I = V/R;  E = L·I²/2;  t = L/R · ln((I·R + V_D) / (share·I·R + V_D))",
+        "I = V/R;  E = L·I²/2;  t = L/R · ln((I·R + V_D) / (share·I·R + V_D));  E_D = V_D·(L·I/R − V_D·t/R)",
         "energy of an inductance; decay through a constant voltage and its own resistance",
         lower,
         higher,

@@ -1,6 +1,6 @@
 """The gauge of a cord: drop along it, and its heat."""
 
-from knotplan.core.circuit.copper import SIZES, bears, cord_ohm, nearest_awg
+from knotplan.core.circuit.copper import SIZES, as_awg, bears, cord_ohm
 from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial, between
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
@@ -28,7 +28,7 @@ def _find(a: Asked) -> Found:
                 Number("heat", amps**2 * ohm, "W"),
                 Number("resistance, there and back", ohm, "Ω"),
                 Number("bears for ever", bears(mm2), "A"),
-                Number("AWG", nearest_awg(mm2), ""),
+                Number("AWG", as_awg(mm2), ""),
             ),
             fault,
         )
@@ -47,11 +47,11 @@ def _find(a: Asked) -> Found:
         exact,
         here,
         "A = ρ·2l·I / ΔV, there and back",
-        "annealed copper of 1.724·10⁻⁸ Ωm at 20 °C, +0.393 %/K (IACS); sizes by IEC 60228; heat by IEC "
-        "60364-5-52",
+        "annealed copper of 1.724·10⁻⁸ Ωm at 20 °C, +0.393 %/K (IACS); sizes by IEC 60228, thinner ones by "
+        "the American wire gauge; heat: usual figures for cords in free air",
         lower,
         higher,
-        lines=(f"{SIZES[k]:g} mm² (AWG {nearest_awg(SIZES[k])})",),
+        lines=(f"{SIZES[k]:g} mm² (AWG {as_awg(SIZES[k])})",),
     )
 
 

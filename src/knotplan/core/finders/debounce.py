@@ -12,6 +12,7 @@ from knotplan.core.finders.finder import (
     chosen,
     series_input,
 )
+from knotplan.core.quantity.series import TOLERANCE
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -27,9 +28,11 @@ def _find(a: Asked) -> Found:
             f"{show(series_ohm, 'Ω')} against {show(pull, 'Ω')} leave {floor * 100:.0f} % of the supply: "
             "never surely low"
         )
-    # opened: it rises through the pull-up alone, from what the closed contact left, until the input sees a
-    # high
+    # opened: it rises through the pull-up alone, from what the closed contact left; until it is no longer
+    # surely low the input sees none of the bouncing
+    holds = pull * math.log((1 - floor) / (1 - low))
     rise = pull * math.log((1 - floor) / (1 - high))
+    least = 1 - TOLERANCE[a.word("series")]
 
     def at(farad: float) -> tuple[tuple[Number, ...], str]:
         closed = (
@@ -37,12 +40,13 @@ def _find(a: Asked) -> Found:
             if series_ohm
             else 0.0
         )
-        rush = supply / series_ohm if series_ohm else math.inf
-        fault = "bounces longer" if rise * farad < bounce * (1 - 1e-9) else ""
+        rush = [Number("rush through the contact", supply / series_ohm, "A", most)] if series_ohm else []
+        fault = "bounces longer" if holds * farad * least < bounce * (1 - 1e-9) else ""
         return (
-            Number("delay when it opens", rise * farad, "s"),
+            Number("surely low after it opens", holds * farad * least, "s", bounce),
+            Number("surely high after it opens", rise * farad / least, "s"),
             Number("delay when it closes", closed, "s"),
-            Number("rush through the contact", min(rush, 100.0), "A", most),
+            *rush,
         ), fault
 
     cautions = []
@@ -55,11 +59,12 @@ def _find(a: Asked) -> Found:
     return chosen(
         "debounce capacitor",
         "F",
-        bounce / rise,
+        bounce / holds / least,
         a.word("series"),
         at,
-        "C = t / (R_pull · ln((1 − share left) / (1 − share of high))), share left = R_series / (R_pull + "
-        "R_series); then the next preferred value at or above",
+        "C = t / (R_pull · ln((1 − share left) / (1 − share of low)) · (1 − tolerance)), share left = "
+        "R_series / "
+        "(R_pull + R_series); then the next preferred value at or above",
         "charging of a capacitor, V(t) = V(1 − e^(−t/RC)); IEC 60063",
         cautions=tuple(cautions),
     )

@@ -1,14 +1,14 @@
 """The resistors at the gate of a MOSFET: in series, and to ground."""
 
-from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, Found, Input, chosen
-from knotplan.core.quantity.series import above, at_or_above
+from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, Found, Input, at_or_below, chosen
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
 HOLDS_V = 0.3
 """what leakage may lift a gate to that nobody drives"""
-PULL_RATIO = 100.0
-"""so many times the series resistor: the pull-down takes 1 % of the gate's voltage at most"""
+MOST_PULL, PULL_RATIO = 100e3, 100.0
+"""what noise does not move yet; and so many times the series resistor, so that the pull-down takes 1 % of the
+gate's voltage at most"""
 
 
 def _find(a: Asked) -> Found:
@@ -36,7 +36,8 @@ def _find(a: Asked) -> Found:
         exact,
         series,
         at,
-        "R = V_OH / I_pin;  t = 2.2·R·Q/V;  R_pull = V / I_leak, at least 100·R",
+        "R = V_OH / I_pin;  t = 2.2·R·Q/V;  R_pull = 0.3 V / I_leak, at most 100 kΩ, then the next preferred "
+        "value at or below",
         "the gate as a capacitor of C = Q/V charged through R; IEC 60063",
     )
     time = answer.chosen.results[1].value
@@ -48,9 +49,10 @@ def _find(a: Asked) -> Found:
         if time * hertz * 2 > 0.05
         else ()
     )
-    pull = min(at_or_above(PULL_RATIO * answer.value, series), 1e6)
-    while above(pull, series) <= min(HOLDS_V / leak, 100e3):
-        pull = above(pull, series)
+    pull = at_or_below(min(HOLDS_V / leak, MOST_PULL), series)
+    if pull < PULL_RATIO * answer.value:
+        lost = answer.value / (pull + answer.value)
+        cautions += (f"With so much leakage the pull-down takes {show(lost, '%', 2)} of the gate's voltage.",)
     return Found(
         answer.what,
         answer.unit,

@@ -3,6 +3,8 @@
 import math
 from itertools import product
 
+from msgspec.structs import replace
+
 from knotplan.core.engine.solver.junction import VT
 from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, chosen, warm
 from knotplan.core.quantity.series import TOLERANCE
@@ -33,18 +35,20 @@ def _find(a: Asked) -> Found:
             f"a supply of {supply:g} V is not above the forward voltage of {string * forward:g} V{fits}"
         )
     shared = strings if one else 1
-    exact = spare / (shared * wish) - inner
+    # the source carries all strings, whether they have resistors of their own or not
+    through = inner if one else strings * inner
+    exact = spare / (shared * wish) - through
 
     def at(ohm: float) -> tuple[tuple[Number, ...], str]:
         drops = [string * max(0.0, forward + k * spread_v) for k in (-1, 1)]
         corners = [
-            (max(0.0, (supply * (1 + s) - d) / (ohm * (1 + r) + inner)), ohm * (1 + r))
+            (max(0.0, (supply * (1 + s) - d) / (ohm * (1 + r) + through)), ohm * (1 + r))
             for s, d, r in product((-tolerance, tolerance), drops, (-body, body))
         ]
         amps = [i for i, _ in corners]
         watt = max(i * i * r for i, r in corners)
         return (
-            Number("typical current", spare / (ohm + inner) / shared, "A"),
+            Number("typical current", spare / (ohm + through) / shared, "A"),
             Number("least current", min(amps) / shared, "A"),
             Number("most current", max(amps) / shared, "A"),
             Number("power in the resistor", watt, "W", 0.125),
@@ -63,7 +67,6 @@ def _find(a: Asked) -> Found:
             f"apart share the current as their junctions do, and one string may take {share * 100:.0f} % of "
             "it. Give each string a resistor of its own."
         )
-    cautions += warm(spare**2 / max(exact, 1e-9)) if exact > 0 else ()
     answer = (
         chosen(
             "LED resistor",
@@ -71,8 +74,9 @@ def _find(a: Asked) -> Found:
             exact,
             a.word("series"),
             at,
-            "R = (V − n·V_F) / (m·I) − R_source, then the next preferred value at or above (n LEDs in "
-            "series, m strings behind one resistor)",
+            "R = (V − n·V_F) / (m·I) − R_source (n LEDs in series, m strings behind one resistor), or with "
+            "one for "
+            "each of m strings R = (V − n·V_F) / I − m·R_source; then the next preferred value at or above",
             "Kirchhoff's voltage law, forward voltage taken as constant; preferred values of IEC 60063; at "
             "most half of the resistor's rating",
             cautions=tuple(cautions),
@@ -82,7 +86,8 @@ def _find(a: Asked) -> Found:
     )
     if answer is None:
         raise FinderError(f"the source's own {show(inner, 'Ω')} lets through less than {show(wish, 'A')}")
-    return answer
+    watt = next(n.value for n in answer.chosen.results if n.name == "power in the resistor")
+    return replace(answer, cautions=(*answer.cautions, *warm(watt)))
 
 
 finder = Finder(

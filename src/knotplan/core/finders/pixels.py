@@ -53,7 +53,7 @@ finder = Finder(
         Input("supply", "Supply", "V", 5.0, help="At the feed's beginning."),
         Input("least", "Least at a pixel", "V", 3.7, help="That it works with."),
         Input("pitch", "From pixel to pixel", "m", 1 / 60, most=10, help="60 to the metre are 16.7m."),
-        Input("ohm_per_m", "Copper", "Ω", 0.08, help="Resistance of a metre of one rail of the chain."),
+        Input("ohm_per_m", "Copper", "Ω", 0.12, help="Resistance of a metre of one rail of the chain."),
         Input(
             "cord_ohm", "Feed's cord", "Ω", 0.03, above=False, help="Resistance there and back of one feed."
         ),

@@ -48,7 +48,8 @@ def _find(a: Asked) -> Found:
         return second * up / (1 - up) if sensor_below else second * (1 - up) / up
 
     codes = sorted(full * (r / (r + second) if sensor_below else second / (r + second)) for r, _ in ends)
-    first, last = max(1, math.ceil(codes[0])), min(full - 1, math.floor(codes[1]))
+    # a converter cuts off: what lies between two codes is read as the lower one
+    first, last = max(1, math.floor(codes[0])), min(full - 1, math.floor(codes[1]))
     if last - first < 2:
         raise FinderError(
             "the whole range lies within two steps of the converter: another second resistor is needed"
@@ -155,7 +156,7 @@ finder = Finder(
         Input(
             "source_most", "Allowed by the converter", "Ω", 10e3, help="Source resistance, by its data sheet."
         ),
-        Input("unit", "Unit", default="°C", choices=("°C", "lx", "%", "N"), help="Of the quantity."),
+        Input("unit", "Unit", default="°C", choices=("°C", "lx", "% r.h.", "N"), help="Of the quantity."),
     ),
     _find,
 )

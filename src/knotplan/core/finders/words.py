@@ -10,7 +10,7 @@ def lines(found: Found) -> list[str]:
     """The answer as lines of text."""
     marks = f"  ({', '.join(found.marks)})" if found.marks else ""
     sentences = [
-        f"{found.what}: {show(found.value, found.unit)}{marks}; exactly {show(found.exact, found.unit)}"
+        f"{found.what}: {show(found.value, found.unit)}{marks}; computed {show(found.exact, found.unit, 4)}"
     ]
     sentences += [f"{what}: {show(value, unit)}" for what, value, unit in found.also]
     sentences += [f"  {n.words()}" for n in found.chosen.results]

@@ -12,7 +12,7 @@ import re
 PREFIX = {"p": -12, "n": -9, "u": -6, "µ": -6, "μ": -6, "m": -3, "": 0, "k": 3, "K": 3, "M": 6, "G": 9}
 _SHOWN = {-12: "p", -9: "n", -6: "µ", -3: "m", 0: "", 3: "k", 6: "M", 9: "G"}
 
-UNPREFIXED = ("", "mm²", "°C", "K", "K/W", "°", "lx", "bar")
+UNPREFIXED = ("", "mm²", "°C", "K", "K/W", "°", "lx", "bar", "% r.h.")
 """units that are written without prefixes"""
 NOTHING = {"V": 5e-4, "A": 5e-8}
 """below this a quantity of the unit is shown as 0"""
@@ -73,11 +73,13 @@ def _example(unit: str) -> str:
 def show(value: float, unit: str = "", digits: int = 3) -> str:
     """The value with a prefix and so many significant digits; what no bench meter shows is nothing.
 
-    >>> show(0.25, "mm²"), show(0.05, "%"), show(124.7, "°C")
-    ('0.25 mm²', '5 %', '125 °C')
+    >>> show(0.25, "mm²"), show(0.05, "%"), show(124.7, "°C"), show(1.004, "%", 2)
+    ('0.25 mm²', '5 %', '125 °C', '100 %')
     """
     if unit == "%":
-        return f"{value * 100:.{digits}g} %"
+        share = value * 100
+        shown = round(share) if abs(share) >= 10**digits else float(f"{share:.{digits}g}")
+        return f"{shown:.10g} %"
     if unit in UNPREFIXED:
         shown = (
             round(value) if abs(value) >= 10**digits else float(f"{value:.{digits}g}")
@@ -94,6 +96,16 @@ def show(value: float, unit: str = "", digits: int = 3) -> str:
     if abs(shown) >= 1000 and exponent < 9 and unit != "s":
         shown, exponent = shown / 1000, exponent + 3
     return f"{shown:.{10}g} {_SHOWN[exponent]}{unit}".strip()
+
+
+def at_most(value: float, digits: int = 2) -> float:
+    """A limit with so many digits, never rounded up.
+
+    >>> at_most(81.97), at_most(0.2999), at_most(1234.0, 3)
+    (81.0, 0.29, 1230.0)
+    """
+    scale = 10.0 ** (digits - 1 - math.floor(math.log10(value)))
+    return float(f"{math.floor(value * scale * (1 + 1e-12)) / scale:.{digits}g}")
 
 
 def beside(value: float, limit: float, unit: str) -> str:

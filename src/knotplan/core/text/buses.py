@@ -130,3 +130,17 @@ def findings_about(report: Report, entry: Entry) -> list[Finding]:
     """What the checks say of a bus, gravest first."""
     parts = set(entry.parts)
     return [f for f in report.findings if f.rule in RULES and any(split(s)[0] in parts for s in f.subjects)]
+
+
+def allowed_ohms(least: float, most: float) -> str:
+    """Between which pull-ups an I2C line works, in words.
+
+    >>> allowed_ohms(967.0, 1500.0)
+    'allowed are 967 Ω to 1.5 kΩ'
+    """
+    if least < most:
+        return f"allowed are {show(least, 'Ω')} to {show(most, 'Ω')}"
+    return (
+        f"at least {show(least, 'Ω')} for the drivers and at most {show(most, 'Ω')} for the edge: nothing "
+        "does both"
+    )

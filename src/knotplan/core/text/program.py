@@ -180,11 +180,19 @@ def _moving(c: Circuit, part_id: str) -> Iterator[_Number]:
             )
     s2 = facts.stepper
     if s2 is not None:
-        mode, rpm = stepper.asked_mode(c, part_id), stepper.asked_rpm(c, part_id)
-        r = stepper.rounding(s2, mode)
+        mode, rpm, driver = (
+            stepper.asked_mode(c, part_id),
+            stepper.asked_rpm(c, part_id),
+            stepper.driver_of(c, part_id),
+        )
+        micro = stepper.microsteps(c, driver) if driver else 1
+        mode = "full" if driver else mode  # a step and direction driver makes its own sequence
+        r = stepper.rounding(s2, mode, micro=micro)
         exact = f"exactly {r.exact}" if r.exact.denominator > 1 else "exactly"
-        yield "STEPS_PER_TURN", r.whole, f"{name}, {mode} steps: {exact}", False
-        yield "STEP_US", round(1e6 / stepper.step_hz(s2, mode, rpm)), f"{name}: {rpm:g} turns a minute", False
+        kind = f"steps of 1/{micro}" if micro > 1 else f"{mode} steps"
+        hz = stepper.step_hz(s2, mode, rpm) * micro
+        yield "STEPS_PER_TURN", r.whole, f"{name}, {kind}: {exact}", False
+        yield "STEP_US", round(1e6 / hz), f"{name}: {rpm:g} turns a minute", False
         w = stepper.wired(c, part_id)
         if w is not None:
             names = ", ".join(c.titles.own(t.lead) for t in stepper.input_ties(c, w))

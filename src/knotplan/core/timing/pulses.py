@@ -30,6 +30,8 @@ class Timer(Struct, frozen=True):
     """of its clock, as a share"""
     written: int
     """what a program writes for the divisor"""
+    most: int = 2**32
+    """the greatest count that a register takes: the period's, or one less where the register ends there"""
 
     @property
     def tick_s(self) -> float:
@@ -47,8 +49,14 @@ class Timer(Struct, frozen=True):
         return self.hz / self.wanted_hz - 1
 
     def count(self, pulse_s: float) -> int:
-        """The count of a pulse: pulse * f * counts, with the f that is reached."""
-        return max(0, min(self.counts, round(pulse_s * self.hz * self.counts)))
+        """The count of a pulse: pulse * f * counts, with the f that is reached; what is longer than the
+        period, or than the register goes, is cut off there."""
+        return max(0, min(self.top, round(pulse_s * self.hz * self.counts)))
+
+    @property
+    def top(self) -> int:
+        """The count that stands for always on, as near as the register comes to it."""
+        return min(self.counts, self.most)
 
     def pulse_s(self, count: int) -> float:
         """The length of a pulse of so many counts, s."""
@@ -82,7 +90,13 @@ def reach(counter: Counter | None, hz: float) -> Timer:
         divisor = min(able) if able else max(counter.steps or (counter.most,))
         counts = max(2, min(top, round(counter.hz / (hz * divisor))))
     return Timer(
-        hz, counter.hz / (divisor * counts), divisor, counts, counter.error, round(divisor) - counter.less_one
+        hz,
+        counter.hz / (divisor * counts),
+        divisor,
+        counts,
+        counter.error,
+        round(divisor) - counter.less_one,
+        top - 1,
     )
 
 

@@ -64,13 +64,14 @@ class Rounding(Struct, frozen=True):
         return 1 / off if off else math.inf
 
 
-def rounding(s: Stepper, mode: Mode, whole: int | None = None) -> Rounding:
-    """The error of a whole number of steps for a turn: of the nearest one, where none is given.
+def rounding(s: Stepper, mode: Mode, whole: int | None = None, micro: int = 1) -> Rounding:
+    """The error of a whole number of steps for a turn: of the nearest one, where none is given. `micro`: into
+    how many a driver divides each step.
 
     >>> round(rounding(Stepper(11.25, (8910, 567424)), "full", 2048).degrees_per_turn, 2)
     1.79
     """
-    exact = steps_per_turn(s, mode)
+    exact = steps_per_turn(s, mode) * micro
     taken = round(exact) if whole is None else whole
     return Rounding(taken, exact, float((taken - exact) / exact * 360))
 
@@ -190,6 +191,11 @@ def driver_of(c: Circuit, part_id: str) -> str:
         return ""
     owner = owners.pop()
     return owner if owner in c.parts and {"step", "dir"} <= set(c.parts[owner].leads) else ""
+
+
+def microsteps(c: Circuit, driver: str) -> int:
+    """Into how many a step and direction driver divides each full step, as its pads are set."""
+    return max(1, round(c.placed[driver].setting("microsteps", 1.0)))
 
 
 def asked_mode(c: Circuit, part_id: str) -> Mode:

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QWidget
 from knotplan.core.buses.lines import RISES, Mode, Section
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.quantity.written import show
+from knotplan.core.text.buses import allowed_ohms
 from knotplan.desktop.panels.fields import column_in, label
 from knotplan.desktop.plot import limit_line, plot
 
@@ -105,12 +106,7 @@ def words(section: Section, mode: Mode) -> str:
     """The same in a sentence."""
     line = {"sda": "Data", "scl": "Clock"}[section.role]
     least, most = section.least_ohm, section.most_ohm(mode)
-    window = (
-        f"allowed are {show(least, 'Ω')} to {show(most, 'Ω')}"
-        if least < most
-        else f"at least {show(least, 'Ω')} for the drivers and at most {show(most, 'Ω')} for the edge: "
-        "nothing does both"
-    )
+    window = allowed_ohms(least, most)
     if section.ohm is None or section.rise is None:
         return f"{line} line: nothing pulls it up; {window}."
     more = section.more_metres(mode)

@@ -154,5 +154,5 @@ def _neighbour(found: Found, trial: Trial, where: str) -> str:
 
 def _worked(found: Found) -> str:
     given = [f"  {n.words(4)}" for n in found.given]
-    exact = f"  exactly {show(found.exact, found.unit, 4)}"
+    exact = f"  computed {show(found.exact, found.unit, 4)}"
     return "\n".join([found.formula, "", "From", *given, "", "Follows", exact, "", f"Source: {found.source}"])

@@ -151,7 +151,7 @@ def supply_high(facts: Facts, lead: str) -> Iterator[Observation]:
     "Cord carries more than it bears",
     "stop",
     "A cord that is too thin gets hot, its insulation softens, and the fuse of the supply never notices.",
-    "IEC 60364-5-52 (cords in free air), and the same heat for thinner ones",
+    "usual figures for cords in free air, on the safe side of IEC 60364-5-52, which begins at 1.5 mm²",
     each=_tied,
 )
 def cord_hot(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
@@ -181,7 +181,7 @@ def _thicker(c: Circuit, tie: Tie, amps: float) -> Iterator[Remedy]:
     "care",
     "A fuse below the load's current opens in use; one above what its cord bears opens after the cord has "
     "burnt.",
-    "IEC 60127 (three quarters of the rating for ever); IEC 60364-5-52",
+    "makers' usual advice: three quarters of a fuse's rating for ever; what cords bear in free air",
     each=_tied,
 )
 def fuse_wrong(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:

@@ -202,12 +202,18 @@ def chain_dim(facts: Facts, node: Node) -> Iterator[Observation]:
     wanted = feeds_needed(node.least_v, int(px.count), px.full_a, px.step_ohm, FEED_OHM, px.least_v)
     where = f"fed at {feeds} places" if feeds > 1 else "fed at its beginning"
     yield Observation(
-        f"{c.placed[node.part].name}, {where}, has {show(volts, 'V')} left at its farthest pixel when all "
+        f"{c.placed[node.part].name}, {where}, has {_left(volts)} left at its farthest pixel when all "
         f"are white; it needs {show(px.least_v, 'V')}" + (f", which {wanted} feeds give." if wanted else "."),
         (node.part,),
-        (Number("lowest voltage", volts, "V", px.least_v), Number("feeds", feeds, "")),
+        (Number("lowest voltage", max(0.0, volts), "V", px.least_v), Number("feeds", feeds, "")),
         from_circuit(_fed, node.part, wanted),
+        "stop" if volts <= 0 else None,
     )
+
+
+def _left(volts: float) -> str:
+    """Pixels that would be given less than nothing draw less instead: then nothing is left to speak of."""
+    return show(volts, "V") if volts > 0 else "hardly anything"
 
 
 def _fed(c: Circuit, part_id: str, wanted: int | None) -> Iterator[Remedy]:

@@ -16,7 +16,7 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.working import Number
-from knotplan.core.quantity.written import show
+from knotplan.core.quantity.written import at_most, show
 from knotplan.core.timing import pixels, relay, servo, stepper
 from knotplan.core.timing.capture import captures
 from knotplan.core.timing.pulses import Shared, Timer, reach, timers
@@ -345,13 +345,13 @@ def pixels_slow(facts: Facts, chain: pixels.Chain) -> Iterator[Observation]:
     c = facts.circuit
     hz = pixels.asked_hz(c, chain.parts[0])
     if chain.most_hz < hz * (1 - 1e-9):
-        name, most = c.placed[chain.parts[0]].name, float(f"{chain.most_hz * 0.995:.2g}")
+        name, most = c.placed[chain.parts[0]].name, at_most(chain.most_hz)
         fewer = remedy(
             f"Show {most:g} frames a second", edits.set_program_setting, chain.parts[0], "refresh", most
         )
         yield Observation(
             f"{name} is to show {hz:g} frames a second; {chain.count} pixels take {show(chain.frame_s, 's')} "
-            f"each, {chain.most_hz:.3g} a second. At {hz:g} frames, {chain.longest_by_time(hz)} pixels fit.",
+            f"each, {most:g} a second. At {hz:g} frames, {chain.longest_by_time(hz)} pixels fit.",
             chain.parts[:1],
             (
                 Number("frame", chain.frame_s, "s", 1 / hz),

@@ -54,7 +54,7 @@ def _timer(c: Circuit, shared: Shared, lead: str) -> Pieces:
 
 def steps_of(c: Circuit, part_id: str, shared: Shared) -> tuple[int, ...]:
     """Counts for the steps of brightness; fewer steps than asked for where the counter has fewer counts."""
-    most = min(shared.timer.counts, MOST_COUNTS)
+    most = min(shared.timer.top, MOST_COUNTS)
     return lightness.table(min(levels_of(c, part_id), most + 1), most, law_of(c, part_id))
 
 
@@ -65,7 +65,7 @@ def _steps(c: Circuit, part_id: str, shared: Shared) -> Table:
         (str(k), str(n), show(n / most, "%", 2), f"{lightness.lightness(n / most):.0f}")
         for k, n in enumerate(counts)
     )
-    scaled = f", scaled from {shared.timer.counts}" if shared.timer.counts > most else ""
+    scaled = f", scaled from {shared.timer.counts}" if shared.timer.counts > most + 1 else ""
     return Table(
         f"Steps of brightness, of {most} counts{scaled}", ("step", "count", "on", "seen"), rows, counts
     )

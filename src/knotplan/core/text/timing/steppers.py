@@ -59,9 +59,13 @@ def _holding(report: Report, part_id: str, mode: stepper.Mode) -> Pieces:
     readings = [r for name in part.elements for r in report.points.bars.get(of_part(part_id, name), [])]
     amps = max((r.most for r in readings), default=0.0)
     if amps > 1e-3:
-        held = amps * (2 if mode == "full" else 1)
+        held = {
+            "wave": show(amps, "A"),
+            "full": show(2 * amps, "A"),
+            "half": f"{show(amps, 'A')} or {show(2 * amps, 'A')}, with one coil or two,",
+        }[mode]
         yield (
-            f"Held where it stands it draws {show(held, 'A')} ({show(amps, 'A')} a coil) and gets warm; "
+            f"Held where it stands it draws {held} ({show(amps, 'A')} a coil) and gets warm; "
             "released it draws nothing and holds by its gears and magnets alone.",
             "",
         )

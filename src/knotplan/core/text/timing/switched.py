@@ -1,5 +1,7 @@
 """Relays and chains of pixels."""
 
+import math
+
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.quantity.written import counted, show
@@ -39,7 +41,8 @@ def of_pixels(report: Report, part_id: str) -> Pieces:
     if chain is None:
         return
     hz = pixels.asked_hz(c, chain.parts[0])
-    most = f"{chain.most_hz:.{0 if chain.most_hz > 100 else 1}f}"
+    figures = 0 if chain.most_hz > 100 else 1
+    most = f"{math.floor(chain.most_hz * 10**figures) / 10**figures:g}"  # a limit is never rounded up
     yield (
         f"{counted(chain.count, 'pixel')} of {chain.bits} bits and the gap take {show(chain.frame_s, 's')}: "
         f"up to {most} frames a second.",

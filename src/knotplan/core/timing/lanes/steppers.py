@@ -37,7 +37,7 @@ def _coils(c: Circuit, part_id: str, w: stepper.Wired) -> Lanes:
 def _step_and_direction(c: Circuit, part_id: str, driver: str) -> Lanes:
     facts = c.parts[part_id].facts.stepper
     assert facts is not None
-    rpm, micro = stepper.asked_rpm(c, part_id), max(1.0, c.placed[driver].setting("microsteps", 1.0))
+    rpm, micro = stepper.asked_rpm(c, part_id), stepper.microsteps(c, driver)
     hz = stepper.step_hz(facts, "full", rpm) * micro
     for name in ("step", "dir"):
         tie = c.ties.of(f"{driver}.{name}")

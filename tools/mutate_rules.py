@@ -1,0 +1,135 @@
+"""Inverts every condition of every rule, one at a time, and counts how many of these the tests notice.
+
+A condition is the test of an `if`, of a conditional expression or of a comprehension, and each operand of an
+`and` or `or` in it. What notices is what the tests ask: the exact finding on each rule's bad plan and none
+on its good twin, its remedies by title, the planted mistakes, and the right plans. Run by ``python -m
+tools.mutate_rules`` from the project's folder; names of modules as arguments look at these alone.
+"""
+
+import ast
+import logging
+import sys
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from functools import cache
+from pathlib import Path
+from types import ModuleType
+
+from knotplan.catalog.load import shipped
+from knotplan.core.check import analysis
+from knotplan.core.check.rules import RULES
+from knotplan.core.check.rules.rule import Rule
+from knotplan.core.plan.document import Plan
+from knotplan.examples import example
+from tests.core.test_rules import EXPECTED, REMEDIES
+from tests.planted.count import GRAVE, WRONG, laid, telling
+from tests.planted.right import RIGHT
+
+FOLDER = Path("src/knotplan/core/check/rules")
+
+
+def conditions(tree: ast.Module) -> list[tuple[ast.AST, str, int | None]]:
+    """(node, field, place in a list) of everything that decides."""
+    found: list[tuple[ast.AST, str, int | None]] = []
+    for node in ast.walk(tree):
+        if isinstance(node, ast.If | ast.IfExp | ast.While):
+            found.append((node, "test", None))
+        elif isinstance(node, ast.comprehension):
+            found += [(node, "ifs", k) for k in range(len(node.ifs))]
+        elif isinstance(node, ast.BoolOp):
+            found += [(node, "values", k) for k in range(len(node.values))]
+    return found
+
+
+def inverted(source: str, number: int) -> tuple[ast.Module, int]:
+    """The module with one condition inverted, and the line that it stands in."""
+    tree = ast.parse(source)
+    node, field, at = conditions(tree)[number]
+    old = getattr(node, field) if at is None else getattr(node, field)[at]
+    new = ast.copy_location(ast.UnaryOp(ast.Not(), old), old)
+    if at is None:
+        setattr(node, field, new)
+    else:
+        getattr(node, field)[at] = new
+    return ast.fix_missing_locations(tree), old.lineno
+
+
+def rules_of(tree: ast.Module, name: str) -> dict[str, Rule]:
+    """The rules that a mutated module makes."""
+    module = ModuleType(f"mutated_{name}")
+    exec(compile(tree, f"<{name}, mutated>", "exec"), module.__dict__)  # noqa: S102  (our own source)
+    return {r.id: r for r in vars(module).values() if isinstance(r, Rule)}
+
+
+@cache
+def corpus() -> list[tuple[Plan, str, str, str]]:
+    """(plan, kind, template or rule, about): each rule's plans, planted mistakes, right plans."""
+    catalog = shipped()
+    plans = [(example(f"rules/{r.id}.{k}", catalog), k, r.id, "") for r in RULES for k in ("bad", "good")]
+    plans += [(p, "wrong", n, str(a)) for n, _, p, a in laid({n: m.lay for n, m in WRONG.items()})]
+    return plans + [(p, "right", n, "") for n, _, p, _ in laid(RIGHT)]
+
+
+def noticed(own: dict[str, Rule]) -> bool:
+    """Whether any test would fail with these rules in the place of their namesakes."""
+    rules = tuple(own.get(r.id, r) for r in RULES)
+    catalog = shipped()
+    for plan, kind, name, about in corpus():
+        told_by = WRONG[name].rules if kind == "wrong" else ()
+        if kind in ("bad", "good") and name not in own:
+            continue
+        if kind == "wrong" and not own.keys() & set(told_by):
+            continue
+        findings = analysis.analyse(plan, catalog, rules).findings
+        if any(f.rule == "rule-failed" for f in findings):
+            return True
+        if kind == "good" and findings:
+            return True
+        if kind == "right" and any(f.rule in own and f.severity in GRAVE for f in findings):
+            return True
+        if kind == "wrong" and not any(
+            f.severity in WRONG[name].severities for f in telling(WRONG[name], about, findings)
+        ):
+            return True
+        if kind == "bad":
+            mine = [f for f in findings if f.rule == name]
+            if [(f.severity, f.subjects, f.message) for f in mine] != [EXPECTED[name]]:
+                return True
+            if [r.title for r in mine[0].remedies] != REMEDIES[name]:
+                return True
+    return False
+
+
+def tried(job: tuple[str, int]) -> tuple[str, int, bool]:
+    """(module, line, whether the tests notice) of one condition inverted."""
+    name, number = job
+    tree, line = inverted((FOLDER / f"{name}.py").read_text("utf-8"), number)
+    try:
+        own = rules_of(tree, name)
+    except Exception:
+        return name, line, True  # the program does not start
+    return name, line, noticed(own)
+
+
+def jobs(names: list[str]) -> Iterator[tuple[str, int]]:
+    for path in sorted(FOLDER.glob("*.py")):
+        if path.stem not in ("__init__", "rule") and (not names or path.stem in names):
+            source = path.read_text("utf-8")
+            if "@rule(" in source:
+                yield from ((path.stem, k) for k in range(len(conditions(ast.parse(source)))))
+
+
+def main(names: list[str]) -> None:
+    logging.disable(logging.CRITICAL)
+    total = seen = 0
+    with ProcessPoolExecutor(2) as pool:
+        for name, line, was_noticed in pool.map(tried, jobs(names), chunksize=4):
+            total, seen = total + 1, seen + was_noticed
+            if not was_noticed:
+                text = (FOLDER / f"{name}.py").read_text("utf-8").splitlines()[line - 1].strip()
+                print(f"not noticed: {name}.py:{line}: {text}", flush=True)
+    print(f"{total} conditions inverted, {seen} noticed ({seen / total:.1%})")
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])
