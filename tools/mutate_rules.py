@@ -108,7 +108,10 @@ def tried(job: tuple[str, int]) -> tuple[str, int, bool]:
         own = rules_of(tree, name)
     except Exception:
         return name, line, True  # the program does not start
-    return name, line, noticed(own)
+    try:
+        return name, line, noticed(own)
+    except Exception:
+        return name, line, True  # a remedy that raises
 
 
 def jobs(names: list[str]) -> Iterator[tuple[str, int]]:

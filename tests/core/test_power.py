@@ -89,13 +89,12 @@ TIED = {"a.power": "brick.plus", "a.ground": "p5", "a.signal": "p11", "brick.zer
 
 
 def test_a_load_loses_what_its_cords_drop() -> None:
-    """650 mA through 1.5 m of 0.25 mm2 and back through 0.2 m of 0.14
-    mm2, behind the brick's own resistance."""
+    """650 mA through 1.5 m of 0.25 mm2 and back through 0.2 m of AWG 26, behind the brick's resistance."""
     plan = edits.set_cord(lay("bowline-40", SERVO, TIED), "a.power", 1.5, 0.25)
     load, brick = node(plan, "a.power"), node(plan, "brick")
     source = shipped().part("brick-5v", {}).source
     assert source is not None
-    drop = 0.65 * (cord_ohm(1.5, 0.25) + cord_ohm(0.2, 0.14))
+    drop = 0.65 * (cord_ohm(1.5, 0.25) + cord_ohm(0.2, 0.129))
     assert load.drop_v == pytest.approx(drop)
     assert brick.drop_v == pytest.approx(0.65 * source.source_ohm, rel=1e-3)
     assert load.least_v == pytest.approx(source.volts.min - 0.65 * source.source_ohm - drop, rel=1e-3)
@@ -133,7 +132,7 @@ def test_what_passes_on_carries_what_hangs_on_it() -> None:
     assert hub.kind == "hub" and {c.id for c in hub.children} == {"a.power", "b.power"}
     assert hub.total.worst_a == pytest.approx(1.3)
     assert servo.least_v == pytest.approx(hub.least_v - servo.drop_v)
-    assert servo.drop_v == pytest.approx(0.65 * 2 * cord_ohm(0.2, 0.14), rel=1e-6)
+    assert servo.drop_v == pytest.approx(0.65 * 2 * cord_ohm(0.2, 0.129), rel=1e-6)
 
 
 def test_a_converter_draws_power_at_its_input_and_heats_with_the_rest() -> None:

@@ -261,12 +261,12 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         "care",
         ("flag.power",),
         "Flag · power gets 4.26 V at worst and needs 4.8 V: 4.85 V are there, and 594 mV are lost on "
-        "the way, 567 mV of that in its own cord (2 m, 0.14 mm² (AWG 26)).",
+        "the way, 567 mV of that in its own cord (2 m, 0.14 mm² (AWG 24)).",
     ),
     "cord-hot": (
         "stop",
         ("quay.vdd",),
-        "The cord of Quay · 5V (0.14 mm²) carries 2.16 A at worst and bears 2 A.",
+        "The cord of Quay · 5V (0.14 mm²) carries 2.16 A at worst and bears 1.9 A.",
     ),
     "chain-dim": (
         "care",
@@ -282,7 +282,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "fuse-wrong": (
         "care",
         ("flag.power",),
-        "The 6.3 A fuse of Flag · power is above the 4 A that its cord bears.",
+        "The 6.3 A fuse of Flag · power is above the 3.2 A that its cord bears.",
     ),
     "resistor-hot": (
         "care",
@@ -455,8 +455,8 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "pixels-slow": (
         "care",
         ("rim",),
-        "Rim is to show 100 frames a second; 400 pixels take 12.3 ms each, 81.4 a second. At 100 frames, 324 "
-        "pixels fit.",
+        "Rim is to show 100 frames a second; 400 pixels take 12.3 ms each, 81 a second. At 100 "
+        "frames, 324 pixels fit.",
     ),
     "pixels-memory": (
         "stop",
@@ -559,7 +559,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "drop-out": (
         "stop",
         ("buck-converter.in",),
-        "Buck converter · IN + gets 4.99 V usually, 4.81 V at worst; to make 5 V it needs 6 V.",
+        "Buck converter · IN + gets 4.99 V usually, 4.8 V at worst; to make 5 V it needs 6 V.",
     ),
     "supply-high": (
         "care",
@@ -628,12 +628,12 @@ REMEDIES: dict[str, list[str]] = {
     "rail-over": ["Feed Pump 0 from a 5 V brick of its own"],
     "supply-over": ["Take one of 2 A for USB brick"],
     "jerky-load-on-board": ["Feed Flag from a 5 V brick of its own"],
-    "cord-hot": ["Take 0.25 mm² for Quay · 5V"],
+    "cord-hot": ["Take AWG 24 (0.205 mm²) for Quay · 5V"],
     "capacitor-rating": ["Take one for 10 V"],
     "back-fed": ["Put a buffer in, fed from the far side"],
     "switch-half-open": ["Exchange Switch for a MOSFET switch, and take out the 4.7 kΩ resistor"],
     "regulator-hot": ["Exchange Five volts for a buck converter"],
-    "load-underfed": ["Take 0.75 mm² for Flag, there and back"],
+    "load-underfed": ["Take 0.75 mm² (AWG 18) for Flag, there and back"],
     "supply-high": ["Feed Flag from a 5 V brick of its own"],
     "chain-dim": ["Feed it at 2 places"],
     "resistor-hot": ["Take one of 500 mW"],

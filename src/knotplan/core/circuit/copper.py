@@ -74,6 +74,16 @@ def as_awg(mm2: float) -> int:
     return next((n for n in range(36, 0, -2) if awg_mm2(n) >= mm2 * (1 - 1e-9)), 0)
 
 
+def size_words(mm2: float) -> str:
+    """A cross-section as it is asked for in a shop: by gauge where it is thinner than the metric sizes.
+
+    >>> size_words(0.205), size_words(0.5), size_words(0.14)
+    ('AWG 24 (0.205 mm²)', '0.5 mm² (AWG 20)', '0.14 mm² (AWG 24)')
+    """
+    gauge = as_awg(mm2)
+    return f"AWG {gauge} ({mm2:g} mm²)" if awg_mm2(gauge) == mm2 else f"{mm2:g} mm² (AWG {gauge})"
+
+
 def cord_ohm(length_m: float, mm2: float, celsius: float = 20.0) -> float:
     """Resistance of one conductor: R = rho * l / A * (1 + alpha * (T - 20 degC)), ohm.
 
@@ -113,7 +123,7 @@ class CordKind(Struct, frozen=True):
     def words(self) -> str:
         """Length and gauge, as people say them: "20 cm, 0.14 mm² (AWG 26)"."""
         length = f"{self.length_m * 100:.3g} cm" if self.length_m < 1 else f"{self.length_m:g} m"
-        return f"{length}, {self.mm2:g} mm² (AWG {as_awg(self.mm2)})"
+        return f"{length}, {size_words(self.mm2)}"
 
 
 def tie_ohm(circuit: Circuit, tie: Tie) -> float:

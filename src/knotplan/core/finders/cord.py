@@ -1,6 +1,6 @@
 """The gauge of a cord: drop along it, and its heat."""
 
-from knotplan.core.circuit.copper import SIZES, as_awg, bears, cord_ohm
+from knotplan.core.circuit.copper import SIZES, as_awg, bears, cord_ohm, size_words
 from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial, between
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
@@ -51,7 +51,7 @@ def _find(a: Asked) -> Found:
         "the American wire gauge; heat: usual figures for cords in free air",
         lower,
         higher,
-        lines=(f"{SIZES[k]:g} mm² (AWG {as_awg(SIZES[k])})",),
+        lines=(size_words(SIZES[k]),),
     )
 
 

@@ -41,7 +41,7 @@ def _find(a: Asked) -> Found:
         "the gate as a capacitor of C = Q/V charged through R; IEC 60063",
     )
     time = answer.chosen.results[1].value
-    cautions = (
+    cautions: tuple[str, ...] = (
         (
             f"Switching takes {show(time, 's')}, {time * hertz * 200:.0f} % of a period at "
             f"{show(hertz, 'Hz')}: the transistor gets hot on the way. A gate driver switches faster.",

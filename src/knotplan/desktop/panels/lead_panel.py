@@ -7,7 +7,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QLineEdit, QWidget
 
 from knotplan.catalog.part.needs import Input
-from knotplan.core.circuit.copper import SIZES, as_awg, cord_of
+from knotplan.core.circuit.copper import SIZES, cord_of, size_words
 from knotplan.core.circuit.leds import led_at
 from knotplan.core.drawing.loom.cords import colour_of
 from knotplan.core.drawing.palette import CORDS, Palette
@@ -249,7 +249,7 @@ class TieBox(QWidget):
                 "length", "Length of the cord, e.g. 20c or 1.5", cord.length_m, "m", self._length, 0.0, 100.0
             ),
         )
-        sizes = [(f"{a:g}", f"{a:g} mm² (AWG {as_awg(a)})") for a in dict.fromkeys([*SIZES, cord.mm2])]
+        sizes = [(f"{a:g}", size_words(a)) for a in dict.fromkeys([*SIZES, cord.mm2])]
         lays = choice(
             "lay",
             "How the cord lies beside the others: what it has of capacitance",

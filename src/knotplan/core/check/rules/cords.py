@@ -11,7 +11,7 @@ from knotplan.core.check.rules.remedies import own_supply
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import leads, supply_nodes, ties
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.copper import SIZES, bears, cord_of, cord_ohm
+from knotplan.core.circuit.copper import SIZES, bears, cord_of, cord_ohm, size_words
 from knotplan.core.circuit.ranges import EDGE
 from knotplan.core.engine.keys import of_bead
 from knotplan.core.finders.bulk import RATINGS as CAPACITOR_VOLTS
@@ -113,7 +113,7 @@ def _better_fed(facts: Facts, node: Node, tie: Tie, least: float) -> Iterator[Re
         )
         if saved > missing:
             yield Remedy(
-                f"Take {mm2:g} mm² for {c.placed[part_id].name}, there and back",
+                f"Take {size_words(mm2)} for {c.placed[part_id].name}, there and back",
                 tuple(Step(edits.set_cord, (t.id, None, mm2)) for t, _ in thinner),
             )
             return
@@ -172,7 +172,9 @@ def cord_hot(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
 def _thicker(c: Circuit, tie: Tie, amps: float) -> Iterator[Remedy]:
     size = next((s for s in SIZES if bears(s) >= amps), None)
     if size is not None:
-        yield remedy(f"Take {size:g} mm² for {c.titles.of(tie.lead)}", edits.set_cord, tie.id, None, size)
+        yield remedy(
+            f"Take {size_words(size)} for {c.titles.of(tie.lead)}", edits.set_cord, tie.id, None, size
+        )
 
 
 @rule(
