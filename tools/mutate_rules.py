@@ -9,21 +9,23 @@ tools.mutate_rules`` from the project's folder; names of modules as arguments lo
 import ast
 import logging
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from functools import cache
 from pathlib import Path
 from types import ModuleType
 
+from tests.core.test_rules import EXPECTED, REMEDIES
+from tests.planted.count import GRAVE, WRONG, laid, telling
+from tests.planted.right import RIGHT
+
 from knotplan.catalog.load import shipped
 from knotplan.core.check import analysis
+from knotplan.core.check.finding import Finding
 from knotplan.core.check.rules import RULES
 from knotplan.core.check.rules.rule import Rule
 from knotplan.core.plan.document import Plan
 from knotplan.examples import example
-from tests.core.test_rules import EXPECTED, REMEDIES
-from tests.planted.count import GRAVE, WRONG, laid, telling
-from tests.planted.right import RIGHT
 
 FOLDER = Path("src/knotplan/core/check/rules")
 
@@ -57,7 +59,7 @@ def inverted(source: str, number: int) -> tuple[ast.Module, int]:
 def rules_of(tree: ast.Module, name: str) -> dict[str, Rule]:
     """The rules that a mutated module makes."""
     module = ModuleType(f"mutated_{name}")
-    exec(compile(tree, f"<{name}, mutated>", "exec"), module.__dict__)  # noqa: S102  (our own source)
+    exec(compile(tree, f"<{name}, mutated>", "exec"), module.__dict__)
     return {r.id: r for r in vars(module).values() if isinstance(r, Rule)}
 
 
@@ -73,31 +75,34 @@ def corpus() -> list[tuple[Plan, str, str, str]]:
 def noticed(own: dict[str, Rule]) -> bool:
     """Whether any test would fail with these rules in the place of their namesakes."""
     rules = tuple(own.get(r.id, r) for r in RULES)
-    catalog = shipped()
-    for plan, kind, name, about in corpus():
-        told_by = WRONG[name].rules if kind == "wrong" else ()
-        if kind in ("bad", "good") and name not in own:
-            continue
-        if kind == "wrong" and not own.keys() & set(told_by):
-            continue
-        findings = analysis.analyse(plan, catalog, rules).findings
-        if any(f.rule == "rule-failed" for f in findings):
-            return True
-        if kind == "good" and findings:
-            return True
-        if kind == "right" and any(f.rule in own and f.severity in GRAVE for f in findings):
-            return True
-        if kind == "wrong" and not any(
-            f.severity in WRONG[name].severities for f in telling(WRONG[name], about, findings)
-        ):
-            return True
-        if kind == "bad":
+    asked = [case for case in corpus() if concerns(own, case[1], case[2])]
+    return any(amiss(own, analysis.analyse(case[0], shipped(), rules).findings, *case[1:]) for case in asked)
+
+
+def concerns(own: dict[str, Rule], kind: str, name: str) -> bool:
+    """Whether a test with this plan asks for one of these rules."""
+    if kind == "right":
+        return True
+    return bool(own.keys() & set(WRONG[name].rules)) if kind == "wrong" else name in own
+
+
+def amiss(own: dict[str, Rule], findings: Sequence[Finding], kind: str, name: str, about: str) -> bool:
+    """Whether the test of such a plan would fail with these findings."""
+    if any(f.rule == "rule-failed" for f in findings):
+        return True
+    match kind:
+        case "good":
+            return bool(findings)
+        case "right":
+            return any(f.rule in own and f.severity in GRAVE for f in findings)
+        case "wrong":
+            told = telling(WRONG[name], about, findings)
+            return not any(f.severity in WRONG[name].severities for f in told)
+        case _:
             mine = [f for f in findings if f.rule == name]
             if [(f.severity, f.subjects, f.message) for f in mine] != [EXPECTED[name]]:
                 return True
-            if [r.title for r in mine[0].remedies] != REMEDIES[name]:
-                return True
-    return False
+            return [r.title for r in mine[0].remedies] != REMEDIES[name]
 
 
 def tried(job: tuple[str, int]) -> tuple[str, int, bool]:

@@ -17,7 +17,7 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.beads import LevelShifter, PullDown, SeriesResistor
 from knotplan.core.plan.document import Activity, Plan
 from knotplan.core.power.alone import usb_alone
-from knotplan.core.power.battery import USABLE, life
+from knotplan.core.power.battery import life
 from knotplan.core.power.one_sided import CLAMP, LEAST_LOAD_A, backfed
 from knotplan.core.power.tree import Node, find, tree
 from knotplan.examples import example
@@ -393,8 +393,8 @@ def test_battery_life_by_hand() -> None:
     found = life(circuit, root)
     signals = sum(u for p, (u, _) in root.loads.items() if p.startswith("/"))
     assert found.average_a == pytest.approx(0.12 / 4 + signals)
-    assert found.hours == pytest.approx(12 * USABLE / (5.2 * found.average_a))
-    assert found.hours_flat_out == pytest.approx(12 * USABLE / (5.2 * (0.12 + signals)))
+    assert found.hours == pytest.approx(12 * 0.8 / (5.2 * found.average_a))
+    assert found.hours_flat_out == pytest.approx(12 * 0.8 / (5.2 * (0.12 + signals)))
 
 
 def test_a_board_s_own_regulator_gets_hot_and_its_largest_load_is_fed_elsewhere() -> None:

@@ -5,7 +5,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QListWidget, QPushButton, QToolButton
 
 from knotplan.core.finders import FINDERS
+from knotplan.core.plan.assumptions import ASSUMPTIONS
 from knotplan.core.plan.beads import SeriesResistor
+from knotplan.desktop.assumptions_dialog import AssumptionsDialog
 from knotplan.desktop.panels.spread_box import SpreadBox
 from knotplan.desktop.values_dialog import ValuesDialog
 from knotplan.desktop.window import MainWindow
@@ -119,3 +121,28 @@ def test_a_tie_tells_what_the_engine_found_in_each_state(window: MainWindow) -> 
     said = texts(window.side.inspector.panel)
     assert "L9 high:" in said and "L9 low: 0 V" in said and "at power-on" in said
     assert "4.66 mA" in said  # as the LED's own table has it
+
+
+def test_what_is_assumed_is_seen_changed_and_undone(qtbot, window: MainWindow) -> None:
+    dialog = AssumptionsDialog(window.session, window)
+    qtbot.addWidget(dialog)
+    assert {a.title for a in ASSUMPTIONS} <= set(texts(dialog).split("\n"))
+
+    def type_in(assumption: str, text: str) -> None:
+        line = dialog.fields[assumption].line
+        line.setText(text)
+        line.editingFinished.emit()
+
+    type_in("air", "47")
+    assert window.session.plan.assumed("air") == 47.0
+    assert window.session.undo_word == "assumption"
+    back = dialog.findChild(QPushButton, "usual-air")
+    assert back.isEnabled() and not dialog.findChild(QPushButton, "usual-edge").isEnabled()
+    type_in("edge", "90 %")
+    assert "at most 20 %" in texts(dialog)
+    assert window.session.plan.assumed("edge") == 0.04
+    back.click()
+    assert window.session.plan.assumed("air") == 30.0
+    assert dialog.fields["air"].line.text() == "30 °C" and not back.isEnabled()
+    window.session.undo()
+    assert window.session.plan.assumed("air") == 47.0

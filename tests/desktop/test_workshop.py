@@ -25,6 +25,7 @@ from knotplan.core.drawing.palette import DARK, LIGHT
 from knotplan.core.plan.document import Plan
 from knotplan.core.suggest.moving import move
 from knotplan.desktop import dialogs
+from knotplan.desktop.assumptions_dialog import AssumptionsDialog
 from knotplan.desktop.board_dialog import BoardDialog
 from knotplan.desktop.chart_dialog import ChartDialog
 from knotplan.desktop.commands import board as board_commands
@@ -516,7 +517,8 @@ def test_the_chart_follows_its_boxes_and_is_written_in_three_formats(
 
 
 @pytest.mark.parametrize(
-    "dialog", [ChartDialog, lambda s, w: MoveDialog(s, w.palette_now, w), MendDialog, ValuesDialog]
+    "dialog",
+    [ChartDialog, lambda s, w: MoveDialog(s, w.palette_now, w), MendDialog, ValuesDialog, AssumptionsDialog],
 )
 def test_a_dialog_outlives_the_plan_that_it_was_opened_on(
     window: MainWindow, tmp_path: Path, monkeypatch, dialog

@@ -22,6 +22,7 @@ from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
 from knotplan.core.plan import edits
+from knotplan.core.plan.assumptions import BY_ID as ASSUMPTIONS
 from knotplan.core.plan.beads import (
     Capacitor,
     Clamp,
@@ -266,6 +267,7 @@ EDITS: dict[str, Callable[[Bench], tuple[Any, ...]]] = {
     "turn": lambda b: (b.pick([90, 180, 270]),),
     "flip": lambda b: (),
     "speak": lambda b: (b.pick([*b.circuit.board.schemes, "", "martian"]),),
+    "assume": lambda b: (b.pick([*ASSUMPTIONS, "nothing"]), b.pick([None, 0.3, *NUMBERS])),
     "set_series": lambda b: (b.pick(["E3", "E12", "E192", "E7"]),),
     "carry": lambda b: (own_board(b) or b.circuit.board,),
     "carry_part": lambda b: (own_part(b) or CarriedPart("odd", ("title = 3",)),),

@@ -8,7 +8,6 @@ from typing import Any
 from tests.random.benches import crowded
 from tests.random.edits_at_random import EDITS, OTHERS, SOUND, Bench, an_edit
 from tests.random.holding import analysed, drawn_and_handed_over, opens_again, plain
-from tools.torture.worker import Findings, run
 
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
@@ -17,6 +16,7 @@ from knotplan.core.plan.editing import edited
 from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.text.changes import changes
 from knotplan.examples import example, names
+from tools.torture.worker import Findings, run
 
 CATALOG = shipped()
 STEPS = 25

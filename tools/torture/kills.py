@@ -10,13 +10,12 @@ import time
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from tools.torture.victim import PLAN
-
 from knotplan.catalog.load import shipped
 from knotplan.examples import example
 from knotplan.exchange.on_disk import digest
 from knotplan.exchange.plan_file import PlanFileError, dumps, load, save
 from knotplan.exchange.recovery import Recovery
+from tools.torture.victim import PLAN
 
 PROMISED_S = 1.0
 """work older than this is never lost"""

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from tests.random.mutations import mutant
 from tests.random.readers import READERS, seeds
+
 from tools.torture.worker import Findings, run
 
 LONGEST_S = 2.0

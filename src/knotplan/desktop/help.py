@@ -106,6 +106,12 @@ TEXTS: dict[str, tuple[str, str]] = {
         "Choose a question on the left and type what you know; the answer stands on the right, with what "
         "its neighbours in the series would do, and how it is computed.",
     ),
+    "AssumptionsDialog": (
+        "Assumptions",
+        "What the checks and the values take for granted where neither the plan nor the catalogue says. Type "
+        "another value where you know better; it holds for this plan and is kept in its file. The button "
+        "beside it takes the usual value again.",
+    ),
     "ValueBox": (
         "Values",
         "What this tie asks for, with its inputs taken from the plan. Open a line for the whole answer; the "

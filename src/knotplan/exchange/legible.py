@@ -6,7 +6,16 @@ from typing import Any, TypeVar
 import msgspec
 from msgspec import Struct
 
-from knotplan.core.plan.document import Accepted, Activity, BusClock, CarriedPart, PlacedPart, Plan, Tie
+from knotplan.core.plan.document import (
+    Accepted,
+    Activity,
+    Assumed,
+    BusClock,
+    CarriedPart,
+    PlacedPart,
+    Plan,
+    Tie,
+)
 from knotplan.core.plan.validity.fault import Place, spelled
 from knotplan.core.plan.validity.leaving_out import leave_out
 
@@ -18,6 +27,7 @@ LISTS: dict[str, Any] = {
     "clocks": BusClock,
     "carried_parts": CarriedPart,
     "set_up": str,
+    "assumes": Assumed,
 }
 MOST_TRIES = 40
 """how often one thing is read again, each time without what was wrong with it last"""

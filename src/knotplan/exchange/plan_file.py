@@ -164,7 +164,7 @@ def _difference(plan: Plan, rest: Plan) -> list[str]:
         for name in p.params
         if name not in kept[p.id].params
     ]
-    for what in ("activities", "clocks", "carried_parts", "set_up", "accepted"):
+    for what in ("activities", "clocks", "carried_parts", "set_up", "assumes", "accepted"):
         fewer = len(getattr(plan, what)) - len(getattr(rest, what))
         left_out += [f"{fewer} of {what.replace('_', ' ')}"] if fewer else []
     return left_out

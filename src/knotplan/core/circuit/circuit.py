@@ -44,5 +44,6 @@ class Circuit:
             self.hardware,
             self.titles,
             self.nets,
+            plan.assumed("edge"),
         )
         self.needs = Needs(self.contacts, self.ties, self.nets, self.supplies)

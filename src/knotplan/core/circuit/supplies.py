@@ -52,7 +52,10 @@ class Supplies:
         hardware: Hardware,
         titles: Titles,
         nets: Nets,
+        edge: float,
     ):
+        """`edge`: by which share a supply may lie beyond what a rail accepts."""
+        self._edge = edge
         self._board, self._placed, self._parts, self._ties = board, placed, parts, ties
         self._contacts, self._hardware, self._titles, self._nets = contacts, hardware, titles, nets
 
@@ -119,7 +122,7 @@ class Supplies:
                 part_id == self.past_socket and rail_id == self.fed_rail
             )
             if alone and self._nets.of(f"{part_id}.{source.plus}") == net:
-                return source if suits(source, accepts) else None
+                return source if suits(source, accepts, self._edge) else None
         return None
 
     @cached_property

@@ -25,8 +25,6 @@ from knotplan.core.quantity.written import show
 
 RATINGS_W = (0.25, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0)
 """watts that resistors are sold for"""
-LOAD_SHARE = 0.5
-"""a resistor is used at no more than this share of its rating"""
 
 
 class Current(Struct, frozen=True):
@@ -61,11 +59,10 @@ class Choice(Struct, frozen=True, dict=True):
     reaches: bool
     """the wished current can be reached at all from this supply"""
     working: Working
-
-    @property
-    def tolerance(self) -> float:
-        """Customary for the series."""
-        return series.TOLERANCE[self.drawer]
+    tolerance: float = 0.05
+    """of a resistor that is chosen"""
+    load_share: float = 0.5
+    """of a resistor's rating that it is used at, at most"""
 
     @cached_property
     def lower(self) -> Resistor:
@@ -86,7 +83,7 @@ class Choice(Struct, frozen=True, dict=True):
     @property
     def rating_w(self) -> float:
         """The smallest one on sale of which half is enough at the most current."""
-        return next((w for w in RATINGS_W if w * LOAD_SHARE >= self.best.power_w), RATINGS_W[-1])
+        return next((w for w in RATINGS_W if w * self.load_share >= self.best.power_w), RATINGS_W[-1])
 
     def remedy(self) -> Remedy:
         """The edit that puts the chosen value in."""
@@ -124,7 +121,7 @@ def resistor_place(circuit: Circuit, part_id: str, name: str = "") -> tuple[Tie,
 
 
 def _with_bead(plan: Plan, tie_id: str, at: int | None, ohm: float) -> Plan:
-    bead = SeriesResistor(ohm, series.TOLERANCE[plan.series])
+    bead = SeriesResistor(ohm, plan.resistor_tolerance)
     return edits.add_bead(plan, tie_id, bead) if at is None else edits.change_bead(plan, tie_id, at, bead)
 
 
@@ -162,7 +159,7 @@ def choose(circuit: Circuit, catalog: Catalog, part_id: str, name: str = "") -> 
     forward = law.voltage(led.wished_a)
     exact = (supply.typ - forward) / led.wished_a - pin_ohm.typ
     limit = min(led.most_a, recommended)
-    drawer = circuit.plan.series
+    drawer, share = circuit.plan.series, circuit.plan.assumed("resistor_load")
 
     def outcome(ohm: float) -> Resistor:
         return _outcome(circuit, catalog, part_id, name, where, ohm)
@@ -191,11 +188,12 @@ def choose(circuit: Circuit, catalog: Catalog, part_id: str, name: str = "") -> 
             Number("least current", best.current.min, "A"),
             Number("typical current", best.current.typical, "A"),
             Number("most current", best.current.max, "A", limit),
-            Number("power in the resistor", best.power_w, "W", RATINGS_W[0] * LOAD_SHARE),
+            Number("power in the resistor", best.power_w, "W", RATINGS_W[0] * share),
         ),
         "Shockley's junction law and Kirchhoff's laws; preferred values of IEC 60063",
     )
-    return Choice(part_id, *where, best, drawer, outcome, exact > 0, working)
+    tolerance = circuit.plan.resistor_tolerance
+    return Choice(part_id, *where, best, drawer, outcome, exact > 0, working, tolerance, share)
 
 
 def _given(circuit: Circuit, part_id: str, led: Led) -> tuple[Range, Range, float] | None:

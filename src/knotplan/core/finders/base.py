@@ -1,28 +1,28 @@
 """The base resistor of a bipolar transistor that switches a load."""
 
 from knotplan.core.finders.finder import (
+    LOAD_INPUT,
     SERIES_INPUT,
+    TOLERANCE_INPUT,
     Asked,
     Finder,
     FinderError,
     Found,
     Input,
     Trial,
+    assumed,
     at_or_below,
 )
-from knotplan.core.quantity.series import TOLERANCE, above, at_or_above, below
+from knotplan.core.quantity.series import above, at_or_above, below
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
-
-SATURATION_V = 0.2
-SLACK = 1.15
-"""by so much the forced gain may be passed: it has a margin in it"""
 
 
 def _find(a: Asked) -> Found:
     high, v_be, load, forced, most, inner = (
         a.number(n) for n in ("high", "base_v", "load", "gain", "pin_a", "source_ohm")
     )
+    sure = forced * (1 + a.number("slack"))
     if high <= v_be:
         raise FinderError(f"{high:g} V cannot open a base that needs {v_be:g} V")
     wanted = load / forced
@@ -32,23 +32,23 @@ def _find(a: Asked) -> Found:
             f"the pin's own {show(inner, 'Ω')} leave less than the {show(wanted, 'A')} that the base needs; "
             "a MOSFET needs no current"
         )
-    body = TOLERANCE[a.word("series")]
+    body = a.tolerance
 
     def at(ohm: float) -> tuple[tuple[Number, ...], str]:
         amps = (high - v_be) / (ohm + inner)
         top = (high - v_be + 0.1) / (ohm * (1 - body) + inner)
         if top > most:
             fault = f"{show(top, 'A')} are more than the pin's {show(most, 'A')}"
-        elif load / amps > SLACK * forced:
+        elif load / amps > sure:
             fault = f"gain of {load / amps:.3g} would be needed, {forced:g} are sure"
         else:
             fault = ""
         return (
             Number("base current", amps, "A"),
             Number("most from the pin", top, "A", most),
-            Number("forced gain", load / amps, "", SLACK * forced),
-            Number("power in the resistor", amps * amps * ohm, "W", 0.125),
-            Number("heat in the transistor", load * SATURATION_V, "W"),
+            Number("forced gain", load / amps, "", sure),
+            Number("power in the resistor", amps * amps * ohm, "W", a.usual_w),
+            Number("heat in the transistor", load * a.number("saturation"), "W"),
         ), fault
 
     cautions = []
@@ -86,17 +86,13 @@ finder = Finder(
         Input("high", "Pin when high", "V", 3.3, help="Its high level with some current flowing."),
         Input("load", "Load current", "A", most=100, help="What the transistor has to switch."),
         Input("base_v", "Base voltage", "V", 0.75, help="Base to emitter, when on."),
-        Input(
-            "gain",
-            "Forced gain",
-            "",
-            10.0,
-            1,
-            1000,
-            help="Load current over base current; 10 saturates every small one.",
-        ),
+        assumed("gain", "forced_gain"),
+        assumed("slack", "gain_slack"),
+        assumed("saturation", "saturation"),
         Input("pin_a", "Pin's limit", "A", 0.012, help="Recommended current of the pin."),
         Input("source_ohm", "Pin resistance", "Ω", 0.0, above=False, help="Of the pin when high."),
+        LOAD_INPUT,
+        TOLERANCE_INPUT,
         SERIES_INPUT,
     ),
     _find,

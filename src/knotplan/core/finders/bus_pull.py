@@ -4,8 +4,17 @@ drivers, beside those that are there."""
 import math
 
 from knotplan.core.buses.lines import FARAD_PER_M, LOW_V, MODES, RISES, low_level
-from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, Trial
-from knotplan.core.quantity.series import TOLERANCE, above, at_or_above, below
+from knotplan.core.finders.finder import (
+    SERIES_INPUT,
+    TOLERANCE_INPUT,
+    Asked,
+    Finder,
+    FinderError,
+    Found,
+    Input,
+    Trial,
+)
+from knotplan.core.quantity.series import above, at_or_above, below
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -20,7 +29,7 @@ def _find(a: Asked) -> Found:
     low = low_level(supply)
     if supply <= LOW_V:
         raise FinderError(f"a supply of {supply:g} V is not above the low level of {LOW_V:g} V")
-    body = TOLERANCE[series]
+    body = a.tolerance
     least, most = (supply - low) / sink, mode.rise_s / (RISES * farad)
     if least > most:
         raise FinderError(
@@ -123,6 +132,7 @@ finder = Finder(
             most=1e-9,
             help="Capacitance of a metre of cord.",
         ),
+        TOLERANCE_INPUT,
         SERIES_INPUT,
     ),
     _find,

@@ -1,6 +1,6 @@
 """The resistor in a data line: it takes the ringing off, and keeps a first pixel whole."""
 
-from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, Found, Input, chosen
+from knotplan.core.finders.finder import SERIES_INPUT, TOLERANCE_INPUT, Asked, Finder, Found, Input, chosen
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -69,6 +69,7 @@ finder = Finder(
         Input("capacitance", "Capacitance", "F", 30e-12, most=1e-6, help="Of the input and the cord."),
         Input("shortest", "Shortest time", "s", 0.3e-6, most=1, help="That the protocol tells apart."),
         Input("length", "Cord's length", "m", 0.5, most=100, help="From the pin to the first input."),
+        TOLERANCE_INPUT,
         SERIES_INPUT,
     ),
     _find,

@@ -2,8 +2,18 @@
 
 from itertools import product
 
-from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, Trial
-from knotplan.core.quantity.series import SERIES, TOLERANCE, above, at_or_above, below
+from knotplan.core.finders.finder import (
+    LOAD_INPUT,
+    SERIES_INPUT,
+    TOLERANCE_INPUT,
+    Asked,
+    Finder,
+    FinderError,
+    Found,
+    Input,
+    Trial,
+)
+from knotplan.core.quantity.series import SERIES, above, at_or_above, below
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -19,7 +29,7 @@ def _find(a: Asked) -> Found:
     series = a.word("series")
     if wanted >= volts:
         raise FinderError(f"{show(wanted, 'V')} is not below {show(volts, 'V')}: there is nothing to divide")
-    body = TOLERANCE[series]
+    body = a.tolerance
 
     def trial(top: float, bottom: float) -> Trial:
         ends = [
@@ -35,7 +45,7 @@ def _find(a: Asked) -> Found:
                 Number("most output", max(ends), "V", wanted),
                 Number("source resistance", source, "Ω", most),
                 Number("current", amps, "A"),
-                Number("power in the upper", amps * amps * top, "W", 0.125),
+                Number("power in the upper", amps * amps * top, "W", a.usual_w),
             ),
             f"up to {show(max(ends), 'V')}, above {show(wanted, 'V')}"
             if max(ends) > wanted * (1 + 1e-9)
@@ -56,7 +66,7 @@ def _find(a: Asked) -> Found:
                 break
             top = above(top, series)
         lost = wanted - pair.results[0].value
-        cool = pair.results[5].value <= 0.125
+        cool = pair.results[5].value <= a.usual_w
         if (
             not pair.fault
             and cool
@@ -100,6 +110,8 @@ finder = Finder(
             10e3,
             help="What the converter's data sheet asks for at most.",
         ),
+        LOAD_INPUT,
+        TOLERANCE_INPUT,
         SERIES_INPUT,
     ),
     _find,

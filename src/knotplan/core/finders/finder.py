@@ -5,6 +5,7 @@ from collections.abc import Callable, Mapping, Sequence
 from msgspec import Struct
 from msgspec.structs import replace
 
+from knotplan.core.plan.assumptions import BY_ID as ASSUMPTIONS
 from knotplan.core.quantity.series import SERIES, TOLERANCE, above, at_or_above, bands_words, below
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import code, farad_code, show
@@ -30,6 +31,8 @@ class Input(Struct, frozen=True):
     whole: bool = False
     """a count"""
     help: str = ""
+    assumes: str = ""
+    """the assumption of a plan that is taken where it is asked from one"""
 
     def fault(self, value: float | str | None) -> str:
         """What is wrong with a value; empty where nothing is."""
@@ -53,6 +56,23 @@ class Input(Struct, frozen=True):
         return ""
 
 
+def assumed(name: str, assumption: str) -> Input:
+    """An input that a plan answers by one of its assumptions."""
+    a = ASSUMPTIONS[assumption]
+    usual = a.usual
+    return Input(
+        name,
+        a.title,
+        a.unit,
+        usual,
+        a.least,
+        a.most,
+        above=False,
+        help=f"{a.source[0].upper()}{a.source[1:]}.",
+        assumes=a.id,
+    )
+
+
 def series_input(usual: str, choices: tuple[str, ...] = tuple(SERIES)) -> Input:
     """Which series of preferred values the answer is taken from."""
     return Input(
@@ -61,6 +81,9 @@ def series_input(usual: str, choices: tuple[str, ...] = tuple(SERIES)) -> Input:
 
 
 SERIES_INPUT = series_input("E12")
+TOLERANCE_INPUT = assumed("tolerance", "tolerance")
+"""beside the series of resistors"""
+LOAD_INPUT = assumed("load_share", "resistor_load")
 CAPACITORS = ("E3", "E6", "E12")
 """the series in which capacitors are sold"""
 
@@ -90,6 +113,7 @@ class Found(Struct, frozen=True):
     """(what, value, unit) of a second component that goes with it"""
     cautions: tuple[str, ...] = ()
     series: str = ""
+    tolerance: float = 0.05
     given: tuple[Number, ...] = ()
     """the inputs, with where they come from"""
     rating_v: float | None = None
@@ -101,11 +125,6 @@ class Found(Struct, frozen=True):
     def value(self) -> float:
         """The value that was chosen."""
         return self.chosen.value
-
-    @property
-    def tolerance(self) -> float:
-        """Customary for the series."""
-        return TOLERANCE.get(self.series, 0.05)
 
     @property
     def marks(self) -> tuple[str, ...]:
@@ -137,6 +156,21 @@ class Asked(Struct, frozen=True):
         number = self.values[name]
         assert not isinstance(number, str), name
         return number
+
+    @property
+    def tolerance(self) -> float:
+        """Of the resistors: as given, else what is customary for their series."""
+        return self.number("tolerance") or TOLERANCE[self.word("series")]
+
+    @property
+    def load_share(self) -> float:
+        """Of a resistor's rating that it is used at, at most."""
+        return self.number("load_share")
+
+    @property
+    def usual_w(self) -> float:
+        """What the usual small resistor is used at, at most."""
+        return RATINGS_W[0] * self.load_share
 
     def word(self, name: str) -> str:
         """A given choice; raises KeyError."""
@@ -174,7 +208,9 @@ class Finder(Struct, frozen=True):
             if not i.choices
         )
         series = str(asked.values.get("series", ""))
-        return replace(answer, series=answer.series or series, given=numbers)
+        series = answer.series or series
+        tolerance = asked.tolerance if "tolerance" in asked.values else TOLERANCE.get(series, 0.05)
+        return replace(answer, series=series, tolerance=tolerance, given=numbers)
 
 
 def _in_a_line(title: str) -> str:
@@ -232,11 +268,12 @@ RATINGS_W = (0.25, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0)
 """watts that resistors are sold for; they are used at no more than half"""
 
 
-def warm(watt: float) -> tuple[str, ...]:
-    """The caution about a resistor that wants more than the usual quarter of a watt."""
-    if watt <= RATINGS_W[0] / 2:
+def warm(watt: float, share: float = 0.5) -> tuple[str, ...]:
+    """The caution about a resistor that wants more than the usual quarter of a watt; `share` of its rating is
+    what it is given at most."""
+    if watt <= RATINGS_W[0] * share:
         return ()
-    rating = next((w for w in RATINGS_W if w >= 2 * watt), None)
+    rating = next((w for w in RATINGS_W if w * share >= watt), None)
     return (
         f"{show(watt, 'W', 2)} of heat: take a resistor of {show(rating, 'W')}."
         if rating

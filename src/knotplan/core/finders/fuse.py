@@ -1,7 +1,7 @@
 """The fuse of a feed: it protects the cord, and lets the load work."""
 
 from knotplan.core.circuit.copper import bears
-from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial, between
+from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial, assumed, between
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -32,14 +32,13 @@ RATINGS = (
     20.0,
 )
 """rated currents of miniature fuses (IEC 60127-2, the R10 series of ISO 3)"""
-LOAD = 0.75
-"""at most this share of its rating, for ever"""
 
 
 def _find(a: Asked) -> Found:
     amps, peak, mm2 = a.number("current"), max(a.number("peak"), a.number("current")), a.number("mm2")
     cord = bears(mm2)
-    exact = amps / LOAD
+    load = a.number("load_share")
+    exact = amps / load
     k = next((k for k, r in enumerate(RATINGS) if r >= exact * (1 - 1e-9)), None)
     if k is None:
         raise FinderError(f"{show(amps, 'A')} is more than any of these fuses carries")
@@ -55,7 +54,7 @@ def _find(a: Asked) -> Found:
         return Trial(
             rated,
             (
-                Number("current for ever", amps, "A", rated * LOAD),
+                Number("current for ever", amps, "A", rated * load),
                 Number("peak", peak, "A"),
                 Number("peak over rating", peak / rated, ""),
                 Number("cord bears", cord, "A"),
@@ -74,8 +73,9 @@ def _find(a: Asked) -> Found:
         "A",
         exact,
         here,
-        "I_rated ≥ I / 0.75, and not above what the cord bears; slow where a peak is above twice the rating",
-        "IEC 60127 (ratings and load), IEC 60364-5-52 (cords)",
+        "I_rated ≥ I / share, and not above what the cord bears; slow where a peak is above twice the rating",
+        "ratings of IEC 60127-2; the share for ever is makers' usual advice; usual figures of what cords "
+        "bear",
         lower,
         higher,
         cautions=tuple(cautions),
@@ -92,6 +92,7 @@ finder = Finder(
         Input(
             "mm2", "Cord's copper", "mm²", 0.25, most=50, help="Cross-section of the thinnest cord behind it."
         ),
+        assumed("load_share", "fuse_load"),
     ),
     _find,
 )

@@ -1,6 +1,15 @@
 """The resistors at the gate of a MOSFET: in series, and to ground."""
 
-from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, Found, Input, at_or_below, chosen
+from knotplan.core.finders.finder import (
+    SERIES_INPUT,
+    TOLERANCE_INPUT,
+    Asked,
+    Finder,
+    Found,
+    Input,
+    at_or_below,
+    chosen,
+)
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -94,6 +103,7 @@ finder = Finder(
             help="How often it switches.",
         ),
         Input("leak", "Leakage", "A", 1e-6, help="Of the pin, while it is an input."),
+        TOLERANCE_INPUT,
         SERIES_INPUT,
     ),
     _find,

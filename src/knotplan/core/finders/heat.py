@@ -1,6 +1,6 @@
 """Dissipation and temperature of regulators and drivers."""
 
-from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial
+from knotplan.core.finders.finder import Asked, Finder, FinderError, Found, Input, Trial, assumed
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -111,7 +111,7 @@ finder = Finder(
             most=1000,
             help="Junction to air: 60 for a package that stands, 100 for a flat one.",
         ),
-        Input("ambient", "Air", "°C", 25.0, -40, 120, above=False, help="Around it."),
+        assumed("ambient", "air"),
         Input("most", "Most inside", "°C", 125.0, 0, 250, help="By its data sheet."),
     ),
     _find,

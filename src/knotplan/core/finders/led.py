@@ -6,8 +6,18 @@ from itertools import product
 from msgspec.structs import replace
 
 from knotplan.core.engine.solver.junction import VT
-from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, chosen, warm
-from knotplan.core.quantity.series import TOLERANCE
+from knotplan.core.finders.finder import (
+    LOAD_INPUT,
+    SERIES_INPUT,
+    TOLERANCE_INPUT,
+    Asked,
+    Finder,
+    FinderError,
+    Found,
+    Input,
+    chosen,
+    warm,
+)
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -25,7 +35,7 @@ def _find(a: Asked) -> Found:
     spread_v, tolerance, body = (
         a.number("forward_spread"),
         a.number("supply_tolerance"),
-        TOLERANCE[a.word("series")],
+        a.tolerance,
     )
     spare = supply - string * forward
     if spare <= 0:
@@ -51,7 +61,7 @@ def _find(a: Asked) -> Found:
             Number("typical current", spare / (ohm + through) / shared, "A"),
             Number("least current", min(amps) / shared, "A"),
             Number("most current", max(amps) / shared, "A"),
-            Number("power in the resistor", watt, "W", 0.125),
+            Number("power in the resistor", watt, "W", a.usual_w),
             Number("voltage left for the resistor", spare, "V"),
         ), ""
 
@@ -87,7 +97,7 @@ def _find(a: Asked) -> Found:
     if answer is None:
         raise FinderError(f"the source's own {show(inner, 'Ω')} lets through less than {show(wish, 'A')}")
     watt = next(n.value for n in answer.chosen.results if n.name == "power in the resistor")
-    return replace(answer, cautions=(*answer.cautions, *warm(watt)))
+    return replace(answer, cautions=(*answer.cautions, *warm(watt, a.load_share)))
 
 
 finder = Finder(
@@ -139,6 +149,8 @@ finder = Finder(
             help="Relative, both ways.",
         ),
         Input("forward_spread", "Forward spread", "V", 0.1, 0, 5, above=False, help="Volts, both ways."),
+        LOAD_INPUT,
+        TOLERANCE_INPUT,
         SERIES_INPUT,
     ),
     _find,

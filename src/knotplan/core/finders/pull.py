@@ -5,6 +5,7 @@ import math
 
 from knotplan.core.finders.finder import (
     SERIES_INPUT,
+    TOLERANCE_INPUT,
     Asked,
     Finder,
     FinderError,
@@ -115,6 +116,7 @@ finder = Finder(
             above=False,
             help="From 30 to 70 % of the supply; 0 for none.",
         ),
+        TOLERANCE_INPUT,
         SERIES_INPUT,
     ),
     _find,

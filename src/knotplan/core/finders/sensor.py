@@ -2,7 +2,17 @@
 
 import math
 
-from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, FinderError, Found, Input, Trial
+from knotplan.core.finders.finder import (
+    LOAD_INPUT,
+    SERIES_INPUT,
+    TOLERANCE_INPUT,
+    Asked,
+    Finder,
+    FinderError,
+    Found,
+    Input,
+    Trial,
+)
 from knotplan.core.quantity.series import above, at_or_above, below
 from knotplan.core.quantity.working import Number
 
@@ -33,7 +43,7 @@ def _find(a: Asked) -> Found:
                 Number("share of the scale in use", share, "%"),
                 Number("steps of the converter", share * 2**bits, ""),
                 Number("heat in the sensor", heat, "W"),
-                Number("power in the resistor", supply**2 * ohm / (ohm + least) ** 2, "W", 0.125),
+                Number("power in the resistor", supply**2 * ohm / (ohm + least) ** 2, "W", a.usual_w),
             ),
         )
 
@@ -87,6 +97,8 @@ finder = Finder(
             choices=("between pin and ground", "between supply and pin"),
             help="The resistor goes on the other side.",
         ),
+        LOAD_INPUT,
+        TOLERANCE_INPUT,
         SERIES_INPUT,
     ),
     _find,

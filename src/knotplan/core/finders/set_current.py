@@ -1,7 +1,6 @@
 """The current-set resistor of a driver for a grid of lights."""
 
-from knotplan.core.finders.finder import SERIES_INPUT, Asked, Finder, Found, Input, chosen
-from knotplan.core.quantity.series import TOLERANCE
+from knotplan.core.finders.finder import SERIES_INPUT, TOLERANCE_INPUT, Asked, Finder, Found, Input, chosen
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -11,7 +10,7 @@ def _find(a: Asked) -> Found:
         a.number(n) for n in ("current", "most", "set_v", "mirror", "least_ohm")
     )
     lights, series, rows = a.number("lights"), a.word("series"), a.number("rows")
-    body = TOLERANCE[series]
+    body = a.tolerance
     exact = max(volts * gain / wish, least)
 
     def at(ohm: float) -> tuple[tuple[Number, ...], str]:
@@ -78,6 +77,7 @@ finder = Finder(
             whole=True,
             help="That are scanned one after another.",
         ),
+        TOLERANCE_INPUT,
         SERIES_INPUT,
     ),
     _find,

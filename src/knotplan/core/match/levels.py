@@ -8,10 +8,6 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import split
 from knotplan.core.quantity.written import show
 
-ABOVE_V = 0.5
-"""so much above its own supply a chip's input bears where the catalogue says nothing else: its diode to the
-supply begins to conduct there"""
-
 
 def bears(c: Circuit, lead: str) -> float | None:
     """The most voltage that a part's input bears; nothing where nobody knows."""
@@ -23,7 +19,7 @@ def bears(c: Circuit, lead: str) -> float | None:
     known = [v for v in (need.most_v, *gates) if v is not None]
     own = c.supplies.origin(f"{part_id}.{need.of}") if need.of else None
     if own is not None and need.most_v is None:
-        known.append(own.volts.max + ABOVE_V)
+        known.append(own.volts.max + c.plan.assumed("input_above"))
     return min(known, default=None)
 
 

@@ -9,8 +9,10 @@ from typing import Literal
 import msgspec
 
 from knotplan.catalog.board.board import Board
+from knotplan.core.plan.assumptions import BY_ID as ASSUMPTIONS
 from knotplan.core.plan.beads import Bead
 from knotplan.core.quantity.bounds import within
+from knotplan.core.quantity.series import TOLERANCE
 
 FORMAT = "knotplan-plan"
 VERSION = 1
@@ -115,6 +117,13 @@ class BusClock(_Item):
         within("bus clock", self.hz, "Hz", 0, 1e9, above=True)
 
 
+class Assumed(_Item):
+    """A figure that the maker has another value for than the usual one."""
+
+    id: str
+    value: float
+
+
 class Accepted(_Item):
     """A finding that the maker lives with; it returns when the figures in its message change."""
 
@@ -148,9 +157,21 @@ class Plan(_Item):
     """after which everything that happens begins anew"""
     clocks: tuple[BusClock, ...] = ()
     """of buses that do not run at their usual one"""
+    assumes: tuple[Assumed, ...] = ()
+    """what the maker assumes otherwise than usual"""
 
     def __post_init__(self) -> None:
         within("cycle", self.cycle_s, "s", 0, MOST_S, above=True)
+
+    @property
+    def resistor_tolerance(self) -> float:
+        """Of resistors that are chosen: as assumed, else what is customary for the drawer's series."""
+        return self.assumed("tolerance") or TOLERANCE[self.series]
+
+    def assumed(self, assumption: str) -> float:
+        """A figure that is assumed: as the maker says, else the usual one; raises KeyError."""
+        own = next((a.value for a in self.assumes if a.id == assumption), None)
+        return ASSUMPTIONS[assumption].usual if own is None else own
 
     def activity(self, activity_id: str) -> Activity:
         """The activity of an id; raises KeyError."""

@@ -10,9 +10,6 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.power.activities import on_share
 from knotplan.core.power.tree import Node
 
-USABLE = 0.8
-"""of what a battery holds: the rest is left when its voltage has fallen too far, or lost in the cold"""
-
 
 class Life(Struct, frozen=True):
     """What a supply gives on average, and how long it does."""
@@ -35,7 +32,7 @@ def life(circuit: Circuit, root: Node) -> Life:
     source = circuit.parts[root.part].source if root.part else None
     amps = average_a(circuit, root)
     volts = source.volts.typ if source else root.volts
-    held = source.watt_hours * USABLE if source else 0.0
+    held = source.watt_hours * circuit.plan.assumed("battery_share") if source else 0.0
     flat_out = sum(usual for usual, _ in root.loads.values()) * volts
 
     def lasts(watts: float) -> float | None:

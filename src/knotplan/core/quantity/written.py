@@ -76,8 +76,10 @@ def show(value: float, unit: str = "", digits: int = 3) -> str:
     >>> show(0.25, "mm²"), show(0.05, "%"), show(124.7, "°C"), show(1.004, "%", 2)
     ('0.25 mm²', '5 %', '125 °C', '100 %')
     """
+    share = value * 100
+    if not math.isfinite(share):
+        return f"{value:g} {unit}".strip()
     if unit == "%":
-        share = value * 100
         shown = round(share) if abs(share) >= 10**digits else float(f"{share:.{digits}g}")
         return f"{shown:.10g} %"
     if unit in UNPREFIXED:
@@ -87,7 +89,7 @@ def show(value: float, unit: str = "", digits: int = 3) -> str:
         return f"{shown:.10g} {unit}".strip()
     if abs(value) < NOTHING.get(unit, 0.0):
         value = 0.0
-    if value == 0 or not math.isfinite(value):
+    if value == 0:
         return f"{value:g} {unit}".strip()
     exponent = math.floor(math.log10(abs(value)) / 3 + 1e-12) * 3
     exponent = max(-12, min(0 if unit == "s" else 9, exponent))  # nobody counts in kiloseconds

@@ -11,6 +11,7 @@ from msgspec import Struct
 
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.unit_id import UnitId
+from knotplan.core.plan.assumptions import ASSUMPTIONS
 from knotplan.core.plan.document import PlacedPart, Tie
 from knotplan.core.quantity.written import show
 from knotplan.core.text.beads import bead_words
@@ -235,6 +236,14 @@ def _settings(before: Circuit, after: Circuit, old: Any, new: Any) -> str:
     return ", ".join(switched) or "the board's system is set up otherwise"
 
 
+def _assumptions(before: Circuit, after: Circuit, _: Any, __: Any) -> str:
+    return ", ".join(
+        f"assumes {show(after.plan.assumed(a.id), a.unit)} for {a.title[0].lower()}{a.title[1:]}"
+        for a in ASSUMPTIONS
+        if before.plan.assumed(a.id) != after.plan.assumed(a.id)
+    )
+
+
 def _accepted(_: Circuit, __: Circuit, old: Any, new: Any) -> str:
     more = [f"accepts {a.message}" for a in new if a not in old]
     fewer = [f"no longer accepts {a.message}" for a in old if a not in new]
@@ -251,6 +260,7 @@ WHOLE: dict[str, Words] = {
     "scheme": lambda _, a, __, now: f"speaks {a.board.schemes[a.scheme].title}",
     "series": lambda _, __, ___, now: f"takes values of {now}",
     "set_up": _settings,
+    "assumes": _assumptions,
     "carried": lambda _, a, __, now: f"carries {a.board.title} as it is now" if now else "carries no board",
     "carried_parts": lambda _, __, old, new: "carries other files of your own parts",
     "accepted": _accepted,

@@ -54,6 +54,12 @@ def find_value(desk: Desk, finder: str = "", given: dict[str, float | str] | Non
     run(ValuesDialog(desk.session, desk.parent, finder, given))
 
 
+def assumptions(desk: Desk) -> None:
+    from knotplan.desktop.assumptions_dialog import AssumptionsDialog
+
+    run(AssumptionsDialog(desk.session, desk.parent))
+
+
 def mend(desk: Desk) -> None:
     from knotplan.desktop.mend_dialog import MendDialog
 
@@ -186,6 +192,13 @@ MENU = Menu(
             "Ctrl+F",
             "Resistors, capacitors, cords, fuses, heat: each with its formula",
             find_value,
+        ),
+        Command(
+            "assumptions",
+            "Ass&umptions …",
+            "Ctrl+Shift+A",
+            "Air, margins, forced gain: what is taken for granted in this plan, and why",
+            assumptions,
         ),
         Command(
             "mend",

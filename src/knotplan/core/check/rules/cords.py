@@ -12,11 +12,9 @@ from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import leads, supply_nodes, ties
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import SIZES, bears, cord_of, cord_ohm, size_words
-from knotplan.core.circuit.ranges import EDGE
 from knotplan.core.engine.keys import of_bead
 from knotplan.core.finders.bulk import RATINGS as CAPACITOR_VOLTS
 from knotplan.core.finders.finder import RATINGS_W
-from knotplan.core.finders.fuse import LOAD
 from knotplan.core.finders.fuse import RATINGS as FUSES
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Bead, Capacitor, Diode, Fuse, PullDown, PullUp, SeriesResistor, bead_name
@@ -25,8 +23,6 @@ from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.power.tree import Node
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
-
-SLACK = 1 - EDGE
 
 
 def _tied(facts: Facts) -> Iterator[tuple[Node, Tie]]:
@@ -49,7 +45,7 @@ def _tied(facts: Facts) -> Iterator[tuple[Node, Tie]]:
 def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
     c = facts.circuit
     node, tie = fed
-    origin = c.supplies.origin(node.lead)
+    origin, slack = c.supplies.origin(node.lead), 1 - c.plan.assumed("edge")
     least, usual = (
         (node.arrives_v, node.arrives_usual_v) if node.kind == "converter" else (node.least_v, node.usual_v)
     )
@@ -57,10 +53,10 @@ def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
         node.needs_v is None
         or origin is None
         or origin.volts.typ < node.needs_v
-        or least >= SLACK * node.needs_v
+        or least >= slack * node.needs_v
     ):
         return  # a supply that is too low by itself has a rule of its own
-    grave = usual < SLACK * node.needs_v
+    grave = usual < slack * node.needs_v
     got = (
         f"{show(usual, 'V')} usually, {show(least, 'V')} at worst"
         if grave
@@ -104,7 +100,7 @@ def _better_fed(facts: Facts, node: Node, tie: Tie, least: float) -> Iterator[Re
     cords = [
         (t, cord_of(c, t)) for t in (tie, *[t for t in ties if isinstance(c.needs.of(t.lead), Ground)][:1])
     ]
-    missing = SLACK * (node.needs_v or 0.0) - least
+    missing = (1 - c.plan.assumed("edge")) * (node.needs_v or 0.0) - least
     for mm2 in SIZES:
         thinner = [(t, cord) for t, cord in cords if cord.mm2 < mm2]
         saved = (
@@ -127,7 +123,7 @@ def _better_fed(facts: Facts, node: Node, tie: Tie, least: float) -> Iterator[Re
     "Fresh cells, and supplies at the upper end of their tolerance, give more than they usually do. Beyond "
     "its range "
     "a part wears out early, or fails.",
-    "catalogue: range of the part's supply, greatest voltage of what feeds it; 4 % are allowed at the edge",
+    "catalogue: range of the part's supply, greatest voltage of what feeds it; the assumption about edges",
     each=leads,
 )
 def supply_high(facts: Facts, lead: str) -> Iterator[Observation]:
@@ -135,7 +131,7 @@ def supply_high(facts: Facts, lead: str) -> Iterator[Observation]:
     tie, need, origin = c.ties.of(lead), c.needs.of(lead), c.supplies.origin(lead)
     if tie is None or origin is None or not isinstance(need, Supply):
         return
-    if need.most_v * (1 + EDGE) < origin.volts.max and origin.volts.typ <= need.most_v:
+    if need.most_v * (1 + c.plan.assumed("edge")) < origin.volts.max and origin.volts.typ <= need.most_v:
         yield Observation(
             f"{c.titles.of(lead)} gets {show(origin.volts.typ, 'V')} usually and up to "
             f"{show(origin.volts.max, 'V')} from {origin.title}; it is made for {show(need.most_v, 'V')} at "
@@ -193,23 +189,24 @@ def fuse_wrong(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
         if not isinstance(bead, Fuse):
             continue
         usual, limit = node.drawn.usual_a, bears(cord_of(c, tie).mm2)
-        soon, late = usual > LOAD * bead.amps, bead.amps > limit
+        load = c.plan.assumed("fuse_load")
+        soon, late = usual > load * bead.amps, bead.amps > limit
         if soon or late:
             why = (
-                f"carries {show(usual, 'A')} for ever, and bears three quarters of its rating"
+                f"carries {show(usual, 'A')} for ever, and bears {show(load, '%')} of its rating"
                 if soon
                 else f"is above the {show(limit, 'A')} that its cord bears"
             )
             yield Observation(
                 f"The {show(bead.amps, 'A')} fuse of {c.titles.of(node.lead)} {why}.",
                 (node.lead,),
-                (Number("usual current", usual, "A", LOAD * bead.amps), Number("cord bears", limit, "A")),
-                on_demand(_fitting, tie, at, usual, limit),
+                (Number("usual current", usual, "A", load * bead.amps), Number("cord bears", limit, "A")),
+                on_demand(_fitting, tie, at, usual / load, limit),
             )
 
 
-def _fitting(tie: Tie, at: int, usual: float, limit: float) -> Iterator[Remedy]:
-    rating = next((r for r in FUSES if usual / LOAD <= r <= limit), None)
+def _fitting(tie: Tie, at: int, wanted_a: float, limit: float) -> Iterator[Remedy]:
+    rating = next((r for r in FUSES if wanted_a <= r <= limit), None)
     if rating is not None:
         yield remedy(f"Take a fuse of {show(rating, 'A')}", edits.change_bead, tie.id, at, Fuse(rating))
 
@@ -267,19 +264,20 @@ def resistor_hot(facts: Facts, tie: Tie) -> Iterator[Observation]:
             amps * amps * bead.ohm,
             bead.rating_w if isinstance(bead, SeriesResistor) else RATINGS_W[0],
         )
-        if watt > rating / 2:
+        share = c.plan.assumed("resistor_load")
+        if watt > rating * share:
             yield Observation(
                 f"The {show(bead.ohm, 'Ω')} resistor in {c.titles.of(tie.lead)} turns {show(watt, 'W', 2)} "
-                f"into heat; it is made for {show(rating, 'W')}, and lasts with half of that.",
+                f"into heat; it is made for {show(rating, 'W')}, and lasts with {show(share, '%')} of that.",
                 (tie.lead,),
-                (Number("power", watt, "W", rating / 2), Number("most current", amps, "A")),
-                on_demand(_larger, tie, at, bead, watt),
+                (Number("power", watt, "W", rating * share), Number("most current", amps, "A")),
+                on_demand(_larger, tie, at, bead, watt / share),
                 "stop" if watt > rating else None,
             )
 
 
-def _larger(tie: Tie, at: int, bead: Bead, watt: float) -> Iterator[Remedy]:
-    rating = next((w for w in RATINGS_W if w >= 2 * watt), None)
+def _larger(tie: Tie, at: int, bead: Bead, wanted_w: float) -> Iterator[Remedy]:
+    rating = next((w for w in RATINGS_W if w >= wanted_w), None)
     if rating is not None and isinstance(bead, SeriesResistor):
         yield remedy(
             f"Take one of {show(rating, 'W')}", edits.change_bead, tie.id, at, replace(bead, rating_w=rating)

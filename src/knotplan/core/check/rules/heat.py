@@ -24,8 +24,8 @@ from knotplan.core.quantity.written import show
 KELVIN_PER_WATT = 65.0
 """junction to air, of a regulator in an upright package without a heat
 sink, where the catalogue says nothing"""
-AMBIENT, MOST = 30.0, 125.0
-"""degrees Celsius: of the air in a case, and inside of what switches itself off"""
+MOST = 125.0
+"""degrees Celsius inside, at which a regulator switches itself off"""
 OPEN_V = 0.4
 """more than this across a switch that is on says that it is half open"""
 HOT_W = 0.4
@@ -38,21 +38,22 @@ HOT_W = 0.4
     "care",
     "A linear regulator turns every volt that it takes away into heat; at its limit it switches itself "
     "off, again and again.",
-    "P = (V_in - V_out) I; T = T_air + P R_th (65 K/W where the catalogue says nothing, 30 °C in a case)",
+    "P = (V_in - V_out) I; T = T_air + P R_th (65 K/W where the catalogue says nothing; T_air is an "
+    "assumption of the plan)",
     each=supply_nodes,
 )
 def regulator_hot(facts: Facts, node: Node) -> Iterator[Observation]:
     c = facts.circuit
-    theta = _theta(c, node)
-    if theta is None or node.heat_w * theta + AMBIENT <= MOST:
+    theta, air = _theta(c, node), c.plan.assumed("air")
+    if theta is None or node.heat_w * theta + air <= MOST:
         return
-    hot = node.heat_w * theta + AMBIENT
+    hot = node.heat_w * theta + air
     subject = node.rail or node.id
     yield Observation(
         f"{node.title} turns {show(node.heat_w, 'W', 2)} into heat at worst, at "
         f"{show(node.total.worst_a, 'A')}: it would reach {hot:.0f} °C and switches off at {MOST:.0f} °C.",
         (subject,),
-        (Number("heat", node.heat_w, "W", (MOST - AMBIENT) / theta), Number("temperature", hot, "°C", MOST)),
+        (Number("heat", node.heat_w, "W", (MOST - air) / theta), Number("temperature", hot, "°C", MOST)),
         from_facts(_cooler, node),
     )
 

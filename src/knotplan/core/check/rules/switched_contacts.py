@@ -18,10 +18,6 @@ from knotplan.core.power.tree import Node
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
-INDUCTIVE = 0.4
-"""of its rating a contact switches where a coil or motor without a clamp hangs on it: the arc burns longer
-(IEC 60947-5-1, category DC-13 against DC-12)"""
-
 
 class _Hung(Struct, frozen=True):
     """A part on a relay's contact."""
@@ -99,8 +95,8 @@ def _other_contact(c: Circuit, hung: _Hung) -> Iterator[Remedy]:
     "stop",
     "A contact that carries more than it is made for welds together, and then stays closed whatever the "
     "coil does.",
-    "catalogue: rating of the relay's contact; current by the tree of supplies; IEC 60947-5-1 for coils and "
-    "motors",
+    "catalogue: rating of the relay's contact; current by the tree of supplies; the plan's assumption about "
+    "coils",
     each=supply_nodes,
 )
 def contact_over(facts: Facts, node: Node) -> Iterator[Observation]:
@@ -111,7 +107,7 @@ def contact_over(facts: Facts, node: Node) -> Iterator[Observation]:
         return
     unclamped = [n for n in node.walk() if n.kind == "load" and n.part and _kicks(c, n.part)]
     amps = node.total.worst_a
-    limit = relay.contact_a * (INDUCTIVE if unclamped else 1.0)
+    limit = relay.contact_a * (c.plan.assumed("inductive") if unclamped else 1.0)
     beyond = amps > relay.contact_a or origin.volts.typ > relay.contact_v
     if not beyond and amps <= limit:
         return

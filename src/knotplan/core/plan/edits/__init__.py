@@ -30,7 +30,7 @@ from knotplan.core.plan.edits.ties import (
     turn_round,
     untie,
 )
-from knotplan.core.plan.edits.whole import retitle, set_series
+from knotplan.core.plan.edits.whole import assume, retitle, set_series
 
 __all__ = [
     "EditError",
@@ -38,6 +38,7 @@ __all__ = [
     "add_activity",
     "add_bead",
     "add_part",
+    "assume",
     "carry",
     "carry_part",
     "change_activity",

@@ -10,6 +10,7 @@ from knotplan.catalog.derived import derived
 from knotplan.catalog.load import Catalog, UnknownEntryError
 from knotplan.catalog.part.kind import PartKind
 from knotplan.core.names.book import NameBook
+from knotplan.core.plan.assumptions import BY_ID as ASSUMPTIONS
 from knotplan.core.plan.document import BOARD, PlacedPart, Plan, split
 from knotplan.core.plan.kinds import carried_faults, carried_kind
 from knotplan.core.plan.validity.fault import Fault, Place, Unread
@@ -73,6 +74,16 @@ class Known:
                 f"{plan.scheme!r} is no name scheme of {board.title}{hint(plan.scheme, board.schemes)}",
                 dangles=True,
             )
+        for k, assumed in enumerate(plan.assumes):
+            known = ASSUMPTIONS.get(assumed.id)
+            place = ("assumes", k, "id")
+            if known is None:
+                near = hint(assumed.id, ASSUMPTIONS)
+                self._add(place, f"nothing is assumed under the name {assumed.id!r}{near}", ("assumes", k))
+            elif why := known.fault(assumed.value):
+                self._add(("assumes", k, "value"), why, ("assumes", k))
+            elif assumed.id in [a.id for a in plan.assumes[:k]]:
+                self._add(place, f"{assumed.id!r} is given twice", ("assumes", k))
         for k, setting in enumerate(plan.set_up):
             if setting not in board.settings:
                 near = hint(setting, board.settings)

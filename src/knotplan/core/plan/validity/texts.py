@@ -21,6 +21,7 @@ MOST_OF = {
     "clocks": 2_000,
     "carried_parts": 500,
     "set_up": 500,
+    "assumes": 100,
 }
 """how many of each a plan may have"""
 
