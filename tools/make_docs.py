@@ -15,12 +15,18 @@ from knotplan.core.check.rules import RULES
 from knotplan.core.finders import FINDERS
 from knotplan.core.finders.finder import Input
 from knotplan.core.finders.words import lines as said_by
+from knotplan.core.plan.assumptions import ASSUMPTIONS, Assumption
 from knotplan.core.quantity.written import show
 from knotplan.examples import example
 from knotplan.exchange import board_file, part_file, plan_file
 
 ROOT = Path(__file__).parent.parent
-MARKS = {"stop": "will not work, or does damage", "care": "may misbehave", "note": "worth knowing"}
+MARKS = {
+    "stop": "will not work, or does damage, at usual values",
+    "care": "may misbehave at worst values, or wears out early",
+    "to-do": "not finished yet; before power it counts as a stop",
+    "note": "worth knowing",
+}
 
 
 def rules_page() -> str:
@@ -116,7 +122,23 @@ def finders_page() -> str:
             "```",
             "",
         ]
+    lines += [
+        "## What is assumed",
+        "",
+        "Where neither the plan nor the catalogue says, finders and checks take these figures. *Edit →",
+        "Assumptions* (`Ctrl+Shift+A`) changes them for a plan.",
+        "",
+        "| figure | usually | from, to | why that |",
+        "|---|---|---|---|",
+        *map(_assumption, ASSUMPTIONS),
+        "",
+    ]
     return "\n".join(lines)
+
+
+def _assumption(a: Assumption) -> str:
+    usual, least, most = (show(v, a.unit) for v in (a.usual, a.least, a.most))
+    return f"| {a.title} | {usual} | {least}, {most} | {a.source} |"
 
 
 def _asked(i: Input) -> str:

@@ -52,7 +52,7 @@ def _print(report: Report) -> None:
             f"{b.title:28}{show(b.usual_a, 'A'):>10}{show(b.worst_a, 'A'):>10}"
             f"{show(b.limit_a, 'A'):>10}{over}"
         )
-    click.echo(", ".join(f"{report.count(s)} {SAID[s]}" for s in COLOURS))
+    click.echo(report.counted)
 
 
 def _print_finding(f: Finding, remedies: tuple[Remedy, ...] | None) -> None:

@@ -212,7 +212,7 @@ def _workshop(path: Path, kept: Path) -> Path:
 def demo(folder: Path) -> int:
     """Runs the full example; returns the number of findings at stop."""
     from knotplan.core.check.analysis import analyse
-    from knotplan.core.check.finding import SAID, SEVERITIES
+    from knotplan.core.check.finding import SAID
     from knotplan.desktop.paper import PAINTED_EXPORTS
     from knotplan.exchange.exports import EXPORTS
     from knotplan.exchange.exports.export import file_name
@@ -223,7 +223,7 @@ def demo(folder: Path) -> int:
     plan = example("harbour-light", shipped())
     report = analyse(plan, shipped())
     print(f"{plan.title} on {report.circuit.board.title}: {len(plan.parts)} parts, {len(plan.ties)} ties")
-    print(", ".join(f"{report.count(s)} {SAID[s]}" for s in SEVERITIES))
+    print(report.counted)
     for f in report.findings:
         print(f"  {SAID[f.severity]}: {f.title}. {f.message}")
     written = [folder / f"harbour-light{SUFFIX}"]

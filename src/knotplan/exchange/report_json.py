@@ -17,6 +17,7 @@ def as_tree(report: Report) -> dict[str, Any]:
         "plan": report.circuit.plan.title,
         "board": report.circuit.board.id,
         "summary": {s: report.count(s) for s in SEVERITIES},
+        "assumes": {a.id: a.value for a in report.circuit.plan.assumes},
         "findings": [_finding(f, remedies) for f, remedies in within_budget(report.findings)],
         "accepted": [
             {**_finding(f, remedies), "accepted": f.accepted}

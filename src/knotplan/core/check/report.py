@@ -2,7 +2,7 @@
 
 from msgspec import Struct
 
-from knotplan.core.check.finding import Finding, Severity
+from knotplan.core.check.finding import SAID, SEVERITIES, Finding, Severity
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Points
 from knotplan.core.plan.document import split
@@ -28,6 +28,11 @@ class Report(Struct, frozen=True):
     def count(self, severity: str) -> int:
         """How many findings of a severity there are."""
         return sum(f.severity == severity for f in self.findings)
+
+    @property
+    def counted(self) -> str:
+        """How many of each there are, in words."""
+        return ", ".join(f"{self.count(s)} {SAID[s]}" for s in SEVERITIES)
 
     def worst_by_part(self) -> dict[str, Severity]:
         """The gravest open finding about each part or its leads: {part id: severity}."""

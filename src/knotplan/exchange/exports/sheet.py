@@ -7,12 +7,14 @@ from msgspec import Struct
 
 from knotplan.core.buses.addresses import named, soldering
 from knotplan.core.buses.i2c import i2c_buses
+from knotplan.core.check.finding import SAID
 from knotplan.core.check.report import Report
 from knotplan.core.drawing.loom.cords import colour_of
 from knotplan.core.drawing.palette import CORDS
 from knotplan.core.names.book import LABEL
+from knotplan.core.plan.assumptions import BY_ID
 from knotplan.core.plan.beads import Bead, PullDown, PullUp, SeriesResistor
-from knotplan.core.plan.document import split
+from knotplan.core.plan.document import Plan, split
 from knotplan.core.quantity.series import bands_words
 from knotplan.core.quantity.written import code, show
 from knotplan.core.text.beads import bead_words
@@ -115,6 +117,9 @@ def html(report: Report, template: str = "sheet.html", image: str | None = None)
             plan=c.plan,
             board=c.board,
             report=report,
+            counts=report.counted,
+            said=SAID,
+            assumed=_assumed(c.plan),
             rows=table(report),
             schemes=list(c.board.schemes.values()),
             changes=[*c.hardware.system_changes(), *permissions(c)],
@@ -122,6 +127,12 @@ def html(report: Report, template: str = "sheet.html", image: str | None = None)
             picture=picture_svg(report) if image is None else image,
         )
     )
+
+
+def _assumed(plan: Plan) -> list[tuple[str, str, str]]:
+    """(figure, what the plan has, what is usual) of what it assumes otherwise."""
+    own = [(BY_ID[a.id], a.value) for a in plan.assumes]
+    return [(a.title, show(value, a.unit), show(a.usual, a.unit)) for a, value in own]
 
 
 def heads(report: Report) -> list[str]:
