@@ -564,7 +564,7 @@ def contact_beyond_its_rating(b: Bench) -> str:
     return relay
 
 
-@wrong("contacts", "stop", "need-unmet", "lead-untied", "common-untied")
+@wrong("contacts", "to-do", "lead-untied")
 def common_contact_untied(b: Bench) -> str:
     five, twelve = b.brick(), b.brick("brick-12v", 2.0)
     module, pump = b.part("relay-module", channels="1"), b.part("pump")

@@ -33,6 +33,7 @@ ONE_CAUSE = frozenset(
         "shifter-turned",
         "feed-blocked",
         "nothing-reads",
+        "ends-alike",
     }
 )
 """rules whose findings cause others: an exchange, something turned round, a contact across a supply"""
@@ -90,7 +91,7 @@ class Trials:
         circuit = finding.facts.circuit
         good: list[tuple[int, Remedy]] = []
         for remedy in offered:
-            if any(remedy == other for _, other in good):
+            if any(remedy.title == other.title for _, other in good):
                 continue
             whole = self._completed(circuit.plan, finding, remedy, MOST_ADDED)
             if whole is None or (
@@ -162,15 +163,16 @@ def switched_loads(circuit: Circuit) -> frozenset[str]:
     return frozenset(
         part_id
         for part_id, part in circuit.parts.items()
-        for name, lead in part.leads.items()
-        if any(isinstance(n, Switched) for n in lead.needs) and _switches(circuit, f"{part_id}.{name}")
+        if any(isinstance(n, Switched) for lead in part.leads.values() for n in lead.needs)
+        and any(_switches(circuit, f"{part_id}.{name}") for name in part.leads)
     )
 
 
 def _switches(circuit: Circuit, lead: str) -> bool:
+    """A lead is on a relay's contact, or on the output of a driver or a pin."""
     tie = circuit.ties.of(lead)
-    if tie is None:
-        return False
-    pin = circuit.contacts.pin(tie.to)
+    pin = circuit.contacts.pin(tie.to) if tie is not None else None
     by_contact = pin is not None and pin.kind == "contact"
-    return by_contact or isinstance(circuit.needs.of(lead), Switched)
+    return by_contact or (
+        pin is not None and pin.kind == "io" and isinstance(circuit.needs.of(lead), Switched)
+    )

@@ -232,7 +232,17 @@ def parent_contact(c: Circuit, lead: str) -> str:
         return f"{owner}.{spec.offers.via}"
     if pin is not None and {"bridge", "source"} & set(pin.functions):
         return f"{owner}.{c.hardware.driver(tie.to).rail}"
-    return f"{owner}.{name}"
+    return _comes_in(c, owner, name) or f"{owner}.{name}"
+
+
+def _comes_in(c: Circuit, owner: str, name: str) -> str:
+    """The contact of a relay at which that comes in which leaves at its common contact."""
+    contacts = (
+        f"{owner}.{other}"
+        for other, lead in c.parts[owner].leads.items()
+        if lead.offers and lead.offers.kind == "contact" and lead.offers.via == name
+    )
+    return next((x for x in contacts if c.ties.of(x) is not None and c.nets.comes_in_at(x)), "")
 
 
 def _fixing(circuit: Circuit, tie: Tie) -> Fixing:

@@ -113,6 +113,8 @@ class Needs:
             lead = self._contacts.lead(contact)
             if lead is not None and lead.offers and lead.offers.driven_by:
                 called_for.setdefault(f"{split(contact)[0]}.{lead.offers.driven_by}", contact)
+            if lead is not None and lead.offers and lead.offers.kind == "contact":
+                called_for.setdefault(f"{split(contact)[0]}.{lead.offers.via}", contact)
         return called_for
 
     def required(self, lead: str) -> bool:

@@ -102,6 +102,17 @@ class Nets:
         return self.ground if part_id == BOARD else self.of(f"{part_id}.{self._parts[part_id].ground}")
 
     @cached_property
+    def _live(self) -> set[str]:
+        """Nets on which a supply or ground lies itself."""
+        sources = [f"{p}.{part.source.plus}" for p, part in self._parts.items() if part.source]
+        return {self.of(x) for x in (GROUND, *map(rail_name, self._board.rails), *sources)}
+
+    def comes_in_at(self, contact: str) -> bool:
+        """A supply or ground is tied to a relay's contact itself, and leaves at its common one."""
+        via = f"{split(contact)[0]}.{self._contacts.via(contact)}"
+        return self.passed_on.get(self.of(via)) == self.of(contact)
+
+    @cached_property
     def passed_on(self) -> dict[str, str]:
         """Nets that get what they have from another one over a hub: {net: the net that it comes from}."""
         passed_on: dict[str, str] = {}
@@ -110,7 +121,9 @@ class Nets:
             if part_id == BOARD:
                 continue
             if pin.kind == "contact":
-                passed_on.setdefault(self.of(contact), self.of(f"{part_id}.{self._contacts.via(contact)}"))
+                here, common = self.of(contact), self.of(f"{part_id}.{self._contacts.via(contact)}")
+                comes_in = here in self._live and common not in self._live
+                passed_on.setdefault(*((common, here) if comes_in else (here, common)))
             elif "bridge" in pin.functions or "source" in pin.functions:
                 passed_on.setdefault(self.of(contact), self.high(contact))
         for tie in self._ties:  # over a diode or a resistor a supply goes on, a little lower

@@ -184,6 +184,11 @@ class Supplies:
         """The supply that a contact hangs on, if any, directly or over a hub's contact."""
         return self.origins.get(self.fed_by(contact))
 
+    def runs_down(self, origin: Origin) -> bool:
+        """A supply of cells: its least voltage is that of its last minutes."""
+        source = self.on_bench.get(origin.id)
+        return source is not None and bool(source.watt_hours)
+
     @cached_property
     def poles(self) -> dict[str, list[Pole]]:
         """What has a voltage of its own, by net; more than one on a net

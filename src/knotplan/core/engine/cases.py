@@ -21,12 +21,15 @@ MOVES: dict[type, list[str]] = {
 """the states in which each is looked at"""
 
 
-def _some(options: list[list[str]]) -> list[tuple[str, ...]]:
-    """All combinations, or where there are too many each extreme and each single departure."""
+def _some(options: list[list[str]], from_both: bool = False) -> list[tuple[str, ...]]:
+    """All combinations, or where there are too many each extreme and each single departure: of pins from
+    both extremes, because one LED alone gets the most of a resistor that it shares."""
     if len(options) <= MOST_FREE:
         return list(product(*options))
     first, last = tuple(o[0] for o in options), tuple(o[-1] for o in options)
     singles = [(*first[:k], options[k][-1], *first[k + 1 :]) for k in range(len(options))]
+    if from_both:
+        singles += [(*last[:k], options[k][0], *last[k + 1 :]) for k in range(len(options))]
     return list(dict.fromkeys([first, last, *singles]))
 
 
@@ -36,7 +39,7 @@ def cases_of(c: Circuit, cluster: Cluster) -> list[Case]:
     at_power_on = _power_on_states(c, cluster.pins)
     moves = [MOVES[type(c.parts[p].elements[e])] for p, e in cluster.contacts]
     places = [tuple(zip([of_part(p, e) for p, e in cluster.contacts], s, strict=True)) for s in _some(moves)]
-    states = [tuple(zip(cluster.pins, s, strict=True)) for s in _some(running)]
+    states = [tuple(zip(cluster.pins, s, strict=True)) for s in _some(running, from_both=True)]
     cases = [Case("running", s, p) for s in states for p in places]
     return cases + [Case("power-on", state, p) for state in at_power_on for p in places]
 

@@ -12,6 +12,7 @@ from knotplan.core.circuit.needs import SWITCHING
 from knotplan.core.circuit.nets import rail_name
 from knotplan.core.circuit.units import bus_jobs
 from knotplan.core.match.answers.power import supply
+from knotplan.core.match.ends import one_sided, shorting_contacts
 from knotplan.core.plan.document import Tie, split
 
 
@@ -37,9 +38,11 @@ def exchanged_supplies(c: Circuit) -> list[tuple[str, str]]:
 @derived
 def exchanged_leads(c: Circuit) -> list[tuple[str, str]]:
     """Pairs of a part's leads neither of which is right where it is, and both of which would be on the
-    other's contact. Each lead is in one pair at most; supplies have a rule of their own."""
+    other's contact. Each lead is in one pair at most; supplies, LEDs and serial lines
+    have rules of their own."""
     pairs: list[tuple[str, str]] = []
-    taken = {lead for pair in exchanged_supplies(c) for lead in pair}
+    taken = {lead for pair in (*exchanged_supplies(c), *reversed_leds(c)) for lead in pair}
+    taken |= {tie.lead for tie in crossed_lines(c)}
     by_part: dict[str, list[Tie]] = {}
     for tie in c.plan.ties:
         if tie.lead in unmet_leads(c) or _other_line(c, tie):
@@ -202,6 +205,10 @@ def _leads_with_rules(c: Circuit) -> frozenset[str]:
                 for lead in (c.supplies.on_bench[part_id].plus, c.supplies.on_bench[part_id].minus)
             )
         yield from (t.lead for t in crossed_lines(c))
+        for x in one_sided(c):
+            yield from (x.one, x.other)
+        for pair in shorting_contacts(c):
+            yield from pair
         yield from (t.lead for ties in undriven_loads(c).values() for t in ties)
 
     return frozenset(all_of_them())

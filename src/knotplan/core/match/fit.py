@@ -144,11 +144,13 @@ def _by_relay(circuit: Circuit, contact: str) -> bool:
 def _answer(circuit: Circuit, lead: str, need: Need, contact: str, alone: bool) -> Answer:
     pin = circuit.contacts.pin(contact)
     if isinstance(need, Open):
+        if lead in circuit.contacts.pins and circuit.nets.comes_in_at(lead):
+            return Answer(True, ("leaves at the common contact",), (), 2.0)
         return no("is there for other parts: tie their leads to it")
     if split(contact)[0] == split(lead)[0]:
         return no("a lead of the same part")
     if isinstance(need, Coupled):
-        return coupled(circuit, contact, pin)
+        return coupled(circuit, lead, contact, pin)
     if pin is not None:
         return _pin_answer(circuit, lead, need, contact, pin, alone)
     owner, name = split(contact)

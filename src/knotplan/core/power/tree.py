@@ -489,15 +489,22 @@ class _Grower:
         if ohm is None:
             there = _ohm(self.c, tie, self._has_load(lead))
             ohm = self._way_ohm[lead] = there + self._return_ohm(split(lead)[0])
-        if not tie.beads:
+        back = self._return(split(lead)[0])
+        ways = [t for t in (tie, back) if t is not None and t.beads]
+        if not ways:
             return Loss(most * ohm, usual * ohm)
-        return Loss(most * ohm + _diodes(tie, most), usual * ohm + _diodes(tie, usual))
+        over = [sum(_diodes(t, amps) for t in ways) for amps in (most, usual)]
+        return Loss(most * ohm + over[0], usual * ohm + over[1])
+
+    def _return(self, part_id: str) -> Tie | None:
+        """The tie of a part's ground lead."""
+        ground = self.c.parts[part_id].ground
+        return self.c.ties.of(f"{part_id}.{ground}") if ground else None
 
     def _return_ohm(self, part_id: str) -> float:
         """Of the cord of the part's ground lead."""
-        ground = self.c.parts[part_id].ground
-        tie = self.c.ties.of(f"{part_id}.{ground}") if ground else None
-        return 0.0 if tie is None else _ohm(self.c, tie, self._has_load(f"{part_id}.{ground}"))
+        tie = self._return(part_id)
+        return 0.0 if tie is None else _ohm(self.c, tie, self._has_load(tie.lead))
 
     def _has_load(self, lead: str) -> bool:
         """The part works on what arrives; beads of lights and dividers are there to take the rest."""

@@ -24,6 +24,9 @@ from knotplan.core.power.tree import Node
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
+FLAT = 0.8
+"""of what a load needs: so little is worth no more than a note when cells are nearly empty"""
+
 
 def _tied(facts: Facts) -> Iterator[tuple[Node, Tie]]:
     """Nodes that hang on a cord, with its tie."""
@@ -57,6 +60,7 @@ def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
     ):
         return  # a supply that is too low by itself has a rule of its own
     grave = usual < slack * node.needs_v
+    flat = not grave and c.supplies.runs_down(origin) and least >= FLAT * node.needs_v
     got = (
         f"{show(usual, 'V')} usually, {show(least, 'V')} at worst"
         if grave
@@ -65,7 +69,8 @@ def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
     yield Observation(
         f"{c.titles.of(node.lead)} gets {got} and needs {show(node.needs_v, 'V')}: "
         f"{show(origin.volts.min, 'V')} are there, and {show(origin.volts.min - least, 'V')} are lost on the "
-        f"way, {show(node.drop_v, 'V')} of that in {_own_way(c, tie)}.",
+        f"way, {show(node.drop_v, 'V')} of that in {_own_way(c, tie)}."
+        f"{' Its cells are nearly empty then.' if flat else ''}",
         (node.lead,),
         (
             Number("voltage that arrives", least, "V", node.needs_v),
@@ -74,7 +79,7 @@ def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
             Number("worst current", node.drawn.worst_a, "A"),
         ),
         from_facts(_better_fed, node, tie, least),
-        "stop" if grave else None,
+        "stop" if grave else "note" if flat else None,
     )
 
 

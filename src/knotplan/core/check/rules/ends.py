@@ -2,27 +2,19 @@
 
 from collections.abc import Iterator
 
-from knotplan.catalog.part.elements import Coil, Motor, Switch, Track, Varies
+from knotplan.catalog.part.elements import Switch
 from knotplan.catalog.part.needs import Analog, Input
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.remedies import move
+from knotplan.core.check.rules.remedies import ground_pin, move
 from knotplan.core.check.rules.rule import Observation, rule
-from knotplan.core.check.subjects import parts
+from knotplan.core.check.subjects import of_circuit, parts
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.match.ends import OneSided, one_sided
+from knotplan.core.match.fit import Grade, fit
+from knotplan.core.plan import edits
 from knotplan.core.plan.document import split
-from knotplan.core.plan.remedy import Remedy
-
-
-def _two_ended(c: Circuit, part_id: str) -> Iterator[tuple[str, str]]:
-    """(lead, lead) of what lies between two leads that are both tied."""
-    part = c.parts[part_id]
-    for e in part.elements.values():
-        if isinstance(e, Coil | Motor | Switch | Track | Varies) and {e.a, e.b} <= part.leads.keys():
-            pair = f"{part_id}.{e.a}", f"{part_id}.{e.b}"
-            own = not any(part.leads[n].offers for n in (e.a, e.b))
-            if own and all(lead in c.ties.at for lead in pair):
-                yield pair
+from knotplan.core.plan.remedy import Remedy, remedy
 
 
 @rule(
@@ -32,21 +24,46 @@ def _two_ended(c: Circuit, part_id: str) -> Iterator[tuple[str, str]]:
     "Current flows, and a voltage is seen, only between two different places: with both ends on one, "
     "nothing happens.",
     "Kirchhoff's voltage law",
-    each=parts,
+    each=of_circuit(one_sided),
 )
-def ends_alike(facts: Facts, part_id: str) -> Iterator[Observation]:
+def ends_alike(facts: Facts, x: OneSided) -> Iterator[Observation]:
     c = facts.circuit
-    for one, other in _two_ended(c, part_id):
-        if c.nets.of(one) != c.nets.of(other):
+    if x.side == "net":
+        tie = c.ties.of(x.one)
+        where = "ground" if c.nets.is_ground(x.one) else c.titles.full(tie.to) if tie else "one net"
+        text = f"{c.titles.of(x.one)} and {c.titles.own(x.other)} are both on {where}"
+    else:
+        ends = " and ".join(f"{c.titles.of(lead)} on {_where(c, lead)}" for lead in (x.one, x.other))
+        origin = c.supplies.origin(x.one)
+        supply = origin.title if origin is not None else "one supply"
+        text = f"{ends} both lead to {'ground' if x.side == 'ground' else supply} only"
+    yield Observation(
+        f"{text}: {c.placed[x.part].name} does nothing.",
+        (x.one, x.other),
+        remedies=from_facts(_to_the_other_side, x),
+    )
+
+
+def _to_the_other_side(facts: Facts, x: OneSided) -> Iterator[Remedy]:
+    """The end that hangs on ground on a supply that suits it, or the one on a supply on ground; else either
+    end on the best contact for it."""
+    c = facts.circuit
+    for lead in (x.one, x.other):
+        if x.side == "supply" and c.nets.of(lead) in c.supplies.origins and (pin := ground_pin(c)):
+            yield remedy(f"Tie {c.titles.of(lead)} to {c.titles.full(pin)}", edits.tie, lead, pin)
+        if x.side != "ground" or not c.nets.is_ground(lead):
             continue
-        tie = c.ties.of(one)
-        where = "ground" if c.nets.is_ground(one) else c.titles.full(tie.to) if tie else "one net"
-        yield Observation(
-            f"{c.titles.of(one)} and {c.titles.own(other)} are both on {where}: {c.placed[part_id].name} "
-            "does nothing.",
-            (one, other),
-            remedies=from_facts(_elsewhere, one, other),
-        )
+        for part_id, source in c.supplies.on_bench.items():
+            contact = f"{part_id}.{source.plus}"
+            if source.plus != source.minus and fit(c, lead, contact).grade <= Grade.GOOD:
+                title = f"Tie {c.titles.of(lead)} to {c.titles.full(contact)}"
+                yield remedy(title, edits.tie, lead, contact)
+    yield from _elsewhere(facts, x.one, x.other)
+
+
+def _where(c: Circuit, lead: str) -> str:
+    tie = c.ties.of(lead)
+    return c.titles.full(tie.to) if tie is not None else "nothing"
 
 
 def _elsewhere(facts: Facts, one: str, other: str) -> Iterator[Remedy]:

@@ -2,10 +2,11 @@
 fed too seldom, activities that meet."""
 
 from collections.abc import Iterator
+from typing import Literal
 
 from msgspec.structs import replace
 
-from knotplan.catalog.part.needs import Coupled, Input, Output, Pulse, Stream, Supply
+from knotplan.catalog.part.needs import Coupled, Ground, Input, Output, Pulse, Stream, Supply
 from knotplan.core.check.asked import from_circuit, from_facts, given
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.finding import Severity
@@ -17,7 +18,7 @@ from knotplan.core.engine.readings import pin_volts
 from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
-from knotplan.core.match.exchanged import exchanged_supplies, undriven_loads
+from knotplan.core.match.exchanged import exchanged_supplies, undriven_loads, unmet_leads
 from knotplan.core.match.fit import Grade, fit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Diode, LevelShifter, SeriesResistor, lets_in
@@ -50,9 +51,10 @@ def drop_out(facts: Facts, node: Node) -> Iterator[Observation]:
     if source is None:
         return
     needed = source.volts.typ + source.spare_v
-    if node.arrives_v >= needed:
-        return
-    grave = node.arrives_usual_v < needed
+    if node.arrives_v >= needed or node.lead in unmet_leads(c):
+        return  # fed by a supply that could never do has a rule of its own
+    grave, origin = node.arrives_usual_v < needed, c.supplies.origin(node.lead)
+    flat = not grave and origin is not None and c.supplies.runs_down(origin)
     yield Observation(
         f"{c.titles.of(node.lead)} gets {show(node.arrives_usual_v, 'V')} usually, "
         f"{show(node.arrives_v, 'V')} at "
@@ -63,7 +65,7 @@ def drop_out(facts: Facts, node: Node) -> Iterator[Observation]:
             Number("arrives usually", node.arrives_usual_v, "V", needed),
         ),
         from_facts(_higher_supply, node.lead, needed),
-        "stop" if grave else None,
+        "stop" if grave else "note" if flat else None,
     )
 
 
@@ -87,14 +89,18 @@ def _higher_supply(facts: Facts, lead: str, least_v: float) -> Iterator[Remedy]:
 )
 def feed_blocked(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
-    spec = c.contacts.lead(tie.lead)
-    diodes = [(k, b) for k, b in enumerate(tie.beads) if isinstance(b, Diode) and not lets_in(b)]
-    if diodes and spec is not None and isinstance(spec.needs[0], Supply | Coupled):
-        turned = tuple(Step(edits.change_bead, (tie.id, k, replace(b, towards="lead"))) for k, b in diodes)
+    spec, name = c.contacts.lead(tie.lead), c.placed[split(tie.lead)[0]].name
+    if spec is None or not isinstance(spec.needs[0], Supply | Coupled | Ground):
+        return
+    returns = isinstance(spec.needs[0], Ground)
+    diodes = [(k, b) for k, b in enumerate(tie.beads) if isinstance(b, Diode) and lets_in(b) == returns]
+    if diodes:
+        right: Literal["lead", "pin"] = "pin" if returns else "lead"
+        turned = tuple(Step(edits.change_bead, (tie.id, k, replace(b, towards=right))) for k, b in diodes)
+        towards = name if returns else c.titles.full(tie.to)
+        nothing = "nothing comes back from it" if returns else f"{name} gets nothing"
         yield Observation(
-            f"The diode in {c.titles.of(tie.lead)} lets current through towards {c.titles.full(tie.to)} "
-            "only: "
-            f"{c.placed[split(tie.lead)[0]].name} gets nothing.",
+            f"The diode in {c.titles.of(tie.lead)} lets current through towards {towards} only: {nothing}.",
             (tie.lead,),
             remedies=given(Remedy("Turn the diode round", turned)),
         )

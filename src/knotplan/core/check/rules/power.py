@@ -20,9 +20,11 @@ from knotplan.core.circuit.nets import rail_name
 from knotplan.core.circuit.supplies import Origin, Pole
 from knotplan.core.engine.solver.network import Samples, Topology
 from knotplan.core.engine.solver.newton import solve
+from knotplan.core.finders.fuse import RATINGS
 from knotplan.core.match.exchanged import reversed_supplies
 from knotplan.core.plan import edits
-from knotplan.core.plan.document import BOARD, split
+from knotplan.core.plan.beads import Fuse
+from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.plan.ids import slug
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.power.tree import feeding, find
@@ -74,13 +76,25 @@ def supplies_joined(facts: Facts, poles: list[Pole]) -> Iterator[Observation]:
         text = f"{_with_volts(one)} and {_with_volts(other)}"
         draft = _joined(facts, text, one, other)
         if len(poles) == 2 and _feeds(c, one, other):
+            ties = joining_ties(c, one.id, other.id)
+            if any(isinstance(b, Fuse) for t in ties for b in t.beads):
+                continue
             draft = replace(
                 draft,
-                severity="care",
+                severity="note",
                 title="Board fed past its socket",
                 message=f"{text}: the board is fed past its socket, and past the fuse there.",
+                remedies=from_facts(_fused, ties, split(other.id)[0]),
             )
         yield draft
+
+
+def _fused(facts: Facts, ties: list[Tie], supply: str) -> Iterator[Remedy]:
+    """A fuse of its own in the feed, for what flows there."""
+    drawn = max((b.worst_a for b in facts.budgets if b.part == supply), default=0.0)
+    rating = next((r for r in RATINGS if r * facts.circuit.plan.assumed("fuse_load") >= drawn), None)
+    if ties and rating is not None:
+        yield remedy(f"Add a fuse of {show(rating, 'A')}", edits.add_bead, ties[0].id, Fuse(rating))
 
 
 def _feeds(c: Circuit, rail: Pole, supply: Pole) -> bool:

@@ -6,11 +6,13 @@ from msgspec import Struct
 
 from knotplan.catalog.part.elements import Coil, Motor
 from knotplan.catalog.part.needs import Supply
-from knotplan.core.check.asked import from_circuit
+from knotplan.core.check.asked import from_circuit, given
 from knotplan.core.check.facts import Facts
+from knotplan.core.check.rules.remedies import untied
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, supply_nodes
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.match.ends import shorting_contacts
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, remedy
@@ -133,3 +135,29 @@ def _passes(c: Circuit, lead: str) -> bool:
 def _kicks(c: Circuit, part_id: str) -> bool:
     """It has a coil or motor of its own without a clamp."""
     return any(isinstance(e, Coil | Motor) and not e.clamped for e in c.parts[part_id].elements.values())
+
+
+@rule(
+    "contact-shorts",
+    "Contact between two supplies",
+    "stop",
+    "A closed contact joins what lies on its two sides: two supplies then drive current into "
+    "each other, and a supply on ground is a short circuit.",
+    "Kirchhoff's voltage law",
+    each=of_circuit(shorting_contacts),
+)
+def contact_shorts(facts: Facts, ends: tuple[str, str]) -> Iterator[Observation]:
+    c = facts.circuit
+    contact, common = ends
+    places = [_lies_on(c, end) for end in ends]
+    yield Observation(
+        f"{c.titles.of(contact)} lies on {places[0]} and {c.titles.own(common)} on {places[1]}: closed, the "
+        "contact joins the two.",
+        ends,
+        remedies=given(*[untied(c, t) for t in c.ties.at.get(contact, ()) if t.lead == contact]),
+    )
+
+
+def _lies_on(c: Circuit, end: str) -> str:
+    origin = c.supplies.origins.get(c.nets.of(end))
+    return origin.title if origin is not None else "ground"

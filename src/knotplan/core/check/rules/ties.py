@@ -1,14 +1,17 @@
 """Rules about which lead is tied to which contact."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
+from knotplan.catalog.part.elements import Load
 from knotplan.catalog.part.needs import Driven, Gives, Ground, Open, Supply
+from knotplan.catalog.part.source import Source
 from knotplan.core.check.asked import from_facts, given
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import elsewhere, ground_pin, move, own_supply, switch, untied
 from knotplan.core.check.rules.rule import Observation, rule
-from knotplan.core.check.subjects import leads, of_circuit, pins, supplies, ties, ties_on_pins
+from knotplan.core.check.subjects import leads, of_circuit, parts, pins, ties, ties_on_pins
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.needs import SWITCHING
 from knotplan.core.circuit.nets import GROUND
 from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import pulse_use
@@ -16,7 +19,8 @@ from knotplan.core.match.answers.together import goes_with
 from knotplan.core.match.exchanged import has_rule_of_its_own, reversed_supplies, unmet_leads
 from knotplan.core.match.fit import Fit, Grade, able, fit, need_words
 from knotplan.core.plan import edits
-from knotplan.core.plan.document import Tie, split
+from knotplan.core.plan.beads import Parting
+from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
@@ -38,14 +42,38 @@ def lead_untied(facts: Facts, lead: str) -> Iterator[Observation]:
     own = isinstance(spec.needs[0], Gives | Open) or (
         c.parts[part_id].source and isinstance(spec.needs[0], Ground)
     )
+    if lead in c.ties.at and _leads_nowhere(c, lead):
+        yield Observation(
+            f"{c.titles.of(lead)} is in use, and neither of its contacts is: nothing comes through.", (lead,)
+        )
     if c.needs.required(lead) and not own and lead not in c.ties.at:
         used = c.needs.called_for_by(lead)
-        why = f" {c.titles.of(used)} is in use, and this lead says what it does." if used else ""
+        pin = c.contacts.pin(used) if used else None
+        does = (
+            "what it passes on comes in here"
+            if pin and pin.kind == "contact"
+            else "this lead says what it does"
+        )
+        why = f" {c.titles.of(used)} is in use, and {does}." if used else ""
         yield Observation(
             f"{c.titles.of(lead)} has to be tied.{why}{_none_can(c, lead)}",
             (lead,),
             remedies=from_facts(_tied, lead),
         )
+
+
+def _leads_nowhere(c: Circuit, lead: str) -> bool:
+    """The common contact of a relay of which no other contact is tied."""
+    part_id, name = split(lead)
+    part = c.parts[part_id]
+    own = [
+        f"{part_id}.{other}"
+        for other, spec in part.leads.items()
+        if spec.offers and spec.offers.kind == "contact" and spec.offers.via == name
+    ]
+    if part.category == "wiring":
+        return False
+    return bool(own) and not any(contact in c.ties.at for contact in own)
 
 
 def _tied(facts: Facts, lead: str) -> tuple[Remedy, ...]:
@@ -76,7 +104,7 @@ def pin_shared(facts: Facts, pin_id: str) -> Iterator[Observation]:
     c = facts.circuit
     ties = c.ties.holders[pin_id]
     together = all(goes_with(c, t.lead, c.needs.of(t.lead), ties[0]) for t in ties[1:])
-    if len(ties) > 1 and not together:
+    if len(ties) > 1 and not together and not _loads_together(c, pin_id, ties):
         names = " and ".join(c.titles.of(t.lead) for t in ties)
         last = ties[-1].lead
         yield Observation(
@@ -84,6 +112,13 @@ def pin_shared(facts: Facts, pin_id: str) -> Iterator[Observation]:
             (pin_id, *(t.lead for t in ties)),
             remedies=from_facts(move, last, verb=f"Move {c.titles.of(last)} to"),
         )
+
+
+def _loads_together(c: Circuit, contact: str, ties: Sequence[Tie]) -> bool:
+    """Loads of several parts on one switch of a hub, on and off together: their currents are added up."""
+    owner, pin = split(contact)[0], c.contacts.pins[contact]
+    apart = len({split(t.lead)[0] for t in ties}) == len(ties)
+    return owner != BOARD and apart and any(f in SWITCHING for f in pin.functions)
 
 
 def _reached(facts: Facts, contact: str) -> list[str]:
@@ -116,6 +151,12 @@ def need_unmet(facts: Facts, tie: Tie) -> Iterator[Observation]:
     if pin is not None and pin.kind == "supply" and c.nets.is_ground(tie.to):
         return  # a rail that is short-circuited is no use to anyone; that has a rule of its own, said once
     reached = _reached(facts, tie.to)
+    if (
+        pin is not None
+        and pin.kind == "contact"
+        and f"{split(tie.to)[0]}.{c.contacts.via(tie.to)}" not in c.ties.at
+    ):
+        return  # its common contact is to be tied yet, and that is said
     if has_rule_of_its_own(c, tie) or any(able(c, tie.lead, contact) for contact in reached):
         return
     answers: list[Fit] = [fit(c, tie.lead, contact, alone=True, rows=[]) for contact in reached]
@@ -232,22 +273,59 @@ STEADY_HZ = 100.0
     "Current has to come back: without a wire between the two grounds nothing that the supply feeds can "
     "be spoken to, and its current looks for a way through signal pins.",
     "Kirchhoff's current law",
-    each=supplies,
+    each=parts,
 )
 def no_common_ground(facts: Facts, part_id: str) -> Iterator[Observation]:
+    source = facts.circuit.supplies.on_bench.get(part_id)
+    if source is None:
+        yield from _floating(facts.circuit, part_id)
+    else:
+        yield from _apart(facts, part_id, source)
+
+
+def _floating(c: Circuit, part_id: str) -> Iterator[Observation]:
+    """A part's ground that leads to nothing which leads on: not to the board's, nor to a supply's."""
+    if not any(isinstance(e, Load) for e in c.parts[part_id].elements.values()):
+        return  # lights and knobs have ends, and no ground of their own
+    name = c.parts[part_id].ground
+    tie = c.ties.of(f"{part_id}.{name}") if name else None
+    if tie is None or any(isinstance(b, Parting) for b in tie.beads):
+        return
+    net = c.nets.of(tie.lead)
+    minuses = {c.nets.of(f"{p}.{s.minus}") for p, s in c.supplies.on_bench.items()}
+    if net == c.nets.ground or net in minuses:
+        return
+    held = [t for m in c.nets.members.get(net, ()) for t in c.ties.at.get(m, ())]
+    if not any(t.to in c.contacts.pins or t.beads for t in held):
+        yield Observation(
+            f"{c.titles.of(tie.lead)} is on {c.titles.full(tie.to)}, and that is not joined to the board's "
+            "ground.",
+            (tie.lead,),
+            remedies=from_facts(_grounded, tie.lead),
+        )
+
+
+def _grounded(facts: Facts, lead: str) -> Iterator[Remedy]:
+    pin = ground_pin(facts.circuit)
+    if pin:
+        title = f"Tie {facts.circuit.titles.of(lead)} to {facts.circuit.titles.full(pin)}"
+        yield remedy(title, edits.tie, lead, pin)
+
+
+def _apart(facts: Facts, part_id: str, source: Source) -> Iterator[Observation]:
     c = facts.circuit
-    source = c.supplies.on_bench[part_id]
     plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
     if (
         plus == minus
-        or plus not in c.ties.at
+        or not {plus, minus} & c.ties.at.keys()
         or c.nets.of(minus) == c.nets.of(GROUND)
         or part_id in reversed_supplies(c)
     ):
         return
+    does = "feeds" if plus in c.ties.at else "grounds"
     yield Observation(
-        f"{c.placed[part_id].name} feeds parts of this plan, but its {c.contacts.lead(minus).title}"  # type: ignore[union-attr]
-        " is not joined to the board's ground.",
+        f"{c.placed[part_id].name} {does} parts of this plan, but its {c.titles.own(minus)} is not joined to "
+        "the board's ground.",
         (part_id,),
         remedies=from_facts(_joined, minus),
     )

@@ -2,17 +2,22 @@
 
 from collections.abc import Iterator
 
+from msgspec import Struct
+
 from knotplan.catalog.part.needs import Input, Need, Stream
+from knotplan.core.buses.reach import over_bus
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.remedies import elsewhere
+from knotplan.core.check.rules.remedies import elsewhere, move
 from knotplan.core.check.rules.rule import Observation, rule
+from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.units import keeps_time
 from knotplan.core.match.fit import Grade, fit
 from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
+from knotplan.core.timing import stepper
 
 NAMED = 4
 """so many pins that could do it are named"""
@@ -81,15 +86,79 @@ def pulse_unmeasured(facts: Facts) -> Iterator[Observation]:
             and not keeps_time(c, tie.to, both_ways=True)
             and pin.reads
         ):
-            why = (
-                "the system can interrupt the program meanwhile"
-                if split(tie.to)[0] == BOARD
-                else "it is read over a bus"
-            )
+            reach = over_bus(c, tie.to)
+            if split(tie.to)[0] == BOARD:
+                why = "the system can interrupt the program meanwhile"
+            elif reach is None:
+                why = "it is read over a bus"
+            else:
+                why = f"it is read over {reach.bus}, every {show(reach.read_s, 's')} at best"
+            hopeless = reach is not None and reach.read_s > need.measured_s
             yield Observation(
                 f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} has to be measured to "
                 f"{show(need.measured_s, 's')}, but {why}{_able(c, tie.lead)}.",
                 (tie.lead, tie.to),
                 (Number("wanted", need.measured_s, "s"),),
                 from_facts(elsewhere, tie),
+                "stop" if hopeless else None,
             )
+
+
+SHARE = 0.5
+"""of a bus's time that steps may take, when the rest of the program is to be heard as well"""
+
+
+class _Stepped(Struct, frozen=True):
+    """A stepper whose steps a program makes."""
+
+    lead: str
+    """the driver's input"""
+    contact: str
+    hz: float
+    """steps a second"""
+    writes: int
+    """so many changes make one step"""
+
+
+def _stepped(c: Circuit) -> Iterator[_Stepped]:
+    for part_id, part in c.parts.items():
+        s = part.facts.stepper
+        if s is None:
+            continue
+        rpm, driver, w = (
+            stepper.asked_rpm(c, part_id),
+            stepper.driver_of(c, part_id),
+            stepper.wired(c, part_id),
+        )
+        tie = c.ties.of(f"{driver}.step") if driver else None
+        if tie is not None:
+            yield _Stepped(tie.lead, tie.to, stepper.full_hz(s, rpm) * stepper.microsteps(c, driver), 2)
+        elif w is not None:
+            tie = stepper.input_ties(c, w)[0]
+            yield _Stepped(tie.lead, tie.to, stepper.step_hz(s, stepper.asked_mode(c, part_id), rpm), 1)
+
+
+@rule(
+    "steps-over-bus",
+    "Steps faster than the bus",
+    "care",
+    "Behind an expander each change of a pin is a message. A stepper that is asked for more steps than the "
+    "bus carries turns more slowly, and unevenly; whatever else is on the bus has to wait.",
+    "NXP UM10204, clauses 3.1.5 and 3.1.10: 29 clocks for one setting; a step pulse takes two, coils one",
+    each=of_circuit(_stepped),
+)
+def steps_over_bus(facts: Facts, x: _Stepped) -> Iterator[Observation]:
+    c = facts.circuit
+    reach = over_bus(c, x.contact)
+    if reach is None:
+        return
+    most = 1 / (x.writes * reach.write_s)
+    if x.hz > SHARE * most:
+        yield Observation(
+            f"{c.titles.of(x.lead)} on {c.titles.full(x.contact)} is to make {x.hz:.0f} steps a second; "
+            f"{reach.bus} at {show(reach.hz, 'Hz')} carries {most:.0f}, with nothing else on it.",
+            (x.lead, x.contact),
+            (Number("steps", x.hz, "Hz", SHARE * most), Number("bus carries", most, "Hz")),
+            from_facts(move, x.lead, x.contact, f"Move {c.titles.of(x.lead)} to"),
+            "stop" if x.hz > most else None,
+        )

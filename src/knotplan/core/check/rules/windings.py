@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from knotplan.catalog.part.elements import Coil
+from knotplan.catalog.part.elements import Coil, Motor
 from knotplan.core.check.asked import from_circuit, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Observation, rule
@@ -20,11 +20,12 @@ Ends = tuple[str, str]
 
 
 def windings(c: Circuit, part_id: str) -> list[Ends]:
-    """(lead, lead) of each winding of a stepper whose ends both lead to bridges."""
-    part = c.parts[part_id]
-    if part.facts.stepper is None:
-        return []
-    ends = [(f"{part_id}.{e.a}", f"{part_id}.{e.b}") for e in part.elements.values() if isinstance(e, Coil)]
+    """(lead, lead) of each winding of a motor whose ends both lead to bridges."""
+    ends = [
+        (f"{part_id}.{e.a}", f"{part_id}.{e.b}")
+        for e in c.parts[part_id].elements.values()
+        if isinstance(e, Coil | Motor) and {e.a, e.b} <= c.parts[part_id].leads.keys()
+    ]
     return [pair for pair in ends if all(_bridge(c, lead) for lead in pair)]
 
 
@@ -67,13 +68,16 @@ def coils_crossed(facts: Facts, part_id: str) -> Iterator[Observation]:
     if not pairs:
         return
     (one, other), *_ = pairs
+    steps = c.parts[part_id].facts.stepper is not None
+    what = "winding" if steps else "motor"
     yield Observation(
-        f"{c.titles.of(one)} and {c.titles.own(other)} are the ends of one winding, and lie on "
+        f"{c.titles.of(one)} and {c.titles.own(other)} are the ends of one {what}, and lie on "
         f"{c.titles.full(_bridge(c, one))} and {c.titles.full(_bridge(c, other))}: two bridges. The other "
         "end of the "
         f"first one is {c.titles.full(other_end(c, _bridge(c, one)))}.",
         tuple(lead for pair in pairs for lead in pair),
         remedies=from_circuit(_paired, part_id),
+        severity=None if steps else "care",  # two halves can drive it, in programs that know
     )
 
 
@@ -90,7 +94,8 @@ def _paired(c: Circuit, part_id: str) -> Iterator[Remedy]:
         for lead, contact in zip(pair, bridge, strict=True)
         if _bridge(c, lead) != contact
     ]
-    yield Remedy("Put each winding on one bridge", tuple(steps))
+    title = "Put each winding on one bridge" if len(pairs) > 1 else "Put its two ends on one bridge"
+    yield Remedy(title, tuple(steps))
 
 
 @rule(

@@ -50,13 +50,29 @@ def ground(circuit: Circuit, contact: str, pin: Pin) -> Answer:
     return Answer(True, ("ground",), apart, COST_LENT if lent_by_part(circuit, contact) else 0.0)
 
 
-def coupled(circuit: Circuit, contact: str, pin: Pin | None) -> Answer:
+def _behind(circuit: Circuit, lead: str) -> list[str]:
+    """What hangs on the contacts to which a lead passes on what comes in."""
+    owner, name = split(lead)
+    return [
+        tie.lead
+        for other, spec in circuit.parts[owner].leads.items()
+        if spec.offers and spec.offers.via == name
+        for tie in circuit.ties.at.get(f"{owner}.{other}", ())
+        if tie.to == f"{owner}.{other}"
+    ]
+
+
+def coupled(circuit: Circuit, lead: str, contact: str, pin: Pin | None) -> Answer:
     """What a relay's contact or a bar passes on: any supply, or ground."""
     if circuit.nets.is_ground(contact):
         return Answer(True, ("ground",), (), 2.0)
     origin = circuit.supplies.origin(contact)
     if origin is None or (pin is not None and pin.kind == "io"):
         return no("neither a supply nor ground")
+    for load in _behind(circuit, lead):
+        need = next((n for n in circuit.contacts.lead(load).needs if isinstance(n, Supply)), None)  # type: ignore[union-attr]
+        if need is not None and not (answer := supply(circuit, need, contact)).ok:
+            return no(f"{circuit.titles.of(load)} hangs behind it: {', '.join(answer.minus)}")
     return Answer(True, (f"passes on {origin.title}",), (), 1.0 if origin.on_board else 0.0)
 
 
