@@ -252,10 +252,11 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         "the line high.",
     ),
     "pulse-unmeasured": (
-        "care",
+        "stop",
         ("remote.out", "more-pins.p0"),
-        "Remote · OUT on More pins · P 0 has to be measured to 50 µs, but it is read over a bus; G28 (pos "
-        "W3), G29 (pos W4), G30 (pos W5), G31 (pos W6) and 12 more can.",
+        "Remote · OUT on More pins · P 0 has to be measured to 50 µs, but it is read over I2C on "
+        "G16, every 390 µs at best; G28 (pos W3), G29 (pos W4), G30 (pos W5), G31 (pos W6) and 12 "
+        "more can.",
     ),
     "load-underfed": (
         "care",
@@ -287,8 +288,8 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "resistor-hot": (
         "care",
         ("lamp.anode",),
-        "The 560 Ω resistor in Lamp · anode turns 220 mW into heat; it is made for 250 mW, and lasts with "
-        "half of that.",
+        "The 560 Ω resistor in Lamp · anode turns 220 mW into heat; it is made for 250 mW, and lasts "
+        "with 50 % of that.",
     ),
     "back-fed": (
         "note",
@@ -571,6 +572,45 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         ("n-mosfet.drain", "n-mosfet.source"),
         "Switch · drain is tied to GND (pos 5), which belongs to source: drain is there for other parts.",
     ),
+    "pin-rush": (
+        "care",
+        ("led.anode", "board.p19"),
+        "L20 (pos 19) charges the 100 µF capacitor in Lamp · anode with 78.6 mA at every edge, for "
+        "4.2 ms; it bears 16 mA.",
+    ),
+    "line-pulled-down": (
+        "stop",
+        ("i2c-thermometer.sda",),
+        "The 4.7 kΩ pull-down in Air · SDA leaves 1.06 V on the data line of I2C on G26 for high, "
+        "which begins at 2.31 V.",
+    ),
+    "line-not-low": (
+        "stop",
+        ("i2c-thermometer.sda", "board.p14"),
+        "L31 (pos 14) gets no lower than 2.86 V behind the 10 kΩ in Air · SDA, and reads low below 990 mV.",
+    ),
+    "shifter-one-way": (
+        "stop",
+        ("inertial-sensor.sda",),
+        "The level shifter in Tilt · SDA is a buffer, which passes one way only, and Tilt answers on "
+        "this line.",
+    ),
+    "track-hot": (
+        "care",
+        ("knob",),
+        "Knob, of 150 Ω, turns 167 mW into heat at 5 V, and 208 mW at worst; its track bears 100 mW.",
+    ),
+    "contact-shorts": (
+        "stop",
+        ("relay-module.nc1", "relay-module.com1"),
+        "Horn · NC 1 lies on ground and COM 1 on Twelve: closed, the contact joins the two.",
+    ),
+    "steps-over-bus": (
+        "care",
+        ("step-driver.step", "more-pins.p0"),
+        "Steps · STEP on More pins · P 0 is to make 1000 steps a second; I2C bus 1 at 100 kHz "
+        "carries 1724, with nothing else on it.",
+    ),
 }
 
 
@@ -616,6 +656,7 @@ REMEDIES: dict[str, list[str]] = {
     "output-level": ["Take out the 47 kΩ resistor"],
     "input-level": ["Add a level shifter to 5V (pos W1)", "Take the divider out"],
     "edge-slow": ["Take out the 100 nF capacitor"],
+    "pin-rush": ["Put 270 Ω between pin and capacitor", "Take the capacitor out"],
     "contact-unread": ["Use the pin's pull-up instead"],
     "led-reversed": ["Exchange Lamp · anode and Lamp · cathode"],
     "led-no-resistor": ["Add a 270 Ω resistor"],
@@ -647,6 +688,9 @@ REMEDIES: dict[str, list[str]] = {
         "Put level shifters before Face",
         "Take the pull-ups off Face",
     ],
+    "line-pulled-down": ["Take the pull-down out"],
+    "line-not-low": ["Take one of 390 Ω", "Take the resistor out"],
+    "shifter-one-way": ["Take a transistor level shifter, which passes both ways"],
     "bus-level": ["Feed Face · VCC from 3V3 (pos 2)", "Put level shifters before Face"],
     "stretch-unheard": ["Run it at 10 kHz"],
     "select-unheld": ["Add a 10 kΩ pull-up"],
@@ -667,6 +711,8 @@ REMEDIES: dict[str, list[str]] = {
     "one-sided-sensor": ["Add 33 kΩ to ground"],
     "sensor-range": ["Take 10 kΩ instead"],
     "sensor-heats": ["Take 10 kΩ instead"],
+    "track-hot": ["Take one of 1 kΩ"],
+    "contact-shorts": ["Untie Horn · NC 1 from Twelve · 0 V"],
     "contact-over": [],
     "runs-unpowered": ["Move it to Horn · NO 1"],
     "step-current": ["Set the limit to 400 mA"],
@@ -675,6 +721,7 @@ REMEDIES: dict[str, list[str]] = {
     "floating-input": ["Let the program switch on the pin's pull-up", "Add a 10 kΩ pull-up"],
     "component-missing": ["Add a 10 kΩ pull-up"],
     "pulse-unmeasured": ["Move to G7 (pos W13)"],
+    "steps-over-bus": ["Move Steps · STEP to L5 (pos 8)"],
     "pin-reserved": ["Move to L11 (pos 15)", "Plan to switch the serial console off"],
     "peripheral-off": ["Plan to switch the pulse outputs on"],
     "coil-order": ["Tie the coils of Dial in stepping order"],

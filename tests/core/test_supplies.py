@@ -36,8 +36,13 @@ def test_a_wire_is_told_from_its_consumer_s_end() -> None:
 def test_a_board_fed_over_its_pin_is_counted_on_that_supply_and_said() -> None:
     report = look_at(lay("bowline-40", BRICK, {"brick.plus": "p1", "brick.zero": "p5"}))
     assert {f.rule: (f.severity, f.title) for f in report.findings} == {
-        "supplies-joined": ("care", "Board fed past its socket")
+        "supplies-joined": ("note", "Board fed past its socket")
     }
+    (found,) = report.findings
+    assert [r.title for r in found.remedies] == ["Add a fuse of 1.6 A"]
+    assert not look_at(found.remedies[0].apply(report.circuit.plan)).findings, (
+        "a fuse takes the socket's place"
+    )
     budget = next(b for b in report.budgets if b.id == "brick")
     own = CATALOG.board("bowline-40").rails["5v"].own_worst_a
     assert (budget.worst_a, budget.limit_a) == pytest.approx((own, 3.0))
@@ -51,7 +56,7 @@ def test_two_supplies_on_the_board_s_rail_are_at_stop_even_where_one_alone_may_f
     )
     found = [f for f in look_at(plan).findings if f.rule == "supplies-joined"]
     assert [f.severity for f in found] == ["stop", "stop"]
-    assert severities(edits.untie(plan, "b.plus"))["supplies-joined"] == "care"
+    assert severities(edits.untie(plan, "b.plus"))["supplies-joined"] == "note"
 
 
 @pytest.mark.parametrize(

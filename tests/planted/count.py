@@ -8,7 +8,7 @@ from knotplan.core.check.analysis import analyse
 from knotplan.core.check.finding import Finding
 from knotplan.core.check.report import Report
 from knotplan.core.plan.document import Plan, split
-from tests.planted import wrong_more  # noqa: F401  (puts its templates on the list)
+from tests.planted import right_more, wrong_again, wrong_more  # noqa: F401  (put their templates on the lists)
 from tests.planted.bench import CATALOG, Bench, Cannot
 from tests.planted.right import RIGHT
 from tests.planted.wrong import WRONG, Mistake

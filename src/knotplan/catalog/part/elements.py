@@ -101,6 +101,8 @@ class Track(_Element, tag="track"):
     wiper: str
     ohm: float
     tolerance: float = 0.2
+    most_w: float = 0.0
+    """what the whole track bears; 0 where nobody knows"""
 
 
 class Varies(_Element, tag="varies"):

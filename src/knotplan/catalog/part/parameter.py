@@ -28,6 +28,7 @@ class Parameter(Item):
         "pull-ups",
         "rated current",
         "stagger",
+        "track",
         "wished current",
     ] = ""
     """what rules know it by: those that read it, and remedies that choose another value; of pull-ups the last

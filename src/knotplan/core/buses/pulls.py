@@ -27,6 +27,8 @@ class Pull(Struct, frozen=True):
     """the part that carries it"""
     tie: str = ""
     """the tie in which it is a bead"""
+    net: str = ""
+    """of the line, the net on which it sits"""
 
 
 def together(pulls: Collection[Pull]) -> Range | None:
@@ -62,7 +64,7 @@ def pulls(c: Circuit, nets: set[str], contacts: Collection[str]) -> list[Pull]:
                 if net in nets and origin is not None:
                     pull = Range.around(SHIFTER_PULL_OHM, 0.05)
                     all_pulls.append(
-                        Pull("in the level shifter", pull, origin.volts, origin.title, tie=tie.id)
+                        Pull("in the level shifter", pull, origin.volts, origin.title, tie=tie.id, net=net)
                     )
     return all_pulls + [made for bar in build.bars if (made := _of_bar(c, bar, nets)) is not None]
 
@@ -70,17 +72,17 @@ def pulls(c: Circuit, nets: set[str], contacts: Collection[str]) -> list[Pull]:
 def _of_bar(c: Circuit, bar: Bar, nets: set[str]) -> Pull | None:
     """A resistor from the line to a supply: of a module, or a bead."""
     if bar.a in nets:
-        far = bar.b
+        far, net = bar.b, bar.a
     elif bar.b in nets:
-        far = bar.a
+        far, net = bar.a, bar.b
     else:
-        far = ""
-    origin = c.supplies.origin(far) if far and far not in nets else None
-    if origin is None or bar.ohm[0].typ > NO_PULL_OHM:
         return None
     part, tie = bar.key.part, bar.key.tie
+    if far in nets or bar.ohm[0].typ > NO_PULL_OHM:
+        return None
     what = f"on {c.placed[part].name}" if part else f"at {c.titles.of(c.plan.tie(tie).lead)}"
-    return Pull(what, bar.ohm[0], origin.volts, origin.title, part, tie)
+    origin = c.supplies.origin(far)
+    return Pull(what, bar.ohm[0], origin.volts, origin.title, part, tie, net) if origin is not None else None
 
 
 def _of_pin(c: Circuit, contact: str) -> Pull | None:
@@ -97,9 +99,14 @@ def _of_pin(c: Circuit, contact: str) -> Pull | None:
             Range.around(pin.fitted_pull_ohm, 0.05),
             volts,
             c.supplies.rail_title(contact),
+            net=c.nets.of(contact),
         )
     if driver.pull_up_ohm and any(t.pull == "up" for t in c.ties.holders.get(contact, ())):
         return Pull(
-            f"inside {c.titles.full(contact)}", driver.pull_up_ohm, volts, c.supplies.rail_title(contact)
+            f"inside {c.titles.full(contact)}",
+            driver.pull_up_ohm,
+            volts,
+            c.supplies.rail_title(contact),
+            net=c.nets.of(contact),
         )
     return None

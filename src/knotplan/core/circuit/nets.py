@@ -122,8 +122,10 @@ class Nets:
                 continue
             if pin.kind == "contact":
                 here, common = self.of(contact), self.of(f"{part_id}.{self._contacts.via(contact)}")
-                comes_in = here in self._live and common not in self._live
-                passed_on.setdefault(*((common, here) if comes_in else (here, common)))
+                if here not in self._live:
+                    passed_on.setdefault(here, common)
+                elif common not in self._live:
+                    passed_on.setdefault(common, here)
             elif "bridge" in pin.functions or "source" in pin.functions:
                 passed_on.setdefault(self.of(contact), self.high(contact))
         for tie in self._ties:  # over a diode or a resistor a supply goes on, a little lower

@@ -29,6 +29,8 @@ from knotplan.core.plan.remedy import remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import counted, show
 
+ALIKE_V = 0.05
+"""levels of data and clock that lie closer together than this have one cause"""
 SAME_V = 0.3
 """rails that lie closer together than this are one level"""
 HIGH_SHARE = 0.7
@@ -40,6 +42,15 @@ CRAWL_HZ = 10e3
 
 
 LINES = {"sda": "data", "scl": "clock"}
+
+
+def _like_its_data(bus: I2cBus, section: Section) -> bool:
+    """A clock line whose data line is pulled alike: one finding is enough for both."""
+    data = [s for s in bus.sections if s.role == "sda" and s.devices == section.devices]
+    return section.role == "scl" and any(
+        s.volts is not None and section.volts is not None and abs(s.volts.typ - section.volts.typ) < ALIKE_V
+        for s in data
+    )
 
 
 def _worst(c: Circuit, badness: Callable[[I2cBus, Section], float]) -> Iterator[tuple[I2cBus, Section]]:
@@ -208,12 +219,13 @@ def bus_pulled_apart(facts: Facts, on: tuple[I2cBus, Section]) -> Iterator[Obser
         low is None
         or high is None
         or high.volts.typ - low.volts.typ <= SAME_V
-        or section.role != "sda"
         or not section.volts
+        or _like_its_data(bus, section)
     ):
         return
+    line = bus.title if section.role == "sda" else f"The clock line of {bus.title}"
     yield Observation(
-        f"{bus.title} is pulled to {show(low.volts.typ, 'V')} ({low.what}) and to "
+        f"{line} is pulled to {show(low.volts.typ, 'V')} ({low.what}) and to "
         f"{show(high.volts.typ, 'V')} ({high.what}): it stands at {show(section.volts.typ, 'V')}.",
         (*([high.part] if high.part else []), *section_leads(c, section)[:1]),
         (Number("level", section.volts.typ, "V"), Number("higher rail", high.volts.typ, "V", low.volts.typ)),
@@ -234,7 +246,7 @@ def bus_level(facts: Facts, on: tuple[I2cBus, Section]) -> Iterator[Observation]
     c = facts.circuit
     bus, section = on
     volts = section.volts
-    if volts is None or section.role != "sda":
+    if volts is None or _like_its_data(bus, section):
         return
     for part_id in section.devices:
         own, need = supply_of(c, part_id), c.needs.of(i2c_leads(c, part_id)[section.role])

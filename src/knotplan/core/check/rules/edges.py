@@ -18,6 +18,7 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Capacitor, LevelShifter, SeriesResistor
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, remedy
+from knotplan.core.quantity.series import at_or_above
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -101,3 +102,60 @@ def _faster(tie: Tie) -> Iterator[Remedy]:
         elif isinstance(bead, LevelShifter) and bead.style == "mosfet":
             fast = replace(bead, style="buffer")
             yield remedy("Take a level shifter that drives", edits.change_bead, tie.id, at, fast)
+
+
+RUSH_S = 1e-6
+"""a rush that is over sooner than this no pin minds: cords and inputs make such ones at every edge"""
+
+
+@rule(
+    "pin-rush",
+    "Capacitor straight on an output",
+    "care",
+    "At every edge the pin charges or discharges the capacitor, and only its own resistance limits the "
+    "current: "
+    "far more than it is made for, again and again.",
+    "I = V / R_pin at the first moment, over after some R C; catalogue: limits of the pin",
+    each=ties,
+)
+def pin_rush(facts: Facts, tie: Tie) -> Iterator[Observation]:
+    c = facts.circuit
+    pin = c.contacts.pin(tie.to)
+    farad, ohm = _charged(tie)
+    if not farad or pin is None or pin.kind != "io" or not pin.drives or not c.needs.driven_over(tie):
+        return
+    driver, volts = c.hardware.driver(tie.to), c.supplies.rail_volts(tie.to)
+    whole = driver.high_ohm.typ + ohm
+    if volts is None or not driver.absolute_a or whole * farad < RUSH_S:
+        return
+    amps = volts.typ / whole
+    if amps > driver.absolute_a:
+        yield Observation(
+            f"{c.titles.full(tie.to)} charges the {show(farad, 'F')} capacitor in {c.titles.of(tie.lead)} "
+            "with "
+            f"{show(amps, 'A')} at every edge, for {show(whole * farad, 's')}; it bears "
+            f"{show(driver.absolute_a, 'A')}.",
+            (tie.lead, tie.to),
+            (Number("rush", amps, "A", driver.absolute_a), Number("time constant", whole * farad, "s")),
+            on_demand(_braked, c, tie, volts.max / driver.recommended_a - driver.high_ohm.min),
+        )
+
+
+def _charged(tie: Tie) -> tuple[float, float]:
+    """(farads of the capacitor nearest to the pin, ohms between)."""
+    ohm = 0.0
+    for bead in reversed(tie.beads):
+        if isinstance(bead, SeriesResistor):
+            ohm += bead.ohm
+        if isinstance(bead, Capacitor):
+            return bead.farad, ohm
+    return 0.0, ohm
+
+
+def _braked(c: Circuit, tie: Tie, least_ohm: float) -> Iterator[Remedy]:
+    """A resistor between pin and capacitor, or no capacitor."""
+    ohm = at_or_above(least_ohm, c.plan.series)
+    bead = SeriesResistor(ohm, c.plan.resistor_tolerance)
+    yield remedy(f"Put {show(ohm, 'Ω')} between pin and capacitor", edits.put_bead, tie.id, bead, "pin")
+    at = max(k for k, b in enumerate(tie.beads) if isinstance(b, Capacitor))
+    yield remedy("Take the capacitor out", edits.remove_bead, tie.id, at)

@@ -28,6 +28,8 @@ WISH_LOW, WISH_HIGH = 0.6, 1.5
 """a typical current within these shares of the wish is what the eye takes for the same brightness"""
 NOISE = 1e-6
 """what the solver leaves of a figure that lies right on a limit"""
+DARK_SHARE = 0.02
+"""below this share of what can just be seen by daylight an LED is dark"""
 LIT_SHARE, ALIKE = 0.02, 0.8
 """below the first share of its most an LED is off; above the second the others hardly darken it"""
 
@@ -109,10 +111,10 @@ def led_current(facts: Facts, x: _Lit) -> Iterator[Observation]:
     r, led = x.reading, x.led
     text = f"{x.title} gets {show(r.min, 'A')} to {show(r.max, 'A')}, typically {show(r.typ, 'A')}"
     finder = from_facts(led_resistor, x.part, x.element)
-    if r.max < 1e-6:
+    if r.max < 1e-6 or (r.typ < DARK_SHARE * led.visible_a and not _shares(facts.circuit, x)):
         if x.ends not in reversed_leds(facts.circuit):
             yield Observation(
-                f"{x.title} never lights: no current flows from anode to cathode in any state.",
+                f"{x.title} never lights: {_next_to(r)} flows from anode to cathode in any state.",
                 (x.part,),
                 _numbers(led, r),
                 severity="stop",
@@ -141,6 +143,10 @@ def led_current(facts: Facts, x: _Lit) -> Iterator[Observation]:
         yield Observation(
             f"{text}; {show(led.wished_a, 'A')} is wished.", (x.part,), _numbers(led, r), finder
         )
+
+
+def _next_to(r: Reading) -> str:
+    return "no current" if r.max < 1e-6 else f"no more than {show(r.max, 'A')}"
 
 
 def _shares(c: Circuit, x: _Lit) -> bool:

@@ -10,7 +10,7 @@ from knotplan.catalog.part.needs import Analog
 from knotplan.core.check.asked import from_circuit
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Observation, rule
-from knotplan.core.check.subjects import of_circuit
+from knotplan.core.check.subjects import of_circuit, parts
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.readings import Reading
@@ -23,6 +23,8 @@ from knotplan.core.quantity import series
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
+TRACKS = (1e3, 2.2e3, 4.7e3, 10e3, 22e3, 47e3, 100e3)
+"""resistances that knobs are sold with"""
 NO_CHANGE, FAIR_SHARE = 0.02, 1 / 3
 """of the scale: below the first the pin sees nothing, below the second it wastes most of its codes"""
 
@@ -221,3 +223,48 @@ def _watt(m: Measured, r: Reading) -> float:
         return 0.0
     ohm = m.cell.least_ohm * (m.cell.most_ohm / m.cell.least_ohm) ** float(stands)
     return r.most * r.most * float(ohm)
+
+
+@rule(
+    "track-hot",
+    "Knob's track too hot",
+    "care",
+    "The whole voltage lies across the track whatever its wiper does; above its rating the track burns "
+    "through.",
+    "P = V² / R at the least resistance; catalogue: what the track bears",
+    each=parts,
+)
+def track_hot(facts: Facts, part_id: str) -> Iterator[Observation]:
+    c = facts.circuit
+    for e in c.parts[part_id].elements.values():
+        if not isinstance(e, Track) or not e.most_w:
+            continue
+        ends = [_fixed_volts(c, f"{part_id}.{name}") for name in (e.a, e.b)]
+        if ends[0] is None or ends[1] is None:
+            continue
+        volts = abs(ends[0] - ends[1])
+        watt, usual = volts**2 / (e.ohm * (1 - e.tolerance)), volts**2 / e.ohm
+        if watt > e.most_w:
+            yield Observation(
+                f"{c.placed[part_id].name}, of {show(e.ohm, 'Ω')}, turns {show(usual, 'W')} into heat at "
+                f"{show(volts, 'V')}, and {show(watt, 'W')} at worst; its track bears {show(e.most_w, 'W')}.",
+                (part_id,),
+                (Number("heat", watt, "W", e.most_w), Number("usual heat", usual, "W")),
+                from_circuit(_larger_track, part_id, volts**2 / (e.most_w * (1 - e.tolerance))),
+                "stop" if usual > 2 * e.most_w else None,
+            )
+
+
+def _fixed_volts(c: Circuit, lead: str) -> float | None:
+    """The voltage of a lead that lies on a supply or on ground."""
+    if c.nets.is_ground(lead):
+        return 0.0
+    origin = c.supplies.origins.get(c.nets.of(lead))
+    return origin.volts.typ if origin is not None else None
+
+
+def _larger_track(c: Circuit, part_id: str, least_ohm: float) -> Iterator[Remedy]:
+    ohm = next((x for x in TRACKS if x >= least_ohm), None)
+    name = c.parts[part_id].parameter("track")
+    if ohm is not None and name:
+        yield remedy(f"Take one of {show(ohm, 'Ω')}", edits.set_param, part_id, name, ohm)

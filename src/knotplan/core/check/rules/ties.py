@@ -71,8 +71,8 @@ def _leads_nowhere(c: Circuit, lead: str) -> bool:
         for other, spec in part.leads.items()
         if spec.offers and spec.offers.kind == "contact" and spec.offers.via == name
     ]
-    if part.category == "wiring":
-        return False
+    if part.category == "wiring" or c.supplies.origin(lead) is not None or c.nets.is_ground(lead):
+        return False  # a contact that waits for its load harms nobody
     return bool(own) and not any(contact in c.ties.at for contact in own)
 
 
