@@ -721,7 +721,11 @@ REMEDIES: dict[str, list[str]] = {
     "floating-input": ["Let the program switch on the pin's pull-up", "Add a 10 kΩ pull-up"],
     "component-missing": ["Add a 10 kΩ pull-up"],
     "pulse-unmeasured": ["Move to G7 (pos W13)"],
-    "steps-over-bus": ["Move Steps · STEP to L5 (pos 8)"],
+    "steps-over-bus": [
+        "Move Steps · STEP to L5 (pos 8)",
+        "Run I2C bus 1 at 400 kHz",
+        "Run I2C bus 1 at 1 MHz",
+    ],
     "pin-reserved": ["Move to L11 (pos 15)", "Plan to switch the serial console off"],
     "peripheral-off": ["Plan to switch the pulse outputs on"],
     "coil-order": ["Tie the coils of Dial in stepping order"],

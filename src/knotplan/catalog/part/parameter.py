@@ -21,12 +21,14 @@ class Parameter(Item):
     """each of its choices is offered when a part is added"""
     sets: Literal[
         "",
+        "common end",
         "current limit",
         "feed points",
         "gate",
         "pixels",
         "pull-ups",
         "rated current",
+        "rated voltage",
         "stagger",
         "track",
         "wished current",

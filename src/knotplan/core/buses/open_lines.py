@@ -113,6 +113,7 @@ def _limit(c: Circuit, end: str, line: OpenLine) -> float:
     """Below this an end reads low."""
     part_id = split(end)[0]
     if part_id == BOARD:
-        return c.hardware.driver(end).input_low_v if end in c.contacts.pins else 0.0
+        driver = c.hardware.driver_at(end)
+        return driver.input_low_v if driver is not None else 0.0
     own = supply_of(c, part_id) if part_id in c.parts else None
     return LOW_SHARE * (own.typ if own is not None else line.volts)

@@ -17,6 +17,7 @@ class Reach(Struct, frozen=True):
 
     hub: str
     bus: str
+    bus_id: str
     hz: float
 
     @property
@@ -40,4 +41,4 @@ def over_bus(c: Circuit, contact: str) -> Reach | None:
         return None
     own = bus_of(c, owner)
     bus = next((b for b in i2c_buses(c) if b.bus == own), None)
-    return Reach(owner, bus.title, bus.hz) if bus is not None else None
+    return Reach(owner, bus.title, bus.id, bus.hz) if bus is not None else None

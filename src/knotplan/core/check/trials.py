@@ -90,6 +90,7 @@ class Trials:
         assert finding.facts is not None
         circuit = finding.facts.circuit
         good: list[tuple[int, Remedy]] = []
+        outcomes: list[Plan] = []
         for remedy in offered:
             if any(remedy.title == other.title for _, other in good):
                 continue
@@ -98,6 +99,9 @@ class Trials:
                 switched_loads(circuit) & set(whole.circuit.parts) - switched_loads(whole.circuit)
             ):
                 continue
+            if whole.circuit.plan in outcomes:
+                continue  # the same under another name
+            outcomes.append(whole.circuit.plan)
             good.append((self._cost(whole.remedy, whole.findings), whole.remedy))
         return tuple(remedy for _, remedy in sorted(good, key=lambda g: g[0]))
 

@@ -30,6 +30,7 @@ from knotplan.catalog.part.needs import (
 )
 from knotplan.catalog.part.part import Part
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.needs import SWITCHING
 from knotplan.core.match.answers.answer import Answer, no
 from knotplan.core.match.answers.power import contact_passing, coupled, feed, ground, supply, taking
 from knotplan.core.match.answers.signals import job_answer
@@ -85,18 +86,29 @@ def fit(
     spec = circuit.contacts.lead(lead)
     assert spec is not None, lead
     rows = _rows(circuit, lead) if rows is None else rows
-    answers = []
-    for k, need in enumerate(spec.needs if alone else _proper(circuit, lead)):
+    answers, needs = [], spec.needs if alone else _proper(circuit, lead)
+    for k, need in enumerate(needs):
         answer = _answer(circuit, lead, circuit.needs.wished(lead, need), contact, alone)
         answers.append((not answer.ok, bool(answer.minus), answer.cost + k * COST_ALTERNATIVE, k, answer))
     failed, _, cost, at, best = min(answers)[:5]
     if failed:
+        answers.sort(key=lambda a: not _switches(circuit, needs[a[3]], contact))
         text = next((a[4].minus for a in answers if a[4].minus), ("cannot do this",))
         return Fit(contact, Grade.IMPOSSIBLE, text, 1e9)
     minus = best.minus + _always_on(circuit, lead, spec.needs[0], spec.needs[at])
     grade = Grade.POSSIBLE if minus else Grade.GOOD
     cost += COST_CONSEQUENCE * len(minus) + 0.15 * _distance(circuit, rows, contact)
     return Fit(contact, grade, minus + best.plus or ("free",), cost, at)
+
+
+def _switches(circuit: Circuit, need: Need, contact: str) -> bool:
+    """A contact switches a load the way that an alternative wants it: what else is wrong is said first."""
+    pin = circuit.contacts.pin(contact)
+    return (
+        isinstance(need, Switched)
+        and pin is not None
+        and any(need.by in SWITCHING[f] for f in pin.functions if f in SWITCHING)
+    )
 
 
 def _proper(circuit: Circuit, lead: str) -> tuple[Need, ...]:

@@ -2,6 +2,8 @@
 
 from collections.abc import Iterator
 
+from msgspec.structs import replace
+
 from knotplan.catalog.part.needs import Input
 from knotplan.core.check.asked import from_circuit
 from knotplan.core.check.facts import Facts
@@ -10,11 +12,14 @@ from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Reading, pin_volts
 from knotplan.core.plan import edits
-from knotplan.core.plan.beads import PullDown, PullUp
+from knotplan.core.plan.beads import PullDown, PullUp, SeriesResistor
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
+
+USUAL_OHM = 10e3
+"""of a pull-up or pull-down of a contact"""
 
 
 def _pulled(c: Circuit, pin_id: str) -> bool:
@@ -110,9 +115,14 @@ def _stands(reading: Reading, part_id: str) -> str:
 
 
 def _turned_round(c: Circuit, tie: Tie) -> Iterator[Remedy]:
-    """The pull on the other side."""
+    """The pull on the other side, or a stronger one."""
     rail = c.supplies.rail_contact(tie.to)
     for k, bead in enumerate(tie.beads):
+        if isinstance(bead, PullUp | PullDown) and bead.ohm > USUAL_OHM:
+            usual = replace(bead, ohm=USUAL_OHM)
+            yield remedy(f"Take {show(USUAL_OHM, 'Ω')} for it", edits.change_bead, tie.id, k, usual)
+        if isinstance(bead, SeriesResistor):
+            yield remedy("Take its series resistor out", edits.remove_bead, tie.id, k)
         if isinstance(bead, PullDown) and rail:
             up = PullUp(bead.ohm, bead.tolerance, rail)
             yield remedy(f"Lead its resistor to {c.titles.full(rail)}", edits.change_bead, tie.id, k, up)

@@ -7,6 +7,7 @@ from msgspec.structs import replace
 from knotplan.catalog.part.needs import Ground, Supply
 from knotplan.core.check.asked import from_circuit, from_facts, on_demand
 from knotplan.core.check.facts import Facts
+from knotplan.core.check.rules.contacts import USUAL_OHM
 from knotplan.core.check.rules.remedies import own_supply
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import leads, supply_nodes, ties
@@ -61,15 +62,13 @@ def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
         return  # a supply that is too low by itself has a rule of its own
     grave = usual < slack * node.needs_v
     flat = not grave and c.supplies.runs_down(origin) and least >= FLAT * node.needs_v
-    got = (
-        f"{show(usual, 'V')} usually, {show(least, 'V')} at worst"
-        if grave
-        else f"{show(least, 'V')} at worst"
-    )
+    worst = show(least, "V") if least > 0 else "nothing"
+    got = f"{show(max(usual, 0.0), 'V')} usually, {worst} at worst" if grave else f"{worst} at worst"
+    lost, own = (min(v, origin.volts.min) for v in (origin.volts.min - least, node.drop_v))
     yield Observation(
         f"{c.titles.of(node.lead)} gets {got} and needs {show(node.needs_v, 'V')}: "
-        f"{show(origin.volts.min, 'V')} are there, and {show(origin.volts.min - least, 'V')} are lost on the "
-        f"way, {show(node.drop_v, 'V')} of that in {_own_way(c, tie)}."
+        f"{show(origin.volts.min, 'V')} are there, and {show(lost, 'V')} are lost on the "
+        f"way, {show(own, 'V')} of that in {_own_way(c, tie)}."
         f"{' Its cells are nearly empty then.' if flat else ''}",
         (node.lead,),
         (
@@ -85,22 +84,37 @@ def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
 
 def _own_way(c: Circuit, tie: Tie) -> str:
     """The cord, and what sits in it."""
+    back = _return(c, tie)
+    within = f" with its {_in_the_way(tie)}" if _in_the_way(tie) else ""
+    beyond = (
+        f" and the {_in_the_way(back)} in {c.titles.own(back.lead)}" if back and _in_the_way(back) else ""
+    )
+    return f"its own cord ({cord_of(c, tie).words}){within}{beyond}"
+
+
+def _in_the_way(tie: Tie) -> str:
     beads = [bead_name(b) for b in tie.beads if isinstance(b, SeriesResistor | Diode)]
-    within = f" with its {' and '.join(dict.fromkeys(beads))}" if beads else ""
-    return f"its own cord ({cord_of(c, tie).words}){within}"
+    return " and ".join(dict.fromkeys(beads))
+
+
+def _return(c: Circuit, tie: Tie) -> Tie | None:
+    """The tie of the ground lead of the part that a tie feeds."""
+    part_id = split(tie.lead)[0]
+    ground = c.parts[part_id].ground
+    return c.ties.of(f"{part_id}.{ground}") if ground else None
 
 
 def _better_fed(facts: Facts, node: Node, tie: Tie, least: float) -> Iterator[Remedy]:
     """Without a resistor in the feed, or with a diode that takes less; else the next cords, there and back,
     that lose little enough; else another supply."""
     c, part_id = facts.circuit, split(node.lead)[0]
-    for at, bead in enumerate(tie.beads):
-        if isinstance(bead, SeriesResistor):
-            yield remedy(f"Take out the {show(bead.ohm, 'Ω')} resistor", edits.remove_bead, tie.id, at)
-        if isinstance(bead, Diode) and bead.style == "silicon":
-            yield remedy(
-                "Take a Schottky diode", edits.change_bead, tie.id, at, replace(bead, style="schottky")
-            )
+    for own in (t for t in (tie, _return(c, tie)) if t is not None):
+        for at, bead in enumerate(own.beads):
+            if isinstance(bead, SeriesResistor):
+                yield remedy(f"Take out the {show(bead.ohm, 'Ω')} resistor", edits.remove_bead, own.id, at)
+            if isinstance(bead, Diode) and bead.style == "silicon":
+                better = replace(bead, style="schottky")
+                yield remedy("Take a Schottky diode", edits.change_bead, own.id, at, better)
     ties = [t for n in c.parts[part_id].leads if (t := c.ties.of(f"{part_id}.{n}")) is not None]
     cords = [
         (t, cord_of(c, t)) for t in (tie, *[t for t in ties if isinstance(c.needs.of(t.lead), Ground)][:1])
@@ -282,6 +296,9 @@ def resistor_hot(facts: Facts, tie: Tie) -> Iterator[Observation]:
 
 
 def _larger(tie: Tie, at: int, bead: Bead, wanted_w: float) -> Iterator[Remedy]:
+    if isinstance(bead, PullUp | PullDown):
+        wanted = replace(bead, ohm=USUAL_OHM)
+        yield remedy(f"Take {show(USUAL_OHM, 'Ω')}", edits.change_bead, tie.id, at, wanted)
     rating = next((w for w in RATINGS_W if w >= wanted_w), None)
     if rating is not None and isinstance(bead, SeriesResistor):
         yield remedy(

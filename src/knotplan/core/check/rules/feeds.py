@@ -10,7 +10,7 @@ from knotplan.catalog.part.needs import Coupled, Ground, Input, Output, Pulse, S
 from knotplan.core.check.asked import from_circuit, from_facts, given
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.finding import Severity
-from knotplan.core.check.rules.remedies import railed
+from knotplan.core.check.rules.remedies import own_supply, railed
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import supply_nodes, ties
 from knotplan.core.circuit.circuit import Circuit
@@ -77,6 +77,7 @@ def _higher_supply(facts: Facts, lead: str, least_v: float) -> Iterator[Remedy]:
         enough = source.volts.min >= least_v and source.plus != source.minus and part_id != split(lead)[0]
         if enough and fit(c, lead, contact).grade <= Grade.GOOD:
             yield remedy(f"Feed it from {c.titles.full(contact)}", edits.tie, lead, contact)
+    yield from own_supply(facts, lead)
 
 
 @rule(

@@ -1,13 +1,15 @@
 """Rules about LEDs."""
 
 from collections.abc import Iterator
+from typing import Literal
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from knotplan.catalog.part.elements import Led
 from knotplan.core.check.asked import from_circuit, from_facts
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.remedies import exchanged, led_resistor
+from knotplan.core.check.rules.remedies import exchanged, ground_pin, led_resistor, other_choices
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
@@ -18,9 +20,9 @@ from knotplan.core.engine.led import lit
 from knotplan.core.engine.readings import Reading
 from knotplan.core.match.exchanged import reversed_leds
 from knotplan.core.plan import edits
-from knotplan.core.plan.beads import SeriesResistor
-from knotplan.core.plan.document import Tie
-from knotplan.core.plan.remedy import Remedy, Step
+from knotplan.core.plan.beads import Diode, SeriesResistor
+from knotplan.core.plan.document import Tie, split
+from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -117,6 +119,7 @@ def led_current(facts: Facts, x: _Lit) -> Iterator[Observation]:
                 f"{x.title} never lights: {_next_to(r)} flows from anode to cathode in any state.",
                 (x.part,),
                 _numbers(led, r),
+                from_circuit(_diodes_turned, x),
                 severity="stop",
                 title="LED never lights",
             )
@@ -143,6 +146,16 @@ def led_current(facts: Facts, x: _Lit) -> Iterator[Observation]:
         yield Observation(
             f"{text}; {show(led.wished_a, 'A')} is wished.", (x.part,), _numbers(led, r), finder
         )
+
+
+def _diodes_turned(c: Circuit, x: _Lit) -> Iterator[Remedy]:
+    """Each diode in its ties the other way round."""
+    for tie in (t for end in x.ends if (t := c.ties.of(end)) is not None):
+        for k, bead in enumerate(tie.beads):
+            if isinstance(bead, Diode):
+                way: Literal["lead", "pin"] = "pin" if bead.towards == "lead" else "lead"
+                turned = replace(bead, towards=way)
+                yield remedy("Turn its diode round", edits.change_bead, tie.id, k, turned)
 
 
 def _next_to(r: Reading) -> str:
@@ -223,13 +236,41 @@ def _own_tie(c: Circuit, led: LedId, net: str) -> Tie | None:
 )
 def led_reversed(facts: Facts, x: _Lit) -> Iterator[Observation]:
     c = facts.circuit
-    if x.reading.max < 1e-6 and x.ends in reversed_leds(c):
+    if x.reading.max >= 1e-6 or x.ends not in reversed_leds(c):
+        return
+    turned = [pair for pair in reversed_leds(c) if split(pair[0])[0] == x.part]
+    if len(turned) > 1:
+        if x.ends == turned[0]:  # said once for all that have an end in common
+            yield from _common_turned(c, x.part, turned)
+    else:
         a, b = x.ends
         yield Observation(
             f"{c.titles.of(a)} is on {_end(c, a)} and {c.titles.of(b)} on {_end(c, b)}: no current can flow.",
             (a, b),
             remedies=from_facts(exchanged, a, b),
         )
+
+
+def _common_turned(c: Circuit, part_id: str, turned: list[tuple[str, str]]) -> Iterator[Observation]:
+    """Several LEDs of a part whose common end is on the wrong side."""
+    common = next(iter(set(turned[0]) & set(turned[1])), turned[0][0])
+    ends, other = ("anodes", "cathodes") if common == turned[0][0] else ("cathodes", "anodes")
+    yield Observation(
+        f"{c.titles.of(common)} is on {_end(c, common)}, and there lie the {ends} of {len(turned)} LEDs: no "
+        f"current can flow. {c.placed[part_id].name} is one with common {ends}; with common {other} it would "
+        "light.",
+        (common, *(lead for pair in turned for lead in pair if lead != common)),
+        remedies=from_circuit(_other_kind, part_id, common),
+    )
+
+
+def _other_kind(c: Circuit, part_id: str, common: str) -> Iterator[Remedy]:
+    """The part with its other end in common, or this end on the other side."""
+    yield from other_choices(c, part_id, "common end")
+    pins = [t.to for ties in c.ties.holders.values() for t in ties if split(t.lead)[0] == part_id]
+    there = c.supplies.rail_contact(pins[0]) if c.nets.is_ground(common) and pins else ground_pin(c)
+    if there:
+        yield remedy(f"Tie {c.titles.of(common)} to {c.titles.full(there)}", edits.tie, common, there)
 
 
 def _end(c: Circuit, lead: str) -> str:

@@ -8,7 +8,7 @@ from knotplan.catalog.part.needs import Switched
 from knotplan.catalog.part.part import Job, Part
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.remedies import exchanged, grounded, stronger_switch, supply_of
+from knotplan.core.check.rules.remedies import exchanged, grounded, other_choices, stronger_switch, supply_of
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, parts
 from knotplan.core.circuit.circuit import Circuit
@@ -266,8 +266,10 @@ def load_starved(facts: Facts, part_id: str) -> Iterator[Observation]:
 
 
 def _stronger(facts: Facts, part_id: str, least_v: float) -> Iterator[Remedy]:
-    """A transistor that hardly drops, where the supply would do for the load then."""
+    """A load that is made for what is there; a transistor that hardly drops, where the supply would do for
+    the load then."""
     c = facts.circuit
+    yield from other_choices(c, part_id, "rated voltage")
     origin = c.supplies.origin(f"{part_id}.{next(iter(c.parts[part_id].leads))}")
     if origin and origin.volts.typ > least_v:
         for name in c.parts[part_id].leads:

@@ -15,7 +15,9 @@ from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.nearby import nearby
 from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import Points, Reading
-from knotplan.core.plan.remedy import Remedy
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import PullDown, PullUp
+from knotplan.core.plan.remedy import Remedy, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -94,6 +96,10 @@ def _kept_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Remedy
         moved = Drive(tie, tie.to, need, d.part) if tie is not None else d
         return _woken(near, operating_points(near), moved, need) is None
 
+    for k, bead in enumerate(d.tie.beads):
+        if isinstance(bead, PullUp) and need.active == "high":
+            down = PullDown(bead.ohm, bead.tolerance)
+            yield remedy("Lead its pull-up to ground", edits.change_bead, d.tie.id, k, down)
     yield from weakest_pull(facts, d.tie, need.active == "low", stays_off)
     yield from (r for r in move(facts, d.tie.lead, d.tie.to) if stays_off(r))
 

@@ -122,6 +122,18 @@ def grounded(circuit: Circuit, lead: str) -> tuple[Step, ...]:
     return (Step(edits.tie, (lead, pin)),) if pin else ()
 
 
+def other_choices(c: Circuit, part_id: str, sets: str) -> Iterator[Remedy]:
+    """The same part with another choice of what a parameter sets: which of them helps is tried."""
+    part, name = c.parts[part_id], c.parts[part_id].parameter(sets)
+    if not name:
+        return
+    now = c.placed[part_id].params.get(name, part.params[name].default)
+    for choice in part.params[name].choices:
+        if choice != now:
+            title = f"Take {c.placed[part_id].name} with {part.params[name].title.lower()} {choice}"
+            yield remedy(title, edits.set_param, part_id, name, choice)
+
+
 def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
     """A load fed from the bench instead of from the board: by a supply that is there, or a new one."""
     c = facts.circuit

@@ -3,11 +3,19 @@
 from collections.abc import Iterator, Sequence
 
 from knotplan.catalog.part.elements import Load
-from knotplan.catalog.part.needs import Driven, Gives, Ground, Open, Supply
+from knotplan.catalog.part.needs import Driven, Gives, Ground, Open, Supply, Switched
 from knotplan.catalog.part.source import Source
 from knotplan.core.check.asked import from_facts, given
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.remedies import elsewhere, ground_pin, move, own_supply, switch, untied
+from knotplan.core.check.rules.remedies import (
+    elsewhere,
+    ground_pin,
+    move,
+    own_supply,
+    stronger_switch,
+    switch,
+    untied,
+)
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import leads, of_circuit, parts, pins, ties, ties_on_pins
 from knotplan.core.circuit.circuit import Circuit
@@ -175,9 +183,16 @@ def need_unmet(facts: Facts, tie: Tie) -> Iterator[Observation]:
         yield Observation(
             f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.{_none_can(c, tie.lead)}",
             (tie.lead, tie.to),
-            remedies=from_facts(elsewhere, tie),
+            remedies=from_facts(_elsewhere, tie),
             title="Input-only pin" if _only_reads(c, tie) else "",
         )
+
+
+def _elsewhere(facts: Facts, tie: Tie) -> Iterator[Remedy]:
+    """On another contact; a load on a stronger switch."""
+    yield from elsewhere(facts, tie)
+    if isinstance(facts.circuit.needs.of(tie.lead), Switched):
+        yield from stronger_switch(facts, tie)
 
 
 def _only_reads(c: Circuit, tie: Tie) -> bool:

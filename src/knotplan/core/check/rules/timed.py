@@ -5,7 +5,8 @@ from collections.abc import Iterator
 from msgspec import Struct
 
 from knotplan.catalog.part.needs import Input, Need, Stream
-from knotplan.core.buses.reach import over_bus
+from knotplan.core.buses.lines import MODES
+from knotplan.core.buses.reach import Reach, over_bus
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import elsewhere, move
@@ -14,7 +15,9 @@ from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.units import keeps_time
 from knotplan.core.match.fit import Grade, fit
+from knotplan.core.plan import edits
 from knotplan.core.plan.document import BOARD, Tie, split
+from knotplan.core.plan.remedy import Remedy, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 from knotplan.core.timing import stepper
@@ -159,6 +162,13 @@ def steps_over_bus(facts: Facts, x: _Stepped) -> Iterator[Observation]:
             f"{reach.bus} at {show(reach.hz, 'Hz')} carries {most:.0f}, with nothing else on it.",
             (x.lead, x.contact),
             (Number("steps", x.hz, "Hz", SHARE * most), Number("bus carries", most, "Hz")),
-            from_facts(move, x.lead, x.contact, f"Move {c.titles.of(x.lead)} to"),
+            from_facts(_quicker, x, reach),
             "stop" if x.hz > most else None,
         )
+
+
+def _quicker(facts: Facts, x: _Stepped, reach: Reach) -> Iterator[Remedy]:
+    """On a pin of the board's own, or over a faster bus."""
+    yield from move(facts, x.lead, x.contact, f"Move {facts.circuit.titles.of(x.lead)} to")
+    for hz in (m.hz for m in MODES if m.hz > reach.hz):
+        yield remedy(f"Run {reach.bus} at {show(hz, 'Hz')}", edits.set_clock, reach.bus_id, hz)
