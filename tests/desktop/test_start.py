@@ -61,7 +61,7 @@ def test_the_command_line_does_not_load_the_window(tmp_path: Path) -> None:
 def test_the_full_example_writes_what_it_says(tmp_path: Path) -> None:
     done = run(sys.executable, "-m", "knotplan.desktop.showcase", "build/demo", folder=tmp_path)
     assert done.returncode == 0, done.stderr
-    assert "0 stop, 0 care, 0 note" in done.stdout
+    assert "0 stop, 0 care, 0 to do, 0 note" in done.stdout
     named = {line.strip() for line in done.stdout.partition("wrote\n")[2].splitlines()}
     written = {str(p.relative_to(tmp_path)) for p in (tmp_path / "build/demo").iterdir()}
     assert named == written and len(written) == 31

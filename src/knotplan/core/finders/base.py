@@ -12,6 +12,8 @@ from knotplan.core.finders.finder import (
     Trial,
     assumed,
     at_or_below,
+    heat,
+    warm,
 )
 from knotplan.core.quantity.series import above, at_or_above, below
 from knotplan.core.quantity.working import Number
@@ -47,7 +49,7 @@ def _find(a: Asked) -> Found:
             Number("base current", amps, "A"),
             Number("most from the pin", top, "A", most),
             Number("forced gain", load / amps, "", sure),
-            Number("power in the resistor", amps * amps * ohm, "W", a.usual_w),
+            heat("power in the resistor", amps * amps * ohm, a.load_share),
             Number("heat in the transistor", load * a.number("saturation"), "W"),
         ), fault
 
@@ -63,6 +65,7 @@ def _find(a: Asked) -> Found:
     low, here, high_ = (
         Trial(v, *at(v)) for v in (below(start, a.word("series")), start, above(start, a.word("series")))
     )
+    cautions += warm(here.results[3].value, a.load_share)
     return Found(
         "base resistor",
         "Ω",

@@ -36,7 +36,7 @@ def _find(a: Asked) -> Found:
                 Number("heat of the diode", min(in_diode * hertz, drop * amps), "W"),
                 Number("reverse voltage at least", reverse, "V"),
             ),
-            f"made for {show(rated, 'A')}" if rated < amps else "",
+            f"{show(amps, 'A')} are more than it is made for" if rated < amps else "",
         )
 
     k = next((k for k, c in enumerate(CURRENTS) if c >= amps), len(CURRENTS) - 1)

@@ -28,6 +28,12 @@ def _find(a: Asked) -> Found:
             f"{show(series_ohm, 'Ω')} against {show(pull, 'Ω')} leave {floor * 100:.0f} % of the supply: "
             "never surely low"
         )
+    if series_ohm and supply / series_ohm > most * (1 + 1e-9):
+        raise FinderError(
+            f"through {show(series_ohm, 'Ω')} the contact empties the capacitor with "
+            f"{show(supply / series_ohm, 'A')}, and bears {show(most, 'A')}: take "
+            f"{show(supply / most, 'Ω')} or more in series"
+        )
     # opened: it rises through the pull-up alone, from what the closed contact left; until it is no longer
     # surely low the input sees none of the bouncing
     holds = pull * math.log((1 - floor) / (1 - low))
@@ -43,14 +49,14 @@ def _find(a: Asked) -> Found:
         rush = [Number("rush through the contact", supply / series_ohm, "A", most)] if series_ohm else []
         fault = "bounces longer" if holds * farad * least < bounce * (1 - 1e-9) else ""
         return (
-            Number("surely low after it opens", holds * farad * least, "s", bounce),
+            Number("surely low after it opens", holds * farad * least, "s", bounce, lower=True),
             Number("surely high after it opens", rise * farad / least, "s"),
             Number("delay when it closes", closed, "s"),
             *rush,
         ), fault
 
     cautions = []
-    if not series_ohm or supply / series_ohm > most:
+    if not series_ohm:
         cautions.append(
             f"The contact empties the capacitor in a rush: {show(supply / most, 'Ω')} or more in series keep "
             f"it below {show(most, 'A')}."

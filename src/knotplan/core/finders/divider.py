@@ -58,13 +58,11 @@ def _find(a: Asked) -> Found:
     start = most * volts / (volts - wanted)  # of an unloaded divider, R1 || R2 = most
     bottom = at_or_above(start / 10, series)
     for _ in range(len(SERIES[series]) + 1):
-        under = bottom * load / (bottom + load)
-        top = at_or_above(under * (volts / wanted - 1), series)
-        for _ in range(4 * len(SERIES[series])):
-            pair = trial(top, bottom)
-            if not pair.fault:
-                break
-            top = above(top, series)
+        most_under = bottom * (1 + body) * load / (bottom * (1 + body) + load)
+        top = at_or_above(most_under * (volts / wanted - 1) / (1 - body), series)
+        pair = trial(top, bottom)
+        if pair.fault:  # by the last digit of the division above
+            pair = trial(above(top, series), bottom)
         lost = wanted - pair.results[0].value
         cool = pair.results[5].value <= a.usual_w
         if (

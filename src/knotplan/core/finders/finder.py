@@ -198,9 +198,13 @@ class Finder(Struct, frozen=True):
         return Asked({n: v for n, v in values.items() if v is not None})
 
     def __call__(self, given: Values, origins: Mapping[str, str] | None = None) -> Found:
-        """The answer to some inputs; `origins` says where each comes from."""
+        """The answer to some inputs; `origins` says where each comes from. Raises FinderError where no value
+        keeps its own limits."""
         asked = self.asked(given)
         answer = self.find(asked)
+        if answer.chosen.fault:
+            nearest = f"with {show(answer.value, answer.unit)}, {answer.chosen.fault}"
+            raise FinderError("; ".join([f"no {_in_a_line(self.title)} does: {nearest}", *answer.cautions]))
         where = origins or {}
         numbers = tuple(
             Number(_in_a_line(i.title), asked.number(i.name), i.unit, origin=where.get(i.name, ""))
@@ -268,14 +272,27 @@ RATINGS_W = (0.25, 0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0)
 """watts that resistors are sold for; they are used at no more than half"""
 
 
-def warm(watt: float, share: float = 0.5) -> tuple[str, ...]:
-    """The caution about a resistor that wants more than the usual quarter of a watt; `share` of its rating is
-    what it is given at most."""
-    if watt <= RATINGS_W[0] * share:
-        return ()
-    rating = next((w for w in RATINGS_W if w * share >= watt), None)
+def rating_for(watt: float, share: float) -> float | None:
+    """The smallest rating that resistors are sold with of which `share` is enough for some heat; nothing
+    where none is."""
+    return next((w for w in RATINGS_W if w * share >= watt * (1 - 1e-12)), None)
+
+
+def heat(what: str, watt: float, share: float) -> Number:
+    """The heat of a resistor beside what one of the rating that it takes bears."""
+    return Number(what, watt, "W", (rating_for(watt, share) or RATINGS_W[-1]) * share)
+
+
+def warm(watt: float, share: float) -> tuple[str, ...]:
+    """The caution about a resistor that wants more than the usual quarter of a watt; raises FinderError where
+    none is large enough."""
+    rating = rating_for(watt, share)
+    if rating is None:
+        raise FinderError(
+            f"{show(watt, 'W', 2)} of heat in the resistor: none takes that; regulate the current instead"
+        )
     return (
-        f"{show(watt, 'W', 2)} of heat: take a resistor of {show(rating, 'W')}."
-        if rating
-        else f"{show(watt, 'W', 2)} of heat: no resistor takes that; regulate the current instead.",
+        ()
+        if rating == RATINGS_W[0]
+        else (f"{show(watt, 'W', 2)} of heat: take a resistor of {show(rating, 'W')}.",)
     )

@@ -46,7 +46,7 @@ def _find(a: Asked) -> Found:
 
     def at(rated: float) -> Trial:
         if rated > cord:
-            fault = f"more than the cord bears, {show(cord, 'A')}"
+            fault = f"the cord, which bears {show(cord, 'A')}, melts before it"
         elif rated < exact * (1 - 1e-9):
             fault = f"{show(amps, 'A')} for ever are too much for it"
         else:
@@ -64,9 +64,7 @@ def _find(a: Asked) -> Found:
 
     cautions = [f"Take a slow one (T): the peak is {peak / RATINGS[k]:.1f} times its rating."] if slow else []
     if RATINGS[k] > cord:
-        cautions.append(
-            f"The cord of {mm2:g} mm² bears {show(cord, 'A')}: it melts before the fuse. Take a thicker one."
-        )
+        cautions.append(f"take a thicker cord than {mm2:g} mm²")
     here, lower, higher = between(RATINGS, k, at)
     return Found(
         "fuse",

@@ -5,6 +5,7 @@ from knotplan.core.finders.finder import (
     TOLERANCE_INPUT,
     Asked,
     Finder,
+    FinderError,
     Found,
     Input,
     at_or_below,
@@ -24,6 +25,11 @@ def _find(a: Asked) -> Found:
     high, charge, most, hertz, leak = (a.number(n) for n in ("high", "charge", "pin_a", "frequency", "leak"))
     series = a.word("series")
     exact = high / most
+    if charge * hertz > most:
+        raise FinderError(
+            f"to charge the gate at {show(hertz, 'Hz')} takes {show(charge * hertz, 'A')} on average, and "
+            f"the pin gives {show(most, 'A')}: take a gate driver"
+        )
 
     def at(ohm: float) -> tuple[tuple[Number, ...], str]:
         peak, time = high / ohm, ohm * charge / high * 2.2

@@ -16,6 +16,7 @@ from knotplan.core.finders.finder import (
     Found,
     Input,
     chosen,
+    heat,
     warm,
 )
 from knotplan.core.quantity.working import Number
@@ -61,7 +62,7 @@ def _find(a: Asked) -> Found:
             Number("typical current", spare / (ohm + through) / shared, "A"),
             Number("least current", min(amps) / shared, "A"),
             Number("most current", max(amps) / shared, "A"),
-            Number("power in the resistor", watt, "W", a.usual_w),
+            heat("power in the resistor", watt, a.load_share),
             Number("voltage left for the resistor", spare, "V"),
         ), ""
 

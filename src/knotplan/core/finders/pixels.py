@@ -23,7 +23,7 @@ def _find(a: Asked) -> Found:
         return Trial(
             float(n),
             (
-                Number("lowest voltage of a pixel", volts, "V", least),
+                Number("lowest voltage of a pixel", volts, "V", least, lower=True),
                 Number("current of all", count * amps, "A"),
                 Number("pixels for each feed", number / n, ""),
             ),

@@ -51,7 +51,7 @@ def _find(a: Asked) -> Found:
             ohm,
             (
                 Number("current when pulled the other way", (supply - low) / ohm, "A", sink),
-                Number("level left by leakage", supply - ohm * leak, "V", supply * share),
+                Number("level left by leakage", supply - ohm * leak, "V", supply * share, lower=True),
                 *settles,
                 Number("least resistor", least, "Ω"),
                 Number("largest resistor", most, "Ω"),

@@ -12,6 +12,8 @@ from knotplan.core.finders.finder import (
     Found,
     Input,
     Trial,
+    heat,
+    warm,
 )
 from knotplan.core.quantity.series import above, at_or_above, below
 from knotplan.core.quantity.working import Number
@@ -34,7 +36,7 @@ def _find(a: Asked) -> Found:
     def at(ohm: float) -> Trial:
         ends = [supply * r / (ohm + r) if sensor_below else supply * ohm / (ohm + r) for r in (least, most)]
         share = span(ohm, least, most)
-        heat = max(supply**2 * r / (ohm + r) ** 2 for r in (least, min(max(ohm, least), most), most))
+        warmth = max(supply**2 * r / (ohm + r) ** 2 for r in (least, min(max(ohm, least), most), most))
         return Trial(
             ohm,
             (
@@ -42,14 +44,14 @@ def _find(a: Asked) -> Found:
                 Number("voltage at its most", ends[1], "V"),
                 Number("share of the scale in use", share, "%"),
                 Number("steps of the converter", share * 2**bits, ""),
-                Number("heat in the sensor", heat, "W"),
-                Number("power in the resistor", supply**2 * ohm / (ohm + least) ** 2, "W", a.usual_w),
+                Number("heat in the sensor", warmth, "W"),
+                heat("power in the resistor", supply**2 * ohm / (ohm + least) ** 2, a.load_share),
             ),
         )
 
     value = at_or_above(exact, series)
     value = max((value, below(value, series)), key=lambda r: span(r, least, most))
-    cautions = (
+    cautions: tuple[str, ...] = (
         (
             "The resistance varies little: less than a tenth of the scale is used. A bridge and an amplifier "
             "show more.",
@@ -57,11 +59,13 @@ def _find(a: Asked) -> Found:
         if span(exact, least, most) < 0.1
         else ()
     )
+    here = at(value)
+    cautions += warm(here.results[5].value, a.load_share)
     return Found(
         "second resistor",
         "Ω",
         exact,
-        at(value),
+        here,
         "R = √(R_min · R_max): there the span R_max/(R + R_max) − R_min/(R + R_min) is greatest",
         "its derivative is nothing where R² = R_min·R_max; voltage divider; IEC 60063",
         at(below(value, series)),

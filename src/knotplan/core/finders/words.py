@@ -14,8 +14,6 @@ def lines(found: Found) -> list[str]:
     ]
     sentences += [f"{what}: {show(value, unit)}" for what, value, unit in found.also]
     sentences += [f"  {n.words()}" for n in found.chosen.results]
-    if found.chosen.fault:
-        sentences.append(f"  but: {found.chosen.fault}")
     sentences += [neighbour(found, t) for t in (found.lower, found.higher) if t is not None]
     sentences += [f"mind: {c}" for c in found.cautions]
     sentences += [f"  {line}" for line in found.lines]

@@ -80,8 +80,6 @@ class AnswerBox(QWidget):
         for what, value, unit in found.also:
             layout.addWidget(label(f"{what[0].upper()}{what[1:]}: {show(value, unit)}", "strong"))
         self._marks(layout)
-        if found.chosen.fault:
-            layout.addWidget(label(f"But: {found.chosen.fault}.", "care"))
         layout.addLayout(_results(found.chosen.results))
         for caution in found.cautions:
             layout.addWidget(label(caution, "care"))
@@ -134,12 +132,11 @@ def _results(numbers: tuple[Number, ...]) -> QGridLayout:
     grid.setHorizontalSpacing(8)
     grid.setVerticalSpacing(2)
     for k, n in enumerate(numbers):
-        limit = f"limit {show(n.limit, n.unit)}" if n.limit is not None else ""
         grid.addWidget(_small(label(n.name, "faint")), k, 0)
         value = label(show(n.value, n.unit), "strong", wrap=False)
         value.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop)
         grid.addWidget(_small(value), k, 1)
-        beside = label(limit, "faint", wrap=False)
+        beside = label(n.limit_words, "faint", wrap=False)
         beside.setAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop)
         grid.addWidget(_small(beside), k, 2)
     grid.setColumnStretch(0, 1)

@@ -31,17 +31,16 @@ def uart_crossed(facts: Facts) -> Iterator[Observation]:
     for tie in crossed_lines(c):
         by_part.setdefault(split(tie.lead)[0], []).append(tie)
     for ties in by_part.values():
-        text = " and ".join(f"{c.titles.of(t.lead)} on {c.titles.full(t.to)} ({_does(c, t)})" for t in ties)
+        text = ", and ".join(f"{c.titles.of(t.lead)} and {c.titles.full(t.to)} both {_does(c, t)}" for t in ties)
         yield Observation(
-            f"{text}: {'both ends' if len(ties) > 1 else 'the other end'} of the line "
-            f"{'transmit, or both receive' if len(ties) > 1 else 'does the same'}.",
+            f"{text}: nothing that is sent is heard.",
             tuple(t.lead for t in ties),
             remedies=from_facts(_uncrossed, ties),
         )
 
 
 def _does(c: Circuit, tie: Tie) -> str:
-    return {"tx": "transmits", "rx": "receives"}.get(c.contacts.pins[tie.to].jobs("uart")[0].channel, "")
+    return {"tx": "transmit", "rx": "receive"}.get(c.contacts.pins[tie.to].jobs("uart")[0].channel, "")
 
 
 def _uncrossed(facts: Facts, ties: list[Tie]) -> tuple[Remedy, ...]:
