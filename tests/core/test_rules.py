@@ -210,8 +210,8 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "uart-crossed": (
         "stop",
         ("place.tx", "place.rx"),
-        "Place · TX on L12 (pos 4) (transmits) and Place · RX on L7 (pos 6) (receives): both ends of the "
-        "line transmit, or both receive.",
+        "Place · TX and L12 (pos 4) both transmit, and Place · RX and L7 (pos 6) both receive: "
+        "nothing that is sent is heard.",
     ),
     "address-clash": (
         "stop",

@@ -44,6 +44,8 @@ class Pulse(_Level, tag="pulse", kw_only=True):
     most_s: float | None = None
     active: Literal["high", "low"] = "high"
     wakes_load: bool = False
+    loose: bool = False
+    """only the mean counts: any frequency does that is too fast to be noticed"""
 
 
 class Stream(_Level, tag="stream", kw_only=True):

@@ -31,7 +31,9 @@ def uart_crossed(facts: Facts) -> Iterator[Observation]:
     for tie in crossed_lines(c):
         by_part.setdefault(split(tie.lead)[0], []).append(tie)
     for ties in by_part.values():
-        text = ", and ".join(f"{c.titles.of(t.lead)} and {c.titles.full(t.to)} both {_does(c, t)}" for t in ties)
+        text = ", and ".join(
+            f"{c.titles.of(t.lead)} and {c.titles.full(t.to)} both {_does(c, t)}" for t in ties
+        )
         yield Observation(
             f"{text}: nothing that is sent is heard.",
             tuple(t.lead for t in ties),

@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 from knotplan.catalog.part.facts import Servo
+from knotplan.catalog.part.needs import Pulse
 from knotplan.core.check.asked import from_circuit, given, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Observation, rule
@@ -21,6 +22,8 @@ from knotplan.core.timing import pixels, relay, servo, stepper
 from knotplan.core.timing.capture import captures
 from knotplan.core.timing.pulses import Shared, Timer, reach, timers
 
+SEEN_HZ = 100.0
+"""slower pulses are seen to flicker"""
 OFF, OFF_FRAME = 0.05, 0.2
 """by which share a frequency may be missed; a servo's frames matter less than the pulses in them"""
 
@@ -56,7 +59,14 @@ def pulse_off(facts: Facts, shared: Shared) -> Iterator[Observation]:
             Number("counts", t.counts, ""),
         ),
         from_circuit(_better_timer, uses[0].lead, _near),
+        severity="note" if t.hz >= SEEN_HZ and all(_is_loose(c, u.lead) for u in uses) else None,
     )
+
+
+def _is_loose(c: Circuit, lead: str) -> bool:
+    """Only the mean of its pulses counts, and the maker has not asked for a frequency."""
+    need, tie = c.needs.of(lead), c.ties.of(lead)
+    return isinstance(need, Pulse) and need.loose and (tie is None or not tie.hertz)
 
 
 def _better_timer(c: Circuit, lead: str, good: Callable[[Timer], bool]) -> Iterator[Remedy]:
