@@ -204,7 +204,14 @@ class Finder(Struct, frozen=True):
         answer = self.find(asked)
         if answer.chosen.fault:
             nearest = f"with {show(answer.value, answer.unit)}, {answer.chosen.fault}"
-            raise FinderError("; ".join([f"no {_in_a_line(self.title)} does: {nearest}", *answer.cautions]))
+            raise FinderError(
+                "; ".join(
+                    [
+                        f"no {_in_a_line(self.title)} does: {nearest}",
+                        *(c.rstrip(".") for c in answer.cautions),
+                    ]
+                )
+            )
         where = origins or {}
         numbers = tuple(
             Number(_in_a_line(i.title), asked.number(i.name), i.unit, origin=where.get(i.name, ""))

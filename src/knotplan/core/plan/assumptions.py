@@ -47,7 +47,7 @@ ASSUMPTIONS: tuple[Assumption, ...] = (
     ),
     Assumption(
         "forced_gain",
-        "Forced gain of a transistor",
+        "Forced gain",
         "",
         10.0,
         1.0,
@@ -56,7 +56,7 @@ ASSUMPTIONS: tuple[Assumption, ...] = (
     ),
     Assumption(
         "gain_slack",
-        "Forced gain may be passed by",
+        "Slack of the forced gain",
         "%",
         0.15,
         0.0,
@@ -74,12 +74,13 @@ ASSUMPTIONS: tuple[Assumption, ...] = (
     ),
     Assumption(
         "tolerance",
-        "Tolerance of resistors that are chosen",
+        "Resistor tolerance",
         "%",
         0.0,
         0.0,
         0.4,
-        "0 stands for what is customary in the drawer's series: E6 20 %, E12 10 %, E24 5 %, E96 1 %",
+        "of resistors that are chosen; 0 stands for what is customary in the drawer's series: E6 20 %, "
+        "E12 10 %, E24 5 %, E96 1 %",
     ),
     Assumption(
         "resistor_load",

@@ -234,7 +234,7 @@ def _state(report: Report) -> str:
     if stops or left:
         words = [f"{counted(stops, 'finding')} at stop"] if stops else []
         words += [f"{left} still to do"] if left else []
-        return f"{' and '.join(words)}: mend before power."
+        return f"{' and '.join(words)}: {'mend' if stops else 'finish'} before power."
     return f"Nothing at stop. {cares} to take care of." if cares else "Nothing at stop."
 
 
