@@ -2,7 +2,7 @@
 
 A condition is the test of an `if`, of a conditional expression or of a comprehension, and each operand of an
 `and` or `or` in it. What notices is what the tests ask: the exact finding on each rule's bad plan and none
-on its good twin, its remedies by title, the planted mistakes, and the right plans. Run by ``python -m
+on its good twin, its remedies by title, the planted mistakes, the right plans, and what is kept word for word of them. Run by ``python -m
 tools.mutate_rules`` from the project's folder; names of modules as arguments look at these alone.
 """
 
@@ -18,12 +18,16 @@ from types import ModuleType
 from tests.core.test_rules import EXPECTED, REMEDIES
 from tests.planted.count import GRAVE, WRONG, laid, telling
 from tests.planted.right import RIGHT
+from tests.planted.said import KEPT, entries, said
 
 from knotplan.catalog.load import shipped
 from knotplan.core.check import analysis
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.finding import Finding
 from knotplan.core.check.rules import RULES
 from knotplan.core.check.rules.rule import Rule
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.engine.cache import EngineCache
 from knotplan.core.plan.document import Plan
 from knotplan.examples import example
 
@@ -72,37 +76,82 @@ def corpus() -> list[tuple[Plan, str, str, str]]:
     return plans + [(p, "right", n, "") for n, _, p, _ in laid(RIGHT)]
 
 
+@cache
+def looked_at(case: int) -> tuple[Facts, list[Finding]]:
+    """The facts of a plan of the corpus, and what the rules as they are find in it."""
+    catalog = shipped()
+    circuit = Circuit(corpus()[case][0], catalog)
+    return analysis.looked_at(circuit, catalog, RULES, EngineCache(), None)
+
+
 def noticed(own: dict[str, Rule]) -> bool:
     """Whether any test would fail with these rules in the place of their namesakes."""
     rules = tuple(own.get(r.id, r) for r in RULES)
-    asked = [case for case in corpus() if concerns(own, case[1], case[2])]
-    return any(amiss(own, analysis.analyse(case[0], shipped(), rules).findings, *case[1:]) for case in asked)
-
-
-def concerns(own: dict[str, Rule], kind: str, name: str) -> bool:
-    """Whether a test with this plan asks for one of these rules."""
-    if kind == "right":
-        return True
-    return bool(own.keys() & set(WRONG[name].rules)) if kind == "wrong" else name in own
-
-
-def amiss(own: dict[str, Rule], findings: Sequence[Finding], kind: str, name: str, about: str) -> bool:
-    """Whether the test of such a plan would fail with these findings."""
-    if any(f.rule == "rule-failed" for f in findings):
-        return True
-    match kind:
-        case "good":
-            return bool(findings)
-        case "right":
-            return any(f.rule in own and f.severity in GRAVE for f in findings)
-        case "wrong":
-            told = telling(WRONG[name], about, findings)
-            return not any(f.severity in WRONG[name].severities for f in told)
-        case _:
-            mine = [f for f in findings if f.rule == name]
-            if [(f.severity, f.subjects, f.message) for f in mine] != [EXPECTED[name]]:
+    for case, (plan, kind, name, about) in enumerate(corpus()):
+        if kind in ("bad", "good"):
+            if name in own and amiss(kind, name, analysis.analyse(plan, shipped(), rules).findings):
                 return True
-            return [r.title for r in mine[0].remedies] != REMEDIES[name]
+        elif kind == "right" or own.keys() & set(WRONG[name].rules):
+            facts, before = looked_at(case)
+            now = [f for r in own.values() for f in r.findings(facts)]
+            if kind == "right" and any(f.severity in GRAVE for f in now):
+                return True
+            others = [f for f in before if f.rule not in own]
+            if kind == "wrong" and not told(name, about, (*others, *now)):
+                return True
+    return any(says_otherwise(own, rules, case) for case in range(len(corpus())))
+
+
+def says_otherwise(own: dict[str, Rule], rules: tuple[Rule, ...], case: int) -> bool:
+    """Of a plan whose findings are kept word for word, something is said or offered that is not kept."""
+    plan, kind, name, _ = corpus()[case]
+    if kind not in ("wrong", "right") or case != first_of(name):
+        return False
+    facts, before = looked_at(case)
+    was = [f for f in before if f.rule in own]
+    now = [f for r in own.values() for f in r.findings(facts)]
+    if [words(f) for f in was] != [words(f) for f in now]:
+        return True
+    if all(offered(a) == offered(b) for a, b in zip(was, now, strict=True)):
+        return False
+    entry = said(name, plan.board, analysis.analyse(plan, shipped(), rules).findings)
+    return entry.strip() != kept()[name]
+
+
+@cache
+def kept() -> dict[str, str]:
+    return entries(KEPT.read_text("utf-8"))
+
+
+@cache
+def first_of(name: str) -> int:
+    """The first plan of a template, which is the one that is kept."""
+    return next(k for k, case in enumerate(corpus()) if case[1] in ("wrong", "right") and case[2] == name)
+
+
+def words(f: Finding) -> tuple[str, str, str]:
+    return f.rule, f.severity, f.message
+
+
+def offered(f: Finding) -> list[str]:
+    """The titles of what a rule offers, before it is tried."""
+    assert f.facts is not None
+    return [r.title for r in f.search(f.facts)]
+
+
+def told(name: str, about: str, findings: tuple[Finding, ...]) -> bool:
+    """A planted mistake is told at the right severity."""
+    return any(f.severity in WRONG[name].severities for f in telling(WRONG[name], about, findings))
+
+
+def amiss(kind: str, name: str, findings: Sequence[Finding]) -> bool:
+    """Whether the test of a rule's own plan would fail with these findings."""
+    if kind == "good":
+        return bool(findings)
+    mine = [f for f in findings if f.rule == name]
+    if [(f.severity, f.subjects, f.message) for f in mine] != [EXPECTED[name]]:
+        return True
+    return [r.title for r in mine[0].remedies] != REMEDIES[name]
 
 
 def tried(job: tuple[str, int]) -> tuple[str, int, bool]:
@@ -116,7 +165,7 @@ def tried(job: tuple[str, int]) -> tuple[str, int, bool]:
     try:
         return name, line, noticed(own)
     except Exception:
-        return name, line, True  # a remedy that raises
+        return name, line, True  # a rule or a remedy that raises
 
 
 def jobs(names: list[str]) -> Iterator[tuple[str, int]]:

@@ -262,7 +262,8 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         "care",
         ("flag.power",),
         "Flag · power gets 4.26 V at worst and needs 4.8 V: 4.85 V are there, and 594 mV are lost on "
-        "the way, 567 mV of that in its own cord (2 m, 0.14 mm² (AWG 24)).",
+        "the way, 567 mV of that in its own cords (2 m, 0.14 mm² (AWG 24) there, 2 m, 0.5 mm² (AWG "
+        "20) back).",
     ),
     "cord-hot": (
         "stop",
@@ -654,7 +655,7 @@ REMEDIES: dict[str, list[str]] = {
     ],
     "lead-over-voltage": ["Add a level shifter to 3V3 (pos W5)"],
     "output-level": ["Take out the 47 kΩ resistor"],
-    "input-level": ["Add a level shifter to 5V (pos W1)", "Take the divider out"],
+    "input-level": ["Take the divider out", "Divide it by 1 kΩ and 1.8 kΩ instead"],
     "edge-slow": ["Take out the 100 nF capacitor"],
     "pin-rush": ["Put 270 Ω between pin and capacitor", "Take the capacitor out"],
     "contact-unread": ["Use the pin's pull-up instead"],

@@ -62,7 +62,9 @@ def _alike(f: Finding) -> tuple[str, frozenset[str]]:
 
 def harm(plan: Plan, f: Finding) -> Iterator[str]:
     """What is wrong with each remedy of a finding: it stays, or there is a stop that was not there."""
-    before = {_alike(x) for x in look(plan).findings if x.severity == "stop"}
+    findings = look(plan).findings
+    there = [y for x in findings for y in (x, *x.with_it)]
+    before = {_alike(x) for x in there if x.severity == "stop"}
     for remedy in f.remedies:
         after = look(remedy.apply(plan)).findings
         new = [x for x in after if x.severity == "stop" and _alike(x) not in before]

@@ -9,6 +9,7 @@ from knotplan.core.plan.document import Plan
 from tests.conftest import TORTURE
 from tests.planted.count import GRAVE, alarms, harm, laid, look, telling
 from tests.planted.right import RIGHT
+from tests.planted.said import KEPT, all_said, entries
 from tests.planted.wrong import WRONG
 
 SEEDS = range(max(1, TORTURE))
@@ -62,3 +63,10 @@ def test_every_remedy_settles_its_finding_and_adds_no_stop(name: str) -> None:
         for text in harm(plan, f)
     ]
     assert harmful == []
+
+
+def test_what_is_said_is_what_was_read_and_found_right() -> None:
+    """Word for word, on one board each; a change that is meant is written by `tests.planted.said`."""
+    kept, now = entries(KEPT.read_text("utf-8")), entries(all_said())
+    assert kept.keys() == now.keys()
+    assert [now[name] for name in now if now[name] != kept[name]] == []

@@ -628,7 +628,7 @@ def base_without_a_resistor(b: Bench) -> str:
     return npn
 
 
-@wrong("coils", "stop or care", "switch-half-open")
+@wrong("coils", "stop or care", "switch-half-open", "component-missing")
 def base_resistor_far_too_large(b: Bench) -> str:
     brick, npn, relay = b.brick(), b.part("npn-transistor"), b.part("relay")
     b.tie(f"{npn}.base", b.pin(safe="off when low"), R(47e3))

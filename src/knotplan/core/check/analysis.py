@@ -70,7 +70,7 @@ def _analysed(
         return kept.report
     solved = kept.solved if kept else EngineCache()
     trials = Trials(lambda plan: _trial(plan, catalog, rules, solved.branch()))
-    facts, marked = _looked_at(circuit, catalog, rules, solved, trials)
+    facts, marked = looked_at(circuit, catalog, rules, solved, trials)
     trials.begin(marked)
     marked = trials.folded(plan, marked)
     marked.sort(key=lambda f: SEVERITIES.index(f.severity))
@@ -88,7 +88,7 @@ def _analysed(
     return report
 
 
-def _looked_at(
+def looked_at(
     circuit: Circuit, catalog: Catalog, rules: tuple[Rule, ...], solved: EngineCache, trials: Trials | None
 ) -> tuple[Facts, list[Finding]]:
     """The facts of a circuit, and what the rules find in them, in their order."""
@@ -103,7 +103,7 @@ def _trial(
 ) -> tuple[Circuit, list[Finding]]:
     """What the rules find in a plan that somebody only tries."""
     circuit = Circuit(plan, catalog)
-    return circuit, _looked_at(circuit, catalog, rules, solved, None)[1]
+    return circuit, looked_at(circuit, catalog, rules, solved, None)[1]
 
 
 def _with_other_looks(report: Report, circuit: Circuit) -> Report:

@@ -34,9 +34,12 @@ ONE_CAUSE = frozenset(
         "feed-blocked",
         "nothing-reads",
         "ends-alike",
+        "clamp-missing",
+        "component-missing",
     }
 )
-"""rules whose findings cause others: an exchange, something turned round, a contact across a supply"""
+"""rules whose findings cause others: an exchange, something turned round, a contact across a supply, what is
+missing; a second finding of the same rule may go along as well"""
 MOST_ADDED, MOST_WAYS = 2, 2
 """so many edits more may complete a remedy, and so many ways are tried for each"""
 MOST_FOLDED = 4
@@ -141,10 +144,12 @@ class Trials:
 
     def folded(self, plan: Plan, findings: list[Finding]) -> list[Finding]:
         """The findings, with those that have one cause under it."""
-        causes = [f for f in findings if f.rule in ONE_CAUSE][:MOST_FOLDED]
+        causes = [f for f in findings if f.rule in ONE_CAUSE and f.severity == "stop"][:MOST_FOLDED]
         under: dict[int, tuple[Finding, ...]] = {}
         gone: set[int] = set()
         for cause in causes:
+            if id(cause) in gone:
+                continue
             assert cause.facts is not None
             remedy = next(iter(cause.search(cause.facts)), None)
             after = self.of(plan, remedy) if remedy is not None else None
@@ -152,7 +157,11 @@ class Trials:
                 continue
             left = {alike(f) for f in after[1]}
             goes = [
-                f for f in findings if f.rule not in ONE_CAUSE and id(f) not in gone and alike(f) not in left
+                f
+                for f in findings
+                if (f.rule not in ONE_CAUSE or (f.rule == cause.rule and f is not cause))
+                and id(f) not in gone
+                and alike(f) not in left
             ]
             under[id(cause)] = tuple(goes)
             gone |= {id(f) for f in goes}

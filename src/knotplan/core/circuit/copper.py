@@ -142,10 +142,11 @@ def _usual_mm2(circuit: Circuit, tie: Tie) -> float:
     part_id = split(tie.lead)[0]
     part = circuit.parts[part_id]
     amps = 0.0
-    if part.source is not None and split(tie.lead)[1] != part.source.fed_from:
+    if isinstance(circuit.needs.of(tie.lead), Ground):
+        gives = part.source.limit_a if part.source is not None else 0.0
+        amps = max(gives, _carried_by_part(circuit).get(part_id, 0.0))
+    elif part.source is not None and split(tie.lead)[1] != part.source.fed_from:
         amps = part.source.limit_a
-    elif isinstance(circuit.needs.of(tie.lead), Ground):
-        amps = _carried_by_part(circuit).get(part_id, 0.0)
     else:
         amps = carried(circuit).get(tie.lead, NOTHING)[1]
     return next(mm2 for most, mm2 in CARRIES if amps <= most)

@@ -89,7 +89,10 @@ def _own_way(c: Circuit, tie: Tie) -> str:
     beyond = (
         f" and the {_in_the_way(back)} in {c.titles.own(back.lead)}" if back and _in_the_way(back) else ""
     )
-    return f"its own cord ({cord_of(c, tie).words}){within}{beyond}"
+    cords = [cord_of(c, t).words for t in (tie, back) if t is not None]
+    if len(set(cords)) > 1:
+        return f"its own cords ({cords[0]} there, {cords[1]} back){within}{beyond}"
+    return f"its own cord ({cords[0]}){within}{beyond}"
 
 
 def _in_the_way(tie: Tie) -> str:
@@ -120,15 +123,16 @@ def _better_fed(facts: Facts, node: Node, tie: Tie, least: float) -> Iterator[Re
         (t, cord_of(c, t)) for t in (tie, *[t for t in ties if isinstance(c.needs.of(t.lead), Ground)][:1])
     ]
     missing = (1 - c.plan.assumed("edge")) * (node.needs_v or 0.0) - least
-    for mm2 in SIZES:
+    for mm2 in (size for size in SIZES if bears(size) >= node.drawn.worst_a):
         thinner = [(t, cord) for t, cord in cords if cord.mm2 < mm2]
         saved = (
             sum(cord_ohm(cord.length_m, cord.mm2) - cord_ohm(cord.length_m, mm2) for _, cord in thinner)
             * node.drawn.worst_a
         )
         if saved > missing:
+            ways = "there and back" if len(thinner) > 1 else f"in {c.titles.own(thinner[0][0].lead)}"
             yield Remedy(
-                f"Take {size_words(mm2)} for {c.placed[part_id].name}, there and back",
+                f"Take {size_words(mm2)} for {c.placed[part_id].name}, {ways}",
                 tuple(Step(edits.set_cord, (t.id, None, mm2)) for t, _ in thinner),
             )
             return
@@ -171,17 +175,19 @@ def supply_high(facts: Facts, lead: str) -> Iterator[Observation]:
 )
 def cord_hot(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
     c = facts.circuit
-    node, tie = fed
-    mm2, amps = cord_of(c, tie).mm2, node.drawn.worst_a
-    limit = bears(mm2)
-    if amps > limit:
-        yield Observation(
-            f"The cord of {c.titles.of(node.lead)} ({mm2:g} mm²) carries {show(amps, 'A')} at worst and "
-            f"bears {show(limit, 'A')}.",
-            (node.lead,),
-            (Number("worst current", amps, "A", limit),),
-            from_circuit(_thicker, tie, amps),
-        )
+    node, there = fed
+    amps, back = node.drawn.worst_a, _return(c, there)
+    for tie in (there, back) if back is not None else (there,):
+        mm2 = cord_of(c, tie).mm2
+        limit = bears(mm2)
+        if amps > limit:
+            yield Observation(
+                f"The cord of {c.titles.of(tie.lead)} ({mm2:g} mm²) carries {show(amps, 'A')} at worst and "
+                f"bears {show(limit, 'A')}.",
+                (tie.lead,),
+                (Number("worst current", amps, "A", limit),),
+                from_circuit(_thicker, tie, amps),
+            )
 
 
 def _thicker(c: Circuit, tie: Tie, amps: float) -> Iterator[Remedy]:
@@ -212,7 +218,7 @@ def fuse_wrong(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
         soon, late = usual > load * bead.amps, bead.amps > limit
         if soon or late:
             why = (
-                f"carries {show(usual, 'A')} for ever, and bears {show(load, '%')} of its rating"
+                f"carries {show(usual, 'A')} for ever, and lasts with {show(load * bead.amps, 'A')}"
                 if soon
                 else f"is above the {show(limit, 'A')} that its cord bears"
             )

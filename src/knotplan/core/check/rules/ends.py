@@ -51,6 +51,7 @@ def _to_the_other_side(facts: Facts, x: OneSided) -> Iterator[Remedy]:
     for lead in (x.one, x.other):
         if x.side == "supply" and c.nets.of(lead) in c.supplies.origins and (pin := ground_pin(c)):
             yield remedy(f"Tie {c.titles.of(lead)} to {c.titles.full(pin)}", edits.tie, lead, pin)
+            return
         if x.side != "ground" or not c.nets.is_ground(lead):
             continue
         for part_id, source in c.supplies.on_bench.items():

@@ -77,7 +77,7 @@ def _higher_supply(facts: Facts, lead: str, least_v: float) -> Iterator[Remedy]:
         enough = source.volts.min >= least_v and source.plus != source.minus and part_id != split(lead)[0]
         if enough and fit(c, lead, contact).grade <= Grade.GOOD:
             yield remedy(f"Feed it from {c.titles.full(contact)}", edits.tie, lead, contact)
-    yield from own_supply(facts, lead)
+    yield from own_supply(facts, lead, least_v)
 
 
 @rule(

@@ -7,7 +7,7 @@ from knotplan.catalog.part.needs import Bus, Input, Pulse, Stream
 from knotplan.core.check.asked import from_facts, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.drive import Drive, drives, in_state
-from knotplan.core.check.rules.listeners import shifted
+from knotplan.core.check.rules.level_remedies import divided, shifted
 from knotplan.core.check.rules.remedies import logic_supply, lower_gate, supply_of
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, pins
@@ -19,10 +19,9 @@ from knotplan.core.engine.readings import Reading, pin_volts
 from knotplan.core.match.exchanged import undriven_loads
 from knotplan.core.match.fit import Grade, candidates
 from knotplan.core.plan import edits
-from knotplan.core.plan.beads import LevelShifter, PullDown, PullUp, SeriesResistor
+from knotplan.core.plan.beads import LevelShifter, PullUp, SeriesResistor
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
-from knotplan.core.quantity import series
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -114,11 +113,6 @@ def _own_pulls_off(c: Circuit, parts: list[str]) -> Iterator[Remedy]:
             yield from shifted(c, bus[0])
 
 
-DIVIDER_OHM = 1000.0
-"""the upper resistor of a divider in front of an input: stiff against the pin's
-leakage, light on the part's output"""
-
-
 def _stepped_down(c: Circuit, tie: Tie, volts: float) -> Iterator[Remedy]:
     """A level shifter between, or a divider: U = U_in * R2/(R1 + R2)."""
     own, pin_rail, rail = (
@@ -133,15 +127,7 @@ def _stepped_down(c: Circuit, tie: Tie, volts: float) -> Iterator[Remedy]:
             (Step(edits.put_bead, (tie.id, shifter, "pin")),),
         )
     if rail is not None and volts > rail.min and not tie.beads:
-        lower = series.at_or_above(DIVIDER_OHM * rail.min / (volts - rail.min), c.plan.series)
-        lower = (
-            lower if lower * volts / (lower + DIVIDER_OHM) <= rail.max else series.below(lower, c.plan.series)
-        )
-        steps = (
-            Step(edits.add_bead, (tie.id, SeriesResistor(DIVIDER_OHM))),
-            Step(edits.add_bead, (tie.id, PullDown(lower))),
-        )
-        yield Remedy(f"Divide it by {show(DIVIDER_OHM, 'Ω')} and {show(lower, 'Ω')}", steps)
+        yield divided(c, tie, volts, rail)
 
 
 def _bears(facts: Facts, wanted: Remedy, lead: str) -> bool:

@@ -5,9 +5,10 @@ from collections.abc import Iterator
 from msgspec import Struct
 
 from knotplan.catalog.part.elements import Talks
-from knotplan.catalog.part.needs import Analog, Bus
+from knotplan.catalog.part.needs import Analog
 from knotplan.core.check.asked import from_circuit
 from knotplan.core.check.facts import Facts
+from knotplan.core.check.rules.level_remedies import divided, shifted
 from knotplan.core.check.rules.remedies import supply_of
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import leads, of_circuit
@@ -16,7 +17,7 @@ from knotplan.core.engine.readings import Reading, pin_volts
 from knotplan.core.match.exchanged import exchanged_leads
 from knotplan.core.match.levels import bears
 from knotplan.core.plan import edits
-from knotplan.core.plan.beads import LevelShifter, PullDown, PullUp, SeriesResistor
+from knotplan.core.plan.beads import PullDown, PullUp, SeriesResistor
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.working import Number
@@ -60,28 +61,6 @@ def _lowered(c: Circuit, tie: Tie) -> Iterator[Remedy]:
             lower = PullUp(bead.ohm, bead.tolerance, rail=own)
             yield remedy(f"Lead its pull-up to {c.titles.full(own)}", edits.change_bead, tie.id, at, lower)
     yield from shifted(c, tie)
-
-
-def shifted(c: Circuit, tie: Tie) -> Iterator[Remedy]:
-    """With a level shifter in a tie, where both sides have a supply; on a bus the other line gets one too."""
-    part_id = split(tie.lead)[0]
-    own = supply_of(c, part_id)
-    pin = c.contacts.pin(tie.to)
-    rail = c.supplies.rail_contact(tie.to) if pin is not None and pin.kind == "io" and pin.driver else ""
-    if not own or not rail or any(isinstance(b, LevelShifter) for b in tie.beads):
-        return
-    need = c.needs.of(tie.lead)
-    both_ways = isinstance(need, Bus) and need.bus == "i2c"
-    bead = LevelShifter("mosfet" if both_ways else "buffer", lead_rail=own, pin_rail=rail)
-    together = [
-        t
-        for name in c.parts[part_id].leads
-        if (t := c.ties.of(f"{part_id}.{name}")) is not None
-        and (t == tie or (both_ways and isinstance(n := c.needs.of(t.lead), Bus) and n.bus == "i2c"))
-    ]
-    steps = tuple(Step(edits.put_bead, (t.id, bead, "pin")) for t in together)
-    lines = "level shifter" if len(steps) == 1 else f"level shifter in {len(steps)} lines"
-    yield Remedy(f"Add a {lines} to {c.titles.full(own)}", steps)
 
 
 class _Spoken(Struct, frozen=True):
@@ -157,4 +136,8 @@ def _readable(c: Circuit, tie: Tie) -> Iterator[Remedy]:
     if dividing:
         steps = tuple(Step(edits.remove_bead, (tie.id, k)) for k in reversed(dividing))
         yield Remedy("Take the divider out" if len(dividing) > 1 else "Take the resistor out", steps)
-    yield from shifted(c, tie)
+    own, rail = c.supplies.origin(supply_of(c, split(tie.lead)[0])), c.supplies.rail_volts(tie.to)
+    if len(dividing) > 1 and own is not None and rail is not None and own.volts.max > rail.min:
+        yield divided(c, tie, own.volts.max, rail)
+    else:
+        yield from shifted(c, tie)

@@ -134,8 +134,9 @@ def other_choices(c: Circuit, part_id: str, sets: str) -> Iterator[Remedy]:
             yield remedy(title, edits.set_param, part_id, name, choice)
 
 
-def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
-    """A load fed from the bench instead of from the board: by a supply that is there, or a new one."""
+def own_supply(facts: Facts, lead: str, least_v: float = 0.0) -> tuple[Remedy, ...]:
+    """A load fed from the bench instead of from the board: by a supply that is there, or a new one, of at
+    least so many volts."""
     c = facts.circuit
     name = c.titles.part(split(lead)[0])
     for part_id, source in c.supplies.on_bench.items():
@@ -143,6 +144,7 @@ def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
         tie = c.ties.of(lead)
         if (
             source.plus != source.minus
+            and source.volts.min >= least_v
             and (tie is None or tie.to != contact)
             and fit(c, lead, contact).grade <= Grade.GOOD
         ):
@@ -153,7 +155,7 @@ def own_supply(facts: Facts, lead: str) -> tuple[Remedy, ...]:
         if (
             gives
             and isinstance(need, Supply)
-            and need.least_v <= gives.volts.min
+            and max(need.least_v, least_v) <= gives.volts.min
             and gives.volts.max <= need.most_v
         ):
             brick = slug(part.title, set(c.placed))

@@ -286,6 +286,8 @@ def coil_order(facts: Facts, part_id: str) -> Iterator[Observation]:
     w = stepper.wired(c, part_id) if c.parts[part_id].facts.stepper and not crossed(c, part_id) else None
     if w is None or stepper.turn(w.natural, "full").does != "buzzes":
         return
+    if w.natural == w.pairs and all("bridge" in c.contacts.pins[x].functions for x in w.contacts):
+        return  # each winding on its own bridge, one end after the other: that is how bridges are wired
     names = ", ".join(c.titles.own(w.leads[k]) for k in w.natural)
     right = ", ".join(c.titles.own(t.lead) for t in stepper.input_ties(c, w))
     yield Observation(

@@ -48,7 +48,8 @@ def crossed(c: Circuit, part_id: str) -> list[Ends]:
     return [
         pair
         for pair in windings(c, part_id)
-        if (end := other_end(c, _bridge(c, pair[0]))) and end != _bridge(c, pair[1])
+        if (end := other_end(c, _bridge(c, pair[0])))
+        and _bridge(c, pair[1]) not in (end, _bridge(c, pair[0]))
     ]
 
 
