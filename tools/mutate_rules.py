@@ -2,8 +2,9 @@
 
 A condition is the test of an `if`, of a conditional expression or of a comprehension, and each operand of an
 `and` or `or` in it. What notices is what the tests ask: the exact finding on each rule's bad plan and none
-on its good twin, its remedies by title, the planted mistakes, the right plans, and what is kept word for word of them. Run by ``python -m
-tools.mutate_rules`` from the project's folder; names of modules as arguments look at these alone.
+on its good twin, its remedies by title, the planted mistakes, the right plans, and what is kept word for
+word of them. Run by ``python -m tools.mutate_rules`` from the project's folder; names of modules as
+arguments look at these alone.
 """
 
 import ast

@@ -412,3 +412,31 @@ def test_a_board_s_own_regulator_gets_hot_and_its_largest_load_is_fed_elsewhere(
         "Feed strip from a 5 V brick of its own, and put a buffer in, fed from the far side"
     ]
     assert "regulator-hot" not in {f.rule for f in look_at(hot.remedies[0].apply(plan)).findings}
+
+
+def test_loads_side_by_side_on_one_contact_each_have_their_own_current() -> None:
+    """Six coils of 20 ohm at 12 V on a relay's contact: each draws a sixth of what flows there, each has its
+    own time, and no cord but the common one carries it all."""
+    parts: dict[str, str | tuple[str, dict]] = {"brick": ("brick-12v", {"amperes": 10.0}), "bell": "relay"}
+    ties = {"brick.zero": "p5", "bell.com": "brick.plus"}
+    for k in range(6):
+        parts[f"latch{k}"] = "solenoid"
+        ties |= {f"latch{k}.plus": "bell.no", f"latch{k}.minus": "brick.zero"}
+    plan = lay("bowline-40", parts, ties)
+    root = next(r for r in look_at(plan).power if r.part == "brick")
+    nodes = {n.lead: n for n in root.walk()}
+    alone = nodes["latch0.plus"].drawn
+    assert all(nodes[f"latch{k}.plus"].drawn.worst_a == pytest.approx(alone.worst_a) for k in range(6))
+    assert nodes["bell.com"].drawn.worst_a == pytest.approx(6 * alone.worst_a)
+    for k in range(6):
+        plan = edits.add_activity(plan, f"pull {k}", (f"latch{k}",))
+    first = plan.activities[0]
+    others = tuple(a.id for a in plan.activities[1:])
+    plan = edits.change_activity(plan, first.id, excludes=others)
+    assert worst_of(plan, "brick") == pytest.approx(5 * alone.worst_a), (
+        "one of them never goes on with the rest"
+    )
+
+
+def worst_of(plan: Plan, part: str) -> float:
+    return next(r for r in look_at(plan).power if r.part == part).total.worst_a

@@ -231,3 +231,32 @@ def two_buttons_on_an_input_register(b: Bench) -> None:
         button = b.part("push-button", f"button {k}")
         b.tie(f"{button}.contact", f"{register}.d{k}", pull_up(b, 10e3))
         b.tie(f"{button}.common", b.ground)
+
+
+@right
+def board_fed_past_its_socket(b: Bench) -> None:
+    """Worth a note, and a fuse."""
+    brick = b.brick("brick-5v", 4.0)
+    b.tie(f"{brick}.plus", b.five)
+
+
+@right
+def regulator_on_six_cells(b: Bench) -> None:
+    """It drops out when the cells are nearly empty, as it has to."""
+    cells, regulator, sensor = (
+        b.part("cell-pack", cells="6 alkaline"),
+        b.part("linear-regulator", volts="5 V"),
+        b.part("motion-sensor"),
+    )
+    b.tie(f"{cells}.minus", b.ground)
+    b.tie(f"{regulator}.in", f"{cells}.plus", Capacitor(330e-9, 16.0))
+    b.tie(f"{regulator}.gnd", b.ground)
+    b.ties(sensor, vcc=f"{regulator}.out", gnd=b.ground, out=b.pin())
+
+
+@right
+def sensor_on_the_closed_contact(b: Bench) -> None:
+    """It measures while no program runs, and nobody minds."""
+    module, sensor = _module(b), b.part("motion-sensor")
+    b.tie(f"{module}.com1", b.five)
+    b.ties(sensor, vcc=f"{module}.nc1", gnd=b.ground, out=b.pin())

@@ -460,3 +460,48 @@ def gate_pulled_to_the_supply(b: Bench) -> str:
     b.tie(f"{motor}.a", f"{brick}.plus")
     b.tie(f"{motor}.b", f"{fet}.drain", Clamp(rail=f"{brick}.plus"))
     return fet
+
+
+@wrong("contacts", "care or stop", "contact-over")
+def many_solenoids_without_clamps_on_one_contact(b: Bench) -> str:
+    """Within the rating for resistors, above what is left of it for coils."""
+    twelve, relay, npn = b.brick("brick-12v", 10.0), b.part("relay"), b.part("npn-transistor")
+    b.tie(f"{npn}.base", b.pin(4e-3, "off when low"), R(1000.0))
+    b.tie(f"{npn}.emitter", b.ground)
+    b.tie(f"{relay}.a1", b.five)
+    b.tie(f"{relay}.a2", f"{npn}.collector", Clamp(rail=b.five))
+    b.tie(f"{relay}.com", f"{twelve}.plus")
+    for k in range(6):
+        solenoid = b.part("solenoid", f"solenoid {k}")
+        b.ties(solenoid, plus=f"{relay}.no", minus=f"{twelve}.zero")
+    return relay
+
+
+@wrong("buses", "stop or care", "address-clash")
+def bus_switch_at_the_address_that_calls_all_hubs(b: Bench) -> str:
+    """Every PWM hub answers at 0x70 as well, where the switch is."""
+    brick, hub, switch, pins = b.brick(), b.part("pwm-hub"), b.part("bus-switch"), b.bus("i2c", "sda", "scl")
+    b.ties(hub, vcc=b.logic, gnd=b.ground)
+    b.tie(f"{hub}.vplus", f"{brick}.plus", Capacitor(470e-6, 16.0))
+    b.ties(switch, vin=b.logic, gnd=b.ground)
+    b.i2c(hub, pins)
+    b.i2c(switch, pins)
+    return switch
+
+
+@wrong("buses", "stop or care", "address-clash", "wakes-at-taken")
+def two_distance_sensors_at_one_address(b: Bench) -> str:
+    pins = b.bus("i2c", "sda", "scl")
+    for k in (1, 2):
+        sensor = b.part("distance-sensor", f"sensor {k}")
+        b.ties(sensor, vin=b.logic, gnd=b.ground)
+        b.i2c(sensor, pins)
+    return sensor
+
+
+@wrong("levels", "stop or care", "output-level")
+def large_resistor_before_an_optocoupler(b: Bench) -> str:
+    five, module = b.brick(), b.part("relay-module", channels="1")
+    b.ties(module, vcc=b.holds(b.logic, 3.0), gnd=b.ground, coil=f"{five}.plus")
+    b.tie(f"{module}.in1", b.pin(3e-3, "off when high"), R(4700.0))
+    return module

@@ -9,6 +9,7 @@ from knotplan.catalog.part.elements import Coil, Load, Motor
 from knotplan.catalog.part.needs import Supply
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import STEPPER_COILS
+from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.readings import Draw, Points
 from knotplan.core.power.activities import Amps
 
@@ -47,7 +48,7 @@ def _each(circuit: Circuit, points: Points) -> Iterator[Demand]:
     yield from _loads(circuit)
     for net, draws in points.draws.items():
         if net in circuit.supplies.origins:
-            yield from _driven(circuit, net, draws)
+            yield from _driven(circuit, points, net, draws)
 
 
 def _loads(c: Circuit) -> Iterator[Demand]:
@@ -63,7 +64,7 @@ def _loads(c: Circuit) -> Iterator[Demand]:
         yield from by_part.values()
 
 
-def _driven(c: Circuit, net: str, draws: list[Draw]) -> Iterator[Demand]:
+def _driven(c: Circuit, points: Points, net: str, draws: list[Draw]) -> Iterator[Demand]:
     """Coils, motors and signals of one net, each cluster in its hungriest case."""
     by: dict[tuple[str, ...], list[Amps]] = {}
     for draw in draws:
@@ -73,14 +74,36 @@ def _driven(c: Circuit, net: str, draws: list[Draw]) -> Iterator[Demand]:
         stepper = len(loads) == 1 and c.parts[loads[0]].facts.stepper is not None
         counted = sorted(clusters, key=lambda a: -a[1])[:STEPPER_COILS] if stepper else clusters
         total = sum(u for u, _ in counted), sum(w for _, w in counted)
-        part = loads[0] if loads else ""
-        if part and any(isinstance(e, Motor) for e in c.parts[part].elements.values()):
-            why = "turning"
-        elif part:
-            why = "on"
-        else:
-            why = ""
-        yield Demand(part, _fed_lead(c, part, net) if part else "", net, total, why)
+        for part, share in _shares(c, points, net, loads).items():
+            lead = _fed_lead(c, part, net) if part else ""
+            yield Demand(part, lead, net, (total[0] * share, total[1] * share), _why(c, part))
+
+
+def _why(c: Circuit, part: str) -> str:
+    """When a part draws that much."""
+    if not part:
+        return ""
+    return "turning" if any(isinstance(e, Motor) for e in c.parts[part].elements.values()) else "on"
+
+
+def _shares(c: Circuit, points: Points, net: str, loads: tuple[str, ...]) -> dict[str, float]:
+    """How what flows from a net is divided among loads of one cluster that hang on it side by side."""
+    beside = [p for p in loads if _fed_lead(c, p, net)]
+    if len(beside) < 2:
+        return {loads[0] if loads else "": 1.0}
+    amps = {p: _carried(c, points, p) for p in beside}
+    whole = sum(amps.values())
+    return {p: a / whole for p, a in amps.items()} if whole else {beside[0]: 1.0}
+
+
+def _carried(c: Circuit, points: Points, part_id: str) -> float:
+    """The most that flows through a part's coils, motors, loads and lights."""
+    amps = 0.0
+    for name in c.parts[part_id].elements:
+        key = of_part(part_id, name)
+        readings = [*points.bars.get(key, []), *points.junctions.get(key, [])]
+        amps += max((abs(r.typ) for r in readings), default=0.0)
+    return amps
 
 
 def _great(c: Circuit, by: dict[tuple[str, ...], list[Amps]]) -> dict[tuple[str, ...], list[Amps]]:

@@ -13,6 +13,7 @@ from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import leads, supply_nodes, ties
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import SIZES, bears, cord_of, cord_ohm, size_words
+from knotplan.core.circuit.supplies import Origin
 from knotplan.core.engine.keys import of_bead
 from knotplan.core.finders.bulk import RATINGS as CAPACITOR_VOLTS
 from knotplan.core.finders.finder import RATINGS_W
@@ -58,8 +59,9 @@ def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
         or origin is None
         or origin.volts.typ < node.needs_v
         or least >= slack * node.needs_v
+        or _drops_out(c, node, origin)
     ):
-        return  # a supply that is too low by itself has a rule of its own
+        return  # a supply that is too low by itself has a rule of its own, and a regulator that drops out
     grave = usual < slack * node.needs_v
     flat = not grave and c.supplies.runs_down(origin) and least >= FLAT * node.needs_v
     worst = show(least, "V") if least > 0 else "nothing"
@@ -80,6 +82,12 @@ def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
         from_facts(_better_fed, node, tie, least),
         "stop" if grave else "note" if flat else None,
     )
+
+
+def _drops_out(c: Circuit, node: Node, origin: Origin) -> bool:
+    """A converter on a supply that may lie below what it needs to make its voltage, whatever the cords lose."""
+    source = c.parts[node.part].source if node.kind == "converter" else None
+    return source is not None and origin.volts.min < source.volts.typ + source.spare_v
 
 
 def _own_way(c: Circuit, tie: Tie) -> str:
