@@ -61,7 +61,7 @@ def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
         or least >= slack * node.needs_v
         or _drops_out(c, node, origin)
     ):
-        return  # a supply that is too low by itself has a rule of its own, and a regulator that drops out
+        return  # a supply that is too low by itself, and a regulator that drops out, have rules of their own
     grave = usual < slack * node.needs_v
     flat = not grave and c.supplies.runs_down(origin) and least >= FLAT * node.needs_v
     worst = show(least, "V") if least > 0 else "nothing"
@@ -85,7 +85,7 @@ def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
 
 
 def _drops_out(c: Circuit, node: Node, origin: Origin) -> bool:
-    """A converter on a supply that may lie below what it needs to make its voltage, whatever the cords lose."""
+    """A converter on a supply that may lie below what it needs, whatever the cords lose."""
     source = c.parts[node.part].source if node.kind == "converter" else None
     return source is not None and origin.volts.min < source.volts.typ + source.spare_v
 
