@@ -86,15 +86,19 @@ def test_one_data_line_wants_a_resistor_between_those_who_speak() -> None:
 
 
 def test_a_one_wire_line_gets_a_pull_up_beside_the_one_in_the_pin() -> None:
-    """The pin's own resistor cannot be exchanged; one beside it makes both together small enough."""
+    """The pin's own resistor cannot be exchanged; one beside it makes both together small
+    enough. That the line is slow follows from it, and is told with it."""
     plan = example("rules/line-slow.good", shipped())
     at = next(t for t in plan.ties if t.lead == "soil.dq")
     weak = edits.set_pull(edits.remove_bead(plan, at.id, 0), at.id, "up")
     inside = single_lines(Circuit(weak, shipped()))[0]
     assert [p.what for p in inside.pulls] == [f"inside {Circuit(weak, shipped()).titles.full(at.to)}"]
-    found = about(weak, "line-slow")
-    assert [r.title.split()[0] for r in found[0].remedies] == ["Add"]
-    assert not about(found[0].remedies[0].apply(weak), "line-slow")
+    cause = about(weak, "component-missing")[0]
+    slow = next(f for f in cause.with_it if f.rule == "line-slow")
+    assert [r.title.split()[0] for r in slow.remedies] == ["Add"]
+    alone = look_at(slow.remedies[0].apply(weak)).findings
+    assert "line-slow" not in {g.rule for f in alone for g in (f, *f.with_it)}
+    assert not look_at(cause.remedies[0].apply(weak)).findings
 
 
 def test_a_relay_that_is_slower_than_its_least_interval_gets_the_time_it_takes() -> None:
