@@ -8,7 +8,7 @@ from msgspec.structs import force_setattr, replace
 from knotplan.catalog.board.driver import Driver
 from knotplan.catalog.board.supply import Bank
 from knotplan.catalog.board.units import Converter, Peripheral
-from knotplan.catalog.part.elements import Element
+from knotplan.catalog.part.elements import Element, Fet
 from knotplan.catalog.part.facts import PartFacts
 from knotplan.catalog.part.item import Item
 from knotplan.catalog.part.lead import Lead
@@ -110,10 +110,29 @@ class Part(Item, eq=False, dict=True):
         )
 
     @cached_property
+    def contacts_of(self) -> dict[str, tuple[str, ...]]:
+        """Of a relay: each common contact, with those that it is joined to by turns."""
+        offers = {name: lead.offers for name, lead in self.leads.items()}
+        ways = {name: o.via for name, o in offers.items() if o is not None and o.kind == "contact"}
+        return {via: tuple(n for n, at in ways.items() if at == via) for via in dict.fromkeys(ways.values())}
+
+    @cached_property
+    def gates(self) -> dict[str, float]:
+        """Leads that are gates of field-effect transistors, with the most voltage that each bears."""
+        fets = [e for e in self.elements.values() if isinstance(e, Fet)]
+        return {e.a: min(x.most_gate_v for x in fets if x.a == e.a) for e in fets}
+
+    @cached_property
     def load_supply(self) -> str:
         """Of a hub that switches: the lead that is fed from the loads' own supply; or nothing."""
         ways = (name for driver in self.drivers.values() for name in (driver.clamps, driver.rail) if name)
         return next(ways, "")
+
+    @cached_property
+    def supply_leads(self) -> tuple[str, ...]:
+        """The leads that can be fed: a supply is among their needs."""
+        fed = {name: any(isinstance(need, Supply) for need in x.needs) for name, x in self.leads.items()}
+        return tuple(name for name in fed if fed[name])
 
     @cached_property
     def logic_supplies(self) -> tuple[str, ...]:

@@ -86,6 +86,8 @@ def raised(c: Circuit, line: OpenLine) -> Iterator[Raised]:
     side of the resistor."""
     for tie in line.ties:
         series = sum(b.ohm for b in tie.beads if isinstance(b, SeriesResistor))
+        if not series:
+            continue
         ends = [x for end in _listening(c, tie) if (x := _end(c, line, tie, end, series)) is not None]
         worst = min(ends, key=lambda x: x.most_ohm, default=None)
         if worst is not None and series > worst.most_ohm:

@@ -2,8 +2,10 @@
 
 import gc
 import logging
+from collections.abc import Sequence
 from dataclasses import replace
 
+from msgspec import Struct
 from msgspec.structs import replace as replaced
 
 from knotplan.catalog.load import Catalog
@@ -119,17 +121,24 @@ def _with_other_looks(report: Report, circuit: Circuit) -> Report:
 def _alike(one: Circuit, other: Circuit) -> bool:
     """Two plans differ by looks only: cords' colours, where cards lie, how the
     board is turned, which ties are fixed."""
-    return one.parts == other.parts and one.board is other.board and _plain(one.plan) == _plain(other.plan)
+    return (
+        one.parts == other.parts
+        and one.board is other.board
+        and _frame(one.plan) == _frame(other.plan)
+        and _all_alike(one.plan.parts, other.plan.parts, side="", shows="")
+        and _all_alike(one.plan.ties, other.plan.ties, cord="", fixed=False)
+    )
 
 
-def _plain(plan: Plan) -> Plan:
-    """A plan without its looks."""
-    return replaced(
-        plan,
-        turned=0,
-        flipped=False,
-        parts=tuple(replaced(p, side="", shows="") for p in plan.parts),
-        ties=tuple(replaced(t, cord="", fixed=False) for t in plan.ties),
+def _frame(plan: Plan) -> Plan:
+    """A plan without its parts and ties, and without its looks."""
+    return replaced(plan, turned=0, flipped=False, parts=(), ties=())
+
+
+def _all_alike(ones: Sequence[Struct], others: Sequence[Struct], **looks: str | bool) -> bool:
+    """Pair by pair the same but for their looks; an edit leaves most of them the same objects."""
+    return len(ones) == len(others) and all(
+        a is b or replaced(a, **looks) == replaced(b, **looks) for a, b in zip(ones, others, strict=True)
     )
 
 

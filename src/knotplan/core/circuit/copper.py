@@ -238,11 +238,7 @@ def parent_contact(c: Circuit, lead: str) -> str:
 
 def _comes_in(c: Circuit, owner: str, name: str) -> str:
     """The contact of a relay at which that comes in which leaves at its common contact."""
-    contacts = (
-        f"{owner}.{other}"
-        for other, lead in c.parts[owner].leads.items()
-        if lead.offers and lead.offers.kind == "contact" and lead.offers.via == name
-    )
+    contacts = (f"{owner}.{other}" for other in c.parts[owner].contacts_of.get(name, ()))
     return next((x for x in contacts if c.ties.of(x) is not None and c.nets.comes_in_at(x)), "")
 
 

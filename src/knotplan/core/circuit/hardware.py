@@ -18,10 +18,14 @@ class Hardware:
     def __init__(self, board: Board, parts: dict[str, Part], contacts: Contacts, set_up: tuple[str, ...]):
         """`set_up`: the settings of the board that the plan changes."""
         self._board, self._parts, self._contacts, self._set_up = board, parts, contacts, set_up
+        self._drivers: dict[str, Driver] = {}
 
     def driver(self, contact: str) -> Driver:
         """The electrical character of a signal pin; raises KeyError for other contacts."""
-        return self._contacts.owner(contact).drivers[self._contacts.pins[contact].driver]
+        known = self._drivers
+        if contact not in known:
+            known[contact] = self._contacts.owner(contact).drivers[self._contacts.pins[contact].driver]
+        return known[contact]
 
     def driver_at(self, contact: str) -> Driver | None:
         """The same of any contact; nothing where it is no signal pin."""

@@ -37,10 +37,11 @@ class Needs:
 
     def of(self, lead: str) -> Need:
         """The alternative of a lead's needs that its tie is meant to meet (the first when untied)."""
-        needs = self._met
-        if lead not in needs:
-            needs[lead] = self.wished(lead, self._meant(lead))
-        return needs[lead]
+        try:
+            return self._met[lead]
+        except KeyError:
+            met = self._met[lead] = self.wished(lead, self._meant(lead))
+            return met
 
     def wished(self, lead: str, need: Need) -> Need:
         """With the frequency that the maker wants, where the tie says one."""

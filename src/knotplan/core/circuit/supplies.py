@@ -58,6 +58,7 @@ class Supplies:
         self._edge = edge
         self._board, self._placed, self._parts, self._ties = board, placed, parts, ties
         self._contacts, self._hardware, self._titles, self._nets = contacts, hardware, titles, nets
+        self._fed_by: dict[str, str] = {}
 
     @cached_property
     def on_bench(self) -> dict[str, Source]:
@@ -158,7 +159,8 @@ class Supplies:
         for _ in sources:  # converters, one behind another
             for part_id, source in sources:
                 out = self._nets.of(f"{part_id}.{source.plus}")
-                fed = self._source_net(f"{part_id}.{source.fed_from}", origins) if source.fed_from else ""
+                lead = f"{part_id}.{source.fed_from}"
+                fed = self._source_net(self._nets.of(lead), origins) if source.fed_from else ""
                 if fed in origins and out not in (fed, self._nets.ground):
                     origins.setdefault(out, self._origin_of(part_id, source))
         return origins
@@ -166,10 +168,9 @@ class Supplies:
     def _origin_of(self, part_id: str, source: Source) -> Origin:
         return Origin(part_id, self._placed[part_id].name, source.volts, source.source_ohm, source.limit_a)
 
-    def _source_net(self, contact: str, origins: dict[str, Origin]) -> str:
-        """The net that a contact's current comes from, over whatever hubs lie
+    def _source_net(self, net: str, origins: dict[str, Origin]) -> str:
+        """The net that a net's current comes from, over whatever hubs lie
         between, among nets that have a supply."""
-        net = self._nets.of(contact)
         for _ in range(len(self._parts) + 1):
             if net in origins or net not in self._nets.passed_on:
                 break
@@ -178,11 +179,19 @@ class Supplies:
 
     def fed_by(self, contact: str) -> str:
         """The net of the supply that a contact's current comes from, over whatever hubs lie between."""
-        return self._source_net(contact, self.origins)
+        net, known = self._nets.of(contact), self._fed_by
+        if net not in known:
+            known[net] = self._source_net(net, self.origins)
+        return known[net]
 
     def origin(self, contact: str) -> Origin | None:
         """The supply that a contact hangs on, if any, directly or over a hub's contact."""
         return self.origins.get(self.fed_by(contact))
+
+    @cached_property
+    def minuses(self) -> set[str]:
+        """The nets to which the supplies' currents come back."""
+        return {self._nets.of(f"{p}.{s.minus}") for p, s in self.on_bench.items()}
 
     def runs_down(self, origin: Origin) -> bool:
         """A supply of cells: its least voltage is that of its last minutes."""

@@ -1,5 +1,6 @@
 """Resistances that differ from case to case: pins, contacts, knobs, level shifters."""
 
+from knotplan.catalog.board.driver import Driver
 from knotplan.catalog.part import elements as kinds
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
@@ -13,6 +14,9 @@ from knotplan.core.plan.beads import (
     SHIFTER_PULL_OHM,
 )
 from knotplan.core.plan.document import Tie, split
+
+NONE = Range.exactly(OPEN_OHM)
+"""nothing between"""
 
 
 def pin_bars(build: Builder, pin_id: str, node: str, cases: list[Case]) -> list[Bar]:
@@ -50,25 +54,28 @@ def _beside(build: Builder, net: str, by_v: float) -> str:
 def _pin_ohms(c: Circuit, contact: str, state: str) -> tuple[Range, Range]:
     """(to the rail, to ground) in one state."""
     driver = c.hardware.driver(contact)
-    none = Range.exactly(OPEN_OHM)
-    volts = c.supplies.rail_volts(contact) if driver.rail else None
-    leak = Range.exactly((volts.typ if volts else c.board.logic_v) / driver.leak_a)
     if state == "input":
         pull = next((t.pull for t in c.ties.holders[contact] if t.pull != "none"), "")
         state = {"up": "pull-up", "down": "pull-down"}.get(pull, "floating")
     match state:
         case "high":
-            return (driver.high_ohm if driver.rail else none), none
+            return (driver.high_ohm if driver.rail else NONE), NONE
         case "low":
-            return none, driver.low_ohm
+            return NONE, driver.low_ohm
         case "off":
-            return none, none
+            return NONE, NONE
         case "pull-up":
-            return driver.pull_up_ohm or none, leak
+            return driver.pull_up_ohm or NONE, _leak(c, contact, driver)
         case "pull-down":
-            return none, driver.pull_down_ohm or leak
+            return NONE, driver.pull_down_ohm or _leak(c, contact, driver)
         case _:
-            return none, leak
+            return NONE, _leak(c, contact, driver)
+
+
+def _leak(c: Circuit, contact: str, driver: Driver) -> Range:
+    """What a floating pin leaks, as a resistance."""
+    volts = c.supplies.rail_volts(contact) if driver.rail else None
+    return Range.exactly((volts.typ if volts else c.board.logic_v) / driver.leak_a)
 
 
 INVERSE = {"open": "closed", "closed": "open"}
@@ -87,10 +94,9 @@ def movable_bars(build: Builder, m: Movable, cases: list[Case]) -> list[Bar]:
     key = of_part(m.part, m.name)
     stands = [_stands(m, case) for case in cases]
     a, b = build.node(m.part, m.element.a), build.node(m.part, m.element.b)
-    none = Range.exactly(OPEN_OHM)
     match m.element:
         case kinds.Switch(ohm=ohm):
-            return [Bar(key, a, b, tuple(Range.exactly(ohm) if s == "closed" else none for s in stands))]
+            return [Bar(key, a, b, tuple(Range.exactly(ohm) if s == "closed" else NONE for s in stands))]
         case kinds.Varies(least_ohm=least, most_ohm=most):
             between = tuple(Range.exactly(least * (most / least) ** float(s)) for s in stands)
             return [Bar(key, a, b, between)]
@@ -105,14 +111,14 @@ def movable_bars(build: Builder, m: Movable, cases: list[Case]) -> list[Bar]:
                     key.its("high"),
                     b,
                     a,
-                    tuple(m.element.high_ohm if s == "high" else none for s in stands),
+                    tuple(m.element.high_ohm if s == "high" else NONE for s in stands),
                     key,
                 ),
                 Bar(
                     key.its("low"),
                     a,
                     low,
-                    tuple(m.element.low_ohm if s == "low" else none for s in stands),
+                    tuple(m.element.low_ohm if s == "low" else NONE for s in stands),
                     key,
                 ),
             ]
@@ -131,12 +137,12 @@ def movable_bars(build: Builder, m: Movable, cases: list[Case]) -> list[Bar]:
 def shifter_bars(build: Builder, x: Shifter, cases: list[Case]) -> list[Bar]:
     """A transistor joins the two sides while one of them is low, and each side's own pull-up makes its
     high; a buffer drives one side as the other one is."""
-    c, none = build.c, Range.exactly(OPEN_OHM)
+    c = build.c
     low = [_low(c, x.tie, case, weakly=x.bead.style == "buffer") for case in cases]
     lead_rail, pin_rail = c.nets.of(x.bead.lead_rail), c.nets.of(x.bead.pin_rail)
     if x.bead.style == "mosfet":
         pull, through = Range.around(SHIFTER_PULL_OHM, 0.05), Range.exactly(SHIFTER_OHM)
-        joined = tuple(through if is_low else none for is_low in low)
+        joined = tuple(through if is_low else NONE for is_low in low)
         return [
             Bar(x.key.its("lead"), lead_rail, x.lead_side, (pull,), x.key.its("lead")),
             Bar(x.key.its("pin"), pin_rail, x.pin_side, (pull,), x.key.its("pin")),
@@ -149,14 +155,14 @@ def shifter_bars(build: Builder, x: Shifter, cases: list[Case]) -> list[Bar]:
             x.key.its("high"),
             rail,
             node,
-            tuple(none if is_low is not False else out for is_low in low),
+            tuple(NONE if is_low is not False else out for is_low in low),
             x.key.its("out"),
         ),
         Bar(
             x.key.its("low"),
             node,
             c.nets.ground,
-            tuple(out if is_low else none for is_low in low),
+            tuple(out if is_low else NONE for is_low in low),
             x.key.its("out"),
         ),
     ]

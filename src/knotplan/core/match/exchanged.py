@@ -22,7 +22,7 @@ def exchanged_supplies(c: Circuit) -> list[tuple[str, str]]:
     other's rails, and are not as they are."""
     pairs = []
     for part_id, part in c.parts.items():
-        leads = [f"{part_id}.{n}" for n in part.leads]
+        leads = [f"{part_id}.{n}" for n in part.supply_leads]
         fed = [
             (lead, need, tie)
             for lead in leads
@@ -44,8 +44,9 @@ def exchanged_leads(c: Circuit) -> list[tuple[str, str]]:
     taken = {lead for pair in (*exchanged_supplies(c), *reversed_leds(c)) for lead in pair}
     taken |= {tie.lead for tie in crossed_lines(c)}
     by_part: dict[str, list[Tie]] = {}
+    unmet = unmet_leads(c)
     for tie in c.plan.ties:
-        if tie.lead in unmet_leads(c) or _other_line(c, tie):
+        if tie.lead in unmet or _other_line(c, tie):
             by_part.setdefault(split(tie.lead)[0], []).append(tie)
     for ties in by_part.values():
         for one, other in combinations(ties, 2):

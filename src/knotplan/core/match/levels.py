@@ -2,7 +2,7 @@
 solved."""
 
 from knotplan.catalog.board.pin import Pin
-from knotplan.catalog.part.elements import Fet, Talks
+from knotplan.catalog.part.elements import Talks
 from knotplan.catalog.part.needs import Bus, Input, Need, Output, Pulse, Stream
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import split
@@ -15,8 +15,8 @@ def bears(c: Circuit, lead: str) -> float | None:
     if not isinstance(need, Output | Pulse | Stream | Bus):
         return None
     part_id, name = split(lead)
-    gates = [e.most_gate_v for e in c.parts[part_id].elements.values() if isinstance(e, Fet) and e.a == name]
-    known = [v for v in (need.most_v, *gates) if v is not None]
+    gate = c.parts[part_id].gates.get(name)
+    known = [v for v in (need.most_v, gate) if v is not None]
     own = c.supplies.origin(f"{part_id}.{need.of}") if need.of else None
     if own is not None and need.most_v is None:
         known.append(own.volts.max + c.plan.assumed("input_above"))

@@ -159,8 +159,11 @@ def _better_fed(facts: Facts, node: Node, tie: Tie, least: float) -> Iterator[Re
 )
 def supply_high(facts: Facts, lead: str) -> Iterator[Observation]:
     c = facts.circuit
-    tie, need, origin = c.ties.of(lead), c.needs.of(lead), c.supplies.origin(lead)
-    if tie is None or origin is None or not isinstance(need, Supply):
+    tie, need = c.ties.of(lead), c.needs.of(lead)
+    if tie is None or not isinstance(need, Supply):
+        return
+    origin = c.supplies.origin(lead)
+    if origin is None:
         return
     if need.most_v * (1 + c.plan.assumed("edge")) < origin.volts.max and origin.volts.typ <= need.most_v:
         yield Observation(

@@ -91,7 +91,7 @@ def _higher_supply(facts: Facts, lead: str, least_v: float) -> Iterator[Remedy]:
 def feed_blocked(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
     spec, name = c.contacts.lead(tie.lead), c.placed[split(tie.lead)[0]].name
-    if spec is None or not isinstance(spec.needs[0], Supply | Coupled | Ground):
+    if not tie.beads or spec is None or not isinstance(spec.needs[0], Supply | Coupled | Ground):
         return
     returns = isinstance(spec.needs[0], Ground)
     diodes = [(k, b) for k, b in enumerate(tie.beads) if isinstance(b, Diode) and lets_in(b) == returns]

@@ -37,10 +37,10 @@ def lead_over_voltage(facts: Facts, lead: str) -> Iterator[Observation]:
     c = facts.circuit
     tie = c.ties.of(lead)
     most = bears(c, lead) if tie is not None else None
-    if tie is None or most is None or any(lead in pair for pair in exchanged_leads(c)):
+    if tie is None or most is None:
         return
     worst = max(facts.points.volts.get(c.nets.of(lead), []), key=lambda r: r.max, default=None)
-    if worst is None or worst.max <= most:
+    if worst is None or worst.max <= most or any(lead in pair for pair in exchanged_leads(c)):
         return
     yield Observation(
         f"{c.titles.of(lead)} gets {show(worst.typ, 'V')}, up to {show(worst.max, 'V')} "

@@ -44,17 +44,13 @@ from knotplan.core.quantity.written import show
 )
 def lead_untied(facts: Facts, lead: str) -> Iterator[Observation]:
     c = facts.circuit
-    part_id, _ = split(lead)
-    spec = c.contacts.lead(lead)
-    assert spec is not None
-    own = isinstance(spec.needs[0], Gives | Open) or (
-        c.parts[part_id].source and isinstance(spec.needs[0], Ground)
-    )
-    if lead in c.ties.at and _leads_nowhere(c, lead):
-        yield Observation(
-            f"{c.titles.of(lead)} is in use, and neither of its contacts is: nothing comes through.", (lead,)
-        )
-    if c.needs.required(lead) and not own and lead not in c.ties.at:
+    if lead in c.ties.at:
+        if _leads_nowhere(c, lead):
+            yield Observation(
+                f"{c.titles.of(lead)} is in use, and neither of its contacts is: nothing comes through.",
+                (lead,),
+            )
+    elif c.needs.required(lead) and not _gives_by_itself(c, lead):
         used = c.needs.called_for_by(lead)
         pin = c.contacts.pin(used) if used else None
         does = (
@@ -70,18 +66,23 @@ def lead_untied(facts: Facts, lead: str) -> Iterator[Observation]:
         )
 
 
+def _gives_by_itself(c: Circuit, lead: str) -> bool:
+    """A lead that nobody has to tie for the part's own sake: an output, or an end of a supply."""
+    spec, part = c.contacts.lead(lead), c.parts[split(lead)[0]]
+    need = spec.needs[0] if spec else None
+    return isinstance(need, Gives | Open) or (part.source is not None and isinstance(need, Ground))
+
+
 def _leads_nowhere(c: Circuit, lead: str) -> bool:
     """The common contact of a relay of which no other contact is tied."""
     part_id, name = split(lead)
     part = c.parts[part_id]
-    own = [
-        f"{part_id}.{other}"
-        for other, spec in part.leads.items()
-        if spec.offers and spec.offers.kind == "contact" and spec.offers.via == name
-    ]
-    if part.category == "wiring" or c.supplies.origin(lead) is not None or c.nets.is_ground(lead):
-        return False  # a contact that waits for its load harms nobody
-    return bool(own) and not any(contact in c.ties.at for contact in own)
+    contacts = part.contacts_of.get(name, ())
+    if not contacts or any(f"{part_id}.{contact}" in c.ties.at for contact in contacts):
+        return False
+    # a contact that waits for its load harms nobody
+    waits = c.supplies.origin(lead) is not None or c.nets.is_ground(lead)
+    return part.category != "wiring" and not waits
 
 
 def _tied(facts: Facts, lead: str) -> tuple[Remedy, ...]:
@@ -307,8 +308,7 @@ def _floating(c: Circuit, part_id: str) -> Iterator[Observation]:
     if tie is None or any(isinstance(b, Parting) for b in tie.beads):
         return
     net = c.nets.of(tie.lead)
-    minuses = {c.nets.of(f"{p}.{s.minus}") for p, s in c.supplies.on_bench.items()}
-    if net == c.nets.ground or net in minuses:
+    if net == c.nets.ground or net in c.supplies.minuses:
         return
     held = [t for m in c.nets.members.get(net, ()) for t in c.ties.at.get(m, ())]
     if not any(t.to in c.contacts.pins or t.beads for t in held):
