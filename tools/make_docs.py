@@ -143,12 +143,10 @@ def _assumption(a: Assumption) -> str:
 
 def _asked(i: Input) -> str:
     title = i.title if i.title[:2].isupper() else i.title.lower()
-    usual = (
-        ""
-        if i.default is None
-        else f" ({i.default if isinstance(i.default, str) else show(i.default, i.unit)})"
-    )
-    return title + usual
+    if i.default is None:
+        return title
+    shown = i.default if isinstance(i.default, str) else show(i.default, i.unit)
+    return f"{title} ({i.nought or shown})"
 
 
 USUAL = {

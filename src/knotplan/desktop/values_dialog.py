@@ -91,7 +91,7 @@ class ValuesDialog(QDialog):
         layout.addWidget(label(finder.question, "faint"))
         fields = form()
         for asked in finder.inputs:
-            fields.addRow(asked.title, self._field(asked, values[asked.name]))
+            fields.addRow(asked.asks, self._field(asked, values[asked.name]))
         layout.addLayout(fields)
         layout.addStretch(1)
         put_in(self.middle, widget)

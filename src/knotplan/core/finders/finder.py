@@ -33,6 +33,13 @@ class Input(Struct, frozen=True):
     help: str = ""
     assumes: str = ""
     """the assumption of a plan that is taken where it is asked from one"""
+    nought: str = ""
+    """what 0 stands for, where it stands for something else"""
+
+    @property
+    def asks(self) -> str:
+        """Its title as a form shows it."""
+        return f"{self.title} (0: {self.nought})" if self.nought else self.title
 
     def fault(self, value: float | str | None) -> str:
         """What is wrong with a value; empty where nothing is."""
@@ -81,7 +88,7 @@ def series_input(usual: str, choices: tuple[str, ...] = tuple(SERIES)) -> Input:
 
 
 SERIES_INPUT = series_input("E12")
-TOLERANCE_INPUT = assumed("tolerance", "tolerance")
+TOLERANCE_INPUT = replace(assumed("tolerance", "tolerance"), nought="the drawer's")
 """beside the series of resistors"""
 LOAD_INPUT = assumed("load_share", "resistor_load")
 CAPACITORS = ("E3", "E6", "E12")
@@ -160,7 +167,7 @@ class Asked(Struct, frozen=True):
     @property
     def tolerance(self) -> float:
         """Of the resistors: as given, else what is customary for their series."""
-        return self.number("tolerance") or TOLERANCE[self.word("series")]
+        return self.number("tolerance")
 
     @property
     def load_share(self) -> float:
@@ -195,6 +202,8 @@ class Finder(Struct, frozen=True):
         faults += [fault for i in self.inputs if (fault := i.fault(values[i.name]))]
         if faults:
             raise FinderError("; ".join(faults))
+        if values.get("tolerance") == 0:
+            values["tolerance"] = TOLERANCE[str(values["series"])]
         return Asked({n: v for n, v in values.items() if v is not None})
 
     def __call__(self, given: Values, origins: Mapping[str, str] | None = None) -> Found:
