@@ -8,7 +8,13 @@ from knotplan.core.check.analysis import analyse
 from knotplan.core.check.finding import Finding
 from knotplan.core.check.report import Report
 from knotplan.core.plan.document import Plan, split
-from tests.planted import right_more, wrong_again, wrong_more  # noqa: F401  (put their templates on the lists)
+from tests.planted import (  # noqa: F401  (they put their templates on the lists)
+    right_more,
+    right_parts,
+    wrong_again,
+    wrong_more,
+    wrong_parts,
+)
 from tests.planted.bench import CATALOG, Bench, Cannot
 from tests.planted.right import RIGHT
 from tests.planted.wrong import WRONG, Mistake

@@ -18,6 +18,11 @@ class Driver(Item):
     """least voltage that is surely read as high"""
     max_v: float
     """absolute maximum at the pin, unpowered clamps apart"""
+    above_rail_v: float | None = None
+    """of a hub, which has one supply or another: so far above its rail a pin may lie; `max_v` holds too"""
+    high_share: float | None = None
+    low_share: float | None = None
+    """of a hub's rail, where its thresholds follow that; the fixed ones hold for a hub that is not fed yet"""
     min_v: float = -0.3
     pull_up_ohm: Range | None = None
     pull_down_ohm: Range | None = None

@@ -24,6 +24,7 @@ Look = Callable[[Plan], tuple[Circuit, list[Finding]]]
 """the analysis of a plan, without what is folded or accepted"""
 ONE_CAUSE = frozenset(
     {
+        "short-circuit",
         "leads-exchanged",
         "output-for-input",
         "supplies-exchanged",
@@ -40,6 +41,8 @@ ONE_CAUSE = frozenset(
 )
 """rules whose findings cause others: an exchange, something turned round, a contact across a supply, what is
 missing; a second finding of the same rule may go along as well"""
+NEARER = frozenset({"need-unmet", "driver-missing"})
+"""rules whose findings cause others too, and may themselves follow from one of those"""
 MOST_ADDED, MOST_WAYS = 2, 2
 """so many edits more may complete a remedy, and so many ways are tried for each"""
 MOST_FOLDED = 4
@@ -65,6 +68,15 @@ class _Whole(Struct, frozen=True):
     remedy: Remedy
     circuit: Circuit
     findings: list[Finding]
+
+
+def _and(remedy: Remedy, then: Remedy) -> Remedy:
+    title = f"{remedy.title}, and {then.title[0].lower()}{then.title[1:]}"
+    return Remedy(title, remedy.steps + then.steps)
+
+
+_Tried = tuple[Remedy, tuple[Circuit, list[Finding]] | None]
+"""a remedy, and what it leads to; nothing where it cannot be applied"""
 
 
 class Trials:
@@ -112,19 +124,21 @@ class Trials:
         """A remedy that settles a finding and adds no stop; where it adds one, together with what settles
         that
         (a part that moves to a higher supply wants a level shifter then)."""
-        after = self.of(plan, remedy)
+        return self._whole(plan, finding, (remedy, self.of(plan, remedy)), more)
+
+    def _whole(self, plan: Plan, finding: Finding, tried: _Tried, more: int) -> "_Whole | None":
+        """The same of a remedy that was tried; of several ways to complete it, one with the fewest edits."""
+        remedy, after = tried
         if after is None or self._stays(finding, after[1]):
             return None
         new = self._new(after[1], "stop")
         if not new:
             return _Whole(remedy, *after)
         added = next(f for f in after[1] if f.severity == "stop" and alike(f) in new)
-        for then in islice(added.remedies, MOST_WAYS if more else 0):
-            title = f"{remedy.title}, and {then.title[0].lower()}{then.title[1:]}"
-            whole = self._completed(plan, finding, Remedy(title, remedy.steps + then.steps), more - 1)
-            if whole is not None:
-                return whole
-        return None
+        ways = [_and(remedy, then) for then in islice(added.remedies, MOST_WAYS if more else 0)]
+        longer = [(way, self.of(plan, way)) for way in ways]
+        wholes = (self._whole(plan, finding, way, further) for further in range(more) for way in longer)
+        return next((whole for whole in wholes if whole is not None), None)
 
     def _stays(self, finding: Finding, after: list[Finding]) -> bool:
         grave = SEVERITIES.index(finding.severity)
@@ -144,10 +158,11 @@ class Trials:
 
     def folded(self, plan: Plan, findings: list[Finding]) -> list[Finding]:
         """The findings, with those that have one cause under it."""
-        causes = [f for f in findings if f.rule in ONE_CAUSE and f.severity == "stop"][:MOST_FOLDED]
+        stops = [f for f in findings if f.severity == "stop"]
+        deep, near = ([f for f in stops if f.rule in rules] for rules in (ONE_CAUSE, NEARER))
         under: dict[int, tuple[Finding, ...]] = {}
         gone: set[int] = set()
-        for cause in causes:
+        for cause in [*deep, *near][:MOST_FOLDED]:
             if id(cause) in gone:
                 continue
             assert cause.facts is not None
@@ -157,17 +172,20 @@ class Trials:
                 continue
             left = {alike(f) for f in after[1]}
             goes = [
-                f
-                for f in findings
-                if (f.rule not in ONE_CAUSE or (f.rule == cause.rule and f is not cause))
-                and id(f) not in gone
-                and alike(f) not in left
+                f for f in findings if _may_follow(f, cause) and id(f) not in gone and alike(f) not in left
             ]
             under[id(cause)] = tuple(goes)
             gone |= {id(f) for f in goes}
         return [
             replace(f, with_it=under[id(f)]) if under.get(id(f)) else f for f in findings if id(f) not in gone
         ]
+
+
+def _may_follow(f: Finding, cause: Finding) -> bool:
+    """From a cause follows what is none itself, what lies nearer, and more of the same."""
+    if f.rule == cause.rule:
+        return f is not cause
+    return f.rule not in ONE_CAUSE and (f.rule not in NEARER or cause.rule in ONE_CAUSE)
 
 
 @derived

@@ -4,6 +4,7 @@ from functools import cached_property
 
 from msgspec.structs import replace
 
+from knotplan.catalog.board.function import ANY
 from knotplan.catalog.part.needs import (
     Bus,
     Driven,
@@ -22,6 +23,7 @@ from knotplan.core.circuit.contacts import Contacts
 from knotplan.core.circuit.nets import Nets
 from knotplan.core.circuit.supplies import Supplies
 from knotplan.core.circuit.ties import Ties
+from knotplan.core.plan.beads import SeriesResistor
 from knotplan.core.plan.document import Tie, split
 
 SWITCHING = {"sink": ("low",), "source": ("high",), "bridge": ("bridge", "low", "high")}
@@ -42,6 +44,20 @@ class Needs:
         except KeyError:
             met = self._met[lead] = self.wished(lead, self._meant(lead))
             return met
+
+    def pulses(self, lead: str) -> Pulse | None:
+        """The alternative of a lead that is pulses, as its maker wants them; nothing where it takes none."""
+        spec = self._contacts.lead(lead)
+        own = next((n for n in spec.needs if isinstance(n, Pulse)), None) if spec else None
+        wished = self.wished(lead, own) if own is not None else None
+        return wished if isinstance(wished, Pulse) else None
+
+    def asked(self, lead: str) -> tuple[Need, ...]:
+        """The alternatives that are left: where the maker wants pulses, those alone."""
+        spec, tie = self._contacts.lead(lead), self._ties.of(lead)
+        needs = spec.needs if spec is not None else ()
+        pulses = tuple(n for n in needs if isinstance(n, Pulse)) if tie is not None and tie.hertz else ()
+        return pulses or needs
 
     def wished(self, lead: str, need: Need) -> Need:
         """With the frequency that the maker wants, where the tie says one."""
@@ -66,6 +82,8 @@ class Needs:
                 signals = [n for n in spec.needs if not isinstance(n, Supply | Ground)]
                 if self._steps(lead):
                     signals.sort(key=lambda n: not isinstance(n, Output))
+                elif tie.hertz:  # the maker wants pulses
+                    signals.sort(key=lambda n: not isinstance(n, Pulse))
                 meant = (n for n in signals if (isinstance(n, Switched) and n.by in able) == bool(able))
                 return next(meant, (signals or spec.needs)[0])
             return next((n for n in spec.needs if isinstance(n, kind)), spec.needs[0])
@@ -140,8 +158,18 @@ class Needs:
         need, pin = self.of(tie.lead), self._contacts.pins.get(tie.to)
         if not (isinstance(need, Bus) and need.role == "mosi" and pin is not None):
             return True
-        channels = {job.channel for job in pin.jobs("spi")}
+        jobs = pin.jobs("spi")
+        if any(job.instance == ANY for job in jobs):
+            return tie == self._spoken_over(tie.lead)
+        channels = {job.channel for job in jobs}
         return "miso" not in channels or "mosi" in channels
+
+    def _spoken_over(self, lead: str) -> Tie | None:
+        """Of a line for data both ways at two pins of any function: the tie with the resistor is the one that
+        is spoken over, else the first."""
+        ties = [t for t in self._ties.at.get(lead, ()) if t.lead == lead]
+        damped = (t for t in ties if any(isinstance(b, SeriesResistor) for b in t.beads))
+        return next(damped, self._ties.of(lead))
 
     def levels(self, lead: str) -> tuple[float | None, float | None]:
         """(least high, most low) in volts that a lead takes; shares are of

@@ -7,6 +7,7 @@ from msgspec import Struct
 from knotplan.catalog.part.elements import Led
 from knotplan.catalog.part.needs import Input
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.fed import as_fed
 from knotplan.core.circuit.leds import led_at
 from knotplan.core.engine.keys import Key, of_part
 from knotplan.core.engine.led import lit
@@ -51,7 +52,7 @@ def decided(circuit: Circuit, points: Points, tie: Tie) -> Iterator[Decided]:
         high, low = circuit.needs.levels(tie.lead)
         net = circuit.nets.of(tie.lead)
     elif isinstance(circuit.needs.of(tie.lead), Input):
-        driver = circuit.hardware.driver(tie.to)
+        driver = as_fed(circuit, tie.to)
         high, low, net = driver.input_high_v, driver.input_low_v, circuit.nets.of(tie.to)
     else:
         return

@@ -86,7 +86,7 @@ def fit(
     spec = circuit.contacts.lead(lead)
     assert spec is not None, lead
     rows = _rows(circuit, lead) if rows is None else rows
-    answers, needs = [], spec.needs if alone else _proper(circuit, lead)
+    answers, needs = [], circuit.needs.asked(lead) if alone else _proper(circuit, lead)
     for k, need in enumerate(needs):
         answer = _answer(circuit, lead, circuit.needs.wished(lead, need), contact, alone)
         answers.append((not answer.ok, bool(answer.minus), answer.cost + k * COST_ALTERNATIVE, k, answer))
@@ -116,9 +116,9 @@ def _proper(circuit: Circuit, lead: str) -> tuple[Need, ...]:
     well."""
     part_id, name = split(lead)
     part = circuit.parts[part_id]
-    needs = part.leads[name].needs
+    needs = circuit.needs.asked(lead)
     own = part.own_needs(name)
-    return needs if own == len(needs) or circuit.needs.turned(lead) else needs[:own]
+    return needs if own >= len(needs) or circuit.needs.turned(lead) else needs[:own]
 
 
 def able(circuit: Circuit, lead: str, contact: str) -> bool:
@@ -127,7 +127,7 @@ def able(circuit: Circuit, lead: str, contact: str) -> bool:
     spec = circuit.contacts.lead(lead)
     return spec is not None and any(
         _answer(circuit, lead, circuit.needs.wished(lead, need), contact, alone=True).ok
-        for need in spec.needs
+        for need in circuit.needs.asked(lead)
     )
 
 

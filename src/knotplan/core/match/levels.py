@@ -5,6 +5,7 @@ from knotplan.catalog.board.pin import Pin
 from knotplan.catalog.part.elements import Talks
 from knotplan.catalog.part.needs import Bus, Input, Need, Output, Pulse, Stream
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.fed import as_fed
 from knotplan.core.plan.document import split
 from knotplan.core.quantity.written import show
 
@@ -35,7 +36,7 @@ def unsuited(c: Circuit, lead: str, need: Need, contact: str, pin: Pin) -> tuple
                 f"gives {show(rail.typ, 'V')}, and the part bears {show(most, 'V')}: wants a level shifter",
             )
     if isinstance(need, Input) or (isinstance(need, Bus) and need.role in ("rx", "miso")):
-        high, least = _says(c, lead), c.hardware.driver(contact).input_high_v
+        high, least = _says(c, lead), as_fed(c, contact).input_high_v
         if high is not None and high < least:
             return (f"reads high from {show(least, 'V')}, and the part gives {show(high, 'V')}",)
     return ()

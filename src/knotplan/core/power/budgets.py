@@ -4,6 +4,7 @@ from collections.abc import Iterable, Iterator
 
 from msgspec import Struct
 
+from knotplan.catalog.board.supply import Bank
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import STEPPER_COILS
 from knotplan.core.engine.readings import Points, Reading
@@ -35,6 +36,8 @@ class Budget(Struct, frozen=True):
     """the supply on the bench that it is about, if it is about one"""
     total: Worst | None = None
     """of supplies and rails: over what can happen together"""
+    pins: tuple[str, ...] = ()
+    """of banks, and of all pins together: the contacts"""
 
     @property
     def usual_a(self) -> float:
@@ -86,37 +89,39 @@ def budgets(circuit: Circuit, points: Points, roots: tuple[Node, ...] | None = N
     rails = [
         _budget(by_id[r], r, "rail", board.rails[r].note) for r in circuit.supplies.live_rails if r in by_id
     ]
+    own = tuple(p for p in circuit.ties.holders if split(p)[0] == BOARD)
     pins = Budget(
         "pins",
         "Pins together",
         "pins",
         board.all_pins_a,
-        _pin_items(circuit, points, (p for p in circuit.ties.holders if split(p)[0] == BOARD)),
+        _pin_items(circuit, points, own),
         board.all_pins_note,
+        pins=own,
     )
-    banks = [
-        Budget(
-            b,
-            bank.title,
-            "bank",
-            bank.limit_a,
-            _pin_items(circuit, points, (f"{BOARD}.{p}" for p in bank.pins)),
-        )
-        for b, bank in board.banks.items()
-    ]
+    banks = [_bank(circuit, points, BOARD, b, bank.title, bank) for b, bank in board.banks.items()]
     hubs = [
-        Budget(
+        _bank(
+            circuit,
+            points,
+            p,
             f"{p}.{b}",
             circuit.placed[p].name + (f", {bank.title}" if len(part.banks) > 1 else ""),
-            "bank",
-            bank.limit_a,
-            _pin_items(circuit, points, (f"{p}.{lead}" for lead in bank.pins)),
+            bank,
             bank.title,
         )
         for p, part in circuit.parts.items()
         for b, bank in part.banks.items()
     ]
     return (*rails, pins, *banks, *hubs, *_supplies(circuit, nodes))
+
+
+def _bank(
+    circuit: Circuit, points: Points, owner: str, budget_id: str, title: str, bank: Bank, note: str = ""
+) -> Budget:
+    pins = tuple(f"{owner}.{p}" for p in bank.pins)
+    items = _pin_items(circuit, points, pins)
+    return Budget(budget_id, title, "bank", bank.limit_a, items, note, pins=pins)
 
 
 def _supplies(circuit: Circuit, nodes: list[Node]) -> Iterator[Budget]:

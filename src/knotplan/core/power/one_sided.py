@@ -14,6 +14,7 @@ from knotplan.catalog.part import elements as kinds
 from knotplan.catalog.part.needs import Bus, Output, Pulse, Stream
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.fed import as_fed
 from knotplan.core.engine.case_bars import movable_bars, pin_bars, shifter_bars
 from knotplan.core.engine.cluster import OPEN_OHM, Bar, Cluster, Drop
 from knotplan.core.engine.elements import Builder
@@ -76,7 +77,7 @@ class _Clamp(Struct, frozen=True):
 def _clamps(c: Circuit) -> Iterator[_Clamp]:
     """The diodes of inputs in use, of pins and of parts' leads."""
     for contact in c.ties.holders:
-        driver = c.hardware.driver(contact)
+        driver = as_fed(c, contact)
         volts = c.supplies.rail_volts(contact) if driver.rail else None
         if driver.rail and not driver.element and volts and driver.max_v <= volts.max + CLAMPED_V:
             yield _Clamp(contact, c.nets.of(contact), c.nets.high(contact))

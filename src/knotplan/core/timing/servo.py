@@ -7,6 +7,8 @@ from knotplan.core.timing.pulses import Timer
 
 COARSE_STEPS = 100
 """with fewer steps between its ends a servo jerks visibly"""
+COARSE_SPEEDS = 40
+"""so many speeds, both ways together, are enough for one that turns on and on: 5 % of full speed each"""
 
 
 class AngleRow(Struct, frozen=True):
@@ -33,6 +35,11 @@ def pulse(s: Servo, at: float) -> float:
     """
     low, high = ends(s)
     return s.least_s + (s.most_s - s.least_s) * (at - low) / (high - low)
+
+
+def least_steps(s: Servo) -> int:
+    """So many steps it wants between its ends."""
+    return COARSE_STEPS if s.degrees else COARSE_SPEEDS
 
 
 def finest(s: Servo, t: Timer) -> float:

@@ -6,7 +6,7 @@ from functools import partial
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QLineEdit, QWidget
 
-from knotplan.catalog.part.needs import Input
+from knotplan.catalog.part.needs import Input, Pulse
 from knotplan.core.circuit.copper import SIZES, cord_of, size_words
 from knotplan.core.circuit.leds import led_at
 from knotplan.core.drawing.loom.cords import colour_of
@@ -228,7 +228,11 @@ class TieBox(QWidget):
             )
         options = [(name, name) for name in CORDS]
         fields.addRow("Cord", choice("cord", "Colour of the cord", options, colour_of(c, tie), self._colour))
-        need = c.needs.of(tie.lead)
+        need, pulses = c.needs.of(tie.lead), c.needs.pulses(tie.lead)
+        if pulses is not None and pin is not None and pin.kind == "io":
+            now = pulses.frequency_hz if isinstance(need, Pulse) else 0.0
+            tip = "How many pulses a second the program makes; 0 for the usual ones, or for on and off alone"
+            fields.addRow("Pulses", QuantityField("pulses", tip, now, "Hz", self._pulses, 0.0, 1e8))
         if isinstance(need, Input) and pin is not None and pin.driver:
             driver = c.hardware.driver(tie.to)
             pulls = [("none", "none")]
@@ -283,6 +287,9 @@ class TieBox(QWidget):
 
     def _role(self, text: str) -> None:
         self.session.edit(f"name {self._title()}", edits.set_role, self.tie.id, text)
+
+    def _pulses(self, hertz: float) -> None:
+        self.session.edit(f"pulses of {self._title()}", edits.set_hertz, self.tie.id, hertz)
 
     def _colour(self, name: str) -> None:
         self.session.edit(f"recolour {self._title()}", edits.recolour, self.tie.id, name)

@@ -144,7 +144,8 @@ class PartTiming(QWidget):
     def _hertz(self, lead: str, hz: float) -> None:
         tie = self.session.circuit.ties.of(lead)
         spec = self.session.circuit.contacts.lead(lead)
-        own = {n.frequency_hz for n in spec.needs if isinstance(n, Pulse)} if spec else set()
+        usual = spec.needs[0] if spec else None
+        own = {usual.frequency_hz} if isinstance(usual, Pulse) else set()
         if tie is not None:
             self.session.edit("change the frequency", edits.set_hertz, tie.id, 0.0 if hz in own else hz)
 

@@ -2,18 +2,15 @@
 
 from collections.abc import Iterator
 
-from knotplan.catalog.part.elements import Load
-from knotplan.catalog.part.needs import Supply
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.remedies import led_resistor, own_supply, stronger_switch
+from knotplan.core.check.rules.relief import relief
+from knotplan.core.check.rules.remedies import led_resistor, stronger_switch
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import budgets, pins_that_carry
 from knotplan.core.circuit.leds import led_at
-from knotplan.core.circuit.nets import rail_name
-from knotplan.core.plan import edits
 from knotplan.core.plan.document import split
-from knotplan.core.plan.remedy import Remedy, remedy
+from knotplan.core.plan.remedy import Remedy
 from knotplan.core.power.budgets import Budget, pin_current
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
@@ -89,50 +86,9 @@ def _over(facts: Facts, b: Budget, kind: str) -> Iterator[Observation]:
             Number("usual current", b.usual_a, "A", b.limit_a),
             Number("worst current", b.worst_a, "A", b.limit_a),
         ),
-        from_facts(_relief, b),
+        from_facts(relief, b),
         "stop" if grave else "care",
     )
-
-
-RATINGS = (0.5, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0)
-"""amperes that wall supplies are sold with"""
-
-
-def _stronger_supply(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:
-    """The same supply with the next rating that carries the worst case."""
-    c = facts.circuit
-    part = c.parts[budget.part]
-    name = part.parameter("rated current")
-    sold = [a for a in RATINGS if name and part.params[name].fault(a) is None]
-    rating = next((a for a in sold if a >= budget.worst_a * 1.1), None)
-    socket = next(
-        (c.board.sockets[s].limit_a for s, p in c.supplies.feeds.items() if p == budget.part), float("inf")
-    )
-    if rating is None or rating > socket:
-        return ()
-    title = f"Take one of {show(rating, 'A')} for {c.placed[budget.part].name}"
-    return (remedy(title, edits.set_param, budget.part, name, rating),)
-
-
-def _relief(facts: Facts, budget: Budget) -> tuple[Remedy, ...]:
-    """The largest load on the rail, fed from elsewhere."""
-    c = facts.circuit
-    if budget.kind == "supply" and budget.part:
-        return _stronger_supply(facts, budget)
-    rail = c.supplies.fed_rail if budget.kind == "supply" else budget.id
-    if budget.kind not in ("rail", "supply") or rail not in c.board.rails:
-        return ()
-    net = c.nets.of(rail_name(rail))
-    loads = [
-        (e.worst_a, f"{p}.{e.a}")
-        for p, part in c.parts.items()
-        for e in part.elements.values()
-        if isinstance(e, Load) and c.nets.of(f"{p}.{e.a}") == net
-    ]
-    for _, lead in sorted(loads, key=lambda load: -load[0]):
-        if c.ties.of(lead) and isinstance(c.needs.of(lead), Supply):
-            return own_supply(facts, lead)
-    return ()
 
 
 @rule(

@@ -14,6 +14,7 @@ from knotplan.core.check.rules.remedies import own_supply, railed
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import supply_nodes, ties
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.fed import as_fed
 from knotplan.core.engine.readings import pin_volts
 from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError
@@ -150,7 +151,7 @@ def _has_rule_of_its_own(facts: Facts, b: Backfed) -> bool:
     parts = {split(t.lead)[0] for t in held}
     pin = c.contacts.pins.get(b.contact)
     over = pin is not None and any(
-        r.max > c.hardware.driver(b.contact).max_v for r in pin_volts(c, facts.points, b.contact)
+        r.max > as_fed(c, b.contact).max_v for r in pin_volts(c, facts.points, b.contact)
     )
     swapped = {split(lead)[0] for pair in exchanged_supplies(c) for lead in pair}
     return over or bool(parts & (set(undriven_loads(c)) | swapped))

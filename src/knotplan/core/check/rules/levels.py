@@ -12,6 +12,7 @@ from knotplan.core.check.rules.remedies import logic_supply, lower_gate, supply_
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, pins
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.fed import as_fed
 from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.nearby import nearby
 from knotplan.core.engine.operating_points import operating_points
@@ -38,7 +39,7 @@ from knotplan.core.quantity.written import show
 def input_over_voltage(facts: Facts, pin_id: str) -> Iterator[Observation]:
     c = facts.circuit
     ties = c.ties.holders[pin_id]
-    driver = c.hardware.driver(pin_id)
+    driver = as_fed(c, pin_id)
     worst = max(pin_volts(c, facts.points, pin_id), key=lambda r: r.max, default=None)
     if (
         worst is None
@@ -61,19 +62,14 @@ def input_over_voltage(facts: Facts, pin_id: str) -> Iterator[Observation]:
 def _bearable(facts: Facts, parts: list[str], lead: str, contact: str, volts: float) -> Iterator[Remedy]:
     """A lower supply for the signal, or a pin that bears what comes."""
     c = facts.circuit
-    yield from logic_supply(facts, parts, c.hardware.driver(contact).max_v)
+    yield from logic_supply(facts, parts, as_fed(c, contact).max_v)
     yield from _lower_pulls(c, contact)
     yield from _own_pulls_off(c, parts)
     if volts <= max(d.max_v for d in c.board.drivers.values()):
         able = (f.contact for f in candidates(c, lead) if f.grade <= Grade.GOOD)
         for other in able:
             there = c.contacts.pin(other)
-            if (
-                there is not None
-                and there.kind == "io"
-                and there.driver
-                and c.hardware.driver(other).max_v >= volts
-            ):
+            if there is not None and there.kind == "io" and there.driver and as_fed(c, other).max_v >= volts:
                 yield remedy(f"Move to {c.titles.full(other)}, which bears it", edits.tie, lead, other)
                 break
     tie = c.ties.of(lead)
@@ -135,7 +131,7 @@ def _bears(facts: Facts, wanted: Remedy, lead: str) -> bool:
     near = Circuit(nearby(c, wanted.apply(c.plan), split(lead)[0]), facts.catalog)
     tie = near.ties.of(lead)
     most = max((r.max for r in pin_volts(near, operating_points(near), tie.to)), default=0.0) if tie else 0.0
-    return tie is not None and most <= near.hardware.driver(tie.to).max_v
+    return tie is not None and most <= as_fed(near, tie.to).max_v
 
 
 @rule(

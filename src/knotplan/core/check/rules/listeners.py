@@ -13,6 +13,7 @@ from knotplan.core.check.rules.remedies import supply_of
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import leads, of_circuit
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.fed import as_fed
 from knotplan.core.engine.readings import Reading, pin_volts
 from knotplan.core.match.exchanged import exchanged_leads
 from knotplan.core.match.levels import bears
@@ -100,7 +101,7 @@ def _spoken(c: Circuit) -> Iterator[_Spoken]:
 )
 def input_level(facts: Facts, spoken: _Spoken) -> Iterator[Observation]:
     c, tie = facts.circuit, spoken.tie
-    driver = c.hardware.driver(tie.to)
+    driver = as_fed(c, tie.to)
     running = [r for r in pin_volts(c, facts.points, tie.to) if r.case.moment == "running"]
     high = min(_says(running, spoken, "high"), key=lambda r: r.min, default=None)
     low = max(_says(running, spoken, "low"), key=lambda r: r.max, default=None)

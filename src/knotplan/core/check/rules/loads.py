@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 from knotplan.catalog.part.elements import Coil, Motor
-from knotplan.catalog.part.needs import Switched
+from knotplan.catalog.part.needs import Supply, Switched
 from knotplan.catalog.part.part import Job, Part
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
@@ -92,11 +92,27 @@ def _between(facts: Facts, hub: Part, ties: list[Tie], part_id: str) -> Remedy:
     for tie, (given, output) in zip(ties, hub.channels, strict=False):
         steps += [Step(edits.tie, (tie.lead, f"{new}.{output}")), Step(edits.tie, (f"{new}.{given}", tie.to))]
     supply, logic = supply_of(c, part_id), c.supplies.rail_contact(ties[0].to)
+    if not supply and len(ties) == 1:  # between the pin and ground: a hub that sinks wants it on plus
+        supply = _plus_for(c, part_id)
+        far = c.parts[part_id].other_end.get(split(ties[0].lead)[1], "")
+        steps += [Step(edits.tie, (f"{part_id}.{far}", supply))] if far and supply else []
     if supply and hub.load_supply:
         steps.append(Step(edits.tie, (f"{new}.{hub.load_supply}", supply)))
     steps += [Step(edits.tie, (f"{new}.{lead}", logic)) for lead in hub.logic_supplies if logic]
     title = f"Put a {hub.title} before {c.placed[part_id].name}"
     return Remedy(title, (*steps, *grounded(c, f"{new}.{hub.ground}")))
+
+
+def _plus_for(c: Circuit, part_id: str) -> str:
+    """A supply's contact with a voltage that the load is made for: of the bench, else of the board."""
+    needs = [n for lead in c.parts[part_id].leads.values() for n in lead.needs if isinstance(n, Supply)]
+    bench = [f"{p}.{s.plus}" for p, s in c.supplies.on_bench.items() if s.plus != s.minus]
+    board = [k for k in map(c.contacts.supply_contact, c.supplies.live_rails) if k]
+    for contact in (*bench, *board):
+        volts = origin.volts if (origin := c.supplies.origin(contact)) else None
+        if volts and any(n.least_v <= volts.typ <= n.most_v for n in needs):
+            return contact
+    return ""
 
 
 @rule(

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from knotplan.catalog.board.function import ANY
 from knotplan.catalog.part.needs import Bus
 from knotplan.core.buses.spi import Controller, Device, by_program, controllers
 from knotplan.core.check.asked import from_circuit, from_facts, given
@@ -239,19 +240,13 @@ def _at(c: Circuit, lead: str, contact: str) -> list[BusUnit]:
 )
 def three_wire_deaf(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
-    part = c.parts[part_id]
-    tie = (
-        c.ties.of(lead)
-        if part.facts.spi and part.facts.spi.three_wire and (lead := _lead(c, part_id, "mosi"))
-        else None
-    )
+    spi = c.parts[part_id].facts.spi
+    lead = _lead(c, part_id, "mosi") if spi is not None and spi.three_wire else ""
+    ties = [t for t in c.ties.at.get(lead, ()) if t.lead == lead]
+    tie = next((t for t in ties if c.needs.driven_over(t)), c.ties.of(lead))
     if tie is None or split(tie.to)[0] != BOARD:
         return
-    if not any(
-        pin.jobs("spi") and any(j.channel == "miso" for j in pin.jobs("spi"))
-        for t in c.ties.at.get(tie.lead, ())
-        if (pin := c.contacts.pin(t.to)) is not None
-    ):
+    if not any(_hears(c, t, tie) for t in ties):
         yield Observation(
             f"{c.titles.of(tie.lead)} answers on the line on which it is spoken to; that reaches only "
             f"{c.titles.full(tie.to)}, and no data input.",
@@ -279,6 +274,14 @@ def three_wire_deaf(facts: Facts, part_id: str) -> Iterator[Observation]:
         )
 
 
+def _hears(c: Circuit, tie: Tie, spoken: Tie) -> bool:
+    """A tie leads to the controller's data in: to a pin that has that, or that can have any function and is
+    not the one over which the part is spoken to."""
+    pin = c.contacts.pin(tie.to)
+    jobs = pin.jobs("spi") if pin is not None else []
+    return any(j.channel == "miso" or (j.instance == ANY and tie != spoken) for j in jobs)
+
+
 def _against(c: Circuit, tie: Tie) -> float:
     """At most through the pin's own resistance, the part's counted as nothing, A."""
     volts, driver = c.supplies.rail_volts(tie.to), c.hardware.driver(tie.to)
@@ -290,8 +293,10 @@ def _heard(facts: Facts, tie: Tie) -> Iterator[Remedy]:
     c = facts.circuit
     unit = next((b.unit for b in _at(c, tie.lead, tie.to)), None)
     for contact, pin in c.contacts.pins.items():
-        jobs = [j for j in pin.jobs("spi") if j.channel == "miso"] if split(contact)[0] == BOARD else []
-        if any(c.hardware.unit_id(contact, j) == unit for j in jobs):
+        jobs = pin.jobs("spi") if split(contact)[0] == BOARD else []
+        free = contact not in c.ties.holders and not pin.reserved and not pin.strap and pin.reads
+        own = any(j.channel == "miso" and c.hardware.unit_id(contact, j) == unit for j in jobs)
+        if own or (free and any(j.instance == ANY for j in jobs)):
             steps = [Step(_extra, (tie.lead, contact))]
             if not any(isinstance(b, SeriesResistor) for b in tie.beads):
                 steps.append(Step(edits.add_bead, (tie.id, SeriesResistor(BETWEEN_OHM))))

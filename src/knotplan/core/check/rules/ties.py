@@ -11,6 +11,7 @@ from knotplan.core.check.rules.remedies import (
     elsewhere,
     ground_pin,
     move,
+    other_choices,
     own_supply,
     stronger_switch,
     switch,
@@ -194,6 +195,7 @@ def _elsewhere(facts: Facts, tie: Tie) -> Iterator[Remedy]:
     yield from elsewhere(facts, tie)
     if isinstance(facts.circuit.needs.of(tie.lead), Switched):
         yield from stronger_switch(facts, tie)
+    yield from other_choices(facts.circuit, split(tie.lead)[0], "rated voltage")
 
 
 def _only_reads(c: Circuit, tie: Tie) -> bool:

@@ -192,7 +192,7 @@ def servo_coarse(facts: Facts, shared: Shared) -> Iterator[Observation]:
     c = facts.circuit
     for u in shared.uses:
         s = c.parts[split(u.lead)[0]].facts.servo
-        if s is None or servo.steps(s, shared.timer) >= servo.COARSE_STEPS:
+        if s is None or servo.steps(s, shared.timer) >= servo.least_steps(s):
             continue
         step = servo.finest(s, shared.timer)
         text = f"steps of {step:.2g}°" if s.degrees else f"{servo.steps(s, shared.timer)} steps"
@@ -201,7 +201,7 @@ def servo_coarse(facts: Facts, shared: Shared) -> Iterator[Observation]:
             f"{show(shared.timer.tick_s, 's')}.",
             (u.lead, u.contact),
             (
-                Number("steps between the ends", servo.steps(s, shared.timer), "", servo.COARSE_STEPS),
+                Number("steps between the ends", servo.steps(s, shared.timer), "", servo.least_steps(s)),
                 Number("finest pulse", shared.timer.tick_s, "s"),
             ),
             from_circuit(_better_timer, u.lead, partial(_fine, s)),
@@ -213,7 +213,7 @@ def _near(t: Timer) -> bool:
 
 
 def _fine(s: Servo, t: Timer) -> bool:
-    return servo.steps(s, t) >= servo.COARSE_STEPS and abs(t.off) <= OFF_FRAME
+    return servo.steps(s, t) >= servo.least_steps(s) and abs(t.off) <= OFF_FRAME
 
 
 @rule(

@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from knotplan.catalog.part.elements import Switch, Track, Varies
 from knotplan.catalog.part.needs import Analog, Input
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.fed import as_fed
 from knotplan.core.engine.readings import Points
 from knotplan.core.finders.in_plan.proposal import Proposal, elements_at
 from knotplan.core.plan.beads import Bead, Capacitor, PullDown, PullUp, SeriesResistor
@@ -17,7 +18,7 @@ def of_inputs(c: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
     if pin is None or pin.kind != "io" or not pin.driver or not isinstance(need, Input | Analog):
         return
     driver, volts, where = (
-        c.hardware.driver(tie.to),
+        as_fed(c, tie.to),
         c.supplies.rail_volts(tie.to),
         f"catalogue, {c.titles.full(tie.to)}",
     )

@@ -24,7 +24,7 @@ def of_servos(report: Report, part_id: str) -> Pieces:
     text = f"{step:.2g}°" if s.degrees else f"a {count}th of its range"
     yield (
         f"Finest step {text}: {count} counts between its ends.",
-        "care" if count < servo.COARSE_STEPS else "",
+        "care" if count < servo.least_steps(s) else "",
     )
     if s.seconds_for_60:
         swing = s.seconds_for_60 * s.degrees / 60

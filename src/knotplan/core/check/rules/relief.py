@@ -1,0 +1,120 @@
+"""What helps where a rail, a supply or a bank of pins is asked for too much."""
+
+from collections.abc import Iterator
+
+from msgspec.structs import replace
+
+from knotplan.catalog.part.needs import Supply
+from knotplan.core.check.facts import Facts
+from knotplan.core.check.rules.remedies import own_supply
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.leds import led_at
+from knotplan.core.circuit.nets import rail_name
+from knotplan.core.plan import edits
+from knotplan.core.plan.beads import SeriesResistor
+from knotplan.core.plan.document import Tie, split
+from knotplan.core.plan.remedy import Remedy, Step, remedy
+from knotplan.core.power.budgets import Budget
+from knotplan.core.power.tree import Node, find
+from knotplan.core.quantity.series import at_or_above
+from knotplan.core.quantity.written import show
+
+RATINGS = (0.5, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0)
+"""amperes that wall supplies are sold with"""
+SPARE = 1.1
+"""a supply is taken with a tenth more than it has to give"""
+
+
+def relief(facts: Facts, budget: Budget) -> Iterator[Remedy]:
+    """A stronger supply, the largest loads fed from elsewhere, larger resistors for the LEDs."""
+    if budget.kind in ("pins", "bank"):
+        yield from _larger_resistors(facts.circuit, budget)
+        return
+    if budget.kind == "supply" and budget.part:
+        yield from _stronger_supply(facts.circuit, budget)
+    yield from _largest_elsewhere(facts, budget)
+
+
+def _stronger_supply(c: Circuit, budget: Budget) -> Iterator[Remedy]:
+    """The same supply with the next rating that carries the worst case."""
+    rating = _rating(c, budget.part, budget.worst_a)
+    socket = next(
+        (c.board.sockets[s].limit_a for s, p in c.supplies.feeds.items() if p == budget.part), float("inf")
+    )
+    if rating is not None and rating <= socket:
+        title = f"Take one of {show(rating, 'A')} for {c.placed[budget.part].name}"
+        yield remedy(
+            title, edits.set_param, budget.part, c.parts[budget.part].parameter("rated current"), rating
+        )
+
+
+def _rating(c: Circuit, part_id: str, amps: float) -> float | None:
+    part = c.parts[part_id]
+    name = part.parameter("rated current")
+    sold = (a for a in RATINGS if name and part.params[name].fault(a) is None)
+    return next((a for a in sold if a >= amps * SPARE), None)
+
+
+def _largest_elsewhere(facts: Facts, budget: Budget) -> Iterator[Remedy]:
+    """As many of the largest loads as it takes, on a supply that is there or on one new one."""
+    c = facts.circuit
+    node_id = rail_name(budget.id) if budget.id in c.board.rails else budget.part
+    node = find(facts.power, node_id or facts.power[0].id)
+    if node is None:
+        return
+    loads = [n for n in node.walk() if n.lead and isinstance(c.needs.of(n.lead), Supply) and n.kind == "load"]
+    over, taken = budget.worst_a - budget.limit_a, list[Node]()
+    for load in sorted(loads, key=lambda n: -n.drawn.worst_a):
+        taken.append(load)
+        over -= load.drawn.worst_a
+        if over <= 0:
+            break
+    first = own_supply(facts, taken[0].lead) if taken else ()
+    if first:
+        yield _together(facts, first[0], taken)
+
+
+def _together(facts: Facts, first: Remedy, loads: list[Node]) -> Remedy:
+    """The others on the supply that the first one gets, and that strong enough where it is a new one."""
+    contact = str(first.steps[-1].arguments[1])
+    steps = [*first.steps, *(Step(edits.tie, (n.lead, contact)) for n in loads[1:])]
+    supply = split(contact)[0]
+    plan = first.apply(facts.circuit.plan)
+    if supply not in facts.circuit.placed:
+        rating = _rating(Circuit(plan, facts.catalog), supply, sum(n.drawn.worst_a for n in loads))
+        name = Circuit(plan, facts.catalog).parts[supply].parameter("rated current")
+        if rating is not None:
+            steps.append(Step(edits.set_param, (supply, name, rating)))
+    names = [facts.circuit.titles.part(n.part) for n in loads]
+    if len(names) == 1:
+        return Remedy(first.title, tuple(steps))
+    title = first.title.replace(names[0], f"{', '.join(names[:-1])} and {names[-1]}", 1)
+    return Remedy(title.replace("of its own", "of their own"), tuple(steps))
+
+
+def _larger_resistors(c: Circuit, budget: Budget) -> Iterator[Remedy]:
+    """For every LED on the pins, by the share k that they are over, with the pin's own resistance in series:
+    R' = k R + (k - 1) R_pin. What else hangs on the pins stays as it is."""
+    share = budget.worst_a / budget.limit_a * SPARE
+    steps = []
+    for pin in budget.pins:
+        driver = c.hardware.driver_at(pin)
+        beside = max(driver.high_ohm.max, driver.low_ohm.max) if driver is not None else 0.0
+        for tie, at, bead in (x for t in c.ties.holders.get(pin, ()) for x in _resistors(c, t)):
+            larger = at_or_above(share * bead.ohm + (share - 1) * beside, c.plan.series)
+            steps.append(Step(edits.change_bead, (tie.id, at, replace(bead, ohm=larger))))
+    if steps:
+        ohms = sorted({step.arguments[2].ohm for step in steps})
+        values = " to ".join(show(ohm, "Ω") for ohm in dict.fromkeys((ohms[0], ohms[-1])))
+        yield Remedy(f"Take {values} for {len(steps)} LEDs: they get darker", tuple(steps))
+
+
+def _resistors(c: Circuit, tie: Tie) -> Iterator[tuple[Tie, int, SeriesResistor]]:
+    """(tie, place, resistor) of the LED that a tie leads to, at either of its ends."""
+    part_id, _ = split(tie.lead)
+    if not led_at(c, tie.lead):
+        return
+    for lead in c.parts[part_id].leads:
+        own = c.ties.of(f"{part_id}.{lead}")
+        if own is not None and (own == tie or led_at(c, own.lead) == led_at(c, tie.lead)):
+            yield from ((own, k, b) for k, b in enumerate(own.beads) if isinstance(b, SeriesResistor))
