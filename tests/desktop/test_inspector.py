@@ -3,7 +3,9 @@
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton
 
+from knotplan.catalog.part.needs import Output, Pulse
 from knotplan.core.match.fit import Grade
+from knotplan.core.plan import edits
 from knotplan.core.plan.beads import SeriesResistor
 from knotplan.desktop.commands.edit import add_bead
 from knotplan.desktop.panels.lead_panel import LeadPanel
@@ -204,3 +206,19 @@ def test_rename_and_remove_a_part(qtbot, window: MainWindow) -> None:
     assert window.session.plan.part("flag").name == "Pennant"
     qtbot.mouseClick(window.side.inspector.panel.findChild(QPushButton, "remove"), Qt.MouseButton.LeftButton)
     assert "flag" not in window.session.circuit.placed
+
+
+def test_a_gate_is_pulsed_from_its_panel(qtbot, draft: MainWindow) -> None:
+    """0 Hz switches it only; a frequency makes pulses of it."""
+    session = draft.session
+    session.edit("add", edits.add_part, "n-mosfet", "Dimmer", {})
+    session.edit("tie", edits.tie, "dimmer.gate", "board.p18")
+    field = panel(draft, "lead", "dimmer.gate").findChild(QLineEdit, "pulses")
+    assert field.text() == "0 Hz" and isinstance(session.circuit.needs.of("dimmer.gate"), Output)
+    field.setFocus()
+    field.selectAll()
+    qtbot.keyClicks(field, "2k")
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+    assert session.plan.tie_of("dimmer.gate").hertz == 2000.0
+    assert isinstance(session.circuit.needs.of("dimmer.gate"), Pulse)
+    assert panel(draft, "lead", "dimmer.gate").findChild(QLineEdit, "pulses").text() == "2 kHz"

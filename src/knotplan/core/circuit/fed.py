@@ -5,10 +5,8 @@ from msgspec.structs import replace
 from knotplan.catalog.board.driver import Driver
 from knotplan.catalog.derived import derived
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.plan.document import BOARD, split
 
 
-@derived
 def as_fed(c: Circuit, contact: str) -> Driver:
     """A signal pin's character. Of a hub whose thresholds and maximum follow its supply, those at the supply
     that it has: V_IH = share of the highest, V_IL = share of the lowest, most = the highest and the margin.
@@ -16,7 +14,13 @@ def as_fed(c: Circuit, contact: str) -> Driver:
     Raises KeyError for other contacts.
     """
     driver = c.hardware.driver(contact)
-    volts = c.supplies.rail_volts(contact) if driver.rail and split(contact)[0] != BOARD else None
+    follows = (driver.above_rail_v, driver.high_share, driver.low_share) != (None, None, None)
+    return _fed(c, contact) if follows else driver
+
+
+@derived
+def _fed(c: Circuit, contact: str) -> Driver:
+    driver, volts = c.hardware.driver(contact), c.supplies.rail_volts(contact)
     if volts is None:
         return driver
     above, high, low = driver.above_rail_v, driver.high_share, driver.low_share

@@ -52,6 +52,12 @@ class Needs:
         wished = self.wished(lead, own) if own is not None else None
         return wished if isinstance(wished, Pulse) else None
 
+    def wish(self, lead: str, hertz: float) -> float:
+        """What a tie keeps of a frequency that is asked for: nothing where the part has it by itself."""
+        spec = self._contacts.lead(lead)
+        usual = spec.needs[0] if spec is not None else None
+        return 0.0 if isinstance(usual, Pulse) and usual.frequency_hz == hertz else hertz
+
     def asked(self, lead: str) -> tuple[Need, ...]:
         """The alternatives that are left: where the maker wants pulses, those alone."""
         spec, tie = self._contacts.lead(lead), self._ties.of(lead)

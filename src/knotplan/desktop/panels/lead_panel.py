@@ -289,7 +289,8 @@ class TieBox(QWidget):
         self.session.edit(f"name {self._title()}", edits.set_role, self.tie.id, text)
 
     def _pulses(self, hertz: float) -> None:
-        self.session.edit(f"pulses of {self._title()}", edits.set_hertz, self.tie.id, hertz)
+        wish = self.session.circuit.needs.wish(self.tie.lead, hertz)
+        self.session.edit(f"pulses of {self._title()}", edits.set_hertz, self.tie.id, wish)
 
     def _colour(self, name: str) -> None:
         self.session.edit(f"recolour {self._title()}", edits.recolour, self.tie.id, name)

@@ -143,11 +143,9 @@ class PartTiming(QWidget):
 
     def _hertz(self, lead: str, hz: float) -> None:
         tie = self.session.circuit.ties.of(lead)
-        spec = self.session.circuit.contacts.lead(lead)
-        usual = spec.needs[0] if spec else None
-        own = {usual.frequency_hz} if isinstance(usual, Pulse) else set()
         if tie is not None:
-            self.session.edit("change the frequency", edits.set_hertz, tie.id, 0.0 if hz in own else hz)
+            wish = self.session.circuit.needs.wish(lead, hz)
+            self.session.edit("change the frequency", edits.set_hertz, tie.id, wish)
 
     def _copy(self, table: Table) -> None:
         QGuiApplication.clipboard().setText("\n".join("\t".join(r) for r in (table.heads, *table.rows)))
