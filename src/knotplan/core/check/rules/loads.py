@@ -16,7 +16,7 @@ from knotplan.core.circuit.supplies import Origin
 from knotplan.core.engine.keys import of_part
 from knotplan.core.match.exchanged import exchanged_supplies, undriven_loads
 from knotplan.core.plan import edits
-from knotplan.core.plan.beads import Clamp
+from knotplan.core.plan.beads import Clamp, SeriesResistor
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.ids import slug
 from knotplan.core.plan.remedy import Remedy, Step, remedy
@@ -269,22 +269,33 @@ def load_starved(facts: Facts, part_id: str) -> Iterator[Observation]:
         amps = max(abs(r.typ) for r in readings)
         ohm = e.ohm.typ if isinstance(e, Coil) else e.volts / e.usual_a  # type: ignore[union-attr]
         volts, wanted = amps * ohm, needs[0].volts
-        if NOTHING * wanted < volts < STARVED * wanted:
+        least = min([STARVED * wanted, *(n.least_v for n in _supplies(part, e.a, e.b))])
+        if NOTHING * wanted < volts < least:
             leads = tuple(f"{part_id}.{lead}" for lead in (e.a, e.b))
             yield Observation(
                 f"{c.placed[part_id].name} gets {show(volts, 'V')} of the {show(wanted, 'V')} that it is "
                 "made for.",
                 leads,
-                (Number("voltage at the load", volts, "V", wanted),),
+                (Number("voltage at the load", volts, "V", least),),
                 from_facts(_stronger, part_id, wanted * STARVED),
                 "stop" if volts < DEAD * wanted else None,
             )
 
 
+def _supplies(part: Part, *leads: str) -> list[Supply]:
+    """What the two ends of a load say about a supply of their own: from its least voltage on it runs."""
+    ends = [part.leads[lead] for lead in leads if lead in part.leads]
+    return [need for lead in ends for need in lead.needs if isinstance(need, Supply)]
+
+
 def _stronger(facts: Facts, part_id: str, least_v: float) -> Iterator[Remedy]:
-    """A load that is made for what is there; a transistor that hardly drops, where the supply would do for
-    the load then."""
+    """Without a resistor in its way; a load that is made for what is there; a transistor that hardly drops,
+    where the supply would do for the load then."""
     c = facts.circuit
+    for tie in (t for name in c.parts[part_id].leads if (t := c.ties.of(f"{part_id}.{name}"))):
+        for at, bead in enumerate(tie.beads):
+            if isinstance(bead, SeriesResistor):
+                yield remedy(f"Take out the {show(bead.ohm, 'Ω')} resistor", edits.remove_bead, tie.id, at)
     yield from other_choices(c, part_id, "rated voltage")
     origin = c.supplies.origin(f"{part_id}.{next(iter(c.parts[part_id].leads))}")
     if origin and origin.volts.typ > least_v:
