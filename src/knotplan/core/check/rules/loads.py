@@ -292,17 +292,16 @@ def _stronger(facts: Facts, part_id: str, least_v: float) -> Iterator[Remedy]:
     """Without a resistor in its way; a load that is made for what is there; a transistor that hardly drops,
     where the supply would do for the load then."""
     c = facts.circuit
-    for tie in (t for name in c.parts[part_id].leads if (t := c.ties.of(f"{part_id}.{name}"))):
+    ties = [t for name in c.parts[part_id].leads if (t := c.ties.of(f"{part_id}.{name}")) is not None]
+    for tie in ties:
         for at, bead in enumerate(tie.beads):
             if isinstance(bead, SeriesResistor):
                 yield remedy(f"Take out the {show(bead.ohm, 'Ω')} resistor", edits.remove_bead, tie.id, at)
     yield from other_choices(c, part_id, "rated voltage")
     origin = c.supplies.origin(f"{part_id}.{next(iter(c.parts[part_id].leads))}")
     if origin and origin.volts.typ > least_v:
-        for name in c.parts[part_id].leads:
-            tie = c.ties.of(f"{part_id}.{name}")
-            if tie is not None:
-                yield from stronger_switch(facts, tie)
+        for tie in ties:
+            yield from stronger_switch(facts, tie)
 
 
 @rule(
