@@ -54,7 +54,7 @@ class Finding:
 
     def about(self, facts: "Facts") -> "Finding":
         """The same finding of a plan that differs by looks only; remedies that were found stay."""
-        same = replace(self, facts=facts)
+        same = replace(self, facts=facts, with_it=tuple(f.about(facts) for f in self.with_it))
         if "remedies" in self.__dict__:
             same.__dict__["remedies"] = self.remedies
         return same

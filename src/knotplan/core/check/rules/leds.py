@@ -260,13 +260,14 @@ def _common_turned(c: Circuit, part_id: str, turned: list[tuple[str, str]]) -> I
         f"current can flow. {c.placed[part_id].name} is one with common {ends}; with common {other} it would "
         "light.",
         (common, *(lead for pair in turned for lead in pair if lead != common)),
-        remedies=from_circuit(_other_kind, part_id, common),
+        remedies=from_facts(_other_kind, part_id, common),
     )
 
 
-def _other_kind(c: Circuit, part_id: str, common: str) -> Iterator[Remedy]:
+def _other_kind(facts: Facts, part_id: str, common: str) -> Iterator[Remedy]:
     """The part with its other end in common, or this end on the other side."""
-    yield from other_choices(c, part_id, "common end")
+    c = facts.circuit
+    yield from other_choices(facts, part_id, "common end")
     pins = [t.to for ties in c.ties.holders.values() for t in ties if split(t.lead)[0] == part_id]
     there = c.supplies.rail_contact(pins[0]) if c.nets.is_ground(common) and pins else ground_pin(c)
     if there:

@@ -297,7 +297,7 @@ def _stronger(facts: Facts, part_id: str, least_v: float) -> Iterator[Remedy]:
         for at, bead in enumerate(tie.beads):
             if isinstance(bead, SeriesResistor):
                 yield remedy(f"Take out the {show(bead.ohm, 'Ω')} resistor", edits.remove_bead, tie.id, at)
-    yield from other_choices(c, part_id, "rated voltage")
+    yield from other_choices(facts, part_id, "rated voltage")
     origin = c.supplies.origin(f"{part_id}.{next(iter(c.parts[part_id].leads))}")
     if origin and origin.volts.typ > least_v:
         for tie in ties:

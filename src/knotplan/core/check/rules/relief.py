@@ -58,7 +58,7 @@ def _rating(c: Circuit, part_id: str, amps: float) -> float | None:
 def _largest_elsewhere(facts: Facts, budget: Budget) -> Iterator[Remedy]:
     """As many of the largest loads as it takes, on a supply that is there or on one new one."""
     c = facts.circuit
-    node_id = rail_name(budget.id) if budget.id in c.board.rails else budget.part
+    node_id = rail_name(budget.id) if budget.kind == "rail" else budget.part
     node = find(facts.power, node_id or facts.power[0].id)
     if node is None:
         return

@@ -16,7 +16,7 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Bead, Clamp, PullDown, PullUp, rails_of
 from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.plan.ids import slug
-from knotplan.core.plan.kinds import kind_in
+from knotplan.core.plan.kinds import kind_in, part_in
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.written import show
 
@@ -122,14 +122,19 @@ def grounded(circuit: Circuit, lead: str) -> tuple[Step, ...]:
     return (Step(edits.tie, (lead, pin)),) if pin else ()
 
 
-def other_choices(c: Circuit, part_id: str, sets: str) -> Iterator[Remedy]:
-    """The same part with another choice of what a parameter sets: which of them helps is tried."""
+def other_choices(facts: Facts, part_id: str, sets: str) -> Iterator[Remedy]:
+    """The same part with another choice of what a parameter sets, where that has all leads that are tied:
+    which of them helps is tried."""
+    c = facts.circuit
     part, name = c.parts[part_id], c.parts[part_id].parameter(sets)
     if not name:
         return
-    now = c.placed[part_id].params.get(name, part.params[name].default)
+    placed = c.placed[part_id]
+    now = placed.params.get(name, part.params[name].default)
+    tied = {split(end)[1] for end in c.ties.at if split(end)[0] == part_id}
     for choice in part.params[name].choices:
-        if choice != now:
+        other = part_in(c.plan, facts.catalog, replace(placed, params={**placed.params, name: choice}))
+        if choice != now and tied <= other.leads.keys():
             title = f"Take {c.placed[part_id].name} with {part.params[name].title.lower()} {choice}"
             yield remedy(title, edits.set_param, part_id, name, choice)
 

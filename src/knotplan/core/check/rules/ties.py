@@ -195,7 +195,7 @@ def _elsewhere(facts: Facts, tie: Tie) -> Iterator[Remedy]:
     yield from elsewhere(facts, tie)
     if isinstance(facts.circuit.needs.of(tie.lead), Switched):
         yield from stronger_switch(facts, tie)
-    yield from other_choices(facts.circuit, split(tie.lead)[0], "rated voltage")
+    yield from other_choices(facts, split(tie.lead)[0], "rated voltage")
 
 
 def _only_reads(c: Circuit, tie: Tie) -> bool:
