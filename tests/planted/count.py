@@ -12,6 +12,7 @@ from tests.planted import (  # noqa: F401  (they put their templates on the list
     right_more,
     right_parts,
     wrong_again,
+    wrong_boards,
     wrong_more,
     wrong_parts,
 )

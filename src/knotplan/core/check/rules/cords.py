@@ -115,6 +115,17 @@ def _return(c: Circuit, tie: Tie) -> Tie | None:
     return c.ties.of(f"{part_id}.{ground}") if ground else None
 
 
+def _without_diodes(tie: Tie) -> Iterator[Remedy]:
+    """Of several in a row, all exchanged at once; or none."""
+    diodes = [(k, b) for k, b in enumerate(tie.beads) if isinstance(b, Diode)]
+    if len(diodes) > 1:
+        better = (Step(edits.change_bead, (tie.id, k, replace(b, style="schottky"))) for k, b in diodes)
+        yield Remedy(f"Take {len(diodes)} Schottky diodes", tuple(better))
+    if diodes:
+        out = tuple(Step(edits.remove_bead, (tie.id, k)) for k, _ in reversed(diodes))
+        yield Remedy("Take the diodes out" if len(diodes) > 1 else "Take the diode out", out)
+
+
 def _better_fed(facts: Facts, node: Node, tie: Tie, least: float) -> Iterator[Remedy]:
     """Without a resistor in the feed, or with a diode that takes less; else the next cords, there and back,
     that lose little enough; else another supply."""
@@ -126,6 +137,7 @@ def _better_fed(facts: Facts, node: Node, tie: Tie, least: float) -> Iterator[Re
             if isinstance(bead, Diode) and bead.style == "silicon":
                 better = replace(bead, style="schottky")
                 yield remedy("Take a Schottky diode", edits.change_bead, own.id, at, better)
+    yield from _without_diodes(tie)
     ties = [t for n in c.parts[part_id].leads if (t := c.ties.of(f"{part_id}.{n}")) is not None]
     cords = [
         (t, cord_of(c, t)) for t in (tie, *[t for t in ties if isinstance(c.needs.of(t.lead), Ground)][:1])

@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator
 
 from msgspec.structs import replace
 
+from knotplan.catalog.board.function import parse_function
 from knotplan.catalog.part.elements import Fet
 from knotplan.catalog.part.needs import Analog, Bus, Input, Output, Pulse, Supply, Switched
 from knotplan.catalog.part.part import Job, Part
@@ -11,7 +12,7 @@ from knotplan.core.buses.addresses import clash, free_straps, places
 from knotplan.core.check.facts import Facts
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.led import choose
-from knotplan.core.match.fit import Grade, candidates, fit
+from knotplan.core.match.fit import Fit, Grade, candidates, fit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Bead, Clamp, PullDown, PullUp, rails_of
 from knotplan.core.plan.document import BOARD, Tie, split
@@ -34,10 +35,28 @@ def move(facts: Facts, lead: str, now: str = "", verb: str = "Move to") -> tuple
         if others and isinstance(need, Bus) and need.role == "select":  # any pin will do: a program sets it
             best = others[0].contact
             return (remedy(f"{verb} {facts.circuit.titles.full(best)}", edits.tie, lead, best),)
-        return () if others else by_hub(facts, lead)
+        return _with_its_unit_on(facts, lead, others, verb) if others else by_hub(facts, lead)
     return (remedy(f"{verb} {facts.circuit.titles.full(best)}", edits.tie, lead, best),)
 
 
+def _with_its_unit_on(facts: Facts, lead: str, others: list[Fit], verb: str) -> tuple[Remedy, ...]:
+    """To a pin whose unit is off, and that unit switched on, where nothing else speaks against the pin."""
+    c = facts.circuit
+    for f in others[:MOST_TRIED]:
+        pin = c.contacts.pin(f.contact)
+        jobs = map(parse_function, pin.functions) if pin is not None else ()
+        units = [c.hardware.unit(f.contact, job) for job in jobs]
+        for setting in dict.fromkeys(u.setting for u in units if u is not None and u.setting):
+            on = Circuit(edits.set_up(c.plan, setting), facts.catalog)
+            if not c.hardware.is_on(setting) and fit(on, lead, f.contact).grade <= Grade.GOOD:
+                switched = c.board.settings[setting].title
+                title = f"{verb} {c.titles.full(f.contact)}, and plan to switch {switched} on"
+                return (Remedy(title, (Step(edits.tie, (lead, f.contact)), Step(edits.set_up, (setting,)))),)
+    return ()
+
+
+MOST_TRIED = 3
+"""so many of the best pins are looked at with their unit on"""
 PULLS = (10e3, 4.7e3, 2.2e3)
 
 
