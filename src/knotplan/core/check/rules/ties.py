@@ -186,7 +186,7 @@ def need_unmet(facts: Facts, tie: Tie) -> Iterator[Observation]:
             f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)}: {why}.{_none_can(c, tie.lead)}",
             (tie.lead, tie.to),
             remedies=from_facts(_elsewhere, tie),
-            title="Input-only pin" if _only_reads(c, tie) else "",
+            title=_what_is_wrong(c, tie),
         )
 
 
@@ -196,6 +196,14 @@ def _elsewhere(facts: Facts, tie: Tie) -> Iterator[Remedy]:
     if isinstance(facts.circuit.needs.of(tie.lead), Switched):
         yield from stronger_switch(facts, tie)
     yield from other_choices(facts, split(tie.lead)[0], "rated voltage")
+
+
+def _what_is_wrong(c: Circuit, tie: Tie) -> str:
+    """What is said of two common cases instead of the rule's title."""
+    if _only_reads(c, tie):
+        return "Input-only pin"
+    fed = isinstance(c.needs.of(tie.lead), Supply) and c.supplies.origin(tie.to) is not None
+    return "Supply outside the part's range" if fed else ""
 
 
 def _only_reads(c: Circuit, tie: Tie) -> bool:
