@@ -3,7 +3,7 @@ asked for. Expected values by hand, as each test says."""
 
 import pytest
 
-from knotplan.catalog.part.needs import Output, Pulse
+from knotplan.catalog.part.needs import Output, Pulse, Supply
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.fed import as_fed
 from knotplan.core.match.fit import Grade, fit
@@ -46,6 +46,23 @@ def test_a_knob_on_five_volts_is_too_much_for_a_converter_on_three() -> None:
     found = next(f for f in look_at(plan).findings if f.rule == "input-over-voltage")
     assert found.severity == "stop" and found.numbers[1].limit == pytest.approx(3.7)
     assert not any(f.rule == "input-over-voltage" for f in look_at(found.remedies[0].apply(plan)).findings)
+
+
+@pytest.mark.parametrize("kind", CATALOG.part_ids())
+def test_every_hub_that_can_have_one_supply_or_another_reads_by_the_one_it_has(kind: str) -> None:
+    """Of chips: a threshold in volts would hold for one of their supplies alone."""
+    part = CATALOG.part(kind, {})
+    for lead in part.leads.values():
+        if lead.offers is None or lead.offers.kind != "io":
+            continue
+        driver = part.drivers[lead.offers.driver]
+        need = part.leads[driver.rail].needs[0] if driver.rail in part.leads else None
+        kinds = {function.split(":")[0] for function in lead.offers.functions}
+        if isinstance(need, Supply) and need.most_v > 1.3 * need.least_v:
+            if kinds & {"digital", "input", "i2c"}:
+                assert driver.high_share and driver.low_share, lead.title
+            if "adc" in kinds:
+                assert driver.above_rail_v is not None, lead.title
 
 
 # --- pulses where a lead takes both -------------------------------------------------------------------

@@ -5,8 +5,10 @@ from collections.abc import Iterator
 
 import pytest
 
+from knotplan.core.check.trials import alike
 from knotplan.core.plan.document import Plan
 from tests.conftest import TORTURE
+from tests.planted.bench import CATALOG
 from tests.planted.count import GRAVE, alarms, harm, laid, look, telling
 from tests.planted.right import RIGHT
 from tests.planted.said import KEPT, all_said, entries
@@ -50,6 +52,23 @@ def test_a_right_plan_is_not_cried_at(name: str) -> None:
         for f in alarms(plan)
     ]
     assert cried == []
+
+
+def test_every_part_of_the_catalogue_stands_in_a_wrong_plan_and_in_a_right_one() -> None:
+    wrong = {p.part for _, _, plan, _ in laid({name: x.lay for name, x in WRONG.items()}) for p in plan.parts}
+    right = {p.part for _, _, plan, _ in laid(RIGHT) for p in plan.parts}
+    assert set(CATALOG.part_ids()) - wrong == set()
+    assert set(CATALOG.part_ids()) - right == set()
+
+
+@pytest.mark.parametrize("name", WRONG)
+def test_what_is_folded_under_a_cause_goes_with_its_first_remedy(name: str) -> None:
+    for board, plan, _ in planted(name):
+        for f in look(plan).findings:
+            if f.with_it:
+                after = look(f.remedies[0].apply(plan)).findings
+                left = {alike(x) for y in after for x in (y, *y.with_it)}
+                assert not {alike(x) for x in f.with_it} & left, (board, f.message)
 
 
 @pytest.mark.slow

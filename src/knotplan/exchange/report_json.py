@@ -9,6 +9,7 @@ from knotplan.core.names.book import NameBook
 from knotplan.core.plan.document import BOARD, split
 from knotplan.core.plan.remedy import Remedy
 from knotplan.core.power.budgets import Budget, pin_current
+from knotplan.core.quantity.working import Number
 
 
 def as_tree(report: Report) -> dict[str, Any]:
@@ -38,12 +39,18 @@ def _finding(f: Finding, remedies: tuple[Remedy, ...] | None) -> dict[str, Any]:
         "message": f.message,
         "subjects": list(f.subjects),
         "with_it": [{"rule": x.rule, "message": x.message, "subjects": list(x.subjects)} for x in f.with_it],
-        "numbers": [{"name": n.name, "value": n.value, "unit": n.unit, "limit": n.limit} for n in f.numbers],
+        "numbers": [_number(n) for n in f.numbers],
         "remedies": [r.title for r in remedies or ()],
         "remedies_searched": remedies is not None,
         "reason": f.reason,
         "source": f.source,
     }
+
+
+def _number(n: Number) -> dict[str, Any]:
+    """A figure with its limit: what it may be at most, or has to be at least."""
+    limit = {} if n.limit is None else {"limit": n.limit, "limit_is": "least" if n.lower else "most"}
+    return {"name": n.name, "value": n.value, "unit": n.unit, **limit}
 
 
 def _budget(b: Budget) -> dict[str, Any]:

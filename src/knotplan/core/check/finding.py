@@ -65,7 +65,7 @@ class Finding:
 
         Two of a kind are named once."""
         titles = list(dict.fromkeys(f.title for f in self.with_it))
-        return f"From it follows: {'; '.join(titles)}. Mended, that goes as well." if titles else ""
+        return f"From it follows: {'; '.join(titles)}. The first remedy settles that too." if titles else ""
 
     @property
     def key(self) -> tuple[str, tuple[str, ...]]:

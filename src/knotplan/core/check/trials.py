@@ -171,6 +171,8 @@ class Trials:
             if after is None or self._new(after[1], "stop"):
                 continue
             left = {alike(f) for f in after[1]}
+            if alike(cause) in left:
+                continue
             goes = [
                 f for f in findings if _may_follow(f, cause) and id(f) not in gone and alike(f) not in left
             ]

@@ -64,7 +64,7 @@ def strap_level(facts: Facts, pin_id: str) -> Iterator[Observation]:
         f"{show(bound, 'V')}; otherwise {strap.otherwise}. With {c.titles.of(ties[0].lead)} it is "
         f"{show(volts, 'V')} ({worst.case.words(c)}).",
         (pin_id, *(t.lead for t in ties)),
-        (Number("voltage at start", volts, "V", bound),),
+        (Number("voltage at start", volts, "V", bound, lower=strap.level == "high"),),
         from_facts(_strapped, pin_id, strap, ties[0]),
         "stop" if surely else "care",
     )

@@ -24,6 +24,7 @@ from knotplan.core.check.rules.bus_line_remedies import (
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.fed import as_fed
 from knotplan.core.plan import edits
 from knotplan.core.plan.remedy import remedy
 from knotplan.core.quantity.working import Number
@@ -258,16 +259,16 @@ def bus_level(facts: Facts, on: tuple[I2cBus, Section]) -> Iterator[Observation]
                 + (f", 0.7 of its {show(own.max, 'V')}" if own else "")
                 + f"; {bus.title} rises to {show(volts.min, 'V')}.",
                 (part_id, *section_leads(c, section)[:1]),
-                (Number("level of high", volts.min, "V", wanted),),
+                (Number("level of high", volts.min, "V", wanted, lower=True),),
                 from_facts(to_one_level, part_id, volts, False),
             )
-    for contact in (k for k in controller_pins(c, section) if c.hardware.driver(k).input_high_v > volts.min):
-        least = c.hardware.driver(contact).input_high_v
+    for contact in (k for k in controller_pins(c, section) if as_fed(c, k).input_high_v > volts.min):
+        least = as_fed(c, contact).input_high_v
         yield Observation(
             f"{c.titles.full(contact)} reads a high from {show(least, 'V')} on; {bus.title} rises to "
             f"{show(volts.min, 'V')}.",
             (contact, *section_leads(c, section)[:1]),
-            (Number("level of high", volts.min, "V", least),),
+            (Number("level of high", volts.min, "V", least, lower=True),),
             from_facts(shifters_before_all, section),
         )
 

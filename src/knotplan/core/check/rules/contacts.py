@@ -74,9 +74,11 @@ def _holds(c: Circuit, pin_id: str, tie: Tie) -> Iterator[Remedy]:
         yield remedy("Let the program switch on the pin's pull-down", edits.set_pull, tie.id, "down")
     rail = c.supplies.rail_contact(pin_id)
     if to_ground and rail:
-        yield remedy("Add a 10 kΩ pull-up", edits.add_bead, tie.id, PullUp(USUAL_OHM, rail=rail))
+        yield remedy(
+            f"Add a {show(USUAL_OHM, 'Ω')} pull-up", edits.add_bead, tie.id, PullUp(USUAL_OHM, rail=rail)
+        )
     elif not to_ground:
-        yield remedy("Add a 10 kΩ pull-down", edits.add_bead, tie.id, PullDown(USUAL_OHM))
+        yield remedy(f"Add a {show(USUAL_OHM, 'Ω')} pull-down", edits.add_bead, tie.id, PullDown(USUAL_OHM))
 
 
 def _closes_to_ground(c: Circuit, tie: Tie) -> bool:
@@ -122,7 +124,7 @@ def contact_unread(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Observation]
             (tie.lead, tie.to),
             (
                 Number("lower voltage", low.max, "V", driver.input_low_v),
-                Number("higher voltage", high.min, "V", driver.input_high_v),
+                Number("higher voltage", high.min, "V", driver.input_high_v, lower=True),
             ),
             from_circuit(_turned_round, tie),
             None if low.typ > driver.input_low_v or high.typ < driver.input_high_v else "care",

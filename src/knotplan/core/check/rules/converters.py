@@ -63,7 +63,7 @@ def scale_missing(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Ob
         f"{c.titles.of(tie.lead)} reaches {show(most, 'V')}, and {title} measures against "
         f"{show(reference, 'V')}: {text}.",
         (tie.lead,),
-        (Number("most voltage", most, "V", reference),),
+        (Number("most voltage", most, "V", reference, lower=most < reference),),
         from_circuit(_from_reference, tie, f"{part_id}.{track.a}"),
     )
 

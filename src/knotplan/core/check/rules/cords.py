@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
-from knotplan.catalog.part.needs import Ground, Supply
+from knotplan.catalog.part.needs import Supply
 from knotplan.core.check.asked import from_circuit, from_facts, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.contacts import USUAL_OHM
@@ -74,8 +74,8 @@ def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
         f"{' Its cells are nearly empty then.' if flat else ''}",
         (node.lead,),
         (
-            Number("voltage that arrives", least, "V", node.needs_v),
-            Number("usually", usual, "V", node.needs_v),
+            Number("voltage that arrives", least, "V", node.needs_v, lower=True),
+            Number("usually", usual, "V", node.needs_v, lower=True),
             Number("lost on its own way", node.drop_v, "V"),
             Number("worst current", node.drawn.worst_a, "A"),
         ),
@@ -130,18 +130,16 @@ def _better_fed(facts: Facts, node: Node, tie: Tie, least: float) -> Iterator[Re
     """Without a resistor in the feed, or with a diode that takes less; else the next cords, there and back,
     that lose little enough; else another supply."""
     c, part_id = facts.circuit, split(node.lead)[0]
-    for own in (t for t in (tie, _return(c, tie)) if t is not None):
+    there_and_back = [t for t in (tie, _return(c, tie)) if t is not None]
+    for own in there_and_back:
         for at, bead in enumerate(own.beads):
             if isinstance(bead, SeriesResistor):
                 yield remedy(f"Take out the {show(bead.ohm, 'Ω')} resistor", edits.remove_bead, own.id, at)
             if isinstance(bead, Diode) and bead.style == "silicon":
                 better = replace(bead, style="schottky")
                 yield remedy("Take a Schottky diode", edits.change_bead, own.id, at, better)
-    yield from _without_diodes(tie)
-    ties = [t for n in c.parts[part_id].leads if (t := c.ties.of(f"{part_id}.{n}")) is not None]
-    cords = [
-        (t, cord_of(c, t)) for t in (tie, *[t for t in ties if isinstance(c.needs.of(t.lead), Ground)][:1])
-    ]
+        yield from _without_diodes(own)
+    cords = [(t, cord_of(c, t)) for t in there_and_back]
     missing = (1 - c.plan.assumed("edge")) * (node.needs_v or 0.0) - least
     for mm2 in (size for size in SIZES if bears(size) >= node.drawn.worst_a):
         thinner = [(t, cord) for t, cord in cords if cord.mm2 < mm2]

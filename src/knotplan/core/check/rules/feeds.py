@@ -62,8 +62,8 @@ def drop_out(facts: Facts, node: Node) -> Iterator[Observation]:
         f"worst; to make {show(source.volts.typ, 'V')} it needs {show(needed, 'V')}.",
         (node.lead,),
         (
-            Number("arrives at worst", node.arrives_v, "V", needed),
-            Number("arrives usually", node.arrives_usual_v, "V", needed),
+            Number("arrives at worst", node.arrives_v, "V", needed, lower=True),
+            Number("arrives usually", node.arrives_usual_v, "V", needed, lower=True),
         ),
         from_facts(_higher_supply, node.lead, needed),
         "stop" if grave else "note" if flat else None,
@@ -213,7 +213,7 @@ def chain_dim(facts: Facts, node: Node) -> Iterator[Observation]:
         f"{c.placed[node.part].name}, {where}, has {_left(volts)} left at its farthest pixel when all "
         f"are white; it needs {show(px.least_v, 'V')}" + (f", which {wanted} feeds give." if wanted else "."),
         (node.part,),
-        (Number("lowest voltage", max(0.0, volts), "V", px.least_v), Number("feeds", feeds, "")),
+        (Number("lowest voltage", max(0.0, volts), "V", px.least_v, lower=True), Number("feeds", feeds, "")),
         from_circuit(_fed, node.part, wanted),
         "stop" if volts <= 0 else None,
     )

@@ -174,8 +174,8 @@ def _off_level(facts: Facts, d: Drive, state: str, r: Reading, wanted: float) ->
         f"{'least' if state == 'high' else 'most'} {show(wanted, 'V')}{of}.",
         (d.tie.lead, d.tie.to),
         (
-            Number(f"usual voltage when {state}", r.typ, "V", wanted),
-            Number(f"at worst when {state}", got, "V", wanted),
+            Number(f"usual voltage when {state}", r.typ, "V", wanted, lower=state == "high"),
+            Number(f"at worst when {state}", got, "V", wanted, lower=state == "high"),
         ),
         from_facts(_reached, d.tie),
         None if misses else "care",
@@ -238,7 +238,7 @@ def _opto_levels(facts: Facts, d: Drive, e: Opto) -> Iterator[Observation]:
             f"{name} may not answer: {show(on.min, 'A')} flow when {where} is {d.state(True)}; "
             f"on is above {show(e.on_a, 'A')}.",
             (d.tie.lead, d.tie.to),
-            (Number("current when on", on.min, "A", e.on_a),),
+            (Number("current when on", on.min, "A", e.on_a, lower=True),),
             on_demand(_stiffer, d.tie),
             None if on.typ < e.on_a else "care",
         )

@@ -125,7 +125,10 @@ def _unread(c: Circuit, tie: Tie, state: str, usual: float, worst: float, limit:
         f"{c.titles.of(tie.lead)} "
         f"is {state}; it reads {state} {'from' if state == 'high' else 'up to'} {show(limit, 'V')}.",
         (tie.lead, tie.to),
-        (Number(f"usual voltage when {state}", usual, "V", limit), Number("at worst", worst, "V", limit)),
+        (
+            Number(f"usual voltage when {state}", usual, "V", limit, lower=state == "high"),
+            Number("at worst", worst, "V", limit, lower=state == "high"),
+        ),
         from_circuit(_readable, tie),
         None if misses else "care",
     )

@@ -3,6 +3,8 @@
 from collections.abc import Callable, Iterator
 from functools import partial
 
+from msgspec import Struct
+
 from knotplan.catalog.part.elements import Coil, Motor
 from knotplan.catalog.part.needs import Supply, Switched
 from knotplan.catalog.part.part import Job, Part
@@ -206,7 +208,7 @@ def clamp_low(facts: Facts, part_id: str) -> Iterator[Observation]:
                         "current runs "
                         "through it and the diode all the time.",
                         (tie.lead, tie.to),
-                        (Number("clamp's rail", low.volts.typ, "V", rail.volts.typ),),
+                        (Number("clamp's rail", low.volts.typ, "V", rail.volts.typ, lower=True),),
                         from_facts(away, f"{part_id}.{other}"),
                     )
 
@@ -256,30 +258,43 @@ def _clamp_to(clamped: Tie, at: int, facts: Facts, fed: str) -> Iterator[Remedy]
 )
 def load_starved(facts: Facts, part_id: str) -> Iterator[Observation]:
     c = facts.circuit
+    worst = min(_starved(facts, part_id), key=lambda x: x.volts / x.wanted, default=None)
+    if worst is not None:  # of several windings, the one that gets least
+        yield Observation(
+            f"{c.placed[part_id].name} gets {show(worst.volts, 'V')} of the {show(worst.wanted, 'V')} that "
+            f"it is made for, and wants {show(worst.least, 'V')} at least.",
+            worst.leads,
+            (Number("voltage at the load", worst.volts, "V", worst.least, lower=True),),
+            from_facts(_stronger, part_id, worst.wanted * STARVED),
+            "stop" if worst.volts < DEAD * worst.wanted else None,
+        )
+
+
+class _Starved(Struct, frozen=True):
+    """A coil or motor that gets too little."""
+
+    leads: tuple[str, str]
+    volts: float
+    wanted: float
+    least: float
+
+
+def _starved(facts: Facts, part_id: str) -> Iterator[_Starved]:
+    c = facts.circuit
     part = c.parts[part_id]
     for name, e in part.elements.items():
-        needs = (
-            [n for lead in (e.a, e.b) if (n := _switched(c, f"{part_id}.{lead}"))]
-            if isinstance(e, Coil | Motor)
-            else []
-        )
+        if not isinstance(e, Coil | Motor):
+            continue
+        leads = f"{part_id}.{e.a}", f"{part_id}.{e.b}"
+        needs = [need for lead in leads if (need := _switched(c, lead))]
         readings = facts.points.bars.get(of_part(part_id, name), [])
         if not needs or not readings:
             continue
-        amps = max(abs(r.typ) for r in readings)
-        ohm = e.ohm.typ if isinstance(e, Coil) else e.volts / e.usual_a  # type: ignore[union-attr]
-        volts, wanted = amps * ohm, needs[0].volts
+        ohm = e.ohm.typ if isinstance(e, Coil) else e.volts / e.usual_a
+        volts, wanted = max(abs(r.typ) for r in readings) * ohm, needs[0].volts
         least = min([STARVED * wanted, *(n.least_v for n in _supplies(part, e.a, e.b))])
         if NOTHING * wanted < volts < least:
-            leads = tuple(f"{part_id}.{lead}" for lead in (e.a, e.b))
-            yield Observation(
-                f"{c.placed[part_id].name} gets {show(volts, 'V')} of the {show(wanted, 'V')} that it is "
-                "made for.",
-                leads,
-                (Number("voltage at the load", volts, "V", least),),
-                from_facts(_stronger, part_id, wanted * STARVED),
-                "stop" if volts < DEAD * wanted else None,
-            )
+            yield _Starved(leads, volts, wanted, least)
 
 
 def _supplies(part: Part, *leads: str) -> list[Supply]:

@@ -39,7 +39,7 @@ def line_pulled_down(facts: Facts, line: OpenLine) -> Iterator[Observation]:
         f"The {show(bead.ohm, 'Ω')} pull-down in {c.titles.of(tie.lead)} leaves {show(line.high_v, 'V')} on "
         f"{line.title} for high, which begins at {show(wanted, 'V')}.",
         tuple(t.lead for t, _, _ in line.downs),
-        (Number("level of high", line.high_v, "V", wanted),),
+        (Number("level of high", line.high_v, "V", wanted, lower=True),),
         given(
             Remedy(
                 "Take the pull-down out",

@@ -182,7 +182,7 @@ def jerky_load_on_board(facts: Facts, part_id: str) -> Iterator[Observation]:
             (
                 Number("stall current", e.worst_a, "A"),
                 Number("rail's worst current", all_a, "A"),
-                Number("rail at the least", volts, "V", rail.holds_v),
+                Number("rail at the least", volts, "V", rail.holds_v, lower=True),
             ),
             from_facts(own_supply, lead),
             "stop" if grave else None,

@@ -96,17 +96,18 @@ def _larger_resistors(c: Circuit, budget: Budget) -> Iterator[Remedy]:
     """For every LED on the pins, by the share k that they are over, with the pin's own resistance in series:
     R' = k R + (k - 1) R_pin. What else hangs on the pins stays as it is."""
     share = budget.worst_a / budget.limit_a * SPARE
-    steps = []
+    larger: dict[tuple[str, int], SeriesResistor] = {}
     for pin in budget.pins:
         driver = c.hardware.driver_at(pin)
         beside = max(driver.high_ohm.max, driver.low_ohm.max) if driver is not None else 0.0
         for tie, at, bead in (x for t in c.ties.holders.get(pin, ()) for x in _resistors(c, t)):
-            larger = at_or_above(share * bead.ohm + (share - 1) * beside, c.plan.series)
-            steps.append(Step(edits.change_bead, (tie.id, at, replace(bead, ohm=larger))))
-    if steps:
-        ohms = sorted({step.arguments[2].ohm for step in steps})
+            ohm = at_or_above(share * bead.ohm + (share - 1) * beside, c.plan.series)
+            larger[tie.id, at] = replace(bead, ohm=ohm)
+    if larger:
+        ohms = sorted({bead.ohm for bead in larger.values()})
         values = " to ".join(show(ohm, "Ω") for ohm in dict.fromkeys((ohms[0], ohms[-1])))
-        yield Remedy(f"Take {values} for {len(steps)} LEDs: they get darker", tuple(steps))
+        steps = tuple(Step(edits.change_bead, (*place, bead)) for place, bead in larger.items())
+        yield Remedy(f"Take {values} for {len(steps)} LEDs: they get darker", steps)
 
 
 def _resistors(c: Circuit, tie: Tie) -> Iterator[tuple[Tie, int, SeriesResistor]]:

@@ -7,6 +7,7 @@ from msgspec import Struct
 
 from knotplan.catalog.part.elements import Resistor, Track, Varies
 from knotplan.catalog.part.needs import Analog
+from knotplan.catalog.quantities import Range
 from knotplan.core.check.asked import from_circuit
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Observation, rule
@@ -171,7 +172,7 @@ def sensor_range(facts: Facts, m: Measured) -> Iterator[Observation]:
         f"{show(m.middle_ohm, 'Ω')} as the second resistor most of it is used.",
         (m.tie.lead, m.tie.to),
         (
-            Number("share of the scale", share, "%", FAIR_SHARE),
+            Number("share of the scale", share, "%", FAIR_SHARE, lower=True),
             Number("middle of its range", m.middle_ohm, "Ω"),
         ),
         from_circuit(_better_second, m),
@@ -231,7 +232,7 @@ def _watt(m: Measured, r: Reading) -> float:
     "care",
     "The whole voltage lies across the track whatever its wiper does; above its rating the track burns "
     "through.",
-    "P = V² / R at the least resistance; catalogue: what the track bears",
+    "P = V² / R at the most voltage and the least resistance; catalogue: what the track bears",
     each=parts,
 )
 def track_hot(facts: Facts, part_id: str) -> Iterator[Observation]:
@@ -242,25 +243,28 @@ def track_hot(facts: Facts, part_id: str) -> Iterator[Observation]:
         ends = [_fixed_volts(c, f"{part_id}.{name}") for name in (e.a, e.b)]
         if ends[0] is None or ends[1] is None:
             continue
-        volts = abs(ends[0] - ends[1])
-        watt, usual = volts**2 / (e.ohm * (1 - e.tolerance)), volts**2 / e.ohm
+        volts, most = (
+            abs(ends[0].typ - ends[1].typ),
+            max(ends[0].max - ends[1].min, ends[1].max - ends[0].min),
+        )
+        watt, usual = most**2 / (e.ohm * (1 - e.tolerance)), volts**2 / e.ohm
         if watt > e.most_w:
             yield Observation(
                 f"{c.placed[part_id].name}, of {show(e.ohm, 'Ω')}, turns {show(usual, 'W')} into heat at "
                 f"{show(volts, 'V')}, and {show(watt, 'W')} at worst; its track bears {show(e.most_w, 'W')}.",
                 (part_id,),
                 (Number("heat", watt, "W", e.most_w), Number("usual heat", usual, "W")),
-                from_circuit(_larger_track, part_id, volts**2 / (e.most_w * (1 - e.tolerance))),
+                from_circuit(_larger_track, part_id, most**2 / (e.most_w * (1 - e.tolerance))),
                 "stop" if usual > 2 * e.most_w else None,
             )
 
 
-def _fixed_volts(c: Circuit, lead: str) -> float | None:
+def _fixed_volts(c: Circuit, lead: str) -> Range | None:
     """The voltage of a lead that lies on a supply or on ground."""
     if c.nets.is_ground(lead):
-        return 0.0
+        return Range.exactly(0.0)
     origin = c.supplies.origins.get(c.nets.of(lead))
-    return origin.volts.typ if origin is not None else None
+    return origin.volts if origin is not None else None
 
 
 def _larger_track(c: Circuit, part_id: str, least_ohm: float) -> Iterator[Remedy]:

@@ -251,7 +251,7 @@ def three_wire_deaf(facts: Facts, part_id: str) -> Iterator[Observation]:
             f"{c.titles.of(tie.lead)} answers on the line on which it is spoken to; that reaches only "
             f"{c.titles.full(tie.to)}, and no data input.",
             (tie.lead,),
-            (Number("pins that hear it", 0, "", 1),),
+            (Number("pins that hear it", 0, "", 1, lower=True),),
             from_facts(_heard, tie),
         )
     elif not any(isinstance(b, SeriesResistor) for b in tie.beads):

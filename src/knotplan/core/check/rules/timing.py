@@ -194,14 +194,14 @@ def servo_coarse(facts: Facts, shared: Shared) -> Iterator[Observation]:
         s = c.parts[split(u.lead)[0]].facts.servo
         if s is None or servo.steps(s, shared.timer) >= servo.least_steps(s):
             continue
-        step = servo.finest(s, shared.timer)
-        text = f"steps of {step:.2g}°" if s.degrees else f"{servo.steps(s, shared.timer)} steps"
+        step, steps = servo.finest(s, shared.timer), servo.steps(s, shared.timer)
+        text = f"steps of {step:.2g}°" if s.degrees else f"{steps} steps"
         yield Observation(
             f"{c.titles.of(u.lead)} moves in {text}: {shared.title} sets pulses only to "
             f"{show(shared.timer.tick_s, 's')}.",
             (u.lead, u.contact),
             (
-                Number("steps between the ends", servo.steps(s, shared.timer), "", servo.least_steps(s)),
+                Number("steps between the ends", steps, "", servo.least_steps(s), lower=True),
                 Number("finest pulse", shared.timer.tick_s, "s"),
             ),
             from_circuit(_better_timer, u.lead, partial(_fine, s)),
@@ -294,7 +294,15 @@ def coil_order(facts: Facts, part_id: str) -> Iterator[Observation]:
         f"{c.placed[part_id].name} is wired to its driver as {names}: switched in the driver's order it only "
         f"buzzes. List the pins in the program as {right}, or exchange the wires.",
         w.leads,
-        (Number("the field's way through a cycle", stepper.turn(w.natural, "full").degrees, "°", 360.0),),
+        (
+            Number(
+                "the field's way through a cycle",
+                stepper.turn(w.natural, "full").degrees,
+                "°",
+                360.0,
+                lower=True,
+            ),
+        ),
         from_circuit(_in_order, w),
     )
 
@@ -339,7 +347,10 @@ def relay_fast(facts: Facts, part_id: str) -> Iterator[Observation]:
     yield Observation(
         f"{c.placed[part_id].name} cannot follow: {cycle.fault}.",
         (part_id,),
-        (Number("on", cycle.on_s, "s", cycle.least_on_s), Number("off", cycle.off_s, "s", cycle.least_off_s)),
+        (
+            Number("on", cycle.on_s, "s", cycle.least_on_s, lower=True),
+            Number("off", cycle.off_s, "s", cycle.least_off_s, lower=True),
+        ),
         given(slower),
     )
 
