@@ -33,8 +33,7 @@ def command(plan: Path | None, demo: bool, clock: bool) -> None:
         gc.enable()
         stop(
             "knotplan: the window needs PySide6, which is missing or lacks something of the system: "
-            f"{error}\n"
-            "Everything but the window, PDF and PNG works without it.",
+            f"{error}\nEverything but the window, PDF and PNG works without it.",
             2,
         )
 

@@ -15,7 +15,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import BusUnit
 from knotplan.core.plan.document import BOARD
-from knotplan.core.quantity.written import show
+from knotplan.core.quantity.written import listed, show
 
 USUAL_HZ = 100e3
 State = Literal["free", "reserved", "taken", "all-call", "clash", "elsewhere"]
@@ -219,7 +219,7 @@ def some(names: list[str], most: int = 3) -> str:
     """
     if len(names) > most:
         return f"{', '.join(names[:most])} and {len(names) - most} more"
-    return " and ".join(filter(None, [", ".join(names[:-1]), names[-1]]))
+    return listed(names)
 
 
 def could_be(c: Circuit, place: Place) -> list[int]:

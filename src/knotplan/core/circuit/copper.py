@@ -236,6 +236,12 @@ def parent_contact(c: Circuit, lead: str) -> str:
     return _comes_in(c, owner, name) or f"{owner}.{name}"
 
 
+def return_tie(c: Circuit, part_id: str) -> Tie | None:
+    """The tie of a part's ground lead, over which its current comes back."""
+    ground = c.parts[part_id].ground
+    return c.ties.of(f"{part_id}.{ground}") if ground else None
+
+
 def _comes_in(c: Circuit, owner: str, name: str) -> str:
     """The contact of a relay at which that comes in which leaves at its common contact."""
     contacts = (f"{owner}.{other}" for other in c.parts[owner].contacts_of.get(name, ()))

@@ -6,13 +6,11 @@ from knotplan.catalog.part.source import Source
 from knotplan.catalog.quantities import Range
 
 
-def lies(
-    volts: Range, least: float, most: float, edge: float = 0.04
-) -> Literal["within", "beyond", "outside"]:
+def lies(volts: Range, least: float, most: float, edge: float) -> Literal["within", "beyond", "outside"]:
     """Within a range; beyond it at the least favourable corner only; or outside it as it usually is.
     `edge`: by which share the corner may lie beyond what is stated.
 
-    >>> lies(Range(2.85, 3.0, 3.3), 3.0, 3.6), lies(Range(11.6, 12.0, 12.4), 7.0, 12.0)
+    >>> lies(Range(2.85, 3.0, 3.3), 3.0, 3.6, 0.04), lies(Range(11.6, 12.0, 12.4), 7.0, 12.0, 0.04)
     ('beyond', 'within')
     """
     if not least <= volts.typ <= most:

@@ -189,6 +189,11 @@ class Supplies:
         return self.origins.get(self.fed_by(contact))
 
     @cached_property
+    def pluses(self) -> dict[str, Source]:
+        """What other parts can be fed from on the bench: {contact: the supply}."""
+        return {f"{p}.{s.plus}": s for p, s in self.on_bench.items() if s.plus != s.minus}
+
+    @cached_property
     def minuses(self) -> set[str]:
         """The nets to which the supplies' currents come back."""
         return {self._nets.of(f"{p}.{s.minus}") for p, s in self.on_bench.items()}

@@ -37,8 +37,7 @@ def _find(a: Asked) -> Found:
     if k is None:
         raise FinderError(
             f"{show(amps, 'A')} over {show(length, 'm')} need {exact:.3g} mm², and hook-up wire ends below "
-            "that; "
-            "feed at several places, or at a higher voltage"
+            "that; feed at several places, or at a higher voltage"
         )
     here, lower, higher = between(SIZES, k, at)
     return Found(

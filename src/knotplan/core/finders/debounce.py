@@ -69,8 +69,7 @@ def _find(a: Asked) -> Found:
         a.word("series"),
         at,
         "C = t / (R_pull · ln((1 − share left) / (1 − share of low)) · (1 − tolerance)), share left = "
-        "R_series / "
-        "(R_pull + R_series); then the next preferred value at or above",
+        "R_series / (R_pull + R_series); then the next preferred value at or above",
         "charging of a capacitor, V(t) = V(1 − e^(−t/RC)); IEC 60063",
         cautions=tuple(cautions),
     )

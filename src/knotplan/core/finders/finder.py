@@ -166,7 +166,7 @@ class Asked(Struct, frozen=True):
 
     @property
     def tolerance(self) -> float:
-        """Of the resistors: as given, else what is customary for their series."""
+        """Of the resistors."""
         return self.number("tolerance")
 
     @property
@@ -195,7 +195,8 @@ class Finder(Struct, frozen=True):
     """raises FinderError where the inputs give no answer"""
 
     def asked(self, given: Values) -> Asked:
-        """All inputs, defaults filled in; raises FinderError with everything that is wrong."""
+        """All inputs, defaults filled in; no tolerance stands for the one that is customary for the series.
+        Raises FinderError with everything that is wrong."""
         values = {i.name: given.get(i.name, i.default) for i in self.inputs}
         known = {i.name for i in self.inputs}
         faults = [f"{n!r} is no input of this" for n in given if n not in known]

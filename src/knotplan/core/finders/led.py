@@ -86,8 +86,8 @@ def _find(a: Asked) -> Found:
             a.word("series"),
             at,
             "R = (V − n·V_F) / (m·I) − R_source (n LEDs in series, m strings behind one resistor), or with "
-            "one for "
-            "each of m strings R = (V − n·V_F) / I − m·R_source; then the next preferred value at or above",
+            "one for each of m strings R = (V − n·V_F) / I − m·R_source; then the next preferred value at "
+            "or above",
             "Kirchhoff's voltage law, forward voltage taken as constant; preferred values of IEC 60063; at "
             "most half of the resistor's rating",
             cautions=tuple(cautions),

@@ -21,7 +21,7 @@ from knotplan.catalog.part.part import Part
 from knotplan.catalog.part.source import Source
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.copper import parent_contact, tie_ohm
+from knotplan.core.circuit.copper import parent_contact, return_tie, tie_ohm
 from knotplan.core.circuit.nets import rail_name
 from knotplan.core.engine.readings import Points
 from knotplan.core.engine.solver.junction import fit
@@ -489,21 +489,16 @@ class _Grower:
         if ohm is None:
             there = _ohm(self.c, tie, self._has_load(lead))
             ohm = self._way_ohm[lead] = there + self._return_ohm(split(lead)[0])
-        back = self._return(split(lead)[0])
+        back = return_tie(self.c, split(lead)[0])
         ways = [t for t in (tie, back) if t is not None and t.beads]
         if not ways:
             return Loss(most * ohm, usual * ohm)
         over = [sum(_diodes(t, amps) for t in ways) for amps in (most, usual)]
         return Loss(most * ohm + over[0], usual * ohm + over[1])
 
-    def _return(self, part_id: str) -> Tie | None:
-        """The tie of a part's ground lead."""
-        ground = self.c.parts[part_id].ground
-        return self.c.ties.of(f"{part_id}.{ground}") if ground else None
-
     def _return_ohm(self, part_id: str) -> float:
         """Of the cord of the part's ground lead."""
-        tie = self._return(part_id)
+        tie = return_tie(self.c, part_id)
         return 0.0 if tie is None else _ohm(self.c, tie, self._has_load(tie.lead))
 
     def _has_load(self, lead: str) -> bool:

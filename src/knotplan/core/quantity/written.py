@@ -8,6 +8,7 @@
 
 import math
 import re
+from collections.abc import Sequence
 
 PREFIX = {"p": -12, "n": -9, "u": -6, "µ": -6, "μ": -6, "m": -3, "": 0, "k": 3, "K": 3, "M": 6, "G": 9}
 _SHOWN = {-12: "p", -9: "n", -6: "µ", -3: "m", 0: "", 3: "k", 6: "M", 9: "G"}
@@ -159,3 +160,12 @@ def counted(number: int, thing: str) -> str:
     if number == 1:
         return f"1 {thing}"
     return f"{number} {thing[:-1]}ies" if thing.endswith("y") else f"{number} {thing}s"
+
+
+def listed(names: Sequence[str]) -> str:
+    """Several names in a sentence.
+
+    >>> listed(["Lamp"]), listed(["Lamp", "Bell"]), listed(["Lamp", "Bell", "Door"])
+    ('Lamp', 'Lamp and Bell', 'Lamp, Bell and Door')
+    """
+    return " and ".join(filter(None, [", ".join(names[:-1]), names[-1]])) if names else ""

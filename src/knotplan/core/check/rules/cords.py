@@ -12,7 +12,7 @@ from knotplan.core.check.rules.remedies import own_supply
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import leads, supply_nodes, ties
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.copper import SIZES, bears, cord_of, cord_ohm, size_words
+from knotplan.core.circuit.copper import SIZES, bears, cord_of, cord_ohm, return_tie, size_words
 from knotplan.core.circuit.supplies import Origin
 from knotplan.core.engine.keys import of_bead
 from knotplan.core.finders.bulk import RATINGS as CAPACITOR_VOLTS
@@ -92,7 +92,7 @@ def _drops_out(c: Circuit, node: Node, origin: Origin) -> bool:
 
 def _own_way(c: Circuit, tie: Tie) -> str:
     """The cord, and what sits in it."""
-    back = _return(c, tie)
+    back = return_tie(c, split(tie.lead)[0])
     within = f" with its {_in_the_way(tie)}" if _in_the_way(tie) else ""
     beyond = (
         f" and the {_in_the_way(back)} in {c.titles.own(back.lead)}" if back and _in_the_way(back) else ""
@@ -106,13 +106,6 @@ def _own_way(c: Circuit, tie: Tie) -> str:
 def _in_the_way(tie: Tie) -> str:
     beads = [bead_name(b) for b in tie.beads if isinstance(b, SeriesResistor | Diode)]
     return " and ".join(dict.fromkeys(beads))
-
-
-def _return(c: Circuit, tie: Tie) -> Tie | None:
-    """The tie of the ground lead of the part that a tie feeds."""
-    part_id = split(tie.lead)[0]
-    ground = c.parts[part_id].ground
-    return c.ties.of(f"{part_id}.{ground}") if ground else None
 
 
 def _without_diodes(tie: Tie) -> Iterator[Remedy]:
@@ -130,7 +123,7 @@ def _better_fed(facts: Facts, node: Node, tie: Tie, least: float) -> Iterator[Re
     """Without a resistor in the feed, or with a diode that takes less; else the next cords, there and back,
     that lose little enough; else another supply."""
     c, part_id = facts.circuit, split(node.lead)[0]
-    there_and_back = [t for t in (tie, _return(c, tie)) if t is not None]
+    there_and_back = [t for t in (tie, return_tie(c, split(tie.lead)[0])) if t is not None]
     for own in there_and_back:
         for at, bead in enumerate(own.beads):
             if isinstance(bead, SeriesResistor):
@@ -162,8 +155,7 @@ def _better_fed(facts: Facts, node: Node, tie: Tie, least: float) -> Iterator[Re
     "More voltage than the part is made for",
     "care",
     "Fresh cells, and supplies at the upper end of their tolerance, give more than they usually do. Beyond "
-    "its range "
-    "a part wears out early, or fails.",
+    "its range a part wears out early, or fails.",
     "catalogue: range of the part's supply, greatest voltage of what feeds it; the assumption about edges",
     each=leads,
 )
@@ -197,7 +189,7 @@ def supply_high(facts: Facts, lead: str) -> Iterator[Observation]:
 def cord_hot(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
     c = facts.circuit
     node, there = fed
-    amps, back = node.drawn.worst_a, _return(c, there)
+    amps, back = node.drawn.worst_a, return_tie(c, split(there.lead)[0])
     for tie in (there, back) if back is not None else (there,):
         mm2 = cord_of(c, tie).mm2
         limit = bears(mm2)

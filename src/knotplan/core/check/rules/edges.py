@@ -62,11 +62,9 @@ def _allowed(c: Circuit, tie: Tie) -> _Allowed | None:
     "Edges too slow",
     "stop",
     "A resistance and a capacitance together delay every edge. Where that takes as long as what tells the "
-    "bits "
-    "apart, nothing is understood any more.",
+    "bits apart, nothing is understood any more.",
     "R of the driver, the beads and level shifters, C of capacitors, cord and input: t = 2.2 · R · C (10 % "
-    "to 90 %), "
-    "Elmore 1948",
+    "to 90 %), Elmore 1948",
     each=ties,
 )
 def edge_slow(facts: Facts, tie: Tie) -> Iterator[Observation]:
@@ -113,8 +111,7 @@ RUSH_S = 1e-6
     "Capacitor straight on an output",
     "care",
     "At every edge the pin charges or discharges the capacitor, and only its own resistance limits the "
-    "current: "
-    "far more than it is made for, again and again.",
+    "current: far more than it is made for, again and again.",
     "I = V / R_pin at the first moment, over after some R C; catalogue: limits of the pin",
     each=ties,
 )
@@ -132,8 +129,7 @@ def pin_rush(facts: Facts, tie: Tie) -> Iterator[Observation]:
     if amps > driver.absolute_a:
         yield Observation(
             f"{c.titles.full(tie.to)} charges the {show(farad, 'F')} capacitor in {c.titles.of(tie.lead)} "
-            "with "
-            f"{show(amps, 'A')} at every edge, for {show(whole * farad, 's')}; it bears "
+            f"with {show(amps, 'A')} at every edge, for {show(whole * farad, 's')}; it bears "
             f"{show(driver.absolute_a, 'A')}.",
             (tie.lead, tie.to),
             (Number("rush", amps, "A", driver.absolute_a), Number("time constant", whole * farad, "s")),

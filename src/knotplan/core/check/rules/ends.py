@@ -54,9 +54,8 @@ def _to_the_other_side(facts: Facts, x: OneSided) -> Iterator[Remedy]:
             return
         if x.side != "ground" or not c.nets.is_ground(lead):
             continue
-        for part_id, source in c.supplies.on_bench.items():
-            contact = f"{part_id}.{source.plus}"
-            if source.plus != source.minus and fit(c, lead, contact).grade <= Grade.GOOD:
+        for contact in c.supplies.pluses:
+            if fit(c, lead, contact).grade <= Grade.GOOD:
                 title = f"Tie {c.titles.of(lead)} to {c.titles.full(contact)}"
                 yield remedy(title, edits.tie, lead, contact)
     yield from _elsewhere(facts, x.one, x.other)

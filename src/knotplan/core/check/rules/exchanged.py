@@ -25,9 +25,8 @@ LEVEL_V = 0.5
     "leads-exchanged",
     "Leads exchanged",
     "stop",
-    "Two cords of a part are in each other's places: neither end gets what it needs, and what was meant for "
-    "one "
-    "can destroy the other.",
+    "Two cords of a part are in each other's places: neither end gets what it needs, and what was meant "
+    "for one can destroy the other.",
     "catalogue: needs of the leads, functions of the contacts",
     each=of_circuit(exchanged_leads),
 )
@@ -46,8 +45,7 @@ def leads_exchanged(facts: Facts, pair: tuple[str, str]) -> Iterator[Observation
     "Output where an input belongs",
     "stop",
     "What comes out at one end of a part goes in at another: a chain's data, a transistor's current. The "
-    "wrong way "
-    "round nothing arrives, or the load is always on.",
+    "wrong way round nothing arrives, or the load is always on.",
     "catalogue: what each lead of the part is for",
     each=of_circuit(exchanged_outputs),
 )
@@ -74,8 +72,7 @@ def _where(c: Circuit, lead: str) -> str:
     "Level shifter the wrong way round",
     "stop",
     "Each side of a level shifter works with its own supply: exchanged, it drives the lower side with the "
-    "higher "
-    "voltage, and the higher side gets too little.",
+    "higher voltage, and the higher side gets too little.",
     "catalogue: supplies of the part and of the pin",
     each=ties,
 )
@@ -90,8 +87,7 @@ def shifter_turned(facts: Facts, tie: Tie) -> Iterator[Observation]:
         yield Observation(
             f"The level shifter in {c.titles.of(tie.lead)} has {part.title} on the side of "
             f"{c.placed[split(tie.lead)[0]].name} and {pin.title} on the side of {c.titles.full(tie.to)}: "
-            "these "
-            "are exchanged.",
+            "these are exchanged.",
             (tie.lead, tie.to),
             (
                 Number("at the part's side", part.volts.typ, "V"),

@@ -40,9 +40,8 @@ NOTICED_A, GRAVE_A = 1e-3, 20e-3
     "drop-out",
     "Converter gets too little",
     "care",
-    "A regulator makes its voltage only as long as what comes in lies above it by what it needs for itself; "
-    "below "
-    "that its output sinks along with its input.",
+    "A regulator makes its voltage only as long as what comes in lies above it by what it needs for "
+    "itself; below that its output sinks along with its input.",
     "catalogue: how far the input has to lie above the output; the tree of supplies",
     each=supply_nodes,
 )
@@ -73,9 +72,8 @@ def drop_out(facts: Facts, node: Node) -> Iterator[Observation]:
 def _higher_supply(facts: Facts, lead: str, least_v: float) -> Iterator[Remedy]:
     """From a supply of the bench that is high enough."""
     c = facts.circuit
-    for part_id, source in c.supplies.on_bench.items():
-        contact = f"{part_id}.{source.plus}"
-        enough = source.volts.min >= least_v and source.plus != source.minus and part_id != split(lead)[0]
+    for contact, source in c.supplies.pluses.items():
+        enough = source.volts.min >= least_v and split(contact)[0] != split(lead)[0]
         if enough and fit(c, lead, contact).grade <= Grade.GOOD:
             yield remedy(f"Feed it from {c.titles.full(contact)}", edits.tie, lead, contact)
     yield from own_supply(facts, lead, least_v)

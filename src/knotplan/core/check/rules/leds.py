@@ -171,8 +171,7 @@ def _shares(c: Circuit, x: _Lit) -> bool:
     "LEDs share one resistor",
     "care",
     "The current of one resistor is divided among the LEDs that are lit: each gets darker when another one "
-    "is "
-    "switched on, and of different colours only the one with the least forward voltage is seen.",
+    "is switched on, and of different colours only the one with the least forward voltage is seen.",
     "Kirchhoff's current law; currents by nodal analysis",
     each=of_circuit(shared_resistors),
 )

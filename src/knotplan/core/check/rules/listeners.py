@@ -94,8 +94,7 @@ def _spoken(c: Circuit) -> Iterator[_Spoken]:
     "Pin does not read the part's level",
     "stop",
     "What lies between an input's thresholds is read as it likes: the program sees no change, or changes "
-    "that "
-    "nobody made.",
+    "that nobody made.",
     "catalogue: thresholds of the pin's driver, output of the part; voltages by nodal analysis",
     each=of_circuit(_spoken),
 )

@@ -108,9 +108,8 @@ def _between(facts: Facts, hub: Part, ties: list[Tie], part_id: str) -> Remedy:
 def _plus_for(c: Circuit, part_id: str) -> str:
     """A supply's contact with a voltage that the load is made for: of the bench, else of the board."""
     needs = [n for lead in c.parts[part_id].leads.values() for n in lead.needs if isinstance(n, Supply)]
-    bench = [f"{p}.{s.plus}" for p, s in c.supplies.on_bench.items() if s.plus != s.minus]
     board = [k for k in map(c.contacts.supply_contact, c.supplies.live_rails) if k]
-    for contact in (*bench, *board):
+    for contact in (*c.supplies.pluses, *board):
         volts = origin.volts if (origin := c.supplies.origin(contact)) else None
         if volts and any(n.least_v <= volts.typ <= n.most_v for n in needs):
             return contact
@@ -186,8 +185,7 @@ def _clamped(facts: Facts, part_id: str, tie: Tie) -> Iterator[Remedy]:
     "Clamp on a rail below the load's",
     "stop",
     "A clamp diode that leads to a lower rail than the coil's own conducts all the time: current runs "
-    "through the "
-    "coil into that rail, lifts it, and the load never switches off.",
+    "through the coil into that rail, lifts it, and the load never switches off.",
     "Kirchhoff's voltage law; voltages of the supplies by the catalogue",
     each=parts,
 )
@@ -205,8 +203,7 @@ def clamp_low(facts: Facts, part_id: str) -> Iterator[Observation]:
                     yield Observation(
                         f"{where} leads to {low.title}, {show(low.volts.typ, 'V')}, and "
                         f"{c.placed[part_id].name} hangs on {rail.title}, {show(rail.volts.typ, 'V')}: "
-                        "current runs "
-                        "through it and the diode all the time.",
+                        "current runs through it and the diode all the time.",
                         (tie.lead, tie.to),
                         (Number("clamp's rail", low.volts.typ, "V", rail.volts.typ, lower=True),),
                         from_facts(away, f"{part_id}.{other}"),

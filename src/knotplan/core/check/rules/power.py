@@ -135,8 +135,7 @@ def supply_reversed(facts: Facts, part_id: str) -> Iterator[Observation]:
     plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
     yield Observation(
         f"{c.titles.of(plus)} is joined to ground and {c.titles.of(minus)} to what has to be fed: the "
-        "supply is "
-        "the wrong way round.",
+        "supply is the wrong way round.",
         (plus, minus),
         (Number("voltage", -source.volts.typ, "V"),),
         given(remedy(f"Turn {c.placed[part_id].name} round", edits.turn_round, plus, minus)),
@@ -208,8 +207,7 @@ def board_unfed(facts: Facts) -> Iterator[Observation]:
     )
     yield Observation(
         f"No supply is planned. Board and parts draw up to {show(worst, 'A')}: {enough}. Until then the "
-        "budgets "
-        f"count as if {socket.title} gave {show(socket.limit_a, 'A')}.",
+        f"budgets count as if {socket.title} gave {show(socket.limit_a, 'A')}.",
         (f"{BOARD}.{c.supplies.socket}",),
         (Number("drawn at worst", worst, "A"), Number("assumed limit", socket.limit_a, "A")),
         from_facts(_usb),

@@ -6,7 +6,7 @@ from msgspec.structs import replace
 
 from knotplan.catalog.part.needs import Supply
 from knotplan.core.check.facts import Facts
-from knotplan.core.check.rules.remedies import own_supply
+from knotplan.core.check.rules.remedies import own_supply_of, sold_rating
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.leds import led_at
 from knotplan.core.circuit.nets import rail_name
@@ -19,10 +19,8 @@ from knotplan.core.power.tree import Node, find
 from knotplan.core.quantity.series import at_or_above
 from knotplan.core.quantity.written import show
 
-RATINGS = (0.5, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0)
-"""amperes that wall supplies are sold with"""
 SPARE = 1.1
-"""a supply is taken with a tenth more than it has to give"""
+"""resistors are taken for a tenth less than the limit"""
 
 
 def relief(facts: Facts, budget: Budget) -> Iterator[Remedy]:
@@ -37,7 +35,7 @@ def relief(facts: Facts, budget: Budget) -> Iterator[Remedy]:
 
 def _stronger_supply(c: Circuit, budget: Budget) -> Iterator[Remedy]:
     """The same supply with the next rating that carries the worst case."""
-    rating = _rating(c, budget.part, budget.worst_a)
+    rating = sold_rating(c.parts[budget.part], budget.worst_a)
     socket = next(
         (c.board.sockets[s].limit_a for s, p in c.supplies.feeds.items() if p == budget.part), float("inf")
     )
@@ -46,13 +44,6 @@ def _stronger_supply(c: Circuit, budget: Budget) -> Iterator[Remedy]:
         yield remedy(
             title, edits.set_param, budget.part, c.parts[budget.part].parameter("rated current"), rating
         )
-
-
-def _rating(c: Circuit, part_id: str, amps: float) -> float | None:
-    part = c.parts[part_id]
-    name = part.parameter("rated current")
-    sold = (a for a in RATINGS if name and part.params[name].fault(a) is None)
-    return next((a for a in sold if a >= amps * SPARE), None)
 
 
 def _largest_elsewhere(facts: Facts, budget: Budget) -> Iterator[Remedy]:
@@ -69,27 +60,9 @@ def _largest_elsewhere(facts: Facts, budget: Budget) -> Iterator[Remedy]:
         over -= load.drawn.worst_a
         if over <= 0:
             break
-    first = own_supply(facts, taken[0].lead) if taken else ()
-    if first:
-        yield _together(facts, first[0], taken)
-
-
-def _together(facts: Facts, first: Remedy, loads: list[Node]) -> Remedy:
-    """The others on the supply that the first one gets, and that strong enough where it is a new one."""
-    contact = str(first.steps[-1].arguments[1])
-    steps = [*first.steps, *(Step(edits.tie, (n.lead, contact)) for n in loads[1:])]
-    supply = split(contact)[0]
-    plan = first.apply(facts.circuit.plan)
-    if supply not in facts.circuit.placed:
-        rating = _rating(Circuit(plan, facts.catalog), supply, sum(n.drawn.worst_a for n in loads))
-        name = Circuit(plan, facts.catalog).parts[supply].parameter("rated current")
-        if rating is not None:
-            steps.append(Step(edits.set_param, (supply, name, rating)))
-    names = [facts.circuit.titles.part(n.part) for n in loads]
-    if len(names) == 1:
-        return Remedy(first.title, tuple(steps))
-    title = first.title.replace(names[0], f"{', '.join(names[:-1])} and {names[-1]}", 1)
-    return Remedy(title.replace("of its own", "of their own"), tuple(steps))
+    if taken:
+        amps = sum(n.drawn.worst_a for n in taken)
+        yield from own_supply_of(facts, tuple(n.lead for n in taken), amps=amps)
 
 
 def _larger_resistors(c: Circuit, budget: Budget) -> Iterator[Remedy]:

@@ -19,7 +19,7 @@ from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.plan.ids import slug
 from knotplan.core.plan.kinds import kind_in, part_in
 from knotplan.core.plan.remedy import Remedy, Step, remedy
-from knotplan.core.quantity.written import show
+from knotplan.core.quantity.written import listed, show
 
 
 def move(facts: Facts, lead: str, now: str = "", verb: str = "Move to") -> tuple[Remedy, ...]:
@@ -161,39 +161,49 @@ def other_choices(facts: Facts, part_id: str, sets: str) -> Iterator[Remedy]:
 def own_supply(facts: Facts, lead: str, least_v: float = 0.0) -> tuple[Remedy, ...]:
     """A load fed from the bench instead of from the board: by a supply that is there, or a new one, of at
     least so many volts."""
+    return own_supply_of(facts, (lead,), least_v)
+
+
+def own_supply_of(
+    facts: Facts, leads: tuple[str, ...], least_v: float = 0.0, amps: float = 0.0
+) -> tuple[Remedy, ...]:
+    """The same of several loads on one supply; a new one is made for so many amperes, where that is known."""
     c = facts.circuit
-    name = c.titles.part(split(lead)[0])
-    for part_id, source in c.supplies.on_bench.items():
-        contact = f"{part_id}.{source.plus}"
-        tie = c.ties.of(lead)
-        if (
-            source.plus != source.minus
-            and source.volts.min >= least_v
-            and (tie is None or tie.to != contact)
-            and fit(c, lead, contact).grade <= Grade.GOOD
-        ):
-            return (remedy(f"Feed {name} from {c.placed[part_id].name}", edits.tie, lead, contact),)
-    need = c.needs.of(lead)
+    names = listed([c.titles.part(split(x)[0]) for x in leads])
+    tie = c.ties.of(leads[0])
+    for contact, source in c.supplies.pluses.items():
+        there = tie is not None and tie.to == contact
+        if source.volts.min >= least_v and not there and fit(c, leads[0], contact).grade <= Grade.GOOD:
+            title = f"Feed {names} from {c.placed[split(contact)[0]].name}"
+            return (Remedy(title, tuple(Step(edits.tie, (x, contact)) for x in leads)),)
+    need = c.needs.of(leads[0])
+    if not isinstance(need, Supply):
+        return ()
     for part in facts.catalog.proposed("bench supply"):
         gives = part.source
-        if (
-            gives
-            and isinstance(need, Supply)
-            and max(need.least_v, least_v) <= gives.volts.min
-            and gives.volts.max <= need.most_v
-        ):
+        if gives and max(need.least_v, least_v) <= gives.volts.min and gives.volts.max <= need.most_v:
             brick = slug(part.title, set(c.placed))
-            return (
-                Remedy(
-                    f"Feed {name} from a {part.title} of its own",
-                    (
-                        Step(edits.add_part, (part.id, part.title)),
-                        *grounded(c, f"{brick}.{gives.minus}"),
-                        Step(edits.tie, (lead, f"{brick}.{gives.plus}")),
-                    ),
-                ),
-            )
+            steps = [Step(edits.add_part, (part.id, part.title)), *grounded(c, f"{brick}.{gives.minus}")]
+            steps += [Step(edits.tie, (x, f"{brick}.{gives.plus}")) for x in leads]
+            rating = sold_rating(part, amps)
+            if amps and rating is not None:
+                steps.append(Step(edits.set_param, (brick, part.parameter("rated current"), rating)))
+            whose = "its" if len(leads) == 1 else "their"
+            return (Remedy(f"Feed {names} from a {part.title} of {whose} own", tuple(steps)),)
     return ()
+
+
+RATINGS = (0.5, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 15.0, 20.0)
+"""amperes that wall supplies are sold with"""
+SPARE = 1.1
+"""a supply is taken with a tenth more than it has to give"""
+
+
+def sold_rating(part: Part, amps: float) -> float | None:
+    """The least rating of a supply that gives so many amperes and a tenth more; nothing where none does."""
+    name = part.parameter("rated current")
+    sold = (a for a in RATINGS if name and part.params[name].fault(a) is None)
+    return next((a for a in sold if a >= amps * SPARE), None)
 
 
 def logic_supply(facts: Facts, part_ids: list[str], most_v: float) -> Iterator[Remedy]:

@@ -78,9 +78,8 @@ def _ends(facts: Facts, m: Measured) -> tuple[float, float] | None:
     "one-sided-sensor",
     "Sensor without its second resistor",
     "stop",
-    "A resistor that varies makes no voltage by itself: with nothing on its other side, or with both on one "
-    "side, "
-    "the converter reads the same whatever happens.",
+    "A resistor that varies makes no voltage by itself: with nothing on its other side, or with both on "
+    "one side, the converter reads the same whatever happens.",
     "voltage divider; Kirchhoff's laws; voltages by nodal analysis",
     each=of_circuit(measured),
 )
@@ -167,8 +166,7 @@ def sensor_range(facts: Facts, m: Measured) -> Iterator[Observation]:
         return
     yield Observation(
         f"{c.titles.full(m.tie.to)} sees {show(ends[0], 'V')} to {show(ends[1], 'V')} over the whole range "
-        "of "
-        f"{c.placed[m.part].name}: {share * 100:.0f} % of the scale of {show(m.reference, 'V')}. With "
+        f"of {c.placed[m.part].name}: {share * 100:.0f} % of the scale of {show(m.reference, 'V')}. With "
         f"{show(m.middle_ohm, 'Ω')} as the second resistor most of it is used.",
         (m.tie.lead, m.tie.to),
         (
@@ -209,8 +207,7 @@ def sensor_heats(facts: Facts, m: Measured) -> Iterator[Observation]:
         return
     yield Observation(
         f"{c.placed[m.part].name} takes up to {show(watt, 'W', 2)} and reads {show(kelvin, 'K', 2)} too "
-        "warm; it is "
-        f"accurate to {show(sensor.accuracy, 'K')}.",
+        f"warm; it is accurate to {show(sensor.accuracy, 'K')}.",
         (m.tie.lead,),
         (Number("power", watt, "W"), Number("warmer by", kelvin, "K", sensor.accuracy)),
         from_circuit(_better_second, m),

@@ -53,8 +53,7 @@ def _moves(c: Circuit, part_id: str) -> bool:
     "Runs while no program does",
     "care",
     "A contact that rests closed feeds its load from the first moment on: at power-on, during a reset, and "
-    "after the "
-    "program has ended or crashed.",
+    "after the program has ended or crashed.",
     "catalogue: where the contact rests",
     each=of_circuit(_hung),
 )
@@ -64,8 +63,7 @@ def runs_unpowered(facts: Facts, hung: _Hung) -> Iterator[Observation]:
         return
     yield Observation(
         f"{c.placed[hung.part].name} hangs on {c.titles.full(hung.contact)}, which is closed while the "
-        "relay is off: "
-        "it runs at power-on, during a reset and after the program has ended.",
+        "relay is off: it runs at power-on, during a reset and after the program has ended.",
         (hung.tie.lead, hung.contact),
         remedies=from_circuit(_other_contact, hung),
         severity=None if _moves(c, hung.part) else "note",

@@ -103,8 +103,7 @@ def _pulsed(facts: Facts) -> Iterator[tuple[str, float, float]]:
     "Frame shorter than its pulse",
     "stop",
     "A pulse has to end before the next one begins. In a frame that is shorter than its longest pulse the "
-    "output "
-    "simply stays high: the part stands at an end, or does not understand it.",
+    "output simply stays high: the part stands at an end, or does not understand it.",
     "catalogue: longest pulse of the part; frame = 1 / frequency",
     each=_pulsed,
 )
@@ -116,8 +115,7 @@ def frame_short(facts: Facts, pulsed: tuple[str, float, float]) -> Iterator[Obse
         return
     yield Observation(
         f"{c.titles.of(lead)} has pulses of up to {show(longest, 's')}, and at {show(hz, 'Hz')} a frame "
-        "lasts "
-        f"{show(1 / hz, 's')}.",
+        f"lasts {show(1 / hz, 's')}.",
         (lead, tie.to),
         (Number("longest pulse", longest, "s", 1 / hz), Number("frequency", hz, "Hz", 1 / longest)),
         on_demand(_own_frame, tie),

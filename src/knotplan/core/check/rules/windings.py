@@ -58,8 +58,7 @@ def crossed(c: Circuit, part_id: str) -> list[Ends]:
     "Windings crossed between bridges",
     "stop",
     "A bridge drives its current from one of its ends to the other. With the two ends of a winding on two "
-    "bridges "
-    "no current flows where it should, and the motor hums or does nothing.",
+    "bridges no current flows where it should, and the motor hums or does nothing.",
     "catalogue: windings of the motor, ends of each bridge",
     each=parts,
 )
@@ -74,8 +73,7 @@ def coils_crossed(facts: Facts, part_id: str) -> Iterator[Observation]:
     yield Observation(
         f"{c.titles.of(one)} and {c.titles.own(other)} are the ends of one {what}, and lie on "
         f"{c.titles.full(_bridge(c, one))} and {c.titles.full(_bridge(c, other))}: two bridges. The other "
-        "end of the "
-        f"first one is {c.titles.full(other_end(c, _bridge(c, one)))}.",
+        f"end of the first one is {c.titles.full(other_end(c, _bridge(c, one)))}.",
         tuple(lead for pair in pairs for lead in pair),
         remedies=from_circuit(_paired, part_id),
         severity=None if steps else "care",  # two halves can drive it, in programs that know
@@ -104,8 +102,7 @@ def _paired(c: Circuit, part_id: str) -> Iterator[Remedy]:
     "Current limit above the winding's",
     "care",
     "A step driver raises the voltage until its limit flows. Above what the winding is made for, the motor "
-    "gets "
-    "too hot to touch, and its insulation ages.",
+    "gets too hot to touch, and its insulation ages.",
     "catalogue: current of a winding; the driver's current limit",
     each=parts,
 )
@@ -123,8 +120,7 @@ def step_current(facts: Facts, part_id: str) -> Iterator[Observation]:
             continue
         yield Observation(
             f"{c.placed[hub].name} is set to {show(limit, 'A')}; a winding of {c.placed[part_id].name} is "
-            "made "
-            f"for {show(stepper.phase_a, 'A')}.",
+            f"made for {show(stepper.phase_a, 'A')}.",
             (hub, part_id),
             (Number("current limit", limit, "A", stepper.phase_a),),
             on_demand(_limited, hub, name, stepper.phase_a),
