@@ -8,7 +8,7 @@ from msgspec.structs import replace
 from knotplan.catalog.load import shipped
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import PullUp
-from knotplan.core.plan.document import BusClock, CarriedPart, PlacedPart, Plan, Tie
+from knotplan.core.plan.document import Assumed, BusClock, CarriedPart, PlacedPart, Plan, Tie
 from knotplan.core.plan.editing import edited
 from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.plan.validity.fault import spelled
@@ -31,6 +31,17 @@ BENCH = lay(
 @pytest.mark.parametrize("name", names())
 def test_every_example_is_valid(name: str) -> None:
     assert list(faults(example(name, CATALOG), CATALOG)) == []
+
+
+def test_an_unknown_board_hides_nothing_that_does_not_hang_on_it() -> None:
+    plan = replace(
+        BENCH,
+        board="bowline-41",
+        parts=(*BENCH.parts, PlacedPart("lamp", "lde", "Lamp")),
+        assumes=(Assumed("aier", 30.0), Assumed("edge", 9.0)),
+    )
+    places = [fault.place for fault in faults(plan, CATALOG)]
+    assert {("board",), ("parts", 3, "part"), ("assumes", 0, "id"), ("assumes", 1, "value")} <= set(places)
 
 
 def test_what_an_edit_takes_away_takes_along_what_referred_to_it() -> None:

@@ -17,7 +17,7 @@ from knotplan.core.finders.finder import (
 )
 from knotplan.core.quantity.series import above, at_or_above, below
 from knotplan.core.quantity.working import Number
-from knotplan.core.quantity.written import show
+from knotplan.core.quantity.written import at_most, show
 
 
 def _find(a: Asked) -> Found:
@@ -42,7 +42,7 @@ def _find(a: Asked) -> Found:
         if top > most:
             fault = f"{show(top, 'A')} are more than the pin's {show(most, 'A')}"
         elif load / amps > sure:
-            fault = f"gain of {load / amps:.3g} would be needed, {forced:g} are sure"
+            fault = f"gain of {load / amps:.3g} would be needed, {at_most(sure, 3):g} are allowed"
         else:
             fault = ""
         return (

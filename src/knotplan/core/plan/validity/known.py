@@ -29,6 +29,7 @@ class Known:
         self.board = self._board(plan, catalog)
         if self.board is not None:
             self._spoken(plan, self.board)
+        self._assumed(plan)
         self._lent: dict[str, PartKind | None] = {}
         """part files that the plan carries; nothing where one is unsound"""
         for k, lent in enumerate(plan.carried_parts):
@@ -38,6 +39,19 @@ class Known:
                 self.leads.setdefault(placed.id, None)  # enough has been said
                 continue
             self._part(k, placed, catalog)
+
+    def _assumed(self, plan: Plan) -> None:
+        """Figures that nobody assumes, and values beyond their ranges."""
+        for k, assumed in enumerate(plan.assumes):
+            known = ASSUMPTIONS.get(assumed.id)
+            place = ("assumes", k, "id")
+            if known is None:
+                near = hint(assumed.id, ASSUMPTIONS)
+                self._add(place, f"nothing is assumed under the name {assumed.id!r}{near}", ("assumes", k))
+            elif why := known.fault(assumed.value):
+                self._add(("assumes", k, "value"), why, ("assumes", k))
+            elif assumed.id in [a.id for a in plan.assumes[:k]]:
+                self._add(place, f"{assumed.id!r} is given twice", ("assumes", k))
 
     def _add(self, place: Place, why: str, out: Place | None = None, *, dangles: bool = False) -> None:
         self.faults.append(Fault(place, why, place if out is None else out, dangles))
@@ -74,16 +88,6 @@ class Known:
                 f"{plan.scheme!r} is no name scheme of {board.title}{hint(plan.scheme, board.schemes)}",
                 dangles=True,
             )
-        for k, assumed in enumerate(plan.assumes):
-            known = ASSUMPTIONS.get(assumed.id)
-            place = ("assumes", k, "id")
-            if known is None:
-                near = hint(assumed.id, ASSUMPTIONS)
-                self._add(place, f"nothing is assumed under the name {assumed.id!r}{near}", ("assumes", k))
-            elif why := known.fault(assumed.value):
-                self._add(("assumes", k, "value"), why, ("assumes", k))
-            elif assumed.id in [a.id for a in plan.assumes[:k]]:
-                self._add(place, f"{assumed.id!r} is given twice", ("assumes", k))
         for k, setting in enumerate(plan.set_up):
             if setting not in board.settings:
                 near = hint(setting, board.settings)
