@@ -266,6 +266,17 @@ def servo_on_a_plain_pin(b: Bench) -> str:
     return servo
 
 
+@wrong("pins", "stop", "pin-shared")
+def servo_on_the_plain_pin_of_a_button(b: Bench) -> str:
+    """Two mistakes with one tie: the pin is taken, and makes no pulses."""
+    button, brick, servo = b.part("push-button"), b.brick(), b.part("standard-servo")
+    plain = b.take(lambda _, p: p.drives and p.reads and not p.jobs("pwm"), "a pin without pulses")
+    b.tie(f"{button}.contact", plain, pull_up(b, 10e3))
+    b.tie(f"{button}.common", b.ground)
+    b.ties(servo, signal=plain, power=f"{brick}.plus", ground=f"{brick}.zero")
+    return servo
+
+
 @wrong("timing", "stop", "need-unmet")
 def servo_pulses_from_a_pin_that_only_reads(b: Bench) -> str:
     brick, servo = b.brick(), b.part("standard-servo")

@@ -184,10 +184,13 @@ class Trials:
 
 
 def _may_follow(f: Finding, cause: Finding) -> bool:
-    """From a cause follows what is none itself, what lies nearer, and more of the same."""
+    """From a cause follows what is none itself, what lies nearer, and more of the same. From a nearer one
+    follows only what was measured: that the same pin is taken as well is another mistake."""
     if f.rule == cause.rule:
         return f is not cause
-    return f.rule not in ONE_CAUSE and (f.rule not in NEARER or cause.rule in ONE_CAUSE)
+    if cause.rule in NEARER:
+        return f.rule not in ONE_CAUSE | NEARER and bool(f.numbers)
+    return f.rule not in ONE_CAUSE
 
 
 @derived
