@@ -1,6 +1,7 @@
 """Every planted mistake is told for its cause and as grave as it is, no right plan is cried at, and every
 remedy settles its finding and adds no stop."""
 
+import random
 from collections.abc import Iterator
 
 import pytest
@@ -8,7 +9,7 @@ import pytest
 from knotplan.core.check.trials import alike
 from knotplan.core.plan.document import Plan
 from tests.conftest import TORTURE
-from tests.planted.bench import CATALOG
+from tests.planted.bench import CATALOG, Bench, Cannot
 from tests.planted.count import GRAVE, alarms, harm, laid, look, telling
 from tests.planted.right import RIGHT
 from tests.planted.said import KEPT, all_said, entries
@@ -41,6 +42,23 @@ def test_a_planted_mistake_is_told_for_its_cause(name: str) -> None:
         if not any(f.severity in mistake.severities for f in telling(mistake, about, look(plan).findings))
     ]
     assert missed == []
+
+
+@pytest.mark.parametrize("seed", range(20 * max(1, TORTURE)))
+def test_two_mistakes_on_one_bench_are_both_told(seed: int) -> None:
+    """Any two templates, one after the other on the same board: neither hides the other."""
+    r = random.Random(seed)
+    while True:
+        bench, pair = Bench(r.choice(CATALOG.board_ids()), seed), r.sample(sorted(WRONG), 2)
+        try:
+            about = [str(WRONG[name].lay(bench)) for name in pair]
+        except Cannot:
+            continue
+        break
+    findings = look(bench.plan).findings
+    for name, part in zip(pair, about, strict=True):
+        told = telling(WRONG[name], part, findings)
+        assert any(f.severity in WRONG[name].severities for f in told), (name, bench.board.id)
 
 
 @pytest.mark.parametrize("name", RIGHT)
