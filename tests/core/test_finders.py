@@ -150,9 +150,7 @@ def test_base_resistor_by_hand() -> None:
     assert answer.exact == pytest.approx(430)
     assert answer.value == 390
     assert result(answer, "forced gain") == pytest.approx(0.1 / (4.3 / 390))
-    with pytest.raises(
-        FinderError, match=r"no base resistor does: with 470 Ω, gain of 10.9 .* 10.3 are"
-    ):
+    with pytest.raises(FinderError, match=r"no base resistor does: with 470 Ω, gain of 10.9 .* 10.3 are"):
         found("base", high=5.0, base_v=0.7, gain=9.0, series="E3", pin_a=0.018)
     with pytest.raises(FinderError, match=r"more than the pin's.*MOSFET"):
         found("base", high=5.0, load=0.3)
