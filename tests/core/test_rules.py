@@ -240,6 +240,11 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         "Dusk varies from 1 kΩ to 1 MΩ, but there is no second resistor at A0 (pos W4): the pin sees "
         "no change.",
     ),
+    "part-level": (
+        "stop",
+        ("switch.gate", "watch.out"),
+        "Switch · gate gets 3.3 V, at worst 3.3 V, when Watch · OUT is high; it reads high from 8 V.",
+    ),
     "load-starved": (
         "care",
         ("bell.a1", "bell.a2"),
@@ -717,6 +722,7 @@ REMEDIES: dict[str, list[str]] = {
     "contact-over": [],
     "runs-unpowered": ["Move it to Horn · NO 1"],
     "step-current": ["Set the limit to 400 mA"],
+    "part-level": ["Take one with a logic level gate"],
     "load-starved": ["Take out the 47 Ω resistor"],
     "wakes-load": ["Add a 4.7 kΩ pull-up", "Move to L5 (pos 8)"],
     "floating-input": ["Let the program switch on the pin's pull-up", "Add a 10 kΩ pull-up"],

@@ -3,6 +3,7 @@
 from knotplan.core.plan.beads import Capacitor, LevelShifter, PullDown
 from tests.planted.bench import Bench, Cannot, pull_up
 from tests.planted.right import R, led_ohm, right, shifted
+from tests.planted.wrong_boards import _watched
 from tests.planted.wrong_parts import _five_volt_board, _on_i2c, _probe, _registered, _three_volt_board
 
 
@@ -276,3 +277,16 @@ def fast_bus_for_fast_devices(b: Bench) -> None:
     pins = b.bus("i2c", "sda", "scl")
     _on_i2c(b, "clock", pins, b.holds(b.logic, 3.0))
     _clocked(b, 400e3)
+
+
+@right
+def sensor_straight_on_a_gate(b: Bench) -> None:
+    """No program between, and no pull-down: the sensor's output holds the gate at all times."""
+    output, fet = _watched(b, "logic level")
+    b.tie(f"{fet}.gate", output, R(220.0))
+
+
+@right
+def gate_at_the_end_of_a_sensor_s_cord(b: Bench) -> None:
+    output, fet = _watched(b, "logic level")
+    b.tie(output, f"{fet}.gate", R(220.0))

@@ -302,6 +302,35 @@ def gate_and_servo_on_one_timer_of_a_hub(b: Bench) -> str:
     return servo
 
 
+# --- part to part -------------------------------------------------------------------------------------
+
+
+def _watched(b: Bench, gate: str) -> tuple[str, str]:
+    """(output of a motion sensor, MOSFET that switches a motor)."""
+    sensor, fet, brick, motor = b.part("motion-sensor"), b.part("n-mosfet"), b.brick(), b.part("dc-motor")
+    b.plan = edits.set_param(b.plan, fet, "kind", gate)
+    b.ties(sensor, vcc=b.five, gnd=b.ground)
+    b.tie(f"{fet}.source", b.ground)
+    b.tie(f"{motor}.a", f"{brick}.plus")
+    b.tie(f"{motor}.b", f"{fet}.drain", Clamp(rail=f"{brick}.plus"))
+    return f"{sensor}.out", fet
+
+
+@wrong("levels", "stop", "part-level")
+def sensor_on_a_gate_that_opens_at_ten_volts(b: Bench) -> str:
+    output, fet = _watched(b, "for 10 V")
+    b.tie(f"{fet}.gate", output, R(220.0))
+    return fet
+
+
+@wrong("levels", "stop", "part-level")
+def gate_for_ten_volts_at_the_end_of_a_sensor_s_cord(b: Bench) -> str:
+    """The same tie, from the other end."""
+    output, fet = _watched(b, "for 10 V")
+    b.tie(output, f"{fet}.gate", R(220.0))
+    return fet
+
+
 # --- five volts on three ------------------------------------------------------------------------------
 
 

@@ -73,6 +73,7 @@ RULES: tuple[Rule, ...] = (
     listeners.lead_over_voltage,
     levels.output_level,
     listeners.input_level,
+    listeners.part_level,
     edges.edge_slow,
     edges.pin_rush,
     contacts.contact_unread,

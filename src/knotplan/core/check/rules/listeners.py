@@ -6,10 +6,10 @@ from msgspec import Struct
 
 from knotplan.catalog.part.elements import Talks
 from knotplan.catalog.part.needs import Analog
-from knotplan.core.check.asked import from_circuit
+from knotplan.core.check.asked import from_circuit, from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.level_remedies import divided, shifted
-from knotplan.core.check.rules.remedies import supply_of
+from knotplan.core.check.rules.remedies import lower_gate, supply_of
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import leads, of_circuit
 from knotplan.core.circuit.circuit import Circuit
@@ -18,7 +18,7 @@ from knotplan.core.engine.readings import Reading, pin_volts
 from knotplan.core.match.exchanged import exchanged_leads
 from knotplan.core.match.levels import bears
 from knotplan.core.plan import edits
-from knotplan.core.plan.beads import PullDown, PullUp, SeriesResistor
+from knotplan.core.plan.beads import LevelShifter, PullDown, PullUp, SeriesResistor
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.working import Number
@@ -36,17 +36,18 @@ from knotplan.core.quantity.written import show
 )
 def lead_over_voltage(facts: Facts, lead: str) -> Iterator[Observation]:
     c = facts.circuit
-    tie = c.ties.of(lead)
+    tie = next(iter(c.ties.at.get(lead, ())), None)
     most = bears(c, lead) if tie is not None else None
     if tie is None or most is None:
         return
+    other = c.ties.other_end(tie, lead)
     worst = max(facts.points.volts.get(c.nets.of(lead), []), key=lambda r: r.max, default=None)
     if worst is None or worst.max <= most or any(lead in pair for pair in exchanged_leads(c)):
         return
     yield Observation(
         f"{c.titles.of(lead)} gets {show(worst.typ, 'V')}, up to {show(worst.max, 'V')} "
-        f"({worst.case.words(c)}), from {c.titles.full(tie.to)}; it bears {show(most, 'V')}.",
-        (lead, tie.to),
+        f"({worst.case.words(c)}), from {c.titles.full(other)}; it bears {show(most, 'V')}.",
+        (lead, other),
         (Number("usual voltage", worst.typ, "V", most), Number("most voltage", worst.max, "V", most)),
         from_circuit(_lowered, tie),
         None if worst.typ > most else "care",
@@ -144,3 +145,73 @@ def _readable(c: Circuit, tie: Tie) -> Iterator[Remedy]:
         yield divided(c, tie, own.volts.max, rail)
     else:
         yield from shifted(c, tie)
+
+
+class _Told(Struct, frozen=True):
+    """An output of a part that another part listens to, with no pin between."""
+
+    tie: Tie
+    speaks: str
+    element: str
+    hears: str
+
+
+def _told(c: Circuit) -> Iterator[_Told]:
+    """Every tie between two parts of which one speaks and the other listens, whichever it leads from."""
+    for tie in c.plan.ties:
+        if tie.to in c.contacts.pins or c.contacts.lead(tie.to) is None:
+            continue
+        for speaks, hears in ((tie.lead, tie.to), (tie.to, tie.lead)):
+            part_id, name = split(speaks)
+            for element, e in c.parts[part_id].elements.items():
+                if isinstance(e, Talks) and e.a == name:
+                    yield _Told(tie, speaks, element, hears)
+
+
+@rule(
+    "part-level",
+    "Part does not read the other part's level",
+    "stop",
+    "One part's output drives another part's input, and does not reach what that takes for high or low: the "
+    "second part does nothing, or does it always.",
+    "catalogue: output of the one part, levels of the other's lead; voltages by nodal analysis",
+    each=of_circuit(_told),
+)
+def part_level(facts: Facts, told: _Told) -> Iterator[Observation]:
+    c = facts.circuit
+    least, most = c.needs.levels(told.hears)
+    heard = facts.points.volts.get(c.nets.of(told.hears), [])
+    running = [r for r in heard if r.case.moment == "running"]
+    spoken = _Spoken(told.tie, split(told.speaks)[0], told.element)
+    high = min(_says(running, spoken, "high"), key=lambda r: r.min, default=None)
+    low = max(_says(running, spoken, "low"), key=lambda r: r.max, default=None)
+    if least is not None and high is not None and high.min < least:
+        yield _unheard(c, told, "high", high.typ, high.min, least)
+    elif most is not None and low is not None and low.max > most:
+        yield _unheard(c, told, "low", low.typ, low.max, most)
+
+
+def _unheard(c: Circuit, told: _Told, state: str, usual: float, worst: float, limit: float) -> Observation:
+    misses = usual < limit if state == "high" else usual > limit
+    return Observation(
+        f"{c.titles.of(told.hears)} gets {show(usual, 'V')}, at worst {show(worst, 'V')}, when "
+        f"{c.titles.of(told.speaks)} is {state}; it reads {state} {'from' if state == 'high' else 'up to'} "
+        f"{show(limit, 'V')}.",
+        (told.hears, told.speaks),
+        (
+            Number(f"usual voltage when {state}", usual, "V", limit, lower=state == "high"),
+            Number("at worst", worst, "V", limit, lower=state == "high"),
+        ),
+        from_facts(_heard, told),
+        None if misses else "care",
+    )
+
+
+def _heard(facts: Facts, told: _Told) -> Iterator[Remedy]:
+    """A gate that opens lower, or a level shifter between the two parts' supplies."""
+    c = facts.circuit
+    yield from lower_gate(facts, split(told.hears)[0])
+    near, far = (supply_of(c, split(end)[0]) for end in (told.tie.lead, told.tie.to))
+    if near and far:
+        bead = LevelShifter("buffer", lead_rail=near, pin_rail=far)
+        yield remedy("Add a level shifter", edits.put_bead, told.tie.id, bead, "pin")

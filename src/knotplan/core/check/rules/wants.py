@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from knotplan.catalog.part.elements import Talks
 from knotplan.catalog.part.facts import Component
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
@@ -70,11 +71,20 @@ def _not_needed(c: Circuit, part_id: str, want: Component, tie: Tie) -> bool:
     pixels = c.parts[part_id].facts.pixels
     if pixels is not None and pixels.count < want.from_count:
         return True
+    if want.kind == "pull-down" and any(_is_output(c, t) for t in c.ties.at.get(tie.lead, ())):
+        return True  # an output of another part holds it at all times
     pin = c.contacts.pin(tie.to)
     if pin is None:
         return False
     # where the part before drives it, it is a hand's breadth away
     return (want.kind == "series" and pin.hands_on) or (want.kind == "pull-up" and bool(pin.fitted_pull_ohm))
+
+
+def _is_output(c: Circuit, tie: Tie) -> bool:
+    """A tie leads to what a part's output drives all the time."""
+    part_id, name = split(tie.to)
+    elements = c.parts[part_id].elements.values() if part_id in c.parts else ()
+    return any(isinstance(e, Talks) and e.a == name for e in elements)
 
 
 def _beads(c: Circuit, lead: str, want: Component) -> list[Bead]:
