@@ -67,7 +67,7 @@ DRAFTS: dict[str, dict[str, list[str]]] = {
         "pins-over": ["pins"],
         "component-missing": ["right-driver.vmot"],
         "rail-over": ["vusb", "vin", "3v3"],
-        "load-starved": ["left-line.a1", "left-line.b1"],
+        "load-starved": ["left-line.a1"],
         "floating-input": ["wind.a"],
     },
     "badge-wall": {
