@@ -362,7 +362,7 @@ def _remedies_of(page: "list[Finding]") -> None:
 def _laid_out(plan: "Plan") -> None:
     from knotplan.catalog.load import shipped
     from knotplan.core.circuit.circuit import Circuit
-    from knotplan.core.drawing.loom.bench import lay_out
+    from knotplan.core.drawing.loom.room import lay_out
 
     lay_out(Circuit(plan, shipped()))
 

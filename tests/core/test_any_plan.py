@@ -11,8 +11,8 @@ from knotplan.catalog.load import shipped
 from knotplan.core.buses.assign import Conflict, assign
 from knotplan.core.check.analysis import analyse
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.drawing.loom.bench import lay_out
 from knotplan.core.drawing.loom.picture import picture
+from knotplan.core.drawing.loom.room import lay_out
 from knotplan.core.drawing.loom.view import Selection, look
 from knotplan.core.drawing.palette import LIGHT
 from knotplan.core.engine.decided import decided

@@ -9,9 +9,11 @@ from hypothesis import strategies as st
 
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.drawing.loom.bench import TALLEST, Bench, lay_out
+from knotplan.core.drawing.loom.bench import Bench
 from knotplan.core.drawing.loom.cords import cords
+from knotplan.core.drawing.loom.one_side import TALLEST
 from knotplan.core.drawing.loom.order import crossings, kept, ordered
+from knotplan.core.drawing.loom.room import lay_out
 from knotplan.core.drawing.loom.sketch import Sketch
 from knotplan.core.drawing.loom.tree import showing, tree_of
 from knotplan.core.drawing.palette import LIGHT
@@ -75,7 +77,7 @@ def test_a_part_hangs_beyond_the_hub_that_it_is_tied_to() -> None:
     assert hub.side == lens.side == "right"
     assert hub.x > 0 and lens.x > hub.x + hub.w, "further out, with room for cords"
     out, end = bench.leads["driver.out1"], bench.leads["lens.blue"]
-    assert out.x == hub.x + hub.w and out.out == 1.0 and end.x == lens.x and end.out == -1.0
+    assert out.x == hub.x + hub.w and out.out == (1.0, 0.0) and end.x == lens.x and end.out == (-1.0, 0.0)
     assert bench.leads["driver.in1"].y == bench.leads["driver.out1"].y, (
         "an output lies beside the input that drives it"
     )
@@ -84,7 +86,8 @@ def test_a_part_hangs_beyond_the_hub_that_it_is_tied_to() -> None:
 
 def test_a_card_shows_what_is_needed_and_all_when_asked() -> None:
     def shown(plan: Plan) -> set[str]:
-        return {x for row in showing(Circuit(plan, shipped()), "driver").rows for x in row if x}
+        shown = showing(Circuit(plan, shipped()), "driver")
+        return {x for row in (*shown.rows, shown.tags) for x in row if x}
 
     few = shown(WINDER)
     assert {"driver.out1", "driver.in1", "driver.gnd"} <= few and "driver.out5" not in few
@@ -156,7 +159,8 @@ def test_many_hubs_stand_in_columns_one_behind_another(hubs: int) -> None:
         cards.sort(key=lambda c: c.y)
         assert cards[-1].y + cards[-1].h - cards[0].y <= TALLEST * 1.2
         assert all(a.y + a.h <= b.y for a, b in pairwise(cards))
-    assert all(a == b or a + 236 <= b or b + 236 <= a for a, b in product(columns, columns))
+    wide = {x: max(c.w for c in cards) for x, cards in columns.items()}
+    assert all(a == b or a + wide[a] <= b or b + wide[b] <= a for a, b in product(columns, columns))
 
 
 def test_from_afar_every_hub_has_a_name_and_one_line() -> None:

@@ -2,8 +2,8 @@
 
 from knotplan.catalog.load import shipped
 from knotplan.core.check.analysis import analyse
-from knotplan.core.drawing.loom.bench import lay_out
 from knotplan.core.drawing.loom.cord_tags import cord_tags
+from knotplan.core.drawing.loom.room import lay_out
 from knotplan.core.drawing.palette import LIGHT
 from knotplan.core.drawing.shapes import Text
 from knotplan.core.power.budgets import pin_current

@@ -7,8 +7,9 @@ import pytest
 
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.drawing.loom.bench import CARD_W, Bench, lay_out
+from knotplan.core.drawing.loom.bench import BESIDE_EMPTY, Bench
 from knotplan.core.drawing.loom.cords import Cord, cords
+from knotplan.core.drawing.loom.room import lay_out
 from knotplan.core.plan.document import Plan
 from knotplan.core.plan.edits.parts import add_part
 from knotplan.core.plan.edits.ties import tie
@@ -70,12 +71,19 @@ def test_cords_run_from_their_lead_to_their_pin_inside_the_picture(
 @pytest.mark.parametrize("board", shipped().shipped_ids("board"))
 def test_an_empty_bench_has_room_for_what_to_do_next_beside_the_board(board: str) -> None:
     bench = lay_out(Circuit(Plan(board), shipped()))
-    assert bench.board[0] - bench.bounds()[0] > CARD_W
+    assert bench.board[0] - bench.bounds()[0] >= BESIDE_EMPTY
 
 
-@pytest.mark.parametrize("board", ["carrick-72", "clove-60", "toggle"])
-def test_a_wide_board_moves_aside_for_a_column_that_is_empty(board: str) -> None:
-    pin = {"carrick-72": "x1-9", "clove-60": "w9", "toggle": "p2"}[board]
-    plan = tie(add_part(Plan(board), "push-button", "Key"), "key.contact", f"board.{pin}")
-    x, _, w, _ = lay_out(Circuit(plan, shipped())).bounds()
-    assert -x > x + w + 100  # the room is on the part's side
+@pytest.mark.parametrize("turned", [0, 90, 180, 270])
+@pytest.mark.parametrize("board", ["carrick-72", "clove-60", "toggle", "bowline-40"])
+def test_the_room_beside_a_board_is_on_the_side_where_its_parts_are(board: str, turned: int) -> None:
+    pin = {"carrick-72": "x1-9", "clove-60": "w9", "toggle": "p2", "bowline-40": "p7"}[board]
+    plan = Plan(board, turned=turned)
+    plan = tie(add_part(plan, "push-button", "Key"), "key.contact", f"board.{pin}")
+    bench = lay_out(Circuit(plan, shipped()))
+    card = bench.card("key")
+    x, y, w, h = bench.bounds()
+    bx, by, bw, bh = bench.board
+    rooms = {"left": bx - x, "above": by - y, "right": x + w - bx - bw, "below": y + h - by - bh}
+    assert max(rooms, key=lambda side: rooms[side]) == card.side
+    assert rooms[card.side] > 100

@@ -6,10 +6,11 @@ from hypothesis import strategies as st
 
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.drawing.loom.bench import _spread, lay_out
 from knotplan.core.drawing.loom.cords import cords
+from knotplan.core.drawing.loom.lanes import GAP_LEAST, spread
 from knotplan.core.drawing.loom.order import crossings, ordered
 from knotplan.core.drawing.loom.picture import picture
+from knotplan.core.drawing.loom.room import lay_out
 from knotplan.core.drawing.loom.view import Selection, look
 from knotplan.core.drawing.palette import DARK, LIGHT, Palette
 from knotplan.core.drawing.shapes import Text, shortened, text_width
@@ -65,9 +66,10 @@ def test_cards_do_not_overlap_each_other_or_the_board(name: str) -> None:
 @given(st.lists(st.tuples(st.floats(-400, 400), st.floats(40, 200)), min_size=1, max_size=8))
 def test_spreading_keeps_order_and_leaves_gaps(parts: list[tuple[float, float]]) -> None:
     heights = [h for _, h in parts]
-    tops = _spread([c for c, _ in parts], heights)
-    for (a, h), b in zip(zip(tops, heights, strict=True), tops[1:], strict=False):
-        assert b >= a + h + 13.9
+    tops = spread([c for c, _ in parts], heights, [0.0] * len(parts))
+    gaps = [b - a - h for (a, b), h in zip(pairwise(tops), heights, strict=False)]
+    assert all(gap >= GAP_LEAST - 1e-6 for gap in gaps)
+    assert all(gap == pytest.approx(gaps[0], abs=1e-6) for gap in gaps), "equal gaps"
 
 
 @given(st.lists(st.lists(st.integers(0, 20), min_size=1, max_size=3, unique=True), min_size=2, max_size=5))
@@ -84,24 +86,23 @@ def test_order_of_parts_is_near_the_least_crossings(pins: list[list[int]]) -> No
 def test_a_cord_starts_at_its_lead_and_ends_at_the_boards_edge() -> None:
     circuit = Circuit(example("harbour-light", shipped()), shipped())
     bench = lay_out(circuit)
-    for cord in cords(circuit, bench):
+    for cord in cords(circuit, bench, frozenset(t.id for t in circuit.plan.ties)):
         lead = bench.leads[cord.tie]
         assert cord.start == (lead.x, lead.y)
-        if not cord.stub:
-            x, y = cord.pieces[-1][4:]
-            spot = bench.pins.get(circuit.plan.tie(cord.tie).to)
-            if spot is None:  # a hub's
-                continue
-            assert (x, y) == (spot.exit_x, spot.exit_y) or abs(x - spot.x) < 1
+        x, y = cord.pieces[-1][4:]
+        spot = bench.pins.get(circuit.plan.tie(cord.tie).to)
+        if spot is None:  # a hub's
+            continue
+        assert (x, y) == (spot.exit_x, spot.exit_y) or abs(x - spot.x) < 1
 
 
-def test_supply_and_ground_are_stubs_until_selected() -> None:
+def test_supply_and_ground_have_no_cord_until_selected() -> None:
     circuit = Circuit(example("harbour-light", shipped()), shipped())
     bench = lay_out(circuit)
-    stubs = {c.tie for c in cords(circuit, bench) if c.stub}
-    assert "flag.power" in stubs and "door.common" in stubs and "flag.signal" not in stubs
-    whole = {c.tie for c in cords(circuit, bench, frozenset({"door.common"})) if c.stub}
-    assert stubs - whole == {"door.common"}
+    drawn = {c.tie for c in cords(circuit, bench)}
+    assert "flag.power" not in drawn and "door.common" not in drawn and "flag.signal" in drawn
+    assert bench.leads["door.common"].tag and not bench.leads["flag.signal"].tag
+    assert {c.tie for c in cords(circuit, bench, frozenset({"door.common"}))} - drawn == {"door.common"}
 
 
 def test_switching_the_scheme_renames_everything_in_the_picture() -> None:

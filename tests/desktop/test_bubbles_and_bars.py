@@ -12,7 +12,7 @@ from knotplan.core.drawing.palette import CORDS, LIGHT
 from knotplan.core.drawing.shapes import Text, text_width
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
-from knotplan.desktop.budget_bar import _gauge
+from knotplan.desktop.gauges import gauge, line_gauge
 from knotplan.desktop.loom.hints import lines
 from knotplan.desktop.loom.hit_tester import Hit
 from knotplan.desktop.window import MainWindow
@@ -80,13 +80,18 @@ def test_a_supply_s_live_end_is_answered_by_what_it_can_feed(window: MainWindow)
 
 @pytest.mark.parametrize("size", [(1024, 640), (1280, 800), (2560, 1440)])
 @pytest.mark.parametrize("board", ["bowline-40", "clove-22"])
-def test_no_gauge_writes_over_its_neighbour(open_window, size: tuple[int, int], board: str) -> None:
+@pytest.mark.parametrize("folded", [True, False])
+def test_no_gauge_writes_over_its_neighbour(
+    open_window, size: tuple[int, int], board: str, folded: bool
+) -> None:
     window = open_window("harbour-light" if board == "bowline-40" else Plan(board))
     window.resize(*size)
+    window.budgets.fold(folded)
     QApplication.processEvents()
     stacked = window.budgets._stacked()
     for budget, area in window.budgets._places():
-        texts = [s for s in _gauge(budget, area, stacked, LIGHT) if isinstance(s, Text)]
+        made = line_gauge(budget, area, LIGHT) if folded else gauge(budget, area, stacked, LIGHT)
+        texts = [s for s in made if isinstance(s, Text)]
         spans = []
         for s in texts:
             wide = text_width(s.text, s.size, s.bold)
@@ -106,7 +111,7 @@ def test_a_click_on_a_budget_goes_to_its_finding(qtbot, open_window) -> None:
         plan = edits.add_part(plan, "relay-module", f"Pump {k}")
         plan = edits.tie(plan, f"pump-{k}.coil", "board.w3")
     window = open_window(plan)
-    qtbot.mouseClick(window.budgets, Qt.MouseButton.LeftButton, pos=QPoint(60, 40))
+    qtbot.mouseClick(window.budgets, Qt.MouseButton.LeftButton, pos=QPoint(60, 18))
     focused = QApplication.focusWidget()
     assert focused.finding.rule == "rail-over" and focused.finding.subjects == ("5v",)
 

@@ -5,9 +5,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
 from knotplan.catalog.load import shipped
-from knotplan.core.drawing.loom.bench import lay_out
 from knotplan.core.drawing.loom.lenses import LENSES
 from knotplan.core.drawing.loom.picture import groups, overlay
+from knotplan.core.drawing.loom.room import lay_out
 from knotplan.core.drawing.loom.view import Selection, look
 from knotplan.core.drawing.palette import DARK, LIGHT
 from knotplan.core.drawing.shapes import Curve, Disc, Polygon, Shape, Text
@@ -83,7 +83,7 @@ def test_lenses_have_keys_and_their_legend_has_what_the_board_has(window: MainWi
     def legend() -> list[str]:
         return [text for _, text in window.lenses.legend.entries()]
 
-    for key, lens in (("F6", "volts"), ("F7", "load"), ("F9", "power-on"), ("F12", "sharing")):
+    for key, lens in (("F6", "volts"), ("F7", "load"), ("Shift+F7", "power-on"), ("F12", "sharing")):
         action = window.actions_.by_id[f"lens-{lens}"]
         assert action.shortcut().toString() == key
         action.trigger()

@@ -145,10 +145,10 @@ def test_lenses_change_the_legend(window: MainWindow) -> None:
 
 
 def test_light_and_dark(window: MainWindow) -> None:
-    light = window.grab().toImage().pixelColor(600, 690).lightness()
+    light = window.grab().toImage().pixelColor(700, 96).lightness()
     window.set_look("dark")
     QApplication.processEvents()
-    assert window.grab().toImage().pixelColor(600, 690).lightness() < light
+    assert window.grab().toImage().pixelColor(700, 96).lightness() < light
     assert window.settings.look == "dark"
     window.set_look("light")
 

@@ -9,8 +9,8 @@ from msgspec.structs import replace
 from knotplan.catalog.load import Catalog
 from knotplan.core.check.analysis import analyse
 from knotplan.core.check.report import Report
-from knotplan.core.drawing.loom.bench import lay_out
 from knotplan.core.drawing.loom.picture import picture
+from knotplan.core.drawing.loom.room import lay_out
 from knotplan.core.drawing.loom.view import Selection, look
 from knotplan.core.drawing.palette import LIGHT
 from knotplan.core.match.fit import fits

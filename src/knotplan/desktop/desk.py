@@ -9,7 +9,9 @@ from PySide6.QtWidgets import QWidget
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.plan.document import split
 from knotplan.desktop import theme
+from knotplan.desktop.budget_bar import BudgetBar
 from knotplan.desktop.documents import Documents
+from knotplan.desktop.loom.lens_bar import LensBar
 from knotplan.desktop.loom.view import LoomView
 from knotplan.desktop.search import SearchField
 from knotplan.desktop.session import Session
@@ -32,6 +34,10 @@ class Desk:
     show_view: Callable[[str], None]
     page: Callable[[str], Any]
     """the page of a view"""
+    lenses: LensBar
+    budgets: BudgetBar
+    fold_side: Callable[[], None]
+    """hides the right side, or shows it again"""
     set_look: Callable[[str], None]
     close: Callable[[], object]
 

@@ -14,7 +14,8 @@ from PySide6.QtCore import QObject, Signal
 from knotplan.catalog.load import Catalog
 from knotplan.core.check.report import Report, unchecked
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.drawing.loom.bench import Bench, lay_out
+from knotplan.core.drawing.loom.bench import Bench
+from knotplan.core.drawing.loom.room import Room, lay_out
 from knotplan.core.drawing.loom.view import Lens, LoomView, Selection, look
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan, split
@@ -61,6 +62,8 @@ class Session(QObject):
         self.report: Report
         self.opened_values: set[str] = set()
         """which values of a tie are shown whole"""
+        self._room: Room | None = None
+        """the place that the bench is shown in"""
         self._laid: Bench | None = None
         """the arrangement that small edits leave as it is"""
         self.lens: Lens = "fit"
@@ -99,7 +102,7 @@ class Session(QObject):
     def _refresh(self, plan: Plan) -> None:
         """The plan and all that follows from it, in one step: what fails leaves everything as it was."""
         report = self._engine(plan, self.catalog) if self._engine else unchecked(Circuit(plan, self.catalog))
-        bench = lay_out(report.circuit, self._laid)
+        bench = lay_out(report.circuit, self._laid, self._room)
         if not self._taking and plan is not self.plan:
             self.preview = None
             # it was about another plan; whoever shows it looks again while that plan is still there
@@ -110,6 +113,12 @@ class Session(QObject):
         if not self.is_there(self.selection.kind, self.selection.id):
             self.selection = Selection()
         self._view: LoomView | None = None
+
+    def give_room(self, room: Room) -> None:
+        """Lays the bench out for another place: with more in it, or with less."""
+        if room != self._room:
+            self._room = room
+            self.bench = self._laid = lay_out(self.circuit, self._laid, room)
 
     @property
     def view(self) -> LoomView:

@@ -47,6 +47,40 @@ class Settings:
         self._store.setValue("look", choice)
         self._store.sync()
 
+    @property
+    def side_folded(self) -> bool:
+        """The right side is hidden."""
+        return self._flag("side_folded", False)
+
+    @side_folded.setter
+    def side_folded(self, folded: bool) -> None:
+        self._store.setValue("side_folded", folded)
+
+    @property
+    def side_width(self) -> int:
+        """Of the right side, as the maker has drawn it; 0 for the usual one."""
+        return self._number("side_width")
+
+    @side_width.setter
+    def side_width(self, wide: int) -> None:
+        self._store.setValue("side_width", wide)
+
+    @property
+    def budgets_folded(self) -> bool:
+        """The lower bar has the tightest budgets only."""
+        return self._flag("budgets_folded", True)
+
+    def fold_budgets(self, folded: bool) -> None:
+        self._store.setValue("budgets_folded", folded)
+
+    def _flag(self, name: str, usual: bool) -> bool:
+        kept = self._store.value(name, usual)
+        return kept if isinstance(kept, bool) else str(kept) == "true"
+
+    def _number(self, name: str) -> int:
+        kept = str(self._store.value(name, "0"))
+        return int(kept) if kept.isascii() and kept.isdigit() and len(kept) < 6 else 0
+
 
 def _ordinary(file: Path) -> bool:
     """Nothing is there, or a file of a size that settings have."""

@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QSize, QTimer
 from PySide6.QtGui import QCloseEvent, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QSplitter, QWidget
 
 from knotplan.desktop import theme
 from knotplan.desktop.budget_bar import BudgetBar
@@ -23,8 +23,9 @@ if TYPE_CHECKING:
     from knotplan.desktop.desk import Desk
     from knotplan.exchange.recovery import Recovery
 
-SIDE, SIDE_NARROW, NARROW = 330, 306, 1180
+SIDE, SIDE_NARROW, NARROW = 306, 264, 1180
 """width of the right side; in windows narrower than the last, the second"""
+SIDE_LEAST, SIDE_MOST = 236, 560
 MENU_TITLES = ("&File", "&Edit", "&Board", "&Part", "&View", "&Go", "&Help")
 
 
@@ -54,17 +55,25 @@ class MainWindow(QMainWindow):
         self.bar = TopBar(s, self.search)
         self.loom = LoomView(s, p)
         self.lenses = LensBar(s, p)
-        self.budgets = BudgetBar(s, p)
+        self.lenses.legend.lie_over(self.loom)
+        self.budgets = BudgetBar(s, p, self.settings.budgets_folded)
         self.rail = Rail(s, p, VIEWS)
         bench = Page()
-        self._across = QHBoxLayout(bench)
-        self._across.setContentsMargins(0, 0, 0, 0)
-        self._across.setSpacing(0)
-        self._across.addWidget(column(self.lenses, self.loom), 1)
+        self._across = QSplitter()
+        self._across.setObjectName("across")
+        self._across.setHandleWidth(1)
+        self._across.setChildrenCollapsible(False)
+        self._across.addWidget(column(self.lenses, self.loom))
         self._side_place = QWidget()
         self._side_layout = column_in(self._side_place)
-        self._side_place.setFixedWidth(SIDE)
+        self._side_place.setMinimumWidth(SIDE_LEAST)
+        self._side_place.setMaximumWidth(SIDE_MOST)
         self._across.addWidget(self._side_place)
+        self._across.setStretchFactor(0, 1)
+        self._across.setStretchFactor(1, 0)
+        self._across.splitterMoved.connect(self._side_moved)
+        self._side_place.setVisible(not self.settings.side_folded)
+        column_in(bench).addWidget(self._across)
         self.views = Views(bench)
         below = QWidget()
         row = QHBoxLayout(below)
@@ -102,6 +111,9 @@ class MainWindow(QMainWindow):
             search=self.search,
             show_view=self.show_view,
             page=self.views.page,
+            lenses=self.lenses,
+            budgets=self.budgets,
+            fold_side=self.fold_side,
             set_look=self.set_look,
             close=self.close,
         )
@@ -132,11 +144,41 @@ class MainWindow(QMainWindow):
         self.loom.confirmed.connect(lambda: go.confirm(desk))
         self.side.inspector.done.connect(self.loom.setFocus)
         self.side.findings.mend_wanted.connect(lambda: edit.mend(desk))
-        self.budgets.chosen.connect(self.side.findings.show_subject)
+        self.budgets.chosen.connect(self._show_budget)
+        self.budgets.folding.connect(self.settings.fold_budgets)
 
     def show_view(self, view_id: str) -> None:
         self.rail.buttons[[view.id for view in VIEWS].index(view_id)].setChecked(True)
         self.views.show_view(view_id)
+
+    # --- the right side -------------------------------------------------------------------------
+
+    def fold_side(self) -> None:
+        """Hides the right side, so that the bench has its room, or shows it again."""
+        show = not self._side_place.isVisibleTo(self)
+        self._side_place.setVisible(show)
+        self.settings.side_folded = not show
+        if show:
+            self._give_side_its_width()
+        else:
+            self.loom.setFocus()
+
+    def show_side(self) -> None:
+        """Shows the right side, if it is folded."""
+        if not self._side_place.isVisibleTo(self):
+            self.fold_side()
+
+    def _side_moved(self) -> None:
+        self.settings.side_width = self._side_place.width()
+
+    def _give_side_its_width(self) -> None:
+        usual = SIDE if self.width() >= NARROW else SIDE_NARROW
+        wide = max(SIDE_LEAST, min(self.settings.side_width or usual, SIDE_MOST, self.width() // 3))
+        self._across.setSizes([max(1, self._across.width() - wide - 1), wide])
+
+    def _show_budget(self, budget: str) -> None:
+        self.show_side()
+        self.side.findings.show_subject(budget)
 
     # --- following the session ------------------------------------------------------------------
 
@@ -162,7 +204,7 @@ class MainWindow(QMainWindow):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self._side_place.setFixedWidth(SIDE if self.width() >= NARROW else SIDE_NARROW)
+        self._give_side_its_width()
         if self._complete:
             self.toast.place()
 

@@ -17,7 +17,7 @@ LENSES: tuple[tuple[Lens, str, str, str], ...] = (
     ("fit", "Lens &Fit", "F5", "Which pins can take the selected lead"),
     ("volts", "Lens &Volts", "F6", "At which level each pin works, and whether it bears more"),
     ("load", "Lens L&oad", "F7", "What each pin and rail carries"),
-    ("power-on", "Lens Po&wer-on", "F9", "What each pin does before a program runs"),
+    ("power-on", "Lens Po&wer-on", "Shift+F7", "What each pin does before a program runs"),
     ("sharing", "Lens S&haring", "F12", "Which pins have hardware in common"),
 )
 
@@ -28,6 +28,19 @@ def _show(view_id: str, desk: Desk) -> None:
 
 def _look_through(lens: Lens, desk: Desk) -> None:
     desk.session.look_through(lens)
+
+
+def _fold_side(desk: Desk) -> None:
+    desk.fold_side()
+
+
+def _fold_budgets(desk: Desk) -> None:
+    desk.budgets.fold(not desk.budgets.folded)
+
+
+def _show_legend(desk: Desk) -> None:
+    desk.show_view("loom")
+    desk.lenses.key.toggle()
 
 
 def fill_names(menu: QMenu, desk: Desk) -> None:
@@ -63,6 +76,16 @@ MENU = Menu(
         Command("zoom-in", "Zoom &in", "Ctrl++", "Nearer", lambda desk: desk.loom.zoom(ZOOM_STEP)),
         Command("zoom-out", "Zoom &out", "Ctrl+-", "Further", lambda desk: desk.loom.zoom(1 / ZOOM_STEP)),
         Command("zoom-fit", "&Fit the window", "Ctrl+0", "Show everything", lambda desk: desk.loom.fit()),
+        LINE,
+        Command("side", "Right &side", "F9", "Fold the right side away, or show it again", _fold_side),
+        Command(
+            "budgets",
+            "All &budgets",
+            "Shift+F9",
+            "Every budget in full, or the tightest three",
+            _fold_budgets,
+        ),
+        Command("legend", "Le&gend", "Shift+L", "What the marks on the bench mean", _show_legend),
         LINE,
         Submenu("look", "Loo&k", "Light or dark", fill_looks),
     ),

@@ -12,9 +12,11 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from knotplan.core.drawing.loom.cords import Cord, cords, to_pin
+from knotplan.core.drawing.loom.beads import bead_shapes
+from knotplan.core.drawing.loom.cords import cords, to_pin
 from knotplan.core.drawing.loom.lenses import relatives_shown
 from knotplan.core.drawing.loom.picture import Group, board_group, groups, overlay
+from knotplan.core.drawing.loom.room import scale_in
 from knotplan.core.drawing.loom.sketch import FAR, Sketch
 from knotplan.core.drawing.loom.view import Selection, look
 from knotplan.core.drawing.palette import CORDS, Palette
@@ -29,9 +31,9 @@ FRAME_S, SETTLE_MS = 0.012, 120
 """a layer that takes longer than this to paint is not painted anew for each step of a gesture"""
 FEW_GHOSTS = 4
 """so few proposed ties are drawn to their ends, also those that will be stubs"""
-FEW = 12
-"""a bench with so few cards is drawn in full however small the window"""
-MARGIN = 14.0
+MARGIN = 12.0
+STILL = 1.15
+"""after an edit the bench keeps its place, while it would not be shown so much larger"""
 
 
 class Drag(Struct):
@@ -101,7 +103,7 @@ class LoomCanvas(QWidget):
         self._forget_what_is_gone()
         self._hits, self._moving = None, None
         self._shown, self._from_afar = None, None
-        if self._fitted:
+        if self._fitted and not (self.painted and self._in_sight()):
             self._fit()
         self._layer = None
         self._announce()
@@ -183,7 +185,7 @@ class LoomCanvas(QWidget):
     @property
     def _far(self) -> bool:
         """So small that words on cards cannot be read."""
-        return self._scale < FAR and len(self.session.bench.cards) > FEW
+        return self._scale < FAR
 
     def _aim(self, painter: QPainter) -> None:
         painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
@@ -236,7 +238,7 @@ class LoomCanvas(QWidget):
                         cord.start, cord.pieces, self.p.active, 4 if len(other) <= FEW_GHOSTS else 2.6, True
                     )
                 )
-                shapes += _bead_labels(cord, self.p)
+                shapes += bead_shapes(cord.beads, self.p, proposed=True)
         return shapes
 
     def _new_part_ghost(self, parts: list[str]) -> list[Shape]:
@@ -285,12 +287,22 @@ class LoomCanvas(QWidget):
         return self.session.lens == "sharing" and self._hover.kind == "pin"
 
     def _fit(self) -> None:
+        room = (max(1.0, self.width() - 2 * MARGIN), max(1.0, self.height() - 2 * MARGIN))
+        self.session.give_room(room)
         x, y, w, h = self.session.bench.bounds()
-        room_w, room_h = self.width() - 2 * MARGIN, self.height() - 2 * MARGIN
-        self._scale = max(0.02, min(room_w / w, room_h / h, 1.6))
+        self._scale = max(0.02, scale_in(self.session.bench, room))
         self._offset = QPointF(
             self.width() / 2 - (x + w / 2) * self._scale, self.height() / 2 - (y + h / 2) * self._scale
         )
+
+    def _in_sight(self) -> bool:
+        """Everything is shown already, and would not be much larger if it were fitted anew."""
+        x, y, w, h = self.session.bench.bounds()
+        left, top = self.to_widget(x, y).toTuple()
+        right, bottom = self.to_widget(x + w, y + h).toTuple()
+        inside = left >= 4 and top >= 4 and right <= self.width() - 4 and bottom <= self.height() - 4
+        room = (self.width() - 2 * MARGIN, self.height() - 2 * MARGIN)
+        return bool(inside and scale_in(self.session.bench, room) < STILL * self._scale)
 
     def fit(self) -> None:
         """Shows everything, and keeps doing so when the window changes."""
@@ -324,17 +336,6 @@ class LoomCanvas(QWidget):
         if self._fitted:
             self._fit()
         self._layer = None
-
-
-def _bead_labels(cord: Cord, p: Palette) -> list[Shape]:
-    shapes: list[Shape] = []
-    for x, y, text in cord.beads:
-        w = text_width(text, 12, True) + 16
-        shapes += [
-            Box(x - w / 2, y - 10.5, w, 21, 10.5, p.active_soft, p.active, 1.8),
-            Text(x, y + 4.4, text, 12, p.active, True, "middle"),
-        ]
-    return shapes
 
 
 def _loose(a: tuple[float, float], b: tuple[float, float], ink: str) -> Curve:

@@ -5,13 +5,16 @@ from itertools import pairwise
 from msgspec import Struct
 
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.drawing.loom.bench import LEAD_H, Bench
-from knotplan.core.drawing.loom.cords import Cord, cords
+from knotplan.core.drawing.loom.beads import HIGH, wide
+from knotplan.core.drawing.loom.bench import Bench, LeadSpot
+from knotplan.core.drawing.loom.cords import cords, points
 from knotplan.core.drawing.loom.view import Kind
 
 REACH = 13.0
 """how near to a pin's centre counts as on it"""
 CORD_REACH = 7.0
+EDGE = 9.0
+"""how far beyond its card a lead can be taken"""
 
 
 class Hit(Struct, frozen=True):
@@ -26,7 +29,7 @@ class Hits:
 
     def __init__(self, circuit: Circuit, bench: Bench):
         self.bench = bench
-        self.cords = [(c, _points(c)) for c in cords(circuit, bench) if not c.stub]
+        self.cords = [(c, points(c.start, c.pieces, 12)) for c in cords(circuit, bench)]
 
     def at(self, x: float, y: float) -> Hit:
         """The uppermost thing at a place."""
@@ -36,10 +39,10 @@ class Hits:
         for card in self.bench.cards:
             if card.x <= x <= card.x + card.w and card.y <= y <= card.y + card.h:
                 return Hit("part", card.part)
-        for cord, points in reversed(self.cords):
-            if any((bx - x) ** 2 / 900 + (by - y) ** 2 / 121 < 1 for bx, by, _ in cord.beads):
+        for cord, along in reversed(self.cords):
+            if any(abs(bx - x) < wide(t) / 2 and abs(by - y) < HIGH / 2 for bx, by, t in cord.beads):
                 return Hit("tie", cord.tie)
-            if any(_near(x, y, *a, *b) < CORD_REACH for a, b in pairwise(points)):
+            if any(_near(x, y, *a, *b) < CORD_REACH for a, b in pairwise(along)):
                 return Hit("tie", cord.tie)
         return Hit()
 
@@ -51,28 +54,21 @@ class Hits:
             if near <= REACH**2:
                 return contact
         for card in self.bench.cards:
-            if not (card.x - 10 <= x <= card.x + card.w + 10):
+            if not (
+                card.x - EDGE <= x <= card.x + card.w + EDGE and card.y - EDGE <= y <= card.y + card.h + EDGE
+            ):
                 continue
-            for spot in card.leads:
-                if abs(spot.y - y) < LEAD_H / 2:
-                    return spot.contact
+            on = [spot for spot in card.leads if _on(spot, x, y)]
+            if on:
+                return min(on, key=lambda spot: (spot.x - x) ** 2 + (spot.y - y) ** 2).contact
         return ""
 
 
-def _points(cord: Cord) -> list[tuple[float, float]]:
-    """A cord as a polyline fine enough to point at."""
-    points, (x0, y0) = [cord.start], cord.start
-    for x1, y1, x2, y2, x3, y3 in cord.pieces:
-        for k in range(1, 13):
-            t, u = k / 12, 1 - k / 12
-            points.append(
-                (
-                    u**3 * x0 + 3 * u * u * t * x1 + 3 * u * t * t * x2 + t**3 * x3,
-                    u**3 * y0 + 3 * u * u * t * y1 + 3 * u * t * t * y2 + t**3 * y3,
-                )
-            )
-        x0, y0 = x3, y3
-    return points
+def _on(spot: LeadSpot, x: float, y: float) -> bool:
+    """On what belongs to a lead on its card, or on the place where its cord leaves."""
+    left, top, w, h = spot.box
+    inside = left <= x <= left + w and top <= y <= top + h
+    return inside or (spot.x - x) ** 2 + (spot.y - y) ** 2 <= EDGE**2
 
 
 def _near(x: float, y: float, ax: float, ay: float, bx: float, by: float) -> float:

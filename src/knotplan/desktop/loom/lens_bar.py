@@ -2,7 +2,8 @@
 
 from collections.abc import Iterable
 
-from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtCore import QEvent, QObject, Signal
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QWidget
 
 from knotplan.catalog.board.board import Board
@@ -21,12 +22,12 @@ LENSES: tuple[tuple[Lens, str, str], ...] = (
     ("fit", "Fit", "Which pins can take the selected lead, and how well (F5)"),
     ("volts", "Volts", "At which level each pin works, and whether it bears more (F6)"),
     ("load", "Load", "How much of its limit each pin and rail carries at worst (F7)"),
-    ("power-on", "Power-on", "What each pin does before a program runs (F9)"),
+    ("power-on", "Power-on", "What each pin does before a program runs (Shift+F7)"),
     ("sharing", "Sharing", "Which pins have hardware in common: point at one (F12)"),
 )
 
-TEXT = 11.0
-"""size of the legend's words"""
+TEXT, LINE = 12.0, 24
+"""size of the legend's words, and height of its lines"""
 
 
 class LensBar(QWidget):
@@ -36,9 +37,9 @@ class LensBar(QWidget):
         super().__init__()
         self.session = session
         self._shown: object = None
-        self.setFixedHeight(48)
+        self.setFixedHeight(40)
         across = QHBoxLayout(self)
-        across.setContentsMargins(18, 2, 18, 2)
+        across.setContentsMargins(18, 2, 12, 2)
         across.setSpacing(6)
         across.addWidget(label("Lens", "faint", wrap=False))
         self.group = QButtonGroup(self)
@@ -52,16 +53,24 @@ class LensBar(QWidget):
             button.clicked.connect(lambda _=False, k=lens: session.look_through(k))
             self.group.addButton(button)
             across.addWidget(button)
-        across.addSpacing(14)
+        across.addStretch(1)
+        self.key = QPushButton("Legend")
+        self.key.setObjectName("legendKey")
+        self.key.setCheckable(True)
+        self.key.setProperty("kind", "chip")
+        self.key.setAccessibleName("Legend of the bench")
+        self.key.setToolTip(tip_text("What the marks on the bench mean (Shift+L)"))
+        across.addWidget(self.key)
         self.legend = Legend(session, palette)
-        across.addWidget(self.legend, 1)
+        self.key.toggled.connect(self.legend.setVisible)
+        self.legend.closed.connect(lambda: self.key.setChecked(False))
         session.looked.connect(self.refresh)
         session.changed.connect(self.refresh)
         self.refresh()
 
     def set_palette(self, palette: Palette) -> None:
         self.legend.p = palette
-        self.legend.update()
+        self.legend.fit()
 
     def refresh(self) -> None:
         for made in self.group.buttons():
@@ -69,7 +78,7 @@ class LensBar(QWidget):
         shown = (self.session.lens, bool(self.session.view.answers))
         if shown != self._shown:
             self._shown = shown
-            self.legend.update()
+            self.legend.fit()
 
 
 def _ground(p: Palette) -> Disc:
@@ -119,48 +128,54 @@ def _sharing_legend(board: Board) -> list[tuple[list[Shape], str]]:
     ]
 
 
-def _wide(text: str) -> float:
-    return text_width(text, TEXT) + 32
-
-
 LEGENDS = {"volts": _volts_legend, "power-on": _wake_legend, "sharing": _sharing_legend}
 
 
 class Legend(QWidget):
-    """What the shapes on the board mean just now."""
+    """What the shapes on the bench mean just now: a sheet over its corner, while it is asked for."""
+
+    closed = Signal()
 
     def __init__(self, session: Session, palette: Palette):
         super().__init__()
         self.session, self.p = session, palette
         self.setAccessibleName("Legend")
+        self.hide()
+
+    def lie_over(self, bench: QWidget) -> None:
+        """The widget in whose corner it lies."""
+        self.setParent(bench)
+        bench.installEventFilter(self)
+        self.fit()
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.Resize:
+            self.fit()
+        return False
+
+    def fit(self) -> None:
+        """As large as its words, in its corner."""
+        entries = self.entries()
+        wide = max(text_width(text, TEXT) for _, text in entries) + 50
+        self.resize(round(wide), LINE * len(entries) + 18)
+        bench = self.parentWidget()
+        if bench is not None:
+            self.move(bench.width() - self.width() - 10, 6)
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.closed.emit()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with QPainter(self) as painter:
             painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-            rows = self._rows()
-            for k, row in enumerate(rows):
-                x, y = 8.0, self.height() / 2 + (22 * k - 11 * (len(rows) - 1))
-                for mark, text in row:
-                    painter.save()
-                    painter.translate(x, y)
-                    paint(painter, [*mark, Text(14, 4, text, TEXT, self.p.faint)])
-                    painter.restore()
-                    x += _wide(text)
-
-    def _rows(self) -> list[list[tuple[list[Shape], str]]]:
-        """The entries on one row, or where that is too narrow on two; what
-        then still has no room is left out."""
-        rows: list[list[tuple[list[Shape], str]]] = [[]]
-        x = 8.0
-        for entry in self.entries():
-            if x + _wide(entry[1]) > self.width() and rows[-1]:
-                if len(rows) == 2:
-                    break
-                rows.append([])
-                x = 8.0
-            rows[-1].append(entry)
-            x += _wide(entry[1])
-        return rows
+            ground = Box(0.5, 0.5, self.width() - 1, self.height() - 1, 8, self.p.card, self.p.edge, 1)
+            paint(painter, [ground])
+            for k, (mark, text) in enumerate(self.entries()):
+                painter.save()
+                painter.translate(20, 9 + LINE * (k + 0.5))
+                paint(painter, [*mark, Text(18, 4.2, text, TEXT, self.p.ink)])
+                painter.restore()
 
     def entries(self) -> list[tuple[list[Shape], str]]:
         """(mark around the origin, its meaning), in order of importance."""
@@ -190,4 +205,7 @@ class Legend(QWidget):
             ([Box(-6, -6, 12, 12, 2, p.supply, "#000000")], "supply"),
             ([triangle(0, 1, 7, p.ground, down=True)], "ground"),
             ([triangle(0, 1, 5, p.care)], "has a job already"),
+            ([Disc(0, 0, 5, p.edge, p.ink, 1.4)], "lead, tied"),
+            ([Disc(0, 0, 5, p.card, p.active, 2)], "lead, to be tied"),
+            ([Disc(0, 0, 3.6, p.card, p.faint, 1.2)], "lead, may stay free"),
         ]

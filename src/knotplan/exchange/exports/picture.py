@@ -1,8 +1,8 @@
 """The loom as a drawing."""
 
 from knotplan.core.check.report import Report
-from knotplan.core.drawing.loom.bench import lay_out
 from knotplan.core.drawing.loom.picture import picture
+from knotplan.core.drawing.loom.room import lay_out
 from knotplan.core.drawing.loom.view import LoomView
 from knotplan.core.drawing.palette import LIGHT, Palette
 from knotplan.core.drawing.shapes import Picture

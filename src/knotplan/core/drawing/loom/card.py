@@ -1,134 +1,61 @@
-"""A part's card: what it says, and how that is drawn. Cards that say the same share their shapes."""
+"""A part's card as shapes. Cards that say the same share them."""
 
-from collections import Counter
 from collections.abc import Iterator
 from functools import lru_cache
-from typing import NamedTuple
 
-from knotplan.catalog.part.needs import Gives, Open, brief
-from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.drawing.loom.bench import CARD_W, MORE_H, Card, card_height, is_stub, lead_at
-from knotplan.core.drawing.loom.cords import colour_of, tag
-from knotplan.core.drawing.loom.tree import showing
+from knotplan.core.drawing.loom.face import LeadFace
+from knotplan.core.drawing.loom.form import (
+    HEAD_H,
+    LEAD,
+    MARK_ROOM,
+    NAME,
+    NOTE,
+    PAD,
+    SUMMARY,
+    Form,
+    Slot,
+)
 from knotplan.core.drawing.marks import triangle
-from knotplan.core.drawing.palette import CORDS, Palette
-from knotplan.core.drawing.shapes import Box, Curve, Polygon, Shape, Text, shortened, text_width
-from knotplan.core.plan.document import split
-from knotplan.core.quantity.written import counted
+from knotplan.core.drawing.palette import Palette
+from knotplan.core.drawing.shapes import Box, Disc, Polygon, Shape, Text, shortened
 
-NAME, SUMMARY, LEAD, NOTE = 14.5, 12.0, 13.0, 12.0
-"""sizes of text on a card"""
-STUB = 20.0
-
-
-class LeadFace(NamedTuple):
-    """What a card says of one lead."""
-
-    title: str
-    note: str
-    tied: bool
-    stub: str
-    """"ground" or "supply" where its cord is drawn as a stub"""
-    cord: str
-
-
-class Face(NamedTuple):
-    """Everything that a card says."""
-
-    name: str
-    summary: str
-    rows: tuple[tuple[LeadFace | None, LeadFace | None], ...]
-    """at the inner edge, at the outer one"""
-    foot: str
-    """what it does not show"""
-    folded: bool
-    shut: bool
-    """more lies behind the foot"""
-
-
-def face(c: Circuit, card: Card) -> Face:
-    """What a part's card says."""
-    shown = showing(c, card.part)
-    rows = tuple(
-        (_lead_face(c, near) if near else None, _lead_face(c, far) if far else None)
-        for near, far in shown.rows
-    )
-    return Face(
-        c.placed[card.part].name,
-        c.parts[card.part].summary,
-        rows,
-        _foot(c, card.part),
-        bool(shown.inside),
-        bool(shown.inside or shown.more),
-    )
-
-
-def _foot(c: Circuit, part: str) -> str:
-    shown = showing(c, part)
-    if shown.all_shown:
-        return "only what is needed"
-    if not shown.inside:
-        return f"{counted(shown.more, 'more lead')}" if shown.more else ""
-    kinds = Counter(c.parts[p].title.lower() for p in shown.inside)
-    kind, count = kinds.most_common(1)[0]
-    rest = len(shown.inside) - count
-    return f"{count} × {kind}" + (f" and {rest} more" if rest else "") + " folded in"
-
-
-def _lead_face(c: Circuit, contact: str) -> LeadFace:
-    lead, tie = c.contacts.lead(contact), c.ties.of(contact)
-    assert lead is not None
-    stub, colour = "", ""
-    if tie is not None and is_stub(c, contact):
-        stub = "ground" if c.nets.is_ground(tie.to) else "supply"
-        colour = colour_of(c, tie)
-    return LeadFace(lead.title, _note(c, contact), contact in c.ties.at, stub, colour)
-
-
-def _note(c: Circuit, lead: str) -> str:
-    """What is worth saying of a lead: its role, where its stub leads, what it still needs."""
-    tie, spec = c.ties.of(lead), c.contacts.lead(lead)
-    assert spec is not None
-    if tie is None:
-        if isinstance(spec.needs[0], Open):
-            return "" if lead in c.ties.at else "free"
-        if lead in c.ties.at:
-            return "to " + ", ".join(c.placed[split(t.lead)[0]].name for t in c.ties.at[lead])
-        if isinstance(spec.needs[0], Gives):
-            return ""
-        return f"untied: {brief(spec.needs[0])}" if c.needs.required(lead) else "optional"
-    if tie.role:
-        return f"“{tie.role}”"
-    if is_stub(c, lead):
-        return tag(c, tie, lead)
-    return f"input, own pull-{tie.pull}" if tie.pull != "none" else brief(c.needs.of(lead))
+TAG_R = 4.6
 
 
 @lru_cache(2048)
-def card_shapes(face: Face, side: str, p: Palette) -> tuple[Shape, ...]:
-    """The card with the stubs of its leads, its upper left corner at the origin."""
-    return tuple(_shapes(face, side == "left", p))
+def card_shapes(form: Form, p: Palette) -> tuple[Shape, ...]:
+    """The card, its upper left corner at the origin."""
+    return tuple(_shapes(form, p))
 
 
-def _shapes(face: Face, left: bool, p: Palette) -> Iterator[Shape]:
-    tall = card_height(len(face.rows), bool(face.foot))
+def _shapes(form: Form, p: Palette) -> Iterator[Shape]:
+    face, w = form.face, form.w
+    yield Box(1.5, 2, w, form.h, 7, "#0000001a")
     if face.folded:  # more lies behind it
-        yield Box(7, 7, CARD_W, tall, 8, p.card, p.edge, 1)
-    yield Box(0, 0, CARD_W, tall, 8, p.card, p.edge, 1)
-    yield Text(
-        12, 20, shortened(face.name, NAME, CARD_W - 48, True), NAME, p.ink, True
-    )  # beside the mark of a finding
-    yield Text(12, 37, shortened(face.summary, SUMMARY, CARD_W - 24), SUMMARY, p.faint)
-    for k, (near, far) in enumerate(face.rows):
-        across = text_width(far.title, LEAD) + 14 if far else 0.0
-        if near:
-            yield from _lead(near, left, CARD_W if left else 0.0, lead_at(k), p, CARD_W - across)
-        if far:
-            yield from _lead(far, not left, 0.0 if left else CARD_W, lead_at(k), p, 0.0 if near else CARD_W)
-    if face.foot:
-        yield Box(10, tall - MORE_H, CARD_W - 20, 1, 0, p.edge)
-        yield _wedge(18, tall - MORE_H / 2, face.shut, p)
-        yield Text(30, tall - 8, shortened(face.foot, NOTE, CARD_W - 42), NOTE, p.active)
+        yield Box(6, 6, w, form.h, 7, p.card, p.edge, 1)
+    yield Box(0, 0, w, form.h, 7, p.card, p.edge, 1)
+    end = form.foot[0] if form.foot and form.foot[2] < w else w - MARK_ROOM
+    name = shortened(face.name, NAME, end - PAD, True)
+    yield Text(PAD, form.head + 17, name, NAME, p.ink, True)
+    if form.summary:
+        said = shortened(face.summary, SUMMARY, w - 2 * PAD)
+        yield Text(PAD, form.head + HEAD_H + 7, said, SUMMARY, p.faint)
+    for slot in form.slots:
+        yield from _slot(slot, w, p)
+    if form.foot:
+        yield from _foot(form, *form.foot, p)
+
+
+def _foot(form: Form, x: float, y: float, w: float, h: float, p: Palette) -> Iterator[Shape]:
+    """What folds and unfolds it: a line of words below all else, or a few letters beside the name."""
+    face = form.face
+    if w < form.w:
+        yield _wedge(x + 6, y + h / 2, face.shut, p)
+        yield Text(x + 13, y + h / 2 + 4, face.short_foot, NOTE, p.active)
+        return
+    yield Box(PAD, y, w - 2 * PAD, 1, 0, p.edge)
+    yield _wedge(PAD + 4, y + h / 2, face.shut, p)
+    yield Text(PAD + 13, y + 13, shortened(face.foot, NOTE, w - 2 * PAD - 13), NOTE, p.active)
 
 
 def _wedge(x: float, y: float, shut: bool, p: Palette) -> Shape:
@@ -139,33 +66,49 @@ def _wedge(x: float, y: float, shut: bool, p: Palette) -> Shape:
     return Polygon(points, p.active)
 
 
-def _lead(lead: LeadFace, left: bool, x: float, y: float, p: Palette, wide: float) -> Iterator[Shape]:
-    """A lead that leaves to the right (of a card left of the board) or to the left; its note at the other
-    end of the width that it has to itself."""
-    yield Text(x + (-12 if left else 12), y + 4.6, lead.title, LEAD, p.ink, False, "end" if left else "start")
-    room = wide - text_width(lead.title, LEAD) - 36
-    note = shortened(lead.note, NOTE, room) if room > 30 else ""
-    if note.rstrip("…"):
-        yield Text(
-            x + (12 - wide if left else wide - 12),
-            y + 4.4,
-            note,
-            NOTE,
-            p.faint,
-            False,
-            "start" if left else "end",
-        )
-    if lead.stub:
-        yield from _stub(lead, x, x + (STUB if left else -STUB), y, p)
-    yield Box(x - 5.5, y - 4.5, 11, 9, 3, p.edge if lead.tied else p.card, p.ink, 1.4)
-
-
-def _stub(lead: LeadFace, start: float, x: float, y: float, p: Palette) -> Iterator[Shape]:
-    """A short cord that ends in a square (supply) or a triangle (ground)."""
-    ink = CORDS.get(lead.cord, CORDS["grey"])
-    for colour, width in ((p.cord_edge, 5.0), (ink, 3.4)):
-        yield Curve((start, y), ((start, y, x, y, x, y),), colour, width)
-    if lead.stub == "ground":
-        yield triangle(x, y + 1, 7, ink, down=True)._replace(stroke=p.cord_edge)
+def _slot(slot: Slot, wide: float, p: Palette) -> Iterator[Shape]:
+    lead = slot.lead
+    x, y, anchor = slot.text
+    ink = p.ink if lead.state != "free" else p.faint
+    yield Text(x, y, shortened(lead.title, LEAD, wide - PAD - 4), LEAD, ink, False, anchor)
+    if slot.note:
+        note_x, note_y, note_anchor, said = slot.note
+        yield Text(note_x, note_y, said, NOTE, p.faint, False, note_anchor)
+    if slot.tag:
+        yield from tag_mark(lead, slot.x, slot.y, p)
     else:
-        yield Box(x - 5.5, y - 5.5, 11, 11, 2, ink, p.cord_edge, 1)
+        yield from _socket(lead, slot, p)
+
+
+def _socket(lead: LeadFace, slot: Slot, p: Palette) -> Iterator[Shape]:
+    """Where a signal's cord leaves: filled when tied, an open ring while it has to be; small where it may
+    stay free."""
+    x, y = slot.x, slot.y
+    if lead.state == "tied":
+        yield Disc(x, y, 5, p.edge, p.ink, 1.4)
+    elif lead.state == "to-do":
+        yield Disc(x, y, 5, p.card, p.active, 2)
+    else:
+        yield Disc(x, y, 3.6, p.card, p.faint, 1.2)
+
+
+def tag_mark(lead: LeadFace, x: float, y: float, p: Palette) -> Iterator[Shape]:
+    """A square for a supply, a triangle for a ground; open while it has to be tied."""
+    tied = lead.state == "tied"
+    if lead.kind == "ground":
+        ink = p.ink if lead.state != "to-do" else p.active
+        mark = triangle(x, y + 1, TAG_R + 0.6, ink if tied else p.card, down=True)
+        yield mark._replace(stroke=ink, width=1.0 if tied else 1.6)
+    else:
+        fill = p.supply_low if lead.kind == "low" else p.supply
+        stroke = p.cord_edge if tied else p.active if lead.state == "to-do" else p.faint
+        yield Box(
+            x - TAG_R,
+            y - TAG_R,
+            2 * TAG_R,
+            2 * TAG_R,
+            1.5,
+            fill if tied else p.card,
+            stroke,
+            1 if tied else 1.8,
+        )

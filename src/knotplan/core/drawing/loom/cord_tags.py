@@ -5,7 +5,8 @@ from collections.abc import Iterator, Mapping
 
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.drawing.loom.bench import Bench, LeadSpot, is_stub
+from knotplan.core.drawing.loom.bench import Bench, LeadSpot
+from knotplan.core.drawing.loom.tree import is_stub
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.drawing.shapes import Box, Shape, Text, text_width
 from knotplan.core.plan.document import Tie, split
@@ -69,6 +70,9 @@ def _amps(c: Circuit, report: Report, tie: Tie, fed: dict[str, float]) -> str:
 
 def _tag(spot: LeadSpot, text: str, p: Palette, dy: float) -> Iterator[Shape]:
     wide = text_width(text, 11, True) + 10
-    x = spot.x + 9 if spot.out > 0 else spot.x - 9 - wide
-    yield Box(x, spot.y - 8.5 + dy, wide, 17, 4, p.card, p.edge, 1)
-    yield Text(x + wide / 2, spot.y + 4 + dy, text, 11, p.ink, True, "middle")
+    if spot.out[0]:
+        x, y = (spot.x + 8 if spot.out[0] > 0 else spot.x - 8 - wide), spot.y + dy
+    else:
+        x, y = spot.x - wide / 2, spot.y + spot.out[1] * 17
+    yield Box(x, y - 8.5, wide, 17, 4, p.card, p.edge, 1)
+    yield Text(x + wide / 2, y + 4, text, 11, p.ink, True, "middle")

@@ -3,13 +3,17 @@
 from collections.abc import Iterator
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.drawing.loom.bench import LOOP, Bench, LeadSpot, is_stub
-from knotplan.core.drawing.loom.board_place import PinSpot
-from knotplan.core.plan.beads import Bead
+from knotplan.core.drawing.loom.beads import place_beads
+from knotplan.core.drawing.loom.bench import Bench, LeadSpot, loop_of
+from knotplan.core.drawing.loom.board_place import PIN_R, PinSpot
+from knotplan.core.drawing.loom.tree import is_stub
 from knotplan.core.plan.document import Tie, split
-from knotplan.core.text.beads import bead_words
+
+ASIDE = 11.0
+"""how far beside a pin's row a cord passes it"""
 
 Piece = tuple[float, float, float, float, float, float]
 
@@ -21,9 +25,6 @@ class Cord(Struct, frozen=True):
     start: tuple[float, float]
     pieces: tuple[Piece, ...]
     colour: str
-    stub: bool
-    end: str
-    """"ground" or "supply" for a stub"""
     beads: tuple[tuple[float, float, str], ...]
 
 
@@ -34,134 +35,153 @@ def colour_of(circuit: Circuit, tie: Tie) -> str:
 
 
 def to_pin(bench: Bench, lead: LeadSpot, pin: PinSpot) -> tuple[Piece, ...]:
-    """From a lead to a pin: smoothly to the board's edge, then to the pin where it lies further in."""
-    facing = lead.out
-    side = "left" if lead.x < 0 else "right"
+    """From a lead to a pin: on the lead's own way first, then smoothly to the board's edge, and on to the pin
+    where it lies further in."""
+    pieces = _on_its_way(lead)
+    start = lead.way[-1] if lead.way else (lead.x, lead.y)
+    if not lead.out[0]:  # above or below the board: the same with x and y exchanged
+        x, y, w, h = bench.board
+        there = _freely(start[::-1], lead.out[1], _exchanged(pin), (y, x, h, w))
+        return (*pieces, *((b, a, d, c, f, e) for a, b, c, d, e, f in there))
+    return (*pieces, *_freely(start, lead.out[0], pin, bench.board))
+
+
+def _exchanged(pin: PinSpot) -> PinSpot:
+    return replace(pin, x=pin.y, y=pin.x, exit_x=pin.exit_y, exit_y=pin.exit_x, out=(pin.out[1], pin.out[0]))
+
+
+def _on_its_way(lead: LeadSpot) -> tuple[Piece, ...]:
+    """Through the places that a lead's cord passes first: straight where two lie in a line, else in a bow."""
+    pieces, (x, y) = [], (lead.x, lead.y)
+    for to_x, to_y in lead.way:
+        if x == to_x or y == to_y:
+            pieces.append((x, y, to_x, to_y, to_x, to_y))
+        elif lead.out[0]:
+            half = (x + to_x) / 2
+            pieces.append((half, y, half, to_y, to_x, to_y))
+        else:
+            half = (y + to_y) / 2
+            pieces.append((x, half, to_x, half, to_x, to_y))
+        x, y = to_x, to_y
+    return tuple(pieces)
+
+
+def _freely(
+    start: tuple[float, float], facing: float, pin: PinSpot, board: tuple[float, float, float, float]
+) -> tuple[Piece, ...]:
+    """From a place beside the board, from which the cord leaves to the right (1) or to the left (-1)."""
+    x, y = start
     if not pin.out[0]:
-        if (lead.y - pin.exit_y) * pin.out[
-            1
-        ] < 16:  # level with the board or behind it: round its corner first
-            x0, _, w, _ = bench.board
-            corner = x0 - 22 if side == "left" else x0 + w + 22
-            level = pin.exit_y + pin.out[1] * (16 + 0.1 * abs(corner - pin.exit_x))  # one cord within another
-            half = (lead.x + corner) / 2
-            return (
-                (half, lead.y, half, level, corner, level),
-                (corner + (pin.exit_x - corner) * 0.6, level, pin.exit_x, level, pin.exit_x, pin.exit_y),
-                *_inwards(pin),
-            )
-        bend = max(40.0, abs(lead.x - pin.exit_x) * 0.45)
-        lift = max(30.0, abs(lead.y - pin.exit_y) * 0.5)
-        return (
-            (
-                lead.x + facing * bend,
-                lead.y,
-                pin.exit_x,
-                pin.exit_y + pin.out[1] * lift,
-                pin.exit_x,
-                pin.exit_y,
-            ),
-            *_inwards(pin),
-        )
+        return (*_round_corner(x, y, facing, pin, board), *_inwards(pin))
     near = pin.out[0] == -facing
     same = near and not pin.behind
-    x = pin.exit_x if near else -pin.exit_x
-    y = pin.exit_y if same else pin.exit_y - 14.5  # between the rows
-    bend = max(44.0, abs(lead.x - x) * 0.55)
-    first = (lead.x + facing * bend, lead.y, x - facing * bend, y, x, y)
+    end_x = pin.exit_x if near else -pin.exit_x
+    end_y = pin.exit_y if same else pin.exit_y - ASIDE  # between the rows
+    bend = max(24.0, abs(x - end_x) * 0.5)
+    first = (x + facing * bend, y, end_x - facing * bend, end_y, end_x, end_y)
     if same:
         return (first,)
-    beyond = pin.x - facing * 14
-    return first, (x, y, beyond, y, beyond, y), (beyond + facing * 7, y, pin.x, y + 2, pin.x, pin.y - 8)
+    beyond = pin.x - facing * 12
+    return (
+        first,
+        (end_x, end_y, beyond, end_y, beyond, end_y),
+        (beyond + facing * 6, end_y, pin.x, end_y + 2, pin.x, pin.y - PIN_R + 1),
+    )
+
+
+def _round_corner(
+    x: float, y: float, facing: float, pin: PinSpot, board: tuple[float, float, float, float]
+) -> tuple[Piece, ...]:
+    """To a pin whose cord leaves over another edge than the one that the lead looks at."""
+    way = pin.out[1]
+    if (y - pin.exit_y) * way < 16:  # level with the board or behind it: round its corner first
+        x0, _, w, _ = board
+        corner = x0 - 22 if facing > 0 else x0 + w + 22
+        level = pin.exit_y + way * (16 + 0.1 * abs(corner - pin.exit_x))  # one cord within another
+        half = (x + corner) / 2
+        return (
+            (half, y, half, level, corner, level),
+            (corner + (pin.exit_x - corner) * 0.6, level, pin.exit_x, level, pin.exit_x, pin.exit_y),
+        )
+    bend = max(30.0, abs(x - pin.exit_x) * 0.45)
+    lift = max(24.0, abs(y - pin.exit_y) * 0.5)
+    return ((x + facing * bend, y, pin.exit_x, pin.exit_y + way * lift, pin.exit_x, pin.exit_y),)
 
 
 def _inwards(pin: PinSpot) -> tuple[Piece, ...]:
     """From the board's edge to a pin that lies behind another, between the columns."""
     if not pin.behind:
         return ()
-    x, y = pin.exit_x, pin.y + pin.out[1] * 14
-    return (x, pin.exit_y, x, y, x, y), (x, y - pin.out[1] * 8, pin.x + 8, pin.y, pin.x + 8, pin.y)
+    x, y, r = pin.exit_x, pin.y + pin.out[1] * (PIN_R + 5), PIN_R - 1
+    return (x, pin.exit_y, x, y, x, y), (x, y - pin.out[1] * r, pin.x + r, pin.y, pin.x + r, pin.y)
 
 
 def to_lead(lead: LeadSpot, other: LeadSpot) -> tuple[Piece, ...]:
-    """From a lead to another part's lead."""
-    a, b = lead.out, other.out
-    facing = (other.x - lead.x) * a > 0 and a != b
-    near = abs(lead.x - other.x) < 1 and abs(lead.y - other.y) < 200  # the next in a daisy chain
-    if near:
-        bend = LOOP * 1.3
-    elif a == b:
-        bend = 90.0
+    """From a lead to another part's lead: on each one's own way, between them across the gap where they face
+    each other, else round outside."""
+    a = lead.way[-1] if lead.way else (lead.x, lead.y)
+    b = other.way[-1] if other.way else (other.x, other.y)
+    (ax, ay), (bx, by) = lead.out, other.out
+    dx, dy = b[0] - a[0], b[1] - a[1]
+    if (ax, ay) == (bx, by):  # side by side
+        first = second = loop_of(abs(dy) if ax else abs(dx)) / 0.75
+        first += max(0.0, dx * ax + dy * ay)
+        second -= min(0.0, dx * ax + dy * ay)
     else:
-        bend = max(40.0 if facing else 90.0, abs(lead.x - other.x) * 0.4)
-    return ((lead.x + a * bend, lead.y, other.x + b * bend, other.y, other.x, other.y),)
+        along = dx * ax + dy * ay
+        first = second = max(24.0 if along > 0 else 70.0, abs(along) * 0.5)
+    between = (a[0] + ax * first, a[1] + ay * first, b[0] + bx * second, b[1] + by * second, *b)
+    return (*_on_its_way(lead), between, *_backwards(b, other))
 
 
-def along(start: tuple[float, float], pieces: tuple[Piece, ...], t: float) -> tuple[float, float]:
-    """The point at `t` (0 to 1) of the first piece."""
-    (x0, y0), (x1, y1, x2, y2, x3, y3) = start, pieces[0]
-    u = 1 - t
-    return (
-        u**3 * x0 + 3 * u * u * t * x1 + 3 * u * t * t * x2 + t**3 * x3,
-        u**3 * y0 + 3 * u * u * t * y1 + 3 * u * t * t * y2 + t**3 * y3,
-    )
+def _backwards(start: tuple[float, float], lead: LeadSpot) -> tuple[Piece, ...]:
+    """The way of a lead from its end to the lead itself."""
+    back = LeadSpot(lead.contact, *start, lead.out, lead.box, (*lead.way[-2::-1], (lead.x, lead.y)))
+    return _on_its_way(back) if lead.way else ()
 
 
-def _placed(
-    start: tuple[float, float], pieces: tuple[Piece, ...], beads: tuple[Bead, ...]
-) -> Iterator[tuple[float, float, str]]:
-    """Beads along the cord; of several, each stands a little higher or lower than its
-    neighbour, so that all can be read."""
-    many = len(beads)
-    for k, bead in enumerate(beads):
-        x, y = along(start, pieces, 0.42 if many == 1 else 0.22 + 0.6 * k / (many - 1))
-        aside = -9.0 if k % 2 else 9.0
-        yield x, y if many == 1 else y + aside, bead_words(bead)
-
-
-def tag(circuit: Circuit, tie: Tie, lead: str) -> str:
-    """Where a stub leads to, in a few words: "GND pos 5", "5 V brick +5 V"."""
-    other = circuit.ties.other_end(tie, lead)
-    pin = circuit.contacts.pin(other)
-    if pin is None:
-        return circuit.titles.of(other).replace(" · ", " ")
-    place = circuit.titles.place(other)
-    return f"{pin.names.get('label') or circuit.titles.of(other)} {place}".strip()
-
-
-def _stub(circuit: Circuit, tie: Tie, lead: LeadSpot) -> Cord:
-    facing = lead.out
-    x = lead.x + facing * 20
-    return Cord(
-        tie.id,
-        (lead.x, lead.y),
-        ((lead.x + facing * 6, lead.y, x - facing * 6, lead.y, x, lead.y),),
-        colour_of(circuit, tie),
-        True,
-        "ground" if circuit.nets.is_ground(tie.to) else "supply",
-        (),
-    )
+def points(
+    start: tuple[float, float], pieces: tuple[Piece, ...], steps: int = 10
+) -> list[tuple[float, float]]:
+    """Points along a cord, `steps` to a piece."""
+    made, (x0, y0) = [start], start
+    for x1, y1, x2, y2, x3, y3 in pieces:
+        for k in range(1, steps + 1):
+            t = k / steps
+            u = 1 - t
+            made.append(
+                (
+                    u**3 * x0 + 3 * u * u * t * x1 + 3 * u * t * t * x2 + t**3 * x3,
+                    u**3 * y0 + 3 * u * u * t * y1 + 3 * u * t * t * y2 + t**3 * y3,
+                )
+            )
+        x0, y0 = x3, y3
+    return made
 
 
 def cords(circuit: Circuit, bench: Bench, whole: frozenset[str] = frozenset()) -> tuple[Cord, ...]:
-    """All cords; the ties in `whole` are drawn to their end even where stubs would do."""
-    shapes = []
-    for tie in circuit.plan.ties:
-        lead, folded = bench.spot(tie.lead), split(tie.lead)[0] in bench.inside
-        if lead is None or (folded and tie.id not in whole):
-            continue
-        if is_stub(circuit, tie.lead) and tie.id not in whole:
-            if tie.lead in bench.leads:
-                shapes.append(_stub(circuit, tie, lead))
-            continue
-        if tie.to in bench.pins:
-            pieces = to_pin(bench, lead, bench.pins[tie.to])
-        else:
-            other = bench.spot(tie.to)
-            if other is None:
-                continue
-            pieces = to_lead(lead, other)
-        start = (lead.x, lead.y)
-        beads = tuple(_placed(start, pieces, tie.beads))
-        shapes.append(Cord(tie.id, start, pieces, colour_of(circuit, tie), False, "", beads))
-    return tuple(shapes)
+    """The cords of signals, and those of the ties in `whole`, be they supplies or grounds."""
+    ways = [
+        (tie, start, pieces)
+        for tie in circuit.plan.ties
+        if tie.id in whole or not is_stub(circuit, tie.lead)
+        for start, pieces in _way(bench, tie, tie.id in whole)
+    ]
+    beads = place_beads(bench, [(tie, points(start, pieces)) for tie, start, pieces in ways if tie.beads])
+    return tuple(
+        Cord(tie.id, start, pieces, colour_of(circuit, tie), beads.get(tie.id, ()))
+        for tie, start, pieces in ways
+    )
+
+
+def _way(bench: Bench, tie: Tie, whole: bool) -> Iterator[tuple[tuple[float, float], tuple[Piece, ...]]]:
+    """Where a tie's cord begins, and its pieces; nothing where it is folded away."""
+    lead, folded = bench.spot(tie.lead), split(tie.lead)[0] in bench.inside
+    if lead is None or (folded and not whole):
+        return
+    if tie.to in bench.pins:
+        yield (lead.x, lead.y), to_pin(bench, lead, bench.pins[tie.to])
+        return
+    other = bench.spot(tie.to)
+    if other is not None:
+        yield (lead.x, lead.y), to_lead(lead, other)

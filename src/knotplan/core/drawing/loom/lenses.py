@@ -44,12 +44,12 @@ def _none(report: Report, bench: Bench, p: Palette) -> Iterable[Shape]:
 
 def _beside(spot: PinSpot, text: str, ink: str) -> Text:
     """A small word below a pin's name, or beside it on a lying header."""
-    dx, dy = (12, 0) if spot.label_angle else (0, 11)
+    dx, dy = (11, 0) if spot.label_angle else (0, 10.5)
     return Text(
         spot.label_x + dx,
         spot.label_y + dy,
         text,
-        10,
+        11,
         ink,
         False,
         spot.label_anchor,

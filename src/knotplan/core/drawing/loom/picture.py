@@ -6,21 +6,24 @@ from typing import NamedTuple
 
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.loom.beads import bead_shapes
 from knotplan.core.drawing.loom.bench import Bench
 from knotplan.core.drawing.loom.board_place import PIN_R
 from knotplan.core.drawing.loom.board_shapes import Lying, board_shapes
-from knotplan.core.drawing.loom.card import card_shapes, face
+from knotplan.core.drawing.loom.card import card_shapes
 from knotplan.core.drawing.loom.cord_tags import cord_tags
 from knotplan.core.drawing.loom.cords import Cord, colour_of, cords
 from knotplan.core.drawing.loom.lenses import LENSES, relatives_shown
 from knotplan.core.drawing.loom.view import LoomView
 from knotplan.core.drawing.marks import cross, severity
 from knotplan.core.drawing.palette import CORDS, Palette
-from knotplan.core.drawing.shapes import Box, Curve, Disc, Picture, Shape, Text, moved, text_width
+from knotplan.core.drawing.shapes import Box, Curve, Disc, Picture, Shape, moved
 from knotplan.core.match.fit import Grade
 from knotplan.core.plan.document import split
 
 CORD_W = 3.4
+VEIL = "a8"
+"""how much of a cord is hidden while another is selected"""
 
 
 class Group(NamedTuple):
@@ -49,16 +52,16 @@ def picture(report: Report, bench: Bench, view: LoomView, p: Palette, margin: fl
 
 def groups(report: Report, bench: Bench, view: LoomView, p: Palette) -> list[Group]:
     """What stays while the pointer and the selection move, from below upwards."""
-    drawn = [cord for cord in cords(report.circuit, bench) if not cord.stub]
+    drawn = cords(report.circuit, bench)
     box = bench.bounds()
     layers = [board_group(report.circuit, bench, p)]
     on_board = [*_held(report.circuit, bench), *LENSES[view.lens](report, bench, p)]
     layers.append(Group(*box, tuple(on_board), keep=False))
     layers += [cord_group(cord, p) for cord in drawn]
     for card in bench.cards:
-        shapes = card_shapes(face(report.circuit, card), card.side, p)
-        layers.append(Group(-30, -4, card.w + 60, card.h + 10, shapes, at=(card.x, card.y), snap=True))
-    above = [*_findings(report, bench, p), *(s for cord in drawn for s in _beads(cord, p))]
+        shapes = card_shapes(card.form, p)
+        layers.append(Group(-9, -9, card.w + 18, card.h + 18, shapes, at=(card.x, card.y), snap=True))
+    above = [*_findings(report, bench, p), *(s for cord in drawn for s in bead_shapes(cord.beads, p))]
     above += cord_tags(report, bench, view.lens, p, {cord.tie: cord.beads for cord in drawn})
     layers.append(Group(*box, tuple(above), keep=False))
     return layers
@@ -67,13 +70,9 @@ def groups(report: Report, bench: Bench, view: LoomView, p: Palette) -> list[Gro
 def board_group(c: Circuit, bench: Bench, p: Palette) -> Group:
     """The bare board."""
     x, y, w, h = bench.board
-    return Group(x - 24, y - 24, w + 48, h + 48, _bare_board(c, p))
-
-
-def _bare_board(c: Circuit, p: Palette) -> tuple[Shape, ...]:
-    return board_shapes(
-        c.board, Lying(c.scheme, c.plan.turned, c.plan.flipped), c.supplies.live_rails, c.supplies.socket, p
-    )
+    lying = Lying(c.scheme, c.plan.turned, c.plan.flipped, bench.setting.pitch, True)
+    shapes = board_shapes(c.board, lying, c.supplies.live_rails, c.supplies.socket, p)
+    return Group(x - 24, y - 24, w + 48, h + 48, shapes)
 
 
 def _held(circuit: Circuit, bench: Bench) -> Iterator[Shape]:
@@ -107,19 +106,12 @@ def cord_group(cord: Cord, p: Palette) -> Group:
     return Group(x, y, max(xs) + CORD_W - x, max(ys) + CORD_W - y, _cord(cord, p))
 
 
-def _beads(cord: Cord, p: Palette) -> Iterator[Shape]:
-    for x, y, text in cord.beads:
-        w = text_width(text, 12, True) + 16
-        yield Box(x - w / 2, y - 10.5, w, 21, 10.5, p.card, p.ink, 1.5)
-        yield Text(x, y + 4.4, text, 12, p.ink, True, "middle")
-
-
 def _findings(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
     """The gravest finding about each part, on its card."""
     worst = report.worst_by_part()
     for card in bench.cards:
         if card.part in worst:
-            yield from severity(card.x + card.w - 19, card.y + 17, worst[card.part], p)
+            yield from severity(card.x + card.w - 12, card.y + card.form.head + 12.5, worst[card.part], p, 8)
 
 
 # --- what the selection adds ---------------------------------------------------------------------
@@ -135,21 +127,13 @@ def overlay(report: Report, bench: Bench, view: LoomView, p: Palette) -> tuple[S
 def _answers(bench: Bench, view: LoomView, p: Palette) -> Iterator[Shape]:
     for contact, answer in view.answers.items():
         spot = bench.pins.get(contact)
-        if spot and answer.grade == Grade.IMPOSSIBLE and spot.out[1] and bench.upright:
-            continue  # a socket: no cross on its name
+        if spot and answer.grade == Grade.IMPOSSIBLE and spot.socket:
+            continue  # no cross on its name
         if spot is None:
             lead = bench.leads.get(contact)
             if lead and answer.grade <= Grade.POSSIBLE:
-                yield Box(
-                    lead.x - 9,
-                    lead.y - 8,
-                    18,
-                    16,
-                    5,
-                    "",
-                    p.care if answer.grade == Grade.POSSIBLE else p.good,
-                    2.4,
-                )
+                ink = p.care if answer.grade == Grade.POSSIBLE else p.good
+                yield Disc(lead.x, lead.y, 8.5, "", ink, 2.4)
             continue
         match answer.grade:
             case Grade.BEST:
@@ -177,8 +161,8 @@ def _selected(report: Report, bench: Bench, view: LoomView, p: Palette) -> Itera
         yield from _whole(report, bench, frozenset(tie_ids), p)
         spot = bench.leads.get(view.selection.lead)
         if spot:
-            card = bench.card(split(spot.contact)[0])
-            yield Box(card.x + 4, spot.y - 11, card.w - 8, 22, 5, p.active + "22", p.active, 1.4)
+            x, y, w, h = spot.box
+            yield Box(x + 2, y + 0.5, w - 4, h - 1, 5, p.active + "22", p.active, 1.4)
     elif kind == "pin" and thing in bench.pins:
         pin = bench.pins[thing]
         yield Disc(pin.x, pin.y, PIN_R + 4, "", "#ffffff", 2.4)
@@ -188,11 +172,26 @@ def _selected(report: Report, bench: Bench, view: LoomView, p: Palette) -> Itera
 
 
 def _whole(report: Report, bench: Bench, ties: frozenset[str], p: Palette) -> Iterator[Shape]:
-    """Selected cords from end to end, standing out from the others."""
-    drawn = [cord for cord in cords(report.circuit, bench, ties) if not cord.stub]
+    """Selected cords from end to end, brought to the front; all others step back."""
+    drawn = cords(report.circuit, bench, ties)
+    chosen = [cord for cord in drawn if cord.tie in ties]
+    if chosen:
+        for cord in drawn:
+            if cord.tie not in ties:
+                yield from _veil(cord, bench, p)
+    for cord in chosen:
+        yield Curve(cord.start, cord.pieces, p.active + "66", CORD_W + 7)
+        yield from _cord(cord, p)
     for cord in drawn:
-        if cord.tie in ties:
-            yield Curve(cord.start, cord.pieces, p.active + "66", CORD_W + 7)
-            yield from _cord(cord, p)
-    for cord in drawn:
-        yield from _beads(cord, p)
+        yield from bead_shapes(cord.beads, p)
+
+
+def _veil(cord: Cord, bench: Bench, p: Palette) -> Iterator[Shape]:
+    """What makes a cord pale: the ground, or the board, drawn thinly over it."""
+    x, y, w, h = bench.board
+    start = cord.start
+    for piece in cord.pieces:
+        end = piece[4:]
+        on_board = all(x <= px <= x + w and y <= py <= y + h for px, py in (start, end))
+        yield Curve(start, (piece,), (p.board if on_board else p.cloth) + VEIL, CORD_W + 2.4)
+        start = end

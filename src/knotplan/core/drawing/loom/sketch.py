@@ -9,16 +9,16 @@ from msgspec import Struct
 from knotplan.core.check.finding import Severity
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.drawing.loom.bench import Bench, Card, is_stub
+from knotplan.core.drawing.loom.bench import Bench, Card
 from knotplan.core.drawing.loom.cords import colour_of
-from knotplan.core.drawing.loom.tree import showing
+from knotplan.core.drawing.loom.tree import is_stub, showing
 from knotplan.core.drawing.marks import severity
 from knotplan.core.drawing.palette import CORDS, Palette
 from knotplan.core.drawing.shapes import Box, Curve, Shape, Text, shortened
 from knotplan.core.plan.document import split
 
-FAR = 0.45
-"""below this scale leads and their words cannot be read"""
+FAR = 9.4 / 11
+"""below this scale the smallest words on a bench cannot be read"""
 READABLE, LEAST_WIDE = 11.5, 44.0
 """size of a name on the screen; a card narrower than this there has none"""
 

@@ -3,6 +3,7 @@
 from msgspec import Struct
 
 from knotplan.catalog.derived import derived
+from knotplan.catalog.part.needs import Feed, Gives, Ground, Supply
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import split
 
@@ -10,12 +11,33 @@ FEW = 6
 """a part with so few leads shows them all"""
 
 
+def is_stub(circuit: Circuit, lead: str) -> bool:
+    """Supply and ground ties are tags; signals have their cords."""
+    tie = circuit.ties.of(lead)
+    if tie is None:
+        return False
+    pin = circuit.contacts.pin(tie.to)
+    if pin is not None:
+        return pin.kind not in ("io", "contact")
+    other = circuit.contacts.lead(tie.to)
+    return other is None or isinstance(other.needs[0], Supply | Ground | Gives | Feed)
+
+
+def is_tag(circuit: Circuit, lead: str) -> bool:
+    """A lead of a supply or a ground, tied or not, that is shown as a tag."""
+    if circuit.ties.of(lead) is not None:
+        return is_stub(circuit, lead)
+    spec = circuit.contacts.lead(lead)
+    return spec is not None and isinstance(spec.needs[0], Supply | Ground | Gives | Feed)
+
+
 class Showing(Struct, frozen=True):
-    """The rows of a card: a lead towards the board, and beside it one
-    that offers something to other parts."""
+    """The leads of a card: in rows those of signals, one towards the board and beside it one that offers
+    something to other parts; as tags those of supplies and grounds."""
 
     rows: tuple[tuple[str, str], ...]
     """(contact at the inner edge, contact at the outer edge), either may be empty"""
+    tags: tuple[str, ...]
     more: int
     """leads that are not shown"""
     inside: tuple[str, ...]
@@ -113,28 +135,44 @@ def _above(parent: dict[str, str], part: str, other: str) -> bool:
 
 
 @derived
-def showing(circuit: Circuit, part_id: str) -> Showing:
-    """What a part's card shows: what is tied or has to be; all leads where they are few, or asked for."""
+def showing(circuit: Circuit, part_id: str, stacked: bool = False) -> Showing:
+    """What a part's card shows: what is tied or has to be; all leads where they are few, or asked for.
+
+    `stacked`: what hangs on a hub stands below it, so that their cords run from outer edge to outer edge.
+    """
     part, shows = circuit.parts[part_id], circuit.placed[part_id].shows
     folded = tuple(p for p, hub in tree_of(circuit).inside.items() if hub == part_id)
     inner: list[str] = []
     outer: list[str] = []
+    tags: list[str] = []
+    hub = tree_of(circuit).parent.get(part_id, "") if stacked else ""
     for name, lead in part.leads.items():
         contact = f"{part_id}.{name}"
         tie = circuit.ties.of(contact)
         # what comes from the part before in a chain comes in where that one's goes out: a short loop outside
-        chained = tie is not None and _hands_on(circuit, tie.to)
+        chained = tie is not None and (_hands_on(circuit, tie.to) or split(tie.to)[0] == hub)
         offers = chained or (lead.offers is not None and lead.offers.kind in ("io", "contact"))
         tied = contact in circuit.ties.at and not _to_folded(circuit, contact, folded)
         wanted = shows == "all" or len(part.leads) <= FEW or circuit.needs.required(contact)
         if tied or (wanted and shows != "folded") or (shows == "folded" and circuit.needs.required(contact)):
-            (outer if offers else inner).append(contact)
+            (tags if is_tag(circuit, contact) else outer if offers else inner).append(contact)
+    if hub:  # in the reverse order of the hub's, so that their cords lie one within another
+        there = list(circuit.parts[hub].leads)
+        outer.sort(key=lambda contact: -_place_on(circuit, contact, hub, there))
     return Showing(
         _rows(circuit, inner, outer),
-        len(part.leads) - len(inner) - len(outer),
+        tuple(tags),
+        len(part.leads) - len(inner) - len(outer) - len(tags),
         folded,
         shows == "all" and len(part.leads) > FEW,
     )
+
+
+def _place_on(circuit: Circuit, contact: str, hub: str, there: list[str]) -> int:
+    """Where on its hub a lead is tied, among the hub's leads; -1 for elsewhere."""
+    tie = circuit.ties.of(contact)
+    part, name = split(tie.to) if tie else ("", "")
+    return there.index(name) if part == hub else -1
 
 
 def _rows(circuit: Circuit, inner: list[str], outer: list[str]) -> tuple[tuple[str, str], ...]:

@@ -1,0 +1,85 @@
+"""Chooses how much is drawn, so that what is drawn can be read in the room that there is."""
+
+from collections.abc import Iterator
+
+from msgspec.structs import replace
+
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.loom.bench import Bench, Setting
+from knotplan.core.drawing.loom.board_place import PITCHES
+from knotplan.core.drawing.loom.form import BARE, BRIEF, FULL, NOTE
+from knotplan.core.drawing.loom.layout import ALLEY_MOST, arrange
+
+LEAST_TEXT = NOTE
+"""size of the smallest words on a bench, points"""
+READABLE = 11.0
+"""the least size of words on the screen, pixels"""
+LARGEST = 1.6
+"""a small bench in a large room is not drawn larger than this"""
+GENEROUS = {FULL: 1.1, BRIEF: 1.05, BARE: 1.0}
+"""so many times the least size, words have to be for a level of detail"""
+MANY = 60
+"""a bench with more cards is seen from afar anyway: only its sparest drawings are tried"""
+WORSE = 0.97
+"""a bench that cannot be read anyway keeps its setting until it becomes so much smaller"""
+
+Room = tuple[float, float]
+"""width and height in pixels"""
+
+
+def scale_in(bench: Bench, room: Room) -> float:
+    """Pixels for a point with which a bench fits its room."""
+    _, _, w, h = bench.bounds()
+    return min(room[0] / w, room[1] / h, LARGEST)
+
+
+def lay_out(circuit: Circuit, before: Bench | None = None, room: Room | None = None) -> Bench:
+    """The bench of a circuit, as rich in detail as can be read in the room; for a file, where there is none,
+    with everything. One that was laid out before for the same room keeps its setting while it can be read."""
+    if room is None:
+        return arrange(circuit, Setting(), before)
+    if before is not None and before.room == room:
+        now = arrange(circuit, before.setting, before, before.alley)
+        scale = scale_in(now, room)
+        if scale * LEAST_TEXT >= READABLE or scale >= WORSE * scale_in(before, room):
+            return replace(now, room=room)
+    if before is not None and not any(before.room):
+        before = None  # it was for no place at all
+    return replace(
+        _with_wide_alleys(circuit, _first_readable(circuit, before, room), before, room), room=room
+    )
+
+
+def _first_readable(circuit: Circuit, before: Bench | None, room: Room) -> Bench:
+    best, best_scale = None, 0.0
+    for setting in _settings(many=len(circuit.parts) > MANY):
+        bench = arrange(circuit, setting, before)
+        scale = scale_in(bench, room)
+        if scale * LEAST_TEXT >= READABLE * GENEROUS[setting.detail]:
+            return bench
+        if scale > best_scale:
+            best, best_scale = bench, scale
+    assert best is not None
+    return best
+
+
+def _settings(many: bool) -> Iterator[Setting]:
+    """From the richest to the sparest."""
+    if many:
+        yield Setting(BARE, PITCHES[2])
+        return
+    for detail, pitches in ((FULL, PITCHES), (BRIEF, PITCHES), (BARE, PITCHES)):
+        for pitch in pitches:
+            for lanes in (1, 2):
+                for stacked in (False, True):
+                    yield Setting(detail, pitch, lanes, stacked)
+
+
+def _with_wide_alleys(circuit: Circuit, bench: Bench, before: Bench | None, room: Room) -> Bench:
+    """The room that is left over goes to the cords."""
+    _, _, w, h = bench.bounds()
+    scale = scale_in(bench, room)
+    sides = len({card.side for card in bench.cards})
+    left_over = room[1] / scale - h if bench.lying else room[0] / scale - w
+    alley = min(ALLEY_MOST, bench.alley + left_over / max(1, sides))
+    return arrange(circuit, bench.setting, before, alley) if alley > bench.alley + 1 else bench

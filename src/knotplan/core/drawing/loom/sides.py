@@ -1,0 +1,77 @@
+"""On which side of the board each part stands."""
+
+from knotplan.catalog.derived import derived
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.loom.bench import Bench
+from knotplan.core.drawing.loom.board_place import BoardPlace, PinSpot
+from knotplan.core.drawing.loom.form import Side
+from knotplan.core.drawing.loom.tree import Tree, is_stub
+from knotplan.core.plan.document import Tie, split
+
+LEANS = 0.2
+"""a part whose pins lie so far to one side stands there"""
+
+
+def sides_of(lying: bool) -> tuple[Side, Side]:
+    """The two sides of a board that parts stand at."""
+    return ("above", "below") if lying else ("left", "right")
+
+
+def on_sides(
+    circuit: Circuit, place: BoardPlace, lengths: dict[str, float], tree: Tree, before: Bench | None
+) -> dict[Side, list[str]]:
+    """Parts by side: where they were, else where most of their pins lie, the rest where there is room.
+
+    `lengths`: how much of its side each part takes.
+    """
+    first, second = sides_of(place.lying)
+    columns: dict[Side, list[str]] = {first: [], second: []}
+    filled = {first: 0.0, second: 0.0}
+    was = {part: side for side, parts in before.order.items() for part in parts} if before else {}
+
+    def put(part: str, side: Side) -> None:
+        columns[side].append(part)
+        filled[side] += lengths[part]
+
+    loose: list[tuple[bool, float, str]] = []
+    for part, length in lengths.items():
+        signals, pull = _pull(circuit, place.pins, (part, *tree.below(part)))
+        across = [(s.out[1] or s.y / 300) if place.lying else (s.out[0] or s.x / 300) for s in pull]
+        lean = sum(across) if signals else 0.0
+        nudge = circuit.placed[part].side
+        if nudge:
+            put(part, first if nudge == "left" else second)
+        elif (
+            before
+            and was.get(part) in columns
+            and part not in before.nudged
+            and (before.ends.get(part) or not signals)
+        ):
+            put(part, first if was[part] == first else second)
+        elif abs(lean) > LEANS:
+            put(part, second if lean > 0 else first)
+        else:
+            loose.append((not signals, -length, part))
+    for _, _, part in sorted(loose, key=lambda one: one[:2]):
+        put(part, first if filled[first] <= filled[second] else second)
+    return columns
+
+
+def _pull(circuit: Circuit, spots: dict[str, PinSpot], parts: tuple[str, ...]) -> tuple[bool, list[PinSpot]]:
+    """The pins that the signals of a part, and of all that hangs on it, are drawn to."""
+    pins = [
+        spots[t.to]
+        for part in parts
+        for t in _ties_of(circuit).get(part, ())
+        if t.to in spots and not is_stub(circuit, t.lead)
+    ]
+    return bool(pins), pins
+
+
+@derived
+def _ties_of(circuit: Circuit) -> dict[str, list[Tie]]:
+    """The ties of each part's leads."""
+    ties: dict[str, list[Tie]] = {}
+    for tie in circuit.plan.ties:
+        ties.setdefault(split(tie.lead)[0], []).append(tie)
+    return ties
