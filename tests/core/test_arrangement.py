@@ -13,7 +13,7 @@ from knotplan.core.drawing.loom.bench import Bench
 from knotplan.core.drawing.loom.cords import cords
 from knotplan.core.drawing.loom.one_side import TALLEST
 from knotplan.core.drawing.loom.order import crossings, kept, ordered
-from knotplan.core.drawing.loom.room import lay_out
+from knotplan.core.drawing.loom.room import lay_out, scale_in
 from knotplan.core.drawing.loom.sketch import Sketch
 from knotplan.core.drawing.loom.tree import showing, tree_of
 from knotplan.core.drawing.palette import LIGHT
@@ -166,8 +166,9 @@ def test_many_hubs_stand_in_columns_one_behind_another(hubs: int) -> None:
 def test_from_afar_every_hub_has_a_name_and_one_line() -> None:
     plan = ranks(12, 2)
     report = look_at(plan)
-    bench = lay_out(report.circuit)
-    shapes = list(Sketch(report, bench, LIGHT).shapes(0.3))
+    room = (420.0, 300.0)
+    bench = lay_out(report.circuit, None, room)
+    shapes = list(Sketch(report, bench, LIGHT).shapes(scale_in(bench, room)))
     texts = {s.text for s in shapes if type(s).__name__ == "Text"}
     assert {f"Rank {k}" for k in range(12)} <= texts and "2 parts" in texts
     assert sum(type(s).__name__ == "Curve" for s in shapes) == 12, "data and clock of a hub in one line"

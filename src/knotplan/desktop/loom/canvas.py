@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from knotplan.core.drawing.loom.beads import bead_shapes
 from knotplan.core.drawing.loom.cords import cords, to_pin
 from knotplan.core.drawing.loom.lenses import relatives_shown
-from knotplan.core.drawing.loom.picture import Group, board_group, groups, overlay
+from knotplan.core.drawing.loom.picture import Group, groups, overlay
 from knotplan.core.drawing.loom.room import scale_in
 from knotplan.core.drawing.loom.sketch import FAR, Sketch
 from knotplan.core.drawing.loom.view import Selection, look
@@ -164,16 +164,7 @@ class LoomCanvas(QWidget):
             layer.fill(colour(self.p.cloth))
             with QPainter(layer) as painter:
                 self._aim(painter)
-                report, bench = self.session.report, self.session.bench
-                if self._far:
-                    self._groups.paint(painter, [board_group(report.circuit, bench, self.p)])
-                    if self._from_afar is None:
-                        self._from_afar = Sketch(report, bench, self.p)
-                    paint(painter, self._from_afar.shapes(self._scale))
-                else:
-                    if self._shown is None:
-                        self._shown = groups(report, bench, self.session.view, self.p)
-                    self._groups.paint(painter, self._shown)
+                self._groups.paint(painter, self.layers())
             self._layer, self._layer_lens = layer, self.session.lens
             self._layer_scale, self._layer_offset, self._took_s = (
                 self._scale,
@@ -181,6 +172,23 @@ class LoomCanvas(QWidget):
                 perf_counter() - began,
             )
         return self._layer
+
+    def layers(self) -> list[Group]:
+        """What is painted now, from below upwards."""
+        s = self.session
+        if self._far:
+            if self._from_afar is None:
+                self._from_afar = Sketch(s.report, s.bench, self.p)
+            shapes = tuple(self._from_afar.shapes(self._scale))
+            return [Group(*s.bench.bounds(), shapes, keep=False)]
+        if self._shown is None:
+            self._shown = groups(s.report, s.bench, s.view, self.p)
+        return self._shown
+
+    @property
+    def scale(self) -> float:
+        """Pixels for a point of the picture."""
+        return self._scale
 
     @property
     def _far(self) -> bool:

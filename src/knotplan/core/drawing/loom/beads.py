@@ -39,6 +39,12 @@ def bead_room(circuit: Circuit, lying: bool) -> tuple[float, float]:
     return reach[False], reach[True]
 
 
+def bead_box(x: float, y: float, text: str) -> Rect:
+    """The room of a bead in the middle of which is (x, y)."""
+    w = wide(text)
+    return x - w / 2, y - HIGH / 2, w, HIGH
+
+
 def place_beads(
     bench: Bench, ways: Sequence[tuple[Tie, list[Point]]]
 ) -> dict[str, tuple[tuple[float, float, str], ...]]:
@@ -68,7 +74,7 @@ def _best(points: list[Point], w: float, h: float, taken: list[Rect]) -> Point:
     best, least = points[0], float("inf")
     for share in PLACES:
         x, y = _at(points, lengths, share * lengths[-1])
-        covered = sum(_overlap((x - w / 2, y - h / 2, w, h), other) for other in taken)
+        covered = sum(overlap((x - w / 2, y - h / 2, w, h), other) for other in taken)
         if covered < least:
             best, least = (x, y), covered
         if not covered:
@@ -88,7 +94,8 @@ def _grown(rect: Rect, by: float) -> Rect:
     return rect[0] - by, rect[1] - by, rect[2] + 2 * by, rect[3] + 2 * by
 
 
-def _overlap(a: Rect, b: Rect) -> float:
+def overlap(a: Rect, b: Rect) -> float:
+    """The area that two rectangles share."""
     across = min(a[0] + a[2], b[0] + b[2]) - max(a[0], b[0])
     down = min(a[1] + a[3], b[1] + b[3]) - max(a[1], b[1])
     return across * down if across > 0 and down > 0 else 0.0

@@ -77,11 +77,11 @@ def _marked_end(board: Board, lying: Lying, place: BoardPlace, p: Palette) -> It
     text = f"{board.outline.mark}{' (from below)' if lying.flipped else ''}"
     long = text_width(text, MARK) + 10
     if place.upright:
-        at = my + (26 if lying.turned == 0 else -16)
+        at = my + (20 if lying.turned == 0 else -13)
         yield Box(-long / 2, at - 13, long, 18, 2, p.board)
         yield Text(0, at, text, MARK, p.board_faint, False, "middle")
     else:
-        at = mx + (-16 if lying.turned == 90 else 24)
+        at = mx + (-12 if lying.turned == 90 else 20)
         yield Box(at - 13, -long / 2, 18, long, 2, p.board)
         yield Text(at, 0, text, MARK, p.board_faint, False, "middle", -90)
 

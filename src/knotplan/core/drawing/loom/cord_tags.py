@@ -5,6 +5,7 @@ from collections.abc import Iterator, Mapping
 
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.drawing.loom.beads import Rect, bead_box, overlap
 from knotplan.core.drawing.loom.bench import Bench, LeadSpot
 from knotplan.core.drawing.loom.tree import is_stub
 from knotplan.core.drawing.palette import Palette
@@ -14,8 +15,9 @@ from knotplan.core.power.budgets import pin_current
 from knotplan.core.quantity.written import show
 
 Beads = Mapping[str, tuple[tuple[float, float, str], ...]]
-CLEAR, ASIDE = (95.0, 18.0), 19.0
-"""a bead so near takes the tag's place; the tag then stands aside"""
+SIZE, HIGH = 11.0, 17.0
+ASIDE = 18.0
+"""how far above or below its cord a tag stands where the cord itself has no room"""
 LEAST_A, LEAST_V = 5e-6, 0.01
 """below these a cord has no tag: leakage, and lines that are never high"""
 
@@ -23,7 +25,7 @@ LEAST_A, LEAST_V = 5e-6, 0.01
 def cord_tags(
     report: Report, bench: Bench, lens: str, p: Palette, beads: Beads | None = None
 ) -> Iterator[Shape]:
-    """A tag for each cord that is drawn, in the lenses Volts and Load; `beads` are
+    """A tag for each cord that is drawn, in the lenses Volts and Load, where there is room for it; `beads` are
     where each tie's are, to keep clear of."""
     if lens not in ("volts", "load") or not report.checked:
         return
@@ -33,24 +35,42 @@ def cord_tags(
         if lens == "load"
         else {}
     )
+    taken = [bead_box(*bead) for tie in (beads or {}).values() for bead in tie]
+    taken += [(card.x + 6, card.y, card.w - 12, card.h) for card in bench.cards]
     for tie in c.plan.ties:
         spot = bench.leads.get(tie.lead)
         if spot is None or is_stub(c, tie.lead):
             continue
         text = _volts(report, tie) if lens == "volts" else _amps(c, report, tie, fed)
-        if text:
-            near = any(
-                abs(x - spot.x) < CLEAR[0] and abs(y - spot.y) < CLEAR[1]
-                for x, y, _ in (beads or {}).get(tie.id, ())
-            )
-            yield from _tag(spot, text, p, _aside(bench, spot) if near else 0.0)
+        box = _free_place(spot, text, taken, bench) if text else None
+        if box:
+            taken.append(box)
+            yield from _tag(box, text, p)
 
 
-def _aside(bench: Bench, spot: LeadSpot) -> float:
-    """Below the cord where no other lead is, else above it."""
-    part = split(spot.contact)[0]
-    below = (s for contact, s in bench.leads.items() if split(contact)[0] == part and s.out == spot.out)
-    return -ASIDE if any(0 < s.y - spot.y < 2 * ASIDE for s in below) else ASIDE
+def _free_place(spot: LeadSpot, text: str, taken: list[Rect], bench: Bench) -> Rect | None:
+    """Where a cord leaves its card, or above or below that, where no other cord leaves; nothing where all is
+    taken."""
+    wide = text_width(text, SIZE, True) + 10
+    owner = split(spot.contact)[0]
+    others = [
+        s
+        for s in bench.leads.values()
+        if s.out == spot.out and s is not spot and split(s.contact)[0] == owner
+    ]
+    for aside in (0.0, -ASIDE, ASIDE):
+        if spot.out[0]:
+            x, y = (spot.x + 8 if spot.out[0] > 0 else spot.x - 8 - wide), spot.y + aside
+        else:
+            x, y = spot.x - wide / 2 + aside, spot.y + spot.out[1] * ASIDE
+        box = (x, y - HIGH / 2, wide, HIGH)
+        at_others = aside and any(
+            abs(s.y - spot.y - aside) < HIGH if spot.out[0] else abs(s.x - spot.x - aside) < wide
+            for s in others
+        )
+        if not at_others and not any(overlap(box, other) for other in taken):
+            return box
+    return None
 
 
 def _volts(report: Report, tie: Tie) -> str:
@@ -68,11 +88,7 @@ def _amps(c: Circuit, report: Report, tie: Tie, fed: dict[str, float]) -> str:
     return show(amps, "A", 2) if amps > LEAST_A else ""
 
 
-def _tag(spot: LeadSpot, text: str, p: Palette, dy: float) -> Iterator[Shape]:
-    wide = text_width(text, 11, True) + 10
-    if spot.out[0]:
-        x, y = (spot.x + 8 if spot.out[0] > 0 else spot.x - 8 - wide), spot.y + dy
-    else:
-        x, y = spot.x - wide / 2, spot.y + spot.out[1] * 17
-    yield Box(x, y - 8.5, wide, 17, 4, p.card, p.edge, 1)
-    yield Text(x + wide / 2, y + 4, text, 11, p.ink, True, "middle")
+def _tag(box: Rect, text: str, p: Palette) -> Iterator[Shape]:
+    x, y, w, h = box
+    yield Box(x, y, w, h, 4, p.card, p.edge, 1)
+    yield Text(x + w / 2, y + h / 2 + 4, text, SIZE, p.ink, True, "middle")

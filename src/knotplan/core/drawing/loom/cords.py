@@ -12,6 +12,10 @@ from knotplan.core.drawing.loom.board_place import PIN_R, PinSpot
 from knotplan.core.drawing.loom.tree import is_stub
 from knotplan.core.plan.document import Tie, split
 
+LEVEL = 16.0
+"""a cord whose ends differ by less is level"""
+LEAN_STEP, LEAN_MOST = 0.1, 0.55
+"""how much later one cord changes its level than the next that goes the same way; the most for all of them"""
 ASIDE = 11.0
 """how far beside a pin's row a cord passes it"""
 
@@ -34,16 +38,17 @@ def colour_of(circuit: Circuit, tie: Tie) -> str:
     return tie.cord or (lead.cord if lead else "grey")
 
 
-def to_pin(bench: Bench, lead: LeadSpot, pin: PinSpot) -> tuple[Piece, ...]:
+def to_pin(bench: Bench, lead: LeadSpot, pin: PinSpot, lean: float = 0.0) -> tuple[Piece, ...]:
     """From a lead to a pin: on the lead's own way first, then smoothly to the board's edge, and on to the pin
-    where it lies further in."""
+    where it lies further in. `lean`: how much later (to 1) or earlier (to -1) than halfway it changes its
+    level."""
     pieces = _on_its_way(lead)
     start = lead.way[-1] if lead.way else (lead.x, lead.y)
     if not lead.out[0]:  # above or below the board: the same with x and y exchanged
         x, y, w, h = bench.board
-        there = _freely(start[::-1], lead.out[1], _exchanged(pin), (y, x, h, w))
+        there = _freely(start[::-1], lead.out[1], _exchanged(pin), (y, x, h, w), lean)
         return (*pieces, *((b, a, d, c, f, e) for a, b, c, d, e, f in there))
-    return (*pieces, *_freely(start, lead.out[0], pin, bench.board))
+    return (*pieces, *_freely(start, lead.out[0], pin, bench.board, lean))
 
 
 def _exchanged(pin: PinSpot) -> PinSpot:
@@ -67,7 +72,11 @@ def _on_its_way(lead: LeadSpot) -> tuple[Piece, ...]:
 
 
 def _freely(
-    start: tuple[float, float], facing: float, pin: PinSpot, board: tuple[float, float, float, float]
+    start: tuple[float, float],
+    facing: float,
+    pin: PinSpot,
+    board: tuple[float, float, float, float],
+    lean: float,
 ) -> tuple[Piece, ...]:
     """From a place beside the board, from which the cord leaves to the right (1) or to the left (-1)."""
     x, y = start
@@ -78,7 +87,14 @@ def _freely(
     end_x = pin.exit_x if near else -pin.exit_x
     end_y = pin.exit_y if same else pin.exit_y - ASIDE  # between the rows
     bend = max(24.0, abs(x - end_x) * 0.5)
-    first = (x + facing * bend, y, end_x - facing * bend, end_y, end_x, end_y)
+    first = (
+        x + facing * bend * (1 + lean),
+        y,
+        end_x - facing * bend * (1 - lean),
+        end_y,
+        end_x,
+        end_y,
+    )
     if same:
         return (first,)
     beyond = pin.x - facing * 12
@@ -161,11 +177,12 @@ def points(
 
 def cords(circuit: Circuit, bench: Bench, whole: frozenset[str] = frozenset()) -> tuple[Cord, ...]:
     """The cords of signals, and those of the ties in `whole`, be they supplies or grounds."""
+    drawn = [tie for tie in circuit.plan.ties if tie.id in whole or not is_stub(circuit, tie.lead)]
+    leans = _leans(bench, drawn)
     ways = [
         (tie, start, pieces)
-        for tie in circuit.plan.ties
-        if tie.id in whole or not is_stub(circuit, tie.lead)
-        for start, pieces in _way(bench, tie, tie.id in whole)
+        for tie in drawn
+        for start, pieces in _way(bench, tie, tie.id in whole, leans.get(tie.id, 0.0))
     ]
     beads = place_beads(bench, [(tie, points(start, pieces)) for tie, start, pieces in ways if tie.beads])
     return tuple(
@@ -174,13 +191,38 @@ def cords(circuit: Circuit, bench: Bench, whole: frozenset[str] = frozenset()) -
     )
 
 
-def _way(bench: Bench, tie: Tie, whole: bool) -> Iterator[tuple[tuple[float, float], tuple[Piece, ...]]]:
+def _leans(bench: Bench, ties: list[Tie]) -> dict[str, float]:
+    """How much later than halfway each cord to the board changes its level, so that cords that go the same way
+    do not run along one another: of several that go down, the uppermost last."""
+    bundles: dict[tuple[str, bool], list[tuple[float, str]]] = {}
+    for tie in ties:
+        lead, pin = bench.leads.get(tie.lead), bench.pins.get(tie.to)
+        if lead is None or pin is None or lead.tag or pin.out != (-lead.out[0], -lead.out[1]):
+            continue
+        x, y = lead.way[-1] if lead.way else (lead.x, lead.y)
+        start, end = (y, pin.exit_y) if lead.out[0] else (x, pin.exit_x)
+        if abs(end - start) > LEVEL:
+            side = bench.card(split(tie.lead)[0]).side
+            bundles.setdefault((side, end > start), []).append((start, tie.id))
+    leans = {}
+    for (_, down), bundle in bundles.items():
+        bundle.sort(reverse=not down)
+        for k, (_, tie_id) in enumerate(bundle):
+            leans[tie_id] = min(LEAN_MOST, LEAN_STEP * (len(bundle) - 1)) * (
+                1 - 2 * k / max(1, len(bundle) - 1)
+            )
+    return leans
+
+
+def _way(
+    bench: Bench, tie: Tie, whole: bool, lean: float
+) -> Iterator[tuple[tuple[float, float], tuple[Piece, ...]]]:
     """Where a tie's cord begins, and its pieces; nothing where it is folded away."""
     lead, folded = bench.spot(tie.lead), split(tie.lead)[0] in bench.inside
     if lead is None or (folded and not whole):
         return
     if tie.to in bench.pins:
-        yield (lead.x, lead.y), to_pin(bench, lead, bench.pins[tie.to])
+        yield (lead.x, lead.y), to_pin(bench, lead, bench.pins[tie.to], lean)
         return
     other = bench.spot(tie.to)
     if other is not None:

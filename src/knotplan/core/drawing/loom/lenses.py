@@ -16,6 +16,8 @@ from knotplan.core.plan.document import BOARD, split
 from knotplan.core.power.budgets import pin_current
 from knotplan.core.quantity.written import show
 
+ROOMY = 25.0
+"""points from pin to pin that leave room for a word below a name"""
 LEAKAGE_A = 5e-6
 """what a pin carries up to this is not worth a number beside it"""
 BY_VOLTS = (
@@ -42,10 +44,12 @@ def _none(report: Report, bench: Bench, p: Palette) -> Iterable[Shape]:
     return ()
 
 
-def _beside(spot: PinSpot, text: str, ink: str) -> Text:
-    """A small word below a pin's name, or beside it on a lying header."""
+def _beside(bench: Bench, spot: PinSpot, text: str, ink: str) -> Iterator[Text]:
+    """A small word below a pin's name, or beside it on a lying header, where pins are far enough apart."""
+    if bench.setting.pitch < ROOMY:
+        return
     dx, dy = (11, 0) if spot.label_angle else (0, 10.5)
-    return Text(
+    yield Text(
         spot.label_x + dx,
         spot.label_y + dy,
         text,
@@ -69,7 +73,7 @@ def _loads(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
             amps = pin_current(report.points.pins[contact])[1]
             yield from _share(spot, amps / c.hardware.driver(contact).recommended_a, p)
             if amps > LEAKAGE_A:
-                yield _beside(spot, show(amps, "A", 2), "#ffd98a")
+                yield from _beside(bench, spot, show(amps, "A", 2), "#ffd98a")
         elif pin is not None and pin.kind == "supply" and pin.rail in rails:
             yield from _share(spot, rails[pin.rail].worst_a / rails[pin.rail].limit_a, p)
 
@@ -121,8 +125,11 @@ def _volts(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
         if pin.kind == "supply":
             volts = c.board.rails[pin.rail].volts.typ
             yield from volts_mark(spot.x, spot.y, volts, False)
-            yield _beside(
-                spot, show(volts, "V", 2) if pin.rail in c.supplies.live_rails else "dead", level(volts)[0]
+            yield from _beside(
+                bench,
+                spot,
+                show(volts, "V", 2) if pin.rail in c.supplies.live_rails else "dead",
+                level(volts)[0],
             )
             continue
         driver = c.board.drivers[pin.driver]
@@ -131,7 +138,7 @@ def _volts(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
         seen = pin_volts(c, report.points, contact)
         if seen:
             most = max(r.max for r in seen)
-            yield _beside(spot, show(most, "V", 3), level(most)[0])
+            yield from _beside(bench, spot, show(most, "V", 3), level(most)[0])
             if most > driver.max_v:
                 yield from severity(spot.x + 11, spot.y - 9, "stop", p, 6)
 
@@ -182,7 +189,7 @@ def _power_on(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
         yield from wake_mark(spot.x, spot.y, pin.power_on_states[-1])
         if pin.strap:
             strap = c.board.straps[pin.strap]
-            yield _beside(spot, f"{strap.level} at start", "#ffd98a")
+            yield from _beside(bench, spot, f"{strap.level} at start", "#ffd98a")
         if len(pin.power_on_states) > 1:
             yield from first_mark(spot.x - PIN_R - 1, spot.y - PIN_R - 1, pin.power_on_states[0])
         if contact in woken:

@@ -3,6 +3,7 @@ cords bundled into one line a card."""
 
 from collections import Counter
 from collections.abc import Iterator
+from math import ceil
 
 from msgspec import Struct
 
@@ -14,13 +15,13 @@ from knotplan.core.drawing.loom.cords import colour_of
 from knotplan.core.drawing.loom.tree import is_stub, showing
 from knotplan.core.drawing.marks import severity
 from knotplan.core.drawing.palette import CORDS, Palette
-from knotplan.core.drawing.shapes import Box, Curve, Shape, Text, shortened
+from knotplan.core.drawing.shapes import Box, Curve, Shape, Text, shortened, text_width
 from knotplan.core.plan.document import split
 
 FAR = 9.4 / 11
 """below this scale the smallest words on a bench cannot be read"""
-READABLE, LEAST_WIDE = 11.5, 44.0
-"""size of a name on the screen; a card narrower than this there has none"""
+READABLE, LEAST, LEAST_WIDE = 11.5, 11.0, 44.0
+"""size of a name on the screen, and of what is said below it; a card narrower than this there has none"""
 
 
 class _Label(Struct, frozen=True):
@@ -42,6 +43,7 @@ class Sketch:
             if part in worst and (hub not in worst or worst[part] == "stop"):
                 worst[hub] = worst[part]
         c = report.circuit
+        self._bench, self._title = bench, c.board.title
         self._labels = [
             _Label(card, c.placed[card.part].name, _below(c, card), worst.get(card.part))
             for card in bench.cards
@@ -49,12 +51,42 @@ class Sketch:
         self._bundles = list(_bundles(c, bench))
 
     def shapes(self, scale: float) -> Iterator[Shape]:
-        """Cords, then cards; everything in sizes that can be seen at this scale."""
+        """Board, cords, then names; everything in sizes that can be seen at this scale."""
+        yield from self._board()
         for x1, y1, x2, y2, ink, count in self._bundles:
             yield Curve((x1, y1), ((x1, y1, x2, y2, x2, y2),), ink, (1.2 + 0.4 * min(count, 8)) / scale)
-        named = float(round(READABLE / scale))  # whole sizes, so that their letters can be kept
+        yield from self._board_name(scale)
+        named = float(ceil(READABLE / scale))  # whole sizes, so that their letters can be kept
         for label in self._labels:
             yield from self._card(label, named, scale)
+
+    def _board(self) -> Iterator[Shape]:
+        x, y, w, h = self._bench.board
+        yield Box(x, y, w, h, 10, self.p.board, self.p.board_edge, 1.5)
+        for spot in self._bench.pins.values():
+            if not spot.socket:
+                yield Box(spot.x - 5, spot.y - 5, 10, 10, 0, self.p.board_faint + "66")
+
+    def _board_name(self, scale: float) -> Iterator[Shape]:
+        """What the board is called, along its longer side."""
+        _, _, w, h = self._bench.board
+        named = float(ceil(READABLE / scale))
+        text = shortened(self._title, named, max(w, h) - named, True)
+        if text.rstrip("…"):
+            upright = h > w
+            long, high = text_width(text, named, True) + named, 1.5 * named
+            wide, tall = (high, long) if upright else (long, high)
+            yield Box(-wide / 2, -tall / 2, wide, tall, high / 2, self.p.board)
+            yield Text(
+                named * 0.35 if upright else 0.0,
+                0.0 if upright else named * 0.35,
+                text,
+                named,
+                self.p.board_text,
+                True,
+                "middle",
+                -90 if upright else 0,
+            )
 
     def _card(self, label: _Label, named: float, scale: float) -> Iterator[Shape]:
         card, p = label.card, self.p
@@ -68,7 +100,7 @@ class Sketch:
             )
             yield Text(x, middle, shortened(label.name, named, room, True), named, p.ink, True, "middle")
             if two:
-                small = float(round(named * 0.85))
+                small = float(ceil(LEAST / scale))
                 yield Text(
                     x,
                     middle + 1.2 * named,
