@@ -14,7 +14,7 @@ from knotplan.core.plan.document import Tie, split
 
 LEVEL = 16.0
 """a cord whose ends differ by less is level"""
-LEAN_STEP, LEAN_MOST = 0.1, 0.55
+LEAN_STEP, LEAN_MOST = 0.25, 0.6
 """how much later one cord changes its level than the next that goes the same way; the most for all of them"""
 ASIDE = 11.0
 """how far beside a pin's row a cord passes it"""
@@ -197,7 +197,12 @@ def _leans(bench: Bench, ties: list[Tie]) -> dict[str, float]:
     bundles: dict[tuple[str, bool], list[tuple[float, str]]] = {}
     for tie in ties:
         lead, pin = bench.leads.get(tie.lead), bench.pins.get(tie.to)
-        if lead is None or pin is None or lead.tag or pin.out != (-lead.out[0], -lead.out[1]):
+        if (
+            lead is None
+            or pin is None
+            or lead.tag
+            or not (lead.out[0] * pin.out[0] + lead.out[1] * pin.out[1])
+        ):
             continue
         x, y = lead.way[-1] if lead.way else (lead.x, lead.y)
         start, end = (y, pin.exit_y) if lead.out[0] else (x, pin.exit_x)

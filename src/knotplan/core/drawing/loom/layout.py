@@ -40,6 +40,7 @@ def arrange(circuit: Circuit, setting: Setting, before: Bench | None = None, all
     cards: list[Card] = []
     order: dict[str, tuple[str, ...]] = {}
     ends: dict[str, tuple[float, ...]] = {}
+    same = before if before is not None and before.setting == setting and before.board == place.box else None
     lengths = _lengths(circuit, frames, follows, tree)
     for side, parts in on_sides(circuit, place, lengths, tree, before).items():
         keys = {p: _ends(circuit, place, p, side, tree) for p in parts}
@@ -49,9 +50,11 @@ def arrange(circuit: Circuit, setting: Setting, before: Bench | None = None, all
         frame = frames[side]
         if not any(keys.values()):
             frame = frame._replace(start=frame.start - alley + NEAR)
+        if same:
+            frame = frame._replace(was_wide=_widths_of(same, side, tree))
         cards += lay_side(frame, [(p, keys[p]) for p in in_order], follows, tree)
-    if before is not None and before.setting == setting and before.board == place.box:
-        cards = _as_before(cards, before)
+    if same:
+        cards = _as_before(cards, same)
     by_part = {c.part: c for c in cards}
     leads = {spot.contact: spot for card in cards for spot in card.leads}
     return Bench(
@@ -70,6 +73,16 @@ def arrange(circuit: Circuit, setting: Setting, before: Bench | None = None, all
         frozenset(p.id for p in plan.parts if p.side),
         round_corners=_round_corners(circuit, place, leads),
     )
+
+
+def _widths_of(before: Bench, side: Side, tree: Tree) -> tuple[float, ...]:
+    """How wide the cards of a side were at each distance from the board."""
+    wide: dict[int, float] = {}
+    for card in before.cards:
+        if card.side == side:
+            level = 0 if before.setting.stacked else tree.depth(card.part)
+            wide[level] = max(wide.get(level, 0.0), card.w)
+    return tuple(wide[level] for level in sorted(wide))
 
 
 def _frames(

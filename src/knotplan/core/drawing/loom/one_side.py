@@ -22,6 +22,8 @@ LANE_GAP = 24.0
 """between lanes of cards that stand one behind another"""
 TALLEST = 1700.0
 """a lane longer than this is broken into several"""
+SLACK = 1.25
+"""cards that are so much wider than they need to be stay as they are"""
 UNDER, ASIDE = (2.5, 6.0), 4.0
 """how far below its card the cord of a tag runs, and how far beside it"""
 
@@ -39,6 +41,8 @@ class SideFrame(NamedTuple):
     """the board's ends along the side"""
     gap: float
     """between a hub and what hangs on it"""
+    was_wide: tuple[float, ...] = ()
+    """the width of the cards at each distance from the board, as they were laid out before"""
 
     @property
     def beside(self) -> bool:
@@ -110,7 +114,10 @@ def _widths(s: SideFrame, parts: list[str], tree: Tree) -> list[float]:
     """The width of the cards at each distance from the board: that of the widest."""
     wide: list[float] = []
     while parts:
-        wide.append(max(s.natural(p) for p in parts))
+        natural = max(s.natural(p) for p in parts)
+        before = s.was_wide[len(wide)] if len(wide) < len(s.was_wide) else natural
+        # a little more than what is said needs is kept, so that another word moves nothing
+        wide.append(before if natural <= before <= SLACK * natural else natural)
         beyond = [c for p in parts for c in tree.children.get(p, ()) if c not in tree.inside]
         parts = [] if s.setting.stacked else beyond
     return wide or [0.0]
