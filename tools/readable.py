@@ -15,8 +15,8 @@ SIZES = ((1024, 640), (1280, 800), (1366, 768), (1920, 1080))
 
 
 def smallest_text(window: "MainWindow") -> float:
-    """The size in pixels of the smallest words that are painted on the bench: their size in the picture, times
-    the scale of the view."""
+    """The size in pixels of the smallest words that are painted on the bench: their size in the picture,
+    times the scale of the view."""
     from knotplan.core.drawing.shapes import Text
 
     loom = window.loom

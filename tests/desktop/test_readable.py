@@ -2,10 +2,10 @@
 
 import pytest
 from PySide6.QtWidgets import QApplication
+from tools.readable import smallest_text
 
 from knotplan.desktop.window import MainWindow
 from knotplan.examples import SCENES
-from tools.readable import smallest_text
 
 SMALL = [scene for scene in SCENES if scene != "organ-shutters"]
 LEAST = {(1024, 640): 9.5, (1280, 800): 11.0, (1366, 768): 10.8, (1920, 1080): 11.5}

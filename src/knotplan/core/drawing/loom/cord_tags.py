@@ -25,8 +25,8 @@ LEAST_A, LEAST_V = 5e-6, 0.01
 def cord_tags(
     report: Report, bench: Bench, lens: str, p: Palette, beads: Beads | None = None
 ) -> Iterator[Shape]:
-    """A tag for each cord that is drawn, in the lenses Volts and Load, where there is room for it; `beads` are
-    where each tie's are, to keep clear of."""
+    """A tag for each cord that is drawn, in the lenses Volts and Load, where there is room for it; `beads`
+    are where each tie's are, to keep clear of."""
     if lens not in ("volts", "load") or not report.checked:
         return
     c = report.circuit

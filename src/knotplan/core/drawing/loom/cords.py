@@ -192,8 +192,8 @@ def cords(circuit: Circuit, bench: Bench, whole: frozenset[str] = frozenset()) -
 
 
 def _leans(bench: Bench, ties: list[Tie]) -> dict[str, float]:
-    """How much later than halfway each cord to the board changes its level, so that cords that go the same way
-    do not run along one another: of several that go down, the uppermost last."""
+    """How much later than halfway each cord to the board changes its level, so that cords that go the same
+    way do not run along one another: of several that go down, the uppermost last."""
     bundles: dict[tuple[str, bool], list[tuple[float, str]]] = {}
     for tie in ties:
         lead, pin = bench.leads.get(tie.lead), bench.pins.get(tie.to)

@@ -17,8 +17,9 @@ from knotplan.core.drawing.loom.sides import on_sides, sides_of
 from knotplan.core.drawing.loom.tree import Tree, is_stub, tree_of
 from knotplan.core.plan.document import split
 
-ALLEY, ALLEY_LYING, ALLEY_MOST = 74.0, 60.0, 190.0
-"""width of the space for cords between cards and board, beside it, and above and below it"""
+ALLEY, ALLEY_FULL, ALLEY_LYING, ALLEY_MOST = 84.0, 120.0, 60.0, 190.0
+"""width of the space for cords between cards and board: beside it, there in full detail, and above and below
+it"""
 NEAR = 30.0
 """room beside the board where no cords are"""
 HUB_GAP, HUB_GAP_LYING = 58.0, 36.0
@@ -32,7 +33,8 @@ def arrange(circuit: Circuit, setting: Setting, before: Bench | None = None, all
     plan = circuit.plan
     place = board_place(circuit.board, circuit.scheme, plan.turned, plan.flipped, setting.pitch, True)
     room = bead_room(circuit, place.lying)
-    alley = max(alley, ALLEY_LYING if place.lying else ALLEY, room[0] + BEAD_ROOM)
+    least = ALLEY_LYING if place.lying else ALLEY_FULL if setting.detail.summary else ALLEY
+    alley = max(alley, least, room[0] + BEAD_ROOM)
     gap = max(HUB_GAP_LYING if place.lying else HUB_GAP, room[1] + BEAD_ROOM)
     tree = tree_of(circuit)
     follows = _follows(tree, setting.stacked)
