@@ -57,7 +57,7 @@ def test_beads_cover_no_card_no_board_and_no_other_bead(name: str, room: Room, t
             solid.append(box)
 
 
-@pytest.mark.parametrize(("turned", "most"), [(0, 50.0), (180, 50.0), (90, 90.0)])
+@pytest.mark.parametrize(("turned", "most"), [(0, 60.0), (180, 60.0), (90, 90.0)])
 @pytest.mark.parametrize("room", ROOMS)
 @pytest.mark.parametrize("name", SMALL)
 def test_cords_do_not_run_along_one_another(name: str, room: Room, turned, most: float) -> None:

@@ -4,11 +4,14 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QLabel, QLineEdit, QPushButton
 
 from knotplan.core.drawing.loom.view import Selection
+from knotplan.core.plan import edits
 from knotplan.desktop.findings.card import FindingCard
 from knotplan.desktop.window import MainWindow
 
 
 def card(window: MainWindow, rule: str) -> FindingCard:
+    if rule == "lead-untied":
+        window.side.findings.to_do.head.setChecked(True)
     window.side.findings.settle()
     return next(c for c in window.side.findings.cards if c.finding.rule == rule)
 
@@ -95,3 +98,30 @@ def test_budgets_say_how_they_add_up(window: MainWindow) -> None:
     assert "Flag: 120 mA, at worst 650 mA (stalled" in said
     assert "not all at once" in said and "all peaks would be 1.42 A" in said
     assert "5 V brick: 432 mA usually" in window.budgets.accessibleDescription()
+
+
+def test_a_new_part_meets_its_maker_with_one_quiet_line(qtbot, window: MainWindow) -> None:
+    """Three leads that are not tied yet are no three mistakes: no card, one line with *Suggest*."""
+    findings = window.side.findings
+    assert findings.to_do.isHidden(), "nothing is left to do"
+    window.session.edit("", edits.add_part, "micro-servo", "Second flag")
+    assert findings.cards == [] and findings.nothing.text() == "Every check holds."
+    assert findings.to_do.head.text() == "3 leads to tie" and not findings.to_do.isHidden()
+    assert findings.summary.text() == ""
+    qtbot.mouseClick(findings.to_do.head, Qt.MouseButton.LeftButton)
+    assert [c.finding.rule for c in findings.cards] == ["lead-untied"] * 3
+    qtbot.mouseClick(findings.to_do.head, Qt.MouseButton.LeftButton)
+    assert findings.cards == []
+    qtbot.mouseClick(findings.to_do.suggest, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: not window.session.suggester.searching, timeout=60_000)
+    window.session.take_suggestion()
+    left = [f.message for f in window.session.report.findings if f.severity == "to-do"]
+    assert not left and findings.to_do.isHidden()
+
+
+def test_the_next_finding_goes_to_what_is_to_be_done_when_nothing_else_is_left(window: MainWindow) -> None:
+    window.session.edit("", edits.add_part, "push-button", "Bell rope")
+    window.actions_.by_id["next-finding"].trigger()
+    assert window.side.findings.to_do.listed and window.session.selection == Selection(
+        "lead", "bell-rope.contact"
+    )

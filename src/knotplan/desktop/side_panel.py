@@ -35,7 +35,8 @@ class SidePanel(QSplitter):
     def _divide(self) -> None:
         """Where there is nothing to find, the inspector has the room; once the
         maker has moved the line, it stays."""
-        few = self.findings.session.report.checked and not self.findings.session.report.findings
+        report = self.findings.session.report
+        few = report.checked and all(f.severity == "to-do" for f in report.findings)
         if few != self._few and not self._moved:
             self._few = few
             self.setSizes(FEW if few else MANY)

@@ -144,6 +144,7 @@ class MainWindow(QMainWindow):
         self.loom.confirmed.connect(lambda: go.confirm(desk))
         self.side.inspector.done.connect(self.loom.setFocus)
         self.side.findings.mend_wanted.connect(lambda: edit.mend(desk))
+        self.side.findings.to_do.suggest_wanted.connect(s.suggest)
         self.budgets.chosen.connect(self._show_budget)
         self.budgets.folding.connect(self.settings.fold_budgets)
 

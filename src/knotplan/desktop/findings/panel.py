@@ -9,6 +9,7 @@ from knotplan.core.check.finding import SAID, SEVERITIES, Finding
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.quantity.written import counted
 from knotplan.desktop.findings.card import FindingCard
+from knotplan.desktop.findings.to_do import ToDo
 from knotplan.desktop.panels.fields import button, label
 from knotplan.desktop.session import Session
 
@@ -61,6 +62,9 @@ class FindingsPanel(QWidget):
         self.more = label("", "faint")
         self.more.hide()
         layout.addWidget(self.more)
+        self.to_do = ToDo(session, palette)
+        self.to_do.opened.connect(self.refresh)
+        layout.addWidget(self.to_do)
         self.cards: list[FindingCard] = []
         self.at = -1
         """the card that was gone to last"""
@@ -79,10 +83,13 @@ class FindingsPanel(QWidget):
         for card in [*self.cards, *self._spare]:
             card.p = palette
             card.update()
+        self.to_do.set_palette(palette)
 
     def to_next(self) -> None:
         """Selects what the next finding is about, and shows its card."""
-        findings = self.session.report.findings
+        if not self._listed() and self.session.report.findings:
+            self.to_do.head.setChecked(True)  # only what is to be done is left
+        findings = self._listed()
         if findings:
             self.at = (self.at + 1) % min(len(findings), len(self.cards))
             self.session.select_subject(findings[self.at].subjects[0])
@@ -93,13 +100,16 @@ class FindingsPanel(QWidget):
 
     def refresh(self) -> None:
         report = self.session.report
-        counts = " · ".join(f"{n} {SAID[s]}" for s in SEVERITIES if (n := report.count(s)))
+        graver = [s for s in SEVERITIES if s != "to-do"]
+        counts = " · ".join(f"{n} {SAID[s]}" for s in graver if (n := report.count(s)))
         self.summary.setText(counts if report.checked else "checking …")
         empty = "Every check holds." if report.circuit.parts else "Nothing to check yet: add a part with A."
+        listed = self._listed()
         self.nothing.setText(empty)
-        self.nothing.setVisible(report.checked and not report.findings)
+        self.nothing.setVisible(report.checked and not listed)
         self.mend.setVisible(bool(report.findings))
-        every = [*report.findings, *report.accepted]
+        self.to_do.refresh()
+        every = [*listed, *report.accepted]
         wanted = every[:MOST_CARDS]
         self.more.setText(
             f"and {counted(len(every) - len(wanted), 'finding')} more: mend some of these first"
@@ -118,6 +128,11 @@ class FindingsPanel(QWidget):
         self.arrange()
         self._unfilled = list(cards)
         self._idle.start()
+
+    def _listed(self) -> list[Finding]:
+        """The findings that have cards: what is to be done only when it is asked for."""
+        findings = self.session.report.findings
+        return [f for f in findings if f.severity != "to-do" or self.to_do.listed]
 
     def _card(self, finding: Finding, spare: list[FindingCard]) -> FindingCard:
         if spare:
@@ -165,6 +180,9 @@ class FindingsPanel(QWidget):
 
     def show_subject(self, subject: str) -> None:
         """Brings the first finding about a subject into view."""
+        about = [f for f in self.session.report.findings if subject in f.subjects]
+        if about and about[0].severity == "to-do":
+            self.to_do.head.setChecked(True)
         for card in self.cards:
             if subject in card.finding.subjects:
                 self.area.ensureWidgetVisible(card)

@@ -108,13 +108,13 @@ class PartPanel(QWidget):
         spec, ties = c.contacts.lead(lead), c.ties.at.get(lead, [])
         assert spec is not None
         where = ", ".join(c.titles.full(c.ties.other_end(t, lead)) for t in ties) or (
-            "not tied" if spec.required else "free"
+            "to be tied" if spec.required else "free"
         )
         go = button(
             spec.title, f"lead-{lead}", "Select this lead", lambda: self.session.select("lead", lead), "quiet"
         )
         role = next((f" “{t.role}”" for t in ties if isinstance(t, Tie) and t.role), "")
-        return row(go, label(where + role, "" if ties or not spec.required else "care"), stretch=1)
+        return row(go, label(where + role, "" if ties else "faint"), stretch=1)
 
     def _rename(self, name: str) -> None:
         self.session.edit("rename", edits.rename_part, self.part_id, name)
