@@ -112,6 +112,9 @@ def test_a_new_part_meets_its_maker_with_one_quiet_line(qtbot, window: MainWindo
     assert [c.finding.rule for c in findings.cards] == ["lead-untied"] * 3
     qtbot.mouseClick(findings.to_do.head, Qt.MouseButton.LeftButton)
     assert findings.cards == []
+    window.session.undo()
+    window.session.edit("", edits.add_part, "push-button", "Bell rope")
+    assert findings.to_do.head.text() == "2 leads to tie"
     qtbot.mouseClick(findings.to_do.suggest, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: not window.session.suggester.searching, timeout=60_000)
     window.session.take_suggestion()

@@ -17,7 +17,7 @@ UNTIED = "lead-untied"
 
 
 def to_do_words(report: Report) -> str:
-    """"3 leads to tie, 1 more thing to do"; nothing where nothing is left."""
+    """What is left to do, as "3 leads to tie, 1 more thing to do"; nothing where nothing is left."""
     left = [f for f in report.findings if f.severity == "to-do"]
     leads = sum(f.rule == UNTIED for f in left)
     said = [f"{counted(leads, 'lead')} to tie"] if leads else []
