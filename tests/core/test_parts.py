@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from knotplan.catalog.load import shipped
 from knotplan.catalog.part.check import faults, kind_faults
 from knotplan.catalog.part.needs import Ground, Supply, Switched
+from knotplan.catalog.search import found
 from knotplan.core.drawing.palette import CORDS
 from tests.conftest import lay, look_at
 
@@ -68,8 +69,7 @@ def test_what_is_fed_has_a_way_back(part_id: str) -> None:
     ],
 )
 def test_a_part_is_found_by_what_people_call_it_and_by_what_it_does(asked: str, part_id: str) -> None:
-    found = [o for o in CATALOG.offers() if all(w in o.words.casefold() for w in asked.split())]
-    assert part_id in {o.part for o in found}
+    assert part_id in {f.offer.part for f in found(CATALOG.offers(), asked)}
 
 
 def test_every_usual_kind_is_offered_by_itself() -> None:

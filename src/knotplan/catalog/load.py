@@ -46,8 +46,14 @@ class Offer(msgspec.Struct, frozen=True):
     """what it is called on the bench at first"""
     params: dict[str, str | float]
     text: str
-    words: str
-    """what people call it, and what it does"""
+    called: str
+    """its name on the bench and its title"""
+    said: str
+    """what people call it"""
+    does: str
+    """what its leads need and give"""
+    common: int
+    """as in its file"""
 
 
 class Catalog:
@@ -199,8 +205,9 @@ class Catalog:
                 text = name if coloured else f"{name} – {part.summary}"
                 # what it does comes last: what it is called counts more
                 does = dict.fromkeys(words(n) for lead in part.leads.values() for n in lead.needs[:1])
-                searched = f"{name} {part.summary} {' '.join(kind.words)} {part.category} {' '.join(does)}"
-                yield Offer(part_id, name, params, text, searched)
+                said = f"{part.summary} {' '.join(kind.words)} {part.category}"
+                called = f"{name} {kind.title}"
+                yield Offer(part_id, name, params, text, called, said, " ".join(does), kind.common)
         except UnknownEntryError:
             return
 

@@ -9,6 +9,7 @@ from PySide6.QtCore import QEvent, QObject, QPoint, Qt, Signal
 from PySide6.QtGui import QAction, QFocusEvent, QKeyEvent
 from PySide6.QtWidgets import QLineEdit, QWidget
 
+from knotplan.catalog.search import Found, found
 from knotplan.core.names.book import squeezed
 from knotplan.core.plan.document import BOARD
 from knotplan.desktop import own_parts
@@ -17,7 +18,8 @@ from knotplan.desktop.session import Session
 if TYPE_CHECKING:
     from knotplan.desktop.search_popup import SearchPopup
 
-MOST = 12
+MOST, MOST_PARTS = 12, 60
+"""entries that are shown; parts that are, while one is added"""
 
 
 class Entry(Struct, frozen=True):
@@ -27,19 +29,19 @@ class Entry(Struct, frozen=True):
     text: str
     words: str
     do: Callable[[], object]
+    part: Found | None = None
+    """the part that it adds"""
 
 
 def part_entries(
-    session: Session, add: Callable[[str, str, dict[str, str | float]], object]
+    session: Session, typed: str, add: Callable[[Found], object], also_add: bool = True
 ) -> Iterator[Entry]:
-    """Every part of the catalogue, in each of its usual kinds."""
-    for offer in session.catalog.offers():
-        yield Entry(
-            "add",
-            f"Add {offer.text}",
-            f"add {offer.words}",
-            partial(add, offer.part, offer.name, offer.params),
-        )
+    """The parts of the catalogue that a text means, each in its usual kinds, the likeliest first."""
+    words = typed.casefold().split()
+    wanted = " ".join(words[1:]) if also_add and words[:1] == ["add"] else typed
+    for one in found(session.catalog.offers(), wanted):
+        many = f"{one.count} × " if one.count > 1 else ""
+        yield Entry("add", f"Add {many}{one.offer.text}", one.offer.said, partial(add, one), one)
 
 
 class SearchField(QLineEdit):
@@ -70,7 +72,7 @@ class SearchField(QLineEdit):
         if self._popup is None:
             from knotplan.desktop.search_popup import SearchPopup
 
-            self._popup = SearchPopup(self.window())
+            self._popup = SearchPopup(self.session, self.window())
             self._popup.chosen.connect(self._take)
         return self._popup
 
@@ -84,9 +86,6 @@ class SearchField(QLineEdit):
         self._search("")
 
     def _entries(self, text: str) -> Iterator[Entry]:
-        yield from part_entries(self.session, self._add)
-        if self._adding:
-            return
         c = self.session.circuit
         for placed in c.plan.parts:
             yield Entry(
@@ -131,34 +130,37 @@ class SearchField(QLineEdit):
 
     def _search(self, text: str) -> None:
         wanted = text.casefold().split()
-        pins = list(self._pins(text)) if text.strip() and not self._adding else []
+        parts = list(part_entries(self.session, text, self._add)) if wanted or self._adding else []
+        if self._adding:
+            self._show(parts[:MOST_PARTS], text)
+            return
         scored: list[tuple[int, int, Entry]] = []
-        for entry in self._entries(text):
-            if not wanted and entry.kind != "add":
-                continue
+        for entry in self._entries(text) if wanted else ():
             words = entry.words.casefold()
             if all(w in words for w in wanted):
                 first = sum(any(t.startswith(w) for t in words.split()) for w in wanted)
                 scored.append((-first, len(scored), entry))
-        pins += [e for _, _, e in sorted(scored, key=lambda s: s[:2])]
-        self._show(pins[:MOST], text)
+        others = [e for _, _, e in sorted(scored, key=lambda s: s[:2])]
+        pins = list(self._pins(text)) if wanted else []
+        # of each kind the best come first; many parts do not hide what is already on the bench
+        few = parts[: max(3, MOST - len(pins) - len(others))]
+        self._show([*pins, *few, *others][:MOST], text)
 
     def _show(self, entries: list[Entry], text: str) -> None:
         near = ", ".join(self.session.circuit.titles.book.near(text, 3))
         nothing = f"Nothing is called “{text}”." + (f" Nearest pins: {near}." if near else "")
         wide = max(self.width(), 420)
-        self.popup.show_entries(
-            entries, nothing, self.mapTo(self.window(), QPoint(self.width() - wide, self.height() + 4)), wide
-        )
+        place = self.mapTo(self.window(), QPoint(self.width() - wide, self.height() + 4))
+        self.popup.show_entries(entries, nothing, place, wide)
 
     # --- taking something -----------------------------------------------------------------------
 
-    def _add(self, part: str, name: str, params: dict[str, str | float]) -> None:
-        known = {p.id for p in self.session.plan.parts}
-        own_parts.add(self.session, part, name, params)
-        added = next((p.id for p in self.session.plan.parts if p.id not in known), "")
+    def _add(self, what: Found) -> None:
+        offer = what.offer
+        added = own_parts.add(self.session, offer.part, offer.name, offer.params, what.count)
         if added:
-            self.session.select("lead", f"{added}.{next(iter(self.session.circuit.parts[added].leads))}")
+            leads = self.session.circuit.parts[added[0]].leads
+            self.session.select("lead", f"{added[0]}.{next(iter(leads))}")
 
     def _take(self, entry: Entry | None = None) -> None:
         entry = entry or self.popup.current()

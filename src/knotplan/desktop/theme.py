@@ -29,8 +29,17 @@ def palette_for(choice: str) -> Palette:
     return DARK if choice == "dark" else LIGHT
 
 
+_now: list[Palette] = [LIGHT]
+
+
+def current() -> Palette:
+    """The colours that the application has."""
+    return _now[0]
+
+
 def apply(p: Palette) -> None:
     """Gives the whole application these colours."""
+    _now[0] = p
     app = QApplication.instance()
     assert isinstance(app, QApplication)
     q = QPalette()

@@ -74,7 +74,7 @@ def loads(text: str, part_id: str, name: str = "the file") -> PartKind:
 
 def _head_errors(tree: dict[str, Any]) -> list[tuple[str, str]]:
     """What is wrong with what stands before everything else: names and parameters."""
-    head = ("title", "summary", "words", "params")
+    head = ("title", "summary", "words", "common", "params")
     return [
         fault for fault in errors_of(tree, schema()) if fault[0].partition(".")[0].partition("[")[0] in head
     ]

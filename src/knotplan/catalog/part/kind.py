@@ -22,6 +22,7 @@ class PartKind(msgspec.Struct, frozen=True):
     title: str
     summary: str
     words: tuple[str, ...]
+    common: int
     params: dict[str, Parameter]
     tree: dict[str, Any]
 
@@ -108,4 +109,5 @@ def kind_from(part_id: str, tree: dict[str, Any]) -> PartKind:
     params = msgspec.convert(tree.get("params", {}), dict[str, Parameter])
     words = msgspec.convert(tree.get("words", ()), tuple[str, ...])
     title, summary = msgspec.convert(tree["title"], str), msgspec.convert(tree["summary"], str)
-    return PartKind(part_id, title, summary, words, params, tree)
+    common = msgspec.convert(tree.get("common", 0), int)
+    return PartKind(part_id, title, summary, words, common, params, tree)

@@ -1,8 +1,9 @@
 """One definite part."""
 
 from functools import cached_property
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
+import msgspec
 from msgspec.structs import force_setattr, replace
 
 from knotplan.catalog.board.driver import Driver
@@ -49,6 +50,9 @@ class Part(Item, eq=False, dict=True):
     other one takes"""
     words: tuple[str, ...] = ()
     """what people call it, for the search"""
+    common: Annotated[int, msgspec.Meta(ge=0, le=3)] = 0
+    """how common it is: 3 on most benches, 2 on many, 1 on some, 0 on few; of two parts that are meant
+    equally well, the search offers the more common one first"""
     params: dict[str, Parameter] = {}
     elements: dict[str, Element] = {}
     source: Source | None = None

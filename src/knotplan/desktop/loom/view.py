@@ -3,6 +3,10 @@
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
+    QDragEnterEvent,
+    QDragLeaveEvent,
+    QDragMoveEvent,
+    QDropEvent,
     QKeyEvent,
     QMouseEvent,
     QWheelEvent,
@@ -15,8 +19,10 @@ from knotplan.core.match.fit import Grade, fits
 from knotplan.core.plan import edits
 from knotplan.core.plan.direction import consumer_first
 from knotplan.core.plan.document import split
+from knotplan.desktop import own_parts
 from knotplan.desktop.loom.canvas import Drag, LoomCanvas
 from knotplan.desktop.loom.hit_tester import Hit
+from knotplan.desktop.part_drag import dragged
 from knotplan.desktop.session import Session
 
 REST_MS = 450
@@ -41,6 +47,7 @@ class LoomView(LoomCanvas):
         self._pan: QPointF | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
+        self.setAcceptDrops(True)
         self.setAccessibleName("Loom")
         self.setAccessibleDescription("Board, parts and cords. Arrow keys go from lead to lead, Enter ties.")
 
@@ -160,6 +167,40 @@ class LoomView(LoomCanvas):
     def leaveEvent(self, event: QEvent) -> None:
         self._hover = Hit()
         self.update()
+
+    # --- a part that is dragged from a list -----------------------------------------------------
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if dragged(event.mimeData()):
+            event.acceptProposedAction()
+
+    def dragMoveEvent(self, event: QDragMoveEvent) -> None:
+        here = self._to_bench(event.position())
+        contact = self.hits.contact_at(here.x(), here.y())
+        self._hover = Hit("pin", contact) if contact in self.session.bench.pins else Hit()
+        self.update()
+        event.acceptProposedAction()
+
+    def dragLeaveEvent(self, event: QDragLeaveEvent) -> None:
+        self._hover = Hit()
+        self.update()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        """Adds the part; on a pin, with the lead tied that suits it best."""
+        what = dragged(event.mimeData())
+        self._hover = Hit()
+        if what is None or what.part not in self.session.catalog.part_ids():
+            return
+        here = self._to_bench(event.position())
+        contact = self.hits.contact_at(here.x(), here.y())
+        onto = contact if contact in self.session.bench.pins else ""
+        added = own_parts.add(self.session, what.part, what.name, what.params, what.count, onto)
+        event.acceptProposedAction()
+        if added:
+            tied = next((t.lead for t in self.session.circuit.ties.at.get(onto, ())), "")
+            leads = self.session.circuit.parts[added[-1]].leads
+            self.session.select("lead", tied or f"{added[0]}.{next(iter(leads))}")
+            self.setFocus()
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         self.menu_wanted.emit(event.globalPos())
