@@ -87,15 +87,19 @@ def test_keys_alone_tie_a_lead_to_the_best_candidate(qtbot, draft: MainWindow) -
 
 def test_arrows_walk_over_leads_and_across_cords(qtbot, window: MainWindow) -> None:
     loom, session = window.loom, window.session
-    seen = set()
-    for _ in range(len(session.bench.leads)):
-        qtbot.keyClick(loom, Qt.Key.Key_Down)
-        seen.add(session.selection.id)
-    assert seen == set(session.bench.leads)
+    for side in ("left", "right"):
+        cards = sorted((c for c in session.bench.cards if c.side == side), key=lambda c: (c.y, c.x))
+        leads = [spot.contact for card in cards for spot in card.leads]
+        session.select("lead", leads[0])
+        seen = [leads[0]]
+        for _ in leads[1:]:
+            qtbot.keyClick(loom, Qt.Key.Key_Down)
+            seen.append(session.selection.id)
+        assert seen == leads
     session.select("lead", "flag.signal")
-    qtbot.keyClick(loom, Qt.Key.Key_Right)
+    qtbot.keyClick(loom, Qt.Key.Key_Left)  # the cord leaves to the left
     assert session.selection == Selection("pin", "board.p18")
-    qtbot.keyClick(loom, Qt.Key.Key_Left)
+    qtbot.keyClick(loom, Qt.Key.Key_Right)
     assert session.selection == Selection("lead", "flag.signal")
     qtbot.keyClick(loom, Qt.Key.Key_Escape)
     assert session.selection == Selection()
@@ -107,6 +111,50 @@ def test_digits_typed_on_a_selected_lead_begin_a_pins_name(qtbot, draft: MainWin
     qtbot.keyClick(draft.loom, Qt.Key.Key_1)
     field = draft.side.inspector.panel.field
     assert field.hasFocus() and field.text() == "1"
+
+
+@pytest.mark.parametrize("name", ["A0", "RST", "SDA1", "t", "S"])
+def test_letters_typed_on_a_selected_lead_begin_a_name_and_are_no_commands(
+    qtbot, draft: MainWindow, name: str
+) -> None:
+    """As the window system delivers keys: shortcuts are tried first, and stand back."""
+    draft.loom.setFocus()
+    before = draft.session.plan
+    draft.session.select("lead", "flag.signal")
+    for letter in name:
+        shift = Qt.KeyboardModifier.ShiftModifier if letter.isupper() else Qt.KeyboardModifier.NoModifier
+        qtbot.keyClick(draft.windowHandle(), letter, shift)
+        QApplication.processEvents()
+    field = draft.side.inspector.panel.field
+    assert field.hasFocus() and field.text() == name
+    assert draft.session.plan == before and not draft.search.hasFocus()
+
+
+def test_single_letters_are_commands_where_nothing_expects_a_name(qtbot, window: MainWindow) -> None:
+    window.loom.setFocus()
+    window.session.select("", "")
+    qtbot.keyClick(window.windowHandle(), "a")
+    assert window.search.hasFocus()
+
+
+def test_typing_a_name_brings_a_folded_side_back(qtbot, window: MainWindow) -> None:
+    window.fold_side()
+    assert not window._side_place.isVisible()
+    window.loom.setFocus()
+    window.session.select("lead", "flag.signal")
+    qtbot.keyClick(window.loom, "L")
+    assert window._side_place.isVisible() and window.side.inspector.panel.field.text() == "L"
+
+
+def test_the_view_follows_the_selection_when_it_is_zoomed(qtbot, window: MainWindow) -> None:
+    loom, session = window.loom, window.session
+    for _ in range(8):
+        loom.zoom(1.25)
+    for contact in (*session.bench.leads, *session.bench.pins):
+        session.select("lead" if contact in session.bench.leads else "pin", contact)
+        at = loom.place_of(contact)
+        assert 0 < at.x() < loom.width() and 0 < at.y() < loom.height(), contact
+    assert loom.scale > 3
 
 
 def test_delete_unties_then_removes(qtbot, window: MainWindow) -> None:

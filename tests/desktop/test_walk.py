@@ -38,7 +38,7 @@ def empty(qtbot, open_window) -> MainWindow:
 
 
 def add(keys: Keyboard, text: str) -> None:
-    keys.press(Qt.Key.Key_A)
+    keys.press(Qt.Key.Key_Escape, Qt.Key.Key_A)  # while a lead is selected, letters begin a name
     keys.qtbot.waitUntil(keys.window.search.hasFocus)
     keys.type(text)
     keys.press(Qt.Key.Key_Return)
@@ -91,15 +91,14 @@ def test_five_minutes_by_keyboard(qtbot, empty: MainWindow, tmp_path: Path) -> N
 
 
 def test_a_name_in_a_scheme_of_one_s_own_choice(qtbot, empty: MainWindow) -> None:
-    """T, then any name: a bare 12 asks which of three; "line 44" does not."""
+    """Any name, typed on the bench: a bare 12 asks which of three; "line 44" does not."""
     keys, session = Keyboard(qtbot, empty), empty.session
     add(keys, "green led")
-    keys.press(Qt.Key.Key_T)
     keys.type("12")
     keys.press(Qt.Key.Key_Return)
     offers = empty.side.inspector.panel.offers
     assert session.plan.ties == () and offers.hasFocus() and len(offers.offers()) == 3
-    keys.press(Qt.Key.Key_T)
+    keys.ctrl(Qt.Key.Key_T)
     field = empty.side.inspector.panel.field
     field.selectAll()
     keys.type("line 44")
@@ -111,7 +110,7 @@ def test_everything_that_the_walk_did_can_be_undone_and_done_again(qtbot, empty:
     keys, session = Keyboard(qtbot, empty), empty.session
     first = session.plan
     add(keys, "servo")
-    keys.press(Qt.Key.Key_Return, Qt.Key.Key_Return, Qt.Key.Key_R)
+    keys.press(Qt.Key.Key_Return, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_R)
     last = session.plan
     assert last.turned == 90 and len(last.ties) == 1
     for _ in range(3):

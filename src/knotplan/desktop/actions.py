@@ -34,7 +34,7 @@ class Actions:
         action.setToolTip(command.tip)
         action.setStatusTip(command.tip)
         if command.keys:
-            action.setShortcut(QKeySequence(command.keys))
+            action.setShortcuts([QKeySequence(keys) for keys in (command.keys, command.also) if keys])
         if command.keys == "Space":  # elsewhere it presses what has the keyboard
             action.setShortcutContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
         action.triggered.connect(lambda _=False: command.do(self._desk))

@@ -8,7 +8,11 @@ from PySide6.QtWidgets import QTableView, QTableWidget, QWidget
 
 
 class CellsView(QTableView):
-    """A view of a model."""
+    """A view of a model. Tab leaves it; arrow keys go from cell to cell."""
+
+    def __init__(self, parent: QWidget | None = None):
+        super().__init__(parent)
+        self.setTabKeyNavigation(False)
 
     def commitData(self, editor: QWidget) -> None:
         if editor.isVisible():
@@ -16,7 +20,11 @@ class CellsView(QTableView):
 
 
 class CellsTable(QTableWidget):
-    """A table of items."""
+    """A table of items. Tab leaves it; arrow keys go from cell to cell."""
+
+    def __init__(self, rows: int = 0, columns: int = 0, parent: QWidget | None = None):
+        super().__init__(rows, columns, parent)
+        self.setTabKeyNavigation(False)
 
     def commitData(self, editor: QWidget) -> None:
         if editor.isVisible():

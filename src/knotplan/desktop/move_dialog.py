@@ -8,7 +8,6 @@ from PySide6.QtWidgets import (
     QDialogButtonBox,
     QHBoxLayout,
     QHeaderView,
-    QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
     QWidget,
@@ -19,6 +18,7 @@ from knotplan.core.drawing.palette import Palette
 from knotplan.core.match.fit import Grade
 from knotplan.core.suggest.moving import Moved, MovedTie, move
 from knotplan.desktop.board_dialog import BoardList
+from knotplan.desktop.cells import CellsTable
 from knotplan.desktop.panels.fields import label
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
@@ -53,7 +53,7 @@ class MoveDialog(QDialog):
                 "Beads, roles and colours go along; the findings then say which need another value.", "faint"
             )
         )
-        self.table = QTableWidget(0, len(HEADS))
+        self.table = CellsTable(0, len(HEADS))
         self.table.setHorizontalHeaderLabels(HEADS)
         self.table.setAccessibleName("What becomes of each tie")
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)

@@ -140,7 +140,7 @@ class MainWindow(QMainWindow):
         self.search.left.connect(self.loom.setFocus)
         self.loom.menu_wanted.connect(self.actions_.context_menu)
         self.loom.rename_wanted.connect(lambda _: edit.rename(desk))
-        self.loom.typed.connect(self.side.inspector.to_field)
+        self.loom.typed.connect(self._name_pin)
         self.loom.confirmed.connect(lambda: go.confirm(desk))
         self.side.inspector.done.connect(self.loom.setFocus)
         self.side.findings.mend_wanted.connect(lambda: edit.mend(desk))
@@ -176,6 +176,11 @@ class MainWindow(QMainWindow):
         usual = SIDE if self.width() >= NARROW else SIDE_NARROW
         wide = max(SIDE_LEAST, min(self.settings.side_width or usual, SIDE_MOST, self.width() // 3))
         self._across.setSizes([max(1, self._across.width() - wide - 1), wide])
+
+    def _name_pin(self, begun: str) -> None:
+        """What is typed on the bench begins the name of a pin for the selected lead."""
+        self.show_side()
+        self.side.inspector.to_field(begun)
 
     def _show_budget(self, budget: str) -> None:
         self.show_side()

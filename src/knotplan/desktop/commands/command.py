@@ -25,6 +25,8 @@ class Command(Struct, frozen=True):
     enabled: Callable[[Desk], bool] = always
     now: Callable[[Desk], str] | None = None
     """its text, where that changes"""
+    also: str = ""
+    """other keys that do the same, where letters begin a name"""
 
     @property
     def name(self) -> str:

@@ -163,11 +163,11 @@ MENU = Menu(
             redo_text,
         ),
         LINE,
-        Command("add", "&Add part …", "A", "Type what you have", add_part),
+        Command("add", "&Add part …", "A", "Type what you have", add_part, also="Ins"),
         Command(
             "tie",
             "&Tie by name …",
-            "T",
+            "Ctrl+T",
             "Type a pin for the selected lead, in any scheme",
             lambda desk: desk.side.inspector.to_field(),
             lambda desk: bool(desk.session.selection.lead),

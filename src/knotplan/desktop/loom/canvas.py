@@ -7,6 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
+    QPen,
     QPixmap,
     QResizeEvent,
 )
@@ -32,6 +33,8 @@ FRAME_S, SETTLE_MS = 0.012, 120
 FEW_GHOSTS = 4
 """so few proposed ties are drawn to their ends, also those that will be stubs"""
 MARGIN = 12.0
+EDGE_OF_SIGHT = 40.0
+"""what is selected is brought so far into sight, pixels"""
 STILL = 1.15
 """after an edit the bench keeps its place, while it would not be shown so much larger"""
 
@@ -110,10 +113,35 @@ class LoomCanvas(QWidget):
         self.update()
 
     def _relook(self) -> None:
+        self._follow()
         if self._layer_lens != self.session.lens:
             self._layer, self._shown = None, None
         self._announce()
         self.update()
+
+    def _follow(self) -> None:
+        """Brings what is selected into sight, where the view has been zoomed or moved away from it."""
+        box = self._selected_box()
+        if self._fitted or box is None:
+            return
+        left, top = self.to_widget(box.left(), box.top()).toTuple()
+        right, bottom = self.to_widget(box.right(), box.bottom()).toTuple()
+        dx = _into(left, right, self.width())
+        dy = _into(top, bottom, self.height())
+        if dx or dy:
+            self._offset += QPointF(dx, dy)
+            self._layer = None
+
+    def _selected_box(self) -> QRectF | None:
+        """Where what is selected lies on the bench."""
+        s, bench = self.session.selection, self.session.bench
+        spot = bench.leads.get(s.lead) or bench.pins.get(s.id)
+        if spot is not None:
+            return QRectF(spot.x - 12, spot.y - 12, 24, 24)
+        if s.kind == "part" and bench.inside.get(s.id, s.id) in bench.by_part:
+            card = bench.card(s.id)
+            return QRectF(card.x, card.y, card.w, card.h)
+        return None
 
     def _announce(self) -> None:
         """Tells assistive technology what is selected."""
@@ -215,6 +243,10 @@ class LoomCanvas(QWidget):
             painter.resetTransform()
             if not s.circuit.parts:
                 self._paint_empty(painter)
+            if self.hasFocus():
+                painter.setPen(QPen(colour(self.p.active), 2))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRect(self.rect().adjusted(1, 1, -2, -2))
         self.painted = True
 
     def _paint_empty(self, painter: QPainter) -> None:
@@ -344,6 +376,13 @@ class LoomCanvas(QWidget):
         if self._fitted:
             self._fit()
         self._layer = None
+
+
+def _into(first: float, last: float, room: float) -> float:
+    """How far to move so that a stretch lies within the room, with some of it around."""
+    if last - first > room - 2 * EDGE_OF_SIGHT:
+        return room / 2 - (first + last) / 2
+    return max(0.0, EDGE_OF_SIGHT - first) + min(0.0, room - EDGE_OF_SIGHT - last)
 
 
 def _loose(a: tuple[float, float], b: tuple[float, float], ink: str) -> Curve:

@@ -13,6 +13,7 @@ from PySide6.QtGui import (
 )
 
 from knotplan.core.drawing.loom.bench import Card
+from knotplan.core.drawing.loom.neighbours import Direction, step
 from knotplan.core.drawing.loom.tree import tree_of
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.match.fit import Grade, fits
@@ -28,6 +29,12 @@ from knotplan.desktop.session import Session
 REST_MS = 450
 """how long the pointer is still before a pin shows its card"""
 ZOOM_STEP = 1.2
+ARROWS: dict[Qt.Key, Direction] = {
+    Qt.Key.Key_Left: (-1, 0),
+    Qt.Key.Key_Right: (1, 0),
+    Qt.Key.Key_Up: (0, -1),
+    Qt.Key.Key_Down: (0, 1),
+}
 
 
 class LoomView(LoomCanvas):
@@ -205,15 +212,28 @@ class LoomView(LoomCanvas):
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         self.menu_wanted.emit(event.globalPos())
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}
-        sides = (Qt.Key.Key_Left, Qt.Key.Key_Right)
-        key = Qt.Key(event.key())
+    # --- keys -----------------------------------------------------------------------------------
+
+    def _begins_a_name(self, event: QKeyEvent) -> bool:
+        """A letter or digit while a lead is selected: it begins the name of a pin, and is no command."""
+        held = event.modifiers() & ~(Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.KeypadModifier)
         text = event.text()
-        if key in steps:
-            self._step(steps[key])
-        elif key in sides:
-            self._cross()
+        return bool(self.session.selection.lead and not held and text.strip() and text.isalnum())
+
+    def event(self, event: QEvent) -> bool:
+        if (
+            event.type() == QEvent.Type.ShortcutOverride
+            and isinstance(event, QKeyEvent)
+            and self._begins_a_name(event)
+        ):
+            event.accept()  # single-letter commands stand back
+            return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        key = Qt.Key(event.key())
+        if key in ARROWS:
+            self._go(ARROWS[key])
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.confirmed.emit()
         elif key == Qt.Key.Key_Escape:
@@ -222,39 +242,48 @@ class LoomView(LoomCanvas):
             if not self.session.selection.kind:
                 self.session.suggester.forget()
             self.session.select("", "")
-        elif self.session.selection.lead and text.strip() and text.isalnum():
-            self.typed.emit(text)
+        elif self._begins_a_name(event):
+            self.typed.emit(event.text())
         else:
             super().keyPressEvent(event)
 
-    def _step(self, by: int) -> None:
-        """The next thing down or up: leads of one card after another, or pins of the board."""
-        s, bench = self.session.selection, self.session.bench
-        if s.kind == "pin":
-            order = [p for p in bench.pins if self.session.circuit.contacts.pin(p)]
-            self.session.select(
-                "pin", order[(order.index(s.id) + by) % len(order)] if s.id in order else order[0]
-            )
+    def _go(self, towards: Direction) -> None:
+        """To the other end of a cord that leaves this way, else a step in that direction."""
+        contact = self._here()
+        bench = self.session.bench
+        if contact not in bench.leads and contact not in bench.pins:
+            self._begin()
             return
-        leads = [spot.contact for card in bench.cards for spot in card.leads]
-        if not leads:
-            return
-        if s.kind == "part":
-            now = leads.index(bench.card(s.id).leads[0].contact) - (by > 0)
-        else:
-            now = leads.index(s.lead) if s.lead in leads else -1
-        self.session.select("lead", leads[(now + by) % len(leads)])
+        target = self._over_the_cord(contact, towards) or step(bench, contact, towards)
+        if target:
+            self.session.select("lead" if target in bench.leads else "pin", target)
 
-    def _cross(self) -> None:
-        """From a lead to its pin or its best candidate, and from a pin to what is tied to it."""
-        s, c = self.session.selection, self.session.circuit
-        if s.lead:
-            tie = c.ties.of(s.lead)
-            best = next((a for a, f in self.session.view.answers.items() if f.grade == Grade.BEST), "")
-            target = tie.to if tie else best
-            if target:
-                self.session.select("lead" if c.contacts.lead(target) else "pin", target)
-        elif s.kind == "pin" and s.id in c.ties.at:
-            self.session.select("lead", c.ties.at[s.id][0].lead)
-        elif not s.kind:
-            self._step(1)
+    def _here(self) -> str:
+        """The contact that is selected, or the first one of the part that is."""
+        s, bench = self.session.selection, self.session.bench
+        if s.kind == "part":
+            leads = bench.card(s.id).leads
+            return leads[0].contact if leads else ""
+        return s.lead or s.id
+
+    def _begin(self) -> None:
+        """Nothing is selected yet: the first lead, or the first pin."""
+        bench = self.session.bench
+        leads = [spot.contact for card in bench.cards for spot in card.leads]
+        if leads:
+            self.session.select("lead", leads[0])
+        elif bench.pins:
+            self.session.select("pin", next(iter(bench.pins)))
+
+    def _over_the_cord(self, contact: str, towards: Direction) -> str:
+        """Where a cord leads that leaves in a direction; for a lead without a tie, the pin that fits best."""
+        c, bench = self.session.circuit, self.session.bench
+        spot = bench.leads.get(contact) or bench.pins[contact]
+        if (round(spot.out[0]), round(spot.out[1])) != towards:
+            return ""
+        ties = c.ties.at.get(contact, ())
+        ends = [c.ties.other_end(tie, contact) for tie in ties]
+        shown = [end for end in ends if end in bench.leads or end in bench.pins]
+        if shown or contact in bench.pins:
+            return shown[0] if shown else ""
+        return next((a for a, f in self.session.view.answers.items() if f.grade == Grade.BEST), "")

@@ -10,7 +10,6 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QListWidget,
-    QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
     QWidget,
@@ -18,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from knotplan.core.draft.board import BoardDraft
 from knotplan.core.quantity.written import counted
+from knotplan.desktop.cells import CellsTable
 from knotplan.desktop.dialogs import ErrorDialog, run
 from knotplan.desktop.panels.fields import button, label, row
 from knotplan.exchange import board_csv, gpio_lines
@@ -51,10 +51,10 @@ class TableDialog(QDialog):
             label(f"{table.name}: {counted(len(table.rows), 'pin')}. What does each column say?", "head")
         )
         down.addWidget(label("Columns that name the pins become name schemes under their headings.", "faint"))
-        self.grid = QTableWidget(min(len(table.rows), SHOWN) + 1, len(table.headings))
+        self.grid = CellsTable(min(len(table.rows), SHOWN) + 1, len(table.headings))
         self.grid.setHorizontalHeaderLabels(table.headings)
         self.grid.setAccessibleName("The table, and above each column what it means")
-        self.grid.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)  # it shows what the file says
+        self.grid.setEditTriggers(CellsTable.EditTrigger.NoEditTriggers)  # it shows what the file says
         self.grid.verticalHeader().hide()
         guessed = board_csv.guessed(table)
         self.choices = [self._choice(k, heading, guessed[k]) for k, heading in enumerate(table.headings)]

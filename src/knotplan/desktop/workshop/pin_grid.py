@@ -192,7 +192,6 @@ class PinGridView(CellsView):
         self.verticalHeader().setDefaultSectionSize(25)
         self.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
         self.horizontalHeader().setStretchLastSection(True)
-        self.setTabKeyNavigation(True)
         model.modelReset.connect(self._widths)
         self._widths()
 
