@@ -176,12 +176,12 @@ def test_the_wheel_zooms_about_the_pointer(window: MainWindow) -> None:
     assert (loom.to_widget(spot.x + 10, 0) - loom.to_widget(spot.x, 0)).x() > one * 1.1
 
 
-def test_dragging_the_empty_bench_moves_the_view(qtbot, window: MainWindow) -> None:
+def test_dragging_with_the_middle_button_moves_the_view(qtbot, window: MainWindow) -> None:
     loom = window.loom
     before = loom.to_widget(0, 0)
-    qtbot.mousePress(loom, Qt.MouseButton.LeftButton, pos=QPoint(4, 4))
+    qtbot.mousePress(loom, Qt.MouseButton.MiddleButton, pos=QPoint(4, 4))
     qtbot.mouseMove(loom, QPoint(44, 24))
-    qtbot.mouseRelease(loom, Qt.MouseButton.LeftButton, pos=QPoint(44, 24))
+    qtbot.mouseRelease(loom, Qt.MouseButton.MiddleButton, pos=QPoint(44, 24))
     assert loom.to_widget(0, 0) - before == QPointF(40, 20)
     window.actions_.by_id["zoom-fit"].trigger()
     assert (loom.to_widget(0, 0) - before).manhattanLength() < 1e-6

@@ -52,6 +52,11 @@ class Desk:
         return selection.id if selection.kind == "part" else split(selection.lead)[0]
 
     @property
+    def parts(self) -> tuple[str, ...]:
+        """All parts that are meant: those selected, or that of the selected lead."""
+        return self.session.selection.parts or ((self.part,) if self.part else ())
+
+    @property
     def tie(self) -> str:
         """The tie that is meant: selected itself, or that of the selected lead or pin; or nothing."""
         selection, circuit = self.session.selection, self.session.circuit

@@ -11,6 +11,7 @@ from knotplan.desktop.panels.lead_panel import LeadPanel
 from knotplan.desktop.panels.part_panel import PartPanel
 from knotplan.desktop.panels.pin_panel import PinPanel
 from knotplan.desktop.panels.plan_panel import PlanPanel
+from knotplan.desktop.panels.several_panel import SeveralPanel
 from knotplan.desktop.panels.suggestion_panel import SuggestionPanel
 from knotplan.desktop.session import Session
 
@@ -65,7 +66,14 @@ class Inspector(QScrollArea):
 
     def _kind(
         self,
-    ) -> type[PlanPanel] | type[PartPanel] | type[PinPanel] | type[LeadPanel] | type[SuggestionPanel]:
+    ) -> (
+        type[PlanPanel]
+        | type[PartPanel]
+        | type[SeveralPanel]
+        | type[PinPanel]
+        | type[LeadPanel]
+        | type[SuggestionPanel]
+    ):
         suggester = self.session.suggester
         if not self.session.selection.kind and (
             suggester.suggestion or suggester.searching or suggester.trouble
@@ -73,7 +81,7 @@ class Inspector(QScrollArea):
             return SuggestionPanel
         match self.session.selection.kind:
             case "part":
-                return PartPanel
+                return SeveralPanel if self.session.selection.others else PartPanel
             case "pin":
                 return PinPanel
             case "lead" | "tie":

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from msgspec import Struct
+from msgspec.structs import replace
 from PySide6.QtCore import QObject, Signal
 
 from knotplan.catalog.load import Catalog
@@ -112,6 +113,9 @@ class Session(QObject):
         self._laid = bench
         if not self.is_there(self.selection.kind, self.selection.id):
             self.selection = Selection()
+        elif self.selection.others:
+            still = tuple(p for p in self.selection.others if self.is_there("part", p))
+            self.selection = replace(self.selection, others=still)
         self._view: LoomView | None = None
 
     def give_room(self, room: Room) -> None:
@@ -329,12 +333,22 @@ class Session(QObject):
                 return any(t.id == thing for t in c.plan.ties)
         return True
 
+    def select_parts(self, parts: Iterable[str]) -> None:
+        """Selects several parts; the last of them is the one that is looked at."""
+        there = [p for p in dict.fromkeys(parts) if p in self.circuit.placed]
+        if not there:
+            self.select("", "")
+            return
+        self._look_at(Selection("part", there[-1], others=tuple(there[:-1])))
+
     def select(self, kind: str, thing: str) -> None:
         """Selects one thing, or nothing; what is not there (any more) is not selected."""
         if not self.is_there(kind, thing):
             return
         of = self.plan.tie(thing).lead if kind == "tie" else ""
-        selection = Selection(kind, thing, of)  # type: ignore[arg-type]
+        self._look_at(Selection(kind, thing, of))  # type: ignore[arg-type]
+
+    def _look_at(self, selection: Selection) -> None:
         if selection != self.selection:
             self.selection = selection
             self._view = None

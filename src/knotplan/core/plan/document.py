@@ -66,7 +66,10 @@ class PlacedPart(_Item):
     name: str
     params: dict[str, str | float] = {}
     side: Literal["", "left", "right"] = ""
-    """where the maker has nudged it; empty where the program places it"""
+    """where the maker has put it: on which side of the board (above it, below it where it lies across);
+    empty where the program places it"""
+    place: int = -1
+    """where along that side, counted from its upper or left end; -1 where the program says"""
     shows: Literal["", "all", "folded"] = ""
     """its card: what is tied or has to be, all leads, or folded with everything that hangs on it"""
     settings: dict[str, str | float] = msgspec.field(default_factory=dict, name="asks")

@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QLineEdit, QMenu
 
 from knotplan.core.drawing.palette import CORDS
 from knotplan.core.plan import edits
+from knotplan.desktop.commands import several
 from knotplan.desktop.commands.command import LINE, Command, Menu, Submenu, add_entry
 from knotplan.desktop.desk import Desk
 from knotplan.desktop.dialogs import run
@@ -80,8 +81,8 @@ def mend(desk: Desk) -> None:
 
 def delete(desk: Desk) -> None:
     s = desk.session
-    if s.selection.kind == "part":
-        s.edit(f"remove {s.circuit.titles.part(s.selection.id)}", edits.remove_part, s.selection.id)
+    if s.selection.parts:
+        s.edit(f"remove {several.named(desk, s.selection.parts)}", edits.remove_parts, s.selection.parts)
     elif desk.tie:
         s.edit(f"untie {s.circuit.titles.of(s.plan.tie(desk.tie).lead)}", edits.untie, desk.tie)
     elif s.selection.lead:
@@ -116,11 +117,6 @@ def add_bead(desk: Desk, kind: str) -> None:
         desk.session.edit(f"add a {kind}", edits.add_bead, desk.tie, bead)
 
 
-def place(desk: Desk, side: str) -> None:
-    if desk.part:
-        desk.session.edit("move the part", edits.nudge, desk.part, side)
-
-
 def fold(desk: Desk) -> None:
     if desk.part:
         desk.loom.fold(desk.part)
@@ -138,7 +134,7 @@ def fill_beads(menu: QMenu, desk: Desk) -> None:
 
 def fill_places(menu: QMenu, desk: Desk) -> None:
     for side, text in PLACES.items():
-        add_entry(menu, text, partial(place, desk, side))
+        add_entry(menu, text, partial(several.place, desk, side))
 
 
 MENU = Menu(
@@ -216,6 +212,31 @@ MENU = Menu(
             delete,
             lambda desk: bool(desk.session.selection.kind),
         ),
+        LINE,
+        Command(
+            "cut",
+            "Cu&t",
+            "Ctrl+X",
+            "The selected parts to the clipboard, and off the bench",
+            several.cut,
+            has_part,
+        ),
+        Command(
+            "copy", "&Copy", "Ctrl+C", "The selected parts, with the ties among them", several.copy, has_part
+        ),
+        Command(
+            "paste", "&Paste", "Ctrl+V", "Parts from the clipboard, also from another plan", several.paste
+        ),
+        Command(
+            "duplicate",
+            "D&uplicate",
+            "Ctrl+D",
+            "The selected parts once more, with the ties among them",
+            several.duplicate,
+            has_part,
+        ),
+        Command("select-all", "Select a&ll parts", "Ctrl+A", "Every part on the bench", several.select_all),
+        LINE,
         Command("rename", "Re&name part …", "F2", "Another name for the selected part", rename, has_part),
         Command(
             "role",
@@ -230,6 +251,22 @@ MENU = Menu(
         Submenu("bead", "Add a &bead", "A small component in the selected tie", fill_beads, enabled=has_tie),
         Submenu(
             "place", "&Place part", "Which side of the board the part lies on", fill_places, enabled=has_part
+        ),
+        Command(
+            "line-up",
+            "Line up the parts",
+            "Ctrl+Shift+L",
+            "The selected parts one after another, where the first of them stands",
+            several.line_up,
+            lambda desk: len(desk.parts) > 1,
+        ),
+        Command(
+            "let-go",
+            "Let go of the parts",
+            "Ctrl+Alt+L",
+            "The selected parts back to where they lie best",
+            several.let_go,
+            several.is_put,
         ),
         Command(
             "fold",

@@ -168,7 +168,7 @@ MENU = Menu(
         Command(
             "part-new",
             "&Describe a part …",
-            "Ctrl+D",
+            "Ctrl+Alt+D",
             "A form: its leads, what they need, what it draws",
             describe,
         ),

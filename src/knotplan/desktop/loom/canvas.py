@@ -14,10 +14,13 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from knotplan.core.drawing.loom.beads import bead_shapes
+from knotplan.core.drawing.loom.bench import Bench
 from knotplan.core.drawing.loom.cords import cords, to_pin
+from knotplan.core.drawing.loom.layout import put_where
 from knotplan.core.drawing.loom.lenses import relatives_shown
 from knotplan.core.drawing.loom.picture import Group, groups, overlay
 from knotplan.core.drawing.loom.room import scale_in
+from knotplan.core.drawing.loom.sides import sides_of
 from knotplan.core.drawing.loom.sketch import FAR, Sketch
 from knotplan.core.drawing.loom.view import Selection, look
 from knotplan.core.drawing.palette import CORDS, Palette
@@ -44,6 +47,23 @@ class Drag(Struct):
 
     start: str
     at: QPointF
+    moving: bool = False
+
+
+class Band(Struct, frozen=True):
+    """A frame drawn over the bench: what it touches is selected, besides what was before."""
+
+    start: QPointF
+    at: QPointF
+    before: tuple[str, ...] = ()
+
+
+class Carry(Struct, frozen=True):
+    """Cards on their way to another place."""
+
+    start: QPointF
+    at: QPointF
+    parts: tuple[str, ...]
     moving: bool = False
 
 
@@ -76,6 +96,8 @@ class LoomCanvas(QWidget):
         self._rested = False
         """the pointer has been still for a while"""
         self._drag: Drag | None = None
+        self._band: Band | None = None
+        self._carry: Carry | None = None
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(420, 300)
@@ -239,6 +261,7 @@ class LoomCanvas(QWidget):
             paint(painter, overlay(s.report, s.bench, s.view, self.p))
             paint(painter, self._ghosts())
             paint(painter, self._dragged())
+            paint(painter, self._carried())
             paint(painter, self._hovered())
             painter.resetTransform()
             if not s.circuit.parts:
@@ -310,6 +333,23 @@ class LoomCanvas(QWidget):
             ]
         return [_loose((spot.x, spot.y), (here.x(), here.y()), ink)]
 
+    def _carried(self) -> list[Shape]:
+        """The frame that selects; or the outlines of the cards that are moved, and a bar where they go."""
+        p = self.p
+        if self._band:
+            a, b = self._to_bench(self._band.start), self._to_bench(self._band.at)
+            area = QRectF(a, b).normalized()
+            return [Box(area.x(), area.y(), area.width(), area.height(), 2, p.active + "1c", p.active, 1.2)]
+        if not self._carry or not self._carry.moving:
+            return []
+        bench, here = self.session.bench, self._to_bench(self._carry.at)
+        shift = here - self._to_bench(self._carry.start)
+        cards = [bench.by_part[part] for part in self._carry.parts if part in bench.by_part]
+        return [
+            *_bar(bench, here, self._carry.parts, p),
+            *(Box(c.x + shift.x(), c.y + shift.y(), c.w, c.h, 8, p.card + "c0", p.active, 2) for c in cards),
+        ]
+
     def _hovered(self) -> list[Shape]:
         s = self.session
         lead = self._drag.start if self._drag and self._drag.moving else ""
@@ -351,6 +391,13 @@ class LoomCanvas(QWidget):
         self._layer = None
         self.update()
 
+    def move_by(self, by: QPointF) -> None:
+        """Moves the view."""
+        self._offset += by
+        self._fitted = False
+        self._keep_for_gesture()
+        self.update()
+
     def zoom(self, factor: float, at: QPointF | None = None) -> None:
         at = at or QPointF(self.width() / 2, self.height() / 2)
         scale = max(0.03, min(6.0, self._scale * factor))
@@ -376,6 +423,22 @@ class LoomCanvas(QWidget):
         if self._fitted:
             self._fit()
         self._layer = None
+
+
+def _bar(bench: Bench, here: QPointF, moving: tuple[str, ...], p: Palette) -> list[Shape]:
+    """A bar between the cards where those that are carried would come to stand."""
+    side, place = put_where(bench, here.x(), here.y(), frozenset(moving))
+    name = sides_of(bench.lying)[side == "right"]
+    cards = [bench.by_part[part] for part in bench.order.get(name, ()) if part not in moving]
+    if not cards:
+        return []
+    after = cards[place] if place < len(cards) else None
+    near = after or cards[-1]
+    if bench.lying:
+        x = near.x - 4 if after else near.x + near.w + 4
+        return [Box(x - 1.5, near.y, 3, near.h, 1.5, p.active)]
+    y = near.y - 4 if after else near.y + near.h + 4
+    return [Box(near.x, y - 1.5, near.w, 3, 1.5, p.active)]
 
 
 def _into(first: float, last: float, room: float) -> float:

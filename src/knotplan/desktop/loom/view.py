@@ -1,6 +1,9 @@
 """The loom as a widget: pointing, dragging, zooming, keys."""
 
-from PySide6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer, Signal
+from collections.abc import Iterable
+
+from msgspec.structs import replace
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QContextMenuEvent,
     QDragEnterEvent,
@@ -9,10 +12,12 @@ from PySide6.QtGui import (
     QDropEvent,
     QKeyEvent,
     QMouseEvent,
+    QNativeGestureEvent,
     QWheelEvent,
 )
 
 from knotplan.core.drawing.loom.bench import Card
+from knotplan.core.drawing.loom.layout import put_where
 from knotplan.core.drawing.loom.neighbours import Direction, step
 from knotplan.core.drawing.loom.tree import tree_of
 from knotplan.core.drawing.palette import Palette
@@ -21,7 +26,7 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.direction import consumer_first
 from knotplan.core.plan.document import split
 from knotplan.desktop import own_parts
-from knotplan.desktop.loom.canvas import Drag, LoomCanvas
+from knotplan.desktop.loom.canvas import Band, Carry, Drag, LoomCanvas
 from knotplan.desktop.loom.hit_tester import Hit
 from knotplan.desktop.part_drag import dragged
 from knotplan.desktop.session import Session
@@ -80,33 +85,81 @@ class LoomView(LoomCanvas):
     def card_of(self, part: str) -> Card:
         return self.session.bench.card(part)
 
+    def heads(self, parts: Iterable[str]) -> tuple[str, ...]:
+        """The parts that stand for themselves among these, and those that they hang on."""
+        tree = tree_of(self.session.circuit)
+        tops: dict[str, None] = {}
+        for part in parts:
+            top = part
+            while top in tree.parent:
+                top = tree.parent[top]
+            tops[tree.head(top)] = None
+        return tuple(tops)
+
     def wheelEvent(self, event: QWheelEvent) -> None:
-        self.zoom(ZOOM_STEP ** (event.angleDelta().y() / 120), event.position())
+        """A wheel zooms; two fingers on a touchpad move the view, with Ctrl they zoom as well."""
+        fingers = event.pixelDelta()
+        ctrl = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        if not fingers.isNull() and event.phase() != Qt.ScrollPhase.NoScrollPhase and not ctrl:
+            self.move_by(QPointF(fingers))
+        else:
+            self.zoom(ZOOM_STEP ** (event.angleDelta().y() / 120), event.position())
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         here = self._to_bench(event.position())
         hit = self.hits.at(here.x(), here.y())
-        if event.button() == Qt.MouseButton.MiddleButton or (
-            event.button() == Qt.MouseButton.LeftButton and not hit.kind
-        ):
+        if event.button() == Qt.MouseButton.MiddleButton:
             self._pan = event.position()
         if event.button() not in (Qt.MouseButton.LeftButton, Qt.MouseButton.RightButton):
             return
-        self.session.select(hit.kind, hit.id)
+        left = event.button() == Qt.MouseButton.LeftButton
+        more = event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+        part = hit.id if hit.kind == "part" else ""
+        if left and more and (part or not hit.kind):
+            if part:
+                self._choose(part, bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier))
+            else:
+                self._band = Band(event.position(), event.position(), self.session.selection.parts)
+            return
+        if not (part and part in self.session.selection.parts):  # of several, each can be taken hold of
+            self.session.select(hit.kind, hit.id)
         foot = self._foot(here)
-        if foot and event.button() == Qt.MouseButton.LeftButton:
+        if foot and left:
             shows = self.session.circuit.placed[foot].shows
             self.session.edit("show more or less", edits.show_leads, foot, "" if shows else "all")
-        elif event.button() == Qt.MouseButton.LeftButton and hit.kind in ("lead", "pin"):
+        elif left and hit.kind in ("lead", "pin"):
             self._drag = Drag(hit.id, event.position())
+        elif left and part:
+            self._carry = Carry(event.position(), event.position(), self.heads(self.session.selection.parts))
+        elif left and not hit.kind:
+            self._band = Band(event.position(), event.position())
+
+    def _choose(self, part: str, shift: bool) -> None:
+        """One more part, or one less; with Shift all between it and the one looked at, on the same side."""
+        chosen = self.session.selection.parts
+        if shift and chosen:
+            self.session.select_parts([*chosen, *self._between(chosen[0], part)])
+        elif part in chosen:
+            self.session.select_parts(p for p in chosen if p != part)
+        else:
+            self.session.select_parts([*chosen, part])
+
+    def _between(self, first: str, last: str) -> list[str]:
+        bench = self.session.bench
+        a, b = bench.card(first), bench.card(last)
+        if a.side != b.side:
+            return [last]
+        low, high = sorted((bench.cards.index(a), bench.cards.index(b)))
+        return [c.part for c in bench.cards[low : high + 1] if c.side == a.side and c.part != last] + [last]
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         here = event.position()
         if self._pan is not None:
-            self._offset += here - self._pan
-            self._pan, self._fitted = here, False
-            self._keep_for_gesture()
-            self.update()
+            self.move_by(here - self._pan)
+            self._pan = here
+            return
+        if self._band or self._carry:
+            self._stretch(here)
             return
         if self._drag:
             far = (here - self._drag.at).manhattanLength() > 6
@@ -122,8 +175,39 @@ class LoomView(LoomCanvas):
             self.setCursor(Qt.CursorShape.PointingHandCursor if hover.kind else Qt.CursorShape.ArrowCursor)
             self.update()
 
+    def _stretch(self, here: QPointF) -> None:
+        """The band, or the cards that are carried, follow the pointer."""
+        if self._band:
+            self._band = replace(self._band, at=here)
+            inside = self._inside(self._band)
+            self.session.select_parts([*self._band.before, *inside])
+        elif self._carry:
+            far = (here - self._carry.start).manhattanLength() > 8
+            self._carry = replace(self._carry, at=here, moving=self._carry.moving or far)
+        self.update()
+
+    def _inside(self, band: Band) -> list[str]:
+        """The parts whose cards the band touches."""
+        area = QRectF(self._to_bench(band.start), self._to_bench(band.at)).normalized()
+        return [c.part for c in self.session.bench.cards if area.intersects(QRectF(c.x, c.y, c.w, c.h))]
+
+    def _put_down(self, carry: Carry) -> None:
+        """The cards that were carried, where the pointer is."""
+        here = self._to_bench(carry.at)
+        side, place = put_where(self.session.bench, here.x(), here.y(), frozenset(carry.parts))
+        names = self.session.circuit.titles.part(carry.parts[0]) if len(carry.parts) == 1 else "the parts"
+        self.session.edit(f"move {names}", edits.put_at, carry.parts, side, place)
+
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._pan = None
+        carry, self._carry = self._carry, None
+        self._band = None
+        if carry and carry.moving:
+            self._put_down(carry)
+        elif carry and len(self.session.selection.parts) > 1 and not event.modifiers():
+            spot = self._to_bench(carry.start)
+            hit = self.hits.at(spot.x(), spot.y())
+            self.session.select(hit.kind, hit.id)  # a plain click on one of several means that one
         drag, self._drag = self._drag, None
         if drag and drag.moving:
             spot = self._to_bench(event.position())
@@ -221,6 +305,10 @@ class LoomView(LoomCanvas):
         return bool(self.session.selection.lead and not held and text.strip() and text.isalnum())
 
     def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.NativeGesture and isinstance(event, QNativeGestureEvent):
+            if event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
+                self.zoom(1 + event.value(), event.position())
+            return True
         if (
             event.type() == QEvent.Type.ShortcutOverride
             and isinstance(event, QKeyEvent)
@@ -237,7 +325,7 @@ class LoomView(LoomCanvas):
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.confirmed.emit()
         elif key == Qt.Key.Key_Escape:
-            self._drag = None
+            self._drag = self._carry = self._band = None
             self.card_kept = False
             if not self.session.selection.kind:
                 self.session.suggester.forget()

@@ -3,6 +3,8 @@
 What was laid out before stays where it was, but for parts whose own ties changed.
 """
 
+from typing import Literal
+
 from msgspec.structs import replace
 
 from knotplan.core.circuit.circuit import Circuit
@@ -46,7 +48,7 @@ def arrange(circuit: Circuit, setting: Setting, before: Bench | None = None, all
     lengths = _lengths(circuit, frames, follows, tree)
     for side, parts in on_sides(circuit, place, lengths, tree, before).items():
         keys = {p: _ends(circuit, place, p, side, tree) for p in parts}
-        in_order = _in_order(parts, keys, side, before)
+        in_order = _as_put(circuit, _in_order(parts, keys, side, before))
         order[side] = tuple(in_order)
         ends |= {p: tuple(k) for p, k in keys.items()}
         frame = frames[side]
@@ -114,6 +116,29 @@ def _in_order(parts: list[str], keys: dict[str, list[float]], side: Side, before
         return ordered(parts, keys)
     free = {p for p in parts if before.ends.get(p) != tuple(keys[p])}
     return kept(parts, keys, list(before.order.get(side, ())), free)
+
+
+def _as_put(circuit: Circuit, order: list[str]) -> list[str]:
+    """The order with each part that the maker has put somewhere in its place."""
+    put = sorted((circuit.placed[p].place, p) for p in order if circuit.placed[p].place >= 0)
+    mine = {p for _, p in put}
+    rest = [p for p in order if p not in mine]
+    for place, part in put:
+        rest.insert(min(place, len(rest)), part)
+    return rest
+
+
+def put_where(
+    bench: Bench, x: float, y: float, moving: frozenset[str]
+) -> tuple[Literal["left", "right"], int]:
+    """The side and the place along it that a point on the bench means, for cards that are moved there."""
+    sides = sides_of(bench.lying)
+    second = (y if bench.lying else x) > 0
+    side, along = sides[second], x if bench.lying else y
+    heads = [p for p in bench.order.get(side, ()) if p not in moving]
+    cards = [bench.by_part[p] for p in heads]
+    before = sum((c.x + c.w / 2 if bench.lying else c.y + c.h / 2) < along for c in cards)
+    return ("right" if second else "left"), before
 
 
 def _round_corners(circuit: Circuit, place: BoardPlace, leads: dict[str, LeadSpot]) -> frozenset[str]:

@@ -151,10 +151,11 @@ def _answers(bench: Bench, view: LoomView, p: Palette) -> Iterator[Shape]:
 def _selected(report: Report, bench: Bench, view: LoomView, p: Palette) -> Iterator[Shape]:
     kind, thing = view.selection.kind, view.selection.id
     c = report.circuit
-    if kind == "part" and thing in c.placed:
-        card = bench.card(thing)
-        yield Box(card.x - 2, card.y - 2, card.w + 4, card.h + 4, 9, "", p.active, 2.4)
-        held = {t.id for t in c.plan.ties if split(t.lead)[0] == thing or split(t.to)[0] == thing}
+    parts = [part for part in view.selection.parts if part in c.placed]
+    if parts:
+        for card in dict.fromkeys(bench.card(part) for part in parts):
+            yield Box(card.x - 2, card.y - 2, card.w + 4, card.h + 4, 9, "", p.active, 2.4)
+        held = {t.id for t in c.plan.ties if split(t.lead)[0] in parts or split(t.to)[0] in parts}
         yield from _whole(report, bench, frozenset(held), p)
     elif kind in ("lead", "tie"):
         tie_ids = {t.id for t in c.plan.ties if (t.lead == thing if kind == "lead" else t.id == thing)}

@@ -20,6 +20,13 @@ class Selection(Struct, frozen=True):
     id: str = ""
     of: str = ""
     """the lead of a selected tie"""
+    others: tuple[str, ...] = ()
+    """parts that are selected besides"""
+
+    @property
+    def parts(self) -> tuple[str, ...]:
+        """All selected parts."""
+        return (self.id, *self.others) if self.kind == "part" else ()
 
     @property
     def lead(self) -> str:

@@ -9,6 +9,7 @@ from knotplan.core.plan.beads import rails_of
 from knotplan.core.plan.document import CarriedPart, PlacedPart, Plan, Tie, split
 from knotplan.core.plan.edits.changed import EditError, part_changed
 from knotplan.core.plan.ids import slug
+from knotplan.core.plan.rails import rails_moved
 
 
 def add_part(plan: Plan, part: str, name: str, params: dict[str, str | float] | None = None) -> Plan:
@@ -64,7 +65,7 @@ def set_param(plan: Plan, part_id: str, param: str, value: str | float) -> Plan:
 
 def nudge(plan: Plan, part_id: str, side: Literal["", "left", "right"]) -> Plan:
     """The part to one side of the board, or back to where the program places it."""
-    return part_changed(plan, part_id, side=side)
+    return part_changed(plan, part_id, side=side, place=-1)
 
 
 def move_part(plan: Plan, part_id: str, by: int) -> Plan:
@@ -111,9 +112,7 @@ def exchange_part(
         lead, to = now(t.lead), now(t.to)
         if lead and to:
             kept = without_rails(t, lambda rail: now(rail) is not None)
-            beads = tuple(
-                replace(b, **{field: now(rail) or "" for field, rail in rails_of(b)}) for b in kept.beads
-            )
+            beads = tuple(rails_moved(b, lambda rail: now(rail) or "") for b in kept.beads)
             ties.append(replace(t, lead=lead, to=to, beads=beads))
     return replace(part_changed(plan, part_id, part=part, params=params), ties=tuple(ties))
 

@@ -21,12 +21,17 @@ def tie(plan: Plan, lead: str, to: str, *, extra: bool = False) -> Plan:
         raise EditError("These two are tied already.")
     if old and not extra:
         return tie_changed(plan, old.id, to=to)
+    return replace(plan, ties=(*plan.ties, Tie(tie_id(plan, lead), lead, to)))
+
+
+def tie_id(plan: Plan, lead: str) -> str:
+    """An id for another tie of a lead."""
     taken = {t.id for t in plan.ties}
     number, text = 1, lead
     while text in taken:
         number += 1
         text = f"{lead}~{number}"
-    return replace(plan, ties=(*plan.ties, Tie(text, lead, to)))
+    return text
 
 
 def turn_round(plan: Plan, one: str, other: str) -> Plan:
