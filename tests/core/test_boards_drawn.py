@@ -6,7 +6,7 @@ from itertools import combinations
 import pytest
 
 from knotplan.catalog.load import shipped
-from knotplan.core.drawing.loom.board_place import LABEL, PIN_R, SCALE, BoardPlace, PinSpot, board_place
+from knotplan.core.drawing.loom.board_place import LABEL, PIN_R, PITCHES, BoardPlace, PinSpot, board_place
 from knotplan.core.drawing.shapes import text_width
 
 BOARDS = shipped().shipped_ids("board")
@@ -55,7 +55,7 @@ def test_pins_lie_as_on_the_headers(name: str) -> None:
             far = ((place[i].x - place[j].x) ** 2 + (place[i].y - place[j].y) ** 2) ** 0.5
             header = board.headers[p.header]
             if p.header == q.header and p.col == q.col and abs(p.row - q.row) == 1:
-                assert far == pytest.approx(header.pitch_mm * SCALE)
+                assert far == pytest.approx(header.pitch_mm * PITCHES[0] / 2.54)
             assert far > 2 * PIN_R - 3, (i, j)
 
 

@@ -14,6 +14,7 @@ import msgspec
 import pytest
 from PySide6.QtCore import QAbstractItemModel, QEvent, QModelIndex, Qt
 from PySide6.QtTest import QAbstractItemModelTester
+from PySide6.QtPrintSupport import QPrintDialog
 from PySide6.QtWidgets import (
     QAbstractButton,
     QAbstractItemView,
@@ -434,8 +435,8 @@ def test_no_dialog_outlives_its_answer(open_window, monkeypatch, tmp_path: Path)
         opened.append(type(dialog).__name__)
         return 0
 
-    monkeypatch.setattr(QDialog, "exec", answered)
-    monkeypatch.setattr(QMessageBox, "exec", answered)
+    for kind in (QDialog, QMessageBox, QPrintDialog):  # these two have an exec of their own
+        monkeypatch.setattr(kind, "exec", answered)
     for ask in ("getOpenFileName", "getSaveFileName"):
         monkeypatch.setattr(QFileDialog, ask, lambda *_, **__: ("", ""))
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_, **__: "")

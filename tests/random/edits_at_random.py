@@ -86,6 +86,7 @@ def all_edits() -> set[str]:
             hints = inspect.signature(function)
             first = next(iter(hints.parameters.values()), None)
             edit = first is not None and first.annotation is Plan and hints.return_annotation is Plan
+            edit = edit and not name.startswith("_")
             if edit and function.__module__ == module.__name__ and entry.name != "changed":
                 found.add(name)
     return found
@@ -230,6 +231,12 @@ EDITS: dict[str, Callable[[Bench], tuple[Any, ...]]] = {
     "retitle": lambda b: (b.pick(NAMES),),
     "add_part": lambda b: (b.pick([*b.catalog.part_ids(), "no-part"]), b.pick(NAMES)),
     "remove_part": lambda b: (b.part(),),
+    "remove_parts": lambda b: (list(dict.fromkeys([b.part(), b.part()])),),
+    "excerpt": lambda b: ({b.part(), b.part(), b.part()},),
+    "put_in": lambda b: (edits.excerpt(b.plan, {b.part(), b.part()}),),
+    "set_param_of_all": lambda b: (p := b.param()) and ([p[0], b.part()], p[1], p[2]),
+    "put_at": lambda b: ([b.part(), b.part()], b.pick(["left", "right"]), b.pick([0, 1, 99, 10**6])),
+    "let_go": lambda b: ([b.part(), b.part()],),
     "rename_part": lambda b: (b.part(), b.pick(NAMES)),
     "set_param": lambda b: b.param(),
     "set_params": lambda b: (p := b.param()) and (p[0], {p[1]: p[2]}),

@@ -48,7 +48,8 @@ def make_window(
 
 
 def run(path: Path | None = None, demo: bool = False, only_paint: Callable[[], None] | None = None) -> int:
-    """Opens the window and stays until it is closed. Without a path the demo plan is shown.
+    """Opens the window and stays until it is closed. Without a path the plan that was open last comes back;
+    the first time, the demo plan is shown.
 
     With `only_paint` the program ends after the first paint, having called it."""
     app = application()
@@ -56,6 +57,8 @@ def run(path: Path | None = None, demo: bool = False, only_paint: Callable[[], N
     settings = Settings()
     problem: PlanFileError | OSError | None = None
     plan, origin = None, None
+    if path is None and not demo:
+        path = settings.last  # where one left off
     if path is not None and not demo:
         try:
             plan, origin = load(path, catalog), path

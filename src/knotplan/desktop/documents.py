@@ -32,13 +32,18 @@ class Documents(QObject):
 
     describe_wanted = Signal()
     """none of the boards will do"""
+    kept_aside = Signal(object)
+    """a plan, where a crash cannot reach it"""
 
     def __init__(self, session: Session, settings: Settings, recovery: Recovery | None, window: QWidget):
         super().__init__(window)
         self.session, self.settings, self.recovery, self.window = session, settings, recovery, window
         self.keeper = Keeper()
         self.keeper.reported.connect(session.noticed)
+        self.keeper.done.connect(self._is_kept)
         self._kept: Plan | None = None
+        self._given: Plan | None = None
+        """to the keeper, last"""
         self._seen: on_disk.Seen | None = on_disk.look(session.path) if session.path else None
         """what the file held when this window read or wrote it"""
         self._left = ""
@@ -56,10 +61,16 @@ class Documents(QObject):
             self._kept = plan
             self.keep_aside()
 
+    def _is_kept(self, thing: str) -> None:
+        """A plan is kept aside: the last one that was given to the keeper, if none waits."""
+        if thing == "plan" and not self.keeper.waits("plan"):
+            self.kept_aside.emit(self._given)
+
     def keep_aside(self) -> None:
         """Keeps the work where a crash cannot reach it, or no longer; never waits."""
         if self.recovery is None:
             return
+        self._given = self.session.plan
         if self.session.dirty:
             self.keeper.put("plan", partial(self.recovery.keep, self.session.plan, self.session.path))
         else:

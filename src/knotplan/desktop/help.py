@@ -7,9 +7,9 @@ from knotplan.desktop.findings.card import FindingCard, explained
 WALK = """1  Press A and type what you have, say "led". Enter adds it and selects its first lead.
 2  Every pin now answers: a double ring is best, a ring is good, a dashed ring has a consequence, a cross \
 cannot.
-3  Press Enter for the candidates and Enter again to take the best; or T and type a pin by any of its names; \
+3  Press Enter for the candidates and Enter again to take the best; or type a pin by any of its names; \
 or pull a cord from the lead to a pin.
-4  Press Down for the next lead and do the same. Supplies and grounds become short stubs.
+4  Press Down for the next lead and do the same. Supplies and grounds are tags on the card.
 5  Read the findings on the right. A click on a remedy shows what would change, a second click makes it.
 6  Watch the budgets at the bottom: the dark bar is usual, the light one is the worst case, the mark is \
 the limit.
@@ -24,10 +24,11 @@ FINDING = (
 TEXTS: dict[str, tuple[str, str]] = {
     "LoomView": (
         "The bench",
-        "Board, parts and cords. Arrow keys go from lead to lead; Left or Right goes along a cord. Enter "
-        "shows the candidates of the selected lead, T takes a pin by name, Del unties. Pull a cord from a "
-        "lead to a pin, or a pin's end to another pin. Rest on a pin for its card, or press C on a selected "
-        "one. The wheel zooms, Ctrl+0 shows everything.",
+        "Board, parts and cords. Arrow keys go to the neighbour in their direction, and along a cord that "
+        "leaves that way. With a lead selected, Enter shows its candidates, typing begins the name of a pin, "
+        "Del unties. Pull a cord from a lead to a pin, or a pin's end to another pin; pull a card to another "
+        "place; pull a frame over the empty bench to select several. Rest on a pin for its card, or press C "
+        "on a selected one. The wheel zooms, the middle button moves the view, Ctrl+0 shows everything.",
     ),
     "PinsView": (
         "Pins",
@@ -53,7 +54,8 @@ TEXTS: dict[str, tuple[str, str]] = {
     "BudgetBar": (
         "Budgets",
         "The dark bar is the usual current, the light one the worst case, the upright mark the limit. "
-        "Rest the pointer on one to see how it adds up.",
+        "Rest the pointer on one to see how it adds up, or go over them with the arrow keys. The tightest "
+        "three are shown; Space, or a click on the wedge, shows them all.",
     ),
     "QuantityField": (
         "A quantity",

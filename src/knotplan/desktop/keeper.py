@@ -23,6 +23,8 @@ class Keeper(QObject):
 
     reported = Signal(str)
     """the work could not be kept, and why: once, until it succeeds again"""
+    done = Signal(str)
+    """the thing that has just been kept, or put away"""
 
     def __init__(self) -> None:
         super().__init__()
@@ -47,6 +49,11 @@ class Keeper(QObject):
                 self._begun = True
                 self._task.ask_for_all(self._work)
             self._change.notify_all()
+
+    def waits(self, thing: str) -> bool:
+        """A newer job waits for it."""
+        with self._change:
+            return thing in self._waiting
 
     def flush(self, seconds: float = 5.0) -> bool:
         """Has everything done that waits, now; whether it was within the
@@ -78,6 +85,8 @@ class Keeper(QObject):
             except Exception as error:
                 log.exception("the work could not be kept aside")
                 why = f"{type(error).__name__}: {error}"
+            if not why:
+                self.done.emit(thing)
             if self._is_news(thing, job, why):
                 yield _logged(why)
             with self._change:

@@ -269,22 +269,33 @@ class Session(QObject):
         return self._forward[-1].title if self._forward else ""
 
     def undo(self) -> None:
-        if self._back:
-            step, now = self._back[-1], self.plan
-            self._show(step.plan)
-            self._back.pop()
-            self._forward.append(UndoStep(now, step.title))
-            self._gesture = None
-            self.changed.emit()
+        self.go_to(len(self._back) - 1)
 
     def redo(self) -> None:
-        if self._forward:
-            step, now = self._forward[-1], self.plan
-            self._show(step.plan)
-            self._forward.pop()
-            self._back.append(UndoStep(now, step.title))
-            self._gesture = None
-            self.changed.emit()
+        self.go_to(len(self._back) + 1)
+
+    def history(self) -> tuple[list[str], int]:
+        """The names of all steps, those made and those taken back, and how many are made now."""
+        made = [step.title for step in self._back]
+        return [*made, *(step.title for step in reversed(self._forward))], len(made)
+
+    def go_to(self, made: int) -> None:
+        """Back or forward until so many steps are made; nothing happens where the plan is there already, or
+        cannot get there. What fails leaves everything as it was."""
+        back, forward, plan = list(self._back), list(self._forward), self.plan
+        if made == len(back) or not 0 <= made <= len(back) + len(forward):
+            return
+        while len(back) > made:
+            step = back.pop()
+            forward.append(UndoStep(plan, step.title))
+            plan = step.plan
+        while len(back) < made:
+            step = forward.pop()
+            back.append(UndoStep(plan, step.title))
+            plan = step.plan
+        self._show(plan)
+        self._back, self._forward, self._gesture = back, forward, None
+        self.changed.emit()
 
     def arrange_anew(self) -> None:
         """Every card where it lies best now, as if the plan had just been opened."""

@@ -5,7 +5,7 @@ import stat
 from pathlib import Path
 
 from platformdirs import user_config_path, user_state_path
-from PySide6.QtCore import QSettings
+from PySide6.QtCore import QByteArray, QSettings
 
 APP = "knotplan"
 MOST_RECENT = 9
@@ -45,6 +45,29 @@ class Settings:
     @look.setter
     def look(self, choice: str) -> None:
         self._store.setValue("look", choice)
+        self._store.sync()
+
+    @property
+    def place(self) -> QByteArray:
+        """Of the window on the screen, as the toolkit keeps it; empty for none."""
+        kept = self._store.value("place", QByteArray())
+        return kept if isinstance(kept, QByteArray) else QByteArray()
+
+    @place.setter
+    def place(self, place: QByteArray) -> None:
+        self._store.setValue("place", place)
+        self._store.sync()
+
+    @property
+    def last(self) -> Path | None:
+        """The plan that was open when the program ended, if its file is still there."""
+        name = self._store.value("last", "")
+        there = isinstance(name, str) and name and os.path.isfile(name)  # noqa: PTH113  (it never raises)
+        return Path(str(name)) if there else None
+
+    @last.setter
+    def last(self, path: Path | None) -> None:
+        self._store.setValue("last", str(path.resolve()) if path else "")
         self._store.sync()
 
     @property

@@ -9,6 +9,9 @@ from knotplan.desktop.search import SearchField
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
 
+EDITED, ASIDE = "edited", "edited, kept aside"
+"""how the work stands between two savings"""
+
 
 class TopBar(QWidget):
     """One row; its buttons follow the board's schemes."""
@@ -27,7 +30,7 @@ class TopBar(QWidget):
         self.title.setMaximumWidth(190)
         self.state = label("", "faint", wrap=False)
         # room for its longest word, so that the first edit does not move everything beside it
-        self.state.setFixedWidth(self.state.fontMetrics().horizontalAdvance("edited") + 4)
+        self.state.setFixedWidth(self.state.fontMetrics().horizontalAdvance(ASIDE) + 4)
         self.board = QLabel()
         self.board.setTextFormat(Qt.TextFormat.PlainText)
         self.board.setProperty("tone", "strong")
@@ -49,6 +52,7 @@ class TopBar(QWidget):
         search.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         across.addWidget(search, 3)
         self._made_for: object = None
+        self._kept: object = None
         session.changed.connect(self.refresh)
         self.refresh()
 
@@ -62,14 +66,35 @@ class TopBar(QWidget):
         wide = self.title.fontMetrics().horizontalAdvance(self.title.text()) + 44
         if self.title.width() != max(110, min(220, wide)):
             self.title.setFixedWidth(max(110, min(220, wide)))
-        kept = "saved" if self.session.path else ""
-        self.state.setText("edited" if self.session.dirty else kept)
+        self._tell_state()
         self.board.setText(c.board.title)
         self.board.setToolTip(tip_text(f"{c.board.summary}; turn it with R, flip it with Shift+R"))
         if self._made_for is not c.board:
             self._make_schemes()
         for made in self.group.buttons():
             made.setChecked(made.property("scheme") == c.scheme)
+
+    def kept_aside(self, plan: object) -> None:
+        """A plan has been kept aside; which one tells whether more has been done since."""
+        self._kept = plan
+        self._tell_state()
+
+    def _tell_state(self) -> None:
+        """Whether the work is in its file, and how it is kept until then."""
+        if not self.session.dirty:
+            path = self.session.path
+            self.state.setText("saved" if path else "")
+            self.state.setToolTip(tip_text(f"In {path}" if path else ""))
+            return
+        aside = self._kept is self.session.plan
+        self.state.setText(ASIDE if aside else EDITED)
+        self.state.setToolTip(
+            tip_text(
+                "Not in a file yet. A copy is kept aside each second: after a crash it is offered again."
+                if aside
+                else "Not in a file yet; a copy is kept aside within a second."
+            )
+        )
 
     def _make_schemes(self) -> None:
         for old in self.group.buttons():

@@ -3,7 +3,7 @@
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QSize, QTimer
-from PySide6.QtGui import QCloseEvent, QResizeEvent
+from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QSplitter, QWidget
 
 from knotplan.desktop import theme
@@ -25,6 +25,8 @@ if TYPE_CHECKING:
 
 SIDE, SIDE_NARROW, NARROW = 306, 264, 1180
 """width of the right side; in windows narrower than the last, the second"""
+LEAST, USUAL = QSize(800, 460), QSize(1280, 800)
+"""a screen of 1920 by 1080 at twice the size has 960 by 540"""
 SIDE_LEAST, SIDE_MOST = 236, 560
 MENU_TITLES = ("&File", "&Edit", "&Board", "&Part", "&View", "&Go", "&Help")
 
@@ -38,8 +40,9 @@ class MainWindow(QMainWindow):
         session.setParent(self)  # its connections, and what they hold, go with the window
         self.palette_now = theme.palette_for(settings.look)
         theme.apply(self.palette_now)
-        self.setMinimumSize(QSize(1024, 640))
-        self.resize(1280, 800)
+        self.setMinimumSize(LEAST)
+        self.setAcceptDrops(True)
+        self._find_its_place()
         self._compose()
         self._complete = False
         session.changed.connect(self._changed)
@@ -121,6 +124,7 @@ class MainWindow(QMainWindow):
         self.actions_ = Actions(self, self.menus, desk)
         self.loom.addAction(self.actions_.by_id["fold"])
         self.search.actions_found = self.actions_.all()
+        self.documents.kept_aside.connect(self.bar.kept_aside)
         self.documents.describe_wanted.connect(lambda: board.describe(desk))
         self._join(desk)
         self._complete = True
@@ -206,6 +210,36 @@ class MainWindow(QMainWindow):
         for place in (self.loom, self.side, self.budgets, self.rail, self.lenses, self.views):
             place.set_palette(self.palette_now)
 
+    # --- its place on the screen ------------------------------------------------------------------
+
+    def _find_its_place(self) -> None:
+        """Where it was last time; the first time as large as usual, or as the screen allows."""
+        if self.settings.place and self.restoreGeometry(self.settings.place):
+            return
+        room = self.screen().availableGeometry().size()
+        self.resize(USUAL.boundedTo(room))
+
+    def remember_place(self) -> None:
+        """For the next start."""
+        self.settings.place = self.saveGeometry()
+        self.settings.last = self.session.path
+
+    # --- files that are dropped ---------------------------------------------------------------------
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        from knotplan.desktop.commands import dropped
+
+        if self._complete and dropped.paths(event.mimeData()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        from knotplan.desktop.commands import dropped
+
+        files = dropped.paths(event.mimeData())
+        event.acceptProposedAction()
+        # the dragging hand's program waits until this returns: what asks questions comes after it
+        QTimer.singleShot(0, lambda: dropped.take(self.desk, files))
+
     # --- the window itself ------------------------------------------------------------------------
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -246,6 +280,7 @@ class MainWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self._complete or self.documents.close():
+            self.remember_place()
             event.accept()
         else:
             event.ignore()

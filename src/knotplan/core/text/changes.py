@@ -85,6 +85,7 @@ def _one_part(before: Circuit, after: Circuit, old: PlacedPart, new: PlacedPart)
     described = ("id", "name", "part", "params", "settings")
     words: dict[str, Words] = {
         "side": lambda _, __, ___, now: f"lies {now} of the board" if now else "lies where it fits",
+        "place": lambda _, __, ___, now: f"stands in place {now + 1}" if now >= 0 else "stands where it fits",
         "shows": lambda _, __, ___, now: SHOWN[now],
     }
     yield from (f"{new.name} {text}" for text in _otherwise(before, after, old, new, words, described))

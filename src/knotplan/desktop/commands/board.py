@@ -220,7 +220,7 @@ MENU = Menu(
         Command(
             "chart",
             "Board &chart …",
-            "Ctrl+P",
+            "Ctrl+Alt+B",
             "Every pin by its names, to print and keep beside the bench",
             chart,
         ),

@@ -48,6 +48,12 @@ def suggest(desk: Desk) -> None:
         s.suggest()
 
 
+def history(desk: Desk) -> None:
+    from knotplan.desktop.history_dialog import HistoryDialog
+
+    run(HistoryDialog(desk.session, desk.parent))
+
+
 def find_value(desk: Desk, finder: str = "", given: dict[str, float | str] | None = None) -> None:
     """The value finders by themselves; `given` are inputs to begin with."""
     from knotplan.desktop.values_dialog import ValuesDialog
@@ -211,6 +217,14 @@ MENU = Menu(
             "Remove the selected part, or untie the selected tie",
             delete,
             lambda desk: bool(desk.session.selection.kind),
+        ),
+        LINE,
+        Command(
+            "history",
+            "&History …",
+            "Ctrl+Alt+Z",
+            "Every step by its name, to go back or forward to",
+            history,
         ),
         LINE,
         Command(

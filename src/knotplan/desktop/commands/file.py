@@ -43,6 +43,18 @@ def _hand_over(desk: Desk) -> "HandOver":
     return page
 
 
+def print_sheet(desk: Desk) -> None:
+    from knotplan.desktop import printing
+
+    printing.print_sheet(desk.session.report, desk.parent, desk.session.noticed.emit)
+
+
+def look_before_printing(desk: Desk) -> None:
+    from knotplan.desktop import printing
+
+    printing.look_before_printing(desk.session.report, desk.parent)
+
+
 MENU = Menu(
     "&File",
     (
@@ -96,6 +108,15 @@ MENU = Menu(
             "Ctrl+Shift+E",
             "Write every hand-over file into a folder",
             lambda desk: _hand_over(desk).save_all(),
+        ),
+        LINE,
+        Command("print", "&Print …", "Ctrl+P", "The wiring sheet on paper", print_sheet),
+        Command(
+            "print-preview",
+            "Print pre&view …",
+            "Ctrl+Shift+P",
+            "The wiring sheet as it will lie on paper",
+            look_before_printing,
         ),
         LINE,
         Command("quit", "&Quit", "Ctrl+Q", "Close the window", lambda desk: desk.close()),

@@ -2,6 +2,7 @@
 
 from functools import partial
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QMenu
 
 from knotplan.core.drawing.loom.view import Lens
@@ -36,6 +37,11 @@ def _fold_side(desk: Desk) -> None:
 
 def _fold_budgets(desk: Desk) -> None:
     desk.budgets.fold(not desk.budgets.folded)
+
+
+def _full_screen(desk: Desk) -> None:
+    window = desk.parent.window()
+    window.setWindowState(window.windowState() ^ Qt.WindowState.WindowFullScreen)
 
 
 def _show_legend(desk: Desk) -> None:
@@ -85,6 +91,7 @@ MENU = Menu(
             "Every budget in full, or the tightest three",
             _fold_budgets,
         ),
+        Command("full-screen", "F&ull screen", "F11", "The whole screen, or a window again", _full_screen),
         Command("legend", "Le&gend", "Shift+L", "What the marks on the bench mean", _show_legend),
         LINE,
         Submenu("look", "Loo&k", "Light or dark", fill_looks),

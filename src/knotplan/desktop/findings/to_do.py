@@ -69,7 +69,7 @@ class ToDo(QWidget):
         self.suggest = button(
             "Suggest",
             "suggestLeft",
-            "Propose pins for all leads that are left (S)",
+            "Propose pins for all leads that are left (S, with nothing selected)",
             self.suggest_wanted.emit,
             "quiet",
         )

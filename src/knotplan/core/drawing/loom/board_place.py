@@ -19,8 +19,6 @@ from knotplan.core.plan.document import BOARD, Turn
 
 PITCHES = (29.0, 25.0, 22.0, 20.0)
 """points for 2.54 mm, from a roomy bench to a narrow one"""
-SCALE = PITCHES[0] / 2.54
-"""points for a millimetre where there is room"""
 LABEL = 12.0
 PIN_R = 7.5
 BROKEN, WORTH = 46.0, 40.0
