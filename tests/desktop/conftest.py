@@ -5,6 +5,7 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtPrintSupport import QPrintDialog
 from PySide6.QtWidgets import QApplication, QDialog, QWidget
 
 from knotplan.catalog.load import shipped
@@ -45,6 +46,7 @@ def _no_dialog_waits_for_a_person(monkeypatch: pytest.MonkeyPatch) -> None:
         raise AssertionError(f"nobody answers this dialog: {self}")
 
     monkeypatch.setattr(QDialog, "exec", unexpected)
+    monkeypatch.setattr(QPrintDialog, "exec", unexpected)
 
 
 @pytest.fixture
@@ -60,6 +62,7 @@ def open_window(qtbot, tmp_path: Path) -> Iterator[Open]:
         settings.look = "light"
         window = make_window(plan, path, settings, shipped(), Recovery(tmp_path / "work"))
         made.append(window)
+        window.resize(1280, 800)  # the screen of the tests is smaller
         window.show()
         window.activateWindow()
         qtbot.waitUntil(lambda: window.isActiveWindow() and window.isVisible())

@@ -9,9 +9,10 @@ from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtWidgets import QApplication
 
 from knotplan.catalog.load import HERE, shipped
+from knotplan.core.drawing.palette import DARK, LIGHT
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
-from knotplan.desktop import printing
+from knotplan.desktop import printing, theme
 from knotplan.desktop.commands import dropped
 from knotplan.desktop.history_dialog import BEGINNING, HistoryDialog
 from knotplan.desktop.paper import Sheet
@@ -143,6 +144,33 @@ def test_the_sheet_is_printed_on_the_pages_that_are_asked_for(window: MainWindow
         made.setFromTo(first, last)
         assert printing.paint_pages(Sheet(report), made) == pages
         assert path.read_bytes().startswith(b"%PDF") and path.stat().st_size > 2000
+
+
+def test_the_window_becomes_dark_and_light_as_the_desktop_does(window: MainWindow, monkeypatch) -> None:
+    """The signal is the toolkit's own; what the desktop says is put in its mouth."""
+    hints = QApplication.styleHints()
+    window.set_look("system")
+    for dark, palette in ((True, DARK), (False, LIGHT)):
+        monkeypatch.setattr(theme, "desktop_is_dark", lambda now=dark: now)
+        hints.colorSchemeChanged.emit(Qt.ColorScheme.Dark if dark else Qt.ColorScheme.Light)
+        assert window.palette_now == palette and window.loom.p == palette
+    window.set_look("dark")
+    hints.colorSchemeChanged.emit(Qt.ColorScheme.Light)
+    assert window.palette_now == DARK, "who has chosen keeps the choice"
+    window.set_look("light")
+
+
+def test_where_names_have_no_room_side_by_side_they_are_picked_from_a_list(window: MainWindow) -> None:
+    window.resize(900, 540)
+    QApplication.processEvents()
+    picked = window.bar.picked
+    assert picked.isVisible() and not window.bar.schemes.isVisible()
+    picked.setCurrentIndex(picked.findData("kernel"))
+    picked.activated.emit(picked.currentIndex())
+    assert window.session.circuit.scheme == "kernel"
+    window.resize(1400, 800)
+    QApplication.processEvents()
+    assert window.bar.schemes.isVisible() and not picked.isVisible()
 
 
 def test_full_screen_and_back(window: MainWindow) -> None:

@@ -13,8 +13,8 @@ from pathlib import Path
 import msgspec
 import pytest
 from PySide6.QtCore import QAbstractItemModel, QEvent, QModelIndex, Qt
-from PySide6.QtTest import QAbstractItemModelTester
 from PySide6.QtPrintSupport import QPrintDialog
+from PySide6.QtTest import QAbstractItemModelTester
 from PySide6.QtWidgets import (
     QAbstractButton,
     QAbstractItemView,

@@ -21,11 +21,15 @@ def load_fonts() -> None:
     QApplication.setFont(interface_font(13))
 
 
+def desktop_is_dark() -> bool:
+    """What the desktop says now."""
+    return QApplication.styleHints().colorScheme() == Qt.ColorScheme.Dark
+
+
 def palette_for(choice: str) -> Palette:
     """The colours of "light", "dark" or, for "system", what the desktop says."""
     if choice == "system":
-        scheme = QApplication.styleHints().colorScheme()
-        choice = "dark" if scheme == Qt.ColorScheme.Dark else "light"
+        choice = "dark" if desktop_is_dark() else "light"
     return DARK if choice == "dark" else LIGHT
 
 

@@ -1,14 +1,17 @@
 """Plan, board, spoken names, search: what stands above everything."""
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
 
 from knotplan.core.plan import edits
-from knotplan.desktop.panels.fields import TextField, label
+from knotplan.desktop.panels.fields import TextField, choice, label
 from knotplan.desktop.search import SearchField
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
 
+APART = 110
+"""between all that stands in the bar, pixels"""
 EDITED, ASIDE = "edited", "edited, kept aside"
 """how the work stands between two savings"""
 
@@ -39,14 +42,20 @@ class TopBar(QWidget):
         across.addSpacing(6)
         across.addWidget(self.board)
         across.addSpacing(6)
-        across.addWidget(label("Names", "faint", wrap=False))
+        self.names = label("Names", "faint", wrap=False)
+        across.addWidget(self.names)
         self.schemes = QWidget()
         self.schemes_row = QHBoxLayout(self.schemes)
         self.schemes_row.setContentsMargins(0, 0, 0, 0)
         self.schemes_row.setSpacing(3)
         self.group = QButtonGroup(self)
         across.addWidget(self.schemes)
+        self.picked = choice("spokenNames", "By which names pins are called", (), "", self._speak)
+        self.picked.setAccessibleName("Spoken names")
+        self.picked.hide()
+        across.addWidget(self.picked)
         across.addStretch(1)
+        self.search = search
         search.setMinimumWidth(150)
         search.setMaximumWidth(330)
         search.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -55,6 +64,19 @@ class TopBar(QWidget):
         self._kept: object = None
         session.changed.connect(self.refresh)
         self.refresh()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit_schemes()
+
+    def _fit_schemes(self) -> None:
+        """Side by side where all of them have room, else to be picked from a list."""
+        others = (self.title, self.state, self.board, self.names)
+        taken = sum(w.sizeHint().width() if w is self.board else w.width() for w in others)
+        wanted = self.schemes.sizeHint().width()
+        room = self.width() - taken - self.search.minimumWidth() - APART
+        self.schemes.setVisible(wanted <= room)
+        self.picked.setVisible(wanted > room)
 
     def refresh(self) -> None:
         c = self.session.circuit
@@ -73,6 +95,8 @@ class TopBar(QWidget):
             self._make_schemes()
         for made in self.group.buttons():
             made.setChecked(made.property("scheme") == c.scheme)
+        self.picked.setCurrentIndex(self.picked.findData(c.scheme))
+        self._fit_schemes()
 
     def kept_aside(self, plan: object) -> None:
         """A plan has been kept aside; which one tells whether more has been done since."""
@@ -102,6 +126,7 @@ class TopBar(QWidget):
             self.schemes_row.removeWidget(old)
             old.hide()
             old.deleteLater()
+        self.picked.clear()
         board = self.session.circuit.board
         for scheme, spec in board.schemes.items():
             button = QPushButton(spec.short or spec.title)
@@ -111,12 +136,14 @@ class TopBar(QWidget):
             button.setAccessibleName(f"Speak names by {spec.title.lower()}")
             button.setToolTip(tip_text(f"{spec.title}: {spec.note}"))
             button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-            button.clicked.connect(
-                lambda _=False, k=scheme: self.session.edit("speak other names", edits.speak, k)
-            )
+            button.clicked.connect(lambda _=False, k=scheme: self._speak(k))
+            self.picked.addItem(spec.short or spec.title, scheme)
             self.group.addButton(button)
             self.schemes_row.addWidget(button)
         self._made_for = board
+
+    def _speak(self, scheme: str) -> None:
+        self.session.edit("speak other names", edits.speak, scheme)
 
     def _retitle(self, text: str) -> None:
         self.session.edit("rename the plan", edits.retitle, text)

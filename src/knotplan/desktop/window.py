@@ -4,7 +4,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QSize, QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QSplitter, QWidget
+from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QSplitter, QWidget
 
 from knotplan.desktop import theme
 from knotplan.desktop.budget_bar import BudgetBar
@@ -46,6 +46,7 @@ class MainWindow(QMainWindow):
         self._compose()
         self._complete = False
         session.changed.connect(self._changed)
+        QApplication.styleHints().colorSchemeChanged.connect(self._follow_desktop)
         self._retitle()
 
     # --- composition --------------------------------------------------------------------------
@@ -209,6 +210,11 @@ class MainWindow(QMainWindow):
         theme.apply(self.palette_now)
         for place in (self.loom, self.side, self.budgets, self.rail, self.lenses, self.views):
             place.set_palette(self.palette_now)
+
+    def _follow_desktop(self) -> None:
+        """The desktop has become light or dark."""
+        if self.settings.look == "system":
+            self.set_look("system")
 
     # --- its place on the screen ------------------------------------------------------------------
 

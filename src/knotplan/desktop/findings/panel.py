@@ -45,10 +45,9 @@ class FindingsPanel(QWidget):
         )
         head.addWidget(self.mend)
         head.addStretch(1)
-        self.summary = label("", "faint", wrap=False)
-        head.addWidget(self.summary)
-        head.addSpacing(12)
         layout.addLayout(head)
+        self.summary = label("", "faint")
+        layout.addWidget(self.summary)
         self.nothing = label("", "faint")
         layout.addWidget(self.nothing)
         self.area = QScrollArea()
@@ -103,6 +102,7 @@ class FindingsPanel(QWidget):
         graver = [s for s in SEVERITIES if s != "to-do"]
         counts = " · ".join(f"{n} {SAID[s]}" for s in graver if (n := report.count(s)))
         self.summary.setText(counts if report.checked else "checking …")
+        self.summary.setVisible(bool(self.summary.text()))
         empty = "Every check holds." if report.circuit.parts else "Nothing to check yet: add a part with A."
         listed = self._listed()
         self.nothing.setText(empty)

@@ -45,9 +45,12 @@ def lay_out(circuit: Circuit, before: Bench | None = None, room: Room | None = N
             return replace(now, room=room)
     if before is not None and not any(before.room):
         before = None  # it was for no place at all
-    return replace(
-        _with_wide_alleys(circuit, _first_readable(circuit, before, room), before, room), room=room
-    )
+    bench = _first_readable(circuit, before, room)
+    if before is not None and scale_in(bench, room) * LEAST_TEXT < READABLE:
+        fresh = _first_readable(circuit, None, room)  # every card on the side where it fits best
+        if scale_in(fresh, room) * WORSE > scale_in(bench, room):
+            bench, before = fresh, None
+    return replace(_with_wide_alleys(circuit, bench, before, room), room=room)
 
 
 def _first_readable(circuit: Circuit, before: Bench | None, room: Room) -> Bench:

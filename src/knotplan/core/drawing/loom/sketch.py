@@ -18,10 +18,11 @@ from knotplan.core.drawing.palette import CORDS, Palette
 from knotplan.core.drawing.shapes import Box, Curve, Shape, Text, shortened, text_width
 from knotplan.core.plan.document import split
 
-FAR = 9.4 / 11
+FAR = 9.0 / 11
 """below this scale the smallest words on a bench cannot be read"""
 READABLE, LEAST, LEAST_WIDE = 11.5, 11.0, 44.0
 """size of a name on the screen, and of what is said below it; a card narrower than this there has none"""
+PALE = (CORDS["white"], CORDS["yellow"])
 
 
 class _Label(Struct, frozen=True):
@@ -54,7 +55,11 @@ class Sketch:
         """Board, cords, then names; everything in sizes that can be seen at this scale."""
         yield from self._board()
         for x1, y1, x2, y2, ink, count in self._bundles:
-            yield Curve((x1, y1), ((x1, y1, x2, y2, x2, y2),), ink, (1.2 + 0.4 * min(count, 8)) / scale)
+            wide = (1.2 + 0.4 * min(count, 8)) / scale
+            way = ((x1, y1, x2, y2, x2, y2),)
+            if ink in PALE:  # a dark edge, so that white and yellow stay visible
+                yield Curve((x1, y1), way, self.p.cord_edge, wide + 1.6 / scale)
+            yield Curve((x1, y1), way, ink, wide)
         yield from self._board_name(scale)
         named = float(ceil(READABLE / scale))  # whole sizes, so that their letters can be kept
         for label in self._labels:
