@@ -60,8 +60,8 @@ def test_the_table_has_every_scheme_what_each_pin_does_and_its_state() -> None:
         "Function": "TXD0",
         "Does": "in and out, UART 0 tx, pulse pair A",
         "At power-on": "high",
-        "Gives": "12 mA",
-        "Bears": "-0.3 – 3.6 V",
+        "Output current": "12 mA",
+        "Voltage allowed": "-0.3 – 3.6 V",
         "State": "console",
     }
     assert [r.pin for r in rows] == ["p40", "p12", "p4", "p32", ""]

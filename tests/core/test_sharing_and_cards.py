@@ -45,10 +45,10 @@ def test_a_card_has_names_functions_limits_power_on_reservations_and_straps() ->
         "in and out, UART 0 tx, pulse pair A",
         "high",
     )
-    assert "takes log-ins" in console["Job"] and console["Gives"] == "12 mA, never above 16 mA"
+    assert "takes log-ins" in console["Job"] and console["Output current"] == "12 mA, never above 16 mA"
     assert "has to be high" in card("halyard-w", "e3")["At start"]
     assert (
-        "Gives" not in card("halyard-w", "w3")
+        "Output current" not in card("halyard-w", "w3")
         and card("halyard-w", "e7")["Power-on"] == "high, then toggling"
     )
     assert card("splice-24", "p1")["Beware"] == "counted from the wrong end, pad 36"

@@ -112,10 +112,10 @@ def test_a_pin_shows_its_card_where_the_pointer_rests(window: MainWindow, qtbot)
         return " ".join(s.text for s in window.loom._hovered() if isinstance(s, Text))
 
     qtbot.mouseMove(window.loom, window.loom.place_of("board.p40").toPoint())
-    assert "L21 (pos 40)" in said() and "Bears" not in said()
-    qtbot.waitUntil(lambda: "Bears" in said(), timeout=3000)
+    assert "L21 (pos 40)" in said() and "Voltage allowed" not in said()
+    qtbot.waitUntil(lambda: "Voltage allowed" in said(), timeout=3000)
     qtbot.mouseMove(window.loom, window.loom.place_of("board.p18").toPoint())
-    assert "L3 (pos 18)" in said() and "Bears" not in said()
+    assert "L3 (pos 18)" in said() and "Voltage allowed" not in said()
 
 
 # --- the pin card ---------------------------------------------------------------------------------

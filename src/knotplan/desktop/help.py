@@ -120,7 +120,7 @@ TEXTS: dict[str, tuple[str, str]] = {
         "button puts it into the plan.",
     ),
     "SpreadBox": (
-        "Specimens by chance",
+        "Spread by tolerance",
         "Ten thousand specimens, every supply, resistor, junction and pin drawn within its "
         "tolerance: how often it is good, where the corners say how bad it can get at all.",
     ),

@@ -98,9 +98,9 @@ def _signal(c: Circuit, contact: str, pin: Pin) -> Iterator[CardRow]:
     yield CardRow("Does", c.titles.does(contact))
     if pin.drives:
         yield CardRow(
-            "Gives", f"{show(driver.recommended_a, 'A')}, never above {show(driver.absolute_a, 'A')}"
+            "Output current", f"{show(driver.recommended_a, 'A')}, never above {show(driver.absolute_a, 'A')}"
         )
-    yield CardRow("Bears", f"{driver.min_v:g} – {driver.max_v:g} V")
+    yield CardRow("Voltage allowed", f"{driver.min_v:g} – {driver.max_v:g} V")
     if pin.reads:
         yield CardRow("Reads", f"low below {driver.input_low_v:g} V, high above {driver.input_high_v:g} V")
     yield CardRow("Power-on", pin.power_on_words)

@@ -22,7 +22,15 @@ class PinRow(Struct, frozen=True):
     """"stop" for what means nothing, "care" for what means several or has a job already"""
 
 
-LAST = ("Does", "At power-on", "Gives", "Bears", "State")
+LAST = ("Does", "At power-on", "Output current", "Voltage allowed", "State")
+MEANT = {
+    "Does": "What the pin can do: in and out, pulses, analogue, buses",
+    "At power-on": "What the pin does before a program runs",
+    "Output current": "What the pin is made to give or take as an output, and the figure never to go beyond",
+    "Voltage allowed": "What may lie at the pin without harm",
+    "State": "What is tied to it in this plan, or what has it already",
+}
+"""what a heading means, in a sentence"""
 
 
 def headings(circuit: Circuit, asked: bool) -> tuple[str, ...]:

@@ -22,7 +22,7 @@ def spread_line(session: Session, palette: Palette, wanted: Decided) -> Fold:
     """A line that opens into the histogram."""
     tip = "Every supply, resistor, junction and pin drawn by chance within its tolerance"
     make = partial(SpreadBox, session.circuit, palette, wanted)
-    return Fold(session, f"spread-{wanted.what}", f"{wanted.what} by chance", tip, make)
+    return Fold(session, f"spread-{wanted.what}", f"{wanted.what}: spread by tolerance", tip, make)
 
 
 class SpreadBox(QWidget):

@@ -19,7 +19,7 @@ from knotplan.core.drawing.palette import DARK, LIGHT
 from knotplan.core.names.lists import fitting_schemes, resolved
 from knotplan.core.plan.document import BOARD
 from knotplan.core.quantity.written import counted
-from knotplan.core.text.pin_table import PinRow, headings, pin_rows
+from knotplan.core.text.pin_table import MEANT, PinRow, headings, pin_rows
 from knotplan.desktop.panels.fields import button, choice, column_in, label, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
@@ -55,8 +55,12 @@ class PinTable(QAbstractTableModel):
     def headerData(
         self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
     ) -> object:
-        shown = role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal
-        return self.heads[section] if shown and section < len(self.heads) else None
+        if orientation != Qt.Orientation.Horizontal or section >= len(self.heads):
+            return None
+        head = self.heads[section]
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return tip_text(MEANT.get(head, "The pin's name among these"))
+        return head if role == Qt.ItemDataRole.DisplayRole else None
 
     def data(
         self, index: QModelIndex | QPersistentModelIndex, role: int = Qt.ItemDataRole.DisplayRole

@@ -13,7 +13,7 @@ from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
 
 Index = QModelIndex | QPersistentModelIndex
-HEADS = ("What", "Arrives", "Usually", "Worst", "All peaks", "Of its limit", "Heat")
+HEADS = ("What", "Arrives", "Usually", "Worst", "Peaks added up", "Of its limit", "Heat")
 TIPS = (
     "Supplies, rails, converters, hubs that pass on, and loads",
     "Voltage where it hangs: the least at worst, after every cord before it, and the usual one",
