@@ -1,5 +1,7 @@
 """The Go menu: to pins, findings and places."""
 
+from PySide6.QtCore import Qt
+
 from knotplan.desktop.commands.command import LINE, Command, Menu
 from knotplan.desktop.desk import Desk
 from knotplan.desktop.panels.pin_panel import copy_card
@@ -22,6 +24,11 @@ def confirm(desk: Desk) -> None:
         desk.side.inspector.to_offers()
     else:
         desk.side.inspector.to_first()
+
+
+def _to_loom(desk: Desk) -> None:
+    desk.show_view("loom")
+    desk.loom.setFocus(Qt.FocusReason.ShortcutFocusReason)
 
 
 MENU = Menu(
@@ -58,9 +65,7 @@ MENU = Menu(
             "The next finding, and what it is about",
             lambda desk: desk.side.findings.to_next(),
         ),
-        Command(
-            "to-loom", "To the &bench", "F3", "The keyboard to the loom", lambda desk: desk.loom.setFocus()
-        ),
+        Command("to-loom", "To the &bench", "F3", "The keyboard to the loom", _to_loom),
         Command(
             "to-inspector",
             "To the &inspector",

@@ -5,6 +5,7 @@ from time import perf_counter
 from msgspec import Struct
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import (
+    QFocusEvent,
     QPainter,
     QPaintEvent,
     QPen,
@@ -95,6 +96,8 @@ class LoomCanvas(QWidget):
         self._hover = Hit()
         self._rested = False
         """the pointer has been still for a while"""
+        self._reached_by_keys = False
+        """the keyboard came here by Tab or a shortcut: then a frame shows where it is"""
         self._drag: Drag | None = None
         self._band: Band | None = None
         self._carry: Carry | None = None
@@ -266,7 +269,7 @@ class LoomCanvas(QWidget):
             painter.resetTransform()
             if not s.circuit.parts:
                 self._paint_empty(painter)
-            if self.hasFocus():
+            if self.hasFocus() and self._reached_by_keys:
                 painter.setPen(QPen(colour(self.p.active), 2))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRect(self.rect().adjusted(1, 1, -2, -2))
@@ -418,6 +421,15 @@ class LoomCanvas(QWidget):
         bench = self.session.bench
         spot = bench.spot(contact) or bench.pins[contact]
         return self.to_widget(spot.x, spot.y)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self._reached_by_keys = event.reason() in (
+            Qt.FocusReason.TabFocusReason,
+            Qt.FocusReason.BacktabFocusReason,
+            Qt.FocusReason.ShortcutFocusReason,
+        )
+        super().focusInEvent(event)
+        self.update()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         if self._fitted:
