@@ -1,3 +1,4 @@
+from importlib.resources import files
 from itertools import combinations, pairwise, permutations
 
 import pytest
@@ -127,7 +128,10 @@ def luminance(colour: str) -> float:
 
 @pytest.mark.parametrize("p", [LIGHT, DARK])
 def test_text_has_contrast(p: Palette) -> None:
+    grounds = (p.card, p.cloth, p.active_soft, p.care_soft, p.stop_soft)
+    words = (p.ink, p.faint, p.active, p.stop, p.care_text, p.good)
     pairs = [
+        *((word, ground) for word in words for ground in grounds),  # marks on selections too
         (p.ink, p.card),
         (p.ink, p.cloth),
         (p.faint, p.card),
@@ -144,6 +148,20 @@ def test_text_has_contrast(p: Palette) -> None:
     for a, b in pairs:
         light, dark = sorted((luminance(a), luminance(b)), reverse=True)
         assert (light + 0.05) / (dark + 0.05) >= 4.5, (a, b)
+    for mark in (p.border, p.care_text, p.stop, p.active):
+        for ground in (p.card, p.cloth):
+            light, dark = sorted((luminance(mark), luminance(ground)), reverse=True)
+            assert (light + 0.05) / (dark + 0.05) >= 3, (mark, ground)
+
+
+def test_controls_have_the_border_that_can_be_seen() -> None:
+    """Every rule of the style sheet for something to type in, press or pick from."""
+    sheet = (files("knotplan.desktop") / "look.qss").read_text("utf-8")
+    rules = [line for line in sheet.splitlines() if "1px solid" in line]
+    controls = ("QPushButton {", "QLineEdit, QComboBox", "QListWidget {", "QTableView {", "QSpinBox")
+    for control in controls:
+        mine = [line for line in rules if line.startswith(control) and ":focus" not in line]
+        assert mine and all("1px solid $border" in line for line in mine), control
 
 
 def test_shortened_text_fits() -> None:

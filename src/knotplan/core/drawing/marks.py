@@ -23,12 +23,12 @@ def severity(x: float, y: float, level: str, p: Palette, r: float = 9) -> tuple[
     if level == "stop":
         return (
             octagon(x, y, r, p.stop),
-            Box(x - 1.2, y - 5, 2.4, 6.2, 1, "#ffffff"),
-            Disc(x, y + 4, 1.4, "#ffffff"),
+            Box(x - 1.2, y - 5, 2.4, 6.2, 1, p.card),
+            Disc(x, y + 4, 1.4, p.card),
         )
     if level == "care":
         return (
-            triangle(x, y, r, p.care),
+            triangle(x, y, r, p.care)._replace(stroke=p.care_text, width=1),
             Box(x - 1.1, y - 3.4, 2.2, 5, 1, "#1f2529"),
             Disc(x, y + 3.9, 1.3, "#1f2529"),
         )

@@ -25,6 +25,9 @@ class Palette(Struct, frozen=True):
     """the ground"""
     card: str
     edge: str
+    """of cards and panels"""
+    border: str
+    """of controls: at least 3:1 on card and cloth"""
     ink: str
     faint: str
     """secondary text, still at 4.5:1 on card and cloth"""
@@ -56,6 +59,7 @@ LIGHT = Palette(
     cloth="#f1eee5",
     card="#fdfcf8",
     edge="#d5d0c2",
+    border="#8c8778",
     ink="#1f2529",
     faint="#5c6266",
     active="#33459a",
@@ -63,9 +67,9 @@ LIGHT = Palette(
     care="#d9951f",
     care_text="#8a5a00",
     care_soft="#fdf3dc",
-    stop="#c23b28",
+    stop="#ba3624",
     stop_soft="#fbe6e1",
-    good="#2f7a4a",
+    good="#2b7244",
     board="#2b3850",
     board_edge="#1b2434",
     board_text="#f4f5f8",
@@ -86,6 +90,7 @@ DARK = Palette(
     cloth="#1d2124",
     card="#282d31",
     edge="#42484d",
+    border="#858d93",
     ink="#ece9e1",
     faint="#a9aeb0",
     active="#93a5f0",
@@ -93,7 +98,7 @@ DARK = Palette(
     care="#e6ab3f",
     care_text="#f0c068",
     care_soft="#453a22",
-    stop="#ef7864",
+    stop="#f48e7c",
     stop_soft="#4d2c27",
     good="#6fc48d",
     board="#33445f",

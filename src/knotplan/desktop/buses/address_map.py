@@ -131,7 +131,7 @@ class AddressMap(QWidget):
                     middle._replace(text=word, fill=p.active),
                 ]
             case "clash":
-                shapes += [octagon(x, y, round_r + 2, p.stop), middle._replace(text=word, fill="#ffffff")]
+                shapes += [octagon(x, y, round_r + 2, p.stop), middle._replace(text=word, fill=p.card)]
         return shapes
 
     def _named(self, cell: Cell, box: QRectF, ink: str) -> list[Shape]:
