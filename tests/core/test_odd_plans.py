@@ -5,7 +5,7 @@ import pytest
 from knotplan.catalog.load import shipped
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
-from tests.conftest import lay
+from tests.conftest import lay, look_at
 from tests.random.holding import analysed, drawn_and_handed_over, opens_again
 
 REGISTERS = dict.fromkeys(("one", "two", "three"), "shift-register")
@@ -81,3 +81,12 @@ def test_a_board_that_brings_out_no_ground_is_told_so_without_failing() -> None:
         io[1],
     )
     drawn_and_handed_over(analysed(plan, shipped()))
+
+
+def test_a_plug_that_is_tied_to_a_pin_feeds_nothing() -> None:
+    """Nobody can plug it in there: the board is fed as if it were not there, and no check fails over it."""
+    plan = lay("splice-24", {"Brick": "usb-brick"}, {"brick.plug": "p35"})
+    pins = {p for p, pin in shipped().board("splice-24").pins.items() if pin.kind == "supply"}
+    for pin in sorted(pins):
+        report = look_at(edits.tie(plan, "brick.plug", f"board.{pin}"))
+        assert report.circuit.supplies.past_socket == "" and report.power

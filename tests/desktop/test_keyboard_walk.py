@@ -84,6 +84,7 @@ DIALOGS = (
     "board-new",
     "part-new",
     "explain",
+    "print-preview",
 )
 
 

@@ -264,7 +264,8 @@ def test_space_folds_a_hub_with_what_hangs_on_it(qtbot, winder: MainWindow) -> N
 
 def test_a_click_on_the_foot_shows_all_leads(qtbot, winder: MainWindow) -> None:
     card = winder.session.bench.card("driver")
-    at = winder.loom.to_widget(card.x + 60, card.y + card.h - 8)
+    x, y, w, h = card.foot
+    at = winder.loom.to_widget(x + w / 2, y + h / 2)
     qtbot.mouseClick(winder.loom, Qt.MouseButton.LeftButton, pos=at.toPoint())
     assert "driver.out7" in winder.session.bench.leads
     chooser = winder.side.inspector.panel.findChild(QComboBox, "shows")

@@ -4,11 +4,12 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QMarginsF, QRectF
 from PySide6.QtGui import QPageLayout, QPageSize, QPainter
-from PySide6.QtPrintSupport import QPrintDialog, QPrinter, QPrintPreviewDialog
-from PySide6.QtWidgets import QDialog, QWidget
+from PySide6.QtPrintSupport import QPrintDialog, QPrinter, QPrintPreviewWidget
+from PySide6.QtWidgets import QDialog, QVBoxLayout, QWidget
 
 from knotplan.core.check.report import Report
 from knotplan.desktop.dialogs import run
+from knotplan.desktop.panels.fields import button, row
 from knotplan.desktop.paper import PAGE, Sheet
 
 
@@ -55,12 +56,35 @@ def print_sheet(report: Report, parent: QWidget, told: Callable[[str], object]) 
         told(f"Printed {pages} page{'s' if pages != 1 else ''}")
 
 
-def look_before_printing(report: Report, parent: QWidget) -> None:
-    """The sheet as it will lie on paper; it can be printed from there."""
-    made = printer(f"{report.circuit.plan.title} – wiring sheet")
-    sheet = Sheet(report)
-    dialog = QPrintPreviewDialog(made, parent)
-    dialog.setWindowTitle("The wiring sheet on paper")
-    dialog.resize(parent.size() * 0.9)
-    dialog.paintRequested.connect(lambda on: paint_pages(sheet, on))
-    run(dialog)
+class Preview(QDialog):
+    """The sheet as it will lie on paper."""
+
+    def __init__(self, report: Report, parent: QWidget, told: Callable[[str], object]):
+        super().__init__(parent)
+        self.setWindowTitle("The wiring sheet on paper")
+        self.resize(parent.size() * 0.9)
+        self._sheet = Sheet(report)
+        self.pages = QPrintPreviewWidget(printer(f"{report.circuit.plan.title} – wiring sheet"), self)
+        self.pages.setAccessibleName("Pages of the wiring sheet")
+        self.pages.paintRequested.connect(lambda on: paint_pages(self._sheet, on))
+        self.pages.setZoomMode(QPrintPreviewWidget.ZoomMode.FitToWidth)
+        print_it = button(
+            "Print …", "print", "Choose a printer", lambda: print_sheet(report, self, told), "main"
+        )
+        down = QVBoxLayout(self)
+        down.addWidget(self.pages, 1)
+        down.addWidget(
+            row(
+                button("Whole page", "whole", "One page in sight", self.pages.fitInView),
+                button("Page width", "width", "As wide as the window", self.pages.fitToWidth),
+                button("Nearer", "nearer", "Larger", self.pages.zoomIn),
+                button("Further", "further", "Smaller", self.pages.zoomOut),
+                print_it,
+                button("Close", "close", "Back to the plan", self.reject),
+            )
+        )
+
+
+def look_before_printing(report: Report, parent: QWidget, told: Callable[[str], object]) -> None:
+    """Shows the sheet as it will lie on paper; it can be printed from there."""
+    run(Preview(report, parent, told))

@@ -66,6 +66,12 @@ class Supplies:
         return {p: part.source for p, part in self._parts.items() if part.source}
 
     @cached_property
+    def _with_two_leads(self) -> list[tuple[str, Source]]:
+        """The supplies that can feed over pins: one with a plug feeds what it is plugged into, and nothing
+        else, also where a careless plan ties the plug to a pin."""
+        return [(p, s) for p, s in self.on_bench.items() if s.plus != s.minus]
+
+    @cached_property
     def feeds(self) -> dict[str, str]:
         """Sockets that a supply is plugged into: {socket id: part id}."""
         feeds = {}
@@ -88,7 +94,7 @@ class Supplies:
         if self.feeds:
             return ""
         rails = {self._nets.of(rail_name(name)) for name in self._ways_in}
-        return next((p for p, s in self.on_bench.items() if self._nets.of(f"{p}.{s.plus}") in rails), "")
+        return next((p for p, s in self._with_two_leads if self._nets.of(f"{p}.{s.plus}") in rails), "")
 
     @cached_property
     def fed_rail(self) -> str:
@@ -118,7 +124,7 @@ class Supplies:
         accepts, net = self._board.rails[rail_id].accepts, self._nets.of(rail_name(rail_id))
         if accepts is None:
             return None
-        for part_id, source in self.on_bench.items():
+        for part_id, source in self._with_two_leads:
             alone = rail_id not in self.live_rails or (
                 part_id == self.past_socket and rail_id == self.fed_rail
             )

@@ -52,7 +52,7 @@ def print_sheet(desk: Desk) -> None:
 def look_before_printing(desk: Desk) -> None:
     from knotplan.desktop import printing
 
-    printing.look_before_printing(desk.session.report, desk.parent)
+    printing.look_before_printing(desk.session.report, desk.parent, desk.session.noticed.emit)
 
 
 MENU = Menu(

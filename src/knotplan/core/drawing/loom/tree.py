@@ -121,6 +121,15 @@ def _folded_in(circuit: Circuit, parent: dict[str, str]) -> dict[str, str]:
     return inside
 
 
+@derived
+def _folded_by_hub(circuit: Circuit) -> dict[str, list[str]]:
+    """What each folded hub hides."""
+    hidden: dict[str, list[str]] = {}
+    for part, hub in tree_of(circuit).inside.items():
+        hidden.setdefault(hub, []).append(part)
+    return hidden
+
+
 def _hands_on(circuit: Circuit, contact: str) -> bool:
     """A contact over which a daisy chain goes on."""
     lead = circuit.contacts.lead(contact)
@@ -141,7 +150,7 @@ def showing(circuit: Circuit, part_id: str, stacked: bool = False) -> Showing:
     `stacked`: what hangs on a hub stands below it, so that their cords run from outer edge to outer edge.
     """
     part, shows = circuit.parts[part_id], circuit.placed[part_id].shows
-    folded = tuple(p for p, hub in tree_of(circuit).inside.items() if hub == part_id)
+    folded = tuple(_folded_by_hub(circuit).get(part_id, ()))
     inner: list[str] = []
     outer: list[str] = []
     tags: list[str] = []
