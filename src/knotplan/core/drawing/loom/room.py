@@ -1,7 +1,5 @@
 """Chooses how much is drawn, so that what is drawn can be read in the room that there is."""
 
-from collections.abc import Iterator
-
 from msgspec.structs import replace
 
 from knotplan.core.circuit.circuit import Circuit
@@ -9,6 +7,7 @@ from knotplan.core.drawing.loom.bench import Bench, Setting
 from knotplan.core.drawing.loom.board_place import PITCHES
 from knotplan.core.drawing.loom.form import BARE, BRIEF, FULL, NOTE
 from knotplan.core.drawing.loom.layout import ALLEY_MOST, arrange
+from knotplan.core.drawing.loom.tree import tree_of
 
 LEAST_TEXT = NOTE
 """size of the smallest words on a bench, points"""
@@ -20,6 +19,8 @@ GENEROUS = {FULL: 1.1, BRIEF: 1.05, BARE: 1.0}
 """so many times the least size, words have to be for a level of detail"""
 MANY = 60
 """a bench with more cards is seen from afar anyway: only its sparest drawings are tried"""
+HOPELESS = 0.55
+"""a level of detail that comes out so much too small is not tried in other ways"""
 WORSE = 0.97
 """a bench that cannot be read anyway keeps its setting until it becomes so much smaller"""
 
@@ -54,28 +55,41 @@ def lay_out(circuit: Circuit, before: Bench | None = None, room: Room | None = N
 
 
 def _first_readable(circuit: Circuit, before: Bench | None, room: Room) -> Bench:
+    """The richest drawing whose words can be read, with the board as large as that allows; where none can,
+    the one whose words are the largest."""
+    if len(circuit.parts) > MANY:
+        return arrange(circuit, Setting(BARE, PITCHES[2]), before)
     best, best_scale = None, 0.0
-    for setting in _settings(many=len(circuit.parts) > MANY):
-        bench = arrange(circuit, setting, before)
-        scale = scale_in(bench, room)
-        if scale * LEAST_TEXT >= READABLE * GENEROUS[setting.detail]:
-            return bench
-        if scale > best_scale:
-            best, best_scale = bench, scale
+    for detail in (FULL, BRIEF, BARE):
+        needed = READABLE * GENEROUS[detail] / LEAST_TEXT
+        for lanes, stacked in _ways(circuit):
+            bench = arrange(circuit, Setting(detail, PITCHES[-1], lanes, stacked), before)
+            scale = scale_in(bench, room)
+            if scale >= needed:
+                return _with_larger_board(circuit, bench, before, room, needed)
+            if scale > best_scale:
+                best, best_scale = bench, scale
+            if scale < HOPELESS * needed:
+                break
     assert best is not None
     return best
 
 
-def _settings(many: bool) -> Iterator[Setting]:
-    """From the richest to the sparest."""
-    if many:
-        yield Setting(BARE, PITCHES[2])
-        return
-    for detail, pitches in ((FULL, PITCHES), (BRIEF, PITCHES), (BARE, PITCHES)):
-        for pitch in pitches:
-            for lanes in (1, 2):
-                for stacked in (False, True):
-                    yield Setting(detail, pitch, lanes, stacked)
+def _ways(circuit: Circuit) -> list[tuple[int, bool]]:
+    """(lanes, whether hubs are stacked) that are worth a try, the plainest first."""
+    ways = [(1, False), (1, True), (2, False), (2, True)]
+    return ways if tree_of(circuit).children else ways[::2]
+
+
+def _with_larger_board(
+    circuit: Circuit, bench: Bench, before: Bench | None, room: Room, needed: float
+) -> Bench:
+    """The same with the largest board with which words can still be read."""
+    for pitch in PITCHES[:-1]:
+        larger = arrange(circuit, bench.setting._replace(pitch=pitch), before)
+        if scale_in(larger, room) >= needed:
+            return larger
+    return bench
 
 
 def _with_wide_alleys(circuit: Circuit, bench: Bench, before: Bench | None, room: Room) -> Bench:
