@@ -169,7 +169,7 @@ class Legend(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         with QPainter(self) as painter:
             painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-            ground = Box(0.5, 0.5, self.width() - 1, self.height() - 1, 8, self.p.card, self.p.edge, 1)
+            ground = Box(0.5, 0.5, self.width() - 1, self.height() - 1, 8, self.p.card, self.p.border, 1)
             paint(painter, [ground])
             for k, (mark, text) in enumerate(self.entries()):
                 painter.save()
