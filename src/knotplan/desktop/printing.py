@@ -64,7 +64,9 @@ class Preview(QDialog):
         self.setWindowTitle("The wiring sheet on paper")
         self.resize(parent.size() * 0.9)
         self._sheet = Sheet(report)
-        self.pages = QPrintPreviewWidget(printer(f"{report.circuit.plan.title} – wiring sheet"), self)
+        # the widget paints on it, and does not keep it alive
+        self._printer = printer(f"{report.circuit.plan.title} – wiring sheet")
+        self.pages = QPrintPreviewWidget(self._printer, self)
         self.pages.setAccessibleName("Pages of the wiring sheet")
         self.pages.paintRequested.connect(lambda on: paint_pages(self._sheet, on))
         self.pages.setZoomMode(QPrintPreviewWidget.ZoomMode.FitToWidth)
