@@ -69,3 +69,18 @@ def test_what_is_no_part_changes_nothing(window: MainWindow, bad: bytes) -> None
     data.setData(PART_MIME, bad)
     dropped(window, data, "board.p37")
     assert window.session.plan == before
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("99 led", "Between 1 and 32 parts can be added at once."),
+        ("0 led", "Between 1 and 32 parts can be added at once."),
+        ("serwo", "No part is called “serwo”. Nearest words: servo"),
+        ("3 serwo", "No part is called “serwo”. Nearest words: servo"),
+        ("zzzzqq", "No part is called “zzzzqq”."),
+    ],
+)
+def test_what_finds_no_part_says_why(qtbot, window: MainWindow, text: str, said: str) -> None:
+    assert typed(qtbot, window, text) == []
+    assert window.search.popup.list.item(0).text().startswith(said)

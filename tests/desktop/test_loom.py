@@ -1,10 +1,14 @@
 """Pointing, dragging and keys on the bench."""
 
+import random
+
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtWidgets import QApplication
 
 from knotplan.catalog.load import shipped
+from knotplan.core.drawing.loom.picture import Group, groups
+from knotplan.core.drawing.loom.sketch import Sketch
 from knotplan.core.drawing.loom.view import Selection
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
@@ -269,3 +273,34 @@ def test_whatever_the_pointer_rests_on_may_be_folded_away_or_go(open_window, sce
         session.edit("delete", edits.remove_part, part)
         loom.grab()
         session.undo()
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_what_is_painted_and_pointed_at_is_always_the_bench_as_it_is(window: MainWindow, seed: int) -> None:
+    """Whatever is done in whatever order: another size, a folded side, an edit, a lens, a zoom."""
+    r, loom, session = random.Random(seed), window.loom, window.session
+    plan = session.plan
+    acts = (
+        lambda: window.resize(r.choice([800, 1024, 1366, 1900]), r.choice([480, 640, 800, 1080])),
+        window.fold_side,
+        lambda: window.budgets.fold(not window.budgets.folded),
+        lambda: session.edit("turn", edits.turn),
+        lambda: session.edit("add", edits.add_part, "led", "One more"),
+        session.undo,
+        lambda: session.look_through(r.choice(["fit", "volts", "load"])),
+        lambda: loom.zoom(r.choice([0.6, 1.5])),
+        loom.fit,
+    )
+    for _ in range(25):
+        r.choice(acts)()
+        QApplication.processEvents()
+        if len(loom.layers()) > 1:
+            now = groups(session.report, session.bench, session.view, loom.p)
+        else:
+            shapes = tuple(Sketch(session.report, session.bench, loom.p).shapes(loom.scale))
+            now = [Group(*session.bench.bounds(), shapes, keep=False)]
+        assert loom.layers() == now
+        assert loom.hits.bench is session.bench
+    while session.can_undo:
+        session.undo()
+    assert session.plan == plan

@@ -6,6 +6,7 @@ from collections.abc import Iterable
 import msgspec
 
 from knotplan.catalog.load import Offer
+from knotplan.catalog.nearest import nearest
 
 MOST_AT_ONCE = 32
 """so many of a part can be added at once"""
@@ -35,6 +36,19 @@ def found(offers: Iterable[Offer], typed: str) -> list[Found]:
         return [Found(offer) for offer in literally]
     several = [Found(offer, count) for offer in _ranked(everything, rest)]
     return [*(Found(offer) for offer in literally), *several]
+
+
+def nothing_found(offers: Iterable[Offer], typed: str) -> str:
+    """Why a text means no part, and what it may have meant."""
+    number = typed.split(maxsplit=1)[0].rstrip("x×") if typed.split() else ""
+    if number.isascii() and number.isdigit() and len(typed.split()) > 1:
+        wanted = int(number[:9])
+        if wanted == 0 or wanted > MOST_AT_ONCE:
+            return f"Between 1 and {MOST_AT_ONCE} parts can be added at once."
+        typed = typed.split(maxsplit=1)[1]
+    words = {word for offer in offers for word in f"{offer.called} {offer.said}".casefold().split()}
+    near = [word for one in typed.casefold().split() for word in nearest(one, words, 2)]
+    return f"No part is called “{typed}”." + (f" Nearest words: {', '.join(near)}." if near else "")
 
 
 def _counted(words: list[str]) -> tuple[int, list[str]]:

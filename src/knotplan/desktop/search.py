@@ -9,7 +9,7 @@ from PySide6.QtCore import QEvent, QObject, QPoint, Qt, Signal
 from PySide6.QtGui import QAction, QFocusEvent, QKeyEvent
 from PySide6.QtWidgets import QLineEdit, QWidget
 
-from knotplan.catalog.search import Found, found
+from knotplan.catalog.search import Found, found, nothing_found
 from knotplan.core.names.book import squeezed
 from knotplan.core.plan.document import BOARD
 from knotplan.desktop import own_parts
@@ -147,11 +147,17 @@ class SearchField(QLineEdit):
         self._show([*pins, *few, *others][:MOST], text)
 
     def _show(self, entries: list[Entry], text: str) -> None:
-        near = ", ".join(self.session.circuit.titles.book.near(text, 3))
-        nothing = f"Nothing is called “{text}”." + (f" Nearest pins: {near}." if near else "")
+        nothing = self._nothing(text) if not entries else ""
         wide = max(self.width(), 420)
         place = self.mapTo(self.window(), QPoint(self.width() - wide, self.height() + 4))
         self.popup.show_entries(entries, nothing, place, wide)
+
+    def _nothing(self, text: str) -> str:
+        """Why there is nothing to show."""
+        if self._adding:
+            return nothing_found(self.session.catalog.offers(), text)
+        near = ", ".join(self.session.circuit.titles.book.near(text, 3))
+        return f"Nothing is called “{text}”." + (f" Nearest pins: {near}." if near else "")
 
     # --- taking something -----------------------------------------------------------------------
 

@@ -84,13 +84,18 @@ def _one_part(before: Circuit, after: Circuit, old: PlacedPart, new: PlacedPart)
             yield f"{new.name}: {name} is {_plainly(new.settings.get(name, ''))}"
     described = ("id", "name", "part", "params", "settings")
     words: dict[str, Words] = {
-        "side": lambda _, __, ___, now: f"lies {now} of the board" if now else "lies where it fits",
+        "side": lambda _, __, ___, now: SIDE[now],
         "place": lambda _, __, ___, now: f"stands in place {now + 1}" if now >= 0 else "stands where it fits",
         "shows": lambda _, __, ___, now: SHOWN[now],
     }
     yield from (f"{new.name} {text}" for text in _otherwise(before, after, old, new, words, described))
 
 
+SIDE = {
+    "": "lies where it fits",
+    "left": "lies left of the board, or above it",
+    "right": "lies right of the board, or below it",
+}
 SHOWN = {
     "": "shows the leads that are used",
     "all": "shows all its leads",

@@ -12,7 +12,7 @@ from knotplan.desktop.desk import Desk
 from knotplan.desktop.dialogs import run
 from knotplan.desktop.panels.bead_row import NEW_BEADS, new_bead
 
-PLACES = {"left": "Left of the board", "right": "Right of the board", "": "By itself"}
+PLACES = {"left": "Left of the board, or above", "right": "Right of the board, or below", "": "By itself"}
 
 
 def has_tie(desk: Desk) -> bool:
@@ -88,7 +88,12 @@ def mend(desk: Desk) -> None:
 def delete(desk: Desk) -> None:
     s = desk.session
     if s.selection.parts:
-        s.edit(f"remove {several.named(desk, s.selection.parts)}", edits.remove_parts, s.selection.parts)
+        s.edit(
+            f"remove {several.named(desk, s.selection.parts)}",
+            edits.of_all,
+            s.selection.parts,
+            edits.remove_part,
+        )
     elif desk.tie:
         s.edit(f"untie {s.circuit.titles.of(s.plan.tie(desk.tie).lead)}", edits.untie, desk.tie)
     elif s.selection.lead:

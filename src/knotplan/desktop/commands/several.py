@@ -29,7 +29,7 @@ def copy(desk: Desk) -> None:
 def cut(desk: Desk) -> None:
     parts = desk.parts
     clipboard.copy(desk.session, parts)
-    desk.session.edit(f"cut {named(desk, parts)}", edits.remove_parts, parts)
+    desk.session.edit(f"cut {named(desk, parts)}", edits.of_all, parts, edits.remove_part)
 
 
 def paste(desk: Desk) -> None:
@@ -81,9 +81,4 @@ def is_put(desk: Desk) -> bool:
 
 
 def place(desk: Desk, side: str) -> None:
-    def placed(plan: Plan) -> Plan:
-        for part in desk.parts:
-            plan = edits.nudge(plan, part, side)  # type: ignore[arg-type]
-        return plan
-
-    desk.session.edit(f"move {named(desk, desk.parts)}", placed)
+    desk.session.edit(f"move {named(desk, desk.parts)}", edits.of_all, desk.parts, edits.nudge, side)

@@ -127,10 +127,14 @@ class LoomCanvas(QWidget):
         ):
             self._drag = None
 
+    def _forget_picture(self) -> None:
+        """What was made from a bench goes with it: shapes, the view from afar, what lies under the pointer."""
+        self._hits, self._shown, self._from_afar, self._layer = None, None, None, None
+
     def _redraw(self) -> None:
         self._forget_what_is_gone()
-        self._hits, self._moving = None, None
-        self._shown, self._from_afar = None, None
+        self._forget_picture()
+        self._moving = None
         if self._fitted and not (self.painted and self._in_sight()):
             self._fit()
         self._layer = None
@@ -371,7 +375,10 @@ class LoomCanvas(QWidget):
 
     def _fit(self) -> None:
         room = (max(1.0, self.width() - 2 * MARGIN), max(1.0, self.height() - 2 * MARGIN))
+        before = self.session.bench
         self.session.give_room(room)
+        if self.session.bench is not before:
+            self._forget_picture()
         x, y, w, h = self.session.bench.bounds()
         self._scale = max(0.02, scale_in(self.session.bench, room))
         self._offset = QPointF(

@@ -25,7 +25,7 @@ from knotplan.desktop.panels.led_box import LedBox
 from knotplan.desktop.session import Session
 
 SHOWS = (("", "leads that are needed"), ("all", "all leads"), ("folded", "folded with what hangs on it"))
-SIDES = (("", "by itself"), ("left", "left of the board"), ("right", "right of the board"))
+SIDES = (("", "by itself"), ("left", "left of it, or above"), ("right", "right of it, or below"))
 
 
 class PartPanel(QWidget):

@@ -1,5 +1,6 @@
 """Several parts: what they have in common, changed for all of them at once."""
 
+from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtWidgets import QWidget
@@ -91,28 +92,19 @@ class SeveralPanel(QWidget):
         return choice(name, tip, [*various, *options], now, chosen)  # type: ignore[arg-type]
 
     def _set(self, name: str, value: str | float) -> None:
-        if value != VARIOUS:
-            self.session.edit(
-                f"change {name} of {len(self.parts)} parts", edits.set_param_of_all, self.parts, name, value
-            )
+        self._edit(f"change {name} of", edits.set_param, name, value)
 
     def _shows(self, shows: str) -> None:
-        def shown(plan: Plan) -> Plan:
-            for part in self.parts:
-                plan = edits.show_leads(plan, part, shows)  # type: ignore[arg-type]
-            return plan
-
-        if shows != VARIOUS:
-            self.session.edit("show more or less", shown)
+        self._edit("show more or less of", edits.show_leads, shows)
 
     def _side(self, side: str) -> None:
-        def placed(plan: Plan) -> Plan:
-            for part in self.parts:
-                plan = edits.nudge(plan, part, side)  # type: ignore[arg-type]
-            return plan
-
-        if side != VARIOUS:
-            self.session.edit("move the parts", placed)
+        self._edit("move", edits.nudge, side)
 
     def _remove(self) -> None:
-        self.session.edit(f"remove {len(self.parts)} parts", edits.remove_parts, self.parts)
+        self._edit("remove", edits.remove_part)
+
+    def _edit(self, done: str, edit: Callable[..., Plan], *arguments: str | float) -> None:
+        """Something done to all of them as one step; that they differ is no value to set."""
+        if VARIOUS not in arguments:
+            title = f"{done} {len(self.parts)} parts"
+            self.session.edit(title, edits.of_all, self.parts, edit, *arguments)

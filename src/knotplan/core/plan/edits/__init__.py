@@ -21,10 +21,9 @@ from knotplan.core.plan.edits.parts import (
 from knotplan.core.plan.edits.several import (
     excerpt,
     let_go,
+    of_all,
     put_at,
     put_in,
-    remove_parts,
-    set_param_of_all,
 )
 from knotplan.core.plan.edits.ties import (
     fix_tie,
@@ -59,6 +58,7 @@ __all__ = [
     "let_go",
     "move_part",
     "nudge",
+    "of_all",
     "put_at",
     "put_bead",
     "put_in",
@@ -66,7 +66,6 @@ __all__ = [
     "remove_activity",
     "remove_bead",
     "remove_part",
-    "remove_parts",
     "rename_part",
     "retitle",
     "set_clock",
@@ -74,7 +73,6 @@ __all__ = [
     "set_cycle",
     "set_hertz",
     "set_param",
-    "set_param_of_all",
     "set_params",
     "set_program_setting",
     "set_pull",

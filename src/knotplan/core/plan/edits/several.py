@@ -1,13 +1,13 @@
 """Edits of several parts at once: copied, put in, taken away, moved, changed alike."""
 
-from collections.abc import Collection, Sequence
-from typing import Literal
+from collections.abc import Callable, Collection, Iterable, Sequence
+from typing import Concatenate, Literal, ParamSpec
 
 from msgspec.structs import replace
 
 from knotplan.core.plan.document import BOARD, PlacedPart, Plan, Tie, split
 from knotplan.core.plan.edits.changed import EditError
-from knotplan.core.plan.edits.parts import add_part, carry_part, remove_part, set_param, without_rails
+from knotplan.core.plan.edits.parts import add_part, carry_part, without_rails
 from knotplan.core.plan.edits.ties import tie_id
 from knotplan.core.plan.rails import rails_moved
 
@@ -80,17 +80,20 @@ def _with_tie(plan: Plan, t: Tie, ids: dict[str, str], same_board: bool, roles: 
     return replace(plan, ties=(*plan.ties, moved))
 
 
-def remove_parts(plan: Plan, parts: Sequence[str]) -> Plan:
-    """Without these parts, and all that hung on them."""
-    for part in parts:
-        plan = remove_part(plan, part)
-    return plan
+P = ParamSpec("P")
 
 
-def set_param_of_all(plan: Plan, parts: Sequence[str], param: str, value: str | float) -> Plan:
-    """The same choice for several parts."""
+def of_all(
+    plan: Plan,
+    parts: Iterable[str],
+    edit: Callable[Concatenate[Plan, str, P], Plan],
+    /,
+    *arguments: P.args,
+    **named: P.kwargs,
+) -> Plan:
+    """An edit of one part, made with each of several."""
     for part in parts:
-        plan = set_param(plan, part, param, value)
+        plan = edit(plan, part, *arguments, **named)
     return plan
 
 
