@@ -38,6 +38,7 @@ HOME = home()
 
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt, QTimer, qInstallMessageHandler
 from PySide6.QtGui import QKeyEvent, QWheelEvent
+from PySide6.QtPrintSupport import QPrintDialog
 from PySide6.QtTest import QAbstractItemModelTester, QTest
 from PySide6.QtWidgets import (
     QAbstractItemView,
@@ -341,6 +342,9 @@ def answer_files(monkey: Monkey) -> None:
     dialogs: Any = QFileDialog
     dialogs.getOpenFileName = dialogs.getSaveFileName = name
     dialogs.getExistingDirectory = folder
+    # the desktop's own dialog of printers is the toolkit's, with buttons that may not be pressed twice
+    printers: Any = QPrintDialog
+    printers.exec = lambda _: QDialog.DialogCode.Rejected
 
 
 def run(seed: int, actions: int, scene: str, trace: Path) -> list[str]:
