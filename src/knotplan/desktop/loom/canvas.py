@@ -128,7 +128,7 @@ class LoomCanvas(QWidget):
             self._drag = None
 
     def _forget_picture(self) -> None:
-        """What was made from a bench goes with it: shapes, the view from afar, what lies under the pointer."""
+        """What was made from a bench goes with it: its shapes, its view from afar, the places to point at."""
         self._hits, self._shown, self._from_afar, self._layer = None, None, None, None
 
     def _redraw(self) -> None:

@@ -3,7 +3,7 @@
 from typing import NamedTuple
 
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.drawing.loom.bench import Card, LeadSpot, Setting
+from knotplan.core.drawing.loom.bench import LOOP_MOST, Card, LeadSpot, Setting
 from knotplan.core.drawing.loom.face import Face, face
 from knotplan.core.drawing.loom.form import Form, Side, form, natural_width
 from knotplan.core.drawing.loom.lanes import (
@@ -150,7 +150,8 @@ def lay_side(s: SideFrame, parts: list[tuple[str, list[float]]], follows: Chains
                 cards += _cards(s, block, at, start, wide, 0, channels)
                 at += block.length + GAP_LEAST
         channels = slots
-        start += deep + LANE_GAP
+        # cords that go round outside from card to card stay before the next lane
+        start += deep + LANE_GAP + (LOOP_MOST if any(len(g.blocks) > 1 for g in mine) else 0.0)
     return cards
 
 

@@ -4,8 +4,8 @@ from msgspec.structs import replace
 
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.loom.bench import Bench, Setting
-from knotplan.core.drawing.loom.board_place import PITCHES
-from knotplan.core.drawing.loom.form import BARE, BRIEF, FULL, NOTE
+from knotplan.core.drawing.loom.board_place import PITCHES, board_place
+from knotplan.core.drawing.loom.form import BARE, BRIEF, FULL, NOTE, Detail
 from knotplan.core.drawing.loom.layout import ALLEY_MOST, arrange
 from knotplan.core.drawing.loom.tree import tree_of
 
@@ -62,7 +62,7 @@ def _first_readable(circuit: Circuit, before: Bench | None, room: Room) -> Bench
     best, best_scale = None, 0.0
     for detail in (FULL, BRIEF, BARE):
         needed = READABLE * GENEROUS[detail] / LEAST_TEXT
-        for lanes, stacked in _ways(circuit):
+        for lanes, stacked in _ways(circuit, detail):
             bench = arrange(circuit, Setting(detail, PITCHES[-1], lanes, stacked), before)
             scale = scale_in(bench, room)
             if scale >= needed:
@@ -75,10 +75,14 @@ def _first_readable(circuit: Circuit, before: Bench | None, room: Room) -> Bench
     return best
 
 
-def _ways(circuit: Circuit) -> list[tuple[int, bool]]:
-    """(lanes, whether hubs are stacked) that are worth a try, the plainest first."""
-    ways = [(1, False), (1, True), (2, False), (2, True)]
-    return ways if tree_of(circuit).children else ways[::2]
+def _ways(circuit: Circuit, detail: Detail) -> list[tuple[int, bool]]:
+    """(lanes, whether hubs are stacked) that are worth a try, the plainest first. Beside an upright board
+    fewer words in one lane are easier to follow than more words in two."""
+    plan = circuit.plan
+    lying = board_place(circuit.board, circuit.scheme, plan.turned, plan.flipped, PITCHES[-1], True).lying
+    lanes = (1, 2) if lying or detail == BARE else (1,)
+    hubs = (False, True) if tree_of(circuit).children else (False,)
+    return [(lane, stacked) for lane in lanes for stacked in hubs]
 
 
 def _with_larger_board(
