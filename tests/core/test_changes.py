@@ -63,7 +63,7 @@ def told(edit: Callable[[Plan], Plan]) -> list[str]:
         (lambda p: edits.add_part(p, "knob", "Dial"), ["adds Dial (potentiometer, 10 kΩ linear)"]),
         (edits.turn, ["turns the board to 90°"]),
         (lambda p: edits.set_cord(p, "flag.signal", 0.4), ["Flag · signal: cord is 400 mm long"]),
-        (lambda p: edits.nudge(p, "flag", "left"), ["Flag lies left of the board"]),
+        (lambda p: edits.nudge(p, "flag", "left"), ["Flag lies left of the board, or above it"]),
         (lambda p: edits.fix_tie(p, "flag.signal", True), ["Flag · signal: is fixed: suggestions leave it"]),
         (lambda p: edits.set_series(p, "E24"), ["takes values of E24"]),
         (lambda p: edits.retitle(p, "Pier"), ["calls the plan Pier"]),

@@ -12,6 +12,7 @@ from knotplan.core.drawing.palette import CORDS, LIGHT
 from knotplan.core.drawing.shapes import Text, text_width
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
+from knotplan.desktop.commands.edit import PLACES
 from knotplan.desktop.gauges import gauge, line_gauge
 from knotplan.desktop.loom.hints import lines
 from knotplan.desktop.loom.hit_tester import Hit
@@ -134,9 +135,9 @@ def test_the_cord_and_bead_menus_act_on_what_is_selected(window: MainWindow) -> 
 def test_a_part_is_put_on_a_side_and_back(window: MainWindow) -> None:
     window.session.select("part", "flag")
     place = {a.text(): a for a in window.actions_.submenus["place"].actions()}
-    place["Left of the board"].trigger()
+    place[PLACES["left"]].trigger()
     assert window.loom.card_of("flag").side == "left"
-    place["By itself"].trigger()
+    place[PLACES[""]].trigger()
     assert window.loom.card_of("flag").side == "right"
 
 
