@@ -13,7 +13,7 @@ from knotplan.core.drawing.loom.order import crossings, ordered
 from knotplan.core.drawing.loom.picture import picture
 from knotplan.core.drawing.loom.room import lay_out
 from knotplan.core.drawing.loom.view import Selection, look
-from knotplan.core.drawing.palette import DARK, LIGHT, Palette
+from knotplan.core.drawing.palette import DARK, DARK_STRONG, LIGHT, LIGHT_STRONG, Palette
 from knotplan.core.drawing.shapes import Text, shortened, text_width
 from knotplan.core.plan import edits
 from knotplan.examples import example
@@ -126,7 +126,7 @@ def luminance(colour: str) -> float:
     return 0.2126 * r + 0.7152 * g + 0.0722 * b
 
 
-@pytest.mark.parametrize("p", [LIGHT, DARK])
+@pytest.mark.parametrize("p", [LIGHT, DARK, LIGHT_STRONG, DARK_STRONG])
 def test_text_has_contrast(p: Palette) -> None:
     grounds = (p.card, p.cloth, p.active_soft, p.care_soft, p.stop_soft)
     words = (p.ink, p.faint, p.active, p.stop, p.care_text, p.good)
@@ -145,13 +145,14 @@ def test_text_has_contrast(p: Palette) -> None:
         (p.inverse_text, p.inverse),
         (p.card, p.active),
     ]
+    strong = p in (LIGHT_STRONG, DARK_STRONG)
     for a, b in pairs:
         light, dark = sorted((luminance(a), luminance(b)), reverse=True)
-        assert (light + 0.05) / (dark + 0.05) >= 4.5, (a, b)
+        assert (light + 0.05) / (dark + 0.05) >= (7 if strong else 4.5), (a, b)
     for mark in (p.border, p.care_text, p.stop, p.active):
         for ground in (p.card, p.cloth):
             light, dark = sorted((luminance(mark), luminance(ground)), reverse=True)
-            assert (light + 0.05) / (dark + 0.05) >= 3, (mark, ground)
+            assert (light + 0.05) / (dark + 0.05) >= (4.5 if strong else 3), (mark, ground)
 
 
 def test_controls_have_the_border_that_can_be_seen() -> None:

@@ -163,14 +163,14 @@ def test_the_window_becomes_dark_and_light_as_the_desktop_does(window: MainWindo
 def test_where_names_have_no_room_side_by_side_they_are_picked_from_a_list(window: MainWindow) -> None:
     window.resize(900, 540)
     QApplication.processEvents()
-    picked = window.bar.picked
-    assert picked.isVisible() and not window.bar.schemes.isVisible()
+    picked, schemes = window.bar.schemes.picked, window.bar.schemes.buttons
+    assert picked.isVisible() and not schemes.isVisible()
     picked.setCurrentIndex(picked.findData("kernel"))
     picked.activated.emit(picked.currentIndex())
     assert window.session.circuit.scheme == "kernel"
     window.resize(1400, 800)
     QApplication.processEvents()
-    assert window.bar.schemes.isVisible() and not picked.isVisible()
+    assert schemes.isVisible() and not picked.isVisible()
 
 
 def test_full_screen_and_back(window: MainWindow) -> None:

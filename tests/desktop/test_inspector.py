@@ -90,7 +90,7 @@ def test_a_selected_bead_offers_its_value_and_neighbours(qtbot, draft: MainWindo
     """The lamp's 1 kOhm is far from its wish: the tie itself offers 180, between 150 and 220."""
     tie = panel(draft, "tie", "lamp.anode")
     said = texts(tie)
-    assert all(words in said for words in ("150 Ω", "180 Ω", "220 Ω", "least · typ. · most"))
+    assert all(words in said for words in ("150 Ω", "180 Ω", "220 Ω", "mA: least · typ. · most"))
     qtbot.mouseClick(tie.findChild(QPushButton, "putResistor"), Qt.MouseButton.LeftButton)
     assert draft.session.plan.tie("lamp.anode").beads[0].ohm == 180
     assert panel(draft, "tie", "lamp.cathode").findChild(QPushButton, "how") is None

@@ -290,7 +290,7 @@ def test_a_cord_that_is_pulled_may_lose_its_part(window: MainWindow) -> None:
 def test_a_view_that_is_not_seen_holds_nothing_of_another_plan(qtbot, window: MainWindow, view: str) -> None:
     window.show_view(view)
     qtbot.wait(30)
-    page = window.views.currentWidget()
+    page = window.views.shown()
     window.show_view("loom")
     window.documents.show_example("badge-wall")
     for look in ("dark", "light"):

@@ -149,9 +149,7 @@ def test_search_finds_a_pin_by_any_name_and_shows_it(window: MainWindow, qtbot) 
         window.search.textEdited.emit(typed)
         assert window.search.popup.entries()[0].kind == "pin"
         qtbot.keyClick(window.search, Qt.Key.Key_Return)
-        assert window.session.selection.id == contact and window.views.currentWidget() is window.views.page(
-            "loom"
-        )
+        assert window.session.selection.id == contact and window.views.shown() is window.views.page("loom")
         assert window.loom.card_kept
 
 
@@ -190,9 +188,7 @@ def test_enter_shows_the_pin_on_the_board_and_the_table_is_copied(window: MainWi
     lines = QApplication.clipboard().text().splitlines()
     assert len(lines) == 41 and lines[0].split("\t")[:2] == ["Position", "Chip line"]
     qtbot.keyClick(view.table, Qt.Key.Key_Return)
-    assert window.session.selection.id == "board.p14" and window.views.currentWidget() is window.views.page(
-        "loom"
-    )
+    assert window.session.selection.id == "board.p14" and window.views.shown() is window.views.page("loom")
 
 
 def test_the_table_is_written_and_a_failure_is_told(window: MainWindow, tmp_path, monkeypatch) -> None:

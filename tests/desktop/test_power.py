@@ -14,7 +14,7 @@ from knotplan.desktop.window import MainWindow
 @pytest.fixture
 def power(window: MainWindow) -> PowerView:
     window.actions_.by_id["power"].trigger()
-    assert window.views.currentWidget() is window.views.page("power")
+    assert window.views.shown() is window.views.page("power")
     return window.views.page("power")
 
 
@@ -57,7 +57,7 @@ def test_a_row_tells_about_itself_and_what_is_chosen_stays(power: PowerView) -> 
     assert "it needs 4.5 V" in texts(power.detail)
     power.detail.findChild(QPushButton, "showInLoom").click()
     assert power.session.selection.id == "flag"
-    assert power.window().views.currentWidget() is not power
+    assert power.window().views.shown() is not power
 
 
 def test_a_load_moves_by_dragging_and_by_keyboard(power: PowerView) -> None:

@@ -200,12 +200,12 @@ def test_everything_goes_by_keys(view: TimingView) -> None:
 
 def test_spans_from_nanoseconds_to_seconds(view: TimingView) -> None:
     for name in ("10 s", "20 µs", "1 ms"):
-        view.findChild(QPushButton, f"span-{name}").click()
+        view.spans.chosen.emit(name)
         view.plot.grab()
     for _ in range(80):
         view.plot.keyPressEvent(_key(Qt.Key.Key_Up))
     assert view.plot.end_s - view.plot.start_s == pytest.approx(20e-9)
-    view.findChild(QPushButton, "spanAll").click()
+    view.spans.chosen.emit("All")
     assert view.plot.end_s == 4.0
 
 

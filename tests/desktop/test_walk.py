@@ -85,7 +85,7 @@ def test_five_minutes_by_keyboard(qtbot, empty: MainWindow, tmp_path: Path) -> N
     assert empty.documents.save_to(tmp_path / "pier.knot.json")
     assert load(tmp_path / "pier.knot.json", session.catalog) == session.plan
     keys.ctrl(Qt.Key.Key_H)
-    assert empty.views.currentWidget() is empty.views.page("hand-over")
+    assert empty.views.shown() is empty.views.page("hand-over")
     assert empty.views.page("hand-over").write(empty.views.page("hand-over").export(), tmp_path / "pier.html")
     assert "pier" in (tmp_path / "pier.html").read_text("utf-8")
 

@@ -124,7 +124,7 @@ def test_search_finds_findings_and_actions_and_says_when_there_is_nothing(qtbot,
 
 def test_speaking_another_scheme_renames_inspector_and_board(qtbot, window: MainWindow) -> None:
     window.session.select("lead", "flag.signal")
-    kernel = next(b for b in window.bar.group.buttons() if b.property("scheme") == "kernel")
+    kernel = next(b for b in window.bar.schemes.group.buttons() if b.property("segment") == "kernel")
     qtbot.mouseClick(kernel, Qt.MouseButton.LeftButton)
     assert window.session.circuit.scheme == "kernel"
     assert all(
@@ -243,7 +243,7 @@ def test_a_new_plan_for_another_board(window: MainWindow, monkeypatch) -> None:
     monkeypatch.setattr(documents.BoardDialog, "exec", choose)
     window.documents.new()
     assert window.session.circuit.board.id == "clove-22" and not window.session.dirty
-    assert [b.property("scheme") for b in window.bar.group.buttons()] == [
+    assert [b.property("segment") for b in window.bar.schemes.group.buttons()] == [
         "printed",
         "port",
         "index",
@@ -475,7 +475,7 @@ def test_a_view_that_is_not_seen_keeps_nothing_of_a_plan_that_is_no_more(
         if usb_alone:
             window.views.page("power").usb.click()
             qtbot.waitUntil(lambda: window.views.page("power").alone is not None)
-        for view in window.views.currentWidget().findChildren(QAbstractItemView):
+        for view in window.views.shown().findChildren(QAbstractItemView):
             view.setCurrentIndex(last_of(view.model()))
         window.session.edit("rename", edits.rename_part, window.session.plan.parts[-1].id, "Once more")
         window.show_view("loom" if name != "loom" else "pins")

@@ -318,7 +318,7 @@ def test_a_board_of_one_s_own_from_the_menu_to_a_saved_plan(
     run_workshop(monkeypatch, work)
     at_home.actions_.by_id["board-new"].trigger()
     assert at_home.session.plan.board == "tide-post" and at_home.session.plan.carried is not None
-    assert [b.property("scheme") for b in at_home.bar.group.buttons()] == ["printed", "position"]
+    assert [b.property("segment") for b in at_home.bar.schemes.group.buttons()] == ["printed", "position"]
     at_home.documents.save_to(tmp_path / "p.knot.json")
     assert plan_file.load(tmp_path / "p.knot.json", shipped()).carried.title == "Tide post"
 
@@ -494,7 +494,7 @@ def test_moving_shows_every_tie_before_it_is_accepted_and_is_undone(window: Main
     QApplication.processEvents()
     shown = [b.text() for b in window.bar.schemes.findChildren(QPushButton) if b.isVisible()]
     assert shown == ["Header", "Chip line", "Kernel", "Function"]  # and none of the old board's
-    assert window.views.currentWidget() is window.views.page("loom")
+    assert window.views.shown() is window.views.page("loom")
     window.session.undo()
     assert window.session.plan == before
 

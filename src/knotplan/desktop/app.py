@@ -33,7 +33,7 @@ def application() -> QApplication:
     app.setApplicationName("knotplan")
     app.setApplicationDisplayName("Knot Plan")
     app.setDesktopFileName("knotplan")
-    app.setStyle("Fusion")
+    app.setStyle(theme.CalmStyle())
     theme.load_fonts()
     return app
 

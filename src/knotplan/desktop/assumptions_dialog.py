@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
 from knotplan.core.plan import edits
 from knotplan.core.plan.assumptions import ASSUMPTIONS, Assumption
 from knotplan.core.quantity.written import show
+from knotplan.desktop import lettering
 from knotplan.desktop.panels.fields import QuantityField, button, label
 from knotplan.desktop.session import Session
 
@@ -63,7 +64,7 @@ class AssumptionsDialog(QDialog):
         lines.addWidget(label(f"{a.source[0].upper()}{a.source[1:]}.", "faint"))
         take = partial(self._take, a)
         field = QuantityField(a.title, f"Usually {usual}", now, a.unit, take, a.least, a.most)
-        field.setFixedWidth(120)
+        lettering.fix(field, width=120)
         back = button(
             f"usual: {usual}", f"usual-{a.id}", f"{a.title}: {usual} again", partial(take, None), "quiet"
         )

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.load import Catalog, UnknownEntryError
 from knotplan.core.drawing.palette import Palette
-from knotplan.desktop import dialogs
+from knotplan.desktop import dialogs, lettering
 from knotplan.desktop.paint import fit_into, paint
 from knotplan.desktop.panels.fields import button, label, row
 from knotplan.desktop.tips import tip_text
@@ -49,8 +49,9 @@ class BoardList(QListWidget):
         self.setViewMode(QListWidget.ViewMode.IconMode)
         self.setResizeMode(QListWidget.ResizeMode.Adjust)
         self.setMovement(QListWidget.Movement.Static)
-        self.setIconSize(THUMB)
-        self.setGridSize(QSize(THUMB.width() + 34, THUMB.height() + 90))
+        thumb = THUMB * lettering.scale()
+        self.setIconSize(thumb)
+        self.setGridSize(thumb + QSize(lettering.px(34), lettering.px(90)))
         self.setWordWrap(True)
         self.setSpacing(4)
         own = set(catalog.own_board_ids())

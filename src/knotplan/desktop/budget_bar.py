@@ -1,7 +1,7 @@
 """The budgets, always in sight: each rail, bank and supply against its limit. Folded, the bar has the
 tightest three in one line."""
 
-from PySide6.QtCore import QEvent, QPoint, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import QFocusEvent, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QLabel, QSizePolicy, QToolTip, QWidget
 
@@ -9,8 +9,10 @@ from knotplan.core.drawing.palette import Palette
 from knotplan.core.drawing.shapes import Box, Polygon, Shape, Text
 from knotplan.core.power.budgets import Budget
 from knotplan.core.quantity.written import show
+from knotplan.desktop import lettering
 from knotplan.desktop.gauges import amount, explained, fullest, gauge, head_width, line_gauge, reach, share
-from knotplan.desktop.paint import colour, paint
+from knotplan.desktop.lettering import paint, px
+from knotplan.desktop.paint import colour
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
 
@@ -18,8 +20,8 @@ HEIGHT, FOLDED = 78, 36
 TIGHTEST = 3
 """gauges of the folded bar"""
 GAP = 22.0
-LEAST, MORE = 104.0, 96.0
-"""width that a gauge needs to be read, and that of the word on how many there are besides"""
+LEAST, LINE_LEAST, MORE = 104.0, 190.0, 96.0
+"""width that a gauge needs, in full and in one line; that of the word on how many there are else"""
 
 
 class BudgetBar(QWidget):
@@ -42,7 +44,7 @@ class BudgetBar(QWidget):
         self._bubble.setTextFormat(Qt.TextFormat.PlainText)
         self._bubble.hide()
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
-        self.setFixedHeight(FOLDED if folded else HEIGHT)
+        lettering.fix(self, height=FOLDED if folded else HEIGHT)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Budgets")
@@ -57,7 +59,7 @@ class BudgetBar(QWidget):
         """The tightest three in one line, or all of them in full."""
         if folded != self.folded:
             self.folded, self._at = folded, 0
-            self.setFixedHeight(FOLDED if folded else HEIGHT)
+            lettering.fix(self, height=FOLDED if folded else HEIGHT)
             self._refresh()
             self.update()
             self.folding.emit(folded)
@@ -78,14 +80,23 @@ class BudgetBar(QWidget):
             return
         for old, new, (_, area) in zip(before, sentences, self._places(), strict=True):
             if old != new:  # only the gauges that say something else
-                self.update(reach(area))
+                self.update(_on_screen(area))
 
     def _places(self) -> list[tuple[Budget, QRectF]]:
-        most = TIGHTEST + 1 if self.folded else int((self.width() - GAP) // (LEAST + GAP))
+        least = LINE_LEAST if self.folded else LEAST
+        fitting = max(1, int((self._wide() - MORE - GAP) // (least + GAP)))
+        most = min(TIGHTEST, fitting) + 1 if self.folded else int((self._wide() - GAP) // (LEAST + GAP))
         budgets, left = fullest(self.session.report.budgets, most)
-        room = self.width() - (MORE if left or self.folded else 0)
+        room = self._wide() - (MORE if left or self.folded else 0)
         wide = (room - GAP * (len(budgets) + 1)) / max(1, len(budgets))
-        return [(b, QRectF(GAP + k * (wide + GAP), 0, wide, self.height())) for k, b in enumerate(budgets)]
+        return [(b, QRectF(GAP + k * (wide + GAP), 0, wide, self._high())) for k, b in enumerate(budgets)]
+
+    def _wide(self) -> float:
+        """In pixels at usual letters, as all places here."""
+        return self.width() / lettering.scale()
+
+    def _high(self) -> float:
+        return self.height() / lettering.scale()
 
     def _left_out(self) -> tuple[Budget, ...]:
         """The budgets for which there is no room."""
@@ -98,14 +109,14 @@ class BudgetBar(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with QPainter(self) as painter:
-            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
             painter.fillRect(self.rect(), colour(self.p.card))
             painter.fillRect(0, 0, self.width(), 1, colour(self.p.edge))
+            lettering.begin(painter)
             if not self.session.report.checked:
-                paint(painter, [Text(GAP, self.height() / 2 + 4, "checking …", 12, self.p.faint)])
+                paint(painter, [Text(GAP, self._high() / 2 + 4, "checking …", 12, self.p.faint)])
             stacked = self._was_stacked = self._stacked()
             for k, (budget, area) in enumerate(self._places()):
-                if event.rect().intersects(reach(area)):
+                if event.rect().intersects(_on_screen(area)):
                     made = (
                         line_gauge(budget, area, self.p)
                         if self.folded
@@ -118,7 +129,7 @@ class BudgetBar(QWidget):
 
     def _more(self) -> list[Shape]:
         """How many there are besides, and a wedge that opens or folds the bar."""
-        left, x, y = self._left_out(), self.width() - MORE + 4, self.height() / 2
+        left, x, y = self._left_out(), self._wide() - MORE + 4, self._high() / 2
         shapes: list[Shape] = []
         if left and self.folded:
             shapes.append(Text(x, y + 4.3, f"{len(left)} more", 12, self.p.active, True))
@@ -128,7 +139,7 @@ class BudgetBar(QWidget):
                 Text(x, 24, f"{len(left)} more", 13, self.p.ink, True),
                 Text(x, 44, f"up to {most * 100:.0f} %", 12, self.p.faint),
             ]
-        at = self.width() - 18.0
+        at = self._wide() - 18.0
         up = ((at - 5, y + 3), (at + 5, y + 3), (at, y - 4))
         down = ((at - 5, 12.0), (at + 5, 12.0), (at, 19.0))
         return [*shapes, Polygon(up if self.folded else down, self.p.active)]
@@ -139,15 +150,16 @@ class BudgetBar(QWidget):
         )
 
     def _on_wedge(self, x: float, y: float) -> bool:
-        return x > self.width() - (MORE if self.folded else 32) and (self.folded or y < 32)
+        return x > self._wide() - (MORE if self.folded else 32) and (self.folded or y < 32)
 
     def event(self, event: QEvent) -> bool:
         if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
-            QToolTip.showText(event.globalPos(), tip_text(self._tip(event.pos().x(), event.pos().y())), self)
+            QToolTip.showText(event.globalPos(), tip_text(self._tip(lettering.place(event))), self)
             return True
         return super().event(event)
 
-    def _tip(self, x: float, y: float) -> str:
+    def _tip(self, at: QPointF) -> str:
+        x, y = at.x(), at.y()
         budget = self.budget_at(x)
         if budget:
             return explained(budget)
@@ -156,13 +168,14 @@ class BudgetBar(QWidget):
             return (
                 "All budgets in full" + (f"\n{left}" if left else "") if self.folded else "The tightest three"
             )
-        return left if x > self.width() - MORE else ""
+        return left if x > self._wide() - MORE else ""
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() != Qt.MouseButton.LeftButton:
             return
-        budget = self.budget_at(event.position().x())
-        if self._on_wedge(event.position().x(), event.position().y()) and not budget:
+        at = lettering.place(event)
+        budget = self.budget_at(at.x())
+        if self._on_wedge(at.x(), at.y()) and not budget:
             self.fold(not self.folded)
         elif budget:
             self.chosen.emit(budget.id)
@@ -195,7 +208,7 @@ class BudgetBar(QWidget):
         self._bubble.setParent(window)
         self._bubble.setText(explained(budget))
         self._bubble.adjustSize()
-        corner = self.mapTo(window, QPoint(round(area.left()), 0))
+        corner = self.mapTo(window, QPoint(px(area.left()), 0))
         left = min(corner.x(), window.width() - self._bubble.width() - 8)
         self._bubble.move(left, corner.y() - self._bubble.height() - 6)
         self._bubble.show()
@@ -210,6 +223,13 @@ class BudgetBar(QWidget):
     def focusOutEvent(self, event: QFocusEvent) -> None:
         self._bubble.hide()
         self.update()
+
+
+def _on_screen(area: QRectF) -> QRect:
+    """All that a gauge may paint, in the widget's own pixels."""
+    by = lettering.scale()
+    r = reach(area)
+    return QRectF(r.x() * by, r.y() * by, r.width() * by, r.height() * by).toAlignedRect()
 
 
 def _focus(area: QRectF, p: Palette) -> Box:

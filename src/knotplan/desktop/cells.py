@@ -6,6 +6,8 @@ once; the editor is gone then, and must not be asked a second time.
 
 from PySide6.QtWidgets import QTableView, QTableWidget, QWidget
 
+from knotplan.desktop.lettering import px
+
 
 class CellsView(QTableView):
     """A view of a model. Tab leaves it; arrow keys go from cell to cell."""
@@ -29,3 +31,9 @@ class CellsTable(QTableWidget):
     def commitData(self, editor: QWidget) -> None:
         if editor.isVisible():
             super().commitData(editor)
+
+
+def give_column(view: QTableView, column: int, usual: float) -> None:
+    """A width in pixels at usual letters, and at least what the head of the column needs."""
+    head = view.horizontalHeader()
+    head.resizeSection(column, max(px(usual), head.sectionSizeHint(column)))

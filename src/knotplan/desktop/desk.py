@@ -39,6 +39,7 @@ class Desk:
     fold_side: Callable[[], None]
     """hides the right side, or shows it again"""
     set_look: Callable[[str], None]
+    set_letters: Callable[[str], None]
     close: Callable[[], object]
 
     @property

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
 )
 
 from knotplan.core.quantity.written import counted
+from knotplan.desktop import lettering
 from knotplan.desktop.panels.fields import label
 from knotplan.exchange.plan_file import PlanFileError, Rest
 from knotplan.exchange.problems import FileProblemsError
@@ -70,7 +71,7 @@ class TextDialog(QDialog):
     def __init__(self, title: str, text: str, parent: QWidget | None = None):
         super().__init__(parent)
         self.setWindowTitle(title)
-        self.setMinimumWidth(520)
+        lettering.fix(self, least_width=520)
         down = QVBoxLayout(self)
         down.addWidget(label(title, "head"))
         body = QLabel(text)
@@ -106,7 +107,7 @@ def ask(parent: QWidget, text: str, more: str, answers: dict[T, str], otherwise:
     for part in box.findChildren(QLabel):
         part.setTextFormat(Qt.TextFormat.PlainText)  # the second text has no setting of its own
         if len(part.text()) > WIDE_FROM:
-            part.setMinimumWidth(WIDE)
+            lettering.fix(part, least_width=WIDE)
     buttons = {
         box.addButton(words, ROLES.get(key, QMessageBox.ButtonRole.ActionRole)): key
         for key, words in answers.items()

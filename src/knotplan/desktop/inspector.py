@@ -25,7 +25,6 @@ class Inspector(QScrollArea):
         super().__init__()
         self.session, self.p, self._keys = session, palette, keys
         self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Inspector")
         self.setObjectName("inspector")
@@ -33,7 +32,7 @@ class Inspector(QScrollArea):
         self.panel: QWidget = QWidget()
         holder = QWidget()
         self._layout = QVBoxLayout(holder)
-        self._layout.setContentsMargins(16, 14, 14, 10)
+        self._layout.setContentsMargins(16, 14, 8, 10)
         self._layout.addWidget(self.panel)
         self.setWidget(holder)
         session.changed.connect(self.refresh)

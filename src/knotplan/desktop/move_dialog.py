@@ -17,8 +17,9 @@ from knotplan.catalog.load import UnknownEntryError
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.match.fit import Grade
 from knotplan.core.suggest.moving import Moved, MovedTie, move
+from knotplan.desktop import lettering
 from knotplan.desktop.board_dialog import BoardList
-from knotplan.desktop.cells import CellsTable
+from knotplan.desktop.cells import CellsTable, give_column
 from knotplan.desktop.panels.fields import label
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
@@ -42,7 +43,7 @@ class MoveDialog(QDialog):
         )
         across = QHBoxLayout()
         self.list = BoardList(session.catalog, p)
-        self.list.setFixedWidth(224)
+        lettering.fix(self.list, width=224)
         self.list.currentRowChanged.connect(lambda _: self.refresh())
         across.addWidget(self.list)
         right = QVBoxLayout()
@@ -96,7 +97,7 @@ class MoveDialog(QDialog):
         self.table.resizeColumnsToContents()
         for k in range(len(HEADS) - 1):
             self.table.horizontalHeader().setSectionResizeMode(k, QHeaderView.ResizeMode.Interactive)
-            self.table.setColumnWidth(k, min(220, self.table.columnWidth(k) + 12))
+            give_column(self.table, k, min(220, (self.table.columnWidth(k) + 12) / lettering.scale()))
         if self.moved:
             kept, changed = self.moved.count(Grade.BEST, Grade.GOOD), self.moved.count(Grade.POSSIBLE)
             lost = self.moved.count(Grade.IMPOSSIBLE)

@@ -20,6 +20,8 @@ from PySide6.QtGui import (
 from knotplan.core.drawing.shapes import Arc, Box, Curve, Disc, Picture, Polygon, Shape, Text
 
 FAMILY = "Inter"
+TENFOLD = 10
+"""Text is laid out at ten times its size, and scaled down by the painter: fractions of pixels stay true."""
 
 
 @cache
@@ -32,14 +34,15 @@ def colour(text: str) -> QColor:
 
 
 @cache
-def _metrics(size: float, bold: bool) -> QFontMetricsF:
-    return QFontMetricsF(_big(size, bold))
+def metrics(size: float, bold: bool, family: str = FAMILY) -> QFontMetricsF:
+    """Of text at ten times a size in pixels."""
+    return QFontMetricsF(_big(size, bold, family))
 
 
-def interface_font(pixels: int, bold: bool = False) -> QFont:
+def interface_font(pixels: int, bold: bool = False, family: str = FAMILY) -> QFont:
     """Our font, its letters never exchanged for others by their neighbours:
     such text cannot be copied from a PDF."""
-    font = QFont(FAMILY)
+    font = QFont(family)
     font.setPixelSize(max(1, pixels))
     font.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
     font.setFeature(QFont.Tag("calt"), 0)
@@ -47,9 +50,9 @@ def interface_font(pixels: int, bold: bool = False) -> QFont:
 
 
 @cache
-def _big(size: float, bold: bool) -> QFont:
-    """Fonts in whole pixels at ten times the size, scaled down by the painter: fractions stay true."""
-    font = interface_font(round(size * 10), bold)
+def _big(size: float, bold: bool, family: str) -> QFont:
+    """A font in whole pixels at ten times the size."""
+    font = interface_font(round(size * TENFOLD), bold, family)
     font.setHintingPreference(QFont.HintingPreference.PreferNoHinting)
     return font
 
@@ -78,12 +81,12 @@ def path(curve: Curve) -> QPainterPath:
     return outline
 
 
-def paint(painter: QPainter, shapes: Iterable[Shape], keep_text: bool = False) -> None:
+def paint(painter: QPainter, shapes: Iterable[Shape], keep_text: bool = False, family: str = FAMILY) -> None:
     """Paints shapes in their order; with `keep_text`, text stays text in a file."""
     for s in shapes:
         match s:
             case Text():
-                _text(painter, s, keep_text)
+                _text(painter, s, keep_text, family)
             case Curve():
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.setPen(_pen(s.stroke, s.width, s.dash, True))
@@ -108,32 +111,32 @@ def paint(painter: QPainter, shapes: Iterable[Shape], keep_text: bool = False) -
 
 
 @lru_cache(4096)
-def _laid_out(text: str, size: float, bold: bool) -> QStaticText:
+def _laid_out(text: str, size: float, bold: bool, family: str) -> QStaticText:
     """A text with its glyphs placed, which is half the work of painting it."""
     words = QStaticText(text)
     words.setTextFormat(Qt.TextFormat.PlainText)
     words.setPerformanceHint(QStaticText.PerformanceHint.AggressiveCaching)
-    words.prepare(QTransform(), _big(size, bold))
+    words.prepare(QTransform(), _big(size, bold, family))
     return words
 
 
-def _text(painter: QPainter, s: Text, keep_text: bool) -> None:
+def _text(painter: QPainter, s: Text, keep_text: bool, family: str) -> None:
     """Text at its true size, whatever the scale, so that exports and screens agree."""
     painter.save()
     painter.translate(s.x, s.y)
     if s.angle:
         painter.rotate(s.angle)
-    painter.scale(0.1, 0.1)
-    painter.setFont(_big(s.size, s.bold))
+    painter.scale(1 / TENFOLD, 1 / TENFOLD)
+    painter.setFont(_big(s.size, s.bold, family))
     painter.setPen(colour(s.fill))
-    metrics, back = _metrics(s.size, s.bold), 0.0
+    measured, back = metrics(s.size, s.bold, family), 0.0
     if s.anchor != "start":
-        wide = metrics.horizontalAdvance(s.text)
+        wide = measured.horizontalAdvance(s.text)
         back = wide if s.anchor == "end" else wide / 2
     if keep_text:
         painter.drawText(QPointF(-back, 0), s.text)
     else:
-        painter.drawStaticText(QPointF(-back, -metrics.ascent()), _laid_out(s.text, s.size, s.bold))
+        painter.drawStaticText(QPointF(-back, -measured.ascent()), _laid_out(s.text, s.size, s.bold, family))
     painter.restore()
 
 

@@ -11,7 +11,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
     QDialogButtonBox,
-    QHeaderView,
     QLineEdit,
     QPlainTextEdit,
     QTableWidgetItem,
@@ -26,14 +25,16 @@ from knotplan.core.draft.part import AS_WRITTEN, PRESETS, LeadDraft, PartDraft, 
 from knotplan.core.drawing.palette import CORDS
 from knotplan.core.plan.ids import slug
 from knotplan.core.quantity.written import QuantityError, parse
-from knotplan.desktop.cells import CellsTable
-from knotplan.desktop.panels.fields import button, form, label, row
+from knotplan.desktop.cells import CellsTable, give_column
+from knotplan.desktop.panels.fields import Picked, button, form, label, row
 from knotplan.desktop.tips import tip_text
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.part_file import SUFFIX, PartFileError, dumps, loads
 
 HEADS = ("Lead", "What it needs", "from", "to", "Cord", "Has to be tied")
 CATEGORIES = Category.__args__  # type: ignore[attr-defined]
+WIDTHS = {0: 140, 1: 190}
+"""of columns, pixels at usual letters"""
 
 
 class PartForm(QDialog):
@@ -100,8 +101,6 @@ class PartForm(QDialog):
         self.grid.setHorizontalHeaderLabels(HEADS)
         self.grid.setAccessibleName("Leads as they are printed on the part")
         self.grid.verticalHeader().hide()
-        self.grid.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
-        self.grid.setColumnWidth(0, 150)
         self.grid.itemChanged.connect(lambda _: self._read())
         down.addWidget(self.grid, 1)
         away = button(
@@ -142,6 +141,8 @@ class PartForm(QDialog):
         self.grid.setRowCount(len(d.leads))
         for k, lead in enumerate(d.leads):
             self._fill_row(k, lead)
+        for column in range(len(HEADS)):
+            give_column(self.grid, column, WIDTHS.get(column, 100))
         self._filling = False
 
     def _fill_row(self, k: int, lead: LeadDraft) -> None:
@@ -171,7 +172,7 @@ class PartForm(QDialog):
         self.grid.setCellWidget(k, 5, must)
 
     def _chooser(self, titles: dict[str, str], now: str, name: str) -> QComboBox:
-        combo = QComboBox()
+        combo = Picked()
         for key, title in titles.items():
             combo.addItem(title, key)
         combo.setCurrentIndex(combo.findData(now))

@@ -1,6 +1,5 @@
 """A part before it is added: its card, and what each of its leads needs."""
 
-from PySide6.QtCore import QSize
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
@@ -10,15 +9,17 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.loom.card import card_shapes
 from knotplan.core.drawing.loom.face import face
 from knotplan.core.drawing.loom.form import FULL, Form, form, natural_width
-from knotplan.core.drawing.shapes import Text, shortened
+from knotplan.core.drawing.shapes import Text
 from knotplan.core.match.fit import need_words
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
-from knotplan.desktop import theme
+from knotplan.desktop import lettering, theme
+from knotplan.desktop.lettering import shortened
 from knotplan.desktop.paint import paint
 from knotplan.desktop.session import Session
 
 LINE, TEXT, INDENT = 16.0, 11.5, 12.0
+WIDE, HIGH = 268, 250
 
 
 class PartPreview(QWidget):
@@ -30,8 +31,7 @@ class PartPreview(QWidget):
         self._form: Form | None = None
         self._needs: list[tuple[str, str]] = []
         self._shown: Found | None = None
-        self.setMinimumSize(QSize(268, 250))
-        self.setMaximumWidth(268)
+        lettering.fix(self, width=WIDE, least_height=HIGH)
         self.setAccessibleName("The part and what it needs")
 
     def show_part(self, part: Found | None) -> None:
@@ -68,15 +68,15 @@ class PartPreview(QWidget):
             return
         p = theme.current()
         with QPainter(self) as painter:
-            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+            lettering.begin(painter)
             painter.translate(INDENT, 6)
             paint(painter, card_shapes(self._form, p))
             painter.translate(-INDENT, -6)
             y = self._form.h + 28
             for lead, needs in self._needs:
-                if y > self.height() - LINE:
-                    paint(painter, [Text(INDENT, y, "…", TEXT, p.faint)])
+                if y > self.height() / lettering.scale() - LINE:
+                    lettering.paint(painter, [Text(INDENT, y, "…", TEXT, p.faint)])
                     break
-                words = shortened(f"{lead}: {needs}", TEXT, self.width() - 2 * INDENT)
-                paint(painter, [Text(INDENT, y, words, TEXT, p.faint)])
+                words = shortened(f"{lead}: {needs}", TEXT, WIDE - 2 * INDENT)
+                lettering.paint(painter, [Text(INDENT, y, words, TEXT, p.faint)])
                 y += LINE

@@ -2,15 +2,20 @@
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
-from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QSizePolicy, QVBoxLayout, QWidget
 
 from knotplan.core.drawing.marks import severity
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.drawing.shapes import Text
-from knotplan.desktop.paint import colour, paint
+from knotplan.desktop import lettering
+from knotplan.desktop.lettering import paint, px
+from knotplan.desktop.paint import colour
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
 from knotplan.desktop.view import View
+
+LOWEST, NAME = 50, 14
+"""height of a button in a low window, and of the name in it, pixels at usual letters"""
 
 
 class RailButton(QAbstractButton):
@@ -23,14 +28,19 @@ class RailButton(QAbstractButton):
         self.setAccessibleName(view.title)
         self.setToolTip(tip_text(f"{view.question} ({view.keys})"))
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
 
     def sizeHint(self) -> QSize:
-        return QSize(66, 64)
+        return QSize(px(66), px(64))
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(px(66), px(LOWEST))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with QPainter(self) as painter:
-            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-            box = QRectF(self.rect()).adjusted(3, 3, -3, -3)
+            lettering.begin(painter)
+            by = lettering.scale()
+            box = QRectF(0, 0, self.width() / by, self.height() / by).adjusted(3, 3, -3, -3)
             ink = colour(self.p.active if self.isChecked() else self.p.faint)
             if self.isChecked():
                 painter.setPen(QPen(colour(self.p.edge), 1))
@@ -44,14 +54,14 @@ class RailButton(QAbstractButton):
             pen.setCapStyle(Qt.PenCapStyle.RoundCap)
             painter.setPen(pen)
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            middle = QPointF(box.center().x(), box.top() + 22)
+            middle = QPointF(box.center().x(), box.top() + (box.height() - NAME) / 2)
             path = QPainterPath()
             self.view.icon(path, middle.x(), middle.y())
             painter.drawPath(path)
             weight = self.isChecked()
             paint(
                 painter,
-                [Text(box.center().x(), box.bottom() - 9, self.view.title, 11, ink.name(), weight, "middle")],
+                [Text(box.center().x(), box.bottom() - 6, self.view.title, 11, ink.name(), weight, "middle")],
             )
             if self.level:
                 paint(painter, severity(box.right() - 9, box.top() + 10, self.level, self.p, 7))
@@ -65,7 +75,7 @@ class Rail(QWidget):
         self.session = session
         self.setObjectName("rail")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(74)
+        lettering.fix(self, width=74)
         down = QVBoxLayout(self)
         down.setContentsMargins(4, 8, 4, 8)
         self.group = QButtonGroup(self)

@@ -48,6 +48,16 @@ class Settings:
         self._store.sync()
 
     @property
+    def letters(self) -> str:
+        """ "system" for those of the desktop, or a size of our own in points."""
+        return str(self._store.value("letters", "system"))
+
+    @letters.setter
+    def letters(self, choice: str) -> None:
+        self._store.setValue("letters", choice)
+        self._store.sync()
+
+    @property
     def place(self) -> QByteArray:
         """Of the window on the screen, as the toolkit keeps it; empty for none."""
         kept = self._store.value("place", QByteArray())

@@ -1,15 +1,16 @@
 """Our look as Qt's palette, fonts and style sheet."""
 
+from collections.abc import Callable
 from pathlib import Path
 from string import Template
 
 from msgspec.structs import fields
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFontDatabase, QPalette
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QProxyStyle, QStyle, QStyleHintReturn, QStyleOption, QWidget
 
-from knotplan.core.drawing.palette import DARK, LIGHT, Palette
-from knotplan.desktop.paint import interface_font
+from knotplan.core.drawing.palette import DARK, DARK_STRONG, LIGHT, LIGHT_STRONG, Palette
+from knotplan.desktop import lettering
 
 HERE = Path(__file__).parent
 
@@ -18,7 +19,7 @@ def load_fonts() -> None:
     """The interface font ships with the program, so that it looks alike everywhere."""
     for file in ("Inter-Regular.otf", "Inter-SemiBold.otf"):
         QFontDatabase.addApplicationFont(str(HERE / "fonts" / file))
-    QApplication.setFont(interface_font(13))
+    lettering.take(lettering.Letters())
 
 
 def desktop_is_dark() -> bool:
@@ -26,11 +27,56 @@ def desktop_is_dark() -> bool:
     return QApplication.styleHints().colorScheme() == Qt.ColorScheme.Dark
 
 
+def desktop_wants_contrast() -> bool:
+    """What the desktop says now."""
+    hints = QApplication.styleHints()  # held, or what it gives goes with it
+    return hints.accessibility().contrastPreference() == Qt.ContrastPreference.HighContrast
+
+
+PALETTES = {"light": LIGHT, "dark": DARK, "light-strong": LIGHT_STRONG, "dark-strong": DARK_STRONG}
+
+
 def palette_for(choice: str) -> Palette:
-    """The colours of "light", "dark" or, for "system", what the desktop says."""
-    if choice == "system":
-        choice = "dark" if desktop_is_dark() else "light"
-    return DARK if choice == "dark" else LIGHT
+    """The colours of one of `PALETTES` or, for "system", what the desktop says."""
+    if choice not in PALETTES:
+        shade = "dark" if desktop_is_dark() else "light"
+        choice = f"{shade}-strong" if desktop_wants_contrast() else shade
+    return PALETTES[choice]
+
+
+def when_the_desktop_changes(do: Callable[[], object]) -> None:
+    """Calls when the desktop becomes light or dark, or wants more contrast or less."""
+    hints = QApplication.styleHints()
+    hints.colorSchemeChanged.connect(do)
+    hints.accessibility().contrastPreferenceChanged.connect(do)
+
+
+class CalmStyle(QProxyStyle):
+    """The toolkit's own style, in which nothing moves by itself and no picture stands on a button.
+
+    The program has no motion of its own: who wants less of it has nothing to set.
+    """
+
+    def __init__(self) -> None:
+        super().__init__("Fusion")
+
+    def styleHint(
+        self,
+        hint: QStyle.StyleHint,
+        option: QStyleOption | None = None,
+        widget: QWidget | None = None,
+        returned: QStyleHintReturn | None = None,
+    ) -> int:
+        if hint in CALM:
+            return 0
+        return super().styleHint(hint, option, widget, returned)
+
+
+CALM = (
+    QStyle.StyleHint.SH_Widget_Animate,
+    QStyle.StyleHint.SH_Widget_Animation_Duration,
+    QStyle.StyleHint.SH_DialogButtonBox_ButtonsHaveIcons,
+)
 
 
 _now: list[Palette] = [LIGHT]
@@ -71,6 +117,7 @@ def apply(p: Palette) -> None:
 
 
 def _sheet(p: Palette) -> str:
-    arrow = (HERE / "icons" / ("down-dark.svg" if p is DARK else "down-light.svg")).as_posix()
+    arrow = (HERE / "icons" / ("down-dark.svg" if p in (DARK, DARK_STRONG) else "down-light.svg")).as_posix()
     colours = {f.name: getattr(p, f.name) for f in fields(p)}
-    return Template((HERE / "look.qss").read_text("utf-8")).substitute(colours, arrow=arrow)
+    sheet = Template((HERE / "look.qss").read_text("utf-8")).substitute(colours, arrow=arrow)
+    return lettering.in_sheet(sheet)

@@ -3,6 +3,8 @@
 from PySide6.QtCore import QPoint, Qt, QTimer
 from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
 
+from knotplan.desktop import lettering
+
 
 class Toast(QFrame):
     """Shows a text for as long as it takes to read it."""
@@ -23,7 +25,9 @@ class Toast(QFrame):
     def tell(self, text: str) -> None:
         self.text.setText(text)
         self.setAccessibleName(text)
-        self.setFixedWidth(min(560, 60 + 8 * len(text)))
+        self.setFixedWidth(
+            min(lettering.px(60 + 8 * len(text)), lettering.px(560), self._window.width() - 40)
+        )
         self.adjustSize()
         self.place()
         self.show()

@@ -16,6 +16,7 @@ from PySide6.QtWidgets import (
 
 from knotplan.core.finders import BY_ID, FINDERS
 from knotplan.core.finders.finder import Finder, FinderError, Input
+from knotplan.desktop import lettering
 from knotplan.desktop.panels.answer import AnswerBox
 from knotplan.desktop.panels.fields import QuantityField, choice, column, column_in, form, label, put_in
 from knotplan.desktop.session import Session
@@ -55,16 +56,15 @@ class ValuesDialog(QDialog):
         self.questions.setObjectName("finders")
         self.questions.setAccessibleName("Value finders")
         self.questions.addItems([f.title for f in FINDERS])
-        self.questions.setFixedWidth(220)
+        lettering.fix(self.questions, width=220)
         for k in range(self.questions.count()):
-            self.questions.item(k).setSizeHint(QSize(0, 27))
+            self.questions.item(k).setSizeHint(QSize(0, lettering.px(27)))
         self.middle, self.right = QScrollArea(), QScrollArea()
         for area, name in ((self.middle, "Inputs"), (self.right, "AnswerBox")):
             area.setWidgetResizable(True)
             area.setAccessibleName(name)
-            area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
             area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.middle.setFixedWidth(372)
+        lettering.fix(self.middle, width=372)
         across = QHBoxLayout()
         across.addWidget(self.questions)
         across.addWidget(self.middle)

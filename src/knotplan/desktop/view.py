@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
-from PySide6.QtGui import QPainterPath
+from PySide6.QtGui import QPainterPath, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from knotplan.core.drawing.palette import Palette
@@ -21,6 +21,19 @@ class Page(QWidget):
 
     def set_palette(self, palette: Palette) -> None:
         """Takes other colours; what paints nothing by hand has nothing to do."""
+
+    def suit(self) -> None:
+        """Shares its width out anew: the page or the letters have another size."""
+
+    @property
+    def room(self) -> int:
+        """The width that can be seen at once, pixels."""
+        holder = self.parentWidget()
+        return holder.width() if holder else self.width()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.suit()
 
 
 class View(Struct, frozen=True):

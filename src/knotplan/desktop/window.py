@@ -4,9 +4,9 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, QSize, QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
-from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QSplitter, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QSplitter, QWidget
 
-from knotplan.desktop import theme
+from knotplan.desktop import lettering, theme
 from knotplan.desktop.budget_bar import BudgetBar
 from knotplan.desktop.loom.lens_bar import LensBar
 from knotplan.desktop.loom.view import LoomView
@@ -38,6 +38,7 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.session, self.settings, self.recovery = session, settings, recovery
         session.setParent(self)  # its connections, and what they hold, go with the window
+        lettering.take(lettering.chosen(settings.letters))
         self.palette_now = theme.palette_for(settings.look)
         theme.apply(self.palette_now)
         self.setMinimumSize(LEAST)
@@ -46,7 +47,7 @@ class MainWindow(QMainWindow):
         self._compose()
         self._complete = False
         session.changed.connect(self._changed)
-        QApplication.styleHints().colorSchemeChanged.connect(self._follow_desktop)
+        theme.when_the_desktop_changes(self._follow_desktop)
         self._retitle()
 
     # --- composition --------------------------------------------------------------------------
@@ -119,6 +120,7 @@ class MainWindow(QMainWindow):
             budgets=self.budgets,
             fold_side=self.fold_side,
             set_look=self.set_look,
+            set_letters=self.set_letters,
             close=self.close,
         )
         self.views.begin(desk)
@@ -178,7 +180,7 @@ class MainWindow(QMainWindow):
         self.settings.side_width = self._side_place.width()
 
     def _give_side_its_width(self) -> None:
-        usual = SIDE if self.width() >= NARROW else SIDE_NARROW
+        usual = lettering.px(SIDE if self.width() >= lettering.px(NARROW) else SIDE_NARROW)
         wide = max(SIDE_LEAST, min(self.settings.side_width or usual, SIDE_MOST, self.width() // 3))
         self._across.setSizes([max(1, self._across.width() - wide - 1), wide])
 
@@ -211,10 +213,29 @@ class MainWindow(QMainWindow):
         for place in (self.loom, self.side, self.budgets, self.rail, self.lenses, self.views):
             place.set_palette(self.palette_now)
 
+    def set_letters(self, choice: str) -> None:
+        """Those of the desktop, or our own in a size."""
+        self.settings.letters = choice
+        self.take_letters(lettering.chosen(choice))
+
+    def take_letters(self, letters: lettering.Letters) -> None:
+        if letters == lettering.letters():
+            return
+        lettering.take(letters)
+        self.set_look(self.settings.look)
+        self._give_side_its_width()
+        for page in self.findChildren(Page):
+            page.suit()
+        self.lenses.legend.fit()
+        if self._complete:
+            self.draw_anew()
+
     def _follow_desktop(self) -> None:
-        """The desktop has become light or dark."""
+        """The desktop has other colours or letters, or wants more contrast."""
         if self.settings.look == "system":
             self.set_look("system")
+        if self.settings.letters == "system":
+            self.take_letters(lettering.of_desktop())
 
     # --- its place on the screen ------------------------------------------------------------------
 
@@ -256,6 +277,8 @@ class MainWindow(QMainWindow):
 
     def changeEvent(self, event: QEvent) -> None:
         super().changeEvent(event)
+        if event.type() == QEvent.Type.ThemeChange:
+            self._follow_desktop()
         if event.type() == QEvent.Type.ActivationChange and self._complete and self.isActiveWindow():
             QTimer.singleShot(0, self.documents.look_outside)
 

@@ -1,6 +1,7 @@
 """Our colours: cloth, ink, indigo, marigold, vermilion; and the cords' real ones (IEC 60757 names)."""
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 CORDS = {
     "black": "#24282c",
@@ -115,4 +116,52 @@ DARK = Palette(
     cord_edge="#858d92",
     inverse="#f1eee5",
     inverse_text="#20282f",
+)
+
+LIGHT_STRONG = replace(
+    LIGHT,
+    cloth="#ffffff",
+    card="#ffffff",
+    edge="#6b7075",
+    border="#2b3035",
+    ink="#000000",
+    faint="#33383c",
+    active="#16256b",
+    care="#a86400",
+    care_text="#573600",
+    stop="#87170a",
+    good="#0d4a25",
+    board="#111a2b",
+    board_edge="#000000",
+    board_text="#ffffff",
+    board_faint="#dbe2ee",
+    pin="#ffffff",
+    pin_timed="#b4c3f0",
+    inverse="#000000",
+    inverse_text="#ffffff",
+)
+"""for those who want more contrast: text has 7:1 and more, borders 4.5:1 (WCAG 2.1, level AAA)"""
+DARK_STRONG = replace(
+    DARK,
+    cloth="#000000",
+    card="#000000",
+    edge="#9aa1a6",
+    border="#d5dade",
+    ink="#ffffff",
+    faint="#d8dcde",
+    active="#c0cbff",
+    active_soft="#1d2650",
+    care="#ffc65c",
+    care_text="#ffd78a",
+    care_soft="#2e2408",
+    stop="#ffb3a6",
+    stop_soft="#38120c",
+    good="#9fe8b8",
+    board="#16233b",
+    board_edge="#b9c6df",
+    board_text="#ffffff",
+    board_faint="#dbe2ee",
+    pin="#ffffff",
+    inverse="#ffffff",
+    inverse_text="#000000",
 )

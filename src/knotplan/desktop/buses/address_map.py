@@ -7,12 +7,15 @@ from PySide6.QtWidgets import QToolTip, QWidget
 from knotplan.core.buses.i2c import Cell
 from knotplan.core.drawing.marks import cross, octagon
 from knotplan.core.drawing.palette import Palette
-from knotplan.core.drawing.shapes import Box, Disc, Shape, Text, moved, shortened, text_width
-from knotplan.desktop.paint import colour, paint
+from knotplan.core.drawing.shapes import Box, Disc, Shape, Text, moved
+from knotplan.desktop import lettering
+from knotplan.desktop.lettering import paint, px, shortened, text_width
+from knotplan.desktop.paint import colour
 from knotplan.desktop.tips import tip_text
 
 COLUMNS, ROWS = 16, 8
 HEAD_W, HEAD_H, FOOT = 40.0, 22.0, 26.0
+LEAST_W = HEAD_W + 20 * COLUMNS
 WORDS = {
     "free": "free",
     "reserved": "reserved",
@@ -41,11 +44,11 @@ class AddressMap(QWidget):
         """where the keyboard stands"""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Map of addresses")
-        self.setMinimumSize(420, int(HEAD_H + ROWS * 22 + FOOT))
+        lettering.fix(self, least_width=LEAST_W, least_height=HEAD_H + ROWS * 22 + FOOT)
         self.setMouseTracking(True)
 
     def sizeHint(self) -> QSize:
-        return QSize(680, int(HEAD_H + ROWS * 28 + FOOT))
+        return QSize(px(680), px(HEAD_H + ROWS * 28 + FOOT))
 
     def show_cells(self, cells: list[Cell], could: frozenset[int], chosen: int) -> None:
         self.cells, self.could, self.chosen = cells, could, chosen
@@ -68,13 +71,18 @@ class AddressMap(QWidget):
 
     # --- where things are -------------------------------------------------------------------------
 
+    def _cell_size(self) -> tuple[float, float]:
+        """Of an address, in pixels at usual letters."""
+        wide, high = self.width() / lettering.scale(), self.height() / lettering.scale()
+        return (wide - HEAD_W) / COLUMNS, (high - HEAD_H - FOOT) / ROWS
+
     def _box(self, address: int) -> QRectF:
-        w, h = (self.width() - HEAD_W) / COLUMNS, (self.height() - HEAD_H - FOOT) / ROWS
+        w, h = self._cell_size()
         row, column = divmod(address, COLUMNS)
         return QRectF(HEAD_W + column * w, HEAD_H + row * h, w, h)
 
     def _under(self, x: float, y: float) -> int:
-        w, h = (self.width() - HEAD_W) / COLUMNS, (self.height() - HEAD_H - FOOT) / ROWS
+        w, h = self._cell_size()
         column, row = int((x - HEAD_W) // w), int((y - HEAD_H) // h)
         return row * COLUMNS + column if 0 <= column < COLUMNS and 0 <= row < ROWS else -1
 
@@ -83,7 +91,7 @@ class AddressMap(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         p = self.p
         with QPainter(self) as painter:
-            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+            lettering.begin(painter)
             heads: list[Shape] = []
             for k in range(COLUMNS):
                 heads.append(
@@ -156,7 +164,7 @@ class AddressMap(QWidget):
 
     def _legend(self) -> list[Shape]:
         """What each mark means, of those in sight."""
-        p, y = self.p, self.height() - 9.0
+        p, y = self.p, self.height() / lettering.scale() - 9.0
         x = HEAD_W + 2
         shapes: list[Shape] = []
         swatch = Box(0, -9, 14, 11, 3)
@@ -171,13 +179,14 @@ class AddressMap(QWidget):
         in_sight = {cell.state for cell in self.cells} | ({"could be"} if self.could else set())
         for mark, words in (marks[state] for state in marks if state in in_sight):
             shapes += [moved(mark, x, y), Text(x + 20, y, words, 11, p.faint)]
-            x += 20 + text_width(words, 11) + (18 if self.width() > 520 else 9)
+            x += 20 + text_width(words, 11) + (18 if self.width() > px(520) else 9)
         return shapes
 
     # --- hands --------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        address = self._under(event.position().x(), event.position().y())
+        at = lettering.place(event)
+        address = self._under(at.x(), at.y())
         if address >= 0 and self.cells:
             self.at = address
             self.picked.emit(address)
@@ -196,7 +205,8 @@ class AddressMap(QWidget):
 
     def event(self, event: QEvent) -> bool:
         if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent) and self.cells:
-            address = self._under(event.pos().x(), event.pos().y())
+            at = lettering.place(event)
+            address = self._under(at.x(), at.y())
             QToolTip.showText(event.globalPos(), tip_text(self.words(address) if address >= 0 else ""), self)
             return True
         return super().event(event)

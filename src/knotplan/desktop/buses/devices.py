@@ -13,6 +13,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
 from knotplan.core.plan.remedy import Remedy, Step
 from knotplan.core.quantity.written import counted
+from knotplan.desktop import lettering
 from knotplan.desktop.panels.fields import button, column_in, label, row
 from knotplan.desktop.session import Session
 
@@ -92,7 +93,7 @@ class Devices(QWidget):
         for place in bus.devices:
             item = QTreeWidgetItem([named(c, place), f"0x{place.address:02X}", how(c, place), ""])
             item.setData(0, PLACE, place)
-            item.setSizeHint(0, QSize(0, 25))
+            item.setSizeHint(0, QSize(0, lettering.px(25)))
             if place.part and len(can_be(c, place.part)) > 1:
                 item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
                 item.setCheckState(0, ticked.get(place.part, Qt.CheckState.Checked))

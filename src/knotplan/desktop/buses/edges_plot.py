@@ -5,16 +5,19 @@ import math
 import numpy as np
 import pyqtgraph as pg
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from knotplan.core.buses.lines import RISES, Mode, Section
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.quantity.written import show
 from knotplan.core.text.buses import allowed_ohms
+from knotplan.desktop import lettering
 from knotplan.desktop.panels.fields import column_in, label
 from knotplan.desktop.plot import limit_line, plot
 
 LEAST_OHM, MOST_OHM = 100.0, 100e3
+PLOT_LEAST = 84
 
 
 class OhmAxis(pg.AxisItem):  # type: ignore[misc]  # the library has no types
@@ -50,6 +53,14 @@ class EdgesPlot(QWidget):
         down.addWidget(self.summary)
         down.addWidget(self.plot, 1)
         down.setAlignment(self.summary, Qt.AlignmentFlag.AlignTop)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """The words above the plot take as many lines as they need; the plot keeps its own height."""
+        super().resizeEvent(event)
+        self._hold()
+
+    def _hold(self) -> None:
+        self.setMinimumHeight(self.summary.heightForWidth(self.width()) + lettering.px(PLOT_LEAST))
 
     def draw(self, section: Section | None, mode: Mode) -> None:
         self.plot.clear()
@@ -99,6 +110,7 @@ class EdgesPlot(QWidget):
         low = min(float(rise[0]), mode.rise_s / 20)
         self.plot.setYRange(math.log10(low), math.log10(max(float(rise[-1]), mode.rise_s * 3)), padding=0.02)
         self.summary.setText(words(section, mode))
+        self._hold()
         self.plot.setAccessibleDescription(words(section, mode))
 
 

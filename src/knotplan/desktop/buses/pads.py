@@ -8,8 +8,10 @@ from knotplan.catalog.part.facts import I2c
 from knotplan.core.buses.addresses import positions, stands
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.palette import CORDS, Palette
-from knotplan.core.drawing.shapes import Box, Disc, Shape, Text, shortened
-from knotplan.desktop.paint import colour, paint
+from knotplan.core.drawing.shapes import Box, Disc, Shape, Text
+from knotplan.desktop import lettering
+from knotplan.desktop.lettering import paint, px, shortened
+from knotplan.desktop.paint import colour
 
 PAD_W, PAD_H = 34.0, 40.0
 
@@ -30,16 +32,17 @@ class Pads(QWidget):
             ", ".join(f"{p.param.upper()} {stands(circuit, part_id, p)}" for p in facts.pads)
         )
         self.setToolTip("Click a pad, or go with the arrows and press Space: it takes its next position")
-        self.setFixedHeight(150)
+        lettering.fix(self, height=150)
 
     def sizeHint(self) -> QSize:
-        return QSize(260, 150)
+        return QSize(px(260), px(150))
 
     def _board(self) -> QRectF:
         wide, high = self.facts.board_mm
-        scale = min((self.width() - 12) / wide, (self.height() - 26) / high)
+        room_w, room_h = self.width() / lettering.scale(), self.height() / lettering.scale()
+        scale = min((room_w - 12) / wide, (room_h - 26) / high)
         w, h = max(wide * scale, 120.0), high * scale
-        return QRectF((self.width() - w) / 2, 6, w, h)
+        return QRectF((room_w - w) / 2, 6, w, h)
 
     def _pad(self, k: int) -> QRectF:
         """Where a pad lies; closer ones are moved apart far enough to be read and hit."""
@@ -60,7 +63,7 @@ class Pads(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         p = self.p
         with QPainter(self) as painter:
-            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+            lettering.begin(painter)
             board = self._board()
             paint(
                 painter, [Box(board.x(), board.y(), board.width(), board.height(), 7, p.board, p.board_edge)]
@@ -126,7 +129,7 @@ class Pads(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for k in range(len(self.facts.pads)):
-            if self._pad(k).adjusted(-3, -3, 3, 3).contains(event.position()):
+            if self._pad(k).adjusted(-3, -3, 3, 3).contains(lettering.place(event)):
                 self.at = k
                 self._turn(k)
                 return

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 
-from PySide6.QtGui import QResizeEvent, QShowEvent
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from knotplan.core.buses.addresses import Place, trunk
@@ -17,13 +17,14 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.document import split
 from knotplan.core.quantity.written import show
 from knotplan.core.text.buses import Entry, findings_about, overview
+from knotplan.desktop import lettering
 from knotplan.desktop.buses.bus_list import BusList
 from knotplan.desktop.buses.device_panel import DevicePanel
 from knotplan.desktop.buses.i2c_page import I2cPage
 from knotplan.desktop.buses.picture_page import PicturePage
 from knotplan.desktop.buses.sentences import i2c_lines, line_lines, spi_lines, uart_lines
 from knotplan.desktop.panels.fields import QuantityField, choice, column_in, form, label, line
-from knotplan.desktop.panels.side_pane import SidePane
+from knotplan.desktop.panels.side_pane import ROOMY, SidePane
 from knotplan.desktop.session import Session
 from knotplan.desktop.view import Page
 
@@ -39,7 +40,6 @@ class BusesView(Page):
         self.session, self.p = session, palette
         self.setAccessibleName("Buses")
         self.list = BusList(palette)
-        self.list.setFixedWidth(LIST)
         self.i2c = I2cPage(session, palette)
         self.picture = PicturePage(palette)
         self.empty = label(
@@ -66,11 +66,10 @@ class BusesView(Page):
         self.i2c.chosen.connect(self._device)
         session.changed.connect(self._changed)
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        wide = self.width() > 1100
-        self.side.suit(wide)
-        self.list.setFixedWidth(LIST if wide else LIST - 40)
+    def suit(self) -> None:
+        self.side.suit(self.room)
+        wide = self.room > lettering.px(ROOMY)
+        self.list.setFixedWidth(lettering.beside(LIST if wide else LIST - 40, self.room, 1 / 5))
 
     # --- following the session ------------------------------------------------------------------
 

@@ -1,5 +1,6 @@
 """The View menu: the views, the lenses, spoken names, zoom, light and dark."""
 
+from collections.abc import Callable, Mapping
 from functools import partial
 
 from PySide6.QtCore import Qt
@@ -7,13 +8,20 @@ from PySide6.QtWidgets import QMenu
 
 from knotplan.core.drawing.loom.view import Lens
 from knotplan.core.plan import edits
+from knotplan.desktop import lettering
 from knotplan.desktop.commands.command import LINE, Command, Menu, Submenu, add_entry
 from knotplan.desktop.desk import Desk
 from knotplan.desktop.loom.view import ZOOM_STEP
 from knotplan.desktop.tips import tip_text
 from knotplan.desktop.views import VIEWS
 
-LOOKS = ("system", "light", "dark")
+LOOKS = {
+    "system": "As on the desktop",
+    "light": "Light",
+    "dark": "Dark",
+    "light-strong": "Light, high contrast",
+    "dark-strong": "Dark, high contrast",
+}
 LENSES: tuple[tuple[Lens, str, str, str], ...] = (
     ("fit", "Lens &Fit", "F5", "Which pins can take the selected lead"),
     ("volts", "Lens &Volts", "F6", "At which level each pin works, and whether it bears more"),
@@ -60,9 +68,20 @@ def fill_names(menu: QMenu, desk: Desk) -> None:
         entry.setChecked(scheme == circuit.scheme)
 
 
+def _one_of(menu: QMenu, choices: Mapping[str, str], now: str, choose: Callable[[str], None]) -> None:
+    for choice, words in choices.items():
+        entry = add_entry(menu, words, partial(choose, choice))
+        entry.setCheckable(True)
+        entry.setChecked(choice == now)
+
+
+def fill_letters(menu: QMenu, desk: Desk) -> None:
+    choices = {"system": "As on the desktop"} | {size: f"{size} pt" for size in lettering.SIZES}
+    _one_of(menu, choices, desk.settings.letters, desk.set_letters)
+
+
 def fill_looks(menu: QMenu, desk: Desk) -> None:
-    for choice in LOOKS:
-        add_entry(menu, choice.capitalize(), partial(desk.set_look, choice))
+    _one_of(menu, LOOKS, desk.settings.look, desk.set_look)
 
 
 MENU = Menu(
@@ -94,6 +113,7 @@ MENU = Menu(
         Command("full-screen", "F&ull screen", "F11", "The whole screen, or a window again", _full_screen),
         Command("legend", "Le&gend", "Shift+L", "What the marks on the bench mean", _show_legend),
         LINE,
-        Submenu("look", "Loo&k", "Light or dark", fill_looks),
+        Submenu("look", "Loo&k", "Light or dark, with usual or high contrast", fill_looks, changes=True),
+        Submenu("letters", "Le&tters", "How large the words of the program are", fill_letters, changes=True),
     ),
 )

@@ -6,7 +6,7 @@ out after an edit than the whole analysis.
 
 from functools import lru_cache, partial
 
-from PySide6.QtCore import QRect, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import QFont, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
@@ -16,12 +16,14 @@ from knotplan.core.drawing.palette import Palette
 from knotplan.core.plan import edits
 from knotplan.core.plan.remedy import Remedy
 from knotplan.core.text.changes import changes
+from knotplan.desktop.lettering import px
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.panels.fields import button, label
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
 
 PAD, INDENT, GAP = 10, 38, 5
+"""at usual letters, pixels"""
 WRAP = int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop) | int(Qt.TextFlag.TextWordWrap)
 
 
@@ -68,8 +70,7 @@ class FindingCard(QWidget):
         self._texts: list[tuple[QRect, str, bool]] = []
         """(place, text, whether it is the title)"""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self._bold = QFont(self.font())
-        self._bold.setWeight(QFont.Weight.DemiBold)
+        self._make_bold()
         self.withdraw_button = self._child(
             button("Take that back", "withdraw", "No longer live with this", self._withdraw, "quiet")
         )
@@ -135,8 +136,9 @@ class FindingCard(QWidget):
 
     def arrange(self, width: int) -> int:
         """Places everything within a width; returns the height that it takes."""
-        f, room = self.finding, width - INDENT - PAD
-        self._texts, y = [], PAD
+        f, indent, pad, gap = self.finding, px(INDENT), px(PAD), px(GAP)
+        room = width - indent - pad
+        self._texts, y = [], pad
         for text, bold in (
             (f.title, True),
             (f.message, False),
@@ -144,37 +146,38 @@ class FindingCard(QWidget):
             *([(f"Accepted: {f.accepted}", False)] if f.accepted else []),
         ):
             tall = height_of(text, (self._bold if bold else self.font()).key(), room)
-            self._texts.append((QRect(INDENT, y, room, tall), text, bold))
+            self._texts.append((QRect(indent, y, room, tall), text, bold))
             y += tall + 3
-        y += GAP - 3
+        y += gap - 3
         if self.preview is not None:
             tall = self.preview.heightForWidth(room)
-            self.preview.setGeometry(INDENT, y, room, tall)
-            y += tall + GAP
+            self.preview.setGeometry(indent, y, room, tall)
+            y += tall + gap
         y = self._place_buttons(y, room)
         if self.reason is not None:
-            self.reason.setGeometry(INDENT, y, room, self.reason.sizeHint().height())
-            y += self.reason.height() + GAP
-        return y + PAD - GAP
+            self.reason.setGeometry(indent, y, room, self.reason.sizeHint().height())
+            y += self.reason.height() + gap
+        return y + pad - gap
 
     def _place_buttons(self, y: int, room: int) -> int:
         """Remedies one below another; accepting beside the last where there is room."""
+        indent, gap = px(INDENT), px(GAP)
         right, top = 0, y
         for made, remedy in zip(self.buttons, self.remedies, strict=False):
-            text = wrapped(remedy.title, made.fontMetrics(), room - 24)
+            text = wrapped(remedy.title, made.fontMetrics(), room - px(24))
             if text != made.text():
                 made.setText(text)
             size = made.sizeHint()
-            made.setGeometry(INDENT, y, size.width(), size.height())
+            made.setGeometry(indent, y, size.width(), size.height())
             right, top = size.width() + 4, y
-            y += size.height() + GAP
+            y += size.height() + gap
         last = self.withdraw_button if self.finding.accepted else self.accept_button
         size = last.sizeHint()
         if right and right + size.width() <= room:
-            last.setGeometry(INDENT + right, top, size.width(), y - GAP - top)
+            last.setGeometry(indent + right, top, size.width(), y - gap - top)
             return y
-        last.setGeometry(INDENT - 7, y, size.width(), size.height())
-        return y + size.height() + GAP
+        last.setGeometry(indent - 7, y, size.width(), size.height())
+        return y + size.height() + gap
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with QPainter(self) as painter:
@@ -183,11 +186,21 @@ class FindingCard(QWidget):
             painter.setPen(QPen(colour(self.p.active if focus else self.p.edge), 2 if focus else 1))
             painter.setBrush(colour(self.p.card))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
-            paint(painter, severity(21, 21, self.finding.severity, self.p, 9))
+            paint(painter, severity(px(21), px(21), self.finding.severity, self.p, px(9)))
             for place, text, bold in self._texts:
                 painter.setFont(self._bold if bold else self.font())
                 painter.setPen(colour(self.p.ink if bold else self.p.faint))
                 painter.drawText(place, WRAP, text)
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.FontChange:
+            self._make_bold()
+            self.resized.emit()
+
+    def _make_bold(self) -> None:
+        self._bold = QFont(self.font())
+        self._bold.setWeight(QFont.Weight.DemiBold)
 
     # --- choosing it --------------------------------------------------------------------------------
 

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 from knotplan.core.check.report import Report
 from knotplan.core.plan.ids import slug
 from knotplan.core.quantity.written import counted
-from knotplan.desktop import dialogs, outside
+from knotplan.desktop import dialogs, lettering, outside
 from knotplan.desktop.hand_over.pages import PagesView
 from knotplan.desktop.panels.fields import button, choice, label, row
 from knotplan.desktop.session import Session
@@ -60,7 +60,7 @@ class HandOver(Page):
         self.kinds = QListWidget()
         self.kinds.setObjectName("kinds")
         self.kinds.setAccessibleName("Kinds of file")
-        self.kinds.setFixedWidth(270)
+        lettering.fix(self.kinds, width=270)
         self.kinds.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.kinds.currentRowChanged.connect(lambda _: self._show())
         left.addWidget(self.kinds, 1)

@@ -4,7 +4,7 @@ from collections.abc import Iterable
 
 from PySide6.QtCore import QEvent, QObject, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.pin import POWER_ON_WORDS
@@ -12,9 +12,11 @@ from knotplan.core.drawing.loom.lenses import BEARS_MORE_V, BY_VOLTS, TINTS, lev
 from knotplan.core.drawing.loom.view import Lens
 from knotplan.core.drawing.marks import cross, severity, triangle
 from knotplan.core.drawing.palette import Palette
-from knotplan.core.drawing.shapes import Arc, Box, Disc, Polygon, Shape, Text, text_width
-from knotplan.desktop.paint import paint
+from knotplan.core.drawing.shapes import Arc, Box, Disc, Polygon, Shape, Text
+from knotplan.desktop import lettering
+from knotplan.desktop.lettering import paint, px, text_width
 from knotplan.desktop.panels.fields import label
+from knotplan.desktop.panels.segments import Segment, Segments
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
 
@@ -37,22 +39,15 @@ class LensBar(QWidget):
         super().__init__()
         self.session = session
         self._shown: object = None
-        self.setFixedHeight(40)
+        lettering.fix(self, height=40)
         across = QHBoxLayout(self)
         across.setContentsMargins(18, 2, 12, 2)
         across.setSpacing(6)
         across.addWidget(label("Lens", "faint", wrap=False))
-        self.group = QButtonGroup(self)
-        for lens, title, tip in LENSES:
-            button = QPushButton(title)
-            button.setCheckable(True)
-            button.setProperty("kind", "chip")
-            button.setProperty("lens", lens)
-            button.setAccessibleName(f"Lens {title}")
-            button.setToolTip(tip_text(tip))
-            button.clicked.connect(lambda _=False, k=lens: session.look_through(k))
-            self.group.addButton(button)
-            across.addWidget(button)
+        self.choice = Segments("lens", "Lens", "What the pins on the bench show", "chip", 6)
+        self.choice.fill([Segment(lens, title, f"Lens {title}", tip) for lens, title, tip in LENSES])
+        self.choice.chosen.connect(session.look_through)
+        across.addWidget(self.choice)
         across.addStretch(1)
         self.key = QPushButton("Legend")
         self.key.setObjectName("legendKey")
@@ -73,8 +68,7 @@ class LensBar(QWidget):
         self.legend.fit()
 
     def refresh(self) -> None:
-        for made in self.group.buttons():
-            made.setChecked(made.property("lens") == self.session.lens)
+        self.choice.choose(self.session.lens)
         shown = (self.session.lens, bool(self.session.view.answers))
         if shown != self._shown:
             self._shown = shown
@@ -157,7 +151,7 @@ class Legend(QWidget):
         """As large as its words, in its corner."""
         entries = self.entries()
         wide = max(text_width(text, TEXT) for _, text in entries) + 50
-        self.resize(round(wide), LINE * len(entries) + 18)
+        self.resize(px(wide), px(LINE * len(entries) + 18))
         bench = self.parentWidget()
         if bench is not None:
             self.move(bench.width() - self.width() - 10, 6)
@@ -168,8 +162,9 @@ class Legend(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with QPainter(self) as painter:
-            painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-            ground = Box(0.5, 0.5, self.width() - 1, self.height() - 1, 8, self.p.card, self.p.border, 1)
+            lettering.begin(painter)
+            wide, high = self.width() / lettering.scale(), self.height() / lettering.scale()
+            ground = Box(0.5, 0.5, wide - 1, high - 1, 8, self.p.card, self.p.border, 1)
             paint(painter, [ground])
             for k, (mark, text) in enumerate(self.entries()):
                 painter.save()

@@ -9,6 +9,7 @@ from knotplan.core.plan.remedy import Remedy
 from knotplan.core.quantity.series import bands
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
+from knotplan.desktop import lettering
 from knotplan.desktop.panels.fields import button, column_in, label, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
@@ -29,6 +30,7 @@ BAND_COLOURS = {
     "pink": "#e79ab4",
 }
 BODY = "#e6d9bd"
+BANDS_W, BANDS_H = 88, 22
 
 
 class Bands(QWidget):
@@ -37,19 +39,19 @@ class Bands(QWidget):
     def __init__(self, ohm: float, tolerance: float):
         super().__init__()
         self.names = bands(ohm, tolerance)
-        self.setFixedSize(self.sizeHint())
+        lettering.fix(self, width=BANDS_W, height=BANDS_H)
         self.setAccessibleName("Colour bands: " + " ".join(self.names))
         self.setToolTip(tip_text(" ".join(self.names)))
 
     def sizeHint(self) -> QSize:
-        return QSize(88, 22)
+        return QSize(lettering.px(BANDS_W), lettering.px(BANDS_H))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with QPainter(self) as painter:
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            middle = self.height() / 2
+            lettering.begin(painter)
+            middle = BANDS_H / 2
             painter.setPen(QPen(QColor("#8c8c88"), 2))
-            painter.drawLine(0, int(middle), self.width(), int(middle))
+            painter.drawLine(0, int(middle), BANDS_W, int(middle))
             painter.setPen(QPen(QColor("#6b6048"), 1))
             painter.setBrush(QColor(BODY))
             painter.drawRoundedRect(QRectF(12, 3, 64, 16), 7, 7)

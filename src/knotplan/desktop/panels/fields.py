@@ -2,7 +2,8 @@
 
 from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QEvent, Qt, QTimer
+from PySide6.QtGui import QHelpEvent, QPaintEvent
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -13,12 +14,17 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QPushButton,
     QScrollArea,
+    QStyle,
+    QStyleOptionComboBox,
+    QStylePainter,
+    QToolTip,
     QVBoxLayout,
     QWidget,
 )
 
 from knotplan.core.quantity.written import QuantityError, parse, show
-from knotplan.desktop.tips import tip_text
+from knotplan.desktop.panels.flow import Flow
+from knotplan.desktop.tips import tip_below, tip_text
 
 
 def label(text: str, tone: str = "", wrap: bool = True) -> QLabel:
@@ -89,15 +95,20 @@ def line() -> QFrame:
 
 
 def row(*widgets: QWidget, stretch: int = -1) -> QWidget:
-    """Widgets side by side; `stretch` says which one grows (none: a space at the end)."""
+    """Widgets side by side; `stretch` says which one grows. Without it they go on in another line where there
+    is no room."""
     widget = QWidget()
+    if stretch < 0:
+        flow = Flow()
+        widget.setLayout(flow)
+        for w in widgets:
+            flow.addWidget(w)
+        return widget
     layout = QHBoxLayout(widget)
     layout.setContentsMargins(0, 0, 0, 0)
     layout.setSpacing(6)
     for k, w in enumerate(widgets):
         layout.addWidget(w, 1 if k == stretch else 0)
-    if stretch < 0:
-        layout.addStretch(1)
     return widget
 
 
@@ -107,14 +118,37 @@ def form() -> QFormLayout:
     layout.setHorizontalSpacing(10)
     layout.setVerticalSpacing(6)
     layout.setLabelAlignment(Qt.AlignmentFlag.AlignLeft)
+    layout.setRowWrapPolicy(QFormLayout.RowWrapPolicy.WrapLongRows)
     return layout
+
+
+class Picked(QComboBox):
+    """A drop-down that says so where its text does not fit, and whose tooltip has the whole of it."""
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        option = QStyleOptionComboBox()
+        self.initStyleOption(option)
+        box, part = QStyle.ComplexControl.CC_ComboBox, QStyle.SubControl.SC_ComboBoxEditField
+        room = self.style().subControlRect(box, option, part, self).width() - 4
+        whole = option.currentText
+        option.currentText = self.fontMetrics().elidedText(whole, Qt.TextElideMode.ElideRight, room)
+        painter = QStylePainter(self)
+        painter.drawComplexControl(box, option)
+        painter.drawControl(QStyle.ControlElement.CE_ComboBoxLabel, option)
+        painter.end()
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent):
+            QToolTip.showText(event.globalPos(), tip_below(self.currentText(), self.toolTip()), self)
+            return True
+        return super().event(event)
 
 
 def choice(
     name: str, tip: str, options: Sequence[tuple[str, str]], now: str, chosen: Callable[[str], object]
 ) -> QComboBox:
     """A drop-down of (value, text)."""
-    combo = QComboBox()
+    combo = Picked()
     combo.setObjectName(name)
     combo.setAccessibleName(name)
     combo.setToolTip(tip_text(tip))

@@ -278,8 +278,7 @@ class TieBox(QWidget):
             )
             for kind in NEW_BEADS
         ]
-        for at in range(0, len(adders), 3):
-            layout.addWidget(row(*adders[at : at + 3]))
+        layout.addWidget(row(*adders))
         layout.addWidget(row(button("Untie", "untie", "Take this tie away (Del)", self._untie)))
 
     def _title(self) -> str:

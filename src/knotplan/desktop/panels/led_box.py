@@ -104,8 +104,8 @@ def _table(chosen: Choice, per_amp: float) -> QGridLayout:
     grid = QGridLayout()
     grid.setHorizontalSpacing(6)
     grid.setVerticalSpacing(3)
-    for k, head in enumerate(("", "least · typ. · most", "power", "light")):
-        grid.addWidget(_cell(head, "faint"), 0, k)
+    for k, head in enumerate(("", "mA: least · typ. · most", "power", "light")):
+        grid.addWidget(_cell(head, "faint", wrap=True), 0, k)
     for r, resistor in enumerate((chosen.lower, chosen.best, chosen.higher), 1):
         tone = "strong" if resistor is chosen.best else "faint"
         for k, text in enumerate(_cells(resistor, per_amp)):
@@ -114,8 +114,8 @@ def _table(chosen: Choice, per_amp: float) -> QGridLayout:
     return grid
 
 
-def _cell(text: str, tone: str) -> QLabel:
-    cell = label(text, tone, wrap=False)
+def _cell(text: str, tone: str, wrap: bool = False) -> QLabel:
+    cell = label(text, tone, wrap)
     cell.setProperty("scale", "small")
     return cell
 
@@ -125,7 +125,7 @@ def _cells(r: Resistor, per_amp: float) -> tuple[str, ...]:
     least, typical = (f"{a * 1e3:.2g}" for a in (now.min, now.typical))
     return (
         show(r.ohm, "Ω"),
-        f"{least} · {typical} · {now.max * 1e3:.2g} mA",
+        f"{least} · {typical} · {now.max * 1e3:.2g}",
         show(r.power_w, "W", 2),
         show(now.typical * per_amp, "cd", 2),
     )

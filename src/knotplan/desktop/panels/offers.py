@@ -1,15 +1,16 @@
 """The list of contacts that answer a lead, each with its name, place, grade and reason."""
 
 from msgspec import Struct
-from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt
+from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QSize, Qt
 from PySide6.QtGui import QKeyEvent, QPainter
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from knotplan.core.drawing.marks import cross
 from knotplan.core.drawing.palette import Palette
-from knotplan.core.drawing.shapes import Box, Disc, Shape, Text, shortened, text_width
+from knotplan.core.drawing.shapes import Box, Disc, Shape, Text
 from knotplan.core.match.fit import Grade
-from knotplan.desktop.paint import paint
+from knotplan.desktop import lettering
+from knotplan.desktop.lettering import paint, px, shortened, text_width
 from knotplan.desktop.tips import tip_text
 
 ROW = 44
@@ -47,7 +48,7 @@ class OfferList(QListWidget):
             self.addItem(item)
         if offers:
             self.setCurrentRow(0)
-        self.setFixedHeight(min(len(offers), self._most) * ROW + 4)
+        lettering.fix(self, height=min(len(offers), self._most) * ROW + 4)
 
     def offer(self) -> Offer | None:
         """The highlighted row."""
@@ -72,17 +73,18 @@ class _Row(QStyledItemDelegate):
         self.p = palette
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
-        return QSize(200, ROW)
+        return QSize(px(200), px(ROW))
 
     def paint(
         self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
     ) -> None:
         offer: Offer = index.data(Qt.ItemDataRole.UserRole)
-        box = QRectF(option.rect)
+        by = lettering.scale()
+        box = option.rect
         chosen = bool(option.state & QStyle.StateFlag.State_Selected)
         painter.save()
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
-        paint(painter, _row(offer, box.x(), box.y(), box.width(), chosen, self.p))
+        lettering.begin(painter)
+        paint(painter, _row(offer, box.x() / by, box.y() / by, box.width() / by, chosen, self.p))
         painter.restore()
 
 

@@ -29,7 +29,7 @@ class PlanPanel(QWidget):
         super().__init__()
         self.session = session
         layout = column_in(self, 7)
-        self.title, self.about, self.next = label("", "head"), label("", "faint", wrap=False), label("")
+        self.title, self.about, self.next = label("", "head"), label("", "faint"), label("")
         for text in (self.title, self.about, self.next):
             layout.addWidget(text)
         self.leads: list[str] = []

@@ -2,16 +2,18 @@
 
 from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from knotplan.core.check.finding import Finding
 from knotplan.core.drawing.palette import Palette
+from knotplan.desktop import lettering
 from knotplan.desktop.findings.stack import FindingStack
 from knotplan.desktop.panels.fields import column_in, label, line, put_in
 from knotplan.desktop.session import Session
 
 WIDE, NARROW = 300, 264
+ROOMY = 1100
+"""width of a view from which its side is wide"""
 MOST_FINDINGS = 2
 
 
@@ -22,15 +24,14 @@ class SidePane(QScrollArea):
         super().__init__()
         self.session = session
         self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setFrameShape(QScrollArea.Shape.NoFrame)
         self.setObjectName(name)
         self.setAccessibleName(says)
-        self.suit(True)
+        self.suit(3 * lettering.px(WIDE))
 
-    def suit(self, wide: bool) -> None:
-        """As wide as the view has room for."""
-        self.setFixedWidth(WIDE if wide else NARROW)
+    def suit(self, view: int) -> None:
+        """As wide as a view of a width has room for."""
+        self.setFixedWidth(lettering.beside(WIDE if view > lettering.px(ROOMY) else NARROW, view))
 
     def tell(
         self,

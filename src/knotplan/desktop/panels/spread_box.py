@@ -9,6 +9,7 @@ from knotplan.core.drawing.palette import Palette
 from knotplan.core.engine.decided import Decided
 from knotplan.core.engine.keys import Key
 from knotplan.core.quantity.written import show
+from knotplan.desktop import lettering
 from knotplan.desktop.background_task import BackgroundTask
 from knotplan.desktop.panels.fields import column_in, label
 from knotplan.desktop.panels.fold import Fold
@@ -22,7 +23,7 @@ def spread_line(session: Session, palette: Palette, wanted: Decided) -> Fold:
     """A line that opens into the histogram."""
     tip = "Every supply, resistor, junction and pin drawn by chance within its tolerance"
     make = partial(SpreadBox, session.circuit, palette, wanted)
-    return Fold(session, f"spread-{wanted.what}", f"{wanted.what}: spread by tolerance", tip, make)
+    return Fold(session, f"spread-{wanted.what}", f"Spread: {wanted.what}", tip, make)
 
 
 class SpreadBox(QWidget):
@@ -52,7 +53,7 @@ class SpreadBox(QWidget):
         factor, prefix = next(((f, at) for f, at in PREFIXES if largest >= f), PREFIXES[-1])
         edges, counts = spread.histogram()
         histogram = plot(self.p, f"Histogram of {self.wanted.what}", bottom=f"{prefix}{unit}")
-        histogram.setFixedHeight(150)
+        lettering.fix(histogram, height=150)
         histogram.addItem(steps(self.p, edges / factor, counts))
         histogram.getAxis("left").hide()
         low, high = float(edges[0]), float(edges[-1])

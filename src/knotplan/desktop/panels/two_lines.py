@@ -10,8 +10,10 @@ from PySide6.QtWidgets import QAbstractItemView, QStyle, QStyledItemDelegate, QS
 from knotplan.core.check.finding import Severity
 from knotplan.core.drawing.marks import severity
 from knotplan.core.drawing.palette import Palette
-from knotplan.core.drawing.shapes import Text, shortened
-from knotplan.desktop.paint import colour, paint
+from knotplan.core.drawing.shapes import Text
+from knotplan.desktop import lettering
+from knotplan.desktop.lettering import paint, px, shortened
+from knotplan.desktop.paint import colour
 
 ROW = 46
 Index = QModelIndex | QPersistentModelIndex
@@ -39,13 +41,14 @@ class TwoLines(QStyledItemDelegate):
         self.palette, self.says = palette, says
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
-        return QSize(60, ROW)
+        return QSize(px(60), px(ROW))
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
         row, p = self.says(index), self.palette()
-        area = QRectF(option.rect).adjusted(2, 1, -2, -1)
+        by, box = lettering.scale(), option.rect
+        area = QRectF(box.x() / by, box.y() / by, box.width() / by, box.height() / by).adjusted(2, 1, -2, -1)
         painter.save()
-        painter.setRenderHints(QPainter.RenderHint.Antialiasing | QPainter.RenderHint.TextAntialiasing)
+        lettering.begin(painter)
         if option.state & QStyle.StateFlag.State_Selected:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(colour(p.active_soft))

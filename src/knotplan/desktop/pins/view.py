@@ -20,6 +20,8 @@ from knotplan.core.names.lists import fitting_schemes, resolved
 from knotplan.core.plan.document import BOARD
 from knotplan.core.quantity.written import counted
 from knotplan.core.text.pin_table import MEANT, PinRow, headings, pin_rows
+from knotplan.desktop import lettering
+from knotplan.desktop.cells import give_column
 from knotplan.desktop.panels.fields import button, choice, column_in, label, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
@@ -135,7 +137,7 @@ class PinsView(Page):
         self.pasted.setPlaceholderText(EMPTY)
         self.pasted.setToolTip("Paste a list of pins: it is translated into all the other schemes")
         self.pasted.setTabChangesFocus(True)
-        self.pasted.setFixedHeight(96)
+        lettering.fix(self.pasted, height=96)
         self.pasted.textChanged.connect(self._soon.start)
 
     def _make_table(self) -> None:
@@ -149,7 +151,7 @@ class PinsView(Page):
         self.table.setWordWrap(False)
         self.table.setShowGrid(False)
         self.table.verticalHeader().hide()
-        self.table.verticalHeader().setDefaultSectionSize(24)
+        self.table.verticalHeader().setDefaultSectionSize(lettering.px(24))
         self.table.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
         self.table.horizontalHeader().setStretchLastSection(True)
         self.table.doubleClicked.connect(lambda _: self.show_on_board())
@@ -191,7 +193,7 @@ class PinsView(Page):
         self.table.resizeColumnsToContents()
         for k in range(len(self.model.heads) - 1):
             header.setSectionResizeMode(k, QHeaderView.ResizeMode.Interactive)
-            self.table.setColumnWidth(k, min(260, self.table.columnWidth(k) + 10))
+            give_column(self.table, k, min(260, (self.table.columnWidth(k) + 10) / lettering.scale()))
         self._leave_room(self.model.heads.index("Does"))
         if self.model.rows:
             self.table.selectRow(0)

@@ -20,6 +20,7 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.document import MOST_S, Activity
 from knotplan.core.power.activities import ALWAYS
 from knotplan.core.quantity.written import counted, show
+from knotplan.desktop import lettering
 from knotplan.desktop.panels.fields import (
     QuantityField,
     TextField,
@@ -38,6 +39,9 @@ LAYERS = ("blue", "orange", "green", "pink", "turquoise", "violet", "yellow", "b
 """cords' colours, in the order in which activities take them"""
 
 
+LIST_W, FIELDS_W = 208, 262
+
+
 def layer_colour(session: Session, title: str) -> str:
     """The colour of an activity in list and plot; what is always on is grey."""
     titles = [a.title for a in session.plan.activities]
@@ -54,7 +58,7 @@ class ActivitiesPanel(QWidget):
         self.list = QListWidget()
         self.list.setObjectName("activities")
         self.list.setAccessibleName("Activities")
-        self.list.setIconSize(QSize(12, 12))
+        self.list.setIconSize(QSize(lettering.px(12), lettering.px(12)))
         self.list.currentRowChanged.connect(lambda _: self._fields())
         add = button(
             "Add activity",
@@ -65,12 +69,10 @@ class ActivitiesPanel(QWidget):
         self._cycle = QWidget()
         self._cycle_column = column_in(self._cycle)
         left = column(label("Activities", "strong"), self.list, row(add), self._cycle, spacing=6)
-        left.setFixedWidth(208)
+        self._left = left
         self.area = QScrollArea()
         self.area.setWidgetResizable(True)
         self.area.setFrameShape(QScrollArea.Shape.NoFrame)
-        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.area.setFixedWidth(262)
         across = QHBoxLayout(self)
         across.setContentsMargins(0, 0, 0, 0)
         across.setSpacing(14)
@@ -84,6 +86,11 @@ class ActivitiesPanel(QWidget):
         data = item.data(Qt.ItemDataRole.UserRole) if item else ""
         return next((a for a in self.session.plan.activities if a.id == data), None)
 
+    def suit(self, view: int) -> None:
+        """As wide as a view of a width has room for: the plot beside it keeps a third."""
+        self._left.setFixedWidth(lettering.beside(LIST_W, view, 1 / 4))
+        self.area.setFixedWidth(lettering.beside(FIELDS_W, view))
+
     def fill(self) -> None:
         """Anew from the plan; the chosen one stays."""
         here = self.chosen.id if self.chosen else ""
@@ -93,7 +100,7 @@ class ActivitiesPanel(QWidget):
             item = QListWidgetItem(_swatch(layer_colour(self.session, a.title)), a.title)
             item.setData(Qt.ItemDataRole.UserRole, a.id)
             item.setToolTip(tip_text(when(a, self.session.plan.cycle_s)))
-            item.setSizeHint(QSize(0, 27))
+            item.setSizeHint(QSize(0, lettering.px(27)))
             self.list.addItem(item)
         ids = [a.id for a in self.session.plan.activities]
         usual = 0 if ids else -1

@@ -14,12 +14,15 @@ from knotplan.core.drawing.palette import Palette
 from knotplan.core.match.fit import Grade
 from knotplan.core.power.tree import Node
 from knotplan.core.quantity.written import beside
+from knotplan.desktop.lettering import px
 from knotplan.desktop.paint import colour
 from knotplan.desktop.power.tree_model import ARRIVES, GAUGE, HEAT, NODE, PEAKS, USUAL, WHAT, WORST, TreeModel
 
 ROW = 27
-WIDTHS = {ARRIVES: 124, USUAL: 74, WORST: 74, PEAKS: 82, GAUGE: 156, HEAT: 66}
+WIDTHS = {ARRIVES: 124, USUAL: 74, WORST: 74, PEAKS: 122, GAUGE: 156, HEAT: 66}
 NARROW = 760
+NEEDED = {ARRIVES: 0, WORST: 0, USUAL: 440, GAUGE: 540, PEAKS: NARROW, HEAT: NARROW}
+"""width of the tree from which a column is shown"""
 MANY = 60
 """with more rows than this only the first level is open at first"""
 
@@ -32,7 +35,7 @@ class Delegate(QStyledItemDelegate):
         self.view = view
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
-        return QSize(40, ROW)
+        return QSize(px(40), px(ROW))
 
     def paint(
         self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
@@ -125,7 +128,7 @@ def _answer(painter: QPainter, at: QPointF, grade: Grade, p: Palette) -> None:
 def _gauge(painter: QPainter, area: QRectF, node: Node, p: Palette) -> None:
     """Usual and worst against the limit, as the bar at the bottom of the window shows them."""
     assert node.limit_a is not None
-    bar = QRectF(area.left(), area.center().y() + 4, area.width(), 5)
+    bar = QRectF(area.left(), area.center().y() + px(4), area.width(), px(5))
     full = max(node.limit_a, node.total.worst_a) or 1.0
     over = node.total.worst_a > node.limit_a
     painter.setPen(QPen(colour(p.edge), 1))
@@ -151,10 +154,10 @@ def _gauge(painter: QPainter, area: QRectF, node: Node, p: Palette) -> None:
     painter.drawLine(QPointF(x, bar.top() - 3), QPointF(x, bar.bottom() + 3))
     painter.setPen(colour(p.stop if over else p.faint))
     small = painter.font()
-    small.setPixelSize(11)
+    small.setPixelSize(px(11))
     painter.setFont(small)
     painter.drawText(
-        QRectF(area.left(), area.top() + 1, area.width(), 15),
+        QRectF(area.left(), area.top() + 1, area.width(), px(15)),
         int(Qt.AlignmentFlag.AlignVCenter),
         beside(node.total.worst_a, node.limit_a, "A"),
     )
@@ -187,16 +190,21 @@ class TreeView(QTreeView):
         head.setSectionResizeMode(WHAT, QHeaderView.ResizeMode.Stretch)
         for column, width in WIDTHS.items():
             head.setSectionResizeMode(column, QHeaderView.ResizeMode.Fixed)
-            head.resizeSection(column, width)
+            head.resizeSection(column, px(width))
         head.setMinimumSectionSize(40)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         """In a small window names have the room of what is least asked for."""
         super().resizeEvent(event)
-        narrow = self.viewport().width() < NARROW
-        for column in (PEAKS, HEAT):
-            self.setColumnHidden(column, narrow)
-        self.header().resizeSection(GAUGE, 116 if narrow else WIDTHS[GAUGE])
+        self.suit()
+
+    def suit(self) -> None:
+        """Shows the columns that there is room for."""
+        room = self.viewport().width()
+        narrow = room < px(NARROW)
+        for column, width in WIDTHS.items():
+            self.header().resizeSection(column, px(116 if narrow and column == GAUGE else width))
+            self.setColumnHidden(column, room < px(NEEDED[column]))
 
     def chosen(self) -> Node | None:
         index = self.currentIndex()

@@ -3,7 +3,7 @@
 from functools import partial
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QResizeEvent, QShowEvent
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QSplitter, QVBoxLayout, QWidget
 
 from knotplan.core.drawing.palette import Palette
@@ -11,6 +11,7 @@ from knotplan.core.power.alone import Alone, usb_alone
 from knotplan.core.power.battery import life
 from knotplan.core.power.tree import Node, contact_of, find
 from knotplan.core.quantity.written import counted, show
+from knotplan.desktop import lettering
 from knotplan.desktop.background_task import BackgroundTask
 from knotplan.desktop.panels.fields import button, label, row
 from knotplan.desktop.power.activities_panel import ActivitiesPanel
@@ -38,7 +39,6 @@ class PowerView(Page):
         self.model = TreeModel(session)
         self.tree = TreeView(self.model, palette)
         self.detail = Detail(session)
-        self.detail.setFixedWidth(WIDE)
         self.activities = ActivitiesPanel(session)
         self.plot = CyclePlot(session, palette)
         self.head, self.summary = label("Power", "head", wrap=False), label("", "faint", wrap=False)
@@ -82,9 +82,11 @@ class PowerView(Page):
         self.split.setSizes([362, 228])
         down.addWidget(self.split, 1)
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self.detail.setFixedWidth(WIDE if self.width() > 1000 else NARROW)
+    def suit(self) -> None:
+        wide = WIDE if self.room > lettering.px(1000) else NARROW
+        self.detail.setFixedWidth(lettering.beside(wide, self.room))
+        self.tree.suit()
+        self.activities.suit(self.room)
 
     # --- following the session ------------------------------------------------------------------
 

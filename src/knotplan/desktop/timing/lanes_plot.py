@@ -13,6 +13,7 @@ from knotplan.core.drawing.shapes import text_width
 from knotplan.core.timing.lanes import Lane
 from knotplan.core.timing.span import next_edge, panned, tick_words, ticks, zoomed
 from knotplan.core.timing.wave import BUSY, Seen
+from knotplan.desktop.lettering import px
 from knotplan.desktop.panels.fields import column_in
 from knotplan.desktop.panels.two_lines import ROW
 from knotplan.desktop.plot import plot
@@ -58,7 +59,7 @@ class LanesPlot(QWidget):
         axis = TimeAxis("bottom")
         axis.setPen(pg.mkPen(palette.edge))
         axis.setTextPen(pg.mkPen(palette.faint))
-        axis.setHeight(AXIS)
+        axis.setHeight(px(AXIS))
         self.plot.setAxisItems({"bottom": axis})
         self.plot.hideAxis("left")
         self.plot.getPlotItem().setContentsMargins(0, 0, 0, 0)
@@ -114,12 +115,13 @@ class LanesPlot(QWidget):
         for item in self._items:
             self.plot.removeItem(item)
         self._items = []
-        tall = max(1, self.plot.viewport().height() - AXIS)
+        tall = max(1, self.plot.viewport().height() - px(AXIS))
         self.plot.setXRange(self.start_s, self.end_s, padding=0)
         self.plot.setYRange(self.offset, self.offset + tall, padding=0)
-        first = max(0, self.offset // ROW)
-        for k in range(first, min(len(self.lanes), (self.offset + tall) // ROW + 1)):
-            self._draw(self.lanes[k], k * ROW)
+        high = px(ROW)
+        first = max(0, self.offset // high)
+        for k in range(first, min(len(self.lanes), (self.offset + tall) // high + 1)):
+            self._draw(self.lanes[k], k * high)
         for k, line in enumerate(self._cursors):
             where = self.at[k]
             line.setVisible(where is not None)
@@ -138,7 +140,7 @@ class LanesPlot(QWidget):
         seen = lane.wave.seen(self.start_s, self.end_s, 2 * self.per_pixel)
         tone = p.active if lane is self.chosen else p.ink
         base = pg.PlotCurveItem(
-            [self.start_s, self.end_s], [top + ROW - 0.5] * 2, pen=pg.mkPen(p.edge, width=0.8)
+            [self.start_s, self.end_s], [top + px(ROW) - 0.5] * 2, pen=pg.mkPen(p.edge, width=0.8)
         )
         self._put(base)
         busy = np.flatnonzero(seen.states == BUSY)
@@ -148,8 +150,8 @@ class LanesPlot(QWidget):
                 pg.BarGraphItem(
                     x0=seen.times[busy],
                     x1=np.maximum(ends[busy], seen.times[busy] + self.per_pixel),
-                    y0=top + HIGH,
-                    y1=top + LOW,
+                    y0=top + px(HIGH),
+                    y1=top + px(LOW),
                     pen=pg.mkPen(tone, width=1),
                     brush=pg.mkBrush(p.active_soft),
                 )
@@ -168,12 +170,12 @@ class LanesPlot(QWidget):
             if count >= MOST_WORDS:
                 break
             a, b = max(m.start_s, self.start_s), min(m.end_s, self.end_s)
-            if text_width(m.text, 10) < (b - a) / self.per_pixel - 4:
+            if text_width(m.text, px(10)) < (b - a) / self.per_pixel - 4:
                 item = pg.TextItem(m.text, color=self.p.care_text, anchor=(0.5, 0.5))
                 font = item.textItem.font()
-                font.setPixelSize(10)
+                font.setPixelSize(px(10))
                 item.setFont(font)
-                item.setPos((a + b) / 2, top + ROW - 8)
+                item.setPos((a + b) / 2, top + px(ROW - 8))
                 self._put(item)
 
     def words(self) -> str:

@@ -12,6 +12,7 @@ from knotplan.core.plan import edits
 from knotplan.core.text.timing import Table, describe
 from knotplan.core.timing.lanes import Lane
 from knotplan.core.timing.program_settings import ProgramSetting, program_settings
+from knotplan.desktop import lettering
 from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, form, label, line, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.timing.steps_preview import StepsPreview
@@ -163,7 +164,7 @@ def _table(table: Table, name: str) -> QTableWidget:
     widget.setAccessibleName(table.title)
     widget.setHorizontalHeaderLabels(list(table.heads))
     widget.verticalHeader().hide()
-    widget.verticalHeader().setDefaultSectionSize(22)
+    widget.verticalHeader().setDefaultSectionSize(lettering.px(22))
     widget.setShowGrid(False)
     widget.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     widget.setWordWrap(False)
@@ -177,5 +178,5 @@ def _table(table: Table, name: str) -> QTableWidget:
     widget.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
     widget.horizontalHeader().setStretchLastSection(True)
     widget.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-    widget.setFixedHeight(32 + 22 * min(len(table.rows), MOST_ROWS) + 2)
+    lettering.fix(widget, height=34 + 22 * min(len(table.rows), MOST_ROWS))
     return widget

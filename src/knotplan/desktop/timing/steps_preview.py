@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QWidget
 
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.timing.lightness import lightness
+from knotplan.desktop import lettering
 from knotplan.desktop.paint import colour
 
 
@@ -18,7 +19,7 @@ class StepsPreview(QWidget):
         self.setAccessibleName("Steps of brightness")
         self.setAccessibleDescription(", ".join(f"{lightness(n / counts[-1]):.0f}" for n in counts))
         self.setToolTip("How bright each step looks, and below for how much of the time the light is on")
-        self.setFixedHeight(64)
+        lettering.fix(self, height=64)
 
     def sizeHint(self) -> QSize:
         return QSize(240, 64)

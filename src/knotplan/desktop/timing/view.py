@@ -1,9 +1,8 @@
 """The Timing view: what does each pin do, and when?"""
 
-from functools import partial
 from pathlib import Path
 
-from PySide6.QtGui import QResizeEvent, QShowEvent
+from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QWidget
 
 from knotplan.core.drawing.palette import LIGHT, Palette
@@ -12,8 +11,10 @@ from knotplan.core.quantity.written import show
 from knotplan.core.text.timing_findings import findings_about, worst
 from knotplan.core.timing.lanes import Lane, lanes
 from knotplan.core.timing.span import usual_span
+from knotplan.desktop import lettering
 from knotplan.desktop.panels.fields import button, column_in, label, row
-from knotplan.desktop.panels.side_pane import SidePane
+from knotplan.desktop.panels.segments import Segment, Segments
+from knotplan.desktop.panels.side_pane import ROOMY, SidePane
 from knotplan.desktop.session import Session
 from knotplan.desktop.timing.lane_list import LaneList
 from knotplan.desktop.timing.lanes_plot import AXIS, LanesPlot
@@ -22,6 +23,7 @@ from knotplan.desktop.view import Page
 from knotplan.exchange.files import write_atomically
 
 NAMES, NAMES_NARROW = 228, 170
+ALL = "All"
 SPANS = ((10.0, "10 s"), (1.0, "1 s"), (0.05, "50 ms"), (1e-3, "1 ms"), (20e-6, "20 µs"))
 FIRST_S = 0.05
 """what is looked at first, where anything happens in it"""
@@ -60,11 +62,11 @@ class TimingView(Page):
         session.changed.connect(self._changed)
 
     def _compose(self) -> None:
-        spans = [
-            button(words, f"span-{words}", f"Look at {words}", partial(self.look, s), "chip")
-            for s, words in SPANS
-        ]
-        whole = button("All", "spanAll", "Two periods of the slowest lane", self.look_at_all, "chip")
+        spans = Segments("spans", "Stretch of time", "How much time to look at", "chip", 6)
+        said = [Segment(words, words, f"Look at {words}", f"Look at {words}") for _, words in SPANS]
+        spans.fill([Segment(ALL, ALL, "Look at all", "Two periods of the slowest lane"), *said])
+        spans.chosen.connect(self._look_at)
+        self.spans = spans
         self.dump = button(
             "Save dump …", "saveDump", "What is in sight, as a value change dump (VCD)", self.save_dump
         )
@@ -74,14 +76,16 @@ class TimingView(Page):
         self.names = QWidget()
         names = column_in(self.names)
         names.addWidget(self.list, 1)
-        names.addSpacing(AXIS)
+        foot = QWidget()
+        lettering.fix(foot, height=AXIS)
+        names.addWidget(foot)
         self.across = across = QHBoxLayout()
         across.setSpacing(0)
         across.addWidget(self.names)
         across.addWidget(self.plot, 1)
         middle = QWidget()
         down = column_in(middle, 8)
-        down.addWidget(row(label("Timing", "head", wrap=False), self.filter, whole, *spans, stretch=1))
+        down.addWidget(row(label("Timing", "head", wrap=False), self.filter, spans, stretch=1))
         down.addWidget(self.empty)
         down.addLayout(across, 1)
         down.addWidget(row(self.read, self.dump, self.picture, stretch=0))
@@ -91,11 +95,10 @@ class TimingView(Page):
         whole_layout.addWidget(middle, 1)
         whole_layout.addWidget(self.side)
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        wide = self.width() > 1100
-        self.side.suit(wide)
-        self.names.setFixedWidth(NAMES if wide else NAMES_NARROW)
+    def suit(self) -> None:
+        self.side.suit(self.room)
+        wide = self.room > lettering.px(ROOMY)
+        self.names.setFixedWidth(lettering.beside(NAMES if wide else NAMES_NARROW, self.room))
 
     # --- following the session ------------------------------------------------------------------
 
@@ -135,6 +138,13 @@ class TimingView(Page):
         self.side.tell(self.p, findings, lambda down: down.addWidget(PartTiming(self.session, self.p, lane)))
 
     # --- stretches and cursors ----------------------------------------------------------------------
+
+    def _look_at(self, words: str) -> None:
+        self.spans.choose("")  # it is a jump, not a state
+        if words == ALL:
+            self.look_at_all()
+        else:
+            self.look(next(span for span, said in SPANS if said == words))
 
     def look(self, span_s: float) -> None:
         """So much time, from cursor A on where it is set, else from where it was."""

@@ -7,6 +7,7 @@ from msgspec.structs import replace
 from PySide6.QtWidgets import QDoubleSpinBox, QSpinBox, QVBoxLayout, QWidget
 
 from knotplan.core.draft import board as board_draft
+from knotplan.desktop import lettering
 from knotplan.desktop.panels.fields import (
     QuantityField,
     TextField,
@@ -107,7 +108,7 @@ class FactsPanel(QWidget):
                 spin.setToolTip(tip_text(f"{header.title}: rows, columns, pitch"))
                 spin.editingFinished.connect(resize)
             away = button("–", f"remove-{name}", f"Take {header.title} away", partial(self._remove, name))
-            away.setFixedWidth(28)
+            lettering.fix(away, width=32)
             inside.addWidget(label(header.title, "faint"))
             inside.addWidget(row(rows, columns, pitch, away))
         adds = [("Single row", 15, 1), ("Double row", 10, 2)]

@@ -17,9 +17,9 @@ from PySide6.QtWidgets import (
 
 from knotplan.core.draft.board import BoardDraft
 from knotplan.core.quantity.written import counted
-from knotplan.desktop.cells import CellsTable
+from knotplan.desktop.cells import CellsTable, give_column
 from knotplan.desktop.dialogs import ErrorDialog, run
-from knotplan.desktop.panels.fields import button, label, row
+from knotplan.desktop.panels.fields import Picked, button, label, row
 from knotplan.exchange import board_csv, gpio_lines
 from knotplan.exchange.board_csv import ARRANGEMENTS, SKIP, Table
 from knotplan.exchange.gpio_lines import GpioError, GpioLine
@@ -84,14 +84,14 @@ class TableDialog(QDialog):
         down.addWidget(box)
 
     def _choice(self, column: int, heading: str, meant: str) -> QComboBox:
-        combo = QComboBox()
+        combo = Picked()
         combo.setAccessibleName(f"Meaning of {heading}")
         combo.addItem(f"names: {heading}", f"scheme:{heading}")
         for key, text in MEANINGS:
             combo.addItem(text, key)
         combo.setCurrentIndex(max(0, combo.findData(meant)))
         self.grid.setCellWidget(0, column, combo)
-        self.grid.setColumnWidth(column, 140)
+        give_column(self.grid, column, 140)
         return combo
 
     def draft(self) -> BoardDraft:

@@ -17,7 +17,8 @@ from knotplan.core.draft import board as board_draft
 from knotplan.core.draft.board import FIELDS, KIND_WORDS, DraftPin
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.names.lists import expanded
-from knotplan.desktop.cells import CellsView
+from knotplan.desktop.cells import CellsView, give_column
+from knotplan.desktop.lettering import px
 from knotplan.desktop.tips import tip_text
 from knotplan.desktop.workshop.bench import DraftBench
 
@@ -189,7 +190,7 @@ class PinGridView(CellsView):
             | QAbstractItemView.EditTrigger.AnyKeyPressed
             | QAbstractItemView.EditTrigger.EditKeyPressed
         )
-        self.verticalHeader().setDefaultSectionSize(25)
+        self.verticalHeader().setDefaultSectionSize(px(25))
         self.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
         self.horizontalHeader().setStretchLastSection(True)
         model.modelReset.connect(self._widths)
@@ -197,7 +198,7 @@ class PinGridView(CellsView):
 
     def _widths(self) -> None:
         for k, (column, _) in enumerate(self.grid.columns):
-            self.setColumnWidth(k, WIDTHS.get(column, 88))
+            give_column(self, k, WIDTHS.get(column, 88))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.matches(QKeySequence.StandardKey.Paste):

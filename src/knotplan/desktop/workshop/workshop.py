@@ -23,7 +23,7 @@ from knotplan.catalog.load import Catalog
 from knotplan.core.draft.board import BoardDraft
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.quantity.written import counted
-from knotplan.desktop import dialogs
+from knotplan.desktop import dialogs, lettering
 from knotplan.desktop.dialogs import TextDialog, run
 from knotplan.desktop.panels.fields import button, column, label, row
 from knotplan.desktop.tips import tip_text
@@ -116,7 +116,6 @@ class Workshop(QDialog):
         area = QScrollArea()
         area.setWidgetResizable(True)
         area.setAccessibleName("The board as a whole")
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.facts = FactsPanel(self.bench)
         self.facts.setContentsMargins(0, 0, 10, 0)
         area.setWidget(self.facts)
@@ -130,7 +129,7 @@ class Workshop(QDialog):
         self.wrong.setWordWrap(True)
         self.wrong.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.wrong.setResizeMode(QListWidget.ResizeMode.Adjust)
-        self.wrong.setFixedHeight(130)
+        lettering.fix(self.wrong, height=130)
         self.wrong.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.wrong.itemActivated.connect(self._to_fault)
         self.wrong.itemClicked.connect(self._to_fault)

@@ -1,0 +1,136 @@
+"""The interface in the desktop's letters: from 9 to 18 points nothing is cut off, in any view or dialog."""
+
+import pytest
+from PySide6.QtCore import QEvent
+from PySide6.QtGui import QFont, QFontDatabase
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QDialog, QWidget
+
+from knotplan.desktop import lettering, theme
+from knotplan.desktop import paint as brush
+from knotplan.desktop.views import VIEWS
+from knotplan.desktop.window import MainWindow
+from tests.desktop.cut_off import PaintedTexts, cut_off
+from tests.desktop.test_keyboard_walk import DIALOGS
+
+OURS, WIDE = brush.FAMILY, "DejaVu Serif"
+SIZES = (
+    (9, OURS, 1280, 800),
+    (10, OURS, 1024, 640),
+    (13, WIDE, 1280, 800),
+    (18, OURS, 1280, 800),
+    (18, WIDE, 1920, 1080),
+)
+"""points, family (where it is not there, the toolkit takes another), and the window"""
+
+
+@pytest.fixture(autouse=True)
+def _usual_letters_afterwards():
+    yield
+    lettering.take(lettering.Letters())
+    theme.apply(theme.current())
+
+
+@pytest.fixture
+def painted(monkeypatch: pytest.MonkeyPatch) -> PaintedTexts:
+    texts = PaintedTexts()
+    monkeypatch.setattr(brush, "_text", texts.note)
+    return texts
+
+
+def letter(window: MainWindow, points: int, family: str = OURS, wide: int = 1280, high: int = 800) -> None:
+    window.resize(wide, high)
+    window.take_letters(lettering.of_points(points, family))
+    window.side.findings.settle()
+    QApplication.processEvents()
+
+
+def check(window: QWidget, painted: PaintedTexts) -> None:
+    assert faults(window, painted) == []
+
+
+def faults(window: QWidget, painted: PaintedTexts) -> list[str]:
+    for _ in range(4):  # each layout asks the one around it
+        QTest.qWait(10)
+    window.grab()
+    return [*cut_off(window), *painted.bad]
+
+
+@pytest.mark.parametrize(("points", "family", "wide", "high"), SIZES)
+@pytest.mark.parametrize("view", [view.id for view in VIEWS])
+def test_nothing_is_cut_off_in_any_view(
+    draft, painted, view: str, points: int, family: str, wide: int, high: int
+) -> None:
+    letter(draft, points, family, wide, high)
+    draft.show_view(view)
+    check(draft, painted)
+
+
+@pytest.mark.parametrize(("points", "family", "wide", "high"), SIZES)
+@pytest.mark.parametrize("kind", ["part", "lead", "pin", "several", "suggestion"])
+def test_nothing_is_cut_off_for_whatever_is_selected(
+    draft, painted, kind: str, points: int, family: str, wide: int, high: int
+) -> None:
+    letter(draft, points, family, wide, high)
+    if kind == "several":
+        draft.session.select_parts(["lamp", "flag"])
+    elif kind == "suggestion":
+        draft.actions_.by_id["suggest"].trigger()
+        draft.session.suggester.wait()
+    else:
+        draft.session.select(kind, {"part": "lamp", "lead": "lamp.anode", "pin": "board.p7"}[kind])
+    check(draft, painted)
+    draft.budgets.fold(False)
+    draft.lenses.key.setChecked(True)
+    check(draft, painted)
+
+
+@pytest.mark.qt_log_ignore("This plugin does not support", extend=True)  # a window without a screen
+@pytest.mark.parametrize("points", [9, 18])
+@pytest.mark.parametrize("action", DIALOGS)
+def test_nothing_is_cut_off_in_any_dialog(draft, painted, monkeypatch, action: str, points: int) -> None:
+    found: list[list[str]] = []
+
+    def shown(dialog: QDialog) -> int:
+        dialog.show()
+        QTest.qWaitForWindowActive(dialog)
+        found.append(faults(dialog, painted))
+        dialog.hide()
+        return 0
+
+    monkeypatch.setattr(QDialog, "exec", shown)
+    letter(draft, points)
+    draft.actions_.by_id[action].trigger()
+    assert found == [[]]
+
+
+def test_the_check_sees_what_is_cut_off(draft: MainWindow, painted: PaintedTexts) -> None:
+    """A window without its layouts' care: everything as it was at usual letters."""
+    letter(draft, 18)
+    draft.budgets.setFixedHeight(10)
+    draft.side.findings.mend.setFixedWidth(20)
+    draft.grab()
+    assert any("mendAll" in said for said in cut_off(draft))
+    assert any("BudgetBar" in said for said in painted.bad)
+
+
+def test_the_desktop_s_letters_are_taken_when_they_change(draft: MainWindow, monkeypatch) -> None:
+    assert draft.font().family() == brush.FAMILY, "where no desktop says anything they are our own"
+    high = draft.budgets.height()
+    monkeypatch.setattr(QFontDatabase, "systemFont", lambda _: QFont("DejaVu Serif", 15))
+    QApplication.sendEvent(draft, QEvent(QEvent.Type.ThemeChange))
+    assert (draft.font().family(), draft.font().pixelSize()) == ("DejaVu Serif", 20)
+    assert draft.bar.search.font().pixelSize() == 20
+    assert draft.budgets.height() > 1.4 * high, "what is painted grows along"
+    draft.set_letters("9")
+    assert (draft.font().family(), draft.font().pixelSize()) == (brush.FAMILY, 12)
+    QApplication.sendEvent(draft, QEvent(QEvent.Type.ThemeChange))
+    assert draft.font().pixelSize() == 12, "who has chosen keeps the choice"
+
+
+def test_letters_beyond_what_the_layout_holds_are_brought_within(monkeypatch) -> None:
+    for said, pixels in ((4, 12), (9.5, 13), (40, 24)):
+        font = QFont("DejaVu Sans")
+        font.setPointSizeF(said)
+        monkeypatch.setattr(QFontDatabase, "systemFont", lambda _, font=font: font)
+        assert lettering.of_desktop() == lettering.Letters("DejaVu Sans", pixels)
