@@ -4,7 +4,7 @@ from itertools import pairwise
 
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
-from PySide6.QtGui import QContextMenuEvent, QWheelEvent
+from PySide6.QtGui import QContextMenuEvent, QNativeGestureEvent, QPointingDevice, QWheelEvent
 from PySide6.QtWidgets import QApplication, QMenu
 
 from knotplan.core.drawing.loom.view import Selection, look
@@ -158,23 +158,49 @@ def test_the_context_menu_offers_what_fits_what_is_under_the_pointer(window: Mai
     assert "&Cord colour" not in nothing
 
 
+def roll(
+    loom, at: QPointF, pixels: QPoint, phase: Qt.ScrollPhase, keys=Qt.KeyboardModifier.NoModifier
+) -> None:
+    """A wheel, or two fingers on a touchpad, which tell pixels and a phase."""
+    nothing = Qt.MouseButton.NoButton
+    QApplication.sendEvent(loom, QWheelEvent(at, at, pixels, QPoint(0, 120), nothing, keys, phase, False))
+
+
+def wide(loom) -> float:
+    """Pixels for ten points of the bench."""
+    return (loom.to_widget(10, 0) - loom.to_widget(0, 0)).x()
+
+
 def test_the_wheel_zooms_about_the_pointer(window: MainWindow) -> None:
     loom, spot = window.loom, window.session.bench.pins["board.p18"]
-    before = loom.place_of("board.p18")
-    event = QWheelEvent(
-        before,
-        before,
-        QPoint(),
-        QPoint(0, 120),
-        Qt.MouseButton.NoButton,
-        Qt.KeyboardModifier.NoModifier,
-        Qt.ScrollPhase.NoScrollPhase,
-        False,
-    )
-    one = (loom.to_widget(spot.x + 10, 0) - loom.to_widget(spot.x, 0)).x()
-    QApplication.sendEvent(loom, event)
+    before, one = loom.place_of("board.p18"), wide(loom)
+    roll(loom, before, QPoint(), Qt.ScrollPhase.NoScrollPhase)
     assert (loom.to_widget(spot.x, spot.y) - before).manhattanLength() < 1e-6
-    assert (loom.to_widget(spot.x + 10, 0) - loom.to_widget(spot.x, 0)).x() > one * 1.1
+    assert wide(loom) > one * 1.1
+
+
+def test_two_fingers_move_the_view_and_zoom_with_ctrl(window: MainWindow) -> None:
+    loom = window.loom
+    before, one, zero = loom.place_of("board.p18"), wide(loom), loom.to_widget(0, 0)
+    roll(loom, before, QPoint(-30, 12), Qt.ScrollPhase.ScrollUpdate)
+    assert loom.to_widget(0, 0) - zero == QPointF(-30, 12) and wide(loom) == pytest.approx(one)
+    roll(loom, before, QPoint(-30, 12), Qt.ScrollPhase.ScrollUpdate, Qt.KeyboardModifier.ControlModifier)
+    assert wide(loom) > one * 1.1
+
+
+def test_two_fingers_that_part_zoom_about_their_middle(window: MainWindow) -> None:
+    loom, spot = window.loom, window.session.bench.pins["board.p18"]
+    at, one = loom.place_of("board.p18"), wide(loom)
+
+    def pinch(value: float, kind=Qt.NativeGestureType.ZoomNativeGesture) -> None:
+        pad = QPointingDevice.primaryPointingDevice()
+        QApplication.sendEvent(loom, QNativeGestureEvent(kind, pad, 2, at, at, at, value, QPointF()))
+
+    pinch(0.25)
+    assert wide(loom) == pytest.approx(1.25 * one)
+    assert (loom.to_widget(spot.x, spot.y) - at).manhattanLength() < 1e-6
+    pinch(90.0, Qt.NativeGestureType.RotateNativeGesture)
+    assert wide(loom) == pytest.approx(1.25 * one), "turning is none of ours"
 
 
 def test_dragging_with_the_middle_button_moves_the_view(qtbot, window: MainWindow) -> None:

@@ -84,7 +84,9 @@ def run(path: Path | None = None, demo: bool = False, only_paint: Callable[[], N
         settle_memory()
         log.begin()
         window.session.load_engine()
-        recover(window, catalog)
+        asked = recover(window, catalog)
+        if not asked and path is None:
+            window.greet()
         if problem is not None and path is not None:
             window.documents.refuse(path, problem)
 
@@ -104,14 +106,15 @@ def settle_memory() -> None:
     gc.freeze()
 
 
-def recover(window: MainWindow, catalog: Catalog) -> None:
-    """Completes the window with a keeper of running work, and offers what a crash left behind."""
+def recover(window: MainWindow, catalog: Catalog) -> bool:
+    """Completes the window with a keeper of running work, and offers what a crash left behind; whether there
+    was something."""
     from knotplan.desktop.commands.taking_up import offer
     from knotplan.exchange.recovery import Recovery
 
     window.recovery = Recovery(work_folder())
     window.complete()
-    offer(window.desk)
+    return offer(window.desk)
 
 
 def leave_on_signals(app: QApplication) -> None:

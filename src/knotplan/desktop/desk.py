@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QMenuBar, QWidget
 
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.plan.document import split
@@ -13,6 +13,7 @@ from knotplan.desktop.budget_bar import BudgetBar
 from knotplan.desktop.documents import Documents
 from knotplan.desktop.loom.lens_bar import LensBar
 from knotplan.desktop.loom.view import LoomView
+from knotplan.desktop.rail import Rail
 from knotplan.desktop.search import SearchField
 from knotplan.desktop.session import Session
 from knotplan.desktop.settings import Settings
@@ -38,8 +39,13 @@ class Desk:
     budgets: BudgetBar
     fold_side: Callable[[], None]
     """hides the right side, or shows it again"""
+    show_side: Callable[[], None]
     set_look: Callable[[str], None]
     set_letters: Callable[[str], None]
+    guide: Callable[[], None]
+    """begins the guide for newcomers, or leaves it"""
+    rail: Rail
+    menu_bar: QMenuBar
     close: Callable[[], object]
 
     @property

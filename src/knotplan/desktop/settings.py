@@ -81,6 +81,15 @@ class Settings:
         self._store.sync()
 
     @property
+    def greeted(self) -> bool:
+        """The guide has been offered once."""
+        return self._flag("greeted", False)
+
+    @greeted.setter
+    def greeted(self, greeted: bool) -> None:
+        self._store.setValue("greeted", greeted)
+
+    @property
     def side_folded(self) -> bool:
         """The right side is hidden."""
         return self._flag("side_folded", False)

@@ -21,6 +21,7 @@ from knotplan.desktop.views import VIEWS, Views
 
 if TYPE_CHECKING:
     from knotplan.desktop.desk import Desk
+    from knotplan.desktop.guide.guide import Guide
     from knotplan.exchange.recovery import Recovery
 
 SIDE, SIDE_NARROW, NARROW = 306, 264, 1180
@@ -46,6 +47,7 @@ class MainWindow(QMainWindow):
         self._find_its_place()
         self._compose()
         self._complete = False
+        self._guide: Guide | None = None
         session.changed.connect(self._changed)
         theme.when_the_desktop_changes(self._follow_desktop)
         self._retitle()
@@ -119,8 +121,12 @@ class MainWindow(QMainWindow):
             lenses=self.lenses,
             budgets=self.budgets,
             fold_side=self.fold_side,
+            show_side=self.show_side,
             set_look=self.set_look,
             set_letters=self.set_letters,
+            guide=self.take_or_leave_guide,
+            rail=self.rail,
+            menu_bar=self.menuBar(),
             close=self.close,
         )
         self.views.begin(desk)
@@ -151,9 +157,34 @@ class MainWindow(QMainWindow):
         self.loom.confirmed.connect(lambda: go.confirm(desk))
         self.side.inspector.done.connect(self.loom.setFocus)
         self.side.findings.mend_wanted.connect(lambda: edit.mend(desk))
+        self.side.findings.left.connect(self.loom.setFocus)
         self.side.findings.to_do.suggest_wanted.connect(s.suggest)
         self.budgets.chosen.connect(self._show_budget)
         self.budgets.folding.connect(self.settings.fold_budgets)
+
+    # --- the guide --------------------------------------------------------------------------------
+
+    @property
+    def guide(self) -> "Guide":
+        """For newcomers; made when it is first asked for."""
+        if self._guide is None:
+            from knotplan.desktop.guide.guide import Guide
+
+            self._guide = Guide(self.desk)
+        return self._guide
+
+    def take_or_leave_guide(self) -> None:
+        if self.guide.runs:
+            self.guide.leave()
+        else:
+            self.guide.begin()
+        self.actions_.refresh()
+
+    def greet(self) -> None:
+        """Offers the guide to who is here for the first time."""
+        if not self.settings.greeted:
+            self.settings.greeted = True
+            self.guide.offer()
 
     def show_view(self, view_id: str) -> None:
         self.rail.buttons[[view.id for view in VIEWS].index(view_id)].setChecked(True)

@@ -40,6 +40,13 @@ MENU = Menu(
     (
         Command("explain", "&Explain this", "F1", "What the thing in focus is for", explain),
         Command(
+            "guide",
+            "&Guide: the first five minutes",
+            "Shift+F1",
+            "A sentence at a time, beside the thing it speaks of; again: leaves it",
+            lambda desk: desk.guide(),
+        ),
+        Command(
             "walk",
             "A five-minute &walk",
             "",

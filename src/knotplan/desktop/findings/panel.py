@@ -3,7 +3,7 @@
 from itertools import pairwise
 
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer, Signal
-from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from knotplan.core.check.finding import SAID, SEVERITIES, Finding
 from knotplan.core.drawing.palette import Palette
@@ -24,6 +24,8 @@ class FindingsPanel(QWidget):
     """All findings; a card is kept as long as its finding stays the same."""
 
     mend_wanted = Signal()
+    left = Signal()
+    """the last finding that had the keyboard is gone"""
 
     def __init__(self, session: Session, palette: Palette):
         super().__init__()
@@ -122,12 +124,23 @@ class FindingsPanel(QWidget):
         cards = [shown.get(finding) or self._card(finding, spare) for finding in wanted]
         for card, finding in zip(cards, wanted, strict=True):
             card.finding = finding  # equal to the one shown, but with the remedies of this plan
+        focus = QApplication.focusWidget()
+        had_focus = focus is not None and any(card is focus or card.isAncestorOf(focus) for card in spare)
         for card in spare:
             card.hide()
         self.cards, self._spare = cards, spare
         self.arrange()
+        if had_focus:  # or the toolkit gives it to whatever comes next, such as the plan's name
+            self._pass_focus_on()
         self._unfilled = list(cards)
         self._idle.start()
+
+    def _pass_focus_on(self) -> None:
+        """What had the keyboard is gone: the next finding takes it, or the bench."""
+        if self.cards:
+            self.cards[0].setFocus()
+        else:
+            self.left.emit()
 
     def _listed(self) -> list[Finding]:
         """The findings that have cards: what is to be done only when it is asked for."""

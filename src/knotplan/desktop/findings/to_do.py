@@ -17,12 +17,12 @@ UNTIED = "lead-untied"
 
 
 def to_do_words(report: Report) -> str:
-    """What is left to do, as "3 leads to tie, 1 more thing to do"; nothing where nothing is left."""
+    """What is left to do, as "3 leads to tie, 1 more"; nothing where nothing is left."""
     left = [f for f in report.findings if f.severity == "to-do"]
     leads = sum(f.rule == UNTIED for f in left)
     said = [f"{counted(leads, 'lead')} to tie"] if leads else []
     if others := len(left) - leads:
-        said.append(f"{counted(others, 'more thing' if leads else 'thing')} to do")
+        said.append(f"{others} more" if leads else f"{counted(others, 'thing')} to do")
     return ", ".join(said)
 
 

@@ -103,6 +103,7 @@ class HandOver(Page):
 
     def showEvent(self, event: QShowEvent) -> None:
         QTimer.singleShot(0, self._show)
+        self.kinds.setFocus()
 
     def export(self) -> Export:
         export: Export = self.kinds.currentItem().data(Qt.ItemDataRole.UserRole)
