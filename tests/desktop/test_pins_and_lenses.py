@@ -186,7 +186,13 @@ def test_enter_shows_the_pin_on_the_board_and_the_table_is_copied(window: MainWi
     view.table.selectRow(13)
     qtbot.keyClick(view.table, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
     lines = QApplication.clipboard().text().splitlines()
+    assert len(lines) == 2 and lines[1].split("\t")[0] == "14", "the marked line, with the headings"
+    assert any(cell.startswith("-0.3") for cell in lines[1].split("\t")), "a number stays a number"
+    view.table.selectAll()
+    qtbot.keyClick(view.table, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
+    lines = QApplication.clipboard().text().splitlines()
     assert len(lines) == 41 and lines[0].split("\t")[:2] == ["Position", "Chip line"]
+    view.table.selectRow(13)
     qtbot.keyClick(view.table, Qt.Key.Key_Return)
     assert window.session.selection.id == "board.p14" and window.views.shown() is window.views.page("loom")
 

@@ -18,6 +18,7 @@ from knotplan.catalog.board.board import Board
 from knotplan.catalog.load import Catalog, UnknownEntryError
 from knotplan.core.drawing.palette import Palette
 from knotplan.desktop import dialogs, lettering
+from knotplan.desktop.lists.equip import equip
 from knotplan.desktop.paint import fit_into, paint
 from knotplan.desktop.panels.fields import button, label, row
 from knotplan.desktop.tips import tip_text
@@ -116,6 +117,7 @@ class BoardDialog(QDialog):
         down.addWidget(self.field)
         self.list = BoardList(catalog, p)
         self.field.textChanged.connect(self.list.filter)
+        equip(self.list, field=self.field)
         self.list.itemDoubleClicked.connect(lambda _: self.accept())
         down.addWidget(self.list, 1)
         self.describes = False

@@ -197,6 +197,13 @@ class BudgetBar(QWidget):
         else:
             super().keyPressEvent(event)
 
+    def said(self) -> str:
+        """How the gauge adds up that the keys are on; of the folded bar, all of them."""
+        places = self._places()
+        if self._at < len(places) and self.hasFocus():
+            return explained(places[self._at][0])
+        return "\n\n".join(explained(b) for b in self.session.report.budgets)
+
     def _tell(self) -> None:
         """How the gauge adds up that the keys are on, in a bubble above it."""
         places = self._places()

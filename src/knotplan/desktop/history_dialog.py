@@ -3,6 +3,7 @@
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QDialogButtonBox, QListWidget, QVBoxLayout, QWidget
 
+from knotplan.desktop.lists.equip import equip
 from knotplan.desktop.panels.fields import label
 from knotplan.desktop.session import Session
 
@@ -28,6 +29,7 @@ class HistoryDialog(QDialog):
         titles, at = session.history()
         for title in (BEGINNING, *titles):
             self.list.addItem(title)
+        equip(self.list, follow=False)
         self._mark(at)
         self.list.setCurrentRow(at)
         self.list.scrollToItem(self.list.item(at))

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
 
 from knotplan.core.quantity.written import counted
 from knotplan.desktop.dialogs import left_of
+from knotplan.desktop.lists.equip import equip
 from knotplan.desktop.panels.fields import label
 from knotplan.exchange.recovery import Lost
 
@@ -32,6 +33,7 @@ class LeftBehindDialog(QDialog):
         down.addWidget(label("Knot Plan ended without being closed, and this was kept", "head"))
         self.list = QListWidget()
         self.list.setAccessibleName("Work left behind")
+        equip(self.list)
         self.list.currentRowChanged.connect(lambda _: self._show())
         self.list.itemActivated.connect(lambda _: self.take())
         down.addWidget(self.list, 1)

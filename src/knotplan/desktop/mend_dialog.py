@@ -5,6 +5,7 @@ from PySide6.QtWidgets import QDialog, QDialogButtonBox, QListWidget, QVBoxLayou
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.quantity.written import counted
 from knotplan.core.text.changes import changes
+from knotplan.desktop.lists.equip import equip
 from knotplan.desktop.panels.fields import label
 from knotplan.desktop.session import Session
 
@@ -37,6 +38,7 @@ class MendDialog(QDialog):
         if self.mended.remedy is not None:
             after = Circuit(self.mended.remedy.apply(session.plan), session.catalog)
             self.list.addItems(list(changes(session.circuit, after)))
+        equip(self.list)
         down.addWidget(self.list, 1)
         box = QDialogButtonBox()
         box.addButton("Mend", QDialogButtonBox.ButtonRole.AcceptRole)

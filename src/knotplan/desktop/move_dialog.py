@@ -8,7 +8,6 @@ from PySide6.QtWidgets import (
     QDialogButtonBox,
     QHBoxLayout,
     QHeaderView,
-    QTableWidgetItem,
     QVBoxLayout,
     QWidget,
 )
@@ -20,6 +19,7 @@ from knotplan.core.suggest.moving import Moved, MovedTie, move
 from knotplan.desktop import lettering
 from knotplan.desktop.board_dialog import BoardList
 from knotplan.desktop.cells import CellsTable, give_column
+from knotplan.desktop.lists.equip import Cell, equip
 from knotplan.desktop.panels.fields import label
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
@@ -64,6 +64,8 @@ class MoveDialog(QDialog):
         self.table.verticalHeader().hide()
         self.table.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft)
         self.table.horizontalHeader().setStretchLastSection(True)
+        equip(self.table)
+        equip(self.list)
         right.addWidget(self.table, 1)
         across.addLayout(right, 1)
         down.addLayout(across, 1)
@@ -91,9 +93,11 @@ class MoveDialog(QDialog):
                 self.summary.setText(str(error))
         self.box.button(QDialogButtonBox.StandardButton.Ok).setEnabled(self.moved is not None)
         rows = sorted(self.moved.ties, key=lambda t: -t.grade) if self.moved else []
+        self.table.setSortingEnabled(False)
         self.table.setRowCount(len(rows))
         for k, tie in enumerate(rows):
             self._row(k, tie)
+        self.table.setSortingEnabled(True)
         self.table.resizeColumnsToContents()
         for k in range(len(HEADS) - 1):
             self.table.horizontalHeader().setSectionResizeMode(k, QHeaderView.ResizeMode.Interactive)
@@ -112,7 +116,7 @@ class MoveDialog(QDialog):
         for column, text in enumerate(
             (f"{MARKS[tie.grade]}  {tie.lead}", tie.was, tie.now or "untied", tie.reason)
         ):
-            item = QTableWidgetItem(text)
+            item = Cell(text)
             item.setToolTip(tip_text(text))
             if ink:
                 item.setForeground(QColor(ink))

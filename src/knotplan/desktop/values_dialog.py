@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 from knotplan.core.finders import BY_ID, FINDERS
 from knotplan.core.finders.finder import Finder, FinderError, Input
 from knotplan.desktop import lettering
+from knotplan.desktop.lists.equip import equip
 from knotplan.desktop.panels.answer import AnswerBox
 from knotplan.desktop.panels.fields import QuantityField, choice, column, column_in, form, label, put_in
 from knotplan.desktop.session import Session
@@ -57,6 +58,7 @@ class ValuesDialog(QDialog):
         self.questions.setAccessibleName("Value finders")
         self.questions.addItems([f.title for f in FINDERS])
         lettering.fix(self.questions, width=220)
+        equip(self.questions)
         for k in range(self.questions.count()):
             self.questions.item(k).setSizeHint(QSize(0, lettering.px(27)))
         self.middle, self.right = QScrollArea(), QScrollArea()

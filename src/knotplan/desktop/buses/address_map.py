@@ -69,6 +69,11 @@ class AddressMap(QWidget):
             f"0x{address:02X}, decimal {address}: {WORDS[cell.state]}" + (f", {who}" if who else "") + could
         )
 
+    def said(self) -> str:
+        """The address that the keys are on, and all that are taken."""
+        taken = [self.words(cell.address) for cell in self.cells if cell.who]
+        return "\n".join([self.words(self.at), "", *taken] if self.cells else [])
+
     # --- where things are -------------------------------------------------------------------------
 
     def _cell_size(self) -> tuple[float, float]:

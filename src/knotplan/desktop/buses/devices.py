@@ -14,6 +14,7 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.remedy import Remedy, Step
 from knotplan.core.quantity.written import counted
 from knotplan.desktop import lettering
+from knotplan.desktop.lists.equip import Line, equip
 from knotplan.desktop.panels.fields import button, column_in, label, row
 from knotplan.desktop.session import Session
 
@@ -54,6 +55,7 @@ class Devices(QWidget):
         head.setSectionResizeMode(DEVICE, QHeaderView.ResizeMode.Stretch)
         for k in (ADDRESS, BY, NEW):
             head.setSectionResizeMode(k, QHeaderView.ResizeMode.ResizeToContents)
+        equip(self.tree, session.noticed.emit)
         self.tree.currentItemChanged.connect(
             lambda now, _: self.chosen.emit(now.data(0, PLACE) if now else None)
         )
@@ -91,7 +93,7 @@ class Devices(QWidget):
         self.tree.blockSignals(True)
         self.tree.clear()
         for place in bus.devices:
-            item = QTreeWidgetItem([named(c, place), f"0x{place.address:02X}", how(c, place), ""])
+            item = Line([named(c, place), f"0x{place.address:02X}", how(c, place), ""])
             item.setData(0, PLACE, place)
             item.setSizeHint(0, QSize(0, lettering.px(25)))
             if place.part and len(can_be(c, place.part)) > 1:

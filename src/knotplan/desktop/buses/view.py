@@ -23,6 +23,7 @@ from knotplan.desktop.buses.device_panel import DevicePanel
 from knotplan.desktop.buses.i2c_page import I2cPage
 from knotplan.desktop.buses.picture_page import PicturePage
 from knotplan.desktop.buses.sentences import i2c_lines, line_lines, spi_lines, uart_lines
+from knotplan.desktop.lists.equip import equip
 from knotplan.desktop.panels.fields import QuantityField, choice, column_in, form, label, line
 from knotplan.desktop.panels.side_pane import ROOMY, SidePane
 from knotplan.desktop.session import Session
@@ -62,6 +63,7 @@ class BusesView(Page):
         across.addWidget(left)
         across.addWidget(self.pages, 1)
         across.addWidget(self.side)
+        equip(self.list, session.noticed.emit)
         self.list.chosen.connect(self._show)
         self.i2c.chosen.connect(self._device)
         session.changed.connect(self._changed)

@@ -2,17 +2,25 @@
 
 from functools import partial
 
-from PySide6.QtWidgets import QLineEdit, QMenu
+from PySide6.QtWidgets import QApplication, QLineEdit, QMenu
 
 from knotplan.core.drawing.palette import CORDS
 from knotplan.core.plan import edits
+from knotplan.core.quantity.written import counted
 from knotplan.desktop.commands import several
 from knotplan.desktop.commands.command import LINE, Command, Menu, Submenu, add_entry
 from knotplan.desktop.desk import Desk
 from knotplan.desktop.dialogs import run
 from knotplan.desktop.panels.bead_row import NEW_BEADS, new_bead
+from knotplan.desktop.said import said
 
 PLACES = {"left": "Left of the board, or above", "right": "Right of the board, or below", "": "By itself"}
+
+
+def copy_said(desk: Desk) -> None:
+    text = said(QApplication.focusWidget(), desk.side.inspector)
+    QApplication.clipboard().setText(text)
+    desk.session.noticed.emit(f"Copied {counted(len(text.splitlines()), 'line')} of text")
 
 
 def has_tie(desk: Desk) -> bool:
@@ -242,6 +250,13 @@ MENU = Menu(
         ),
         Command(
             "copy", "&Copy", "Ctrl+C", "The selected parts, with the ties among them", several.copy, has_part
+        ),
+        Command(
+            "copy-said",
+            "Copy as te&xt",
+            "Ctrl+Alt+C",
+            "What is said where the keyboard is: a finding, a budget, a table's lines, a whole panel",
+            copy_said,
         ),
         Command(
             "paste", "&Paste", "Ctrl+V", "Parts from the clipboard, also from another plan", several.paste

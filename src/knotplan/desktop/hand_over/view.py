@@ -20,6 +20,7 @@ from knotplan.core.plan.ids import slug
 from knotplan.core.quantity.written import counted
 from knotplan.desktop import dialogs, lettering, outside
 from knotplan.desktop.hand_over.pages import PagesView
+from knotplan.desktop.lists.equip import equip
 from knotplan.desktop.panels.fields import button, choice, label, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.settings import handed_over_file
@@ -62,6 +63,7 @@ class HandOver(Page):
         self.kinds.setAccessibleName("Kinds of file")
         lettering.fix(self.kinds, width=270)
         self.kinds.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        equip(self.kinds, session.noticed.emit)
         self.kinds.currentRowChanged.connect(lambda _: self._show())
         left.addWidget(self.kinds, 1)
         self.scheme_row = QVBoxLayout()

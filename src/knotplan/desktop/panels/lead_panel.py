@@ -18,6 +18,7 @@ from knotplan.core.names.book import LABEL
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.quantity.written import show
+from knotplan.desktop.lists.equip import equip
 from knotplan.desktop.panels.bead_row import NEW_BEADS, BeadRow, new_bead
 from knotplan.desktop.panels.fields import (
     QuantityField,
@@ -114,6 +115,7 @@ class LeadPanel(QWidget):
         self.note = label("", "care")
         self.note.hide()
         self.offers = OfferList("offers", palette, MOST_TIED if self.tie else MOST)
+        equip(self.offers, self.session.noticed.emit, self.field)
         self.offers.itemActivated.connect(lambda _: self._take())
         self.offers.itemClicked.connect(lambda _: self._take())
         pins = column(

@@ -18,16 +18,17 @@ from PySide6.QtWidgets import (
 from knotplan.core.drawing.palette import DARK, LIGHT
 from knotplan.core.names.lists import fitting_schemes, resolved
 from knotplan.core.plan.document import BOARD
+from knotplan.core.quantity.order import size_key
 from knotplan.core.quantity.written import counted
 from knotplan.core.text.pin_table import MEANT, PinRow, headings, pin_rows
 from knotplan.desktop import lettering
 from knotplan.desktop.cells import give_column
+from knotplan.desktop.lists import take_out
+from knotplan.desktop.lists.equip import equip
 from knotplan.desktop.panels.fields import button, choice, column_in, label, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
 from knotplan.desktop.view import Page
-from knotplan.exchange.files import write_atomically
-from knotplan.exchange.pin_csv import pins_csv
 
 ANY_SCHEME = ""
 STATE = 250
@@ -42,11 +43,28 @@ class PinTable(QAbstractTableModel):
         super().__init__()
         self.heads: tuple[str, ...] = ()
         self.rows: list[PinRow] = []
+        self._as_given: list[PinRow] = []
+        self.sorted_by = (-1, Qt.SortOrder.AscendingOrder)
 
     def fill(self, heads: tuple[str, ...], rows: list[PinRow]) -> None:
         self.beginResetModel()
-        self.heads, self.rows = heads, rows
+        self.heads, self._as_given = heads, rows
+        self._arrange()
         self.endResetModel()
+
+    def sort(self, column: int, order: Qt.SortOrder = Qt.SortOrder.AscendingOrder) -> None:
+        """By a column; by none in the order of the board, or of the list that was pasted."""
+        self.sorted_by = column, order
+        self.beginResetModel()
+        self._arrange()
+        self.endResetModel()
+
+    def _arrange(self) -> None:
+        column, order = self.sorted_by
+        self.rows = list(self._as_given)
+        if 0 <= column < len(self.heads):
+            down = order == Qt.SortOrder.DescendingOrder
+            self.rows.sort(key=lambda row: size_key(row.cells[column]), reverse=down)
 
     def rowCount(self, parent: QModelIndex | QPersistentModelIndex = QModelIndex()) -> int:  # noqa: B008  (Qt's own default)
         return 0 if parent.isValid() else len(self.rows)
@@ -113,17 +131,20 @@ class PinsView(Page):
         beside.addWidget(
             row(
                 button(
-                    "Copy table", "copyTable", "The table for a spreadsheet (Ctrl+C in the table)", self.copy
+                    "Copy table",
+                    "copyTable",
+                    "The table for a spreadsheet; Ctrl+C in it copies the marked lines",
+                    self.copy,
                 ),
                 button("Save as CSV …", "saveTable", "Write the table to a file", self.save),
             )
         )
         down.addWidget(row(self.pasted, side, stretch=0))
         down.addWidget(self.table, 1)
-        for keys, do in ((QKeySequence("Return"), self.show_on_board), (QKeySequence("Ctrl+C"), self.copy)):
-            shortcut = QShortcut(keys, self.table)
-            shortcut.setContext(Qt.ShortcutContext.WidgetShortcut)
-            shortcut.activated.connect(do)
+        shortcut = QShortcut(QKeySequence("Return"), self.table)
+        shortcut.setContext(Qt.ShortcutContext.WidgetShortcut)
+        shortcut.activated.connect(self.show_on_board)
+        equip(self.table, session.noticed.emit)
         session.changed.connect(self._changed)
 
     def _make_paste_box(self) -> None:
@@ -228,12 +249,8 @@ class PinsView(Page):
             self.pin_wanted.emit(contact)
 
     def copy(self) -> None:
-        """The whole table, or the highlighted lines if there are several, with tabs between cells."""
-        marked = sorted({i.row() for i in self.table.selectionModel().selectedRows()})
-        rows = [self.model.rows[k] for k in marked] if len(marked) > 1 else self.model.rows
-        lines = ["\t".join(self.model.heads), *("\t".join(r.cells) for r in rows)]
-        QApplication.clipboard().setText("\n".join(lines) + "\n")
-        self.session.noticed.emit(f"Copied {counted(len(rows), 'line')}")
+        """The whole table, with tabs between cells."""
+        take_out.copy_all(self.table, self.session.noticed.emit)
 
     def save(self) -> None:
         start = str(Path.home() / f"{self.session.circuit.board.id}-pins.csv")
@@ -243,9 +260,4 @@ class PinsView(Page):
 
     def write(self, path: Path) -> None:
         """Writes the table; what goes wrong is said."""
-        try:
-            write_atomically(path, pins_csv(self.model.heads, self.model.rows).encode("utf-8"))
-        except OSError as error:
-            self.session.noticed.emit(f"{path.name} was not written: {error.strerror}")
-        else:
-            self.session.noticed.emit(f"Wrote {path}")
+        take_out.write(self.table, path, self.session.noticed.emit)

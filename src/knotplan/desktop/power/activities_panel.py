@@ -21,6 +21,7 @@ from knotplan.core.plan.document import MOST_S, Activity
 from knotplan.core.power.activities import ALWAYS
 from knotplan.core.quantity.written import counted, show
 from knotplan.desktop import lettering
+from knotplan.desktop.lists.equip import equip
 from knotplan.desktop.panels.fields import (
     QuantityField,
     TextField,
@@ -59,6 +60,7 @@ class ActivitiesPanel(QWidget):
         self.list.setObjectName("activities")
         self.list.setAccessibleName("Activities")
         self.list.setIconSize(QSize(lettering.px(12), lettering.px(12)))
+        equip(self.list, session.noticed.emit)
         self.list.currentRowChanged.connect(lambda _: self._fields())
         add = button(
             "Add activity",

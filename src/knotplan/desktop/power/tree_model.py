@@ -8,7 +8,8 @@ from PySide6.QtCore import QAbstractItemModel, QMimeData, QModelIndex, QPersiste
 
 from knotplan.core.match.fit import Grade, fit
 from knotplan.core.power.tree import Node, contact_of
-from knotplan.core.quantity.written import show
+from knotplan.core.quantity.order import size_key
+from knotplan.core.quantity.written import beside, show
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
 
@@ -60,6 +61,7 @@ class TreeModel(QAbstractItemModel):
         self.rows: list[TreeRow] = []
         self.tops: list[int] = []
         self.dead: frozenset[str] = frozenset()
+        self.sorted_by = (-1, Qt.SortOrder.AscendingOrder)
         self.answers: dict[str, Grade] = {}
         """while a load is dragged: how well each node could feed it"""
 
@@ -78,7 +80,33 @@ class TreeModel(QAbstractItemModel):
         self.rows, self.tops, self.dead = [], [], frozenset(n.id for n in dead)
         for node in (*roots, *dead):
             self.tops.append(self._add(node, -1, len(self.tops)))
+        self._arrange()
         self.endResetModel()
+
+    def sort(self, column: int, order: Qt.SortOrder = Qt.SortOrder.AscendingOrder) -> None:
+        """What hangs on the same thing, by a column; by none in the order of the plan."""
+        self.sorted_by = column, order
+        self.layoutAboutToBeChanged.emit()
+        old = self.persistentIndexList()
+        numbers = [at.internalId() for at in old]
+        self._arrange()
+        new = [
+            self.createIndex(self.rows[n].place, at.column(), n) for n, at in zip(numbers, old, strict=True)
+        ]
+        self.changePersistentIndexList(old, new)
+        self.layoutChanged.emit()
+
+    def _arrange(self) -> None:
+        column, order = self.sorted_by
+        for level in (self.tops, *(row.below for row in self.rows)):
+            level.sort()  # numbers follow the plan
+            if column >= 0:
+                level.sort(
+                    key=lambda n: size_key(cell(self.rows[n].node, column)),
+                    reverse=order == Qt.SortOrder.DescendingOrder,
+                )
+            for place, number in enumerate(level):
+                self.rows[number].place = place
 
     def _add(self, node: Node, parent: int, place: int) -> int:
         number = len(self.rows)
@@ -178,6 +206,8 @@ def cell(node: Node, column: int, dead: bool = False) -> str:
     if column == ARRIVES:
         low = "" if abs(node.volts - node.least_v) < 0.005 else f"{node.least_v:.3g} – "
         return f"{low}{node.volts:.3g} V"
+    if column == GAUGE:
+        return beside(t.worst_a, node.limit_a, "A") if node.limit_a else ""
     if column == PEAKS:
         return show(t.peaks_a, "A", 3) if t.peaks_a > t.worst_a * 1.001 else ""
     if column == HEAT:

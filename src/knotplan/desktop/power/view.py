@@ -13,6 +13,7 @@ from knotplan.core.power.tree import Node, contact_of, find
 from knotplan.core.quantity.written import counted, show
 from knotplan.desktop import lettering
 from knotplan.desktop.background_task import BackgroundTask
+from knotplan.desktop.lists.equip import equip
 from knotplan.desktop.panels.fields import button, label, row
 from knotplan.desktop.power.activities_panel import ActivitiesPanel
 from knotplan.desktop.power.cycle_plot import CyclePlot
@@ -52,6 +53,7 @@ class PowerView(Page):
         self.beside.answered.connect(self._answered)
         self.beside.failed.connect(lambda why: self.summary.setText(f"The engine failed: {why}"))
         self._compose()
+        equip(self.tree, session.noticed.emit)
         self.tree.selectionModel().currentChanged.connect(lambda *_: self._chosen())
         self.model.moved.connect(self._moved)
         session.changed.connect(self._changed)

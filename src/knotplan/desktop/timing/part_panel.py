@@ -1,10 +1,11 @@
 """What the chosen lane's part does: what the program asks of it, what follows, and tables to copy."""
 
+from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
-from PySide6.QtWidgets import QFormLayout, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFormLayout, QHeaderView, QTableWidget, QVBoxLayout, QWidget
 
 from knotplan.catalog.part.needs import Pulse
 from knotplan.core.drawing.palette import Palette
@@ -13,6 +14,7 @@ from knotplan.core.text.timing import Table, describe
 from knotplan.core.timing.lanes import Lane
 from knotplan.core.timing.program_settings import ProgramSetting, program_settings
 from knotplan.desktop import lettering
+from knotplan.desktop.lists.equip import Cell, equip
 from knotplan.desktop.panels.fields import QuantityField, TextField, button, choice, form, label, line, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.timing.steps_preview import StepsPreview
@@ -45,7 +47,7 @@ class PartTiming(QWidget):
             down.addWidget(label(table.title, "strong"))
             if table.shades:
                 down.addWidget(StepsPreview(self.p, table.shades))
-            down.addWidget(_table(table, f"table{k}"))
+            down.addWidget(_table(table, f"table{k}", session.noticed.emit))
             down.addWidget(
                 row(
                     button(
@@ -157,7 +159,7 @@ class PartTiming(QWidget):
         self.session.shown_wanted.emit()
 
 
-def _table(table: Table, name: str) -> QTableWidget:
+def _table(table: Table, name: str, tell: Callable[[str], object]) -> QTableWidget:
     """As high as its rows, up to some."""
     widget = QTableWidget(len(table.rows), len(table.heads))
     widget.setObjectName(name)
@@ -172,11 +174,12 @@ def _table(table: Table, name: str) -> QTableWidget:
     widget.setTabKeyNavigation(False)
     for r, cells in enumerate(table.rows):
         for k, text in enumerate(cells):
-            item = QTableWidgetItem(text)
+            item = Cell(text)
             item.setToolTip(tip_text(text))
             widget.setItem(r, k, item)
     widget.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
     widget.horizontalHeader().setStretchLastSection(True)
     widget.horizontalHeader().setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+    equip(widget, tell)
     lettering.fix(widget, height=34 + 22 * min(len(table.rows), MOST_ROWS))
     return widget

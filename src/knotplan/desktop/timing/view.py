@@ -12,6 +12,7 @@ from knotplan.core.text.timing_findings import findings_about, worst
 from knotplan.core.timing.lanes import Lane, lanes
 from knotplan.core.timing.span import usual_span
 from knotplan.desktop import lettering
+from knotplan.desktop.lists.equip import equip
 from knotplan.desktop.panels.fields import button, column_in, label, row
 from knotplan.desktop.panels.segments import Segment, Segments
 from knotplan.desktop.panels.side_pane import ROOMY, SidePane
@@ -55,6 +56,7 @@ class TimingView(Page):
             "faint",
         )
         self._compose()
+        equip(self.list, session.noticed.emit, self.filter)
         self.list.chosen.connect(self._chosen)
         self.list.verticalScrollBar().valueChanged.connect(self.plot.scroll_to)
         self.plot.moved.connect(self._say)

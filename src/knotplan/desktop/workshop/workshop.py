@@ -25,6 +25,7 @@ from knotplan.core.drawing.palette import Palette
 from knotplan.core.quantity.written import counted
 from knotplan.desktop import dialogs, lettering
 from knotplan.desktop.dialogs import TextDialog, run
+from knotplan.desktop.lists.equip import equip
 from knotplan.desktop.panels.fields import button, column, label, row
 from knotplan.desktop.tips import tip_text
 from knotplan.desktop.workshop.bench import DraftBench
@@ -131,6 +132,7 @@ class Workshop(QDialog):
         self.wrong.setResizeMode(QListWidget.ResizeMode.Adjust)
         lettering.fix(self.wrong, height=130)
         self.wrong.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        equip(self.wrong)
         self.wrong.itemActivated.connect(self._to_fault)
         self.wrong.itemClicked.connect(self._to_fault)
         side = column(self.picture, self.state, self.wrong, spacing=6)

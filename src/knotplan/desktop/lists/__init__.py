@@ -1,0 +1,1 @@
+"""What every list and table can do: be filtered as one types, sorted, copied and saved."""
