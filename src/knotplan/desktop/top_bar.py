@@ -43,6 +43,7 @@ class TopBar(QWidget):
         across.addWidget(self.board)
         across.addSpacing(6)
         self.names = label("Names", "faint", wrap=False)
+        self.names.setToolTip("By which of its names a pin is called everywhere (Alt+1 and on)")
         across.addWidget(self.names)
         tip = "By which names pins are called"
         self.schemes = Segments("spokenNames", "Spoken names", tip, "segment", 3)

@@ -4,6 +4,7 @@ from collections.abc import Iterable
 
 from msgspec import Struct
 
+from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.pin import Pin
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.names.book import LABEL
@@ -28,9 +29,20 @@ MEANT = {
     "At power-on": "What the pin does before a program runs",
     "Output current": "What the pin is made to give or take as an output, and the figure never to go beyond",
     "Voltage allowed": "What may lie at the pin without harm",
+    "Reads": "Below the first voltage an input reads low, above the second one high; between them anything",
+    "Power-on": "What the pin does before a program runs, and while the chip is held in reset",
+    "Shares": "Pins with which it has hardware in common: what one of them is set to holds for the others",
+    "Job": "What the board or its system uses the pin for already, and how it is freed",
+    "Label": "What is printed beside the pin",
     "State": "What is tied to it in this plan, or what has it already",
 }
 """what a heading means, in a sentence"""
+
+
+def meaning(board: Board, about: str) -> str:
+    """What a heading of the table, or a line of a pin's card, means; of a naming scheme its note."""
+    note = next((s.note for s in board.schemes.values() if s.title == about), "")
+    return MEANT.get(about) or note or f"{about} of this pin"
 
 
 def headings(circuit: Circuit, asked: bool) -> tuple[str, ...]:

@@ -112,8 +112,20 @@ def row(*widgets: QWidget, stretch: int = -1) -> QWidget:
     return widget
 
 
+class Form(QFormLayout):
+    """Names beside fields; resting on a name explains it as resting on its field does."""
+
+    def addRow(self, *parts: object) -> None:
+        super().addRow(*parts)  # type: ignore[arg-type, call-overload]
+        if len(parts) == 2 and isinstance(parts[1], QWidget):  # noqa: PLR2004
+            name, field = self.labelForField(parts[1]), parts[1]
+            tips = (w.toolTip() for w in (field, *field.findChildren(QWidget)))
+            if name is not None and not name.toolTip():
+                name.setToolTip(next((tip for tip in tips if tip), ""))
+
+
 def form() -> QFormLayout:
-    layout = QFormLayout()
+    layout = Form()
     layout.setContentsMargins(0, 0, 0, 0)
     layout.setHorizontalSpacing(10)
     layout.setVerticalSpacing(6)

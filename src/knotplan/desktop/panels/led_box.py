@@ -10,6 +10,7 @@ from knotplan.core.quantity.series import SERIES, bands_words
 from knotplan.core.quantity.written import show
 from knotplan.desktop.panels.fields import QuantityField, button, choice, column_in, form, label
 from knotplan.desktop.session import Session
+from knotplan.desktop.tips import tip_text
 
 
 class LedBox(QWidget):
@@ -99,13 +100,27 @@ class LedBox(QWidget):
         self.session.edit("preferred values", edits.set_series, series)
 
 
+COLUMNS = (
+    ("", "The resistor, and its neighbours in the drawer"),
+    (
+        "mA: least · typ. · most",
+        "Current through the LED with all tolerances against it, as usual, and with all of them for it",
+    ),
+    ("power", "Heat in the resistor at the most current"),
+    ("light", "How bright the LED is at the typical current"),
+)
+"""heads, with what they mean"""
+
+
 def _table(chosen: Choice, per_amp: float) -> QGridLayout:
     """The choice between its neighbours: least, typical and most current, power, light."""
     grid = QGridLayout()
     grid.setHorizontalSpacing(6)
     grid.setVerticalSpacing(3)
-    for k, head in enumerate(("", "mA: least · typ. · most", "power", "light")):
-        grid.addWidget(_cell(head, "faint", wrap=True), 0, k)
+    for k, (head, meant) in enumerate(COLUMNS):
+        cell = _cell(head, "faint", wrap=True)
+        cell.setToolTip(tip_text(meant))
+        grid.addWidget(cell, 0, k)
     for r, resistor in enumerate((chosen.lower, chosen.best, chosen.higher), 1):
         tone = "strong" if resistor is chosen.best else "faint"
         for k, text in enumerate(_cells(resistor, per_amp)):

@@ -12,9 +12,11 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.document import BOARD, split
 from knotplan.core.quantity.written import show
 from knotplan.core.text.pin_card import about_pin, as_text
+from knotplan.core.text.pin_table import meaning
 from knotplan.desktop.panels.fields import button, column_in, form, label, line, row
 from knotplan.desktop.panels.offers import Offer, OfferList
 from knotplan.desktop.session import Session
+from knotplan.desktop.tips import tip_text
 
 
 class PinPanel(QWidget):
@@ -37,7 +39,9 @@ class PinPanel(QWidget):
         else:
             fields = form()
             for fact in about_pin(c, contact):
-                fields.addRow(label(fact.about, "faint", wrap=False), label(fact.text, fact.tone))
+                about = label(fact.about, "faint", wrap=False)
+                about.setToolTip(tip_text(meaning(c.board, fact.about)))
+                fields.addRow(about, label(fact.text, fact.tone))
             layout.addLayout(fields)
             layout.addWidget(
                 button(
