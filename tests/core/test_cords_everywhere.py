@@ -4,15 +4,20 @@ inside the picture, round the board."""
 from itertools import pairwise
 
 import pytest
+from msgspec.structs import replace
 
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.drawing.loom.bench import BESIDE_EMPTY, Bench
+from knotplan.core.drawing.loom.bench import BESIDE_EMPTY, Bench, Card
+from knotplan.core.drawing.loom.card import card_shapes
 from knotplan.core.drawing.loom.cords import Cord, cords
 from knotplan.core.drawing.loom.room import lay_out
+from knotplan.core.drawing.palette import LIGHT
+from knotplan.core.drawing.shapes import Text, text_width
 from knotplan.core.plan.document import Plan
 from knotplan.core.plan.edits.parts import add_part
 from knotplan.core.plan.edits.ties import tie
+from knotplan.examples import example
 
 EVERY = 4
 """of the signal pins of a board, each fourth has a button on it"""
@@ -87,3 +92,38 @@ def test_the_room_beside_a_board_is_on_the_side_where_its_parts_are(board: str, 
     rooms = {"left": bx - x, "above": by - y, "right": x + w - bx - bw, "below": y + h - by - bh}
     assert max(rooms, key=lambda side: rooms[side]) == card.side
     assert rooms[card.side] > 100
+
+
+def word_boxes(card: Card) -> list[tuple[str, float, float, float, float]]:
+    """(text, left, top, right, bottom) of what is written on a card, without the room of tall letters."""
+    boxes = []
+    for s in card_shapes(card.form, LIGHT):
+        if isinstance(s, Text) and not s.angle:
+            wide = text_width(s.text, s.size, s.bold)
+            left = card.x + s.x - {"start": 0.0, "middle": wide / 2, "end": wide}[s.anchor]
+            boxes.append(
+                (s.text, left, card.y + s.y - 0.5 * s.size, left + wide, card.y + s.y - 0.05 * s.size)
+            )
+    return boxes
+
+
+@pytest.mark.parametrize("turned", [0, 90, 180, 270])
+@pytest.mark.parametrize(
+    "scene", ["harbour-light-draft", "badge-wall", "kite-winder", "mist-bench", "seed-drawers"]
+)
+def test_a_tag_s_cord_covers_no_word_of_its_card(scene: str, turned: int) -> None:
+    """The path of a supply or a ground of a selected part leaves the card beside what it says."""
+    plan = replace(example(scene, shipped()), turned=turned)
+    circuit = Circuit(plan, shipped())
+    for room in (None, (880.0, 620.0)):
+        bench = lay_out(circuit, None, room)
+        tagged = {
+            t.id: t for t in plan.ties if (s := bench.leads.get(t.lead)) and s.tag and t.to in bench.pins
+        }
+        for cord in cords(circuit, bench, frozenset(tagged)):
+            if cord.tie not in tagged:
+                continue
+            card = bench.card(tagged[cord.tie].lead.partition(".")[0])
+            for x, y in points(cord):
+                covered = [t for t, a, b, c, d in word_boxes(card) if a < x < c and b < y < d]
+                assert not covered, (cord.tie, card.side, covered)

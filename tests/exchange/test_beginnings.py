@@ -188,9 +188,9 @@ def test_nothing_of_a_table_is_taken_for_a_formula_or_executed() -> None:
     from knotplan.core.circuit.circuit import Circuit
     from knotplan.core.plan.document import Plan
     from knotplan.core.text.pin_table import headings, pin_rows
-    from knotplan.exchange.pin_csv import pins_csv
+    from knotplan.exchange.tables import as_csv
 
     board = board_of(board_csv.loads("Name;Does\n=cmd();\n@x;pwm\n"), "single")
     circuit = Circuit(Plan(board.id, carried=board), shipped())
-    text = pins_csv(headings(circuit, False), pin_rows(circuit))
+    text = as_csv(headings(circuit, False), (row.cells for row in pin_rows(circuit)))
     assert "'=cmd()" in text and "'@x" in text

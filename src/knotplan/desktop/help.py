@@ -34,7 +34,7 @@ TEXTS: dict[str, tuple[str, str]] = {
         "Pins",
         "Every pin of the board by all its names. Paste a list of names, in any scheme, and each is said "
         "in all the others. Enter shows the highlighted pin on the board with its card, Ctrl+C copies the "
-        "table.",
+        "marked lines. A click on a head sorts.",
     ),
     "OfferList": (
         "Candidates",

@@ -75,7 +75,7 @@ def shots(folder: Path) -> list[Path]:
         take(window, "power")
         for look, tail in (("light", ""), ("dark", "-dark")):
             _time_and_buses(window, look)
-            for view in ("buses", "timing"):
+            for view in ("buses", "timing") if look == "light" else ("buses",):
                 window.show_view(view)
                 take(window, view + tail)
         window.set_look("light")
@@ -88,6 +88,7 @@ def shots(folder: Path) -> list[Path]:
         take(window, "organ")
         window.close()
         paths += [
+            _guide(folder / "guide.png", Path(kept)),
             _suggestion(folder / "suggestion.png", Path(kept)),
             _part_form(folder / "part-form.png", Path(kept)),
         ]
@@ -105,6 +106,26 @@ def _time_and_buses(window: MainWindow, look: str) -> None:
     window.views.page("timing").list.choose("lens-driver.in2")
     window.views.page("timing").plot.at = [0.02, 0.02145]
     window.views.page("timing").plot.look_at(0.0, 0.05)
+
+
+def _guide(path: Path, kept: Path) -> Path:
+    """The guide where a lamp has been tied, and has no resistor yet."""
+    window = _window("harbour-light", "light", kept)
+    window.take_or_leave_guide()
+    session = window.session
+    session.edit("turn the board", edits.turn)
+    window.guide.look()
+    session.edit("add a lamp", edits.add_part, "led", "Red LED")
+    window.guide.look()
+    for lead, pin in (("red-led.anode", "board.p8"), ("red-led.cathode", "board.p5")):
+        session.edit("tie", edits.tie, lead, pin)
+        window.guide.look()
+    window.side.findings.settle()
+    window.actions_.by_id["next-finding"].trigger()
+    window.guide.look()
+    _shot(window, path)
+    window.close()
+    return path
 
 
 def _suggestion(path: Path, kept: Path) -> Path:

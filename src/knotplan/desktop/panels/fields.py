@@ -116,8 +116,8 @@ class Form(QFormLayout):
     """Names beside fields; resting on a name explains it as resting on its field does."""
 
     def addRow(self, *parts: object) -> None:
-        super().addRow(*parts)  # type: ignore[arg-type, call-overload]
-        if len(parts) == 2 and isinstance(parts[1], QWidget):  # noqa: PLR2004
+        super().addRow(*parts)  # type: ignore[call-overload]
+        if len(parts) == 2 and isinstance(parts[1], QWidget):
             name, field = self.labelForField(parts[1]), parts[1]
             tips = (w.toolTip() for w in (field, *field.findChildren(QWidget)))
             if name is not None and not name.toolTip():

@@ -2,7 +2,6 @@
 
 import csv
 import io
-import re
 from collections.abc import Iterator
 
 from msgspec import Struct
@@ -31,18 +30,14 @@ from knotplan.exchange.plain_text import one_line
 FORMULA = ("=", "+", "-", "@", "＝", "＋", "－", "＠")
 
 
-SIGNED = re.compile(r"[-+]\d+(\.\d+)?( [\w Ω°µ–.%²]*)?")
-"""a number with a sign and its unit, in which nothing can be reckoned"""
-
-
 def tame(text: str) -> str:
     """A cell that no spreadsheet takes for a formula.
 
-    >>> tame("=1+1"), tame("5 V brick"), tame("-0.3 – 3.6 V"), tame("-1+A1")
-    ("'=1+1", '5 V brick', '-0.3 – 3.6 V', "'-1+A1")
+    >>> tame("=1+1"), tame("5 V brick")
+    ("'=1+1", '5 V brick')
     """
     text = one_line(text)
-    return f"'{text}" if text.startswith(FORMULA) and not SIGNED.fullmatch(text) else text
+    return f"'{text}" if text.startswith(FORMULA) else text
 
 
 class ShoppingLine(Struct, frozen=True):

@@ -5,7 +5,7 @@ from typing import NamedTuple
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.loom.bench import LOOP_MOST, Card, LeadSpot, Setting
 from knotplan.core.drawing.loom.face import Face, face
-from knotplan.core.drawing.loom.form import Form, Side, form, natural_width
+from knotplan.core.drawing.loom.form import PAD, TAG_H, Form, Side, form, natural_width
 from knotplan.core.drawing.loom.lanes import (
     CHANNEL,
     GAP_LEAST,
@@ -287,5 +287,12 @@ def _round_card(
         if out[0]:  # at the card's outer edge
             beside = here[0] + out[0] * aside
             return ((beside, here[1]), (beside, under), (inner, under))
+        if here[1] - y < max(slot.y for slot in shape.slots if slot.tag):
+            under = here[1] + TAG_H / 2  # between this line of tags and the next
         return ((here[0], under), (inner, under))
-    return ((here[0], y + shape.h + aside if side == "above" else y - aside),)
+    # above or below the board: under its line of tags, and along the card's left edge, clear of its words
+    first_in_line = here[0] - x < 2 * PAD
+    level = here[1] if first_in_line else here[1] + TAG_H / 2
+    inner = y + shape.h + aside if side == "above" else y - aside
+    way = ((x - aside, level), (x - aside, inner))
+    return way if first_in_line else ((here[0], level), *way)
