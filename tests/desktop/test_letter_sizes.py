@@ -1,11 +1,21 @@
 """The interface in the desktop's letters: from 9 to 18 points nothing is cut off, in any view or dialog."""
 
+from pathlib import Path
+
 import pytest
 from PySide6.QtCore import QEvent
 from PySide6.QtGui import QFont, QFontDatabase
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QDialog, QWidget
+from PySide6.QtWidgets import (
+    QApplication,
+    QDialog,
+    QDialogButtonBox,
+    QStyle,
+    QStyleFactory,
+    QWidget,
+)
 
+from knotplan.core.drawing.palette import DARK, DARK_STRONG, LIGHT, LIGHT_STRONG
 from knotplan.desktop import lettering, theme
 from knotplan.desktop import paint as brush
 from knotplan.desktop.views import VIEWS
@@ -134,3 +144,38 @@ def test_letters_beyond_what_the_layout_holds_are_brought_within(monkeypatch) ->
         font.setPointSizeF(said)
         monkeypatch.setattr(QFontDatabase, "systemFont", lambda _, font=font: font)
         assert lettering.of_desktop() == lettering.Letters("DejaVu Sans", pixels)
+
+
+def test_a_desktop_that_wants_contrast_gets_it(draft: MainWindow, monkeypatch) -> None:
+    draft.set_look("system")
+    for dark, strong, palette in (
+        (False, True, LIGHT_STRONG),
+        (True, True, DARK_STRONG),
+        (True, False, DARK),
+        (False, False, LIGHT),
+    ):
+        monkeypatch.setattr(theme, "desktop_is_dark", lambda dark=dark: dark)
+        monkeypatch.setattr(theme, "desktop_wants_contrast", lambda strong=strong: strong)
+        QApplication.sendEvent(draft, QEvent(QEvent.Type.ThemeChange))
+        assert draft.palette_now == palette and draft.loom.p == palette
+    draft.set_look("dark-strong")
+    QApplication.sendEvent(draft, QEvent(QEvent.Type.ThemeChange))
+    assert draft.palette_now == DARK_STRONG, "who has chosen keeps the choice"
+
+
+def test_nothing_moves_by_itself_and_no_button_has_a_picture(draft: MainWindow) -> None:
+    style = QApplication.style()
+    assert style.styleHint(QStyle.StyleHint.SH_Widget_Animation_Duration) == 0
+    assert not style.styleHint(QStyle.StyleHint.SH_DialogButtonBox_ButtonsHaveIcons)
+    sources = [path.read_text("utf-8") for path in Path(theme.__file__).parent.rglob("*.py")]
+    for moving in ("Animation(", "QTimeLine", "QProgressBar", "QMovie"):
+        assert not any(moving in text for text in sources), moving
+    box = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+    assert all(button.icon().isNull() for button in box.buttons())
+    box.deleteLater()
+
+
+def test_the_order_of_buttons_is_left_to_the_platform(qapp) -> None:
+    """The toolkit asks the style for it, which asks the platform; ours stands in between, and says nothing."""
+    hint = QStyle.StyleHint.SH_DialogButtonLayout
+    assert qapp.style().styleHint(hint) == QStyleFactory.create("Fusion").styleHint(hint)

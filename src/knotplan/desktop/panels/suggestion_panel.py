@@ -5,7 +5,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, QTimer
-from PySide6.QtWidgets import QFrame, QProgressBar, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QVBoxLayout, QWidget
 
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.palette import Palette
@@ -40,12 +40,6 @@ class SuggestionPanel(QWidget):
         layout.addWidget(self.state)
         suggestion = self.suggester.suggestion
         if self.suggester.searching:
-            bar = QProgressBar()
-            bar.setRange(0, 0)
-            bar.setTextVisible(False)
-            bar.setFixedHeight(5)
-            bar.setAccessibleName("Looking for a better suggestion")
-            layout.addWidget(bar)
             self._clock = QTimer(self, interval=TICK_MS)
             self._clock.timeout.connect(lambda: self.state.setText(self._state_text()))
             self._clock.start()
