@@ -176,6 +176,6 @@ def test_nothing_moves_by_itself_and_no_button_has_a_picture(draft: MainWindow) 
 
 
 def test_the_order_of_buttons_is_left_to_the_platform(qapp) -> None:
-    """The toolkit asks the style for it, which asks the platform; ours stands in between, and says nothing."""
+    """The toolkit asks the style for it, which asks the platform; ours says nothing."""
     hint = QStyle.StyleHint.SH_DialogButtonLayout
     assert qapp.style().styleHint(hint) == QStyleFactory.create("Fusion").styleHint(hint)
