@@ -33,7 +33,8 @@ def application() -> QApplication:
     app.setApplicationName("knotplan")
     app.setApplicationDisplayName("Knot Plan")
     app.setDesktopFileName("knotplan")
-    app.setStyle(theme.CalmStyle())
+    app.setStyle("Fusion")
+    theme.keep_calm(app)
     theme.load_fonts()
     return app
 

@@ -7,7 +7,7 @@ from string import Template
 from msgspec.structs import fields
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFontDatabase, QPalette
-from PySide6.QtWidgets import QApplication, QProxyStyle, QStyle, QStyleHintReturn, QStyleOption, QWidget
+from PySide6.QtWidgets import QApplication
 
 from knotplan.core.drawing.palette import DARK, DARK_STRONG, LIGHT, LIGHT_STRONG, Palette
 from knotplan.desktop import lettering
@@ -51,31 +51,19 @@ def when_the_desktop_changes(do: Callable[[], object]) -> None:
     hints.accessibility().contrastPreferenceChanged.connect(do)
 
 
-class CalmStyle(QProxyStyle):
-    """The toolkit's own style, in which nothing moves by itself and no picture stands on a button.
-
-    The program has no motion of its own: who wants less of it has nothing to set.
-    """
-
-    def __init__(self) -> None:
-        super().__init__("Fusion")
-
-    def styleHint(
-        self,
-        hint: QStyle.StyleHint,
-        option: QStyleOption | None = None,
-        widget: QWidget | None = None,
-        returned: QStyleHintReturn | None = None,
-    ) -> int:
-        if hint in CALM:
-            return 0
-        return super().styleHint(hint, option, widget, returned)
+def keep_calm(app: QApplication) -> None:
+    """Nothing moves by itself: who wants less motion has nothing to set."""
+    for effect in MOTIONS:
+        app.setEffectEnabled(effect, False)
 
 
-CALM = (
-    QStyle.StyleHint.SH_Widget_Animate,
-    QStyle.StyleHint.SH_Widget_Animation_Duration,
-    QStyle.StyleHint.SH_DialogButtonBox_ButtonsHaveIcons,
+MOTIONS = (
+    Qt.UIEffect.UI_AnimateMenu,
+    Qt.UIEffect.UI_FadeMenu,
+    Qt.UIEffect.UI_AnimateCombo,
+    Qt.UIEffect.UI_AnimateTooltip,
+    Qt.UIEffect.UI_FadeTooltip,
+    Qt.UIEffect.UI_AnimateToolBox,
 )
 
 

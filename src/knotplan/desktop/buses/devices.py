@@ -76,6 +76,13 @@ class Devices(QWidget):
         down.addWidget(self.more)
         down.addWidget(row(self.give, self.take))
 
+    def _hold(self) -> None:
+        """At least as wide as what the heads say."""
+        head = self.tree.header()
+        shown = [k for k in range(len(HEADS)) if not head.isSectionHidden(k)]
+        frame = 2 * self.tree.frameWidth() + self.tree.verticalScrollBar().sizeHint().width()
+        self.tree.setMinimumWidth(sum(head.sectionSizeHint(k) for k in shown) + frame)
+
     def fill(self, bus: I2cBus) -> None:
         """Anew; ticks and the chosen device stay."""
         c = self.session.circuit
@@ -157,6 +164,7 @@ class Devices(QWidget):
         self.proposed = Remedy(f"set the addresses of {counted(len(steps), 'device')}", steps)
         self._settle(f"{counted(len(steps), 'device')} would change, {counted(given.changes, 'pad')} in all.")
         self.tree.setColumnHidden(NEW, False)
+        self._hold()
         self.take.show()
 
     def _conflict(self, conflict: Conflict) -> None:
@@ -194,6 +202,7 @@ class Devices(QWidget):
         self.summary.setVisible(bool(text))
         self.take.hide()
         self.tree.setColumnHidden(NEW, True)
+        self._hold()
         while self._more.count():
             item = self._more.takeAt(0)
             if item is not None and (gone := item.widget()) is not None:

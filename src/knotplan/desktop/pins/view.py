@@ -224,7 +224,8 @@ class PinsView(Page):
         can be read; the mouse gets it back."""
         others = sum(self.table.columnWidth(k) for k in range(len(self.model.heads) - 1) if k != column)
         room = self.table.viewport().width() - others - STATE
-        self.table.setColumnWidth(column, max(110, min(self.table.columnWidth(column), room)))
+        least = max(lettering.px(110), self.table.horizontalHeader().sectionSizeHint(column))
+        self.table.setColumnWidth(column, max(least, min(self.table.columnWidth(column), room)))
 
     def _choose_scheme(self, fitting: tuple[str, ...]) -> None:
         """Which scheme the list is in; those that fit every name of it say so."""

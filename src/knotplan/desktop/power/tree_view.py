@@ -203,7 +203,8 @@ class TreeView(QTreeView):
         room = self.viewport().width()
         narrow = room < px(NARROW)
         for column, width in WIDTHS.items():
-            self.header().resizeSection(column, px(116 if narrow and column == GAUGE else width))
+            usual = px(116 if narrow and column == GAUGE else width)
+            self.header().resizeSection(column, max(usual, self.header().sectionSizeHint(column)))
             self.setColumnHidden(column, room < px(NEEDED[column]))
 
     def chosen(self) -> Node | None:
