@@ -127,6 +127,16 @@ def test_a_filter_stays_through_edits_and_goes_back_letter_by_letter(window: Mai
     assert window.session.plan.parts, "Backspace took no part away"
 
 
+def test_a_slash_in_a_list_still_finds_anything(window: MainWindow) -> None:
+    for name in VIEWS:
+        window.show_view(name)
+        QApplication.processEvents()
+        lists_in(window)[0].setFocus()
+        QTest.keyClick(lists_in(window)[0], Qt.Key.Key_Slash)
+        assert QApplication.focusWidget() is window.search, name
+        QTest.keyClick(window.search, Qt.Key.Key_Escape)
+
+
 def tables_of(window: MainWindow, name: str) -> list[QTableView | QTreeView]:
     window.show_view(name)
     QApplication.processEvents()

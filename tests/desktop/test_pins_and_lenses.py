@@ -1,5 +1,7 @@
 """The Pins view, the pin card and the five lenses, in the real window."""
 
+from types import SimpleNamespace
+
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
@@ -13,6 +15,7 @@ from knotplan.core.drawing.palette import DARK, LIGHT
 from knotplan.core.drawing.shapes import Curve, Disc, Polygon, Shape, Text
 from knotplan.core.plan.document import Plan
 from knotplan.desktop.commands.edit import delete
+from knotplan.desktop.loom.lens_bar import NOTHING
 from knotplan.desktop.window import MainWindow
 from tests.conftest import lay, look_at
 
@@ -205,3 +208,15 @@ def test_the_table_is_written_and_a_failure_is_told(window: MainWindow, tmp_path
     window.session.noticed.connect(said.append)
     window.views.page("pins").write(tmp_path / "none" / "pins.csv")
     assert "was not written" in said[-1]
+
+
+@pytest.mark.parametrize("lens", ["volts", "power-on", "sharing", "load", "fit"])
+def test_the_legend_of_a_board_without_signals_says_so(window: MainWindow, monkeypatch, lens: str) -> None:
+    """As a board is that is being described, or that only supplies."""
+    bare = SimpleNamespace(pins={}, rails={}, drivers={})
+    legend = window.lenses.legend
+    seen = SimpleNamespace(lens=lens, circuit=SimpleNamespace(board=bare), view=SimpleNamespace(answers={}))
+    monkeypatch.setattr(legend, "session", seen)
+    legend.fit()
+    assert legend.entries() and legend.width() > 60
+    assert lens not in ("volts", "power-on") or legend.entries() == [([], NOTHING)]

@@ -16,10 +16,13 @@ HELD = (
 )
 
 
-def is_letter(event: QKeyEvent) -> bool:
-    """Something is typed, and no command given. A first blank is none: it ticks, or marks."""
+def is_letter(event: QKeyEvent, begun: str) -> bool:
+    """Something is typed, and no command given. A first blank is none: it ticks, or marks; nor a first "/",
+    which finds anything anywhere."""
     typed = event.text()
-    return bool(typed) and typed.isprintable() and not event.modifiers() & HELD
+    if not typed or not typed.isprintable() or event.modifiers() & HELD:
+        return False
+    return bool(begun) or typed not in (" ", "/")
 
 
 class TypedInto(QObject):
@@ -31,7 +34,7 @@ class TypedInto(QObject):
         view.installEventFilter(self)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if not isinstance(event, QKeyEvent) or not is_letter(event) or not event.text().strip():
+        if not isinstance(event, QKeyEvent) or not is_letter(event, self.field.text()):
             return False
         if event.type() == QEvent.Type.ShortcutOverride:
             event.accept()
@@ -74,7 +77,7 @@ class TypedFilter(QObject):
     def _takes(self, event: QKeyEvent) -> bool:
         if event.key() in (Qt.Key.Key_Backspace, Qt.Key.Key_Escape):
             return bool(self.text)
-        return is_letter(event) and (bool(event.text().strip()) or bool(self.text))
+        return is_letter(event, self.text)
 
     def _typed(self, event: QKeyEvent) -> bool:
         if not self._takes(event):

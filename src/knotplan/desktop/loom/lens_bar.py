@@ -124,6 +124,7 @@ def _sharing_legend(board: Board) -> list[tuple[list[Shape], str]]:
     ]
 
 
+NOTHING = "no pin of this board has a mark here"
 LEGENDS = {"volts": _volts_legend, "power-on": _wake_legend, "sharing": _sharing_legend}
 
 
@@ -185,10 +186,8 @@ class Legend(QWidget):
                 (list(severity(0, 0, "stop", p, 7)), "over it"),
             ]
         if self.session.lens in LEGENDS:
-            return [
-                ([_ground(p), *mark], text)
-                for mark, text in LEGENDS[self.session.lens](self.session.circuit.board)
-            ]
+            marks = LEGENDS[self.session.lens](self.session.circuit.board)
+            return [([_ground(p), *mark], text) for mark, text in marks] or [([], NOTHING)]
         if self.session.view.answers:
             return [
                 ([Disc(0, 0, 4, p.board), Disc(0, 0, 7, "", "#e0a92c", 2)], "best"),
