@@ -87,6 +87,17 @@ def test_every_list_of_a_view_filters_as_one_types(window: MainWindow, name: str
         assert window.views.shown() is window.views.page(name), "letters are no commands there"
 
 
+@pytest.mark.parametrize(("kind", "thing"), [("lead", "flag.signal"), ("pin", "board.p12"), ("part", "lamp")])
+def test_every_list_of_the_inspector_filters_as_one_types(draft: MainWindow, kind: str, thing: str) -> None:
+    draft.session.select(kind, thing)
+    QTest.qWait(20)
+    assert lists_in(draft) or kind == "part"
+    for number in range(len(lists_in(draft))):
+        for view in lists_in(draft)[number : number + 1]:
+            filters(view)
+            assert draft.session.selection.id == thing
+
+
 @pytest.mark.qt_log_ignore("This plugin does not support", extend=True)  # a window without a screen
 @pytest.mark.parametrize("action", [d for d in DIALOGS if d != "print-preview"])
 def test_every_list_of_a_dialog_filters_as_one_types(draft: MainWindow, monkeypatch, action: str) -> None:

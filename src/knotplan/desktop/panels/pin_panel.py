@@ -13,6 +13,7 @@ from knotplan.core.plan.document import BOARD, split
 from knotplan.core.quantity.written import show
 from knotplan.core.text.pin_card import about_pin, as_text
 from knotplan.core.text.pin_table import meaning
+from knotplan.desktop.lists.equip import equip
 from knotplan.desktop.panels.fields import button, column_in, form, label, line, row
 from knotplan.desktop.panels.offers import Offer, OfferList
 from knotplan.desktop.session import Session
@@ -77,6 +78,7 @@ class PinPanel(QWidget):
             layout.addWidget(label("Leads that could use it", "strong"))
             leads = OfferList("leadsFor", palette)
             leads.setAccessibleName("Leads that could use this pin")
+            equip(leads, session.noticed.emit)
             leads.fill([Offer(lead, c.titles.of(lead), "", f.grade, f.reason) for lead, f in able])
             leads.itemActivated.connect(lambda _: self._take(leads))
             leads.itemClicked.connect(lambda _: self._take(leads))
