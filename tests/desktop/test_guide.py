@@ -159,6 +159,14 @@ def test_it_is_offered_once(window: MainWindow, tmp_path) -> None:
     assert Settings(tmp_path / "config").greeted, "nor at the next start"
 
 
+def test_the_offer_goes_when_one_begins_without_it(window: MainWindow) -> None:
+    window.greet()
+    window.session.changed.emit()  # as when the first analysis is there
+    assert window.guide.bubble.isVisible()
+    window.session.select("part", "flag")
+    assert not window.guide.bubble.isVisible() and not window.guide.bubble.ring.isVisible()
+
+
 def test_the_keys_that_it_names_are_those_of_the_actions() -> None:
     keys = {"turn": ("R", "turn"), "add": ("A", "add"), "finding": ("F8", "next-finding")}
     for at, (key, action) in keys.items():

@@ -43,6 +43,7 @@ class Guide(QObject):
             ("Show me", "guideYes", "Begins the guide", self.begin),
             ("Not now", "guideNo", "The guide stays in the menu Help", self.leave),
         )
+        self.course.before = self.desk.session.plan
         self.bubble.say("", OFFER, answers)
         self.bubble.lie_beside(help_menu(self.desk))
 
@@ -89,6 +90,13 @@ class Guide(QObject):
     def _soon(self) -> None:
         if self.runs:
             QTimer.singleShot(0, self, self.look)
+        elif self.bubble.isVisible() and self._has_begun_without():
+            self.bubble.go()
+
+    def _has_begun_without(self) -> bool:
+        """Who plans or points at something already has answered the offer."""
+        session = self.desk.session
+        return session.plan is not self.course.before or bool(session.selection.kind)
 
     def look(self) -> None:
         """Goes on when the thing is done, back when it has become impossible, and stays beside it."""
