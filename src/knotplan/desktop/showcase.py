@@ -124,6 +124,7 @@ def _guide(path: Path, kept: Path) -> Path:
     window.actions_.by_id["next-finding"].trigger()
     window.guide.look()
     _shot(window, path)
+    window.session.saved = window.session.plan  # nobody asks whether to save it
     window.close()
     return path
 
