@@ -110,7 +110,7 @@ class FactsPanel(QWidget):
             away = button("–", f"remove-{name}", f"Take {header.title} away", partial(self._remove, name))
             lettering.fix(away, width=32)
             inside.addWidget(label(header.title, "faint"))
-            inside.addWidget(row(rows, columns, pitch, away))
+            inside.addWidget(row(rows, columns, pitch, away, stretch=2))
         adds = [("Single row", 15, 1), ("Double row", 10, 2)]
         inside.addWidget(
             row(
