@@ -26,6 +26,7 @@ TORTURE = int(os.environ.get("KNOT_TORTURE", "0"))
 """how many times as long random tests run; 0 for every day, when they run the same each time"""
 settings.register_profile(
     "knot",
+    deadline=None,  # these machines are shared: no test is judged by the clock
     derandomize=not TORTURE,
     database=None,
     print_blob=bool(TORTURE),
