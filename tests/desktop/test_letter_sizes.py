@@ -15,6 +15,8 @@ from PySide6.QtWidgets import (
 )
 
 from knotplan.core.drawing.palette import DARK, DARK_STRONG, LIGHT, LIGHT_STRONG
+from knotplan.core.plan import edits
+from knotplan.core.plan.document import Plan
 from knotplan.desktop import lettering, theme
 from knotplan.desktop import paint as brush
 from knotplan.desktop.views import VIEWS
@@ -92,6 +94,21 @@ def test_nothing_is_cut_off_for_whatever_is_selected(
     draft.budgets.fold(False)
     draft.lenses.key.setChecked(True)
     check(draft, painted)
+
+
+@pytest.mark.parametrize(("points", "family", "wide", "high"), SIZES)
+def test_nothing_is_cut_off_while_much_is_to_do(
+    open_window, painted, points: int, family: str, wide: int, high: int
+) -> None:
+    """Many leads to tie and something besides: the longest that the line of what is to do can say."""
+    plan = Plan("bowline-40")
+    for k in range(40):
+        plan = edits.add_part(plan, "rgb-led", f"A light with a rather long name {k}")
+    window = open_window(plan)
+    letter(window, points, family, wide, high)
+    check(window, painted)
+    window.side.findings.to_do.head.setChecked(True)
+    check(window, painted)
 
 
 @pytest.mark.qt_log_ignore("This plugin does not support", extend=True)  # a window without a screen

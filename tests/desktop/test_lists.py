@@ -4,7 +4,7 @@ import csv
 import io
 
 import pytest
-from PySide6.QtCore import QPoint, Qt
+from PySide6.QtCore import QModelIndex, QPoint, Qt
 from PySide6.QtGui import QAction
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
@@ -62,16 +62,20 @@ def filters(view: QAbstractItemView) -> None:
         assert field.text() == word
         field.clear()
         return
-    left = shown(view)
-    assert left and all(word in text.casefold() or _above(view, text) for text in left), (word, left)
-    assert len(left) <= len(whole)
+    assert shown(view) == expected(view, word)
     QTest.keyClick(view, Qt.Key.Key_Escape)
     assert shown(view) == whole
 
 
-def _above(view: QAbstractItemView, text: str) -> bool:
-    """In a tree, what the found hangs on is shown too."""
-    return isinstance(view, QTreeView) and bool(text)
+def expected(view: QAbstractItemView, word: str) -> list[str]:
+    """Rows that have the word themselves, or in something that hangs on them."""
+    columns, model = columns_of(view), view.model()
+
+    def has(at: QModelIndex) -> bool:
+        said = " ".join(words_of(view, at, columns)).casefold()
+        return word in said or any(has(model.index(k, 0, at)) for k in range(model.rowCount(at)))
+
+    return [" ".join(words_of(view, at, columns)) for at in every_row(model) if has(at)]
 
 
 @pytest.mark.parametrize("name", VIEWS)
@@ -224,6 +228,19 @@ def test_ctrl_c_in_a_list_is_for_its_lines(window: MainWindow) -> None:
     buses.setFocus()
     QTest.keyClick(buses, Qt.Key.Key_C, CTRL)
     assert QApplication.clipboard().text().startswith("I2C bus 1, 3 devices")
+
+
+def test_where_nothing_is_shown_the_clipboard_keeps_what_it_has(window: MainWindow) -> None:
+    told: list[str] = []
+    window.session.noticed.connect(told.append)
+    (tree,) = tables_of(window, "power")
+    tree.setFocus()
+    QTest.keyClicks(tree, "zzqq")
+    QApplication.clipboard().setText("mine")
+    QTest.keyClick(tree, Qt.Key.Key_C, CTRL)
+    window.actions_.by_id["copy-said"].trigger()
+    assert QApplication.clipboard().text() == "mine"
+    assert all(text.startswith("Nothing was copied") for text in told) and len(told) == 2
 
 
 def copied(window: MainWindow) -> str:

@@ -63,12 +63,16 @@ def beside(size: float, view: int, most: float = 1 / 3) -> int:
     return min(px(size), int(view * most))
 
 
+def _dots() -> float:
+    """Of the screen, per inch."""
+    screen = QGuiApplication.primaryScreen()
+    return screen.logicalDotsPerInch() if screen else 96.0
+
+
 def of_points(points: float, family: str = brush.FAMILY) -> Letters:
     """Letters of a size in points on this screen."""
-    screen = QGuiApplication.primaryScreen()
-    dots = screen.logicalDotsPerInch() if screen else 96.0
     held = min(max(points, LEAST_PT), MOST_PT)
-    return Letters(family, round(held * dots / PT_PER_INCH))
+    return Letters(family, round(held * _dots() / PT_PER_INCH))
 
 
 def of_desktop() -> Letters:
@@ -76,9 +80,7 @@ def of_desktop() -> Letters:
     said = QFontDatabase.systemFont(QFontDatabase.SystemFont.GeneralFont)
     if (said.family(), said.pointSizeF()) == UNSAID:
         return Letters()
-    screen = QGuiApplication.primaryScreen()
-    dots = screen.logicalDotsPerInch() if screen else 96.0
-    points = said.pointSizeF() if said.pointSizeF() > 0 else said.pixelSize() * PT_PER_INCH / dots
+    points = said.pointSizeF() if said.pointSizeF() > 0 else said.pixelSize() * PT_PER_INCH / _dots()
     return of_points(points, said.family())
 
 

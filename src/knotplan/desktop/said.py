@@ -39,7 +39,7 @@ def said(widget: QWidget | None, otherwise: QWidget) -> str:
                 return above.said()
             case QAbstractItemView():
                 rows = rows_of(above, only_marked=True) or rows_of(above)
-                return as_tabbed(heads_of(above), rows)
+                return as_tabbed(heads_of(above), rows) if rows else ""
             case QScrollArea() if above.objectName() in WHOLE:
                 return "\n".join(_lines(above))
         above = above.parentWidget()

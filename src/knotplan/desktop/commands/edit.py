@@ -19,6 +19,9 @@ PLACES = {"left": "Left of the board, or above", "right": "Right of the board, o
 
 def copy_said(desk: Desk) -> None:
     text = said(QApplication.focusWidget(), desk.side.inspector)
+    if not text.strip():
+        desk.session.noticed.emit("Nothing was copied: nothing is said here")
+        return
     QApplication.clipboard().setText(text)
     desk.session.noticed.emit(f"Copied {counted(len(text.splitlines()), 'line')} of text")
 

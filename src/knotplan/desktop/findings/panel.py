@@ -124,8 +124,7 @@ class FindingsPanel(QWidget):
         cards = [shown.get(finding) or self._card(finding, spare) for finding in wanted]
         for card, finding in zip(cards, wanted, strict=True):
             card.finding = finding  # equal to the one shown, but with the remedies of this plan
-        focus = QApplication.focusWidget()
-        had_focus = focus is not None and any(card is focus or card.isAncestorOf(focus) for card in spare)
+        had_focus = _one_has_keyboard(spare)
         for card in spare:
             card.hide()
         self.cards, self._spare = cards, spare
@@ -134,6 +133,10 @@ class FindingsPanel(QWidget):
             self._pass_focus_on()
         self._unfilled = list(cards)
         self._idle.start()
+
+    def has_keyboard(self) -> bool:
+        """A card has it, or something on a card."""
+        return _one_has_keyboard(self.cards)
 
     def _pass_focus_on(self) -> None:
         """What had the keyboard is gone: the next finding takes it, or the bench."""
@@ -201,3 +204,8 @@ class FindingsPanel(QWidget):
                 self.area.ensureWidgetVisible(card)
                 card.setFocus()
                 return
+
+
+def _one_has_keyboard(cards: list[FindingCard]) -> bool:
+    focus = QApplication.focusWidget()
+    return focus is not None and any(card is focus or card.isAncestorOf(focus) for card in cards)

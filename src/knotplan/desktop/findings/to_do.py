@@ -17,13 +17,15 @@ UNTIED = "lead-untied"
 
 
 def to_do_words(report: Report) -> str:
-    """What is left to do, as "3 leads to tie, 1 more"; nothing where nothing is left."""
+    """What is left to do, as "3 leads to tie" or "3 to tie, 1 more"; nothing where nothing is left."""
     left = [f for f in report.findings if f.severity == "to-do"]
     leads = sum(f.rule == UNTIED for f in left)
-    said = [f"{counted(leads, 'lead')} to tie"] if leads else []
-    if others := len(left) - leads:
-        said.append(f"{others} more" if leads else f"{counted(others, 'thing')} to do")
-    return ", ".join(said)
+    others = len(left) - leads
+    if leads and others:  # there is little room beside *Suggest*
+        return f"{leads} to tie, {others} more"
+    if leads:
+        return f"{counted(leads, 'lead')} to tie"
+    return f"{counted(others, 'thing')} to do" if others else ""
 
 
 class Ring(QWidget):
@@ -52,7 +54,7 @@ class ToDo(QWidget):
         self.session = session
         self.setAccessibleName("To do")
         across = QHBoxLayout(self)
-        across.setContentsMargins(0, 2, 12, 2)
+        across.setContentsMargins(0, 2, 4, 2)
         across.setSpacing(6)
         self.ring = Ring(palette)
         across.addWidget(self.ring)

@@ -4,11 +4,10 @@ from collections.abc import Callable
 
 from msgspec import Struct
 from PySide6.QtCore import QPoint, QRect, QRectF
-from PySide6.QtWidgets import QApplication, QWidget
+from PySide6.QtWidgets import QWidget
 
 from knotplan.core.plan.document import Plan, split
 from knotplan.desktop.desk import Desk
-from knotplan.desktop.findings.card import FindingCard
 
 ROUND = 14
 """around a contact that is meant, pixels"""
@@ -142,12 +141,8 @@ def mistakes(desk: Desk) -> int:
     return sum(f.severity != "to-do" for f in desk.session.report.findings)
 
 
-def _finding_seen(desk: Desk, _: Course) -> bool:
-    focus = QApplication.focusWidget()
-    in_card = isinstance(focus, FindingCard) or isinstance(
-        getattr(focus, "parent", lambda: None)(), FindingCard
-    )
-    return in_card or (desk.session.report.checked and not mistakes(desk))
+def _finding_seen(desk: Desk, course: Course) -> bool:
+    return desk.side.findings.has_keyboard() or _mended(desk, course)
 
 
 def _mended(desk: Desk, _: Course) -> bool:

@@ -3,7 +3,7 @@
 from functools import partial
 from typing import Any
 
-from PySide6.QtCore import QEvent, QObject, QPoint, Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QAction, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
     QAbstractItemView,
@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 from knotplan.core.quantity.order import size_key
 from knotplan.desktop.lists import take_out
 from knotplan.desktop.lists.filter import TypedFilter, TypedInto
+from knotplan.desktop.lists.keys import ListKeys
 from knotplan.desktop.lists.rows import head_of
 
 
@@ -38,24 +39,18 @@ class Line(QTreeWidgetItem):
         return size_key(self.text(column)) < size_key(other.text(column))
 
 
-class CopyKey(QObject):
+class CopyKey(ListKeys):
     """Ctrl+C in a list is for its lines, not for the parts that are selected on the bench."""
 
     def __init__(self, view: QAbstractItemView, tell: take_out.Tell):
         super().__init__(view)
-        self.view, self.tell = view, tell
-        view.installEventFilter(self)
+        self.tell = tell
 
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if not isinstance(event, QKeyEvent) or not event.matches(QKeySequence.StandardKey.Copy):
-            return False
-        if event.type() == QEvent.Type.ShortcutOverride:
-            event.accept()
-            return False
-        if event.type() != QEvent.Type.KeyPress:
-            return False
+    def takes(self, event: QKeyEvent) -> bool:
+        return event.matches(QKeySequence.StandardKey.Copy)
+
+    def act(self, event: QKeyEvent) -> None:
         take_out.copy(self.view, self.tell)
-        return True
 
 
 def equip(

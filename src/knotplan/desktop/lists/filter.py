@@ -7,6 +7,7 @@ from PySide6.QtGui import QAccessible, QAccessibleAnnouncementEvent, QKeyEvent
 from PySide6.QtWidgets import QAbstractItemView, QLabel, QLineEdit
 from shiboken6 import isValid
 
+from knotplan.desktop.lists.keys import ListKeys
 from knotplan.desktop.lists.rows import columns_of, every_row, hide, is_hidden, words_of
 
 MOST = 60
@@ -25,63 +26,48 @@ def is_letter(event: QKeyEvent, begun: str) -> bool:
     return bool(begun) or typed not in (" ", "/")
 
 
-class TypedInto(QObject):
+class TypedInto(ListKeys):
     """Who types in a list types into the field that filters it."""
 
     def __init__(self, view: QAbstractItemView, field: QLineEdit):
         super().__init__(view)
         self.field = field
-        view.installEventFilter(self)
 
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if not isinstance(event, QKeyEvent) or not is_letter(event, self.field.text()):
-            return False
-        if event.type() == QEvent.Type.ShortcutOverride:
-            event.accept()
-            return False
-        if event.type() != QEvent.Type.KeyPress:
-            return False
+    def takes(self, event: QKeyEvent) -> bool:
+        return is_letter(event, self.field.text())
+
+    def act(self, event: QKeyEvent) -> None:
         self.field.setFocus()
         self.field.setText(self.field.text() + event.text())
         self.field.textEdited.emit(self.field.text())
-        return True
 
 
-class TypedFilter(QObject):
+class TypedFilter(ListKeys):
     """Letters narrow the list, Backspace widens it, Escape shows all. What was typed is shown below."""
 
     def __init__(self, view: QAbstractItemView, follow: bool = True):
         super().__init__(view)
-        self.view, self.text, self._follow = view, "", follow
+        self.text, self._follow = "", follow
         self._note = QLabel(view)
         self._note.setObjectName("bubble")
         self._note.setTextFormat(Qt.TextFormat.PlainText)
         self._note.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self._note.hide()
-        view.installEventFilter(self)
         model = view.model()
         for changed in (model.modelReset, model.rowsInserted, model.layoutChanged):
             changed.connect(self._again)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        match event.type():
-            case QEvent.Type.ShortcutOverride if isinstance(event, QKeyEvent):
-                if self._takes(event):
-                    event.accept()  # letters are no commands here
-            case QEvent.Type.KeyPress if isinstance(event, QKeyEvent):
-                return self._typed(event)
-            case QEvent.Type.Resize:
-                self._place()
-        return False
+        if event.type() == QEvent.Type.Resize:
+            self._place()
+        return super().eventFilter(watched, event)
 
-    def _takes(self, event: QKeyEvent) -> bool:
+    def takes(self, event: QKeyEvent) -> bool:
         if event.key() in (Qt.Key.Key_Backspace, Qt.Key.Key_Escape):
             return bool(self.text)
         return is_letter(event, self.text)
 
-    def _typed(self, event: QKeyEvent) -> bool:
-        if not self._takes(event):
-            return False
+    def act(self, event: QKeyEvent) -> None:
         match event.key():
             case Qt.Key.Key_Escape:
                 self.show_all()
@@ -89,7 +75,6 @@ class TypedFilter(QObject):
                 self._narrow(self.text[:-1])
             case _:
                 self._narrow((self.text + event.text())[:MOST])
-        return True
 
     def show_all(self) -> None:
         """No filter any more."""

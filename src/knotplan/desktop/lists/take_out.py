@@ -15,14 +15,19 @@ Tell = Callable[[str], object]
 
 def copy(view: QAbstractItemView, tell: Tell) -> None:
     """The lines that are marked, or all where none is, with tabs between their cells."""
-    rows = rows_of(view, only_marked=True) or rows_of(view)
-    QApplication.clipboard().setText(as_tabbed(heads_of(view), rows))
-    tell(f"Copied {counted(len(rows), 'line')}")
+    _put(view, rows_of(view, only_marked=True) or rows_of(view), tell)
 
 
 def copy_all(view: QAbstractItemView, tell: Tell) -> None:
     """Everything that is shown."""
-    rows = rows_of(view)
+    _put(view, rows_of(view), tell)
+
+
+def _put(view: QAbstractItemView, rows: list[list[str]], tell: Tell) -> None:
+    """Onto the clipboard; where there is nothing, that keeps what it has."""
+    if not rows:
+        tell("Nothing was copied: no line is shown here")
+        return
     QApplication.clipboard().setText(as_tabbed(heads_of(view), rows))
     tell(f"Copied {counted(len(rows), 'line')}")
 

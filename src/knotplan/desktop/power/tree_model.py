@@ -102,11 +102,15 @@ class TreeModel(QAbstractItemModel):
             level.sort()  # numbers follow the plan
             if column >= 0:
                 level.sort(
-                    key=lambda n: size_key(cell(self.rows[n].node, column)),
+                    key=lambda n: size_key(self._cell(n, column)),
                     reverse=order == Qt.SortOrder.DescendingOrder,
                 )
             for place, number in enumerate(level):
                 self.rows[number].place = place
+
+    def _cell(self, number: int, column: int) -> str:
+        node = self.rows[number].node
+        return cell(node, column, node.id in self.dead)
 
     def _add(self, node: Node, parent: int, place: int) -> int:
         number = len(self.rows)
@@ -151,11 +155,11 @@ class TreeModel(QAbstractItemModel):
         if role == NODE:
             return node
         if role == Qt.ItemDataRole.DisplayRole:
-            return cell(node, column, node.id in self.dead)
+            return self._cell(index.internalId(), column)
         if role == Qt.ItemDataRole.ToolTipRole:
             return tip_text(node.why) or TIPS[column]
         if role == Qt.ItemDataRole.AccessibleTextRole:
-            return f"{HEADS[column]}: {cell(node, column, node.id in self.dead)}"
+            return f"{HEADS[column]}: {self._cell(index.internalId(), column)}"
         if role == Qt.ItemDataRole.TextAlignmentRole and column not in (WHAT, GAUGE):
             return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         return None
