@@ -99,7 +99,7 @@ def test_one_edit_is_one_changed_line() -> None:
         (b"\xff\xfe{}", "byte 0", "not UTF-8"),
         (b"[1, 2]", "", "not a plan"),
         (b'{"format": "other", "version": 1}', "format", "'other'"),
-        (b'{"format": "knotplan-plan", "version": 2}', "version", "newer"),
+        (b'{"format": "knotplan-plan", "version": 3}', "version", "newer"),
         (b'{"format": "knotplan-plan", "version": true}', "version", "whole number"),
         (b'{"format": "knotplan-plan", "version": 1, "version": 1}', "", "twice"),
         (b'{"format": "knotplan-plan", "version": 1, "board": NaN}', "", "NaN"),

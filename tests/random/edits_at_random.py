@@ -36,10 +36,12 @@ from knotplan.core.plan.beads import (
 )
 from knotplan.core.plan.document import CarriedPart, Plan
 from knotplan.core.plan.kinds import kind_in, lines_of
+from knotplan.core.plan.wired import Reading, Wired
 from knotplan.core.suggest.asked import loosened
 from knotplan.core.suggest.moving import move
 from knotplan.core.suggest.suggestion import first_answer, prepare
 from knotplan.core.text.buses import overview
+from knotplan.core.wiring.state import tasks_of
 from knotplan.exchange.part_file import PartFileError, dumps, loads
 
 T = TypeVar("T")
@@ -69,6 +71,7 @@ NAMES = (
     "tie",
     "'\"\\",
 )
+POINTS = ("volts(board.p1)", "ohms(lamp.anode,board.p7)", "", "nonsense")
 NUMBERS = (0.0, 1.0, -1.0, 1e-9, 0.05, 12.0, 1e9, 1e300, float("inf"), float("nan"))
 
 
@@ -154,6 +157,12 @@ class Bench:
     def bead_at(self) -> tuple[str, int]:
         beaded = [(t.id, k) for t in self.plan.ties[:80] for k in range(len(t.beads))]
         return self.pick([*beaded, ("nothing", 0), (self.tie(), 99)])  # type: ignore[no-any-return]
+
+    def wired(self) -> list[Wired]:
+        """Some of what the plan asks for as done, and something that it never asked for."""
+        tasks = list(tasks_of(self.circuit).values())
+        odd = Wired(self.pick(NAMES), "nobody.lead", "board.nothing", called=(self.pick(NAMES),))
+        return [self.pick([*tasks[:80], odd]) for _ in range(self.pick([0, 1, 9]))]
 
     def activity(self) -> str:
         return str(self.pick([*(a.id for a in self.plan.activities), "nothing"]))
@@ -270,6 +279,9 @@ EDITS: dict[str, Callable[[Bench], tuple[Any, ...]]] = {
     "change_activity": lambda b: (b.activity(),),
     "remove_activity": lambda b: (b.activity(),),
     "set_cycle": lambda b: (b.pick(NUMBERS),),
+    "note_wired": lambda b: (b.wired(), {b.tie(), f"cord:{b.tie()}"}),
+    "note_reading": lambda b: (Reading(b.pick(POINTS), b.pick([None, *NUMBERS]), b.pick(["", "ok", "no"])),),
+    "drop_readings": lambda b: ({b.pick(POINTS)},),
     "turn": lambda b: (b.pick([90, 180, 270]),),
     "flip": lambda b: (),
     "speak": lambda b: (b.pick([*b.circuit.board.schemes, "", "martian"]),),

@@ -18,6 +18,7 @@ from knotplan.core.plan.document import (
 )
 from knotplan.core.plan.validity.fault import Place, spelled
 from knotplan.core.plan.validity.leaving_out import leave_out
+from knotplan.core.plan.wired import Reading, Wired
 
 LISTS: dict[str, Any] = {
     "parts": PlacedPart,
@@ -28,6 +29,8 @@ LISTS: dict[str, Any] = {
     "carried_parts": CarriedPart,
     "set_up": str,
     "assumes": Assumed,
+    "wired": Wired,
+    "readings": Reading,
 }
 MOST_TRIES = 40
 """how often one thing is read again, each time without what was wrong with it last"""

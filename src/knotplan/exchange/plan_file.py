@@ -23,6 +23,7 @@ from knotplan.core.plan.validity.faults import faults, settled
 from knotplan.exchange.files import FileTooLargeError, read_whole, write_atomically
 from knotplan.exchange.json_text import JsonError, tree_of
 from knotplan.exchange.legible import Legible, legible
+from knotplan.exchange.migration import as_now
 from knotplan.exchange.problems import FileProblemsError
 from knotplan.exchange.published import published
 from knotplan.exchange.schema_errors import errors_of
@@ -76,7 +77,7 @@ def load(path: Path, catalog: Catalog) -> Plan:
 def loads(data: bytes, catalog: Catalog, name: str = "the file") -> Plan:
     """The plan in some bytes. Raises PlanFileError."""
     tree = _tree(data, name)
-    _check_head(tree, name)
+    tree = as_now(tree, _version(tree, name))
     body = {k: v for k, v in tree.items() if k not in _HEAD and k != SCHEMA_KEY}
     if too_many := _too_many(body):
         raise PlanFileError(name, [too_many])
@@ -164,7 +165,16 @@ def _difference(plan: Plan, rest: Plan) -> list[str]:
         for name in p.params
         if name not in kept[p.id].params
     ]
-    for what in ("activities", "clocks", "carried_parts", "set_up", "assumes", "accepted"):
+    for what in (
+        "activities",
+        "clocks",
+        "carried_parts",
+        "set_up",
+        "assumes",
+        "accepted",
+        "wired",
+        "readings",
+    ):
         fewer = len(getattr(plan, what)) - len(getattr(rest, what))
         left_out += [f"{fewer} of {what.replace('_', ' ')}"] if fewer else []
     return left_out
@@ -190,7 +200,8 @@ def _too_many(body: dict[str, Any]) -> tuple[str, str] | None:
     return None
 
 
-def _check_head(tree: dict[str, Any], name: str) -> None:
+def _version(tree: dict[str, Any], name: str) -> int:
+    """The version of the format in which a plan is written. Raises PlanFileError."""
     if tree.get("format") != FORMAT:
         text = f"is {tree['format']!r}" if "format" in tree else "is missing"
         raise PlanFileError(
@@ -210,6 +221,7 @@ def _check_head(tree: dict[str, Any], name: str) -> None:
                 )
             ],
         )
+    return version
 
 
 def schema() -> dict[str, Any]:

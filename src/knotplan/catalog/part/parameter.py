@@ -38,6 +38,10 @@ class Parameter(Item):
     bought: bool = True
     """it has to be known to buy the part; false for wishes, and for what the summary says already"""
 
+    lies: Literal["in the part", "by hand", "in the program"] = "in the part"
+    """what another value means at the bench: another specimen, something set by hand on the part (a pad, a
+    jumper, a trimmer), or nothing that one can touch"""
+
     def fault(self, value: object) -> str | None:
         """What is wrong with a value, or nothing."""
         if self.choices:

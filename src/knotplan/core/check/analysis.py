@@ -119,8 +119,8 @@ def _with_other_looks(report: Report, circuit: Circuit) -> Report:
 
 
 def _alike(one: Circuit, other: Circuit) -> bool:
-    """Two plans differ by looks only: cords' colours, where cards lie, how the
-    board is turned, which ties are fixed."""
+    """Two plans differ by looks only: cords' colours, where cards lie, how the board is turned, which ties
+    are fixed, what is done and measured at the bench."""
     return (
         one.parts == other.parts
         and one.board is other.board
@@ -131,8 +131,8 @@ def _alike(one: Circuit, other: Circuit) -> bool:
 
 
 def _frame(plan: Plan) -> Plan:
-    """A plan without its parts and ties, and without its looks."""
-    return replaced(plan, turned=0, flipped=False, parts=(), ties=())
+    """A plan without its parts and ties, without its looks, and without what is noted of the bench."""
+    return replaced(plan, turned=0, flipped=False, parts=(), ties=(), wired=(), readings=())
 
 
 def _all_alike(ones: Sequence[Struct], others: Sequence[Struct], **looks: str | bool) -> bool:

@@ -6,7 +6,7 @@ from knotplan.core.buses.single import SingleLine
 from knotplan.core.buses.spi import Controller, Device, Select
 from knotplan.core.buses.uart import Link
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.drawing.loom.cords import colour_of
+from knotplan.core.circuit.cords import colour_of
 from knotplan.core.drawing.palette import CORDS, Palette
 from knotplan.core.drawing.shapes import Box, Curve, Disc, Picture, Shape, Text, shortened
 from knotplan.core.plan.document import BOARD, split

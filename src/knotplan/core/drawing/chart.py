@@ -7,9 +7,9 @@ from msgspec import Struct
 
 from knotplan.catalog.board.pin import Pin
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.cords import colour_of
 from knotplan.core.drawing.loom.board_place import PIN_R
 from knotplan.core.drawing.loom.board_shapes import contact_shapes
-from knotplan.core.drawing.loom.cords import colour_of
 from knotplan.core.drawing.marks import triangle
 from knotplan.core.drawing.palette import CORDS, Palette
 from knotplan.core.drawing.shapes import Box, Curve, Disc, Picture, Shape, Text, moved, shortened, text_width

@@ -28,7 +28,12 @@ def all_consumers_first(plan: Plan, catalog: Catalog) -> Plan:
 def _turned(tie: Tie) -> Tie:
     """The same wire told from its other end, with its beads in the other order, and
     turned where they have a direction."""
-    return replace(tie, lead=tie.to, to=tie.lead, beads=tuple(_turned_bead(b) for b in reversed(tie.beads)))
+    return replace(tie, lead=tie.to, to=tie.lead, beads=turned_beads(tie.beads))
+
+
+def turned_beads(beads: tuple[Bead, ...]) -> tuple[Bead, ...]:
+    """The beads of a wire as they are told from its other end."""
+    return tuple(_turned_bead(b) for b in reversed(beads))
 
 
 def _turned_bead(bead: Bead) -> Bead:

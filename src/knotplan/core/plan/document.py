@@ -11,11 +11,13 @@ import msgspec
 from knotplan.catalog.board.board import Board
 from knotplan.core.plan.assumptions import BY_ID as ASSUMPTIONS
 from knotplan.core.plan.beads import Bead
+from knotplan.core.plan.item import PlanItem
+from knotplan.core.plan.wired import Reading, Wired
 from knotplan.core.quantity.bounds import within
 from knotplan.core.quantity.series import TOLERANCE
 
 FORMAT = "knotplan-plan"
-VERSION = 1
+VERSION = 2
 BOARD = "board"
 MOST_S = 366 * 86400.0
 """a year: nothing on a bench lasts longer"""
@@ -24,11 +26,7 @@ Turn = Literal[0, 90, 180, 270]
 Pull = Literal["none", "up", "down"]
 
 
-class _Item(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
-    pass
-
-
-class Tie(_Item):
+class Tie(PlanItem):
     """One wire from a lead to a pin or to another lead; beads in order from the lead."""
 
     id: str
@@ -58,13 +56,13 @@ class Tie(_Item):
         within("frequency", self.hertz, "Hz", 0, 1e8)
 
 
-class PlacedPart(_Item):
+class PlacedPart(PlanItem):
     """A part on the bench."""
 
     id: str
     part: str
     name: str
-    params: dict[str, str | float] = {}
+    params: dict[str, str | float] = msgspec.field(default_factory=dict)
     side: Literal["", "left", "right"] = ""
     """where the maker has put it: on which side of the board (above it, below it where it lies across);
     empty where the program places it"""
@@ -81,14 +79,14 @@ class PlacedPart(_Item):
         return float(value) if isinstance(value, int | float) and value > least else usual
 
 
-class CarriedPart(_Item):
+class CarriedPart(PlanItem):
     """A part of the maker's own, as its file says it, so that the plan can be opened wherever it goes."""
 
     id: str
     lines: tuple[str, ...]
 
 
-class Activity(_Item):
+class Activity(PlanItem):
     """Something that happens on the bench: which parts draw current for it, when, and what it excludes."""
 
     id: str
@@ -108,7 +106,7 @@ class Activity(_Item):
         within("time between two", self.every_s, "s", 0, MOST_S)
 
 
-class BusClock(_Item):
+class BusClock(PlanItem):
     """The clock that the maker gives a bus."""
 
     unit: str
@@ -120,14 +118,14 @@ class BusClock(_Item):
         within("bus clock", self.hz, "Hz", 0, 1e9, above=True)
 
 
-class Assumed(_Item):
+class Assumed(PlanItem):
     """A figure that the maker has another value for than the usual one."""
 
     id: str
     value: float
 
 
-class Accepted(_Item):
+class Accepted(PlanItem):
     """A finding that the maker lives with; it returns when the figures in its message change."""
 
     rule: str
@@ -136,7 +134,7 @@ class Accepted(_Item):
     reason: str
 
 
-class Plan(_Item):
+class Plan(PlanItem):
     """The document."""
 
     board: str
@@ -162,6 +160,10 @@ class Plan(_Item):
     """of buses that do not run at their usual one"""
     assumes: tuple[Assumed, ...] = ()
     """what the maker assumes otherwise than usual"""
+    wired: tuple[Wired, ...] = ()
+    """what has been done at the bench so far, as it was done"""
+    readings: tuple[Reading, ...] = ()
+    """what the maker's meter has shown"""
 
     def __post_init__(self) -> None:
         within("cycle", self.cycle_s, "s", 0, MOST_S, above=True)

@@ -256,6 +256,27 @@ def _accepted(_: Circuit, __: Circuit, old: Any, new: Any) -> str:
     return "; ".join([*more, *fewer]) or "puts what is accepted in another order"
 
 
+def _wired(_: Circuit, __: Circuit, old: Any, new: Any) -> str:
+    was, now = {w.task: w for w in old}, {w.task: w for w in new}
+    done = [" to ".join(w.called) or w.task for w in new if was.get(w.task) != w]
+    undone = [" to ".join(w.called) or w.task for w in old if w.task not in now]
+    text = [f"{_some(done)} done at the bench"] if done else []
+    text += [f"{_some(undone)} no longer done"] if undone else []
+    return "; ".join(text) or "notes in another order what is done at the bench"
+
+
+def _some(names: list[str]) -> str:
+    return names[0] if len(names) == 1 else f"{names[0]} and {len(names) - 1} more"
+
+
+def _readings(_: Circuit, __: Circuit, old: Any, new: Any) -> str:
+    read = [r.point for r in new if r not in old]
+    gone = [r.point for r in old if r.point not in {x.point for x in new}]
+    text = [f"a reading at {_some(read)}"] if read else []
+    text += [f"no reading at {_some(gone)}"] if gone else []
+    return "; ".join(text) or "notes the readings in another order"
+
+
 WHOLE: dict[str, Words] = {
     "board": lambda _, a, __, ___: f"moves to {a.board.title}",
     "title": lambda _, __, ___, now: f"calls the plan {now}",
@@ -270,6 +291,8 @@ WHOLE: dict[str, Words] = {
     "carried": lambda _, a, __, now: f"carries {a.board.title} as it is now" if now else "carries no board",
     "carried_parts": lambda _, __, old, new: "carries other files of your own parts",
     "accepted": _accepted,
+    "wired": _wired,
+    "readings": _readings,
     "cycle_s": lambda _, __, ___, now: f"begins anew every {show(now, 's')}",
 }
 

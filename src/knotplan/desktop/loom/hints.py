@@ -1,8 +1,8 @@
 """The dark bubble beside what the pointer is on: name, state, and the answer to the selected lead."""
 
 from knotplan.core.check.report import Report
+from knotplan.core.circuit.cords import colour_of
 from knotplan.core.drawing.loom.bench import Bench
-from knotplan.core.drawing.loom.cords import colour_of
 from knotplan.core.drawing.loom.view import LoomView
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.drawing.shapes import Box, Shape, Text, shortened, text_width

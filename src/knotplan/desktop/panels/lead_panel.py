@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QLineEdit, QWidget
 
 from knotplan.catalog.part.needs import Input, Pulse
 from knotplan.core.circuit.copper import SIZES, cord_of, size_words
+from knotplan.core.circuit.cords import colour_of
 from knotplan.core.circuit.leds import led_at
-from knotplan.core.drawing.loom.cords import colour_of
 from knotplan.core.drawing.palette import CORDS, Palette
 from knotplan.core.engine.decided import decided
 from knotplan.core.engine.led import resistor_place

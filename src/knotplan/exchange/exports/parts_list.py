@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.copper import cord_of
-from knotplan.core.drawing.loom.cords import colour_of
+from knotplan.core.circuit.cords import colour_of
 from knotplan.core.plan.beads import (
     Bead,
     Capacitor,

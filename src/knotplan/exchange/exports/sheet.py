@@ -9,7 +9,7 @@ from knotplan.core.buses.addresses import named, soldering
 from knotplan.core.buses.i2c import i2c_buses
 from knotplan.core.check.finding import SAID
 from knotplan.core.check.report import Report
-from knotplan.core.drawing.loom.cords import colour_of
+from knotplan.core.circuit.cords import colour_of
 from knotplan.core.drawing.palette import CORDS
 from knotplan.core.names.book import LABEL
 from knotplan.core.plan.assumptions import BY_ID

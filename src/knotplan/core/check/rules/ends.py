@@ -66,6 +66,10 @@ def _where(c: Circuit, lead: str) -> str:
     return c.titles.full(tie.to) if tie is not None else "nothing"
 
 
+ACROSS = "Contact across a supply"
+"""what nothing reads, where it does harm as well"""
+
+
 def _elsewhere(facts: Facts, one: str, other: str) -> Iterator[Remedy]:
     """One of the ends on the best contact for it."""
     for lead in (one, other):
@@ -102,6 +106,7 @@ def nothing_reads(facts: Facts, part_id: str) -> Iterator[Observation]:
             f"No pin reads {c.placed[part_id].name}: both of its ends are on supplies or ground{harm}.",
             tuple(leads),
             remedies=from_facts(_elsewhere, *leads),
+            title=ACROSS if shorts else "",
         )
 
 

@@ -6,6 +6,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.cords import colour_of
 from knotplan.core.drawing.loom.beads import place_beads
 from knotplan.core.drawing.loom.bench import Bench, LeadSpot, loop_of
 from knotplan.core.drawing.loom.board_place import PIN_R, PinSpot
@@ -30,12 +31,6 @@ class Cord(Struct, frozen=True):
     pieces: tuple[Piece, ...]
     colour: str
     beads: tuple[tuple[float, float, str], ...]
-
-
-def colour_of(circuit: Circuit, tie: Tie) -> str:
-    """The cord's colour: the maker's, or the lead's usual one."""
-    lead = circuit.contacts.lead(tie.lead)
-    return tie.cord or (lead.cord if lead else "grey")
 
 
 def to_pin(bench: Bench, lead: LeadSpot, pin: PinSpot, lean: float = 0.0) -> tuple[Piece, ...]:

@@ -6,13 +6,14 @@ from typing import NamedTuple
 
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.cords import colour_of
 from knotplan.core.drawing.loom.beads import bead_shapes
 from knotplan.core.drawing.loom.bench import Bench
 from knotplan.core.drawing.loom.board_place import PIN_R
 from knotplan.core.drawing.loom.board_shapes import Lying, board_shapes
 from knotplan.core.drawing.loom.card import card_shapes
 from knotplan.core.drawing.loom.cord_tags import cord_tags
-from knotplan.core.drawing.loom.cords import Cord, colour_of, cords
+from knotplan.core.drawing.loom.cords import Cord, cords
 from knotplan.core.drawing.loom.lenses import LENSES, relatives_shown
 from knotplan.core.drawing.loom.view import LoomView
 from knotplan.core.drawing.marks import cross, severity

@@ -10,8 +10,8 @@ from msgspec import Struct
 from knotplan.core.check.finding import Severity
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.cords import colour_of
 from knotplan.core.drawing.loom.bench import Bench, Card
-from knotplan.core.drawing.loom.cords import colour_of
 from knotplan.core.drawing.loom.tree import is_stub, showing
 from knotplan.core.drawing.marks import severity
 from knotplan.core.drawing.palette import CORDS, Palette

@@ -2,6 +2,7 @@
 
 from knotplan.core.plan.edits.activities import add_activity, change_activity, remove_activity, set_cycle
 from knotplan.core.plan.edits.beads import add_bead, change_bead, put_bead, remove_bead
+from knotplan.core.plan.edits.bench import drop_readings, note_reading, note_wired
 from knotplan.core.plan.edits.board import carry, flip, set_clock, set_up, speak, turn
 from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.plan.edits.findings import accept, withdraw
@@ -50,6 +51,7 @@ __all__ = [
     "carry_part",
     "change_activity",
     "change_bead",
+    "drop_readings",
     "excerpt",
     "exchange_part",
     "fix_tie",
@@ -57,6 +59,8 @@ __all__ = [
     "lay_cord",
     "let_go",
     "move_part",
+    "note_reading",
+    "note_wired",
     "nudge",
     "of_all",
     "put_at",

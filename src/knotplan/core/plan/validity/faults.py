@@ -12,7 +12,7 @@ from knotplan.core.plan.document import Plan
 from knotplan.core.plan.validity.fault import ALL_READ, Fault, Unread
 from knotplan.core.plan.validity.known import Known
 from knotplan.core.plan.validity.leaving_out import without
-from knotplan.core.plan.validity.references import activities, clocks, roles, ties
+from knotplan.core.plan.validity.references import activities, bench, clocks, roles, ties
 from knotplan.core.plan.validity.texts import identities, written
 from knotplan.core.quantity.series import SERIES
 
@@ -44,6 +44,7 @@ def faults(
     yield from roles(plan)
     yield from activities(plan, known, unread)
     yield from clocks(plan, known)
+    yield from bench(plan)
 
 
 def settled(plan: Plan, catalog: Catalog) -> Plan | None:

@@ -106,3 +106,14 @@ def clocks(plan: Plan, known: "Known") -> Iterator[Fault]:
         elif clock.unit in seen:
             yield Fault(("clocks", k, "unit"), f"{clock.unit!r} is given twice", ("clocks", k))
         seen.add(clock.unit)
+
+
+def bench(plan: Plan) -> Iterator[Fault]:
+    """The same thing noted twice. What is noted stays whatever becomes of the plan, so nothing dangles."""
+    for field, name in (("wired", "task"), ("readings", "point")):
+        seen: set[str] = set()
+        for k, noted in enumerate(getattr(plan, field)):
+            key = getattr(noted, name)
+            if key in seen:
+                yield Fault((field, k, name), f"{key!r} is given twice", (field, k))
+            seen.add(key)

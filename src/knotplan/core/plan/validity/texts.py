@@ -22,6 +22,8 @@ MOST_OF = {
     "carried_parts": 500,
     "set_up": 500,
     "assumes": 100,
+    "wired": 80_000,
+    "readings": 20_000,
 }
 """how many of each a plan may have"""
 

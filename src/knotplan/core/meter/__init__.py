@@ -1,0 +1,1 @@
+"""What a meter reads on the bench: before power, in stages, and when something is wrong."""
