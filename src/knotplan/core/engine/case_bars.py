@@ -4,6 +4,7 @@ from knotplan.catalog.board.driver import Driver
 from knotplan.catalog.part import elements as kinds
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.nets import GROUND
 from knotplan.core.engine.cluster import OPEN_OHM, Bar, Movable, Offset, Shifter
 from knotplan.core.engine.elements import Builder
 from knotplan.core.engine.keys import of_part, of_pin
@@ -23,8 +24,8 @@ def pin_bars(build: Builder, pin_id: str, node: str, cases: list[Case]) -> list[
     """A pin is a resistance to its rail and one to ground, as its state in each case has them."""
     c = build.c
     pin, driver, key = c.contacts.pins[pin_id], c.hardware.driver(pin_id), of_pin(pin_id)
-    low = _beside(build, c.nets.low(pin_id), driver.low_drop_v)
-    high = _beside(build, c.nets.high(pin_id), -driver.high_drop_v) if driver.rail else low
+    low = _beside(build, build.low(pin_id), driver.low_drop_v)
+    high = _beside(build, build.high(pin_id), -driver.high_drop_v) if driver.rail else low
     both = [_pin_ohms(c, pin_id, case.pin(pin_id)) for case in cases]
     bars = [
         Bar(key.its("high"), high, node, tuple(up for up, _ in both), key),
@@ -36,7 +37,7 @@ def pin_bars(build: Builder, pin_id: str, node: str, cases: list[Case]) -> list[
         )
     strap = c.board.straps.get(pin.strap)
     if strap is not None and strap.pull_ohm:
-        ends = (high, node) if strap.level == "high" else (node, c.nets.ground)
+        ends = (high, node) if strap.level == "high" else (node, build.net(GROUND))
         bars.append(Bar(key.its("strap"), *ends, (Range.around(strap.pull_ohm, 0.05),), key.its("strap")))
     return bars
 
@@ -103,7 +104,7 @@ def movable_bars(build: Builder, m: Movable, cases: list[Case]) -> list[Bar]:
         case kinds.Talks():
             low = build.node(m.part, m.element.low)
             if m.element.most_v:
-                b = _beside(build, build.c.nets.ground, m.element.most_v)
+                b = _beside(build, build.net(GROUND), m.element.most_v)
             elif b in build.known:
                 b = _beside(build, b, -m.element.high_drop_v)
             return [
@@ -134,12 +135,16 @@ def movable_bars(build: Builder, m: Movable, cases: list[Case]) -> list[Bar]:
     ]
 
 
-def shifter_bars(build: Builder, x: Shifter, cases: list[Case]) -> list[Bar]:
+def shifter_lows(c: Circuit, x: Shifter, cases: list[Case]) -> list[bool | None]:
+    """Whether the side of a level shifter that speaks is low, case by case; nothing where it floats."""
+    return [_low(c, x.tie, case, weakly=x.bead.style == "buffer") for case in cases]
+
+
+def shifter_bars(build: Builder, x: Shifter, low: list[bool | None]) -> list[Bar]:
     """A transistor joins the two sides while one of them is low, and each side's own pull-up makes its
     high; a buffer drives one side as the other one is."""
     c = build.c
-    low = [_low(c, x.tie, case, weakly=x.bead.style == "buffer") for case in cases]
-    lead_rail, pin_rail = c.nets.of(x.bead.lead_rail), c.nets.of(x.bead.pin_rail)
+    lead_rail, pin_rail = build.net(x.bead.lead_rail), build.net(x.bead.pin_rail)
     if x.bead.style == "mosfet":
         pull, through = Range.around(SHIFTER_PULL_OHM, 0.05), Range.exactly(SHIFTER_OHM)
         joined = tuple(through if is_low else NONE for is_low in low)
@@ -161,7 +166,7 @@ def shifter_bars(build: Builder, x: Shifter, cases: list[Case]) -> list[Bar]:
         Bar(
             x.key.its("low"),
             node,
-            c.nets.ground,
+            build.net(GROUND),
             tuple(out if is_low else NONE for is_low in low),
             x.key.its("out"),
         ),

@@ -21,7 +21,7 @@ MOVES: dict[type, list[str]] = {
 """the states in which each is looked at"""
 
 
-def _some(options: list[list[str]], from_both: bool = False) -> list[tuple[str, ...]]:
+def some(options: list[list[str]], from_both: bool = False) -> list[tuple[str, ...]]:
     """All combinations, or where there are too many each extreme and each single departure: of pins from
     both extremes, because one LED alone gets the most of a resistor that it shares."""
     if len(options) <= MOST_FREE:
@@ -38,8 +38,8 @@ def cases_of(c: Circuit, cluster: Cluster) -> list[Case]:
     running = [_runs(c, p) for p in cluster.pins]
     at_power_on = _power_on_states(c, cluster.pins)
     moves = [MOVES[type(c.parts[p].elements[e])] for p, e in cluster.contacts]
-    places = [tuple(zip([of_part(p, e) for p, e in cluster.contacts], s, strict=True)) for s in _some(moves)]
-    states = [tuple(zip(cluster.pins, s, strict=True)) for s in _some(running, from_both=True)]
+    places = [tuple(zip([of_part(p, e) for p, e in cluster.contacts], s, strict=True)) for s in some(moves)]
+    states = [tuple(zip(cluster.pins, s, strict=True)) for s in some(running, from_both=True)]
     cases = [Case("running", s, p) for s in states for p in places]
     return cases + [Case("power-on", state, p) for state in at_power_on for p in places]
 
@@ -68,4 +68,4 @@ def _power_on_states(c: Circuit, pins: list[str]) -> list[tuple[tuple[str, str],
             for s in (("low", "high") if w == "toggling" else (w,))
         ]
         options.append(list(dict.fromkeys(states)))
-    return [tuple(zip(pins, s, strict=True)) for s in _some(options)]
+    return [tuple(zip(pins, s, strict=True)) for s in some(options)]

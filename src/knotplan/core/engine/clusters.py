@@ -9,7 +9,7 @@ from collections.abc import Container, Iterable, Sequence
 
 from knotplan.catalog.part import elements as kinds
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.case_bars import movable_bars, pin_bars, shifter_bars
+from knotplan.core.engine.case_bars import movable_bars, pin_bars, shifter_bars, shifter_lows
 from knotplan.core.engine.cases import cases_of
 from knotplan.core.engine.cluster import Bar, Cluster, Drop, Movable, Shifter
 from knotplan.core.engine.effort import EFFORT
@@ -134,7 +134,7 @@ def _fill(
     for m in moving:
         cluster.bars += movable_bars(build, m, cluster.cases)
     for shifter in shifting:
-        cluster.bars += shifter_bars(build, shifter, cluster.cases)
+        cluster.bars += shifter_bars(build, shifter, shifter_lows(build.c, shifter, cluster.cases))
     inside: list[Joining] = [*cluster.bars, *cluster.drops]
     touched = dict.fromkeys(n for link in inside for n in _ends_of(build, link))
     cluster.nodes = [n for n in touched if n not in build.known]

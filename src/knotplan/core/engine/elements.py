@@ -5,6 +5,7 @@ from typing import Literal
 from knotplan.catalog.part import elements as kinds
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.nets import GROUND
 from knotplan.core.engine.cluster import Bar, Drop, Movable, Offset, Shifter
 from knotplan.core.engine.keys import Key, of_bead, of_part
 from knotplan.core.engine.solver.junction import VT, Junction, fit
@@ -55,10 +56,21 @@ class Builder:
         self.loads: dict[Key, str] = {}
         """part of each coil and motor, by the key of its bar"""
 
+    def net(self, contact: str) -> str:
+        """The node that a contact is on."""
+        return self.c.nets.of(contact)
+
     def node(self, part: str, name: str) -> str:
         """The net of a part's lead, or a node inside the part."""
-        contact = f"{part}.{name}"
-        return self.c.nets.of(contact) if name in self.c.parts[part].leads else f"{part}/{name}"
+        return self.net(f"{part}.{name}") if name in self.c.parts[part].leads else f"{part}/{name}"
+
+    def high(self, pin: str) -> str:
+        """The node that a pin's high comes from."""
+        return self.c.nets.high(pin)
+
+    def low(self, pin: str) -> str:
+        """The node that a pin's low goes to."""
+        return self.c.nets.low(pin)
 
     def part(self, part_id: str) -> None:  # noqa: C901  (a branch for each kind of element)
         """Takes in every element of a part."""
@@ -201,12 +213,12 @@ class Builder:
     def tie(self, tie: Tie) -> None:
         """Takes in the beads of a tie."""
         parting = sum(isinstance(b, Parting) for b in tie.beads)
-        here, passed = self.c.nets.of(tie.lead), 0
+        here, passed = self.net(tie.lead), 0
         for k, bead in enumerate(tie.beads):
             there = here
             if isinstance(bead, Parting):
                 passed += 1
-                there = self.c.nets.of(tie.to) if passed == parting else f"{tie.id}/{passed}"
+                there = self.net(tie.to) if passed == parting else f"{tie.id}/{passed}"
             self.bead(tie, of_bead(tie.id, k), bead, here, there)
             here = there
 
@@ -219,20 +231,20 @@ class Builder:
             case SeriesResistor(ohm=ohm, tolerance=tolerance):
                 self.bars.append(Bar(key, here, there, (Range.around(ohm, tolerance),), key))
             case PullUp(ohm=ohm, tolerance=tolerance, rail=rail):
-                self.bars.append(Bar(key, self.c.nets.of(rail), here, (Range.around(ohm, tolerance),), key))
+                self.bars.append(Bar(key, self.net(rail), here, (Range.around(ohm, tolerance),), key))
             case PullDown(ohm=ohm, tolerance=tolerance):
-                self.bars.append(Bar(key, self.c.nets.ground, here, (Range.around(ohm, tolerance),), key))
+                self.bars.append(Bar(key, self.net(GROUND), here, (Range.around(ohm, tolerance),), key))
             case Diode(towards=towards, style=style):
                 ends = (there, here) if towards == "lead" else (here, there)
                 self.junction(key, *ends, kinds.Diode(*ends, points=DIODES[style], spread_v=0.03))
             case Clamp(rail=rail):
-                ends = (here, self.c.nets.of(rail))
+                ends = (here, self.net(rail))
                 self.junction(key, *ends, kinds.Diode(*ends, points=DIODES["silicon"], spread_v=0.03))
             case Zener(volts=volts):
                 spread = ZENER_SPREAD * volts
                 self.zener(
                     key,
-                    self.c.nets.ground,
+                    self.net(GROUND),
                     here,
                     kinds.Zener("", "", volts, ZENER_AT_A, ZENER_SLOPE_OHM, spread),
                 )

@@ -84,6 +84,13 @@ def values_of(
 ) -> tuple[Topology, Samples]:
     """The cluster as the engine solves it; `levels` (names, samples)
     says where each of what varies stands."""
+    return values_at([_given(circuit, cluster, n) for n in cluster.fixed], cluster, names, levels)
+
+
+def values_at(
+    volts: Sequence[Range], cluster: Cluster, names: Sequence[Varying], levels: Floats
+) -> tuple[Topology, Samples]:
+    """The same with the voltages of the fixed nodes as they are told."""
     index = {n: k for k, n in enumerate(cluster.nodes)} | {n: -k - 1 for k, n in enumerate(cluster.fixed)}
     rows = {name: k for k, name in enumerate(names)}
     cases, drops = len(cluster.cases), cluster.drops
@@ -104,7 +111,7 @@ def values_of(
         tuple(_port(d, index) for d in drops),
     )
     return topology, Samples(
-        _values([(_given(circuit, cluster, n),) for n in cluster.fixed], at(supplied_nets(cluster)), cases),
+        _values([(v,) for v in volts], at(supplied_nets(cluster)), cases),
         1 / _values([b.ohm for b in cluster.bars], at([b.spread for b in cluster.bars]), cases),
         np.array([d.junction.is_a for d in drops]).reshape(-1, 1) * np.ones(shift.shape),
         np.broadcast_to(n_vt, shift.shape),

@@ -15,7 +15,7 @@ from knotplan.catalog.part.needs import Bus, Output, Pulse, Stream
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.fed import as_fed
-from knotplan.core.engine.case_bars import movable_bars, pin_bars, shifter_bars
+from knotplan.core.engine.case_bars import movable_bars, pin_bars, shifter_bars, shifter_lows
 from knotplan.core.engine.cluster import OPEN_OHM, Bar, Cluster, Drop
 from knotplan.core.engine.elements import Builder
 from knotplan.core.engine.keys import Key, of_part, of_pin
@@ -175,7 +175,7 @@ class _Dark:
                 build.bars += movable_bars(build, m, [Case("running", (), (here,))])
         case = Case("running", tuple(self.states.items()), tuple(stands))
         for shifter in build.shifters:
-            build.bars += shifter_bars(build, shifter, [case])
+            build.bars += shifter_bars(build, shifter, shifter_lows(build.c, shifter, [case]))
 
     # --- what follows ------------------------------------------------------------------------------
 

@@ -12,9 +12,10 @@ from msgspec import Struct
 from knotplan.catalog.part.needs import Coupled, Gives, Ground, Supply
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.cords import colour_of
+from knotplan.core.circuit.neighbours import neighbours
+from knotplan.core.names.counting import Lies, Place, place_of
 from knotplan.core.plan.beads import Bead
 from knotplan.core.plan.document import BOARD, Tie, split
-from knotplan.core.wiring.counting import Lies, Place, place_of
 from knotplan.core.wiring.order import Spot, Walk, apart, best_order
 from knotplan.core.wiring.state import State, state_of
 from knotplan.core.wiring.words import bead_task, set_by_hand
@@ -134,7 +135,6 @@ def _cord(c: Circuit, stage: Stage, tie: Tie) -> Step:
     owner, name = split(tie.to)
     pin = c.board.pins.get(name) if owner == BOARD else None
     where = place_of(c.board, name, Lies(c.plan.turned, c.plan.flipped)) if pin else None
-    around = tuple(f"{BOARD}.{n}" for n in where.neighbours) if where else _beside(c, tie.to)
     length = f"{tie.length_m * 100:g} cm of " if tie.length_m else ""
     do = f"{c.titles.of(tie.lead)}: " + ", ".join(
         [f"{length}{colour} cord", *beads, f"to {_named(c, tie.to)}"]
@@ -153,7 +153,7 @@ def _cord(c: Circuit, stage: Stage, tie: Tie) -> Step:
         colour,
         tie.beads,
         where,
-        around,
+        neighbours(c, tie.to),
     )
 
 
@@ -170,17 +170,6 @@ def _named(c: Circuit, contact: str) -> str:
     scheme = c.board.schemes[c.scheme].title
     said = f"{scheme[0].lower()}{scheme[1:]} {spoken}" if pin.kind == "io" else spoken
     return f"position {place}, {said}"
-
-
-def _beside(c: Circuit, contact: str) -> tuple[str, ...]:
-    """The leads beside one of a hub, in the order in which the hub has them."""
-    owner, name = split(contact)
-    part = c.parts.get(owner)
-    leads = list(part.leads) if part else []
-    if name not in leads or (part is not None and part.category in ("wiring", "supply")):
-        return ()
-    at = leads.index(name)
-    return tuple(f"{owner}.{leads[k]}" for k in (at - 1, at + 1) if 0 <= k < len(leads))
 
 
 # --- in which order ---------------------------------------------------------------------------------
@@ -209,7 +198,7 @@ def _in_order(c: Circuit, ties: list[Tie]) -> list[Tie]:
 
 def _walked(c: Circuit, ties: list[Tie]) -> list[Tie]:
     """The cords of one part, each next one the nearest."""
-    left, walked = list(ties), []
+    left, walked = list(ties), list[Tie]()
     while left:
         here = _spot(c, walked[-1].to) if walked else None
         near = min(left, key=lambda t: apart(here, _spot(c, t.to))) if here else left[0]

@@ -15,8 +15,8 @@ from knotplan.catalog.load import shipped
 from knotplan.core.draft import board as board_draft
 from knotplan.core.draft.board_compiled import compiled
 from knotplan.core.drawing.loom.board_place import PITCHES, board_place
+from knotplan.core.names.counting import Lies, place_of
 from knotplan.core.plan.document import BOARD
-from knotplan.core.wiring.counting import Lies, place_of
 
 CATALOG = shipped()
 LIES = [Lies(t, f) for t in (0, 90, 180, 270) for f in (False, True)]

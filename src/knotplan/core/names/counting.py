@@ -6,14 +6,15 @@ half of it.
 """
 
 from collections.abc import Iterable
+from typing import Literal
 
 from msgspec import Struct
 
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.header import Header
 from knotplan.catalog.derived import derived
-from knotplan.core.plan.document import Turn
 
+Turn = Literal[0, 90, 180, 270]
 LEAST_APART_MM = 0.8
 """headers whose middles are nearer to each other lie on one line"""
 HOLES = {"post": "pin", "pad": "pad", "clip": "clip pad"}

@@ -1,0 +1,294 @@
+"""The fault table: what a meter reads at each point, as planned and with each single fault.
+
+A fault changes the readings only of what hangs together with what it touches; everything else reads as
+planned.
+"""
+
+from collections.abc import Callable, Iterable, Iterator
+
+from msgspec import Struct
+
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.neighbours import neighbours
+from knotplan.core.circuit.nets import GROUND
+from knotplan.core.meter.faults import Fault, faults
+from knotplan.core.meter.held import OPEN, Expected, Held, held, read
+from knotplan.core.meter.network import NOWHERE, Bench, Change, Fed, Network, fed, stages
+from knotplan.core.meter.pieces import Moment, lead_end, pin_end
+from knotplan.core.meter.points import Point, diodes, supply_contacts
+from knotplan.core.plan.beads import LevelShifter, SeriesResistor
+from knotplan.core.plan.document import BOARD, Tie, split
+
+BATCH = 8
+"""faults after which somebody may say stop"""
+SAME_SHARE, SAME = 1e-3, 1e-4
+"""readings that differ by less are the same one"""
+Progress = Callable[[int, int], bool]
+"""told (done, of how many); false to stop"""
+
+
+class Stage(Struct, frozen=True):
+    """What is on while the meter is held."""
+
+    id: str
+    """the supply that was switched on last; empty while nothing is on"""
+    on: frozenset[str]
+    moment: Moment
+
+
+class Table(Struct):
+    """Readings at all points."""
+
+    circuit: Circuit
+    points: tuple[Point, ...]
+    planned: dict[Point, Expected]
+    faults: tuple[Fault, ...]
+    readings: list[dict[Point, Expected]]
+    """of each fault, where it reads otherwise than planned"""
+
+    def at(self, fault: int, point: Point) -> Expected:
+        """What the meter reads at a point with a fault."""
+        return self.readings[fault].get(point, self.planned[point])
+
+
+class Meter:
+    """Holds a meter to a bench, as planned and with faults."""
+
+    def __init__(self, circuit: Circuit):
+        self.c = circuit
+        self.network = Network(circuit)
+        self.off = Stage("", frozenset(), "off")
+        self.stages = [Stage(name, on, "on") for name, on in stages(circuit)]
+        self.planned = Bench(self.network)
+        self._fed = {stage.id: self._feeds(self.planned, stage) for stage in (self.off, *self.stages)}
+        self.points = tuple(dict.fromkeys(self._points()))
+        self._at: dict[tuple[str, str], list[Point]] = {}
+        for point in self.points:
+            stage = point.stage if point.range == "volts" else ("diode" if point.range == "diode" else "")
+            for node in {point.red, point.black, *point.lifted} - {""}:
+                self._at.setdefault((stage, node), []).append(point)
+
+    # --- which points -------------------------------------------------------------------------------
+
+    def _points(self) -> Iterator[Point]:
+        c = self.c
+        supplies = list(supply_contacts(c))
+        for k, one in enumerate(supplies):
+            yield Point("ohms", one, GROUND)
+            yield from (Point("ohms", one, other) for other in supplies[k + 1 :])
+            yield from (Point("volts", one, stage=s.id) for s in self.stages)
+        for tie in c.plan.ties:
+            if split(tie.to)[0] == BOARD and split(tie.to)[1] in c.board.sockets:
+                continue
+            yield Point("ohms", tie.lead, tie.to)
+            yield from self._inside(tie)
+            yield from (Point("ohms", tie.lead, n) for n in neighbours(c, tie.to) if n != tie.lead)
+            stage = self._stage_of(tie)
+            if stage is not None:
+                yield Point("volts", tie.lead, stage=stage.id)
+                yield Point("volts", tie.to, stage=stage.id)
+        yield from self._beside()
+        for part, name, a, b in diodes(c):
+            ends = tuple(self._far_ends(part))
+            ways = [self._far(part, x) for x in (a, b)]
+            for back in (False, True):
+                red, black = ways[::-1] if back else ways
+                yield Point("diode", red, black, about=f"{part}.{name}", back=back, lifted=ends)
+
+    def _beside(self) -> Iterator[Point]:
+        """From each contact in use to those beside it."""
+        for contact in self.c.ties.at:
+            for other in neighbours(self.c, contact):
+                if self.c.nets.of(other) != self.c.nets.of(contact):
+                    one, two = sorted((contact, other))
+                    yield Point("ohms", one, two)
+
+    def _inside(self, tie: Tie) -> Iterator[Point]:
+        """In a cord with a level shifter: what lies on either side of it."""
+        if not any(isinstance(b, LevelShifter) for b in tie.beads):
+            return
+        chain = self.network.chains[tie.id]
+        for k, bead in enumerate(chain.between):
+            if bead is not None and isinstance(tie.beads[bead], SeriesResistor):
+                yield Point("ohms", chain.nodes[k], chain.nodes[k + 1])
+        yield Point("ohms", chain.nodes[0], tie.lead)
+        yield Point("ohms", chain.nodes[-1], tie.to)
+
+    def _stage_of(self, tie: Tie) -> Stage | None:
+        """The first stage at which everything is on that feeds the parts of a tie."""
+        c = self.c
+        parts = {split(end)[0] for end in (tie.lead, tie.to)} - {BOARD}
+        origins = [c.supplies.origin(f"{p}.{name}") for p in parts for name in c.parts[p].leads]
+        needed = {
+            self.planned.group(contact)
+            for contact, title in supply_contacts(c).items()
+            if any(o is not None and o.title == title for o in origins)
+        }
+        for stage in self.stages:
+            if needed <= self._fed[stage.id].volts.keys():
+                return stage
+        return self.stages[-1] if self.stages else None
+
+    def _far_ends(self, part: str) -> Iterator[str]:
+        """The ends of a part's cords that are not at the part."""
+        for tie in self.c.plan.ties:
+            if split(tie.lead)[0] == part:
+                yield pin_end(tie.id)
+            elif split(tie.to)[0] == part:
+                yield lead_end(tie.id)
+
+    def _far(self, part: str, lead: str) -> str:
+        """The contact at the other end of the cord of a lead."""
+        tie = self.c.ties.at[lead][0]
+        return self.c.ties.other_end(tie, lead)
+
+    # --- what is fed --------------------------------------------------------------------------------
+
+    def _feeds(self, bench: Bench, stage: Stage) -> Fed:
+        """What is fed at a stage. With nothing on nothing is, and every supply's net ends a component."""
+        if stage.moment == "on":
+            return fed(bench, stage.on)
+        return Fed({}, frozenset(bench.group(n) for n in (*supply_contacts(self.c), GROUND)))
+
+    # --- readings -----------------------------------------------------------------------------------
+
+    def as_planned(self, points: Iterable[Point] | None = None) -> dict[Point, Expected]:
+        """What the meter reads on a bench that is as planned."""
+        jobs, known = self._jobs(self.planned, self.points if points is None else tuple(points))
+        values = read(jobs)
+        assert values is not None
+        return known | _paired(jobs, values)
+
+    def table(self, progress: Progress = lambda done, count: True) -> Table | None:
+        """The whole table; nothing where somebody said stop. The first half of the progress is preparing."""
+        whole = faults(self.c)
+        planned = self.as_planned()
+        jobs: list[Held] = []
+        owners: list[int] = []
+        readings: list[dict[Point, Expected]] = []
+        for k, fault in enumerate(whole):
+            if k % BATCH == 0 and not progress(k, 2 * len(whole)):
+                return None
+            bench = Bench(self.network, fault.change)
+            mine, known = self._jobs(bench, self._affected(bench))
+            jobs += mine
+            owners += [k] * len(mine)
+            readings.append(known)
+        half = len(whole)
+        values = read(jobs, lambda done, count: progress(half + half * done // count, 2 * half))
+        if values is None:
+            return None
+        for k, job, value in zip(owners, jobs, values, strict=True):
+            readings[k] |= _paired([job], [value])
+        told = [{p: e for p, e in r.items() if not same(e, planned[p])} for r in readings]
+        return Table(self.c, self.points, planned, whole, told)
+
+    def _jobs(self, bench: Bench, points: Iterable[Point]) -> tuple[list[Held], dict[Point, Expected]]:
+        """What has to be solved for some points, and what is known without."""
+        by_stage: dict[str, list[Point]] = {}
+        jobs: list[Held] = []
+        known: dict[Point, Expected] = {}
+        for point in points:
+            if point.range == "diode":
+                mine, settled = self._diode(bench, point)
+                jobs += mine
+                known |= settled
+            else:
+                by_stage.setdefault(point.stage, []).append(point)
+        for stage in (self.off, *self.stages):
+            if mine_points := by_stage.get(stage.id):
+                feeds = self._feeds(bench, stage)
+                mine, settled = held(bench, stage.moment, feeds, mine_points)
+                jobs += mine
+                known |= settled
+        return jobs, known
+
+    def _diode(self, bench: Bench, point: Point) -> tuple[list[Held], dict[Point, Expected]]:
+        """The diode range across a part whose cords are pulled out. Who holds the meter knows the cords by
+        the holes that they come from."""
+        part = split(point.about)[0]
+        lifted = bench.change.also(dict.fromkeys(point.lifted, NOWHERE))
+        ends = [self._end_at(bench.change, part, point, contact) for contact in (point.red, point.black)]
+        if "" in ends or ends[0] == ends[1]:
+            return [], {point: OPEN}
+        pulled = Bench(self.network, lifted)
+        as_held = Point("diode", ends[0], ends[1], about=point.about, back=point.back)
+        jobs, known = held(pulled, "off", Fed({}, frozenset()), [as_held])
+        for job in jobs:
+            job.points = (point,)
+        return jobs, dict.fromkeys((point,) if known else (), next(iter(known.values()), OPEN))
+
+    def _end_at(self, change: Change, part: str, point: Point, contact: str) -> str:
+        """The end of one of a part's cords that is in a hole; empty where none is."""
+        return next((e for e in point.lifted if change.ends.get(e, self.network.ends[e]) == contact), "")
+
+    def _affected(self, bench: Bench) -> list[Point]:
+        """The points at which a change may be seen."""
+        points: dict[Point, None] = {}
+        for stage in (self.off, *self.stages):
+            planned, now = self._fed[stage.id], self._feeds(bench, stage)
+            for node in self._reach(bench, stage, planned, now):
+                points |= dict.fromkeys(self._at.get((stage.id, node), ()))
+                if not stage.id:
+                    points |= dict.fromkeys(self._at.get(("diode", node), ()))
+        return list(points)
+
+    def _reach(self, bench: Bench, stage: Stage, planned: Fed, now: Fed) -> set[str]:
+        """The nodes that hang together with what a change touches, as planned and as it is now. What is on a
+        supply's net stays as it is while that net does."""
+        altered = self._altered(bench, planned, now)
+        nodes = bench.touched | altered
+        for view, feeds in ((self.planned, planned), (bench, now)):
+            seen: set[int] = set()
+            waiting = [view.group(n) for n in nodes]
+            nodes = set(nodes)
+            while waiting:
+                group = waiting.pop()
+                if group in seen or group < 0:
+                    continue
+                seen.add(group)
+                members = view.members(group)
+                if (group in feeds.volts or group in feeds.unfed) and members[0] not in altered:
+                    continue
+                nodes.update(members)
+                waiting += self._across(view, stage.moment, group)
+        return nodes | self._supplies_touched(bench, now)
+
+    def _altered(self, bench: Bench, planned: Fed, now: Fed) -> set[str]:
+        """What is on supplies' nets that have another voltage now."""
+        found: set[str] = set()
+        for view, other, mine, theirs in (
+            (self.planned, bench, planned, now),
+            (bench, self.planned, now, planned),
+        ):
+            for group in mine.volts:
+                nodes = view.members(group)
+                if group in bench.dirty or group >= len(self.network.members):
+                    found.update(n for n in nodes if theirs.volts.get(other.group(n)) != mine.volts[group])
+                elif theirs.volts.get(group) != mine.volts[group]:
+                    found.update(nodes)
+        return found
+
+    def _supplies_touched(self, bench: Bench, now: Fed) -> set[str]:
+        """Where supplies that are not on are measured, if something else is joined to them now."""
+        ground = self.planned.group(GROUND)
+        groups = {bench.group(n) for n in bench.touched} & now.unfed
+        measured = [n for n in supply_contacts(self.c) if self.planned.group(n) != ground]
+        return {n for n in measured if bench.group(n) in groups}
+
+    def _across(self, view: Bench, moment: Moment, group: int) -> Iterator[int]:
+        ends = self.network.moments[moment].ends
+        for number in view.pieces(moment, group):
+            yield from map(view.group, ends[number])
+
+
+def _paired(jobs: Iterable[Held], values: Iterable[list[Expected]]) -> dict[Point, Expected]:
+    return {
+        p: e for job, found in zip(jobs, values, strict=True) for p, e in zip(job.points, found, strict=True)
+    }
+
+
+def same(one: Expected, other: Expected) -> bool:
+    """Two readings that no meter tells apart, ends and all."""
+    pairs = ((one.least, other.least), (one.most, other.most))
+    return all(a == b or abs(a - b) <= SAME + SAME_SHARE * min(abs(a), abs(b)) for a, b in pairs)
