@@ -8,8 +8,8 @@ supplies, which nobody skips, then before power, then stage by stage.
 from msgspec import Struct
 
 from knotplan.core.circuit.nets import GROUND
+from knotplan.core.meter.expected import Expected
 from knotplan.core.meter.faults import Fault
-from knotplan.core.meter.held import Expected
 from knotplan.core.meter.points import Point, supply_contacts
 from knotplan.core.meter.ranking import error_of
 from knotplan.core.meter.table import Table

@@ -1,82 +1,20 @@
-"""A meter held to the bench: an element of the engine, and what it reads.
-
-- Ohms: at 0.2 V, below what opens a junction, which counts as a resistance between an open one and what it
-lets through at that voltage. - Diode range: 1 mA from red to black, up to 3 V. - Volts: 10 MOhm from the
-point to the board's ground.
-
-A point's component is built between groups of joined contacts: fed ones have given voltages, those of
-supplies that are not on end it with the resistance that everything else on them has to ground, at least and
-at most.
-"""
+"""A meter held to the bench, and what it reads."""
 
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 from itertools import pairwise
 
 import numpy as np
-from msgspec import Struct
-from msgspec.structs import replace
 
-from knotplan.catalog.quantities import Range
-from knotplan.core.circuit.nets import GROUND
-from knotplan.core.engine.cases import some
-from knotplan.core.engine.cluster import OPEN_OHM, Bar, Cluster, Drop, Varying
-from knotplan.core.engine.keys import Key
-from knotplan.core.engine.readings import Case
-from knotplan.core.engine.samples import values_at
-from knotplan.core.engine.solver.junction import Junction
 from knotplan.core.engine.solver.network import Floats, Samples, SolveError, Topology
 from knotplan.core.engine.solver.newton import solve
+from knotplan.core.meter.building import FIELDS, Held
+from knotplan.core.meter.building import job as job_of
+from knotplan.core.meter.components import components
+from knotplan.core.meter.expected import NOTHING, OVER_OHM, UNKNOWN, Expected
 from knotplan.core.meter.network import Bench, Fed
-from knotplan.core.meter.pieces import Moment, Piece, is_inner
+from knotplan.core.meter.pieces import Moment
 from knotplan.core.meter.points import Point
-
-TEST_V, PROBE_OHM = 0.2, 1e-3
-DIODE_A, DIODE_V, FAR_OHM = 1e-3, 3.0, 1e6
-"""the current is that of a high voltage behind a high resistance; at `DIODE_V` a steep junction takes it
-over"""
-METER_OHM = 10e6
-OVER_OHM = 20e6
-"""beyond this an ohmmeter shows nothing"""
-RED, BLACK, LIMIT = "meter red", "meter black", "meter limit"
-LEAKS_OHM = 1e5
-"""a junction that lets through less than this at the test voltage is taken for an open one, usually"""
-MOST_STATES, MOST_SINGLY = 64, 12
-"""combinations that are looked at; with more things that vary than that, they vary together"""
-STEEP = Junction(1e-12, 2e-3, 0.0)
-
-
-class Expected(Struct, frozen=True):
-    """What a meter reads: from `least` to `most` (ohm or volts), usually `usual`."""
-
-    least: float
-    usual: float
-    most: float
-
-    @property
-    def open(self) -> bool:
-        """An ohmmeter is over its range, whatever the tolerances."""
-        return self.least >= OVER_OHM
-
-
-UNKNOWN = Expected(-np.inf, 0.0, np.inf)
-NOTHING = Expected(0.0, 0.0, 0.0)
-OPEN = Expected(np.inf, np.inf, np.inf)
-
-
-class Held(Struct):
-    """Points of one component, ready to be solved."""
-
-    points: tuple[Point, ...]
-    topology: Topology
-    samples: Samples
-    states: int
-    """combinations of what is not known: a pin's level, a knob's position"""
-    levels: int
-    """samples of each: the centre first"""
-    red: tuple[int, ...]
-    """of each point: the two nodes whose voltage is looked at"""
-    black: tuple[int, ...]
 
 
 def held(
@@ -90,298 +28,16 @@ def held(
         if point.range == "volts" and red in fed.volts:
             volts = fed.volts[red]
             known[point] = Expected(volts.min, volts.typ, volts.max)
+            if bench.specimen is not None:
+                known[point] = bench.specimen.one_of(str(min(bench.members(red))), known[point])
         elif red == black:
             known[point] = NOTHING
         else:
             by_groups[frozenset({red, black} - {-1})].append(point)
     jobs = []
-    for component, mine in _components(bench, moment, fed, by_groups):
-        jobs.append(_job(bench, moment, fed, component, mine))
+    for component, mine in components(bench, moment, fed, by_groups):
+        jobs.append(job_of(bench, moment, fed, component, mine))
     return jobs, known
-
-
-class _Component(Struct):
-    """Groups that hang together, and the pieces between them."""
-
-    free: dict[int, None]
-    soft: dict[int, None]
-    pieces: dict[int, None]
-
-
-def _components(
-    bench: Bench, moment: Moment, fed: Fed, by_groups: dict[frozenset[int], list[Point]]
-) -> Iterable[tuple[_Component, list[Point]]]:
-    """The component of each point, those that are the same taken together."""
-    found: dict[tuple[int, ...], tuple[_Component, list[Point]]] = {}
-    reached: dict[int, _Component] = {}
-    for groups, points in by_groups.items():
-        whole = _Component({}, {}, {})
-        for group in sorted(groups):
-            if group not in reached:
-                reached[group] = _reach(bench, moment, fed, group)
-            part = reached[group]
-            whole.free |= part.free
-            whole.soft |= part.soft
-            whole.pieces |= part.pieces
-        # resistances are solved in one go: without junctions a larger network costs less than several
-        key = () if points[0].range == "ohms" else tuple(sorted((*whole.free, *whole.soft)))
-        known, mine = found.setdefault(key, (whole, []))
-        known.free |= whole.free
-        known.soft |= whole.soft
-        known.pieces |= whole.pieces
-        mine.extend(points)
-    for whole, _ in found.values():  # what one of them goes through ends none of the others
-        for group in whole.free:
-            whole.soft.pop(group, None)
-    return found.values()
-
-
-def _reach(bench: Bench, moment: Moment, fed: Fed, start: int) -> _Component:
-    laid = bench.n.moments[moment]
-    component = _Component({}, {}, {})
-    waiting = [start]
-    while waiting:
-        group = waiting.pop()
-        if group in component.free or group in component.soft or group in fed.volts:
-            continue
-        alone = group == start and moment == "off" and group != bench.group(GROUND)
-        if group in fed.unfed and not alone:
-            component.soft[group] = None
-            continue
-        component.free[group] = None
-        for number in bench.pieces(moment, group):
-            piece = laid.all[number]
-            if number in component.pieces or not _does(bench, fed, piece):
-                continue
-            component.pieces[number] = None
-            waiting += [bench.group(node) for node in laid.ends[number]]
-    return component
-
-
-def _does(bench: Bench, fed: Fed, piece: Piece) -> bool:
-    """A piece that needs a supply has it."""
-    if not piece.alive:
-        return True
-    volts = fed.volts.get(bench.group(piece.alive))
-    return volts is not None and volts.typ > 0.5
-
-
-def _job(bench: Bench, moment: Moment, fed: Fed, component: _Component, points: list[Point]) -> Held:
-    laid = bench.n.moments[moment]
-    pieces = [(number, laid.all[number]) for number in component.pieces]
-    options = [[str(k) for k in range(p.states)] for _, p in pieces if p.states > 1]
-    states = [tuple(int(k) for k in s) for s in some(options)][:MOST_STATES]
-    build = _Building(bench, moment, fed, states, points)
-    varying = 0
-    for number, piece in pieces:
-        build.add(number, piece, varying if piece.states > 1 else -1)
-        varying += piece.states > 1
-    for group in component.soft:
-        build.lump(group, component.pieces)
-    return build.held()
-
-
-class _Building:
-    """A cluster of the engine, put together with the meter in it."""
-
-    def __init__(
-        self, bench: Bench, moment: Moment, fed: Fed, states: list[tuple[int, ...]], points: list[Point]
-    ):
-        self.bench, self.moment, self.fed, self.states, self.points = bench, moment, fed, states, points
-        self.laid = bench.n.moments[moment]
-        self.bars: list[Bar] = []
-        self.drops: list[Drop] = []
-        self.volts: dict[str, Range] = {}
-        self.range = points[0].range
-
-    def name(self, node: str) -> str:
-        """What a node is called in the cluster: by its group. A voltage beside a given one is given too."""
-        offset = self.laid.pieces.offsets.get(node)
-        group = self.bench.group(offset.net if offset else node)
-        given = self.fed.volts.get(group)
-        if given is None:
-            return str(group)
-        name = f"{group}" if offset is None else f"{group}{offset.by_v:+g}"
-        by = offset.by_v if offset else 0.0
-        self.volts[name] = Range(given.min + by, given.typ + by, given.max + by)
-        return name
-
-    def add(self, number: int, piece: Piece, varying: int) -> None:
-        """Takes in a piece; `varying` says which of the states is its."""
-        bead = self.laid.bead.get(number)
-        times = self.bench.change.beads.get(bead, 1.0) if bead is not None else 1.0
-        turned = self.laid.turned(bead) if bead is not None and times < 0 else {}
-        times = abs(times)
-        for bar in piece.bars:
-            a, b = (self.name(turned.get(n, n)) for n in (bar.a, bar.b))
-            if a == b or (a in self.volts and b in self.volts):
-                continue
-            ohm = bar.ohm
-            if varying >= 0 and len(ohm) > 1:
-                ohm = tuple(bar.ohm[s[varying]] for s in self.states)
-            if times != 1.0:
-                ohm = tuple(Range(r.min * times, r.typ * times, r.max * times) for r in ohm)
-            self.bars.append(Bar(bar.key, a, b, ohm, bar.spread))
-        for drop in piece.drops:
-            a, b = (self.name(turned.get(n, n)) for n in (drop.a, drop.b))
-            third = self.name(drop.third) if drop.third else ""
-            if self.range == "ohms":
-                self._closed(drop, a, b)
-            elif a != b and not {a, b, third or a} <= self.volts.keys():
-                self.drops.append(
-                    Drop(
-                        drop.key,
-                        a,
-                        b,
-                        drop.junction,
-                        drop.spread_v,
-                        third,
-                        drop.at,
-                        drop.square,
-                        drop.offset_v,
-                        drop.share,
-                        drop.spread,
-                        drop.shares,
-                    )
-                )
-
-    def _closed(self, drop: Drop, a: str, b: str) -> None:
-        """A junction below the test voltage: between an open one and what it lets through at that voltage. A
-        channel without a voltage at its gate lets nothing through."""
-        if a == b or drop.square:
-            return
-        amps = drop.junction.is_a * np.expm1((TEST_V - max(drop.offset_v, 0.0)) / drop.junction.n_vt)
-        least = TEST_V / max(amps, TEST_V / OPEN_OHM)
-        usual = least if least < LEAKS_OHM else OPEN_OHM
-        self.bars.append(Bar(drop.key, a, b, (Range(min(least, usual), usual, OPEN_OHM),), drop.key))
-
-    def lump(self, group: int, known: dict[int, None]) -> None:
-        """What everything else on a supply that is not on is worth to ground: at least as if all of it led
-        there, at most what does lead there. Below `TEST_V` what lies behind a junction hardly counts."""
-        ground = self.bench.group(GROUND)
-        if group == ground:
-            return
-        least = most = 1 / OPEN_OHM
-        for number in dict.fromkeys(self.bench.pieces(self.moment, group)):
-            if number in known:
-                continue
-            for bar in self.laid.all[number].bars:
-                ends = {self.bench.group(bar.a), self.bench.group(bar.b)}
-                if group in ends and len(ends) == 2 and not any(is_inner(n) for n in (bar.a, bar.b)):
-                    most += 1 / min(r.min for r in bar.ohm)
-                    least += 1 / max(r.max for r in bar.ohm) if ground in ends else 0.0
-        ohm = Range(1 / most, 1 / least, 1 / least)
-        key = Key(part=f"group {group}")
-        self.bars.append(Bar(key, str(group), self.name(GROUND), (ohm,), key))
-
-    def held(self) -> Held:
-        """The job, with the meter held to each of the points by turns."""
-        if self.range == "diode":
-            self._diode()
-        cluster = self._cluster()
-        names = _names(cluster, self.volts)
-        alone = self.range != "ohms" and len(names) <= MOST_SINGLY
-        levels = _singly(len(names)) if alone else _together(len(names))
-        given = [self.volts[n] for n in cluster.fixed]
-        topology, samples = values_at(given, cluster, names, levels)
-        number = {n: k for k, n in enumerate(cluster.nodes)} | {
-            n: -k - 1 for k, n in enumerate(cluster.fixed)
-        }
-        red = [RED if self.range == "diode" else self.name(p.red) for p in self.points]
-        at = tuple(number[n] for n in red)
-        if self.range == "ohms":
-            back = tuple(number[self.name(p.black)] for p in self.points)
-            topology, samples = _with_currents(topology, _repeated(samples, len(at)), at, back)
-        elif self.range == "volts":
-            back = (number[self.name(GROUND)],) * len(at)
-            topology, samples = _with_meters(topology, _repeated(samples, len(at)), at, back[0])
-        else:
-            back = (number[BLACK],) * len(at)
-        return Held(tuple(self.points), topology, samples, len(self.states), levels.shape[1], at, back)
-
-    def _cluster(self) -> Cluster:
-        """The pieces as a cluster of the engine; what the meter is held to is in it, whatever lies there."""
-        links: list[Bar | Drop] = [*self.bars, *self.drops]
-        touched: dict[str, None] = {}
-        for link in links:
-            touched |= dict.fromkeys((link.a, link.b) if isinstance(link, Bar) else link.touched)
-        if self.range != "diode":
-            touched |= dict.fromkeys(self.name(p.red) for p in self.points)
-            touched |= dict.fromkeys(self.name(p.black or GROUND) for p in self.points)
-        return Cluster(
-            nodes=[n for n in touched if n not in self.volts],
-            fixed=[n for n in touched if n in self.volts],
-            bars=self.bars,
-            drops=self.drops,
-            cases=[Case("power-on")] * len(self.states),
-        )
-
-    def _diode(self) -> None:
-        """A current out of the red lead, and a steep junction that takes it over at the meter's own
-        voltage."""
-        self.volts |= {
-            BLACK: Range.exactly(0.0),
-            "meter": Range.exactly(DIODE_A * FAR_OHM),
-            LIMIT: Range.exactly(DIODE_V - STEEP.voltage(DIODE_A)),
-        }
-        ends = (("meter", RED, FAR_OHM), (RED, self.name(self.points[0].red), PROBE_OHM))
-        for a, b, ohm in (*ends, (self.name(self.points[0].black), BLACK, PROBE_OHM)):
-            self.bars.append(Bar(Key(part=f"meter {a}"), a, b, (Range.exactly(ohm),)))
-        self.drops.append(Drop(Key(part="meter limit"), RED, LIMIT, STEEP, 0.0))
-
-
-def _repeated(samples: Samples, times: int) -> Samples:
-    """All samples once for each point."""
-    each = [getattr(samples, name) for name in FIELDS]
-    return Samples(*(None if x is None else np.tile(x, times) for x in each))  # type: ignore[arg-type]
-
-
-def _with_currents(
-    topology: Topology, samples: Samples, red: tuple[int, ...], black: tuple[int, ...]
-) -> tuple[Topology, Samples]:
-    """An ampere into one node and out of the other, point by point: in a network of resistances the voltage
-    between is their resistance, whatever the current."""
-    count = samples.siemens.shape[1] // len(red)
-    sinks = np.zeros((topology.nodes, samples.siemens.shape[1]))
-    for k, (a, b) in enumerate(zip(red, black, strict=True)):
-        here = slice(k * count, (k + 1) * count)
-        sinks[a, here] -= 1.0
-        sinks[b, here] += 1.0
-    samples.sink_a = sinks
-    return replace(topology, sinks=tuple(range(topology.nodes))), samples
-
-
-def _with_meters(
-    topology: Topology, samples: Samples, red: tuple[int, ...], ground: int
-) -> tuple[Topology, Samples]:
-    """A voltmeter from each point to ground, there while that point is looked at."""
-    count = samples.siemens.shape[1] // len(red)
-    nodes = list(dict.fromkeys(red))
-    meters = np.full((len(nodes), samples.siemens.shape[1]), 1 / OPEN_OHM)
-    for k, node in enumerate(red):
-        meters[nodes.index(node), k * count : (k + 1) * count] = 1 / METER_OHM
-    samples.siemens = np.vstack([samples.siemens, meters])
-    return replace(topology, resistors=(*topology.resistors, *((n, ground) for n in nodes))), samples
-
-
-def _names(cluster: Cluster, volts: dict[str, Range]) -> list[Varying]:
-    """What varies in a component, each by itself."""
-    names: list[Varying] = [b.spread for b in cluster.bars if b.spread]
-    names += [d.spread or d.key for d in cluster.drops if d.spread_v]
-    names += [d.shares for d in cluster.drops if d.shares]
-    names += [n for n in cluster.fixed if volts[n].min < volts[n].max]
-    return list(dict.fromkeys(names))
-
-
-def _together(names: int) -> Floats:
-    """The centre, everything at its least, everything at its most: resistances between two points grow with
-    each of those between them (Rayleigh's law)."""
-    return np.hstack([np.zeros((names, 1)), -np.ones((names, 1)), np.ones((names, 1))])
-
-
-def _singly(names: int) -> Floats:
-    """The centre, and each at its least and at its most."""
-    return np.hstack([np.zeros((names, 1)), -np.eye(names), np.eye(names)])
 
 
 def read(
@@ -403,10 +59,6 @@ def read(
         for k, solution in zip(numbers, solutions, strict=True):
             found[k] = _read(jobs[k], solution)
     return found
-
-
-FIELDS = ("fixed_v", "siemens", "is_a", "n_vt", "sink_a", "offset_v", "share")
-"""of `Samples`, in its order"""
 
 
 def _solved(topology: Topology, jobs: list[Held]) -> list[tuple[Floats, Floats] | None]:

@@ -12,6 +12,7 @@ from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.nets import GROUND, rail_name
 from knotplan.core.meter.pieces import Chain, Moment, Piece, Pieces, is_inner, lead_end, pin_end
+from knotplan.core.meter.specimen import Specimen
 from knotplan.core.plan.document import BOARD, Tie
 
 NOWHERE = ""
@@ -160,8 +161,9 @@ class Bench:
     """The network with a change: what is joined then. Groups that the change does not touch are those of the
     plan, under the same numbers."""
 
-    def __init__(self, network: Network, change: Change = AS_PLANNED):
-        self.n, self.change = network, change
+    def __init__(self, network: Network, change: Change = AS_PLANNED, specimen: Specimen | None = None):
+        """`specimen`: definite parts instead of all that there may be."""
+        self.n, self.change, self.specimen = network, change, specimen
         self.touched = set(self._touched())
         dirty = {network.group_of[node] for node in self.touched if node in network.group_of}
         self.dirty = dirty
@@ -265,6 +267,7 @@ def fed(bench: Bench, on: frozenset[str]) -> Fed:
     supplied = [rail_name(r) for r in c.supplies.live_rails]
     supplied += [f"{p}.{s.plus}" for p, s in c.supplies.on_bench.items() if s.plus != s.minus]
     volts = {group: _hull(ranges) for group, ranges in poles.items()}
+    volts[bench.group(GROUND)] = Range.exactly(0.0)  # what is joined to it has nothing left
     return Fed(volts, frozenset(bench.group(n) for n in supplied) - volts.keys())
 
 

@@ -13,8 +13,8 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from knotplan.core.engine.solver.network import Floats
+from knotplan.core.meter.expected import OVER_OHM, Expected
 from knotplan.core.meter.faults import Fault
-from knotplan.core.meter.held import OVER_OHM, Expected
 from knotplan.core.meter.points import Point
 from knotplan.core.meter.table import Table
 from knotplan.core.plan.wired import Reading

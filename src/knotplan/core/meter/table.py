@@ -5,17 +5,21 @@ planned.
 """
 
 from collections.abc import Callable, Iterable, Iterator
+from random import Random
 
 from msgspec import Struct
 
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.neighbours import neighbours
 from knotplan.core.circuit.nets import GROUND
+from knotplan.core.meter.building import Held
+from knotplan.core.meter.expected import OPEN, Expected
 from knotplan.core.meter.faults import Fault, faults
-from knotplan.core.meter.held import OPEN, Expected, Held, held, read
-from knotplan.core.meter.network import NOWHERE, Bench, Change, Fed, Network, fed, stages
+from knotplan.core.meter.held import held, read
+from knotplan.core.meter.network import AS_PLANNED, NOWHERE, Bench, Change, Fed, Network, fed, stages
 from knotplan.core.meter.pieces import Moment, lead_end, pin_end
 from knotplan.core.meter.points import Point, diodes, supply_contacts
+from knotplan.core.meter.specimen import Specimen
 from knotplan.core.plan.beads import LevelShifter, SeriesResistor
 from knotplan.core.plan.document import BOARD, Tie, split
 
@@ -61,6 +65,9 @@ class Meter:
         self.stages = [Stage(name, on, "on") for name, on in stages(circuit)]
         self.planned = Bench(self.network)
         self._fed = {stage.id: self._feeds(self.planned, stage) for stage in (self.off, *self.stages)}
+        ground = self.planned.group(GROUND)
+        self.measured = [n for n in supply_contacts(circuit) if self.planned.group(n) != ground]
+        """where supplies are measured"""
         self.points = tuple(dict.fromkeys(self._points()))
         self._at: dict[tuple[str, str], list[Point]] = {}
         for point in self.points:
@@ -82,7 +89,8 @@ class Meter:
                 continue
             yield Point("ohms", tie.lead, tie.to)
             yield from self._inside(tie)
-            yield from (Point("ohms", tie.lead, n) for n in neighbours(c, tie.to) if n != tie.lead)
+            beside = [n for n in neighbours(c, tie.to) if n != tie.lead]
+            yield from (Point("ohms", tie.lead, n) for n in beside if not self._both_supply(tie.lead, n))
             stage = self._stage_of(tie)
             if stage is not None:
                 yield Point("volts", tie.lead, stage=stage.id)
@@ -99,9 +107,13 @@ class Meter:
         """From each contact in use to those beside it."""
         for contact in self.c.ties.at:
             for other in neighbours(self.c, contact):
-                if self.c.nets.of(other) != self.c.nets.of(contact):
+                if self.c.nets.of(other) != self.c.nets.of(contact) and not self._both_supply(contact, other):
                     one, two = sorted((contact, other))
                     yield Point("ohms", one, two)
+
+    def _both_supply(self, one: str, other: str) -> bool:
+        """Both are on supplies or ground: what is measured between those says the same."""
+        return {self.planned.group(one), self.planned.group(other)} <= self._fed[""].unfed
 
     def _inside(self, tie: Tie) -> Iterator[Point]:
         """In a cord with a level shifter: what lies on either side of it."""
@@ -159,6 +171,15 @@ class Meter:
         assert values is not None
         return known | _paired(jobs, values)
 
+    def specimen(self, fault: Fault | None, points: Iterable[Point], rng: Random) -> dict[Point, float]:
+        """What an ideal meter shows on one bench drawn by chance, with a fault or as planned: ohm or
+        volts."""
+        bench = Bench(self.network, fault.change if fault else AS_PLANNED, Specimen(rng))
+        jobs, known = self._jobs(bench, tuple(points))
+        values = read(jobs)
+        assert values is not None
+        return {p: e.usual for p, e in (known | _paired(jobs, values)).items()}
+
     def table(self, progress: Progress = lambda done, count: True) -> Table | None:
         """The whole table; nothing where somebody said stop. The first half of the progress is preparing."""
         whole = faults(self.c)
@@ -211,7 +232,7 @@ class Meter:
         ends = [self._end_at(bench.change, part, point, contact) for contact in (point.red, point.black)]
         if "" in ends or ends[0] == ends[1]:
             return [], {point: OPEN}
-        pulled = Bench(self.network, lifted)
+        pulled = Bench(self.network, lifted, bench.specimen)
         as_held = Point("diode", ends[0], ends[1], about=point.about, back=point.back)
         jobs, known = held(pulled, "off", Fed({}, frozenset()), [as_held])
         for job in jobs:
@@ -236,45 +257,52 @@ class Meter:
     def _reach(self, bench: Bench, stage: Stage, planned: Fed, now: Fed) -> set[str]:
         """The nodes that hang together with what a change touches, as planned and as it is now. What is on a
         supply's net stays as it is while that net does."""
-        altered = self._altered(bench, planned, now)
-        nodes = bench.touched | altered
+        starts = bench.touched | self._altered(bench, planned, now)
+        nodes = set(starts)
+        laid = self.network.moments[stage.moment]
         for view, feeds in ((self.planned, planned), (bench, now)):
             seen: set[int] = set()
-            waiting = [view.group(n) for n in nodes]
-            nodes = set(nodes)
+            waiting = [view.group(n) for n in starts]
+            for node in starts:
+                waiting += [view.group(n) for k in laid.at.get(node, ()) for n in laid.ends[k]]
             while waiting:
                 group = waiting.pop()
                 if group in seen or group < 0:
                     continue
                 seen.add(group)
-                members = view.members(group)
-                if (group in feeds.volts or group in feeds.unfed) and members[0] not in altered:
+                if group in feeds.unfed:
+                    nodes.update(n for n in self.measured if view.group(n) == group)
+                if group in feeds.volts or group in feeds.unfed:
                     continue
-                nodes.update(members)
+                nodes.update(view.members(group))
                 waiting += self._across(view, stage.moment, group)
         return nodes | self._supplies_touched(bench, now)
 
     def _altered(self, bench: Bench, planned: Fed, now: Fed) -> set[str]:
-        """What is on supplies' nets that have another voltage now."""
+        """What is on a supply's net, as planned or now, and has another voltage or another supply now."""
         found: set[str] = set()
-        for view, other, mine, theirs in (
-            (self.planned, bench, planned, now),
-            (bench, self.planned, now, planned),
-        ):
-            for group in mine.volts:
+        for view, feeds in ((self.planned, planned), (bench, now)):
+            for group in (*feeds.volts, *feeds.unfed):
+                known = group < len(self.network.members) and group not in bench.dirty
+                if known and planned.volts.get(group) == now.volts.get(group):
+                    continue
                 nodes = view.members(group)
-                if group in bench.dirty or group >= len(self.network.members):
-                    found.update(n for n in nodes if theirs.volts.get(other.group(n)) != mine.volts[group])
-                elif theirs.volts.get(group) != mine.volts[group]:
-                    found.update(nodes)
+                found.update(n for n in nodes if self._on(self.planned, planned, n) != self._on(bench, now, n))
         return found
+
+    def _on(self, view: Bench, feeds: Fed, node: str) -> object:
+        """What a node has from a supply: its voltage, or which supplies it hangs on."""
+        group = view.group(node)
+        if group in feeds.volts:
+            return feeds.volts[group]
+        if group not in feeds.unfed:
+            return None
+        return tuple(n for n in (*supply_contacts(self.c), GROUND) if view.group(n) == group)
 
     def _supplies_touched(self, bench: Bench, now: Fed) -> set[str]:
         """Where supplies that are not on are measured, if something else is joined to them now."""
-        ground = self.planned.group(GROUND)
         groups = {bench.group(n) for n in bench.touched} & now.unfed
-        measured = [n for n in supply_contacts(self.c) if self.planned.group(n) != ground]
-        return {n for n in measured if bench.group(n) in groups}
+        return {n for n in self.measured if bench.group(n) in groups}
 
     def _across(self, view: Bench, moment: Moment, group: int) -> Iterator[int]:
         ends = self.network.moments[moment].ends
