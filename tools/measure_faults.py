@@ -44,9 +44,9 @@ def shown(point: Point, value: float, rng: random.Random) -> Reading:
 def tried(
     meter: Meter, table: Table, ranking: Ranking, number: int, rng: random.Random, *, told: bool, most: int
 ) -> Trial:
-    """One fault on one bench; `told` says that a part which it concerns is known not to work."""
+    """One fault on one bench; `told` says that the parts which it concerns are known not to work."""
     fault = table.faults[number]
-    parts = [rng.choice(fault.parts)] if told and fault.parts else []
+    parts = fault.parts if told else ()
     bench = rng.randrange(10**9)
     taken: list[Reading] = []
     answer = ranking.answer(taken, parts)
@@ -76,7 +76,7 @@ def trials(
 def main() -> None:
     """Prints the figures of each scene."""
     for told in (True, False):
-        print("one part is said not to work" if told else "nothing is known but that something is wrong")
+        print("what does not work is told" if told else "nothing is known but that something is wrong")
         found, first, count, kinds = 0, 0, 0, Counter[str]()
         for scene in sys.argv[1:] or [s for s in SCENES if s != "organ-shutters"]:
             own = list(trials(scene, told=told))

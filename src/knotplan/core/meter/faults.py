@@ -182,13 +182,20 @@ class _Faults:
             p for p, found in origins.items() if any(o is not None and o.id == supply for o in found)
         )
 
+    def _idle(self, contact: str) -> bool:
+        """A signal pin that nothing uses and nothing drives: joined to another one it does nothing."""
+        pin = self.c.contacts.pin(contact)
+        plain = pin is not None and pin.kind == "io" and not pin.reserved
+        drives = pin is not None and any(s in ("high", "low", "toggling") for s in pin.power_on_states)
+        return plain and not drives and contact not in self.c.ties.at
+
     def _joined(self) -> Iterator[Fault]:
         c = self.c
         seen: set[frozenset[str]] = set()
         for contact in c.ties.at:
             for other in neighbours(c, contact):
                 pair = frozenset((contact, other))
-                if pair in seen or c.nets.of(contact) == c.nets.of(other):
+                if pair in seen or c.nets.of(contact) == c.nets.of(other) or self._idle(other):
                     continue
                 seen.add(pair)
                 ties = [t for x in (contact, other) for t in c.ties.at.get(x, ())]

@@ -21,8 +21,9 @@ from knotplan.core.plan.wired import Reading
 
 METER_SHARE, METER_V, METER_OHM = 0.01, 0.01, 0.5
 """how far a meter may be off: a share of what it shows, and so many volts or ohms besides"""
-ELSEWHERE = 0.03
-"""weight of a fault that is not about the parts that do not work, against one that is"""
+ELSEWHERE, WORKS = 0.03, 0.3
+"""what a fault loses for each part that does not work and that it is not about, and for each that it is about and
+that nobody complains of"""
 PLANNED_WEIGHT = 1.0
 """of a bench that is as planned, against all faults: none of the readings need have to do with a fault"""
 OPEN_SHARE = 0.6
@@ -92,8 +93,7 @@ class Ranking:
         taken = [(known[r.point], r) for r in readings if r.point in known]
         weights = self.weights.copy()
         if parts:
-            about = np.array([bool(set(parts) & set(f.parts)) for f in self.table.faults])
-            weights[~about] *= ELSEWHERE
+            weights *= [_about(f, set(parts)) for f in self.table.faults]
         planned = 1.0
         for point, reading in taken:
             kinds = self._kinds[self.number[point]]
@@ -121,6 +121,12 @@ class Ranking:
         if gains[best] < LEAST_GAIN:
             return None
         return Next(self.points[best], self.table.planned[self.points[best]], float(gains[best]))
+
+
+def _about(fault: Fault, complaint: set[str]) -> float:
+    """How well a fault goes with the parts that do not work."""
+    concerned = set(fault.parts)
+    return float(ELSEWHERE ** len(complaint - concerned) * WORKS ** min(2, len(concerned - complaint)))
 
 
 class _Kinds(Struct):
