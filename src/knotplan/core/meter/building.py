@@ -69,7 +69,7 @@ def job(bench: Bench, moment: Moment, fed: Fed, component: Component, points: li
         build.add(number, piece, varying if piece.states > 1 else -1)
         varying += piece.states > 1
     for group in component.soft:
-        build.lump(group, component.pieces)
+        build.lump(group)
     return build.held()
 
 
@@ -85,9 +85,16 @@ class _Building:
         self.drops: list[Drop] = []
         self.volts: dict[str, Range] = {}
         self.range = points[0].range
+        self._called: dict[str, str] = {}
 
     def name(self, node: str) -> str:
         """What a node is called in the cluster: by its group. A voltage beside a given one is given too."""
+        known = self._called.get(node)
+        if known is None:
+            known = self._called[node] = self._name(node)
+        return known
+
+    def _name(self, node: str) -> str:
         offset = self.laid.pieces.offsets.get(node)
         group = self.bench.group(offset.net if offset else node)
         given = self.fed.volts.get(group)
@@ -147,23 +154,29 @@ class _Building:
         usual = least if least < LEAKS_OHM else OPEN_OHM
         self.bars.append(Bar(drop.key, a, b, (Range(min(least, usual), usual, OPEN_OHM),), drop.key))
 
-    def lump(self, group: int, known: dict[int, None]) -> None:
-        """What everything else on a supply that is not on is worth to ground: between nothing, and as much as
-        if all of it led there. Below `TEST_V` what lies behind a junction hardly counts."""
-        ground = self.bench.group(GROUND)
-        if group == ground:
+    def lump(self, group: int) -> None:
+        """What is on a supply that is not on is worth to ground: between nothing, and as much as if all of it
+        led there. Below `TEST_V` what lies behind a junction hardly counts."""
+        if group == self.bench.group(GROUND):
             return
+        key = Key(part=f"group {group}")
+        ohm = Range(1 / self._siemens(group), OPEN_OHM, OPEN_OHM)
+        self.bars.append(Bar(key, str(group), self.name(GROUND), (ohm,), key))
+
+    def _siemens(self, group: int) -> float:
+        """Everything on a supply's net, taken as if it led to ground."""
+        as_planned = group < len(self.bench.n.members) and group not in self.bench.dirty
+        if as_planned and group in self.laid.lumps:
+            return self.laid.lumps[group]
         most = 1 / OPEN_OHM
         for number in dict.fromkeys(self.bench.pieces(self.moment, group)):
-            if number in known:
-                continue
             for bar in self.laid.all[number].bars:
                 ends = {self.bench.group(bar.a), self.bench.group(bar.b)}
                 if group in ends and len(ends) == 2 and not any(is_inner(n) for n in (bar.a, bar.b)):
                     most += 1 / min(r.min for r in bar.ohm)
-        key = Key(part=f"group {group}")
-        ohm = Range(1 / most, OPEN_OHM, OPEN_OHM)
-        self.bars.append(Bar(key, str(group), self.name(GROUND), (ohm,), key))
+        if as_planned:
+            self.laid.lumps[group] = most
+        return most
 
     def held(self) -> Held:
         """The job, with the meter held to each of the points by turns."""
@@ -229,6 +242,8 @@ class _Building:
 
 def _repeated(samples: Samples, times: int) -> Samples:
     """All samples once for each point."""
+    if times == 1:
+        return samples
     each = [getattr(samples, name) for name in FIELDS]
     return Samples(*(None if x is None else np.tile(x, times) for x in each))  # type: ignore[arg-type]
 

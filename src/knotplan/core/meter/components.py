@@ -4,8 +4,6 @@ Fed groups end a component with their voltage; groups of supplies that are not o
 that everything else on them has to ground.
 """
 
-from collections.abc import Iterable
-
 from msgspec import Struct
 
 from knotplan.core.circuit.nets import GROUND
@@ -21,6 +19,11 @@ class Component(Struct):
     soft: dict[int, None]
     pieces: dict[int, None]
 
+    def meets(self, other: "Component") -> bool:
+        """Something lies between the two."""
+        mine = self.free.keys() | self.soft.keys()
+        return not mine.isdisjoint(other.free.keys() | other.soft.keys())
+
     def take(self, other: "Component") -> None:
         """Takes in another one; what either goes through ends neither."""
         self.free |= other.free
@@ -30,21 +33,28 @@ class Component(Struct):
 
 def components(
     bench: Bench, moment: Moment, fed: Fed, by_groups: dict[frozenset[int], list[Point]]
-) -> Iterable[tuple[Component, list[Point]]]:
-    """The component of each point, those that are the same taken together."""
+) -> tuple[list[tuple[Component, list[Point]]], list[Point]]:
+    """The component of each point, those that are the same taken together; and the points between whose ends
+    there is nothing."""
     found: dict[tuple[int, ...], tuple[Component, list[Point]]] = {}
+    parted: list[Point] = []
     reached: dict[int, Component] = {}
     for groups, points in by_groups.items():
-        whole = Component({}, {}, {})
-        for group in sorted(groups):
+        for group in groups:
             if group not in reached:
                 reached[group] = _reach(bench, moment, fed, group)
-            whole.take(reached[group])
+        ends = [reached[group] for group in sorted(groups)]
+        if len(ends) == 2 and not ends[0].meets(ends[1]):
+            parted += points
+            continue
+        whole = Component({}, {}, {})
+        for part in ends:
+            whole.take(part)
         key = tuple(sorted((*whole.free, *whole.soft)))
         known, mine = found.setdefault(key, (whole, []))
         known.take(whole)
         mine.extend(points)
-    return found.values()
+    return list(found.values()), parted
 
 
 def _reach(bench: Bench, moment: Moment, fed: Fed, start: int) -> Component:

@@ -10,17 +10,25 @@ from knotplan.core.engine.solver.network import Floats, Samples, SolveError, Top
 from knotplan.core.engine.solver.newton import solve
 from knotplan.core.meter.building import FIELDS, Held
 from knotplan.core.meter.building import job as job_of
-from knotplan.core.meter.components import components
-from knotplan.core.meter.expected import NOTHING, OVER_OHM, UNKNOWN, Expected
+from knotplan.core.meter.components import Component, components
+from knotplan.core.meter.expected import NOTHING, OPEN, OVER_OHM, UNKNOWN, Expected
 from knotplan.core.meter.network import Bench, Fed
 from knotplan.core.meter.pieces import Moment
 from knotplan.core.meter.points import Point
 
 
+Settled = Callable[[Component, Sequence[Point]], bool]
+
+
 def held(
-    bench: Bench, moment: Moment, fed: Fed, points: Sequence[Point]
+    bench: Bench,
+    moment: Moment,
+    fed: Fed,
+    points: Sequence[Point],
+    settled: Settled = lambda component, points: False,
 ) -> tuple[list[Held], dict[Point, Expected]]:
-    """What has to be solved for some points of one range and stage, and what needs no solving."""
+    """What has to be solved for some points of one range and stage, and what needs no solving. Points of
+    components of which `settled` says that they are as planned are left out."""
     known: dict[Point, Expected] = {}
     by_groups: dict[frozenset[int], list[Point]] = defaultdict(list)
     for point in points:
@@ -35,8 +43,11 @@ def held(
         else:
             by_groups[frozenset({red, black} - {-1})].append(point)
     jobs = []
-    for component, mine in components(bench, moment, fed, by_groups):
-        jobs.append(job_of(bench, moment, fed, component, mine))
+    found, parted = components(bench, moment, fed, by_groups)
+    known |= dict.fromkeys(parted, OPEN)
+    for component, mine in found:
+        if not settled(component, mine):
+            jobs.append(job_of(bench, moment, fed, component, mine))
     return jobs, known
 
 

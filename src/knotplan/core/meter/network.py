@@ -121,6 +121,10 @@ class _Laid:
         self.at: dict[str, list[int]] = {}
         self.ends: list[tuple[str, ...]] = []
         """the nodes that each piece lies between; a voltage beside another one counts as that one"""
+        self.gives_life: dict[str, list[int]] = {}
+        """the pieces that do something only while a node is fed"""
+        self.lumps: dict[int, float] = {}
+        """of supplies' nets as planned: siemens of all that is on them, once somebody has added it up"""
         self.bead: dict[int, tuple[str, int]] = {}
         """of a bead's pieces: its tie and its place"""
         for piece in self.pieces.fixed:
@@ -134,6 +138,8 @@ class _Laid:
         number = len(self.all)
         self.all.append(piece)
         self.ends.append(tuple(dict.fromkeys(map(self.pieces.base_of, piece.ends))))
+        if piece.alive:
+            self.gives_life.setdefault(piece.alive, []).append(number)
         for node in piece.ends:
             self.at.setdefault(node, []).append(number)
         if bead is not None:
@@ -165,6 +171,8 @@ class Bench:
         """`specimen`: definite parts instead of all that there may be."""
         self.n, self.change, self.specimen = network, change, specimen
         self.touched = set(self._touched())
+        self.altered: dict[str, set[str]] = {}
+        """by stage: nodes that have another supply than planned, once somebody has looked"""
         dirty = {network.group_of[node] for node in self.touched if node in network.group_of}
         self.dirty = dirty
         self._own: dict[str, int] = {}

@@ -4,7 +4,7 @@ A fault changes the readings only of what hangs together with what it touches; e
 planned.
 """
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from random import Random
 
 from msgspec import Struct
@@ -13,9 +13,10 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.neighbours import neighbours
 from knotplan.core.circuit.nets import GROUND
 from knotplan.core.meter.building import Held
+from knotplan.core.meter.components import Component
 from knotplan.core.meter.expected import OPEN, Expected
 from knotplan.core.meter.faults import Fault, faults
-from knotplan.core.meter.held import held, read
+from knotplan.core.meter.held import Settled, held, read
 from knotplan.core.meter.network import AS_PLANNED, NOWHERE, Bench, Change, Fed, Network, fed, stages
 from knotplan.core.meter.pieces import Moment, lead_end, pin_end
 from knotplan.core.meter.points import Point, diodes, supply_contacts
@@ -104,8 +105,8 @@ class Meter:
                 yield Point("diode", red, black, about=f"{part}.{name}", back=back, lifted=ends)
 
     def _beside(self) -> Iterator[Point]:
-        """From each contact in use to those beside it."""
-        for contact in self.c.ties.at:
+        """From each lead in use to those beside it. (Beside pins lies what a lead's cord may have hit.)"""
+        for contact in dict.fromkeys(t.lead for t in self.c.plan.ties):
             for other in neighbours(self.c, contact):
                 if self.c.nets.of(other) != self.c.nets.of(contact) and not self._both_supply(contact, other):
                     one, two = sorted((contact, other))
@@ -219,10 +220,31 @@ class Meter:
         for stage in (self.off, *self.stages):
             if mine_points := by_stage.get(stage.id):
                 feeds = self._feeds(bench, stage)
-                mine, settled = held(bench, stage.moment, feeds, mine_points)
+                mine, settled = held(bench, stage.moment, feeds, mine_points, self._settled(bench, stage, feeds))
                 jobs += mine
                 known |= settled
         return jobs, known
+
+    def _settled(self, bench: Bench, stage: Stage, now: Fed) -> Settled:
+        """Whether a component is as planned: nothing in it is touched, and what ends it is what it was."""
+        if bench is self.planned or bench.specimen is not None:
+            return lambda component, points: False
+        altered = self._altered(bench, stage, now)
+        laid, count = self.network.moments[stage.moment], len(self.network.members)
+
+        def settled(component: Component, points: Sequence[Point]) -> bool:
+            if any(p.red in altered or p.black in altered for p in points):
+                return False
+            if any(g >= count or g in bench.dirty for g in component.free):
+                return False
+            if not component.free:
+                return False
+            return not any(
+                laid.bead.get(k) in bench.change.beads or not altered.isdisjoint(laid.ends[k])
+                for k in component.pieces
+            )
+
+        return settled
 
     def _diode(self, bench: Bench, point: Point) -> tuple[list[Held], dict[Point, Expected]]:
         """The diode range across a part whose cords are pulled out. Who holds the meter knows the cords by
@@ -257,7 +279,7 @@ class Meter:
     def _reach(self, bench: Bench, stage: Stage, planned: Fed, now: Fed) -> set[str]:
         """The nodes that hang together with what a change touches, as planned and as it is now. What is on a
         supply's net stays as it is while that net does."""
-        starts = bench.touched | self._altered(bench, planned, now)
+        starts = bench.touched | self._altered(bench, stage, now)
         nodes = set(starts)
         laid = self.network.moments[stage.moment]
         for view, feeds in ((self.planned, planned), (bench, now)):
@@ -278,9 +300,13 @@ class Meter:
                 waiting += self._across(view, stage.moment, group)
         return nodes | self._supplies_touched(bench, now)
 
-    def _altered(self, bench: Bench, planned: Fed, now: Fed) -> set[str]:
+    def _altered(self, bench: Bench, stage: Stage, now: Fed) -> set[str]:
         """What is on a supply's net, as planned or now, and has another voltage or another supply now."""
-        found: set[str] = set()
+        planned = self._fed[stage.id]
+        found = bench.altered.get(stage.id)
+        if found is not None:
+            return found
+        found = bench.altered[stage.id] = set()
         for view, feeds in ((self.planned, planned), (bench, now)):
             for group in (*feeds.volts, *feeds.unfed):
                 known = group < len(self.network.members) and group not in bench.dirty
@@ -288,6 +314,9 @@ class Meter:
                     continue
                 nodes = view.members(group)
                 found.update(n for n in nodes if self._on(self.planned, planned, n) != self._on(bench, now, n))
+        laid = self.network.moments[stage.moment]
+        for node in found & laid.gives_life.keys():
+            found.update(n for k in laid.gives_life[node] for n in laid.ends[k])
         return found
 
     def _on(self, view: Bench, feeds: Fed, node: str) -> object:
