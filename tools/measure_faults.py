@@ -1,8 +1,10 @@
 """How often measuring finds a fault: each single fault of each scene planted in a bench drawn by chance.
 
-Every part of the bench stands somewhere in its tolerance, every level that nobody knows is one or the other, and the
-meter is off by up to 1 %. The program proposes each measurement. Found is a fault that is among the first three after
-at most five readings; faults that no meter tells apart count as one. Run: python -m tools.measure_faults [scene ...]
+Every part of the bench stands somewhere in its tolerance, every level that nobody knows is one or the other,
+and the meter is off by up to 1 %. The program proposes each measurement. Found is a fault that is among the
+first three after at most five readings; faults that no meter tells apart count as one.
+
+Run: python -m tools.measure_faults [scene ...]
 """
 
 import random
@@ -86,7 +88,8 @@ def main() -> None:
             kinds.update(t.fault.kind for t in own if t not in hits)
             print(f"  {scene}: {len(hits)} of {len(own)}, {best} first, {lost} ruled out wrongly")
             found, first, count = found + len(hits), first + best, count + len(own)
-        print(f"  all: {found} of {count} = {found / count:.1%} among the first {FIRST}, {first / count:.1%} first")
+        shares = f"{found / count:.1%} among the first {FIRST}, {first / count:.1%} first"
+        print(f"  all: {found} of {count}, {shares}")
         print(f"  not found: {dict(kinds)}")
 
 

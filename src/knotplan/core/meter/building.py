@@ -5,6 +5,9 @@ they let through at 0.2 V, so that the network is one of resistances. - Diode ra
 up to 3 V. - Volts: 10 MOhm from the point to the board's ground.
 """
 
+from collections.abc import Sequence
+from itertools import combinations
+
 import numpy as np
 from msgspec import Struct
 from msgspec.structs import replace
@@ -17,6 +20,7 @@ from knotplan.core.engine.keys import Key
 from knotplan.core.engine.readings import Case
 from knotplan.core.engine.samples import values_at
 from knotplan.core.engine.solver.junction import Junction
+from knotplan.core.engine.solver.net import MOST_WRITTEN_OUT
 from knotplan.core.engine.solver.network import Floats, Samples, Topology
 from knotplan.core.meter.components import Component
 from knotplan.core.meter.network import Bench, Fed
@@ -180,6 +184,8 @@ class _Building:
 
     def held(self) -> Held:
         """The job, with the meter held to each of the points by turns."""
+        if self.range == "ohms":
+            return self._resistances()
         if self.range == "diode":
             self._diode()
         cluster = self._cluster()
@@ -190,24 +196,58 @@ class _Building:
         number = {n: k for k, n in enumerate(cluster.nodes)} | {
             n: -k - 1 for k, n in enumerate(cluster.fixed)
         }
-        red = [RED if self.range == "diode" else self.name(p.red) for p in self.points]
-        at = tuple(number[n] for n in red)
-        if self.range == "ohms":
-            back = tuple(number[self.name(p.black)] for p in self.points)
-            topology, samples = _with_currents(topology, _repeated(samples, len(at)), at, back)
-        elif self.range == "volts":
-            back = (number[self.name(GROUND)],) * len(at)
-            topology, samples = _with_meters(topology, _repeated(samples, len(at)), at, back[0])
+        if self.range == "diode":
+            at, back = [number[RED]], [number[BLACK]]
         else:
-            back = (number[BLACK],) * len(at)
-        return Held(tuple(self.points), topology, samples, len(self.states), levels.shape[1], at, back)
+            at = [number[self.name(p.red)] for p in self.points]
+            back = [number[self.name(GROUND)]] * len(at)
+            topology, samples = _with_meters(topology, _repeated(samples, len(at)), at, back[0])
+        count = len(self.states), levels.shape[1]
+        return Held(tuple(self.points), topology, samples, *count, tuple(at), tuple(back))
+
+    def _resistances(self) -> Held:
+        """Without junctions and given voltages only the resistance between each two nodes counts. So networks
+        of as many nodes are of one shape, whatever lies where in them, and are solved together."""
+        ends = [(self.name(p.red), self.name(p.black)) for p in self.points]
+        touched = [n for bar in self.bars for n in (bar.a, bar.b)] + [n for pair in ends for n in pair]
+        number = {n: k for k, n in enumerate(dict.fromkeys(touched))}
+        here = [_in_order(number[bar.a], number[bar.b]) for bar in self.bars]
+        few = len(number) <= MOST_WRITTEN_OUT
+        pairs = tuple(combinations(range(len(number)), 2)) if few else tuple(dict.fromkeys(here))
+        row = {pair: k for k, pair in enumerate(pairs)}
+        levels = 3 if self.bench.specimen is None else 1
+        count = len(self.states) * levels
+        siemens = np.zeros((len(pairs), count))
+        if here:
+            np.add.at(siemens, [row[pair] for pair in here], 1 / self._ohms_of_bars().reshape(-1, count))
+        none = np.zeros((0, count))
+        samples = Samples(none, siemens, none, none)
+        topology = Topology(len(number), 0, pairs, (), tuple(range(len(number))))
+        red, black = (tuple(number[pair[k]] for pair in ends) for k in (0, 1))
+        driven = _with_currents(_repeated(samples, len(ends)), len(number), red, black)
+        return Held(tuple(self.points), topology, driven, len(self.states), levels, red, black)
+
+    def _ohms_of_bars(self) -> Floats:
+        """(bars, states, levels)."""
+        each = []
+        for bar in self.bars:
+            own = [self._of_range(r, bar.spread) for r in bar.ohm]
+            each.append(own if len(own) == len(self.states) else own * len(self.states))
+        return np.array(each)
+
+    def _of_range(self, ohm: Range, spread: Varying) -> tuple[float, ...]:
+        """Usual, least and most: resistances between two points grow with each of those between them
+        (Rayleigh's law). Of a specimen the one that it has."""
+        if self.bench.specimen is None:
+            return ohm.typ, ohm.min, ohm.max
+        level = self.bench.specimen.level(spread) if spread else 0.0
+        return (ohm.typ + level * (ohm.max - ohm.typ if level > 0 else ohm.typ - ohm.min),)
 
     def _levels(self, names: list[Varying]) -> Floats:
         """Where in its range each thing that varies stands: (things, samples)."""
         if self.bench.specimen is not None:
             return self.bench.specimen.levels(names)
-        alone = self.range != "ohms" and len(names) <= MOST_SINGLY
-        return _singly(len(names)) if alone else _together(len(names))
+        return _singly(len(names)) if len(names) <= MOST_SINGLY else _together(len(names))
 
     def _cluster(self) -> Cluster:
         """The pieces as a cluster of the engine; what the meter is held to is in it, whatever lies there."""
@@ -215,9 +255,8 @@ class _Building:
         touched: dict[str, None] = {}
         for link in links:
             touched |= dict.fromkeys((link.a, link.b) if isinstance(link, Bar) else link.touched)
-        if self.range != "diode":
-            touched |= dict.fromkeys(self.name(p.red) for p in self.points)
-            touched |= dict.fromkeys(self.name(p.black or GROUND) for p in self.points)
+        if self.range == "volts":
+            touched |= dict.fromkeys((*(self.name(p.red) for p in self.points), self.name(GROUND)))
         return Cluster(
             nodes=[n for n in touched if n not in self.volts],
             fixed=[n for n in touched if n in self.volts],
@@ -240,6 +279,10 @@ class _Building:
         self.drops.append(Drop(Key(part="meter limit"), RED, LIMIT, STEEP, 0.0))
 
 
+def _in_order(one: int, other: int) -> tuple[int, int]:
+    return (one, other) if one < other else (other, one)
+
+
 def _repeated(samples: Samples, times: int) -> Samples:
     """All samples once for each point."""
     if times == 1:
@@ -248,23 +291,20 @@ def _repeated(samples: Samples, times: int) -> Samples:
     return Samples(*(None if x is None else np.tile(x, times) for x in each))  # type: ignore[arg-type]
 
 
-def _with_currents(
-    topology: Topology, samples: Samples, red: tuple[int, ...], black: tuple[int, ...]
-) -> tuple[Topology, Samples]:
+def _with_currents(samples: Samples, nodes: int, red: tuple[int, ...], black: tuple[int, ...]) -> Samples:
     """An ampere into one node and out of the other, point by point: in a network of resistances the voltage
     between is their resistance, whatever the current."""
     count = samples.siemens.shape[1] // len(red)
-    sinks = np.zeros((topology.nodes, samples.siemens.shape[1]))
+    samples.sink_a = np.zeros((nodes, samples.siemens.shape[1]))
     for k, (a, b) in enumerate(zip(red, black, strict=True)):
         here = slice(k * count, (k + 1) * count)
-        sinks[a, here] -= 1.0
-        sinks[b, here] += 1.0
-    samples.sink_a = sinks
-    return replace(topology, sinks=tuple(range(topology.nodes))), samples
+        samples.sink_a[a, here] -= 1.0
+        samples.sink_a[b, here] += 1.0
+    return samples
 
 
 def _with_meters(
-    topology: Topology, samples: Samples, red: tuple[int, ...], ground: int
+    topology: Topology, samples: Samples, red: Sequence[int], ground: int
 ) -> tuple[Topology, Samples]:
     """A voltmeter from each point to ground, there while that point is looked at."""
     count = samples.siemens.shape[1] // len(red)
@@ -286,8 +326,7 @@ def _names(cluster: Cluster, volts: dict[str, Range]) -> list[Varying]:
 
 
 def _together(names: int) -> Floats:
-    """The centre, everything at its least, everything at its most: resistances between two points grow with
-    each of those between them (Rayleigh's law)."""
+    """The centre, everything at its least, everything at its most."""
     return np.hstack([np.zeros((names, 1)), -np.ones((names, 1)), np.ones((names, 1))])
 
 

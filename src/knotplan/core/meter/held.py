@@ -16,7 +16,6 @@ from knotplan.core.meter.network import Bench, Fed
 from knotplan.core.meter.pieces import Moment
 from knotplan.core.meter.points import Point
 
-
 Settled = Callable[[Component, Sequence[Point]], bool]
 
 

@@ -22,10 +22,8 @@ from knotplan.core.plan.wired import Reading
 METER_SHARE, METER_V, METER_OHM = 0.01, 0.01, 0.5
 """how far a meter may be off: a share of what it shows, and so many volts or ohms besides"""
 ELSEWHERE, WORKS = 0.03, 0.3
-"""what a fault loses for each part that does not work and that it is not about, and for each that it is about and
-that nobody complains of"""
-PLANNED_WEIGHT = 1.0
-"""of a bench that is as planned, against all faults: none of the readings need have to do with a fault"""
+"""what a fault loses for each part that does not work and that it is not about, and for each that it is about
+and that nobody complains of"""
 OPEN_SHARE = 0.6
 """how likely it is over the meter's range where it may be anything, usually open"""
 LEAST_GAIN = 0.02

@@ -21,10 +21,13 @@ class Specimen:
 
     def levels(self, names: Sequence[Varying]) -> Floats:
         """(things, 1): where in its range each of them stands, from -1 to 1."""
-        for name in names:
-            if name not in self._levels:
-                self._levels[name] = self._rng.uniform(-1.0, 1.0)
-        return np.array([self._levels[name] for name in names]).reshape(-1, 1)
+        return np.array([self.level(name) for name in names]).reshape(-1, 1)
+
+    def level(self, name: Varying) -> float:
+        """Of one thing."""
+        if name not in self._levels:
+            self._levels[name] = self._rng.uniform(-1.0, 1.0)
+        return self._levels[name]
 
     def state(self, piece: int, states: int) -> int:
         """In which of its states a piece is."""
@@ -34,7 +37,7 @@ class Specimen:
 
     def one_of(self, name: str, expected: Expected) -> Expected:
         """One reading of a range."""
-        (level,) = self.levels([name])[:, 0]
+        level = self.level(name)
         side = expected.most - expected.usual if level > 0 else expected.usual - expected.least
         value = float(expected.usual + level * side)
         return Expected(value, value, value)

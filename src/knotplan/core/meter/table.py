@@ -65,6 +65,7 @@ class Meter:
         self.off = Stage("", frozenset(), "off")
         self.stages = [Stage(name, on, "on") for name, on in stages(circuit)]
         self.planned = Bench(self.network)
+        self._poles = (*supply_contacts(circuit), GROUND)
         self._fed = {stage.id: self._feeds(self.planned, stage) for stage in (self.off, *self.stages)}
         ground = self.planned.group(GROUND)
         self.measured = [n for n in supply_contacts(circuit) if self.planned.group(n) != ground]
@@ -126,6 +127,8 @@ class Meter:
                 yield Point("ohms", chain.nodes[k], chain.nodes[k + 1])
         yield Point("ohms", chain.nodes[0], tie.lead)
         yield Point("ohms", chain.nodes[-1], tie.to)
+        beside = [n for n in neighbours(self.c, tie.to) if not self._both_supply(tie.to, n)]
+        yield from (Point("ohms", tie.to, n) for n in beside)
 
     def _stage_of(self, tie: Tie) -> Stage | None:
         """The first stage at which everything is on that feeds the parts of a tie."""
@@ -161,7 +164,7 @@ class Meter:
         """What is fed at a stage. With nothing on nothing is, and every supply's net ends a component."""
         if stage.moment == "on":
             return fed(bench, stage.on)
-        return Fed({}, frozenset(bench.group(n) for n in (*supply_contacts(self.c), GROUND)))
+        return Fed({}, frozenset(bench.group(n) for n in self._poles))
 
     # --- readings -----------------------------------------------------------------------------------
 
@@ -220,7 +223,9 @@ class Meter:
         for stage in (self.off, *self.stages):
             if mine_points := by_stage.get(stage.id):
                 feeds = self._feeds(bench, stage)
-                mine, settled = held(bench, stage.moment, feeds, mine_points, self._settled(bench, stage, feeds))
+                mine, settled = held(
+                    bench, stage.moment, feeds, mine_points, self._settled(bench, stage, feeds)
+                )
                 jobs += mine
                 known |= settled
         return jobs, known
@@ -307,26 +312,26 @@ class Meter:
         if found is not None:
             return found
         found = bench.altered[stage.id] = set()
-        for view, feeds in ((self.planned, planned), (bench, now)):
-            for group in (*feeds.volts, *feeds.unfed):
-                known = group < len(self.network.members) and group not in bench.dirty
-                if known and planned.volts.get(group) == now.volts.get(group):
+        count = len(self.network.members)
+        was, is_now = self._given(self.planned, planned), self._given(bench, now)
+        for view, given in ((self.planned, was), (bench, is_now)):
+            for group in given:
+                if group < count and group not in bench.dirty and was.get(group) == is_now.get(group):
                     continue
-                nodes = view.members(group)
-                found.update(n for n in nodes if self._on(self.planned, planned, n) != self._on(bench, now, n))
+                for node in view.members(group):
+                    if was.get(self.planned.group(node)) != is_now.get(bench.group(node)):
+                        found.add(node)
         laid = self.network.moments[stage.moment]
         for node in found & laid.gives_life.keys():
             found.update(n for k in laid.gives_life[node] for n in laid.ends[k])
         return found
 
-    def _on(self, view: Bench, feeds: Fed, node: str) -> object:
-        """What a node has from a supply: its voltage, or which supplies it hangs on."""
-        group = view.group(node)
-        if group in feeds.volts:
-            return feeds.volts[group]
-        if group not in feeds.unfed:
-            return None
-        return tuple(n for n in (*supply_contacts(self.c), GROUND) if view.group(n) == group)
+    def _given(self, view: Bench, feeds: Fed) -> dict[int, object]:
+        """What each group has from supplies: its voltage, or on which supplies it hangs."""
+        given: dict[int, object] = dict(feeds.volts)
+        for group in feeds.unfed:
+            given[group] = tuple(n for n in self._poles if view.group(n) == group)
+        return given
 
     def _supplies_touched(self, bench: Bench, now: Fed) -> set[str]:
         """Where supplies that are not on are measured, if something else is joined to them now."""
