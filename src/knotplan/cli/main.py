@@ -18,6 +18,8 @@ COMMANDS = (
     "power",
     "buses",
     "timing",
+    "wire",
+    "measure",
     "export",
     "suggest",
     "catalog",

@@ -25,6 +25,8 @@ from knotplan.core.plan.document import BOARD, Tie, split
 
 LEAST_RAIL_OHM = 10.0
 """what an unpowered board has at least between a rail and ground, where nobody says: anything but a short"""
+INPUT_OHM = 5e5
+"""resistances of parts above this are those of chips' inputs, which are anything while nothing is on"""
 TURNED_OFF = Range(0.7, 1.0, 1.4)
 """how far a standing motor's winding may lie from its stall resistance, by the brushes' places"""
 
@@ -136,16 +138,20 @@ class Pieces:
             yield Piece(tuple(movable_bars(build, m, cases)), (), len(states), alive)
 
     def _standing(self, bar: Bar) -> Bar:
-        """A motor's winding while it stands still has what it has when it is stalled."""
+        """With nothing on: a motor's winding has what it has when it is stalled, and what a chip's input is
+        worth nobody knows."""
+        if self.moment == "on":
+            return bar
         element = (
             self.c.parts[bar.key.part].elements.get(bar.key.element) if bar.key.part in self.c.parts else None
         )
-        if self.moment == "on" or not isinstance(element, kinds.Motor):
-            return bar
-        ohm = element.volts / element.stall_a
-        return Bar(
-            bar.key, bar.a, bar.b, (Range(*(ohm * t for t in (TURNED_OFF.min, 1, TURNED_OFF.max))),), bar.key
-        )
+        (ohm, *_) = bar.ohm
+        if isinstance(element, kinds.Motor):
+            stalled = element.volts / element.stall_a
+            ohm = Range(TURNED_OFF.min * stalled, stalled, TURNED_OFF.max * stalled)
+        elif ohm.min >= INPUT_OHM:
+            ohm = Range(INPUT_OHM, OPEN_OHM, OPEN_OHM)
+        return Bar(bar.key, bar.a, bar.b, (ohm,), bar.key)
 
     def _of_board(self) -> Iterator[Piece]:
         """What the board itself has between its rails and ground."""

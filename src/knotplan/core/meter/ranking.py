@@ -107,7 +107,7 @@ class Ranking:
         ranked.sort(key=lambda r: -r.share)
         asked = {p for p, _ in taken}
         best = self._best(weights / whole, asked) if len(ranked) > 1 else None
-        return Answer(tuple(ranked), best, planned > 0, int((weights > 0).sum()))
+        return Answer(tuple(ranked), best, bool(planned > 0), int((weights > 0).sum()))
 
     def _best(self, weights: Floats, asked: Collection[Point]) -> Next | None:
         """The point with the largest expected gain."""

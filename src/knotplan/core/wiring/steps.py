@@ -9,6 +9,7 @@ from typing import Literal
 
 from msgspec import Struct
 
+from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Coupled, Gives, Ground, Supply
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.cords import colour_of
@@ -17,7 +18,7 @@ from knotplan.core.names.counting import Lies, Place, place_of
 from knotplan.core.plan.beads import Bead
 from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.wiring.order import Spot, Walk, apart, best_order
-from knotplan.core.wiring.state import State, state_of
+from knotplan.core.wiring.state import State, state_of, tasks_of
 from knotplan.core.wiring.words import bead_task, set_by_hand
 
 Stage = Literal["by hand", "ground", "signals", "supplies", "power"]
@@ -70,7 +71,13 @@ class Wiring(Struct, frozen=True):
 
 def wiring(circuit: Circuit) -> Wiring:
     """The steps of a plan, with what is done of them."""
-    return Wiring(tuple(_steps(circuit)), state_of(circuit))
+    return Wiring(steps_of(circuit), state_of(circuit))
+
+
+@derived
+def steps_of(circuit: Circuit) -> tuple[Step, ...]:
+    """The steps of a plan."""
+    return tuple(_steps(circuit))
 
 
 def stage_of(c: Circuit, tie: Tie) -> Stage:
@@ -90,8 +97,7 @@ def stage_of(c: Circuit, tie: Tie) -> Stage:
 
 
 def _steps(c: Circuit) -> Iterator[Step]:
-    state = state_of(c)
-    wanted = state.tasks
+    wanted = tasks_of(c)
     for task, record in wanted.items():
         kind, _, about = task.partition(":")
         if kind == "part":

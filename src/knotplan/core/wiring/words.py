@@ -1,6 +1,7 @@
 """Beads, cords and settings as hands need them told."""
 
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.names.counting import Place
 from knotplan.core.plan.beads import (
     Bead,
     Capacitor,
@@ -13,6 +14,7 @@ from knotplan.core.plan.beads import (
     SeriesResistor,
     Zener,
 )
+from knotplan.core.plan.document import BOARD
 from knotplan.core.quantity.series import bands
 from knotplan.core.quantity.written import show
 
@@ -55,6 +57,14 @@ def bead_task(c: Circuit, bead: Bead) -> str:
 
 def _rail(c: Circuit, contact: str) -> str:
     return c.titles.of(contact) if contact else "a supply (not chosen yet)"
+
+
+def between(c: Circuit, where: Place) -> str:
+    """Between which pins a hole lies in its row: "between GND and L0"."""
+    names = [c.titles.of(f"{BOARD}.{n}") for n in (where.before, where.after) if n]
+    if not names:
+        return ""
+    return f"beside {names[0]}" if len(names) == 1 else f"between {names[0]} and {names[1]}"
 
 
 def set_by_hand(c: Circuit, part_id: str, stands: dict[str, str | float]) -> str:

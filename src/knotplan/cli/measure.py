@@ -1,0 +1,167 @@
+"""`knotplan measure`"""
+
+from pathlib import Path
+from typing import Any
+
+import click
+
+from knotplan.catalog.load import everything
+from knotplan.cli.common import format_option, plan_argument, plan_of, print_json, stop
+
+MOST_SHOWN = 8
+
+
+@click.command("measure")
+@plan_argument
+@format_option
+@click.option(
+    "--at",
+    "readings",
+    multiple=True,
+    metavar="POINT=VALUE",
+    help="What the meter shows at a point: a number, or ok, no, open.",
+)
+@click.option(
+    "--not-working", "parts", multiple=True, metavar="PART", help="A part that does not do as it should."
+)
+@click.option("--all", "whole", is_flag=True, help="Every point, not only those that are worth it.")
+def command(plan: Path, form: str, readings: tuple[str, ...], parts: tuple[str, ...], whole: bool) -> None:
+    """What a meter should read on the bench; with readings, which single faults agree and what to measure
+    next.
+
+    \b
+    knotplan measure lamp.knot.json
+    knotplan measure lamp.knot.json --not-working lamp --at ohms:lamp.anode:L22=open
+    """
+    from knotplan.core.circuit.circuit import Circuit
+    from knotplan.core.meter.checks import checks
+    from knotplan.core.meter.table import Meter
+
+    c = Circuit(plan_of(plan), everything())
+    table = Meter(c).table()
+    assert table is not None
+    if readings or parts:
+        _answer(c, table, readings, parts, form)
+        return
+    wanted = [] if whole else checks(table)
+    points = list(table.points) if whole else [check.point for check in wanted]
+    found = {check.point: len(check.finds) for check in wanted}
+    needed = {check.point for check in wanted if check.needed}
+    if form == "json":
+        print_json([_point(c, table, p) | {"finds": found.get(p), "needed": p in needed} for p in points])
+    else:
+        _print(c, table, points, needed)
+
+
+def _print(c: Any, table: Any, points: Any, needed: Any) -> None:
+    from knotplan.core.meter.points import told
+    from knotplan.core.meter.told import reads
+
+    heads: dict[str, None] = {}
+    for p in points:
+        head = _head(c, p, p in needed)
+        if head not in heads:
+            heads[head] = None
+            click.echo(head)
+        click.echo(f"  {p.id}")
+        click.echo(f"    {told(c, p)}: {reads(p, table.planned[p])}")
+
+
+def _head(c: Any, point: Any, needed: bool) -> str:
+    if point.range == "volts":
+        return f"With {c.titles.part(point.stage)} on: volts to ground"
+    if needed:
+        return "Before anything is switched on: between the supplies"
+    return "Before anything is switched on"
+
+
+def _answer(c: Any, table: Any, readings: tuple[str, ...], parts: tuple[str, ...], form: str) -> None:
+    from knotplan.core.meter.ranking import Ranking
+
+    taken, wrong = _taken(c, table, readings)
+    ids = {p.name.lower(): p.id for p in c.plan.parts} | {p.id: p.id for p in c.plan.parts}
+    unknown = [p for p in parts if p.lower() not in ids]
+    if unknown:
+        from knotplan.catalog.board.check import hint
+
+        wrong += [f"there is no part {p!r} in the plan{hint(p, ids)}" for p in unknown]
+    if wrong:
+        stop("\n".join(f"knotplan: {w}" for w in wrong), 2)
+    answer = Ranking(table).answer(taken, [ids[p.lower()] for p in parts])
+    if form == "json":
+        print_json(_answer_tree(c, table, answer))
+    else:
+        _print_answer(c, answer, measured=bool(taken))
+
+
+def _taken(c: Any, table: Any, readings: tuple[str, ...]) -> tuple[list[Any], list[str]]:
+    """The readings, and what is wrong with the others."""
+    from knotplan.core.meter.told import ReadingError, point_of, typed
+
+    taken, wrong = [], []
+    for text in readings:
+        where, equals, value = text.rpartition("=")
+        try:
+            if not equals:
+                raise ReadingError(f"{text!r} is no POINT=VALUE, such as ohms:lamp.anode:L22=180")
+            point = point_of(c, table.points, where)
+            taken.append(typed(point, value, table.planned[point]))
+        except ReadingError as error:
+            wrong.append(str(error))
+    return taken, wrong
+
+
+def _answer_tree(c: Any, table: Any, answer: Any) -> dict[str, Any]:
+    following = answer.next
+    return {
+        "as_planned": answer.as_planned,
+        "nothing_explains": answer.nothing_explains,
+        "agree": answer.left,
+        "faults": [
+            {
+                "share": round(r.share, 4),
+                "alike": [{"kind": f.kind, "title": f.title, "ties": list(f.ties)} for f in r.faults],
+            }
+            for r in answer.ranked
+        ],
+        "next": _point(c, table, following.point) | {"bits": following.gain} if following else None,
+    }
+
+
+def _print_answer(c: Any, answer: Any, *, measured: bool) -> None:
+    from knotplan.core.meter.points import told
+    from knotplan.core.meter.told import reads
+
+    if answer.nothing_explains:
+        click.echo("Nothing single explains this: look for two faults, or measure again.")
+    elif measured and answer.as_planned:
+        click.echo("All of this reads as planned.")
+    for r in answer.ranked[:MOST_SHOWN]:
+        titles = "; or ".join(f.title for f in r.faults)
+        click.echo(f"{r.share:5.0%}  {titles}")
+    if len(answer.ranked) > MOST_SHOWN:
+        click.echo(f"       and {len(answer.ranked) - MOST_SHOWN} more that agree")
+    if answer.next is not None:
+        point = answer.next.point
+        click.echo(f"Measure next: {point.id}")
+        where = f"{_head(c, point, False)}: {told(c, point)}"
+        click.echo(f"  {where}; as planned {reads(point, answer.next.expected)}")
+
+
+def _point(c: Any, table: Any, point: Any) -> dict[str, Any]:
+    import math
+
+    from knotplan.core.meter.points import told
+
+    e = table.planned[point]
+    ends = [x if math.isfinite(x) else None for x in (e.least, e.usual, e.most)]
+    return {
+        "point": point.id,
+        "range": point.range,
+        "where": told(c, point),
+        "on": point.stage,
+        "least": ends[0],
+        "usual": ends[1],
+        "most": ends[2],
+        "open": e.open,
+    }

@@ -1,0 +1,107 @@
+"""`knotplan wire`"""
+
+from pathlib import Path
+from typing import Any
+
+import click
+
+from knotplan.catalog.load import everything
+from knotplan.cli.common import format_option, plan_argument, plan_of, print_json
+
+
+@click.command("wire")
+@plan_argument
+@format_option
+@click.option(
+    "--since",
+    type=click.Path(path_type=Path),
+    help="An earlier version of the plan that is wired: what has to be unplugged and plugged since.",
+)
+@click.option("--slips", is_flag=True, help="Say where a slip by one hole would do harm (takes a while).")
+def command(plan: Path, form: str, since: Path | None, slips: bool) -> None:
+    """The steps from the plan to the bench: every cord in its order, with its hole found by counting.
+
+    \b
+    knotplan wire lamp.knot.json
+    knotplan wire lamp.knot.json --since lamp-as-wired.knot.json
+    """
+    from knotplan.core.circuit.circuit import Circuit
+    from knotplan.core.wiring.state import compared, state_of, tasks_of
+    from knotplan.core.wiring.steps import steps_of
+    from knotplan.core.wiring.told import to_replug
+
+    catalog = everything()
+    c = Circuit(plan_of(plan), catalog)
+    state = state_of(c)
+    if since is not None:
+        wired = tasks_of(Circuit(plan_of(since), catalog))
+        state = compared(tasks_of(c), tuple(wired.values()))
+    steps = steps_of(c)
+    harm = _harm(c, steps) if slips else {}
+    replug = to_replug(c, state, steps)
+    if form == "json":
+        print_json(_tree(c, steps, state, replug, harm))
+        return
+    if replug:
+        click.echo("Changed since it was wired")
+        for line in replug:
+            click.echo(f"  {line.do}")
+        click.echo("")
+    waiting = [s for s in steps if s.task not in state.held] if since is not None else steps
+    _print_steps(c, waiting, state, harm)
+    if since is not None and not waiting and not replug:
+        click.echo("Nothing has to be plugged otherwise.")
+
+
+def _harm(c: Any, steps: Any) -> dict[str, Any]:
+    """By task: the slips that do harm."""
+    from knotplan.core.wiring.slips import Slips
+
+    looks = Slips(c, everything())
+    return {s.task: looks.of(s.tie, s.neighbours) for s in steps if s.tie}
+
+
+def _print_steps(c: Any, steps: Any, state: Any, harm: dict[str, Any]) -> None:
+    group = ""
+    for step in steps:
+        if step.group != group:
+            group = step.group
+            click.echo(group)
+        box = "[x]" if step.task in state.done else "[~]" if step.task in state.held else "[ ]"
+        click.echo(f"  {box} {step.do}")
+        if step.where is not None:
+            click.echo(f"        {step.where.words}{_between(c, step)}")
+        for slip in harm.get(step.task, ()):
+            click.echo(f"        not into {c.titles.full(slip.contact)}: {slip.why}")
+
+
+def _between(c: Any, step: Any) -> str:
+    from knotplan.core.wiring.words import between
+
+    return f", {text}" if (text := between(c, step.where)) else ""
+
+
+def _tree(c: Any, steps: Any, state: Any, replug: Any, harm: dict[str, Any]) -> dict[str, Any]:
+    def stands(task: str) -> str:
+        return "done" if task in state.done else "changed" if task in state.held else "open"
+
+    return {
+        "replug": [{"tasks": list(r.tasks), "do": r.do, "gone": r.gone} for r in replug],
+        "steps": [
+            {
+                "task": s.task,
+                "stage": s.stage,
+                "group": s.group,
+                "title": s.title,
+                "do": s.do,
+                "state": stands(s.task),
+                "lead": s.lead,
+                "to": s.to,
+                "cord": s.colour,
+                "where": s.where.words if s.where else "",
+                "neighbours": [{"contact": n, "title": c.titles.full(n)} for n in s.neighbours],
+                "harm": [{"contact": x.contact, "why": x.why} for x in harm.get(s.task, ())],
+            }
+            for s in steps
+        ],
+    }
