@@ -68,7 +68,6 @@ def trials(
     catalog = shipped()
     meter = Meter(Circuit(example(scene, catalog), catalog))
     table = meter.table()
-    assert table is not None
     ranking, rng = Ranking(table), random.Random(seed)
     for number in range(0, len(table.faults), step):
         if table.readings[number]:

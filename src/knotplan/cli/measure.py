@@ -39,7 +39,6 @@ def command(plan: Path, form: str, readings: tuple[str, ...], parts: tuple[str, 
 
     c = Circuit(plan_of(plan), everything())
     table = Meter(c).table()
-    assert table is not None
     if readings or parts:
         _answer(c, table, readings, parts, form)
         return

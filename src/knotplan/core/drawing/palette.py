@@ -18,6 +18,24 @@ CORDS = {
     "turquoise": "#2c9c9c",
 }
 
+BAND_COLOURS = {
+    "black": "#1b1b1b",
+    "brown": "#7a4a21",
+    "red": "#c62d23",
+    "orange": "#e8731a",
+    "yellow": "#f2cf26",
+    "green": "#2f8f46",
+    "blue": "#2b5cc0",
+    "violet": "#7d4aa8",
+    "grey": "#8d8d8d",
+    "white": "#fafafa",
+    "gold": "#b8923a",
+    "silver": "#c3c7cb",
+    "pink": "#e79ab4",
+}
+"""of resistors (IEC 60062), as they look"""
+BODY_COLOUR = "#e6d9bd"
+
 
 class Palette(Struct, frozen=True):
     """Colours by what they are for."""

@@ -50,24 +50,26 @@ def held(
     return jobs, known
 
 
-def read(
-    jobs: Sequence[Held], goes_on: Callable[[int, int], bool] = lambda done, count: True
-) -> list[list[Expected]] | None:
-    """What the meter reads at each point of each job; jobs of one shape are solved together. `goes_on` is
-    told (jobs done, of how many); nothing where it says stop."""
-    found: list[list[Expected]] = [[] for _ in jobs]
-    shapes: dict[Topology, list[int]] = defaultdict(list)
+def shapes(jobs: Sequence[Held]) -> list[list[int]]:
+    """The numbers of the jobs by their shape: those of one are solved together."""
+    found: dict[Topology, list[int]] = defaultdict(list)
     for k, job in enumerate(jobs):
-        shapes[job.topology].append(k)
-    done = 0
-    for topology, numbers in shapes.items():
-        if not goes_on(done, len(jobs)):
-            return None
-        done += len(numbers)
-        together = [jobs[k] for k in numbers]
-        solutions = _solved(topology, together)
-        for k, solution in zip(numbers, solutions, strict=True):
-            found[k] = _read(jobs[k], solution)
+        found[job.topology].append(k)
+    return list(found.values())
+
+
+def read_alike(jobs: Sequence[Held]) -> list[list[Expected]]:
+    """What the meter reads at each point of each job; the jobs are of one shape."""
+    solutions = _solved(jobs[0].topology, list(jobs))
+    return [_read(job, solution) for job, solution in zip(jobs, solutions, strict=True)]
+
+
+def read(jobs: Sequence[Held]) -> list[list[Expected]]:
+    """What the meter reads at each point of each job."""
+    found: list[list[Expected]] = [[] for _ in jobs]
+    for numbers in shapes(jobs):
+        for k, values in zip(numbers, read_alike([jobs[k] for k in numbers]), strict=True):
+            found[k] = values
     return found
 
 

@@ -4,7 +4,7 @@ A fault changes the readings only of what hangs together with what it touches; e
 planned.
 """
 
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from random import Random
 
 from msgspec import Struct
@@ -16,7 +16,7 @@ from knotplan.core.meter.building import Held
 from knotplan.core.meter.components import Component
 from knotplan.core.meter.expected import OPEN, Expected
 from knotplan.core.meter.faults import Fault, faults
-from knotplan.core.meter.held import Settled, held, read
+from knotplan.core.meter.held import Settled, held, read, read_alike, shapes
 from knotplan.core.meter.network import AS_PLANNED, NOWHERE, Bench, Change, Fed, Network, fed, stages
 from knotplan.core.meter.pieces import Moment, lead_end, pin_end
 from knotplan.core.meter.points import Point, diodes, supply_contacts
@@ -26,10 +26,10 @@ from knotplan.core.plan.document import BOARD, Tie, split
 
 BATCH = 8
 """faults after which somebody may say stop"""
+PREPARING = 0.6
+"""the share of the work before the first solution"""
 SAME_SHARE, SAME = 1e-3, 1e-4
 """readings that differ by less are the same one"""
-Progress = Callable[[int, int], bool]
-"""told (done, of how many); false to stop"""
 
 
 class Stage(Struct, frozen=True):
@@ -171,42 +171,46 @@ class Meter:
     def as_planned(self, points: Iterable[Point] | None = None) -> dict[Point, Expected]:
         """What the meter reads on a bench that is as planned."""
         jobs, known = self._jobs(self.planned, self.points if points is None else tuple(points))
-        values = read(jobs)
-        assert values is not None
-        return known | _paired(jobs, values)
+        return known | _paired(jobs, read(jobs))
 
     def specimen(self, fault: Fault | None, points: Iterable[Point], rng: Random) -> dict[Point, float]:
         """What an ideal meter shows on one bench drawn by chance, with a fault or as planned: ohm or
         volts."""
         bench = Bench(self.network, fault.change if fault else AS_PLANNED, Specimen(rng))
         jobs, known = self._jobs(bench, tuple(points))
-        values = read(jobs)
-        assert values is not None
-        return {p: e.usual for p, e in (known | _paired(jobs, values)).items()}
+        return {p: e.usual for p, e in (known | _paired(jobs, read(jobs))).items()}
 
-    def table(self, progress: Progress = lambda done, count: True) -> Table | None:
-        """The whole table; nothing where somebody said stop. The first half of the progress is preparing."""
+    def table(self) -> Table:
+        """The whole table."""
+        *_, last = self.worked_out()
+        assert isinstance(last, Table)
+        return last
+
+    def worked_out(self) -> Iterator[float | Table]:
+        """How much of the table is done, from 0 to 1, again and again; at the end the table itself. Who has
+        enough goes no further."""
         whole = faults(self.c)
         planned = self.as_planned()
         jobs: list[Held] = []
         owners: list[int] = []
         readings: list[dict[Point, Expected]] = []
         for k, fault in enumerate(whole):
-            if k % BATCH == 0 and not progress(k, 2 * len(whole)):
-                return None
+            if k % BATCH == 0:
+                yield PREPARING * k / len(whole)
             bench = Bench(self.network, fault.change)
             mine, known = self._jobs(bench, self._affected(bench))
             jobs += mine
             owners += [k] * len(mine)
             readings.append(known)
-        half = len(whole)
-        values = read(jobs, lambda done, count: progress(half + half * done // count, 2 * half))
-        if values is None:
-            return None
-        for k, job, value in zip(owners, jobs, values, strict=True):
-            readings[k] |= _paired([job], [value])
+        done = 0
+        for numbers in shapes(jobs):
+            yield PREPARING + (1 - PREPARING) * done / len(jobs)
+            alike = [jobs[k] for k in numbers]
+            for k, job, values in zip(numbers, alike, read_alike(alike), strict=True):
+                readings[owners[k]] |= _paired([job], [values])
+            done += len(numbers)
         told = [{p: e for p, e in r.items() if not same(e, planned[p])} for r in readings]
-        return Table(self.c, self.points, planned, whole, told)
+        yield Table(self.c, self.points, planned, whole, told)
 
     def _jobs(self, bench: Bench, points: Iterable[Point]) -> tuple[list[Held], dict[Point, Expected]]:
         """What has to be solved for some points, and what is known without."""

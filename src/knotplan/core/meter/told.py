@@ -36,13 +36,13 @@ def reads(point: Point, e: Expected) -> str:
         return "not known"
     if point.range == "ohms":
         if e.open:
-            return "nothing (open)"
+            return "open"
         if e.most >= OVER_OHM:
-            return f"more than {show(e.least, unit)}, or nothing (open)"
+            return f"more than {show(e.least, unit)}, or open"
         if e.most < LEADS_OHM:
             return f"0 Ω (below {show(LEADS_OHM, unit)})"
     if point.range == "diode" and e.least > 2.9:
-        return "nothing (open)"
+        return "open"
     if e.most - e.least < 0.005 * max(1e-9, abs(e.usual)) or e.most - e.least < 2e-3:
         return show(e.usual, unit) if abs(e.usual) > 2e-3 else f"0 {unit}"
     return f"{_shown(e.usual, unit)} ({_shown(e.least, unit)} to {_shown(e.most, unit)})"
@@ -55,7 +55,7 @@ def _shown(value: float, unit: str) -> str:
 def shown(reading: Reading, point: Point) -> str:
     """A reading as it was typed."""
     if reading.says:
-        return {"ok": "as expected", "no": "not as expected", "open": "nothing (open)"}[reading.says]
+        return {"ok": "as expected", "no": "not as expected", "open": "open"}[reading.says]
     return show(reading.value or 0.0, UNITS[point.range]) if reading.value else f"0 {UNITS[point.range]}"
 
 

@@ -46,6 +46,8 @@ class Place(Struct, frozen=True):
     after: str
     beside: tuple[str, ...] = ()
     """those of the rows next to it"""
+    counted: tuple[str, ...] = ()
+    """the pins that are counted, from the end to this one"""
 
     @property
     def words(self) -> str:
@@ -180,7 +182,9 @@ def _in_header(board: Board, name: str, header: Header, called: str, lies: Lies)
             count = f"{ordinal(first)} {HOLES[header.contact]} from the {_end(board, header, way, lies)}"
             up, down = (line[at - 1] if at else ""), (line[at + 1] if at + 1 < len(line) else "")
             before, after = (up, down) if sum(way) < 0 else (down, up)
-            places[pin_id] = Place(called, _row(k, len(rows), along), count, before, after, beside)
+            counted = line[: at + 1] if sum(way) < 0 else line[at:][::-1]
+            row = _row(k, len(rows), along)
+            places[pin_id] = Place(called, row, count, before, after, beside, tuple(counted))
     return places
 
 

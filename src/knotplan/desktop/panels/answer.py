@@ -4,6 +4,7 @@ from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QGridLayout, QVBoxLayout, QWidget
 
+from knotplan.core.drawing.palette import BAND_COLOURS, BODY_COLOUR
 from knotplan.core.finders.finder import Found, Trial
 from knotplan.core.plan.remedy import Remedy
 from knotplan.core.quantity.series import bands
@@ -14,22 +15,6 @@ from knotplan.desktop.panels.fields import button, column_in, label, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
 
-BAND_COLOURS = {
-    "black": "#1b1b1b",
-    "brown": "#7a4a21",
-    "red": "#c62d23",
-    "orange": "#e8731a",
-    "yellow": "#f2cf26",
-    "green": "#2f8f46",
-    "blue": "#2b5cc0",
-    "violet": "#7d4aa8",
-    "grey": "#8d8d8d",
-    "white": "#fafafa",
-    "gold": "#b8923a",
-    "silver": "#c3c7cb",
-    "pink": "#e79ab4",
-}
-BODY = "#e6d9bd"
 BANDS_W, BANDS_H = 88, 22
 
 
@@ -53,7 +38,7 @@ class Bands(QWidget):
             painter.setPen(QPen(QColor("#8c8c88"), 2))
             painter.drawLine(0, int(middle), BANDS_W, int(middle))
             painter.setPen(QPen(QColor("#6b6048"), 1))
-            painter.setBrush(QColor(BODY))
+            painter.setBrush(QColor(BODY_COLOUR))
             painter.drawRoundedRect(QRectF(12, 3, 64, 16), 7, 7)
             painter.setPen(QPen(QColor(0, 0, 0, 90), 0.6))
             for k, name in enumerate(self.names):

@@ -1,0 +1,72 @@
+"""The list of what there is to do: what has changed since it was wired on top, then every step."""
+
+from typing import Literal
+
+from msgspec import Struct
+
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.wired import Wired
+from knotplan.core.wiring.state import State
+from knotplan.core.wiring.steps import STAGES, Step
+from knotplan.core.wiring.told import to_replug
+
+CHANGED = "Changed since it was wired"
+Mark = Literal["open", "done", "changed"]
+
+
+class Entry(Struct, frozen=True):
+    """A line of the list."""
+
+    id: str
+    group: str
+    title: str
+    under: str
+    do: str
+    mark: Mark
+    tasks: tuple[str, ...]
+    """what is done with it"""
+    gone: bool = False
+    """it is taken away: afterwards nothing of it is left"""
+    step: Step | None = None
+
+
+def entries(c: Circuit, steps: tuple[Step, ...], state: State) -> tuple[Entry, ...]:
+    """Everything that is to be done, or has been."""
+    by_task = {s.task: s for s in steps}
+    found = []
+    for line in to_replug(c, state, steps):
+        step = by_task.get(line.tasks[0]) if len(line.tasks) == 1 else None
+        title = step.title if step else line.do
+        under = "take away" if line.gone else line.do
+        name = f"changed {' '.join(line.tasks)}"
+        found.append(Entry(name, CHANGED, title, under, line.do, "changed", line.tasks, line.gone, step))
+    for s in steps:
+        mark: Mark = "done" if s.task in state.done else "changed" if s.task in state.held else "open"
+        group = f"{STAGES['signals']}: {s.group}" if s.stage == "signals" else s.group
+        found.append(Entry(s.task, group, s.title, _under(c, s), s.do, mark, (s.task,), step=s))
+    return tuple(found)
+
+
+def _under(c: Circuit, s: Step) -> str:
+    """Where to, in a few words."""
+    return c.titles.full(s.to) if s.tie else s.do.partition(": ")[2]
+
+
+def noted(entry: Entry, state: State) -> tuple[tuple[Wired, ...], tuple[str, ...]]:
+    """(what is done, what is no longer) once an entry has been done."""
+    if entry.gone:
+        return (), entry.tasks
+    done = tuple(state.tasks[t] for t in entry.tasks)
+    # a cord that was plugged under another name is noted under its own from now on
+    before = tuple(was.task for t in entry.tasks if (was := state.held.get(t)) is not None and was.task != t)
+    return done, before
+
+
+def not_done(entry: Entry, state: State) -> tuple[str, ...]:
+    """What is no longer noted once an entry counts as not done."""
+    return tuple(state.held[t].task for t in entry.tasks if t in state.held)
+
+
+def share_done(state: State) -> float:
+    """How much of the plan is wired as it is, from 0 to 1."""
+    return len(state.done) / len(state.tasks) if state.tasks else 0.0
