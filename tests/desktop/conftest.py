@@ -13,6 +13,7 @@ from knotplan.core.plan.document import Plan
 from knotplan.desktop.app import make_window
 from knotplan.desktop.settings import Settings
 from knotplan.desktop.window import MainWindow
+from knotplan.desktop.wire.bench_screen import BenchScreen
 from knotplan.examples import example
 from knotplan.exchange.recovery import Recovery
 
@@ -30,7 +31,7 @@ class Windows(QObject):
             and isinstance(watched, QWidget)
             and watched.windowType() == Qt.WindowType.Window
         ):
-            meant = isinstance(watched, MainWindow | QDialog)
+            meant = isinstance(watched, MainWindow | QDialog | BenchScreen)
             self.stray.extend([] if meant else [watched])
         return False
 

@@ -26,7 +26,7 @@ from tests.desktop.test_keyboard_walk import DIALOGS
 
 OURS = "knotplan"
 CTRL = Qt.KeyboardModifier.ControlModifier
-VIEWS = ("power", "pins", "buses", "timing", "hand-over")
+VIEWS = ("power", "pins", "buses", "timing", "wire", "hand-over")
 FORMS = ("Pins of the board", "Leads as they are printed on the part", "Table")
 """tables to type in: letters go into their cells"""
 

@@ -9,7 +9,7 @@ from knotplan.exchange.exports import EXPORTS
 from knotplan.exchange.exports.export import Export, SchemeError
 from knotplan.exchange.files import write_atomically
 
-PAINTED = ("png", "pdf", "chart-pdf")
+PAINTED = ("png", "pdf", "chart-pdf", "steps-pdf")
 """kinds that need the interface's painter"""
 
 
@@ -21,7 +21,7 @@ PAINTED = ("png", "pdf", "chart-pdf")
     required=True,
     type=click.Choice([*(x.id for x in EXPORTS), *PAINTED]),
     help="sheet: HTML to wire from; c, python: pin constants; parts: CSV; svg, png, pdf: pictures; "
-    "chart, chart-pdf: the board's pins.",
+    "chart, chart-pdf: the board's pins; steps, steps-pdf: every step with its box.",
 )
 @click.option(
     "-o", "--output", required=True, type=click.Path(path_type=Path, dir_okay=False), help="File to write."

@@ -2,14 +2,35 @@
 
 import logging
 import threading
+import weakref
 from collections.abc import Callable, Iterator
-from contextlib import suppress
 
 from PySide6.QtCore import QObject, Signal
+from shiboken6 import isValid
 
 Wanted = Callable[[], bool]
 """whether anybody still waits for the answer"""
 log = logging.getLogger(__name__)
+
+
+class _Post(QObject):
+    """Takes answers from threads over to the interface's. It lives as long as the program: a thread never
+    touches what a window takes along when it is closed."""
+
+    brought = Signal(object, int, object, str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.brought.connect(self.hand_over)
+
+    def hand_over(self, task: "weakref.ref[BackgroundTask]", number: int, answer: object, why: str) -> None:
+        """On the interface's thread: to the task, if its window is still there."""
+        waiting = task()
+        if waiting is not None and isValid(waiting):
+            waiting.take(number, answer, why)
+
+
+_post: list[_Post] = []
 
 
 class BackgroundTask(QObject):
@@ -18,14 +39,15 @@ class BackgroundTask(QObject):
 
     answered = Signal(object)
     failed = Signal(str)
-    _done = Signal(int, object, str)
 
     def __init__(self, name: str, parent: QObject | None = None):
         super().__init__(parent)
         self._name = name
         self._number = 0
         self._thread: threading.Thread | None = None
-        self._done.connect(self._take)
+        if not _post:
+            _post.append(_Post())
+        self._self = weakref.ref(self)
 
     def ask(self, work: Callable[[], object]) -> None:
         """Asks for one answer."""
@@ -53,10 +75,10 @@ class BackgroundTask(QObject):
             self._tell(number, None, f"{type(error).__name__}: {error}")
 
     def _tell(self, number: int, answer: object, why: str = "") -> None:
-        with suppress(RuntimeError):  # the window was closed meanwhile
-            self._done.emit(number, answer, why)
+        _post[0].brought.emit(self._self, number, answer, why)
 
-    def _take(self, number: int, answer: object, why: str) -> None:
+    def take(self, number: int, answer: object, why: str) -> None:
+        """An answer has come; one to an earlier question is dropped."""
         if number != self._number:
             return
         if why:

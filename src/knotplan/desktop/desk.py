@@ -18,6 +18,7 @@ from knotplan.desktop.search import SearchField
 from knotplan.desktop.session import Session
 from knotplan.desktop.settings import Settings
 from knotplan.desktop.side_panel import SidePanel
+from knotplan.desktop.view import Page
 
 
 @dataclass(frozen=True, eq=False)
@@ -35,6 +36,8 @@ class Desk:
     show_view: Callable[[str], None]
     page: Callable[[str], Any]
     """the page of a view"""
+    shown: Callable[[], Page]
+    """the page that is looked at"""
     lenses: LensBar
     budgets: BudgetBar
     fold_side: Callable[[], None]

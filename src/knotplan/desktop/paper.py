@@ -21,6 +21,7 @@ from PySide6.QtWidgets import QApplication
 from knotplan.core.check.report import Report
 from knotplan.core.drawing.palette import LIGHT
 from knotplan.core.drawing.shapes import Picture, text_width
+from knotplan.desktop import paper_steps
 from knotplan.desktop.paint import colour, fit_into, interface_font, paint
 from knotplan.desktop.theme import load_fonts
 from knotplan.exchange.exports.chart import board_chart
@@ -296,6 +297,7 @@ PAINTED_EXPORTS: tuple[Export, ...] = (
         pdf,
         lambda report, _: Printed(report),
     ),
+    paper_steps.EXPORT,
     Export(
         "chart-pdf",
         "Board chart (PDF)",

@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QSizePolicy, QVBoxL
 
 from knotplan.core.drawing.marks import severity
 from knotplan.core.drawing.palette import Palette
-from knotplan.core.drawing.shapes import Text
+from knotplan.core.drawing.shapes import Box, Text
 from knotplan.desktop import lettering
 from knotplan.desktop.lettering import paint, px
 from knotplan.desktop.paint import colour
@@ -24,6 +24,8 @@ class RailButton(QAbstractButton):
     def __init__(self, view: View, palette: Palette):
         super().__init__()
         self.p, self.view, self.level = palette, view, ""
+        self.share = 0.0
+        """how much of it is done, where it is something to do"""
         self.setCheckable(True)
         self.setAccessibleName(view.title)
         self.setToolTip(tip_text(f"{view.question} ({view.keys})"))
@@ -63,6 +65,10 @@ class RailButton(QAbstractButton):
                 painter,
                 [Text(box.center().x(), box.bottom() - 6, self.view.title, 11, ink.name(), weight, "middle")],
             )
+            if self.share:
+                room = box.width() - 16
+                bar = Box(box.left() + 8, box.bottom() - 3.5, room, 3, 1.5, self.p.edge)
+                paint(painter, [bar, bar._replace(w=room * self.share, fill=self.p.good)])
             if self.level:
                 paint(painter, severity(box.right() - 9, box.top() + 10, self.level, self.p, 7))
 
@@ -92,7 +98,22 @@ class Rail(QWidget):
             made.p = palette
             made.update()
 
+    def _show_share(self, made: RailButton) -> None:
+        """How far the bench is, in the icon of its view."""
+        share = 0.0
+        if self.session.plan.wired:
+            from knotplan.core.wiring.state import share_done, state_of
+
+            share = share_done(state_of(self.session.circuit))
+        if share != made.share:
+            made.share = share
+            made.setAccessibleDescription(f"{share:.0%} done" if share else "")
+            made.update()
+
     def refresh(self) -> None:
+        for made in self.buttons:
+            if made.view.id == "wire":
+                self._show_share(made)
         levels = [f.severity for f in self.session.report.findings]
         level = levels[0] if levels else ""
         if level != self.buttons[0].level:

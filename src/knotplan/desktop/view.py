@@ -22,6 +22,10 @@ class Page(QWidget):
     def set_palette(self, palette: Palette) -> None:
         """Takes other colours; what paints nothing by hand has nothing to do."""
 
+    def fill_screen(self) -> bool:
+        """Fills the whole screen in a way of its own; false where it has none."""
+        return False
+
     def suit(self) -> None:
         """Shares its width out anew: the page or the letters have another size."""
 

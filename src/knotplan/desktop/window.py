@@ -118,6 +118,7 @@ class MainWindow(QMainWindow):
             search=self.search,
             show_view=self.show_view,
             page=self.views.page,
+            shown=self.views.shown,
             lenses=self.lenses,
             budgets=self.budgets,
             fold_side=self.fold_side,

@@ -104,10 +104,8 @@ def test_every_bead_is_told_with_what_matters(catalog: Catalog) -> None:
         Clamp("board.p1"): "with a diode up to 5V, its ring at 5V",
         Zener(3.9): "with a 3.9 V zener diode to ground, its ring at the cord",
         Fuse(1.0): "through a 1 A fuse",
-        LevelShifter(
-            "mosfet", "board.p1", ""
-        ): "through a transistor level shifter: the part's side at 5V, the "
-        "pin's at a supply (not chosen yet)",
+        LevelShifter("mosfet", "board.p1", ""): "through a transistor level shifter (5V at the part's side, "
+        "a supply (not chosen yet) at the pin's)",
     }
     assert {bead: bead_task(c, bead) for bead in said} == said
 

@@ -31,16 +31,20 @@ LEAST_EDGE = 24.0
 BODY, BODY_HIGH = 40.0, 15.0
 """of a resistor on a cord"""
 GAP = 9.0
+PLUG = 9.5
+"""from a socket's middle to its rim"""
+ROW, SHOWN, CARD = 34.0, 2, 210.0
+"""of a part's contacts: from one to the next, so many to either side, and how wide their card is"""
 
 
 def close_up(c: Circuit, step: Step, harm: Collection[str], room: tuple[float, float], p: Palette) -> Picture:
     """The place of a step, as much of it as a room of (width, height) in pixels shows."""
     w, h = room
-    scale = max(LEAST_SCALE, min(MOST_SCALE, min(w, h) / ACROSS))
-    owner = split(step.to)[0] if step.to else ""
-    if owner == BOARD:
-        return _on_board(c, step, harm, (w / scale, h / scale), p)
-    return _on_part(c, step, harm, (w / scale, h / scale), p)
+    on_board = bool(step.to) and split(step.to)[0] == BOARD
+    across = min(w, h) / ACROSS if on_board else min(w / CARD, h / (ROW * (2 * SHOWN + 2)))
+    scale = max(LEAST_SCALE, min(MOST_SCALE, across))
+    draw = _on_board if on_board else _on_part
+    return draw(c, step, harm, (w / scale, h / scale), p)
 
 
 # --- a hole of the board ------------------------------------------------------------------------------
@@ -91,12 +95,13 @@ def _cord(step: Step, spot: PinSpot, p: Palette) -> Iterator[Shape]:
     ink = CORDS.get(step.colour, p.faint)
     ox, oy = spot.out
     far = (spot.exit_x + ox * REACH, spot.exit_y + oy * REACH)
-    start = (spot.x, spot.y)
+    start = (spot.x + ox * PLUG, spot.y + oy * PLUG) if spot.socket else (spot.x, spot.y)
     edge = (spot.exit_x, spot.exit_y)
     pieces = ((*start, *edge, *edge), (*edge, *far, *far))
     yield Curve(start, pieces, p.cord_edge, CORD_EDGE)
     yield Curve(start, pieces, ink, CORD)
-    yield Disc(spot.x, spot.y, 4.6, ink, p.cord_edge, 1.4)
+    if not spot.socket:
+        yield Disc(spot.x, spot.y, 4.6, ink, p.cord_edge, 1.4)
     at = GAP
     for bead in reversed(step.beads):
         long = _length(bead)
@@ -207,11 +212,6 @@ def _end_beyond(
 # --- a contact of another part ------------------------------------------------------------------------
 
 
-ROW = 34.0
-SHOWN = 2
-"""so many contacts to either side"""
-
-
 def _on_part(c: Circuit, step: Step, harm: Collection[str], room: tuple[float, float], p: Palette) -> Picture:
     """The contacts of the part in their order around the one that is meant."""
     w, h = room
@@ -223,10 +223,11 @@ def _on_part(c: Circuit, step: Step, harm: Collection[str], room: tuple[float, f
         return Picture(0, 0, w, h, p.cloth, ())
     leads = list(part.leads)
     at = leads.index(name) if name in leads else -1
-    shown = leads[max(0, at - SHOWN) : at + SHOWN + 1] if at >= 0 else []
-    wide = min(w - 24, 190.0)
+    fit = max(0, min(SHOWN, int((h / ROW - 2.2) / 2)))
+    shown = leads[max(0, at - fit) : at + fit + 1] if at >= 0 else []
+    wide = min(w - 24, CARD - 20)
     high = ROW * (len(shown) + 1.2)
-    left, top = (w - wide) / 2 - w * 0.08, (h - high) / 2
+    left, top = max(6.0, (w - wide) / 2 - w * 0.08), (h - high) / 2
     shapes += [
         Box(left, top, wide, high, 9, p.card, p.edge, 1.5),
         Text(left + 14, top + 24, c.titles.part(owner or step.part), LABEL + 2, p.ink, bold=True),

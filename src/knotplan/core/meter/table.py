@@ -9,6 +9,7 @@ from random import Random
 
 from msgspec import Struct
 
+from knotplan.catalog.derived import derived
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.neighbours import neighbours
 from knotplan.core.circuit.nets import GROUND
@@ -346,6 +347,12 @@ class Meter:
         ends = self.network.moments[moment].ends
         for number in view.pieces(moment, group):
             yield from map(view.group, ends[number])
+
+
+@derived
+def fault_table(c: Circuit) -> Table:
+    """The table of a circuit, worked out once."""
+    return Meter(c).table()
 
 
 def _paired(jobs: Iterable[Held], values: Iterable[list[Expected]]) -> dict[Point, Expected]:

@@ -5,6 +5,8 @@ from typing import Literal
 from msgspec import Struct
 
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.names.counting import Lies, place_of
+from knotplan.core.plan.document import BOARD, split
 from knotplan.core.plan.wired import Wired
 from knotplan.core.wiring.state import State
 from knotplan.core.wiring.steps import STAGES, Step
@@ -33,10 +35,13 @@ class Entry(Struct, frozen=True):
 def entries(c: Circuit, steps: tuple[Step, ...], state: State) -> tuple[Entry, ...]:
     """Everything that is to be done, or has been."""
     by_task = {s.task: s for s in steps}
+    lost = {w.task: w for w in state.gone}
     found = []
     for line in to_replug(c, state, steps):
         step = by_task.get(line.tasks[0]) if len(line.tasks) == 1 else None
         title = step.title if step else line.do
+        if line.gone:
+            step = _where_it_is(c, lost[line.tasks[0]], line.do)
         under = "take away" if line.gone else line.do
         name = f"changed {' '.join(line.tasks)}"
         found.append(Entry(name, CHANGED, title, under, line.do, "changed", line.tasks, line.gone, step))
@@ -45,6 +50,17 @@ def entries(c: Circuit, steps: tuple[Step, ...], state: State) -> tuple[Entry, .
         group = f"{STAGES['signals']}: {s.group}" if s.stage == "signals" else s.group
         found.append(Entry(s.task, group, s.title, _under(c, s), s.do, mark, (s.task,), step=s))
     return tuple(found)
+
+
+def _where_it_is(c: Circuit, was: Wired, do: str) -> Step | None:
+    """The hole from which a cord is to be taken, where that is still there."""
+    owner, name = split(was.to)
+    if owner in c.parts and name in c.parts[owner].leads:
+        return Step(was.task, "signals", CHANGED, do, do, to=was.to, colour="grey", beads=was.beads)
+    if owner != BOARD or name not in c.board.pins or not was.owners[-1].startswith(f"{c.board.id} "):
+        return None
+    where = place_of(c.board, name, Lies(c.plan.turned, c.plan.flipped))
+    return Step(was.task, "signals", CHANGED, do, do, to=was.to, colour="grey", beads=was.beads, where=where)
 
 
 def _under(c: Circuit, s: Step) -> str:
@@ -65,8 +81,3 @@ def noted(entry: Entry, state: State) -> tuple[tuple[Wired, ...], tuple[str, ...
 def not_done(entry: Entry, state: State) -> tuple[str, ...]:
     """What is no longer noted once an entry counts as not done."""
     return tuple(state.held[t].task for t in entry.tasks if t in state.held)
-
-
-def share_done(state: State) -> float:
-    """How much of the plan is wired as it is, from 0 to 1."""
-    return len(state.done) / len(state.tasks) if state.tasks else 0.0

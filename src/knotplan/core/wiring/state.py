@@ -152,3 +152,8 @@ def _specimen(c: Circuit, part_id: str) -> str:
         f"{specs[n].title}: {v if isinstance(v, str) else show(v, specs[n].unit)}" for n, v in choices.items()
     ]
     return ", ".join([placed.part, *text])
+
+
+def share_done(state: State) -> float:
+    """How much of the plan is wired as it is, from 0 to 1."""
+    return len(state.done) / len(state.tasks) if state.tasks else 0.0

@@ -51,8 +51,8 @@ def bead_task(c: Circuit, bead: Bead) -> str:
             return f"through a {show(amps, 'A')} fuse"
         case LevelShifter(style=style, lead_rail=lead_rail, pin_rail=pin_rail):
             kind = "transistor level shifter" if style == "mosfet" else "buffer"
-            sides = f"the part's side at {_rail(c, lead_rail)}, the pin's at {_rail(c, pin_rail)}"
-            return f"through a {kind}: {sides}"
+            sides = f"{_rail(c, lead_rail)} at the part's side, {_rail(c, pin_rail)} at the pin's"
+            return f"through a {kind} ({sides})"
 
 
 def _rail(c: Circuit, contact: str) -> str:

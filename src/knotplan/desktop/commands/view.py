@@ -48,6 +48,8 @@ def _fold_budgets(desk: Desk) -> None:
 
 
 def _full_screen(desk: Desk) -> None:
+    if desk.shown().fill_screen():
+        return
     window = desk.parent.window()
     window.setWindowState(window.windowState() ^ Qt.WindowState.WindowFullScreen)
 

@@ -23,7 +23,7 @@ class CloseUp(QWidget):
         self.step: Step | None = None
         self.harm: tuple[str, ...] = ()
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumHeight(px(150))
+        self.setMinimumHeight(px(90))
         self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
 
     def sizeHint(self) -> QSize:

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.meter.checks import Check, checks, meanings
@@ -16,12 +16,14 @@ from knotplan.core.meter.told import ReadingError, reads, shown, stale, typed
 from knotplan.core.plan import edits
 from knotplan.core.plan.wired import Reading
 from knotplan.core.quantity.written import counted
+from knotplan.desktop.lettering import px
 from knotplan.desktop.lists.equip import equip
 from knotplan.desktop.panels.fields import button, choice, column_in, label, line, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.wire.marked_list import Mark, Marked, MarkedList
 
 MOST_FAULTS, MOST_MEANINGS = 4, 5
+LEAST_LIST = 110
 NOTHING = ""
 BETWEEN, BEFORE, ASKED = "Before power: between the supplies", "Before power", "Measured besides"
 
@@ -64,11 +66,20 @@ class MeterPanel(QWidget):
         self.list.turned.connect(self._forget)
 
     def _compose(self) -> None:
-        down = QVBoxLayout(self)
-        down.setContentsMargins(0, 0, 0, 0)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(6)
+        self.list.setMinimumHeight(px(LEAST_LIST))
+        whole.addWidget(self.list, 1)
+        below = QScrollArea()
+        below.setFrameShape(QScrollArea.Shape.NoFrame)
+        below.setWidgetResizable(True)
+        below.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        below.setMinimumHeight(px(LEAST_LIST))
+        inside = QWidget()
+        down = QVBoxLayout(inside)
+        down.setContentsMargins(0, 0, 4, 0)
         down.setSpacing(6)
-        down.addWidget(self.list, 1)
-        down.addWidget(line())
         for widget in (self.where, self.expects, self.field, self.fault):
             down.addWidget(widget)
         says = (
@@ -84,6 +95,9 @@ class MeterPanel(QWidget):
         self.parts_in = column_in(self.parts)
         down.addWidget(self.parts)
         down.addWidget(self.answer)
+        down.addStretch(1)
+        below.setWidget(inside)
+        whole.addWidget(below, 1)
 
     # --- the plan ---------------------------------------------------------------------------------
 

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFrame, QVBoxLayout, QWidget
 
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.palette import Palette
-from knotplan.core.wiring.entries import Entry
+from knotplan.core.wiring.entries import CHANGED, Entry
 from knotplan.core.wiring.slips import Slip
 from knotplan.core.wiring.words import between
 from knotplan.desktop import lettering
@@ -64,11 +64,11 @@ class StepSheet(QFrame):
         down = QVBoxLayout(self)
         down.setContentsMargins(18, 12, 18, 12)
         down.setSpacing(8)
-        for widget in (self.count, self.do, self.where, self.warning):
+        down.addWidget(row(self.count, self.back_button, self.next_button, stretch=0))
+        for widget in (self.do, self.where, self.warning):
             down.addWidget(widget)
         down.addWidget(self.close_up, 1)
         down.addWidget(self.pads, 1)
-        down.addWidget(row(self.back_button, self.next_button))
         for text in (self.count, self.do, self.where, self.warning):
             text.setTextInteractionFlags(Qt.TextInteractionFlag.NoTextInteraction)
 
@@ -91,11 +91,12 @@ class StepSheet(QFrame):
             self._show_pads(None)
             return
         state = {"done": ", done", "changed": ", changed since", "open": ""}[entry.mark]
+        state = "" if entry.group == CHANGED else state
         self.count.setText(f"{shown.at} of {shown.of}: {entry.group}{state}")
         self.do.setText(entry.do)
         step = entry.step
         place = ""
-        if step is not None and step.where is not None and not entry.gone:
+        if step is not None and step.where is not None:
             beside = between(shown.circuit, step.where)
             place = f"{step.where.words}{f', {beside}' if beside else ''}"
             place = place[0].upper() + place[1:]
@@ -111,7 +112,7 @@ class StepSheet(QFrame):
         )
         self.setAccessibleDescription(f"{entry.do}. {place}. {self.warning.text()}")
         harm = tuple(s.contact for s in shown.slips)
-        self.close_up.show_step(shown.circuit, None if entry.gone else step, harm)
+        self.close_up.show_step(shown.circuit, step, harm)
         self._show_pads(shown)
 
     def _warn(self, lines: Sequence[str]) -> None:
@@ -131,9 +132,10 @@ class StepSheet(QFrame):
             pads = Pads(shown.circuit, part, facts, self.p)
             pads.setFocusPolicy(Qt.FocusPolicy.NoFocus)
             pads.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
-            lettering.fix(pads, height=230)
+            lettering.fix(pads, height=200)
             self.pads_in.addWidget(pads)
         self.pads.setVisible(bool(self.pads_in.count()))
+        self.close_up.setVisible(not self.pads_in.count())
 
     # --- hands ----------------------------------------------------------------------------------
 

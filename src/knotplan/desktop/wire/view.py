@@ -291,6 +291,10 @@ class WireView(Page):
         self._show()
         bench.begin()
 
+    def fill_screen(self) -> bool:
+        self.whole_screen()
+        return True
+
     def _left_bench(self) -> None:
         self.bench = None
         self.list.setFocus(Qt.FocusReason.OtherFocusReason)

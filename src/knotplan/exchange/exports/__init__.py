@@ -3,11 +3,12 @@
 Kinds that need painting (PNG, PDF) are added by the interface, see `knotplan.desktop.paper`.
 """
 
-from knotplan.exchange.exports import chart, constants, parts_list, picture, sheet, waves
+from knotplan.exchange.exports import chart, constants, parts_list, picture, sheet, steps, waves
 from knotplan.exchange.exports.export import Export
 
 EXPORTS: tuple[Export, ...] = (
     sheet.EXPORT,
+    steps.EXPORT,
     constants.C_EXPORT,
     constants.PYTHON_EXPORT,
     parts_list.EXPORT,

@@ -107,6 +107,12 @@ def _templates() -> Environment:
     return environment
 
 
+def rendered(template: str, report: Report, **more: object) -> str:
+    """A template about a report."""
+    c = report.circuit
+    return _templates().get_template(template).render(plan=c.plan, board=c.board, report=report, **more)
+
+
 def html(report: Report, template: str = "sheet.html", image: str | None = None) -> str:
     """The whole sheet; `image` replaces the inline picture (for writers that draw it themselves)."""
     c = report.circuit
