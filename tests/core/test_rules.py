@@ -113,6 +113,12 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
         "Flag draws 650 mA when it starts or stalls. With 650 mA in all, the 5 V rail falls to 4.52 V; the "
         "board resets below 4.63 V.",
     ),
+    "left-running": (
+        "note",
+        ("latch", "board.p15"),
+        "Latch bears 10 s of being on, and L11 (pos 15) stays as it was when the program ends or crashes "
+        "(the kernel gives a line back as it is; a program sets its outputs off before it ends).",
+    ),
     "wakes-load": (
         "care",
         ("horn.in1", "board.p15"),
@@ -194,7 +200,7 @@ EXPECTED: dict[str, tuple[str, tuple[str, ...], str]] = {
     "driver-missing": (
         "stop",
         ("latch", "latch.minus"),
-        "Latch takes up to 700 mA and is tied straight to L9 (pos 11), which can bear 16 mA at most.",
+        "Latch takes up to 450 mA and is tied straight to L9 (pos 11), which can bear 16 mA at most.",
     ),
     "clamp-missing": (
         "stop",
@@ -724,6 +730,7 @@ REMEDIES: dict[str, list[str]] = {
     "step-current": ["Set the limit to 400 mA"],
     "part-level": ["Take one with a logic level gate"],
     "load-starved": ["Take out the 47 Ω resistor"],
+    "left-running": [],
     "wakes-load": ["Add a 4.7 kΩ pull-up", "Move to L5 (pos 8)"],
     "floating-input": ["Let the program switch on the pin's pull-up", "Add a 10 kΩ pull-up"],
     "component-missing": ["Add a 10 kΩ pull-up"],

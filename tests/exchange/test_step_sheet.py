@@ -1,9 +1,6 @@
 """The step sheet: every step and every check once, nothing switched on before it was measured, on pages."""
 
-import io
-
 import pytest
-from pypdf import PdfReader
 
 from knotplan.catalog.load import Catalog
 from knotplan.core.check.analysis import analyse
@@ -54,15 +51,3 @@ def test_what_is_done_and_what_changed_is_marked(catalog: Catalog) -> None:
     lines = text(analyse(moved, catalog)).splitlines()
     assert lines[2] == "Changed since it was wired" and lines[3].strip().startswith("[~] Move Chime")
     assert sum("[x]" in line for line in lines) == len(tasks_of(Circuit(plan, catalog))) - 1
-
-
-def test_on_paper_no_row_is_parted(report, qapp) -> None:
-    from knotplan.desktop.paper_steps import pdf
-
-    pages = [p.extract_text() for p in PdfReader(io.BytesIO(pdf(report))).pages]
-    assert len(pages) >= 3 and all(f"page {k + 1}" in p for k, p in enumerate(pages))
-    words = [" ".join(p.split()) for p in pages]
-    for section in sections(report):
-        for row in section.rows:
-            told = " ".join(row.text.split())
-            assert any(told in page for page in words), told

@@ -6,7 +6,6 @@ import pytest
 
 from knotplan.catalog.load import Catalog
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.plan import edits
 from knotplan.core.plan.beads import (
     Capacitor,
     Clamp,
@@ -21,7 +20,7 @@ from knotplan.core.plan.beads import (
 from knotplan.core.plan.document import BOARD, split
 from knotplan.core.wiring.slips import DAMAGING, RULES_ASKED, Slips
 from knotplan.core.wiring.state import tasks_of
-from knotplan.core.wiring.steps import STAGES, Step, wiring
+from knotplan.core.wiring.steps import STAGES, Step, steps_of
 from knotplan.core.wiring.words import bead_task
 from knotplan.examples import SCENES, example
 from tests.conftest import lay
@@ -29,14 +28,14 @@ from tests.conftest import lay
 SMALL = [s for s in SCENES if s != "organ-shutters"]
 
 
-def steps_of(scene: str, catalog: Catalog) -> tuple[Circuit, tuple[Step, ...]]:
+def of_scene(scene: str, catalog: Catalog) -> tuple[Circuit, tuple[Step, ...]]:
     c = Circuit(example(scene, catalog), catalog)
-    return c, wiring(c).steps
+    return c, steps_of(c)
 
 
 @pytest.mark.parametrize("scene", SMALL)
 def test_each_task_is_one_step_and_stages_follow_one_another(scene: str, catalog: Catalog) -> None:
-    c, steps = steps_of(scene, catalog)
+    c, steps = of_scene(scene, catalog)
     assert sorted(s.task for s in steps) == sorted(tasks_of(c))
     order = list(STAGES)
     assert [order.index(s.stage) for s in steps] == sorted(order.index(s.stage) for s in steps)
@@ -45,7 +44,7 @@ def test_each_task_is_one_step_and_stages_follow_one_another(scene: str, catalog
 
 @pytest.mark.parametrize("scene", SMALL)
 def test_hubs_and_bars_come_before_what_hangs_on_them(scene: str, catalog: Catalog) -> None:
-    _, steps = steps_of(scene, catalog)
+    _, steps = of_scene(scene, catalog)
     for stage in ("ground", "signals", "supplies"):
         own = [s for s in steps if s.stage == stage]
         hangs = {(split(s.lead)[0], split(s.to)[0]) for s in own if split(s.to)[0] != BOARD}
@@ -59,14 +58,14 @@ def test_hubs_and_bars_come_before_what_hangs_on_them(scene: str, catalog: Catal
 
 @pytest.mark.parametrize("scene", SMALL)
 def test_signals_of_one_part_stay_together(scene: str, catalog: Catalog) -> None:
-    _, steps = steps_of(scene, catalog)
+    _, steps = of_scene(scene, catalog)
     parts = [s.part for s in steps if s.stage == "signals"]
     changes = sum(a != b for a, b in pairwise(parts))
     assert changes == max(0, len(set(parts)) - 1)
 
 
 def test_a_step_says_everything_that_hands_need(catalog: Catalog) -> None:
-    _, steps = steps_of("harbour-light", catalog)
+    _, steps = of_scene("harbour-light", catalog)
     step = next(s for s in steps if s.lead == "lamp.anode")
     assert step.do == (
         "Lamp · anode: orange cord, through 180 Ω (brown grey brown silver), to position 7, chip line L22"
@@ -77,20 +76,6 @@ def test_a_step_says_everything_that_hands_need(catalog: Catalog) -> None:
     assert air.do.startswith("Air: Pad A0: bridged"), "what is not as usual comes first"
     last = [s.do for s in steps if s.stage == "power"]
     assert last == ["USB brick: plug it into the USB power socket", "5 V brick: switch it on"]
-
-
-def test_the_next_step_is_the_first_that_is_not_done(catalog: Catalog) -> None:
-    plan = example("harbour-light", catalog)
-    tasks = tasks_of(Circuit(plan, catalog))
-    steps = wiring(Circuit(plan, catalog)).steps
-    for done in (0, 1, 7, len(steps)):
-        marked = edits.note_wired(plan, [tasks[s.task] for s in steps[:done]])
-        way = wiring(Circuit(marked, catalog))
-        assert way.next_after() == (steps[done] if done < len(steps) else None)
-    skipped = edits.note_wired(plan, [tasks[s.task] for s in steps[1:]])
-    assert wiring(Circuit(skipped, catalog)).next_after(steps[5].task) == steps[0], (
-        "it comes back to what was left"
-    )
 
 
 def test_every_bead_is_told_with_what_matters(catalog: Catalog) -> None:
@@ -119,7 +104,7 @@ def test_slips_that_do_harm_are_told_and_others_are_not(catalog: Catalog) -> Non
         pulls={"door.contact": "up"},
     )
     c = Circuit(plan, catalog)
-    steps = {s.lead: s for s in wiring(c).steps}
+    steps = {s.lead: s for s in steps_of(c)}
     slips = Slips(c, catalog)
     door = steps["door.contact"]
     harmful = {s.contact: s for s in slips.of(door.tie, door.neighbours)}

@@ -10,7 +10,7 @@ from typing import Any
 from knotplan.catalog.board.driver import Driver
 from knotplan.catalog.board.header import Header, Outline
 from knotplan.catalog.board.item import Item
-from knotplan.catalog.board.pin import Pin, Scheme
+from knotplan.catalog.board.pin import After, Pin, Scheme
 from knotplan.catalog.board.supply import Bank, Rail, Socket
 from knotplan.catalog.board.system import Reservation, Setting, Strap
 from knotplan.catalog.board.units import Converter, Peripheral, Pool
@@ -48,6 +48,14 @@ class Board(Item, eq=False, dict=True):
     """kinds of functions whose levels a program times to a microsecond; with an operating system
     around it, only those that hardware makes"""
     note: str = ""
+    after: After = "stays"
+    """what its pins do after a program has ended or crashed"""
+    after_note: str = ""
+    """why, and what changes it"""
+
+    def afterwards(self, pin: Pin) -> After:
+        """What one of its pins does after a program has ended or crashed."""
+        return pin.after or self.after
 
     @cached_property
     def derived(self) -> dict[tuple[Any, ...], Any]:

@@ -12,6 +12,15 @@ SupplyKind = Literal["io", "supply", "ground", "control", "unconnected", "contac
 PowerOn = Literal["pull-up", "pull-down", "floating", "high", "low", "toggling"]
 
 
+After = Literal["stays", "input", "power-on"]
+AFTER_WORDS: dict[str, str] = {
+    "stays": "stays as the program left it",
+    "input": "becomes an input without a pull",
+    "power-on": "is again what it is at power-on",
+}
+"""what a pin does after a program has ended or crashed, in words"""
+
+
 POWER_ON_WORDS: dict[str, str] = {
     "pull-up": "pulled up",
     "pull-down": "pulled down",
@@ -50,6 +59,8 @@ class Pin(Item):
     power_on: PowerOn = "floating"
     starting: PowerOn | Literal[""] = ""
     """what it becomes after that, until a program runs, where that differs"""
+    after: After | Literal[""] = ""
+    """what it does after a program has ended or crashed, where that is not as on the rest of the board"""
     fitted_pull_ohm: float | None = None
     """a resistor on the board itself, to the driver's rail"""
     reserved: str = ""

@@ -237,5 +237,7 @@ class PartFacts(_Item):
     one_wire: OneWire | None = None
     sensor: Sensor | None = None
     current_set: CurrentSet | None = None
+    most_on_s: float = 0.0
+    """so long it may be on at a time; 0 where that does not matter"""
     staggered: bool = False
     """of a hub: the frames of its channels begin one after another"""

@@ -106,7 +106,7 @@ def _tree(draft: BoardDraft, wrong: list[tuple[str, str]]) -> dict[str, Any]:
             **{
                 k: v
                 for k, v in known.get(name, {}).items()
-                if k in ("starting", "fitted_pull_ohm", "x_mm", "wide_mm")
+                if k in ("starting", "after", "fitted_pull_ohm", "x_mm", "wide_mm")
             },
             "header": pin.header,
             "row": pin.row,

@@ -5,13 +5,13 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from knotplan.catalog.board.pin import Pin
+from knotplan.catalog.board.pin import AFTER_WORDS, Pin
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.sharing import sharers
 from knotplan.core.engine.readings import pin_volts
 from knotplan.core.names.book import LABEL
-from knotplan.core.plan.document import split
+from knotplan.core.plan.document import BOARD, split
 from knotplan.core.power.budgets import pin_current
 from knotplan.core.quantity.written import show
 
@@ -104,6 +104,10 @@ def _signal(c: Circuit, contact: str, pin: Pin) -> Iterator[CardRow]:
     if pin.reads:
         yield CardRow("Reads", f"low below {driver.input_low_v:g} V, high above {driver.input_high_v:g} V")
     yield CardRow("Power-on", pin.power_on_words)
+    if split(contact)[0] == BOARD:
+        yield CardRow(
+            "Afterwards", f"{AFTER_WORDS[c.board.afterwards(pin)]} (a program has ended or crashed)"
+        )
     if pin.strap:
         strap = c.board.straps[pin.strap]
         yield CardRow(

@@ -9,6 +9,7 @@ from typing import Literal
 
 from msgspec import Struct
 
+from knotplan.catalog.board.pin import AFTER_WORDS, Pin
 from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Coupled, Gives, Ground, Supply
 from knotplan.core.circuit.circuit import Circuit
@@ -17,8 +18,9 @@ from knotplan.core.circuit.neighbours import neighbours
 from knotplan.core.names.counting import Lies, Place, place_of
 from knotplan.core.plan.beads import Bead
 from knotplan.core.plan.document import BOARD, Tie, split
+from knotplan.core.quantity.written import listed
 from knotplan.core.wiring.order import Spot, Walk, apart, best_order
-from knotplan.core.wiring.state import State, state_of, tasks_of
+from knotplan.core.wiring.state import tasks_of
 from knotplan.core.wiring.words import bead_task, set_by_hand
 
 Stage = Literal["by hand", "ground", "signals", "supplies", "power"]
@@ -53,25 +55,8 @@ class Step(Struct, frozen=True):
     """of a pin of the board: how it is found"""
     neighbours: tuple[str, ...] = ()
     """the contacts that a slip by one hole hits"""
-
-
-class Wiring(Struct, frozen=True):
-    """The whole way, and how far the bench is."""
-
-    steps: tuple[Step, ...]
-    state: State
-
-    def next_after(self, task: str = "") -> Step | None:
-        """The first step that is not done, from a given one on and then from the beginning."""
-        tasks = [s.task for s in self.steps]
-        at = tasks.index(task) + 1 if task in tasks else 0
-        waiting = (s for s in (*self.steps[at:], *self.steps[:at]) if s.task not in self.state.done)
-        return next(waiting, None)
-
-
-def wiring(circuit: Circuit) -> Wiring:
-    """The steps of a plan, with what is done of them."""
-    return Wiring(steps_of(circuit), state_of(circuit))
+    moments: str = ""
+    """what a signal pin does at power-on and after a program, or what all of them do"""
 
 
 @derived
@@ -132,7 +117,22 @@ def _power(c: Circuit, part_id: str) -> Step:
     socket = c.board.sockets.get(split(plug.to)[1]) if plug and split(plug.to)[0] == BOARD else None
     do = f"{name}: plug it into the {socket.title}" if socket else f"{name}: switch it on"
     to = plug.to if plug and socket else ""
-    return Step(f"supply:{part_id}", "power", STAGES["power"], name, do, part_id, to=to)
+    return Step(
+        f"supply:{part_id}", "power", STAGES["power"], name, do, part_id, to=to, moments=_woken(c, part_id)
+    )
+
+
+def _woken(c: Circuit, part_id: str) -> str:
+    """What comes on with the board's supply: its pins, before any program."""
+    if part_id not in (*c.supplies.feeds.values(), c.supplies.past_socket):
+        return ""
+    held = {x: c.contacts.pins[x] for x in c.ties.holders if split(x)[0] == BOARD}
+    states = {
+        w: [x for x, pin in held.items() if pin.power_on_states[-1] == w] for w in ("high", "low", "toggling")
+    }
+    said = [f"{listed([c.titles.of(x) for x in found])} {w}" for w, found in states.items() if found]
+    driven = f"; {', '.join(said)}" if said else ""
+    return f"No program runs yet: pins in use are inputs, pulled or floating{driven}."
 
 
 def _cord(c: Circuit, stage: Stage, tie: Tie) -> Step:
@@ -160,7 +160,14 @@ def _cord(c: Circuit, stage: Stage, tie: Tie) -> Step:
         tie.beads,
         where,
         neighbours(c, tie.to),
+        _moments(c, pin) if pin is not None and pin.kind == "io" else "",
     )
+
+
+def _moments(c: Circuit, pin: Pin) -> str:
+    """What a pin does while no program runs."""
+    after = AFTER_WORDS[c.board.afterwards(pin)]
+    return f"At power-on {pin.power_on_words}; after a program has ended or crashed it {after}."
 
 
 def _named(c: Circuit, contact: str) -> str:

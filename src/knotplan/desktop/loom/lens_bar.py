@@ -7,8 +7,16 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from knotplan.catalog.board.board import Board
-from knotplan.catalog.board.pin import POWER_ON_WORDS
-from knotplan.core.drawing.loom.lenses import BEARS_MORE_V, BY_VOLTS, TINTS, level, volts_mark, wake_mark
+from knotplan.catalog.board.pin import AFTER_WORDS, POWER_ON_WORDS
+from knotplan.core.drawing.loom.lenses import (
+    BEARS_MORE_V,
+    BY_VOLTS,
+    TINTS,
+    after_mark,
+    level,
+    volts_mark,
+    wake_mark,
+)
 from knotplan.core.drawing.loom.view import Lens
 from knotplan.core.drawing.marks import cross, severity, triangle
 from knotplan.core.drawing.palette import Palette
@@ -107,8 +115,12 @@ def _volts_legend(board: Board) -> list[tuple[list[Shape], str]]:
 def _wake_legend(board: Board) -> list[tuple[list[Shape], str]]:
     """The states that the board's pins have at power-on."""
     there = {p.power_on_states[-1] for p in board.pins.values() if p.kind == "io"}
-    return [
-        (list(wake_mark(0, 0, state)), words) for state, words in POWER_ON_WORDS.items() if state in there
+    states = [(list(wake_mark(0, 0, s)), words) for s, words in POWER_ON_WORDS.items() if s in there]
+    after = {board.afterwards(p) for p in board.pins.values() if p.kind == "io"} - {"power-on"}
+    return states + [
+        (list(after_mark(0, 0, kind)), f"in use; afterwards {AFTER_WORDS[kind]}")
+        for kind in AFTER_WORDS
+        if kind in after
     ]
 
 

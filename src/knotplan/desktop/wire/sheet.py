@@ -51,6 +51,8 @@ class StepSheet(QFrame):
         self.do.setObjectName("stepDo")
         self.where.setObjectName("stepWhere")
         self.warning = label("", "stop")
+        self.moments = label("", "faint")
+        self.moments.setObjectName("stepMoments")
         self.warning.setObjectName("stepWarning")
         self.close_up = CloseUp(palette)
         self.pads = QWidget()
@@ -65,11 +67,11 @@ class StepSheet(QFrame):
         down.setContentsMargins(18, 12, 18, 12)
         down.setSpacing(8)
         down.addWidget(row(self.count, self.back_button, self.next_button, stretch=0))
-        for widget in (self.do, self.where, self.warning):
+        for widget in (self.do, self.where, self.warning, self.moments):
             down.addWidget(widget)
         down.addWidget(self.close_up, 1)
         down.addWidget(self.pads, 1)
-        for text in (self.count, self.do, self.where, self.warning):
+        for text in (self.count, self.do, self.where, self.warning, self.moments):
             text.setTextInteractionFlags(Qt.TextInteractionFlag.NoTextInteraction)
 
     def set_palette(self, palette: Palette) -> None:
@@ -86,6 +88,7 @@ class StepSheet(QFrame):
                 "Everything is wired as the plan has it." if shown.of else "Nothing is planned yet."
             )
             self.where.setText("")
+            self.moments.setText("")
             self._warn(())
             self.close_up.show_step(shown.circuit, None)
             self._show_pads(None)
@@ -100,6 +103,8 @@ class StepSheet(QFrame):
             beside = between(shown.circuit, step.where)
             place = f"{step.where.words}{f', {beside}' if beside else ''}"
             place = place[0].upper() + place[1:]
+        self.moments.setText(step.moments if step is not None else "")
+        self.moments.setVisible(bool(self.moments.text()))
         self.where.setText(place)
         self.where.setVisible(bool(place))
         self._warn(

@@ -133,6 +133,7 @@ RULES: tuple[Rule, ...] = (
     windings.step_current,
     loads.load_starved,
     power_on.wakes_load,
+    power_on.left_running,
     contacts.floating_input,
     wants.component_missing,
     timed.pulse_unmeasured,

@@ -17,6 +17,7 @@ from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import Points, Reading
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import PullDown, PullUp
+from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.plan.remedy import Remedy, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
@@ -50,6 +51,11 @@ def wakes_load(facts: Facts, d: Drive) -> Iterator[Observation]:
         (Number("current at power-on", amps, "A", d.element.off_a),),
         from_facts(_kept_off, d),
     )
+
+
+def _brief_loads(c: Circuit) -> Iterator[str]:
+    """Loads that are made for being on for a short time."""
+    return (p for p, part in c.parts.items() if part.facts.most_on_s)
 
 
 def _on_by_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Observation]:
@@ -130,3 +136,44 @@ def _stays_off(facts: Facts, d: Drive, wanted: Remedy) -> bool:
     changed = wanted.apply(facts.circuit.plan)
     near = Circuit(nearby(facts.circuit, changed, d.part), facts.catalog)
     return _at_power_on(operating_points(near).junctions.get(of_part(d.part, d.opto), [])) <= d.element.off_a
+
+
+@rule(
+    "left-running",
+    "Burns out where a program leaves it on",
+    "note",
+    "A program that ends or crashes does not always let go of its pins. What is made for seconds then stays "
+    "on until somebody comes.",
+    "catalogue: how long the load may be on, and what the board's pins do after a program",
+    each=of_circuit(_brief_loads),
+)
+def left_running(facts: Facts, load: str) -> Iterator[Observation]:
+    c = facts.circuit
+    pins = [tie.to for tie in _switched_by(c, load) if _is_left(c, tie.to)]
+    if not pins:
+        return
+    most_s = c.parts[load].facts.most_on_s
+    why = f" ({c.board.after_note})" if c.board.after_note else ""
+    yield Observation(
+        f"{c.titles.part(load)} bears {show(most_s, 's')} of being on, and {c.titles.full(pins[0])} stays as "
+        f"it was when the program ends or crashes{why}.",
+        (load, pins[0]),
+        (Number("longest on", most_s, "s"),),
+    )
+
+
+def _switched_by(c: Circuit, load: str) -> Iterator[Tie]:
+    """The ties of the pins that say whether a load is on: its own, or those of the hub that switches it."""
+    for lead in c.parts[load].leads:
+        for tie in c.ties.at.get(f"{load}.{lead}", ()):
+            hub = c.contacts.lead(tie.to)
+            driven_by = hub.offers.driven_by if hub is not None and hub.offers is not None else ""
+            switch = c.ties.of(f"{split(tie.to)[0]}.{driven_by}") if driven_by else tie
+            if switch is not None:
+                yield switch
+
+
+def _is_left(c: Circuit, contact: str) -> bool:
+    """A pin of the board that stays as the program left it."""
+    owner, name = split(contact)
+    return owner == BOARD and name in c.board.pins and c.board.afterwards(c.board.pins[name]) == "stays"

@@ -36,6 +36,7 @@ WAKE_INK = {
     "floating": "#dfe4ee",
     "toggling": "#f0806c",
 }
+AFTER_INK = "#ffd98a"
 TINTS = ("#f0b04a", "#7fb7e6", "#8fd6ac", "#f0806c", "#c9a6ee", "#e8e08a")
 """told apart with their letter: no tint stands alone"""
 
@@ -194,6 +195,15 @@ def _power_on(report: Report, bench: Bench, p: Palette) -> Iterator[Shape]:
             yield from first_mark(spot.x - PIN_R - 1, spot.y - PIN_R - 1, pin.power_on_states[0])
         if contact in woken:
             yield from severity(spot.x + 11, spot.y - 9, "care", p, 6)
+        if contact in c.ties.holders:
+            yield from after_mark(spot.x + PIN_R + 2, spot.y + PIN_R + 1, c.board.afterwards(pin))
+
+
+def after_mark(x: float, y: float, after: str) -> Iterator[Shape]:
+    """What a pin in use does after a program has ended: a filled square where it stays, an empty one where it
+    becomes an input; nothing where it is again what its mark shows."""
+    if after != "power-on":
+        yield Box(x - 3.4, y - 3.4, 6.8, 6.8, 1, AFTER_INK if after == "stays" else "#1b2434", AFTER_INK, 1.4)
 
 
 # --- Sharing ------------------------------------------------------------------------------------
