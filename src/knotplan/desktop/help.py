@@ -91,6 +91,23 @@ TEXTS: dict[str, tuple[str, str]] = {
         "cursor A, Shift and a click cursor B; Page Down goes to the next edge. On the right stands what the "
         "program asks of the chosen lane's part, and the numbers that follow from it.",
     ),
+    "WireView": (
+        "Wire up",
+        "What the hands do next. On the left the steps, what changed since it was wired on top; in the "
+        "middle one of them; on the right what a meter must read. Space: done, next. Backspace: back. Delete "
+        "takes a mark away. F11 puts the step on the whole screen.",
+    ),
+    "StepSheet": (
+        "The step",
+        "One thing to do. Space, or a click anywhere here: done, next. Backspace: back. The numbers in the "
+        "close-up count the holes from the nearer end; an octagon stands where a slip does harm.",
+    ),
+    "MeterPanel": (
+        "Checks and readings",
+        "Choose a check and type what the meter shows, with or without its unit; or ok, no, open. Space in "
+        "the list means as expected. Say below what does not work: the faults that agree with all readings "
+        "stand there, with what to measure next. A click on one shows the step to look at again.",
+    ),
     "LanesPlot": (
         "Waves",
         "Left and Right move, Up and Down come nearer and go further, Home goes to the beginning. Page Down "

@@ -75,6 +75,7 @@ class MeterPanel(QWidget):
         below.setFrameShape(QScrollArea.Shape.NoFrame)
         below.setWidgetResizable(True)
         below.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        below.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         below.setMinimumHeight(px(LEAST_LIST))
         inside = QWidget()
         down = QVBoxLayout(inside)
@@ -200,6 +201,9 @@ class MeterPanel(QWidget):
         lines = [f"{reads(point, m.reads)}: {m.fault.title}" for m in found[:MOST_MEANINGS]]
         more = f"\n… and {len(found) - MOST_MEANINGS} more" if len(found) > MOST_MEANINGS else ""
         self.means.setText("Otherwise:\n" + "\n".join(lines) + more if lines else "")
+        if self.means.isHidden():
+            return
+        self.means.setVisible(bool(lines))
 
     def _typed(self) -> None:
         if self.field.text().strip():
@@ -267,24 +271,26 @@ class MeterPanel(QWidget):
         _clear(self.answer_in)
         answer = self.found()
         if answer is None:
+            self.means.setVisible(bool(self.means.text()))
             return
+        self.means.setVisible(False)  # what a wrong reading means is told below now
         if answer.nothing_explains:
             text = "Nothing single explains this. Measure again, or look for two faults."
             self.answer_in.addWidget(label(text, "care"))
             return
         if answer.as_planned and not self.wrong_part:
+            self.means.setVisible(bool(self.means.text()))
             self.answer_in.addWidget(label("All of it reads as planned.", "faint"))
             return
         if answer.next is not None:
             self._put_next(answer.next.point)
         for ranked in answer.ranked[:MOST_FAULTS]:
             title = "; or ".join(f.title for f in ranked.faults)
-            text = f"{ranked.share:.0%}  {title}"
             ties = [t for f in ranked.faults for t in f.ties]
-            tip = f"{title}. Shows the step"
-            look = button(text, "lookAgain", tip, partial(self._look, ties), "quiet")
-            look.setStyleSheet("text-align: left;")
-            self.answer_in.addWidget(look)
+            look = button("Look", "lookAgain", f"{title}. Shows the step", partial(self._look, ties))
+            look.setEnabled(bool(ties))
+            look.setAccessibleName(f"Look at {title}")
+            self.answer_in.addWidget(row(label(f"{ranked.share:.0%}  {title}"), look, stretch=0))
         left = len(answer.ranked) - MOST_FAULTS
         if left > 0:
             self.answer_in.addWidget(label(f"… and {counted(left, 'fault')} more that agree", "faint"))

@@ -41,6 +41,8 @@ class StepSheet(QFrame):
     def __init__(self, palette: Palette, *, on_bench: bool = False):
         super().__init__()
         self.p = palette
+        self.roomy = True
+        """there is room for what is not needed at once"""
         self.setObjectName("stepSheet")
         self.setProperty("bench", "true" if on_bench else "false")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -104,7 +106,7 @@ class StepSheet(QFrame):
             place = f"{step.where.words}{f', {beside}' if beside else ''}"
             place = place[0].upper() + place[1:]
         self.moments.setText(step.moments if step is not None else "")
-        self.moments.setVisible(bool(self.moments.text()))
+        self.moments.setVisible(self.roomy and bool(self.moments.text()))
         self.where.setText(place)
         self.where.setVisible(bool(place))
         self._warn(

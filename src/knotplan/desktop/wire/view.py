@@ -30,7 +30,8 @@ from knotplan.desktop.wire.sheet import Shown, StepSheet
 
 STEPS, CHECKS = 262, 316
 STEPS_NARROW, CHECKS_NARROW = 210, 250
-ROOMY = 1100
+ROOMY, HIGH = 1100, 560
+"""width and height from which nothing is left out"""
 LEAST_STEP = 0.02
 """of progress that is shown"""
 MOST_FAULTS = 4000
@@ -102,6 +103,8 @@ class WireView(Page):
     def suit(self) -> None:
         wide = self.room > lettering.px(ROOMY)
         self.left.setFixedWidth(lettering.beside(STEPS if wide else STEPS_NARROW, self.room, 0.28))
+        holder = self.parentWidget()
+        self.sheet.roomy = (holder or self).height() >= lettering.px(HIGH)
         self.right.setFixedWidth(lettering.beside(CHECKS if wide else CHECKS_NARROW, self.room, 0.3))
 
     # --- following the session ----------------------------------------------------------------------
