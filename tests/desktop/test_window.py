@@ -174,7 +174,7 @@ def test_hand_over_shows_and_writes_every_kind(qtbot, window: MainWindow, tmp_pa
         view.kinds.setCurrentRow(row)
         assert view.write(view.export(), tmp_path / f"file{row}")
         assert (tmp_path / f"file{row}").stat().st_size > 0
-    view.kinds.setCurrentRow(1)
+    view.kinds.setCurrentRow(2)
     assert "#define LAMP" in view.text.toPlainText()
     view._pick_scheme("function")
     assert "cannot be used" in view.text.toPlainText()
@@ -411,7 +411,7 @@ def test_every_table_and_list_keeps_the_toolkit_s_rules_while_the_plan_changes(o
         for v in window.findChildren(QAbstractItemView)
         if type(v.model()).__module__.startswith("knotplan")
     }
-    assert {type(m).__name__ for m in models} == {"PinTable", "TreeModel", "LaneModel"}
+    assert {type(m).__name__ for m in models} == {"PinTable", "TreeModel", "LaneModel", "MarkedModel"}
     for model in models:
         QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Warning, model)
     for name in (view.id for view in VIEWS):

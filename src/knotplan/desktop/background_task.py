@@ -63,7 +63,7 @@ class BackgroundTask(QObject):
 
     def _run(self, number: int, work: Callable[[Wanted], Iterator[object]]) -> None:
         def wanted() -> bool:
-            return number == self._number
+            return number == self._number and isValid(self)  # else its window has been closed
 
         try:
             for answer in work(wanted):

@@ -64,11 +64,19 @@ def test_many_walks_are_ordered_nearly_as_well(monkeypatch: pytest.MonkeyPatch) 
     assert sum(shares) / len(shares) < 1.05 and max(shares) < 1.2
 
 
-def test_large_benches_are_ordered_soundly() -> None:
-    walks = some_walks(60, 3)
+@pytest.mark.parametrize("count", [60, 400])
+def test_large_benches_are_ordered_soundly(count: int) -> None:
+    walks = some_walks(count, 3)
     assert sound(best_order(walks), walks)
 
 
+def test_as_many_as_there_are_holes_are_taken_along_the_header() -> None:
+    walks = [Walk((("hub", 0.0, float(k)),), ("red",)) for k in range(200)]
+    shuffled = walks[::3] + walks[1::3] + walks[2::3]
+    assert [shuffled[k].spots[0][2] for k, _ in best_order(shuffled)] == [float(k) for k in range(200)]
+
+
 def test_walks_that_need_one_another_are_ordered_all_the_same() -> None:
-    ring = [Walk((("board", 0.0, float(k)),), ("red",), ((k + 1) % 3,)) for k in range(3)]
-    assert sorted(k for k, _ in best_order(ring)) == [0, 1, 2]
+    for count in (3, 200):
+        ring = [Walk((("board", 0.0, float(k)),), ("red",), ((k + 1) % count,)) for k in range(count)]
+        assert sorted(k for k, _ in best_order(ring)) == list(range(count))

@@ -9,6 +9,7 @@ Lin, 1965).
 """
 
 from collections.abc import Sequence
+from heapq import heapify, heappop, heappush
 from itertools import pairwise
 
 import numpy as np
@@ -17,7 +18,8 @@ from numpy.typing import NDArray
 
 Spot = tuple[str, float, float]
 """(what it is on: the board or a hub, and where there, in pitches)"""
-MOST_EXACT = 12
+MOST_EXACT, MOST_IMPROVED = 12, 90
+"""walks whose order is proven, and walks whose order is improved; more are taken as they lie"""
 ELSEWHERE = 20.0
 """what going to another thing costs, in pitches"""
 OTHER_COLOUR = 3.0
@@ -77,9 +79,44 @@ def best_order(walks: Sequence[Walk]) -> Turns:
     """All walks in an order in which each comes after those that it needs: the cheapest, or near it."""
     if not walks:
         return []
+    if len(walks) > MOST_IMPROVED:
+        return _by_place(walks)
     needs = _without_rings(walks)
     cost = between(walks)
     return _exact(cost, needs) if len(walks) <= MOST_EXACT else _near_the_best(cost, needs)
+
+
+def _by_place(walks: Sequence[Walk]) -> Turns:
+    """Thing by thing in the order in which they come up, along each of them; each walk as soon as those that
+    it needs are done (Kahn, 1962)."""
+    things = {spot[0]: k for k, spot in reversed([*enumerate(w.spots[0] for w in walks)])}
+
+    def key(k: int) -> tuple[int, float, float, int]:
+        thing, x, y = walks[k].spots[0]
+        return things[thing], x, y, k
+
+    missing = [len({f for f in w.after if f != k}) for k, w in enumerate(walks)]
+    waits_for: list[list[int]] = [[] for _ in walks]
+    for k, walk in enumerate(walks):
+        for first in set(walk.after) - {k}:
+            waits_for[first].append(k)
+    ready = [key(k) for k in range(len(walks)) if not missing[k]]
+    heapify(ready)
+    turns: Turns = []
+    done: set[int] = set()
+    while len(turns) < len(walks):
+        if not ready:  # walks that need one another: the first of them
+            ready = [min(key(k) for k in range(len(walks)) if k not in done)]
+        k = heappop(ready)[3]
+        if k in done:
+            continue
+        done.add(k)
+        turns.append((k, False))
+        for other in waits_for[k]:
+            missing[other] -= 1
+            if not missing[other] and other not in done:
+                heappush(ready, key(other))
+    return turns
 
 
 def _without_rings(walks: Sequence[Walk]) -> list[int]:

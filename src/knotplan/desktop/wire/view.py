@@ -5,11 +5,10 @@ from collections.abc import Iterator
 from msgspec.structs import replace
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.palette import Palette
-from knotplan.core.meter.faults import faults
 from knotplan.core.meter.table import Meter, Table
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
@@ -34,8 +33,8 @@ ROOMY, HIGH = 1100, 560
 """width and height from which nothing is left out"""
 LEAST_STEP = 0.02
 """of progress that is shown"""
-MOST_FAULTS = 4000
-"""a plan with more of them is not worked out unasked"""
+MOST_TIES = 400
+"""what a meter reads on a larger bench is not worked out unasked"""
 
 
 class WireView(Page):
@@ -58,10 +57,7 @@ class WireView(Page):
         self.sheet = StepSheet(palette)
         self.meter = MeterPanel(session, palette)
         self.far = label("", "faint", wrap=False)
-        self.progress = QProgressBar()
-        self.progress.setAccessibleName("Working out what a meter reads")
-        self.progress.setTextVisible(False)
-        lettering.fix(self.progress, height=6)
+        self.progress = label("", "faint", wrap=False)
         self.work = button("Stop", "stopTable", "Stops working out what a meter reads", self._stop_or_begin)
         self.work.setVisible(False)
         self.table_task = BackgroundTask("fault table", self)
@@ -90,8 +86,7 @@ class WireView(Page):
         left.addWidget(row(whole_screen))
         self.right = QWidget()
         right = column_in(self.right, 6)
-        right.addWidget(row(label("Checks", "head", wrap=False), self.work, stretch=0))
-        right.addWidget(self.progress)
+        right.addWidget(row(label("Checks", "head", wrap=False), self.progress, self.work, stretch=1))
         right.addWidget(self.meter, 1)
         across = QHBoxLayout(self)
         across.setContentsMargins(22, 14, 14, 10)
@@ -247,7 +242,7 @@ class WireView(Page):
         self._looks, self._slips = None, {}
         self.meter.take(None)
         self.table_task.forget()
-        if len(faults(self.session.circuit)) > MOST_FAULTS:
+        if len(plan.ties) > MOST_TIES:
             self._show_work(running=False)
             return
         self.begin_table()
@@ -265,11 +260,11 @@ class WireView(Page):
             self.meter.take(answer)
             self._show()
         elif isinstance(answer, float):
-            self.progress.setValue(int(answer * 100))
+            self.progress.setText(f"working out, {answer:.0%}")
 
     def _show_work(self, *, running: bool) -> None:
         self.progress.setVisible(running)
-        self.progress.setValue(0)
+        self.progress.setText("working out")
         self.work.setVisible(True)
         self.work.setText("Stop" if running else "Work out")
 

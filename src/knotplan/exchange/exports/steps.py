@@ -6,7 +6,6 @@ from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.palette import CORDS
 from knotplan.core.meter.checks import checks
-from knotplan.core.meter.faults import faults
 from knotplan.core.meter.points import told
 from knotplan.core.meter.table import fault_table
 from knotplan.core.meter.told import reads
@@ -17,8 +16,8 @@ from knotplan.core.wiring.words import between
 from knotplan.exchange.exports.export import Export
 from knotplan.exchange.exports.sheet import rendered
 
-MOST_FAULTS = 4000
-"""of a plan with more of them the checks stay off the sheet: they take too long"""
+MOST_TIES = 400
+"""of a larger plan the checks stay off the sheet: they take too long"""
 BOXES = {"open": "[ ]", "done": "[x]", "changed": "[~]"}
 
 
@@ -69,7 +68,7 @@ def sections(report: Report) -> tuple[Section, ...]:
 
 def _measured(c: Circuit) -> dict[str, dict[str, tuple[StepRow, ...]]]:
     """The readings that are worth it: by the supply that was switched on last, then by heading."""
-    if len(faults(c)) > MOST_FAULTS:
+    if len(c.plan.ties) > MOST_TIES:
         return {}
     table = fault_table(c)
     read = {r.point for r in c.plan.readings}
