@@ -11,20 +11,27 @@ import random
 import sys
 from collections import Counter
 from collections.abc import Iterator
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from knotplan.catalog.load import shipped
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.meter.building import DIODE_V
+from knotplan.core.meter.checks import checks
 from knotplan.core.meter.expected import OVER_OHM
 from knotplan.core.meter.faults import Fault
 from knotplan.core.meter.points import Point
-from knotplan.core.meter.ranking import METER_SHARE, Ranking
-from knotplan.core.meter.table import Meter, Table
+from knotplan.core.meter.ranking import METER_SHARE, Ranking, agrees
+from knotplan.core.meter.table import Meter
 from knotplan.core.plan.wired import Reading
 from knotplan.examples import SCENES, example
 
 MOST_READINGS, FIRST = 5, 3
+Known = Literal["complaint", "checks", "nothing"]
+KNOWN: dict[Known, str] = {
+    "complaint": "what does not work is told",
+    "checks": "the checks were gone through up to the first that does not read as planned, which counts",
+    "nothing": "nothing is known but that something is wrong",
+}
 
 
 class Trial(NamedTuple):
@@ -43,44 +50,62 @@ def shown(point: Point, value: float, rng: random.Random) -> Reading:
     return Reading(point.id, value * (1 + rng.uniform(-METER_SHARE, METER_SHARE)))
 
 
-def tried(
-    meter: Meter, table: Table, ranking: Ranking, number: int, rng: random.Random, *, told: bool, most: int
-) -> Trial:
-    """One fault on one bench; `told` says that the parts which it concerns are known not to work."""
-    fault = table.faults[number]
-    parts = fault.parts if told else ()
-    bench = rng.randrange(10**9)
-    taken: list[Reading] = []
-    answer = ranking.answer(taken, parts)
-    while answer.next is not None and len(taken) < most:
-        point = answer.next.point
-        value = meter.specimen(fault, [point], random.Random(bench))[point]
-        taken.append(shown(point, value, rng))
-        answer = ranking.answer(taken, parts)
-    places = (k for k, r in enumerate(answer.ranked) if fault in r.faults)
-    return Trial(fault, next(places, -1), len(taken))
+class Bench:
+    """A scene with its table, in which faults are planted."""
+
+    def __init__(self, scene: str, seed: int):
+        catalog = shipped()
+        self.meter = Meter(Circuit(example(scene, catalog), catalog))
+        self.table = self.meter.table()
+        self.ranking = Ranking(self.table)
+        self.checks = checks(self.table)
+        self.rng = random.Random(seed)
+
+    def _reading(self, fault: Fault, point: Point, bench: int) -> Reading:
+        value = self.meter.specimen(fault, [point], random.Random(bench))[point]
+        return shown(point, value, self.rng)
+
+    def checked(self, fault: Fault, bench: int) -> list[Reading]:
+        """The checks in their order, up to the first that does not read as planned."""
+        taken: list[Reading] = []
+        for check in self.checks:
+            taken.append(self._reading(fault, check.point, bench))
+            if not agrees(check.point, check.expected, taken[-1]):
+                break
+        return taken
+
+    def tried(self, fault: Fault, known: Known, most: int) -> Trial:
+        """One fault on one bench drawn by chance; the checks that read as planned are not counted."""
+        bench = self.rng.randrange(10**9)
+        parts = fault.parts if known == "complaint" else ()
+        taken = self.checked(fault, bench) if known == "checks" else []
+        counted = 1 if taken else 0
+        answer = self.ranking.answer(taken, parts)
+        while answer.next is not None and counted < most:
+            taken.append(self._reading(fault, answer.next.point, bench))
+            counted += 1
+            answer = self.ranking.answer(taken, parts)
+        places = (k for k, r in enumerate(answer.ranked) if fault in r.faults)
+        return Trial(fault, next(places, -1), counted)
 
 
 def trials(
-    scene: str, *, told: bool, step: int = 1, seed: int = 7, most: int = MOST_READINGS
+    scene: str, known: Known, *, step: int = 1, seed: int = 7, most: int = MOST_READINGS
 ) -> Iterator[Trial]:
     """Every fault of a scene that some meter reading shows, or each `step`-th of them."""
-    catalog = shipped()
-    meter = Meter(Circuit(example(scene, catalog), catalog))
-    table = meter.table()
-    ranking, rng = Ranking(table), random.Random(seed)
-    for number in range(0, len(table.faults), step):
-        if table.readings[number]:
-            yield tried(meter, table, ranking, number, rng, told=told, most=most)
+    bench = Bench(scene, seed)
+    for number in range(0, len(bench.table.faults), step):
+        if bench.table.readings[number]:
+            yield bench.tried(bench.table.faults[number], known, most)
 
 
 def main() -> None:
     """Prints the figures of each scene."""
-    for told in (True, False):
-        print("what does not work is told" if told else "nothing is known but that something is wrong")
+    for known, words in KNOWN.items():
+        print(words)
         found, first, count, kinds = 0, 0, 0, Counter[str]()
         for scene in sys.argv[1:] or [s for s in SCENES if s != "organ-shutters"]:
-            own = list(trials(scene, told=told))
+            own = list(trials(scene, known))
             hits = [t for t in own if 0 <= t.place < FIRST]
             best = sum(t.place == 0 for t in own)
             lost = sum(t.place < 0 for t in own)

@@ -324,7 +324,7 @@ def test_handing_over_never_overwrites_unasked(window: MainWindow, tmp_path: Pat
     assert f"Edited since Knot Plan wrote it, or written by another program: {header.name}." in asked[1]
     assert header.read_text() == "/* mine */\n", "the answer was no"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(header), ""))
-    view.kinds.setCurrentRow(1)
+    view.kinds.setCurrentRow(2)
     view.save_one()
     assert len(asked) == 3 and header.read_text() == "/* mine */\n"
     monkeypatch.setattr(dialogs, "may", lambda *_: True)

@@ -44,7 +44,7 @@ def plan(data: bytes, folder: Path) -> None:
     assert not missing, f"numbers of the file that the plan has not: {missing}"
 
 
-DEFAULTS = {0.0, 1.0, 0.05, 0.25, 16.0, 3.3, 60.0}
+DEFAULTS = {0.0, 1.0, 2.0, 0.05, 0.25, 16.0, 3.3, 60.0}
 """values that a plan leaves out because they are the usual ones, and the format's version"""
 
 

@@ -103,7 +103,7 @@ def test_unknown_points_are_left_alone() -> None:
 @pytest.mark.parametrize("scene", SMALL)
 def test_planted_faults_are_found_in_five_readings(scene: str) -> None:
     """A sample of each scene's faults; all of them: python -m tools.measure_faults."""
-    found = list(trials(scene, told=True, step=5))
+    found = list(trials(scene, "complaint", step=5))
     assert not [t.fault.title for t in found if t.place < 0], "the true fault is never ruled out"
     assert sum(t.place < FIRST for t in found) / len(found) > 0.93
 

@@ -6,7 +6,8 @@ up to 3 V. - Volts: 10 MOhm from the point to the board's ground.
 """
 
 from collections.abc import Sequence
-from itertools import combinations
+from itertools import combinations, product
+from math import prod
 
 import numpy as np
 from msgspec import Struct
@@ -61,17 +62,20 @@ def job(bench: Bench, moment: Moment, fed: Fed, component: Component, points: li
     """Points of one component, with the meter held to each by turns."""
     laid = bench.n.moments[moment]
     pieces = [(number, laid.all[number]) for number in component.pieces]
-    several = [(number, p.states) for number, p in pieces if p.states > 1]
+    # between two points resistance grows with each resistance: of a contact or a sensor only the ends count
+    ends_count = points[0].range == "ohms" and bench.specimen is None
+    several = [(n, p.states) for n, p in pieces if p.states > 1 and not (ends_count and len(p.bars) == 1)]
     if bench.specimen is not None:
         states = [tuple(bench.specimen.state(number, count) for number, count in several)]
     else:
         options = [[str(k) for k in range(count)] for _, count in several]
-        states = [tuple(int(k) for k in s) for s in some(options)][:MOST_STATES]
+        whole = prod(count for _, count in several) <= MOST_STATES
+        chosen = list(product(*options)) if whole else some(options)
+        states = [tuple(int(k) for k in s) for s in chosen]
     build = _Building(bench, moment, fed, states, points)
-    varying = 0
+    place = {number: k for k, (number, _) in enumerate(several)}
     for number, piece in pieces:
-        build.add(number, piece, varying if piece.states > 1 else -1)
-        varying += piece.states > 1
+        build.add(number, piece, place.get(number, -1))
     for group in component.soft:
         build.lump(group)
     return build.held()
@@ -122,6 +126,9 @@ class _Building:
             ohm = bar.ohm
             if varying >= 0 and len(ohm) > 1:
                 ohm = tuple(bar.ohm[s[varying]] for s in self.states)
+            elif len(ohm) > 1:
+                usual = ohm[len(ohm) // 2 if len(ohm) > 2 else 0].typ
+                ohm = (Range(min(r.min for r in ohm), usual, max(r.max for r in ohm)),)
             if times != 1.0:
                 ohm = tuple(Range(r.min * times, r.typ * times, r.max * times) for r in ohm)
             self.bars.append(Bar(bar.key, a, b, ohm, bar.spread))

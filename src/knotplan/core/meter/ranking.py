@@ -223,7 +223,7 @@ def _open_share(expected: Expected) -> float:
     """How likely an ohmmeter is over its range."""
     if expected.open:
         return 1.0
-    if expected.most < OVER_OHM:
+    if expected.most < OVER_OHM * (1 - 2 * METER_SHARE):
         return 0.0
     return OPEN_SHARE if expected.usual >= OVER_OHM else 1.0 - OPEN_SHARE
 

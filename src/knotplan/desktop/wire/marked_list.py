@@ -85,11 +85,13 @@ class MarkedModel(QAbstractListModel):
         return 0 if parent.isValid() else len(self.rows)
 
     def flags(self, index: Index) -> Qt.ItemFlag:
-        if isinstance(self.rows[index.row()], Marked):
+        if index.isValid() and isinstance(self.rows[index.row()], Marked):
             return Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
         return Qt.ItemFlag.NoItemFlags
 
     def data(self, index: Index, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        if not index.isValid():
+            return None
         entry = self.rows[index.row()]
         if isinstance(entry, str):
             return (

@@ -58,6 +58,7 @@ class WireView(Page):
         self.meter = MeterPanel(session, palette)
         self.far = label("", "faint", wrap=False)
         self.progress = label("", "faint", wrap=False)
+        self.progress.setToolTip("How much of what a meter reads is worked out")
         self.work = button("Stop", "stopTable", "Stops working out what a meter reads", self._stop_or_begin)
         self.work.setVisible(False)
         self.table_task = BackgroundTask("fault table", self)
@@ -260,11 +261,11 @@ class WireView(Page):
             self.meter.take(answer)
             self._show()
         elif isinstance(answer, float):
-            self.progress.setText(f"working out, {answer:.0%}")
+            self.progress.setText(f"{answer:.0%}")
 
     def _show_work(self, *, running: bool) -> None:
         self.progress.setVisible(running)
-        self.progress.setText("working out")
+        self.progress.setText("0%")
         self.work.setVisible(True)
         self.work.setText("Stop" if running else "Work out")
 

@@ -100,7 +100,7 @@ def shifter_turned(facts: Facts, tie: Tie) -> Iterator[Observation]:
 def _turned(c: Circuit, tie: Tie, bead: LevelShifter) -> bool:
     """Each side's supply is that of the other end."""
     pin, part = (
-        c.supplies.rail_volts(tie.to) if c.contacts.pin(tie.to) else None,
+        c.supplies.rail_volts(tie.to) if c.hardware.driver_at(tie.to) else None,
         supply_of(c, split(tie.lead)[0]),
     )
     own = c.supplies.origin(part) if part else None
