@@ -422,6 +422,32 @@ def growth(folder: str) -> dict[str, float]:
     return found
 
 
+def wiring(count: int) -> dict[str, float]:
+    """What Wire up works out of the demo: its steps, what a meter reads, and with each single fault."""
+    from knotplan.catalog.load import shipped
+    from knotplan.core.circuit.circuit import Circuit
+    from knotplan.core.meter.ranking import Ranking
+    from knotplan.core.meter.table import Meter
+    from knotplan.core.wiring.steps import steps_of
+    from knotplan.examples import example
+
+    plan = example("harbour-light", shipped())
+
+    def circuit() -> Circuit:
+        return Circuit(plan, shipped())
+
+    table = Meter(circuit()).table()
+    ranking = Ranking(table)
+    return {
+        "steps_ms": statistics.median(timed(lambda: steps_of(circuit()), count)),
+        "readings_as_planned_ms": statistics.median(timed(lambda: Meter(circuit()).as_planned(), count)),
+        "fault_table_ms": statistics.median(timed(lambda: Meter(circuit()).table(), count)),
+        "faults": len(table.faults),
+        "answer_ms": statistics.median(timed(lambda: ranking.answer([], ["lamp"]), count)),
+        "ten_million_additions_ms": statistics.median(timed(lambda: sum(range(10_000_000)), count)),
+    }
+
+
 def catalogue(count: int, folder: str) -> dict[str, float]:
     """Reading everything that the demo uses: in the form that is kept, and as the files are written."""
     from knotplan.catalog.load import Catalog
@@ -446,6 +472,7 @@ def main() -> None:
             "engine": engine(12),
             "whole analysis, nothing kept": analysis(60),
             "whole analysis after an edit": analysis_again(48),
+            "wire up (demo)": wiring(5),
             "suggestions, 45 leads on 60 pins": suggestions(16),
             "organ shutters, 60 hubs and 960 servos": organ_frames(24, folder),
             "the same: buses and lanes": buses_and_lanes(12, folder),

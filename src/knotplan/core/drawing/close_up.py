@@ -175,6 +175,9 @@ def _counted(place: BoardPlace, step: Step, p: Palette) -> Iterator[Shape]:
         spot = place.pins[contact]
         dx, dy = _inwards(spot)
         x, y = spot.x + dx * APART, spot.y + dy * APART + 4
+        # on a ground of its own: on boards of one row it lies at the edge, and over the cord
+        wide = text_width(str(number), NUMBER, True) + 4
+        yield Box(x - wide / 2, y - 10.5, wide, 13.5, 4, p.board)
         yield Text(x, y, str(number), NUMBER, p.board_text, contact == step.to, "middle")
 
 

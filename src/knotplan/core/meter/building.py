@@ -6,6 +6,7 @@ up to 3 V. - Volts: 10 MOhm from the point to the board's ground.
 """
 
 from collections.abc import Sequence
+from functools import lru_cache
 from itertools import combinations, product
 from math import prod
 
@@ -180,7 +181,7 @@ class _Building:
         if as_planned and group in self.laid.lumps:
             return self.laid.lumps[group]
         most = 1 / OPEN_OHM
-        for number in dict.fromkeys(self.bench.pieces(self.moment, group)):
+        for number in self.bench.pieces(self.moment, group):
             for bar in self.laid.all[number].bars:
                 ends = {self.bench.group(bar.a), self.bench.group(bar.b)}
                 if group in ends and len(ends) == 2 and not any(is_inner(n) for n in (bar.a, bar.b)):
@@ -220,8 +221,8 @@ class _Building:
         number = {n: k for k, n in enumerate(dict.fromkeys(touched))}
         here = [_in_order(number[bar.a], number[bar.b]) for bar in self.bars]
         few = len(number) <= MOST_WRITTEN_OUT
-        pairs = tuple(combinations(range(len(number)), 2)) if few else tuple(dict.fromkeys(here))
-        row = {pair: k for k, pair in enumerate(pairs)}
+        row = _every_pair(len(number)) if few else {p: k for k, p in enumerate(dict.fromkeys(here))}
+        pairs = tuple(row)
         levels = 3 if self.bench.specimen is None else 1
         count = len(self.states) * levels
         siemens = np.zeros((len(pairs), count))
@@ -284,6 +285,12 @@ class _Building:
         for a, b, ohm in (*ends, (self.name(self.points[0].black), BLACK, PROBE_OHM)):
             self.bars.append(Bar(Key(part=f"meter {a}"), a, b, (Range.exactly(ohm),)))
         self.drops.append(Drop(Key(part="meter limit"), RED, LIMIT, STEEP, 0.0))
+
+
+@lru_cache(MOST_WRITTEN_OUT + 1)
+def _every_pair(nodes: int) -> dict[tuple[int, int], int]:
+    """The number of each pair of so many nodes."""
+    return {pair: k for k, pair in enumerate(combinations(range(nodes), 2))}
 
 
 def _in_order(one: int, other: int) -> tuple[int, int]:

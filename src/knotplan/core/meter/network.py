@@ -4,7 +4,7 @@ fed.
 A `Change` says what is otherwise than planned. Only what it touches is worked out anew.
 """
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 
 from msgspec import Struct, field
 
@@ -123,6 +123,7 @@ class _Laid:
         """the nodes that each piece lies between; a voltage beside another one counts as that one"""
         self.gives_life: dict[str, list[int]] = {}
         """the pieces that do something only while a node is fed"""
+        self._of_group: dict[int, list[int]] = {}
         self.lumps: dict[int, float] = {}
         """of supplies' nets as planned: siemens of all that is on them, once somebody has added it up"""
         self.bead: dict[int, tuple[str, int]] = {}
@@ -144,6 +145,16 @@ class _Laid:
             self.at.setdefault(node, []).append(number)
         if bead is not None:
             self.bead[number] = bead
+
+    def around(self, nodes: Iterable[str]) -> list[int]:
+        """The pieces that touch some nodes, each once."""
+        return list(dict.fromkeys(number for node in nodes for number in self.at.get(node, ())))
+
+    def of_group(self, group: int, nodes: Iterable[str]) -> list[int]:
+        """The same of a group as planned, kept."""
+        if group not in self._of_group:
+            self._of_group[group] = self.around(nodes)
+        return self._of_group[group]
 
     def turned(self, bead: tuple[str, int]) -> dict[str, str]:
         """The two ends of a bead, each as the other one."""
@@ -238,14 +249,14 @@ class Bench:
         own = self._own_members.get(group)
         return own if own is not None else self.n.members[group]
 
-    def pieces(self, moment: Moment, group: int) -> Iterator[int]:
+    def pieces(self, moment: Moment, group: int) -> Sequence[int]:
         """The numbers of the pieces that touch a group; missing beads are not among them."""
         laid = self.n.moments[moment]
-        for node in self.members(group):
-            for number in laid.at.get(node, ()):
-                bead = laid.bead.get(number)
-                if bead is None or self.change.beads.get(bead, 1.0):
-                    yield number
+        own = self._own_members.get(group)
+        found = laid.around(own) if own is not None else laid.of_group(group, self.n.members[group])
+        if not self.change.beads:
+            return found
+        return [k for k in found if (b := laid.bead.get(k)) is None or self.change.beads.get(b, 1.0)]
 
 
 class Fed(Struct, frozen=True):
