@@ -24,7 +24,7 @@ def run(*command: str, folder: Path) -> subprocess.CompletedProcess[str]:
         text=True,
         check=False,
         cwd=folder,
-        timeout=120,
+        timeout=600,  # only against hanging for ever
     )
 
 

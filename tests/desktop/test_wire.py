@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 import pytest
+from msgspec.structs import replace
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
@@ -13,7 +14,8 @@ from knotplan.core.drawing.close_up import READABLE, close_up
 from knotplan.core.drawing.palette import DARK, LIGHT
 from knotplan.core.drawing.shapes import Disc, Text
 from knotplan.core.plan import edits
-from knotplan.core.plan.document import split
+from knotplan.core.plan.document import Plan, split
+from knotplan.core.plan.wired import Reading
 from knotplan.core.wiring.entries import CHANGED
 from knotplan.core.wiring.state import state_of
 from knotplan.desktop.window import MainWindow
@@ -29,10 +31,14 @@ def window(open_window: Callable[..., MainWindow]) -> MainWindow:
     return made
 
 
+def worked_out(page: WireView) -> bool:
+    return page.meter.table is not None and page.meter.table.whole
+
+
 @pytest.fixture
 def view(window: MainWindow, qtbot) -> WireView:
     page: WireView = window.views.page("wire")
-    qtbot.waitUntil(lambda: page.meter.table is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: worked_out(page), timeout=60_000)
     return page
 
 
@@ -212,7 +218,7 @@ def test_a_reading_is_stale_when_the_plan_expects_another(view: WireView, window
     assert view.meter.mark(point) == "done"
     window.session.edit("bead", edits.change_bead, "lamp.anode", 0, SeriesResistor(330.0))
     assert view.meter.table is None, "the table is that of another plan"
-    qtbot.waitUntil(lambda: view.meter.table is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: worked_out(view), timeout=60_000)
     assert view.meter.mark(point) == "changed"
     view.meter.list.choose(point.id)
     press(view.meter.list, Key.Key_Delete)
@@ -224,8 +230,65 @@ def test_the_table_can_be_stopped_and_begun_again(window: MainWindow, qtbot) -> 
     view.work.click()
     assert view.work.text() == "Work out" and view.meter.missing()
     view.work.click()
-    qtbot.waitUntil(lambda: view.meter.table is not None, timeout=60_000)
+    assert view.work.text() == "Stop"
+    qtbot.waitUntil(lambda: worked_out(view), timeout=60_000)
     assert not view.work.isVisible() and not view.progress.isVisible()
+
+
+def test_of_a_large_bench_what_is_between_the_supplies_comes_unasked(open_window, qtbot) -> None:
+    window = open_window("organ-shutters")
+    window.show_view("wire")
+    view: WireView = window.views.page("wire")
+    qtbot.waitUntil(lambda: view.meter.table is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: view.work.text() == "Work out", timeout=60_000)
+    assert view.progress.text() == "between supplies only" and not view.meter.table.faults
+    supply = next(e for e in view.entries if e.step is not None and e.step.stage == "power")
+    view.list.choose(supply.id)
+    assert "First measure between the supplies" in view.sheet.warning.text()
+    measure_first(view)
+    assert "All of it" not in texts(view.meter.answer) and "Nothing single" not in texts(view.meter.answer)
+    view.list.choose(supply.id)
+    view.do_it()
+    assert f"supply:{supply.step.part}" in view.state.done
+
+
+def test_a_supply_that_was_exchanged_is_not_switched_on_unmeasured(view: WireView, window, qtbot) -> None:
+    session = window.session
+    measure_first(view)
+    supply = next(e for e in view.entries if e.step is not None and e.step.stage == "power")
+    view.list.choose(supply.id)
+    view.do_it()
+    session.edit("forget", edits.drop_readings, tuple(r.point for r in session.plan.readings))
+    (was,) = [w for w in session.plan.wired if w.task == supply.id]
+    session.edit("another", edits.note_wired, (replace(was, owners=("another, Volts: 5 V",)),), ())
+    view.list.choose(supply.id)
+    assert view.entry().mark == "changed" and not view.sheet.next_button.isEnabled()
+    view.do_it()
+    assert supply.id not in view.state.done
+
+
+def test_with_nothing_planned_it_says_so(open_window) -> None:
+    window = open_window(Plan("bowline-40"))
+    window.show_view("wire")
+    view: WireView = window.views.page("wire")
+    assert "Nothing is planned yet." in view.sheet.do.text() and view.far.text() == "0 of 0 done"
+
+
+READINGS = (
+    Reading("ohms:lamp.anode:board.p7"),
+    Reading("ohms:lamp.anode:board.p7", -3.0),
+    Reading("diode:lamp.led", None, "open", 5.0, None),
+    Reading("volts:lamp.anode@brick", None, "open"),
+    Reading("no such point", 1e300, "ok"),
+)
+
+
+@pytest.mark.parametrize("reading", READINGS)
+def test_readings_that_a_file_has_mutilated_are_shown(view: WireView, window, reading: Reading) -> None:
+    window.session.edit("note", edits.note_reading, reading)
+    for point, _ in list(view.meter._points()):
+        view.meter.list.choose(point.id)
+        assert view.meter.where.text()
 
 
 # --- the whole screen ----------------------------------------------------------------------------------

@@ -1,12 +1,20 @@
 """`knotplan measure`"""
 
+from collections.abc import Collection, Iterable, Sequence
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING
 
 import click
 
 from knotplan.catalog.load import everything
 from knotplan.cli.common import format_option, plan_argument, plan_of, print_json, stop
+
+if TYPE_CHECKING:
+    from knotplan.core.circuit.circuit import Circuit
+    from knotplan.core.meter.points import Point
+    from knotplan.core.meter.ranking import Answer
+    from knotplan.core.meter.table import Table
+    from knotplan.core.plan.wired import Reading
 
 MOST_SHOWN = 8
 
@@ -52,7 +60,7 @@ def command(plan: Path, form: str, readings: tuple[str, ...], parts: tuple[str, 
         _print(c, table, points, needed)
 
 
-def _print(c: Any, table: Any, points: Any, needed: Any) -> None:
+def _print(c: "Circuit", table: "Table", points: "Iterable[Point]", needed: "Collection[Point]") -> None:
     from knotplan.core.meter.points import told
     from knotplan.core.meter.told import reads
 
@@ -66,7 +74,7 @@ def _print(c: Any, table: Any, points: Any, needed: Any) -> None:
         click.echo(f"    {told(c, p)}: {reads(p, table.planned[p])}")
 
 
-def _head(c: Any, point: Any, needed: bool) -> str:
+def _head(c: "Circuit", point: "Point", needed: bool) -> str:
     if point.range == "volts":
         return f"With {c.titles.part(point.stage)} on: volts to ground"
     if needed:
@@ -74,7 +82,7 @@ def _head(c: Any, point: Any, needed: bool) -> str:
     return "Before anything is switched on"
 
 
-def _answer(c: Any, table: Any, readings: tuple[str, ...], parts: tuple[str, ...], form: str) -> None:
+def _answer(c: "Circuit", table: "Table", readings: Sequence[str], parts: Sequence[str], form: str) -> None:
     from knotplan.core.meter.ranking import Ranking
 
     taken, wrong = _taken(c, table, readings)
@@ -93,7 +101,7 @@ def _answer(c: Any, table: Any, readings: tuple[str, ...], parts: tuple[str, ...
         _print_answer(c, answer, measured=bool(taken))
 
 
-def _taken(c: Any, table: Any, readings: tuple[str, ...]) -> tuple[list[Any], list[str]]:
+def _taken(c: "Circuit", table: "Table", readings: Sequence[str]) -> "tuple[list[Reading], list[str]]":
     """The readings, and what is wrong with the others."""
     from knotplan.core.meter.told import ReadingError, point_of, typed
 
@@ -110,7 +118,7 @@ def _taken(c: Any, table: Any, readings: tuple[str, ...]) -> tuple[list[Any], li
     return taken, wrong
 
 
-def _answer_tree(c: Any, table: Any, answer: Any) -> dict[str, Any]:
+def _answer_tree(c: "Circuit", table: "Table", answer: "Answer") -> dict[str, object]:
     following = answer.next
     return {
         "as_planned": answer.as_planned,
@@ -127,7 +135,7 @@ def _answer_tree(c: Any, table: Any, answer: Any) -> dict[str, Any]:
     }
 
 
-def _print_answer(c: Any, answer: Any, *, measured: bool) -> None:
+def _print_answer(c: "Circuit", answer: "Answer", *, measured: bool) -> None:
     from knotplan.core.meter.points import told
     from knotplan.core.meter.told import reads
 
@@ -147,7 +155,7 @@ def _print_answer(c: Any, answer: Any, *, measured: bool) -> None:
         click.echo(f"  {where}; as planned {reads(point, answer.next.expected)}")
 
 
-def _point(c: Any, table: Any, point: Any) -> dict[str, Any]:
+def _point(c: "Circuit", table: "Table", point: "Point") -> dict[str, object]:
     import math
 
     from knotplan.core.meter.points import told

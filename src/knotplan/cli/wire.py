@@ -1,12 +1,22 @@
 """`knotplan wire`"""
 
+from collections.abc import Mapping, Sequence
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING
 
 import click
 
 from knotplan.catalog.load import everything
 from knotplan.cli.common import format_option, plan_argument, plan_of, print_json
+
+if TYPE_CHECKING:
+    from knotplan.core.circuit.circuit import Circuit
+    from knotplan.core.wiring.slips import Slip
+    from knotplan.core.wiring.state import State
+    from knotplan.core.wiring.steps import Step
+    from knotplan.core.wiring.told import Replug
+
+BOXES = {"open": "[ ]", "done": "[x]", "changed": "[~]"}
 
 
 @click.command("wire")
@@ -53,7 +63,7 @@ def command(plan: Path, form: str, since: Path | None, slips: bool) -> None:
         click.echo("Nothing has to be plugged otherwise.")
 
 
-def _harm(c: Any, steps: Any) -> dict[str, Any]:
+def _harm(c: "Circuit", steps: "Sequence[Step]") -> "dict[str, tuple[Slip, ...]]":
     """By task: the slips that do harm."""
     from knotplan.core.wiring.slips import Slips
 
@@ -61,30 +71,31 @@ def _harm(c: Any, steps: Any) -> dict[str, Any]:
     return {s.task: looks.of(s.tie, s.neighbours) for s in steps if s.tie}
 
 
-def _print_steps(c: Any, steps: Any, state: Any, harm: dict[str, Any]) -> None:
+def _print_steps(
+    c: "Circuit", steps: "Sequence[Step]", state: "State", harm: "Mapping[str, Sequence[Slip]]"
+) -> None:
+    from knotplan.core.wiring.words import between
+
     group = ""
     for step in steps:
         if step.group != group:
             group = step.group
             click.echo(group)
-        box = "[x]" if step.task in state.done else "[~]" if step.task in state.held else "[ ]"
-        click.echo(f"  {box} {step.do}")
+        click.echo(f"  {BOXES[state.mark(step.task)]} {step.do}")
         if step.where is not None:
-            click.echo(f"        {step.where.words}{_between(c, step)}")
+            beside = between(c, step.where)
+            click.echo(f"        {step.where.words}{f', {beside}' if beside else ''}")
         for slip in harm.get(step.task, ()):
             click.echo(f"        not into {c.titles.full(slip.contact)}: {slip.why}")
 
 
-def _between(c: Any, step: Any) -> str:
-    from knotplan.core.wiring.words import between
-
-    return f", {text}" if (text := between(c, step.where)) else ""
-
-
-def _tree(c: Any, steps: Any, state: Any, replug: Any, harm: dict[str, Any]) -> dict[str, Any]:
-    def stands(task: str) -> str:
-        return "done" if task in state.done else "changed" if task in state.held else "open"
-
+def _tree(
+    c: "Circuit",
+    steps: "Sequence[Step]",
+    state: "State",
+    replug: "Sequence[Replug]",
+    harm: "Mapping[str, Sequence[Slip]]",
+) -> dict[str, object]:
     return {
         "replug": [{"tasks": list(r.tasks), "do": r.do, "gone": r.gone} for r in replug],
         "steps": [
@@ -94,7 +105,7 @@ def _tree(c: Any, steps: Any, state: Any, replug: Any, harm: dict[str, Any]) -> 
                 "group": s.group,
                 "title": s.title,
                 "do": s.do,
-                "state": stands(s.task),
+                "state": state.mark(s.task),
                 "lead": s.lead,
                 "to": s.to,
                 "cord": s.colour,

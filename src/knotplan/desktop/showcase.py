@@ -5,11 +5,14 @@ import argparse
 import os
 import sys
 import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtWidgets import QApplication
+from PySide6.QtCore import QEvent
+from PySide6.QtWidgets import QApplication, QWidget
 
 from knotplan.catalog.load import shipped
 from knotplan.core.plan import edits
@@ -19,109 +22,119 @@ from knotplan.desktop.window import MainWindow
 from knotplan.examples import example
 
 
-def _window(plan: str, look: str, folder: Path) -> MainWindow:
+def _settle() -> None:
+    """Lets everything be laid out and painted. Where no event loop runs the toolkit keeps what is to be
+    deleted, and each change of colours would go through all of it."""
+    for _ in range(4):
+        QApplication.processEvents()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+
+@contextmanager
+def _window(plan: str, folder: Path) -> Iterator[MainWindow]:
     settings = Settings(folder)
-    settings.look = look
+    settings.look = "light"
     window = make_window(example(plan, shipped()), None, settings, shipped())
     window.resize(1280, 800)
     window.show()
     window.complete()
     window.session.load_engine(wait=True)
-    return window
+    yield window
+    window.session.saved = window.session.plan  # nobody asks whether to save it
+    window.close()
+    window.deleteLater()
+    _settle()
 
 
-def _shot(window: MainWindow, path: Path) -> None:
-    window.side.findings.settle()
-    for _ in range(4):
-        QApplication.processEvents()
-    window.grab().save(str(path))
+def _shot(widget: QWidget, path: Path) -> Path:
+    if isinstance(widget, MainWindow):
+        widget.side.findings.settle()
+    _settle()
+    widget.grab().save(str(path))
+    return path
 
 
 def shots(folder: Path) -> list[Path]:
     """One picture of each main view, from the demo plan."""
     application()
     folder.mkdir(parents=True, exist_ok=True)
-    paths: list[Path] = []
-
-    def take(window: MainWindow, name: str) -> None:
-        paths.append(folder / f"{name}.png")
-        _shot(window, paths[-1])
-
     with tempfile.TemporaryDirectory() as kept:
-        window = _window("harbour-light-draft", "light", Path(kept))
+        return [path for pictures in PICTURES for path in pictures(folder, Path(kept))]
+
+
+def _draft(folder: Path, kept: Path) -> Iterator[Path]:
+    with _window("harbour-light-draft", kept) as window:
         window.session.select("lead", "flag.signal")
-        take(window, "loom")
+        yield _shot(window, folder / "loom.png")
         window.set_look("dark")
-        take(window, "loom-dark")
-        window.close()
-        window = _window("harbour-light", "light", Path(kept))
+        yield _shot(window, folder / "loom-dark.png")
+
+
+def _views(folder: Path, kept: Path) -> Iterator[Path]:
+    with _window("harbour-light", kept) as window:
         window.session.select("part", "lamp")
         window.side.setSizes([560, 100])
-        take(window, "inspector")
+        yield _shot(window, folder / "inspector.png")
         window.session.select("", "")
         window.session.look_through("power-on")
-        take(window, "power-on")
+        yield _shot(window, folder / "power-on.png")
         window.session.select("", "")
         window.session.look_through("fit")
         window.session.opened_values.add("value-data")
         window.session.select("lead", "quay.din")
-        take(window, "values")
+        yield _shot(window, folder / "values.png")
         window.session.select("", "")
         window.show_view("power")
         window.views.page("power").tree.choose("part-5-v-brick")
-        take(window, "power")
-        for look, tail in (("light", ""), ("dark", "-dark")):
-            _time_and_buses(window, look)
-            for view in ("buses", "timing") if look == "light" else ():
-                window.show_view(view)
-                take(window, view + tail)
-            _wired(window, "cord:lamp.anode" if look == "light" else "cord:quay.din", look)
-            take(window, "wire" + tail)
+        yield _shot(window, folder / "power.png")
+        _time_and_buses(window)
+        for view in ("buses", "timing"):
+            window.show_view(view)
+            yield _shot(window, folder / f"{view}.png")
+        _wired(window, "cord:lamp.anode")
+        yield _shot(window, folder / "wire.png")
+        window.set_look("dark")
+        _wired(window, "cord:quay.din")
+        _measured(window)
+        yield _shot(window, folder / "wire-dark.png")
         window.set_look("light")
-        window.show_view("pins")
-        take(window, "pins")
-        window.show_view("hand-over")
-        take(window, "hand-over")
-        window.session.saved = window.session.plan
-        window.close()
-        window = _window("organ-shutters", "light", Path(kept))
-        take(window, "organ")
-        window.close()
-        paths += [
-            _guide(folder / "guide.png", Path(kept)),
-            _suggestion(folder / "suggestion.png", Path(kept)),
-            _part_form(folder / "part-form.png", Path(kept)),
-        ]
-        paths.append(_finders(folder / "finders.png", Path(kept)))
-        paths += [_all_boards(folder / "boards.png"), _workshop(folder / "workshop.png", Path(kept))]
-    return paths
+        for view in ("pins", "hand-over"):
+            window.show_view(view)
+            yield _shot(window, folder / f"{view}.png")
 
 
-def _wired(window: MainWindow, step: str, look: str) -> None:
-    """Half of it is wired; in the dark something has been measured that should not be so."""
+def _organ(folder: Path, kept: Path) -> Iterator[Path]:
+    with _window("organ-shutters", kept) as window:
+        yield _shot(window, folder / "organ.png")
+
+
+def _wired(window: MainWindow, step: str) -> None:
+    """It is wired up to a step."""
     window.show_view("wire")
     view = window.views.page("wire")
-    while view.meter.table is None:
-        view.table_task.wait(0.05)
-        QApplication.processEvents()
+    view.table_task.wait()
+    _settle()
     if not window.session.plan.wired:
         view.list.choose(view.entries[0].id)
         while view.entry().id != step:
             view.do_it()
     view.list.choose(step)
     view.slip_task.wait()
-    if look == "dark":
-        view.meter.wrong_part = "lamp"
-        for point in view.meter.table.points:
-            if point.id == "ohms:lamp.anode:board.p7":
-                view.meter.ask(point)
-        view.meter.note("open")
     view.list.scrollTo(view.list.currentIndex(), view.list.ScrollHint.PositionAtCenter)
 
 
-def _time_and_buses(window: MainWindow, look: str) -> None:
+def _measured(window: MainWindow) -> None:
+    """Something has been measured that should not be so."""
+    meter = window.views.page("wire").meter
+    meter.wrong_part = "lamp"
+    for point in meter.table.points:
+        if point.id == "ohms:lamp.anode:board.p7":
+            meter.ask(point)
+    meter.note("open")
+
+
+def _time_and_buses(window: MainWindow) -> None:
     """Something chosen in both views that tell of what goes on between pins and parts."""
-    window.set_look(look)
     window.show_view("buses")
     window.views.page("buses").i2c.devices.choose("air")
     window.show_view("timing")
@@ -130,62 +143,51 @@ def _time_and_buses(window: MainWindow, look: str) -> None:
     window.views.page("timing").plot.look_at(0.0, 0.05)
 
 
-def _guide(path: Path, kept: Path) -> Path:
+def _guide(folder: Path, kept: Path) -> Iterator[Path]:
     """The guide where a lamp has been tied, and has no resistor yet."""
-    window = _window("harbour-light", "light", kept)
-    window.take_or_leave_guide()
-    session = window.session
-    session.edit("turn the board", edits.turn)
-    window.guide.look()
-    session.edit("add a lamp", edits.add_part, "led", "Red LED")
-    window.guide.look()
-    for lead, pin in (("red-led.anode", "board.p8"), ("red-led.cathode", "board.p5")):
-        session.edit("tie", edits.tie, lead, pin)
+    with _window("harbour-light", kept) as window:
+        window.take_or_leave_guide()
+        session = window.session
+        session.edit("turn the board", edits.turn)
         window.guide.look()
-    window.side.findings.settle()
-    window.actions_.by_id["next-finding"].trigger()
-    window.guide.look()
-    _shot(window, path)
-    window.session.saved = window.session.plan  # nobody asks whether to save it
-    window.close()
-    return path
+        session.edit("add a lamp", edits.add_part, "led", "Red LED")
+        window.guide.look()
+        for lead, pin in (("red-led.anode", "board.p8"), ("red-led.cathode", "board.p5")):
+            session.edit("tie", edits.tie, lead, pin)
+            window.guide.look()
+        window.side.findings.settle()
+        window.actions_.by_id["next-finding"].trigger()
+        window.guide.look()
+        yield _shot(window, folder / "guide.png")
 
 
-def _suggestion(path: Path, kept: Path) -> Path:
+def _suggestion(folder: Path, kept: Path) -> Iterator[Path]:
     """The demo with its signals loosened, and what is suggested for them."""
-    window = _window("harbour-light", "light", kept)
-    loose = [t.lead for t in window.session.plan.ties if not t.beads and not t.role]
-    for lead in ("horn-and-bell.in2", "flag.signal", "door.contact", "tide-mark.contact", *loose[:2]):
-        tie = window.session.plan.tie_of(lead)
-        if tie is not None:
-            window.session.edit("untie", edits.untie, tie.id)
-    window.session.suggest()
-    while window.session.suggester.searching:
-        QApplication.processEvents()
-    window.session.suggester.wait()
-    window.side.setSizes([560, 100])
-    _shot(window, path)
-    window.session.saved = window.session.plan
-    window.close()
-    return path
+    with _window("harbour-light", kept) as window:
+        loose = [t.lead for t in window.session.plan.ties if not t.beads and not t.role]
+        for lead in ("horn-and-bell.in2", "flag.signal", "door.contact", "tide-mark.contact", *loose[:2]):
+            tie = window.session.plan.tie_of(lead)
+            if tie is not None:
+                window.session.edit("untie", edits.untie, tie.id)
+        window.session.suggest()
+        window.session.suggester.wait()
+        _settle()
+        window.side.setSizes([560, 100])
+        yield _shot(window, folder / "suggestion.png")
 
 
-def _finders(path: Path, kept: Path) -> Path:
+def _finders(folder: Path, kept: Path) -> Iterator[Path]:
     """The value finders by themselves."""
     from knotplan.desktop.values_dialog import ValuesDialog
 
-    window = _window("harbour-light", "light", kept)
-    dialog = ValuesDialog(window.session, None, "divider", {"volts": 5.0})
-    dialog.show()
-    for _ in range(4):
-        QApplication.processEvents()
-    dialog.grab().save(str(path))
-    dialog.close()
-    window.close()
-    return path
+    with _window("harbour-light", kept) as window:
+        dialog = ValuesDialog(window.session, None, "divider", {"volts": 5.0})
+        dialog.show()
+        yield _shot(dialog, folder / "finders.png")
+        dialog.close()
 
 
-def _part_form(path: Path, kept: Path) -> Path:
+def _part_form(folder: Path, kept: Path) -> Iterator[Path]:
     """The form on a copy of a part."""
     from knotplan.catalog.load import Catalog
     from knotplan.core.draft.part import from_tree
@@ -194,13 +196,11 @@ def _part_form(path: Path, kept: Path) -> Path:
     tree = {k: v for k, v in shipped().kind("pressure-sensor").tree.items() if k != "id"}
     form = PartForm(Catalog(own=kept), from_tree(tree))
     form.show()
-    QApplication.processEvents()
-    form.grab().save(str(path))
+    yield _shot(form, folder / "part-form.png")
     form.close()
-    return path
 
 
-def _all_boards(path: Path) -> Path:
+def _all_boards(folder: Path, _kept: Path) -> Iterator[Path]:
     """Every board at one scale, in two rows."""
     from knotplan.core.drawing.palette import LIGHT
     from knotplan.core.drawing.shapes import Picture, Shape, Text, moved
@@ -220,11 +220,12 @@ def _all_boards(path: Path) -> Path:
             tall = max(tall, picture.h)
         widest = max(widest, across)
         down += tall + 60
+    path = folder / "boards.png"
     image_of(Picture(0, 0, widest, down + 10, LIGHT.cloth, tuple(shapes)), 0.6).save(str(path))
-    return path
+    yield path
 
 
-def _workshop(path: Path, kept: Path) -> Path:
+def _workshop(folder: Path, kept: Path) -> Iterator[Path]:
     """The workshop on a board of thirty pins that is nearly done."""
     from knotplan.catalog.load import Catalog
     from knotplan.core.draft.board import blank, paste
@@ -245,12 +246,12 @@ def _workshop(path: Path, kept: Path) -> Path:
     window = Workshop(Catalog(own=kept), draft, LIGHT)
     window.show()
     window.go_to(7)
-    for _ in range(4):
-        QApplication.processEvents()
-    window.grab().save(str(path))
+    yield _shot(window, folder / "workshop.png")
     window.bench.saved = window.bench.draft
     window.close()
-    return path
+
+
+PICTURES = (_draft, _views, _organ, _guide, _suggestion, _part_form, _finders, _all_boards, _workshop)
 
 
 def demo(folder: Path) -> int:

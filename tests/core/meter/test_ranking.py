@@ -151,7 +151,10 @@ def test_likelihoods_are_what_they_say() -> None:
 
 
 def test_progress_is_told_and_ends_with_the_table(catalog: Catalog) -> None:
-    *shares, table = Meter(Circuit(example("badge-wall", catalog), catalog)).worked_out()
-    assert isinstance(table, Table) and len(shares) > 20
+    first, *shares, table = Meter(Circuit(example("badge-wall", catalog), catalog)).worked_out()
+    assert isinstance(first, Table) and not first.whole and not first.faults
+    assert first.points and all(p.range == "ohms" for p in first.points)
+    assert isinstance(table, Table) and table.whole and len(shares) > 20
+    assert all(table.planned[p] == first.planned[p] for p in first.points)
     told = [s for s in shares if isinstance(s, float)]
     assert told == sorted(told) and len(told) == len(shares) and told[0] == 0.0 and 0.9 < told[-1] < 1.0

@@ -66,6 +66,17 @@ class Board(Item, eq=False, dict=True):
         """The pool of one kind of function, if the board has one."""
         return next((p for p in self.pools.values() if p.kind == kind), None)
 
+    def spot(self, pin_id: str) -> tuple[float, float]:
+        """The middle of a pin in mm: across from the left edge, down from the upper one, with the board as it
+        is described."""
+        pin = self.pins[pin_id]
+        header = self.headers[pin.header]
+        x = header.x_mm + (pin.col - 1) * header.column_gap_mm
+        y = header.y_mm + (pin.row - 1) * header.pitch_mm
+        if pin.x_mm is not None:
+            return (pin.x_mm, y) if header.across else (x, pin.x_mm)
+        return x, y
+
     def name(self, pin_id: str, scheme: str) -> str:
         """What a pin is called in a scheme; a pin that has no name there keeps its printed one."""
         names = self.pins[pin_id].names

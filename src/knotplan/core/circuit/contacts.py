@@ -55,6 +55,11 @@ class Contacts:
             return name in self._board.pins or name in self._board.sockets
         return self.lead(contact) is not None
 
+    def is_socket(self, contact: str) -> bool:
+        """A socket of the board, into which a supply is plugged with its own cable."""
+        owner, name = split(contact)
+        return owner == BOARD and name in self._board.sockets
+
     @cached_property
     def offers(self) -> dict[str, None]:
         """Every contact that offers something, in order: pins, sockets, supplies' leads."""

@@ -74,14 +74,18 @@ class Supplies:
     @cached_property
     def feeds(self) -> dict[str, str]:
         """Sockets that a supply is plugged into: {socket id: part id}."""
-        feeds = {}
-        for tie in self._ties:
-            owner, name = split(tie.to)
-            lead = self._contacts.lead(tie.lead)
-            plug = lead is not None and any(isinstance(n, Feed) for n in lead.needs)
-            if plug and owner == BOARD and name in self._board.sockets:
-                feeds[name] = split(tie.lead)[0]
-        return feeds
+        return {split(t.to)[1]: split(t.lead)[0] for t in self._ties if self.is_plug(t)}
+
+    def is_plug(self, tie: Tie) -> bool:
+        """The cable with which a supply is plugged into a socket: the supply is on as soon as it is in."""
+        lead = self._contacts.lead(tie.lead)
+        plug = lead is not None and any(isinstance(n, Feed) for n in lead.needs)
+        return plug and self._contacts.is_socket(tie.to)
+
+    @cached_property
+    def feeding(self) -> frozenset[str]:
+        """The supplies that feed the board, over a socket or past it."""
+        return frozenset({*self.feeds.values(), self.past_socket} - {""})
 
     @cached_property
     def socket(self) -> str:

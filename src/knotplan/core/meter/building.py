@@ -1,8 +1,11 @@
 """A component with the meter in it, as a cluster of the engine.
 
-- Ohms: an ampere from the one lead to the other; junctions count as resistances between an open one and what
-they let through at 0.2 V, so that the network is one of resistances. - Diode range: 1 mA from red to black,
-up to 3 V. - Volts: 10 MOhm from the point to the board's ground.
+Ohms: an ampere from the one lead to the other. Junctions count as resistances between an open one and what
+they let through at 0.2 V, so that the network is one of resistances.
+
+Diode range: 1 mA from red to black, up to 3 V.
+
+Volts: 10 MOhm from the point to the board's ground.
 """
 
 from collections.abc import Sequence
@@ -116,8 +119,7 @@ class _Building:
 
     def add(self, number: int, piece: Piece, varying: int) -> None:
         """Takes in a piece; `varying` says which of the states is its."""
-        bead = self.laid.bead.get(number)
-        times = self.bench.change.beads.get(bead, 1.0) if bead is not None else 1.0
+        bead, times = self.laid.bead.get(number), self._times(number)
         turned = self.laid.turned(bead) if bead is not None and times < 0 else {}
         times = abs(times)
         for bar in piece.bars:
@@ -132,29 +134,19 @@ class _Building:
                 ohm = (Range(min(r.min for r in ohm), usual, max(r.max for r in ohm)),)
             if times != 1.0:
                 ohm = tuple(Range(r.min * times, r.typ * times, r.max * times) for r in ohm)
-            self.bars.append(Bar(bar.key, a, b, ohm, bar.spread))
+            self.bars.append(replace(bar, a=a, b=b, ohm=ohm))
         for drop in piece.drops:
             a, b = (self.name(turned.get(n, n)) for n in (drop.a, drop.b))
             third = self.name(drop.third) if drop.third else ""
             if self.range == "ohms":
                 self._closed(drop, a, b)
             elif a != b and not {a, b, third or a} <= self.volts.keys():
-                self.drops.append(
-                    Drop(
-                        drop.key,
-                        a,
-                        b,
-                        drop.junction,
-                        drop.spread_v,
-                        third,
-                        drop.at,
-                        drop.square,
-                        drop.offset_v,
-                        drop.share,
-                        drop.spread,
-                        drop.shares,
-                    )
-                )
+                self.drops.append(replace(drop, a=a, b=b, third=third))
+
+    def _times(self, number: int) -> float:
+        """How many times its value a bead's piece has; negative where it is turned."""
+        bead = self.laid.bead.get(number)
+        return 1.0 if bead is None else self.bench.change.beads.get(bead, 1.0)
 
     def _closed(self, drop: Drop, a: str, b: str) -> None:
         """A junction below the test voltage: between an open one and what it lets through at that voltage. A
@@ -177,7 +169,8 @@ class _Building:
 
     def _siemens(self, group: int) -> float:
         """Everything on a supply's net, taken as if it led to ground."""
-        as_planned = group < len(self.bench.n.members) and group not in self.bench.dirty
+        change = self.bench.change
+        as_planned = group < len(self.bench.n.members) and group not in self.bench.dirty and not change.beads
         if as_planned and group in self.laid.lumps:
             return self.laid.lumps[group]
         most = 1 / OPEN_OHM
@@ -185,7 +178,7 @@ class _Building:
             for bar in self.laid.all[number].bars:
                 ends = {self.bench.group(bar.a), self.bench.group(bar.b)}
                 if group in ends and len(ends) == 2 and not any(is_inner(n) for n in (bar.a, bar.b)):
-                    most += 1 / min(r.min for r in bar.ohm)
+                    most += 1 / (min(r.min for r in bar.ohm) * abs(self._times(number)))
         if as_planned:
             self.laid.lumps[group] = most
         return most

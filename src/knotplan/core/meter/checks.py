@@ -5,14 +5,17 @@ greedily, each time the one that finds the most of what is not found yet (Chvata
 supplies, which nobody skips, then before power, then stage by stage.
 """
 
+from typing import Literal
+
 from msgspec import Struct
 
-from knotplan.core.circuit.nets import GROUND
 from knotplan.core.meter.expected import Expected
 from knotplan.core.meter.faults import Fault
-from knotplan.core.meter.points import Point, supply_contacts
-from knotplan.core.meter.ranking import error_of
+from knotplan.core.meter.points import Point, between_supplies
+from knotplan.core.meter.ranking import agrees, error_of
 from knotplan.core.meter.table import Table
+from knotplan.core.meter.told import stale
+from knotplan.core.plan.wired import Reading
 
 
 class Check(Struct, frozen=True):
@@ -31,6 +34,19 @@ class Meaning(Struct, frozen=True):
 
     fault: Fault
     reads: Expected
+
+
+Standing = Literal["open", "done", "changed", "wrong"]
+
+
+def standing(point: Point, expected: Expected, reading: Reading | None) -> Standing:
+    """How a point stands: not read, as expected, read when something else was expected, or otherwise than
+    expected."""
+    if reading is None or reading.empty:
+        return "open"
+    if stale(reading, expected):
+        return "changed"
+    return "done" if agrees(point, expected, reading) else "wrong"
 
 
 def told_apart(point: Point, one: Expected, other: Expected) -> bool:
@@ -60,8 +76,7 @@ def checks(table: Table) -> tuple[Check, ...]:
                 finds[point].add(k)
     left = set(range(len(table.faults)))
     chosen: list[Check] = []
-    supplies = {*supply_contacts(table.circuit), GROUND}
-    between = [p for p in table.points if p.range == "ohms" and {p.red, p.black} <= supplies]
+    between = between_supplies(table.circuit, table.points)
     for point in between:
         chosen.append(_check(table, point, finds[point] & left, needed=True))
         left -= finds[point]

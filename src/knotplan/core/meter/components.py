@@ -7,7 +7,7 @@ that everything else on them has to ground.
 from msgspec import Struct
 
 from knotplan.core.circuit.nets import GROUND
-from knotplan.core.meter.network import Bench, Fed
+from knotplan.core.meter.network import ALIVE_V, Bench, Fed
 from knotplan.core.meter.pieces import Moment, Piece
 from knotplan.core.meter.points import Point
 
@@ -84,4 +84,4 @@ def _does(bench: Bench, fed: Fed, piece: Piece) -> bool:
     if not piece.alive:
         return True
     volts = fed.volts.get(bench.group(piece.alive))
-    return volts is not None and volts.typ > 0.5
+    return volts is not None and volts.typ > ALIVE_V

@@ -5,6 +5,8 @@ from msgspec import Struct
 
 OVER_OHM = 20e6
 """beyond this an ohmmeter shows nothing"""
+OVER_V = 2.9
+"""beyond this the diode range, which gives 3 V, shows nothing"""
 
 
 class Expected(Struct, frozen=True):

@@ -16,7 +16,7 @@ from knotplan.core.circuit.neighbours import neighbours
 from knotplan.core.meter.network import NOWHERE, Change
 from knotplan.core.meter.pieces import lead_end, pin_end
 from knotplan.core.plan.beads import Clamp, Diode, PullDown, PullUp, SeriesResistor, Zener
-from knotplan.core.plan.document import BOARD, Tie, split
+from knotplan.core.plan.document import Tie, split
 from knotplan.core.text.beads import bead_words
 
 WEIGHTS = {
@@ -68,9 +68,7 @@ def faults(c: Circuit) -> tuple[Fault, ...]:
 class _Faults:
     def __init__(self, c: Circuit):
         self.c = c
-        self.cords = [
-            t for t in c.plan.ties if split(t.to)[1] not in c.board.sockets or split(t.to)[0] != BOARD
-        ]
+        self.cords = [t for t in c.plan.ties if not c.contacts.is_socket(t.to)]
 
     def all(self) -> Iterator[Fault]:
         for tie in self.cords:
@@ -175,7 +173,7 @@ class _Faults:
     def _fed_from(self, supply: str) -> tuple[str, ...]:
         """The parts that have their current from a supply; all of them where it feeds the board."""
         c = self.c
-        if supply in (*c.supplies.feeds.values(), c.supplies.past_socket):
+        if supply in c.supplies.feeding:
             return tuple(c.parts)
         origins = {p: [c.supplies.origin(f"{p}.{n}") for n in part.leads] for p, part in c.parts.items()}
         return tuple(

@@ -15,6 +15,9 @@ from knotplan.core.meter.pieces import Chain, Moment, Piece, Pieces, is_inner, l
 from knotplan.core.meter.specimen import Specimen
 from knotplan.core.plan.document import BOARD, Tie
 
+ALIVE_V = 0.5
+"""what is fed with less does nothing"""
+MOMENTS: tuple[Moment, ...] = ("off", "on")
 NOWHERE = ""
 """where an end is that is plugged in nowhere"""
 
@@ -51,7 +54,7 @@ class Network:
         """where each end of each tie is plugged in"""
         self.joined: dict[str, list[str]] = {}
         """nodes that are joined for good: the board's copper, bare cords, contacts at rest"""
-        self.moments = {m: _Laid(circuit, m) for m in _MOMENTS}
+        self.moments = {m: _Laid(circuit, m) for m in MOMENTS}
         for tie in circuit.plan.ties:
             self._tie(tie)
         for a, b in self._copper():
@@ -91,7 +94,7 @@ class Network:
                     yield f"{part_id}.{name}", f"{part_id}.{offers.via}"
 
     def _tie(self, tie: Tie) -> None:
-        for moment in _MOMENTS:
+        for moment in MOMENTS:
             laid = self.moments[moment]
             chain, beads = laid.pieces.tie(tie)
             for k, pieces in beads.items():
@@ -107,9 +110,6 @@ class Network:
         yield from self.plugged.get(node, ())
         if node in self.ends:
             yield self.ends[node]
-
-
-_MOMENTS: tuple[Moment, ...] = ("off", "on")
 
 
 class _Laid:
@@ -308,7 +308,7 @@ def _pole(bench: Bench, part: str, on: frozenset[str], poles: dict[int, list[Ran
         return False
     if source.fed_from:
         inlet = poles.get(bench.group(f"{part}.{source.fed_from}"), ())
-        if not any(r.typ > 0.5 for r in inlet):
+        if not any(r.typ > ALIVE_V for r in inlet):
             return False
     given = c.supplies.on_bench[how].volts if how in c.supplies.on_bench else source.volts
     ends = (f"{part}.{source.plus}", f"{part}.{source.minus}")
@@ -339,13 +339,15 @@ def _board_is_on(bench: Bench, on: frozenset[str], poles: dict[int, list[Range]]
             if any(bench.group(f"{BOARD}.{socket}") == plug for socket in c.board.sockets):
                 return True
     past = c.supplies.past_socket
-    return bool(past) and any(r.typ > 0.5 for r in poles.get(bench.group(rail_name(c.supplies.fed_rail)), ()))
+    return bool(past) and any(
+        r.typ > ALIVE_V for r in poles.get(bench.group(rail_name(c.supplies.fed_rail)), ())
+    )
 
 
 def stages(c: Circuit) -> list[tuple[str, frozenset[str]]]:
     """(the supply that is switched on, all that are on then), one after another: what feeds the board
     first."""
-    feeding = {*c.supplies.feeds.values(), c.supplies.past_socket} - {""}
+    feeding = c.supplies.feeding
     own = [p for p, s in c.supplies.on_bench.items() if not s.fed_from]
     order = sorted(own, key=lambda p: p not in feeding)
     first = [p for p in order if p in feeding]

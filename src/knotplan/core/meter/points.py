@@ -6,13 +6,17 @@ range across an LED or diode of a part whose cords are pulled from their pins, r
 switched on last.
 """
 
+from collections.abc import Iterable
+from itertools import combinations
 from typing import Literal
 
 from msgspec import Struct
 
 from knotplan.catalog.part import elements as kinds
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.neighbours import neighbours
 from knotplan.core.circuit.nets import GROUND, rail_name
+from knotplan.core.circuit.supplies import Origin
 from knotplan.core.plan.document import BOARD, split
 
 Range_ = Literal["ohms", "diode", "volts"]
@@ -90,9 +94,9 @@ def diodes(c: Circuit) -> list[tuple[str, str, str, str]]:
     return found
 
 
-def supply_contacts(c: Circuit) -> dict[str, str]:
-    """Where the voltage of each supply is measured: {contact: what it is called}."""
-    found: dict[str, str] = {}
+def supply_contacts(c: Circuit) -> dict[str, Origin]:
+    """Where the voltage of each supply is measured: {contact: supply}."""
+    found: dict[str, Origin] = {}
     for origin in c.supplies.origins.values():
         if origin.on_board:
             contact = c.contacts.supply_contact(origin.id) or rail_name(origin.id)
@@ -100,5 +104,26 @@ def supply_contacts(c: Circuit) -> dict[str, str]:
                 continue  # no pin brings it out: nobody can measure it
         else:
             contact = f"{origin.id}.{c.supplies.on_bench[origin.id].plus}"
-        found[contact] = origin.title
+        found[contact] = origin
     return found
+
+
+def meeting(c: Circuit) -> set[frozenset[str]]:
+    """Pairs of supplies, by where they are measured, that one slip could join: both come to one part, or one
+    is tied beside a contact of the other."""
+    measured = {origin: contact for contact, origin in supply_contacts(c).items()}
+
+    def at(contact: str) -> str:
+        origin = c.supplies.origin(contact)
+        return measured.get(origin, "") if origin is not None else ""
+
+    groups = [{at(f"{part_id}.{name}") for name in part.leads} for part_id, part in c.parts.items()]
+    for tie in c.plan.ties:
+        groups += [{at(end), at(n)} for end in (tie.lead, tie.to) for n in neighbours(c, end)]
+    return {frozenset(pair) for group in groups for pair in combinations(sorted(group - {""}), 2)}
+
+
+def between_supplies(c: Circuit, points: Iterable[Point]) -> tuple[Point, ...]:
+    """Of some points those that nobody skips: resistances between supplies and to ground."""
+    supplies = {*supply_contacts(c), GROUND}
+    return tuple(p for p in points if p.range == "ohms" and {p.red, p.black} <= supplies)

@@ -13,7 +13,7 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from knotplan.core.engine.solver.network import Floats
-from knotplan.core.meter.expected import OVER_OHM, Expected
+from knotplan.core.meter.expected import OVER_OHM, OVER_V, Expected
 from knotplan.core.meter.faults import Fault
 from knotplan.core.meter.points import Point
 from knotplan.core.meter.table import Table
@@ -208,7 +208,11 @@ def likelihood(point: Point, expected: Expected, reading: Reading, planned: Expe
     if reading.says == "open" or (
         reading.value is not None and point.range == "ohms" and reading.value >= OVER_OHM
     ):
-        return _open_share(expected) if point.range == "ohms" else float(expected.most > 2.9)
+        return (
+            _open_share(expected)
+            if point.range == "ohms"
+            else float(point.range == "diode" and expected.most > OVER_V)
+        )
     if reading.value is None:
         return 1.0
     value, off = reading.value, error_of(point, reading.value)
@@ -232,7 +236,7 @@ def _narrow_ohms(expected: Expected, value: float, off: float) -> float:
     """By ratios: a decade is a decade."""
     least, most = expected.least + off, min(expected.most, OVER_OHM) + off
     width = max(0.0, np.log(most / least))
-    step = 2 * off / (value + off)
+    step = 2 * off / (max(value, 0.0) + off)
     return float(step / (width + step))
 
 

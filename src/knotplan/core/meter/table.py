@@ -20,7 +20,7 @@ from knotplan.core.meter.faults import Fault, faults
 from knotplan.core.meter.held import Settled, held, read, read_alike, shapes
 from knotplan.core.meter.network import AS_PLANNED, NOWHERE, Bench, Change, Fed, Network, fed, stages
 from knotplan.core.meter.pieces import Moment, lead_end, pin_end
-from knotplan.core.meter.points import Point, diodes, supply_contacts
+from knotplan.core.meter.points import Point, between_supplies, diodes, meeting, supply_contacts
 from knotplan.core.meter.specimen import Specimen
 from knotplan.core.plan.beads import LevelShifter, SeriesResistor
 from knotplan.core.plan.document import BOARD, Tie, split
@@ -51,6 +51,8 @@ class Table(Struct):
     faults: tuple[Fault, ...]
     readings: list[dict[Point, Expected]]
     """of each fault, where it reads otherwise than planned"""
+    whole: bool = True
+    """no: only what is read between the supplies, without faults"""
 
     def at(self, fault: int, point: Point) -> Expected:
         """What the meter reads at a point with a fault."""
@@ -82,13 +84,13 @@ class Meter:
 
     def _points(self) -> Iterator[Point]:
         c = self.c
-        supplies = list(supply_contacts(c))
+        supplies, meet = list(supply_contacts(c)), meeting(c)
         for k, one in enumerate(supplies):
             yield Point("ohms", one, GROUND)
-            yield from (Point("ohms", one, other) for other in supplies[k + 1 :])
+            yield from (Point("ohms", one, x) for x in supplies[k + 1 :] if frozenset((one, x)) in meet)
             yield from (Point("volts", one, stage=s.id) for s in self.stages)
         for tie in c.plan.ties:
-            if split(tie.to)[0] == BOARD and split(tie.to)[1] in c.board.sockets:
+            if c.contacts.is_socket(tie.to):
                 continue
             yield Point("ohms", tie.lead, tie.to)
             yield from self._inside(tie)
@@ -137,9 +139,7 @@ class Meter:
         parts = {split(end)[0] for end in (tie.lead, tie.to)} - {BOARD}
         origins = [c.supplies.origin(f"{p}.{name}") for p in parts for name in c.parts[p].leads]
         needed = {
-            self.planned.group(contact)
-            for contact, title in supply_contacts(c).items()
-            if any(o is not None and o.title == title for o in origins)
+            self.planned.group(contact) for contact, supply in supply_contacts(c).items() if supply in origins
         }
         for stage in self.stages:
             if needed <= self._fed[stage.id].volts.keys():
@@ -187,9 +187,15 @@ class Meter:
         assert isinstance(last, Table)
         return last
 
+    def between_supplies(self) -> Table:
+        """The table of what nobody may skip: quick, on any bench."""
+        points = between_supplies(self.c, self.points)
+        return Table(self.c, points, self.as_planned(points), (), [], whole=False)
+
     def worked_out(self) -> Iterator[float | Table]:
-        """How much of the table is done, from 0 to 1, again and again; at the end the table itself. Who has
-        enough goes no further."""
+        """First what is read between the supplies; then how much of the table is done, from 0 to 1, again and
+        again; at the end the table itself. Who has enough goes no further."""
+        yield self.between_supplies()
         whole = faults(self.c)
         planned = self.as_planned()
         jobs: list[Held] = []
@@ -269,7 +275,9 @@ class Meter:
         jobs, known = held(pulled, "off", Fed({}, frozenset()), [as_held])
         for job in jobs:
             job.points = (point,)
-        return jobs, dict.fromkeys((point,) if known else (), next(iter(known.values()), OPEN))
+        for expected in known.values():
+            return jobs, {point: expected}
+        return jobs, {}
 
     def _end_at(self, change: Change, part: str, point: Point, contact: str) -> str:
         """The end of one of a part's cords that is in a hole; empty where none is."""

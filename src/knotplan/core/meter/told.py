@@ -4,7 +4,7 @@ import math
 
 from knotplan.catalog.board.check import hint
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.meter.expected import OVER_OHM, Expected
+from knotplan.core.meter.expected import OVER_OHM, OVER_V, Expected
 from knotplan.core.meter.points import Point
 from knotplan.core.names.book import NameBook
 from knotplan.core.plan.document import BOARD
@@ -41,7 +41,7 @@ def reads(point: Point, e: Expected) -> str:
             return f"more than {show(e.least, unit)}, or open"
         if e.most < LEADS_OHM:
             return f"0 Ω (below {show(LEADS_OHM, unit)})"
-    if point.range == "diode" and e.least > 2.9:
+    if point.range == "diode" and e.least > OVER_V:
         return "open"
     if e.most - e.least < 0.005 * max(1e-9, abs(e.usual)) or e.most - e.least < 2e-3:
         return show(e.usual, unit) if abs(e.usual) > 2e-3 else f"0 {unit}"
@@ -54,6 +54,8 @@ def _shown(value: float, unit: str) -> str:
 
 def shown(reading: Reading, point: Point) -> str:
     """A reading as it was typed."""
+    if reading.empty:
+        return "nothing"
     if reading.says:
         return {"ok": "as expected", "no": "not as expected", "open": "open"}[reading.says]
     return show(reading.value or 0.0, UNITS[point.range]) if reading.value else f"0 {UNITS[point.range]}"
@@ -64,6 +66,8 @@ def typed(point: Point, text: str, expected: Expected) -> Reading:
     ReadingError."""
     word = WORDS.get(text.strip().lower())
     least, most = (x if math.isfinite(x) else None for x in (expected.least, expected.most))
+    if word == "open" and point.range == "volts":
+        raise ReadingError("a voltmeter is never open; a reading is a number in V, or ok, no")
     if word is not None:
         return Reading(point.id, None, word, least, most)  # type: ignore[arg-type]
     unit = UNITS[point.range]
@@ -71,6 +75,10 @@ def typed(point: Point, text: str, expected: Expected) -> Reading:
         value = parse(text, unit)
     except QuantityError as error:
         raise ReadingError(f"{error}; a reading is a number in {unit}, or ok, no, open") from None
+    if value < 0 and point.range != "volts":
+        raise ReadingError(
+            f"{show(value, unit)} is negative, which this range never shows: exchange red and black"
+        )
     return Reading(point.id, value, "", least, most)
 
 

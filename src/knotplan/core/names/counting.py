@@ -91,13 +91,7 @@ def _seen(x: float, y: float, lies: Lies) -> tuple[float, float]:
 
 
 def _mm(board: Board, pin_id: str, lies: Lies) -> tuple[float, float]:
-    pin = board.pins[pin_id]
-    header = board.headers[pin.header]
-    x = header.x_mm + (pin.col - 1) * header.column_gap_mm
-    y = header.y_mm + (pin.row - 1) * header.pitch_mm
-    if pin.x_mm is not None:
-        x, y = (pin.x_mm, y) if header.across else (x, pin.x_mm)
-    return _seen(x, y, lies)
+    return _seen(*board.spot(pin_id), lies)
 
 
 # --- which header -----------------------------------------------------------------------------------

@@ -38,3 +38,8 @@ class Reading(PlanItem):
     least: float | None = None
     """what was expected: from here to there; nothing for no limit"""
     most: float | None = None
+
+    @property
+    def empty(self) -> bool:
+        """Neither a number nor a word: a file may have lost it."""
+        return self.value is None and not self.says

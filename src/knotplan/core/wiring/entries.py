@@ -1,19 +1,16 @@
 """The list of what there is to do: what has changed since it was wired on top, then every step."""
 
-from typing import Literal
-
 from msgspec import Struct
 
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.names.counting import Lies, place_of
 from knotplan.core.plan.document import BOARD, split
 from knotplan.core.plan.wired import Wired
-from knotplan.core.wiring.state import State
+from knotplan.core.wiring.state import Mark, State
 from knotplan.core.wiring.steps import STAGES, Step
 from knotplan.core.wiring.told import to_replug
 
 CHANGED = "Changed since it was wired"
-Mark = Literal["open", "done", "changed"]
 
 
 class Entry(Struct, frozen=True):
@@ -46,9 +43,8 @@ def entries(c: Circuit, steps: tuple[Step, ...], state: State) -> tuple[Entry, .
         name = f"changed {' '.join(line.tasks)}"
         found.append(Entry(name, CHANGED, title, under, line.do, "changed", line.tasks, line.gone, step))
     for s in steps:
-        mark: Mark = "done" if s.task in state.done else "changed" if s.task in state.held else "open"
         group = f"{STAGES['signals']}: {s.group}" if s.stage == "signals" else s.group
-        found.append(Entry(s.task, group, s.title, _under(c, s), s.do, mark, (s.task,), step=s))
+        found.append(Entry(s.task, group, s.title, _under(c, s), s.do, state.mark(s.task), (s.task,), step=s))
     return tuple(found)
 
 
@@ -57,7 +53,8 @@ def _where_it_is(c: Circuit, was: Wired, do: str) -> Step | None:
     owner, name = split(was.to)
     if owner in c.parts and name in c.parts[owner].leads:
         return Step(was.task, "signals", CHANGED, do, do, to=was.to, colour="grey", beads=was.beads)
-    if owner != BOARD or name not in c.board.pins or not was.owners[-1].startswith(f"{c.board.id} "):
+    far = was.owners[-1] if was.owners else ""
+    if owner != BOARD or name not in c.board.pins or not far.startswith(f"{c.board.id} "):
         return None
     where = place_of(c.board, name, Lies(c.plan.turned, c.plan.flipped))
     return Step(was.task, "signals", CHANGED, do, do, to=was.to, colour="grey", beads=was.beads, where=where)

@@ -6,14 +6,17 @@ What was done is noted in the plan as it was done (`knotplan.core.plan.wired`), 
 of the plan needs to know nothing of the bench, and what it changed is seen by comparison.
 """
 
+from typing import Literal
+
 from msgspec import Struct
 
-from knotplan.catalog.part.needs import Feed
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.direction import turned_beads
 from knotplan.core.plan.document import BOARD, PlacedPart, Tie, split
 from knotplan.core.plan.wired import Wired
 from knotplan.core.quantity.written import show
+
+Mark = Literal["open", "done", "changed"]
 
 
 class State(Struct, frozen=True):
@@ -27,6 +30,10 @@ class State(Struct, frozen=True):
     """tasks that are done as the plan has them"""
     gone: tuple[Wired, ...]
     """what has been done, and is no longer in the plan at all"""
+
+    def mark(self, task: str) -> "Mark":
+        """How a task stands."""
+        return "done" if task in self.done else "changed" if task in self.held else "open"
 
     @property
     def changed(self) -> tuple[str, ...]:
@@ -81,17 +88,9 @@ def tasks_of(c: Circuit) -> dict[str, Wired]:
     """Everything that the plan asks of the hands, by task, as it would be noted if it were done now."""
     made = [_part(c, p) for p in c.plan.parts]
     made += [_setting(c, s) for s in c.plan.set_up]
-    made += [_cord(c, t) for t in c.plan.ties if not is_plug(c, t)]
+    made += [_cord(c, t) for t in c.plan.ties if not c.supplies.is_plug(t)]
     made += [_supply(c, p) for p in c.supplies.on_bench]
     return {w.task: w for w in made if w is not None}
-
-
-def is_plug(c: Circuit, tie: Tie) -> bool:
-    """The cable with which a supply is plugged into a socket: the supply is on as soon as it is in."""
-    lead = c.contacts.lead(tie.lead)
-    owner, name = split(tie.to)
-    plugged = lead is not None and any(isinstance(n, Feed) for n in lead.needs)
-    return plugged and owner == BOARD and name in c.board.sockets
 
 
 def _part(c: Circuit, placed: PlacedPart) -> Wired | None:
@@ -128,7 +127,7 @@ def _supply(c: Circuit, part_id: str) -> Wired | None:
     source = c.supplies.on_bench[part_id]
     if source.fed_from:
         return None
-    plug = next((t for t in c.plan.ties if split(t.lead)[0] == part_id and is_plug(c, t)), None)
+    plug = next((t for t in c.plan.ties if split(t.lead)[0] == part_id and c.supplies.is_plug(t)), None)
     ends = (plug.lead, plug.to) if plug else ("", "")
     owners = (_specimen(c, part_id), _owner(c, plug.to)) if plug else (_specimen(c, part_id),)
     called = (c.titles.part(part_id), c.titles.of(plug.to)) if plug else (c.titles.part(part_id),)

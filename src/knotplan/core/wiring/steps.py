@@ -105,18 +105,13 @@ def _steps(c: Circuit) -> Iterator[Step]:
 
 def _supplies(c: Circuit) -> list[str]:
     """The supplies in the order in which they are switched on: the board's first."""
-    feeding = {*c.supplies.feeds.values(), c.supplies.past_socket}
-    return sorted(c.supplies.on_bench, key=lambda p: p not in feeding)
+    return sorted(c.supplies.on_bench, key=lambda p: p not in c.supplies.feeding)
 
 
 def _power(c: Circuit, part_id: str) -> Step:
     name = c.titles.part(part_id)
-    plug = next(
-        (t for t in c.plan.ties if split(t.lead)[0] == part_id and not c.board.pins.get(split(t.to)[1])), None
-    )
-    socket = c.board.sockets.get(split(plug.to)[1]) if plug and split(plug.to)[0] == BOARD else None
-    do = f"{name}: plug it into the {socket.title}" if socket else f"{name}: switch it on"
-    to = plug.to if plug and socket else ""
+    to = tasks_of(c)[f"supply:{part_id}"].to
+    do = f"{name}: plug it into the {c.titles.of(to)}" if to else f"{name}: switch it on"
     return Step(
         f"supply:{part_id}", "power", STAGES["power"], name, do, part_id, to=to, moments=_woken(c, part_id)
     )
@@ -124,7 +119,7 @@ def _power(c: Circuit, part_id: str) -> Step:
 
 def _woken(c: Circuit, part_id: str) -> str:
     """What comes on with the board's supply: its pins, before any program."""
-    if part_id not in (*c.supplies.feeds.values(), c.supplies.past_socket):
+    if part_id not in c.supplies.feeding:
         return ""
     held = {x: c.contacts.pins[x] for x in c.ties.holders if split(x)[0] == BOARD}
     states = {
@@ -229,7 +224,5 @@ def _spot(c: Circuit, contact: str) -> Spot:
     pin = c.board.pins.get(name)
     if pin is None:
         return "socket", 0.0, 0.0
-    header = c.board.headers[pin.header]
-    x = header.x_mm + (pin.col - 1) * header.column_gap_mm
-    y = header.y_mm + (pin.row - 1) * header.pitch_mm
+    x, y = c.board.spot(name)
     return BOARD, round(x / 2.54, 3), round(y / 2.54, 3)

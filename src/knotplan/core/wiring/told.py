@@ -43,12 +43,17 @@ def _called(w: Wired) -> str:
     return w.called[0] if w.called else w.task
 
 
+def _hole(w: Wired) -> str:
+    """What a cord's far end was called; a file may have lost it."""
+    return w.called[1] if len(w.called) > 1 else w.to or "where it is plugged in"
+
+
 def _take_away(w: Wired) -> str:
     kind = w.task.partition(":")[0]
     name = _called(w)
     if kind == "cord":
         beads = ", ".join(bead_words(b) for b in w.beads)
-        return f"Unplug {name} from {w.called[1]}" + (f", with {beads}" if beads else "")
+        return f"Unplug {name} from {_hole(w)}" + (f", with {beads}" if beads else "")
     if kind == "supply":
         return f"Switch {name} off and take it away"
     if kind == "board":
@@ -90,10 +95,15 @@ def _specimen_words(old: str, new: str) -> str:
     (kind, *was), (other, *now) = old.split(", "), new.split(", ")
     if kind != other:
         return f"{other} instead of {kind}"
-    before = dict(x.split(": ", 1) for x in was)
-    after = dict(x.split(": ", 1) for x in now)
+    before, after = _choices(was), _choices(now)
     texts = [f"{k}: {v} instead of {before.get(k, 'none')}" for k, v in after.items() if before.get(k) != v]
     return ", ".join(texts) or "another one"
+
+
+def _choices(texts: list[str]) -> dict[str, str]:
+    """ "Rated current: 4 A" by its title."""
+    parted = [text.partition(": ") for text in texts]
+    return {title: value for title, _, value in parted}
 
 
 # --- cords and settings ---------------------------------------------------------------------------

@@ -15,7 +15,7 @@ from knotplan.core.plan.remedy import Remedy, Step
 from knotplan.core.quantity.written import counted
 from knotplan.desktop import lettering
 from knotplan.desktop.lists.equip import Line, equip
-from knotplan.desktop.panels.fields import button, column_in, label, row
+from knotplan.desktop.panels.fields import button, column_in, emptied, label, row
 from knotplan.desktop.session import Session
 
 DEVICE, ADDRESS, BY, NEW = range(4)
@@ -203,11 +203,7 @@ class Devices(QWidget):
         self.take.hide()
         self.tree.setColumnHidden(NEW, True)
         self._hold()
-        while self._more.count():
-            item = self._more.takeAt(0)
-            if item is not None and (gone := item.widget()) is not None:
-                gone.hide()
-                gone.deleteLater()
+        emptied(self._more)
 
     def make(self) -> None:
         if self.proposed is not None:

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
+    QLayout,
     QLineEdit,
     QPushButton,
     QScrollArea,
@@ -68,6 +69,15 @@ def put_in(area: QScrollArea, contents: QWidget) -> None:
     if old is not None:
         old.hide()
         old.deleteLater()
+
+
+def emptied(layout: QLayout) -> None:
+    """Takes everything out of a layout. It goes later, for the same reason."""
+    while (item := layout.takeAt(0)) is not None:
+        old = item.widget()
+        if old is not None:
+            old.hide()
+            old.deleteLater()
 
 
 def column_in(owner: QWidget, spacing: int = 0) -> QVBoxLayout:

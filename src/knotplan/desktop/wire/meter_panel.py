@@ -7,10 +7,10 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
 from knotplan.core.drawing.palette import Palette
-from knotplan.core.meter.checks import Check, checks, meanings
+from knotplan.core.meter.checks import Check, checks, meanings, standing
 from knotplan.core.meter.expected import Expected
 from knotplan.core.meter.points import Point, told
-from knotplan.core.meter.ranking import Answer, Ranking, agrees
+from knotplan.core.meter.ranking import Answer, Ranking
 from knotplan.core.meter.table import Table
 from knotplan.core.meter.told import ReadingError, reads, shown, stale, typed
 from knotplan.core.plan import edits
@@ -18,7 +18,7 @@ from knotplan.core.plan.wired import Reading
 from knotplan.core.quantity.written import counted
 from knotplan.desktop.lettering import px
 from knotplan.desktop.lists.equip import equip
-from knotplan.desktop.panels.fields import button, choice, column_in, label, line, row
+from knotplan.desktop.panels.fields import button, choice, column_in, emptied, label, line, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.wire.marked_list import Mark, Marked, MarkedList
 
@@ -42,6 +42,10 @@ class MeterPanel(QWidget):
         self.table: Table | None = None
         self.checks: tuple[Check, ...] = ()
         self._ranking: Ranking | None = None
+        self._quiet = True
+        """nothing is told of faults"""
+        self._asked: tuple[Point, ...] = ()
+        """points that are measured although no check needs them"""
         self.wrong_part = NOTHING
         self.setAccessibleName("Checks")
         self.list = MarkedList(palette, "checks", "Checks")
@@ -89,6 +93,7 @@ class MeterPanel(QWidget):
             ("Open", "readOpen", "The meter is over its range: open", "open"),
         )
         buttons = [button(text, name, tip, partial(self.note, word)) for text, name, tip, word in says]
+        self.open_button = buttons[-1]
         down.addWidget(row(*buttons))
         down.addWidget(self.means)
         down.addWidget(line())
@@ -103,10 +108,13 @@ class MeterPanel(QWidget):
     # --- the plan ---------------------------------------------------------------------------------
 
     def take(self, table: Table | None) -> None:
-        """The table of the plan as it is; nothing while it is being worked out."""
+        """The table of the plan as it is; nothing while it is being worked out. What is read between the
+        supplies alone says nothing of faults."""
         self.table = table
         self.checks = checks(table) if table is not None else ()
-        self._ranking = Ranking(table) if table is not None else None
+        self._ranking = Ranking(table) if table is not None and table.whole else None
+        known = table.points if table is not None else ()
+        self._asked = tuple(p for p in self._asked if p in known)
         self.refresh()
 
     def refresh(self) -> None:
@@ -137,7 +145,7 @@ class MeterPanel(QWidget):
                 yield point, BETWEEN if check.needed else BEFORE
         listed = {check.point for check in self.checks}
         for point in self.table.points if self.table else ():
-            if point.id in self.readings and point not in listed:
+            if point not in listed and (point.id in self.readings or point in self._asked):
                 yield point, ASKED
 
     def _lines(self) -> Iterator[Marked]:
@@ -155,13 +163,9 @@ class MeterPanel(QWidget):
 
     def mark(self, point: Point) -> Mark:
         """How a point stands."""
-        reading = self.readings.get(point.id)
-        if reading is None or self.table is None:
+        if self.table is None:
             return "open"
-        expected = self._expected(point)
-        if stale(reading, expected):
-            return "changed"
-        return "done" if agrees(point, expected, reading) else "wrong"
+        return standing(point, self._expected(point), self.readings.get(point.id))
 
     def missing(self) -> str:
         """Why nothing may be switched on yet; empty where all that is needed reads as it should."""
@@ -192,18 +196,21 @@ class MeterPanel(QWidget):
         if point is None or self.table is None:
             for text in (self.where, self.expects, self.means):
                 text.setText("")
+            self.field.clear()
             return
+        self.open_button.setEnabled(point.range != "volts")
         self.where.setText(told(self.session.circuit, point))
         self.expects.setText(f"Should read {reads(point, self._expected(point))}")
         reading = self.readings.get(point.id)
-        self.field.setText("" if reading is None or reading.says else f"{reading.value:g}")
+        self.field.setText("" if reading is None or reading.value is None else f"{reading.value:g}")
         found = meanings(self.table, point)
         lines = [f"{reads(point, m.reads)}: {m.fault.title}" for m in found[:MOST_MEANINGS]]
         more = f"\n… and {len(found) - MOST_MEANINGS} more" if len(found) > MOST_MEANINGS else ""
         self.means.setText("Otherwise:\n" + "\n".join(lines) + more if lines else "")
-        if self.means.isHidden():
-            return
-        self.means.setVisible(bool(lines))
+        self._show_means()
+
+    def _show_means(self) -> None:
+        self.means.setVisible(self._quiet and bool(self.means.text()))
 
     def _typed(self) -> None:
         if self.field.text().strip():
@@ -239,7 +246,7 @@ class MeterPanel(QWidget):
     # --- what it says -----------------------------------------------------------------------------
 
     def _show_parts(self) -> None:
-        _clear(self.parts_in)
+        emptied(self.parts_in)
         parts = [(NOTHING, "nothing in particular")] + [(p.id, p.name) for p in self.session.plan.parts]
         if self.wrong_part not in dict(parts):
             self.wrong_part = NOTHING
@@ -268,20 +275,23 @@ class MeterPanel(QWidget):
         ]
 
     def _show_answer(self) -> None:
-        _clear(self.answer_in)
+        """What the readings say. What one wrong reading would mean stands there until then."""
+        emptied(self.answer_in)
         answer = self.found()
+        planned = answer is not None and answer.as_planned and not answer.nothing_explains
+        self._quiet = answer is None or (planned and not self.wrong_part)
+        self._show_means()
         if answer is None:
-            self.means.setVisible(bool(self.means.text()))
             return
-        self.means.setVisible(False)  # what a wrong reading means is told below now
         if answer.nothing_explains:
             text = "Nothing single explains this. Measure again, or look for two faults."
             self.answer_in.addWidget(label(text, "care"))
-            return
-        if answer.as_planned and not self.wrong_part:
-            self.means.setVisible(bool(self.means.text()))
+        elif self._quiet:
             self.answer_in.addWidget(label("All of it reads as planned.", "faint"))
-            return
+        else:
+            self._put_faults(answer)
+
+    def _put_faults(self, answer: Answer) -> None:
         if answer.next is not None:
             self._put_next(answer.next.point)
         for ranked in answer.ranked[:MOST_FAULTS]:
@@ -311,8 +321,7 @@ class MeterPanel(QWidget):
     def ask(self, point: Point) -> None:
         """Makes a point the one whose reading is typed, whether it is listed or not."""
         if point.id not in [p.id for p, _ in self._points()]:
-            assert self.table is not None
-            self.checks = (*self.checks, Check(point, self.table.planned[point], False, ()))
+            self._asked = (*self._asked, point)
             self.list.fill(list(self._lines()))
         self.list.choose(point.id)
         self.field.setFocus(Qt.FocusReason.OtherFocusReason)
@@ -324,11 +333,3 @@ class MeterPanel(QWidget):
     def set_palette(self, palette: Palette) -> None:
         self.p = self.list.p = palette
         self.list.viewport().update()
-
-
-def _clear(layout: QVBoxLayout) -> None:
-    while layout.count():
-        item = layout.takeAt(0)
-        if item and (old := item.widget()):
-            old.hide()
-            old.deleteLater()

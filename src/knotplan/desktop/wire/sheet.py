@@ -14,7 +14,7 @@ from knotplan.core.wiring.slips import Slip
 from knotplan.core.wiring.words import between
 from knotplan.desktop import lettering
 from knotplan.desktop.buses.pads import Pads
-from knotplan.desktop.panels.fields import button, label, row
+from knotplan.desktop.panels.fields import button, emptied, label, row
 from knotplan.desktop.wire.close_up import CloseUp
 
 
@@ -25,6 +25,7 @@ class Shown(Struct, frozen=True):
     entry: Entry | None
     at: int = 0
     of: int = 0
+    all_done: bool = False
     slips: tuple[Slip, ...] = ()
     barred: str = ""
     """why it cannot be done yet"""
@@ -86,9 +87,7 @@ class StepSheet(QFrame):
         self.next_button.setEnabled(entry is not None and not shown.barred)
         if entry is None:
             self.count.setText("")
-            self.do.setText(
-                "Everything is wired as the plan has it." if shown.of else "Nothing is planned yet."
-            )
+            self.do.setText("Nothing is planned yet.")
             self.where.setText("")
             self.moments.setText("")
             self._warn(())
@@ -97,7 +96,8 @@ class StepSheet(QFrame):
             return
         state = {"done": ", done", "changed": ", changed since", "open": ""}[entry.mark]
         state = "" if entry.group == CHANGED else state
-        self.count.setText(f"{shown.at} of {shown.of}: {entry.group}{state}")
+        all_done = ". Everything is wired as the plan has it" if shown.all_done else ""
+        self.count.setText(f"{shown.at} of {shown.of}: {entry.group}{state}{all_done}")
         self.do.setText(entry.do)
         step = entry.step
         place = ""
@@ -128,10 +128,7 @@ class StepSheet(QFrame):
 
     def _show_pads(self, shown: Shown | None) -> None:
         """The pads of a part as they lie on it, where it has some."""
-        while self.pads_in.count():
-            item = self.pads_in.takeAt(0)
-            if item and (old := item.widget()):
-                old.deleteLater()
+        emptied(self.pads_in)
         entry = shown.entry if shown else None
         part = entry.step.part if entry and entry.step and entry.step.stage == "by hand" else ""
         facts = shown.circuit.parts[part].facts.i2c if shown and part in shown.circuit.parts else None

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from msgspec.structs import replace
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
@@ -33,8 +33,12 @@ ROOMY, HIGH = 1100, 560
 """width and height from which nothing is left out"""
 LEAST_STEP = 0.02
 """of progress that is shown"""
+STOP, BEGIN = (
+    "Stops working out what a meter reads",
+    "Works out what a meter reads, with each single fault too",
+)
 MOST_TIES = 400
-"""what a meter reads on a larger bench is not worked out unasked"""
+"""of a larger bench only what a meter reads between the supplies is worked out unasked"""
 
 
 class WireView(Page):
@@ -46,10 +50,11 @@ class WireView(Page):
         self.setAccessibleName("Wire up")
         self.entries: tuple[Entry, ...] = ()
         self.state: State | None = None
-        self._steps: tuple[tuple[Plan, tuple[Step, ...]], ...] = ()
+        self._about: Plan | None = None
+        """the plan, without notes of the bench, that these are about: the steps, slips and the fault table"""
+        self._steps: tuple[Step, ...] = ()
         self._looks: Slips | None = None
         self._slips: dict[str, tuple[Slip, ...]] = {}
-        self._electric: Plan | None = None
         self.bench: BenchScreen | None = None
         self.list = MarkedList(palette, "steps", "Steps")
         self.list.setToolTip("Space: done, next. Backspace: back. A click on a mark, or Delete, turns it")
@@ -59,7 +64,7 @@ class WireView(Page):
         self.far = label("", "faint", wrap=False)
         self.progress = label("", "faint", wrap=False)
         self.progress.setToolTip("How much of what a meter reads is worked out")
-        self.work = button("Stop", "stopTable", "Stops working out what a meter reads", self._stop_or_begin)
+        self.work = button("Stop", "stopTable", STOP, self._stop_or_begin)
         self.work.setVisible(False)
         self.table_task = BackgroundTask("fault table", self)
         self.table_task.answered.connect(self._take_table)
@@ -116,23 +121,22 @@ class WireView(Page):
     def fill(self) -> None:
         """Anew from the plan: the steps, how far they are, and where that matters the fault table."""
         c = self.session.circuit
+        plan = replace(c.plan, wired=(), readings=(), accepted=())
+        anew = plan != self._about
+        if anew:
+            self._about, self._steps = plan, steps_of(c)
+            self._looks, self._slips = None, {}
         self.state = state_of(c)
-        self.entries = entries(c, self._steps_now(), self.state)
+        self.entries = entries(c, self._steps, self.state)
         now = self.list.now()
         self.list.fill([Marked(e.id, e.group, e.title, e.under, e.mark, e.do) for e in self.entries])
         if not self.list.now():
             self._choose_next(now)
         done, count = len(self.state.done), len(self.state.tasks)
         self.far.setText(f"{done} of {count} done")
-        self._work_out()
+        if anew:
+            self.begin_table(whole=len(c.plan.ties) <= MOST_TIES)
         self.meter.refresh()
-
-    def _steps_now(self) -> tuple[Step, ...]:
-        """The steps; they depend on nothing that is noted of the bench."""
-        plan = _bare(self.session.plan)
-        if not self._steps or self._steps[0][0] != plan:
-            self._steps = ((plan, steps_of(self.session.circuit)),)
-        return self._steps[0][1]
 
     # --- the step -----------------------------------------------------------------------------------
 
@@ -156,6 +160,7 @@ class WireView(Page):
             entry,
             ids.index(entry.id) + 1 if entry else 0,
             len(ids),
+            all(e.mark == "done" for e in self.entries),
             self._slips.get(entry.step.tie, ()) if entry and entry.step else (),
             self._barred(entry),
         )
@@ -166,7 +171,7 @@ class WireView(Page):
     def _barred(self, entry: Entry | None) -> str:
         """Nothing is switched on before what a meter must read first has been read."""
         powers = entry is not None and entry.step is not None and entry.step.stage == "power"
-        return self.meter.missing() if powers and entry is not None and entry.mark == "open" else ""
+        return self.meter.missing() if powers and entry is not None and entry.mark != "done" else ""
 
     def do_it(self) -> None:
         """The chosen entry is done; then the next one that is not."""
@@ -234,40 +239,33 @@ class WireView(Page):
 
     # --- the fault table, beside the interface -----------------------------------------------------------
 
-    def _work_out(self) -> None:
-        """The table again, where the plan is another one electrically."""
-        plan = _bare(self.session.plan)
-        if self._electric == plan:
-            return
-        self._electric = plan
-        self._looks, self._slips = None, {}
+    def begin_table(self, *, whole: bool = True) -> None:
+        """Works out what a meter reads between the supplies, and then with each single fault."""
+        circuit = self.session.circuit
         self.meter.take(None)
-        self.table_task.forget()
-        if len(plan.ties) > MOST_TIES:
+        self._show_work(running=True)
+        self.table_task.ask_for_all(lambda _: _tables(circuit, whole=whole))
+
+    def _take_table(self, answer: float | Table | None) -> None:
+        if answer is None:
             self._show_work(running=False)
             return
-        self.begin_table()
-
-    def begin_table(self) -> None:
-        """Works out what a meter reads with each single fault."""
-        circuit = self.session.circuit
-        self._show_work(running=True)
-        QTimer.singleShot(0, lambda: self.table_task.ask_for_all(lambda _: _tables(circuit)))
-
-    def _take_table(self, answer: object) -> None:
-        if isinstance(answer, Table):
+        if isinstance(answer, float):
+            self.progress.setText(f"{answer:.0%}")
+            return
+        self.meter.take(answer)
+        if answer.whole:
             self.work.setVisible(False)
             self.progress.setVisible(False)
-            self.meter.take(answer)
-            self._show()
-        elif isinstance(answer, float):
-            self.progress.setText(f"{answer:.0%}")
+        self._show()
 
     def _show_work(self, *, running: bool) -> None:
-        self.progress.setVisible(running)
-        self.progress.setText("0%")
+        self.progress.setVisible(True)
+        self.progress.setText("0%" if running else "between supplies only" if self.meter.table else "stopped")
         self.work.setVisible(True)
         self.work.setText("Stop" if running else "Work out")
+        self.work.setAccessibleName(self.work.text())
+        self.work.setToolTip(STOP if running else BEGIN)
 
     def _stop_or_begin(self) -> None:
         if self.work.text() == "Stop":
@@ -306,15 +304,14 @@ class WireView(Page):
         self._show()
 
 
-def _bare(plan: Plan) -> Plan:
-    """The plan without what is noted of the bench."""
-    return replace(plan, wired=(), readings=(), accepted=())
-
-
-def _tables(circuit: Circuit) -> Iterator[float | Table]:
-    """Shares of the work that are done, now and then; at the end the table."""
-    last = -1.0
+def _tables(circuit: Circuit, *, whole: bool) -> Iterator[float | Table | None]:
+    """The table of what is read between the supplies; then shares of the work that are done, now and then,
+    and at the end the whole table; or nothing, where only the first is wanted."""
+    last = 0.0
     for answer in Meter(circuit).worked_out():
         if isinstance(answer, Table) or answer > last + LEAST_STEP:
-            last = answer if isinstance(answer, float) else 1.0
+            last = answer if isinstance(answer, float) else last
             yield answer
+        if not whole:
+            yield None
+            return

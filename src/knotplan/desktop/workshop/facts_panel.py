@@ -14,6 +14,7 @@ from knotplan.desktop.panels.fields import (
     button,
     choice,
     column_in,
+    emptied,
     form,
     label,
     line,
@@ -48,11 +49,7 @@ class FactsPanel(QWidget):
         if shown == self._shown:
             return
         self._shown = shown
-        while self._layout.count():
-            item = self._layout.takeAt(0)
-            if item and (old := item.widget()):
-                old.hide()
-                old.deleteLater()
+        emptied(self._layout)
         whole = QWidget()
         inside = column_in(whole, 8)
         self._identity(inside)

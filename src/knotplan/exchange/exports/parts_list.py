@@ -21,7 +21,6 @@ from knotplan.core.plan.beads import (
     SeriesResistor,
     Zener,
 )
-from knotplan.core.plan.document import split
 from knotplan.core.quantity.series import bands_words
 from knotplan.core.quantity.written import code, farad_code, show
 from knotplan.exchange.exports.export import text_export
@@ -112,7 +111,7 @@ def _cords(report: Report) -> Iterator[tuple[str, str, str]]:
     """What is plugged onto a pin or joins two leads; a supply's plug brings its own cable."""
     c = report.circuit
     for tie in c.plan.ties:
-        if split(tie.to)[1] not in c.board.sockets:
+        if not c.contacts.is_socket(tie.to):
             cord = cord_of(c, tie)
             yield cord.what, f"{colour_of(c, tie)}, {cord.words}", ""
 

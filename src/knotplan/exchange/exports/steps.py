@@ -5,10 +5,10 @@ from msgspec import Struct
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.palette import CORDS
-from knotplan.core.meter.checks import checks
+from knotplan.core.meter.checks import checks, standing
 from knotplan.core.meter.points import told
-from knotplan.core.meter.table import fault_table
-from knotplan.core.meter.told import reads
+from knotplan.core.meter.table import Meter, fault_table
+from knotplan.core.meter.told import reads, shown
 from knotplan.core.wiring.entries import CHANGED, Entry, entries
 from knotplan.core.wiring.state import state_of
 from knotplan.core.wiring.steps import STAGES, steps_of
@@ -17,8 +17,9 @@ from knotplan.exchange.exports.export import Export
 from knotplan.exchange.exports.sheet import rendered
 
 MOST_TIES = 400
-"""of a larger plan the checks stay off the sheet: they take too long"""
-BOXES = {"open": "[ ]", "done": "[x]", "changed": "[~]"}
+"""of a larger plan only what is measured between the supplies is on the sheet: the rest takes too long"""
+BOXES = {"open": " ", "done": "x", "changed": "~", "wrong": "!"}
+"""what stands in a box"""
 
 
 class StepRow(Struct, frozen=True):
@@ -30,7 +31,9 @@ class StepRow(Struct, frozen=True):
     ink: str = ""
     """of its cord"""
     expected: str = ""
-    """what a meter reads; beside it is room for what it did read"""
+    """what a meter reads"""
+    read: str = ""
+    """what it did read; nothing leaves room for it"""
 
 
 class Section(Struct, frozen=True):
@@ -68,10 +71,8 @@ def sections(report: Report) -> tuple[Section, ...]:
 
 def _measured(c: Circuit) -> dict[str, dict[str, tuple[StepRow, ...]]]:
     """The readings that are worth it: by the supply that was switched on last, then by heading."""
-    if len(c.plan.ties) > MOST_TIES:
-        return {}
-    table = fault_table(c)
-    read = {r.point for r in c.plan.readings}
+    table = fault_table(c) if len(c.plan.ties) <= MOST_TIES else Meter(c).between_supplies()
+    read = {r.point: r for r in c.plan.readings}
     found: dict[str, dict[str, tuple[StepRow, ...]]] = {}
     for check in checks(table):
         point = check.point
@@ -80,8 +81,13 @@ def _measured(c: Circuit) -> dict[str, dict[str, tuple[StepRow, ...]]]:
             head = f"Measure with {c.titles.part(point.stage)} on: volts to ground"
         elif check.needed:
             head = "Measure first: between the supplies, nothing switched on"
-        mark = "done" if point.id in read else "open"
-        row = StepRow(mark, told(c, point), expected=reads(point, check.expected))
+        reading = read.get(point.id)
+        row = StepRow(
+            standing(point, check.expected, reading),
+            told(c, point),
+            expected=reads(point, check.expected),
+            read=shown(reading, point) if reading else "",
+        )
         rows = found.setdefault(point.stage, {})
         rows[head] = (*rows.get(head, ()), row)
     return found
@@ -104,11 +110,11 @@ def text(report: Report, scheme: str = "") -> str:
     for section in sections(report):
         lines.append(section.title)
         for row in section.rows:
-            lines.append(f"  {BOXES[row.mark]} {row.text}")
+            lines.append(f"  [{BOXES[row.mark]}] {row.text}")
             if row.under:
                 lines.append(f"        {row.under}")
             if row.expected:
-                lines.append(f"        should read {row.expected}; reads ____________")
+                lines.append(f"        should read {row.expected}; reads {row.read or '____________'}")
         lines.append("")
     return "\n".join(lines)
 

@@ -150,10 +150,7 @@ def _places(board: Board, scheme: str, scale: float) -> _Face:
     lies = {}
     for pin_id, pin in board.pins.items():
         header = board.headers[pin.header]
-        x = (header.x_mm + (pin.col - 1) * header.column_gap_mm) * scale - w / 2
-        y = (header.y_mm + (pin.row - 1) * header.pitch_mm) * scale - h / 2
-        if pin.x_mm is not None:
-            x, y = (pin.x_mm * scale - w / 2, y) if header.across else (x, pin.x_mm * scale - h / 2)
+        x, y = (mm * scale - half for mm, half in zip(board.spot(pin_id), (w / 2, h / 2), strict=True))
         lies[pin_id] = _lie(header, pin, x, y, w, h, scale)
     return _with_room(board, scheme, lies, w, h)
 
