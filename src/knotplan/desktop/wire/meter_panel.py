@@ -47,6 +47,7 @@ class MeterPanel(QWidget):
         self._asked: tuple[Point, ...] = ()
         """points that are measured although no check needs them"""
         self.wrong_part = NOTHING
+        self._parts_shown: tuple[list[tuple[str, str]], str] | None = None
         self.setAccessibleName("Checks")
         self.list = MarkedList(palette, "checks", "Checks")
         self.list.setToolTip("What to measure, in order. Type what the meter shows below")
@@ -246,10 +247,14 @@ class MeterPanel(QWidget):
     # --- what it says -----------------------------------------------------------------------------
 
     def _show_parts(self) -> None:
-        emptied(self.parts_in)
         parts = [(NOTHING, "nothing in particular")] + [(p.id, p.name) for p in self.session.plan.parts]
         if self.wrong_part not in dict(parts):
             self.wrong_part = NOTHING
+        shown = (parts, self.wrong_part)
+        if shown == self._parts_shown:
+            return  # who is in the list is not thrown out of it
+        self._parts_shown = shown
+        emptied(self.parts_in)
         self.parts_in.addWidget(label("What does not work?", "strong"))
         self.parts_in.addWidget(
             choice("wrongPart", "The part that does not do as it should", parts, self.wrong_part, self._blame)
