@@ -1,5 +1,6 @@
 """What all tests share: the catalogue, and a quick way to lay out a plan."""
 
+import gc
 import logging
 import os
 import shutil
@@ -59,6 +60,17 @@ def examples(every_day: int) -> int:
 def _home_cleared_away():
     yield
     shutil.rmtree(f"{tempfile.gettempdir()}/knot-tests-{os.getpid()}", ignore_errors=True)
+
+
+@pytest.fixture(autouse=True)
+def _garbage_is_collected(request: pytest.FixtureRequest):
+    """The window keeps the collector to its own thread; tests without a window have it as it usually is."""
+    (gc.disable if "desktop" in request.path.parts else gc.enable)()
+    yield
+    if "desktop" in request.path.parts:
+        from knotplan.desktop import garbage
+
+        garbage.tidy()
 
 
 @pytest.fixture(scope="session")

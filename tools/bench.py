@@ -81,7 +81,8 @@ def edits_to_repaint(count: int, folder: str) -> dict[str, float]:
     from knotplan.catalog.load import shipped
     from knotplan.core.plan import edits
     from knotplan.core.plan.beads import SeriesResistor
-    from knotplan.desktop.app import application, make_window, settle_memory
+    from knotplan.desktop import garbage
+    from knotplan.desktop.app import application, make_window
     from knotplan.desktop.settings import Settings
     from knotplan.examples import example
 
@@ -92,7 +93,7 @@ def edits_to_repaint(count: int, folder: str) -> dict[str, float]:
     window.complete()
     session.load_engine(wait=True)
     window.side.findings.settle()
-    settle_memory()
+    garbage.settle()
     for _ in range(5):
         QApplication.processEvents()
     steps = [

@@ -19,7 +19,7 @@ from knotplan.cli.common import stop
 def command(plan: Path | None, demo: bool, clock: bool) -> None:
     """Open the window, on PLAN if given."""
     # start-up makes a great many lasting objects, and the toolkit's modules most of them: looking through
-    # them again and again for garbage would take a third of its time (app.settle_memory ends this)
+    # them again and again for garbage would take a third of its time (garbage.settle ends this)
     if not any(os.environ.get(name) for name in ("WAYLAND_DISPLAY", "DISPLAY", "QT_QPA_PLATFORM")):
         stop(
             "knotplan: there is no display to open a window on. Everything else works without one: see "

@@ -1,6 +1,5 @@
 """Starting the window: what is needed for the first paint comes first, the rest right after it."""
 
-import gc
 import signal
 import sys
 from collections.abc import Callable
@@ -12,7 +11,7 @@ from PySide6.QtWidgets import QApplication
 
 from knotplan.catalog.load import Catalog, everything
 from knotplan.core.plan.document import Plan
-from knotplan.desktop import theme
+from knotplan.desktop import garbage, theme
 from knotplan.desktop.guard import Guard
 from knotplan.desktop.session import Session
 from knotplan.desktop.settings import Settings, work_folder
@@ -36,6 +35,7 @@ def application() -> QApplication:
     app.setStyle("Fusion")
     theme.keep_calm(app)
     theme.load_fonts()
+    garbage.keep_to_this_thread()
     return app
 
 
@@ -82,7 +82,7 @@ def run(path: Path | None = None, demo: bool = False, only_paint: Callable[[], N
             only_paint()
             app.quit()
             return
-        settle_memory()
+        garbage.settle()
         log.begin()
         window.session.load_engine()
         asked = recover(window, catalog)
@@ -95,16 +95,6 @@ def run(path: Path | None = None, demo: bool = False, only_paint: Callable[[], N
     code = app.exec()
     window.keep_now()
     return code
-
-
-def settle_memory() -> None:
-    """Ends start-up for the garbage collector: what is there now stays, and is not looked through again.
-
-    Without this a full collection now and then takes longer than a frame.
-    """
-    gc.enable()
-    gc.collect()
-    gc.freeze()
 
 
 def recover(window: MainWindow, catalog: Catalog) -> bool:

@@ -10,6 +10,7 @@ from shiboken6 import isValid
 
 Wanted = Callable[[], bool]
 """whether anybody still waits for the answer"""
+Work = Callable[[Wanted], Iterator[object]]
 log = logging.getLogger(__name__)
 
 
@@ -18,10 +19,19 @@ class _Post(QObject):
     touches what a window takes along when it is closed."""
 
     brought = Signal(object, int, object, str)
+    ended = Signal(object)
 
     def __init__(self) -> None:
         super().__init__()
+        self.under_way: dict[object, tuple[BackgroundTask, Work]] = {}
+        """what threads work for and on, so that none of them is the last to let go of it: it may hold
+        widgets"""
         self.brought.connect(self.hand_over)
+        self.ended.connect(self.let_go)
+
+    def let_go(self, ticket: object) -> None:
+        """On the interface's thread: a thread has ended."""
+        self.under_way.pop(ticket, None)
 
     def hand_over(self, task: "weakref.ref[BackgroundTask]", number: int, answer: object, why: str) -> None:
         """On the interface's thread: to the task, if its window is still there."""
@@ -53,20 +63,26 @@ class BackgroundTask(QObject):
         """Asks for one answer."""
         self.ask_for_all(lambda _: iter((work(),)))
 
-    def ask_for_all(self, work: Callable[[Wanted], Iterator[object]]) -> None:
+    def ask_for_all(self, work: Work) -> None:
         """Asks for answers that come one after another, until nobody waits for them any more."""
         self._number += 1
+        ticket = object()
+        _post[0].under_way[ticket] = self, work
         self._thread = threading.Thread(
-            target=self._run, args=(self._number, work), name=self._name, daemon=True
+            target=self._run, args=(self._number, ticket), name=self._name, daemon=True
         )
         self._thread.start()
 
-    def _run(self, number: int, work: Callable[[Wanted], Iterator[object]]) -> None:
+    def _run(self, number: int, ticket: object) -> None:
+        self._go_through(number, ticket)
+        _post[0].ended.emit(ticket)
+
+    def _go_through(self, number: int, ticket: object) -> None:
         def wanted() -> bool:
             return number == self._number and isValid(self)  # else its window has been closed
 
         try:
-            for answer in work(wanted):
+            for answer in _post[0].under_way[ticket][1](wanted):
                 self._tell(number, answer)
                 if not wanted():
                     return
