@@ -106,6 +106,15 @@ def test_checks_say_what_to_expect(demo: str) -> None:
     assert tree[0]["needed"] and all(p["finds"] or p["needed"] for p in tree)
 
 
+def test_of_a_large_plan_only_what_is_between_the_supplies_comes_unasked(
+    tmp_path: Path, catalog: Catalog
+) -> None:
+    done = run("measure", kept(example("organ-shutters", catalog), tmp_path, "organ"))
+    assert done.exit_code == 0 and "--all works out everything" in done.stderr
+    heads = [line for line in done.stdout.splitlines() if not line.startswith(" ")]
+    assert heads == ["Before anything is switched on: between the supplies"]
+
+
 def test_readings_rank_faults_and_name_the_next(demo: str) -> None:
     asked = ("measure", demo, "--not-working", "Lamp", "--at", "ohms:lamp.anode:L22=open")
     output = run(*asked).output

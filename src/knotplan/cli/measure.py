@@ -46,7 +46,13 @@ def command(plan: Path, form: str, readings: tuple[str, ...], parts: tuple[str, 
     from knotplan.core.meter.table import Meter
 
     c = Circuit(plan_of(plan), everything())
-    table = Meter(c).table()
+    meter = Meter(c)
+    table = meter.table() if whole or readings or parts else meter.unasked()
+    if not table.whole:
+        left = (
+            "knotplan: only what is read between the supplies; --all works out everything, which takes long"
+        )
+        click.echo(left, err=True)
     if readings or parts:
         _answer(c, table, readings, parts, form)
         return

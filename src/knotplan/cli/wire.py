@@ -16,8 +16,6 @@ if TYPE_CHECKING:
     from knotplan.core.wiring.steps import Step
     from knotplan.core.wiring.told import Replug
 
-BOXES = {"open": "[ ]", "done": "[x]", "changed": "[~]"}
-
 
 @click.command("wire")
 @plan_argument
@@ -75,13 +73,14 @@ def _print_steps(
     c: "Circuit", steps: "Sequence[Step]", state: "State", harm: "Mapping[str, Sequence[Slip]]"
 ) -> None:
     from knotplan.core.wiring.words import between
+    from knotplan.exchange.exports.steps import BOXES
 
     group = ""
     for step in steps:
         if step.group != group:
             group = step.group
             click.echo(group)
-        click.echo(f"  {BOXES[state.mark(step.task)]} {step.do}")
+        click.echo(f"  [{BOXES[state.mark(step.task)]}] {step.do}")
         if step.where is not None:
             beside = between(c, step.where)
             click.echo(f"        {step.where.words}{f', {beside}' if beside else ''}")

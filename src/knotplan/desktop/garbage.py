@@ -2,7 +2,7 @@
 
 Python looks for them on whatever thread happens to allocate. A ring with a widget in it would so be taken
 down by a thread that works something out: the toolkit then changes its lists of connections from two threads
-at once, and the program hangs or ends, now and then.
+at once, which may hang or end the program.
 """
 
 import gc

@@ -76,7 +76,8 @@ def test_whatever_is_typed_becomes_a_reading_or_is_refused_in_words(point: Point
 @pytest.mark.parametrize(
     ("point", "text", "word"),
     [
-        (Point("ohms", "a.b", "c.d"), "-5", "exchange red and black"),
+        (Point("ohms", "a.b", "c.d"), "-5", "no resistance is"),
+        (Point("diode", "a.b", "c.d"), "-0.6", "exchange red and black"),
         (Point("volts", "a.b", stage="x"), "open", "a voltmeter is never open"),
         (Point("ohms", "a.b", "c.d"), "1e400", "too large"),
     ],

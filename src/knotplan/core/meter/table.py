@@ -29,6 +29,8 @@ BATCH = 8
 """faults after which somebody may say stop"""
 PREPARING = 0.6
 """the share of the work before the first solution"""
+MOST_TIES = 400
+"""of a larger plan only what is read between the supplies is worked out unasked: the rest takes long"""
 SAME_SHARE, SAME = 1e-3, 1e-4
 """readings that differ by less are the same one"""
 
@@ -191,6 +193,10 @@ class Meter:
         """The table of what nobody may skip: quick, on any bench."""
         points = between_supplies(self.c, self.points)
         return Table(self.c, points, self.as_planned(points), (), [], whole=False)
+
+    def unasked(self) -> Table:
+        """What comes without being asked for: the whole table, of a large plan what nobody may skip."""
+        return self.table() if len(self.c.plan.ties) <= MOST_TIES else self.between_supplies()
 
     def worked_out(self) -> Iterator[float | Table]:
         """First what is read between the supplies; then how much of the table is done, from 0 to 1, again and
@@ -359,8 +365,8 @@ class Meter:
 
 @derived
 def fault_table(c: Circuit) -> Table:
-    """The table of a circuit, worked out once."""
-    return Meter(c).table()
+    """The table of a circuit as it comes unasked, worked out once."""
+    return Meter(c).unasked()
 
 
 def _paired(jobs: Iterable[Held], values: Iterable[list[Expected]]) -> dict[Point, Expected]:

@@ -76,9 +76,8 @@ def typed(point: Point, text: str, expected: Expected) -> Reading:
     except QuantityError as error:
         raise ReadingError(f"{error}; a reading is a number in {unit}, or ok, no, open") from None
     if value < 0 and point.range != "volts":
-        raise ReadingError(
-            f"{show(value, unit)} is negative, which this range never shows: exchange red and black"
-        )
+        why = "no resistance is" if point.range == "ohms" else "exchange red and black"
+        raise ReadingError(f"{show(value, unit)} is negative: {why}")
     return Reading(point.id, value, "", least, most)
 
 

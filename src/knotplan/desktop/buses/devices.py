@@ -15,7 +15,7 @@ from knotplan.core.plan.remedy import Remedy, Step
 from knotplan.core.quantity.written import counted
 from knotplan.desktop import lettering
 from knotplan.desktop.lists.equip import Line, equip
-from knotplan.desktop.panels.fields import button, column_in, emptied, label, row
+from knotplan.desktop.panels.fields import button, clear_layout, column_in, label, row
 from knotplan.desktop.session import Session
 
 DEVICE, ADDRESS, BY, NEW = range(4)
@@ -203,7 +203,7 @@ class Devices(QWidget):
         self.take.hide()
         self.tree.setColumnHidden(NEW, True)
         self._hold()
-        emptied(self._more)
+        clear_layout(self._more)
 
     def make(self) -> None:
         if self.proposed is not None:

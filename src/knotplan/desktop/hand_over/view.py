@@ -21,7 +21,7 @@ from knotplan.core.quantity.written import counted
 from knotplan.desktop import dialogs, lettering, outside
 from knotplan.desktop.hand_over.pages import PagesView
 from knotplan.desktop.lists.equip import equip
-from knotplan.desktop.panels.fields import button, choice, emptied, label, row
+from knotplan.desktop.panels.fields import button, choice, clear_layout, label, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.settings import handed_over_file
 from knotplan.desktop.tips import tip_text
@@ -119,7 +119,7 @@ class HandOver(Page):
         report = self.session.report
         if not report.checked or not self.isVisible():
             return
-        emptied(self.scheme_row)
+        clear_layout(self.scheme_row)
         export = self.export()
         if export.takes_scheme:
             schemes = [(k, f"numbers by {s.title.lower()}") for k, s in report.circuit.board.schemes.items()]

@@ -71,7 +71,7 @@ def put_in(area: QScrollArea, contents: QWidget) -> None:
         old.deleteLater()
 
 
-def emptied(layout: QLayout) -> None:
+def clear_layout(layout: QLayout) -> None:
     """Takes everything out of a layout. It goes later, for the same reason."""
     while (item := layout.takeAt(0)) is not None:
         old = item.widget()

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QPushButton, QWidget
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.plan import edits
 from knotplan.core.quantity.written import counted
-from knotplan.desktop.panels.fields import button, column_in, emptied, form, label, tick
+from knotplan.desktop.panels.fields import button, clear_layout, column_in, form, label, tick
 from knotplan.desktop.session import Session
 
 SHOWN = ("add", "tie", "turn", "find", "next-finding", "explain")
@@ -80,7 +80,7 @@ class PlanPanel(QWidget):
 
     def _show_settings(self) -> None:
         """What the board's system has on or off, as the plan wants it."""
-        emptied(self._settings_layout)
+        clear_layout(self._settings_layout)
         c = self.session.circuit
         if c.board.settings:
             self._settings_layout.addWidget(label("The board's system has on", "strong"))

@@ -18,7 +18,7 @@ from knotplan.core.plan.wired import Reading
 from knotplan.core.quantity.written import counted
 from knotplan.desktop.lettering import px
 from knotplan.desktop.lists.equip import equip
-from knotplan.desktop.panels.fields import button, choice, column_in, emptied, label, line, row
+from knotplan.desktop.panels.fields import button, choice, clear_layout, column_in, label, line, row
 from knotplan.desktop.session import Session
 from knotplan.desktop.wire.marked_list import Mark, Marked, MarkedList
 
@@ -254,7 +254,7 @@ class MeterPanel(QWidget):
         if shown == self._parts_shown:
             return  # who is in the list is not thrown out of it
         self._parts_shown = shown
-        emptied(self.parts_in)
+        clear_layout(self.parts_in)
         self.parts_in.addWidget(label("What does not work?", "strong"))
         self.parts_in.addWidget(
             choice("wrongPart", "The part that does not do as it should", parts, self.wrong_part, self._blame)
@@ -281,7 +281,7 @@ class MeterPanel(QWidget):
 
     def _show_answer(self) -> None:
         """What the readings say. What one wrong reading would mean stands there until then."""
-        emptied(self.answer_in)
+        clear_layout(self.answer_in)
         answer = self.found()
         planned = answer is not None and answer.as_planned and not answer.nothing_explains
         self._quiet = answer is None or (planned and not self.wrong_part)

@@ -14,7 +14,7 @@ from knotplan.core.wiring.slips import Slip
 from knotplan.core.wiring.words import between
 from knotplan.desktop import lettering
 from knotplan.desktop.buses.pads import Pads
-from knotplan.desktop.panels.fields import button, emptied, label, row
+from knotplan.desktop.panels.fields import button, clear_layout, label, row
 from knotplan.desktop.wire.close_up import CloseUp
 
 
@@ -128,7 +128,7 @@ class StepSheet(QFrame):
 
     def _show_pads(self, shown: Shown | None) -> None:
         """The pads of a part as they lie on it, where it has some."""
-        emptied(self.pads_in)
+        clear_layout(self.pads_in)
         entry = shown.entry if shown else None
         part = entry.step.part if entry and entry.step and entry.step.stage == "by hand" else ""
         facts = shown.circuit.parts[part].facts.i2c if shown and part in shown.circuit.parts else None

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.palette import Palette
-from knotplan.core.meter.table import Meter, Table
+from knotplan.core.meter.table import MOST_TIES, Meter, Table
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
 from knotplan.core.wiring.entries import Entry, entries, not_done, noted
@@ -37,8 +37,6 @@ STOP, BEGIN = (
     "Stops working out what a meter reads",
     "Works out what a meter reads, with each single fault too",
 )
-MOST_TIES = 400
-"""of a larger bench only what a meter reads between the supplies is worked out unasked"""
 
 
 class WireView(Page):

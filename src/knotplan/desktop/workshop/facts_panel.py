@@ -13,8 +13,8 @@ from knotplan.desktop.panels.fields import (
     TextField,
     button,
     choice,
+    clear_layout,
     column_in,
-    emptied,
     form,
     label,
     line,
@@ -49,7 +49,7 @@ class FactsPanel(QWidget):
         if shown == self._shown:
             return
         self._shown = shown
-        emptied(self._layout)
+        clear_layout(self._layout)
         whole = QWidget()
         inside = column_in(whole, 8)
         self._identity(inside)

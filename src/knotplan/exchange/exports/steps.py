@@ -7,7 +7,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.palette import CORDS
 from knotplan.core.meter.checks import checks, standing
 from knotplan.core.meter.points import told
-from knotplan.core.meter.table import Meter, fault_table
+from knotplan.core.meter.table import fault_table
 from knotplan.core.meter.told import reads, shown
 from knotplan.core.wiring.entries import CHANGED, Entry, entries
 from knotplan.core.wiring.state import state_of
@@ -16,8 +16,6 @@ from knotplan.core.wiring.words import between
 from knotplan.exchange.exports.export import Export
 from knotplan.exchange.exports.sheet import rendered
 
-MOST_TIES = 400
-"""of a larger plan only what is measured between the supplies is on the sheet: the rest takes too long"""
 BOXES = {"open": " ", "done": "x", "changed": "~", "wrong": "!"}
 """what stands in a box"""
 
@@ -71,7 +69,7 @@ def sections(report: Report) -> tuple[Section, ...]:
 
 def _measured(c: Circuit) -> dict[str, dict[str, tuple[StepRow, ...]]]:
     """The readings that are worth it: by the supply that was switched on last, then by heading."""
-    table = fault_table(c) if len(c.plan.ties) <= MOST_TIES else Meter(c).between_supplies()
+    table = fault_table(c)
     read = {r.point: r for r in c.plan.readings}
     found: dict[str, dict[str, tuple[StepRow, ...]]] = {}
     for check in checks(table):
