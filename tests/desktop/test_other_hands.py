@@ -315,7 +315,7 @@ def test_handing_over_never_overwrites_unasked(window: MainWindow, tmp_path: Pat
     monkeypatch.setattr(dialogs, "may", lambda parent, text, *_: asked.append(text))
     view.save_all()
     files = sorted(folder.iterdir())
-    assert asked == [] and len(files) == 13
+    assert asked == [] and len(files) == 15
     view.save_all()
     assert len(asked) == 1 and "that Knot Plan wrote will be written anew" in asked[0]
     header = next(p for p in files if p.suffix == ".h")

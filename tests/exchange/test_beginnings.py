@@ -5,10 +5,11 @@ from types import SimpleNamespace
 
 import pytest
 
+from knotplan.core.bringup.said import LineState
 from knotplan.core.draft.board_compiled import compiled
 from knotplan.exchange import board_csv, gpio_lines
 from knotplan.exchange.board_csv import TableError
-from knotplan.exchange.gpio_lines import GpioError, GpioLine, parse, read_chip
+from knotplan.exchange.gpio_lines import GpioError, parse, read_chip
 
 TABLE = (
     "Pin;Name;GPIO;Does;Remark\n1;5V;;;\n2;3V3;;;\n3;D0;12;pwm;\n4;GND;;;\n"
@@ -101,14 +102,14 @@ SECOND = """gpiochip0 - 3 lines:
 
 def test_listings_of_both_generations_are_read() -> None:
     assert parse(FIRST) == [
-        GpioLine("gpiochip0", 0, "LAMP_A"),
-        GpioLine("gpiochip0", 1, "", "heartbeat"),
-        GpioLine("gpiochip1", 0, "FAN", "system"),
+        LineState("gpiochip0", 0, "LAMP_A", direction="input"),
+        LineState("gpiochip0", 1, "", "heartbeat", "output"),
+        LineState("gpiochip1", 0, "FAN", "system", "output", active_low=True),
     ]
     assert parse(SECOND) == [
-        GpioLine("gpiochip0", 0, "SDA_1"),
-        GpioLine("gpiochip0", 1, "", "mast light"),
-        GpioLine("gpiochip0", 2, "TIDE", "tide"),
+        LineState("gpiochip0", 0, "SDA_1", direction="input"),
+        LineState("gpiochip0", 1, "", "mast light", "output"),
+        LineState("gpiochip0", 2, "TIDE", "tide", "input", "pull-up"),
     ]
 
 
@@ -164,8 +165,8 @@ class Chip:
 
 def test_a_device_is_read_through_the_bindings() -> None:
     assert read_chip(Path("/dev/gpiochip7"), Chip) == [
-        GpioLine("gpiochip7", 0, "MAST"),
-        GpioLine("gpiochip7", 1, "", "spi0 CS0"),
+        LineState("gpiochip7", 0, "MAST"),
+        LineState("gpiochip7", 1, "", "spi0 CS0"),
     ]
 
 

@@ -174,11 +174,14 @@ class Catalog:
         """The parts that remedies bring in for a job, the lowest voltage first;
         files that are broken are left out."""
         if job not in self._proposed:
-            usual = [made for part_id in self.part_ids() if (made := self._usual(part_id)) is not None]
-            parts = [part for part in usual if job in part.proposed]
+            parts = [part for part in self.usual() if job in part.proposed]
             parts.sort(key=lambda part: part.source.volts.typ if part.source else 0.0)
             self._proposed[job] = tuple(parts)
         return self._proposed[job]
+
+    def usual(self) -> list[Part]:
+        """Every part as it usually is; files that are broken are left out."""
+        return [made for part_id in self.part_ids() if (made := self._usual(part_id)) is not None]
 
     def _usual(self, part_id: str) -> Part | None:
         try:

@@ -20,6 +20,9 @@ COMMANDS = (
     "timing",
     "wire",
     "measure",
+    "compare",
+    "practice",
+    "read-bench",
     "export",
     "suggest",
     "catalog",
@@ -41,7 +44,7 @@ class Parts(click.Group):
     def get_command(self, ctx: click.Context, name: str) -> click.Command | None:
         if name not in COMMANDS:
             return None
-        command: click.Command = import_module(f"knotplan.cli.{name}").command
+        command: click.Command = import_module(f"knotplan.cli.{name.replace('-', '_')}").command
         return command
 
 

@@ -97,6 +97,28 @@ TEXTS: dict[str, tuple[str, str]] = {
         "middle one of them; on the right what a meter must read. Space: done, next. Backspace: back. Delete "
         "takes a mark away. F11 puts the step on the whole screen.",
     ),
+    "BringUpView": (
+        "Bring up",
+        "What the bench says, beside the plan. Paste a bus scan or a listing of GPIO lines, open a "
+        "capture, the "
+        "program's source, a serial log. On the right every difference: Enter brings what it is about "
+        "into sight, Look "
+        "at leads to its step or its line, a blue button lets the plan follow. Practise makes up a "
+        "bench with hidden "
+        "faults.",
+    ),
+    "CapturePlot": (
+        "Planned and captured",
+        "Thick is captured, thin is planned, underlined is what differs. The wheel zooms, dragging "
+        "moves, a click puts "
+        "cursor A, Shift and a click cursor B; Page Down goes to the next edge, Up and Down zoom by keys.",
+    ),
+    "NumberedText": (
+        "The program",
+        "Its source, as it was read; nothing is run. Marked lines differ from the plan; the list on "
+        "the left has each "
+        "use of a pin in the plan's words.",
+    ),
     "StepSheet": (
         "The step",
         "One thing to do. Space, or a click anywhere here: done, next. Backspace: back. The numbers in the "

@@ -98,6 +98,7 @@ def _views(folder: Path, kept: Path) -> Iterator[Path]:
         _measured(window)
         yield _shot(window, folder / "wire-dark.png")
         window.set_look("light")
+        yield _shot(_brought_up(window), folder / "bring-up.png")
         for view in ("pins", "hand-over"):
             window.show_view(view)
             yield _shot(window, folder / f"{view}.png")
@@ -121,6 +122,22 @@ def _wired(window: MainWindow, step: str) -> None:
     view.list.choose(step)
     view.slip_task.wait()
     view.list.scrollTo(view.list.currentIndex(), view.list.ScrollHint.PositionAtCenter)
+
+
+def _brought_up(window: MainWindow) -> MainWindow:
+    """A practice bench whose motor has its coils in another order, and a device at another address."""
+    from knotplan.core.practice.troubles import troubles
+
+    window.show_view("bringup")
+    view = window.views.page("bringup")
+    known = {t.id: t for t in troubles(window.session.circuit)}
+    view.begin_practice((known["strap:air"], known["order:lens"]), 7)
+    view.practice_task.wait()
+    _settle()
+    view.look_at("waves")
+    view.task.wait()
+    _settle()
+    return window
 
 
 def _measured(window: MainWindow) -> None:
@@ -174,17 +191,6 @@ def _suggestion(folder: Path, kept: Path) -> Iterator[Path]:
         _settle()
         window.side.setSizes([560, 100])
         yield _shot(window, folder / "suggestion.png")
-
-
-def _finders(folder: Path, kept: Path) -> Iterator[Path]:
-    """The value finders by themselves."""
-    from knotplan.desktop.values_dialog import ValuesDialog
-
-    with _window("harbour-light", kept) as window:
-        dialog = ValuesDialog(window.session, None, "divider", {"volts": 5.0})
-        dialog.show()
-        yield _shot(dialog, folder / "finders.png")
-        dialog.close()
 
 
 def _part_form(folder: Path, kept: Path) -> Iterator[Path]:
@@ -251,7 +257,7 @@ def _workshop(folder: Path, kept: Path) -> Iterator[Path]:
     window.close()
 
 
-PICTURES = (_draft, _views, _organ, _guide, _suggestion, _part_form, _finders, _all_boards, _workshop)
+PICTURES = (_draft, _views, _organ, _guide, _suggestion, _part_form, _all_boards, _workshop)
 
 
 def demo(folder: Path) -> int:

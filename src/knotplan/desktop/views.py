@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QScrollArea, QStackedWidget, QWidget
 
 from knotplan.core.drawing.palette import Palette
-from knotplan.desktop import buses, hand_over, loom, pins, power, timing, wire
+from knotplan.desktop import bringup, buses, hand_over, loom, pins, power, timing, wire
 from knotplan.desktop.view import Page, View
 
 if TYPE_CHECKING:
@@ -21,6 +21,7 @@ VIEWS: tuple[View, ...] = (
     buses.VIEW,
     timing.VIEW,
     wire.VIEW,
+    bringup.VIEW,
     hand_over.VIEW,
 )
 

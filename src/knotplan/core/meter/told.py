@@ -61,6 +61,13 @@ def shown(reading: Reading, point: Point) -> str:
     return show(reading.value or 0.0, UNITS[point.range]) if reading.value else f"0 {UNITS[point.range]}"
 
 
+def displayed(point: Point, value: float) -> str:
+    """What a meter's display has for an ideal reading: *open* beyond its range."""
+    if (point.range == "ohms" and value >= OVER_OHM) or (point.range == "diode" and value > OVER_V):
+        return "open"
+    return f"{float(f'{value:.4g}'):g}"
+
+
 def typed(point: Point, text: str, expected: Expected) -> Reading:
     """What somebody types from the display: a number with or without its unit, or *ok*, *no*, *open*. Raises
     ReadingError."""

@@ -154,12 +154,14 @@ def farad_code(farad: float) -> str:
 def counted(number: int, thing: str) -> str:
     """A number of things, in words that agree.
 
-    >>> counted(1, "tie"), counted(2, "tie"), counted(3, "supply")
-    ('1 tie', '2 ties', '3 supplies')
+    >>> counted(1, "tie"), counted(2, "tie"), counted(3, "supply"), counted(2, "address")
+    ('1 tie', '2 ties', '3 supplies', '2 addresses')
     """
     if number == 1:
         return f"1 {thing}"
-    return f"{number} {thing[:-1]}ies" if thing.endswith("y") else f"{number} {thing}s"
+    if thing.endswith("y"):
+        return f"{number} {thing[:-1]}ies"
+    return f"{number} {thing}es" if thing.endswith("ss") else f"{number} {thing}s"
 
 
 def listed(names: Sequence[str]) -> str:

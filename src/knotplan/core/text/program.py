@@ -16,6 +16,7 @@ from knotplan.core.quantity.written import show
 from knotplan.core.text.timing import mapping_of, steps_of
 from knotplan.core.timing import pixels, stepper
 from knotplan.core.timing.capture import levels
+from knotplan.core.timing.codes import analog_leads, measured_codes
 from knotplan.core.timing.program_settings import pulsed_leads
 from knotplan.core.timing.pulses import timer_of, timers
 
@@ -133,6 +134,22 @@ def _numbers(c: Circuit, part_id: str) -> Iterator[_Number]:
         one, two = (round(x * 1e6) for x in levels(facts.radio))
         yield "LEVELS_US", (one, two), f"{name}: between a switch's three positions", False
         yield "ENDS_US", (m.least, m.most), f"{name}: become {m.low} to {m.high}", False
+    yield from _measured(c, part_id)
+
+
+def _measured(c: Circuit, part_id: str) -> Iterator[_Number]:
+    """Codes that a converter has shown at both ends of what it measures."""
+    mine = [lead for lead in analog_leads(c) if split(lead)[0] == part_id]
+    for lead in mine:
+        codes = measured_codes(c, lead)
+        if codes is not None:
+            tail = "CODES" if len(mine) == 1 else f"{word(split(lead)[1])}_CODES"
+            yield (
+                tail,
+                (round(codes[0]), round(codes[1])),
+                f"{c.titles.of(lead)}: measured at both ends",
+                False,
+            )
 
 
 def _spoken(c: Circuit, part_id: str) -> Iterator[_Number]:

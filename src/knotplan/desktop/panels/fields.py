@@ -97,6 +97,14 @@ def column(*widgets: QWidget, spacing: int = 0) -> QWidget:
     return widget
 
 
+class Given(QWidget):
+    """Takes the height that there is. Otherwise wrapped lines in it make what scrolls it as high as
+    everything in it would like to be."""
+
+    def hasHeightForWidth(self) -> bool:
+        return False
+
+
 def line() -> QFrame:
     frame = QFrame()
     frame.setProperty("kind", "rule")

@@ -60,6 +60,7 @@ class Segments(QWidget):
             self.picked.addItem(s.text, s.id)
             self.group.addButton(button)
             self._row.addWidget(button)
+            button.show()  # one that is not shown yet has no size to fit
         self.updateGeometry()
         self._fit()
 

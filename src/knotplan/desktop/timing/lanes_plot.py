@@ -1,6 +1,7 @@
 """The waves on a common time axis, with two cursors. Only what is in sight is reckoned and drawn."""
 
 import math
+from typing import Any
 
 import numpy as np
 import pyqtgraph as pg
@@ -47,10 +48,11 @@ class LanesPlot(QWidget):
     def __init__(self, palette: Palette):
         super().__init__()
         self.p = palette
-        self.lanes: list[Lane] = []
+        self.lanes: list[Any] = []
         self.start_s, self.end_s = 0.0, 0.05
         self.offset = 0
-        self.chosen: Lane | None = None
+        self.chosen: Any = None
+        """of the rows: lanes here, captured channels in Bring-up"""
         self.at: list[float | None] = [None, None]
         """where the cursors stand, s"""
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -156,7 +158,7 @@ class LanesPlot(QWidget):
                     brush=pg.mkBrush(p.active_soft),
                 )
             )
-        x, y = _steps(seen, self.end_s, top)
+        x, y = steps_of(seen, self.end_s, top)
         self._put(
             pg.PlotCurveItem(
                 x, y, pen=pg.mkPen(tone, width=2 if lane is self.chosen else 1), connect="finite"
@@ -204,7 +206,7 @@ class LanesPlot(QWidget):
         if self.chosen is None:
             return
         now = self.at[k]
-        edge = next_edge(self.chosen, self.start_s - 1e-12 if now is None else now, forwards)
+        edge = self._next_edge(self.start_s - 1e-12 if now is None else now, forwards)
         if edge is None:
             return
         self.at[k] = edge
@@ -214,6 +216,9 @@ class LanesPlot(QWidget):
             self.end_s = self.start_s + length
         self.redraw()
         self.moved.emit()
+
+    def _next_edge(self, at_s: float, forwards: bool) -> float | None:
+        return next_edge(self.chosen, at_s, forwards) if self.chosen is not None else None
 
     # --- hands --------------------------------------------------------------------------------------
 
@@ -289,7 +294,7 @@ class LanesPlot(QWidget):
         self.redraw()
 
 
-def _steps(seen: Seen, end_s: float, top: float) -> tuple[np.ndarray, np.ndarray]:
+def steps_of(seen: Seen, end_s: float, top: float) -> tuple[np.ndarray, np.ndarray]:
     """Corners of the line, broken where the wave is busy."""
     starts, ends = seen.times, np.append(seen.times[1:], end_s)
     y = np.where(seen.states == 1, top + HIGH, np.where(seen.states == 0, top + LOW, math.nan))

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from knotplan.core.bringup.said import LineState
 from knotplan.core.draft.board import BoardDraft
 from knotplan.core.quantity.written import counted
 from knotplan.desktop.cells import CellsTable, give_column
@@ -22,7 +23,7 @@ from knotplan.desktop.dialogs import ErrorDialog, run
 from knotplan.desktop.panels.fields import Picked, button, label, row
 from knotplan.exchange import board_csv, gpio_lines
 from knotplan.exchange.board_csv import ARRANGEMENTS, SKIP, Table
-from knotplan.exchange.gpio_lines import GpioError, GpioLine
+from knotplan.exchange.gpio_lines import GpioError
 
 MEANINGS = (
     ("printed", "printed name"),
@@ -106,7 +107,7 @@ class LinesDialog(QDialog):
 
     def __init__(self, parent: QWidget | None = None, chips: list[Path] | None = None):
         super().__init__(parent)
-        self.lines: list[GpioLine] = []
+        self.lines: list[LineState] = []
         self.setWindowTitle("A board from GPIO lines")
         self.resize(640, 480)
         down = QVBoxLayout(self)
@@ -146,7 +147,7 @@ class LinesDialog(QDialog):
         down.addWidget(self.box)
         self._show([])
 
-    def _show(self, lines: list[GpioLine]) -> None:
+    def _show(self, lines: list[LineState]) -> None:
         self.lines = lines
         self.found.clear()
         for one in lines:

@@ -3,7 +3,16 @@
 Kinds that need painting (PNG, PDF) are added by the interface, see `knotplan.desktop.paper`.
 """
 
-from knotplan.exchange.exports import chart, constants, parts_list, picture, sheet, steps, waves
+from knotplan.exchange.exports import (
+    bench_program,
+    chart,
+    constants,
+    parts_list,
+    picture,
+    sheet,
+    steps,
+    waves,
+)
 from knotplan.exchange.exports.export import Export
 
 EXPORTS: tuple[Export, ...] = (
@@ -11,6 +20,8 @@ EXPORTS: tuple[Export, ...] = (
     steps.EXPORT,
     constants.C_EXPORT,
     constants.PYTHON_EXPORT,
+    bench_program.PYTHON_EXPORT,
+    bench_program.C_EXPORT,
     parts_list.EXPORT,
     waves.DUMP_EXPORT,
     waves.PICTURE_EXPORT,

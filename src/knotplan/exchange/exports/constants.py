@@ -78,7 +78,7 @@ def identifier(circuit: Circuit, tie: Tie) -> str:
     return word(text, "PIN_")
 
 
-def _number(circuit: Circuit, tie: Tie, scheme: str) -> str | None:
+def number_in(circuit: Circuit, tie: Tie, scheme: str) -> str | None:
     """The pin's name in the scheme, as a plain number where it is one behind a prefix."""
     pin = circuit.contacts.pin(tie.to)
     if pin is not None and split(tie.to)[0] != BOARD:
@@ -102,7 +102,7 @@ def _rows(report: Report, scheme: str) -> list[tuple[str, str, str]]:
     if scheme not in c.board.schemes:
         raise SchemeError(f"{c.board.title} has no scheme {scheme!r}; it has {', '.join(c.board.schemes)}")
     ties = signals(c)
-    values = [_number(c, t, scheme) for t in ties]
+    values = [number_in(c, t, scheme) for t in ties]
     missing = [c.titles.full(t.to) for t, v in zip(ties, values, strict=True) if v is None]
     if missing:
         raise SchemeError(f"the scheme {scheme!r} has no name for {', '.join(missing)}")

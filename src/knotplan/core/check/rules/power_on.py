@@ -149,7 +149,7 @@ def _stays_off(facts: Facts, d: Drive, wanted: Remedy) -> bool:
 )
 def left_running(facts: Facts, load: str) -> Iterator[Observation]:
     c = facts.circuit
-    pins = [tie.to for tie in _switched_by(c, load) if _is_left(c, tie.to)]
+    pins = [tie.to for tie in switched_by(c, load) if _is_left(c, tie.to)]
     if not pins:
         return
     most_s = c.parts[load].facts.most_on_s
@@ -162,7 +162,7 @@ def left_running(facts: Facts, load: str) -> Iterator[Observation]:
     )
 
 
-def _switched_by(c: Circuit, load: str) -> Iterator[Tie]:
+def switched_by(c: Circuit, load: str) -> Iterator[Tie]:
     """The ties of the pins that say whether a load is on: its own, or those of the hub that switches it."""
     for lead in c.parts[load].leads:
         for tie in c.ties.at.get(f"{load}.{lead}", ()):

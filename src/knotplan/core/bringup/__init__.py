@@ -1,0 +1,1 @@
+"""What the bench and the program say, held against the plan."""

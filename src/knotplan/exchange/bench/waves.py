@@ -1,0 +1,21 @@
+"""Captures of either kind, by what is in the file."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from knotplan.core.bringup.captured.trace import Trace
+from knotplan.exchange.bench import vcd_read, wave_csv
+
+
+def is_dump(path: Path) -> bool:
+    """The file is a value change dump. Raises OSError."""
+    with path.open("rb") as file:
+        beginning = file.read(4096)
+    return path.suffix.lower() == ".vcd" or b"$enddefinitions" in beginning or beginning.lstrip()[:1] == b"$"
+
+
+def load(path: Path, progress: Callable[[float], bool] = lambda _: True) -> list[Trace]:
+    """The channels of a capture. Raises DumpError, CsvError, Stopped or OSError."""
+    if is_dump(path):
+        return vcd_read.load(path, progress)
+    return wave_csv.load(path, None, progress)

@@ -1,0 +1,1 @@
+"""Program source, read by parsers; nothing of it is run or imported."""

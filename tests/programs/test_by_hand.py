@@ -1,0 +1,41 @@
+"""Programs written by hand: what is right raises no alarm, and each pin that is changed in one is found at
+its line."""
+
+import pytest
+
+from knotplan.core.bringup.program.compare import compared
+from knotplan.exchange.source import dialect_file
+from knotplan.exchange.source.languages import read
+from tests.programs.by_hand import PINS, PROGRAMS, written
+from tests.programs.corpus import PIN, circuit
+
+C = circuit("harbour-light")
+
+
+def found(name: str, pins: dict[str, int]):
+    file, text = PROGRAMS[name]
+    source = read(file, written(text, pins))
+    return compared(C, [source], dialect_file.shipped(), "kernel")
+
+
+@pytest.mark.parametrize("name", PROGRAMS)
+def test_what_is_right_raises_no_alarm_and_is_followed(name) -> None:
+    answer = found(name, PINS)
+    assert [d.title for d in answer.differences if d.gravity == "differs"] == []
+    numbers = {int(m.value.value) for m in answer.meant if m.tie is not None}
+    assert numbers == {n for key, n in PINS.items() if f"<{key}>" in PROGRAMS[name][1]}
+
+
+@pytest.mark.parametrize("name", PROGRAMS)
+def test_each_pin_that_is_changed_is_found_where_it_stands(name) -> None:
+    text = PROGRAMS[name][1]
+    for key, number in PINS.items():
+        if f"<{key}>" not in text:
+            continue
+        line = next(k for k, row in enumerate(text.splitlines(), 1) if f"<{key}>" in row)
+        for other in (number + 1, number - 32, 50):
+            if other in PINS.values():
+                continue
+            wrong = found(name, {**PINS, key: other}).differences
+            spots = {d.spot.line for d in wrong if d.kind in PIN and d.gravity == "differs" and d.spot}
+            assert line in spots, (key, other, [(d.kind, d.title, d.spot) for d in wrong])
