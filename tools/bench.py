@@ -449,6 +449,44 @@ def wiring(count: int) -> dict[str, float]:
     }
 
 
+def captures(count: int, folder: str) -> dict[str, float]:
+    """Reading a dump of a million edges, beside NumPy's reading of the same numbers as text and as bytes; and
+    what a picture of it costs, from afar and from near."""
+    import numpy as np
+
+    from knotplan.exchange.bench import vcd_read
+
+    edges, channels = 1_000_000, 8
+    rng = np.random.default_rng(1)
+    times = 10**9 + np.cumsum(rng.integers(1, 90, edges))
+    marks = (33 + rng.integers(0, channels, edges)).tolist()
+    head = "".join(f"$var wire 1 {chr(33 + k)} ch{k} $end\n" for k in range(channels))
+    rows = "".join(
+        f"#{t}\n{k & 1}{chr(m)}\n" for k, (t, m) in enumerate(zip(times.tolist(), marks, strict=True))
+    )
+    dump, plain = Path(folder) / "big.vcd", Path(folder) / "big.txt"
+    dump.write_text(f"$timescale 1 ns $end\n{head}$enddefinitions $end\n{rows}", "ascii")
+    plain.write_text("".join(f"{t} {k & 1}\n" for k, t in enumerate(times.tolist())), "ascii")
+    traces = vcd_read.load(dump)
+    end = max(t.end_s for t in traces)
+
+    def seen(span_s: float) -> None:
+        for t in traces:
+            t.seen(0.4 * end, 0.4 * end + span_s, 900)
+
+    load, text = timed(lambda: vcd_read.load(dump), count), timed(lambda: np.loadtxt(plain), count)
+    size, size_text = dump.stat().st_size, plain.stat().st_size
+    return {
+        "dump_mb_per_s": size / 1e3 / statistics.median(load),
+        "numpy_text_mb_per_s": size_text / 1e3 / statistics.median(text),
+        "numpy_bytes_mb_per_s": size
+        / 1e3
+        / statistics.median(timed(lambda: np.fromfile(dump, np.uint8), count)),
+        "picture_of_all_ms": statistics.median(timed(lambda: seen(end), count)),
+        "picture_of_a_thousandth_ms": statistics.median(timed(lambda: seen(end / 1000), count)),
+    }
+
+
 def catalogue(count: int, folder: str) -> dict[str, float]:
     """Reading everything that the demo uses: in the form that is kept, and as the files are written."""
     from knotplan.catalog.load import Catalog
@@ -474,6 +512,7 @@ def main() -> None:
             "whole analysis, nothing kept": analysis(60),
             "whole analysis after an edit": analysis_again(48),
             "wire up (demo)": wiring(5),
+            "captures, a million edges": captures(7, folder),
             "suggestions, 45 leads on 60 pins": suggestions(16),
             "organ shutters, 60 hubs and 960 servos": organ_frames(24, folder),
             "the same: buses and lanes": buses_and_lanes(12, folder),

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QFileDialog, QPushButton
 from knotplan.core.bringup.captured.trace import trace_of
 from knotplan.core.practice.troubles import drawn, troubles
 from knotplan.desktop.bringup import dialect_dialog, paste, program_page, table_dialog, waves_page
+from knotplan.desktop.bringup.practice import PracticeDialog, Wish
 from knotplan.exchange.bench import wave_csv
 
 ROOT = Path(__file__).parents[2]
@@ -288,7 +289,7 @@ def test_a_bench_file_of_another_machine_brings_lines_and_scans(view, qtbot, tmp
 
 def test_practice_is_said_to_be_made_up_hides_its_faults_and_shows_them(view, qtbot) -> None:
     circuit = view.session.circuit
-    view.begin_practice(drawn(circuit, 2, 3), 3)
+    view.begin_practice(Wish((), 2, 3))
     qtbot.waitUntil(view.bar.isVisible, timeout=30_000)
     settled(view, qtbot)
     assert "made up" in view.bar.said.text() and "2 faults are hidden" in view.bar.said.text()
@@ -337,3 +338,14 @@ def test_a_capture_of_nothing_and_one_without_edges_are_shown(view, qtbot) -> No
     settled(view, qtbot)
     qtbot.waitUntil(lambda: len(view.pages["waves"].list.model_.rows) == 1, timeout=10_000)
     assert waves_page.under(view.pages["waves"].list.model_.rows[0])
+
+
+def test_a_large_plan_lists_no_faults_and_leaves_them_to_chance(qtbot) -> None:
+    from knotplan.catalog.load import shipped
+    from knotplan.core.circuit.circuit import Circuit
+    from knotplan.examples import example
+
+    dialog = PracticeDialog(Circuit(example("organ-shutters", shipped()), shipped()))
+    qtbot.addWidget(dialog)
+    assert dialog.list.count() == 1 and not dialog.list.isEnabled()
+    assert dialog.wish().chosen == () and dialog.wish().count == 1

@@ -9,20 +9,38 @@ from pathlib import Path
 from typing import Any
 
 import msgspec
+import numpy as np
 
 from knotplan.catalog.kept import tree_of as kept_tree
 from knotplan.catalog.load import shipped
+from knotplan.core.bringup.held import Bench, held
+from knotplan.core.check.analysis import analyse
 from knotplan.core.draft.board_compiled import compiled
 from knotplan.core.names.book import NameBook
 from knotplan.core.names.lists import resolved
 from knotplan.desktop.settings import Settings
 from knotplan.examples import example
 from knotplan.exchange import board_csv, board_file, gpio_lines, part_file
+from knotplan.exchange.bench import bench_file, scan_text, serial_text, wave_csv, waves
 from knotplan.exchange.plan_file import PlanFileError, dumps, loads
 from knotplan.exchange.problems import FileProblemsError
 from knotplan.exchange.recovery import Recovery
+from knotplan.exchange.source import dialect_file, languages
+from tests.programs.by_hand import (
+    CPP_CONSTEXPR,
+    DEFINES,
+    DESIGNATED,
+    INT_ENUM,
+    OVERLAY,
+    PINS,
+    SETTINGS_FILE,
+    written,
+)
+from tests.programs.own_dialects import PYTHON, C
 
 CATALOG = shipped()
+REPORT = analyse(example("harbour-light", CATALOG), CATALOG)
+EXAMPLE = Path(__file__).parents[2] / "docs/examples/harbour-light"
 Read = Callable[[bytes, Path], None]
 
 
@@ -98,6 +116,104 @@ def listing(data: bytes, folder: Path) -> None:
         assert error.errors
 
 
+def scan(data: bytes, folder: Path) -> None:
+    """What is read is held against a plan, which no scan may stop."""
+    path = folder / "mutant.txt"
+    path.write_bytes(data)
+    try:
+        found = scan_text.load(path)
+    except FileProblemsError as error:
+        assert error.errors
+        return
+    assert all(0 <= a < 128 for s in found for a in s.cells)
+    held(REPORT, CATALOG, Bench(scans=tuple(found)))
+
+
+def lines(data: bytes, folder: Path) -> None:
+    path = folder / "mutant.txt"
+    path.write_bytes(data)
+    try:
+        found = gpio_lines.load(path)
+    except FileProblemsError as error:
+        assert error.errors
+        return
+    held(REPORT, CATALOG, Bench(lines=tuple(found)))
+
+
+def capture(data: bytes, folder: Path) -> None:
+    """Times rise, levels are levels, and any stretch of it can be drawn."""
+    path = folder / "mutant.vcd"
+    path.write_bytes(data)
+    try:
+        found = waves.load(path)
+    except FileProblemsError as error:
+        assert error.errors
+        return
+    for trace in found:
+        assert (np.diff(trace.times) >= 0).all() and set(np.unique(trace.levels).tolist()) <= {0, 1, 3}
+        assert np.isfinite([trace.start_s, trace.end_s]).all()
+        trace.seen(trace.start_s, trace.end_s or 1.0, 50)
+    held(REPORT, CATALOG, Bench(traces=tuple(found)))
+
+
+def capture_table(data: bytes, folder: Path) -> None:
+    path = folder / "mutant.csv"
+    path.write_bytes(data)
+    try:
+        found = wave_csv.load(path)
+    except FileProblemsError as error:
+        assert error.errors
+        return
+    held(REPORT, CATALOG, Bench(traces=tuple(found)))
+
+
+def bench(data: bytes, folder: Path) -> None:
+    path = folder / "mutant.json"
+    path.write_bytes(data)
+    try:
+        found = bench_file.load(path)
+    except FileProblemsError as error:
+        assert error.errors
+        return
+    heard = Bench(scans=tuple(bench_file.scans_of(found)), lines=tuple(bench_file.lines_of(found)))
+    held(REPORT, CATALOG, heard)
+
+
+def log(data: bytes, folder: Path) -> None:
+    path = folder / "mutant.log"
+    path.write_bytes(data)
+    try:
+        found = serial_text.load(path)
+    except FileProblemsError as error:
+        assert error.errors
+        return
+    assert all(c.least <= c.most for c in found)
+
+
+def dialect(data: bytes, folder: Path) -> None:
+    path = folder / "mutant.toml"
+    path.write_bytes(data)
+    try:
+        found = dialect_file.load(path)
+    except FileProblemsError as error:
+        assert error.errors
+        return
+    again = dialect_file.loads(dialect_file.dumps(found), found.id)
+    assert again == found
+    source = languages.read("main.py", written(INT_ENUM, PINS))
+    held(REPORT, CATALOG, Bench(sources=(source,), dialects=(found,)))
+
+
+def source(suffix: str) -> Read:
+    def read(data: bytes, folder: Path) -> None:
+        path = folder / f"mutant{suffix}"
+        path.write_bytes(data)
+        trees = languages.load([path])
+        held(REPORT, CATALOG, Bench(sources=tuple(trees), dialects=dialect_file.shipped()))
+
+    return read
+
+
 def names(data: bytes, folder: Path) -> None:
     resolved(data.decode("utf-8", "replace"), NameBook(CATALOG.board("bowline-40")))
 
@@ -129,6 +245,13 @@ def cache(data: bytes, folder: Path) -> None:
 
 
 SMALL = "a = 1\nlist = [1.5, 2.5]\n[names]\nx = 'y'\n"
+WAVES = "time,a,b\n" + "".join(f"{k / 1000:.4f},{k % 2},{3.3 * (k // 2 % 2):.1f}\n" for k in range(40))
+BENCH_FILE = {
+    "format": "knotplan-bench", "version": 1, "model": "x", "notes": ["a"], "groups": ["gpio"],
+    "lines": [{"chip": "gpiochip0", "offset": 38, "used_by": "system", "direction": "output", "level": 1}],
+    "kernel_list": "gpiochip0: GPIOs 512-565, parent: x:\n gpio-550 (a |b ) out hi",
+    "scans": [{"bus": 1, "answers": [72, 60], "drivers": [104], "silent": [80]}],
+}  # fmt: skip
 HERE = Path(__file__).parent.parent.parent / "src" / "knotplan"
 LISTING = (
     b'gpiochip0 - 5 lines:\n\tline   0:\t"ID_SDA"\tinput\n'
@@ -171,6 +294,23 @@ READERS: dict[str, tuple[Read, Callable[[], list[bytes]]]] = {
     ),
     "table": (table, lambda: [TABLE.encode(), TABLE.replace(",", ";").encode("utf-8-sig")]),
     "listing": (listing, lambda: [LISTING]),
+    "scan": (scan, lambda: [(EXAMPLE / "scan.txt").read_bytes()]),
+    "lines": (lines, lambda: [(EXAMPLE / "lines.txt").read_bytes(), LISTING]),
+    "capture": (capture, lambda: [(EXAMPLE / "capture.vcd").read_bytes()[:4000]]),
+    "capture table": (capture_table, lambda: [WAVES.encode(), WAVES.replace(",", ";").encode("utf-8-sig")]),
+    "bench": (bench, lambda: [json.dumps(BENCH_FILE).encode()]),
+    "log": (log, lambda: [b"12:00:01 left: 1512, right=88\n12:00:02 left: 987, right=90\n3 4\n5 6\n"]),
+    "dialect": (dialect, lambda: [PYTHON.encode(), C.encode()]),
+    "source .py": (
+        source(".py"),
+        lambda: [written(INT_ENUM, PINS).encode(), written(SETTINGS_FILE, PINS).encode()],
+    ),
+    "source .c": (
+        source(".c"),
+        lambda: [written(DEFINES, PINS).encode(), written(DESIGNATED, PINS).encode()],
+    ),
+    "source .cpp": (source(".cpp"), lambda: [written(CPP_CONSTEXPR, PINS).encode()]),
+    "source .dts": (source(".dts"), lambda: [written(OVERLAY, PINS).encode()]),
     "names": (names, lambda: [b"L12, 7, GND\nD2..D13\npos 4; chip:9\tSDA\n"]),
     "settings": (settings, lambda: [b"[General]\nlook=dark\nrecent=/tmp/a.json, /tmp/b.json\n"]),
     "recovery": (recovery, lambda: [_kept_of(dumps(example("seed-drawers", CATALOG)))]),

@@ -4,6 +4,7 @@ import errno
 import os
 import stat
 from pathlib import Path
+from typing import BinaryIO
 
 
 class FileTooLargeError(OSError):
@@ -16,14 +17,25 @@ def read_whole(path: Path, most: int) -> bytes:
     A folder, device, socket or pipe is refused without reading: some never end, and
     some do something when they are read.
     """
-    _ordinary(path, path.stat().st_mode)
-    handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_NOCTTY | os.O_CLOEXEC)
-    with os.fdopen(handle, "rb") as file:
-        _ordinary(path, os.fstat(handle).st_mode)  # it may have been exchanged in between
+    with open_ordinary(path) as file:
         data = file.read(most + 1)
     if len(data) > most:
         raise FileTooLargeError(errno.EFBIG, f"is larger than {_size(most)}", str(path))
     return data
+
+
+def open_ordinary(path: Path) -> BinaryIO:
+    """An ordinary file, to be read piece by piece. Raises OSError for anything else, without reading of
+    it."""
+    _ordinary(path, path.stat().st_mode)
+    handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_NOCTTY | os.O_CLOEXEC)
+    file = os.fdopen(handle, "rb")
+    try:
+        _ordinary(path, os.fstat(handle).st_mode)  # it may have been exchanged in between
+    except OSError:
+        file.close()
+        raise
+    return file
 
 
 def read_utf8(path: Path, most: int) -> str:

@@ -127,11 +127,12 @@ def _wired(window: MainWindow, step: str) -> None:
 def _brought_up(window: MainWindow) -> MainWindow:
     """A practice bench whose motor has its coils in another order, and a device at another address."""
     from knotplan.core.practice.troubles import troubles
+    from knotplan.desktop.bringup.practice import Wish
 
     window.show_view("bringup")
     view = window.views.page("bringup")
     known = {t.id: t for t in troubles(window.session.circuit)}
-    view.begin_practice((known["strap:air"], known["order:lens"]), 7)
+    view.begin_practice(Wish((known["strap:air"], known["order:lens"]), 0, 7))
     view.practice_task.wait()
     _settle()
     view.look_at("waves")

@@ -9,9 +9,9 @@ import tempfile
 from contextlib import suppress
 from pathlib import Path
 
-from knotplan.catalog.reading import FileTooLargeError, read_utf8, read_whole
+from knotplan.catalog.reading import FileTooLargeError, open_ordinary, read_utf8, read_whole
 
-__all__ = ["FileTooLargeError", "backed_up", "read_utf8", "read_whole", "write_atomically"]
+__all__ = ["FileTooLargeError", "backed_up", "open_ordinary", "read_utf8", "read_whole", "write_atomically"]
 
 PART = ".part"
 MOST_BACKED_UP = 200_000_000

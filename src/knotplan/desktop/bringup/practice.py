@@ -1,8 +1,8 @@
 """The practice bench: a made-up bench of this plan with hidden faults, to learn how to look for them."""
 
-from collections.abc import Iterator
 from random import SystemRandom
 
+from msgspec import Struct
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QDialog,
@@ -19,6 +19,7 @@ from knotplan.catalog.load import Catalog
 from knotplan.core.bringup.captured.trace import Trace
 from knotplan.core.bringup.said import BusScan, LineState
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.meter.table import MOST_TIES
 from knotplan.core.practice.bench import PracticeBench
 from knotplan.core.practice.traces import Instrument, capture
 from knotplan.core.practice.troubles import Trouble, drawn, troubles
@@ -32,9 +33,18 @@ SECONDS = 0.5
 Answers = tuple[PracticeBench, list[BusScan], list[LineState], list[Trace]]
 
 
-def answers(circuit: Circuit, catalog: Catalog, chosen: tuple[Trouble, ...], seed: int) -> Answers:
+class Wish(Struct, frozen=True):
+    """Faults by hand, or so many by chance."""
+
+    chosen: tuple[Trouble, ...]
+    count: int
+    seed: int
+
+
+def answers(circuit: Circuit, catalog: Catalog, wish: Wish) -> Answers:
     """A bench with these faults, and what it says to everything that can be asked."""
-    bench = PracticeBench(circuit, catalog, chosen, seed)
+    chosen = wish.chosen or drawn(circuit, wish.count, wish.seed)
+    bench = PracticeBench(circuit, catalog, chosen, wish.seed)
     return bench, bench.scans(), bench.lines(), capture(bench, Instrument(seconds=SECONDS))
 
 
@@ -66,12 +76,17 @@ class PracticeDialog(QDialog):
         self.list.setObjectName("faults")
         self.list.setAccessibleName("Faults to choose")
         self.list.setWordWrap(True)
-        for t in troubles(circuit):
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        large = len(circuit.plan.ties) > MOST_TIES
+        for t in () if large else troubles(circuit):
             item = QListWidgetItem(t.title)
             item.setData(Qt.ItemDataRole.UserRole, t)
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(Qt.CheckState.Unchecked)
             self.list.addItem(item)
+        if large:
+            self.list.addItem("This plan is so large that its faults fill no list: let chance choose.")
+            self.list.setEnabled(False)
         equip(self.list)
         down.addWidget(self.list, 1)
         box = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
@@ -80,18 +95,12 @@ class PracticeDialog(QDialog):
         box.rejected.connect(self.reject)
         down.addWidget(box)
 
-    def chosen(self) -> Iterator[Trouble]:
-        """Those that are ticked."""
-        for k in range(self.list.count()):
-            item = self.list.item(k)
-            if item.checkState() == Qt.CheckState.Checked:
-                yield item.data(Qt.ItemDataRole.UserRole)
-
-    def wanted(self, seed: int | None = None) -> tuple[tuple[Trouble, ...], int]:
-        """The faults, and the number from which the bench is made."""
-        seed = SystemRandom().randrange(1_000_000) if seed is None else seed
-        by_hand = tuple(self.chosen())
-        return by_hand or drawn(self.circuit, self.count.value(), seed), seed
+    def wish(self) -> Wish:
+        """Those that are ticked; without any, so many by chance."""
+        items = [self.list.item(k) for k in range(self.list.count())]
+        ticked = [x.data(Qt.ItemDataRole.UserRole) for x in items if x.checkState() == Qt.CheckState.Checked]
+        chosen = tuple(t for t in ticked if t is not None)
+        return Wish(chosen, self.count.value(), SystemRandom().randrange(1_000_000))
 
 
 class PracticeBar(QFrame):

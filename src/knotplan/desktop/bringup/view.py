@@ -18,7 +18,7 @@ from knotplan.desktop.bringup.evidence import Evidence, Kind
 from knotplan.desktop.bringup.lines_page import LinesPage
 from knotplan.desktop.bringup.log_page import LogPage
 from knotplan.desktop.bringup.page import SourcePage
-from knotplan.desktop.bringup.practice import Answers, PracticeBar, PracticeDialog, answers
+from knotplan.desktop.bringup.practice import Answers, PracticeBar, PracticeDialog, Wish, answers
 from knotplan.desktop.bringup.program_page import ProgramPage
 from knotplan.desktop.bringup.scan_page import ScanPage
 from knotplan.desktop.bringup.waves_page import WavesPage
@@ -160,6 +160,7 @@ class BringUpView(Page):
             self.held = None
             self._show()
             return
+        self.head.setText("Comparing …")
         self.task.ask(lambda: held(report, catalog, bench))
 
     def _take(self, found: Held) -> None:
@@ -229,13 +230,12 @@ class BringUpView(Page):
         """Asks which faults, and makes a bench with them."""
         dialog = PracticeDialog(self.session.circuit, self)
         if run(dialog):
-            chosen, seed = dialog.wanted()
-            self.begin_practice(chosen, seed)
+            self.begin_practice(dialog.wish())
 
-    def begin_practice(self, chosen: tuple[Any, ...], seed: int) -> None:
+    def begin_practice(self, wish: Wish) -> None:
         """A bench with some faults, worked out beside the interface."""
         circuit, catalog = self.session.circuit, self.session.catalog
-        self.practice_task.ask(lambda: answers(circuit, catalog, chosen, seed))
+        self.practice_task.ask(lambda: answers(circuit, catalog, wish))
 
     def _take_practice(self, found: Answers) -> None:
         bench, scans, lines, traces = found

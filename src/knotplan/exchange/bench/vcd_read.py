@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from knotplan.core.bringup.captured.trace import UNKNOWN, Levels, Trace
 from knotplan.core.timing.wave import Floats
+from knotplan.exchange.files import open_ordinary
 from knotplan.exchange.problems import FileProblemsError
 
 CHUNK = 1 << 20
@@ -63,7 +64,7 @@ class _Head(Struct, frozen=True):
 
 def load(path: Path, progress: Progress = lambda _: True) -> list[Trace]:
     """The channels of a dump. Raises DumpError, Stopped or OSError."""
-    with path.open("rb") as file:
+    with open_ordinary(path) as file:
         head = _head(path.name, file.read(MOST_HEAD))
         file.seek(head.length)
         reader = _Reader(path.name, head)

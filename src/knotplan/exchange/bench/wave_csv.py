@@ -16,6 +16,7 @@ from msgspec import Struct
 
 from knotplan.core.bringup.captured.trace import Levels, Trace
 from knotplan.core.timing.wave import Floats
+from knotplan.exchange.files import open_ordinary
 from knotplan.exchange.problems import FileProblemsError
 
 LOOKED_AT = 200
@@ -131,7 +132,7 @@ def _unit(name: str) -> str:
 
 def beginning(path: Path) -> str:
     """The first rows of a table, from which it is understood. Raises OSError."""
-    with path.open("rb") as raw:
+    with open_ordinary(path) as raw:
         return raw.read(BEGINNING).decode("utf-8-sig", "replace")
 
 
@@ -142,7 +143,7 @@ def load(path: Path, how: Understood | None = None, progress: Progress = lambda 
     how = how or understood(beginning(path), path.name)
     whole = max(1, path.stat().st_size)
     pieces: list[Floats] = []
-    with path.open("rb") as raw, io.TextIOWrapper(raw, "utf-8-sig", "replace", newline="") as file:
+    with open_ordinary(path) as raw, io.TextIOWrapper(raw, "utf-8-sig", "replace", newline="") as file:
         _skip(file, how)
         while True:
             piece = _read(file, how, path.name)

@@ -5,11 +5,12 @@ from pathlib import Path
 
 from knotplan.core.bringup.captured.trace import Trace
 from knotplan.exchange.bench import vcd_read, wave_csv
+from knotplan.exchange.files import open_ordinary
 
 
 def is_dump(path: Path) -> bool:
     """The file is a value change dump. Raises OSError."""
-    with path.open("rb") as file:
+    with open_ordinary(path) as file:
         beginning = file.read(4096)
     return path.suffix.lower() == ".vcd" or b"$enddefinitions" in beginning or beginning.lstrip()[:1] == b"$"
 

@@ -75,12 +75,14 @@ def dumps(dialect: Dialect) -> str:
 
 
 def _plain(tree: dict) -> dict:  # type: ignore[type-arg]
-    kept = {k: v for k, v in tree.items() if v not in ("", [], {}, False) and not (k == "times" and v == 1.0)}
+    kept = {
+        k: v for k, v in tree.items() if v not in ("", (), [], {}, False) and not (k == "times" and v == 1.0)
+    }
     return {
         k: _plain(v)
         if isinstance(v, dict)
         else [_plain(x) if isinstance(x, dict) else x for x in v]
-        if isinstance(v, list)
+        if isinstance(v, list | tuple)
         else v
         for k, v in kept.items()
     }

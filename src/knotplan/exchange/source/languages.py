@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 
 from knotplan.core.bringup.program.code import Source
+from knotplan.exchange.files import FileTooLargeError, read_whole
 from knotplan.exchange.problems import FileProblemsError
 from knotplan.exchange.source.c_family import CppReader, CReader
 from knotplan.exchange.source.devicetree import DevicetreeReader
@@ -65,10 +66,10 @@ def texts(paths: Iterable[Path]) -> list[tuple[str, str]]:
     found: list[tuple[str, str]] = []
     wrong: list[tuple[str, str]] = []
     for path in files_in(paths):
-        if path.stat().st_size > MOST_BYTES:
+        try:
+            found.append((str(path), read_whole(path, MOST_BYTES).decode("utf-8-sig", "replace")))
+        except FileTooLargeError:
             wrong.append((str(path), "is larger than any source"))
-            continue
-        found.append((str(path), path.read_bytes().decode("utf-8", "replace")))
     if wrong:
         raise SourceError("the program", wrong)
     return found
