@@ -349,3 +349,41 @@ def test_a_large_plan_lists_no_faults_and_leaves_them_to_chance(qtbot) -> None:
     qtbot.addWidget(dialog)
     assert dialog.list.count() == 1 and not dialog.list.isEnabled()
     assert dialog.wish().chosen == () and dialog.wish().count == 1
+
+
+def test_files_dropped_together_go_each_to_its_page(view, qtbot, tmp_path) -> None:
+    from knotplan.desktop.commands import dropped
+
+    (tmp_path / "log.txt").write_text("left: 1500\nleft: 1600\n", "utf-8")
+    (tmp_path / "notes.txt").write_text("nothing here", "utf-8")
+    view.window().show_view("loom")
+    names = ("scan.txt", "lines.txt", "capture.vcd", "program/harbour.py", "program/harbour.c")
+    dropped.take(
+        view.window().desk, [*(BENCH / n for n in names), tmp_path / "log.txt", tmp_path / "notes.txt"]
+    )
+    qtbot.waitUntil(lambda: bool(view.evidence.traces), timeout=20_000)
+    assert view.window().views.shown() is view
+    assert set(view.evidence.origin) == {"scan", "lines", "waves", "program", "log"}
+    assert len(view.evidence.files) == 2
+
+
+def test_what_is_no_file_of_a_bench_is_told(view, qtbot, tmp_path) -> None:
+    said = []
+    view.session.noticed.connect(said.append)
+    (tmp_path / "notes.txt").write_text("nothing here", "utf-8")
+    view.take_any([tmp_path / "notes.txt", tmp_path / "not-there.txt"])
+    assert any("notes.txt is no scan" in s for s in said) and any("not-there.txt" in s for s in said)
+
+
+def test_a_broken_capture_says_what_is_wrong_and_what_was_there_stays(
+    view, qtbot, tmp_path, monkeypatch
+) -> None:
+    view.take_file(BENCH / "capture.vcd", "waves")
+    qtbot.waitUntil(lambda: bool(view.evidence.traces), timeout=20_000)
+    before = view.evidence.traces
+    said = []
+    monkeypatch.setattr(waves_page, "run", lambda dialog: said.append(dialog.text.toPlainText()))
+    (tmp_path / "trace.vcd").write_bytes(b"\xff\x00 nothing")
+    view.take_any([tmp_path / "trace.vcd"])
+    qtbot.waitUntil(lambda: bool(said), timeout=20_000)
+    assert said[0] and view.evidence.traces is before

@@ -12,6 +12,8 @@ from knotplan.core.bringup.captured.compare import compared
 from knotplan.core.bringup.captured.planned import planned_trace
 from knotplan.core.bringup.captured.pulses import pulses_of, without_glitches
 from knotplan.core.bringup.captured.trace import Trace, trace_of
+from knotplan.core.bringup.held import Bench, held
+from knotplan.core.check.analysis import analyse
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.practice.bench import PracticeBench
 from knotplan.core.practice.traces import Instrument, capture
@@ -73,14 +75,14 @@ def test_words_on_spi_are_read() -> None:
     assert [w.value for w in decoders.spi(*traces, mode=0, bits=8)] == words
 
 
-def test_talk_on_i2c_is_read() -> None:
-    """A write to 0x3C that is acknowledged, one to 0x48 that is not; built here by the standard's figures."""
+def i2c_traces(calls: list[tuple[int, bool]], names: tuple[str, str] = ("sda", "scl")) -> tuple[Trace, Trace]:
+    """Writes to addresses, with whether somebody acknowledges; built here by the standard's figures."""
     sda, scl, at, bit = [], [], 1e-3, 10e-6
-    for address, ack in ((0x3C, 0), (0x48, 1)):
+    for address, answered in calls:
         sda.append((at, 0))
         scl.append((at + bit / 2, 0))
         at += bit
-        for level in [*(address >> (6 - k) & 1 for k in range(7)), 0, ack]:
+        for level in [*(address >> (6 - k) & 1 for k in range(7)), 0, int(not answered)]:
             sda.append((at, level))
             scl += [(at + bit / 4, 1), (at + 3 * bit / 4, 0)]
             at += bit
@@ -88,7 +90,12 @@ def test_talk_on_i2c_is_read() -> None:
         scl.append((at + bit / 4, 1))
         sda.append((at + bit / 2, 1))
         at += 3 * bit
-    first, second = decoders.i2c(trace_of("sda", sda, 0, 1, 1), trace_of("scl", scl, 0, 1, 1))
+    return trace_of(names[0], sda, 0, 1, 1), trace_of(names[1], scl, 0, 1, 1)
+
+
+def test_talk_on_i2c_is_read() -> None:
+    """A write to 0x3C that is acknowledged, one to 0x48 that is not."""
+    first, second = decoders.i2c(*i2c_traces([(0x3C, True), (0x48, False)]))
     assert (first.address, first.reads, first.acknowledged) == (0x3C, False, True)
     assert (second.address, second.acknowledged) == (0x48, False)
 
@@ -170,3 +177,18 @@ def test_the_maker_s_word_on_a_channel_counts() -> None:
     lamp = next(x for x in lanes(c) if x.lead == "lamp.anode")
     found = compared(c, traces, {5: lamp.id})
     assert found.channels[5].lane == lamp and found.channels[5].pair.why == "maker"
+
+
+@pytest.mark.parametrize("names", [("SDA", "SCL"), ("sda1", "scl1"), ("i2c_1_data SDA", "i2c_1 SCL")])
+def test_talk_on_a_bus_counts_as_a_scan(names: tuple[str, str]) -> None:
+    """The two that answer are there; one that is called and silent is missing; 0x4A answers unplanned."""
+    catalog = shipped()
+    report = analyse(example("harbour-light", catalog), catalog)
+    good = i2c_traces([(0x48, True), (0x49, True), (0x3C, True)], names)
+    assert held(report, catalog, Bench(traces=good)).agrees
+    answer = held(
+        report, catalog, Bench(traces=i2c_traces([(0x48, True), (0x49, False), (0x4A, True)], names))
+    )
+    assert [bus.scan.heard for bus in answer.buses] == [(0x48, 0x4A)]
+    (differs,) = [d for d in answer.of_buses if d.gravity == "differs"]
+    assert "0x4A" in differs.title and "0x49" in differs.title and differs.remedies

@@ -1,6 +1,6 @@
 """The Bring-up view: is the bench what was planned?"""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -27,6 +27,7 @@ from knotplan.desktop.panels.fields import Given, button, column_in, label, row
 from knotplan.desktop.panels.segments import Segment, Segments
 from knotplan.desktop.session import Session
 from knotplan.desktop.view import Page
+from knotplan.exchange.bench.kinds import kind_of
 
 SIDE, SIDE_NARROW, ROOMY = 322, 268, 1100
 PAGES: tuple[type[SourcePage], ...] = (ScanPage, LinesPage, WavesPage, ProgramPage, LogPage)
@@ -135,6 +136,26 @@ class BringUpView(Page):
             page.take_files([path])
         else:
             page.take_file(path)  # type: ignore[attr-defined]
+
+    def take_any(self, files: Sequence[Path]) -> None:
+        """Files of any kind, each to its page; source files together, as one program."""
+        kinds: dict[Path, str] = {}
+        for path in files:
+            try:
+                kinds[path] = kind_of(path)
+            except OSError as error:
+                self.session.noticed.emit(f"{path.name}: {error.strerror or error}")
+        sources = [p for p, kind in kinds.items() if kind == "program"]
+        if sources:
+            self.look_at("program")
+            self.pages["program"].take_files(sources)  # type: ignore[attr-defined]
+        for path, kind in kinds.items():
+            if kind == "":
+                self.session.noticed.emit(
+                    f"{path.name} is no scan, listing, capture, source or log that can be read"
+                )
+            elif kind != "program":
+                self.take_file(path, "scan" if kind == "bench" else kind)  # type: ignore[arg-type]
 
     # --- following plan and bench -----------------------------------------------------------------------
 

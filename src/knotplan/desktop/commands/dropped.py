@@ -5,12 +5,16 @@ from pathlib import Path
 from PySide6.QtCore import QMimeData
 
 from knotplan.catalog.load import MOST_BYTES
-from knotplan.desktop.commands import board, part
+from knotplan.desktop.commands import board, bring_up, part
 from knotplan.desktop.desk import Desk
+from knotplan.exchange.bench.kinds import kind_of
 
-TABLES, CAPTURES = (".csv", ".tsv"), (".vcd",)
-SOURCES = (".c", ".h", ".cpp", ".hpp", ".cc", ".py", ".dts", ".dtsi", ".overlay")
-KNOWN = "plans (.knot.json), boards and parts (.toml) and tables of pins (.csv)"
+TABLES = (".csv", ".tsv")
+KNOWN = (
+    "plans (.knot.json), boards and parts (.toml), tables of pins (.csv), and what comes from a "
+    "bench: scans, "
+    "listings, captures (.vcd, .csv), source"
+)
 
 
 def paths(data: QMimeData) -> list[Path]:
@@ -20,6 +24,10 @@ def paths(data: QMimeData) -> list[Path]:
 
 def take(desk: Desk, files: list[Path]) -> None:
     """Boards and parts first, so that a plan finds them; of several plans the first is opened."""
+    heard = [f for f in files if _is_from_bench(f)]
+    if heard:
+        bring_up.take(desk, heard)
+    files = [f for f in files if f not in heard]
     plans = [f for f in files if f.suffix.lower() == ".json"]
     for file in files:
         if file not in plans:
@@ -36,12 +44,15 @@ def _take_one(desk: Desk, file: Path) -> None:
         (board.take_in if _is_board(file) else part.take_in)(desk, file)
     elif suffix in TABLES:
         board.begin_with_table(desk, file)
-    elif suffix in CAPTURES:
-        desk.session.noticed.emit(f"{file.name} is a capture: this version does not compare captures yet.")
-    elif suffix in SOURCES:
-        desk.session.noticed.emit(f"{file.name} is source text: this version does not compare programs yet.")
     else:
         desk.session.noticed.emit(f"{file.name} is none of the files that are understood here: {KNOWN}.")
+
+
+def _is_from_bench(file: Path) -> bool:
+    try:
+        return file.suffix.lower() != ".toml" and bool(kind_of(file))
+    except OSError:
+        return False
 
 
 def _is_board(file: Path) -> bool:

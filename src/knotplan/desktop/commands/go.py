@@ -2,6 +2,7 @@
 
 from PySide6.QtCore import Qt
 
+from knotplan.desktop.commands.bring_up import open_files, practise
 from knotplan.desktop.commands.command import LINE, Command, Menu
 from knotplan.desktop.desk import Desk
 from knotplan.desktop.panels.pin_panel import copy_card
@@ -56,6 +57,22 @@ MENU = Menu(
             "Everything about the selected pin, as text",
             lambda desk: copy_card(desk.session, desk.session.selection.id),
             on_board,
+        ),
+        LINE,
+        Command(
+            "open-bench",
+            "Open what the &bench says …",
+            "",
+            "A bus scan, a listing of GPIO lines, a capture, source, a serial log: each is taken for "
+            "what it is",
+            open_files,
+        ),
+        Command(
+            "practise",
+            "P&ractise on a made-up bench …",
+            "",
+            "A bench of this plan with hidden faults",
+            practise,
         ),
         LINE,
         Command(
