@@ -160,8 +160,8 @@ def test_reading_is_stopped_and_what_was_there_stays(view, qtbot, tmp_path) -> N
     qtbot.waitUntil(lambda: bool(view.evidence.traces), timeout=20_000)
     before = view.evidence.traces
     page = view.pages["waves"]
-    page._wanted = False
-    found = page._load(BENCH / "capture.vcd", None)
+    page.stop_reading()
+    found = page._load(BENCH / "capture.vcd", None, object())
     assert found[1] is None
     page._came(found)
     assert view.evidence.traces is before and page.stop.isHidden()
@@ -387,3 +387,17 @@ def test_a_broken_capture_says_what_is_wrong_and_what_was_there_stays(
     view.take_any([tmp_path / "trace.vcd"])
     qtbot.waitUntil(lambda: bool(said), timeout=20_000)
     assert said[0] and view.evidence.traces is before
+
+
+def test_another_plan_begins_without_what_was_said_of_the_one_before(view, qtbot, tmp_path) -> None:
+    from knotplan.catalog.load import shipped
+    from knotplan.examples import example
+
+    view.take_file(BENCH / "scan.txt", "scan")
+    settled(view, qtbot)
+    path = tmp_path / "same.knot.json"
+    view.session.mark_saved(path)
+    view.session.replace_document(view.session.plan, path)
+    assert view.evidence.scans, "the same file, read anew"
+    view.session.replace_document(example("mist-bench", shipped()), tmp_path / "other.knot.json")
+    assert view.evidence.bench().empty and not view.evidence.origin and view.bar.isHidden()

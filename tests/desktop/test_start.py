@@ -64,7 +64,7 @@ def test_the_full_example_writes_what_it_says(tmp_path: Path) -> None:
     assert "0 stop, 0 care, 0 to do, 0 note" in done.stdout
     named = {line.strip() for line in done.stdout.partition("wrote\n")[2].splitlines()}
     written = {str(p.relative_to(tmp_path)) for p in (tmp_path / "build/demo").iterdir()}
-    assert named == written and len(written) == 33
+    assert named == written and len(written) == 35
     assert all((tmp_path / name).stat().st_size > 300 for name in written)
     assert load(tmp_path / "build/demo/harbour-light.knot.json", shipped()) == example(
         "harbour-light", shipped()

@@ -411,7 +411,13 @@ def test_every_table_and_list_keeps_the_toolkit_s_rules_while_the_plan_changes(o
         for v in window.findChildren(QAbstractItemView)
         if type(v.model()).__module__.startswith("knotplan")
     }
-    assert {type(m).__name__ for m in models} == {"PinTable", "TreeModel", "LaneModel", "MarkedModel"}
+    assert {type(m).__name__ for m in models} == {
+        "PinTable",
+        "TreeModel",
+        "LaneModel",
+        "MarkedModel",
+        "ChannelModel",
+    }
     for model in models:
         QAbstractItemModelTester(model, QAbstractItemModelTester.FailureReportingMode.Warning, model)
     for name in (view.id for view in VIEWS):
@@ -437,8 +443,8 @@ def test_no_dialog_outlives_its_answer(open_window, monkeypatch, tmp_path: Path)
 
     for kind in (QDialog, QMessageBox, QPrintDialog):  # these two have an exec of their own
         monkeypatch.setattr(kind, "exec", answered)
-    for ask in ("getOpenFileName", "getSaveFileName"):
-        monkeypatch.setattr(QFileDialog, ask, lambda *_, **__: ("", ""))
+    for ask in ("getOpenFileName", "getOpenFileNames", "getSaveFileName"):
+        monkeypatch.setattr(QFileDialog, ask, lambda *_, ask=ask, **__: ([] if ask.endswith("s") else "", ""))
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_, **__: "")
     for _ in range(2):
         for action in window.actions_.all():

@@ -347,3 +347,21 @@ def test_the_close_up_is_painted_with_the_cord_in_its_colour(view: WireView) -> 
         image.pixelColor(x, y).name() for x in range(0, image.width(), 3) for y in range(0, image.height(), 3)
     }
     assert "#d97b1f" in colours, "the orange cord"
+
+
+def test_a_table_that_comes_when_the_plan_is_another_is_dropped(window: MainWindow, qtbot) -> None:
+    """The plan is changed from another view, while the table of the one before is on its way."""
+    window.show_view("wire")
+    view = window.views.page("wire")
+    view.table_task.wait()
+    qtbot.waitUntil(lambda: view.meter.table is not None and view.meter.table.whole, timeout=30_000)
+    table = view.meter.table
+    view.begin_table()
+    window.show_view("loom")
+    window.session.edit("less", edits.remove_part, "lamp")
+    view._take_table(table)
+    assert view.meter.table is None
+    window.show_view("wire")
+    view.table_task.wait()
+    qtbot.waitUntil(lambda: view.meter.table is not None, timeout=30_000)
+    assert not any("lamp" in p.id for p in view.meter.table.points)

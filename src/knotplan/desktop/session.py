@@ -39,6 +39,8 @@ class Session(QObject):
 
     changed = Signal()
     """the plan, and with it the report, is another one"""
+    replaced = Signal()
+    """another document has taken the place of the one before"""
     looked = Signal()
     """the selection, the lens or the preview is another one"""
     noticed = Signal(str)
@@ -324,6 +326,7 @@ class Session(QObject):
         self._unsaved = not saved
         self.selection = Selection()
         self._view = None
+        self.replaced.emit()
         self.changed.emit()
 
     def mark_saved(self, path: Path) -> None:

@@ -69,7 +69,7 @@ class LogPage(SourcePage):
         across.setSpacing(14)
         left = QWidget()
         lettering.fix(left, width=330)
-        for k, wide in enumerate((118, 74, 62, 62)):
+        for k, wide in enumerate((110, 88, 60, 60)):
             table.setColumnWidth(k, lettering.px(wide))
         column_in(left).addWidget(table)
         across.addWidget(left)

@@ -50,6 +50,7 @@ class BringUpView(Page):
         self.held: Held | None = None
         self._about: tuple[int, int] | None = None
         self._segments: list[Segment] = []
+        self._path = session.path
         self._report = session.report
         self.pages: dict[Kind, SourcePage] = {
             kind.kind: kind(session, palette, self.evidence) for kind in PAGES
@@ -59,6 +60,7 @@ class BringUpView(Page):
             self.stack.addWidget(made)
             made.noticed.connect(session.noticed)
         self.kinds = Segments("bringupKinds", "What came in", "What to look at", "segment", 4)
+        self.kinds.picked.setMinimumContentsLength(13)
         self.kinds.chosen.connect(lambda kind: self.look_at(kind))  # noqa: PLW0108
         self.practise = button(
             "Practise …",
@@ -86,6 +88,7 @@ class BringUpView(Page):
         self.bar.shown.connect(self.bar.show_me)
         self.bar.left.connect(self.leave_practice)
         self.bar.again.connect(self.ask_practice)
+        session.replaced.connect(self._another_document)
         session.changed.connect(self._changed)
         self.look_at("scan")
 
@@ -164,8 +167,15 @@ class BringUpView(Page):
         self.kinds.buttons.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _changed(self) -> None:
+        self._path = self.session.path
         if self.isVisible():
             self.compare()
+
+    def _another_document(self) -> None:
+        """What a bench said of one plan says nothing of another; the same file read anew is the same plan."""
+        if self.session.path is None or self.session.path != self._path:
+            self.pages["waves"].stop_reading()  # type: ignore[attr-defined]
+            self.leave_practice()
 
     def compare(self) -> None:
         """Holds all that has come in against the plan, beside the interface."""
@@ -176,6 +186,7 @@ class BringUpView(Page):
             return
         self._about = about
         self._report = report  # so that its identity stays its own
+        self.held = None  # what it says is about the plan of before
         if bench.empty:
             self.task.forget()
             self.held = None
@@ -185,6 +196,10 @@ class BringUpView(Page):
         self.task.ask(lambda: held(report, catalog, bench))
 
     def _take(self, found: Held) -> None:
+        if self._report is not self.session.report:  # it was changed while this view was not seen
+            self._about = None
+            self._changed()
+            return
         self.held = found
         self._show()
 
@@ -270,6 +285,7 @@ class BringUpView(Page):
 
     def leave_practice(self) -> None:
         """Forgets the practice bench, and all that it said."""
+        self.practice_task.forget()
         self.evidence.practice = None
         self.bar.hide()
         self.evidence.clear_all()

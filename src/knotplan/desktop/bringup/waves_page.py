@@ -5,6 +5,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QAbstractListModel, QModelIndex, Qt, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QListView, QVBoxLayout, QWidget
+from shiboken6 import isValid
 
 from knotplan.core.bringup.captured.compare import Matched
 from knotplan.core.bringup.captured.trace import Trace
@@ -37,7 +38,7 @@ WHY = {"maker": "", "name": "by its name", "behaviour": "guessed from what it do
 ROW = Qt.ItemDataRole.UserRole
 
 
-class _Channels(QAbstractListModel):
+class ChannelModel(QAbstractListModel):
     def __init__(self) -> None:
         super().__init__()
         self.rows: list[Matched] = []
@@ -78,7 +79,7 @@ class ChannelList(QListView):
 
     def __init__(self, palette: Callable[[], object]):
         super().__init__()
-        self.model_ = _Channels()
+        self.model_ = ChannelModel()
         self.setModel(self.model_)
         self.setItemDelegate(TwoLines(self, palette, _row))  # type: ignore[arg-type]
         self.setObjectName("channels")
@@ -124,7 +125,7 @@ class WavesPage(SourcePage):
         self.progress.setToolTip("How much of the capture is read")
         self.stop = button("Stop", "stopReading", "Stops reading; what was there stays", self.stop_reading)
         self._share = 0.0
-        self._wanted = False
+        self._token: object = None
         super().__init__(session, palette, evidence)
         self.task = BackgroundTask("capture", self)
         self.task.answered.connect(self._came)
@@ -188,27 +189,29 @@ class WavesPage(SourcePage):
         except (FileProblemsError, OSError) as error:
             run(ErrorDialog(path.name, error, self))
             return
-        self._share, self._wanted = 0.0, True
+        self._share, self._token = 0.0, object()
+        token = self._token
         self._show_progress(on=True)
-        self.task.ask(lambda: self._load(path, how))
+        self.task.ask(lambda: self._load(path, how, token))
 
-    def _load(self, path: Path, how: wave_csv.Understood | None) -> object:
+    def _load(self, path: Path, how: wave_csv.Understood | None, token: object) -> object:
         """On the thread: the channels, or what is wrong."""
+
+        def reading(share: float) -> bool:
+            self._share = share
+            return self._token is token and isValid(self)  # else another one is read, or the window is gone
+
         try:
             if how is not None:
-                return path, wave_csv.load(path, how, self._reading)
-            return path, vcd_read.load(path, self._reading)
+                return path, wave_csv.load(path, how, reading)
+            return path, vcd_read.load(path, reading)
         except vcd_read.Stopped:
             return path, None
         except (FileProblemsError, OSError) as error:
             return path, error
 
-    def _reading(self, share: float) -> bool:
-        self._share = share
-        return self._wanted
-
     def stop_reading(self) -> None:
-        self._wanted = False
+        self._token = None
 
     def _came(self, answer: tuple[Path, object]) -> None:
         path, found = answer

@@ -119,7 +119,7 @@ class WireView(Page):
     def fill(self) -> None:
         """Anew from the plan: the steps, how far they are, and where that matters the fault table."""
         c = self.session.circuit
-        plan = replace(c.plan, wired=(), readings=(), accepted=())
+        plan = _planned(c.plan)
         anew = plan != self._about
         if anew:
             self._about, self._steps = plan, steps_of(c)
@@ -251,6 +251,10 @@ class WireView(Page):
         if isinstance(answer, float):
             self.progress.setText(f"{answer:.0%}")
             return
+        if _planned(self.session.plan) != self._about:  # it was changed while this view was not seen
+            self.table_task.forget()
+            self._about = None
+            return
         self.meter.take(answer)
         if answer.whole:
             self.work.setVisible(False)
@@ -300,6 +304,11 @@ class WireView(Page):
         self.meter.set_palette(palette)
         self.list.viewport().update()
         self._show()
+
+
+def _planned(plan: Plan) -> Plan:
+    """The plan without notes of the bench."""
+    return replace(plan, wired=(), readings=(), accepted=())
 
 
 def _tables(circuit: Circuit, *, whole: bool) -> Iterator[float | Table | None]:
