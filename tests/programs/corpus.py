@@ -15,7 +15,7 @@ from knotplan.core.bringup.program.compare import compared
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.examples import example
 from knotplan.exchange.source import dialect_file
-from knotplan.exchange.source.languages import read
+from knotplan.exchange.source.languages import trees
 from tests.programs import styles_c, styles_python
 from tests.programs.facts import Facts, facts_of
 from tests.programs.own_dialects import own_dialects
@@ -175,10 +175,19 @@ PIN = (
 
 
 def differing(p: Program) -> list[Difference]:
-    sources = [read(name, text) for name, text in p.files.items()]
+    return differing_in(p.scene, p.files, p.facts.scheme)
+
+
+def differing_in(scene: str, files: dict[str, str], scheme: str) -> list[Difference]:
+    """What of some files differs from a scene's plan."""
     dialects = (*dialect_file.shipped(), *own_dialects())
-    found = compared(circuit(p.scene), sources, dialects, p.facts.scheme).differences
+    found = compared(circuit(scene), trees(files.items()), dialects, scheme).differences
     return [d for d in found if d.gravity == "differs"]
+
+
+def beside(one: Program, other: Program) -> dict[str, str]:
+    """Two programs in one folder, each in a folder of its own."""
+    return {f"a/{n}": t for n, t in one.files.items()} | {f"b/{n}": t for n, t in other.files.items()}
 
 
 def is_found(p: Program, found: list[Difference]) -> bool:

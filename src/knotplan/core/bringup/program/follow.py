@@ -16,17 +16,37 @@ from knotplan.core.bringup.program.told import Constant, Told, Use
 from knotplan.core.bringup.program.values import Known, Many, Table, Thing, Value, named, together
 
 
+FAMILIES = {"python": "python"}
+"""languages that share no names with others: those of C's preprocessor do"""
+
+
 def follow(sources: Sequence[code.Source], dialects: Sequence[Dialect]) -> Told:
-    """Follows a program of one or several files of languages that speak to one another."""
+    """Follows a program of one or several files; those of languages that share no names by themselves."""
+    families: dict[str, list[code.Source]] = {}
+    for source in sources:
+        families.setdefault(FAMILIES.get(source.language, ""), []).append(source)
+    told = [_followed(own, dialects) for own in families.values()]
+    return Told(
+        tuple(x for t in told for x in t.uses),
+        tuple(x for t in told for x in t.constants),
+        tuple(x for t in told for x in t.calls),
+        tuple(x for t in told for x in t.imports),
+        all(t.whole for t in told),
+    )
+
+
+def _followed(sources: Sequence[code.Source], dialects: Sequence[Dialect]) -> Told:
     follower = _Follower(sources, dialects)
     whole = True
     try:
         follower.go()
     except EnoughError:
         whole = False
-    uses = tuple(dict.fromkeys(map(_Once, follower.uses)))
+    once: dict[tuple[object, ...], Use] = {}
+    for use in follower.uses:
+        once.setdefault(_key(use), use)
     return Told(
-        tuple(once.use for once in uses),
+        tuple(once.values()),
         tuple(follower.constants.values()),
         tuple(follower.calls),
         tuple(follower.imports.values()),
@@ -34,23 +54,10 @@ def follow(sources: Sequence[code.Source], dialects: Sequence[Dialect]) -> Told:
     )
 
 
-class _Once:
-    """A use that is equal to another one at the same place with the same values."""
-
-    def __init__(self, use: Use):
-        self.use = use
-        self.key = (
-            use.call.name,
-            use.at,
-            use.function,
-            repr(sorted((k, _plain(v)) for k, v in use.roles.items())),
-        )
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Once) and self.key == other.key
-
-    def __hash__(self) -> int:
-        return hash(self.key)
+def _key(use: Use) -> tuple[object, ...]:
+    """Uses that are alike in all of this are one: loops and branches come by again and again."""
+    roles = repr(sorted((role, _plain(known)) for role, known in use.roles.items()))
+    return use.call.name, use.at, use.function, roles
 
 
 def _plain(known: Known) -> list[object]:
