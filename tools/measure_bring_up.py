@@ -51,14 +51,17 @@ def chosen(report: Report, each: int, seed: int) -> list[Trouble]:
     return [t for several in by_kind.values() for t in rng.sample(several, min(each, len(several)))]
 
 
+def heard_of(report: Report, catalog: Catalog, trouble: Trouble, seed: int) -> Heard:
+    """Everything that a practice bench with one trouble answers."""
+    bench = PracticeBench(report.circuit, catalog, [trouble], seed)
+    traces = capture(bench, Instrument(seconds=SECONDS))
+    return Heard(tuple(bench.scans()), tuple(bench.lines()), tuple(traces))
+
+
 def named_by_bring_up(report: Report, catalog: Catalog, trouble: Trouble, seed: int) -> bool:
     """A difference is about the trouble's part or cord."""
-    bench = PracticeBench(report.circuit, catalog, [trouble], seed)
-    heard = Heard(
-        tuple(bench.scans()), tuple(bench.lines()), tuple(capture(bench, Instrument(seconds=SECONDS)))
-    )
     wanted = {*trouble.parts, *trouble.ties, *trouble.leads}
-    for d in held(report, catalog, heard).differences:
+    for d in held(report, catalog, heard_of(report, catalog, trouble, seed)).differences:
         about = {*d.subjects, *d.look, *(split(s)[0] for s in d.subjects)}
         if d.gravity == "differs" and about & wanted:
             return True

@@ -1,7 +1,9 @@
 """The program that brings a bench up, run against made-up chips, and compiled."""
 
+import inspect
 import json
 import os
+import re
 import shutil
 import signal
 import subprocess
@@ -138,6 +140,34 @@ def test_what_it_asks_of_the_lines_is_what_the_plan_says(tmp_path) -> None:
     moved = look_at(edits.tie(edits.untie(C.plan, relay.id), relay.lead, free))
     told = gpio.compared(moved.circuit, lines, moved.points).differences
     assert any(relay.lead in d.subjects or free in d.subjects for d in told), told
+
+
+def test_its_calls_are_those_of_the_real_package(monkeypatch) -> None:
+    """The bindings themselves make its settings; only the kernel is not asked."""
+    import gpiod
+
+    asked: list = []
+
+    def request_lines(*args, **named):
+        asked.append(inspect.signature(real).bind(*args, **named).arguments)
+        raise OSError("no such device")
+
+    real = gpiod.request_lines
+    monkeypatch.setattr(gpiod, "request_lines", request_lines)
+    program: dict = {"__name__": "bench"}
+    exec(compile(python_program(REPORT), "bench.py", "exec"), program)
+    with pytest.raises(SystemExit, match="A line could not be had"):
+        program["requested"]()
+    (arguments,) = asked
+    assert arguments["path"] == "/dev/gpiochip0" and arguments["consumer"] == "bench"
+    config = arguments["config"]
+    assert set(config) == {number(t.tie) for t in trials(C)} | {38, 40}
+    assert all(isinstance(s, gpiod.LineSettings) for s in config.values())
+    horn = number(next(t.tie for t in trials(C) if "IN 1" in t.name and t.active_low))
+    assert config[horn].active_low and config[horn].output_value == gpiod.line.Value.INACTIVE
+    used = set(re.findall(r"requests?\[?\w*\]?\.(\w+)\(", python_program(REPORT)))
+    assert used - {"items", "values"} == {"set_value", "get_value", "release"}
+    assert all(hasattr(gpiod.LineRequest, name) for name in ("set_value", "get_value", "release"))
 
 
 @pytest.mark.parametrize("number_", [signal.SIGINT, signal.SIGTERM, signal.SIGHUP])

@@ -116,102 +116,64 @@ def listing(data: bytes, folder: Path) -> None:
         assert error.errors
 
 
-def scan(data: bytes, folder: Path) -> None:
-    """What is read is held against a plan, which no scan may stop."""
-    path = folder / "mutant.txt"
-    path.write_bytes(data)
-    try:
-        found = scan_text.load(path)
-    except FileProblemsError as error:
-        assert error.errors
-        return
+Hear = Callable[[Any], None]
+
+
+def heard(name: str, load: Callable[[Path], Any], hear: Hear) -> Read:
+    """A file from a bench: its own error, or something that can be held against a plan."""
+
+    def read(data: bytes, folder: Path) -> None:
+        path = folder / name
+        path.write_bytes(data)
+        try:
+            found = load(path)
+        except FileProblemsError as error:
+            assert error.errors
+            return
+        hear(found)
+
+    return read
+
+
+def against(**heard_: Any) -> None:
+    """No bench may stop the comparison."""
+    held(REPORT, CATALOG, Bench(**heard_))
+
+
+def hear_scans(found: Any) -> None:
     assert all(0 <= a < 128 for s in found for a in s.cells)
-    held(REPORT, CATALOG, Bench(scans=tuple(found)))
+    against(scans=tuple(found))
 
 
-def lines(data: bytes, folder: Path) -> None:
-    path = folder / "mutant.txt"
-    path.write_bytes(data)
-    try:
-        found = gpio_lines.load(path)
-    except FileProblemsError as error:
-        assert error.errors
-        return
-    held(REPORT, CATALOG, Bench(lines=tuple(found)))
-
-
-def capture(data: bytes, folder: Path) -> None:
+def hear_traces(found: Any) -> None:
     """Times rise, levels are levels, and any stretch of it can be drawn."""
-    path = folder / "mutant.vcd"
-    path.write_bytes(data)
-    try:
-        found = waves.load(path)
-    except FileProblemsError as error:
-        assert error.errors
-        return
     for trace in found:
         assert (np.diff(trace.times) >= 0).all() and set(np.unique(trace.levels).tolist()) <= {0, 1, 3}
         assert np.isfinite([trace.start_s, trace.end_s]).all()
         trace.seen(trace.start_s, trace.end_s or 1.0, 50)
-    held(REPORT, CATALOG, Bench(traces=tuple(found)))
+    against(traces=tuple(found))
 
 
-def capture_table(data: bytes, folder: Path) -> None:
-    path = folder / "mutant.csv"
-    path.write_bytes(data)
-    try:
-        found = wave_csv.load(path)
-    except FileProblemsError as error:
-        assert error.errors
-        return
-    held(REPORT, CATALOG, Bench(traces=tuple(found)))
+def hear_bench(found: Any) -> None:
+    against(scans=tuple(bench_file.scans_of(found)), lines=tuple(bench_file.lines_of(found)))
 
 
-def bench(data: bytes, folder: Path) -> None:
-    path = folder / "mutant.json"
-    path.write_bytes(data)
-    try:
-        found = bench_file.load(path)
-    except FileProblemsError as error:
-        assert error.errors
-        return
-    heard = Bench(scans=tuple(bench_file.scans_of(found)), lines=tuple(bench_file.lines_of(found)))
-    held(REPORT, CATALOG, heard)
-
-
-def log(data: bytes, folder: Path) -> None:
-    path = folder / "mutant.log"
-    path.write_bytes(data)
-    try:
-        found = serial_text.load(path)
-    except FileProblemsError as error:
-        assert error.errors
-        return
+def hear_log(found: Any) -> None:
     assert all(c.least <= c.most for c in found)
 
 
-def dialect(data: bytes, folder: Path) -> None:
-    path = folder / "mutant.toml"
-    path.write_bytes(data)
-    try:
-        found = dialect_file.load(path)
-    except FileProblemsError as error:
-        assert error.errors
-        return
-    again = dialect_file.loads(dialect_file.dumps(found), found.id)
-    assert again == found
-    source = languages.read("main.py", written(INT_ENUM, PINS))
-    held(REPORT, CATALOG, Bench(sources=(source,), dialects=(found,)))
+def hear_dialect(found: Any) -> None:
+    assert dialect_file.loads(dialect_file.dumps(found), found.id) == found
+    program = languages.read("main.py", written(INT_ENUM, PINS))
+    against(sources=(program,), dialects=(found,))
+
+
+def hear_source(found: Any) -> None:
+    against(sources=tuple(found), dialects=dialect_file.shipped())
 
 
 def source(suffix: str) -> Read:
-    def read(data: bytes, folder: Path) -> None:
-        path = folder / f"mutant{suffix}"
-        path.write_bytes(data)
-        trees = languages.load([path])
-        held(REPORT, CATALOG, Bench(sources=tuple(trees), dialects=dialect_file.shipped()))
-
-    return read
+    return heard(f"mutant{suffix}", lambda path: languages.load([path]), hear_source)
 
 
 def names(data: bytes, folder: Path) -> None:
@@ -294,13 +256,25 @@ READERS: dict[str, tuple[Read, Callable[[], list[bytes]]]] = {
     ),
     "table": (table, lambda: [TABLE.encode(), TABLE.replace(",", ";").encode("utf-8-sig")]),
     "listing": (listing, lambda: [LISTING]),
-    "scan": (scan, lambda: [(EXAMPLE / "scan.txt").read_bytes()]),
-    "lines": (lines, lambda: [(EXAMPLE / "lines.txt").read_bytes(), LISTING]),
-    "capture": (capture, lambda: [(EXAMPLE / "capture.vcd").read_bytes()[:4000]]),
-    "capture table": (capture_table, lambda: [WAVES.encode(), WAVES.replace(",", ";").encode("utf-8-sig")]),
-    "bench": (bench, lambda: [json.dumps(BENCH_FILE).encode()]),
-    "log": (log, lambda: [b"12:00:01 left: 1512, right=88\n12:00:02 left: 987, right=90\n3 4\n5 6\n"]),
-    "dialect": (dialect, lambda: [PYTHON.encode(), C.encode()]),
+    "scan": (heard("mutant.txt", scan_text.load, hear_scans), lambda: [(EXAMPLE / "scan.txt").read_bytes()]),
+    "lines": (
+        heard("mutant.txt", gpio_lines.load, lambda found: against(lines=tuple(found))),
+        lambda: [(EXAMPLE / "lines.txt").read_bytes(), LISTING],
+    ),
+    "capture": (
+        heard("mutant.vcd", waves.load, hear_traces),
+        lambda: [(EXAMPLE / "capture.vcd").read_bytes()[:4000]],
+    ),
+    "capture table": (
+        heard("mutant.csv", wave_csv.load, hear_traces),
+        lambda: [WAVES.encode(), WAVES.replace(",", ";").encode("utf-8-sig")],
+    ),
+    "bench": (heard("mutant.json", bench_file.load, hear_bench), lambda: [json.dumps(BENCH_FILE).encode()]),
+    "log": (
+        heard("mutant.log", serial_text.load, hear_log),
+        lambda: [b"12:00:01 left: 1512, right=88\n12:00:02 left: 987, right=90\n3 4\n5 6\n"],
+    ),
+    "dialect": (heard("mutant.toml", dialect_file.load, hear_dialect), lambda: [PYTHON.encode(), C.encode()]),
     "source .py": (
         source(".py"),
         lambda: [written(INT_ENUM, PINS).encode(), written(SETTINGS_FILE, PINS).encode()],

@@ -4,6 +4,8 @@ The toolkit takes what was typed a moment after Enter. Who presses elsewhere in 
 once; the editor is gone then, and must not be asked a second time.
 """
 
+from collections.abc import Sequence
+
 from PySide6.QtWidgets import QTableView, QTableWidget, QWidget
 
 from knotplan.desktop.lettering import px
@@ -31,6 +33,20 @@ class CellsTable(QTableWidget):
     def commitData(self, editor: QWidget) -> None:
         if editor.isVisible():
             super().commitData(editor)
+
+
+def shown_table(name: str, says: str, heads: Sequence[str]) -> QTableWidget:
+    """A table to read and to choose a row of."""
+    table = CellsTable(0, len(heads))
+    table.setObjectName(name)
+    table.setAccessibleName(says)
+    table.setHorizontalHeaderLabels(heads)
+    table.verticalHeader().hide()
+    table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+    table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
+    table.setSelectionMode(QTableWidget.SelectionMode.SingleSelection)
+    table.setShowGrid(False)
+    return table
 
 
 def give_column(view: QTableView, column: int, usual: float) -> None:

@@ -100,12 +100,9 @@ TEXTS: dict[str, tuple[str, str]] = {
     "BringUpView": (
         "Bring up",
         "What the bench says, beside the plan. Paste a bus scan or a listing of GPIO lines, open a "
-        "capture, the "
-        "program's source, a serial log. On the right every difference: Enter brings what it is about "
-        "into sight, Look "
-        "at leads to its step or its line, a blue button lets the plan follow. Practise makes up a "
-        "bench with hidden "
-        "faults.",
+        "capture, the program's source, a serial log. On the right every difference: Enter brings what it "
+        "is about into sight, Look at leads to its step or its line, a blue button lets the plan follow. "
+        "Practise makes up a bench with hidden faults.",
     ),
     "CapturePlot": (
         "Planned and captured",
@@ -115,9 +112,8 @@ TEXTS: dict[str, tuple[str, str]] = {
     ),
     "NumberedText": (
         "The program",
-        "Its source, as it was read; nothing is run. Marked lines differ from the plan; the list on "
-        "the left has each "
-        "use of a pin in the plan's words.",
+        "Its source, as it was read; nothing is run. Marked lines differ from the plan; the list on the "
+        "left has each use of a pin in the plan's words.",
     ),
     "StepSheet": (
         "The step",

@@ -11,7 +11,7 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from knotplan.core.bringup.said import Bias, Direction, Drive, LineState
+from knotplan.core.bringup.said import Bias, Direction, Drive, Level, LineState
 from knotplan.core.draft.board import BoardDraft, add_header, blank
 from knotplan.exchange.bench import on_board
 from knotplan.exchange.bench.around import is_around
@@ -98,7 +98,7 @@ class _Reader:
         self.first = 0
         """the global number of a chip's first line, in the kernel's own list"""
         self.found: dict[tuple[str, int, str], LineState] = {}
-        self.levels: dict[str, int] = {}
+        self.levels: dict[str, Level] = {}
         self.wrong: list[tuple[str, str]] = []
 
     def take(self, number: int, raw: str) -> None:
@@ -118,7 +118,7 @@ class _Reader:
             self._put(_with(LineState("", -1, named["name"].strip('"')), named["rest"]))
         elif (levels := list(LEVEL.finditer(said))) and not LEVEL.sub("", said).strip():
             for level in levels:
-                self.levels[level["name"].strip('"')] = int(level["level"] in ("active", "1"))
+                self.levels[level["name"].strip('"')] = 1 if level["level"] in ("active", "1") else 0
         elif not is_around(said):
             self.wrong.append((f"line {number}", f"{said[:60]!r} is neither a chip nor a line of one"))
 
@@ -131,16 +131,17 @@ class _Reader:
 
     def lines(self) -> list[LineState]:
         """All lines, with the levels that were read of them. (Those are as the user of a line sees them.)"""
-        lines = []
-        for line in self.found.values():
-            level = self.levels.pop(line.name, None) if line.name else None
-            if level is None:
-                level = self.levels.pop(str(line.offset), None)
-            lines.append(line if level is None else replace(line, level=level ^ line.active_low))
+        lines = [self._with_level(line) for line in self.found.values()]
         lines += [
             LineState("", -1, name, level=level) for name, level in self.levels.items() if not name.isdigit()
         ]
         return lines
+
+    def _with_level(self, line: LineState) -> LineState:
+        level = self.levels.pop(line.name, None) if line.name else None
+        if level is None:
+            level = self.levels.pop(str(line.offset), None)
+        return line if level is None else replace(line, level=1 if bool(level) != line.active_low else 0)
 
 
 def _line(chip: str, offset: int, rest: str) -> LineState:
@@ -177,7 +178,7 @@ def _of_kernel_list(chip: str, offset: int, names: str, rest: str) -> LineState:
     """ "gpio-529 (LAMP |led ) out hi ACTIVE LOW" of the kernel's own list, with the level on the pin."""
     name, _, user = (x.strip() for x in names.partition("|"))
     words = rest.split()
-    level = 1 if "hi" in words else 0 if "lo" in words else None
+    level: Level | None = 1 if "hi" in words else 0 if "lo" in words else None
     direction = "input" if "in" in words else "output" if "out" in words else ""
     return LineState(chip, offset, name, user, _direction(direction), "", "ACTIVE LOW" in rest, level=level)
 

@@ -151,3 +151,13 @@ def test_reals_texts_and_comments_are_passed_over() -> None:
     text = HEAD.format(scale="1 us", vars="$var real 64 r volts $end\n$var wire 1 b bit $end\n")
     (trace,) = loads(f"{text}#1\nr3.3 r\n1b\n$comment 0b #9 $end\n#4\n0b\n".encode())
     assert trace.name == "bit" and trace.levels.tolist() in ([1, 0], [0])
+
+
+def test_a_dump_that_goes_on_without_a_time_stamp_is_refused_and_not_kept(tmp_path, monkeypatch) -> None:
+    """Otherwise a gigabyte of it would be copied again with each megabyte."""
+    monkeypatch.setattr(vcd_read, "MOST_REST", 3 * vcd_read.CHUNK)
+    path = tmp_path / "long.vcd"
+    head = b"$timescale 1 us $end\n$var wire 1 ! a $end\n$enddefinitions $end\n#0\n"
+    path.write_bytes(head + b"1! 0! " * vcd_read.CHUNK)
+    with pytest.raises(vcd_read.DumpError, match="without a line that begins with a time stamp"):
+        vcd_read.load(path)

@@ -141,9 +141,8 @@ class _Comparison:
                 at,
                 "line-taken",
                 "is in use as a plain line",
-                f"{at.line.used_by!r} has it. Timed pulses and readings come from a unit of the chip, "
-                "not from the line: "
-                "what has it works by software, or keeps the unit off the pin.",
+                f"{at.line.used_by!r} has it. Timed pulses and readings come from a unit of the chip, not "
+                "from the line: what has it works by software, or keeps the unit off the pin.",
             )
         yield from self._bias(at)
         yield from self._level(at)
@@ -199,9 +198,8 @@ class _Comparison:
                 at,
                 "line-inverted",
                 "is active-low, the part is on at high",
-                f"{line.used_by or 'its user'!r} asked for it active-low: 1 is low for it then, and on "
-                "and off are "
-                "exchanged.",
+                f"{line.used_by or 'its user'!r} asked for it active-low: 1 is low for it then, and on and "
+                "off are exchanged.",
             )
         if line.drive and not self._open_drain_is_right(at):
             yield self._differs(
@@ -209,8 +207,7 @@ class _Comparison:
                 "line-drive",
                 f"drives {line.drive}",
                 "it only pulls one way, and something else has to pull the other way. Planned is an "
-                "output that drives "
-                "both.",
+                "output that drives both.",
             )
 
     def _open_drain_is_right(self, at: _At) -> bool:
@@ -246,9 +243,8 @@ class _Comparison:
                 at,
                 "line-bias",
                 f"has its {line.bias} on, against the plan's resistor",
-                f"the line's {line.bias} and the {bead_words(bead)} divide the supply: the level may "
-                "be neither high nor "
-                "low. Switch the line's bias off.",
+                f"the line's {line.bias} and the {bead_words(bead)} divide the supply: the level may be "
+                "neither high nor low. Switch the line's bias off.",
             )
         elif planned and line.bias and line.bias != planned and (line.used_by or line.bias != "disabled"):
             says = "has no pull" if line.bias == "disabled" else f"has its {line.bias} on"

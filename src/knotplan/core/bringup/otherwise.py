@@ -66,8 +66,7 @@ class Numbers:
                 return Reason(
                     "other-scheme",
                     f"{value} is what it is called by {_low(other_title)}; the program counts by "
-                    f"{_low(title)}, where it is "
-                    f"{right}",
+                    f"{_low(title)}, where it is {right}",
                 )
         number = _number(right)
         if isinstance(value, int) and number is not None and abs(value - number) == 1:

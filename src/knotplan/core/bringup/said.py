@@ -11,6 +11,7 @@ Direction = Literal["", "input", "output"]
 Bias = Literal["", "pull-up", "pull-down", "disabled"]
 Drive = Literal["", "open-drain", "open-source"]
 """of a line; nothing where the system does not say"""
+Level = Literal[0, 1]
 
 
 class BusScan(Struct, frozen=True):
@@ -35,8 +36,8 @@ class BusScan(Struct, frozen=True):
         return tuple(a for a, answer in sorted(self.cells.items()) if answer in ("answers", "driver"))
 
 
-class LineState(Struct, frozen=True):
-    """One line of a GPIO chip, as the system has it."""
+class LineState(Struct, frozen=True, forbid_unknown_fields=True):
+    """One line of a GPIO chip, as the system has it; a bench file has it by the same names."""
 
     chip: str
     offset: int
@@ -48,7 +49,7 @@ class LineState(Struct, frozen=True):
     active_low: bool = False
     """the user of the line sees its level inverted"""
     drive: Drive = ""
-    level: int | None = None
+    level: Level | None = None
     """the level on the pin itself, where it is known"""
 
     @property

@@ -97,10 +97,9 @@ def _unplanned(c: Circuit, scan: BusScan, number: int) -> Difference:
         "bus-unplanned",
         "note",
         f"Bus {number} is in no plan",
-        f"{counted(len(scan.heard), 'address')} {'answers' if len(scan.heard) == 1 else 'answer'} on "
-        f"bus {number}, which {c.board.title} does not bring out: {_hex_list(scan.heard)}. Most likely "
-        "the board's "
-        "own.",
+        f"{counted(len(scan.heard), 'address')} {'answers' if len(scan.heard) == 1 else 'answer'} on bus "
+        f"{number}, which {c.board.title} does not bring out: {_hex_list(scan.heard)}. Most likely the "
+        "board's own.",
         (),
         _spot(scan),
     )
@@ -183,12 +182,12 @@ class _Comparison:
 
     def _not_asked(self) -> Difference:
         how = called(self.c, self.bus.bus.unit).switch_on
-        switch = f" The board's system has it off at first: {how}." if how else ""
+        off = f"The board's system has it off at first: {how}" if how else "Look at it in the board's system"
         return Difference(
             "bus-off",
             "differs",
             f"{self.bus.title} could not be asked",
-            f"{self.scan.trouble}.{switch}",
+            f"{self.scan.trouble}. {off}; then scan again.",
             self._parts(self.bus.devices),
             _spot(self.scan),
         )
@@ -198,11 +197,9 @@ class _Comparison:
             "all-answer",
             "differs",
             f"Everything answers on {self.bus.title}",
-            f"{len(self.scan.heard)} addresses answer. The data line is held low: every address then "
-            "looks like one "
-            "that answers. Most likely SDA touches ground, or a device without its supply pulls it "
-            "down. Pull the "
-            "devices out one after another.",
+            f"{len(self.scan.heard)} addresses answer. The data line is held low: every address then looks "
+            "like one that answers. Most likely SDA touches ground, or a device without its supply pulls "
+            "it down. Pull the devices out one after another.",
             self._parts(self.bus.devices),
             _spot(self.scan),
             look=self._cords(self.bus.devices),
@@ -228,8 +225,7 @@ class _Comparison:
                 return f"They answer on bus {other.bus}: their cords are on the pins of that bus."
         return (
             "What silences a whole bus: SDA and SCL exchanged, no ground or supply at the devices, no "
-            "pull-up, a line "
-            "held low."
+            "pull-up, a line held low."
         )
 
     def _said(self, places: Sequence[Place]) -> str:
@@ -297,11 +293,9 @@ class _Comparison:
             )
             return Difference("address-strapped", "differs", title, text, (place.part,), spot, (follow,))
         text = (
-            f"0x{max(address, place.address):02X} is 0x{min(address, place.address):02X} with the bit "
-            "for reading and "
-            "writing behind it. Addresses here have 7 bits: the part file has the eight-bit form, or "
-            "another part is on "
-            "the bench."
+            f"0x{max(address, place.address):02X} is 0x{min(address, place.address):02X} with the bit for "
+            "reading and writing behind it. Addresses here have 7 bits: the part file has the eight-bit "
+            "form, or another part is on the bench."
         )
         return Difference("address-eight-bit", "differs", title, text, (place.part,), spot)
 
@@ -333,8 +327,7 @@ class _Comparison:
             return (
                 f"{listed([named(self.c, p) for p in others][:MOST_KINDS])} on the same bus "
                 f"{'answers' if len(others) == 1 else 'answer'}: look at its own cords, SDA and SCL "
-                "exchanged, supply "
-                "and ground."
+                "exchanged, supply and ground."
             )
         return "Look at its cords: SDA and SCL exchanged, supply and ground, and at the pull-ups of the bus."
 
@@ -384,8 +377,7 @@ class _Comparison:
                 "note",
                 f"A driver of the system has {listed([named(self.c, p) for p in held])}",
                 "A program of yours cannot speak to it there while the driver is loaded; use what the "
-                "driver offers, or "
-                "unload it.",
+                "driver offers, or unload it.",
                 self._parts(held),
                 _spot(self.scan),
             )

@@ -7,8 +7,8 @@ from typing import Literal
 from msgspec import Struct
 
 from knotplan.catalog.part.needs import Input, Output, Pulse
-from knotplan.core.check.rules.power_on import switched_by
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.switches import switched_by
 from knotplan.core.plan.document import BOARD, Tie, split
 
 ON_S = 0.5

@@ -11,9 +11,9 @@ from knotplan.core.drawing.marks import severity
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.plan.document import split
 from knotplan.core.plan.remedy import Remedy
-from knotplan.core.text.changes import changes
 from knotplan.desktop import lettering
 from knotplan.desktop.findings.card import wrapped
+from knotplan.desktop.findings.preview import PreviewBox
 from knotplan.desktop.lettering import paint, px
 from knotplan.desktop.panels.fields import button, clear_layout, column_in, label, row
 from knotplan.desktop.session import Session
@@ -114,17 +114,11 @@ class DifferenceCard(QFrame):
         after = self.session.preview_circuit()
         if after is None:
             return
-        for text in changes(self.session.circuit, after):
-            self.taking.addWidget(label(f"• {text}"))
-        make = button(
-            "Take over",
-            "make",
-            "Changes the plan; undo takes it back (Ctrl+Z)",
-            lambda: self.session.make(remedy),
-            "main",
+        box = PreviewBox(
+            self, self.session.circuit, after, partial(self.session.make, remedy), self._leave, "Take over"
         )
-        self.taking.addWidget(row(make, button("Leave it", "leave", "Changes nothing", self._leave, "quiet")))
-        make.setFocus()
+        self.taking.addWidget(box)
+        box.make.setFocus()
 
     def _leave(self) -> None:
         clear_layout(self.taking)

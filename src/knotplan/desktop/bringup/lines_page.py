@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHeaderView, QVBoxLayout, QWidget
 
 from knotplan.core.bringup.difference import Difference
 from knotplan.core.bringup.held import Held
@@ -16,6 +16,7 @@ from knotplan.desktop.bringup.evidence import Evidence
 from knotplan.desktop.bringup.page import SourcePage
 from knotplan.desktop.bringup.paste import pasted
 from knotplan.desktop.bringup.scan_page import take_bench
+from knotplan.desktop.cells import shown_table
 from knotplan.desktop.lists.equip import Cell, equip
 from knotplan.desktop.paint import colour
 from knotplan.desktop.panels.fields import button, label
@@ -40,7 +41,7 @@ class LinesPage(SourcePage):
     )
 
     def __init__(self, session: Session, palette: Palette, evidence: Evidence):
-        self.table = QTableWidget(0, len(HEADS))
+        self.table = shown_table("benchLines", "Lines, planned and on the bench", HEADS)
         super().__init__(session, palette, evidence)
         self.task = BackgroundTask("lines", self)
         self.task.answered.connect(self._read)
@@ -62,14 +63,6 @@ class LinesPage(SourcePage):
 
     def compose(self, down: QVBoxLayout) -> None:
         table = self.table
-        table.setHorizontalHeaderLabels(HEADS)
-        table.setObjectName("benchLines")
-        table.setAccessibleName("Lines, planned and on the bench")
-        table.verticalHeader().hide()
-        table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        table.setShowGrid(False)
         table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         table.horizontalHeader().setSectionResizeMode(3, QHeaderView.ResizeMode.Stretch)
         equip(table, self.noticed.emit)

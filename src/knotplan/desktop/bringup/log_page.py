@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 import pyqtgraph as pg
-from PySide6.QtWidgets import QHBoxLayout, QTableWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from knotplan.core.bringup.difference import Difference
 from knotplan.core.bringup.held import Held
@@ -14,6 +14,7 @@ from knotplan.desktop import lettering
 from knotplan.desktop.bringup.evidence import Evidence
 from knotplan.desktop.bringup.page import SourcePage
 from knotplan.desktop.bringup.paste import pasted
+from knotplan.desktop.cells import shown_table
 from knotplan.desktop.lists.equip import Cell, equip
 from knotplan.desktop.panels.fields import QuantityField, button, choice, column_in, form, label
 from knotplan.desktop.plot import plot
@@ -38,7 +39,7 @@ class LogPage(SourcePage):
     )
 
     def __init__(self, session: Session, palette: Palette, evidence: Evidence):
-        self.table = QTableWidget(0, len(HEADS))
+        self.table = shown_table("columns", "Columns of the log", HEADS)
         self.plot = plot(palette, "The chosen column, line after line", "", "line of the log")
         self.part = choice(
             "measuredPart", "Which part these are the ends of", (), "", lambda _: self._offer()
@@ -55,14 +56,6 @@ class LogPage(SourcePage):
 
     def compose(self, down: QVBoxLayout) -> None:
         table = self.table
-        table.setHorizontalHeaderLabels(HEADS)
-        table.setObjectName("columns")
-        table.setAccessibleName("Columns of the log")
-        table.verticalHeader().hide()
-        table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
-        table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
-        table.setSelectionMode(QTableWidget.SelectionMode.SingleSelection)
-        table.setShowGrid(False)
         equip(table, self.noticed.emit)
         table.currentCellChanged.connect(lambda *_: self._chosen())
         across = QHBoxLayout()
@@ -167,6 +160,8 @@ class LogPage(SourcePage):
         elif taken is not None and ends is not None and possible:
             before = " to ".join(taken.shown(x) for x in taken.now) if taken.now else "not measured yet"
             self.offer.setText(f"{take_over(taken, *ends).title}. In the plan now: {before}.")
+        elif ends is None:
+            self.offer.setText("An end that is no number cannot be taken over.")
         else:
             self.offer.setText("Both ends are the same: move it to both of its stops.")
 

@@ -61,8 +61,7 @@ class PracticeDialog(QDialog):
         down.addWidget(
             label(
                 "A made-up bench of this plan, with something wrong that you do not see. It answers "
-                "scans, listings "
-                "and captures as a real one would. Find what is wrong; then look.",
+                "scans, listings and captures as a real one would. Find what is wrong; then look.",
                 "faint",
             )
         )

@@ -28,6 +28,7 @@ from knotplan.desktop.session import Session
 from knotplan.desktop.timing.lanes_plot import AXIS
 from knotplan.desktop.tips import tip_text
 from knotplan.exchange.bench import vcd_read, wave_csv, waves
+from knotplan.exchange.bench.progress import Stopped
 from knotplan.exchange.problems import FileProblemsError
 
 NAMES = 214
@@ -205,7 +206,7 @@ class WavesPage(SourcePage):
             if how is not None:
                 return path, wave_csv.load(path, how, reading)
             return path, vcd_read.load(path, reading)
-        except vcd_read.Stopped:
+        except Stopped:
             return path, None
         except (FileProblemsError, OSError) as error:
             return path, error

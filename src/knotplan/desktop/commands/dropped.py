@@ -11,9 +11,8 @@ from knotplan.exchange.bench.kinds import kind_of
 
 TABLES = (".csv", ".tsv")
 KNOWN = (
-    "plans (.knot.json), boards and parts (.toml), tables of pins (.csv), and what comes from a "
-    "bench: scans, "
-    "listings, captures (.vcd, .csv), source"
+    "plans (.knot.json), boards and parts (.toml), tables of pins (.csv), and what comes from a bench: "
+    "scans, listings, captures (.vcd, .csv), source"
 )
 
 

@@ -8,17 +8,17 @@ from functools import lru_cache, partial
 
 from PySide6.QtCore import QEvent, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import QFont, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLineEdit, QPushButton, QWidget
 
 from knotplan.core.check.finding import SAID, Finding
 from knotplan.core.drawing.marks import severity
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.plan import edits
 from knotplan.core.plan.remedy import Remedy
-from knotplan.core.text.changes import changes
+from knotplan.desktop.findings.preview import PreviewBox
 from knotplan.desktop.lettering import px
 from knotplan.desktop.paint import colour, paint
-from knotplan.desktop.panels.fields import button, label
+from knotplan.desktop.panels.fields import button
 from knotplan.desktop.session import Session
 from knotplan.desktop.tips import tip_text
 
@@ -64,7 +64,7 @@ class FindingCard(QWidget):
         self.session, self.p = session, palette
         self.finding: Finding
         self.remedies: tuple[Remedy, ...] = ()
-        self.preview: QFrame | None = None
+        self.preview: PreviewBox | None = None
         self.reason: QLineEdit | None = None
         self.buttons: list[QPushButton] = []
         self._texts: list[tuple[QRect, str, bool]] = []
@@ -234,28 +234,11 @@ class FindingCard(QWidget):
         after = self.session.preview_circuit()
         if after is None:  # it cannot be made (any more); why was said
             return
-        self.preview = QFrame(self)
-        self.preview.setProperty("kind", "preview")
-        box = QVBoxLayout(self.preview)
-        box.setContentsMargins(8, 6, 8, 6)
-        for text in changes(self.session.circuit, after):
-            box.addWidget(label(f"• {text}"))
-        make = button(
-            "Make this change",
-            "make",
-            "Does it; undo takes it back (Ctrl+Z)",
-            lambda: self.session.make(remedy),
-            "main",
-        )
-        leave = button("Leave it", "leave", "Changes nothing", self._leave, "quiet")
-        across = QHBoxLayout()
-        across.addWidget(make)
-        across.addWidget(leave)
-        across.addStretch(1)
-        box.addLayout(across)
+        make = partial(self.session.make, remedy)
+        self.preview = PreviewBox(self, self.session.circuit, after, make, self._leave)
         self.preview.show()
         self.resized.emit()
-        make.setFocus()
+        self.preview.make.setFocus()
 
     def _clear_preview(self) -> None:
         if self.preview is not None:

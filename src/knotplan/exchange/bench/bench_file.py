@@ -9,7 +9,7 @@ import msgspec
 from msgspec import Struct
 from msgspec.structs import replace
 
-from knotplan.core.bringup.said import Answer, Bias, BusScan, Direction, Drive, LineState
+from knotplan.core.bringup.said import Answer, BusScan, Level, LineState
 from knotplan.exchange.files import FileTooLargeError, read_utf8
 from knotplan.exchange.gpio_lines import GpioError, parse
 from knotplan.exchange.problems import FileProblemsError
@@ -23,20 +23,6 @@ class BenchFileError(FileProblemsError):
     """The file is no bench that can be read."""
 
     what = "bench file"
-
-
-class SavedLine(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
-    """A line of a GPIO chip, by the names of the kernel's interface."""
-
-    chip: str
-    offset: int
-    name: str = ""
-    used_by: str = ""
-    direction: Direction = ""
-    bias: Bias = ""
-    active_low: bool = False
-    drive: Drive = ""
-    level: int | None = None
 
 
 class SavedScan(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=True):
@@ -60,7 +46,7 @@ class BenchFile(Struct, frozen=True, forbid_unknown_fields=True, omit_defaults=T
     """kernel and machine, in words"""
     model: str = ""
     """what the board calls itself"""
-    lines: tuple[SavedLine, ...] = ()
+    lines: tuple[LineState, ...] = ()
     kernel_list: str = ""
     """/sys/kernel/debug/gpio as it was, for the levels; empty where it could not be read"""
     scans: tuple[SavedScan, ...] = ()
@@ -105,15 +91,15 @@ def loads(text: str, name: str = "the bench") -> BenchFile:
 
 def lines_of(bench: BenchFile) -> list[LineState]:
     """Its lines, with the levels that the kernel's list has."""
-    levels: dict[tuple[str, int], int | None] = {}
+    levels: dict[tuple[str, int], Level | None] = {}
     with suppress(GpioError):
         levels = {(x.chip, x.offset): x.level for x in parse(bench.kernel_list, "the kernel's list")}
-    found = []
-    for x in bench.lines:
-        line = LineState(**{f: getattr(x, f) for f in LineState.__struct_fields__})
-        known = levels.get((x.chip, x.offset))
-        found.append(replace(line, level=known) if known is not None else line)
-    return found
+    return [
+        replace(line, level=levels[line.chip, line.offset])
+        if levels.get((line.chip, line.offset)) is not None
+        else line
+        for line in bench.lines
+    ]
 
 
 def scans_of(bench: BenchFile) -> list[BusScan]:

@@ -6,7 +6,7 @@ and texts are passed over; x and z are levels that nobody knows.
 """
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from pathlib import Path
 
 import numpy as np
@@ -15,12 +15,15 @@ from numpy.typing import NDArray
 
 from knotplan.core.bringup.captured.trace import UNKNOWN, Levels, Trace
 from knotplan.core.timing.wave import Floats
+from knotplan.exchange.bench.progress import Progress, Stopped, go_on
 from knotplan.exchange.files import open_ordinary
 from knotplan.exchange.problems import FileProblemsError
 
 CHUNK = 1 << 20
 """bytes that are taken apart at once"""
 MOST_HEAD = 4_000_000
+MOST_REST = 64_000_000
+"""bytes without a line that begins with a time stamp"""
 MOST_CHANNELS = 512
 MOST_BITS = 64
 MOST_DIGITS = 18
@@ -30,8 +33,6 @@ UNITS = {"s": 1.0, "ms": 1e-3, "us": 1e-6, "ns": 1e-9, "ps": 1e-12, "fs": 1e-15}
 COMMENT = re.compile(rb"\$comment\b.*?\$end", re.DOTALL)
 Bytes = NDArray[np.uint8]
 Indices = NDArray[np.int64]
-Progress = Callable[[float], bool]
-"""is told the share that is read, and says whether to go on"""
 LEVEL = np.full(256, -1, np.int8)
 LEVEL[[ord("0"), ord("1")]] = 0, 1
 LEVEL[[ord(x) for x in "xXzZ"]] = UNKNOWN
@@ -43,10 +44,6 @@ class DumpError(FileProblemsError):
     """The file is no value change dump that can be read."""
 
     what = "value change dump"
-
-
-class Stopped(Exception):  # noqa: N818
-    """Somebody said stop."""
 
 
 class _Var(Struct, frozen=True):
@@ -62,7 +59,7 @@ class _Head(Struct, frozen=True):
     """bytes of the head"""
 
 
-def load(path: Path, progress: Progress = lambda _: True) -> list[Trace]:
+def load(path: Path, progress: Progress = go_on) -> list[Trace]:
     """The channels of a dump. Raises DumpError, Stopped or OSError."""
     with open_ordinary(path) as file:
         head = _head(path.name, file.read(MOST_HEAD))
@@ -72,6 +69,10 @@ def load(path: Path, progress: Progress = lambda _: True) -> list[Trace]:
         while data := file.read(CHUNK):
             done += len(data)
             rest = reader.take(rest + data, last=False)
+            if len(rest) > MOST_REST:
+                raise DumpError(
+                    path.name, [("", "goes on for 64 MB without a line that begins with a time stamp")]
+                )
             if not progress(done / whole):
                 raise Stopped
         reader.take(rest, last=True)

@@ -8,7 +8,7 @@ how many rows its head has, which column is the time and in which unit.
 import csv
 import io
 import re
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 
 import numpy as np
@@ -16,6 +16,7 @@ from msgspec import Struct
 
 from knotplan.core.bringup.captured.trace import Levels, Trace
 from knotplan.core.timing.wave import Floats
+from knotplan.exchange.bench.progress import Progress, Stopped, go_on
 from knotplan.exchange.files import open_ordinary
 from knotplan.exchange.problems import FileProblemsError
 
@@ -33,7 +34,6 @@ UNIT = re.compile(r"[\[(]\s*(s|ms|us|µs|ns)\s*[\])]|\b(ms|us|µs|ns)\b", re.IGN
 WIDE = 0.3
 """of the way between low and high that a voltage goes on before its level counts as another one
 (hysteresis)"""
-Progress = Callable[[float], bool]
 
 
 class CsvError(FileProblemsError):
@@ -136,10 +136,8 @@ def beginning(path: Path) -> str:
         return raw.read(BEGINNING).decode("utf-8-sig", "replace")
 
 
-def load(path: Path, how: Understood | None = None, progress: Progress = lambda _: True) -> list[Trace]:
+def load(path: Path, how: Understood | None = None, progress: Progress = go_on) -> list[Trace]:
     """The channels of a table. Raises CsvError, OSError, or Stopped."""
-    from knotplan.exchange.bench.vcd_read import Stopped
-
     how = how or understood(beginning(path), path.name)
     whole = max(1, path.stat().st_size)
     pieces: list[Floats] = []

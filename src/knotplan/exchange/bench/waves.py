@@ -1,10 +1,10 @@
 """Captures of either kind, by what is in the file."""
 
-from collections.abc import Callable
 from pathlib import Path
 
 from knotplan.core.bringup.captured.trace import Trace
 from knotplan.exchange.bench import vcd_read, wave_csv
+from knotplan.exchange.bench.progress import Progress, go_on
 from knotplan.exchange.files import open_ordinary
 
 
@@ -15,7 +15,7 @@ def is_dump(path: Path) -> bool:
     return path.suffix.lower() == ".vcd" or b"$enddefinitions" in beginning or beginning.lstrip()[:1] == b"$"
 
 
-def load(path: Path, progress: Callable[[float], bool] = lambda _: True) -> list[Trace]:
+def load(path: Path, progress: Progress = go_on) -> list[Trace]:
     """The channels of a capture. Raises DumpError, CsvError, Stopped or OSError."""
     if is_dump(path):
         return vcd_read.load(path, progress)

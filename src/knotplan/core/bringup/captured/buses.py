@@ -80,8 +80,7 @@ def _uart(c: Circuit, differ: Differ, trace: Trace, lane: Lane) -> Iterator[Diff
             [lane],
             f"{lane.title} does not rest high",
             f"{bad} of {counted(len(found), 'byte')} end in no stop bit: the line is inverted, or its "
-            "frame is not "
-            f"{link.frame}.",
+            f"frame is not {link.frame}.",
         )
     elif bad:
         text = f"{bad} of {counted(len(found), 'byte')} end in no stop bit."

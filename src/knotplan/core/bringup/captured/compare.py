@@ -101,9 +101,8 @@ class _Comparison:
                             "capture-exchanged",
                             [one, two],
                             f"{one.title} and {two.title} are exchanged",
-                            "Each channel does what is planned of the other one: the program has "
-                            "their pins exchanged, or the "
-                            "instrument's probes are.",
+                            "Each channel does what is planned of the other one: the program has their "
+                            "pins exchanged, or the instrument's probes are.",
                         ),
                     )
 
@@ -124,8 +123,7 @@ class _Comparison:
                 [lane],
                 f"{lane.title} is inverted",
                 f"It is low for {show(seen.low_s, 's')} where it should be high for "
-                f"{show(wanted.high_s, 's')}: on and off "
-                "are exchanged.",
+                f"{show(wanted.high_s, 's')}: on and off are exchanged.",
             )
             return
         off = seen.period_s / wanted.period_s

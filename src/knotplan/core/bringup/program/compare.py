@@ -304,8 +304,7 @@ class PinComparison:
             lead = self.c.titles.of(tie.lead)
             text = (
                 f"{lead} is on at {'low' if low else 'high'}; this sets it "
-                f"{'high' if sets_high else 'low'} to switch it "
-                f"{'on' if on else 'off'}."
+                f"{'high' if sets_high else 'low'} to switch it {'on' if on else 'off'}."
             )
             yield self.difference(
                 "program-inverted", m.use.at, f"{lead}: on and off are exchanged", text, tie

@@ -15,7 +15,6 @@ from knotplan.core.bringup.program.state import MOST_ROWS, MOST_STEPS, EnoughErr
 from knotplan.core.bringup.program.told import Constant, Told, Use
 from knotplan.core.bringup.program.values import Known, Many, Table, Thing, Value, named, together
 
-
 FAMILIES = {"python": "python"}
 """languages that share no names with others: those of C's preprocessor do"""
 

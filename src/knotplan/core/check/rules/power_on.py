@@ -11,13 +11,14 @@ from knotplan.core.check.rules.remedies import logic_supply, move, weakest_pull
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.switches import switched_by
 from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.nearby import nearby
 from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import Points, Reading
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import PullDown, PullUp
-from knotplan.core.plan.document import BOARD, Tie, split
+from knotplan.core.plan.document import BOARD, split
 from knotplan.core.plan.remedy import Remedy, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
@@ -160,17 +161,6 @@ def left_running(facts: Facts, load: str) -> Iterator[Observation]:
         (load, pins[0]),
         (Number("longest on", most_s, "s"),),
     )
-
-
-def switched_by(c: Circuit, load: str) -> Iterator[Tie]:
-    """The ties of the pins that say whether a load is on: its own, or those of the hub that switches it."""
-    for lead in c.parts[load].leads:
-        for tie in c.ties.at.get(f"{load}.{lead}", ()):
-            hub = c.contacts.lead(tie.to)
-            driven_by = hub.offers.driven_by if hub is not None and hub.offers is not None else ""
-            switch = c.ties.of(f"{split(tie.to)[0]}.{driven_by}") if driven_by else tie
-            if switch is not None:
-                yield switch
 
 
 def _is_left(c: Circuit, contact: str) -> bool:
