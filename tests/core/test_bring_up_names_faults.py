@@ -2,15 +2,13 @@
 
 from collections import Counter
 
-from tools.measure_bring_up import tried
-
 import pytest
+from tools.measure_bring_up import chosen, heard_of, tried
 
 from knotplan.catalog.load import shipped
 from knotplan.core.bringup.held import held
 from knotplan.core.check.analysis import analyse
 from knotplan.examples import SCENES, example
-from tools.measure_bring_up import chosen, heard_of, tried
 
 OF_NO_CORD = {"bus-off", "address-unexpected"}
 """what is in the system, or in no plan: the message says what to do"""

@@ -8,7 +8,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog, QPushButton
+from PySide6.QtWidgets import QFileDialog, QLabel, QPushButton
 
 from knotplan.core.bringup.captured.trace import trace_of
 from knotplan.core.practice.troubles import drawn, troubles
@@ -401,3 +401,29 @@ def test_another_plan_begins_without_what_was_said_of_the_one_before(view, qtbot
     assert view.evidence.scans, "the same file, read anew"
     view.session.replace_document(example("mist-bench", shipped()), tmp_path / "other.knot.json")
     assert view.evidence.bench().empty and not view.evidence.origin and view.bar.isHidden()
+
+
+def test_what_is_not_compared_is_never_called_as_planned(open_window, qtbot) -> None:
+    """An empty plan: whatever comes in, nothing was held against anything."""
+    from knotplan.core.plan.document import Plan
+
+    window = open_window(Plan(board="bowline-40", title="Empty"))
+    window.show_view("bringup")
+    view = window.views.page("bringup")
+    for name, kind in (("lines.txt", "lines"), ("capture.vcd", "waves")):
+        view.take_file(BENCH / name, kind)
+        qtbot.waitUntil(lambda kind=kind: kind in view.evidence.origin, timeout=20_000)
+        settled(view, qtbot)
+        assert view.page.not_compared(view.held)
+        said = [w.text() for w in view.list.widget().findChildren(QLabel)]
+        assert said == [view.page.not_compared(view.held)]
+    assert not any("✓" in s.text for s in view._segments)
+
+
+def test_source_that_cannot_be_read_is_told(view, qtbot, tmp_path) -> None:
+    (tmp_path / "main.py").write_text("import gpiod\ndef (:\n", "utf-8")
+    view.take_file(tmp_path / "main.py", "program")
+    settled(view, qtbot)
+    (card,) = [c for c in view.list.cards if c.difference.kind == "program-unread"]
+    press(card, "goLine")
+    assert view.pages["program"].text.textCursor().block().text() == "def (:"

@@ -1,11 +1,15 @@
 """Programs written by hand: what is right raises no alarm, and each pin that is changed in one is found at
 its line."""
 
+import re
+
 import pytest
 
 from knotplan.core.bringup.program.compare import compared
+from knotplan.exchange.exports.bench_program import python_program
 from knotplan.exchange.source import dialect_file
 from knotplan.exchange.source.languages import read
+from tests.conftest import look_at
 from tests.programs.by_hand import PINS, PROGRAMS, written
 from tests.programs.corpus import PIN, circuit
 
@@ -39,3 +43,22 @@ def test_each_pin_that_is_changed_is_found_where_it_stands(name) -> None:
             wrong = found(name, {**PINS, key: other}).differences
             spots = {d.spot.line for d in wrong if d.kind in PIN and d.gravity == "differs" and d.spot}
             assert line in spots, (key, other, [(d.kind, d.title, d.spot) for d in wrong])
+
+
+def test_the_plan_s_own_bench_program_is_followed_and_each_of_its_pins_counts() -> None:
+    """It puts dictionaries of dictionaries together, from rows of a table."""
+    text = python_program(look_at(C.plan))
+    answer = compared(C, [read("bench.py", text)], dialect_file.shipped(), "kernel")
+    assert answer.differences == () and answer.says_anything
+    numbers = sorted({int(m.value.value) for m in answer.meant})
+    assert numbers == sorted(int(n) for n in re.findall(r"'gpiochip0', (\d+),", text))
+    for number in numbers:
+        wrong = text.replace(f"'gpiochip0', {number},", "'gpiochip0', 50,")
+        line = next(k for k, row in enumerate(wrong.splitlines(), 1) if "'gpiochip0', 50," in row)
+        told = compared(C, [read("bench.py", wrong)], dialect_file.shipped(), "kernel").differences
+        assert line in {d.spot.line for d in told if d.kind in PIN and d.spot}, number
+
+
+def test_a_program_of_which_nothing_is_known_says_nothing() -> None:
+    source = read("main.c", "#include <time.h>\nint main(void) { nanosleep(0, 0); io_make(41, 1); }\n")
+    assert not compared(C, [source], dialect_file.shipped(), "kernel").says_anything

@@ -2,6 +2,7 @@
 of each view; and the pictures of the documentation."""
 
 import argparse
+import math
 import os
 import sys
 import tempfile
@@ -11,7 +12,8 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PySide6.QtCore import QEvent
+from PySide6.QtCore import QEvent, QRect
+from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QApplication, QWidget
 
 from knotplan.catalog.load import shipped
@@ -80,9 +82,6 @@ def _views(folder: Path, kept: Path) -> Iterator[Path]:
         yield _shot(window, folder / "power-on.png")
         window.session.select("", "")
         window.session.look_through("fit")
-        window.session.opened_values.add("value-data")
-        window.session.select("lead", "quay.din")
-        yield _shot(window, folder / "values.png")
         window.session.select("", "")
         window.show_view("power")
         window.views.page("power").tree.choose("part-5-v-brick")
@@ -99,6 +98,7 @@ def _views(folder: Path, kept: Path) -> Iterator[Path]:
         yield _shot(window, folder / "wire-dark.png")
         window.set_look("light")
         yield _shot(_brought_up(window), folder / "bring-up.png")
+        yield _sources(window, folder)
         for view in ("pins", "hand-over"):
             window.show_view(view)
             yield _shot(window, folder / f"{view}.png")
@@ -135,10 +135,41 @@ def _brought_up(window: MainWindow) -> MainWindow:
     view.begin_practice(Wish((known["strap:air"], known["order:lens"]), 0, 7))
     view.practice_task.wait()
     _settle()
-    view.look_at("waves")
+    _compared(window, "waves")
+    return window
+
+
+def _compared(window: MainWindow, kind: str) -> None:
+    view = window.views.page("bringup")
+    view.look_at(kind)
     view.task.wait()
     _settle()
-    return window
+
+
+def _sources(window: MainWindow, folder: Path) -> Path:
+    """Everything that can come in, in light and in dark: the plan's own bench program with one pin off by
+    one, and a log in which a servo went from end to end."""
+    from knotplan.exchange.bench import serial_text
+    from knotplan.exchange.exports.bench_program import python_program
+
+    view = window.views.page("bringup")
+    program = python_program(window.session.report).replace("'gpiochip0', 43,", "'gpiochip0', 44,")
+    view.evidence.take_files([("bench.py", program)], "bench.py")
+    log = "".join(f"flag: {1450 + round(700 * math.sin(k / 9))}\n" for k in range(120))
+    view.evidence.take_columns(serial_text.parse(log), "a log")
+    kinds = list(view.pages)
+    whole = QImage(1280, 400 * len(kinds), QImage.Format.Format_RGB32)
+    with QPainter(whole) as painter:
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        for column, look in enumerate(("light", "dark")):
+            window.set_look(look)
+            for row, kind in enumerate(kinds):
+                _compared(window, kind)
+                painter.drawPixmap(QRect(640 * column, 400 * row, 640, 400), window.grab())
+    window.set_look("light")
+    path = folder / "bring-up-sources.png"
+    whole.save(str(path))
+    return path
 
 
 def _measured(window: MainWindow) -> None:

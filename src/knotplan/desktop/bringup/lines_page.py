@@ -112,6 +112,11 @@ class LinesPage(SourcePage):
     def differences(self, held: Held) -> tuple[Difference, ...]:
         return held.lines.differences if held.lines is not None else ()
 
+    def not_compared(self, held: Held) -> str:
+        if held.lines is not None and any(row.line is not None for row in held.lines.rows):
+            return ""
+        return "Nothing of the plan is on a line of this listing."
+
     def fill(self, held: Held | None) -> None:
         if held is None or held.lines is None:
             return

@@ -109,6 +109,9 @@ class LogPage(SourcePage):
     def differences(self, held: Held) -> tuple[Difference, ...]:
         return ()
 
+    def not_compared(self, held: Held) -> str:
+        return "A log is not compared; its ends are taken over into the plan."
+
     def fill(self, held: Held | None) -> None:
         columns = self.evidence.columns
         now = max(0, self.table.currentRow())

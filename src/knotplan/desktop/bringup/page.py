@@ -73,6 +73,10 @@ class SourcePage(QWidget):
         """Those of this kind."""
         raise NotImplementedError
 
+    def not_compared(self, held: Held) -> str:
+        """Why nothing of what has come in was held against the plan; empty where something was."""
+        return ""
+
     def look_at(self, difference: Difference) -> None:
         """Brings what a difference is about into sight."""
 

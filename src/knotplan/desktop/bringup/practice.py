@@ -138,7 +138,7 @@ class PracticeBar(QFrame):
         hidden = (
             f"{counted(count, 'fault')} {'is' if count == 1 else 'are'} hidden in it"
             if count
-            else "Nothing may be wrong with it"
+            else "It may be that nothing is wrong with it"
         )
         self.said.setText(f"Practice bench: everything here is made up. {hidden}.")
         self.what.hide()

@@ -143,6 +143,14 @@ class ProgramPage(SourcePage):
     def differences(self, held: Held) -> tuple[Difference, ...]:
         return held.program.differences if held.program is not None else ()
 
+    def not_compared(self, held: Held) -> str:
+        if held.program is not None and held.program.says_anything:
+            return ""
+        return (
+            "No pin, address or rate of this program is known. Propose a dialect, which says what its "
+            "calls mean."
+        )
+
     def fill(self, held: Held | None) -> None:
         self.held = held
         program = held.program if held is not None else None
@@ -183,13 +191,15 @@ class ProgramPage(SourcePage):
         seen = set()
         for m in meant:
             name = t.of(m.tie.lead) if m.tie is not None else "nothing planned"
-            called = next(iter(m.value.names[::-1]), "")
+            called = next(iter(m.value.names), "")
             told = f"{called} = {m.value.value}" if called and not m.value.symbol else str(m.value.value)
-            key = (name, told, m.value.at.line)
+            at = m.value.at
+            where = f"{at.source}:{at.line}" if len(self.evidence.files) > 1 else str(at.line or "")
+            key = (name, told, where)
             if key in seen:
                 continue
             seen.add(key)
-            item = Line([name, told, str(m.value.at.line or "")])
+            item = Line([name, told, where])
             wrong = m.tie is None or (m.contact != m.tie.to)
             if wrong:
                 item.setForeground(0, colour(self.p.stop))

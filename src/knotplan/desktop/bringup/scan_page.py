@@ -102,6 +102,11 @@ class ScanPage(SourcePage):
     def differences(self, held: Held) -> tuple[Difference, ...]:
         return held.of_buses
 
+    def not_compared(self, held: Held) -> str:
+        if any(bus.bus.devices for bus in held.buses) or held.of_buses:
+            return ""
+        return "Nothing of the plan is on a bus that was scanned."
+
     def fill(self, held: Held | None) -> None:
         if held is None:
             return

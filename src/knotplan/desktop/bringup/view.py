@@ -211,7 +211,8 @@ class BringUpView(Page):
         segments = []
         for kind, page in self.pages.items():
             count = counts[kind]
-            mark = f"  {count}" if count else ("  ✓" if page.has() and kind != "log" else "")
+            agrees = page.has() and self.held is not None and not page.not_compared(self.held)
+            mark = f"  {count}" if count else "  ✓" if agrees else ""
             says = f"{page.title}: {count} differ" if count else page.title
             segments.append(Segment(kind, page.title + mark, says, page.empty.split("\n")[0]))
         if segments != self._segments:
@@ -235,9 +236,9 @@ class BringUpView(Page):
     def _nothing(self) -> str:
         if not self.page.has():
             return "Nothing has come in here yet."
-        if self.kind == "log":
-            return "A log is not compared; its ends are taken over into the plan."
-        return "It is as planned." if self.held is not None else "Comparing …"
+        if self.held is None:
+            return self.page.not_compared(NOTHING) if self.kind == "log" else "Comparing …"
+        return self.page.not_compared(self.held) or "It is as planned."
 
     # --- go there -----------------------------------------------------------------------------------
 
@@ -295,6 +296,10 @@ class BringUpView(Page):
         for page in self.pages.values():
             page.set_palette(palette)
         self._show()
+
+
+NOTHING = Held((), (), None, None, None, ())
+"""a log alone is held against nothing"""
 
 
 def _heading(count: int, mine: tuple[Difference, ...]) -> str:

@@ -242,6 +242,11 @@ class WavesPage(SourcePage):
     def differences(self, held: Held) -> tuple[Difference, ...]:
         return held.captured.differences if held.captured is not None else ()
 
+    def not_compared(self, held: Held) -> str:
+        if held.captured is not None and any(m.lane is not None for m in held.captured.channels):
+            return ""
+        return "No channel is taken for a lane of the plan. Say below the waves which is which."
+
     def fill(self, held: Held | None) -> None:
         if held is None or held.captured is None:
             return

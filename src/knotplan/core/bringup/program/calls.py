@@ -181,6 +181,8 @@ class Calls(Meanings, Expressions):
                 given.append(self._of_thing(owner, of.name, args, keyed, e.at))
             elif isinstance(owner, Table | Many) and of.name in ("keys", "values", "items", "copy"):
                 given.append(self._of_table(owner, of.name))
+            elif isinstance(owner, Table) and of.name in ("get", "setdefault") and args:
+                given.append(owner.under(args[0]) or together(*args[1:2]))
             elif isinstance(owner, Value) and (owner.value, of.name) == ("dict", "fromkeys") and args:
                 given.append(self._from_keys(args, e.at))
             elif isinstance(owner, Value) and owner.symbol:

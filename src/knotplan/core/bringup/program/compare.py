@@ -17,6 +17,7 @@ from knotplan.core.bringup.program.values import Known, Many, Value, numbers
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.plan.remedy import Remedy
+from knotplan.core.quantity.written import counted
 
 LEAST_BESIDE = 2
 """constants of a file that are used as pins, from which on its others are looked at too"""
@@ -44,6 +45,12 @@ class Compared(Struct, frozen=True):
     meant: tuple[Meant, ...]
     differences: tuple[Difference, ...]
 
+    @property
+    def says_anything(self) -> bool:
+        """Something of it was held against the plan: a pin, an address, a rate."""
+        other = any(use.call.does not in ("setup", "write", "read", "wait") for use in self.told.uses)
+        return bool(self.meant) or other or any(d.gravity == "differs" for d in self.differences)
+
 
 def compared(
     c: Circuit, sources: Sequence[Source], dialects: Sequence[Dialect], scheme: str = ""
@@ -54,7 +61,8 @@ def compared(
 
     told = follow(sources, dialects)
     comparison = PinComparison(c, told, scheme or c.scheme)
-    found = list(comparison.differences())
+    found = [_unread(source) for source in sources if source.unread]
+    found += comparison.differences()
     found += of_order(comparison)
     found += of_numbers(c, told, comparison.named)
     kept: dict[tuple[object, ...], Difference] = {}
@@ -64,6 +72,20 @@ def compared(
         kept.values(), key=lambda d: (d.spot.source, d.spot.line, d.spot.column) if d.spot else ("", 0, 0)
     )
     return Compared(told, tuple(comparison.meant), tuple(order))
+
+
+def _unread(source: Source) -> Difference:
+    """What the parser could not make out is not silently left out."""
+    places = counted(len(source.unread), "place")
+    return Difference(
+        "program-unread",
+        "note",
+        f"{places} of {source.name} cannot be read",
+        "The first is shown. It is no source of its language, or goes beyond what the parser knows: nothing "
+        "is said of what stands there.",
+        (),
+        source.unread[0],
+    )
 
 
 class PinComparison:

@@ -128,12 +128,7 @@ class Expressions(State):
                 items = chosen if which else list(one.items)
                 found += [named(item, one.names[-1]) if one.names else item for item in items]
             elif isinstance(one, Table):
-                keys = {str(v.value) for v in numbers(index)}
-                found += [
-                    value
-                    for key, value in one.items
-                    if not keys or any(isinstance(k, Value) and str(k.value) in keys for k in key)
-                ]
+                found.append(one.under(index))
         return together(*found)
 
     def _unary(self, e: code.Unary, one: Value) -> Value:

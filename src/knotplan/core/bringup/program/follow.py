@@ -186,16 +186,34 @@ class _Follower(Calls):
         self.top.known[name] = together(*(f.known[name] for f in self.files.values() if name in f.known))
 
     def _put(self, target: code.Item, value: Known, scope: Scope) -> None:
-        """`config[pin] = settings`: one row more, in the dictionary that the name stands for."""
-        tables = [one for one in self._value(target.of, scope) if isinstance(one, Table)]
-        name = target.of.name if isinstance(target.of, code.Name) else ""
-        if not tables or not name or len(tables[0].items) >= MOST_ROWS:
-            return
-        row = (self._value(target.index, scope), value)
-        if row not in tables[0].items:
-            more = Table((*tables[0].items, row), tables[0].at, tables[0].names)
-            owner = scope.holder(name)
-            owner[name] = (more, *(one for one in owner[name] if one is not tables[0]))
+        """`config[pin] = settings`: a row of the dictionary that the expression stands for."""
+        table = self._table(target.of, scope)
+        if table is not None and len(table.items) < MOST_ROWS:
+            self._store(target.of, table.with_row(self._value(target.index, scope), value), scope)
+
+    def _table(self, e: code.Expression, scope: Scope) -> Table | None:
+        return next((one for one in self._value(e, scope) if isinstance(one, Table)), None)
+
+    def _store(self, e: code.Expression, table: Table, scope: Scope) -> None:
+        """A changed dictionary, back to where it came from: a variable, a field, a row of another one."""
+        match e:
+            case code.Name():
+                owner = scope.holder(e.name)
+                others = (one for one in owner[e.name] if not isinstance(one, Table))
+                owner[e.name] = (table, *others)
+            case code.Member():
+                for thing in self._value(e.of, scope):
+                    if isinstance(thing, Thing):
+                        thing.fields[e.name] = (table,)
+            case code.Item():
+                self._store_row(e.of, self._value(e.index, scope), table, scope)
+            case code.Call(of=code.Member(name="setdefault", of=of), args=(key, *_)):
+                self._store_row(of, self._value(key, scope), table, scope)
+
+    def _store_row(self, e: code.Expression, key: Known, value: Table, scope: Scope) -> None:
+        outer = self._table(e, scope)
+        if outer is not None:
+            self._store(e, outer.with_row(key, (value,)), scope)
 
     def _attribute(self, of: code.Expression, name: str, value: Known, at: Spot, scope: Scope) -> None:
         """`self.pin = pin`; `spi.mode = 1` may be one of a dialect's."""

@@ -46,6 +46,19 @@ class Table(Struct, frozen=True):
                 found += value
         return tuple(found)
 
+    def under(self, key: "Known") -> "Known":
+        """What stands under a key; under any where the key is not known."""
+        found: list[Any] = []
+        for own, value in self.items:
+            if not key or _words(key) & _words(own):
+                found += value
+        return tuple(found)
+
+    def with_row(self, key: "Known", value: "Known") -> "Table":
+        """The same with a value under a key, in the place of what stood there."""
+        kept = tuple((own, old) for own, old in self.items if not key or _words(own) != _words(key))
+        return Table((*kept, (key, value)), self.at, self.names)
+
 
 class Thing:
     """An object: of a class of the program, or given by a call of a dialect. Its fields change as the program
@@ -58,6 +71,11 @@ class Thing:
 
 Known = tuple[Value | Many | Table | Thing, ...]
 """the possible values of an expression; empty where nothing is known"""
+
+
+def _words(key: Known) -> frozenset[str]:
+    """A key's plain values, so that keys of different places compare."""
+    return frozenset(str(v.value) for v in key if isinstance(v, Value))
 
 
 def named(known: Known, name: str) -> Known:
