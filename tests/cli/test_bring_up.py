@@ -7,6 +7,8 @@ import pytest
 from click.testing import CliRunner
 
 from knotplan.cli.main import cli as main
+from knotplan.core.plan.document import Plan
+from knotplan.exchange.plan_file import save
 
 ROOT = Path(__file__).parents[2]
 PLAN = str(ROOT / "src/knotplan/examples/harbour-light.knot.json")
@@ -135,3 +137,16 @@ def test_read_bench_writes_what_compare_and_bring_up_open(tmp_path) -> None:
     assert tree["format"] == "knotplan-bench" and tree["system"].startswith("Linux")
     code, _ = run("compare", PLAN, "--bench", tmp_path / "bench.json")
     assert code == (0 if tree["lines"] or tree["scans"] else 2) or code == 1
+
+
+def test_what_was_held_against_nothing_is_no_agreement(tmp_path) -> None:
+    """An empty plan, a program whose calls nobody knows: an error for a build, not a pass."""
+    plan = tmp_path / "empty.knot.json"
+    save(Plan(board="bowline-40", title="Empty"), plan)
+    code, text = run("compare", plan, "--lines", BENCH / "lines.txt", "--capture", BENCH / "capture.vcd")
+    assert code == 2 and "nothing of the lines" in text and "nothing of the capture" in text
+    assert "nothing differs" not in text
+    (tmp_path / "main.c").write_text("int main(void) { io_make(41, 1); }", "utf-8")
+    assert run("compare", PLAN, "--program", tmp_path / "main.c")[0] == 2
+    code, text = run("compare", PLAN, "--program", BENCH / "program/harbour.c", "--format", "json")
+    assert code == 0 and json.loads(text)["not_compared"] == []

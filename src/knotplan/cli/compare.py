@@ -40,7 +40,7 @@ COLOURS = {"differs": "red", "note": "blue"}
 def command(plan: Path, form: str, bus: int | None, scheme: str, **sources: tuple[Path, ...]) -> None:
     """Hold what the bench and the program say against PLAN.
 
-    Exit status: 0 they agree, 1 they differ, 2 something cannot be read.
+    Exit status: 0 they agree, 1 they differ, 2 something cannot be read, or nothing could be compared.
 
     \b
     knotplan compare lamp.knot.json --scan scan.txt --bus 1
@@ -57,6 +57,10 @@ def command(plan: Path, form: str, bus: int | None, scheme: str, **sources: tupl
         print_json(_tree(answer))
     else:
         _print(report, answer)
+    for kind in answer.silent:
+        click.echo(f"knotplan: nothing of the {kind} could be held against the plan", err=True)
+    if answer.agrees and len(answer.silent) == bench.kinds:
+        raise SystemExit(2)
     raise SystemExit(0 if answer.agrees else 1)
 
 
@@ -127,7 +131,8 @@ def _print(report: "Report", answer: "Held") -> None:
         for line in _under(report, d):
             click.echo(f"          {line}")
     count = sum(d.gravity == "differs" for d in answer.differences)
-    click.echo(f"{count or 'nothing'} {'differs' if count < 2 else 'differ'} from the plan")
+    if count or not answer.silent:
+        click.echo(f"{count or 'nothing'} {'differs' if count < 2 else 'differ'} from the plan")
 
 
 def _under(report: "Report", d: "Difference") -> Iterator[str]:
@@ -148,6 +153,7 @@ def _under(report: "Report", d: "Difference") -> Iterator[str]:
 def _tree(answer: "Held") -> dict[str, object]:
     return {
         "agrees": answer.agrees,
+        "not_compared": list(answer.silent),
         "differences": [
             {
                 "kind": d.kind,

@@ -1,6 +1,7 @@
 """Everything that a bench and a program have said so far, held against one plan."""
 
 from collections.abc import Mapping, Sequence
+from typing import Literal
 
 from msgspec import Struct
 
@@ -34,7 +35,15 @@ class Bench(Struct, frozen=True):
     @property
     def empty(self) -> bool:
         """Nothing has come in yet."""
-        return not (self.scans or self.lines or self.traces or self.sources)
+        return not self.kinds
+
+    @property
+    def kinds(self) -> int:
+        """How many kinds of things have come in."""
+        return sum(map(bool, (self.scans, self.lines, self.traces, self.sources)))
+
+
+Kind = Literal["scan", "lines", "capture", "program"]
 
 
 class Held(Struct, frozen=True):
@@ -48,6 +57,9 @@ class Held(Struct, frozen=True):
     program: programs.Compared | None
     differences: tuple[Difference, ...]
     """all of them, by what they came from"""
+
+    silent: tuple[Kind, ...] = ()
+    """what has come in, and of which nothing could be held against the plan"""
 
     @property
     def agrees(self) -> bool:
@@ -71,7 +83,17 @@ def held(report: Report, catalog: Catalog, bench: Bench) -> Held:
     found = list(of_buses)
     for part in (lines, captured, program):
         found += part.differences if part is not None else ()
-    return Held(tuple(buses), tuple(_once(of_buses)), lines, captured, program, tuple(_once(found)))
+    says: dict[Kind, bool] = {}
+    if bench.scans:
+        says["scan"] = bool(of_buses) or any(bus.bus.devices for bus in buses)
+    if lines is not None:
+        says["lines"] = lines.says_anything
+    if captured is not None:
+        says["capture"] = captured.says_anything or bool(buses)
+    if program is not None:
+        says["program"] = program.says_anything
+    silent = tuple(kind for kind, anything in says.items() if not anything)
+    return Held(tuple(buses), tuple(_once(of_buses)), lines, captured, program, tuple(_once(found)), silent)
 
 
 def _once(differences: Sequence[Difference]) -> list[Difference]:

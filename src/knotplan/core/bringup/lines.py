@@ -47,6 +47,11 @@ class SeenLines(Struct, frozen=True):
     rows: tuple[SeenLine, ...]
     differences: tuple[Difference, ...]
 
+    @property
+    def says_anything(self) -> bool:
+        """Something planned is on a line of the listing."""
+        return any(row.line is not None for row in self.rows)
+
 
 def lines_by_pin(board: Board, lines: Sequence[LineState]) -> dict[str, LineState]:
     """Which line each pin is: by its name where the system names its lines, else by the offset."""

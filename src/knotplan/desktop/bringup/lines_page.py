@@ -33,6 +33,7 @@ class LinesPage(SourcePage):
 
     kind = "lines"
     title = "Lines"
+    not_compared = "Nothing of the plan is on a line of this listing."
     empty = (
         "Run   gpioinfo   on the board while your program runs, and paste what it prints; any version of the "
         "tool is fine, and so is the kernel's own list (/sys/kernel/debug/gpio), which has the levels "
@@ -111,11 +112,6 @@ class LinesPage(SourcePage):
 
     def differences(self, held: Held) -> tuple[Difference, ...]:
         return held.lines.differences if held.lines is not None else ()
-
-    def not_compared(self, held: Held) -> str:
-        if held.lines is not None and any(row.line is not None for row in held.lines.rows):
-            return ""
-        return "Nothing of the plan is on a line of this listing."
 
     def fill(self, held: Held | None) -> None:
         if held is None or held.lines is None:

@@ -31,10 +31,10 @@ class LogPage(SourcePage):
 
     kind = "log"
     title = "Serial log"
+    not_compared = "A log is not compared; its ends are taken over into the plan."
     empty = (
         "Move a servo by hand to both of its stops, or a stick to both of its ends, let your program "
-        "print what "
-        "it reads, and paste the log: lines such as   left: 1512   or   1512, 987.\n\n"
+        "print what it reads, and paste the log: lines such as   left: 1512   or   1512, 987.\n\n"
         "The least and the most become the part's ends in the plan."
     )
 
@@ -108,9 +108,6 @@ class LogPage(SourcePage):
 
     def differences(self, held: Held) -> tuple[Difference, ...]:
         return ()
-
-    def not_compared(self, held: Held) -> str:
-        return "A log is not compared; its ends are taken over into the plan."
 
     def fill(self, held: Held | None) -> None:
         columns = self.evidence.columns

@@ -27,6 +27,8 @@ class SourcePage(QWidget):
     title: str
     empty: str
     """how it is got, while nothing has come in"""
+    not_compared: str
+    """why nothing of what has come in could be held against the plan"""
     noticed = Signal(str)
 
     def __init__(self, session: Session, palette: Palette, evidence: Evidence):
@@ -72,10 +74,6 @@ class SourcePage(QWidget):
     def differences(self, held: Held) -> tuple[Difference, ...]:
         """Those of this kind."""
         raise NotImplementedError
-
-    def not_compared(self, held: Held) -> str:
-        """Why nothing of what has come in was held against the plan; empty where something was."""
-        return ""
 
     def look_at(self, difference: Difference) -> None:
         """Brings what a difference is about into sight."""

@@ -40,10 +40,12 @@ class ProgramPage(SourcePage):
 
     kind = "program"
     title = "Program"
+    not_compared = (
+        "No pin, address or rate of this program is known. Propose a dialect, which says what its calls mean."
+    )
     empty = (
-        "Open the files of your program, or its whole folder: C, C++, Python, Devicetree. They are "
-        "read, never "
-        "run.\n\n"
+        "Open the files of your program, or its whole folder: C, C++, Python, Devicetree. They are read, "
+        "never run.\n\n"
         "Pins are followed from constants, lists and structures to the calls that use them. Calls of the "
         "operating system's own interfaces are known. For a library of your own, let a dialect be proposed "
         "from the source: it says which call means what."
@@ -142,14 +144,6 @@ class ProgramPage(SourcePage):
 
     def differences(self, held: Held) -> tuple[Difference, ...]:
         return held.program.differences if held.program is not None else ()
-
-    def not_compared(self, held: Held) -> str:
-        if held.program is not None and held.program.says_anything:
-            return ""
-        return (
-            "No pin, address or rate of this program is known. Propose a dialect, which says what its "
-            "calls mean."
-        )
 
     def fill(self, held: Held | None) -> None:
         self.held = held

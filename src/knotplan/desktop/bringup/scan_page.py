@@ -27,6 +27,7 @@ class ScanPage(SourcePage):
 
     kind = "scan"
     title = "Bus scan"
+    not_compared = "Nothing of the plan is on a bus that was scanned."
     empty = (
         "Run   i2cdetect -y 1   on the board, with the number of your bus, and paste what it prints. "
         "Several buses in one text are fine, and so are the prompts around them.\n\n"
@@ -101,11 +102,6 @@ class ScanPage(SourcePage):
 
     def differences(self, held: Held) -> tuple[Difference, ...]:
         return held.of_buses
-
-    def not_compared(self, held: Held) -> str:
-        if any(bus.bus.devices for bus in held.buses) or held.of_buses:
-            return ""
-        return "Nothing of the plan is on a bus that was scanned."
 
     def fill(self, held: Held | None) -> None:
         if held is None:

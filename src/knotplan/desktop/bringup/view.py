@@ -30,6 +30,8 @@ from knotplan.desktop.view import Page
 from knotplan.exchange.bench.kinds import kind_of
 
 SIDE, SIDE_NARROW, ROOMY = 322, 268, 1100
+SILENT = {"scan": "scan", "lines": "lines", "waves": "capture", "program": "program"}
+"""what the comparison calls the pages' sources"""
 PAGES: tuple[type[SourcePage], ...] = (ScanPage, LinesPage, WavesPage, ProgramPage, LogPage)
 
 
@@ -170,6 +172,9 @@ class BringUpView(Page):
         self._path = self.session.path
         if self.isVisible():
             self.compare()
+        else:  # what is under way may be about the plan of before
+            self.task.forget()
+            self._about = None
 
     def _another_document(self) -> None:
         """What a bench said of one plan says nothing of another; the same file read anew is the same plan."""
@@ -185,7 +190,7 @@ class BringUpView(Page):
             self._show()
             return
         self._about = about
-        self._report = report  # so that its identity stays its own
+        self._report = report  # kept, so that no other one gets its identity
         self.held = None  # what it says is about the plan of before
         if bench.empty:
             self.task.forget()
@@ -196,10 +201,6 @@ class BringUpView(Page):
         self.task.ask(lambda: held(report, catalog, bench))
 
     def _take(self, found: Held) -> None:
-        if self._report is not self.session.report:  # it was changed while this view was not seen
-            self._about = None
-            self._changed()
-            return
         self.held = found
         self._show()
 
@@ -211,7 +212,7 @@ class BringUpView(Page):
         segments = []
         for kind, page in self.pages.items():
             count = counts[kind]
-            agrees = page.has() and self.held is not None and not page.not_compared(self.held)
+            agrees = page.has() and self.held is not None and self._is_compared(kind)
             mark = f"  {count}" if count else "  ✓" if agrees else ""
             says = f"{page.title}: {count} differ" if count else page.title
             segments.append(Segment(kind, page.title + mark, says, page.empty.split("\n")[0]))
@@ -236,9 +237,13 @@ class BringUpView(Page):
     def _nothing(self) -> str:
         if not self.page.has():
             return "Nothing has come in here yet."
-        if self.held is None:
-            return self.page.not_compared(NOTHING) if self.kind == "log" else "Comparing …"
-        return self.page.not_compared(self.held) or "It is as planned."
+        if not self._is_compared(self.kind):
+            return self.page.not_compared
+        return "It is as planned." if self.held is not None else "Comparing …"
+
+    def _is_compared(self, kind: Kind) -> bool:
+        """A comparison is under way, or has found something to compare."""
+        return kind != "log" and (self.held is None or SILENT[kind] not in self.held.silent)
 
     # --- go there -----------------------------------------------------------------------------------
 
@@ -296,10 +301,6 @@ class BringUpView(Page):
         for page in self.pages.values():
             page.set_palette(palette)
         self._show()
-
-
-NOTHING = Held((), (), None, None, None, ())
-"""a log alone is held against nothing"""
 
 
 def _heading(count: int, mine: tuple[Difference, ...]) -> str:

@@ -106,6 +106,7 @@ class WavesPage(SourcePage):
 
     kind = "waves"
     title = "Waveforms"
+    not_compared = "No channel is taken for a lane of the plan. Say below the waves which is which."
     empty = (
         "Open a capture of your logic analyser or oscilloscope: a value change dump (VCD), or a table (CSV) "
         "with a column for the time and one for each channel.\n\n"
@@ -241,11 +242,6 @@ class WavesPage(SourcePage):
 
     def differences(self, held: Held) -> tuple[Difference, ...]:
         return held.captured.differences if held.captured is not None else ()
-
-    def not_compared(self, held: Held) -> str:
-        if held.captured is not None and any(m.lane is not None for m in held.captured.channels):
-            return ""
-        return "No channel is taken for a lane of the plan. Say below the waves which is which."
 
     def fill(self, held: Held | None) -> None:
         if held is None or held.captured is None:

@@ -115,6 +115,10 @@ class WireView(Page):
     def _changed(self) -> None:
         if self.isVisible() or self.bench is not None:
             self.fill()
+        elif _planned(self.session.plan) != self._about:  # what is under way is about the plan of before
+            self.table_task.forget()
+            self.slip_task.forget()
+            self._about = None
 
     def fill(self) -> None:
         """Anew from the plan: the steps, how far they are, and where that matters the fault table."""
@@ -250,10 +254,6 @@ class WireView(Page):
             return
         if isinstance(answer, float):
             self.progress.setText(f"{answer:.0%}")
-            return
-        if _planned(self.session.plan) != self._about:  # it was changed while this view was not seen
-            self.table_task.forget()
-            self._about = None
             return
         self.meter.take(answer)
         if answer.whole:

@@ -43,6 +43,11 @@ class Captured(Struct, frozen=True):
     channels: tuple[Matched, ...]
     differences: tuple[Difference, ...]
 
+    @property
+    def says_anything(self) -> bool:
+        """Some channel is a lane of the plan."""
+        return any(m.lane is not None for m in self.channels)
+
 
 def compared(c: Circuit, traces: Sequence[Trace], chosen: Mapping[int, str] | None = None) -> Captured:
     """Channels matched to lanes, and what differs. `chosen`: what the maker says of channels, {number: lane
