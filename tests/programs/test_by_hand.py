@@ -8,7 +8,7 @@ import pytest
 from knotplan.core.bringup.program.compare import compared
 from knotplan.exchange.exports.bench_program import python_program
 from knotplan.exchange.source import dialect_file
-from knotplan.exchange.source.languages import read
+from knotplan.exchange.source.languages import read, trees
 from tests.conftest import look_at
 from tests.programs.by_hand import PINS, PROGRAMS, written
 from tests.programs.corpus import PIN, circuit
@@ -62,3 +62,30 @@ def test_the_plan_s_own_bench_program_is_followed_and_each_of_its_pins_counts() 
 def test_a_program_of_which_nothing_is_known_says_nothing() -> None:
     source = read("main.c", "#include <time.h>\nint main(void) { nanosleep(0, 0); io_make(41, 1); }\n")
     assert not compared(C, [source], dialect_file.shipped(), "kernel").says_anything
+
+
+BELL = """
+import time
+import gpiod
+from gpiod.line import Direction, Value
+BELL = 33
+low = gpiod.LineSettings(direction=Direction.OUTPUT, active_low=True)
+lines = gpiod.request_lines("/dev/gpiochip0", config={BELL: low})
+"""
+ON, OFF = ("lines.set_value(BELL, Value.ACTIVE)\n", "lines.set_value(BELL, Value.INACTIVE)\n")
+WAIT = "time.sleep(0.0001)\n"
+
+
+@pytest.mark.parametrize(
+    ("files", "short"),
+    [
+        ({"a.py": BELL + ON + WAIT + OFF}, True),
+        ({"a.py": BELL + ON + WAIT, "b.py": BELL + OFF}, False),
+        ({"a.py": BELL + f"def on():\n    {ON}    {WAIT}\ndef off():\n    {OFF}"}, False),
+        ({"a.py": BELL + f"def on():\n    {ON}    {WAIT}\ndef off():\n    {OFF}\non()\noff()\n"}, True),
+    ],
+)
+def test_time_goes_on_within_one_beginning_only(files: dict[str, str], short: bool) -> None:
+    """Between two programs, or two functions that nothing calls, any time may pass."""
+    told = compared(C, trees(files.items()), dialect_file.shipped(), "kernel").differences
+    assert any(d.kind == "program-wait" for d in told) is short

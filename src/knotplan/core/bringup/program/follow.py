@@ -24,7 +24,9 @@ def follow(sources: Sequence[code.Source], dialects: Sequence[Dialect]) -> Told:
     families: dict[str, list[code.Source]] = {}
     for source in sources:
         families.setdefault(FAMILIES.get(source.language, ""), []).append(source)
-    told = [_followed(own, dialects) for own in families.values()]
+    told: list[Told] = []
+    for own in families.values():
+        told.append(_followed(own, dialects, max((u.run for t in told for u in t.uses), default=0)))
     return Told(
         tuple(x for t in told for x in t.uses),
         tuple(x for t in told for x in t.constants),
@@ -34,8 +36,10 @@ def follow(sources: Sequence[code.Source], dialects: Sequence[Dialect]) -> Told:
     )
 
 
-def _followed(sources: Sequence[code.Source], dialects: Sequence[Dialect]) -> Told:
+def _followed(sources: Sequence[code.Source], dialects: Sequence[Dialect], runs: int) -> Told:
+    """`runs`: how many beginnings have been followed before."""
     follower = _Follower(sources, dialects)
+    follower.run = runs
     whole = True
     try:
         follower.go()
@@ -77,12 +81,15 @@ class _Follower(Calls):
             for source in self.sources:
                 self._constants(source.body)
         for source in self.sources:
+            self.run += 1
             self._block(source.body, self.file_of(Spot(source.name)))
         for function in [f for name, several in self.functions.items() if "." not in name for f in several]:
             if (function.name, function.at.source) not in self.asked:
+                self.run += 1
                 self._into(function, [()] * len(function.params), {})
         for made in [c for several in self.classes.values() for c in several]:
             if (made.name, made.at.source) not in self.asked:
+                self.run += 1
                 self._make(made, [], {}, made.at)
 
     def _declare(self, body: Iterable[code.Statement], owner: str = "") -> None:

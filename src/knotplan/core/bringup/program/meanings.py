@@ -71,7 +71,7 @@ class Meanings(State):
         if call.does == "settings":
             self._settle(roles, args[0] if args and owner is None else (), owner)
         elif call.does:
-            self.uses.append(Use(call, dialect, at, roles, self.stack[-1] if self.stack else ""))
+            self.uses.append(Use(call, dialect, at, roles, self.stack[-1] if self.stack else "", self.run))
         if thing is None:
             return ()
         thing.fields |= roles

@@ -41,7 +41,10 @@ def _waits(k: PinComparison) -> Iterator[Difference]:
         meant.setdefault(id(m.use), []).append(m)
     last: dict[str, _Since] = {}
     coils = {tie.id: motor for motor, ties in _motors(k).items() for tie in ties}
+    run = None
     for use in k.told.uses:
+        if use.run != run:  # another beginning: any time may have passed
+            run, last = use.run, {}
         if use.call.does == "wait":
             value = use.one("seconds")
             known = value is not None and isinstance(value.value, int | float)

@@ -77,6 +77,8 @@ class State(ABC):
         self.uses: list[Use] = []
         self.calls: list[tuple[str, tuple[Known, ...], Spot]] = []
         self.steps = 0
+        self.run = 0
+        """see `Use.run`"""
         self.stack: list[str] = []
         self.asked: set[tuple[str, str]] = set()
         """functions that are called somewhere"""

@@ -17,6 +17,9 @@ class Use(Struct, frozen=True):
     """what is known of each argument, by its role"""
     function: str
     """the function of the program in which it stands"""
+    run: int = 0
+    """which beginning it follows from: a file's own statements, a function that nothing calls. Between two of
+    them any time may pass"""
 
     def one(self, role: Role) -> Value | None:
         """An argument whose value is certain."""
