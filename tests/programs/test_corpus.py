@@ -5,7 +5,24 @@ from itertools import combinations
 
 import pytest
 
-from tests.programs.corpus import PIN, Program, beside, differing, differing_in, is_found, mutants, programs
+from knotplan.catalog.load import shipped
+from knotplan.core.bringup.program.compare import compared
+from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.editing import edited
+from knotplan.exchange.source import dialect_file
+from knotplan.exchange.source.languages import trees
+from tests.programs.corpus import (
+    PIN,
+    Program,
+    beside,
+    circuit,
+    differing,
+    differing_in,
+    is_found,
+    mutants,
+    programs,
+)
+from tests.programs.own_dialects import own_dialects
 
 RIGHT = list(programs())
 BESIDE = [(one, other) for one, other in combinations(RIGHT, 2) if one.scene == other.scene]
@@ -55,3 +72,20 @@ def test_what_is_planted_in_one_of_two_programs_is_found_in_it() -> None:
         if not is_found(m, [d for d in found if d.spot and d.spot.source.startswith("a/")]):
             missed.append(m.title)
     assert len(wrong) > 20 and len(missed) <= 0.05 * len(wrong), missed
+
+
+def test_the_plan_can_follow_a_pin_and_then_agrees() -> None:
+    """Whatever pin is offered to be taken over: afterwards nothing of that tie differs."""
+    catalog, offered = shipped(), 0
+    for m in [m for m in mutants() if m.wrong in ("off by one", "a pin that the plan does not use")][::3]:
+        for d in differing(m):
+            for remedy in d.remedies if d.kind in PIN else ():
+                after = Circuit(edited(circuit(m.scene).plan, catalog, remedy.apply), catalog)
+                dialects = (*dialect_file.shipped(), *own_dialects())
+                again = compared(after, trees(m.files.items()), dialects, m.facts.scheme).differences
+                wrong = [
+                    x.title for x in again if x.kind in PIN and d.look[0] in x.look and x.gravity == "differs"
+                ]
+                assert not wrong, (m.title, remedy.title)
+                offered += 1
+    assert offered > 10

@@ -1,5 +1,7 @@
 """A dialect that is proposed from a program finds what one written by hand finds."""
 
+from pathlib import Path
+
 import pytest
 
 from knotplan.core.bringup.program.compare import compared
@@ -50,3 +52,15 @@ def test_a_program_that_has_nothing_of_the_plan_gets_no_proposal() -> None:
     c = circuit("harbour-light")
     text = "import board\nfor k in range(3):\n    board.play(k * 7 + 1000, 'x')\nboard.delay_ms(20)\n"
     assert proposed(c, follow(trees([("a.py", text)]), ()), ["python"]) is None
+
+
+def test_the_dialect_in_the_handbook_is_one() -> None:
+    page = (Path(__file__).parents[2] / "docs/handbook/program-pin.md").read_text("utf-8")
+    block = "\n".join(
+        row[4:] for row in page.splitlines() if row.startswith("    ") and "knotplan" not in row
+    )
+    dialect = dialect_file.loads(block[block.index("title =") :], "handbook")
+    assert [call.name for call in dialect.calls] == ["io_make", "io_wait_ms"]
+    text = '#include "io.h"\n#define BELL 34\nint main(void) { io_make(BELL, IO_OUT); }\n'
+    told = compared(circuit("harbour-light"), trees([("main.c", text)]), (dialect,), "kernel").differences
+    assert any(d.kind in PIN and d.spot and d.spot.line == 2 for d in told)

@@ -10,6 +10,7 @@ from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.pin import Pin
 from knotplan.catalog.part.needs import Analog, Bus, Input, Output, Pulse
 from knotplan.core.bringup.difference import Difference, Spot
+from knotplan.core.bringup.follow_pin import tied_there
 from knotplan.core.bringup.otherwise import Numbers
 from knotplan.core.bringup.said import LineState
 from knotplan.core.circuit.circuit import Circuit
@@ -311,6 +312,7 @@ class _Comparison:
                     f"{self.c.titles.of(tie.lead)} is planned on {self.c.titles.full(contact)}; {why}.",
                     (tie.lead, contact),
                     Spot(line.title),
+                    tied_there(self.c, tie, here),
                     look=(tie.id,),
                 )
 

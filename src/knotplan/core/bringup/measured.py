@@ -76,6 +76,16 @@ def takers(c: Circuit) -> Iterator[Taken]:
         )
 
 
+def widened(c: Circuit, part_id: str, pulse_s: float) -> tuple[Remedy, ...]:
+    """The edits that let a servo's ends reach a pulse that really comes; nothing for other parts."""
+    for taken in takers(c):
+        if taken.part == part_id and taken.in_part and taken.now is not None:
+            low, high = sorted(taken.now)
+            ends = (min(low, pulse_s) / taken.scale, max(high, pulse_s) / taken.scale)
+            return (take_over(taken, *ends),)
+    return ()
+
+
 def take_over(taken: Taken, least: float, most: float) -> Remedy:
     """The edit that gives something these ends, in the unit of the log."""
     low, high = sorted((least * taken.scale, most * taken.scale))

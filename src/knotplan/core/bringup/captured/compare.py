@@ -11,6 +11,7 @@ from knotplan.core.bringup.captured.planned import planned_trace
 from knotplan.core.bringup.captured.pulses import Pulses, pulses_of
 from knotplan.core.bringup.captured.trace import Trace
 from knotplan.core.bringup.difference import Difference
+from knotplan.core.bringup.measured import widened
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.quantity.written import counted, show
 from knotplan.core.timing import servo
@@ -239,6 +240,7 @@ class _Comparison:
                 f"{lane.title}: pulses of {show(seen.high_s, 's', 4)} are beyond its ends",
                 f"It follows from {show(least, 's', 4)} to {show(most, 's', 4)}; beyond it strains "
                 "against its stop.",
+                remedies=widened(self.c, lane.part, seen.high_s),
             )
         elif abs(seen.high_s - wanted.high_s) > WIDTH_SHARE * wanted.high_s + slack:
             yield self.differ.of_lanes(

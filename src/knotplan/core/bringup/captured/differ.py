@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from knotplan.core.bringup.difference import Difference, Spot
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.plan.remedy import Remedy
 from knotplan.core.timing.lanes import Lane
 
 
@@ -14,7 +15,14 @@ class Differ:
         self.c = c
 
     def of_lanes(
-        self, kind: str, about: Sequence[Lane], title: str, message: str, *, note: bool = False
+        self,
+        kind: str,
+        about: Sequence[Lane],
+        title: str,
+        message: str,
+        *,
+        note: bool = False,
+        remedies: tuple[Remedy, ...] = (),
     ) -> Difference:
         """About some lanes; their cords are what is looked at again."""
         ties = [t.id for lane in about if (t := self.c.ties.of(lane.lead)) is not None]
@@ -25,5 +33,6 @@ class Differ:
             message,
             tuple(lane.lead for lane in about),
             Spot("capture"),
+            remedies,
             look=tuple(dict.fromkeys(ties)),
         )

@@ -7,6 +7,7 @@ from msgspec import Struct
 
 from knotplan.catalog.part.needs import Analog, Input, Output, Pulse, Stream
 from knotplan.core.bringup.difference import Difference, Gravity, Spot
+from knotplan.core.bringup.follow_pin import tied_there
 from knotplan.core.bringup.otherwise import Numbers
 from knotplan.core.bringup.program.code import Source
 from knotplan.core.bringup.program.dialect import Dialect, Role
@@ -173,13 +174,15 @@ class PinComparison:
         here = c.titles.full(m.contact) if m.contact else "no pin of the board"
         scheme = self.scheme(m.use.dialect)
         why = self.numbers.why(split(tie.to)[1], scheme, _raw(m.value))
+        follow = tied_there(c, tie, m.contact)
+        otherwise = ", or let the plan follow" if follow else ""
         return self.difference(
             f"program-pin-{why.kind}",
             m.value.at,
             f"{lead}: {m.value.value} is {here}, planned is {planned}",
-            f"{_sentence(why.words)}. Write "
-            f"{self.shown(tie, scheme)}{f', or tie it to {here}' if m.contact else ''}.",
+            f"{_sentence(why.words)}. Write {self.shown(tie, scheme)}{otherwise}.",
             tie,
+            remedies=follow,
         )
 
     def shown(self, tie: Tie, scheme: str) -> str:
@@ -210,7 +213,8 @@ class PinComparison:
         if len(likely) == 1:
             tie, why = likely[0]
             text = f"Most likely {c.titles.of(tie.lead)} on {c.titles.full(tie.to)} is meant: {why.words}."
-            yield self.difference(f"program-pin-{why.kind}", m.value.at, title, text, tie)
+            follow = tied_there(c, tie, m.contact)
+            yield self.difference(f"program-pin-{why.kind}", m.value.at, title, text, tie, remedies=follow)
             return
         job = f" {here} is a {pin.kind} pin." if pin is not None and pin.kind != "io" else ""
         text = (
