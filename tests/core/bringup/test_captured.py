@@ -192,3 +192,15 @@ def test_talk_on_a_bus_counts_as_a_scan(names: tuple[str, str]) -> None:
     assert [bus.scan.heard for bus in answer.buses] == [(0x48, 0x4A)]
     (differs,) = [d for d in answer.of_buses if d.gravity == "differs"]
     assert "0x4A" in differs.title and "0x49" in differs.title and differs.remedies
+
+
+@pytest.mark.parametrize("pulse_s", [0.00045, 0.00262])
+def test_a_servo_that_goes_beyond_its_ends_can_have_them_in_the_plan(pulse_s: float) -> None:
+    """Afterwards the same capture is within them."""
+    c, lane = lane_of("harbour-light", "servo")
+    edges = [(k * 0.02 + at, level) for k in range(20) for at, level in ((0.001, 1), (0.001 + pulse_s, 0))]
+    trace = trace_of(lane.title, edges, 0.0, 0.4)
+    (beyond,) = [d for d in compared(c, [trace]).differences if d.kind == "capture-servo-end"]
+    (remedy,) = beyond.remedies
+    after = Circuit(remedy.apply(c.plan), shipped())
+    assert not [d for d in compared(after, [trace]).differences if d.kind == "capture-servo-end"]
