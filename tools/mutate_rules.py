@@ -25,10 +25,10 @@ from knotplan.catalog.load import shipped
 from knotplan.core.check import analysis
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.finding import Finding
+from knotplan.core.check.looking import findings
 from knotplan.core.check.rules import RULES
 from knotplan.core.check.rules.rule import Rule
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.cache import EngineCache
 from knotplan.core.plan.document import Plan
 from knotplan.examples import example
 
@@ -81,8 +81,8 @@ def corpus() -> list[tuple[Plan, str, str, str]]:
 def looked_at(case: int) -> tuple[Facts, list[Finding]]:
     """The facts of a plan of the corpus, and what the rules as they are find in it."""
     catalog = shipped()
-    circuit = Circuit(corpus()[case][0], catalog)
-    return analysis.looked_at(circuit, catalog, RULES, EngineCache(), None)
+    facts = Facts(Circuit(corpus()[case][0], catalog), catalog)
+    return facts, findings(RULES, facts)
 
 
 def noticed(own: dict[str, Rule]) -> bool:
@@ -94,7 +94,7 @@ def noticed(own: dict[str, Rule]) -> bool:
                 return True
         elif kind == "right" or own.keys() & set(WRONG[name].rules):
             facts, before = looked_at(case)
-            now = [f for r in own.values() for f in r.findings(facts)]
+            now = findings(tuple(own.values()), facts)
             if kind == "right" and any(f.severity in GRAVE for f in now):
                 return True
             others = [f for f in before if f.rule not in own]
@@ -110,7 +110,7 @@ def says_otherwise(own: dict[str, Rule], rules: tuple[Rule, ...], case: int) -> 
         return False
     facts, before = looked_at(case)
     was = [f for f in before if f.rule in own]
-    now = [f for r in own.values() for f in r.findings(facts)]
+    now = findings(tuple(own.values()), facts)
     if [words(f) for f in was] != [words(f) for f in now]:
         return True
     if all(offered(a) == offered(b) for a, b in zip(was, now, strict=True)):

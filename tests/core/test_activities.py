@@ -56,7 +56,7 @@ def test_worst_case_against_every_subset(plan: Plan, amps: list[float]) -> None:
                 best = max(
                     best, sum(w for p, (_, w) in loads.items() if not member[p] or member[p] & set(chosen))
                 )
-    found = worst(plan, loads)
+    found = worst(plan.activities, loads)
     assert found.worst_a == pytest.approx(best)
     assert found.worst_a <= found.peaks_a + 1e-9
     assert not any(apart(plan, x, y) for x, y in combinations(found.during, 2))
@@ -71,7 +71,7 @@ def test_what_excludes_one_another_does_not_add_up() -> None:
         Activity("flag", "Flag", ("flag",)),
     )
     loads = {"lamp": (0.5, 1.0), "horn": (2.0, 2.0), "lens": (1.0, 3.0), "flag": (0.1, 0.5)}
-    found = worst(Plan("bowline-40", activities=made), loads)
+    found = worst(made, loads)
     assert (found.worst_a, found.peaks_a, found.usual_a) == pytest.approx((4.5, 6.5, 2.6))
     assert found.during == {"lens", "flag"}
     assert set(together(made)) == {frozenset({"horn", "flag"}), frozenset({"lens", "flag"})}
@@ -88,7 +88,7 @@ def test_so_many_that_nobody_can_look_at_all_count_as_together() -> None:
         )
         for k in range(39)
     )
-    found = worst(Plan("bowline-40", activities=made), {f"p{k}": (1.0, 1.0) for k in range(39)})
+    found = worst(made, {f"p{k}": (1.0, 1.0) for k in range(39)})
     assert found.worst_a == found.peaks_a == 39.0
 
 
@@ -134,11 +134,9 @@ def test_what_excludes_one_another_and_is_planned_for_the_same_time() -> None:
         Activity("horn", "Horn", starts_s=0, lasts_s=10, excludes=("bell",)),
         Activity("bell", "Bell", starts_s=8, lasts_s=4),
     )
-    assert [(a.id, b.id, at) for a, b, at in overlaps(Plan("bowline-40", activities=made))] == [
-        ("horn", "bell", 8.0)
-    ]
+    assert [(a.id, b.id, at) for a, b, at in overlaps(made, 60.0)] == [("horn", "bell", 8.0)]
     moved = edits.change_activity(Plan("bowline-40", activities=made), "bell", starts_s=10.0)
-    assert overlaps(moved) == []
+    assert overlaps(moved.activities, moved.cycle_s) == []
 
 
 # --- edits ----------------------------------------------------------------------------------------

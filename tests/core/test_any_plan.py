@@ -194,7 +194,7 @@ def test_an_engine_that_fails_is_a_finding_at_stop_and_nothing_is_lost(monkeypat
     def fails(*_: object) -> None:
         raise ArithmeticError("on purpose")
 
-    monkeypatch.setattr("knotplan.core.check.analysis.operating_points", fails)
+    monkeypatch.setattr("knotplan.core.engine.records.solve", fails)
     report = look_at(lay("bowline-40", {"lamp": "led"}, {"lamp.anode": "p11"}))
     assert report.findings[0].rule == "engine-failed" and "on purpose" in report.findings[0].message
     assert "lead-untied" in [f.rule for f in report.findings], "what needs no numbers is still checked"

@@ -9,7 +9,7 @@ from knotplan.catalog.load import shipped
 from knotplan.core.check.report import Report
 from knotplan.core.engine.solver.junction import fit
 from knotplan.core.plan.beads import DIODES, Bead, Diode, SeriesResistor
-from knotplan.core.power.tree import Node
+from knotplan.core.power.node import Node
 from tests.conftest import examples, lay, look_at
 from tests.planted.count import laid, look
 from tests.planted.right import RIGHT

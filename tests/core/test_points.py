@@ -7,14 +7,14 @@ from scipy.optimize import brentq
 
 from knotplan.catalog.load import Catalog, shipped
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.cache import EngineCache
 from knotplan.core.engine.corners import corner_signs
 from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.led import lit
 from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import pin_volts
 from knotplan.core.engine.solver.junction import fit
-from knotplan.core.engine.solver.network import Samples, SolveError
+from knotplan.core.engine.solver.network import Samples, SolveError, Topology
+from knotplan.core.engine.solver.newton import solve
 from knotplan.core.plan.beads import PullDown, PullUp, SeriesResistor
 from tests.conftest import lay, look_at
 
@@ -119,15 +119,25 @@ def test_corners_bound_everything_between() -> None:
     assert corner_signs(12).shape == (12, 1 + 2 + 24)
 
 
-def test_kept_solutions_change_nothing() -> None:
-    kept = EngineCache()
-    catalog = Catalog()
-    for plan in (led_plan(270), led_plan(330), led_plan(270), led_plan(270)):
-        circuit = Circuit(plan, catalog)
-        fresh, again = operating_points(circuit), operating_points(circuit, kept)
-        assert dict(fresh.junctions) == dict(again.junctions)
-        assert dict(fresh.volts) == dict(again.volts)
-        assert dict(fresh.draws) == dict(again.draws)
+def test_clusters_that_differ_by_names_only_are_solved_once(monkeypatch: pytest.MonkeyPatch) -> None:
+    solved = []
+
+    def counted(topology: Topology, samples: Samples) -> object:
+        solved.append(samples.fixed_v.shape[1])
+        return solve(topology, samples)
+
+    monkeypatch.setattr("knotplan.core.engine.records.solve", counted)
+    one = {"a": "led"}, {"a.anode": "p11", "a.cathode": "p17"}, {"a.anode": [SeriesResistor(330)]}
+    parts, ties, beads = one
+    ties, beads = {**ties, "b.anode": "p15", "b.cathode": "p17"}, {**beads, "b.anode": beads["a.anode"]}
+    two = {**parts, "b": "led"}, ties, beads
+    samples = []
+    for parts, ties, beads in (one, two):
+        solved.clear()
+        points = operating_points(Circuit(lay("bowline-40", parts, ties, beads), shipped()))
+        assert all(len(points.junctions[of_part(p, "junction")]) > 1 for p in parts)
+        samples.append(sum(solved))
+    assert samples[0] == samples[1]
 
 
 def test_what_does_not_settle_is_named_as_the_plan_calls_it(monkeypatch) -> None:
@@ -136,12 +146,12 @@ def test_what_does_not_settle_is_named_as_the_plan_calls_it(monkeypatch) -> None
     def fails(topology: object, samples: Samples) -> object:
         raise SolveError(0, samples.fixed_v.shape[1] - 1)
 
-    monkeypatch.setattr("knotplan.core.engine.operating_points.solve", fails)
+    monkeypatch.setattr("knotplan.core.engine.records.solve", fails)
     plan = lay(
         "bowline-40",
         {"a": "led", "b": "led"},
         {"a.anode": "p11", "a.cathode": "p17", "b.anode": "p15", "b.cathode": "p17"},
-        {"a.anode": [SeriesResistor(330)], "b.anode": [SeriesResistor(330)]},
+        {"a.anode": [SeriesResistor(330)], "b.anode": [SeriesResistor(470)]},
     )
     with pytest.raises(SolveError, match=r"the node '.*' \(power-on: .*board.p15 .*\)"):
         operating_points(Circuit(plan, shipped()))

@@ -11,15 +11,15 @@ from knotplan.catalog.load import shipped
 from knotplan.catalog.part.elements import Talks
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import cord_ohm
-from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.solver.junction import fit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import LevelShifter, PullDown, SeriesResistor
 from knotplan.core.plan.document import Activity, Plan
 from knotplan.core.power.alone import usb_alone
 from knotplan.core.power.battery import life
+from knotplan.core.power.node import Node, find
 from knotplan.core.power.one_sided import CLAMP, LEAST_LOAD_A, backfed
-from knotplan.core.power.tree import Node, find, tree
+from knotplan.core.power.tree import tree
 from knotplan.examples import example
 from knotplan.examples.organ_shutters import organ_shutters
 from tests.conftest import lay, look_at
@@ -27,7 +27,7 @@ from tests.conftest import lay, look_at
 
 def grown(plan: Plan) -> tuple[Node, ...]:
     circuit = Circuit(plan, shipped())
-    return tree(circuit, operating_points(circuit))
+    return tree(circuit)
 
 
 def node(plan: Plan, node_id: str) -> Node:
@@ -255,11 +255,7 @@ def test_a_driven_input_feeds_a_dead_rail_through_its_diode() -> None:
         {"quay.din": [SeriesResistor(330.0)]},
     )
     circuit = Circuit(plan, shipped())
-    (found,) = [
-        b
-        for b in backfed(circuit, tree(circuit, operating_points(circuit)), "brick")
-        if b.contact == "quay.din"
-    ]
+    (found,) = [b for b in backfed(circuit, "brick") if b.contact == "quay.din"]
     law, driver = fit(CLAMP), circuit.hardware.driver("board.p11")
     pin, load = driver.high_ohm.typ, 5.0 / max(10 * 0.012, LEAST_LOAD_A)
     leak = shipped().part("pixel-strip", {}).elements["input"].ohm.typ
@@ -288,8 +284,8 @@ def test_a_divider_keeps_most_of_it_out() -> None:
     }
     beads = [SeriesResistor(1000.0), PullDown(1500.0)]
     circuit = Circuit(lay("bowline-40", parts, ties, {"ear.echo": beads}), shipped())
-    roots = tree(circuit, operating_points(circuit))
-    (found,) = [b for b in backfed(circuit, roots, "usb") if b.contact == "board.p11"]
+    roots = tree(circuit)
+    (found,) = [b for b in backfed(circuit, "usb") if b.contact == "board.p11"]
     law, speaks = fit(CLAMP), shipped().part("echo-ranger", {}).elements["echo"]
     assert isinstance(speaks, Talks)
     above = speaks.high_ohm.typ + 1000.0
@@ -311,9 +307,7 @@ def test_a_divider_keeps_most_of_it_out() -> None:
     volts = brentq(loop, 0.0, 1.5, xtol=1e-14)
     assert found.amps == pytest.approx(law.is_a * math.expm1(volts / law.n_vt), rel=1e-3)
     bare = Circuit(lay("bowline-40", parts, ties, {"ear.echo": beads[:1]}), shipped())
-    (more,) = [
-        b for b in backfed(bare, tree(bare, operating_points(bare)), "usb") if b.contact == "board.p11"
-    ]
+    (more,) = [b for b in backfed(bare, "usb") if b.contact == "board.p11"]
     assert more.amps > found.amps
 
 
@@ -323,7 +317,7 @@ def test_what_feeds_back_does_not_depend_on_the_order_of_ties() -> None:
         both = []
         for one in (plan, replace(plan, ties=plan.ties[::-1])):
             circuit = Circuit(one, shipped())
-            fed = backfed(circuit, tree(circuit, operating_points(circuit)))
+            fed = backfed(circuit)
             both.append({b.contact: (round(b.amps, 9), round(b.volts, 6)) for b in fed})
         assert both[0] == both[1] and both[0]
 
@@ -335,7 +329,7 @@ def test_with_one_supply_nothing_feeds_back() -> None:
         {"usb.plug": "board.usb", "d.vcc": "p2", "d.gnd": "p5", "d.sda": "p7", "d.scl": "p8"},
     )
     circuit = Circuit(plan, shipped())
-    assert backfed(circuit, tree(circuit, operating_points(circuit))) == ()
+    assert backfed(circuit) == ()
 
 
 # --- on USB alone ---------------------------------------------------------------------------------
@@ -388,7 +382,7 @@ def test_battery_life_by_hand() -> None:
     plan = edits.add_activity(plan, "Waves", ("a",))
     plan = edits.change_activity(plan, "waves", lasts_s=15.0)
     circuit = Circuit(plan, shipped())
-    root = find(tree(circuit, operating_points(circuit)), "cells")
+    root = find(tree(circuit), "cells")
     assert root is not None
     found = life(circuit, root)
     signals = sum(u for p, (u, _) in root.loads.items() if p.startswith("/"))

@@ -1,6 +1,7 @@
 """More plans that an engineer would pass: shared switches, ways that are seldom gone, cells."""
 
 from knotplan.core.plan.beads import Capacitor, Clamp, Fuse, PullDown, PullUp
+from knotplan.core.plan.document import split
 from tests.planted.bench import Bench, Cannot, pull_up
 from tests.planted.right import R, right, shifted
 
@@ -115,6 +116,8 @@ def servo_on_rechargeable_cells(b: Bench) -> None:
 
 @right
 def board_fed_by_a_converter_at_its_pin(b: Bench) -> None:
+    if b.board.rails[b.board.pins[split(b.five)[1]].rail].own_worst_a > 2.0:
+        raise Cannot("a board that the converter can feed")
     brick, buck = b.brick("brick-12v", 2.0), b.part("buck-converter", volts="5 V")
     b.ties(buck, **{"in": f"{brick}.plus", "gnd": b.ground})
     b.tie(f"{buck}.out", b.five, Fuse(2.0))

@@ -22,7 +22,7 @@ from dataclasses import dataclass, field
 from functools import partial
 from pathlib import Path
 
-SHARES = {"edits": 0.2, "readers": 0.2, "monkey": 0.35, "kills": 0.2, "growth": 0.05}
+SHARES = {"edits": 0.15, "following": 0.15, "readers": 0.15, "monkey": 0.3, "kills": 0.2, "growth": 0.05}
 """of the time that each section has"""
 ROOT = Path(__file__).parent.parent.parent
 
@@ -106,6 +106,7 @@ def monkeys(seconds: float, seed: int) -> Section:
 
 RUN: dict[str, Callable[[float, int], Section]] = {
     "edits": lambda s, n: work("edits", s, n),
+    "following": lambda s, n: work("following", s, n),
     "readers": lambda s, n: work("readers", s, n),
     "monkey": monkeys,
     "kills": lambda s, n: work("kills", s, n),
@@ -132,7 +133,7 @@ def main() -> int:
             for part in parts:
                 table[section].add(part)
         said = ", ".join(f"{value:g} {key}" for key, value in table[section].said.items())
-        print(f"{section:8} {len(table[section].wrong):3} wrong   {said}", flush=True)
+        print(f"{section:9} {len(table[section].wrong):3} wrong   {said}", flush=True)
     for section, found in table.items():
         for text in dict.fromkeys(found.wrong):
             print(f"\n{section}: {text}")

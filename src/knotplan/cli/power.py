@@ -8,7 +8,7 @@ import click
 from knotplan.cli.common import format_option, plan_argument, print_json, print_table, report_of
 from knotplan.core.check.report import Report
 from knotplan.core.power.battery import life
-from knotplan.core.power.tree import Node
+from knotplan.core.power.node import Node
 from knotplan.core.quantity.written import show
 
 HEADS = ["what", "arrives", "usually", "worst", "all peaks", "limit", "heat"]

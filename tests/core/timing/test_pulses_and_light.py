@@ -129,4 +129,4 @@ def test_a_fine_table_follows_the_law_and_a_coarse_one_stays_near() -> None:
 
 
 def test_an_empty_bench_has_no_timers() -> None:
-    assert timers(Circuit(Plan("bowline-40"), shipped())) == ()
+    assert timers(Circuit(Plan("bowline-40"), shipped())) == []

@@ -114,6 +114,18 @@ class Part(Item, eq=False, dict=True):
         )
 
     @cached_property
+    def calling(self) -> dict[str, tuple[str, ...]]:
+        """Of a hub: leads that have to be tied as soon as one of some contacts is in use, with these."""
+        calling: dict[str, tuple[str, ...]] = {}
+        for name, lead in self.leads.items():
+            if lead.offers is None:
+                continue
+            for way in (lead.offers.driven_by, lead.offers.via if lead.offers.kind == "contact" else ""):
+                if way:
+                    calling[way] = (*calling.get(way, ()), name)
+        return calling
+
+    @cached_property
     def contacts_of(self) -> dict[str, tuple[str, ...]]:
         """Of a relay: each common contact, with those that it is joined to by turns."""
         offers = {name: lead.offers for name, lead in self.leads.items()}

@@ -6,12 +6,13 @@ from typing import Literal
 
 from msgspec import Struct
 
-from knotplan.catalog.derived import derived
 from knotplan.catalog.part.facts import I2c, Pad
 from knotplan.catalog.part.needs import Bus
 from knotplan.catalog.part.parameter import Parameter
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.having import having
 from knotplan.core.circuit.units import BusUnit, bus_instances, buses_at
+from knotplan.core.memory.question import question
 from knotplan.core.plan.document import split
 
 FREE = range(0x08, 0x78)
@@ -86,7 +87,7 @@ def address_of(circuit: Circuit, part_id: str) -> int | None:
     )
 
 
-@derived
+@question
 def bus_of(circuit: Circuit, part_id: str) -> BusUnit | None:
     """The I2C bus that a part is on; of a board that leads any bus to any pin, the one on its data pin."""
     common = bus_instances(circuit, part_id, "i2c")
@@ -101,13 +102,13 @@ def bus_of(circuit: Circuit, part_id: str) -> BusUnit | None:
     return None
 
 
-@derived
+@question
 def places(circuit: Circuit) -> list[Place]:
     """Every device whose bus is known, and what the board itself has on the buses that are in use."""
     devices = []
-    for part_id, part in circuit.parts.items():
-        facts = part.facts.i2c
-        bus = bus_of(circuit, part_id) if facts else None
+    for part_id in having(circuit, "i2c"):
+        facts = circuit.parts[part_id].facts.i2c
+        bus = bus_of(circuit, part_id)
         address = address_of(circuit, part_id)
         if facts is not None and bus is not None and address is not None:
             devices.append(
@@ -128,13 +129,12 @@ def named(circuit: Circuit, place: Place) -> str:
 def trunk(circuit: Circuit, bus: BusUnit) -> list[BusUnit]:
     """The bus, and behind bus switches those that it branches off from."""
     way = [bus]
-    for _ in circuit.parts:
+    while True:
         owner = way[-1].unit.owner
         before = bus_of(circuit, owner) if owner in circuit.parts else None
         if before is None or before in way:
-            break
+            return way
         way.append(before)
-    return way
 
 
 def meet(circuit: Circuit, one: BusUnit, other: BusUnit) -> bool:

@@ -8,12 +8,13 @@ from typing import Literal
 from msgspec import Struct
 
 from knotplan.catalog.board.function import parse_function
-from knotplan.catalog.derived import derived
 from knotplan.core.buses.addresses import Place, bus_of, can_be, clash, meet, named, places, reserved, trunk
 from knotplan.core.buses.lines import Mode, Section, mode_for, sections
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.having import BRANCHES, having
 from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import BusUnit
+from knotplan.core.memory.question import question
 from knotplan.core.plan.document import BOARD
 from knotplan.core.quantity.written import listed, show
 
@@ -72,7 +73,7 @@ class I2cBus(Struct, frozen=True):
         return max(self.sections, key=lambda s: s.rise.max if s.rise else float("inf"), default=None)
 
 
-@derived
+@question
 def i2c_buses(circuit: Circuit) -> tuple[I2cBus, ...]:
     """The board's buses, in use or not, each followed by those behind its switches."""
     devices = places(circuit)
@@ -96,8 +97,8 @@ def _i2c_units(owner: str, names: Iterable[str]) -> list[BusUnit]:
 def _with_branches(c: Circuit, bus: BusUnit, used: list[BusUnit]) -> list[BusUnit]:
     """A bus, and after it the branches of its switches, in use or not, each with its own."""
     buses = [bus]
-    for part_id, part in c.parts.items():
-        branches = _i2c_units(part_id, part.peripherals)
+    for part_id in having(c, BRANCHES):
+        branches = _i2c_units(part_id, c.parts[part_id].peripherals)
         if branches and bus_of(c, part_id) == bus and bus not in branches:
             for branch in branches:
                 here = [u for u in used if u.unit == branch.unit] or [branch]
@@ -109,7 +110,7 @@ def _bus(c: Circuit, bus: BusUnit, devices: list[Place]) -> I2cBus:
     way = trunk(c, bus)
     root = way[-1]
     unit = c.hardware.unit_spec(root.unit)
-    wish = c.plan.clock(str(root))
+    wish = c.clock(str(root))
     usual = unit.speeds[0] if unit is not None and unit.speeds else USUAL_HZ
     heard = tuple(p for p in devices if p.bus != bus and meet(c, p.bus, bus))
     return I2cBus(

@@ -6,14 +6,15 @@ All pull-ups of a line act in parallel; what lies behind a level shifter is a se
 
 from msgspec import Struct
 
-from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Bus, Supply
 from knotplan.catalog.quantities import Range
 from knotplan.core.buses.addresses import bus_of
 from knotplan.core.buses.pulls import Pull, pulls, shifter_in, together
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import USUAL_M
+from knotplan.core.circuit.having import having, ties_of
 from knotplan.core.circuit.units import BusUnit
+from knotplan.core.memory.question import question
 from knotplan.core.plan.beads import Capacitor, SeriesResistor
 from knotplan.core.plan.document import BOARD, Tie, split
 
@@ -159,7 +160,7 @@ class Section(Struct, frozen=True):
         return (most - self.farad) / farad_per_m
 
 
-@derived
+@question
 def sections(circuit: Circuit, bus: BusUnit) -> tuple[Section, ...]:
     """The sections of both lines of a bus, those at its controller first."""
     return tuple(s for role in ("sda", "scl") for s in _sections(circuit, bus, role))
@@ -183,10 +184,10 @@ def _sections(c: Circuit, bus: BusUnit, role: str) -> list[Section]:
     return cut
 
 
-@derived
+@question
 def _ties(c: Circuit) -> list[Tie]:
     """Ties of leads that are data or clock of an I2C bus."""
-    return [t for t in c.plan.ties if _role(c, t.lead)]
+    return [t for part_id in having(c, Bus) for t in ties_of(c, part_id, Bus) if _role(c, t.lead)]
 
 
 def _role(c: Circuit, lead: str) -> str:
@@ -213,10 +214,7 @@ def _joined(c: Circuit, net: str, ties: list[Tie]) -> tuple[set[str], list[str]]
 
 
 def _section(c: Circuit, role: str, nets: set[str]) -> Section:
-    rank = _in_the_plan(c)
-    contacts = sorted(
-        {m for n in nets for m in c.nets.members.get(n, [n])}, key=lambda m: (rank.get(m, 0), m)
-    )
+    contacts = _in_the_order_of_the_plan(c, {m for n in nets for m in c.nets.members.get(n, [n])})
     parts = tuple(dict.fromkeys(p for m in contacts if (p := split(m)[0]) in c.parts and _role(c, m) == role))
     return Section(
         role,
@@ -228,11 +226,18 @@ def _section(c: Circuit, role: str, nets: set[str]) -> Section:
     )
 
 
-@derived
-def _in_the_plan(c: Circuit) -> dict[str, int]:
-    """The place of every lead in the plan, from 1: parts' names and ids decide
-    nothing. The board comes before them."""
-    return {lead: k for k, lead in enumerate(c.contacts.leads(), 1)}
+def _in_the_order_of_the_plan(c: Circuit, contacts: set[str]) -> list[str]:
+    """The board's contacts, then those of the parts as the plan has them: names and ids decide nothing."""
+    by_part: dict[str, set[str]] = {}
+    for contact in contacts:
+        by_part.setdefault(split(contact)[0], set()).add(contact)
+    ordered = sorted(by_part.pop(BOARD, ()))
+    talking = having(c, Bus)  # which stays the same when other parts come and go
+    strangers = by_part.keys() - {*talking}
+    for part_id in (p for p in (c.parts if strangers else talking) if p in by_part):
+        here = by_part[part_id]
+        ordered += [lead for name in c.parts[part_id].leads if (lead := f"{part_id}.{name}") in here]
+    return ordered
 
 
 def _weights(c: Circuit, nets: set[str], contacts: list[str]) -> list[Weight]:
@@ -260,7 +265,7 @@ def _sinks(c: Circuit, role: str, contacts: list[str]) -> list[Sink]:
     """Who pulls the line low. A controller always does; a device's clock line only where it stretches."""
     sinks = []
     for m in contacts:
-        part_id, pin = split(m)[0], c.contacts.pins.get(m)
+        part_id, pin = split(m)[0], c.contacts.pin(m)
         facts = c.parts[part_id].facts.i2c if part_id in c.parts else None
         if facts is not None and not facts.passes_all and (role == "sda" or facts.stretches):
             sinks.append(Sink(c.placed[part_id].name, facts.sinks_a))

@@ -5,13 +5,13 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Bus
 from knotplan.core.buses.i2c import i2c_buses
 from knotplan.core.buses.lines import LOW_V, Section, supply_of
 from knotplan.core.buses.pulls import Pull, together
 from knotplan.core.buses.single import single_lines
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.memory.question import question
 from knotplan.core.plan.beads import PullDown, SeriesResistor
 from knotplan.core.plan.document import BOARD, Tie, split
 
@@ -47,7 +47,7 @@ class OpenLine(Struct, frozen=True):
         return self.volts * down / (up.typ + down)
 
 
-@derived
+@question
 def open_lines(c: Circuit) -> tuple[OpenLine, ...]:
     """Both lines of every I2C bus in use, section by section, and every one-wire or single-line."""
     found = [
@@ -63,7 +63,7 @@ def open_lines(c: Circuit) -> tuple[OpenLine, ...]:
 
 def _ties(c: Circuit, s: Section) -> tuple[Tie, ...]:
     ties = {t.id: t for n in s.nets for m in c.nets.members.get(n, [n]) for t in c.ties.at.get(m, ())}
-    return tuple(t for t in c.plan.ties if t.id in ties)
+    return tuple(t for t in c.ties if t.id in ties)
 
 
 class Raised(Struct, frozen=True):

@@ -87,7 +87,7 @@ def _of_bar(c: Circuit, bar: Bar, nets: set[str]) -> Pull | None:
 
 def _of_pin(c: Circuit, contact: str) -> Pull | None:
     """What the pin itself has: a resistor on the board, or the weak one that a program switches on."""
-    pin = c.contacts.pins.get(contact)
+    pin = c.contacts.pin(contact)
     if pin is None or pin.kind != "io" or not pin.driver:
         return None
     volts, driver = c.supplies.rail_volts(contact), c.hardware.driver(contact)

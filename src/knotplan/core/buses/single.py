@@ -4,14 +4,15 @@ import math
 
 from msgspec import Struct
 
-from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Stream
 from knotplan.catalog.quantities import Range
 from knotplan.core.buses.lines import CONTACT_FARAD, FARAD_PER_M, LOW_V
 from knotplan.core.buses.pulls import Pull, pulls, together
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import USUAL_M
+from knotplan.core.circuit.having import having, ties_of
 from knotplan.core.circuit.units import keeps_time
+from knotplan.core.memory.question import question
 from knotplan.core.plan.beads import Capacitor
 from knotplan.core.plan.document import Tie, split
 
@@ -77,14 +78,14 @@ class SingleLine(Struct, frozen=True):
         return (self.volts.min - self.least_v) / self.convert_a
 
 
-@derived
+@question
 def single_lines(c: Circuit) -> tuple[SingleLine, ...]:
     """Every pin with a one-wire or single-line part."""
     by_pin: dict[str, list[Tie]] = {}
-    for contact, _, tie in c.ties.on_pins():
+    for tie in (t for part_id in having(c, Stream) for t in ties_of(c, part_id, Stream)):
         need = c.needs.of(tie.lead)
-        if isinstance(need, Stream) and need.protocol != "pixels":
-            by_pin.setdefault(contact, []).append(tie)
+        if isinstance(need, Stream) and need.protocol != "pixels" and tie.to in c.ties.holders:
+            by_pin.setdefault(tie.to, []).append(tie)
     return tuple(_line(c, contact, ties) for contact, ties in by_pin.items())
 
 

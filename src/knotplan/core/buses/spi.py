@@ -5,7 +5,6 @@ from typing import Literal, NamedTuple
 
 from msgspec import Struct
 
-from knotplan.catalog.derived import derived
 from knotplan.catalog.part.elements import Resistor
 from knotplan.catalog.part.facts import Spi
 from knotplan.catalog.part.needs import Bus
@@ -13,8 +12,10 @@ from knotplan.core.buses.lines import CONTACT_FARAD, FARAD_PER_M
 from knotplan.core.buses.rates import Reached, at_most
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import USUAL_M
+from knotplan.core.circuit.having import having
 from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import BusUnit, buses_at, software_hz, upstream
+from knotplan.core.memory.question import question
 from knotplan.core.plan.document import BOARD, Tie, split
 
 ROLES = ("sclk", "mosi", "miso", "select")
@@ -98,14 +99,13 @@ class Controller(Struct, frozen=True):
         return self.unit is None
 
 
-@derived
+@question
 def controllers(c: Circuit) -> tuple[Controller, ...]:
     """Every controller that something is tied to: the board's, and sets
     of plain pins that a program drives."""
     groups: dict[_Home, list[Device]] = {}
-    for part_id, part in c.parts.items():
-        if part.facts.spi is None:
-            continue
+    for part_id in having(c, "spi"):
+        part = c.parts[part_id]
         ties = {
             need.role: tie
             for name in part.leads
@@ -143,7 +143,9 @@ def _may_be(c: Circuit, tie: Tie, unit: BusUnit) -> bool:
 def _place(c: Circuit, ties: dict[str, Tie]) -> int:
     """How many parts the data have gone through before."""
     tie, count = ties.get("mosi"), 0
-    while tie is not None and split(tie.to)[0] in c.parts and count < len(c.parts):
+    passed: set[str] = set()
+    while tie is not None and tie.id not in passed and split(tie.to)[0] in c.parts:
+        passed.add(tie.id)
         lead = c.contacts.lead(tie.to)
         if lead is None or lead.offers is None or not lead.offers.via:
             break
@@ -171,7 +173,7 @@ def _controller(c: Circuit, home: _Home, devices: list[Device]) -> Controller:
     metres = max((t.length_m or USUAL_M for d in devices for t in _ties_of(c, d)), default=0.0)
     chains = max((d.place for d in devices), default=0)
     most, why = _most_hz(c, devices, home.unit, metres * (1 + chains))
-    wish = c.plan.clock(str(home))
+    wish = c.clock(str(home))
     spec = c.hardware.unit_spec(home.unit)
     divider = spec.rate if spec is not None else None
     reached = at_most(divider, min(wish or most, most)) if divider is not None else None

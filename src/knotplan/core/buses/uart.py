@@ -2,13 +2,14 @@
 
 from msgspec import Struct
 
-from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Bus
 from knotplan.core.buses.rates import Reached, nearest
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.having import having
 from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import bus_instances
 from knotplan.core.match.exchanged import crossed_lines
+from knotplan.core.memory.question import question
 from knotplan.core.plan.document import BOARD, split
 
 GOOD, EDGE = 0.02, 0.05
@@ -67,14 +68,14 @@ class Link(Struct, frozen=True):
         return self.baud / self.bits
 
 
-@derived
+@question
 def links(c: Circuit) -> tuple[Link, ...]:
     """Every part that speaks over a UART and is tied."""
     all_links = []
     crossed = {t.lead for t in crossed_lines(c)}
-    for part_id, part in c.parts.items():
-        if part.facts.uart is None:
-            continue
+    for part_id in having(c, "uart"):
+        part = c.parts[part_id]
+        assert part.facts.uart is not None
         ties = [
             t
             for name in part.leads

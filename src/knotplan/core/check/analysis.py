@@ -1,45 +1,33 @@
 """The one way through: plan and catalogue -> circuit -> report."""
 
 import gc
-import logging
 from collections.abc import Sequence
-from dataclasses import replace
 
 from msgspec import Struct
 from msgspec.structs import replace as replaced
 
 from knotplan.catalog.load import Catalog
 from knotplan.core.check.acceptance import with_acceptance
-from knotplan.core.check.asked import none
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.finding import SEVERITIES, Finding
+from knotplan.core.check.looking import findings
 from knotplan.core.check.report import Report
 from knotplan.core.check.rules import RULES
 from knotplan.core.check.rules.rule import Rule
-from knotplan.core.check.trials import Trials
-from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.cache import EngineCache
-from knotplan.core.engine.operating_points import operating_points
-from knotplan.core.engine.readings import Points
+from knotplan.core.check.trials import Trials, Wrong, wrong_with
+from knotplan.core.circuit.circuit import Circuit, after
+from knotplan.core.memory.memory import Memory
 from knotplan.core.plan.document import Plan
-from knotplan.core.power.budgets import budgets
-from knotplan.core.power.tree import tree
-
-log = logging.getLogger(__name__)
-REPORT = (
-    "Please report this: the menu Help, Report a problem gathers what is needed (the log says where it "
-    "failed)."
-)
 
 
 class AnalysisCache:
-    """What is carried from one analysis to the next: solutions of nets, and the
-    last report for edits of looks only."""
+    """What is carried from one analysis to the next: the last report, and all that was worked out for it."""
 
     def __init__(self) -> None:
-        self.solved = EngineCache()
         self.report: Report | None = None
+        self.memory: Memory | None = None
         self.rules: tuple[Rule, ...] = ()
+        self.wrong: Wrong = {}
 
 
 def analyse(
@@ -47,75 +35,72 @@ def analyse(
 ) -> Report:
     """The report of a plan; raises UnknownEntryError when the catalogue lacks its board or a part.
 
-    `kept` carries solutions of nets from one analysis to the next."""
+    `kept` carries what is known from one analysis to the next."""
     collects = gc.isenabled()
     # an analysis makes many small values and no rings of them: looking for rings in between costs a third
     gc.disable()
     try:
-        return _analysed(Circuit(plan, catalog), catalog, rules, kept)
+        return _analysed(plan, catalog, rules, AnalysisCache() if kept is None else kept)
     finally:
         if collects:
             gc.enable()
 
 
-def _analysed(
-    circuit: Circuit, catalog: Catalog, rules: tuple[Rule, ...], kept: AnalysisCache | None
-) -> Report:
-    plan = circuit.plan
-    if (
-        kept is not None
-        and kept.report is not None
-        and kept.rules is rules
-        and _alike(kept.report.circuit, circuit)
-    ):
-        kept.report = _with_other_looks(kept.report, circuit)
-        return kept.report
-    solved = kept.solved if kept else EngineCache()
-    trials = Trials(lambda plan: _trial(plan, catalog, rules, solved.branch()))
-    facts, marked = looked_at(circuit, catalog, rules, solved, trials)
-    trials.begin(marked)
-    marked = trials.folded(plan, marked)
+def _analysed(plan: Plan, catalog: Catalog, rules: tuple[Rule, ...], kept: AnalysisCache) -> Report:
+    before, known = kept.report, kept.memory
+    if before is not None and known is not None and kept.rules is rules:
+        circuit = Circuit(plan, catalog)
+        if _alike(before.circuit, circuit):
+            trials = _trials(known, catalog, rules, kept.wrong)
+            kept.report = _with_other_looks(before, Facts(circuit, catalog, trials))
+            return kept.report
+    circuit = Circuit(plan, catalog, Memory.first()) if known is None else after(known, plan, catalog)
+    memory = circuit.memory
+    kept.wrong = {}
+    trials = _trials(memory, catalog, rules, kept.wrong)
+    facts = Facts(circuit, catalog, trials)
+    found = looked_at(facts, rules)
+    kept.wrong |= wrong_with(found)
+    points, budgets, power = facts.points, tuple(facts.budgets.values()), facts.power
+    memory.close()
+    marked = trials.folded(plan, found)
     marked.sort(key=lambda f: SEVERITIES.index(f.severity))
     marked = with_acceptance(marked, plan.accepted)
-    report = Report(
+    kept.memory, kept.rules = memory, rules
+    kept.report = Report(
         circuit,
-        facts.points,
-        facts.budgets,
+        points,
+        budgets,
         tuple(f for f in marked if not f.accepted),
         tuple(f for f in marked if f.accepted),
-        facts.power,
+        power,
     )
-    if kept is not None:
-        kept.report, kept.rules = report, rules
-    return report
+    return kept.report
 
 
-def looked_at(
-    circuit: Circuit, catalog: Catalog, rules: tuple[Rule, ...], solved: EngineCache, trials: Trials | None
-) -> tuple[Facts, list[Finding]]:
-    """The facts of a circuit, and what the rules find in them, in their order."""
-    points, marked = _points(circuit, solved)
-    roots = tree(circuit, points)
-    facts = Facts(circuit, points, budgets(circuit, points, roots), catalog, roots, trials)
-    return facts, marked + [f for rule in rules for f in _findings(rule, facts)]
+def looked_at(facts: Facts, rules: tuple[Rule, ...]) -> list[Finding]:
+    """What the rules find in the facts of a circuit, in their order; what an edit has touched is asked again
+    before."""
+    facts.memory.settle()
+    return findings(rules, facts)
 
 
-def _trial(
-    plan: Plan, catalog: Catalog, rules: tuple[Rule, ...], solved: EngineCache
-) -> tuple[Circuit, list[Finding]]:
-    """What the rules find in a plan that somebody only tries."""
-    circuit = Circuit(plan, catalog)
-    return circuit, looked_at(circuit, catalog, rules, solved, None)[1]
+def _trials(memory: Memory, catalog: Catalog, rules: tuple[Rule, ...], wrong: Wrong) -> Trials:
+    """Tries edits of the plan of which so much is known."""
+
+    def look(plan: Plan) -> tuple[Circuit, list[Finding]]:
+        circuit = after(memory, plan, catalog)
+        found = looked_at(Facts(circuit, catalog), rules)
+        circuit.memory.close()
+        return circuit, found
+
+    return Trials(look, wrong)
 
 
-def _with_other_looks(report: Report, circuit: Circuit) -> Report:
+def _with_other_looks(report: Report, facts: Facts) -> Report:
     """The same report of a plan that differs by looks only: its remedies are looked for in that plan."""
-    known = next((f.facts for f in (*report.findings, *report.accepted) if f.facts is not None), None)
-    if known is None:
-        return replaced(report, circuit=circuit)
-    facts = replace(known, circuit=circuit)
     findings, accepted = (tuple(f.about(facts) for f in fs) for fs in (report.findings, report.accepted))
-    return replaced(report, circuit=circuit, findings=findings, accepted=accepted)
+    return replaced(report, circuit=facts.circuit, findings=findings, accepted=accepted)
 
 
 def _alike(one: Circuit, other: Circuit) -> bool:
@@ -140,46 +125,3 @@ def _all_alike(ones: Sequence[Struct], others: Sequence[Struct], **looks: str | 
     return len(ones) == len(others) and all(
         a is b or replaced(a, **looks) == replaced(b, **looks) for a, b in zip(ones, others, strict=True)
     )
-
-
-def _points(circuit: Circuit, kept: EngineCache | None) -> tuple[Points, list[Finding]]:
-    """The operating points; where the engine fails there are none, and that is a finding."""
-    try:
-        return operating_points(circuit, kept), []
-    except Exception as error:
-        log.exception("the engine failed")
-        return Points(), [
-            Finding(
-                "engine-failed",
-                "stop",
-                "Voltages and currents could not be computed",
-                f"The engine failed: {type(error).__name__}: {error}. Nothing that follows from them is "
-                "checked.",
-                ("engine",),
-                (),
-                none,
-                REPORT,
-                "Kirchhoff's laws",
-            )
-        ]
-
-
-def _findings(rule: Rule, facts: Facts) -> list[Finding]:
-    """A rule's findings; a rule that fails is a finding of its own, never a silent pass."""
-    try:
-        return list(rule.findings(facts))
-    except Exception as error:
-        log.exception("the rule %s failed", rule.id)
-        return [
-            Finding(
-                "rule-failed",
-                "stop",
-                "A check could not be made",
-                f"The check {rule.title!r} ({rule.id}) failed: {type(error).__name__}: {error}.",
-                (rule.id,),
-                (),
-                none,
-                REPORT,
-                rule.source,
-            )
-        ]

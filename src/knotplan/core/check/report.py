@@ -7,7 +7,7 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Points
 from knotplan.core.plan.document import split
 from knotplan.core.power.budgets import Budget
-from knotplan.core.power.tree import Node
+from knotplan.core.power.node import Node
 
 
 class Report(Struct, frozen=True):

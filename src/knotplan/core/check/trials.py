@@ -10,11 +10,11 @@ from itertools import islice
 
 from msgspec import Struct
 
-from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Switched
 from knotplan.core.check.finding import SEVERITIES, Finding
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.effort import EFFORT
+from knotplan.core.memory.question import question
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import BOARD, Plan, split
 from knotplan.core.plan.edits import EditError
@@ -62,6 +62,18 @@ def alike(f: Finding) -> Alike:
     return f.rule, own or frozenset(f.subjects)
 
 
+Wrong = dict[str, list[Alike]]
+"""what is wrong with a plan, by severity"""
+
+
+def wrong_with(findings: Iterable[Finding]) -> Wrong:
+    """What findings tell, without the facts that they were found in."""
+    wrong: Wrong = {}
+    for f in findings:
+        wrong.setdefault(f.severity, []).append(alike(f))
+    return wrong
+
+
 class _Whole(Struct, frozen=True):
     """A remedy with what it leads to."""
 
@@ -82,14 +94,9 @@ _Tried = tuple[Remedy, tuple[Circuit, list[Finding]] | None]
 class Trials:
     """Tries edits of one plan."""
 
-    def __init__(self, look: Look):
-        self._look = look
-        self._before: dict[str, list[Alike]] = {}
-
-    def begin(self, findings: list[Finding]) -> None:
-        """Takes note of what is wrong with the plan as it is."""
-        for f in findings:
-            self._before.setdefault(f.severity, []).append(alike(f))
+    def __init__(self, look: Look, wrong: Wrong):
+        """`wrong`: what is wrong with the plan as it is."""
+        self._look, self._before = look, wrong
 
     def of(self, plan: Plan, remedy: Remedy) -> tuple[Circuit, list[Finding]] | None:
         """The circuit and the findings after a remedy; nothing where it cannot be applied."""
@@ -193,7 +200,7 @@ def _may_follow(f: Finding, cause: Finding) -> bool:
     return f.rule not in ONE_CAUSE
 
 
-@derived
+@question
 def switched_loads(circuit: Circuit) -> frozenset[str]:
     """Parts with a load that something switches: not those that are on whenever they are fed."""
     return frozenset(

@@ -1,43 +1,89 @@
 """Every contact of a plan, and what it offers."""
 
-from functools import cached_property
+from collections.abc import Collection, Iterator, Mapping
 
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.pin import Pin
 from knotplan.catalog.derived import derived
 from knotplan.catalog.part.lead import Lead
 from knotplan.catalog.part.part import Part
+from knotplan.core.memory.memory import Memory
+from knotplan.core.memory.question import table
 from knotplan.core.names.book import LABEL
 from knotplan.core.plan.document import BOARD, split
+
+
+class _Pins(Mapping[str, Pin]):
+    """Everything that parts can be tied to, by contact: the board's pins, then those of hubs."""
+
+    def __init__(self, board: Board, parts: Mapping[str, Part]):
+        self._board, self._parts = board, parts
+
+    def __getitem__(self, contact: str) -> Pin:
+        owner, name = split(contact)
+        return self._board.pins[name] if owner == BOARD else hub_pins(self._parts[owner])[name]
+
+    def __iter__(self) -> Iterator[str]:
+        yield from (f"{BOARD}.{name}" for name in self._board.pins)
+        for part_id, part in self._parts.items():
+            yield from (f"{part_id}.{name}" for name in hub_pins(part))
+
+    def __len__(self) -> int:
+        return sum(1 for _ in self)
+
+
+class _Offers(Collection[str]):
+    """Every contact that offers something, in order: pins, sockets, supplies' leads, what hubs offer."""
+
+    def __init__(self, board: Board, parts: Mapping[str, Part]):
+        self._board, self._parts = board, parts
+
+    def __contains__(self, contact: object) -> bool:
+        owner, name = split(str(contact))
+        if owner == BOARD:
+            return name in self._board.pins or name in self._board.sockets
+        part = self._parts.get(owner)
+        return part is not None and name in offering(part)
+
+    def __iter__(self) -> Iterator[str]:
+        yield from (f"{BOARD}.{name}" for name in (*self._board.pins, *self._board.sockets))
+        for part_id, part in self._parts.items():
+            yield from (f"{part_id}.{name}" for name in offering(part))
+
+    def __len__(self) -> int:
+        return sum(1 for _ in self)
 
 
 class Contacts:
     """The contacts of a board and of parts: pins, sockets and leads, by their
     ids (``board.p7``, ``lamp.anode``)."""
 
-    def __init__(self, board: Board, parts: dict[str, Part]):
-        self._board, self._parts = board, parts
+    def __init__(self, memory: Memory, board: Board, parts: Mapping[str, Part]):
+        self.memory, self._board, self._parts = memory, board, parts
+        memory.about(self)
+        self.pins: Mapping[str, Pin] = _Pins(board, parts)
+        """everything that parts can be tied to, by contact: the board's pins, then those of hubs"""
+        self.offers: Collection[str] = _Offers(board, parts)
+        """every contact that offers something, in order: pins, sockets, supplies' leads, what hubs offer"""
 
     def pin(self, contact: str) -> Pin | None:
         """What a contact offers: the board's pin, or that of a hub;
         nothing for other leads and for sockets."""
-        return self.pins.get(contact)
-
-    @cached_property
-    def pins(self) -> dict[str, Pin]:
-        """Everything that parts can be tied to, by contact: the board's pins, then those of hubs."""
-        pins = {f"{BOARD}.{name}": pin for name, pin in self._board.pins.items()}
-        for part_id, part in self._parts.items():
-            pins |= {f"{part_id}.{name}": pin for name, pin in hub_pins(part).items()}
-        return pins
+        owner, name = split(contact)
+        if owner == BOARD:
+            return self._board.pins.get(name)
+        part = self._parts.get(owner)
+        return hub_pins(part).get(name) if part is not None else None
 
     def lead(self, contact: str) -> Lead | None:
         """The lead of a contact, or nothing for a contact of the board."""
-        return self._leads.get(contact)
+        owner, name = split(contact)
+        part = self._parts.get(owner)
+        return part.leads.get(name) if part is not None else None
 
-    @cached_property
-    def _leads(self) -> dict[str, Lead]:
-        return {f"{p}.{name}": lead for p, part in self._parts.items() for name, lead in part.leads.items()}
+    @table
+    def _leads(self) -> dict[str, None]:
+        return {f"{p}.{name}": None for p, part in self._parts.items() for name in part.leads}
 
     def leads(self) -> list[str]:
         """Every lead of every part, in order."""
@@ -60,18 +106,7 @@ class Contacts:
         owner, name = split(contact)
         return owner == BOARD and name in self._board.sockets
 
-    @cached_property
-    def offers(self) -> dict[str, None]:
-        """Every contact that offers something, in order: pins, sockets, supplies' leads."""
-        contacts = [f"{BOARD}.{p}" for p in self._board.pins] + [f"{BOARD}.{s}" for s in self._board.sockets]
-        for part_id, part in self._parts.items():
-            source = part.source
-            if source and source.plus != source.minus:
-                contacts += [f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"]
-            contacts += [f"{part_id}.{name}" for name, lead in part.leads.items() if lead.offers]
-        return dict.fromkeys(contacts)
-
-    @cached_property
+    @property
     def power_contacts(self) -> list[str]:
         """Those among the offers that are not signal pins."""
         return [
@@ -91,6 +126,26 @@ class Contacts:
         """The board or the part that a contact belongs to."""
         part_id = split(contact)[0]
         return self._board if part_id == BOARD else self._parts[part_id]
+
+
+@derived
+def offering(part: Part) -> dict[str, None]:
+    """The leads of a part to which others can be tied: both of a supply, and what a hub offers."""
+    source = part.source
+    ends = [source.plus, source.minus] if source is not None and source.plus != source.minus else []
+    return dict.fromkeys((*ends, *(name for name, lead in part.leads.items() if lead.offers)))
+
+
+@derived
+def handing(part: Part) -> dict[str, str]:
+    """The leads of a hub at which a supply can leave: {lead: over which other lead}; empty for outputs that
+    switch it."""
+    offers = {name: lead.offers for name, lead in part.leads.items() if lead.offers is not None}
+    return {
+        name: o.via if o.kind == "contact" else ""
+        for name, o in offers.items()
+        if o.kind == "contact" or "bridge" in o.functions or "source" in o.functions
+    }
 
 
 @derived

@@ -10,11 +10,12 @@ from typing import Literal
 
 from msgspec import Struct
 
-from knotplan.catalog.derived import derived
 from knotplan.catalog.part.elements import Coil, Load, Motor
 from knotplan.catalog.part.needs import Ground, Switched
 from knotplan.catalog.part.part import Part
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.having import having
+from knotplan.core.memory.question import each, table
 from knotplan.core.plan.document import BOARD, Tie, split
 
 RESISTIVITY, PER_KELVIN = 1.724e-8, 0.00393
@@ -156,8 +157,26 @@ STEPPER_COILS = 2
 """so many windings of a stepper are on at once at most, in wave, full and half steps alike"""
 
 
-@derived
-def carried(circuit: Circuit) -> dict[str, tuple[float, float]]:
+def _drawing(c: Circuit) -> list[str]:
+    return having(c, Load, Coil, Motor)
+
+
+@each(_drawing)
+def _draws(c: Circuit, part_id: str) -> tuple[tuple[str, float, float], ...]:
+    """(lead, usual, worst amperes) of what a part draws itself, through its own lead and through each of
+    those that feed it."""
+    found = []
+    for name, usual, worst in _own(c.parts[part_id]):
+        lead, hops, ratio = f"{part_id}.{name}", 0, 1.0
+        while lead and hops < MOST_HOPS and split(lead)[0] in c.parts:
+            found.append((lead, usual * ratio, worst * ratio))
+            lead, hops = parent_contact(c, lead), hops + 1
+            lead, ratio = _through_converter(c, lead, ratio)
+    return tuple(found)
+
+
+@table
+def carried(c: Circuit) -> dict[str, tuple[float, float]]:
     """(usual, worst) amperes of each supply lead by the catalogue: its
     part's own draw and all that hangs on it.
 
@@ -165,14 +184,10 @@ def carried(circuit: Circuit) -> dict[str, tuple[float, float]]:
     cords for that: so this comes first.
     """
     amps_of: dict[str, tuple[float, float]] = {}
-    for part_id, part in circuit.parts.items():
-        for name, usual, worst in _own(part):
-            lead, hops, ratio = f"{part_id}.{name}", 0, 1.0
-            while lead and hops < MOST_HOPS and split(lead)[0] in circuit.parts:
-                before = amps_of.get(lead, NOTHING)
-                amps_of[lead] = before[0] + usual * ratio, before[1] + worst * ratio
-                lead, hops = parent_contact(circuit, lead), hops + 1
-                lead, ratio = _through_converter(circuit, lead, ratio)
+    for draws in _draws.all(c).values():
+        for lead, usual, worst in draws:
+            before = amps_of.get(lead, NOTHING)
+            amps_of[lead] = before[0] + usual, before[1] + worst
     return amps_of
 
 
@@ -191,7 +206,7 @@ def _through_converter(c: Circuit, contact: str, ratio: float) -> tuple[str, flo
     ) if source.efficiency and volts > 0 else ratio
 
 
-@derived
+@table
 def _carried_by_part(circuit: Circuit) -> dict[str, float]:
     carried_by_part: dict[str, float] = {}
     for lead, (_, worst) in carried(circuit).items():

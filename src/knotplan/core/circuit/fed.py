@@ -3,8 +3,8 @@
 from msgspec.structs import replace
 
 from knotplan.catalog.board.driver import Driver
-from knotplan.catalog.derived import derived
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.memory.question import question
 
 
 def as_fed(c: Circuit, contact: str) -> Driver:
@@ -18,7 +18,7 @@ def as_fed(c: Circuit, contact: str) -> Driver:
     return _fed(c, contact) if follows else driver
 
 
-@derived
+@question
 def _fed(c: Circuit, contact: str) -> Driver:
     driver, volts = c.hardware.driver(contact), c.supplies.rail_volts(contact)
     if volts is None:

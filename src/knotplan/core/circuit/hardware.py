@@ -1,5 +1,7 @@
 """What stands behind a contact: drivers, units, pools, and what the board's system has on or off."""
 
+from collections.abc import Mapping
+
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.driver import Driver
 from knotplan.catalog.board.function import Function
@@ -7,7 +9,7 @@ from knotplan.catalog.board.pin import Pin
 from knotplan.catalog.board.system import Reservation
 from knotplan.catalog.board.units import Peripheral, Pool
 from knotplan.catalog.part.part import Part
-from knotplan.core.circuit.contacts import Contacts
+from knotplan.core.circuit.contacts import Contacts, hub_pins
 from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.plan.document import BOARD, split
 
@@ -15,21 +17,21 @@ from knotplan.core.plan.document import BOARD, split
 class Hardware:
     """Drivers and units behind the contacts of a board and of hubs."""
 
-    def __init__(self, board: Board, parts: dict[str, Part], contacts: Contacts, set_up: tuple[str, ...]):
+    def __init__(self, board: Board, parts: Mapping[str, Part], contacts: Contacts, set_up: tuple[str, ...]):
         """`set_up`: the settings of the board that the plan changes."""
         self._board, self._parts, self._contacts, self._set_up = board, parts, contacts, set_up
-        self._drivers: dict[str, Driver] = {}
 
     def driver(self, contact: str) -> Driver:
         """The electrical character of a signal pin; raises KeyError for other contacts."""
-        known = self._drivers
-        if contact not in known:
-            known[contact] = self._contacts.owner(contact).drivers[self._contacts.pins[contact].driver]
-        return known[contact]
+        owner, name = split(contact)
+        if owner == BOARD:
+            return self._board.drivers[self._board.pins[name].driver]
+        part = self._parts[owner]
+        return part.drivers[hub_pins(part)[name].driver]
 
     def driver_at(self, contact: str) -> Driver | None:
         """The same of any contact; nothing where it is no signal pin."""
-        pin = self._contacts.pins.get(contact)
+        pin = self._contacts.pin(contact)
         return (
             self._contacts.owner(contact).drivers.get(pin.driver)
             if pin is not None and pin.kind == "io"

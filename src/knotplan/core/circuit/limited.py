@@ -4,10 +4,11 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from knotplan.catalog.derived import derived
 from knotplan.catalog.part.elements import Diode, Led
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.having import having
 from knotplan.core.circuit.leds import leds_of
+from knotplan.core.memory.question import question, table
 
 LedId = tuple[str, str]
 """(part, element)"""
@@ -30,13 +31,13 @@ def has_voltage(circuit: Circuit, net: str) -> bool:
     )
 
 
-@derived
+@table
 def _junctions(circuit: Circuit) -> dict[str, list[tuple[LedId, str, bool]]]:
     """The LEDs and diodes of parts at each net: (which, the net of its other end, it leads away from
     here)."""
     at: dict[str, list[tuple[LedId, str, bool]]] = {}
-    for part_id, part in circuit.parts.items():
-        for name, e in part.elements.items():
+    for part_id in having(circuit, Led, Diode):
+        for name, e in circuit.parts[part_id].elements.items():
             if isinstance(e, Led | Diode):
                 a, b = (_net(circuit, part_id, end) for end in (e.a, e.b))
                 at.setdefault(a, []).append(((part_id, name), b, True))
@@ -72,7 +73,7 @@ def is_limited(circuit: Circuit, part_id: str, led: Led, name: str) -> bool:
     return not (back and on)
 
 
-@derived
+@question
 def shared_resistors(circuit: Circuit) -> list[Shared]:
     """Nets on which several LEDs meet, whose other ends have a voltage, and from which only a resistor
     leads on."""
@@ -81,7 +82,7 @@ def shared_resistors(circuit: Circuit) -> list[Shared]:
 
 def _shared(circuit: Circuit) -> Iterator[Shared]:
     meeting: dict[str, list[LedId]] = {}
-    for part_id in circuit.parts:
+    for part_id in having(circuit, Led):
         for name, led in leds_of(circuit, part_id):
             for own, other in ((led.a, led.b), (led.b, led.a)):
                 here, there = _net(circuit, part_id, own), _net(circuit, part_id, other)

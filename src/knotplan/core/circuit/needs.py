@@ -1,7 +1,5 @@
 """What each lead needs, as its tie is meant to meet it."""
 
-from functools import cached_property
-
 from msgspec.structs import replace
 
 from knotplan.catalog.board.function import ANY
@@ -23,6 +21,8 @@ from knotplan.core.circuit.contacts import Contacts
 from knotplan.core.circuit.nets import Nets
 from knotplan.core.circuit.supplies import Supplies
 from knotplan.core.circuit.ties import Ties
+from knotplan.core.memory.memory import Memory
+from knotplan.core.memory.question import question
 from knotplan.core.plan.beads import SeriesResistor
 from knotplan.core.plan.document import Tie, split
 
@@ -33,17 +33,15 @@ SWITCHING = {"sink": ("low",), "source": ("high",), "bridge": ("bridge", "low", 
 class Needs:
     """Needs of leads, with what is tied taken into account."""
 
-    def __init__(self, contacts: Contacts, ties: Ties, nets: Nets, supplies: Supplies):
+    def __init__(self, memory: Memory, contacts: Contacts, ties: Ties, nets: Nets, supplies: Supplies):
+        self.memory = memory
+        memory.about(self)
         self._contacts, self._ties, self._nets, self._supplies = contacts, ties, nets, supplies
-        self._met: dict[str, Need] = {}
 
+    @question
     def of(self, lead: str) -> Need:
         """The alternative of a lead's needs that its tie is meant to meet (the first when untied)."""
-        try:
-            return self._met[lead]
-        except KeyError:
-            met = self._met[lead] = self.wished(lead, self._meant(lead))
-            return met
+        return self.wished(lead, self._meant(lead))
 
     def pulses(self, lead: str) -> Pulse | None:
         """The alternative of a lead that is pulses, as its maker wants them; nothing where it takes none."""
@@ -130,26 +128,17 @@ class Needs:
             for end in ends
         )
 
-    @cached_property
-    def _called_for(self) -> dict[str, str]:
-        """Leads of hubs that have to be tied because of what is in use: {lead: the contact in use}."""
-        called_for: dict[str, str] = {}
-        for contact in self._ties.at:
-            lead = self._contacts.lead(contact)
-            if lead is not None and lead.offers and lead.offers.driven_by:
-                called_for.setdefault(f"{split(contact)[0]}.{lead.offers.driven_by}", contact)
-            if lead is not None and lead.offers and lead.offers.kind == "contact":
-                called_for.setdefault(f"{split(contact)[0]}.{lead.offers.via}", contact)
-        return called_for
-
     def required(self, lead: str) -> bool:
         """The part cannot do what it is meant to without this lead."""
         spec = self._contacts.lead(lead)
-        return spec is not None and (spec.required or lead in self._called_for)
+        return spec is not None and (spec.required or bool(self.called_for_by(lead)))
 
     def called_for_by(self, lead: str) -> str:
         """The contact of a hub whose use makes this lead necessary, if that is why."""
-        return self._called_for.get(lead, "")
+        part_id, name = split(lead)
+        hub = self._contacts.owner(lead)
+        calling = hub.calling.get(name, ()) if isinstance(hub, Part) else ()
+        return next((x for x in (f"{part_id}.{n}" for n in calling) if x in self._ties.at), "")
 
     def drives(self, lead: str) -> bool:
         """The lead is driven by what it is tied to."""
@@ -161,7 +150,7 @@ class Needs:
         ways is only heard over one of two."""
         if not self.drives(tie.lead):
             return False
-        need, pin = self.of(tie.lead), self._contacts.pins.get(tie.to)
+        need, pin = self.of(tie.lead), self._contacts.pin(tie.to)
         if not (isinstance(need, Bus) and need.role == "mosi" and pin is not None):
             return True
         jobs = pin.jobs("spi")

@@ -1,6 +1,6 @@
 """Supplies: what feeds the board and its rails, and where each net gets its voltage."""
 
-from functools import cached_property
+from collections.abc import Callable, Mapping
 
 from msgspec import Struct
 
@@ -13,7 +13,10 @@ from knotplan.core.circuit.contacts import Contacts
 from knotplan.core.circuit.hardware import Hardware
 from knotplan.core.circuit.nets import GROUND, Nets, rail_name
 from knotplan.core.circuit.ranges import suits
+from knotplan.core.circuit.ties import Ties
 from knotplan.core.circuit.titles import Titles
+from knotplan.core.memory.memory import Memory
+from knotplan.core.memory.question import fact, question, table
 from knotplan.core.plan.document import BOARD, PlacedPart, Tie, split
 
 
@@ -44,37 +47,43 @@ class Supplies:
 
     def __init__(
         self,
+        memory: Memory,
         board: Board,
-        placed: dict[str, PlacedPart],
-        parts: dict[str, Part],
-        ties: tuple[Tie, ...],
+        placed: Mapping[str, PlacedPart],
+        parts: Mapping[str, Part],
+        ties: Ties,
         contacts: Contacts,
         hardware: Hardware,
         titles: Titles,
         nets: Nets,
-        edge: float,
+        assumed: Callable[[str], float],
     ):
-        """`edge`: by which share a supply may lie beyond what a rail accepts."""
-        self._edge = edge
+        """`assumed`: figures that are taken for granted, by their ids."""
+        self.memory, self._assumed = memory, assumed
+        memory.about(self)
         self._board, self._placed, self._parts, self._ties = board, placed, parts, ties
         self._contacts, self._hardware, self._titles, self._nets = contacts, hardware, titles, nets
-        self._fed_by: dict[str, str] = {}
 
-    @cached_property
+    @table
     def on_bench(self) -> dict[str, Source]:
         """The supplies among the parts: {part id: what it gives}."""
         return {p: part.source for p, part in self._parts.items() if part.source}
 
-    @cached_property
+    @fact
     def _with_two_leads(self) -> list[tuple[str, Source]]:
         """The supplies that can feed over pins: one with a plug feeds what it is plugged into, and nothing
         else, also where a careless plan ties the plug to a pin."""
         return [(p, s) for p, s in self.on_bench.items() if s.plus != s.minus]
 
-    @cached_property
+    @table
     def feeds(self) -> dict[str, str]:
         """Sockets that a supply is plugged into: {socket id: part id}."""
-        return {split(t.to)[1]: split(t.lead)[0] for t in self._ties if self.is_plug(t)}
+        sockets = (f"{BOARD}.{socket}" for socket in self._board.sockets)
+        plugs = [t for at in sockets for t in self._ties.at.get(at, ()) if self.is_plug(t)]
+        if len(plugs) > 1:
+            order = {tie_id: k for k, tie_id in enumerate(self._ties.by_id)}
+            plugs.sort(key=lambda tie: order[tie.id])
+        return {split(t.to)[1]: split(t.lead)[0] for t in plugs}
 
     def is_plug(self, tie: Tie) -> bool:
         """The cable with which a supply is plugged into a socket: the supply is on as soon as it is in."""
@@ -82,17 +91,17 @@ class Supplies:
         plug = lead is not None and any(isinstance(n, Feed) for n in lead.needs)
         return plug and self._contacts.is_socket(tie.to)
 
-    @cached_property
+    @fact
     def feeding(self) -> frozenset[str]:
         """The supplies that feed the board, over a socket or past it."""
         return frozenset({*self.feeds.values(), self.past_socket} - {""})
 
-    @cached_property
+    @fact
     def socket(self) -> str:
         """The socket that feeds the board: the first one plugged in, else the first there is."""
         return next(iter(self.feeds), next(iter(self._board.sockets)))
 
-    @cached_property
+    @fact
     def past_socket(self) -> str:
         """The supply that feeds the board over a supply pin, past its sockets, where none is plugged in."""
         if self.feeds:
@@ -100,7 +109,7 @@ class Supplies:
         rails = {self._nets.of(rail_name(name)) for name in self._ways_in}
         return next((p for p, s in self._with_two_leads if self._nets.of(f"{p}.{s.plus}") in rails), "")
 
-    @cached_property
+    @fact
     def fed_rail(self) -> str:
         """The rail through which the board is fed."""
         if self.past_socket:
@@ -108,7 +117,7 @@ class Supplies:
             return next(r for r in self._board.rails if self._nets.of(rail_name(r)) == net)
         return self._board.sockets[self.socket].rail
 
-    @cached_property
+    @fact
     def _ways_in(self) -> set[str]:
         """The rails over which the board as a whole can be fed: those of its sockets, and
         those that accept a supply and from which its signal pins' rails are made. (A
@@ -133,10 +142,10 @@ class Supplies:
                 part_id == self.past_socket and rail_id == self.fed_rail
             )
             if alone and self._nets.of(f"{part_id}.{source.plus}") == net:
-                return source if suits(source, accepts, self._edge) else None
+                return source if suits(source, accepts, self._assumed("edge")) else None
         return None
 
-    @cached_property
+    @fact
     def live_rails(self) -> tuple[str, ...]:
         """The board's rails that carry a voltage, each after the one it is made from."""
         live = [self.fed_rail]
@@ -144,7 +153,7 @@ class Supplies:
             live += [r for r, rail in self._board.rails.items() if r not in live and rail.fed_from in live]
         return tuple(live)
 
-    @cached_property
+    @table
     def origins(self) -> dict[str, Origin]:
         """Where each supplied net gets its voltage: {net: origin}."""
         origins: dict[str, Origin] = {}
@@ -178,32 +187,34 @@ class Supplies:
     def _origin_of(self, part_id: str, source: Source) -> Origin:
         return Origin(part_id, self._placed[part_id].name, source.volts, source.source_ohm, source.limit_a)
 
-    def _source_net(self, net: str, origins: dict[str, Origin]) -> str:
+    def _source_net(self, net: str, origins: Mapping[str, Origin]) -> str:
         """The net that a net's current comes from, over whatever hubs lie
         between, among nets that have a supply."""
-        for _ in range(len(self._parts) + 1):
-            if net in origins or net not in self._nets.passed_on:
-                break
+        passed: set[str] = set()
+        while net not in passed and net not in origins and net in self._nets.passed_on:
+            passed.add(net)
             net = self._nets.passed_on[net]
         return net
 
     def fed_by(self, contact: str) -> str:
         """The net of the supply that a contact's current comes from, over whatever hubs lie between."""
-        net, known = self._nets.of(contact), self._fed_by
-        if net not in known:
-            known[net] = self._source_net(net, self.origins)
-        return known[net]
+        return self._fed_from(self._nets.of(contact))
+
+    @question
+    def _fed_from(self, net: str) -> str:
+        """The same of a net."""
+        return self._source_net(net, self.origins)
 
     def origin(self, contact: str) -> Origin | None:
         """The supply that a contact hangs on, if any, directly or over a hub's contact."""
         return self.origins.get(self.fed_by(contact))
 
-    @cached_property
+    @table
     def pluses(self) -> dict[str, Source]:
         """What other parts can be fed from on the bench: {contact: the supply}."""
         return {f"{p}.{s.plus}": s for p, s in self.on_bench.items() if s.plus != s.minus}
 
-    @cached_property
+    @fact
     def minuses(self) -> set[str]:
         """The nets to which the supplies' currents come back."""
         return {self._nets.of(f"{p}.{s.minus}") for p, s in self.on_bench.items()}
@@ -213,7 +224,7 @@ class Supplies:
         source = self.on_bench.get(origin.id)
         return source is not None and bool(source.watt_hours)
 
-    @cached_property
+    @table
     def poles(self) -> dict[str, list[Pole]]:
         """What has a voltage of its own, by net; more than one on a net
         are joined without anything between."""

@@ -1,5 +1,6 @@
 """What contacts and parts are called."""
 
+from collections.abc import Mapping
 from functools import cached_property
 
 from knotplan.catalog.board.board import Board
@@ -18,7 +19,12 @@ class Titles:
     parts that are gone keep their ids."""
 
     def __init__(
-        self, board: Board, placed: dict[str, PlacedPart], scheme: str, contacts: Contacts, hardware: Hardware
+        self,
+        board: Board,
+        placed: Mapping[str, PlacedPart],
+        scheme: str,
+        contacts: Contacts,
+        hardware: Hardware,
     ):
         self._board, self._placed, self._scheme, self._contacts, self._hardware = (
             board,

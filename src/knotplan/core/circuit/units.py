@@ -8,10 +8,11 @@ from typing import NamedTuple
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.function import ANY, Function
 from knotplan.catalog.board.pin import Pin
-from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Bus, Pulse
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.having import held_for
 from knotplan.core.circuit.unit_id import UnitId
+from knotplan.core.memory.question import each, table
 from knotplan.core.plan.document import BOARD, split
 
 
@@ -57,7 +58,9 @@ class BusUnit(NamedTuple):
 
 def upstream(circuit: Circuit, contact: str) -> str:
     """The pin at the head of a daisy chain: where the data come from that a part's output hands on."""
-    for _ in circuit.parts:
+    passed: set[str] = set()
+    while contact not in passed:
+        passed.add(contact)
         lead = circuit.contacts.lead(contact)
         if lead is None or lead.offers is None or not lead.offers.via:
             break
@@ -94,27 +97,27 @@ def bus_instances(circuit: Circuit, part: str, bus: str, but: str = "") -> set[B
     return common or set()
 
 
-@derived
-def remap_use(circuit: Circuit) -> dict[UnitId, dict[str, list[str]]]:
+@each(held_for(Pulse, Bus))
+def _led_to(c: Circuit, tie_id: str) -> tuple[UnitId, str] | None:
+    """(unit, remap) of a lead whose unit is led to its pins as a whole."""
+    tie = c.ties.held[tie_id]
+    need, pin = c.needs.of(tie.lead), c.contacts.pins[tie.to]
+    job = pulse_job(c, tie.to) if isinstance(need, Pulse) else None
+    if isinstance(need, Bus):
+        here = bus_instances(c, split(tie.lead)[0], need.bus)
+        jobs = bus_jobs(need, pin)
+        job = next((f for f in jobs if BusUnit(c.hardware.unit_id(tie.to, f), f.remap) in here), None)
+    return (c.hardware.unit_id(tie.to, job), job.remap) if job and job.remap else None
+
+
+@table
+def remap_use(c: Circuit) -> dict[UnitId, dict[str, list[str]]]:
     """The leads on units that are led to their pins as a whole: {unit: {remap: leads}}."""
     used: dict[UnitId, dict[str, list[str]]] = {}
-    for contact, pin, tie in circuit.ties.on_pins():
-        need = circuit.needs.of(tie.lead)
-        job = pulse_jobs(circuit).get(contact) if isinstance(need, Pulse) else None
-        if isinstance(need, Bus):
-            here = bus_instances(circuit, split(tie.lead)[0], need.bus)
-            job = next(
-                (
-                    f
-                    for f in bus_jobs(need, pin)
-                    if BusUnit(circuit.hardware.unit_id(contact, f), f.remap) in here
-                ),
-                None,
-            )
-        if job and job.remap:
-            used.setdefault(circuit.hardware.unit_id(contact, job), {}).setdefault(job.remap, []).append(
-                tie.lead
-            )
+    for tie_id, led in _led_to.all(c).items():
+        if led is not None:
+            unit, remap = led
+            used.setdefault(unit, {}).setdefault(remap, []).append(c.ties.held[tie_id].lead)
     return used
 
 
@@ -131,51 +134,70 @@ PulseUse = dict[UnitId, list[tuple[str, str, float]]]
 """timed outputs in use: {unit: [(channel, lead, Hz)]}"""
 
 
-@derived
-def pulse_use(circuit: Circuit) -> PulseUse:
-    """Every timed output in use, by the unit that gives it."""
-    used: PulseUse = {}
-    jobs = pulse_jobs(circuit)
-    for contact, lead, hertz in _pulsed(circuit):
-        job = jobs[contact]
-        # of a pool, each pin takes a channel of its own
-        channel = job.channel or contact
-        used.setdefault(circuit.hardware.unit_id(contact, job), []).append((channel, lead, hertz))
-    return used
+@each(held_for(Pulse))
+def pulsed(c: Circuit, tie_id: str) -> tuple[tuple[str, str, float], ...]:
+    """(contact, lead, Hz) of a timed output that its pin can give."""
+    tie = c.ties.held[tie_id]
+    need = c.needs.of(tie.lead)
+    able = isinstance(need, Pulse) and c.contacts.pins[tie.to].jobs("pwm")
+    return ((tie.to, tie.lead, need.frequency_hz),) if able and isinstance(need, Pulse) else ()
 
 
-def pulse_use_beside(circuit: Circuit, unit: UnitId, lead: str) -> list[tuple[str, str, float]]:
-    """The timed outputs of a unit other than one lead's: (channel, lead, Hz) of each."""
-    return [use for use in pulse_use(circuit).get(unit, ()) if use[1] != lead]
+@table
+def pulsed_by(c: Circuit) -> dict[str, list[tuple[str, str, float]]]:
+    """The timed outputs of the board, and of each hub: no two of them share a unit."""
+    by_owner: dict[str, list[tuple[str, str, float]]] = {}
+    for (use,) in pulsed.all(c).values():
+        by_owner.setdefault(split(use[0])[0], []).append(use)
+    return by_owner
 
 
-@derived
-def _pulsed(circuit: Circuit) -> list[tuple[str, str, float]]:
-    """(contact, lead, Hz) of every timed output in use that its pin can give."""
-    return [
-        (contact, tie.lead, need.frequency_hz)
-        for contact, pin, tie in circuit.ties.on_pins()
-        if isinstance(need := circuit.needs.of(tie.lead), Pulse) and pin.jobs("pwm")
-    ]
-
-
-@derived
-def pulse_jobs(circuit: Circuit) -> dict[str, Function]:
+@each(pulsed_by)
+def _jobs_of(c: Circuit, owner: str) -> dict[str, Function]:
     """Which of its pulse functions each pin in use plays. Pins with one have no choice; the others take
     the first whose channel is free and whose timer runs at their frequency, or at none yet."""
     functions: dict[str, Function] = {}
     hertz: dict[UnitId, float] = {}
     taken: set[tuple[UnitId, str]] = set()
-    for contact, _, hz in sorted(
-        _pulsed(circuit), key=lambda use: len(circuit.contacts.pins[use[0]].jobs("pwm"))
-    ):
-        jobs = [(circuit.hardware.unit_id(contact, j), j) for j in circuit.contacts.pins[contact].jobs("pwm")]
+    offers = {use[0]: c.contacts.pins[use[0]].jobs("pwm") for use in pulsed_by(c)[owner]}
+    for contact, _, hz in sorted(pulsed_by(c)[owner], key=lambda use: len(offers[use[0]])):
+        jobs = [(c.hardware.unit_id(contact, j), j) for j in offers[contact]]
         free = (j for j in jobs if (j[0], j[1].channel) not in taken and hertz.get(j[0], hz) == hz)
         unit, job = jobs[0] if len(jobs) == 1 else next(free, jobs[0])
         functions.setdefault(contact, job)
         taken.add((unit, job.channel))
         hertz.setdefault(unit, hz)
     return functions
+
+
+def pulse_job(c: Circuit, contact: str) -> Function | None:
+    """The pulse function that a pin in use plays; nothing where it plays none."""
+    owner = split(contact)[0]
+    return _jobs_of(c, owner).get(contact) if owner in pulsed_by(c) else None
+
+
+@each(pulsed_by)
+def use_of(c: Circuit, owner: str) -> PulseUse:
+    """Every timed output of the board or of a hub, by the unit that gives it."""
+    used: PulseUse = {}
+    jobs = _jobs_of(c, owner)
+    for contact, lead, hertz in pulsed_by(c)[owner]:
+        job = jobs[contact]
+        # of a pool, each pin takes a channel of its own
+        channel = job.channel or contact
+        used.setdefault(c.hardware.unit_id(contact, job), []).append((channel, lead, hertz))
+    return used
+
+
+@table
+def pulse_use(c: Circuit) -> PulseUse:
+    """Every timed output in use, by the unit that gives it."""
+    return {unit: uses for used in use_of.all(c).values() for unit, uses in used.items()}
+
+
+def pulse_use_beside(circuit: Circuit, unit: UnitId, lead: str) -> list[tuple[str, str, float]]:
+    """The timed outputs of a unit other than one lead's: (channel, lead, Hz) of each."""
+    return [use for use in pulse_use(circuit).get(unit, ()) if use[1] != lead]
 
 
 def keeps_time(circuit: Circuit, contact: str, both_ways: bool = False) -> bool:

@@ -84,6 +84,26 @@ class Cluster(Struct):
     contacts: list[tuple[str, str]] = []
     """(part id, element name) of each switch and track"""
     cases: list[Case] = []
+    volts: list[Range] = []
+    """of the fixed nodes"""
+    fed: frozenset[str] = frozenset()
+    """those nets of the fixed nodes that have a supply"""
+    ground: str = ""
+
+    @property
+    def homes(self) -> list[str]:
+        """The supplied net that each fixed node belongs to."""
+        return [self.offsets[n].net if n in self.offsets else n for n in self.fixed]
+
+    @property
+    def varying(self) -> list[Varying]:
+        """The names of what varies in it, each by itself."""
+        names: list[Varying] = [b.spread for b in self.bars if b.spread]
+        names += [d.spread or d.key for d in self.drops if d.spread_v] + [
+            d.shares for d in self.drops if d.shares
+        ]
+        names += [n for n in self.homes if n != self.ground]
+        return list(dict.fromkeys(names))
 
 
 class Movable(Struct, frozen=True):

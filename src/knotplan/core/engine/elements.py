@@ -42,15 +42,30 @@ FET_BODY = ((0.001, 0.55), (1.0, 0.85))
 LOADS = (kinds.Coil, kinds.Motor)
 
 
+class Known:
+    """The nodes whose voltage is given: supplied nets, ground, and what lies a fixed distance beside one."""
+
+    def __init__(self, circuit: Circuit):
+        self._nets, self._origins = circuit.nets, circuit.supplies.origins
+        self._beside: set[str] = set()
+
+    def __contains__(self, node: object) -> bool:
+        return node in self._beside or node == self._nets.ground or node in self._origins
+
+    def add(self, node: str) -> None:
+        """One more."""
+        self._beside.add(node)
+
+
 class Builder:
     """Collects elements between named nodes, then parts them into clusters."""
 
-    def __init__(self, circuit: Circuit):
+    def __init__(self, circuit: Circuit, known: "Known | set[str] | None" = None):
         self.c = circuit
         self.bars: list[Bar] = []
         self.drops: list[Drop] = []
         self.movables: list[Movable] = []
-        self.known = {circuit.nets.ground, *circuit.supplies.origins}
+        self.known = Known(circuit) if known is None else known
         self.offsets: dict[str, Offset] = {}
         self.shifters: list[Shifter] = []
         self.loads: dict[Key, str] = {}
@@ -127,7 +142,7 @@ class Builder:
         if a == b:
             return  # both ends on one net: no voltage, no current
         law = fit(e.points)
-        if law.rs_ohm > 0 or {a, b} <= self.known:
+        if law.rs_ohm > 0 or (a in self.known and b in self.known):
             # between two given voltages something has to limit the current: at least the bond wires
             self.bars.append(
                 Bar(key.its("series"), f"{key}~", b, (Range.exactly(max(law.rs_ohm, BOND_OHM)),))

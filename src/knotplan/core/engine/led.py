@@ -5,7 +5,6 @@ from functools import cached_property
 
 from msgspec import Struct
 
-from knotplan.catalog.derived import derived
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.part.elements import Led
 from knotplan.catalog.quantities import Range
@@ -15,6 +14,7 @@ from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.nearby import nearby
 from knotplan.core.engine.readings import Reading
 from knotplan.core.engine.solver.junction import fit
+from knotplan.core.memory.question import question
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import SeriesResistor
 from knotplan.core.plan.document import Plan, Tie
@@ -125,7 +125,7 @@ def _with_bead(plan: Plan, tie_id: str, at: int | None, ohm: float) -> Plan:
     return edits.add_bead(plan, tie_id, bead) if at is None else edits.change_bead(plan, tie_id, at, bead)
 
 
-@derived
+@question
 def _outcome(
     circuit: Circuit, catalog: Catalog, part_id: str, name: str, where: tuple[Tie, int | None], ohm: float
 ) -> Resistor:
@@ -159,7 +159,7 @@ def choose(circuit: Circuit, catalog: Catalog, part_id: str, name: str = "") -> 
     forward = law.voltage(led.wished_a)
     exact = (supply.typ - forward) / led.wished_a - pin_ohm.typ
     limit = min(led.most_a, recommended)
-    drawer, share = circuit.plan.series, circuit.plan.assumed("resistor_load")
+    drawer, share = circuit.series, circuit.assumed("resistor_load")
 
     def outcome(ohm: float) -> Resistor:
         return _outcome(circuit, catalog, part_id, name, where, ohm)
@@ -192,7 +192,7 @@ def choose(circuit: Circuit, catalog: Catalog, part_id: str, name: str = "") -> 
         ),
         "Shockley's junction law and Kirchhoff's laws; preferred values of IEC 60063",
     )
-    tolerance = circuit.plan.resistor_tolerance
+    tolerance = circuit.resistor_tolerance
     return Choice(part_id, *where, best, drawer, outcome, exact > 0, working, tolerance, share)
 
 

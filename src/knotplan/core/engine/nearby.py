@@ -2,9 +2,9 @@
 
 from msgspec.structs import replace
 
-from knotplan.catalog.derived import derived
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.effort import EFFORT
+from knotplan.core.memory.question import question, table
 from knotplan.core.plan.document import BOARD, Plan, Tie, split
 
 
@@ -35,16 +35,16 @@ def _owners(tie: Tie) -> tuple[str, str]:
     return split(tie.lead)[0], split(tie.to)[0]
 
 
-@derived
+@question
 def _known(circuit: Circuit) -> frozenset[int]:
-    return frozenset(map(id, circuit.plan.ties))
+    return frozenset(map(id, circuit.ties))
 
 
-@derived
+@table
 def _links(circuit: Circuit) -> dict[str, set[str]]:
     """Which parts each part is tied to, or shares a signal pin with."""
     links: dict[str, set[str]] = {}
-    for tie in circuit.plan.ties:
+    for tie in circuit.ties:
         one, other = _owners(tie)
         links.setdefault(one, set()).add(other)
         links.setdefault(other, set()).add(one)

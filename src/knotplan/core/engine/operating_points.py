@@ -1,99 +1,123 @@
-"""Operating points: the voltage of every net and the current through everything, in every case.
+"""Operating points: the voltage of every net and the current through everything, in every case."""
 
-Clusters of one shape are solved together, with the sample axis holding plan x case x corner.
-"""
-
-from collections import defaultdict
-from collections.abc import Iterator
+import logging
 
 import numpy as np
 
+from knotplan.catalog.part.elements import Bipolar
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.cache import EngineCache, Fingerprint, Record
-from knotplan.core.engine.clusters import clusters
-from knotplan.core.engine.read_out import put_record, put_transistor_currents, record_of
-from knotplan.core.engine.readings import Case, Points
-from knotplan.core.engine.samples import Job, job_of, key_of
-from knotplan.core.engine.solver.network import Samples, Solution, SolveError, Topology
-from knotplan.core.engine.solver.newton import solve
+from knotplan.core.circuit.having import TRANSISTORS, having
+from knotplan.core.engine.keys import Key, of_part
+from knotplan.core.engine.readings import Case, Draw, Points, Readings, Sweep
+from knotplan.core.engine.records import records
+from knotplan.core.memory.question import each, question, table
+from knotplan.core.plan.document import BOARD, split
+
+log = logging.getLogger(__name__)
 
 
-def operating_points(circuit: Circuit, kept: EngineCache | None = None) -> Points:
-    """Everything that is resistive in a circuit, solved; `kept` saves solving what was solved before."""
-    kept = kept or EngineCache()
-    electrics = _electrics(circuit)
-    if kept.points is not None and kept.electrics == electrics:
-        return kept.points
-    kept.electrics, kept.points = electrics, None
-    kept.turn_over()
-    groups: dict[Topology, list[Job]] = defaultdict(list)
-    records: dict[Fingerprint, Record] = {}
-    keys = []
-    for cluster in clusters(circuit):
-        key = key_of(circuit, cluster)
-        keys.append(key)
-        known = kept.get(key)
-        if known is not None:
-            records[key] = known
-            continue
-        job = job_of(circuit, cluster, key)
-        groups[job.topology].append(job)
-    for topology, jobs in groups.items():
-        for job, solution in zip(jobs, _together(topology, jobs), strict=True):
-            records[job.key] = record_of(circuit, job.cluster, solution)
-            kept.put(job.key, records[job.key])
-    points = Points()
-    for key in keys:  # in the circuit's order, whatever was known before
-        put_record(points, records[key])
-    put_transistor_currents(circuit, points)
-    for net, origin in circuit.supplies.origins.items():
-        r = origin.volts
-        points.volts.put(net, [Case("running")], np.array([[r.typ, r.min, r.max]]))
-    points.volts.put(circuit.nets.ground, [Case("running")], np.zeros((1, 1)))
-    kept.points = points
-    return points
-
-
-def _electrics(c: Circuit) -> tuple[object, ...]:
-    """All of a plan that currents depend on: not names, colours or places."""
-    return (
-        c.board,
-        c.plan.set_up,
-        tuple(c.parts.items()),
-        tuple((t.id, t.lead, t.to, t.pull, t.beads) for t in c.plan.ties),
+def operating_points(c: Circuit) -> Points:
+    """Everything that is resistive in a circuit, solved; raises SolveError."""
+    return Points(
+        Readings(volts(c)),
+        Readings(junctions(c)),
+        Readings(bars(c)),
+        Readings(pins(c)),
+        draws(c),
     )
 
 
-def _together(topology: Topology, jobs: list[Job]) -> Iterator[Solution]:
-    """Clusters of one shape solved in one go, then taken apart again."""
-    whole = _solved(topology, jobs)
-    start = 0
-    for job in jobs:
-        part = slice(start, start + job.samples.fixed_v.shape[1])
-        start = part.stop
-        third = None if whole.third_a is None else whole.third_a[:, part]
-        yield Solution(whole.volts[:, part], whole.resistor_a[:, part], whole.junction_a[:, part], third)
-
-
-FIELDS = ("fixed_v", "siemens", "is_a", "n_vt", "sink_a", "offset_v", "share")
-
-
-def _solved(topology: Topology, jobs: list[Job]) -> Solution:
-    """All samples of some clusters of one shape; raises SolveError, which
-    names the node as the plan calls it."""
-    whole = {name: [getattr(j.samples, name) for j in jobs] for name in FIELDS}
-    joined = Samples(*(None if all(x is None for x in xs) else np.hstack(xs) for xs in whole.values()))  # type: ignore[arg-type]
+@question
+def failure(c: Circuit) -> str:
+    """Why voltages and currents could not be computed; empty where they could."""
     try:
-        return solve(topology, joined)
-    except SolveError as error:
-        sample = error.sample
-        for job in jobs:
-            if sample < (count := job.samples.fixed_v.shape[1]):
-                case = job.cluster.cases[sample // (count // len(job.cluster.cases))]
-                stands = (
-                    ", ".join(f"{what} {state}" for what, state in (*case.pins, *case.contacts)) or "always"
-                )
-                name = f"the node {job.cluster.nodes[error.node]!r} ({case.moment}: {stands})"
-                raise SolveError(error.node, sample, name) from None
-            sample -= count
-        raise
+        len(records(c))
+    except Exception as error:
+        log.exception("the engine failed")
+        return f"{type(error).__name__}: {error}"
+    return ""
+
+
+def known_points(c: Circuit) -> Points:
+    """The operating points; none where the engine failed."""
+    return Points() if failure(c) else operating_points(c)
+
+
+@table
+def volts(c: Circuit) -> dict[str, Sweep]:
+    """By net."""
+    found = {net: sweep for record in records(c).values() for net, sweep in record.volts.items()}
+    given = volts.known(c)
+    for net, origin in c.supplies.origins.items():
+        r = origin.volts
+        found[net] = _given(given.get(net), (r.typ, r.min, r.max))
+    found[c.nets.ground] = _given(given.get(c.nets.ground), (0.0,))
+    return found
+
+
+def _given(before: Sweep | None, values: tuple[float, ...]) -> Sweep:
+    """A given voltage as a sweep; the one before where it is the same."""
+    if before is not None and before.values.tolist() == [list(values)] and before.cases == RUNNING:
+        return before
+    return Sweep(RUNNING, np.array([values]))
+
+
+RUNNING = [Case("running")]
+
+
+@table
+def junctions(c: Circuit) -> dict[Key, Sweep]:
+    """Current by element of a part or bead."""
+    return {key: sweep for record in records(c).values() for key, sweep in record.junctions.items()}
+
+
+@table
+def bars(c: Circuit) -> dict[Key, Sweep]:
+    """Current by element of a part or bead."""
+    return {key: sweep for record in records(c).values() for key, sweep in record.bars.items()}
+
+
+@table
+def pins(c: Circuit) -> dict[str, Sweep]:
+    """Current out of a pin (negative: into it), by its contact; into a hub's contact behind which the engine
+    has a transistor, that of the transistor."""
+    known = pins.known(c)
+    found = {pin: sweep for record in records(c).values() for pin, sweep in record.pins.items()}
+    for contact, at in _transistor_at.all(c).items():
+        assert at is not None
+        key, bipolar = at
+        sweep = (bars(c) if bipolar else junctions(c)).get(key)
+        if sweep is not None:
+            before = known.get(contact)
+            same = before is not None and before.negative_of is sweep
+            found[contact] = (
+                before if before is not None and same else Sweep(sweep.cases, -sweep.values, sweep)
+            )
+    return found
+
+
+def _of_transistors(c: Circuit) -> list[str]:
+    """The contacts in use of hubs that have transistors."""
+    offered = [(part_id, name) for part_id in having(c, TRANSISTORS) for name in c.parts[part_id].leads]
+    contacts = [f"{part_id}.{name}" for part_id, name in offered]
+    return [contact for contact in contacts if contact in c.ties.holders]
+
+
+@each(_of_transistors)
+def _transistor_at(c: Circuit, contact: str) -> tuple[Key, bool] | None:
+    """(the element whose current it is, it is a bipolar one) of a hub's contact in use."""
+    part_id, element = split(contact)[0], c.hardware.driver(contact).element
+    if part_id == BOARD or not element:
+        return None
+    bipolar = isinstance(c.parts[part_id].elements.get(element), Bipolar)
+    return of_part(part_id, element).its("collector" if bipolar else ""), bipolar
+
+
+@table
+def draws(c: Circuit) -> dict[str, list[Draw]]:
+    """Current out of a supplied net, by net: one for each cluster."""
+    found: dict[str, list[Draw]] = {}
+    for record in records(c).values():
+        for net, draw in record.draws:
+            found.setdefault(net, []).append(draw)
+    return found

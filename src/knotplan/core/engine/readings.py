@@ -3,7 +3,6 @@
 Loading this costs nothing: the arrays behind it come from `knotplan.core.engine.operating_points`.
 """
 
-from collections import defaultdict
 from collections.abc import Iterator, Mapping
 from typing import TYPE_CHECKING, TypeVar
 
@@ -72,10 +71,11 @@ class Reading(Struct, frozen=True):
 class Sweep:
     """One quantity over its cases and corners; its readings are made when somebody asks, and kept."""
 
-    __slots__ = ("_made", "cases", "values")
+    __slots__ = ("_made", "cases", "negative_of", "values")
 
-    def __init__(self, cases: list[Case], values: "Floats"):
-        self.cases, self.values = cases, values
+    def __init__(self, cases: list[Case], values: "Floats", negative_of: "Sweep | None" = None):
+        """`values`: (cases, corners), the first corner being the centre."""
+        self.cases, self.values, self.negative_of = cases, values, negative_of
         self._made: list[Reading] | None = None
 
     @property
@@ -91,17 +91,8 @@ class Sweep:
 class Readings(Mapping[K, list[Reading]]):
     """Readings by what they are of, one for every case; made from the arrays when asked for."""
 
-    def __init__(self) -> None:
-        self.rows: dict[K, Sweep] = {}
-
-    def put(self, key: K, cases: list[Case], values: "Floats") -> None:
-        """`values`: (cases, corners), the first corner being the centre."""
-        self.rows[key] = Sweep(cases, values)
-
-    def put_negative(self, key: K, other: "Readings[Key]", of: Key) -> None:
-        """What another quantity is, the other way round; nothing where that is not known."""
-        if of in other.rows:
-            self.put(key, other.rows[of].cases, -other.rows[of].values)
+    def __init__(self, rows: Mapping[K, Sweep] | None = None) -> None:
+        self.rows = {} if rows is None else rows
 
     def __getitem__(self, key: K) -> list[Reading]:
         return self.rows[key].readings
@@ -124,20 +115,19 @@ class Draw(Struct, frozen=True):
     worst_a: float
 
 
-class Points:
+class Points(Struct, frozen=True, eq=False):
     """The operating points of a circuit."""
 
-    def __init__(self) -> None:
-        self.volts = Readings[str]()
-        """by net"""
-        self.junctions = Readings[Key]()
-        """current by element of a part or bead"""
-        self.bars = Readings[Key]()
-        """current by element of a part or bead"""
-        self.pins = Readings[str]()
-        """current out of a pin (negative: into it) by its contact"""
-        self.draws: dict[str, list[Draw]] = defaultdict(list)
-        """current out of a supplied net, by net: one for each cluster"""
+    volts: Readings[str] = Readings()
+    """by net"""
+    junctions: Readings[Key] = Readings()
+    """current by element of a part or bead"""
+    bars: Readings[Key] = Readings()
+    """current by element of a part or bead"""
+    pins: Readings[str] = Readings()
+    """current out of a pin (negative: into it) by its contact"""
+    draws: Mapping[str, list[Draw]] = {}
+    """current out of a supplied net, by net: one for each cluster"""
 
 
 def pin_volts(circuit: Circuit, points: Points, contact: str) -> list[Reading]:

@@ -4,11 +4,9 @@ elements for every case and corner."""
 from collections.abc import Sequence
 
 import numpy as np
-from msgspec import Struct
 
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.cache import Fingerprint
 from knotplan.core.engine.cluster import Cluster, Drop, Varying
 from knotplan.core.engine.corners import corner_signs
 from knotplan.core.engine.solver.network import Floats, Port, Samples, Topology
@@ -31,13 +29,9 @@ def _values(spreads: list[tuple[Range, ...]], levels: Floats, cases: int) -> Flo
     return picked
 
 
-class Job(Struct):
-    """A cluster ready to be solved."""
-
-    key: Fingerprint
-    cluster: Cluster
-    topology: Topology
-    samples: Samples
+def given_volts(circuit: Circuit, cluster: Cluster) -> list[Range]:
+    """The voltages of a cluster's fixed nodes."""
+    return [_given(circuit, cluster, n) for n in cluster.fixed]
 
 
 def _given(circuit: Circuit, cluster: Cluster, node: str) -> Range:
@@ -49,42 +43,10 @@ def _given(circuit: Circuit, cluster: Cluster, node: str) -> Range:
     return circuit.supplies.origins[node].volts if node in circuit.supplies.origins else Range.exactly(0.0)
 
 
-def key_of(circuit: Circuit, cluster: Cluster) -> Fingerprint:
-    """Everything on which the solution of a cluster depends."""
-    volts = tuple(_given(circuit, cluster, n) for n in cluster.fixed)
-    return (
-        tuple(cluster.nodes),
-        tuple(cluster.fixed),
-        volts,
-        tuple(cluster.bars),
-        tuple(cluster.drops),
-        tuple(cluster.cases),
-        cluster.loads,
-        tuple(supplied_nets(cluster)),
-    )
-
-
-def spreads_of(circuit: Circuit, cluster: Cluster) -> list[Varying]:
-    """The names of what varies in a cluster, each by itself."""
-    names: list[Varying] = [b.spread for b in cluster.bars if b.spread]
-    names += [d.spread or d.key for d in cluster.drops if d.spread_v] + [
-        d.shares for d in cluster.drops if d.shares
-    ]
-    names += [n for n in supplied_nets(cluster) if n != circuit.nets.ground]
-    return list(dict.fromkeys(names))
-
-
-def supplied_nets(cluster: Cluster) -> list[str]:
-    """The supplied net that each fixed node belongs to."""
-    return [cluster.offsets[n].net if n in cluster.offsets else n for n in cluster.fixed]
-
-
-def values_of(
-    circuit: Circuit, cluster: Cluster, names: Sequence[Varying], levels: Floats
-) -> tuple[Topology, Samples]:
+def values_of(cluster: Cluster, names: Sequence[Varying], levels: Floats) -> tuple[Topology, Samples]:
     """The cluster as the engine solves it; `levels` (names, samples)
     says where each of what varies stands."""
-    return values_at([_given(circuit, cluster, n) for n in cluster.fixed], cluster, names, levels)
+    return values_at(cluster.volts, cluster, names, levels)
 
 
 def values_at(
@@ -111,7 +73,7 @@ def values_at(
         tuple(_port(d, index) for d in drops),
     )
     return topology, Samples(
-        _values([(v,) for v in volts], at(supplied_nets(cluster)), cases),
+        _values([(v,) for v in volts], at(cluster.homes), cases),
         1 / _values([b.ohm for b in cluster.bars], at([b.spread for b in cluster.bars]), cases),
         np.array([d.junction.is_a for d in drops]).reshape(-1, 1) * np.ones(shift.shape),
         np.broadcast_to(n_vt, shift.shape),
@@ -123,10 +85,31 @@ def values_at(
     )
 
 
-def job_of(circuit: Circuit, cluster: Cluster, key: Fingerprint) -> Job:
-    """What has to be solved for a cluster, its samples included."""
-    names = spreads_of(circuit, cluster)
-    return Job(key, cluster, *values_of(circuit, cluster, names, corner_signs(len(names))))
+def corners_of(cluster: Cluster) -> tuple[Topology, Samples]:
+    """The cluster with all its corners."""
+    names = cluster.varying
+    return values_of(cluster, names, corner_signs(len(names)))
+
+
+def shape_of(cluster: Cluster) -> tuple[object, ...]:
+    """Everything that the numbers of a solution depend on, without names: of clusters alike, one is
+    solved."""
+    at = {name: k for k, name in enumerate((*cluster.nodes, *cluster.fixed))}
+    varies = {name: k for k, name in enumerate(cluster.varying)}
+    return (
+        len(cluster.nodes),
+        tuple(cluster.volts),
+        tuple(varies.get(home, -1) for home in cluster.homes),
+        tuple((at[b.a], at[b.b], b.ohm, varies.get(b.spread, -1)) for b in cluster.bars),
+        tuple(_shape_of_drop(d, at, varies) for d in cluster.drops),
+        len(cluster.cases),
+    )
+
+
+def _shape_of_drop(d: Drop, at: dict[str, int], varies: dict[Varying, int]) -> tuple[object, ...]:
+    ends = at[d.a], at[d.b], at.get(d.third, -1), d.at, d.square
+    law = d.junction, d.spread_v, d.offset_v, d.share
+    return (*ends, *law, varies.get(d.spread or d.key, -1), varies.get(d.shares, -1))
 
 
 def _port(d: Drop, index: dict[str, int]) -> Port:

@@ -16,7 +16,7 @@ from knotplan.core.engine.cluster import Cluster
 from knotplan.core.engine.clusters import clusters
 from knotplan.core.engine.keys import Key
 from knotplan.core.engine.readings import Case
-from knotplan.core.engine.samples import spreads_of, values_of
+from knotplan.core.engine.samples import values_of
 from knotplan.core.engine.solver.network import Floats, Solution
 from knotplan.core.engine.solver.newton import solve
 
@@ -56,7 +56,7 @@ def of_junction(circuit: Circuit, key: Key, case: Case, count: int = COUNT) -> S
     if cluster is None:
         return None
     at = [d.key for d in cluster.drops].index(key)
-    return Spread(case, _specimens(circuit, cluster, count).junction_a[at])
+    return Spread(case, _specimens(cluster, count).junction_a[at])
 
 
 def of_net(circuit: Circuit, net: str, case: Case, count: int = COUNT) -> Spread | None:
@@ -64,7 +64,7 @@ def of_net(circuit: Circuit, net: str, case: Case, count: int = COUNT) -> Spread
     cluster = _cluster(circuit, case, lambda c: net in c.nodes)
     if cluster is None:
         return None
-    return Spread(case, _specimens(circuit, cluster, count).volts[cluster.nodes.index(net)])
+    return Spread(case, _specimens(cluster, count).volts[cluster.nodes.index(net)])
 
 
 def _cluster(circuit: Circuit, case: Case, wanted: Callable[[Cluster], bool]) -> Cluster | None:
@@ -77,7 +77,7 @@ def _cluster(circuit: Circuit, case: Case, wanted: Callable[[Cluster], bool]) ->
     return None
 
 
-def _specimens(circuit: Circuit, cluster: Cluster, count: int) -> Solution:
-    names = spreads_of(circuit, cluster)
+def _specimens(cluster: Cluster, count: int) -> Solution:
+    names = cluster.varying
     levels = np.random.default_rng(SEED).uniform(-1.0, 1.0, (len(names), count))
-    return solve(*values_of(circuit, cluster, names, levels))
+    return solve(*values_of(cluster, names, levels))

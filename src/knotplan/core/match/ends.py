@@ -4,11 +4,11 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from knotplan.catalog.derived import derived
 from knotplan.catalog.part.elements import Coil, Led, Motor, Switch, Track, Varies
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.having import CONTACTS, having
+from knotplan.core.memory.question import question
 from knotplan.core.plan.beads import Parting, SeriesResistor
-from knotplan.core.plan.document import split
 
 TWO_ENDED = (Coil, Motor, Led, Switch, Track, Varies)
 CARRYING = (Coil, Motor, Led)
@@ -25,7 +25,7 @@ class OneSided(Struct, frozen=True):
     """"net" where both are on one; else what both lead to: "ground", "supply" """
 
 
-@derived
+@question
 def one_sided(c: Circuit) -> list[OneSided]:
     """Every such thing whose ends are both tied; one of a part that hangs between two of the same side."""
     found: dict[tuple[str, str, str], OneSided] = {}
@@ -35,12 +35,15 @@ def one_sided(c: Circuit) -> list[OneSided]:
 
 
 def _all(c: Circuit) -> Iterator[OneSided]:
-    for part_id, part in c.parts.items():
+    for part_id in having(c, *TWO_ENDED):
+        part = c.parts[part_id]
         for e in part.elements.values():
             if not isinstance(e, TWO_ENDED) or not {e.a, e.b} <= part.leads.keys():
                 continue
             one, other = f"{part_id}.{e.a}", f"{part_id}.{e.b}"
-            if any(part.leads[n].offers for n in (e.a, e.b)) or not {one, other} <= c.ties.at.keys():
+            if any(part.leads[n].offers for n in (e.a, e.b)) or any(
+                end not in c.ties.at for end in (one, other)
+            ):
                 continue
             if _end(c, one) == _end(c, other):
                 yield OneSided(part_id, one, other, "net")
@@ -92,16 +95,17 @@ def _is_on(c: Circuit, lead: str, side: str) -> bool:
     return _end(c, lead) == c.nets.ground if side == "ground" else c.supplies.origin(lead) is not None
 
 
-@derived
+@question
 def shorting_contacts(c: Circuit) -> list[tuple[str, str]]:
     """(contact, common contact) of relays that lie on two supplies, or on a supply and ground."""
     found = []
-    for contact, pin in c.contacts.pins.items():
-        owner = split(contact)[0]
-        if pin.kind != "contact" or owner not in c.parts or c.parts[owner].category == "wiring":
-            continue
-        common = f"{owner}.{c.contacts.via(contact)}"
-        nets = {c.nets.of(contact), c.nets.of(common)}
-        if len(nets) == 2 and all(n in c.supplies.origins or n == c.nets.ground for n in nets):
-            found.append((contact, common))
+    for owner in having(c, CONTACTS):
+        part = c.parts[owner]
+        for name, lead in part.leads.items() if part.category != "wiring" else ():
+            if lead.offers is None or lead.offers.kind != "contact":
+                continue
+            contact, common = f"{owner}.{name}", f"{owner}.{lead.offers.via}"
+            nets = {c.nets.of(contact), c.nets.of(common)}
+            if len(nets) == 2 and all(n in c.supplies.origins or n == c.nets.ground for n in nets):
+                found.append((contact, common))
     return found

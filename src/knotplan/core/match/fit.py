@@ -322,9 +322,7 @@ def _least_rarity(board: Board, used: str) -> float:
 def _rows(circuit: Circuit, lead: str) -> list[int]:
     """Where the other ties of the same part lie, as rows; each further header's count from 40 more."""
     part = split(lead)[0]
-    held = [
-        circuit.contacts.pin(t.to) for t in circuit.plan.ties if split(t.lead)[0] == part and t.lead != lead
-    ]
+    held = [circuit.contacts.pin(t.to) for t in circuit.ties if split(t.lead)[0] == part and t.lead != lead]
     return [_row(circuit, pin) for pin in held if pin is not None]
 
 

@@ -20,7 +20,7 @@ def bears(c: Circuit, lead: str) -> float | None:
     known = [v for v in (need.most_v, gate) if v is not None]
     own = c.supplies.origin(f"{part_id}.{need.of}") if need.of else None
     if own is not None and need.most_v is None:
-        known.append(own.volts.max + c.plan.assumed("input_above"))
+        known.append(own.volts.max + c.assumed("input_above"))
     return min(known, default=None)
 
 

@@ -79,16 +79,16 @@ def activities_of(activities: tuple[Activity, ...]) -> dict[str, tuple[str, ...]
     return by_part
 
 
-def worst(plan: Plan, loads: Mapping[str, Amps]) -> Worst:
-    """The worst case of loads {part: (usual, worst)}."""
-    member = activities_of(plan.activities)
+def worst(activities: tuple[Activity, ...], loads: Mapping[str, Amps]) -> Worst:
+    """The worst case of loads {part: (usual, worst)} over what can go on together."""
+    member = activities_of(activities)
     peaks = sum(w for _, w in loads.values())
-    if not plan.activities or not any(p in member for p in loads):
+    if not activities or not any(p in member for p in loads):
         return Worst(sum(u for u, _ in loads.values()), peaks, peaks)
     always = [amps for p, amps in loads.items() if p not in member]
     base_usual, base = sum(u for u, _ in always), sum(w for _, w in always)
     best, usual, during = -1.0, 0.0, frozenset[str]()
-    for chosen in together(plan.activities):
+    for chosen in together(activities):
         on = [amps for p, amps in loads.items() if any(a in chosen for a in member.get(p, ()))]
         total = sum(w for _, w in on)
         if total > best:
@@ -194,16 +194,16 @@ def timeline(plan: Plan, loads: Mapping[str, Amps]) -> Timeline:
     return Timeline(tuple(marks), layers)
 
 
-def overlaps(plan: Plan) -> list[tuple[Activity, Activity, float]]:
+def overlaps(activities: tuple[Activity, ...], cycle_s: float) -> list[tuple[Activity, Activity, float]]:
     """Pairs that exclude one another and yet are planned for the same time, with when they meet first."""
     pairs = []
-    for k, one in enumerate(plan.activities):
-        for other in plan.activities[k + 1 :]:
+    for k, one in enumerate(activities):
+        for other in activities[k + 1 :]:
             if other.id in one.excludes or one.id in other.excludes:
                 both = [
                     max(s, t)
-                    for s, e in spans(one, plan.cycle_s)
-                    for t, f in spans(other, plan.cycle_s)
+                    for s, e in spans(one, cycle_s)
+                    for t, f in spans(other, cycle_s)
                     if max(s, t) < min(e, f) - 1e-9
                 ]
                 if both:

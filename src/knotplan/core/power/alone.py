@@ -7,11 +7,11 @@ from msgspec.structs import replace
 
 from knotplan.catalog.load import Catalog
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.plan.beads import rails_of
 from knotplan.core.plan.document import Plan, split
+from knotplan.core.power.node import Node
 from knotplan.core.power.one_sided import Backfed, backfed
-from knotplan.core.power.tree import Node, tree
+from knotplan.core.power.tree import tree
 
 
 class Alone(Struct, frozen=True):
@@ -37,10 +37,10 @@ def usb_alone(circuit: Circuit, roots: tuple[Node, ...], catalog: Catalog) -> Al
     if not others:
         return Alone(roots, (), ())
     quiet = Circuit(_without(c.plan, others), catalog)
-    left = tree(quiet, operating_points(quiet))
+    left = tree(quiet)
     alive = {_place(n) for n in _loads(left)}
     dead = {n.id: n for n in _loads(roots) if _place(n) not in alive}
-    fed = [b for root in roots if root.id in others for b in backfed(c, roots, root.id) if b.amps > 1e-5]
+    fed = [b for root in roots if root.id in others for b in backfed(c, root.id) if b.amps > 1e-5]
     return Alone(left, tuple(dead.values()), tuple(fed))
 
 

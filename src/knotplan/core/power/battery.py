@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.power.activities import on_share
-from knotplan.core.power.tree import Node
+from knotplan.core.power.node import Node
 
 
 class Life(Struct, frozen=True):
@@ -32,7 +32,7 @@ def life(circuit: Circuit, root: Node) -> Life:
     source = circuit.parts[root.part].source if root.part else None
     amps = average_a(circuit, root)
     volts = source.volts.typ if source else root.volts
-    held = source.watt_hours * circuit.plan.assumed("battery_share") if source else 0.0
+    held = source.watt_hours * circuit.assumed("battery_share") if source else 0.0
     flat_out = sum(usual for usual, _ in root.loads.values()) * volts
 
     def lasts(watts: float) -> float | None:

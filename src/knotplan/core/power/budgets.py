@@ -4,13 +4,19 @@ from collections.abc import Iterable, Iterator
 
 from msgspec import Struct
 
-from knotplan.catalog.board.supply import Bank
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.copper import STEPPER_COILS
-from knotplan.core.engine.readings import Points, Reading
+from knotplan.core.circuit.having import BANKS, having
+from knotplan.core.circuit.nets import rail_name
+from knotplan.core.engine.operating_points import known_points
+from knotplan.core.engine.readings import Reading
+from knotplan.core.memory.question import each, question, table
 from knotplan.core.plan.document import BOARD, split
 from knotplan.core.power.activities import Amps, Worst
-from knotplan.core.power.tree import Node, tree
+from knotplan.core.power.node import Node
+from knotplan.core.power.tree import board_feeder, nodes_by_id, socket_name
+
+SUPPLYING = ("supply", "converter")
 
 
 class Item(Struct, frozen=True):
@@ -56,11 +62,12 @@ def pin_current(readings: list[Reading]) -> tuple[float, float]:
     return max((abs(r.typ) for r in running), default=0.0), max((r.most for r in running), default=0.0)
 
 
-def _pin_items(circuit: Circuit, points: Points, pins: Iterable[str]) -> tuple[Item, ...]:
-    at_once = _at_once(circuit, [(p, pin_current(points.pins[p])) for p in pins if p in points.pins])
+def _pin_items(c: Circuit, contacts: Iterable[str]) -> tuple[Item, ...]:
+    readings = known_points(c).pins
+    carrying = [(p, pin_current(found)) for p in contacts if (found := readings.get(p)) is not None]
     return tuple(
-        Item(f"{circuit.titles.of(p)} {circuit.titles.signal(circuit.ties.holders[p][0])}", *amps)
-        for p, amps in at_once
+        Item(f"{c.titles.of(p)} {c.titles.signal(c.ties.holders[p][0])}", *amps)
+        for p, amps in _at_once(c, carrying)
         if amps[1] > 1e-7
     )
 
@@ -80,64 +87,78 @@ def _at_once(circuit: Circuit, amps_of: list[tuple[str, Amps]]) -> list[tuple[st
     return [(contact, amps) for contact, amps in amps_of if contact not in idle]
 
 
-def budgets(circuit: Circuit, points: Points, roots: tuple[Node, ...] | None = None) -> tuple[Budget, ...]:
-    """All budgets of a circuit, in the order in which they are shown."""
-    roots = tree(circuit, points) if roots is None else roots
-    nodes = [n for root in roots for n in root.walk()]
-    board = circuit.board
-    by_id = {n.rail: n for n in nodes if n.rail}
-    rails = [
-        _budget(by_id[r], r, "rail", board.rails[r].note) for r in circuit.supplies.live_rails if r in by_id
-    ]
-    own = tuple(p for p in circuit.ties.holders if split(p)[0] == BOARD)
-    pins = Budget(
-        "pins",
-        "Pins together",
-        "pins",
-        board.all_pins_a,
-        _pin_items(circuit, points, own),
-        board.all_pins_note,
-        pins=own,
+@table
+def budget_by_id(c: Circuit) -> dict[str, Budget]:
+    """All budgets of a circuit, in the order in which they are shown: {kind and id: budget}."""
+    supplies = (budget for budget in _supplies.all(c).values() if budget is not None)
+    every = (*_rails(c), _own_pins(c), *_banks.all(c).values(), _feeding_the_board(c), *supplies)
+    return {f"{budget.kind}:{budget.id}": budget for budget in every}
+
+
+def budgets(c: Circuit) -> tuple[Budget, ...]:
+    """The same without their ids."""
+    return tuple(budget_by_id(c).values())
+
+
+def _rails(c: Circuit) -> Iterator[Budget]:
+    nodes = nodes_by_id(c)
+    for rail_id in c.supplies.live_rails:
+        node = nodes.get(rail_name(rail_id))
+        if node is not None:
+            yield _budget(node, rail_id, "rail", c.board.rails[rail_id].note)
+
+
+@question
+def _own_pins(c: Circuit) -> Budget:
+    """The board's pins together."""
+    own = tuple(p for p in c.ties.holders if split(p)[0] == BOARD)
+    board = c.board
+    return Budget(
+        "pins", "Pins together", "pins", board.all_pins_a, _pin_items(c, own), board.all_pins_note, pins=own
     )
-    banks = [_bank(circuit, points, BOARD, b, bank.title, bank) for b, bank in board.banks.items()]
-    hubs = [
-        _bank(
-            circuit,
-            points,
-            p,
-            f"{p}.{b}",
-            circuit.placed[p].name + (f", {bank.title}" if len(part.banks) > 1 else ""),
-            bank,
-            bank.title,
-        )
-        for p, part in circuit.parts.items()
-        for b, bank in part.banks.items()
-    ]
-    return (*rails, pins, *banks, *hubs, *_supplies(circuit, nodes))
 
 
-def _bank(
-    circuit: Circuit, points: Points, owner: str, budget_id: str, title: str, bank: Bank, note: str = ""
-) -> Budget:
+def _bank_ids(c: Circuit) -> list[tuple[str, str]]:
+    """(board or hub, bank) of everything that has a limit in common."""
+    own = [(BOARD, bank) for bank in c.board.banks]
+    return own + [(part_id, bank) for part_id in having(c, BANKS) for bank in c.parts[part_id].banks]
+
+
+@each(_bank_ids)
+def _banks(c: Circuit, key: tuple[str, str]) -> Budget:
+    """Of a bank of pins."""
+    owner, bank_id = key
+    if owner == BOARD:
+        bank = c.board.banks[bank_id]
+        budget_id, title, note = bank_id, bank.title, ""
+    else:
+        part = c.parts[owner]
+        bank = part.banks[bank_id]
+        budget_id, note = f"{owner}.{bank_id}", bank.title
+        title = c.placed[owner].name + (f", {bank.title}" if len(part.banks) > 1 else "")
     pins = tuple(f"{owner}.{p}" for p in bank.pins)
-    items = _pin_items(circuit, points, pins)
-    return Budget(budget_id, title, "bank", bank.limit_a, items, note, pins=pins)
+    return Budget(budget_id, title, "bank", bank.limit_a, _pin_items(c, pins), note, pins=pins)
 
 
-def _supplies(circuit: Circuit, nodes: list[Node]) -> Iterator[Budget]:
-    """What feeds the board, then every other supply on the bench in the order of the parts."""
-    by_id = {n.id: n for n in nodes if n.kind in ("supply", "converter")}
-    first = nodes[0].id
-    socket = circuit.board.sockets[circuit.supplies.socket]
-    yield _budget(
-        by_id[first],
-        by_id[first].part or circuit.supplies.socket,
-        "supply",
-        "feeds the board past its sockets" if circuit.supplies.past_socket else socket.note,
-    )
-    for part_id in circuit.supplies.on_bench:
-        if part_id != first and part_id in by_id:
-            yield _budget(by_id[part_id], part_id, "supply", "")
+@question
+def _feeding_the_board(c: Circuit) -> Budget:
+    """What feeds the board."""
+    first = nodes_by_id(c)[board_feeder(c) or socket_name(c.supplies.socket)]
+    past = "feeds the board past its sockets"
+    note = past if c.supplies.past_socket else c.board.sockets[c.supplies.socket].note
+    return _budget(first, first.part or c.supplies.socket, "supply", note)
+
+
+def _others(c: Circuit) -> list[str]:
+    """Every other supply on the bench, in the order of the parts."""
+    return [part_id for part_id in c.supplies.on_bench if part_id != board_feeder(c)]
+
+
+@each(_others)
+def _supplies(c: Circuit, part_id: str) -> Budget | None:
+    """Of a supply that feeds over its leads."""
+    node = nodes_by_id(c).get(part_id)
+    return _budget(node, part_id, "supply", "") if node is not None and node.kind in SUPPLYING else None
 
 
 def _budget(node: Node, budget_id: str, kind: str, note: str) -> Budget:

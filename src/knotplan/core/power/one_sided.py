@@ -5,7 +5,7 @@ contact feeds the whole rail through it. The nets that reach from a live supply 
 the dead rail as a node of its own, loaded by what usually hangs on it.
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 import numpy as np
 from msgspec import Struct
@@ -15,16 +15,19 @@ from knotplan.catalog.part.needs import Bus, Output, Pulse, Stream
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.fed import as_fed
+from knotplan.core.circuit.having import CLAMPED, having
+from knotplan.core.circuit.keys import pins_in_use
 from knotplan.core.engine.case_bars import movable_bars, pin_bars, shifter_bars, shifter_lows
 from knotplan.core.engine.cluster import OPEN_OHM, Bar, Cluster, Drop
 from knotplan.core.engine.elements import Builder
 from knotplan.core.engine.keys import Key, of_part, of_pin
 from knotplan.core.engine.readings import Case
-from knotplan.core.engine.samples import values_of
+from knotplan.core.engine.samples import given_volts, values_at
 from knotplan.core.engine.solver.junction import Junction, fit
 from knotplan.core.engine.solver.newton import solve
+from knotplan.core.memory.question import each, question, table
 from knotplan.core.plan.document import split
-from knotplan.core.power.tree import Node
+from knotplan.core.power.tree import nodes_by_id, root_of, tree
 
 CLAMP = ((0.001, 0.65), (0.05, 0.95))
 """(A, V) at two points of an input's own diode"""
@@ -54,16 +57,17 @@ class Backfed(Struct, frozen=True):
     """what the dead rail rises to"""
 
 
-def root_of(circuit: Circuit, roots: tuple[Node, ...]) -> dict[str, str]:
+@table
+def supply_root(c: Circuit) -> dict[str, str]:
     """{supplied net: the root that its voltage comes from in the end}."""
     found: dict[str, str] = {}
-    for root in roots:
+    for root in tree(c):
         for node in root.walk():
             if node.kind == "rail":
-                found[circuit.nets.of(node.id)] = root.id
+                found[c.nets.of(node.id)] = root.id
             elif node.kind in ("supply", "converter") and node.part:
-                source = circuit.supplies.on_bench[node.part]
-                found.setdefault(circuit.nets.of(f"{node.part}.{source.plus}"), root.id)
+                source = c.supplies.on_bench[node.part]
+                found.setdefault(c.nets.of(f"{node.part}.{source.plus}"), root.id)
     return found
 
 
@@ -74,35 +78,78 @@ class _Clamp(Struct, frozen=True):
     """net of the supply that its diode leads to"""
 
 
-def _clamps(c: Circuit) -> Iterator[_Clamp]:
-    """The diodes of inputs in use, of pins and of parts' leads."""
-    for contact in c.ties.holders:
-        driver = as_fed(c, contact)
-        volts = c.supplies.rail_volts(contact) if driver.rail else None
-        if driver.rail and not driver.element and volts and driver.max_v <= volts.max + CLAMPED_V:
-            yield _Clamp(contact, c.nets.of(contact), c.nets.high(contact))
-    for part_id, part in c.parts.items():
-        for name in part.leads:
-            lead = f"{part_id}.{name}"
-            need = c.needs.of(lead) if lead in c.ties.at else None
-            if isinstance(need, Output | Pulse | Stream | Bus) and need.of:
-                supply = c.supplies.fed_by(f"{part_id}.{need.of}")
-                if supply in c.supplies.origins:
-                    yield _Clamp(lead, c.nets.of(lead), supply)
+@each(pins_in_use)
+def _clamp_of_pin(c: Circuit, contact: str) -> _Clamp | None:
+    """The diode of a pin in use."""
+    driver = as_fed(c, contact)
+    volts = c.supplies.rail_volts(contact) if driver.rail else None
+    if driver.rail and not driver.element and volts and driver.max_v <= volts.max + CLAMPED_V:
+        return _Clamp(contact, c.nets.of(contact), c.nets.high(contact))
+    return None
 
 
-def backfed(circuit: Circuit, roots: tuple[Node, ...], off: str = "") -> tuple[Backfed, ...]:
-    """Everything that feeds back while one root is off; `off` asks for one only."""
-    c, root = circuit, root_of(circuit, roots)
+def _with_clamps(c: Circuit) -> Iterable[str]:
+    return having(c, CLAMPED)
+
+
+@each(_with_clamps)
+def _clamps_of_part(c: Circuit, part_id: str) -> tuple[_Clamp, ...]:
+    """The diodes of a part's inputs in use."""
+    return tuple(clamp for name in c.parts[part_id].leads if (clamp := _clamp_of_lead(c, part_id, name)))
+
+
+def _clamp_of_lead(c: Circuit, part_id: str, name: str) -> _Clamp | None:
+    lead = f"{part_id}.{name}"
+    need = c.needs.of(lead) if lead in c.ties.at else None
+    if isinstance(need, Output | Pulse | Stream | Bus) and need.of:
+        supply = c.supplies.fed_by(f"{part_id}.{need.of}")
+        if supply in c.supplies.origins:
+            return _Clamp(lead, c.nets.of(lead), supply)
+    return None
+
+
+@table
+def _clamps_at(c: Circuit) -> dict[str, tuple[_Clamp, ...]]:
+    """The diodes that lead to what hangs on each root."""
     by_root: dict[str, list[_Clamp]] = {}
-    for clamp in _clamps(c):
-        if clamp.supply in root:
-            by_root.setdefault(root[clamp.supply], []).append(clamp)
-    feeds: list[Backfed] = []
-    for dead, clamps in by_root.items():
-        if len(roots) > 1 and off in ("", dead):
-            feeds += _Dark(c, root, dead, clamps).found(roots)
-    return tuple(feeds)
+    clamps = [x for x in _clamp_of_pin.all(c).values() if x is not None]
+    clamps += [x for together in _clamps_of_part.all(c).values() for x in together]
+    for clamp in clamps:
+        root = supply_root(c).get(clamp.supply)
+        if root is not None:
+            by_root.setdefault(root, []).append(clamp)
+    return {root: tuple(clamps) for root, clamps in by_root.items()}
+
+
+def _dead_ones(c: Circuit) -> Iterable[str]:
+    """The roots that can be off while another one is on."""
+    return _clamps_at(c).keys() if len(root_of.all(c)) > 1 else ()
+
+
+@each(_dead_ones)
+def fed_back(c: Circuit, dead: str) -> tuple[Backfed, ...]:
+    """Everything that feeds back while one root is off."""
+    return tuple(_Dark(c, dead, _clamps_at(c)[dead]).found())
+
+
+def backfed(c: Circuit, off: str = "") -> tuple[Backfed, ...]:
+    """Everything that feeds back while one root is off; `off` asks for one only."""
+    if off:
+        return fed_back(c, off) if off in _dead_ones(c) else ()
+    return tuple(fed for together in fed_back.all(c).values() for fed in together)
+
+
+@question
+def _usual_a(c: Circuit, net: str) -> float:
+    """What usually hangs on a supplied net, amperes."""
+    amps = 0.0
+    for node in nodes_by_id(c).values():
+        here = c.nets.of(node.id) if node.kind == "rail" else ""
+        if node.kind in ("supply", "converter") and node.part:
+            here = c.nets.of(f"{node.part}.{c.supplies.on_bench[node.part].plus}")
+        if here == net:
+            amps = max(amps, sum(n.drawn.usual_a for n in node.children if n.kind != "signals"))
+    return amps
 
 
 class _Dark:
@@ -112,10 +159,11 @@ class _Dark:
     What drives is high, contacts are closed, knobs stand in the middle. The dead rail is a node as any other.
     """
 
-    def __init__(self, c: Circuit, root: dict[str, str], dead: str, clamps: list[_Clamp]):
-        self.c, self.root, self.dead, self.clamps = c, root, dead, clamps
-        self.build = Builder(c)
-        self.build.known = {c.nets.ground} | {n for n in c.supplies.origins if root.get(n) != dead}
+    def __init__(self, c: Circuit, dead: str, clamps: tuple[_Clamp, ...]):
+        self.c, self.dead, self.clamps = c, dead, clamps
+        root = supply_root(c)
+        self.known = {c.nets.ground} | {n for n in c.supplies.origins if root.get(n) != dead}
+        self.build = Builder(c, self.known)
         self.states: dict[str, str] = {}
         """of the pins in use, by contact"""
         self._gather()
@@ -157,7 +205,7 @@ class _Dark:
         if contact not in c.ties.holders or contact in self.states:
             return
         driver = c.hardware.driver(contact)
-        if not driver.rail or driver.element or c.nets.high(contact) not in self.build.known:
+        if not driver.rail or driver.element or c.nets.high(contact) not in self.known:
             return
         self.states[contact] = (
             "high" if any(c.needs.drives(t.lead) for t in c.ties.holders[contact]) else "input"
@@ -179,12 +227,12 @@ class _Dark:
 
     # --- what follows ------------------------------------------------------------------------------
 
-    def found(self, roots: tuple[Node, ...]) -> Iterator[Backfed]:
+    def found(self) -> Iterator[Backfed]:
         reached = self._reached()
         clamps = [x for x in self.clamps if x.net in reached]
         if not clamps:
             return
-        law, known = fit(CLAMP), self.build.known
+        law, known = fit(CLAMP), self.known
         drops = [
             Drop(of_pin(x.contact).its("clamp"), x.net, x.supply, Junction(law.is_a, law.n_vt, 0.0), 0.0)
             for x in clamps
@@ -194,7 +242,7 @@ class _Dark:
         ends = dict.fromkeys([n for b in bars for n in (b.a, b.b)] + [n for d in drops for n in d.touched])
         for net in ends:
             if net not in known:  # what no resistance leads to has a voltage as well
-                ohm = self._load_ohm(net, roots) if net in self.c.supplies.origins else OPEN_OHM
+                ohm = self._load_ohm(net) if net in self.c.supplies.origins else OPEN_OHM
                 bars.append(Bar(Key(which=f"load of {net}"), net, self.c.nets.ground, (Range.exactly(ohm),)))
         ends[self.c.nets.ground] = None
         cluster = Cluster(
@@ -205,7 +253,7 @@ class _Dark:
             drops,
             cases=[Case("running")],
         )
-        solved = solve(*values_of(self.c, cluster, [], np.zeros((0, 1))))
+        solved = solve(*values_at(given_volts(self.c, cluster), cluster, [], np.zeros((0, 1))))
         for k, x in enumerate(clamps):
             if x.supply not in known:
                 volts = float(solved.volts[cluster.nodes.index(x.supply), 0])
@@ -220,7 +268,7 @@ class _Dark:
         for ends in joined:
             for here in ends:
                 links.setdefault(here, []).extend(ends)
-        known = self.build.known
+        known = self.known
         fresh = [n for n in links if n in known and n != self.c.nets.ground]
         reached: set[str] = set()
         while fresh:
@@ -229,14 +277,6 @@ class _Dark:
             fresh = list(more)
         return reached
 
-    def _load_ohm(self, net: str, roots: tuple[Node, ...]) -> float:
+    def _load_ohm(self, net: str) -> float:
         """What usually hangs on a rail, as a resistance."""
-        amps = 0.0
-        for r in roots:
-            for node in r.walk():
-                here = self.c.nets.of(node.id) if node.kind == "rail" else ""
-                if node.kind in ("supply", "converter") and node.part:
-                    here = self.c.nets.of(f"{node.part}.{self.c.supplies.on_bench[node.part].plus}")
-                if here == net:
-                    amps = max(amps, sum(n.drawn.usual_a for n in node.children if n.kind != "signals"))
-        return self.c.supplies.origins[net].volts.typ / max(amps, LEAST_LOAD_A)
+        return self.c.supplies.origins[net].volts.typ / max(_usual_a(self.c, net), LEAST_LOAD_A)

@@ -7,9 +7,7 @@ R_source I - (R_cord + R_beads) I - V_diode(I)``, the cord there and back. What 
 converter is looked up in the tree of the round before, until it stays.
 """
 
-from collections.abc import Callable, Iterator
-from functools import partial
-from typing import Literal
+from collections.abc import Callable
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -21,22 +19,25 @@ from knotplan.catalog.part.part import Part
 from knotplan.catalog.part.source import Source
 from knotplan.catalog.quantities import Range
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.copper import parent_contact, return_tie, tie_ohm
+from knotplan.core.circuit.copper import return_tie, tie_ohm
 from knotplan.core.circuit.nets import rail_name
-from knotplan.core.engine.readings import Points
 from knotplan.core.engine.solver.junction import fit
+from knotplan.core.memory.question import each, question, table
 from knotplan.core.plan.beads import DIODES, Diode, SeriesResistor
 from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.power.activities import Amps, Worst, worst
-from knotplan.core.power.demand import Demand, demands
+from knotplan.core.power.demand import Demand
+from knotplan.core.power.hanging import below, converters, home_of_hub, hubs, is_fed, sources
+from knotplan.core.power.node import Kind, Node
 
-Kind = Literal["supply", "converter", "board", "rail", "hub", "load", "signals"]
 MOST_ROUNDS, SETTLED_V = 40, 1e-5
 """so often a root is grown until the voltages at its converters stay within this"""
 LEAST_STEP = 0.3
 """of the way to what arrived in the round before, where it takes many rounds"""
 LEAST_SHARE = 0.5
 """of its supply's voltage: at less a converter draws no more power (maximum power transfer)"""
+FIRST = ""
+"""the root that feeds the board"""
 
 
 class Loss(Struct, frozen=True):
@@ -46,119 +47,75 @@ class Loss(Struct, frozen=True):
     usual_v: float = 0.0
 
 
-class Node(Struct, frozen=True):
-    """One thing in the tree: a supply, a rail, a converter, a hub that passes on, a load."""
-
-    id: str
-    kind: Kind
-    title: str
-    part: str = ""
-    """the part that it is; empty for rails, the board and signals"""
-    rail: str = ""
-    """the board's rail that it is"""
-    lead: str = ""
-    """the lead through which it is fed"""
-    total: Worst = Worst(0.0, 0.0, 0.0)
-    """what it carries; of a converter or rail at its output, which its limit is about"""
-    intake: Worst | None = None
-    """what a converter or a made rail draws at its input, where that is another current"""
-    limit_a: float | None = None
-    volts: float = 0.0
-    """usual, where others hang on it, or where it is fed"""
-    least_v: float = 0.0
-    """what is left of that at worst, after its cord"""
-    usual_v: float = 0.0
-    """what is left of it usually"""
-    arrives_v: float = 0.0
-    """of a converter: what is left at its input at worst"""
-    arrives_usual_v: float = 0.0
-    drop_v: float = 0.0
-    """along its own cord, there and back, at worst"""
-    needs_v: float | None = None
-    """below this it does not work"""
-    heat_w: float = 0.0
-    """what a converter or regulator turns into heat at worst"""
-    why: str = ""
-    loads: dict[str, Amps] = {}
-    """what hangs on it in the end, by part, as it counts at its input"""
-    children: tuple["Node", ...] = ()
-
-    @property
-    def drawn(self) -> Worst:
-        """What it draws from what feeds it."""
-        return self.total if self.intake is None else self.intake
-
-    @property
-    def margin_a(self) -> float | None:
-        """What is left up to its limit at worst, A; nothing where it has no limit."""
-        return None if self.limit_a is None else self.limit_a - self.total.worst_a
-
-    def walk(self) -> Iterator["Node"]:
-        """It and everything below, from the top."""
-        yield self
-        for child in self.children:
-            yield from child.walk()
-
-    def leaves(self) -> Iterator["Node"]:
-        """What a budget lists: everything that hangs on it, hubs looked
-        through, converters and rails as one."""
-        for child in self.children:
-            if child.kind == "hub":
-                yield from child.leaves()
-            else:
-                yield child
-
-
 def socket_name(socket_id: str) -> str:
     """What a socket is called in the tree, where it is not known what is plugged into it."""
     return f"socket:{socket_id}"
 
 
-def tree(circuit: Circuit, points: Points) -> tuple[Node, ...]:
+def board_feeder(c: Circuit) -> str:
+    """The supply that feeds the board; empty where none is planned."""
+    return c.supplies.past_socket or c.supplies.feeds.get(c.supplies.socket, "")
+
+
+def _root_ids(c: Circuit) -> list[str]:
+    """Every supply that nothing else feeds, what feeds the board first."""
+    feeder = board_feeder(c)
+    behind = feeder in sources(c) and is_fed(c, feeder)  # then the board hangs under what feeds its converter
+    others = [part_id for part_id in sources(c) if part_id != feeder and not is_fed(c, part_id)]
+    return others if behind else [FIRST, *others]
+
+
+@each(_root_ids)
+def root_of(c: Circuit, part_id: str) -> Node:
+    """One root with everything below it."""
+    grower = _Grower(c)
+    return grower.settled(grower.board_feed if part_id == FIRST else lambda: grower.supply(part_id))
+
+
+@question
+def tree(c: Circuit) -> tuple[Node, ...]:
     """The roots: every supply that nothing else feeds, what feeds the board first."""
-    grower = _Grower(circuit, points)
-    return tuple(grower.settled(grow) for grow in grower.roots())
+    return tuple(root_of.all(c).values())
 
 
-def feeding(roots: tuple[Node, ...], lead: str) -> Node | None:
-    """The node on which a lead hangs directly."""
-    return next(
-        (n for root in roots for n in root.walk() if any(child.lead == lead for child in n.children)), None
-    )
+@table
+def nodes_by_id(c: Circuit) -> dict[str, Node]:
+    """Every node of the tree, from the top; of several with one id, the others with their number."""
+    nodes: dict[str, Node] = {}
+    for root in tree(c):
+        for node in root.walk():
+            nodes[node.id if node.id not in nodes else f"{node.id}#{len(nodes)}"] = node
+    return nodes
 
 
-def find(roots: tuple[Node, ...], node_id: str) -> Node | None:
-    """The node of an id."""
-    return next((n for root in roots for n in root.walk() if n.id == node_id), None)
+@table
+def feeding(c: Circuit) -> dict[str, Node]:
+    """{lead: the node on which it hangs directly}."""
+    above: dict[str, Node] = {}
+    for node in nodes_by_id(c).values():
+        for child in node.children:
+            if child.lead:
+                above.setdefault(child.lead, node)
+    return above
 
 
 class _Grower:
     """Puts every demand under what feeds it."""
 
-    def __init__(self, circuit: Circuit, points: Points):
+    def __init__(self, circuit: Circuit):
         self.c = circuit
-        self.sources = {p: s for p, s in circuit.supplies.on_bench.items() if s.plus != s.minus}
-        self.plus_of = {circuit.nets.of(f"{p}.{s.plus}"): p for p, s in reversed(self.sources.items())}
-        self.rails = {circuit.nets.of(rail_name(r)): r for r in reversed(circuit.supplies.live_rails)}
-        self.below: dict[str, list[Demand]] = {}
-        """what hangs on each node, by the node's id: a hub's lead, a supply's part, a rail"""
-        self.hubs: dict[str, list[str]] = {}
-        """hubs' leads that pass on, under the node that feeds them"""
         self.arrives: dict[str, tuple[float, float]] = {}
         """(usual, least) volts at the input of each switching converter, as far as they are known"""
         self._way_ohm: dict[str, float] = {}
         """of each lead's way there and back, as far as it was asked for"""
-        placed: set[str] = set()
-        for demand in demands(circuit, points):
-            home = self._home(demand.lead, demand.net)
-            self.below.setdefault(home, []).append(demand)
-            self._lead_up(home, placed)
 
     def settled(self, grow: Callable[[], Node]) -> Node:
         """One root with everything below it, grown until what arrives at its switching converters stays."""
         root, step = grow(), 1.0
         for _ in range(MOST_ROUNDS):
-            converters = [n for n in root.walk() if n.kind == "converter" and self.sources[n.part].efficiency]
+            converters = [
+                n for n in root.walk() if n.kind == "converter" and sources(self.c)[n.part].efficiency
+            ]
             changed = max((self._take_over(n, step) for n in converters), default=0.0)
             if changed <= SETTLED_V:
                 break
@@ -178,64 +135,13 @@ class _Grower:
         return max(abs(now[0] - usual), abs(now[1] - least))
 
     def _fed_net(self, part_id: str) -> str:
-        return self.c.supplies.fed_by(f"{part_id}.{self.sources[part_id].fed_from}")
-
-    def _lead_up(self, home: str, placed: set[str]) -> None:
-        """Hubs on the way to the supply."""
-        while "." in home and home not in placed:
-            placed.add(home)
-            above = self._home(home, self.c.supplies.fed_by(home))
-            self.hubs.setdefault(above, []).append(home)
-            home = above
-
-    def _home(self, lead: str, net: str) -> str:
-        """The node that a lead hangs on: a hub's own lead, else what gives the net its voltage."""
-        contact = parent_contact(self.c, lead) if lead else ""
-        owner = split(contact)[0]
-        passes = (
-            owner in self.c.parts
-            and owner not in self.sources
-            and owner != split(lead)[0]
-            and self.c.ties.of(contact) is not None
-            and self.c.supplies.fed_by(contact) == net
-        )
-        if passes:
-            return contact
-        source = self.sources.get(owner)
-        if source is not None and contact == f"{owner}.{source.plus}" and self.plus_of.get(net) == owner:
-            return owner  # at the supply itself: not over the rail that it may feed beside
-        return self._origin(net)
-
-    def _origin(self, net: str) -> str:
-        if net in self.rails:
-            return rail_name(self.rails[net])
-        return self.plus_of.get(net, net)
+        return self.c.supplies.fed_by(f"{part_id}.{sources(self.c)[part_id].fed_from}")
 
     # --- growing ------------------------------------------------------------------------------
 
-    def roots(self) -> list[Callable[[], Node]]:
-        """How each root is grown."""
-        c = self.c
-        feeder = c.supplies.past_socket or c.supplies.feeds.get(c.supplies.socket, "")
-        growing: list[Callable[[], Node]] = [partial(self._board_feed, feeder)]
-        growing += [
-            partial(self._supply, part_id, source)
-            for part_id, source in self.sources.items()
-            if part_id != feeder and not (source.fed_from and self._fed(part_id, source))
-        ]
-        return growing
-
-    def _fed(self, part_id: str, source: Source) -> bool:
-        """A converter that something feeds stands under that."""
-        fed, out = (
-            self.c.supplies.fed_by(f"{part_id}.{source.fed_from}"),
-            self.c.nets.of(f"{part_id}.{source.plus}"),
-        )
-        return fed in self.c.supplies.origins and fed != out
-
-    def _board_feed(self, feeder: str) -> Node:
+    def board_feed(self) -> Node:
         """What feeds the board, with the board's rails below it."""
-        c = self.c
+        c, feeder = self.c, board_feeder(self.c)
         socket, rail = c.board.sockets[c.supplies.socket], c.board.rails[c.supplies.fed_rail]
         source = c.parts[feeder].source if feeder else None
         volts = self._volts(c.supplies.fed_rail)
@@ -277,7 +183,7 @@ class _Grower:
         feed."""
         c = self.c
         if c.supplies.past_socket and rail_id == c.supplies.fed_rail:
-            return self.sources[c.supplies.past_socket].volts
+            return sources(c)[c.supplies.past_socket].volts
         net = c.nets.of(rail_name(rail_id))
         return c.supplies.origins[net].volts if net in c.supplies.origins else c.board.rails[rail_id].volts
 
@@ -318,9 +224,13 @@ class _Grower:
         if rail.own_worst_a:
             u, w = loads.get(BOARD, (0.0, 0.0))
             loads[BOARD] = (u + rail.own_usual_a * ratio, w + rail.own_worst_a * ratio)
-        return replace(node, intake=worst(c.plan, loads), loads=loads, heat_w=heat)
+        return replace(node, intake=worst(c.activities, loads), loads=loads, heat_w=heat)
 
-    def _supply(self, part_id: str, source: Source) -> Node:
+    def supply(self, part_id: str) -> Node:
+        """A supply with everything below it."""
+        if part_id == board_feeder(self.c):
+            return self.board_feed()
+        source = sources(self.c)[part_id]
         least = source.volts.min
         children = tuple(self._children(part_id, source.volts))
         return self._summed(
@@ -337,17 +247,12 @@ class _Grower:
 
     def _children(self, node_id: str, above: Range) -> list[Node]:
         """What hangs on a supply, rail or hub, each behind its cord."""
-        children = [self._hub(lead, above) for lead in self.hubs.get(node_id, ())]
+        children = [self._hub(lead, above) for lead in hubs(self.c).get(node_id, ())]
         passed = {n.lead for n in children}
-        for demand in self.below.get(node_id, ()):
+        for demand in below(self.c).get(node_id, ()):
             if demand.lead not in passed:
                 children.append(self._load(demand, above))
-        for part_id, source in self.sources.items():
-            if source.fed_from and self._fed(part_id, source):
-                lead = f"{part_id}.{source.fed_from}"
-                if self._home(lead, self.c.supplies.fed_by(lead)) == node_id:
-                    children.append(self._converter(part_id, source, lead))
-        return children
+        return children + [self._converter(part_id) for part_id in converters(self.c).get(node_id, ())]
 
     def _load(self, d: Demand, above: Range) -> Node:
         c = self.c
@@ -392,7 +297,7 @@ class _Grower:
                 usual_v=above.typ,
                 least_v=above.min,
             )
-            for d in self.below.get(self._home(lead, self.c.supplies.fed_by(lead)), ())
+            for d in below(self.c).get(home_of_hub(self.c, lead), ())
             if d.lead == lead
         ]
         node = self._summed(
@@ -408,8 +313,9 @@ class _Grower:
         loss = self._loss(lead, (node.total.usual_a, node.total.worst_a))
         return _lowered(node, loss, self._needs(lead))
 
-    def _converter(self, part_id: str, source: Source, lead: str) -> Node:
-        node = self._supply(part_id, source)
+    def _converter(self, part_id: str) -> Node:
+        source = sources(self.c)[part_id]
+        node, lead = self.supply(part_id), f"{part_id}.{source.fed_from}"
         given = self.c.supplies.origins[self._fed_net(part_id)].volts
         usual_v, least_v = self.arrives.get(part_id, (given.typ, given.min))
         usual = _ratio(source, usual_v)
@@ -421,7 +327,7 @@ class _Grower:
             else (given.max - source.volts.typ) * out
         )
         loads = {p: (u * usual, w * worst_ratio) for p, (u, w) in node.loads.items()}
-        intake = worst(self.c.plan, loads)
+        intake = worst(self.c.activities, loads)
         loss = self._loss(lead, (intake.usual_a, intake.worst_a))
         return replace(
             node,
@@ -458,7 +364,7 @@ class _Grower:
             for p, (u, w) in child.loads.items():
                 before = loads.get(p, (0.0, 0.0))
                 loads[p] = before[0] + u, before[1] + w
-        total = worst(self.c.plan, loads)
+        total = worst(self.c.activities, loads)
         sag = Loss(source_ohm * total.worst_a, source_ohm * total.usual_a)
         if sag.worst_v:
             children = tuple(_lowered(child, sag, child.needs_v, own=False) for child in children)
@@ -485,10 +391,9 @@ class _Grower:
         if tie is None:
             return Loss()
         usual, most = amps
-        ohm = self._way_ohm.get(lead)
-        if ohm is None:
-            there = _ohm(self.c, tie, self._has_load(lead))
-            ohm = self._way_ohm[lead] = there + self._return_ohm(split(lead)[0])
+        if lead not in self._way_ohm:
+            self._way_ohm[lead] = _way_ohm(self.c, lead)
+        ohm = self._way_ohm[lead]
         back = return_tie(self.c, split(lead)[0])
         ways = [t for t in (tie, back) if t is not None and t.beads]
         if not ways:
@@ -496,18 +401,21 @@ class _Grower:
         over = [sum(_diodes(t, amps) for t in ways) for amps in (most, usual)]
         return Loss(most * ohm + over[0], usual * ohm + over[1])
 
-    def _return_ohm(self, part_id: str) -> float:
-        """Of the cord of the part's ground lead."""
-        tie = return_tie(self.c, part_id)
-        return 0.0 if tie is None else _ohm(self.c, tie, self._has_load(tie.lead))
-
-    def _has_load(self, lead: str) -> bool:
-        """The part works on what arrives; beads of lights and dividers are there to take the rest."""
-        return _works(self.c.parts[split(lead)[0]])
-
     def _needs(self, lead: str) -> float | None:
         need = self.c.needs.of(lead)
-        return need.least_v if isinstance(need, Supply) and self._has_load(lead) else None
+        return need.least_v if isinstance(need, Supply) and _has_load(self.c, lead) else None
+
+
+def _way_ohm(c: Circuit, lead: str) -> float:
+    """Of a lead's cord and of the part's ground cord, with the resistors in them."""
+    tie, back = c.ties.of(lead), return_tie(c, split(lead)[0])
+    there = 0.0 if tie is None else _ohm(c, tie, _has_load(c, lead))
+    return there + (0.0 if back is None else _ohm(c, back, _has_load(c, back.lead)))
+
+
+def _has_load(c: Circuit, lead: str) -> bool:
+    """The part works on what arrives; beads of lights and dividers are there to take the rest."""
+    return _works(c.parts[split(lead)[0]])
 
 
 @derived
@@ -551,20 +459,3 @@ def _lowered(node: Node, by: Loss, needs_v: float | None, own: bool = True) -> N
         children=children,
         drop_v=node.drop_v + (by.worst_v if own else 0.0),
     )
-
-
-def contact_of(circuit: Circuit, node: Node) -> str:
-    """Where a load is tied to hang on a node; empty where nothing can."""
-    match node.kind:
-        case "supply" | "converter" if node.part:
-            return f"{node.part}.{circuit.supplies.on_bench[node.part].plus}"
-        case "rail":
-            return circuit.contacts.supply_contact(node.rail)
-        case "hub":
-            lead = circuit.contacts.lead(node.lead)
-            return (
-                node.lead
-                if lead is not None and lead.offers is not None and lead.offers.kind == "supply"
-                else ""
-            )
-    return ""

@@ -7,8 +7,10 @@ from knotplan.catalog.part.facts import RadioChannel
 from knotplan.catalog.part.needs import Input
 from knotplan.core.buses.rates import divisors
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.having import having, ties_of
 from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import keeps_time
+from knotplan.core.memory.question import question
 from knotplan.core.plan.document import BOARD, split
 
 LONGEST_S = 0.02
@@ -51,13 +53,15 @@ def capturing(counter: Counter, longest_s: float) -> tuple[float, float]:
     return divisor, divisor / counter.hz
 
 
+@question
 def captures(c: Circuit) -> list[Capture]:
     """Every measured pulse that is tied to a pin."""
     edges = []
-    for contact, pin, tie in c.ties.on_pins():
-        need = c.needs.of(tie.lead)
-        if not isinstance(need, Input) or need.measured_s is None:
+    for tie in (t for part_id in having(c, Input) for t in ties_of(c, part_id, Input)):
+        need, contact = c.needs.of(tie.lead), tie.to
+        if contact not in c.ties.holders or not isinstance(need, Input) or need.measured_s is None:
             continue
+        pin = c.contacts.pins[contact]
         jobs = pin.jobs("capture")
         unit = c.hardware.unit(contact, jobs[0]) if jobs else None
         radio = c.parts[split(tie.lead)[0]].facts.radio

@@ -7,7 +7,7 @@ from knotplan.core.plan.document import split
 
 def analog_leads(c: Circuit) -> list[str]:
     """Leads that a converter measures."""
-    return [tie.lead for tie in c.plan.ties if isinstance(c.needs.of(tie.lead), Analog)]
+    return [tie.lead for tie in c.ties if isinstance(c.needs.of(tie.lead), Analog)]
 
 
 def code_keys(lead: str) -> tuple[str, str]:

@@ -3,10 +3,10 @@ however the modules lie; and the scan."""
 
 from msgspec import Struct
 
-from knotplan.catalog.derived import derived
 from knotplan.catalog.part.facts import CurrentSet, Grid
 from knotplan.core.buses.spi import controllers
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.memory.question import question
 
 TURNS = ("as printed", "a quarter turn", "a half turn", "three quarters")
 
@@ -75,7 +75,7 @@ def turned(g: Grid, column: int, row: int) -> tuple[int, int]:
     return column, row
 
 
-@derived
+@question
 def signs(c: Circuit) -> tuple[Sign, ...]:
     """Every chain of grids."""
     lit = []

@@ -2,12 +2,13 @@
 
 from msgspec import Struct
 
-from knotplan.catalog.derived import derived
 from knotplan.catalog.part.facts import Pixels
 from knotplan.catalog.part.needs import Stream
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.having import having, ties_of
+from knotplan.core.memory.question import question
 from knotplan.core.plan.document import BOARD, split
-from knotplan.core.power.tree import Node
+from knotplan.core.power.node import Node
 
 SMOOTH_HZ = 25.0
 """frames a second from which movement looks smooth"""
@@ -56,17 +57,15 @@ class Chain(Struct, frozen=True):
         return int(memory * MEMORY_SHARE / (self.bits / 8)) if memory else None
 
 
-@derived
+@question
 def chains(c: Circuit) -> tuple[Chain, ...]:
     """Every chain that begins at a pin of the board."""
-    behind = {
-        split(t.to)[0]: split(t.lead)[0]
-        for t in c.plan.ties
-        if _pixels(c, t.lead) and split(t.to)[0] in c.parts
-    }
+    ties = [t for p in having(c, "pixels") for t in ties_of(c, p) if _pixels(c, t.lead)]
+    behind = {split(t.to)[0]: split(t.lead)[0] for t in ties if split(t.to)[0] in c.parts}
     all_chains = []
-    for contact, _, tie in c.ties.on_pins():
-        if split(contact)[0] != BOARD or not _pixels(c, tie.lead):
+    for tie in ties:
+        contact = tie.to
+        if split(contact)[0] != BOARD or contact not in c.ties.holders:
             continue
         parts = [split(tie.lead)[0]]
         while parts[-1] in behind and behind[parts[-1]] not in parts:

@@ -6,12 +6,12 @@ import math
 from msgspec import Struct
 
 from knotplan.catalog.board.units import Counter, Divider, Peripheral, Pool
-from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Pulse
 from knotplan.core.buses.rates import divisors, nearest
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.unit_id import UnitId
-from knotplan.core.circuit.units import pulse_use
+from knotplan.core.circuit.units import pulsed_by, use_of
+from knotplan.core.memory.question import each
 from knotplan.core.plan.document import split
 
 FREE_BITS = 16
@@ -120,13 +120,13 @@ class Shared(Struct, frozen=True):
     counter: Counter | None
 
 
-@derived
-def timers(c: Circuit) -> tuple[Shared, ...]:
-    """Every timer with an output on it. Of a pool whose channels have frequencies of their own,
-    those with one frequency stand together."""
-    contacts = {tie.lead: contact for contact, _, tie in c.ties.on_pins()}
+@each(pulsed_by)
+def timers_of(c: Circuit, owner: str) -> tuple[Shared, ...]:
+    """Every timer of the board or of a hub with an output on it. Of a pool whose channels have frequencies of
+    their own, those with one frequency stand together."""
+    contacts = {lead: contact for contact, lead, _ in pulsed_by(c)[owner]}
     shared: list[Shared] = []
-    for unit, uses in pulse_use(c).items():
+    for unit, uses in use_of(c, owner).items():
         spec = c.hardware.unit_spec(unit)
         outputs = [Use(lead, contacts[lead], channel, hz) for channel, lead, hz in uses]
         groups = (
@@ -134,17 +134,14 @@ def timers(c: Circuit) -> tuple[Shared, ...]:
         )
         for group in groups:
             counter = spec.counter if spec is not None else None
-            shared.append(
-                Shared(
-                    unit,
-                    _title(c, unit, spec),
-                    _note(spec),
-                    tuple(group),
-                    reach(counter, group[0].hz),
-                    counter,
-                )
-            )
+            timer = reach(counter, group[0].hz)
+            shared.append(Shared(unit, _title(c, unit, spec), _note(spec), tuple(group), timer, counter))
     return tuple(shared)
+
+
+def timers(c: Circuit) -> list[Shared]:
+    """Every timer with an output on it."""
+    return [timer for timers in timers_of.all(c).values() for timer in timers]
 
 
 def _hertz(uses: list[Use]) -> list[float]:
@@ -162,12 +159,10 @@ def _note(spec: Peripheral | Pool | None) -> str:
 
 def timer_of(c: Circuit, lead: str) -> Shared | None:
     """The timer on which a lead's pulses are made."""
-    return _by_lead(c).get(lead)
-
-
-@derived
-def _by_lead(c: Circuit) -> dict[str, Shared]:
-    return {u.lead: t for t in timers(c) for u in t.uses}
+    tie = c.ties.of(lead)
+    owner = split(tie.to)[0] if tie is not None else ""
+    used = timers_of(c, owner) if owner in pulsed_by(c) else ()
+    return next((timer for timer in used for use in timer.uses if use.lead == lead), None)
 
 
 def phase_of(c: Circuit, shared: Shared, lead: str) -> float:

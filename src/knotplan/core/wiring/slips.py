@@ -9,12 +9,13 @@ from msgspec import Struct
 
 from knotplan.catalog.load import Catalog
 from knotplan.core.check.analysis import looked_at
+from knotplan.core.check.facts import Facts
 from knotplan.core.check.finding import Finding
 from knotplan.core.check.rules import RULES
 from knotplan.core.check.rules.ends import ACROSS, nothing_reads
 from knotplan.core.check.trials import alike
-from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.engine.cache import EngineCache
+from knotplan.core.circuit.circuit import Circuit, after
+from knotplan.core.memory.memory import Memory
 from knotplan.core.plan.editing import edited
 from knotplan.core.plan.edits import EditError
 from knotplan.core.plan.edits.changed import tie_changed
@@ -52,11 +53,12 @@ class Slip(Struct, frozen=True):
 class Slips:
     """Looks for slips that do harm, in one plan; what is found is kept."""
 
-    def __init__(self, circuit: Circuit, catalog: Catalog, solved: EngineCache | None = None):
-        self._circuit, self._catalog = circuit, catalog
-        self._solved = solved or EngineCache()
+    def __init__(self, circuit: Circuit, catalog: Catalog):
+        # a line of circuits of its own: slips are looked for beside the interface
+        self._circuit, self._catalog = Circuit(circuit.plan, catalog, Memory.first()), catalog
         self._known: dict[tuple[str, tuple[str, ...]], tuple[Slip, ...]] = {}
         self._before: set[object] | None = None
+        """what is wrong with the plan as it is"""
 
     def of(self, tie_id: str, neighbours: tuple[str, ...]) -> tuple[Slip, ...]:
         """Those neighbours of a tie's pin that would do harm."""
@@ -66,7 +68,7 @@ class Slips:
         return self._known[key]
 
     def _found(self, tie_id: str, neighbours: tuple[str, ...]) -> Iterator[Slip]:
-        plan = self._circuit.plan
+        plan, before = self._circuit.plan, self._wrong_anyway()
         tie = plan.tie(tie_id)
         for contact in neighbours:
             if contact in (tie.lead, tie.to):
@@ -75,18 +77,19 @@ class Slips:
                 moved = edited(plan, self._catalog, tie_changed, tie_id, to=contact)
             except EditError:  # the lead is tied there as well: the cord would only lie twice
                 continue
-            worst = next(iter(self._new_stops(Circuit(moved, self._catalog))), None)
+            stops = self._stops(after(self._circuit.memory, moved, self._catalog))
+            worst = next((f for f in stops if alike(f) not in before), None)
             if worst is not None:
                 yield Slip(contact, worst.title, worst.message)
 
-    def _new_stops(self, circuit: Circuit) -> list[Finding]:
+    def _wrong_anyway(self) -> set[object]:
         if self._before is None:
             self._before = {alike(f) for f in self._stops(self._circuit)}
-        before = self._before
-        return [f for f in self._stops(circuit) if alike(f) not in before]
+        return self._before
 
     def _stops(self, circuit: Circuit) -> list[Finding]:
-        found = looked_at(circuit, self._catalog, RULES_ASKED, self._solved.branch(), None)[1]
+        found = looked_at(Facts(circuit, self._catalog), RULES_ASKED)
+        circuit.memory.close()
         return [
             f for f in found if f.severity == "stop" and (f.rule != nothing_reads.id or f.title == ACROSS)
         ]

@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QWidget
 
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.power.activities import timeline
-from knotplan.core.power.tree import Node
+from knotplan.core.power.node import Node
 from knotplan.core.quantity.written import show
 from knotplan.desktop.panels.fields import column_in, label
 from knotplan.desktop.plot import limit_line, plot

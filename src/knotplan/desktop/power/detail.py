@@ -10,8 +10,8 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.document import split
 from knotplan.core.power.battery import life
 from knotplan.core.power.ladder import farthest_v
+from knotplan.core.power.node import Node, contact_of
 from knotplan.core.power.one_sided import Backfed, backfed
-from knotplan.core.power.tree import Node, contact_of
 from knotplan.core.quantity.written import show
 from knotplan.desktop.panels.fields import button, choice, column_in, form, label, put_in, row
 from knotplan.desktop.session import Session
@@ -89,7 +89,7 @@ class Detail(QScrollArea):
         s = self.session
         if node not in s.report.power or len(s.report.power) < 2:
             return []
-        return [back_words(s, b) for b in backfed(s.circuit, s.report.power, node.id) if b.amps > LEAST_A]
+        return [back_words(s, b) for b in backfed(s.circuit, node.id) if b.amps > LEAST_A]
 
     def _fed_from(self, node: Node) -> QFormLayout:
         """Where the load hangs, and everything else that it could hang on."""

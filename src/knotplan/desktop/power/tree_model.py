@@ -7,7 +7,7 @@ from msgspec import Struct
 from PySide6.QtCore import QAbstractItemModel, QMimeData, QModelIndex, QPersistentModelIndex, Qt, Signal
 
 from knotplan.core.match.fit import Grade, fit
-from knotplan.core.power.tree import Node, contact_of
+from knotplan.core.power.node import Node, contact_of
 from knotplan.core.quantity.order import size_key
 from knotplan.core.quantity.written import beside, show
 from knotplan.desktop.session import Session

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import (
 
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.match.fit import Grade
-from knotplan.core.power.tree import Node
+from knotplan.core.power.node import Node
 from knotplan.core.quantity.written import beside
 from knotplan.desktop.lettering import px
 from knotplan.desktop.paint import colour

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QSplitter, QVBoxLayout, QWidget
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.power.alone import Alone, usb_alone
 from knotplan.core.power.battery import life
-from knotplan.core.power.tree import Node, contact_of, find
+from knotplan.core.power.node import Node, contact_of, find
 from knotplan.core.quantity.written import counted, show
 from knotplan.desktop import lettering
 from knotplan.desktop.background_task import BackgroundTask

@@ -20,7 +20,7 @@ from knotplan.core.circuit.units import (
     bus_instances,
     bus_jobs,
     buses_at,
-    pulse_jobs,
+    pulse_job,
     pulse_use,
     remap_use,
 )
@@ -28,6 +28,7 @@ from knotplan.core.engine.nearby import nearby
 from knotplan.core.engine.operating_points import operating_points
 from knotplan.core.engine.readings import Points, Reading, pin_volts
 from knotplan.core.match.fit import candidates, wished_a
+from knotplan.core.memory.question import each, table
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
@@ -93,14 +94,30 @@ def _strapped(facts: Facts, pin_id: str, strap: Strap, tie: Tie) -> Iterator[Rem
     yield from weakest_pull(facts, tie, strap.level == "high", holds)
 
 
+def _on_board(c: Circuit) -> list[str]:
+    """Ties on the board's own pins, where something of it is off until it is switched on."""
+    settings = {unit.setting for unit in c.board.peripherals.values()} - {""}
+    if all(map(c.hardware.is_on, settings)):
+        return []
+    return [tie_id for tie_id, tie in c.ties.held.items() if split(tie.to)[0] == BOARD]
+
+
+@each(_on_board)
+def _waits_for(c: Circuit, tie_id: str) -> tuple[str, ...]:
+    """The settings that switch on the units that a tie uses."""
+    tie = c.ties.held[tie_id]
+    units = [c.hardware.unit_named(unit) for unit in _units(c, tie, tie.to)]
+    settings = [unit.setting for unit in units if unit is not None and unit.setting]
+    return tuple(setting for setting in settings if not c.hardware.is_on(setting))
+
+
+@table
 def _waiting(c: Circuit) -> dict[str, list[Tie]]:
     """The ties whose unit is off, by the setting that switches it on."""
     ties: dict[str, list[Tie]] = {}
-    for pin_id, _, tie in c.ties.on_pins():
-        for unit in _units(c, tie, pin_id):
-            peripheral = c.hardware.unit_named(unit)
-            if peripheral is not None and peripheral.setting and not c.hardware.is_on(peripheral.setting):
-                ties.setdefault(peripheral.setting, []).append(tie)
+    for tie_id, settings in _waits_for.all(c).items():
+        for setting in settings:
+            ties.setdefault(setting, []).append(c.ties.held[tie_id])
     return ties
 
 
@@ -131,7 +148,8 @@ def _units(c: Circuit, tie: Tie, pin_id: str) -> list[UnitId]:
     jobs: list[Function] = []
     match need:
         case Pulse():
-            jobs = [pulse_jobs(c)[pin_id]] if pin_id in pulse_jobs(c) else []
+            job = pulse_job(c, pin_id)
+            jobs = [job] if job is not None else []
         case Analog():  # the one that can be used, if a pin has two
             jobs = sorted(pin.jobs("adc"), key=lambda j: _blocked(c, c.hardware.unit_id(pin_id, j)))
         case Bus():

@@ -40,7 +40,7 @@ def added_pulls(facts: Facts, pulls: list[tuple[I2cBus, Section]]) -> Iterator[R
         origin = c.supplies.origin(rail) if rail else None
         if tie is None or origin is None:
             return
-        values.append(_best(section, bus, origin.volts, c.plan.series))
+        values.append(_best(section, bus, origin.volts, c.series))
         steps.append((tie.id, rail))
     if not all(values):
         return
@@ -146,7 +146,7 @@ def faster_rise(facts: Facts, bus: I2cBus, section: Section) -> Iterator[Remedy]
     tie = c.ties.of(section_leads(c, section)[0])
     rail = _rail(c, section, tie.to) if tie else ""
     if tie is not None and rail and section.volts:
-        ohm = _best(section, bus, section.volts, c.plan.series)
+        ohm = _best(section, bus, section.volts, c.series)
         if ohm:
             text = f"Add a {show(ohm, 'Ω')} pull-up to {c.titles.full(rail)}"
             yield remedy(text, edits.add_bead, tie.id, PullUp(ohm, rail=rail))

@@ -9,10 +9,12 @@ from knotplan.catalog.part.needs import Input
 from knotplan.core.check.asked import from_circuit
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Observation, rule
-from knotplan.core.check.subjects import of_circuit
+from knotplan.core.check.subjects import of_each
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.fed import as_fed
+from knotplan.core.circuit.having import held_for
 from knotplan.core.engine.readings import Reading, pin_volts
+from knotplan.core.memory.question import each
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import PullDown, PullUp, SeriesResistor
 from knotplan.core.plan.document import Tie, split
@@ -30,13 +32,12 @@ def _pulled(c: Circuit, pin_id: str) -> bool:
     return beads or bool(c.contacts.pins[pin_id].fitted_pull_ohm) or any(t.pull != "none" for t in ties)
 
 
-def _contacts(c: Circuit) -> Iterator[tuple[str, Tie]]:
-    """(pin, tie) of bare contacts on pins."""
-    for pin_id, ties in c.ties.holders.items():
-        for tie in ties:
-            need = c.needs.of(tie.lead)
-            if isinstance(need, Input) and (need.contact or need.open_drain):
-                yield pin_id, tie
+@each(held_for(Input))
+def _contacts(c: Circuit, tie_id: str) -> tuple[tuple[str, Tie], ...]:
+    """(pin, tie) of a bare contact on a pin."""
+    tie = c.ties.held[tie_id]
+    need = c.needs.of(tie.lead)
+    return ((tie.to, tie),) if isinstance(need, Input) and (need.contact or need.open_drain) else ()
 
 
 @rule(
@@ -45,7 +46,7 @@ def _contacts(c: Circuit) -> Iterator[tuple[str, Tie]]:
     "care",
     "While the contact is open nothing holds the pin's level, and a hand nearby is enough to change it.",
     "CMOS inputs draw no current; a level needs a path to a supply",
-    each=of_circuit(_contacts),
+    each=of_each(_contacts),
 )
 def floating_input(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Observation]:
     c = facts.circuit
@@ -98,7 +99,7 @@ def _closes_to_ground(c: Circuit, tie: Tie) -> bool:
     "stop",
     "Open and closed have to lie on the two sides of the input's thresholds, or the program sees no change.",
     "catalogue: thresholds of the pin's driver; voltages by nodal analysis",
-    each=of_circuit(_contacts),
+    each=of_each(_contacts),
 )
 def contact_unread(facts: Facts, bare: tuple[str, Tie]) -> Iterator[Observation]:
     c = facts.circuit

@@ -7,9 +7,11 @@ from knotplan.catalog.part.needs import Analog
 from knotplan.core.check.asked import from_circuit, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Observation, rule
-from knotplan.core.check.subjects import of_circuit
+from knotplan.core.check.subjects import of_each
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.having import held_for
 from knotplan.core.finders.in_plan import converter_of, proposals
+from knotplan.core.memory.question import each
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Capacitor
 from knotplan.core.plan.document import BOARD, Tie, split
@@ -24,13 +26,12 @@ SOURCE_OHM = 10e3
 BUFFER_F = 100e-9
 
 
-def _measured(c: Circuit) -> Iterator[tuple[Tie, float, str]]:
-    """(tie, reference, title) of every tied analogue lead."""
-    for contact, ties in c.ties.holders.items():
-        unit = converter_of(c, contact)
-        for tie in ties:
-            if unit is not None and isinstance(c.needs.of(tie.lead), Analog):
-                yield tie, unit[1], unit[2]
+@each(held_for(Analog))
+def _measured(c: Circuit, tie_id: str) -> tuple[tuple[Tie, float, str], ...]:
+    """(tie, reference, title) of a tied analogue lead."""
+    tie = c.ties.held[tie_id]
+    unit = converter_of(c, tie.to) if isinstance(c.needs.of(tie.lead), Analog) else None
+    return ((tie, unit[1], unit[2]),) if unit is not None else ()
 
 
 @rule(
@@ -40,7 +41,7 @@ def _measured(c: Circuit) -> Iterator[tuple[Tie, float, str]]:
     "A knob fed from another voltage than the converter measures against either stops short of the scale's "
     "end, or reaches it long before its own.",
     "code = V/V_ref 2^n; voltages by nodal analysis",
-    each=of_circuit(_measured),
+    each=of_each(_measured),
 )
 def scale_missing(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Observation]:
     c = facts.circuit
@@ -91,7 +92,7 @@ def _from_reference(c: Circuit, tie: Tie, top: str) -> Iterator[Remedy]:
     "A converter charges a small capacitor from what it measures; behind a large resistance that takes "
     "longer than it waits, and the reading drags behind or mixes with its neighbour's.",
     "source resistance of the divider; data sheets of converters ask for 10 kΩ at most",
-    each=of_circuit(_measured),
+    each=of_each(_measured),
 )
 def source_weak(facts: Facts, measured: tuple[Tie, float, str]) -> Iterator[Observation]:
     c = facts.circuit

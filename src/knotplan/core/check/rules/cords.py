@@ -22,7 +22,7 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Bead, Capacitor, Diode, Fuse, PullDown, PullUp, SeriesResistor, bead_name
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
-from knotplan.core.power.tree import Node
+from knotplan.core.power.node import Node
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -30,12 +30,9 @@ FLAT = 0.8
 """of what a load needs: so little is worth no more than a note when cells are nearly empty"""
 
 
-def _tied(facts: Facts) -> Iterator[tuple[Node, Tie]]:
-    """Nodes that hang on a cord, with its tie."""
-    for node in supply_nodes(facts):
-        tie = facts.circuit.ties.of(node.lead) if node.lead else None
-        if tie is not None:
-            yield node, tie
+def _tied(facts: Facts, node: Node) -> Tie | None:
+    """The tie on whose cord a node hangs."""
+    return facts.circuit.ties.of(node.lead) if node.lead else None
 
 
 @rule(
@@ -45,12 +42,13 @@ def _tied(facts: Facts) -> Iterator[tuple[Node, Tie]]:
     "What supplies and cords lose at worst is missing at the end: a servo hums, a display flickers, and it "
     "happens only when everything moves.",
     "Ohm's law along every cord, there and back; copper of 1.724e-8 ohm m (IACS)",
-    each=_tied,
+    each=supply_nodes,
 )
-def load_underfed(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
-    c = facts.circuit
-    node, tie = fed
-    origin, slack = c.supplies.origin(node.lead), 1 - c.plan.assumed("edge")
+def load_underfed(facts: Facts, node: Node) -> Iterator[Observation]:
+    c, tie = facts.circuit, _tied(facts, node)
+    if tie is None:
+        return
+    origin, slack = c.supplies.origin(node.lead), 1 - c.assumed("edge")
     least, usual = (
         (node.arrives_v, node.arrives_usual_v) if node.kind == "converter" else (node.least_v, node.usual_v)
     )
@@ -133,7 +131,7 @@ def _better_fed(facts: Facts, node: Node, tie: Tie, least: float) -> Iterator[Re
                 yield remedy("Take a Schottky diode", edits.change_bead, own.id, at, better)
         yield from _without_diodes(own)
     cords = [(t, cord_of(c, t)) for t in there_and_back]
-    missing = (1 - c.plan.assumed("edge")) * (node.needs_v or 0.0) - least
+    missing = (1 - c.assumed("edge")) * (node.needs_v or 0.0) - least
     for mm2 in (size for size in SIZES if bears(size) >= node.drawn.worst_a):
         thinner = [(t, cord) for t, cord in cords if cord.mm2 < mm2]
         saved = (
@@ -167,7 +165,7 @@ def supply_high(facts: Facts, lead: str) -> Iterator[Observation]:
     origin = c.supplies.origin(lead)
     if origin is None:
         return
-    if need.most_v * (1 + c.plan.assumed("edge")) < origin.volts.max and origin.volts.typ <= need.most_v:
+    if need.most_v * (1 + c.assumed("edge")) < origin.volts.max and origin.volts.typ <= need.most_v:
         yield Observation(
             f"{c.titles.of(lead)} gets {show(origin.volts.typ, 'V')} usually and up to "
             f"{show(origin.volts.max, 'V')} from {origin.title}; it is made for {show(need.most_v, 'V')} at "
@@ -184,11 +182,12 @@ def supply_high(facts: Facts, lead: str) -> Iterator[Observation]:
     "stop",
     "A cord that is too thin gets hot, its insulation softens, and the fuse of the supply never notices.",
     "usual figures for cords in free air, on the safe side of IEC 60364-5-52, which begins at 1.5 mm²",
-    each=_tied,
+    each=supply_nodes,
 )
-def cord_hot(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
-    c = facts.circuit
-    node, there = fed
+def cord_hot(facts: Facts, node: Node) -> Iterator[Observation]:
+    c, there = facts.circuit, _tied(facts, node)
+    if there is None:
+        return
     amps, back = node.drawn.worst_a, return_tie(c, split(there.lead)[0])
     for tie in (there, back) if back is not None else (there,):
         mm2 = cord_of(c, tie).mm2
@@ -218,16 +217,15 @@ def _thicker(c: Circuit, tie: Tie, amps: float) -> Iterator[Remedy]:
     "A fuse below the load's current opens in use; one above what its cord bears opens after the cord has "
     "burnt.",
     "makers' usual advice: three quarters of a fuse's rating for ever; what cords bear in free air",
-    each=_tied,
+    each=supply_nodes,
 )
-def fuse_wrong(facts: Facts, fed: tuple[Node, Tie]) -> Iterator[Observation]:
-    c = facts.circuit
-    node, tie = fed
-    for at, bead in enumerate(tie.beads):
-        if not isinstance(bead, Fuse):
+def fuse_wrong(facts: Facts, node: Node) -> Iterator[Observation]:
+    c, tie = facts.circuit, _tied(facts, node)
+    for at, bead in enumerate(tie.beads if tie is not None else ()):
+        if tie is None or not isinstance(bead, Fuse):
             continue
         usual, limit = node.drawn.usual_a, bears(cord_of(c, tie).mm2)
-        load = c.plan.assumed("fuse_load")
+        load = c.assumed("fuse_load")
         soon, late = usual > load * bead.amps, bead.amps > limit
         if soon or late:
             why = (
@@ -302,7 +300,7 @@ def resistor_hot(facts: Facts, tie: Tie) -> Iterator[Observation]:
             amps * amps * bead.ohm,
             bead.rating_w if isinstance(bead, SeriesResistor) else RATINGS_W[0],
         )
-        share = c.plan.assumed("resistor_load")
+        share = c.assumed("resistor_load")
         if watt > rating * share:
             yield Observation(
                 f"The {show(bead.ohm, 'Ω')} resistor in {c.titles.of(tie.lead)} turns {show(watt, 'W', 2)} "

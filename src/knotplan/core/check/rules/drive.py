@@ -1,13 +1,13 @@
 """What drives what: every pin that sets a level, with the input that it works on."""
 
-from collections.abc import Iterator
-
 from msgspec import Struct
 
 from knotplan.catalog.part.elements import Opto
 from knotplan.catalog.part.needs import Bus, Output, Pulse, Stream
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.having import held_for
 from knotplan.core.engine.readings import Reading
+from knotplan.core.memory.question import each
 from knotplan.core.plan.document import Tie, split
 
 
@@ -27,22 +27,17 @@ class Drive(Struct, frozen=True):
         return "high" if (active == "high") == on else "low"
 
 
-def drives(c: Circuit) -> Iterator[Drive]:
-    """Every tie by which a pin drives an input that switches something."""
-    for pin_id, ties in c.ties.holders.items():
-        for tie in ties:
-            need = c.needs.of(tie.lead)
-            part_id, lead = split(tie.lead)
-            if c.needs.drives(tie.lead) and isinstance(need, Output | Pulse | Stream | Bus):
-                opto = next(
-                    (
-                        (n, e)
-                        for n, e in c.parts[part_id].elements.items()
-                        if isinstance(e, Opto) and lead in (e.a, e.b)
-                    ),
-                    ("", None),
-                )
-                yield Drive(tie, pin_id, need, part_id, *opto)
+@each(held_for(Output, Pulse, Stream, Bus))
+def drives(c: Circuit, tie_id: str) -> tuple[Drive, ...]:
+    """A tie by which a pin drives an input that switches something."""
+    tie = c.ties.held[tie_id]
+    need, (part_id, lead) = c.needs.of(tie.lead), split(tie.lead)
+    if not c.needs.drives(tie.lead) or not isinstance(need, Output | Pulse | Stream | Bus):
+        return ()
+    optos = (
+        (n, e) for n, e in c.parts[part_id].elements.items() if isinstance(e, Opto) and lead in (e.a, e.b)
+    )
+    return (Drive(tie, tie.to, need, part_id, *next(optos, ("", None))),)
 
 
 def in_state(readings: list[Reading], pin: str, state: str) -> list[Reading]:

@@ -150,8 +150,8 @@ def _charged(tie: Tie) -> tuple[float, float]:
 
 def _braked(c: Circuit, tie: Tie, least_ohm: float) -> Iterator[Remedy]:
     """A resistor between pin and capacitor, or no capacitor."""
-    ohm = at_or_above(least_ohm, c.plan.series)
-    bead = SeriesResistor(ohm, c.plan.resistor_tolerance)
+    ohm = at_or_above(least_ohm, c.series)
+    bead = SeriesResistor(ohm, c.resistor_tolerance)
     yield remedy(f"Put {show(ohm, 'Ω')} between pin and capacitor", edits.put_bead, tie.id, bead, "pin")
     at = max(k for k, b in enumerate(tie.beads) if isinstance(b, Capacitor))
     yield remedy("Take the capacitor out", edits.remove_bead, tie.id, at)

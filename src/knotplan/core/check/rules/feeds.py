@@ -12,14 +12,14 @@ from knotplan.core.check.facts import Facts
 from knotplan.core.check.finding import Severity
 from knotplan.core.check.rules.remedies import own_supply, railed
 from knotplan.core.check.rules.rule import Observation, rule
-from knotplan.core.check.subjects import supply_nodes, ties
+from knotplan.core.check.subjects import of_circuit, supply_nodes, ties
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.fed import as_fed
 from knotplan.core.engine.readings import pin_volts
 from knotplan.core.finders import BY_ID
 from knotplan.core.finders.finder import FinderError
 from knotplan.core.finders.in_plan import proposals
-from knotplan.core.match.exchanged import exchanged_supplies, undriven_loads, unmet_leads
+from knotplan.core.match.exchanged import exchanged_supplies, is_unmet_lead, undriven_loads
 from knotplan.core.match.fit import Grade, fit
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Diode, LevelShifter, SeriesResistor, lets_in
@@ -27,8 +27,8 @@ from knotplan.core.plan.document import Activity, Plan, Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.power.activities import overlaps
 from knotplan.core.power.ladder import FEED_OHM, farthest_v, feeds_needed
+from knotplan.core.power.node import Node
 from knotplan.core.power.one_sided import Backfed, backfed
-from knotplan.core.power.tree import Node
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -51,7 +51,7 @@ def drop_out(facts: Facts, node: Node) -> Iterator[Observation]:
     if source is None:
         return
     needed = source.volts.typ + source.spare_v
-    if node.arrives_v >= needed or node.lead in unmet_leads(c):
+    if node.arrives_v >= needed or is_unmet_lead(c, node.lead):
         return  # fed by a supply that could never do has a rule of its own
     grave, origin = node.arrives_usual_v < needed, c.supplies.origin(node.lead)
     flat = not grave and origin is not None and c.supplies.runs_down(origin)
@@ -113,14 +113,14 @@ def feed_blocked(facts: Facts, tie: Tie) -> Iterator[Observation]:
     "While one supply is off, whatever is driven high from another one feeds it through the input's own "
     "diode: the dead side half wakes, and the diode or the driver may not survive it.",
     "nodal analysis with one supply off, each input with the diode to its supply; stop above 20 mA",
-    each=lambda facts: backfed(facts.circuit, facts.power),
+    each=of_circuit(backfed),
 )
 def back_fed(facts: Facts, b: Backfed) -> Iterator[Observation]:
     c = facts.circuit
     if b.amps < NOTICED_A or _has_rule_of_its_own(facts, b):
         return
     rail = c.supplies.origins[b.net].title
-    off = next(r.title for r in facts.power if r.id == b.off)
+    off = facts.nodes[b.off].title
     over = "" if rail == off else f" over the {rail}"
     yield Observation(
         f"While {off} is off, {show(b.amps, 'A')} flow through {c.titles.full(b.contact)} into it{over}, "
@@ -147,7 +147,7 @@ def _has_rule_of_its_own(facts: Facts, b: Backfed) -> bool:
     c = facts.circuit
     held = c.ties.holders.get(b.contact, []) or [t for t in (c.ties.of(b.contact),) if t is not None]
     parts = {split(t.lead)[0] for t in held}
-    pin = c.contacts.pins.get(b.contact)
+    pin = c.contacts.pin(b.contact)
     over = pin is not None and any(
         r.max > as_fed(c, b.contact).max_v for r in pin_volts(c, facts.points, b.contact)
     )
@@ -181,12 +181,8 @@ def _kept_out(facts: Facts, b: Backfed) -> Iterator[Remedy]:
 
 
 def _keeps_out(facts: Facts, wanted: Remedy, b: Backfed) -> bool:
-    from knotplan.core.engine.operating_points import operating_points
-    from knotplan.core.power.tree import tree
-
     circuit = Circuit(wanted.apply(facts.circuit.plan), facts.catalog)
-    roots = tree(circuit, operating_points(circuit))
-    return not any(x.contact == b.contact and x.amps >= NOTICED_A for x in backfed(circuit, roots, b.off))
+    return not any(x.contact == b.contact and x.amps >= NOTICED_A for x in backfed(circuit, b.off))
 
 
 @rule(
@@ -235,7 +231,7 @@ def _fed(c: Circuit, part_id: str, wanted: int | None) -> Iterator[Remedy]:
     "care",
     "The worst case counts with only one of them; where both go on after all, the supply carries both.",
     "activities of the plan",
-    each=lambda facts: overlaps(facts.circuit.plan),
+    each=lambda facts: overlaps(facts.circuit.activities, facts.circuit.cycle_s),
 )
 def activities_meet(facts: Facts, meeting: tuple[Activity, Activity, float]) -> Iterator[Observation]:
     one, other, at = meeting
@@ -256,7 +252,7 @@ def _apart(facts: Facts, one: str, other: str) -> Iterator[Remedy]:
         a = plan.activity(first)
         starts = (a.starts_s + a.lasts_s) % plan.cycle_s
         moved = edits.change_activity(plan, second, starts_s=starts)
-        if not any({x.id, y.id} == {one, other} for x, y, _ in overlaps(moved)):
+        if not any({x.id, y.id} == {one, other} for x, y, _ in overlaps(moved.activities, moved.cycle_s)):
             title = f"Let {plan.activity(second).title} begin at {show(starts, 's')}"
             yield Remedy(title, (Step(_begins, (second, starts)),))
             return

@@ -17,7 +17,7 @@ from knotplan.core.finders.in_plan import proposals
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.plan.remedy import Remedy, remedy
-from knotplan.core.power.tree import Node
+from knotplan.core.power.node import Node
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -44,7 +44,7 @@ HOT_W = 0.4
 )
 def regulator_hot(facts: Facts, node: Node) -> Iterator[Observation]:
     c = facts.circuit
-    theta, air = _theta(c, node), c.plan.assumed("air")
+    theta, air = _theta(c, node), c.assumed("air")
     if theta is None or node.heat_w * theta + air <= MOST:
         return
     hot = node.heat_w * theta + air

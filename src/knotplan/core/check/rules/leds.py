@@ -11,14 +11,16 @@ from knotplan.core.check.asked import from_circuit, from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import exchanged, ground_pin, led_resistor, other_choices
 from knotplan.core.check.rules.rule import Observation, rule
-from knotplan.core.check.subjects import of_circuit
+from knotplan.core.check.subjects import of_circuit, of_each_fact
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.having import having
 from knotplan.core.circuit.leds import is_wished, leds_of
 from knotplan.core.circuit.limited import LedId, Shared, is_limited, shared_resistors
 from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.led import lit
 from knotplan.core.engine.readings import Reading
 from knotplan.core.match.exchanged import reversed_leds
+from knotplan.core.memory.question import each
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Diode, SeriesResistor
 from knotplan.core.plan.document import Tie, split
@@ -52,17 +54,23 @@ class _Lit(Struct, frozen=True):
         return f"{self.part}.{self.led.a}", f"{self.part}.{self.led.b}"
 
 
-def _leds(facts: Facts) -> Iterator[_Lit]:
+def _with_leds(facts: Facts) -> list[str]:
+    return having(facts.circuit, Led)
+
+
+@each(_with_leds)
+def _leds(facts: Facts, part_id: str) -> tuple[_Lit, ...]:
+    """A part's LEDs that current could flow through."""
     c = facts.circuit
-    for part_id in c.parts:
-        several = leds_of(c, part_id)
-        for name, led in several:
-            ends = [f"{part_id}.{n}" for n in (led.a, led.b)]
-            reading = lit(facts.points.junctions.get(of_part(part_id, name), []))
-            if reading is not None and all(lead in c.ties.at for lead in ends):
-                title = c.placed[part_id].name + (f" {name}" if len(several) > 1 else "")
-                limited = is_limited(c, part_id, led, name) or reading.max <= _bearable(c, led, ends)
-                yield _Lit(part_id, name, led, reading, limited, title)
+    several, found = leds_of(c, part_id), []
+    for name, led in several:
+        ends = [f"{part_id}.{n}" for n in (led.a, led.b)]
+        reading = lit(facts.points.junctions.get(of_part(part_id, name), []))
+        if reading is not None and all(lead in c.ties.at for lead in ends):
+            title = c.placed[part_id].name + (f" {name}" if len(several) > 1 else "")
+            limited = is_limited(c, part_id, led, name) or reading.max <= _bearable(c, led, ends)
+            found.append(_Lit(part_id, name, led, reading, limited, title))
+    return tuple(found)
 
 
 def _bearable(c: Circuit, led: Led, leads: list[str]) -> float:
@@ -86,7 +94,7 @@ def _numbers(led: Led, r: Reading) -> tuple[Number, ...]:
     "stop",
     "An LED hardly limits its own current: only what feeds it does, until one of them gives up.",
     "Shockley's junction law; currents by nodal analysis",
-    each=_leds,
+    each=of_each_fact(_leds),
 )
 def led_no_resistor(facts: Facts, x: _Lit) -> Iterator[Observation]:
     r = x.reading
@@ -107,7 +115,7 @@ def led_no_resistor(facts: Facts, x: _Lit) -> Iterator[Observation]:
     "care",
     "Too little current cannot be seen, too much ages the LED and loads the pin.",
     "catalogue: the LED's limits; currents by nodal analysis at all corners",
-    each=_leds,
+    each=of_each_fact(_leds),
 )
 def led_current(facts: Facts, x: _Lit) -> Iterator[Observation]:
     r, led = x.reading, x.led
@@ -231,7 +239,7 @@ def _own_tie(c: Circuit, led: LedId, net: str) -> Tie | None:
     "An LED conducts from its anode to its cathode only; the other way it stays dark, and much above 5 V it "
     "breaks down.",
     "Shockley's junction law",
-    each=_leds,
+    each=of_each_fact(_leds),
 )
 def led_reversed(facts: Facts, x: _Lit) -> Iterator[Observation]:
     c = facts.circuit

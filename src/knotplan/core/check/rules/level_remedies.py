@@ -21,9 +21,9 @@ leakage, light on the part's output"""
 def divided(c: Circuit, tie: Tie, volts: float, rail: Range) -> Remedy:
     """A divider before a pin, in place of what divides there now: what is at most `volts` comes down to the
     pin's rail."""
-    lower = series.at_or_above(DIVIDER_OHM * rail.min / (volts - rail.min), c.plan.series)
+    lower = series.at_or_above(DIVIDER_OHM * rail.min / (volts - rail.min), c.series)
     if lower * volts / (lower + DIVIDER_OHM) > rail.max:
-        lower = series.below(lower, c.plan.series)
+        lower = series.below(lower, c.series)
     old = [k for k, b in enumerate(tie.beads) if isinstance(b, SeriesResistor | PullDown)]
     steps = (
         *(Step(edits.remove_bead, (tie.id, k)) for k in reversed(old)),

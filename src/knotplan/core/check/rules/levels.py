@@ -10,7 +10,7 @@ from knotplan.core.check.rules.drive import Drive, drives, in_state
 from knotplan.core.check.rules.level_remedies import divided, shifted
 from knotplan.core.check.rules.remedies import logic_supply, lower_gate, supply_of
 from knotplan.core.check.rules.rule import Observation, rule
-from knotplan.core.check.subjects import of_circuit, pins
+from knotplan.core.check.subjects import of_each, pins
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.fed import as_fed
 from knotplan.core.engine.keys import of_part
@@ -83,7 +83,7 @@ def _lower_pulls(c: Circuit, contact: str) -> Iterator[Remedy]:
     parts = {split(t.lead)[0] for t in c.ties.holders.get(contact, ())}
     steps = tuple(
         Step(edits.change_bead, (t.id, k, PullUp(b.ohm, b.tolerance, rail)))
-        for t in c.plan.ties
+        for t in c.ties
         if split(t.lead)[0] in parts and t.to in c.ties.holders
         for k, b in enumerate(t.beads)
         if isinstance(b, PullUp)
@@ -141,7 +141,7 @@ def _bears(facts: Facts, wanted: Remedy, lead: str) -> bool:
     "The pin's high or low does not take the input safely to its other state, so the load never lets go, "
     "or never answers.",
     "catalogue: input levels of the part; levels by nodal analysis",
-    each=of_circuit(drives),
+    each=of_each(drives),
 )
 def output_level(facts: Facts, d: Drive) -> Iterator[Observation]:
     c = facts.circuit

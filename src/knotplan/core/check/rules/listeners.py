@@ -11,12 +11,15 @@ from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.level_remedies import divided, shifted
 from knotplan.core.check.rules.remedies import lower_gate, supply_of
 from knotplan.core.check.rules.rule import Observation, rule
-from knotplan.core.check.subjects import leads, of_circuit
+from knotplan.core.check.subjects import leads, of_circuit, of_each
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.fed import as_fed
+from knotplan.core.circuit.having import having
+from knotplan.core.circuit.keys import pins_in_use
 from knotplan.core.engine.readings import Reading, pin_volts
 from knotplan.core.match.exchanged import exchanged_leads
 from knotplan.core.match.levels import bears
+from knotplan.core.memory.question import each
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import LevelShifter, PullDown, PullUp, SeriesResistor
 from knotplan.core.plan.document import Tie, split
@@ -73,21 +76,20 @@ class _Spoken(Struct, frozen=True):
     element: str
 
 
-def _spoken(c: Circuit) -> Iterator[_Spoken]:
-    """Every tie from an output of a part to a pin that reads it. Where several speak on one line, only one
+@each(pins_in_use)
+def _spoken(c: Circuit, pin_id: str) -> tuple[_Spoken, ...]:
+    """The tie from an output of a part to a pin that reads it. Where several speak on one line, only one
     does at a time, and the engine has them all."""
-    for pin_id, ties in c.ties.holders.items():
-        if not c.contacts.pins[pin_id].reads:
-            continue
-        talking = [
-            _Spoken(tie, split(tie.lead)[0], name)
-            for tie in ties
-            if not isinstance(c.needs.of(tie.lead), Analog)
-            for name, e in c.parts[split(tie.lead)[0]].elements.items()
-            if isinstance(e, Talks) and e.a == split(tie.lead)[1]
-        ]
-        if len(talking) == 1:
-            yield talking[0]
+    if not c.contacts.pins[pin_id].reads:
+        return ()
+    talking = tuple(
+        _Spoken(tie, split(tie.lead)[0], name)
+        for tie in c.ties.holders[pin_id]
+        if not isinstance(c.needs.of(tie.lead), Analog)
+        for name, e in c.parts[split(tie.lead)[0]].elements.items()
+        if isinstance(e, Talks) and e.a == split(tie.lead)[1]
+    )
+    return talking if len(talking) == 1 else ()
 
 
 @rule(
@@ -97,7 +99,7 @@ def _spoken(c: Circuit) -> Iterator[_Spoken]:
     "What lies between an input's thresholds is read as it likes: the program sees no change, or changes "
     "that nobody made.",
     "catalogue: thresholds of the pin's driver, output of the part; voltages by nodal analysis",
-    each=of_circuit(_spoken),
+    each=of_each(_spoken),
 )
 def input_level(facts: Facts, spoken: _Spoken) -> Iterator[Observation]:
     c, tie = facts.circuit, spoken.tie
@@ -158,13 +160,12 @@ class _Told(Struct, frozen=True):
 
 def _told(c: Circuit) -> Iterator[_Told]:
     """Every tie between two parts of which one speaks and the other listens, whichever it leads from."""
-    for tie in c.plan.ties:
-        if tie.to in c.contacts.pins or c.contacts.lead(tie.to) is None:
-            continue
-        for speaks, hears in ((tie.lead, tie.to), (tie.to, tie.lead)):
-            part_id, name = split(speaks)
-            for element, e in c.parts[part_id].elements.items():
-                if isinstance(e, Talks) and e.a == name:
+    for part_id in having(c, Talks):
+        for element, e in c.parts[part_id].elements.items():
+            speaks = f"{part_id}.{e.a}"
+            for tie in c.ties.at.get(speaks, ()) if isinstance(e, Talks) else ():
+                hears = c.ties.other_end(tie, speaks)
+                if tie.to not in c.contacts.pins and c.contacts.lead(tie.to) is not None:
                     yield _Told(tie, speaks, element, hears)
 
 

@@ -75,7 +75,7 @@ def _smaller(c: Circuit, x: Raised) -> Iterator[Remedy]:
     series = [(k, b) for k, b in enumerate(x.tie.beads) if isinstance(b, SeriesResistor)]
     if len(series) == 1 and x.most_ohm > 1:
         at, bead = series[0]
-        ohm = at_or_below(x.most_ohm, c.plan.series)
+        ohm = at_or_below(x.most_ohm, c.series)
         changed = replace(bead, ohm=ohm)
         yield remedy(f"Take one of {show(ohm, 'Ω')}", edits.change_bead, x.tie.id, at, changed)
     away = tuple(remedy("", edits.remove_bead, x.tie.id, k).steps[0] for k, _ in reversed(series))

@@ -27,7 +27,7 @@ from knotplan.core.plan.beads import Fuse
 from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.plan.ids import slug
 from knotplan.core.plan.remedy import Remedy, Step, remedy
-from knotplan.core.power.tree import feeding, find
+from knotplan.core.power.tree import feeding
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -91,8 +91,8 @@ def supplies_joined(facts: Facts, poles: list[Pole]) -> Iterator[Observation]:
 
 def _fused(facts: Facts, ties: list[Tie], supply: str) -> Iterator[Remedy]:
     """A fuse of its own in the feed, for what flows there."""
-    drawn = max((b.worst_a for b in facts.budgets if b.part == supply), default=0.0)
-    rating = next((r for r in RATINGS if r * facts.circuit.plan.assumed("fuse_load") >= drawn), None)
+    drawn = max((b.worst_a for b in facts.budgets.values() if b.part == supply), default=0.0)
+    rating = next((r for r in RATINGS if r * facts.circuit.assumed("fuse_load") >= drawn), None)
     if ties and rating is not None:
         yield remedy(f"Add a fuse of {show(rating, 'A')}", edits.add_bead, ties[0].id, Fuse(rating))
 
@@ -161,14 +161,12 @@ def jerky_load_on_board(facts: Facts, part_id: str) -> Iterator[Observation]:
         need, origin = c.needs.of(lead), c.supplies.origin(lead)
         if not (isinstance(need, Supply) and need.jerks and origin and origin.on_board):
             continue
-        above = feeding(facts.power, lead)
+        above = feeding(c).get(lead)
         if above is not None and above.kind in ("supply", "converter"):
             continue  # at the supply itself, beside the board
         rail = c.board.rails[origin.id]
-        all_a = max(
-            e.worst_a, next((b.worst_a for b in facts.budgets if b.kind == "rail" and b.id == origin.id), 0.0)
-        )
-        node = find(facts.power, rail_name(origin.id))
+        in_all, node = facts.budgets.get(f"rail:{origin.id}"), facts.nodes.get(rail_name(origin.id))
+        all_a = max(e.worst_a, in_all.worst_a if in_all is not None else 0.0)
         volts = min(
             sagged(origin, all_a), node.least_v if node else math.inf
         )  # what feeds the board sags as well
@@ -200,7 +198,8 @@ def board_unfed(facts: Facts) -> Iterator[Observation]:
     if c.supplies.feeds or c.supplies.past_socket or not c.parts:
         return
     socket = c.board.sockets[c.supplies.socket]
-    worst = next((b.worst_a for b in facts.budgets if b.kind == "supply" and not b.part), 0.0)
+    budget = facts.budgets.get(f"supply:{c.supplies.socket}")
+    worst = budget.worst_a if budget is not None else 0.0
     able = [s for s in c.board.sockets.values() if s.limit_a >= worst]
     enough = (
         f"{' or '.join(s.title for s in able)} can give that" if able else "none of its sockets gives that"

@@ -9,8 +9,9 @@ from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.drive import Drive, drives
 from knotplan.core.check.rules.remedies import logic_supply, move, weakest_pull
 from knotplan.core.check.rules.rule import Observation, rule
-from knotplan.core.check.subjects import of_circuit
+from knotplan.core.check.subjects import of_circuit, of_each
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.having import having
 from knotplan.core.circuit.switches import switched_by
 from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.nearby import nearby
@@ -31,7 +32,7 @@ from knotplan.core.quantity.written import show
     "Until the program runs the pin is what the chip makes it; a load that answers to that level moves "
     "by itself at every start.",
     "catalogue: state of the pin at power-on; currents by nodal analysis",
-    each=of_circuit(drives),
+    each=of_each(drives),
 )
 def wakes_load(facts: Facts, d: Drive) -> Iterator[Observation]:
     c = facts.circuit
@@ -54,9 +55,9 @@ def wakes_load(facts: Facts, d: Drive) -> Iterator[Observation]:
     )
 
 
-def _brief_loads(c: Circuit) -> Iterator[str]:
+def _brief_loads(c: Circuit) -> list[str]:
     """Loads that are made for being on for a short time."""
-    return (p for p, part in c.parts.items() if part.facts.most_on_s)
+    return having(c, "most_on_s")
 
 
 def _on_by_level(facts: Facts, d: Drive, need: Output | Pulse) -> Iterator[Observation]:

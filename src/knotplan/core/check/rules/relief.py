@@ -15,7 +15,7 @@ from knotplan.core.plan.beads import SeriesResistor
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.power.budgets import Budget
-from knotplan.core.power.tree import Node, find
+from knotplan.core.power.node import Node, find
 from knotplan.core.quantity.series import at_or_above
 from knotplan.core.quantity.written import show
 
@@ -74,7 +74,7 @@ def _larger_resistors(c: Circuit, budget: Budget) -> Iterator[Remedy]:
         driver = c.hardware.driver_at(pin)
         beside = max(driver.high_ohm.max, driver.low_ohm.max) if driver is not None else 0.0
         for tie, at, bead in (x for t in c.ties.holders.get(pin, ()) for x in _resistors(c, t)):
-            ohm = at_or_above(share * bead.ohm + (share - 1) * beside, c.plan.series)
+            ohm = at_or_above(share * bead.ohm + (share - 1) * beside, c.series)
             larger[tie.id, at] = replace(bead, ohm=ohm)
     if larger:
         ohms = sorted({bead.ohm for bead in larger.values()})

@@ -355,7 +355,7 @@ def stronger_switch(facts: Facts, load: Tie) -> tuple[Remedy, ...]:
     ways = {given: new_given, output: new_output, old.ground: new.ground}
     if old.load_supply:
         ways[old.load_supply] = new.load_supply
-    used = {split(end)[1] for t in c.plan.ties for end in (t.lead, t.to) if split(end)[0] == hub}
+    used = {split(end)[1] for t in c.ties for end in (t.lead, t.to) if split(end)[0] == hub}
     if not used <= set(ways):
         return ()
     steps = [Step(edits.exchange_part, (hub, new.id, {}, ways))]

@@ -13,6 +13,7 @@ from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, parts
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.having import having
 from knotplan.core.engine.keys import of_part
 from knotplan.core.engine.readings import Reading
 from knotplan.core.finders.in_plan import converter_of
@@ -51,8 +52,8 @@ class Measured(Struct, frozen=True):
 
 def measured(c: Circuit) -> Iterator[Measured]:
     """Every sensing resistor with an end on a pin that measures."""
-    for part_id, part in c.parts.items():
-        for name, e in part.elements.items():
+    for part_id in having(c, Varies):
+        for name, e in c.parts[part_id].elements.items():
             if not isinstance(e, Varies):
                 continue
             for own, other in ((e.a, e.b), (e.b, e.a)):
@@ -134,7 +135,7 @@ def _has_other_side(c: Circuit, m: Measured) -> bool:
 
 def _second_resistor(c: Circuit, m: Measured) -> Iterator[Remedy]:
     """Towards the side where the sensor is not: the preferred value next to the middle of its range."""
-    ohm = series.at_or_above(m.middle_ohm / 1.1, c.plan.series)
+    ohm = series.at_or_above(m.middle_ohm / 1.1, c.series)
     rail = c.supplies.rail_contact(m.tie.to)
     grounded = c.nets.is_ground(m.other)
     if grounded and not rail:
@@ -178,7 +179,7 @@ def sensor_range(facts: Facts, m: Measured) -> Iterator[Observation]:
 
 
 def _better_second(c: Circuit, m: Measured) -> Iterator[Remedy]:
-    ohm = series.at_or_above(m.middle_ohm / 1.1, c.plan.series)
+    ohm = series.at_or_above(m.middle_ohm / 1.1, c.series)
     for tie, at, bead in _second(c, m):
         other = (
             PullUp(ohm, bead.tolerance, bead.rail)

@@ -99,7 +99,7 @@ def _stronger(facts: Facts, line: SingleLine, most: float) -> Iterator[Remedy]:
     wanted = 0.9 * most
     if 1 / wanted <= rest:
         return
-    value = series.below(1 / (1 / wanted - rest), c.plan.series)
+    value = series.below(1 / (1 / wanted - rest), c.series)
     if 1 / (1 / value + rest) < line.least_ohm:
         return
     if own is not None:

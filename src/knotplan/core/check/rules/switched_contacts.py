@@ -12,11 +12,12 @@ from knotplan.core.check.rules.remedies import untied
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.subjects import of_circuit, supply_nodes
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.having import CONTACTS, having
 from knotplan.core.match.ends import shorting_contacts
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, remedy
-from knotplan.core.power.tree import Node
+from knotplan.core.power.node import Node
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 
@@ -33,11 +34,15 @@ class _Hung(Struct, frozen=True):
 
 def _hung(c: Circuit) -> Iterator[_Hung]:
     """Every part that hangs on a contact that something drives."""
-    for tie in c.plan.ties:
-        spec, part_id = c.contacts.lead(tie.to), split(tie.lead)[0]
-        offers = spec.offers if spec is not None else None
-        if offers is not None and offers.kind == "contact" and c.parts[part_id].category != "wiring":
-            yield _Hung(tie, part_id, tie.to, offers.rests == "closed")
+    for hub in having(c, CONTACTS):
+        for name, lead in c.parts[hub].leads.items():
+            if lead.offers is None or lead.offers.kind != "contact":
+                continue
+            contact = f"{hub}.{name}"
+            for tie in (t for t in c.ties.at.get(contact, ()) if t.to == contact):
+                part_id = split(tie.lead)[0]
+                if c.parts[part_id].category != "wiring":
+                    yield _Hung(tie, part_id, contact, lead.offers.rests == "closed")
 
 
 def _moves(c: Circuit, part_id: str) -> bool:
@@ -107,7 +112,7 @@ def contact_over(facts: Facts, node: Node) -> Iterator[Observation]:
         return
     unclamped = [n for n in node.walk() if n.kind == "load" and n.part and _kicks(c, n.part)]
     amps = node.total.worst_a
-    limit = relay.contact_a * (c.plan.assumed("inductive") if unclamped else 1.0)
+    limit = relay.contact_a * (c.assumed("inductive") if unclamped else 1.0)
     beyond = amps > relay.contact_a or origin.volts.typ > relay.contact_v
     if not beyond and amps <= limit:
         return

@@ -25,7 +25,7 @@ from knotplan.core.circuit.nets import GROUND
 from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import pulse_use
 from knotplan.core.match.answers.together import goes_with
-from knotplan.core.match.exchanged import has_rule_of_its_own, reversed_supplies, unmet_leads
+from knotplan.core.match.exchanged import has_rule_of_its_own, is_unmet_lead, reversed_supplies
 from knotplan.core.match.fit import Fit, Grade, able, fit, need_words
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Parting
@@ -149,7 +149,7 @@ def _reached(facts: Facts, contact: str) -> list[str]:
 )
 def need_unmet(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
-    if tie.lead not in unmet_leads(c):
+    if not is_unmet_lead(c, tie.lead):
         return
     spec = c.contacts.lead(tie.lead)
     assert spec is not None
@@ -342,7 +342,7 @@ def _apart(facts: Facts, part_id: str, source: Source) -> Iterator[Observation]:
     plus, minus = f"{part_id}.{source.plus}", f"{part_id}.{source.minus}"
     if (
         plus == minus
-        or not {plus, minus} & c.ties.at.keys()
+        or not any(end in c.ties.at for end in (plus, minus))
         or c.nets.of(minus) == c.nets.of(GROUND)
         or part_id in reversed_supplies(c)
     ):

@@ -4,17 +4,19 @@ from collections.abc import Iterator
 
 from msgspec import Struct
 
-from knotplan.catalog.part.needs import Input, Need, Stream
+from knotplan.catalog.part.needs import Input, Stream
 from knotplan.core.buses.lines import MODES
 from knotplan.core.buses.reach import Reach, over_bus
 from knotplan.core.check.asked import from_facts
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.remedies import elsewhere, move
 from knotplan.core.check.rules.rule import Observation, rule
-from knotplan.core.check.subjects import of_circuit
+from knotplan.core.check.subjects import of_circuit, of_each
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.having import having, held_for
 from knotplan.core.circuit.units import keeps_time
 from knotplan.core.match.fit import Grade, fit
+from knotplan.core.memory.question import each
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.plan.remedy import Remedy, remedy
@@ -39,11 +41,13 @@ def _able(c: Circuit, lead: str) -> str:
     return f"; {', '.join(c.titles.full(p) for p in pins[:NAMED])}{more} can"
 
 
-def _on_slow_pins(c: Circuit, kind: type[Need]) -> Iterator[tuple[Tie, Need]]:
-    for _, pin, tie in c.ties.on_pins():
-        need = c.needs.of(tie.lead)
-        if isinstance(need, kind) and (pin.drives or pin.reads) and not pin.hands_on:
-            yield tie, need
+@each(held_for(Stream, Input))
+def _on_slow_pins(c: Circuit, tie_id: str) -> tuple[Tie, ...]:
+    """A tie whose pulses or bits a program times."""
+    tie = c.ties.held[tie_id]
+    pin, need = c.contacts.pins[tie.to], c.needs.of(tie.lead)
+    timed = isinstance(need, Stream | Input) and (pin.drives or pin.reads) and not pin.hands_on
+    return (tie,) if timed else ()
 
 
 @rule(
@@ -53,21 +57,23 @@ def _on_slow_pins(c: Circuit, kind: type[Need]) -> Iterator[tuple[Tie, Need]]:
     "The bits of these protocols are told apart by fractions of a microsecond; where a system interrupts the "
     "program, or sets the pin over a bus, they come out wrong now and then, or always.",
     "catalogue: the protocol's shortest time, which pins of the board keep time",
+    each=of_each(_on_slow_pins),
 )
-def cannot_keep_time(facts: Facts) -> Iterator[Observation]:
+def cannot_keep_time(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
-    for tie, need in _on_slow_pins(c, Stream):
-        assert isinstance(need, Stream)
-        slow = not keeps_time(c, tie.to, both_ways=need.answers) and need.protocol != "one-wire"
-        if slow and fit(c, tie.lead, tie.to, alone=True, rows=[]).grade < Grade.IMPOSSIBLE:
-            yield Observation(
-                f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} has to be timed to "
-                f"{show(need.finest_s, 's')}, which this pin cannot{_able(c, tie.lead)}.",
-                (tie.lead, tie.to),
-                (Number("shortest time", need.finest_s, "s"),),
-                from_facts(elsewhere, tie),
-                None if need.protocol == "pixels" else "care",
-            )
+    need = c.needs.of(tie.lead)
+    if not isinstance(need, Stream):
+        return
+    slow = not keeps_time(c, tie.to, both_ways=need.answers) and need.protocol != "one-wire"
+    if slow and fit(c, tie.lead, tie.to, alone=True, rows=[]).grade < Grade.IMPOSSIBLE:
+        yield Observation(
+            f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} has to be timed to "
+            f"{show(need.finest_s, 's')}, which this pin cannot{_able(c, tie.lead)}.",
+            (tie.lead, tie.to),
+            (Number("shortest time", need.finest_s, "s"),),
+            from_facts(elsewhere, tie),
+            None if need.protocol == "pixels" else "care",
+        )
 
 
 @rule(
@@ -77,34 +83,35 @@ def cannot_keep_time(facts: Facts) -> Iterator[Observation]:
     "A pulse is measured well where a timer takes its edges, or where nothing interrupts the program; "
     "elsewhere the reading jumps.",
     "catalogue: how finely the part's pulses are measured, which pins of the board keep time",
+    each=of_each(_on_slow_pins),
 )
-def pulse_unmeasured(facts: Facts) -> Iterator[Observation]:
+def pulse_unmeasured(facts: Facts, tie: Tie) -> Iterator[Observation]:
     c = facts.circuit
-    for tie, need in _on_slow_pins(c, Input):
-        assert isinstance(need, Input)
-        pin = c.contacts.pins[tie.to]
-        if (
-            need.measured_s is not None
-            and not pin.jobs("capture")
-            and not keeps_time(c, tie.to, both_ways=True)
-            and pin.reads
-        ):
-            reach = over_bus(c, tie.to)
-            if split(tie.to)[0] == BOARD:
-                why = "the system can interrupt the program meanwhile"
-            elif reach is None:
-                why = "it is read over a bus"
-            else:
-                why = f"it is read over {reach.bus}, every {show(reach.read_s, 's')} at best"
-            hopeless = reach is not None and reach.read_s > need.measured_s
-            yield Observation(
-                f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} has to be measured to "
-                f"{show(need.measured_s, 's')}, but {why}{_able(c, tie.lead)}.",
-                (tie.lead, tie.to),
-                (Number("wanted", need.measured_s, "s"),),
-                from_facts(elsewhere, tie),
-                "stop" if hopeless else None,
-            )
+    need, pin = c.needs.of(tie.lead), c.contacts.pins[tie.to]
+    if (
+        not isinstance(need, Input)
+        or need.measured_s is None
+        or pin.jobs("capture")
+        or keeps_time(c, tie.to, both_ways=True)
+        or not pin.reads
+    ):
+        return
+    reach = over_bus(c, tie.to)
+    if split(tie.to)[0] == BOARD:
+        why = "the system can interrupt the program meanwhile"
+    elif reach is None:
+        why = "it is read over a bus"
+    else:
+        why = f"it is read over {reach.bus}, every {show(reach.read_s, 's')} at best"
+    hopeless = reach is not None and reach.read_s > need.measured_s
+    yield Observation(
+        f"{c.titles.of(tie.lead)} on {c.titles.full(tie.to)} has to be measured to "
+        f"{show(need.measured_s, 's')}, but {why}{_able(c, tie.lead)}.",
+        (tie.lead, tie.to),
+        (Number("wanted", need.measured_s, "s"),),
+        from_facts(elsewhere, tie),
+        "stop" if hopeless else None,
+    )
 
 
 SHARE = 0.5
@@ -124,10 +131,9 @@ class _Stepped(Struct, frozen=True):
 
 
 def _stepped(c: Circuit) -> Iterator[_Stepped]:
-    for part_id, part in c.parts.items():
-        s = part.facts.stepper
-        if s is None:
-            continue
+    for part_id in having(c, "stepper"):
+        s = c.parts[part_id].facts.stepper
+        assert s is not None
         rpm, driver, w = (
             stepper.asked_rpm(c, part_id),
             stepper.driver_of(c, part_id),

@@ -9,9 +9,9 @@ from knotplan.core.check.asked import from_circuit, given, on_demand
 from knotplan.core.check.facts import Facts
 from knotplan.core.check.rules.rule import Observation, rule
 from knotplan.core.check.rules.windings import crossed
-from knotplan.core.check.subjects import of_circuit, parts
+from knotplan.core.check.subjects import of_circuit, of_each, parts
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.units import pulse_use
+from knotplan.core.circuit.units import pulsed
 from knotplan.core.match.fit import Grade, candidates
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Tie, split
@@ -19,8 +19,8 @@ from knotplan.core.plan.remedy import Remedy, Step, remedy
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import at_most, show
 from knotplan.core.timing import pixels, relay, servo, stepper
-from knotplan.core.timing.capture import captures
-from knotplan.core.timing.pulses import Shared, Timer, reach, timers
+from knotplan.core.timing.capture import Capture, captures
+from knotplan.core.timing.pulses import Shared, Timer, reach, timers, timers_of
 
 SEEN_HZ = 100.0
 """slower pulses are seen to flicker"""
@@ -39,7 +39,7 @@ def _allowed(c: Circuit, lead: str) -> float:
     "A timer divides its clock by whole steps and counts to a whole number; not every frequency comes out. A "
     "tone is then another one, and a servo's frames come too often or too seldom.",
     "catalogue: clock, divider steps and counter of the timer; f = clock / (divisor · counts)",
-    each=of_circuit(timers),
+    each=of_each(timers_of),
 )
 def pulse_off(facts: Facts, shared: Shared) -> Iterator[Observation]:
     c = facts.circuit
@@ -87,17 +87,6 @@ def _better_timer(c: Circuit, lead: str, good: Callable[[Timer], bool]) -> Itera
                 return
 
 
-def _pulsed(facts: Facts) -> Iterator[tuple[str, float, float]]:
-    """(lead, Hz, longest pulse in s) of every timed output whose pulses have a longest one."""
-    c = facts.circuit
-    for uses in pulse_use(c).values():
-        for _, lead, hz in uses:
-            need, servo_facts = c.needs.of(lead), c.parts[split(lead)[0]].facts.servo
-            longest = servo_facts.most_s if servo_facts is not None else getattr(need, "most_s", None)
-            if longest:
-                yield lead, hz, longest
-
-
 @rule(
     "frame-short",
     "Frame shorter than its pulse",
@@ -105,13 +94,14 @@ def _pulsed(facts: Facts) -> Iterator[tuple[str, float, float]]:
     "A pulse has to end before the next one begins. In a frame that is shorter than its longest pulse the "
     "output simply stays high: the part stands at an end, or does not understand it.",
     "catalogue: longest pulse of the part; frame = 1 / frequency",
-    each=_pulsed,
+    each=of_each(pulsed),
 )
-def frame_short(facts: Facts, pulsed: tuple[str, float, float]) -> Iterator[Observation]:
+def frame_short(facts: Facts, use: tuple[str, str, float]) -> Iterator[Observation]:
     c = facts.circuit
-    lead, hz, longest = pulsed
-    tie = c.ties.of(lead)
-    if tie is None or longest < 1 / hz:
+    _, lead, hz = use
+    tie, need, servo_facts = c.ties.of(lead), c.needs.of(lead), c.parts[split(lead)[0]].facts.servo
+    longest = servo_facts.most_s if servo_facts is not None else getattr(need, "most_s", None)
+    if tie is None or not longest or longest < 1 / hz:
         return
     yield Observation(
         f"{c.titles.of(lead)} has pulses of up to {show(longest, 's')}, and at {show(hz, 'Hz')} a frame "
@@ -134,26 +124,25 @@ def _own_frame(tie: Tie) -> Iterator[Remedy]:
     "A timer that makes pulses begins to count anew with each of them. A longer pulse that is measured by "
     "the same timer is then taken for a shorter one.",
     "catalogue: which timer takes the time of a pin's edges; period = 1 / frequency",
+    each=of_circuit(captures),
 )
-def capture_shared(facts: Facts) -> Iterator[Observation]:
+def capture_shared(facts: Facts, taken: Capture) -> Iterator[Observation]:
     c = facts.circuit
-    by_unit = {t.unit: t for t in timers(c)}
-    for taken in captures(c):
-        shared = by_unit.get(taken.timer) if taken.timer else None
-        if shared is None or taken.longest_s <= 1 / shared.timer.hz:
-            continue
-        lead = shared.uses[0].lead
-        period = 1 / shared.timer.hz
-        yield Observation(
-            f"{c.titles.of(taken.lead)} has pulses of up to {show(taken.longest_s, 's')}; {shared.title}, "
-            f"which measures them, starts anew every {show(period, 's')} for {c.titles.of(lead)}.",
-            (taken.lead, *(u.lead for u in shared.uses)),
-            (
-                Number("longest pulse", taken.longest_s, "s", period),
-                Number("frequency", shared.timer.hz, "Hz"),
-            ),
-            from_circuit(_off_the_timer, shared),
-        )
+    shared = next((t for t in reversed(timers(c)) if t.unit == taken.timer), None) if taken.timer else None
+    if shared is None or taken.longest_s <= 1 / shared.timer.hz:
+        return
+    lead = shared.uses[0].lead
+    period = 1 / shared.timer.hz
+    yield Observation(
+        f"{c.titles.of(taken.lead)} has pulses of up to {show(taken.longest_s, 's')}; {shared.title}, "
+        f"which measures them, starts anew every {show(period, 's')} for {c.titles.of(lead)}.",
+        (taken.lead, *(u.lead for u in shared.uses)),
+        (
+            Number("longest pulse", taken.longest_s, "s", period),
+            Number("frequency", shared.timer.hz, "Hz"),
+        ),
+        from_circuit(_off_the_timer, shared),
+    )
 
 
 def _off_the_timer(c: Circuit, shared: Shared) -> Iterator[Remedy]:
@@ -184,7 +173,7 @@ def _off_the_timer(c: Circuit, shared: Shared) -> Iterator[Remedy]:
     "A pulse can only be set in whole counts of its timer. With few of them between its ends, a servo "
     "moves in jerks.",
     "catalogue: counter of the timer; step = angle range · tick / pulse range",
-    each=of_circuit(timers),
+    each=of_each(timers_of),
 )
 def servo_coarse(facts: Facts, shared: Shared) -> Iterator[Observation]:
     c = facts.circuit

@@ -29,7 +29,7 @@ def _assumed(circuit: Circuit, finder: str) -> Given:
     from knotplan.core.finders import BY_ID
 
     return {
-        i.name: (circuit.plan.assumed(i.assumes), "assumption of the plan")
+        i.name: (circuit.assumed(i.assumes), "assumption of the plan")
         for i in BY_ID[finder].inputs
         if i.assumes
     }

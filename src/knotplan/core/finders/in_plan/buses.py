@@ -47,7 +47,7 @@ def of_buses(c: Circuit, tie: Tie) -> Iterator[Proposal]:
             "capacitance": (section.farad, "devices and cords of the plan"),
             "sink": (weak.amps if weak else 0.003, f"catalogue, {weak.what}" if weak else "the standard"),
             "there": (others.ohm.typ if others.ohm else 0.0, "board and modules"),
-            "series": (c.plan.series, "plan"),
+            "series": (c.series, "plan"),
         },
         PullUp(4700.0, rail=rail),
     )

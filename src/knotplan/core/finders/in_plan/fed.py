@@ -27,7 +27,7 @@ def of_lines(c: Circuit, tie: Tie) -> Iterator[Proposal]:
             {
                 **only(drive, "high", "source_ohm"),
                 "length": (length, "plan"),
-                "series": (c.plan.series, "plan"),
+                "series": (c.series, "plan"),
                 "capacitance": (INPUT_F + PER_METRE_F * length, "cord's length and one input"),
                 "shortest": (need.finest_s, f"catalogue, {c.placed[split(tie.lead)[0]].name}"),
             },
@@ -48,7 +48,7 @@ def of_lines(c: Circuit, tie: Tie) -> Iterator[Proposal]:
                 "most": (fixed.most_a, where),
                 "lights": (fixed.lights, where),
                 "rows": (fixed.rows, where),
-                "series": (c.plan.series, "plan"),
+                "series": (c.series, "plan"),
             },
             param=fixed.param,
             now_param=float(

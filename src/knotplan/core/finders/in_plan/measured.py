@@ -38,7 +38,7 @@ def of_inputs(c: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
                 "volts": (max(most, volts.max * 1.01), "engine: most at the lead"),
                 "wanted": (volts.min, where),
                 "load": (volts.typ / driver.leak_a, where),
-                "series": (c.plan.series, "plan"),
+                "series": (c.series, "plan"),
             },
             SeriesResistor(1000.0),
         )
@@ -51,7 +51,7 @@ def of_inputs(c: Circuit, points: Points, tie: Tie) -> Iterator[Proposal]:
                 "supply": (volts.typ, where),
                 "leak": (driver.leak_a, where),
                 "high_share": (min(0.99, max(0.31, driver.input_high_v / volts.typ)), where),
-                "series": (c.plan.series, "plan"),
+                "series": (c.series, "plan"),
             },
             PullUp(10e3, rail=c.supplies.rail_contact(tie.to)),
         )
@@ -114,7 +114,7 @@ def _measured(c: Circuit, points: Points, tie: Tie, part_id: str) -> Iterator[Pr
                 "supply": (reference, title),
                 "bits": (float(bits), title),
                 "place": ("between pin and ground" if grounded else "between supply and pin", "plan"),
-                "series": (c.plan.series, "plan"),
+                "series": (c.series, "plan"),
             },
             bead,
         )

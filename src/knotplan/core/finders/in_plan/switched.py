@@ -60,7 +60,7 @@ def of_transistors(c: Circuit, tie: Tie) -> Iterator[Proposal]:
                 {
                     **drive,
                     "load": (amps, "plan: what hangs on the collector"),
-                    "series": (c.plan.series, "plan"),
+                    "series": (c.series, "plan"),
                 },
                 SeriesResistor(1000.0),
             )
@@ -75,7 +75,7 @@ def of_transistors(c: Circuit, tie: Tie) -> Iterator[Proposal]:
                 **only(drive, "high", "pin_a"),
                 "frequency": (hertz, "catalogue, " + about),
                 "leak": (c.hardware.driver(tie.to).leak_a, f"catalogue, {c.titles.full(tie.to)}"),
-                "series": (c.plan.series, "plan"),
+                "series": (c.series, "plan"),
             },
             SeriesResistor(220.0),
         )

@@ -17,7 +17,7 @@ def supply(circuit: Circuit, need: Supply, contact: str) -> Answer:
     volts = origin.volts
     text = f"{origin.title}, {volts.min:g} – {volts.max:g} V"
     outside = f"{text}; needs {need.least_v:g} – {need.most_v:g} V"
-    match lies(volts, need.least_v, need.most_v, circuit.plan.assumed("edge")):
+    match lies(volts, need.least_v, need.most_v, circuit.assumed("edge")):
         case "outside":
             return no(outside)
         case "beyond":
@@ -111,7 +111,7 @@ def switched(circuit: Circuit, need: Switched, contact: str, pin: Pin) -> Answer
 def feed(circuit: Circuit, lead: str, socket_id: str) -> Answer:
     """How well a plug fits a socket of the board."""
     socket, source = circuit.board.sockets[socket_id], circuit.supplies.on_bench[split(lead)[0]]
-    if not suits(source, socket.volts, circuit.plan.assumed("edge")):
+    if not suits(source, socket.volts, circuit.assumed("edge")):
         return no(
             f"{socket.title} takes {socket.volts.min:g} – {socket.volts.max:g} V, this gives "
             f"{source.volts.min:g} – {source.volts.max:g} V"
@@ -125,6 +125,6 @@ def taking(circuit: Circuit, lead: str, pin: Pin) -> Answer:
     source = circuit.supplies.on_bench.get(split(lead)[0])
     if rail is None or not rail.accepts or source is None:
         return no("would feed a supply into a pin")
-    if not suits(source, rail.accepts, circuit.plan.assumed("edge")):
+    if not suits(source, rail.accepts, circuit.assumed("edge")):
         return no(f"{rail.title} takes {rail.accepts.min:g} – {rail.accepts.max:g} V")
     return Answer(True, (f"feeds the {rail.title}",))

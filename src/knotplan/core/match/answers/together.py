@@ -36,7 +36,7 @@ def _in_chain(circuit: Circuit, one: str, other: str) -> bool:
 def _heads(circuit: Circuit, part_id: str) -> set[str]:
     """The parts that a part's daisy chain leads over, towards its head, itself among them."""
     heads = {part_id}
-    for _ in circuit.parts:
+    while True:
         more = {
             split(tie.to)[0]
             for p in heads
@@ -48,6 +48,5 @@ def _heads(circuit: Circuit, part_id: str) -> set[str]:
             and hub.offers.kind == "io"
         }
         if more <= heads:
-            break
+            return heads
         heads |= more
-    return heads

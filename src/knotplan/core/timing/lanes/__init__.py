@@ -1,7 +1,7 @@
 """One lane for each output of a plan: what it does, and when, as a wave."""
 
-from knotplan.catalog.derived import derived
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.memory.question import question
 from knotplan.core.timing.lanes.frames import frames
 from knotplan.core.timing.lanes.lane import Lane
 from knotplan.core.timing.lanes.measured import measured
@@ -17,7 +17,7 @@ __all__ = ["Lane", "lanes"]
 KINDS = (pulsed, steppers, switched, frames, transfers, uarts, scans, measured)
 
 
-@derived
+@question
 def lanes(c: Circuit) -> tuple[Lane, ...]:
     """Every output that is tied, in the order of the parts."""
     by_kind: dict[str, list[Lane]] = {}
