@@ -1,17 +1,19 @@
 """The command line as a program meets it: exit codes, JSON, files."""
 
 import json
+import subprocess
 import sys
 from pathlib import Path
 
+import click
 import pytest
 from click.testing import CliRunner, Result
 
 from knotplan.catalog.load import shipped
-from knotplan.cli.main import cli
+from knotplan.cli.main import COMMANDS, cli
 from knotplan.core.finders import BY_ID, FINDERS
 from knotplan.core.plan.document import PlacedPart, Plan, Tie
-from knotplan.examples import HERE
+from knotplan.examples import HERE, example
 from knotplan.exchange.plan_file import save
 from tests.conftest import lay
 
@@ -484,3 +486,52 @@ def test_no_display_and_no_toolkit_are_told_in_plain_words(
     assert done.exit_code == 2 and "the window needs PySide6" in done.output
     done = run("export", DEMO, "--as", "pdf", "-o", str(tmp_path / "x.pdf"))
     assert done.exit_code == 2 and "painted by PySide6" in done.output
+
+
+# --- several plans at a time; what is imported for what ----------------------------------------------
+
+
+@pytest.fixture
+def scenes(tmp_path: Path) -> list[str]:
+    """Plans right and wrong, and one that cannot be read."""
+    paths = []
+    for scene in ("harbour-light", "harbour-light-draft", "kite-winder"):
+        save(example(scene, shipped()), tmp_path / f"{scene}.knot.json")
+        paths.append(str(tmp_path / f"{scene}.knot.json"))
+    (tmp_path / "broken.knot.json").write_text("{", "utf-8")
+    return [*paths, str(tmp_path / "broken.knot.json")]
+
+
+def test_check_takes_many_plans_in_their_order(scenes: list[str]) -> None:
+    one_by_one = [run("check", path) for path in scenes]
+    together = run("check", *scenes[:3])
+    assert together.exit_code == max(done.exit_code for done in one_by_one[:3]) == 1
+    said = [text for path, done in zip(scenes[:3], one_by_one, strict=False) for text in (path, done.output)]
+    at = [together.output.index(text) for text in said]
+    assert at == sorted(at)
+    with_broken = run("check", *scenes)
+    assert with_broken.exit_code == 2 and one_by_one[3].exit_code == 2
+    assert one_by_one[2].output in with_broken.output, (
+        "one that cannot be read keeps no other from being checked"
+    )
+
+
+@pytest.mark.parametrize("jobs", ["1", "2"])
+def test_many_plans_are_checked_alike_in_one_process_and_in_several(scenes: list[str], jobs: str) -> None:
+    done = run("check", "--format", "json", "--jobs", jobs, *scenes[:3] * 3)
+    plans = json.loads(done.output)["plans"]
+    assert [p["file"] for p in plans] == scenes[:3] * 3
+    own = [json.loads(run("check", "--format", "json", path).output) for path in scenes[:3]]
+    assert [{k: v for k, v in p.items() if k != "file"} for p in plans] == own * 3
+
+
+def test_the_list_of_commands_imports_none_of_them() -> None:
+    code = (
+        "import sys; from knotplan.cli.main import cli; cli(['--help'], standalone_mode=False); "
+        "print(sorted(m for m in sys.modules if m.startswith(('knotplan.core', 'numpy', 'msgspec'))))"
+    )
+    done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert done.stdout.splitlines()[-1] == "[]"
+    for name in COMMANDS:
+        assert f"\n  {name} " in done.stdout
+        assert cli.get_command(click.Context(cli), name) is not None

@@ -6,7 +6,7 @@ from knotplan.core.drawing.loom.cord_tags import cord_tags
 from knotplan.core.drawing.loom.room import lay_out
 from knotplan.core.drawing.palette import LIGHT
 from knotplan.core.drawing.shapes import Text
-from knotplan.core.power.budgets import pin_current
+from knotplan.core.power.budget import pin_current
 from knotplan.core.quantity.written import show
 from knotplan.examples import example
 

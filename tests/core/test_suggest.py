@@ -1,12 +1,15 @@
 """Suggestions: against exhaustive search on small plans, by properties on random
 ones, and what is said when none is."""
 
+import random
 from itertools import combinations, pairwise, product
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from msgspec.structs import replace
+from scipy.optimize import Bounds, LinearConstraint, milp
 
 from knotplan.catalog.load import shipped
 from knotplan.core.check.automatic_fixes import mend
@@ -18,9 +21,9 @@ from knotplan.core.suggest import suggestion
 from knotplan.core.suggest.asked import loosened
 from knotplan.core.suggest.exact import best, best_answer
 from knotplan.core.suggest.options import Option, Task
-from knotplan.core.suggest.programme import lines_of
+from knotplan.core.suggest.programme import lines_of, programme, runs_of
 from knotplan.core.suggest.quick import quick
-from knotplan.core.suggest.solver import GAP
+from knotplan.core.suggest.solver import GAP, PROVEN, matrix_of, solved, stated
 from knotplan.core.suggest.suggestion import Ready, first_answer, made, prepare
 from tests.conftest import lay, look_at
 
@@ -360,3 +363,64 @@ def test_a_load_that_nothing_switches_is_no_good_answer_and_never_mended_so() ->
         {"usb.plug": "board.usb", "big.zero": "p5", "bell.com1": "big.plus", "latch.plus": "bell.no1"},
     )
     assert fit(Circuit(high, CATALOG), "latch.minus", "board.p5").grade == Grade.GOOD
+
+
+# --- parts alike, windows, groups --------------------------------------------------------------------
+
+
+def least_cost(task: Task, lines: list[list[str]]) -> float | None:
+    """Of a task as one programme of every lead and every run, solved at once: the way that takes longest, and
+    knows nothing of parts alike, windows or groups."""
+    p = programme(task, runs_of(lines, task))
+    found = milp(
+        p.cost,
+        integrality=np.ones(len(p.cost)),
+        bounds=Bounds(0, 1),
+        constraints=LinearConstraint(matrix_of(p), p.low, p.high),
+        options={"mip_rel_gap": 1e-6},
+    )
+    return float(found.fun) if found.status == PROVEN else None
+
+
+KINDS: tuple[tuple[str, dict[str, str | float]], ...] = (
+    ("led", {"dimmed": "yes"}),
+    ("led", {}),
+    ("micro-servo", {}),
+    ("push-button", {}),
+    ("knob", {}),
+    ("encoder", {}),
+    ("joystick", {}),
+    ("i2c-thermometer", {}),
+    ("keypad", {}),
+)
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize("seed", range(8))
+def test_parts_alike_windows_and_groups_lose_nothing(seed: int) -> None:
+    r = random.Random(seed)
+    plan = edits.add_part(Plan(r.choice(["clove-60", "bowline-40", "clove-22"])), "plug-brick", "Feed")
+    plan = edits.add_part(plan, "brick-5v", "Brick")
+    for part, params in r.choices(KINDS, k=r.randint(3, 9)):
+        plan = edits.add_part(plan, part, part, params)
+    ready = prepare(plan, CATALOG)
+    task, lines = ready.task, lines_of(ready.circuit)
+    question = stated(task, lines)
+    status, x = solved(question.model)
+    least = least_cost(task, lines)
+    assert (status == PROVEN) == (least is not None)
+    if least is None:
+        return
+    assert float(question.model.cost @ x) == pytest.approx(least, rel=2 * GAP)
+    pick = question.pick(x)
+    assert pick.keys() == set(task.leads)
+    # what was given out to each part keeps every row, and costs as much
+    chosen = Task(
+        task.leads,
+        [task.options[pick[x]] for x in task.leads],
+        task.hertz,
+        task.pools,
+        task.pool_hertz,
+        task.remaps,
+    )
+    assert least_cost(chosen, lines) == pytest.approx(least, rel=2 * GAP)

@@ -238,7 +238,7 @@ def test_a_double_click_on_a_card_renames_its_part(qtbot, window: MainWindow) ->
 
 
 def test_of_many_budgets_the_fullest_are_shown_in_their_order() -> None:
-    from knotplan.core.power.budgets import Budget, Item
+    from knotplan.core.power.budget import Budget, Item
     from knotplan.desktop.budget_bar import fullest
 
     many = tuple(

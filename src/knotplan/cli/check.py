@@ -1,10 +1,16 @@
 """`knotplan check`"""
 
+import os
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from contextlib import contextmanager
+from multiprocessing import get_context
 from pathlib import Path
+from typing import Any
 
 import click
 
-from knotplan.cli.common import format_option, plan_argument, print_json, report_of
+from knotplan.cli.common import UnreadableError, format_option, print_json, read_report, stop
 from knotplan.core.check.finding import SAID, Finding, Severity
 from knotplan.core.check.remedy_search import within_budget
 from knotplan.core.check.report import Report
@@ -13,56 +19,101 @@ from knotplan.core.quantity.written import show
 from knotplan.exchange.report_json import as_tree
 
 COLOURS: dict[Severity, str] = {"stop": "red", "care": "yellow", "to-do": "cyan", "note": "blue"}
+FEW = 8
+"""so many plans are checked sooner one after another than in processes that have to begin first"""
 
 
 @click.command("check")
-@plan_argument
+@click.argument("plans", metavar="PLAN...", nargs=-1, required=True, type=click.Path(path_type=Path))
 @format_option
 @click.option("--complete", is_flag=True, help="What is still to do counts as a stop, as before power.")
-def command(plan: Path, form: str, complete: bool) -> None:
-    """Findings and budgets of PLAN.
+@click.option(
+    "--jobs",
+    type=click.IntRange(min=1),
+    help="So many plans at a time; without it as many as there are processors.",
+)
+def command(plans: tuple[Path, ...], form: str, complete: bool, jobs: int | None) -> None:
+    """Findings and budgets of plans.
 
-    Exit status: 0 nothing at stop, 1 something at stop, 2 the plan cannot be read.
+    Exit status: 0 nothing at stop, 1 something at stop, 2 a plan cannot be read.
     """
-    report = report_of(plan)
-    if form == "json":
-        print_json(as_tree(report))
-    else:
-        _print(report)
     counted = ("stop", "to-do") if complete else ("stop",)
-    raise SystemExit(1 if any(map(report.count, counted)) else 0)
+    asked = [(path, form, counted) for path in plans]
+    if len(plans) == 1:
+        code, said = _checked(*asked[0])
+        if code == 2:
+            stop(str(said), 2)
+        click.echo(said) if form == "text" else print_json(said)
+        raise SystemExit(code)
+    trees, worst = [], 0
+    with _workers(jobs or os.cpu_count() or 1, len(plans)) as each:
+        for path, (code, said) in zip(plans, each(_packed, asked), strict=True):
+            worst = max(worst, code)
+            if form == "json":
+                trees.append({"file": str(path), "error": said} if code == 2 else {"file": str(path), **said})
+            elif code == 2:
+                click.echo(said, err=True)
+            else:
+                click.echo(f"{click.style(str(path), bold=True)}\n{said}\n")
+    if form == "json":
+        print_json({"plans": trees})
+    raise SystemExit(worst)
 
 
-def _print(report: Report) -> None:
+@contextmanager
+def _workers(jobs: int, count: int) -> Iterator[Any]:
+    """A `map` over processes where that is worth while; its results come in their order."""
+    if jobs == 1 or count < FEW:
+        yield map
+        return
+    # forked: what is imported here need not be imported there
+    with ProcessPoolExecutor(min(jobs, count), get_context("fork")) as pool:
+        yield lambda do, asked: pool.map(do, asked, chunksize=max(1, min(16, count // (4 * jobs))))
+
+
+def _packed(asked: tuple[Path, str, tuple[str, ...]]) -> tuple[int, Any]:
+    return _checked(*asked)
+
+
+def _checked(path: Path, form: str, counted: tuple[str, ...]) -> tuple[int, Any]:
+    """(exit status, what is to be said): text, or the tree of a report."""
+    try:
+        report = read_report(path)
+    except UnreadableError as error:
+        return 2, str(error)
+    code = 1 if any(map(report.count, counted)) else 0
+    return code, as_tree(report) if form == "json" else "\n".join(_lines(report))
+
+
+def _lines(report: Report) -> Iterator[str]:
     left = 0
     for f, remedies in within_budget(report.findings):
         left += remedies is None
-        _print_finding(f, remedies)
+        yield from _about(f, remedies)
     if left:
-        click.echo(
+        yield (
             f"The remedies of {left} findings were not searched for: these are too many at once. Mend some "
             "first."
         )
     for f in report.accepted:
-        click.echo(f"accepted  {f.title}: {f.message}\n          because: {f.accepted}")
-    click.echo(f"{'':28}{'usually':>10}{'at worst':>10}{'limit':>10}")
+        yield f"accepted  {f.title}: {f.message}\n          because: {f.accepted}"
+    yield f"{'':28}{'usually':>10}{'at worst':>10}{'limit':>10}"
     for b in report.budgets:
         over = click.style("  over", fg="red") if b.worst_a > b.limit_a else ""
-        click.echo(
+        yield (
             f"{b.title:28}{show(b.usual_a, 'A'):>10}{show(b.worst_a, 'A'):>10}"
             f"{show(b.limit_a, 'A'):>10}{over}"
         )
-    click.echo(report.counted)
+    yield report.counted
 
 
-def _print_finding(f: Finding, remedies: tuple[Remedy, ...] | None) -> None:
-    click.echo(
-        f"{click.style(f'{SAID[f.severity]:8}', fg=COLOURS[f.severity], bold=True)}  {f.title}: {f.message}"
-    )
-    click.echo(f"          {f.reason} [{f.rule}]")
+def _about(f: Finding, remedies: tuple[Remedy, ...] | None) -> Iterator[str]:
+    severity = click.style(f"{SAID[f.severity]:8}", fg=COLOURS[f.severity], bold=True)
+    yield f"{severity}  {f.title}: {f.message}"
+    yield f"          {f.reason} [{f.rule}]"
     if f.with_it:
-        click.echo(f"          {f.with_it_words}")
+        yield f"          {f.with_it_words}"
     for r in remedies or ():
-        click.echo(f"          remedy: {r.title}")
+        yield f"          remedy: {r.title}"
     if remedies is None:
-        click.echo("          remedy: not searched for")
+        yield "          remedy: not searched for"

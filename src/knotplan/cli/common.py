@@ -28,8 +28,20 @@ def stop(message: str, code: int) -> NoReturn:
     raise SystemExit(code)
 
 
+class UnreadableError(Exception):
+    """A plan file that cannot be read, and why."""
+
+
 def report_of(path: Path) -> Report:
     """The report of a plan file; ends the command with 2 when it cannot be read."""
+    try:
+        return read_report(path)
+    except UnreadableError as error:
+        stop(str(error), 2)
+
+
+def read_report(path: Path) -> Report:
+    """The report of a plan file; raises UnreadableError."""
     from knotplan.exchange import log
 
     log.begin()
@@ -37,17 +49,25 @@ def report_of(path: Path) -> Report:
         analyse,
     )  # brings the numeric engine, which a question about names needs not
 
-    return analyse(plan_of(path), everything())
+    return analyse(read_plan(path), everything())
 
 
 def plan_of(path: Path) -> Plan:
     """The plan in a file; ends the command with 2 when it cannot be read."""
     try:
+        return read_plan(path)
+    except UnreadableError as error:
+        stop(str(error), 2)
+
+
+def read_plan(path: Path) -> Plan:
+    """The plan in a file; raises UnreadableError."""
+    try:
         return load(path, everything())
     except PlanFileError as error:
-        stop(f"knotplan: {error}", 2)
+        raise UnreadableError(f"knotplan: {error}") from None
     except OSError as error:
-        stop(f"knotplan: {path}: {error.strerror}", 2)
+        raise UnreadableError(f"knotplan: {path}: {error.strerror}") from None
 
 
 def print_table(rows: list[list[str]]) -> None:

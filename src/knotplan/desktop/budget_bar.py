@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QLabel, QSizePolicy, QToolTip, QWidget
 
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.drawing.shapes import Box, Polygon, Shape, Text
-from knotplan.core.power.budgets import Budget
+from knotplan.core.power.budget import Budget
 from knotplan.core.quantity.written import show
 from knotplan.desktop import lettering
 from knotplan.desktop.gauges import amount, explained, fullest, gauge, head_width, line_gauge, reach, share

@@ -5,7 +5,7 @@ from PySide6.QtCore import QRect, QRectF
 from knotplan.core.drawing.marks import severity
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.drawing.shapes import Box, Shape, Text
-from knotplan.core.power.budgets import Budget
+from knotplan.core.power.budget import Budget
 from knotplan.core.quantity.written import beside, show
 from knotplan.desktop.lettering import shortened, text_width
 

@@ -10,7 +10,7 @@ from typing import Any
 
 from msgspec import Struct
 from msgspec.structs import replace
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from knotplan.catalog.load import Catalog
 from knotplan.core.check.report import Report, unchecked
@@ -61,6 +61,8 @@ class Session(QObject):
         self._forward: list[UndoStep] = []
         self._gesture: object = None
         self._engine: Callable[[Plan, Catalog], Report] | None = None
+        self._get_ready: Callable[[], None] = lambda: None
+        """does what the first edit would have to wait for"""
         self.plan = plan
         self.report: Report
         self.opened_values: set[str] = set()
@@ -88,9 +90,15 @@ class Session(QObject):
         def load(_: Wanted = lambda: True) -> Iterator[None]:
             from knotplan.core.check import analysis
 
-            self._engine = partial(analysis.analyse, kept=analysis.AnalysisCache())
+            kept = analysis.AnalysisCache()
+            self._engine, self._get_ready = partial(analysis.analyse, kept=kept), kept.get_ready
             yield
             import scipy.optimize  # noqa: F401  (so that the first suggestion need not wait for it)
+
+            from knotplan.exchange import search_worker
+
+            if {part.id for part in self.plan.parts} - {split(tie.lead)[0] for tie in self.plan.ties}:
+                search_worker.warm()  # a part waits to be tied
 
         if wait:
             next(load())
@@ -101,6 +109,7 @@ class Session(QObject):
     def _analyse_now(self) -> None:
         self._refresh(self.plan)
         self.changed.emit()
+        QTimer.singleShot(0, self._get_ready)
 
     def _refresh(self, plan: Plan) -> None:
         """The plan and all that follows from it, in one step: what fails leaves everything as it was."""

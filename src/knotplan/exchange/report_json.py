@@ -8,7 +8,7 @@ from knotplan.core.check.report import Report
 from knotplan.core.names.book import NameBook
 from knotplan.core.plan.document import BOARD, split
 from knotplan.core.plan.remedy import Remedy
-from knotplan.core.power.budgets import Budget, pin_current
+from knotplan.core.power.budget import Budget, pin_current
 from knotplan.core.quantity.working import Number
 
 

@@ -29,6 +29,11 @@ class AnalysisCache:
         self.rules: tuple[Rule, ...] = ()
         self.wrong: Wrong = {}
 
+    def get_ready(self) -> None:
+        """Does what the first edit would have to wait for."""
+        if self.memory is not None:
+            self.memory.get_ready()
+
 
 def analyse(
     plan: Plan, catalog: Catalog, rules: tuple[Rule, ...] = RULES, kept: AnalysisCache | None = None

@@ -10,7 +10,8 @@ from knotplan.core.engine.operating_points import failure, operating_points
 from knotplan.core.engine.readings import Points
 from knotplan.core.match.fit import Fit, Grade, candidates
 from knotplan.core.memory.question import question
-from knotplan.core.power.budgets import Budget, budget_by_id
+from knotplan.core.power.budget import Budget
+from knotplan.core.power.budgets import budget_by_id
 from knotplan.core.power.node import Node
 from knotplan.core.power.tree import nodes_by_id, tree
 

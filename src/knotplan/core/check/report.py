@@ -6,7 +6,7 @@ from knotplan.core.check.finding import SAID, SEVERITIES, Finding, Severity
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.engine.readings import Points
 from knotplan.core.plan.document import split
-from knotplan.core.power.budgets import Budget
+from knotplan.core.power.budget import Budget
 from knotplan.core.power.node import Node
 
 

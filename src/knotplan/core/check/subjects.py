@@ -68,13 +68,13 @@ def _pins_in_use(facts: Facts) -> Iterable[str]:
     return facts.circuit.ties.holders.keys()
 
 
-parts = Subjects(_part_ids, lambda facts, part_id: (part_id,))
+parts = Subjects(_part_ids, lambda facts, part: (part,) if part in facts.circuit.parts else ())
 """ids of the parts"""
 leads = Subjects(_part_ids, _leads_of)
 """every lead of every part"""
 ties = Subjects(_part_ids, lambda facts, part_id: ties_of(facts.circuit, part_id))
 """every tie of the plan, part by part"""
-pins = Subjects(_pins_in_use, lambda facts, pin: (pin,))
+pins = Subjects(_pins_in_use, lambda facts, pin: (pin,) if pin in facts.circuit.ties.holders else ())
 """signal pins, of the board and of hubs, to which something is tied"""
 ties_on_pins = Subjects(_pins_in_use, lambda facts, pin: facts.circuit.ties.holders[pin])
 """ties on signal pins, pin by pin"""

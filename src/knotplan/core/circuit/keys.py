@@ -18,8 +18,3 @@ def tie_ids(c: Circuit) -> Iterable[str]:
 def pins_in_use(c: Circuit) -> Iterable[str]:
     """Signal pins, of the board and of hubs, to which something is tied."""
     return c.ties.holders.keys()
-
-
-def held_tie_ids(c: Circuit) -> Iterable[str]:
-    """Of every tie on a signal pin, pin by pin."""
-    return c.ties.held.keys()

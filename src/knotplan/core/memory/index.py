@@ -12,7 +12,7 @@ class Index:
     place in any of these circuits; what an answer has looked at itself decides."""
 
     def __init__(self) -> None:
-        self.readers: dict[Place, list[Place]] = {}
+        self.readers: dict[Place, dict[Place, None]] = {}
         self.heights: dict[Place, int] = {}
         """of answers: greater than those of all that they looked at"""
         self.noted = 0
@@ -32,9 +32,9 @@ class Index:
         fresh = set(looked_at).difference(known) if known else looked_at
         for place in fresh:
             if place in readers:
-                readers[place].append(answer)
+                readers[place][answer] = None
             else:
-                readers[place] = [answer]
+                readers[place] = {answer: None}
         self.noted += len(fresh)
         return self.lift(answer, height + 1)
 

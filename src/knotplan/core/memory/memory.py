@@ -99,7 +99,7 @@ class Memory:
 
     def next(self) -> "Memory":
         """One that knows what this one knows, for the circuit after an edit; this one stays as it is."""
-        self._say_who_reads()
+        self.get_ready()
         assert self.index is not None
         if self.index.noted > MOST_NOTED * self.index.least:
             self._note_again()
@@ -107,10 +107,10 @@ class Memory:
         memory.orders = dict(self.orders)
         return memory
 
-    def _say_who_reads(self) -> None:
-        """Who looked where matters when something changes: of a circuit that nobody edits it is never said.
-        Answers are in the order in which they were finished, so that each is higher than what it looked
-        at."""
+    def get_ready(self) -> None:
+        """For an edit. Who looked where matters when something changes: of a circuit that nobody edits it is
+        never said. Answers are in the order in which they were finished, so that each is higher than what it
+        looked at."""
         for question, args in self._unread or ():
             self._stands_on((question, args), self.answers[question][args])
         if self._unread is not None:

@@ -5,6 +5,9 @@ from operator import is_
 from typing import Any
 
 from msgspec import Struct
+from msgspec.msgpack import Encoder
+
+WRITE = Encoder().encode
 
 
 def same(one: Any, other: Any) -> bool:
@@ -26,7 +29,15 @@ def same(one: Any, other: Any) -> bool:
     if kind is dict:
         return list(one) == list(other) and all(map(same, one.values(), other.values()))
     if issubclass(kind, Struct) and kind.__struct_config__.eq:
-        return all(same(getattr(one, name), getattr(other, name)) for name in kind.__struct_fields__)
+        return one == other and _alike(one, other, kind)
     if issubclass(kind, tuple):
         return len(one) == len(other) and all(map(same, one, other))
     return bool(one == other)
+
+
+def _alike(one: Any, other: Any, kind: type[Struct]) -> bool:
+    """Two structs that are equal, field by field; as bytes where they can be written as such."""
+    try:
+        return WRITE(one) == WRITE(other)
+    except TypeError:
+        return all(same(getattr(one, name), getattr(other, name)) for name in kind.__struct_fields__)

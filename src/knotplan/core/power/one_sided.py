@@ -180,6 +180,7 @@ class _Dark:
         ties: set[str] = set()
         while fresh:
             seen |= fresh
+            bars, drops = len(build.bars), len(build.drops)
             for contact in [m for net in sorted(fresh) for m in c.nets.members.get(net, (net,))]:
                 self._pin(contact)
                 part = split(contact)[0]
@@ -191,13 +192,9 @@ class _Dark:
                     if tie.id not in ties:
                         ties.add(tie.id)
                         build.tie(tie)
-            fresh = {n for n in self._touched() if n not in c.supplies.origins and n != c.nets.ground} - seen
-
-    def _touched(self) -> Iterator[str]:
-        for bar in self.build.bars:
-            yield from (bar.a, bar.b)
-        for drop in self.build.drops:
-            yield from drop.touched
+            touched = {n for bar in build.bars[bars:] for n in (bar.a, bar.b)}
+            touched |= {n for drop in build.drops[drops:] for n in drop.touched}
+            fresh = {n for n in touched - seen if n not in c.supplies.origins and n != c.nets.ground}
 
     def _pin(self, contact: str) -> None:
         """Live pins that drive are high; those that read have their pull."""

@@ -7,7 +7,7 @@ a bus, and at which frequency and on which group of pins each unit works.
     minimise c·x  subject to  low <= A·x <= high,  x in {0, 1}
 """
 
-from collections.abc import Callable, Hashable, Iterable
+from collections.abc import Callable, Hashable, Iterable, Mapping
 from typing import TypeVar
 
 import numpy as np
@@ -19,7 +19,7 @@ from knotplan.core.circuit.unit_id import UnitId
 from knotplan.core.circuit.units import BusUnit
 from knotplan.core.plan.document import BOARD, split
 from knotplan.core.suggest.options import Option, Task
-from knotplan.core.suggest.quick import SHARING, Pick
+from knotplan.core.suggest.quick import SHARING
 
 Key = TypeVar("Key", bound=Hashable)
 
@@ -42,21 +42,25 @@ class Programme(Struct):
     chosen: list[tuple[int, ...]]
     """the options that each of the first columns stands for"""
 
-    def pick(self, x: NDArray[np.float64], task: Task) -> Pick:
-        """The option of each lead in a solution."""
-        on = (k for k, options in enumerate(self.chosen) if x[k] > 0.5 for k in options)
-        return {task.options[k].lead: k for k in on}
+    def columns_on(self, x: NDArray[np.float64]) -> list[tuple[int, ...]]:
+        """The options of each column that is chosen in a solution."""
+        return [options for k, options in enumerate(self.chosen) if x[k] > 0.5]
 
 
 class _Builder:
     """Collects variables and rows."""
 
-    def __init__(self) -> None:
+    def __init__(self, counts: Mapping[str, int]) -> None:
+        self._counts = counts
         self.cost: list[float] = []
         self.entries: list[tuple[int, int, float]] = []
         self.low: list[float] = []
         self.high: list[float] = []
         self.named: dict[Hashable, int] = {}
+
+    def count(self, lead: str) -> int:
+        """How many contacts a lead needs."""
+        return self._counts.get(lead, 1)
 
     def variable(self, name: Hashable, cost: float) -> int:
         if name not in self.named:
@@ -83,10 +87,10 @@ Run = tuple[tuple[int, ...], float]
 """(options, what they save together)"""
 
 
-def programme(task: Task, runs: Iterable[Run] = ()) -> Programme:
-    """The programme of a task; without runs the neighbours count for
-    nothing, which is much quicker to solve."""
-    b = _Builder()
+def programme(task: Task, runs: Iterable[Run] = (), counts: Mapping[str, int] | None = None) -> Programme:
+    """The programme of a task; without runs the neighbours count for nothing, which is much quicker to
+    solve. `counts`: so many contacts a lead needs, where it stands for those of several parts."""
+    b = _Builder({} if counts is None else counts)
     chosen: list[tuple[int, ...]] = [(k,) for k in range(len(task.options))]
     costs = [o.cost for o in task.options]
     for run, saved in runs:
@@ -100,7 +104,7 @@ def programme(task: Task, runs: Iterable[Run] = ()) -> Programme:
             within[k].append(column)
     for lead in task.leads:
         columns = dict.fromkeys((c for k in task.at(lead) for c in within[k]), 1.0)
-        b.row(columns, 1.0, 1.0)
+        b.row(columns, float(b.count(lead)), float(b.count(lead)))
     _contacts(b, task, within)
     _buses(b, task, within)
     _units(b, task, within)
@@ -183,11 +187,13 @@ def _each_lead(
     b: _Builder, task: Task, within: dict[int, list[int]], options: list[int], allowed: int
 ) -> None:
     """Each lead's options among these only with what allows them: a row a lead, because a lead is on one
-    contact only; that bounds the programme's relaxation better than a row a column."""
-    by_lead: dict[str, list[int]] = {}
+    contact only; that bounds the programme's relaxation better than a row a column. Of a lead that stands for
+    several a row a contact, because a contact holds one of them."""
+    rows: dict[str, list[int]] = {}
     for k in options:
-        by_lead.setdefault(task.options[k].lead, []).append(k)
-    for own in by_lead.values():
+        lead, contact = task.options[k].lead, task.options[k].contact
+        rows.setdefault(lead if b.count(lead) == 1 else f"{lead} {contact}", []).append(k)
+    for own in rows.values():
         b.only_with(_columns(within, own), [allowed])
 
 
@@ -238,10 +244,10 @@ def _within_pool(
 # --- runs -------------------------------------------------------------------------------------------
 
 
-def runs_of(circuit: Circuit, task: Task) -> list[Run]:
-    """The runs of a part's consecutive leads on neighbouring contacts."""
+def runs_of(lines: list[list[str]], task: Task) -> list[Run]:
+    """The runs of a part's consecutive leads on neighbouring contacts, which lie in lines."""
     at = {(o.lead, o.contact): k for k, o in reversed(list(enumerate(task.options))) if o.alone}
-    ways = [way for line in lines_of(circuit) for way in ((line, True), (line[::-1], False))]
+    ways = [way for line in lines for way in ((line, True), (line[::-1], False))]
     saved: dict[tuple[int, ...], float] = {}
     for part_leads in _consecutive(task):
         for way, forward in ways:

@@ -12,7 +12,7 @@ from knotplan.core.circuit.sharing import sharers
 from knotplan.core.engine.readings import pin_volts
 from knotplan.core.names.book import LABEL
 from knotplan.core.plan.document import BOARD, split
-from knotplan.core.power.budgets import pin_current
+from knotplan.core.power.budget import pin_current
 from knotplan.core.quantity.written import show
 
 MOST_KIN = 8

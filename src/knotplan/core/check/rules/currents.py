@@ -11,7 +11,7 @@ from knotplan.core.check.subjects import budgets, pins_that_carry
 from knotplan.core.circuit.leds import led_at
 from knotplan.core.plan.document import split
 from knotplan.core.plan.remedy import Remedy
-from knotplan.core.power.budgets import Budget, pin_current
+from knotplan.core.power.budget import Budget, pin_current
 from knotplan.core.quantity.working import Number
 from knotplan.core.quantity.written import show
 

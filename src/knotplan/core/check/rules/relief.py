@@ -14,7 +14,7 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.beads import SeriesResistor
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.plan.remedy import Remedy, Step, remedy
-from knotplan.core.power.budgets import Budget
+from knotplan.core.power.budget import Budget
 from knotplan.core.power.node import Node, find
 from knotplan.core.quantity.series import at_or_above
 from knotplan.core.quantity.written import show

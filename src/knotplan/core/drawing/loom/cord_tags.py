@@ -11,7 +11,7 @@ from knotplan.core.drawing.loom.tree import is_stub
 from knotplan.core.drawing.palette import Palette
 from knotplan.core.drawing.shapes import Box, Shape, Text, text_width
 from knotplan.core.plan.document import Tie, split
-from knotplan.core.power.budgets import pin_current
+from knotplan.core.power.budget import pin_current
 from knotplan.core.quantity.written import show
 
 Beads = Mapping[str, tuple[tuple[float, float, str], ...]]

@@ -13,7 +13,7 @@ from knotplan.core.drawing.palette import Palette
 from knotplan.core.drawing.shapes import Arc, Box, Curve, Disc, Polygon, Shape, Text
 from knotplan.core.engine.readings import pin_volts
 from knotplan.core.plan.document import BOARD, split
-from knotplan.core.power.budgets import pin_current
+from knotplan.core.power.budget import pin_current
 from knotplan.core.quantity.written import show
 
 ROOMY = 25.0
