@@ -168,7 +168,8 @@ def test_from_afar_every_hub_has_a_name_and_one_line() -> None:
     report = look_at(plan)
     room = (420.0, 300.0)
     bench = lay_out(report.circuit, None, room)
-    shapes = list(Sketch(report, bench, LIGHT).shapes(scale_in(bench, room)))
+    drawn = Sketch(report, bench, LIGHT).groups(scale_in(bench, room))
+    shapes = [shape for group in drawn for shape in group.shapes]
     texts = {s.text for s in shapes if type(s).__name__ == "Text"}
     assert {f"Rank {k}" for k in range(12)} <= texts and "2 parts" in texts
     assert sum(type(s).__name__ == "Curve" for s in shapes) == 12, "data and clock of a hub in one line"

@@ -7,8 +7,8 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtWidgets import QApplication
 
 from knotplan.catalog.load import shipped
-from knotplan.core.drawing.loom.picture import Group, groups
-from knotplan.core.drawing.loom.sketch import Sketch
+from knotplan.core.drawing.loom.picture import groups
+from knotplan.core.drawing.loom.sketch import FAR, Sketch
 from knotplan.core.drawing.loom.view import Selection
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
@@ -294,11 +294,10 @@ def test_what_is_painted_and_pointed_at_is_always_the_bench_as_it_is(window: Mai
     for _ in range(25):
         r.choice(acts)()
         QApplication.processEvents()
-        if len(loom.layers()) > 1:
+        if loom.scale >= FAR:
             now = groups(session.report, session.bench, session.view, loom.p)
         else:
-            shapes = tuple(Sketch(session.report, session.bench, loom.p).shapes(loom.scale))
-            now = [Group(*session.bench.bounds(), shapes, keep=False)]
+            now = Sketch(session.report, session.bench, loom.p).groups(loom.scale)
         assert loom.layers() == now
         assert loom.hits.bench is session.bench
     while session.can_undo:

@@ -11,6 +11,7 @@ import msgspec
 from knotplan.catalog.load import Catalog
 from knotplan.core.check.analysis import AnalysisCache, analyse
 from knotplan.core.check.report import Report
+from knotplan.core.drawing.loom.room import lay_out
 from knotplan.core.engine.readings import Readings
 from knotplan.core.plan.document import Plan
 from knotplan.core.plan.editing import edited
@@ -84,14 +85,22 @@ def steps(plan: Plan, catalog: Catalog, r: random.Random) -> Iterator[tuple[str,
 def differences(
     plan: Plan, catalog: Catalog, r: random.Random, count: int, remedies: float = 0.0
 ) -> Iterator[str]:
-    """What was done before each report that is not that of a fresh analysis; `remedies` is the share of the
-    reports whose remedies are compared as well."""
+    """What was done before each report, or each bench as it is laid out, that is not that of a fresh
+    analysis; `remedies` is the share of the reports whose remedies are compared as well."""
     kept = AnalysisCache()
-    analyse(plan, catalog, kept=kept)
+    analyse(plan, catalog, kept=kept, also=lay_out)
     walk = steps(plan, catalog, r)
     for number in range(count):
         what, now = next(walk)
         with_remedies = r.random() < remedies
-        again = said(analyse(now, catalog, kept=kept), with_remedies)
-        if again != said(analyse(now, catalog), with_remedies):
+        if _all_of_it(now, catalog, kept, with_remedies) != _all_of_it(
+            now, catalog, AnalysisCache(), with_remedies
+        ):
             yield f"{number}: {what}"
+
+
+def _all_of_it(plan: Plan, catalog: Catalog, kept: AnalysisCache, remedies: bool) -> tuple[str, object]:
+    """What is said of a plan, and where everything lies on its bench."""
+    benches: list[object] = []
+    report = analyse(plan, catalog, kept=kept, also=lambda c: benches.append(lay_out(c)))
+    return said(report, remedies), benches

@@ -1,5 +1,6 @@
 """A part before it is added: its card, and what each of its leads needs."""
 
+from msgspec.structs import replace
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
@@ -56,7 +57,7 @@ class PartPreview(QWidget):
         except UnknownEntryError:  # its file has been taken away meanwhile
             return
         placed = circuit.plan.parts[0].id
-        said = face(circuit, placed, False)._replace(foot="")
+        said = replace(face(circuit, placed, False), foot="")
         self._form = form(said, natural_width(said, FULL, "right"), FULL, "right")
         self._needs = [
             (lead.title, need_words(circuit, f"{placed}.{name}"))

@@ -60,7 +60,7 @@ class Session(QObject):
         self._back: list[UndoStep] = []
         self._forward: list[UndoStep] = []
         self._gesture: object = None
-        self._engine: Callable[[Plan, Catalog], Report] | None = None
+        self._engine: Callable[..., Report] | None = None
         self._get_ready: Callable[[], None] = lambda: None
         """does what the first edit would have to wait for"""
         self.plan = plan
@@ -113,8 +113,7 @@ class Session(QObject):
 
     def _refresh(self, plan: Plan) -> None:
         """The plan and all that follows from it, in one step: what fails leaves everything as it was."""
-        report = self._engine(plan, self.catalog) if self._engine else unchecked(Circuit(plan, self.catalog))
-        bench = lay_out(report.circuit, self._laid, self._room)
+        report, bench = self._looked_at(plan)
         if not self._taking and plan is not self.plan:
             self.preview = None
             # it was about another plan; whoever shows it looks again while that plan is still there
@@ -128,6 +127,20 @@ class Session(QObject):
             still = tuple(p for p in self.selection.others if self.is_there("part", p))
             self.selection = replace(self.selection, others=still)
         self._view: LoomView | None = None
+
+    def _looked_at(self, plan: Plan) -> tuple[Report, Bench]:
+        """A plan's report, and its bench, which follows an edit as the report does."""
+        benches: list[Bench] = []
+
+        def lay(circuit: Circuit) -> None:
+            benches.append(lay_out(circuit, self._laid, self._room))
+
+        if self._engine is not None:
+            report = self._engine(plan, self.catalog, also=lay)
+        else:
+            report = unchecked(Circuit(plan, self.catalog))
+            lay(report.circuit)
+        return report, benches[0]
 
     def give_room(self, room: Room) -> None:
         """Lays the bench out for another place: with more in it, or with less."""

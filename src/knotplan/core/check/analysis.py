@@ -1,7 +1,7 @@
 """The one way through: plan and catalogue -> circuit -> report."""
 
 import gc
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from msgspec import Struct
 from msgspec.structs import replace as replaced
@@ -36,37 +36,51 @@ class AnalysisCache:
 
 
 def analyse(
-    plan: Plan, catalog: Catalog, rules: tuple[Rule, ...] = RULES, kept: AnalysisCache | None = None
+    plan: Plan,
+    catalog: Catalog,
+    rules: tuple[Rule, ...] = RULES,
+    kept: AnalysisCache | None = None,
+    also: Callable[[Circuit], object] = lambda circuit: None,
 ) -> Report:
     """The report of a plan; raises UnknownEntryError when the catalogue lacks its board or a part.
 
-    `kept` carries what is known from one analysis to the next."""
+    `kept` carries what is known from one analysis to the next. What `also` asks of the circuit is known then
+    as well."""
     collects = gc.isenabled()
     # an analysis makes many small values and no rings of them: looking for rings in between costs a third
     gc.disable()
     try:
-        return _analysed(plan, catalog, rules, AnalysisCache() if kept is None else kept)
+        return _analysed(plan, catalog, rules, AnalysisCache() if kept is None else kept, also)
     finally:
         if collects:
             gc.enable()
 
 
-def _analysed(plan: Plan, catalog: Catalog, rules: tuple[Rule, ...], kept: AnalysisCache) -> Report:
+def _analysed(
+    plan: Plan,
+    catalog: Catalog,
+    rules: tuple[Rule, ...],
+    kept: AnalysisCache,
+    also: Callable[[Circuit], object],
+) -> Report:
     before, known = kept.report, kept.memory
-    if before is not None and known is not None and kept.rules is rules:
-        circuit = Circuit(plan, catalog)
-        if _alike(before.circuit, circuit):
-            trials = _trials(known, catalog, rules, kept.wrong)
-            kept.report = _with_other_looks(before, Facts(circuit, catalog, trials))
-            return kept.report
     circuit = Circuit(plan, catalog, Memory.first()) if known is None else after(known, plan, catalog)
     memory = circuit.memory
+    if before is not None and kept.rules is rules and _alike(before.circuit, circuit):
+        trials = _trials(memory, catalog, rules, kept.wrong)
+        kept.report = _with_other_looks(before, Facts(circuit, catalog, trials))
+        memory.settle()
+        also(circuit)
+        memory.close()
+        kept.memory = memory
+        return kept.report
     kept.wrong = {}
     trials = _trials(memory, catalog, rules, kept.wrong)
     facts = Facts(circuit, catalog, trials)
     found = looked_at(facts, rules)
     kept.wrong |= wrong_with(found)
     points, budgets, power = facts.points, tuple(facts.budgets.values()), facts.power
+    also(circuit)
     memory.close()
     marked = trials.folded(plan, found)
     marked.sort(key=lambda f: SEVERITIES.index(f.severity))

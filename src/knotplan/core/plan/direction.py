@@ -7,6 +7,7 @@ from knotplan.catalog.part.part import Part
 from knotplan.core.plan.beads import Bead, Diode, LevelShifter
 from knotplan.core.plan.document import BOARD, Plan, Tie, split
 from knotplan.core.plan.kinds import part_in
+from knotplan.core.plan.validity.unmoved import unmoved_ties
 
 CONSUMER, PASSES, GIVES = 0, 1, 2
 
@@ -18,11 +19,13 @@ def consumer_first(plan: Plan, catalog: Catalog, lead: str, to: str) -> tuple[st
     return (to, lead) if ranks.backwards(lead, to) else (lead, to)
 
 
-def all_consumers_first(plan: Plan, catalog: Catalog) -> Plan:
-    """The same wires, each told from its consumer's end."""
-    ranks = _Ranks(plan, catalog)
-    ties = tuple(_turned(t) if ranks.backwards(t.lead, t.to) else t for t in plan.ties)
-    return plan if ties == plan.ties else replace(plan, ties=ties)
+def all_consumers_first(plan: Plan, catalog: Catalog, since: Plan | None = None) -> Plan:
+    """The same wires, each told from its consumer's end; in `since`, an earlier plan, they were so."""
+    ranks, right = _Ranks(plan, catalog), unmoved_ties(plan, since)
+    wrong = {id(t) for t in plan.ties if id(t) not in right and ranks.backwards(t.lead, t.to)}
+    return (
+        replace(plan, ties=tuple(_turned(t) if id(t) in wrong else t for t in plan.ties)) if wrong else plan
+    )
 
 
 def _turned(tie: Tie) -> Tie:

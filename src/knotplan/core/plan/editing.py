@@ -22,7 +22,7 @@ def edited(plan: Plan, catalog: Catalog, change: Callable[..., Plan], *arguments
         raise EditError(f"The plan no longer has what this change is about: {error}.") from None
     if after == plan:
         return plan
-    return all_consumers_first(_consequences(plan, after, catalog), catalog)
+    return all_consumers_first(_consequences(plan, after, catalog), catalog, plan)
 
 
 def _consequences(before: Plan, after: Plan, catalog: Catalog) -> Plan:

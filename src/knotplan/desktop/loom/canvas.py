@@ -3,7 +3,7 @@
 from time import perf_counter
 
 from msgspec import Struct
-from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import (
     QFocusEvent,
     QPainter,
@@ -26,9 +26,9 @@ from knotplan.core.drawing.loom.sketch import FAR, Sketch
 from knotplan.core.drawing.loom.view import Selection, look
 from knotplan.core.drawing.palette import CORDS, Palette
 from knotplan.core.drawing.shapes import Box, Curve, Shape, Text, text_width
-from knotplan.desktop.loom.group_cache import GroupCache
 from knotplan.desktop.loom.hints import card, hint
 from knotplan.desktop.loom.hit_tester import Hit, Hits
+from knotplan.desktop.loom.layer import Aim, Layer
 from knotplan.desktop.paint import colour, paint
 from knotplan.desktop.session import Session
 
@@ -88,7 +88,9 @@ class LoomCanvas(QWidget):
         """the card of the selected pin stays, wherever the pointer is"""
         self.painted = False
         """it has been seen"""
-        self._groups = GroupCache()
+        self._sketched: Sketch | None = None
+        """the view from afar of before an edit"""
+        self._painted = Layer()
         self._hits: Hits | None = None
         self._fitted = True
         self._scale = 1.0
@@ -216,13 +218,9 @@ class LoomCanvas(QWidget):
         if self._layer is None:
             began = perf_counter()
             ratio = self.devicePixelRatioF()
-            layer = QPixmap(round(self.width() * ratio), round(self.height() * ratio))
-            layer.setDevicePixelRatio(ratio)
-            layer.fill(colour(self.p.cloth))
-            with QPainter(layer) as painter:
-                self._aim(painter)
-                self._groups.paint(painter, self.layers())
-            self._layer, self._layer_lens = layer, self.session.lens
+            size = QSize(round(self.width() * ratio), round(self.height() * ratio))
+            aim = Aim(size, ratio, self._scale, QPointF(self._offset), self.p)
+            self._layer, self._layer_lens = self._painted.picture(aim, self.layers()), self.session.lens
             self._layer_scale, self._layer_offset, self._took_s = (
                 self._scale,
                 QPointF(self._offset),
@@ -235,9 +233,8 @@ class LoomCanvas(QWidget):
         s = self.session
         if self._far:
             if self._from_afar is None:
-                self._from_afar = Sketch(s.report, s.bench, self.p)
-            shapes = tuple(self._from_afar.shapes(self._scale))
-            return [Group(*s.bench.bounds(), shapes, keep=False)]
+                self._from_afar = self._sketched = Sketch(s.report, s.bench, self.p, self._sketched)
+            return self._from_afar.groups(self._scale)
         if self._shown is None:
             self._shown = groups(s.report, s.bench, s.view, self.p)
         return self._shown

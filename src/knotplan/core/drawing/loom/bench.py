@@ -61,6 +61,9 @@ class Card(Struct, frozen=True):
     y: float
     form: Form
     leads: tuple[LeadSpot, ...]
+    channel: tuple[float, ...] = ()
+    """through which its cords come to the board, where other cards stand before it: the place of the first
+    along the side, and the two ends across"""
 
     @property
     def w(self) -> float:

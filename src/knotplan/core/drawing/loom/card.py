@@ -1,8 +1,8 @@
-"""A part's card as shapes. Cards that say the same share them."""
+"""A part's card as shapes."""
 
 from collections.abc import Iterator
-from functools import lru_cache
 
+from knotplan.catalog.derived import derived
 from knotplan.core.drawing.loom.face import LeadFace
 from knotplan.core.drawing.loom.form import (
     HEAD_H,
@@ -22,7 +22,7 @@ from knotplan.core.drawing.shapes import Box, Disc, Polygon, Shape, Text, shorte
 TAG_R = 4.6
 
 
-@lru_cache(2048)
+@derived
 def card_shapes(form: Form, p: Palette) -> tuple[Shape, ...]:
     """The card, its upper left corner at the origin."""
     return tuple(_shapes(form, p))

@@ -1,12 +1,15 @@
 """What a part's card says, before it has a place and a size."""
 
 from collections import Counter
-from typing import Literal, NamedTuple
+from functools import cached_property
+from typing import Any, Literal, NamedTuple
 
-from knotplan.catalog.derived import derived
+from msgspec import Struct
+
 from knotplan.catalog.part.needs import Gives, Ground, Open, brief
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.loom.tree import Showing, is_stub, is_tag, showing
+from knotplan.core.memory.question import question
 from knotplan.core.plan.document import Tie, split
 from knotplan.core.quantity.written import counted
 
@@ -23,8 +26,8 @@ class LeadFace(NamedTuple):
     kind: Literal["signal", "supply", "low", "ground"] = "signal"
 
 
-class Face(NamedTuple):
-    """Everything that a card says."""
+class Face(Struct, frozen=True, dict=True):
+    """Everything that a card says. What is derived from it can be kept by it."""
 
     name: str
     summary: str
@@ -40,8 +43,13 @@ class Face(NamedTuple):
     shut: bool
     """more lies behind the foot"""
 
+    @cached_property
+    def derived(self) -> dict[tuple[Any, ...], Any]:
+        """The forms of its card, see `knotplan.catalog.derived`."""
+        return {}
 
-@derived
+
+@question
 def face(c: Circuit, part: str, stacked: bool) -> Face:
     """What a part's card says."""
     shown = showing(c, part, stacked)
@@ -72,7 +80,6 @@ def _foot(c: Circuit, shown: Showing) -> str:
     return f"{count} × {kind}" + (f" and {rest} more" if rest else "") + " folded in"
 
 
-@derived
 def _lead_face(c: Circuit, contact: str) -> LeadFace:
     lead = c.contacts.lead(contact)
     assert lead is not None

@@ -5,9 +5,12 @@ leads at its left and right edges; one above or below the board has them side by
 edges. Supplies and grounds are tags, several in a line.
 """
 
-from functools import lru_cache
-from typing import Literal, NamedTuple
+from functools import cached_property
+from typing import Any, Literal, NamedTuple
 
+from msgspec import Struct
+
+from knotplan.catalog.derived import derived
 from knotplan.core.drawing.loom.face import Face, LeadFace
 from knotplan.core.drawing.shapes import shortened, text_width
 
@@ -57,8 +60,8 @@ class Slot(NamedTuple):
     """drawn as a tag within the card"""
 
 
-class Form(NamedTuple):
-    """A card with everything in its place."""
+class Form(Struct, frozen=True, dict=True):
+    """A card with everything in its place. What is drawn of it can be kept by it."""
 
     face: Face
     w: float
@@ -71,13 +74,18 @@ class Form(NamedTuple):
     slots: tuple[Slot, ...]
     """rows first, then tags, in the order of the face"""
 
+    @cached_property
+    def derived(self) -> dict[tuple[Any, ...], Any]:
+        """Its shapes, see `knotplan.catalog.derived`."""
+        return {}
+
 
 def lies_beside(side: Side) -> bool:
     """Beside the board, with a row for each lead; else above or below it."""
     return side in ("left", "right")
 
 
-@lru_cache(4096)
+@derived
 def natural_width(face: Face, detail: Detail, side: Side) -> float:
     """How wide a card is by what it says: titles of leads whole, all else up to the detail's width."""
     bare = detail._replace(notes=False)
@@ -146,7 +154,7 @@ def _edges(face: Face) -> tuple[list[LeadFace], list[LeadFace]]:
     return [near for near, _ in face.rows if near], [far for _, far in face.rows if far]
 
 
-@lru_cache(4096)
+@derived
 def form(face: Face, wide: float, detail: Detail, side: Side) -> Form:
     """The card of a width."""
     return _beside(face, wide, detail, side) if lies_beside(side) else _lying(face, wide, detail, side)

@@ -16,7 +16,7 @@ from knotplan.core.drawing.loom.lanes import GAP_LEAST
 from knotplan.core.drawing.loom.one_side import Chains, SideFrame, chain, lay_side
 from knotplan.core.drawing.loom.order import kept, ordered
 from knotplan.core.drawing.loom.sides import on_sides, sides_of
-from knotplan.core.drawing.loom.tree import Tree, is_stub, tree_of
+from knotplan.core.drawing.loom.tree import Tree, signals, tree_of
 from knotplan.core.plan.document import split
 
 ALLEY, ALLEY_FULL, ALLEY_LYING, ALLEY_MOST = 84.0, 120.0, 60.0, 190.0
@@ -55,7 +55,7 @@ def arrange(circuit: Circuit, setting: Setting, before: Bench | None = None, all
         if not any(keys.values()):
             frame = frame._replace(start=frame.start - alley + NEAR)
         if same:
-            frame = frame._replace(was_wide=_widths_of(same, side, tree))
+            frame = frame._replace(was_wide=_widths_of(same, side, tree), before=same.by_part)
         cards += lay_side(frame, [(p, keys[p]) for p in in_order], follows, tree)
     if same:
         cards = _as_before(cards, same)
@@ -145,11 +145,9 @@ def _round_corners(circuit: Circuit, place: BoardPlace, leads: dict[str, LeadSpo
     """The tied pins whose cords leave over an edge that no parts stand at."""
     return frozenset(
         t.to
-        for t in circuit.plan.ties
-        if t.to in place.pins
-        and place.pins[t.to].out[not place.lying]
-        and t.lead in leads
-        and not is_stub(circuit, t.lead)
+        for part in circuit.parts
+        for t in signals(circuit, part)
+        if t.to in place.pins and place.pins[t.to].out[not place.lying] and t.lead in leads
     )
 
 
@@ -223,9 +221,8 @@ def _ends(circuit: Circuit, place: BoardPlace, part: str, side: Side, tree: Tree
     return [
         _key(place.pins[t.to], side, place)
         for p in (part, *tree.below(part))
-        for name in circuit.parts[p].leads
-        for t in circuit.ties.at.get(f"{p}.{name}", ())
-        if t.lead == f"{p}.{name}" and t.to in place.pins and not is_stub(circuit, t.lead)
+        for t in signals(circuit, p)
+        if t.to in place.pins
     ]
 
 

@@ -1,5 +1,6 @@
 """Lays out one side of the board: cards in lanes, what hangs on hubs beyond them, the way of each cord."""
 
+from collections.abc import Mapping
 from typing import NamedTuple
 
 from knotplan.core.circuit.circuit import Circuit
@@ -43,6 +44,8 @@ class SideFrame(NamedTuple):
     """between a hub and what hangs on it"""
     was_wide: tuple[float, ...] = ()
     """the width of the cards at each distance from the board, as they were laid out before"""
+    before: Mapping[str, Card] = {}
+    """the cards as they were: one that stays as it is is not made again"""
 
     @property
     def beside(self) -> bool:
@@ -233,7 +236,7 @@ def _cards(
             x, y, deep = along, -start - shape.h, shape.h
         case _:
             x, y, deep = along, start, shape.h
-    cards = [Card(block.part, s.side, x, y, shape, _spots(s, block.part, shape, x, y, channels))]
+    cards = [_card(s, block.part, x, y, shape, tuple(channels.get(block.part, ())))]
     tall = sum(b.length for b in block.below) + GAP_LEAST * max(0, len(block.below) - 1)
     at = top + (block.length - tall) / 2
     for child in block.below:
@@ -242,12 +245,24 @@ def _cards(
     return cards
 
 
+def _card(s: SideFrame, part: str, x: float, y: float, shape: Form, channel: tuple[float, ...]) -> Card:
+    """A card in its place."""
+    shown, was = showing(s.circuit, part, s.setting.stacked), s.before.get(part)
+    contacts = (*(c for row in shown.rows for c in row if c), *shown.tags)
+    if (
+        was is not None
+        and was.form is shape
+        and (was.side, was.x, was.y, was.channel) == (s.side, x, y, channel)
+        and tuple(spot.contact for spot in was.leads) == contacts
+    ):
+        return was
+    return Card(part, s.side, x, y, shape, _spots(s, contacts, shape, x, y, channel), channel)
+
+
 def _spots(
-    s: SideFrame, part: str, shape: Form, x: float, y: float, channels: dict[str, list[float]]
+    s: SideFrame, contacts: tuple[str, ...], shape: Form, x: float, y: float, channel: tuple[float, ...]
 ) -> tuple[LeadSpot, ...]:
     """The leads of a card, each with the way that its cord takes first."""
-    shown = showing(s.circuit, part, s.setting.stacked)
-    contacts = [*(c for row in shown.rows for c in row if c), *shown.tags]
     inward = {"left": (1.0, 0.0), "right": (-1.0, 0.0), "above": (0.0, 1.0), "below": (0.0, -1.0)}[s.side]
     spots = []
     strand = tags = 0
@@ -258,8 +273,8 @@ def _spots(
         if slot.tag:
             way = _round_card(s.side, shape, x, y, here, slot.out, tags)
             tags += 1
-        if part in channels and (slot.tag or slot.out == inward):
-            first, near, far = channels[part]
+        if channel and (slot.tag or slot.out == inward):
+            first, near, far = channel
             at = first + STRAND * strand
             strand += not slot.tag
             sign = -1.0 if s.side in ("left", "above") else 1.0

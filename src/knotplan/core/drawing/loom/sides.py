@@ -1,12 +1,10 @@
 """On which side of the board each part stands."""
 
-from knotplan.catalog.derived import derived
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.loom.bench import Bench
 from knotplan.core.drawing.loom.board_place import BoardPlace, PinSpot
 from knotplan.core.drawing.loom.form import Side
-from knotplan.core.drawing.loom.tree import Tree, is_stub
-from knotplan.core.plan.document import Tie, split
+from knotplan.core.drawing.loom.tree import Tree, signals
 
 LEANS = 0.2
 """a part whose pins lie so far to one side stands there"""
@@ -59,19 +57,5 @@ def on_sides(
 
 def _pull(circuit: Circuit, spots: dict[str, PinSpot], parts: tuple[str, ...]) -> tuple[bool, list[PinSpot]]:
     """The pins that the signals of a part, and of all that hangs on it, are drawn to."""
-    pins = [
-        spots[t.to]
-        for part in parts
-        for t in _ties_of(circuit).get(part, ())
-        if t.to in spots and not is_stub(circuit, t.lead)
-    ]
+    pins = [spots[t.to] for part in parts for t in signals(circuit, part) if t.to in spots]
     return bool(pins), pins
-
-
-@derived
-def _ties_of(circuit: Circuit) -> dict[str, list[Tie]]:
-    """The ties of each part's leads."""
-    ties: dict[str, list[Tie]] = {}
-    for tie in circuit.plan.ties:
-        ties.setdefault(split(tie.lead)[0], []).append(tie)
-    return ties

@@ -2,17 +2,19 @@
 cords bundled into one line a card."""
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import partial
 from math import ceil
-
-from msgspec import Struct
+from typing import NamedTuple
 
 from knotplan.core.check.finding import Severity
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.cords import colour_of
+from knotplan.core.drawing.extent import Rect
 from knotplan.core.drawing.loom.bench import Bench, Card
-from knotplan.core.drawing.loom.tree import is_stub, showing
+from knotplan.core.drawing.loom.picture import Group
+from knotplan.core.drawing.loom.tree import showing, signals
 from knotplan.core.drawing.marks import severity
 from knotplan.core.drawing.palette import CORDS, Palette
 from knotplan.core.drawing.shapes import Box, Curve, Shape, Text, shortened, text_width
@@ -22,10 +24,22 @@ FAR = 9.0 / 11
 """below this scale the smallest words on a bench cannot be read"""
 READABLE, LEAST, LEAST_WIDE = 11.5, 11.0, 44.0
 """size of a name on the screen, and of what is said below it; a card narrower than this there has none"""
+BESIDE = 3.0
+"""what is written on a card, and its mark, stay within so many pixels of it"""
 PALE = (CORDS["white"], CORDS["yellow"])
 
 
-class _Label(Struct, frozen=True):
+class _Bundle(NamedTuple):
+    """One line for all signal cords between two things, in the colour of most of them."""
+
+    ends: tuple[str, str]
+    start: tuple[float, float]
+    end: tuple[float, float]
+    ink: str
+    cords: int
+
+
+class _Label(NamedTuple):
     """A card with what is written on it from afar."""
 
     card: Card
@@ -35,10 +49,15 @@ class _Label(Struct, frozen=True):
 
 
 class Sketch:
-    """What does not depend on the scale, gathered once for a plan."""
+    """What does not depend on the scale, gathered once for a plan; what is as it was `before` stays the same
+    shapes."""
 
-    def __init__(self, report: Report, bench: Bench, p: Palette):
+    def __init__(self, report: Report, bench: Bench, p: Palette, before: "Sketch | None" = None):
         self.p = p
+        self._made: dict[object, tuple[object, float, tuple[Shape, ...]]] = (
+            before._made if before is not None and before.p == p else {}
+        )
+        """{card or bundle: what it says, the scale, its shapes}"""
         worst = report.worst_by_part()
         for part, hub in bench.inside.items():  # what is wrong inside shows at the hub
             if part in worst and (hub not in worst or worst[part] == "stop"):
@@ -51,19 +70,47 @@ class Sketch:
         ]
         self._bundles = list(_bundles(c, bench))
 
-    def shapes(self, scale: float) -> Iterator[Shape]:
+    def groups(self, scale: float) -> list[Group]:
         """Board, cords, then names; everything in sizes that can be seen at this scale."""
-        yield from self._board()
-        for x1, y1, x2, y2, ink, count in self._bundles:
-            wide = (1.2 + 0.4 * min(count, 8)) / scale
-            way = ((x1, y1, x2, y2, x2, y2),)
-            if ink in PALE:  # a dark edge, so that white and yellow stay visible
-                yield Curve((x1, y1), way, self.p.cord_edge, wide + 1.6 / scale)
-            yield Curve((x1, y1), way, ink, wide)
-        yield from self._board_name(scale)
+        box = self._bench.bounds()
         named = float(ceil(READABLE / scale))  # whole sizes, so that their letters can be kept
+        made = self._made
+        self._made = {}
+        groups = [Group(*box, tuple(self._board()), keep=False)]
+        for bundle in self._bundles:
+            cords = self._kept(made, bundle.ends, bundle, scale, partial(self._bundle, bundle, scale))
+            groups.append(Group(*_round(bundle, scale), cords, keep=False))
+        groups.append(Group(*box, tuple(self._board_name(scale)), keep=False))
         for label in self._labels:
-            yield from self._card(label, named, scale)
+            card = label.card
+            shapes = self._kept(made, card.part, label, scale, partial(self._card, label, named, scale))
+            around = BESIDE / scale
+            area = (card.x - around, card.y - around, card.w + 2 * around, card.h + 2 * around)
+            groups.append(Group(*area, shapes, keep=False))
+        return groups
+
+    def _kept(
+        self,
+        made: dict[object, tuple[object, float, tuple[Shape, ...]]],
+        what: object,
+        says: object,
+        scale: float,
+        draw: Callable[[], Iterator[Shape]],
+    ) -> tuple[Shape, ...]:
+        """The shapes of a card or a bundle: the same ones while it says the same at the same scale."""
+        known = made.get(what)
+        same = known is not None and known[1] == scale and known[0] == says
+        shapes = known[2] if same and known is not None else tuple(draw())
+        self._made[what] = (says, scale, shapes)
+        return shapes
+
+    def _bundle(self, bundle: "_Bundle", scale: float) -> Iterator[Shape]:
+        (x1, y1), (x2, y2) = bundle.start, bundle.end
+        wide = _wide(bundle, scale)
+        way = ((x1, y1, x2, y2, x2, y2),)
+        if bundle.ink in PALE:  # a dark edge, so that white and yellow stay visible
+            yield Curve((x1, y1), way, self.p.cord_edge, wide + 1.6 / scale)
+        yield Curve((x1, y1), way, bundle.ink, wide)
 
     def _board(self) -> Iterator[Shape]:
         x, y, w, h = self._bench.board
@@ -124,20 +171,29 @@ def _below(c: Circuit, card: Card) -> str:
     return f"{len(inside)} parts" if inside else c.parts[card.part].title
 
 
-def _bundles(c: Circuit, bench: Bench) -> Iterator[tuple[float, float, float, float, str, int]]:
-    """(x, y, x, y, colour, cords) of one line for all signal cords between two
-    things, in the colour of most of them."""
+def _wide(bundle: _Bundle, scale: float) -> float:
+    return (1.2 + 0.4 * min(bundle.cords, 8)) / scale
+
+
+def _round(bundle: _Bundle, scale: float) -> Rect:
+    (x1, y1), (x2, y2) = bundle.start, bundle.end
+    beyond = _wide(bundle, scale) + 1.6 / scale
+    return min(x1, x2) - beyond, min(y1, y2) - beyond, abs(x2 - x1) + 2 * beyond, abs(y2 - y1) + 2 * beyond
+
+
+def _bundles(c: Circuit, bench: Bench) -> Iterator[_Bundle]:
+    """Those of all cords that are shown."""
     strands: dict[tuple[str, str], list[tuple[float, float, float, float]]] = {}
     colours: dict[tuple[str, str], Counter[str]] = {}
-    for tie in c.plan.ties:
-        owner, other = split(tie.lead)[0], split(tie.to)[0]
-        if owner in bench.inside or is_stub(c, tie.lead):
-            continue
+    shown = [part for part in c.parts if part not in bench.inside]
+    for tie in (tie for part in shown for tie in signals(c, part)):
+        pair = split(tie.lead)[0], split(tie.to)[0]
         lead, end = bench.spot(tie.lead), bench.pins.get(tie.to) or bench.spot(tie.to)
         if lead is None or end is None:
             continue
-        strands.setdefault((owner, other), []).append((lead.x, lead.y, end.x, end.y))
-        colours.setdefault((owner, other), Counter())[colour_of(c, tie)] += 1
+        strands.setdefault(pair, []).append((lead.x, lead.y, end.x, end.y))
+        colours.setdefault(pair, Counter())[colour_of(c, tie)] += 1
     for pair, ends in strands.items():
         x1, y1, x2, y2 = (sum(v) / len(ends) for v in zip(*ends, strict=True))
-        yield x1, y1, x2, y2, CORDS.get(colours[pair].most_common(1)[0][0], CORDS["grey"]), len(ends)
+        ink = CORDS.get(colours[pair].most_common(1)[0][0], CORDS["grey"])
+        yield _Bundle(pair, (x1, y1), (x2, y2), ink, len(ends))

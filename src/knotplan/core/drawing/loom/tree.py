@@ -1,11 +1,14 @@
 """Which part hangs on which hub, and what of each part its card shows."""
 
+from collections.abc import Iterable
+
 from msgspec import Struct
 
-from knotplan.catalog.derived import derived
 from knotplan.catalog.part.needs import Feed, Gives, Ground, Supply
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.plan.document import split
+from knotplan.core.circuit.having import ties_of
+from knotplan.core.memory.question import each, question, table
+from knotplan.core.plan.document import Tie, split
 
 FEW = 6
 """a part with so few leads shows them all"""
@@ -29,6 +32,12 @@ def is_tag(circuit: Circuit, lead: str) -> bool:
         return is_stub(circuit, lead)
     spec = circuit.contacts.lead(lead)
     return spec is not None and isinstance(spec.needs[0], Supply | Ground | Gives | Feed)
+
+
+@question
+def signals(circuit: Circuit, part: str) -> list[Tie]:
+    """The ties of a part's leads that are drawn as cords, lead by lead."""
+    return [tie for tie in ties_of(circuit, part) if not is_stub(circuit, tie.lead)]
 
 
 class Showing(Struct, frozen=True):
@@ -77,22 +86,19 @@ class Tree(Struct, frozen=True):
         return (*own, *(x for child in own for x in self.below(child)))
 
 
-@derived
+@question
 def tree_of(circuit: Circuit) -> Tree:
     """The hubs with what hangs on them; a part hangs on the hub that most of its signals go to."""
     parent: dict[str, str] = {}
     after: dict[str, str] = {}
     votes: dict[str, dict[str, int]] = {}
-    for tie in circuit.plan.ties:
-        owner, hub = split(tie.lead)[0], split(tie.to)[0]
-        pin = circuit.contacts.pin(tie.to)
-        if hub not in circuit.parts or hub == owner:
-            continue
-        if _hands_on(circuit, tie.to) and not _above(after, hub, owner):
-            after.setdefault(owner, hub)
-        elif pin is not None and pin.kind in ("io", "contact"):
-            votes.setdefault(owner, {}).setdefault(hub, 0)
-            votes[owner][hub] += 1
+    for owner, ways in _ways_of.all(circuit).items():
+        for hub, hands_on, is_pin in ways:
+            if hands_on and not _above(after, hub, owner):
+                after.setdefault(owner, hub)
+            elif is_pin:
+                votes.setdefault(owner, {}).setdefault(hub, 0)
+                votes[owner][hub] += 1
     for owner, hubs in votes.items():
         best = max(hubs, key=lambda h: hubs[h])
         if not _above(parent, best, owner):
@@ -121,13 +127,36 @@ def _folded_in(circuit: Circuit, parent: dict[str, str]) -> dict[str, str]:
     return inside
 
 
-@derived
+@table
+def _parents(circuit: Circuit) -> dict[str, str]:
+    """Part by part, the hub that it hangs on."""
+    return tree_of(circuit).parent
+
+
+@table
 def _folded_by_hub(circuit: Circuit) -> dict[str, list[str]]:
     """What each folded hub hides."""
     hidden: dict[str, list[str]] = {}
     for part, hub in tree_of(circuit).inside.items():
         hidden.setdefault(hub, []).append(part)
     return hidden
+
+
+def _parts(circuit: Circuit) -> Iterable[str]:
+    return circuit.parts
+
+
+@each(_parts)
+def _ways_of(circuit: Circuit, part: str) -> list[tuple[str, bool, bool]]:
+    """(other part, whether a daisy chain goes on there, whether it is a hub's pin) of a part's ties to
+    others."""
+    ways = []
+    for tie in ties_of(circuit, part):
+        hub, pin = split(tie.to)[0], circuit.contacts.pin(tie.to)
+        if hub in circuit.parts and hub != part:
+            is_pin = pin is not None and pin.kind in ("io", "contact")
+            ways.append((hub, _hands_on(circuit, tie.to), is_pin))
+    return ways
 
 
 def _hands_on(circuit: Circuit, contact: str) -> bool:
@@ -143,7 +172,7 @@ def _above(parent: dict[str, str], part: str, other: str) -> bool:
     return part == other
 
 
-@derived
+@question
 def showing(circuit: Circuit, part_id: str, stacked: bool = False) -> Showing:
     """What a part's card shows: what is tied or has to be; all leads where they are few, or asked for.
 
@@ -154,7 +183,7 @@ def showing(circuit: Circuit, part_id: str, stacked: bool = False) -> Showing:
     inner: list[str] = []
     outer: list[str] = []
     tags: list[str] = []
-    hub = tree_of(circuit).parent.get(part_id, "") if stacked else ""
+    hub = _parents(circuit).get(part_id, "") if stacked else ""
     for name, lead in part.leads.items():
         contact = f"{part_id}.{name}"
         tie = circuit.ties.of(contact)

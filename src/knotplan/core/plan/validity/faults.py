@@ -13,7 +13,8 @@ from knotplan.core.plan.validity.fault import ALL_READ, Fault, Unread
 from knotplan.core.plan.validity.known import Known
 from knotplan.core.plan.validity.leaving_out import without
 from knotplan.core.plan.validity.references import activities, bench, clocks, roles, ties
-from knotplan.core.plan.validity.texts import identities, written
+from knotplan.core.plan.validity.texts import written
+from knotplan.core.plan.validity.unmoved import unmoved_parts, unmoved_ties
 from knotplan.core.quantity.series import SERIES
 
 MOST_ROUNDS = 12
@@ -32,15 +33,9 @@ def faults(
             f"{plan.series!r} is no series of preferred values{hint(plan.series, SERIES)}",
             ("series",),
         )
-    known = Known(plan, catalog, unread)
+    known = Known(plan, catalog, unread, unmoved_parts(plan, since))
     yield from known.faults
-    same = (
-        since is not None
-        and since.parts == plan.parts
-        and since.carried_parts == plan.carried_parts
-        and (since.board == plan.board and since.carried is plan.carried)
-    )
-    yield from ties(plan, known, identities(since.ties) if same and since else frozenset())
+    yield from ties(plan, known, unmoved_ties(plan, since))
     yield from roles(plan)
     yield from activities(plan, known, unread)
     yield from clocks(plan, known)

@@ -12,7 +12,7 @@ from knotplan.catalog.part.kind import PartKind
 from knotplan.core.names.book import NameBook
 from knotplan.core.plan.assumptions import BY_ID as ASSUMPTIONS
 from knotplan.core.plan.document import BOARD, PlacedPart, Plan, split
-from knotplan.core.plan.kinds import carried_faults, carried_kind
+from knotplan.core.plan.kinds import carried_faults, carried_kind, part_in
 from knotplan.core.plan.validity.fault import Fault, Place, Unread
 
 PART_ID = re.compile(r"[a-z][a-z0-9_-]*")
@@ -21,10 +21,13 @@ PART_ID = re.compile(r"[a-z][a-z0-9_-]*")
 class Known:
     """What a plan may refer to: the board's contacts, and each part's leads."""
 
-    def __init__(self, plan: Plan, catalog: Catalog, unread: Unread):
+    def __init__(self, plan: Plan, catalog: Catalog, unread: Unread, sound: frozenset[int] = frozenset()):
+        """`sound`: parts that were found so before."""
         self.faults: list[Fault] = []
-        self.leads: dict[str, frozenset[str] | None] = dict.fromkeys(unread.parts)
-        """by part id; nothing where the part itself is unknown"""
+        self._plan, self._catalog = plan, catalog
+        self.parts: dict[str, frozenset[str] | PlacedPart | None] = dict.fromkeys(unread.parts)
+        """the leads of each; a part whose leads nobody has asked for; nothing where the part itself is
+        unknown"""
         self._books: dict[str, NameBook] = {}
         self.board = self._board(plan, catalog)
         if self.board is not None:
@@ -36,9 +39,12 @@ class Known:
             self._carried_part(k, lent, catalog)
         for k, placed in enumerate(plan.parts):
             if len(self.faults) > MOST_FAULTS:
-                self.leads.setdefault(placed.id, None)  # enough has been said
+                self.parts.setdefault(placed.id, None)  # enough has been said
                 continue
-            self._part(k, placed, catalog)
+            if id(placed) in sound and placed.id not in self.parts:
+                self.parts[placed.id] = placed
+            else:
+                self._part(k, placed, catalog)
 
     def _assumed(self, plan: Plan) -> None:
         """Figures that nobody assumes, and values beyond their ranges."""
@@ -119,18 +125,18 @@ class Known:
                 f"{placed.id!r} is no id: small letters, digits, hyphens, not 'board'",
                 ("parts", k),
             )
-        elif self.leads.get(placed.id) is not None:
+        elif self.parts.get(placed.id) is not None:
             self._add(("parts", k, "id"), f"{placed.id!r} is given twice", ("parts", k))
             return
         kind = self._lent.get(placed.part)
         if placed.part in self._lent and kind is None:  # what is wrong with it has been said
-            self.leads[placed.id] = None
+            self.parts[placed.id] = None
             return
         try:
             kind = kind or catalog.kind(placed.part)
         except UnknownEntryError as error:
             self._add(("parts", k, "part"), str(error), ("parts", k))
-            self.leads[placed.id] = None
+            self.parts[placed.id] = None
             return
         wrong = kind.faults(placed.params)
         for param, why in wrong:
@@ -150,22 +156,28 @@ class Known:
             RecursionError,
         ) as error:  # choices that go each by itself, not together
             self._add(("parts", k, "params"), f"these choices do not make a part: {error}")
-            self.leads[placed.id] = None
+            self.parts[placed.id] = None
             return
-        self.leads[placed.id] = frozenset(definite.leads)
+        self.parts[placed.id] = frozenset(definite.leads)
 
     def has_part(self, part: str) -> bool:
         """The plan has a part of this id, and its kind is known."""
-        return part in self.leads
+        return part in self.parts
+
+    def _leads(self, owner: str) -> frozenset[str] | None:
+        leads = self.parts[owner]
+        if isinstance(leads, PlacedPart):
+            leads = self.parts[owner] = frozenset(part_in(self._plan, self._catalog, leads).leads)
+        return leads
 
     def fault(self, contact: str) -> str | None:
         """Why a contact is none, with the nearest that is one; nothing where it is."""
         owner, name = split(contact)
         if owner == BOARD:
             return self._no_pin(contact, name) if self.board else None
-        if owner not in self.leads:
-            return f"{contact!r}: there is no part {owner!r} in the plan{hint(owner, self.leads)}"
-        leads = self.leads[owner]
+        if owner not in self.parts:
+            return f"{contact!r}: there is no part {owner!r} in the plan{hint(owner, self.parts)}"
+        leads = self._leads(owner)
         if leads is None or name in leads:
             return None
         return (

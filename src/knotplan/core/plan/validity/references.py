@@ -13,13 +13,16 @@ from knotplan.core.plan.validity.known import Known
 
 def ties(plan: Plan, known: "Known", sound: frozenset[int]) -> Iterator[Fault]:
     """Two of one name, two of one pair, and ends that are not there; `sound`
-    are ties whose ends were there before."""
+    are ties whose ends were there before, no two of one pair."""
+    ends = {end for tie in plan.ties if id(tie) not in sound for end in (tie.lead, tie.to)}
     taken: set[str] = set()
     pairs: dict[tuple[str, str], str] = {}
     for k, tie in enumerate(plan.ties):
         if tie.id in taken:
             yield Fault(("ties", k, "id"), f"{tie.id!r} is given twice", ("ties", k))
         taken.add(tie.id)
+        if tie.lead not in ends or tie.to not in ends:
+            continue
         pair = (tie.lead, tie.to) if tie.lead < tie.to else (tie.to, tie.lead)
         if pair in pairs:
             yield Fault(
@@ -78,7 +81,7 @@ def _in_activity(
     for n, part in enumerate(activity.parts):
         place = ("activities", k, "parts", n)
         if not known.has_part(part):
-            yield Fault(place, f"there is no part {part!r} in the plan{hint(part, known.leads)}", place, True)
+            yield Fault(place, f"there is no part {part!r} in the plan{hint(part, known.parts)}", place, True)
         elif part in activity.parts[:n]:
             yield Fault(place, f"{part!r} is given twice", place)
     for n, other in enumerate(activity.excludes):

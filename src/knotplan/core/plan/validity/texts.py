@@ -1,13 +1,14 @@
 """Texts and numbers that a file can hold, and how much of each thing there may be."""
 
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from typing import Any
 
 import msgspec
 
 from knotplan.core.plan.document import Plan
 from knotplan.core.plan.validity.fault import Fault, Place
+from knotplan.core.plan.validity.unmoved import identities
 
 MOST_LETTERS = 2000
 """of one text; a name that anybody reads is shorter by far"""
@@ -32,15 +33,12 @@ MOST_BEADS = 50
 """in one tie"""
 
 
-def identities(things: Iterable[object]) -> frozenset[int]:
-    """Which things these are, whatever is equal to them."""
-    return frozenset(map(id, things))
-
-
 def written(plan: Plan, since: Plan | None) -> Iterator[Fault]:
     """What a file cannot hold: half a letter, no number, more of anything than anybody has."""
     for field in plan.__struct_fields__:
         value = getattr(plan, field)
+        if since is not None and value is getattr(since, field):
+            continue
         if isinstance(value, tuple):
             most = MOST_OF[field]
             if len(value) > most:
