@@ -31,7 +31,7 @@ def card_shapes(form: Form, p: Palette) -> tuple[Shape, ...]:
 def _shapes(form: Form, p: Palette) -> Iterator[Shape]:
     face, w = form.face, form.w
     yield Box(1.5, 2, w, form.h, 7, "#0000001a")
-    if face.folded:  # more lies behind it
+    if face.inside:  # more lies behind it
         yield Box(6, 6, w, form.h, 7, p.card, p.edge, 1)
     yield Box(0, 0, w, form.h, 7, p.card, p.edge, 1)
     end = form.foot[0] if form.foot and form.foot[2] < w else w - MARK_ROOM

@@ -10,7 +10,7 @@ from knotplan.core.circuit.cords import colour_of
 from knotplan.core.drawing.loom.beads import place_beads
 from knotplan.core.drawing.loom.bench import Bench, LeadSpot, loop_of
 from knotplan.core.drawing.loom.board_place import PIN_R, PinSpot
-from knotplan.core.drawing.loom.tree import signals
+from knotplan.core.drawing.loom.tree import strands
 from knotplan.core.plan.document import Tie, split
 
 LEVEL = 16.0
@@ -172,7 +172,7 @@ def points(
 
 def cords(circuit: Circuit, bench: Bench, whole: frozenset[str] = frozenset()) -> tuple[Cord, ...]:
     """The cords of signals, and those of the ties in `whole`, be they supplies or grounds."""
-    wanted = whole.union(tie.id for part in circuit.parts for tie in signals(circuit, part))
+    wanted = whole.union(s.tie for part in circuit.parts for s in strands(circuit, part))
     drawn = [tie for tie in circuit.plan.ties if tie.id in wanted]
     leans = _leans(bench, drawn)
     ways = [

@@ -30,6 +30,8 @@ class Face(Struct, frozen=True, dict=True):
     """Everything that a card says. What is derived from it can be kept by it."""
 
     name: str
+    title: str
+    """what it is"""
     summary: str
     rows: tuple[tuple[LeadFace | None, LeadFace | None], ...]
     """at the inner edge, at the outer one"""
@@ -39,7 +41,8 @@ class Face(Struct, frozen=True, dict=True):
     """what it does not show"""
     short_foot: str
     """the same where there is little room: "+4" for leads, "×16" for parts folded in"""
-    folded: bool
+    inside: int
+    """so many parts are folded into it"""
     shut: bool
     """more lies behind the foot"""
 
@@ -59,12 +62,13 @@ def face(c: Circuit, part: str, stacked: bool) -> Face:
     )
     return Face(
         c.placed[part].name,
+        c.parts[part].title,
         c.parts[part].summary,
         rows,
         tuple(_lead_face(c, lead) for lead in shown.tags),
         _foot(c, shown),
         "–" if shown.all_shown else f"×{len(shown.inside)}" if shown.inside else f"+{shown.more}",
-        bool(shown.inside),
+        len(shown.inside),
         bool(shown.inside or shown.more),
     )
 

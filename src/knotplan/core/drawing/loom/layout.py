@@ -3,6 +3,7 @@
 What was laid out before stays where it was, but for parts whose own ties changed.
 """
 
+from collections.abc import Sequence
 from typing import Literal
 
 from msgspec.structs import replace
@@ -16,7 +17,7 @@ from knotplan.core.drawing.loom.lanes import GAP_LEAST
 from knotplan.core.drawing.loom.one_side import Chains, SideFrame, chain, lay_side
 from knotplan.core.drawing.loom.order import kept, ordered
 from knotplan.core.drawing.loom.sides import on_sides, sides_of
-from knotplan.core.drawing.loom.tree import Tree, signals, tree_of
+from knotplan.core.drawing.loom.tree import Strand, Tree, strands, tree_of
 from knotplan.core.plan.document import split
 
 ALLEY, ALLEY_FULL, ALLEY_LYING, ALLEY_MOST = 84.0, 120.0, 60.0, 190.0
@@ -28,6 +29,10 @@ HUB_GAP, HUB_GAP_LYING = 58.0, 36.0
 """between a hub and what hangs on it, beside the board, and above and below it"""
 BEAD_ROOM = 16.0
 """kept free beside the widest bead of an alley"""
+
+
+Drawn = dict[str, list[Strand]]
+"""the cords of each part"""
 
 
 def arrange(circuit: Circuit, setting: Setting, before: Bench | None = None, alley: float = 0.0) -> Bench:
@@ -46,8 +51,10 @@ def arrange(circuit: Circuit, setting: Setting, before: Bench | None = None, all
     ends: dict[str, tuple[float, ...]] = {}
     same = before if before is not None and before.setting == setting and before.board == place.box else None
     lengths = _lengths(circuit, frames, follows, tree)
-    for side, parts in on_sides(circuit, place, lengths, tree, before).items():
-        keys = {p: _ends(circuit, place, p, side, tree) for p in parts}
+    drawn = {part: strands(circuit, part) for part in circuit.parts}
+    pins = {p: _pins(drawn, place, (p, *tree.below(p))) for p in lengths}
+    for side, parts in on_sides(circuit, place, lengths, pins, before).items():
+        keys = {p: [_key(spot, side, place) for spot in pins[p]] for p in parts}
         in_order = _as_put(circuit, _in_order(parts, keys, side, before))
         order[side] = tuple(in_order)
         ends |= {p: tuple(k) for p, k in keys.items()}
@@ -73,9 +80,9 @@ def arrange(circuit: Circuit, setting: Setting, before: Bench | None = None, all
         tree.inside,
         order,
         ends,
-        _loops(circuit, by_part, leads),
+        _loops(drawn, by_part, leads),
         frozenset(p.id for p in plan.parts if p.side),
-        round_corners=_round_corners(circuit, place, leads),
+        round_corners=_round_corners(drawn, place, leads),
     )
 
 
@@ -141,24 +148,24 @@ def put_where(
     return ("right" if second else "left"), before
 
 
-def _round_corners(circuit: Circuit, place: BoardPlace, leads: dict[str, LeadSpot]) -> frozenset[str]:
+def _round_corners(drawn: Drawn, place: BoardPlace, leads: dict[str, LeadSpot]) -> frozenset[str]:
     """The tied pins whose cords leave over an edge that no parts stand at."""
     return frozenset(
         t.to
-        for part in circuit.parts
-        for t in signals(circuit, part)
+        for cords in drawn.values()
+        for t in cords
         if t.to in place.pins and place.pins[t.to].out[not place.lying] and t.lead in leads
     )
 
 
-def _loops(circuit: Circuit, cards: dict[str, Card], leads: dict[str, LeadSpot]) -> dict[str, float]:
+def _loops(drawn: Drawn, cards: dict[str, Card], leads: dict[str, LeadSpot]) -> dict[str, float]:
     """How far outside cords go round from card to card, by side."""
     loops: dict[str, float] = {}
-    for tie in circuit.plan.ties:
-        lead, other = leads.get(tie.lead), leads.get(tie.to)
+    for strand in (strand for cords in drawn.values() for strand in cords):
+        lead, other = leads.get(strand.lead), leads.get(strand.to)
         if lead is None or other is None or lead.out != other.out or lead.tag:
             continue
-        side = cards[split(tie.lead)[0]].side
+        side = cards[split(strand.lead)[0]].side
         apart = abs(lead.y - other.y) if lead.out[0] else abs(lead.x - other.x)
         loops[side] = max(loops.get(side, 0.0), loop_of(apart) + 4)
     return loops
@@ -215,15 +222,9 @@ def _follows(tree: Tree, stacked: bool) -> Chains:
     return follows
 
 
-def _ends(circuit: Circuit, place: BoardPlace, part: str, side: Side, tree: Tree) -> list[float]:
-    """Where the cords of a part end on the board, in the order of its leads;
-    those of what hangs on it after them."""
-    return [
-        _key(place.pins[t.to], side, place)
-        for p in (part, *tree.below(part))
-        for t in signals(circuit, p)
-        if t.to in place.pins
-    ]
+def _pins(drawn: Drawn, place: BoardPlace, parts: Sequence[str]) -> list[PinSpot]:
+    """Where the cords of parts end on the board, in the order of their leads."""
+    return [place.pins[strand.to] for part in parts for strand in drawn[part] if strand.to in place.pins]
 
 
 def _key(spot: PinSpot, side: Side, place: BoardPlace) -> float:

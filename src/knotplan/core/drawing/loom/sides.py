@@ -4,7 +4,6 @@ from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.loom.bench import Bench
 from knotplan.core.drawing.loom.board_place import BoardPlace, PinSpot
 from knotplan.core.drawing.loom.form import Side
-from knotplan.core.drawing.loom.tree import Tree, signals
 
 LEANS = 0.2
 """a part whose pins lie so far to one side stands there"""
@@ -16,11 +15,16 @@ def sides_of(lying: bool) -> tuple[Side, Side]:
 
 
 def on_sides(
-    circuit: Circuit, place: BoardPlace, lengths: dict[str, float], tree: Tree, before: Bench | None
+    circuit: Circuit,
+    place: BoardPlace,
+    lengths: dict[str, float],
+    pins: dict[str, list[PinSpot]],
+    before: Bench | None,
 ) -> dict[Side, list[str]]:
     """Parts by side: where they were, else where most of their pins lie, the rest where there is room.
 
-    `lengths`: how much of its side each part takes.
+    `lengths`: how much of its side each part takes; `pins`: where its cords, and those of all that hangs on
+    it, end on the board.
     """
     first, second = sides_of(place.lying)
     columns: dict[Side, list[str]] = {first: [], second: []}
@@ -33,9 +37,8 @@ def on_sides(
 
     loose: list[tuple[bool, float, str]] = []
     for part, length in lengths.items():
-        signals, pull = _pull(circuit, place.pins, (part, *tree.below(part)))
-        across = [(s.out[1] or s.y / 300) if place.lying else (s.out[0] or s.x / 300) for s in pull]
-        lean = sum(across) if signals else 0.0
+        signals = pins[part]
+        lean = sum((s.out[1] or s.y / 300) if place.lying else (s.out[0] or s.x / 300) for s in signals)
         nudge = circuit.placed[part].side
         if nudge:
             put(part, first if nudge == "left" else second)
@@ -53,9 +56,3 @@ def on_sides(
     for _, _, part in sorted(loose, key=lambda one: one[:2]):
         put(part, first if filled[first] <= filled[second] else second)
     return columns
-
-
-def _pull(circuit: Circuit, spots: dict[str, PinSpot], parts: tuple[str, ...]) -> tuple[bool, list[PinSpot]]:
-    """The pins that the signals of a part, and of all that hangs on it, are drawn to."""
-    pins = [spots[t.to] for part in parts for t in signals(circuit, part) if t.to in spots]
-    return bool(pins), pins

@@ -10,11 +10,10 @@ from typing import NamedTuple
 from knotplan.core.check.finding import Severity
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
-from knotplan.core.circuit.cords import colour_of
-from knotplan.core.drawing.extent import Rect
+from knotplan.core.drawing.extent import extent
 from knotplan.core.drawing.loom.bench import Bench, Card
 from knotplan.core.drawing.loom.picture import Group
-from knotplan.core.drawing.loom.tree import showing, signals
+from knotplan.core.drawing.loom.tree import Strand, strands
 from knotplan.core.drawing.marks import severity
 from knotplan.core.drawing.palette import CORDS, Palette
 from knotplan.core.drawing.shapes import Box, Curve, Shape, Text, shortened, text_width
@@ -32,7 +31,6 @@ PALE = (CORDS["white"], CORDS["yellow"])
 class _Bundle(NamedTuple):
     """One line for all signal cords between two things, in the colour of most of them."""
 
-    ends: tuple[str, str]
     start: tuple[float, float]
     end: tuple[float, float]
     ink: str
@@ -40,77 +38,68 @@ class _Bundle(NamedTuple):
 
 
 class _Label(NamedTuple):
-    """A card with what is written on it from afar."""
+    """A card, and the gravest finding about it."""
 
     card: Card
-    name: str
-    below: str
     worst: Severity | None
 
 
+_Known = tuple[object, float, list[Group]]
+"""what a part's cords or its card show, at which scale, and that as it is drawn"""
+
+
 class Sketch:
-    """What does not depend on the scale, gathered once for a plan; what is as it was `before` stays the same
-    shapes."""
+    """What does not depend on the scale, gathered once for a plan; what is as it was `before` is not drawn
+    anew."""
 
     def __init__(self, report: Report, bench: Bench, p: Palette, before: "Sketch | None" = None):
         self.p = p
-        self._made: dict[object, tuple[object, float, tuple[Shape, ...]]] = (
-            before._made if before is not None and before.p == p else {}
-        )
-        """{card or bundle: what it says, the scale, its shapes}"""
         worst = report.worst_by_part()
         for part, hub in bench.inside.items():  # what is wrong inside shows at the hub
             if part in worst and (hub not in worst or worst[part] == "stop"):
                 worst[hub] = worst[part]
-        c = report.circuit
-        self._bench, self._title = bench, c.board.title
-        self._labels = [
-            _Label(card, c.placed[card.part].name, _below(c, card), worst.get(card.part))
-            for card in bench.cards
-        ]
-        self._bundles = list(_bundles(c, bench))
+        self._bench, self._title = bench, report.circuit.board.title
+        self._labels = [_Label(card, worst.get(card.part)) for card in bench.cards]
+        self._bundles = _bundles(report.circuit, bench)
+        self._drawn: dict[tuple[str, str], _Known] = (
+            before._drawn if before is not None and before.p == p else {}
+        )
 
     def groups(self, scale: float) -> list[Group]:
         """Board, cords, then names; everything in sizes that can be seen at this scale."""
         box = self._bench.bounds()
         named = float(ceil(READABLE / scale))  # whole sizes, so that their letters can be kept
-        made = self._made
-        self._made = {}
+        drawn: dict[tuple[str, str], _Known] = {}
+
+        def known(key: tuple[str, str], shows: object, draw: Callable[[], Iterator[Group]]) -> list[Group]:
+            was = self._drawn.get(key)
+            same = was is not None and was[1] == scale and was[0] == shows
+            drawn[key] = was if same and was is not None else (shows, scale, list(draw()))
+            return drawn[key][2]
+
         groups = [Group(*box, tuple(self._board()), keep=False)]
-        for bundle in self._bundles:
-            cords = self._kept(made, bundle.ends, bundle, scale, partial(self._bundle, bundle, scale))
-            groups.append(Group(*_round(bundle, scale), cords, keep=False))
+        for part, bundles in self._bundles.items():
+            groups += known(("cords", part), bundles, partial(self._cords, bundles, scale))
         groups.append(Group(*box, tuple(self._board_name(scale)), keep=False))
         for label in self._labels:
-            card = label.card
-            shapes = self._kept(made, card.part, label, scale, partial(self._card, label, named, scale))
-            around = BESIDE / scale
-            area = (card.x - around, card.y - around, card.w + 2 * around, card.h + 2 * around)
-            groups.append(Group(*area, shapes, keep=False))
+            groups += known(("card", label.card.part), label, partial(self._named, label, named, scale))
+        self._drawn = drawn
         return groups
 
-    def _kept(
-        self,
-        made: dict[object, tuple[object, float, tuple[Shape, ...]]],
-        what: object,
-        says: object,
-        scale: float,
-        draw: Callable[[], Iterator[Shape]],
-    ) -> tuple[Shape, ...]:
-        """The shapes of a card or a bundle: the same ones while it says the same at the same scale."""
-        known = made.get(what)
-        same = known is not None and known[1] == scale and known[0] == says
-        shapes = known[2] if same and known is not None else tuple(draw())
-        self._made[what] = (says, scale, shapes)
-        return shapes
+    def _cords(self, bundles: list[_Bundle], scale: float) -> Iterator[Group]:
+        for bundle in bundles:
+            (x1, y1), (x2, y2) = bundle.start, bundle.end
+            wide, edge = (1.2 + 0.4 * min(bundle.cords, 8)) / scale, 1.6 / scale
+            way = ((x1, y1, x2, y2, x2, y2),)
+            cords = [Curve((x1, y1), way, bundle.ink, wide)]
+            if bundle.ink in PALE:  # a dark edge, so that white and yellow stay visible
+                cords.insert(0, Curve((x1, y1), way, self.p.cord_edge, wide + edge))
+            yield Group(*extent(Curve((x1, y1), way, "", wide + edge)), tuple(cords), keep=False)
 
-    def _bundle(self, bundle: "_Bundle", scale: float) -> Iterator[Shape]:
-        (x1, y1), (x2, y2) = bundle.start, bundle.end
-        wide = _wide(bundle, scale)
-        way = ((x1, y1, x2, y2, x2, y2),)
-        if bundle.ink in PALE:  # a dark edge, so that white and yellow stay visible
-            yield Curve((x1, y1), way, self.p.cord_edge, wide + 1.6 / scale)
-        yield Curve((x1, y1), way, bundle.ink, wide)
+    def _named(self, label: _Label, named: float, scale: float) -> Iterator[Group]:
+        card, around = label.card, BESIDE / scale
+        box = (card.x - around, card.y - around, card.w + 2 * around, card.h + 2 * around)
+        yield Group(*box, tuple(self._card(label, named, scale)), keep=False)
 
     def _board(self) -> Iterator[Shape]:
         x, y, w, h = self._bench.board
@@ -144,19 +133,28 @@ class Sketch:
         card, p = label.card, self.p
         yield Box(card.x, card.y, card.w, card.h, 0, p.card, p.edge, 0)
         if card.w * scale >= LEAST_WIDE:
-            two = bool(label.below) and card.h > 3 * named
+            below = _below(card)
+            two = bool(below) and card.h > 3 * named
             middle, room, x = (
                 card.y + card.h / 2 + (-0.2 if two else 0.35) * named,
                 card.w - 16,
                 card.x + card.w / 2,
             )
-            yield Text(x, middle, shortened(label.name, named, room, True), named, p.ink, True, "middle")
+            yield Text(
+                x,
+                middle,
+                shortened(label.card.form.face.name, named, room, True),
+                named,
+                p.ink,
+                True,
+                "middle",
+            )
             if two:
                 small = float(ceil(LEAST / scale))
                 yield Text(
                     x,
                     middle + 1.2 * named,
-                    shortened(label.below, small, room),
+                    shortened(below, small, room),
                     small,
                     p.faint,
                     False,
@@ -166,34 +164,34 @@ class Sketch:
             yield from severity(card.x + card.w - 8 / scale, card.y + 8 / scale, label.worst, p, 6 / scale)
 
 
-def _below(c: Circuit, card: Card) -> str:
-    inside = showing(c, card.part).inside
-    return f"{len(inside)} parts" if inside else c.parts[card.part].title
+def _below(card: Card) -> str:
+    face = card.form.face
+    return f"{face.inside} parts" if face.inside else face.title
 
 
-def _wide(bundle: _Bundle, scale: float) -> float:
-    return (1.2 + 0.4 * min(bundle.cords, 8)) / scale
+def _bundles(c: Circuit, bench: Bench) -> dict[str, list[_Bundle]]:
+    """The lines that begin at each part."""
+    bundles: dict[str, list[_Bundle]] = {}
+    for part in c.parts:
+        cords = strands(c, part) if part not in bench.inside else []
+        ways: dict[str, list[Strand]] = {}
+        for strand in cords:
+            ways.setdefault(split(strand.to)[0], []).append(strand)
+        made = [bundle for together in ways.values() if (bundle := _bundle(bench, together)) is not None]
+        if made:
+            bundles[part] = made
+    return bundles
 
 
-def _round(bundle: _Bundle, scale: float) -> Rect:
-    (x1, y1), (x2, y2) = bundle.start, bundle.end
-    beyond = _wide(bundle, scale) + 1.6 / scale
-    return min(x1, x2) - beyond, min(y1, y2) - beyond, abs(x2 - x1) + 2 * beyond, abs(y2 - y1) + 2 * beyond
-
-
-def _bundles(c: Circuit, bench: Bench) -> Iterator[_Bundle]:
-    """Those of all cords that are shown."""
-    strands: dict[tuple[str, str], list[tuple[float, float, float, float]]] = {}
-    colours: dict[tuple[str, str], Counter[str]] = {}
-    shown = [part for part in c.parts if part not in bench.inside]
-    for tie in (tie for part in shown for tie in signals(c, part)):
-        pair = split(tie.lead)[0], split(tie.to)[0]
-        lead, end = bench.spot(tie.lead), bench.pins.get(tie.to) or bench.spot(tie.to)
-        if lead is None or end is None:
-            continue
-        strands.setdefault(pair, []).append((lead.x, lead.y, end.x, end.y))
-        colours.setdefault(pair, Counter())[colour_of(c, tie)] += 1
-    for pair, ends in strands.items():
-        x1, y1, x2, y2 = (sum(v) / len(ends) for v in zip(*ends, strict=True))
-        ink = CORDS.get(colours[pair].most_common(1)[0][0], CORDS["grey"])
-        yield _Bundle(pair, (x1, y1), (x2, y2), ink, len(ends))
+def _bundle(bench: Bench, cords: list[Strand]) -> _Bundle | None:
+    """One line for some cords from one thing to another, as far as both are shown."""
+    ends = []
+    for strand in cords:
+        lead, end = bench.spot(strand.lead), bench.pins.get(strand.to) or bench.spot(strand.to)
+        if lead is not None and end is not None:
+            ends.append((lead.x, lead.y, end.x, end.y))
+    if not ends:
+        return None
+    x1, y1, x2, y2 = (sum(v) / len(ends) for v in zip(*ends, strict=True))
+    colour = Counter(strand.colour for strand in cords).most_common(1)[0][0]
+    return _Bundle((x1, y1), (x2, y2), CORDS.get(colour, CORDS["grey"]), len(ends))

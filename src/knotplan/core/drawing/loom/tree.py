@@ -1,14 +1,16 @@
 """Which part hangs on which hub, and what of each part its card shows."""
 
 from collections.abc import Iterable
+from typing import NamedTuple
 
 from msgspec import Struct
 
 from knotplan.catalog.part.needs import Feed, Gives, Ground, Supply
 from knotplan.core.circuit.circuit import Circuit
+from knotplan.core.circuit.cords import colour_of
 from knotplan.core.circuit.having import ties_of
 from knotplan.core.memory.question import each, question, table
-from knotplan.core.plan.document import Tie, split
+from knotplan.core.plan.document import split
 
 FEW = 6
 """a part with so few leads shows them all"""
@@ -34,10 +36,20 @@ def is_tag(circuit: Circuit, lead: str) -> bool:
     return spec is not None and isinstance(spec.needs[0], Supply | Ground | Gives | Feed)
 
 
+class Strand(NamedTuple):
+    """A tie that is drawn as a cord."""
+
+    tie: str
+    lead: str
+    to: str
+    colour: str
+
+
 @question
-def signals(circuit: Circuit, part: str) -> list[Tie]:
-    """The ties of a part's leads that are drawn as cords, lead by lead."""
-    return [tie for tie in ties_of(circuit, part) if not is_stub(circuit, tie.lead)]
+def strands(circuit: Circuit, part: str) -> list[Strand]:
+    """The cords of a part's leads, lead by lead."""
+    ties = [tie for tie in ties_of(circuit, part) if not is_stub(circuit, tie.lead)]
+    return [Strand(tie.id, tie.lead, tie.to, colour_of(circuit, tie)) for tie in ties]
 
 
 class Showing(Struct, frozen=True):
@@ -82,8 +94,8 @@ class Tree(Struct, frozen=True):
 
     def below(self, part: str) -> tuple[str, ...]:
         """All parts that hang on a hub, directly and over others."""
-        own = self.children.get(part, ())
-        return (*own, *(x for child in own for x in self.below(child)))
+        own = self.children.get(part)
+        return (*own, *(x for child in own for x in self.below(child))) if own else ()
 
 
 @question
