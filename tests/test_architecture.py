@@ -24,7 +24,7 @@ for package in ("catalog", "core", "exchange"):
     top = importlib.import_module(f"knotplan.{package}")
     for found in pkgutil.walk_packages(top.__path__, top.__name__ + "."):
         importlib.import_module(found.name)
-from knotplan.cli.main import cli
+from knotplan.cli.commands import cli
 import pytest
 options = ["-q", "-p", "no:cacheprovider", "-p", "no:pytest-qt", "-o", "addopts=", "-o", "qt_api=",
            "-W", "ignore::pytest.PytestConfigWarning"]

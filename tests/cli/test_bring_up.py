@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from click.testing import CliRunner
 
-from knotplan.cli.main import cli as main
+from knotplan.cli.commands import cli as main
 from knotplan.core.plan.document import Plan
 from knotplan.exchange.plan_file import save
 

@@ -10,7 +10,7 @@ import pytest
 from click.testing import CliRunner, Result
 
 from knotplan.catalog.load import shipped
-from knotplan.cli.main import COMMANDS, cli
+from knotplan.cli.commands import COMMANDS, cli
 from knotplan.core.finders import BY_ID, FINDERS
 from knotplan.core.plan.document import PlacedPart, Plan, Tie
 from knotplan.examples import HERE, example
@@ -527,7 +527,7 @@ def test_many_plans_are_checked_alike_in_one_process_and_in_several(scenes: list
 
 def test_the_list_of_commands_imports_none_of_them() -> None:
     code = (
-        "import sys; from knotplan.cli.main import cli; cli(['--help'], standalone_mode=False); "
+        "import sys; from knotplan.cli.commands import cli; cli(['--help'], standalone_mode=False); "
         "print(sorted(m for m in sys.modules if m.startswith(('knotplan.core', 'numpy', 'msgspec'))))"
     )
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)

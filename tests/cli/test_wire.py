@@ -7,7 +7,7 @@ import pytest
 from click.testing import CliRunner, Result
 
 from knotplan.catalog.load import Catalog
-from knotplan.cli.main import cli
+from knotplan.cli.commands import cli
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan

@@ -20,7 +20,7 @@ def test_words_on_the_bench_can_be_read_through_every_lens(open_window, name: st
     QApplication.processEvents()
     for lens in ("fit", "volts", "load", "power-on", "sharing"):
         window.session.look_through(lens)
-        assert len(window.loom.layers()) > 1, "in full, not from afar"
+        assert not window.loom.far, "in full, not from afar"
         assert smallest_text(window) >= LEAST[size], lens
 
 
@@ -40,5 +40,5 @@ def test_what_becomes_too_small_is_left_out_never_made_tiny(open_window) -> None
     for _ in range(14):
         window.loom.zoom(1 / 1.15)
         assert smallest_text(window) >= 8.9
-        drawn.add(len(window.loom.layers()) > 1)
+        drawn.add(window.loom.far)
     assert drawn == {True, False}, "in full, then from afar"

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
 from knotplan.catalog.load import shipped
-from knotplan.cli.main import cli
+from knotplan.cli.commands import cli
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import Plan
 from knotplan.core.plan.editing import edited

@@ -1,6 +1,5 @@
 """Reading TOML that anybody may have written."""
 
-import tomllib
 from typing import Any
 
 LEAST_WHOLE, MOST_WHOLE = -(2**63), 2**63 - 1
@@ -24,6 +23,8 @@ def parsed(text: str) -> dict[str, Any]:
     Raises TOMLDecodeError, HugeNumberError, ValueError (thousands of digits) or
     RecursionError (nested too deeply).
     """
+    import tomllib  # what the catalogue keeps is not parsed again, and the first picture needs no more
+
     tree = tomllib.loads(text)
     _bounded(tree, "")
     return tree

@@ -2,9 +2,7 @@
 
 import os
 from collections.abc import Iterator
-from concurrent.futures import ProcessPoolExecutor
 from contextlib import contextmanager
-from multiprocessing import get_context
 from pathlib import Path
 from typing import Any
 
@@ -66,6 +64,9 @@ def _workers(jobs: int, count: int) -> Iterator[Any]:
     if jobs == 1 or count < FEW:
         yield map
         return
+    from concurrent.futures import ProcessPoolExecutor
+    from multiprocessing import get_context
+
     # forked: what is imported here need not be imported there
     with ProcessPoolExecutor(min(jobs, count), get_context("fork")) as pool:
         yield lambda do, asked: pool.map(do, asked, chunksize=max(1, min(16, count // (4 * jobs))))

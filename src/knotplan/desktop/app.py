@@ -28,11 +28,11 @@ def application() -> QApplication:
     existing = QApplication.instance()
     if isinstance(existing, QApplication):
         return existing
-    app = QApplication(sys.argv[:1])
+    # named here, the style is the first that is made; the desktop's own would be made before it
+    app = QApplication([*sys.argv[:1], "-style", "Fusion"])
     app.setApplicationName("knotplan")
     app.setApplicationDisplayName("Knot Plan")
     app.setDesktopFileName("knotplan")
-    app.setStyle("Fusion")
     theme.keep_calm(app)
     theme.load_fonts()
     garbage.keep_to_this_thread()
@@ -73,8 +73,6 @@ def run(path: Path | None = None, demo: bool = False, only_paint: Callable[[], N
     window.show()
 
     def after_first_paint() -> None:
-        from knotplan.exchange import log
-
         if not window.loom.painted:
             QTimer.singleShot(0, after_first_paint)
             return
@@ -82,6 +80,8 @@ def run(path: Path | None = None, demo: bool = False, only_paint: Callable[[], N
             only_paint()
             app.quit()
             return
+        from knotplan.exchange import log
+
         garbage.settle()
         log.begin()
         window.session.load_engine()

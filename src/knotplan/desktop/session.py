@@ -20,7 +20,6 @@ from knotplan.core.drawing.loom.room import Room, lay_out
 from knotplan.core.drawing.loom.view import Lens, LoomView, Selection, look
 from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan, split
-from knotplan.core.plan.editing import edited
 from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.plan.remedy import Remedy, Step
 from knotplan.desktop.background_task import BackgroundTask, Wanted
@@ -71,6 +70,8 @@ class Session(QObject):
         """the place that the bench is shown in"""
         self._laid: Bench | None = None
         """the arrangement that small edits leave as it is"""
+        self._bench: Bench | None = None
+        """that of the plan as it is, as soon as it is looked at"""
         self.lens: Lens = "fit"
         self.selection = Selection()
         self.preview: Remedy | None = None
@@ -119,8 +120,8 @@ class Session(QObject):
             # it was about another plan; whoever shows it looks again while that plan is still there
             self.suggester.forget()
         self.plan, self.report = plan, report
-        self.bench: Bench = bench
-        self._laid = bench
+        self._bench = bench
+        self._laid = bench or self._laid
         if not self.is_there(self.selection.kind, self.selection.id):
             self.selection = Selection()
         elif self.selection.others:
@@ -128,25 +129,31 @@ class Session(QObject):
             self.selection = replace(self.selection, others=still)
         self._view: LoomView | None = None
 
-    def _looked_at(self, plan: Plan) -> tuple[Report, Bench]:
-        """A plan's report, and its bench, which follows an edit as the report does."""
+    def _looked_at(self, plan: Plan) -> tuple[Report, Bench | None]:
+        """A plan's report, and its bench, which follows an edit as the report does; before there is an
+        engine, the bench is laid out when it is looked at."""
+        if self._engine is None:
+            return unchecked(Circuit(plan, self.catalog)), None
         benches: list[Bench] = []
-
-        def lay(circuit: Circuit) -> None:
-            benches.append(lay_out(circuit, self._laid, self._room))
-
-        if self._engine is not None:
-            report = self._engine(plan, self.catalog, also=lay)
-        else:
-            report = unchecked(Circuit(plan, self.catalog))
-            lay(report.circuit)
+        report = self._engine(plan, self.catalog, also=lambda c: benches.append(self._laid_out(c)))
         return report, benches[0]
 
-    def give_room(self, room: Room) -> None:
-        """Lays the bench out for another place: with more in it, or with less."""
-        if room != self._room:
-            self._room = room
-            self.bench = self._laid = lay_out(self.circuit, self._laid, room)
+    def _laid_out(self, circuit: Circuit) -> Bench:
+        return lay_out(circuit, self._laid, self._room)
+
+    @property
+    def bench(self) -> Bench:
+        """The plan as it lies, in the place that there is."""
+        if self._bench is None:
+            self._bench = self._laid = self._laid_out(self.circuit)
+        return self._bench
+
+    def give_room(self, room: Room) -> bool:
+        """Lays the bench out for another place, with more in it or with less; whether it is another one."""
+        if room == self._room:
+            return False
+        self._room, self._bench = room, None
+        return True
 
     @property
     def view(self) -> LoomView:
@@ -174,6 +181,8 @@ class Session(QObject):
 
         An edit that cannot be made says why and changes nothing.
         """
+        from knotplan.core.plan.editing import edited  # not for the first picture
+
         try:
             plan = edited(self.plan, self.catalog, change, *arguments, **named)
         except EditError as error:
@@ -240,6 +249,8 @@ class Session(QObject):
 
     def suggested_circuit(self) -> Circuit:
         """The circuit with everything as suggested."""
+        from knotplan.core.plan.editing import edited
+
         suggestion = self.suggester.suggestion
         if suggestion is None:
             return self.circuit
@@ -420,6 +431,8 @@ class Session(QObject):
 
     def preview_circuit(self) -> Circuit | None:
         """The circuit as the previewed remedy would leave it."""
+        from knotplan.core.plan.editing import edited
+
         return (
             Circuit(edited(self.plan, self.catalog, self.preview.apply), self.catalog)
             if self.preview

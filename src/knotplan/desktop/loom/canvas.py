@@ -231,7 +231,7 @@ class LoomCanvas(QWidget):
     def layers(self) -> list[Group]:
         """What is painted now, from below upwards."""
         s = self.session
-        if self._far:
+        if self.far:
             if self._from_afar is None:
                 self._from_afar = self._sketched = Sketch(s.report, s.bench, self.p, self._sketched)
             return self._from_afar.groups(self._scale)
@@ -245,7 +245,7 @@ class LoomCanvas(QWidget):
         return self._scale
 
     @property
-    def _far(self) -> bool:
+    def far(self) -> bool:
         """So small that words on cards cannot be read."""
         return self._scale < FAR
 
@@ -372,9 +372,7 @@ class LoomCanvas(QWidget):
 
     def _fit(self) -> None:
         room = (max(1.0, self.width() - 2 * MARGIN), max(1.0, self.height() - 2 * MARGIN))
-        before = self.session.bench
-        self.session.give_room(room)
-        if self.session.bench is not before:
+        if self.session.give_room(room):
             self._forget_picture()
         x, y, w, h = self.session.bench.bounds()
         self._scale = max(0.02, scale_in(self.session.bench, room))

@@ -14,8 +14,6 @@ from knotplan.desktop.paint import colour
 
 EDGE = 2
 """pixels painted round what differs, for smoothed edges"""
-ROUNDED = 1.0
-"""an image on whole pixels lies so far from its place at most, pixels"""
 
 
 class Aim(NamedTuple):

@@ -114,6 +114,7 @@ class _Responses:
             [net.across(self.response[:, 1 + k], none) for k in range(len(net.ports))], axis=1
         )
         self.own = np.stack([self.ohms[k, k] for k in range(len(net.ports))])
+        self.sizes = np.abs(self.ohms)
 
     def reached(self, volts: Floats, amps: Floats, slope: Floats) -> tuple[Floats, Floats]:
         """(voltages over the ports, currents) where each port follows its
@@ -136,7 +137,7 @@ class _Responses:
         """A node that only junctions touch has a port of 1/GMIN: milliamperes through it
         leave so much of rounding, and more than that cannot be asked for here (the
         polish after this gives the digits back)."""
-        left: Floats = 8 * EPSILON * (np.abs(self.ohms) * np.abs(amps)).sum(axis=1)
+        left: Floats = 8 * EPSILON * (self.sizes * np.abs(amps)).sum(axis=1)
         return left
 
     def volts(self, amps: Floats) -> Floats:
@@ -189,12 +190,15 @@ def _on_ports(net: Net, linear: _Responses | _Tangents) -> Found:
         # a long step forward is taken on the logarithm of the current, so that nothing runs away
         # ref: Nagel, SPICE2 (1975), junction voltage limiting
         far = (reached > volts + 2 * s.n_vt) & ~square
-        safe = volts + s.n_vt * np.log1p(np.maximum(reached - volts, 0.0) / s.n_vt)
-        limited = np.where(far, safe, reached)
+        limited = reached
+        if far.any():
+            safe = volts + s.n_vt * np.log1p(np.maximum(reached - volts, 0.0) / s.n_vt)
+            limited = np.where(far, safe, reached)
         close = (np.abs(limited - volts) < TOLERANCE_V + linear.rounding(new)).all(axis=0)
         if settled.any():
             linear.keep(settled)
-        volts, amps = np.where(settled, volts, limited), np.where(settled, amps, new)
+            limited, new = np.where(settled, volts, limited), np.where(settled, amps, new)
+        volts, amps = limited, new
         settled = settled | close
         if settled.all():
             break
