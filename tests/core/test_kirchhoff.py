@@ -11,33 +11,10 @@ from knotplan.core.engine.solver.junction import fit
 from knotplan.core.plan.beads import DIODES, Bead, Diode, SeriesResistor
 from knotplan.core.power.node import Node
 from tests.conftest import examples, lay, look_at
-from tests.planted.count import laid, look
-from tests.planted.right import RIGHT
-from tests.planted.wrong import WRONG
+from tests.kirchhoff import assert_currents_add_up
 
 LOADS = ("micro-servo", "standard-servo", "oled-display", "pixel-ring", "relay", "fan", "pump", "echo-ranger")
 SUPPLIES = ("brick-5v", "brick-12v", "cell-pack", "single-cell")
-
-
-def assert_currents_add_up(report: Report) -> None:
-    """What a node carries is what its children draw from it, and no more arrives below than above."""
-    for root in report.power:
-        for node in root.walk():
-            if node.children:
-                drawn = sum(child.drawn.peaks_a for child in node.children)
-                assert node.total.peaks_a == pytest.approx(drawn, rel=1e-9, abs=1e-12), node.id
-            for child in node.children:
-                made = child.kind == "rail" or child.intake is not None
-                assert made or child.least_v <= node.least_v + 1e-9, (node.id, child.id)
-                assert child.least_v <= child.usual_v + 1e-9, child.id
-
-
-@pytest.mark.parametrize("board", shipped().board_ids())
-def test_currents_add_up_in_every_planted_plan(board: str) -> None:
-    templates = RIGHT | {name: mistake.lay for name, mistake in WRONG.items()}
-    for _, on, plan, _ in laid(templates):
-        if on == board:
-            assert_currents_add_up(look(plan))
 
 
 def leads_of(kind: str) -> tuple[str, str]:

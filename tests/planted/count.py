@@ -28,13 +28,19 @@ def laid(
 ) -> Iterator[tuple[str, str, Plan, object]]:
     """(template, board, plan, what the template returns) for every board that can have it."""
     for name, template in templates.items():
-        for board in CATALOG.board_ids():
-            bench = Bench(board, seed)
-            try:
-                about = template(bench)
-            except Cannot:
-                continue
-            yield name, board, bench.plan, about
+        for board, plan, about in on_boards(template, seed):
+            yield name, board, plan, about
+
+
+def on_boards(template: Callable[[Bench], object], seed: int = 0) -> Iterator[tuple[str, Plan, object]]:
+    """(board, plan, what the template returns) for every board that can have it."""
+    for board in CATALOG.board_ids():
+        bench = Bench(board, seed)
+        try:
+            about = template(bench)
+        except Cannot:
+            continue
+        yield board, bench.plan, about
 
 
 def look(plan: Plan) -> Report:
@@ -42,9 +48,9 @@ def look(plan: Plan) -> Report:
     return analyse(plan, CATALOG)
 
 
-def alarms(plan: Plan) -> list[Finding]:
+def alarms(report: Report) -> list[Finding]:
     """What is said of a plan that is more than a note."""
-    return [f for f in look(plan).findings if f.severity in GRAVE]
+    return [f for f in report.findings if f.severity in GRAVE]
 
 
 def telling(mistake: Mistake, about: str, findings: tuple[Finding, ...]) -> list[Finding]:
@@ -67,13 +73,12 @@ def _alike(f: Finding) -> tuple[str, frozenset[str]]:
     return f.rule, frozenset(s for s in f.subjects if not s.startswith("board."))
 
 
-def harm(plan: Plan, f: Finding) -> Iterator[str]:
+def harm(report: Report, f: Finding) -> Iterator[str]:
     """What is wrong with each remedy of a finding: it stays, or there is a stop that was not there."""
-    findings = look(plan).findings
-    there = [y for x in findings for y in (x, *x.with_it)]
+    there = [y for x in report.findings for y in (x, *x.with_it)]
     before = {_alike(x) for x in there if x.severity == "stop"}
     for remedy in f.remedies:
-        after = look(remedy.apply(plan)).findings
+        after = look(remedy.apply(report.circuit.plan)).findings
         new = [x for x in after if x.severity == "stop" and _alike(x) not in before]
         if any(_alike(x) == _alike(f) and x.severity in GRAVE for x in after):
             yield f"{remedy.title}: leaves it"
@@ -87,7 +92,8 @@ def count(seed: int = 0) -> None:
     remedies, harmful, without = 0, 0, 0
     for name, board, plan, about in laid({n: m.lay for n, m in WRONG.items()}, seed):
         mistake = WRONG[name]
-        findings = look(plan).findings
+        report = look(plan)
+        findings = report.findings
         total[mistake.family] += 1
         cause = telling(mistake, str(about), findings)
         right = [f for f in cause if f.severity in mistake.severities]
@@ -100,14 +106,14 @@ def count(seed: int = 0) -> None:
             if f.severity in GRAVE:
                 remedies += len(f.remedies)
                 without += not f.remedies and f in cause
-                for text in harm(plan, f):
+                for text in harm(report, f):
                     harmful += 1
                     print(f"HARM {name} on {board}: {f.rule}: {text}"[:300])
     cried = 0
     rights = 0
     for name, board, plan, _ in laid(RIGHT, seed):
         rights += 1
-        false = alarms(plan)
+        false = alarms(look(plan))
         cried += bool(false)
         for f in false:
             print(f"CRIED {name} on {board}: {f.severity} {f.rule}: {f.message}"[:300])

@@ -3,21 +3,20 @@ word, with its remedies, as it was read and found right. ``python -m tests.plant
 look at the difference before it is kept."""
 
 from collections.abc import Iterator, Sequence
+from itertools import islice
 from pathlib import Path
 
 from knotplan.core.check.finding import Finding
 from knotplan.core.plan.document import Plan
-from tests.planted.count import RIGHT, WRONG, laid, look
+from tests.planted.count import RIGHT, WRONG, look, on_boards
 
 KEPT = Path(__file__).with_name("said.txt")
 
 
 def firsts() -> Iterator[tuple[str, str, Plan]]:
     """(template, board, plan) of every template, on one board each."""
-    seen = set()
-    for name, board, plan, _ in laid({**{n: m.lay for n, m in WRONG.items()}, **RIGHT}):
-        if name not in seen:
-            seen.add(name)
+    for name, template in ({n: m.lay for n, m in WRONG.items()} | RIGHT).items():
+        for board, plan, _ in islice(on_boards(template), 1):
             yield name, board, plan
 
 

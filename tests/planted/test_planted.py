@@ -2,15 +2,17 @@
 remedy settles its finding and adds no stop."""
 
 import random
-from collections.abc import Iterator
+from functools import lru_cache
+from typing import NamedTuple
 
 import pytest
 
+from knotplan.core.check.report import Report
 from knotplan.core.check.trials import alike
-from knotplan.core.plan.document import Plan
 from tests.conftest import TORTURE
+from tests.kirchhoff import Solved, assert_currents_add_up, assert_solved, recorded
 from tests.planted.bench import CATALOG, Bench, Cannot
-from tests.planted.count import GRAVE, alarms, harm, laid, look, telling
+from tests.planted.count import alarms, harm, laid, look, on_boards, telling
 from tests.planted.right import RIGHT
 from tests.planted.said import KEPT, all_said, entries
 from tests.planted.wrong import WRONG
@@ -19,11 +21,31 @@ SEEDS = range(max(1, TORTURE))
 """which of the pins that would do are taken"""
 
 
-def planted(name: str) -> Iterator[tuple[str, Plan, str]]:
-    """(board, plan, the part that it is about) of one mistake on every board that can have it."""
+class Planted(NamedTuple):
+    """One mistake, or one right plan, on a board that can have it."""
+
+    board: str
+    about: str
+    """the part that it is about"""
+    report: Report
+    solved: list[Solved]
+    """what the engine solved for it"""
+
+
+@lru_cache(maxsize=1)  # the tests of a template come one after the other
+def planted(name: str) -> list[Planted]:
+    """A template on every board that can have it."""
+    template = WRONG[name].lay if name in WRONG else RIGHT[name]
+    found = []
     for seed in SEEDS:
-        for _, board, plan, about in laid({name: WRONG[name].lay}, seed):
-            yield board, plan, str(about)
+        for board, plan, about in on_boards(template, seed):
+            with recorded() as solved:
+                found.append(Planted(board, str(about), look(plan), solved))
+    return found
+
+
+each_mistake = pytest.mark.parametrize("name", WRONG, scope="module")
+each_right_plan = pytest.mark.parametrize("name", RIGHT, scope="module")
 
 
 def test_there_are_as_many_as_an_audit_would_bring() -> None:
@@ -33,15 +55,23 @@ def test_there_are_as_many_as_an_audit_would_bring() -> None:
     assert {board for _, board, _, _ in wrong} == {board for _, board, _, _ in right}
 
 
-@pytest.mark.parametrize("name", WRONG)
+@each_mistake
 def test_a_planted_mistake_is_told_for_its_cause(name: str) -> None:
     mistake = WRONG[name]
     missed = [
-        (board, [(f.severity, f.rule) for f in look(plan).findings])
-        for board, plan, about in planted(name)
-        if not any(f.severity in mistake.severities for f in telling(mistake, about, look(plan).findings))
+        (board, [(f.severity, f.rule) for f in report.findings])
+        for board, about, report, _ in planted(name)
+        if not any(f.severity in mistake.severities for f in telling(mistake, about, report.findings))
     ]
     assert missed == []
+
+
+@each_mistake
+def test_currents_add_up_in_every_wrong_plan(name: str) -> None:
+    for _, _, report, solved in planted(name):
+        assert_currents_add_up(report)
+        for network in solved:
+            assert_solved(*network)
 
 
 @pytest.mark.parametrize("seed", range(20 * max(1, TORTURE)))
@@ -61,15 +91,18 @@ def test_two_mistakes_on_one_bench_are_both_told(seed: int) -> None:
         assert any(f.severity in WRONG[name].severities for f in told), (name, bench.board.id)
 
 
-@pytest.mark.parametrize("name", RIGHT)
+@each_right_plan
 def test_a_right_plan_is_not_cried_at(name: str) -> None:
-    cried = [
-        (board, f.rule, f.message)
-        for seed in SEEDS
-        for _, board, plan, _ in laid({name: RIGHT[name]}, seed)
-        for f in alarms(plan)
-    ]
+    cried = [(board, f.rule, f.message) for board, _, report, _ in planted(name) for f in alarms(report)]
     assert cried == []
+
+
+@each_right_plan
+def test_currents_add_up_in_every_right_plan(name: str) -> None:
+    for _, _, report, solved in planted(name):
+        assert_currents_add_up(report)
+        for network in solved:
+            assert_solved(*network)
 
 
 def test_every_part_of_the_catalogue_stands_in_a_wrong_plan_and_in_a_right_one() -> None:
@@ -79,25 +112,24 @@ def test_every_part_of_the_catalogue_stands_in_a_wrong_plan_and_in_a_right_one()
     assert set(CATALOG.part_ids()) - right == set()
 
 
-@pytest.mark.parametrize("name", WRONG)
+@each_mistake
 def test_what_is_folded_under_a_cause_goes_with_its_first_remedy(name: str) -> None:
-    for board, plan, _ in planted(name):
-        for f in look(plan).findings:
+    for board, _, report, _ in planted(name):
+        for f in report.findings:
             if f.with_it:
-                after = look(f.remedies[0].apply(plan)).findings
+                after = look(f.remedies[0].apply(report.circuit.plan)).findings
                 left = {alike(x) for y in after for x in (y, *y.with_it)}
                 assert not {alike(x) for x in f.with_it} & left, (board, f.message)
 
 
 @pytest.mark.slow
-@pytest.mark.parametrize("name", WRONG)
+@each_mistake
 def test_every_remedy_settles_its_finding_and_adds_no_stop(name: str) -> None:
     harmful = [
         (board, f.rule, text)
-        for board, plan, _ in planted(name)
-        for f in look(plan).findings
-        if f.severity in GRAVE
-        for text in harm(plan, f)
+        for board, _, report, _ in planted(name)
+        for f in alarms(report)
+        for text in harm(report, f)
     ]
     assert harmful == []
 

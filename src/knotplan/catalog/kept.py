@@ -2,11 +2,11 @@
 parsing it takes longer than all the rest.
 
 Beside each file's tree its whole text is kept, and compared: what is kept is never out of date. Before both
-stands their digest: what is damaged is made anew. A folder that cannot be written only costs time.
+stands their checksum: what is damaged is made anew. A folder that cannot be written only costs time.
 """
 
-import hashlib
 import os
+import zlib
 from pathlib import Path
 from typing import Any
 
@@ -30,8 +30,8 @@ def tree_of(path: Path, folder: Path | None, most: int = MOST_BYTES) -> dict[str
     kept = folder / f"{path.parent.name}-{path.stem}.json" if folder else None
     if kept is not None:
         try:
-            digest, _, data = read_whole(kept, MOST_BYTES).partition(b"\n")
-            if digest == _digest(data):
+            checksum, _, data = read_whole(kept, MOST_BYTES).partition(b"\n")
+            if checksum == _checksum(data):
                 stored = msgspec.json.decode(data, type=_Kept)
                 if stored.text == text:
                     return stored.tree
@@ -43,8 +43,8 @@ def tree_of(path: Path, folder: Path | None, most: int = MOST_BYTES) -> dict[str
     return tree
 
 
-def _digest(data: bytes) -> bytes:
-    return hashlib.sha256(data).hexdigest().encode("ascii")
+def _checksum(data: bytes) -> bytes:
+    return b"%08x" % zlib.crc32(data)
 
 
 def _keep(path: Path, text: str, tree: dict[str, Any]) -> None:
@@ -55,7 +55,7 @@ def _keep(path: Path, text: str, tree: dict[str, Any]) -> None:
             return
         path.parent.mkdir(parents=True, exist_ok=True)
         part = path.with_suffix(f".{os.getpid()}")
-        part.write_bytes(_digest(data) + b"\n" + data)
+        part.write_bytes(_checksum(data) + b"\n" + data)
         part.replace(path)
     except (OSError, TypeError, UnicodeEncodeError, RecursionError):
         pass

@@ -5,7 +5,8 @@ import logging
 import platform
 import shutil
 import sys
-from logging.handlers import RotatingFileHandler
+from contextlib import suppress
+from functools import cached_property
 from pathlib import Path
 
 from platformdirs import user_state_path
@@ -36,25 +37,45 @@ def path() -> Path:
     return user_state_path("knotplan") / "knotplan.log"
 
 
-def begin() -> None:
-    """From now on what the program logs goes to the file, which is turned over before it grows large."""
-    logger = logging.getLogger("knotplan")
-    if any(isinstance(h, RotatingFileHandler) for h in logger.handlers):
-        return
-    try:
-        path().parent.mkdir(parents=True, exist_ok=True)
-        handler = RotatingFileHandler(
+class _LogFile(logging.Handler):
+    """The file, from the first line on: most runs write none, and what turns files over brings sockets with
+    it."""
+
+    @cached_property
+    def file(self) -> logging.Handler:
+        """What writes; raises OSError."""
+        from logging.handlers import RotatingFileHandler
+
+        writer = RotatingFileHandler(
             path(),
             maxBytes=MOST_BYTES,
             backupCount=OLD_ONES,
             encoding="utf-8",
             errors="backslashreplace",
-            delay=True,
         )
-    except OSError:
-        return  # a home that cannot be written is no reason not to run
-    handler.setFormatter(logging.Formatter(LINE))
-    logger.addHandler(handler)
+        writer.setFormatter(logging.Formatter(LINE))
+        return writer
+
+    def emit(self, record: logging.LogRecord) -> None:
+        """Writes a line. A file that cannot be written is no reason not to run."""
+        with suppress(OSError):
+            self.file.handle(record)
+
+    def close(self) -> None:
+        """Ends the file, if there is one."""
+        if "file" in self.__dict__:
+            self.file.close()
+        super().close()
+
+
+def begin() -> None:
+    """From now on what the program logs goes to the file, which is turned over before it grows large."""
+    logger = logging.getLogger("knotplan")
+    if any(isinstance(h, _LogFile) for h in logger.handlers):
+        return
+    with suppress(OSError):  # a home that cannot be written is no reason not to run
+        path().parent.mkdir(parents=True, exist_ok=True)
+        logger.addHandler(_LogFile())
 
 
 def versions() -> str:

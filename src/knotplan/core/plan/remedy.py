@@ -1,13 +1,13 @@
 """What mends a finding: edits under one title."""
 
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from knotplan.core.plan.document import Plan
 
 
-@dataclass(frozen=True)
-class Remedy:
+class Remedy(Struct, frozen=True):
     """An edit that settles a finding: named, applied only when asked for."""
 
     title: str
@@ -20,8 +20,7 @@ class Remedy:
         return plan
 
 
-@dataclass(frozen=True)
-class Step:
+class Step(Struct, frozen=True):
     """One edit with its arguments, kept as a value so that equal remedies compare equal."""
 
     edit: Any

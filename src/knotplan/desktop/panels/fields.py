@@ -15,9 +15,6 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QPushButton,
     QScrollArea,
-    QStyle,
-    QStyleOptionComboBox,
-    QStylePainter,
     QToolTip,
     QVBoxLayout,
     QWidget,
@@ -152,10 +149,20 @@ def form() -> QFormLayout:
     return layout
 
 
+AROUND = 60
+"""frame and arrow of a drop-down take no more, pixels"""
+
+
 class Picked(QComboBox):
     """A drop-down that says so where its text does not fit, and whose tooltip has the whole of it."""
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        if self.fontMetrics().horizontalAdvance(self.currentText()) < self.width() - AROUND:
+            super().paintEvent(event)
+            return
+        # the first picture does not come here, and the enumerations of a style take time to be made
+        from PySide6.QtWidgets import QStyle, QStyleOptionComboBox, QStylePainter
+
         option = QStyleOptionComboBox()
         self.initStyleOption(option)
         box, part = QStyle.ComplexControl.CC_ComboBox, QStyle.SubControl.SC_ComboBoxEditField

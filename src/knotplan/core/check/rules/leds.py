@@ -186,7 +186,8 @@ def _shares(c: Circuit, x: _Lit) -> bool:
 def led_shared_resistor(facts: Facts, shared: Shared) -> Iterator[Observation]:
     c = facts.circuit
     amps = {led: _alone_and_least(facts.points.junctions.get(of_part(*led), [])) for led in shared.leds}
-    part, element = max(shared.leds, key=lambda led: amps[led][0] - amps[led][1])
+    # of those that are alike the first, not the one that rounding favours
+    part, element = max(shared.leds, key=lambda led: round(amps[led][0] - amps[led][1], 9))
     alone, least = amps[part, element]
     if alone < 1e-6 or least > ALIKE * alone:
         return  # they are always lit alone, or together

@@ -21,31 +21,52 @@ Places = NDArray[np.intp]
 
 
 class Full:
-    """A matrix with all its entries: (nodes, nodes, samples)."""
+    """A matrix with room for all its entries: (nodes, nodes, samples)."""
 
-    def __init__(self, entries: Floats):
-        self.entries = entries
+    def __init__(self, entries: Floats, filled: list[set[int]]):
+        """`filled`: of each row, the columns that hold anything. The others are passed over."""
+        self.entries, self.filled = entries, filled
 
     @classmethod
     def empty(cls, nodes: int, samples: int) -> Self:
         """A matrix of zeros, one for each sample, in siemens."""
-        return cls(np.zeros((nodes, nodes, samples)))
+        return cls(np.zeros((nodes, nodes, samples)), [set() for _ in range(nodes)])
 
     def copy(self) -> Self:
         """A copy of its own memory."""
-        return type(self)(self.entries.copy())
+        return type(self)(self.entries.copy(), [set(columns) for columns in self.filled])
 
     def add(self, row: int, column: int, siemens: float | Floats) -> None:
         """Adds a conductance to an entry of every sample, S."""
         self.entries[row, column] += siemens
+        self.filled[row].add(column)
 
     def solve(self, right: Floats) -> Floats:
         """X of matrix times X = right (nodes, columns, samples); the matrix and `right` are used up."""
-        return eliminated(self.entries, right)
+        entries, filled = self.entries, self.filled
+        nodes = range(len(filled))
+        for k in nodes:
+            later = [column for column in nodes[k + 1 :] if column in filled[k]]
+            for row in nodes[k + 1 :]:
+                if k in filled[row]:
+                    factor = entries[row, k] / entries[k, k]
+                    for column in later:
+                        entries[row, column] -= factor * entries[k, column]
+                    filled[row].update(later)
+                    right[row] -= factor * right[k]
+        for k in reversed(nodes):
+            for column in nodes[k + 1 :]:
+                if column in filled[k]:
+                    right[k] -= entries[k, column] * right[column]
+            right[k] /= entries[k, k]
+        return right
 
 
 def eliminated(matrix: Floats, right: Floats) -> Floats:
-    """X of matrix (n, n, samples) times X = right (n, columns, samples); both are overwritten."""
+    """X of matrix (n, n, samples) times X = right (n, columns, samples); both are overwritten.
+
+    For matrices with hardly a zero: whole rows at once.
+    """
     n = right.shape[0]
     for k in range(n - 1):
         factor = matrix[k + 1 :, k] / matrix[k, k]

@@ -64,11 +64,6 @@ class Net(Struct):
         """(ports, 1): which ports are channels of field-effect transistors."""
         return np.array([p.law == "square" for p in self.ports])[:, None]
 
-    @property
-    def bare(self) -> bool:
-        """Some node is touched by junctions only."""
-        return bool(set(range(self.t.nodes)) - {node for ends in self.t.resistors for node in ends})
-
     def only(self, which: Mask) -> "Net":
         """The same net with some of its samples, in the order of `places`."""
         s, at = self.s, places(which)

@@ -28,6 +28,8 @@ USUAL_STEPS = 15
 """what is counted as effort: most networks settle in as many or fewer"""
 NODE_TOLERANCE_V = 5e-6
 """nodes that only leakage reaches are no better known than that: a picoampere through 1/GMIN is a volt"""
+POLISHING = 12
+"""steps on the nodes from a solution that rounding has left coarse; two or three do as a rule"""
 MANY_PORTS = 8
 """with more ports than this, and more than nodes, the nodes are the fewer unknowns"""
 FIRST_STAGE, LEAST_STAGE = 0.1, 1e-4
@@ -62,16 +64,17 @@ def _solved(net: Net) -> Solution:
 
 
 def _settled(net: Net) -> Solution:
+    coarse = np.zeros(net.s.fixed_v.shape[1], bool)
     if net.order is None and len(net.ports) > max(MANY_PORTS, net.t.nodes):
         volts, amps, settled = _on_nodes(net, np.zeros_like(net.s.n_vt), MOST_NODE_STEPS, TOLERANCE_V)
     else:
-        volts, amps, settled = _on_ports(net, _Responses(net) if net.order is None else _Tangents(net))
-    if (
-        net.bare and settled.any()
-    ):  # a few steps with the full matrix give back the digits that the ports' 1/GMIN costs
-        at = places(settled)
-        known = net.only(settled).better_known(volts[:, at], amps[:, at])
-        _replace(net, settled, volts, amps, lambda part: _on_nodes(part, known, 4, TOLERANCE_V, polish=True))
+        linear = _Responses(net) if net.order is None else _Tangents(net)
+        volts, amps, settled = _on_ports(net, linear)
+        coarse = settled & (linear.rounding(amps) > TOLERANCE_V).any(axis=0)
+    if coarse.any():  # a few steps with the full matrix give back the digits that the ports' ohms cost
+        at = places(coarse)
+        known = net.only(coarse).better_known(volts[:, at], amps[:, at])
+        _replace(net, coarse, volts, amps, lambda part: _on_nodes(part, known, POLISHING, TOLERANCE_V, True))
     for method in (_from_nothing, _stepped):
         if not settled.all():
             settled = settled | _replace(net, ~settled, volts, amps, method)
@@ -114,7 +117,7 @@ class _Responses:
             [net.across(self.response[:, 1 + k], none) for k in range(len(net.ports))], axis=1
         )
         self.own = np.stack([self.ohms[k, k] for k in range(len(net.ports))])
-        self.sizes = np.abs(self.ohms)
+        self.most_ohms = np.abs(self.ohms).max(axis=(0, 1))
 
     def reached(self, volts: Floats, amps: Floats, slope: Floats) -> tuple[Floats, Floats]:
         """(voltages over the ports, currents) where each port follows its
@@ -134,11 +137,14 @@ class _Responses:
         """Nothing is carried from step to step here."""
 
     def rounding(self, amps: Floats) -> Floats:
-        """A node that only junctions touch has a port of 1/GMIN: milliamperes through it
-        leave so much of rounding, and more than that cannot be asked for here (the
-        polish after this gives the digits back)."""
-        left: Floats = 8 * EPSILON * (self.sizes * np.abs(amps)).sum(axis=1)
-        return left
+        """Volts of each port that are left to rounding: nodes that only junctions, or open contacts, join to
+        the rest make ports of up to 1/GMIN, and milliamperes through them say no more than that."""
+        at_most = 8 * EPSILON * self.most_ohms * np.abs(amps).sum(axis=0)
+        matters = at_most > TOLERANCE_V
+        if not matters.any():
+            return np.zeros_like(amps)
+        left: Floats = 8 * EPSILON * (np.abs(self.ohms) * np.abs(amps)).sum(axis=1)
+        return np.where(matters, left, 0.0)
 
     def volts(self, amps: Floats) -> Floats:
         """Voltages of the nodes at given currents of the ports."""
@@ -167,6 +173,7 @@ class _Tangents:
         self.nodes[:, done] = self.last[:, done]
 
     def rounding(self, amps: Floats) -> Floats:
+        """None: the voltages are those of the nodes."""
         return np.zeros_like(amps)
 
     def volts(self, amps: Floats) -> Floats:
@@ -192,8 +199,8 @@ def _on_ports(net: Net, linear: _Responses | _Tangents) -> Found:
         far = (reached > volts + 2 * s.n_vt) & ~square
         limited = reached
         if far.any():
-            safe = volts + s.n_vt * np.log1p(np.maximum(reached - volts, 0.0) / s.n_vt)
-            limited = np.where(far, safe, reached)
+            grown = np.log1p((reached - volts) / s.n_vt, where=far, out=np.zeros_like(volts))
+            limited = np.where(far, volts + s.n_vt * grown, reached)
         close = (np.abs(limited - volts) < TOLERANCE_V + linear.rounding(new)).all(axis=0)
         if settled.any():
             linear.keep(settled)
