@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from knotplan.catalog.load import shipped
 from knotplan.core.buses.assign import Conflict, assign
-from knotplan.core.check.analysis import analyse
+from knotplan.core.check.analysis import AnalysisCache, analyse
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.drawing.loom.picture import picture
 from knotplan.core.drawing.loom.room import lay_out
@@ -172,12 +172,15 @@ def test_any_plan_is_analysed_drawn_and_handed_over(plan: Plan) -> None:
 def test_any_remedy_can_be_made(plan: Plan) -> None:
     """It changes the plan, and what it leaves is analysed without failing; that it settles its finding
     where that is all that is wrong is shown for each rule in test_rules."""
-    for finding in analyse(plan, CATALOG).findings:
+    kept = AnalysisCache()
+    for finding in analyse(plan, CATALOG, kept=kept).findings:
         for remedy in finding.remedies[:2]:
             after = remedy.apply(plan)
             assert after != plan, remedy.title
             failed = [
-                f for f in analyse(after, CATALOG).findings if f.rule in ("rule-failed", "engine-failed")
+                f
+                for f in analyse(after, CATALOG, kept=kept).findings
+                if f.rule in ("rule-failed", "engine-failed")
             ]
             assert not failed, (remedy.title, failed[0].message)
 

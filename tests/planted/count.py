@@ -4,7 +4,7 @@ import sys
 from collections import Counter
 from collections.abc import Callable, Iterator, Mapping
 
-from knotplan.core.check.analysis import analyse
+from knotplan.core.check.analysis import AnalysisCache, analyse
 from knotplan.core.check.finding import Finding
 from knotplan.core.check.report import Report
 from knotplan.core.plan.document import Plan, split
@@ -43,9 +43,9 @@ def on_boards(template: Callable[[Bench], object], seed: int = 0) -> Iterator[tu
         yield board, bench.plan, about
 
 
-def look(plan: Plan) -> Report:
-    """The report of a plan."""
-    return analyse(plan, CATALOG)
+def look(plan: Plan, kept: AnalysisCache | None = None) -> Report:
+    """The report of a plan; with what is kept of one that lies near."""
+    return analyse(plan, CATALOG, kept=kept)
 
 
 def alarms(report: Report) -> list[Finding]:
@@ -73,17 +73,19 @@ def _alike(f: Finding) -> tuple[str, frozenset[str]]:
     return f.rule, frozenset(s for s in f.subjects if not s.startswith("board."))
 
 
-def harm(report: Report, f: Finding) -> Iterator[str]:
-    """What is wrong with each remedy of a finding: it stays, or there is a stop that was not there."""
+def harms(report: Report, kept: AnalysisCache) -> Iterator[tuple[Finding, str]]:
+    """What is wrong with each remedy of a finding: it stays, or there is a stop that was not there. `kept` is
+    of the plan itself, or of one near it."""
     there = [y for x in report.findings for y in (x, *x.with_it)]
     before = {_alike(x) for x in there if x.severity == "stop"}
-    for remedy in f.remedies:
-        after = look(remedy.apply(report.circuit.plan)).findings
-        new = [x for x in after if x.severity == "stop" and _alike(x) not in before]
-        if any(_alike(x) == _alike(f) and x.severity in GRAVE for x in after):
-            yield f"{remedy.title}: leaves it"
-        elif new:
-            yield f"{remedy.title}: adds {new[0].rule}: {new[0].message}"
+    for f in alarms(report):
+        for remedy in f.remedies:
+            after = look(remedy.apply(report.circuit.plan), kept).findings
+            new = [x for x in after if x.severity == "stop" and _alike(x) not in before]
+            if any(_alike(x) == _alike(f) and x.severity in GRAVE for x in after):
+                yield f, f"{remedy.title}: leaves it"
+            elif new:
+                yield f, f"{remedy.title}: adds {new[0].rule}: {new[0].message}"
 
 
 def count(seed: int = 0) -> None:
@@ -92,7 +94,8 @@ def count(seed: int = 0) -> None:
     remedies, harmful, without = 0, 0, 0
     for name, board, plan, about in laid({n: m.lay for n, m in WRONG.items()}, seed):
         mistake = WRONG[name]
-        report = look(plan)
+        kept = AnalysisCache()
+        report = look(plan, kept)
         findings = report.findings
         total[mistake.family] += 1
         cause = telling(mistake, str(about), findings)
@@ -106,9 +109,9 @@ def count(seed: int = 0) -> None:
             if f.severity in GRAVE:
                 remedies += len(f.remedies)
                 without += not f.remedies and f in cause
-                for text in harm(report, f):
-                    harmful += 1
-                    print(f"HARM {name} on {board}: {f.rule}: {text}"[:300])
+        for f, text in harms(report, kept):
+            harmful += 1
+            print(f"HARM {name} on {board}: {f.rule}: {text}"[:300])
     cried = 0
     rights = 0
     for name, board, plan, _ in laid(RIGHT, seed):
