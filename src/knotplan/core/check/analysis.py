@@ -3,7 +3,6 @@
 import gc
 from collections.abc import Callable, Sequence
 
-from msgspec import Struct
 from msgspec.structs import replace as replaced
 
 from knotplan.catalog.load import Catalog
@@ -17,7 +16,7 @@ from knotplan.core.check.rules.rule import Rule
 from knotplan.core.check.trials import Trials, Wrong, wrong_with
 from knotplan.core.circuit.circuit import Circuit, after
 from knotplan.core.memory.memory import Memory
-from knotplan.core.plan.document import Plan
+from knotplan.core.plan.document import PlacedPart, Plan
 
 
 class AnalysisCache:
@@ -123,24 +122,24 @@ def _with_other_looks(report: Report, facts: Facts) -> Report:
 
 
 def _alike(one: Circuit, other: Circuit) -> bool:
-    """Two plans differ by looks only: cords' colours, where cards lie, how the board is turned, which ties
-    are fixed, what is done and measured at the bench."""
+    """Two plans differ by looks only, and by none of a tie, which remedies are about: where cards lie, how
+    the board is turned, what is done and measured at the bench."""
     return (
         one.parts == other.parts
         and one.board is other.board
         and _frame(one.plan) == _frame(other.plan)
-        and _all_alike(one.plan.parts, other.plan.parts, side="", shows="")
-        and _all_alike(one.plan.ties, other.plan.ties, cord="", fixed=False)
+        and _all_alike(one.plan.parts, other.plan.parts)
     )
 
 
 def _frame(plan: Plan) -> Plan:
-    """A plan without its parts and ties, without its looks, and without what is noted of the bench."""
-    return replaced(plan, turned=0, flipped=False, parts=(), ties=(), wired=(), readings=())
+    """A plan without its parts, without its looks, and without what is noted of the bench."""
+    return replaced(plan, turned=0, flipped=False, parts=(), wired=(), readings=())
 
 
-def _all_alike(ones: Sequence[Struct], others: Sequence[Struct], **looks: str | bool) -> bool:
-    """Pair by pair the same but for their looks; an edit leaves most of them the same objects."""
+def _all_alike(ones: Sequence[PlacedPart], others: Sequence[PlacedPart]) -> bool:
+    """Pair by pair the same but for their places; an edit leaves most of them the same objects."""
     return len(ones) == len(others) and all(
-        a is b or replaced(a, **looks) == replaced(b, **looks) for a, b in zip(ones, others, strict=True)
+        a is b or replaced(a, side="", shows="") == replaced(b, side="", shows="")
+        for a, b in zip(ones, others, strict=True)
     )
