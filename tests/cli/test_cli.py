@@ -12,6 +12,7 @@ from click.testing import CliRunner, Result
 from knotplan.catalog.load import shipped
 from knotplan.cli.commands import COMMANDS, cli
 from knotplan.core.finders import BY_ID, FINDERS
+from knotplan.core.plan import edits
 from knotplan.core.plan.document import PlacedPart, Plan, Tie
 from knotplan.examples import HERE, example
 from knotplan.exchange.plan_file import save
@@ -523,6 +524,18 @@ def test_many_plans_are_checked_alike_in_one_process_and_in_several(scenes: list
     assert [p["file"] for p in plans] == scenes[:3] * 3
     own = [json.loads(run("check", "--format", "json", path).output) for path in scenes[:3]]
     assert [{k: v for k, v in p.items() if k != "file"} for p in plans] == own * 3
+
+
+def test_versions_of_one_plan_are_each_checked_as_if_alone(tmp_path: Path) -> None:
+    """One is followed from the other as an edit is; with another plan in between."""
+    plan, files = example("harbour-light-draft", shipped()), []
+    versions = [plan, edits.remove_part(plan, plan.parts[0].id), edits.untie(plan, plan.ties[1].id)]
+    for number, version in enumerate([*versions, example("kite-winder", shipped()), plan]):
+        files.append(str(tmp_path / f"{number}.knot.json"))
+        save(version, Path(files[-1]))
+    done = json.loads(run("check", "--format", "json", "--jobs", "1", *files).output)
+    own = [json.loads(run("check", "--format", "json", path).output) for path in files]
+    assert [{k: v for k, v in p.items() if k != "file"} for p in done["plans"]] == own
 
 
 def test_the_list_of_commands_imports_none_of_them() -> None:

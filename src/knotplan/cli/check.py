@@ -3,12 +3,14 @@
 import os
 from collections.abc import Iterator
 from contextlib import contextmanager
+from functools import cache
 from pathlib import Path
 from typing import Any
 
 import click
 
 from knotplan.cli.common import UnreadableError, format_option, print_json, read_report, stop
+from knotplan.core.check.analysis import AnalysisCache
 from knotplan.core.check.finding import SAID, Finding, Severity
 from knotplan.core.check.remedy_search import within_budget
 from knotplan.core.check.report import Report
@@ -72,14 +74,22 @@ def _workers(jobs: int, count: int) -> Iterator[Any]:
         yield lambda do, asked: pool.map(do, asked, chunksize=max(1, min(16, count // (4 * jobs))))
 
 
+@cache
+def _last() -> AnalysisCache:
+    """What this process knows of the plan that it checked last."""
+    return AnalysisCache()
+
+
 def _packed(asked: tuple[Path, str, tuple[str, ...]]) -> tuple[int, Any]:
-    return _checked(*asked)
+    return _checked(*asked, _last())
 
 
-def _checked(path: Path, form: str, counted: tuple[str, ...]) -> tuple[int, Any]:
+def _checked(
+    path: Path, form: str, counted: tuple[str, ...], kept: AnalysisCache | None = None
+) -> tuple[int, Any]:
     """(exit status, what is to be said): text, or the tree of a report."""
     try:
-        report = read_report(path)
+        report = read_report(path, kept)
     except UnreadableError as error:
         return 2, str(error)
     code = 1 if any(map(report.count, counted)) else 0

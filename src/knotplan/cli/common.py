@@ -2,7 +2,7 @@
 
 import json
 from pathlib import Path
-from typing import Any, NoReturn
+from typing import TYPE_CHECKING, Any, NoReturn
 
 import click
 
@@ -10,6 +10,9 @@ from knotplan.catalog.load import everything
 from knotplan.core.check.report import Report
 from knotplan.core.plan.document import Plan
 from knotplan.exchange.plan_file import PlanFileError, load
+
+if TYPE_CHECKING:
+    from knotplan.core.check.analysis import AnalysisCache
 
 plan_argument = click.argument("plan", type=click.Path(path_type=Path))
 format_option = click.option(
@@ -40,16 +43,19 @@ def report_of(path: Path) -> Report:
         stop(str(error), 2)
 
 
-def read_report(path: Path) -> Report:
-    """The report of a plan file; raises UnreadableError."""
+def read_report(path: Path, kept: "AnalysisCache | None" = None) -> Report:
+    """The report of a plan file; raises UnreadableError. `kept` is of a plan that was read before: one that
+    lies near it is followed as an edit is."""
     from knotplan.exchange import log
 
     log.begin()
-    from knotplan.core.check.analysis import (
-        analyse,
-    )  # brings the numeric engine, which a question about names needs not
+    # brings the numeric engine, which a question about names needs not
+    from knotplan.core.check.analysis import analyse
 
-    return analyse(read_plan(path), everything())
+    plan = read_plan(path)
+    if kept is not None and not kept.near(plan):
+        kept.forget()
+    return analyse(plan, everything(), kept=kept)
 
 
 def plan_of(path: Path) -> Plan:

@@ -16,22 +16,38 @@ from knotplan.core.check.rules.rule import Rule
 from knotplan.core.check.trials import Trials, Wrong, wrong_with
 from knotplan.core.circuit.circuit import Circuit, after
 from knotplan.core.memory.memory import Memory
-from knotplan.core.plan.document import PlacedPart, Plan
+from knotplan.core.plan.document import PlacedPart, Plan, Tie
 
 
 class AnalysisCache:
     """What is carried from one analysis to the next: the last report, and all that was worked out for it."""
 
     def __init__(self) -> None:
+        self.forget()
+
+    def forget(self) -> None:
+        """Begins anew."""
         self.report: Report | None = None
         self.memory: Memory | None = None
         self.rules: tuple[Rule, ...] = ()
         self.wrong: Wrong = {}
 
+    def near(self, plan: Plan) -> bool:
+        """Whether most of a plan is as in the last report: to follow it costs less than to begin anew."""
+        if self.report is None:
+            return False
+        was = self.report.circuit.plan
+        return _mostly(was.parts, plan.parts) and _mostly(was.ties, plan.ties)
+
     def get_ready(self) -> None:
         """Does what the first edit would have to wait for."""
         if self.memory is not None:
             self.memory.get_ready()
+
+
+def _mostly(was: Sequence[PlacedPart | Tie], now: Sequence[PlacedPart | Tie]) -> bool:
+    known = {x.id: x for x in was}
+    return 2 * sum(known.get(x.id) == x for x in now) >= len(now)
 
 
 def analyse(

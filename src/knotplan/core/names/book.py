@@ -5,6 +5,7 @@ before ("12", "L12", "pos 12"). A scheme may be named outright: "chip:12".
 """
 
 import re
+from functools import cached_property
 
 from msgspec import Struct
 
@@ -45,11 +46,16 @@ class NameBook:
 
     def __init__(self, board: Board):
         self.board = board
-        self._spellings: dict[str, list[Match]] = {}
-        for pin_id, pin in board.pins.items():
+
+    @cached_property
+    def _spellings(self) -> dict[str, list[Match]]:
+        """What each spelling can mean."""
+        spellings: dict[str, list[Match]] = {}
+        for pin_id, pin in self.board.pins.items():
             for scheme, name in pin.names.items():
                 for spelling, exact in self._forms(scheme, name).items():
-                    self._spellings.setdefault(spelling, []).append(Match(scheme, pin_id, exact))
+                    spellings.setdefault(spelling, []).append(Match(scheme, pin_id, exact))
+        return spellings
 
     def _forms(self, scheme: str, name: str) -> dict[str, bool]:
         own = squeezed(name)
