@@ -14,6 +14,8 @@ from knotplan.core.engine.solver.network import Floats, Port, Samples, Solution,
 Solved = tuple[Topology, Samples, Solution]
 LEAST_A, LEAST_V = 1e-8, 1e-8
 """the least that is told of a current, and of a voltage, is a thousand times that"""
+LEAST_SHARE = 1e-9
+"""of the largest current of a node, where thousands of amperes would flow"""
 LEAST_SIEMENS = 1e-12
 """what joins every node to ground"""
 
@@ -53,11 +55,12 @@ def assert_solved(topology: Topology, samples: Samples, solution: Solution) -> N
     Vittoz, 1995), and nothing of the solver is used.
     """
     ports = [Port(*j) for j in topology.junctions]
-    into = np.zeros_like(solution.volts)
+    into, most = np.zeros_like(solution.volts), np.zeros_like(solution.volts)
 
     def flows(node: int, amps: Floats) -> None:
         if node >= 0:
             into[node] += amps
+            most[node] = np.maximum(most[node], np.abs(amps))
 
     for (a, b), amps in zip(topology.resistors, solution.resistor_a, strict=True):
         flows(a, -amps)
@@ -71,8 +74,9 @@ def assert_solved(topology: Topology, samples: Samples, solution: Solution) -> N
         if port.third is not None:
             flows(port.third, -third if port.at == "a" else third)
         volts = _volts(port.a, samples, solution) - _volts(port.b, samples, solution)
-        assert _beside_its_law(port, samples, k, volts, amps) < LEAST_V, port
-    assert np.abs(into).max(initial=0.0) < LEAST_A, topology
+        beside_v = _beside_its_law(port, samples, k, volts, amps)
+        assert beside_v < LEAST_V, (port, beside_v)
+    assert (np.abs(into) < LEAST_A + LEAST_SHARE * most).all(), (topology, into)
 
 
 def _volts(node: int, samples: Samples, solution: Solution) -> Floats:

@@ -73,7 +73,7 @@ def test_an_edit_of_looks_analyses_nothing(monkeypatch: pytest.MonkeyPatch) -> N
     kept, plan = AnalysisCache(), example("harbour-light", shipped())
     first = analyse(plan, shipped(), kept=kept)
     monkeypatch.setattr("knotplan.core.check.analysis.looked_at", lambda *_: pytest.fail("analysed again"))
-    again = analyse(edits.recolour(plan, "flag.signal", "green"), shipped(), kept=kept)
+    again = analyse(edits.nudge(plan, "flag", "left"), shipped(), kept=kept)
     assert again.findings == first.findings and again.circuit is not first.circuit
 
 
@@ -115,7 +115,7 @@ def test_remedies_are_looked_for_in_the_plan_on_the_screen() -> None:
     first = analyse(plan, shipped(), kept=kept)
     asked = next(f for f in first.findings if f.remedies)
     before = weakref.ref(first.circuit)
-    again = analyse(edits.recolour(plan, plan.ties[0].id, "green"), shipped(), kept=kept)
+    again = analyse(edits.nudge(plan, plan.parts[0].id, "left"), shipped(), kept=kept)
     same = next(f for f in again.findings if f == asked)
     assert {id(f.facts.circuit) for f in again.findings if f.facts} == {id(again.circuit)}
     assert same.remedies is asked.remedies, "what was found is not looked for again"
