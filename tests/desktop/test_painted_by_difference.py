@@ -5,13 +5,15 @@ import random
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from PySide6.QtCore import QPointF, QRectF
+from PySide6.QtCore import QPointF, QRectF, QSize
 from PySide6.QtGui import QColor, QImage, QPainter
 from PySide6.QtWidgets import QApplication
 
 from knotplan.catalog.load import shipped
 from knotplan.core.drawing.extent import extent
 from knotplan.core.drawing.loom.changes import changes
+from knotplan.core.drawing.loom.picture import Group
+from knotplan.core.drawing.palette import LIGHT
 from knotplan.core.drawing.shapes import Arc, Box, Curve, Disc, Polygon, Shape, Text
 from knotplan.core.plan.editing import edited
 from knotplan.core.plan.edits.changed import EditError
@@ -42,6 +44,45 @@ SHAPES = st.one_of(
         st.sampled_from([0.0, -90.0, 90.0, 30.0]),
     ),
 )
+
+
+# of one colour on another, so that it can be seen which lies above
+BOXES = st.builds(
+    Box,
+    PLACE,
+    PLACE,
+    LONG,
+    LONG,
+    st.just(0.0),
+    st.sampled_from(["#204060", "#c01010", "#10a040"]),
+    st.just(""),
+    st.just(0.0),
+)
+LOOSE = st.lists(BOXES, min_size=1, max_size=4).map(
+    lambda shapes: Group(-200, -200, 400, 400, tuple(shapes), keep=False)
+)
+KEPT = BOXES.map(lambda box: Group(box.x - 4, box.y - 4, box.w + 8, box.h + 8, (box,)))
+
+
+@st.composite
+def before_and_after(draw: st.DrawFn) -> tuple[list[Group], list[Group]]:
+    """Two pictures that have much in common: some groups are gone, new, made anew, or in another order."""
+    before = draw(st.lists(st.one_of(LOOSE, KEPT), min_size=1, max_size=5))
+    now = draw(st.permutations([*before, *draw(st.lists(st.one_of(LOOSE, KEPT), max_size=2))]))
+    now = now[draw(st.integers(0, 2)) :]
+    for k, group in enumerate(now):
+        if not group.keep and draw(st.booleans()):  # the same shapes in a group that is made anew
+            now[k] = group._replace(shapes=tuple(draw(st.permutations(group.shapes))))
+    return before, now
+
+
+@pytest.mark.usefixtures("qapp")
+@given(before_and_after())
+def test_any_two_pictures_one_over_the_other(pictures: tuple[list[Group], list[Group]]) -> None:
+    before, now = pictures
+    aim, layer = Aim(QSize(300, 300), 1.0, 1.3, QPointF(150, 150), LIGHT), Layer()
+    layer.picture(aim, before)
+    assert layer.picture(aim, now).toImage() == Layer().picture(aim, now).toImage()
 
 
 @pytest.mark.usefixtures("qapp")

@@ -45,6 +45,7 @@ def command(plans: tuple[Path, ...], form: str, complete: bool, jobs: int | None
             stop(str(said), 2)
         click.echo(said) if form == "text" else print_json(said)
         raise SystemExit(code)
+    _last.cache_clear()  # of another call in this process, with another catalogue perhaps
     trees, worst = [], 0
     with _workers(jobs or os.cpu_count() or 1, len(plans)) as each:
         for path, (code, said) in zip(plans, each(_packed, asked), strict=True):

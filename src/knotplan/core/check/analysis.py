@@ -82,25 +82,27 @@ def _analysed(
     circuit = Circuit(plan, catalog, Memory.first()) if known is None else after(known, plan, catalog)
     memory = circuit.memory
     if before is not None and kept.rules is rules and _alike(before.circuit, circuit):
-        trials = _trials(memory, catalog, rules, kept.wrong)
-        kept.report = _with_other_looks(before, Facts(circuit, catalog, trials))
+        report = _with_other_looks(
+            before, Facts(circuit, catalog, _trials(memory, catalog, rules, kept.wrong))
+        )
         memory.settle()
         also(circuit)
         memory.close()
-        kept.memory = memory
-        return kept.report
-    kept.wrong = {}
-    trials = _trials(memory, catalog, rules, kept.wrong)
+        kept.memory, kept.report = memory, report
+        return report
+    wrong: Wrong = {}
+    trials = _trials(memory, catalog, rules, wrong)
     facts = Facts(circuit, catalog, trials)
     found = looked_at(facts, rules)
-    kept.wrong |= wrong_with(found)
+    wrong |= wrong_with(found)
     points, budgets, power = facts.points, tuple(facts.budgets.values()), facts.power
     also(circuit)
     memory.close()
     marked = trials.folded(plan, found)
     marked.sort(key=lambda f: SEVERITIES.index(f.severity))
     marked = with_acceptance(marked, plan.accepted)
-    kept.memory, kept.rules = memory, rules
+    # all at the end: what fails before leaves everything as it was
+    kept.memory, kept.rules, kept.wrong = memory, rules, wrong
     kept.report = Report(
         circuit,
         points,

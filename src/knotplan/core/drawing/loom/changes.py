@@ -1,6 +1,6 @@
 """Where two pictures of a bench differ: only there the second is painted over the first."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 
 from knotplan.core.drawing.extent import Rect, extent
 from knotplan.core.drawing.loom.picture import Group
@@ -12,13 +12,12 @@ MOST = 60
 
 def changes(before: Sequence[Group], now: Sequence[Group]) -> list[Rect] | None:
     """Boxes that hold all that differs; nothing where that is as good as everything."""
-    was, here = ({_key(group): group for group in groups} for groups in (before, now))
-    if [key for key in was if key in here] != [key for key in here if key in was]:
+    stay = {_key(group) for group in before} & {_key(group) for group in now}
+    old, new = list(_pieces(before, stay)), list(_pieces(now, stay))
+    both = {key for key, _ in old} & {key for key, _ in new}
+    if [key for key, _ in old if key in both] != [key for key, _ in new if key in both]:
         return None  # what lies above what has changed
-    gone = [group for key, group in was.items() if key not in here]
-    new = [group for key, group in here.items() if key not in was]
-    boxes = [reach(group) for group in (*gone, *new) if group.keep]
-    boxes += [extent(shape) for shape in _loose(gone).symmetric_difference(_loose(new))]
+    boxes = [_box(piece) for key, piece in (*old, *new) if key not in both]
     return boxes if len(boxes) <= MOST else None
 
 
@@ -27,9 +26,19 @@ def _key(group: Group) -> tuple[int, tuple[float, float]]:
     return id(group.shapes), group.at
 
 
-def _loose(groups: Iterable[Group]) -> set[Shape]:
-    """The shapes of groups that are made anew each time."""
-    return {shape for group in groups if not group.keep for shape in group.shapes}
+def _pieces(groups: Iterable[Group], stay: Collection[object]) -> Iterator[tuple[object, Group | Shape]]:
+    """What a picture consists of, from below upwards, each with what it is known by: groups, and of those
+    that are made anew each time the shapes."""
+    for group in groups:
+        key = _key(group)
+        if group.keep or key in stay:
+            yield key, group
+        else:
+            yield from ((shape, shape) for shape in group.shapes)
+
+
+def _box(piece: Group | Shape) -> Rect:
+    return reach(piece) if isinstance(piece, Group) else extent(piece)
 
 
 def reach(group: Group) -> Rect:

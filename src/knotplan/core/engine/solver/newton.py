@@ -13,6 +13,7 @@ has settled stays as it is while others go on. What was kept of earlier analyses
 """
 
 from collections.abc import Callable
+from functools import partial
 
 import numpy as np
 
@@ -74,7 +75,8 @@ def _settled(net: Net) -> Solution:
     if coarse.any():  # a few steps with the full matrix give back the digits that the ports' ohms cost
         at = places(coarse)
         known = net.only(coarse).better_known(volts[:, at], amps[:, at])
-        _replace(net, coarse, volts, amps, lambda part: _on_nodes(part, known, POLISHING, TOLERANCE_V, True))
+        polished = partial(_on_nodes, over=known, steps=POLISHING, tolerance=TOLERANCE_V, polish=True)
+        _replace(net, coarse, volts, amps, polished)
     for method in (_from_nothing, _stepped):
         if not settled.all():
             settled = settled | _replace(net, ~settled, volts, amps, method)
