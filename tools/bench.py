@@ -6,7 +6,6 @@ Machines are shared and noisy, so each figure stands beside something measured i
 import json
 import os
 import statistics
-import subprocess
 import sys
 import time
 from collections.abc import Callable
@@ -21,31 +20,6 @@ if TYPE_CHECKING:
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-EMPTY = """
-import sys, time
-from PySide6.QtWidgets import QApplication, QMainWindow
-class Window(QMainWindow):
-    def paintEvent(self, event):
-        super().paintEvent(event)
-        print(time.monotonic(), flush=True)
-        QApplication.quit()
-app = QApplication([])
-window = Window()
-window.resize(1280, 800)
-window.show()
-app.exec()
-"""
-DEMO = [str(Path(sys.executable).with_name("knotplan")), "open", "--demo", "--clock"]
-
-
-def started(command: list[str], folder: str) -> float:
-    """Seconds from starting a process to its first painted window, of which it prints the time."""
-    begun = time.monotonic()
-    home = {"XDG_CONFIG_HOME": folder, "XDG_STATE_HOME": folder, "HOME": folder}
-    env = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"} | home
-    out = subprocess.run(command, capture_output=True, text=True, check=True, env=env)
-    return float(out.stdout.split()[0]) - begun
-
 
 def timed(do: Callable[[], object], count: int) -> list[float]:
     """Milliseconds of each of `count` calls."""
@@ -59,91 +33,6 @@ def timed(do: Callable[[], object], count: int) -> list[float]:
 
 def p95(values: list[float]) -> float:
     return statistics.quantiles(values, n=20)[18]
-
-
-def start_up(rounds: int, folder: str) -> dict[str, float]:
-    started(DEMO, folder)  # so that both find their modules compiled
-    both = [(started([sys.executable, "-c", EMPTY], folder), started(DEMO, folder)) for _ in range(rounds)]
-    empty, demo = (statistics.median(x) * 1e3 for x in zip(*both, strict=True))
-    return {
-        "empty_window_ms": empty,
-        "demo_window_ms": demo,
-        "ratio": statistics.median(d / e for e, d in both),
-    }
-
-
-def edits_to_repaint(count: int, folder: str) -> dict[str, float]:
-    """A round of everyday edits: until the whole window is repainted, and
-    until the remedies are found as well."""
-    from PySide6.QtCore import QEvent
-    from PySide6.QtWidgets import QApplication
-
-    from knotplan.catalog.load import shipped
-    from knotplan.core.plan import edits
-    from knotplan.core.plan.beads import SeriesResistor
-    from knotplan.desktop import garbage
-    from knotplan.desktop.app import application, make_window
-    from knotplan.desktop.settings import Settings
-    from knotplan.examples import example
-
-    application()
-    window = make_window(example("harbour-light", shipped()), None, Settings(Path(folder)), shipped())
-    window.show()
-    session = window.session
-    window.complete()
-    session.load_engine(wait=True)
-    window.side.findings.settle()
-    garbage.settle()
-    for _ in range(5):
-        QApplication.processEvents()
-    steps = [
-        lambda: session.edit("", edits.recolour, "flag.signal", "green"),
-        lambda: session.edit("", edits.tie, "flag.signal", "board.p24"),
-        lambda: session.edit("", edits.change_bead, "lamp.anode", 0, SeriesResistor(220.0)),
-        lambda: session.edit("", edits.set_role, "flag.signal", "pennant"),
-        lambda: session.edit("", edits.rename_part, "flag", "Pennant"),
-        lambda: session.edit("", edits.untie, "flag.signal"),
-        session.undo,
-        session.undo,
-        session.undo,
-        session.undo,
-        session.undo,
-        session.undo,
-    ]
-    painted, settled = [], []
-    for number in range(count):
-        step = steps[number % len(steps)]
-        # posted events are layouts and the repaint; what follows from timers comes after it
-        painted += timed(lambda: (step(), QApplication.sendPostedEvents()), 1)  # noqa: B023  (called at once)
-        settled.append(
-            painted[-1] + timed(lambda: (window.side.findings.settle(), QApplication.processEvents()), 1)[0]
-        )
-        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # as the event loop would
-    rss = next(
-        line for line in Path("/proc/self/status").read_text().splitlines() if line.startswith("VmRSS")
-    )
-    window.session.saved = window.session.plan
-    window.close()
-    return {
-        "median_ms": statistics.median(painted),
-        "p95_ms": p95(painted),
-        "with_remedies_median_ms": statistics.median(settled),
-        "with_remedies_p95_ms": p95(settled),
-        "memory_mb": int(rss.split()[1]) / 1024,
-    }
-
-
-def analysis(count: int) -> dict[str, float]:
-    from knotplan.catalog.load import shipped
-    from knotplan.core.check.analysis import analyse
-    from knotplan.examples import example
-
-    found = {}
-    for name in ("harbour-light", "harbour-light-draft"):
-        plan = example(name, shipped())
-        analyse(plan, shipped())
-        found[f"{name}_ms"] = statistics.median(timed(lambda: analyse(plan, shipped()), count))  # noqa: B023
-    return found
 
 
 def engine(count: int) -> dict[str, float]:
@@ -185,31 +74,6 @@ def engine(count: int) -> dict[str, float]:
             timed(lambda: float((square * square).sum()), count)
         ),
     }
-
-
-def analysis_again(count: int) -> dict[str, float]:
-    """The whole analysis after an edit, with what is kept from the one
-    before: of currents, and of looks only."""
-    from knotplan.catalog.load import shipped
-    from knotplan.core.check.analysis import AnalysisCache, analyse
-    from knotplan.core.plan import edits
-    from knotplan.examples import example
-    from knotplan.examples.organ_shutters import organ_shutters
-
-    found = {}
-    plans = [("demo", example("harbour-light", shipped()), "flag.signal", count)]
-    sizes, servo = (4, 15, 30, 60), "shutter-01-01.signal"
-    plans += [(f"{hubs * 16} servos", organ_shutters(hubs), servo, max(6, count // 8)) for hubs in sizes]
-    for name, plan, lead, times in plans:
-        kept = AnalysisCache()
-        electrical = [edits.untie(plan, lead), plan]
-        looks = [edits.recolour(plan, lead, colour) for colour in ("green", "blue")]
-        turns = {"current": iter(electrical * times), "looks": iter(looks * times)}
-        for kind, edit in (("a tie", "current"), ("a colour", "looks")):
-            analyse(plan, shipped(), kept=kept)
-            spent = timed(lambda: analyse(next(turns[edit]), shipped(), kept=kept), times)  # noqa: B023  (called at once)
-            found[f"{name}, after {kind}, median ms"] = statistics.median(spent)
-    return found
 
 
 def suggestions(rounds: int) -> dict[str, float]:
@@ -340,7 +204,7 @@ def buses_and_lanes(count: int, folder: str) -> dict[str, float]:
     for name in ("buses", "timing"):
         window.show_view(name)
         QApplication.processEvents()
-        view = getattr(window, name)
+        view = window.views.page(name)
         found[f"{name}: filled anew, median ms"] = statistics.median(timed(view.fill, count))
     plot = window.views.page("timing").plot
 
@@ -503,14 +367,20 @@ def catalogue(count: int, folder: str) -> dict[str, float]:
 def main() -> None:
     import tempfile
 
+    from tools.speed import cold
+    from tools.speed import edits as speed
+    from tools.speed.kinds import edits_of_demo
+
     with tempfile.TemporaryDirectory() as folder:
         figures = {
-            "start-up": start_up(21, folder),
+            "start-up": cold.start(21),
+            "commands": cold.commands(9),
             "catalogue for the demo": catalogue(31, folder),
-            "edit to repaint (demo)": edits_to_repaint(240, folder),
+            "edit to report": speed.to_the_report("demo", edits_of_demo(), 10),
+            "edit to repaint": speed.to_the_repaint("demo", edits_of_demo(), 10),
             "engine": engine(12),
-            "whole analysis, nothing kept": analysis(60),
-            "whole analysis after an edit": analysis_again(48),
+            "first analysis": speed.first_analysis("harbour-light", 60),
+            "servos after a tie, and at first": speed.growth(6),
             "wire up (demo)": wiring(5),
             "captures, a million edges": captures(7, folder),
             "suggestions, 45 leads on 60 pins": suggestions(16),

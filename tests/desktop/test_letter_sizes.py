@@ -19,6 +19,7 @@ from knotplan.core.plan import edits
 from knotplan.core.plan.document import Plan
 from knotplan.desktop import lettering, theme
 from knotplan.desktop import paint as brush
+from knotplan.desktop.panels import fields
 from knotplan.desktop.views import VIEWS
 from knotplan.desktop.window import MainWindow
 from tests.desktop.cut_off import PaintedTexts, cut_off
@@ -138,6 +139,21 @@ def test_the_check_sees_what_is_cut_off(draft: MainWindow, painted: PaintedTexts
     draft.grab()
     assert any("mendAll" in said for said in cut_off(draft))
     assert any("BudgetBar" in said for said in painted.bad)
+
+
+@pytest.mark.parametrize("points", [9, 18])
+def test_a_drop_down_with_room_for_its_text_shows_all_of_it(draft: MainWindow, monkeypatch, points) -> None:
+    """Painted as the toolkit does, it is as if the room had been asked for."""
+    letter(draft, points)
+    field = fields.choice("size", "", [("a", "as the parts are")], "a", lambda _: None)
+    field.setParent(draft)
+    room = field.fontMetrics().horizontalAdvance("as the parts are") + lettering.px(fields.AROUND)
+    for more in (1, 2, 9, 40):
+        field.resize(room + more, field.sizeHint().height())
+        plainly = field.grab().toImage()
+        with monkeypatch.context() as patched:
+            patched.setattr(fields, "AROUND", 10**6)
+            assert field.grab().toImage() == plainly
 
 
 def test_the_desktop_s_letters_are_taken_when_they_change(draft: MainWindow, monkeypatch) -> None:

@@ -47,6 +47,14 @@ def planted(name: str) -> list[Planted]:
     return found
 
 
+def assert_laws_hold(plans: list[Planted]) -> None:
+    """Kirchhoff's, in the tree of supplies and at each node; and each junction's own."""
+    for plan in plans:
+        assert_currents_add_up(plan.report)
+        for network in plan.solved:
+            assert_solved(*network)
+
+
 each_mistake = pytest.mark.parametrize("name", WRONG, scope="module")
 each_right_plan = pytest.mark.parametrize("name", RIGHT, scope="module")
 
@@ -71,10 +79,7 @@ def test_a_planted_mistake_is_told_for_its_cause(name: str) -> None:
 
 @each_mistake
 def test_currents_add_up_in_every_wrong_plan(name: str) -> None:
-    for _, _, report, solved, _ in planted(name):
-        assert_currents_add_up(report)
-        for network in solved:
-            assert_solved(*network)
+    assert_laws_hold(planted(name))
 
 
 @pytest.mark.parametrize("seed", range(20 * max(1, TORTURE)))
@@ -102,10 +107,7 @@ def test_a_right_plan_is_not_cried_at(name: str) -> None:
 
 @each_right_plan
 def test_currents_add_up_in_every_right_plan(name: str) -> None:
-    for _, _, report, solved, _ in planted(name):
-        assert_currents_add_up(report)
-        for network in solved:
-            assert_solved(*network)
+    assert_laws_hold(planted(name))
 
 
 def test_every_part_of_the_catalogue_stands_in_a_wrong_plan_and_in_a_right_one() -> None:

@@ -9,11 +9,24 @@ import tempfile
 import time
 from pathlib import Path
 
-from tools.bench import EMPTY, started
-
 HERE = Path(__file__).parent.parent.parent
 RUN = "import sys; sys.argv = ['knotplan', *{}]; from knotplan.cli.main import main; main()"
 """the command as it is installed, of whichever tree comes first on the path"""
+EMPTY = """
+import sys, time
+from PySide6.QtWidgets import QApplication, QMainWindow
+class Window(QMainWindow):
+    def paintEvent(self, event):
+        super().paintEvent(event)
+        print(time.monotonic(), flush=True)
+        QApplication.quit()
+app = QApplication([])
+window = Window()
+window.resize(1280, 800)
+window.show()
+app.exec()
+"""
+"""an empty window of the toolkit, which says when it is painted"""
 WRONG_USE = 2
 """what a command ends with that was not understood"""
 Figures = dict[str, float]
@@ -25,6 +38,15 @@ def cold(arguments: list[str]) -> float:
     begun = time.perf_counter()
     subprocess.run([sys.executable, *arguments], capture_output=True, check=False, env=env)
     return time.perf_counter() - begun
+
+
+def started(command: list[str], folder: str) -> float:
+    """Seconds from starting a process to its first painted window, of which it prints the time."""
+    begun = time.monotonic()
+    home = {"XDG_CONFIG_HOME": folder, "XDG_STATE_HOME": folder, "HOME": folder}
+    env = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"} | home
+    out = subprocess.run(command, capture_output=True, text=True, check=True, env=env)
+    return float(out.stdout.split()[0]) - begun
 
 
 def commands(count: int) -> Figures:

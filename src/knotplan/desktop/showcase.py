@@ -205,7 +205,10 @@ def _guide(folder: Path, kept: Path) -> Iterator[Path]:
             session.edit("tie", edits.tie, lead, pin)
             window.guide.look()
         window.side.findings.settle()
+        window.activateWindow()
+        _settle()
         window.actions_.by_id["next-finding"].trigger()
+        _settle()  # the card has the keyboard then, which is what the guide waits for
         window.guide.look()
         yield _shot(window, folder / "guide.png")
 

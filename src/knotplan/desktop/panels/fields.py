@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 )
 
 from knotplan.core.quantity.written import QuantityError, parse, show
+from knotplan.desktop.lettering import px
 from knotplan.desktop.panels.flow import Flow
 from knotplan.desktop.tips import tip_below, tip_text
 
@@ -150,14 +151,14 @@ def form() -> QFormLayout:
 
 
 AROUND = 60
-"""frame and arrow of a drop-down take no more, pixels"""
+"""frame and arrow of a drop-down take no more, pixels at usual letters"""
 
 
 class Picked(QComboBox):
     """A drop-down that says so where its text does not fit, and whose tooltip has the whole of it."""
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        if self.fontMetrics().horizontalAdvance(self.currentText()) < self.width() - AROUND:
+        if self.fontMetrics().horizontalAdvance(self.currentText()) < self.width() - px(AROUND):
             super().paintEvent(event)
             return
         # the first picture does not come here, and the enumerations of a style take time to be made
