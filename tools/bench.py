@@ -157,7 +157,7 @@ def organ_frames(count: int, folder: str) -> dict[str, float]:
         loom.repaint()
 
     def rest() -> None:
-        loom._moving, loom._layer = None, None
+        loom._moving = loom._layer = loom._painted._painted = None
         loom.repaint()
 
     found = {}
@@ -234,7 +234,8 @@ def _laid_out(plan: "Plan") -> None:
 
 def _painted_anew(loom: "LoomCanvas") -> None:
     """One painting with nothing kept of the last one."""
-    loom._moving = loom._layer = loom._shown = loom._from_afar = None
+    loom._moving = loom._layer = loom._shown = loom._from_afar = loom._sketched = None
+    loom._painted._painted = None
     loom.repaint()
 
 

@@ -538,6 +538,12 @@ def test_versions_of_one_plan_are_each_checked_as_if_alone(tmp_path: Path) -> No
     assert [{k: v for k, v in p.items() if k != "file"} for p in done["plans"]] == own
 
 
+def test_a_word_that_is_no_command_is_told_with_the_nearest() -> None:
+    done = run("chekc", DEMO)
+    assert done.exit_code == 2 and "'chekc' is no command; did you mean 'check'?" in done.output
+    assert run("--nothing").exit_code == 2
+
+
 def test_the_list_of_commands_imports_none_of_them() -> None:
     code = (
         "import sys; from knotplan.cli.commands import cli; cli(['--help'], standalone_mode=False); "

@@ -15,6 +15,7 @@ from knotplan.core.drawing.loom.changes import changes
 from knotplan.core.drawing.loom.picture import Group
 from knotplan.core.drawing.palette import LIGHT
 from knotplan.core.drawing.shapes import Arc, Box, Curve, Disc, Polygon, Shape, Text
+from knotplan.core.plan import edits
 from knotplan.core.plan.editing import edited
 from knotplan.core.plan.edits.changed import EditError
 from knotplan.desktop.loom.layer import EDGE, Aim, Layer
@@ -121,6 +122,7 @@ def test_after_each_edit_the_bench_is_as_if_painted_whole(open_window, scene: st
                 loom.zoom(0.6)
             elif number == 16:
                 loom.zoom(3.0, QPointF(400, 300))
+            loom._settle()  # the hand rests: on a slow machine the old picture stays until then
             before = loom.layers()
             change = an_edit(Bench(session.plan, shipped(), r.choice), r.choice(sorted(EDITS)))
             try:
@@ -136,3 +138,18 @@ def test_after_each_edit_the_bench_is_as_if_painted_whole(open_window, scene: st
             whole = Layer().picture(aim, loom.layers())
             assert loom._layer.toImage() == whole.toImage(), f"{number}: {change[0]}"
         assert partly, "many edits change a part of the picture"
+
+
+def test_a_part_of_the_picture_says_nothing_of_what_a_frame_takes(open_window) -> None:
+    """Whether a gesture may paint anew in each frame, is decided by the last whole painting."""
+    window = open_window("harbour-light")
+    settled(window)
+    window.loom._took_s = 1.0  # as if painting took longer than a frame
+    window.session.edit("colour", edits.recolour, "lamp.anode", "green")
+    settled(window)
+    assert not window.loom._painted.whole and window.loom._took_s == 1.0
+    window.loom.fit()
+    window.loom.zoom(2.0)
+    window.loom._settle()
+    settled(window)
+    assert window.loom._painted.whole and window.loom._took_s < 1.0

@@ -42,6 +42,16 @@ class Parts(click.Group):
         command: click.Command = import_module(f"knotplan.cli.{name.replace('-', '_')}").command
         return command
 
+    def resolve_command(
+        self, ctx: click.Context, args: list[str]
+    ) -> tuple[str | None, click.Command | None, list[str]]:
+        """As the library does it; a word that is no command is told with the nearest that is one."""
+        if args[0] not in COMMANDS and not args[0].startswith("-"):
+            from knotplan.catalog.board.check import hint
+
+            ctx.fail(f"{args[0]!r} is no command{hint(args[0], COMMANDS)}")
+        return super().resolve_command(ctx, args)
+
     def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:
         with formatter.section("Commands"):
             formatter.write_dl(list(COMMANDS.items()))

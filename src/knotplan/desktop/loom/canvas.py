@@ -221,11 +221,9 @@ class LoomCanvas(QWidget):
             size = QSize(round(self.width() * ratio), round(self.height() * ratio))
             aim = Aim(size, ratio, self._scale, QPointF(self._offset), self.p)
             self._layer, self._layer_lens = self._painted.picture(aim, self.layers()), self.session.lens
-            self._layer_scale, self._layer_offset, self._took_s = (
-                self._scale,
-                QPointF(self._offset),
-                perf_counter() - began,
-            )
+            self._layer_scale, self._layer_offset = self._scale, QPointF(self._offset)
+            if self._painted.whole:  # as in each frame of a gesture
+                self._took_s = perf_counter() - began
         return self._layer
 
     def layers(self) -> list[Group]:

@@ -33,6 +33,8 @@ class Layer:
     def __init__(self) -> None:
         self._images = GroupCache()
         self._painted: tuple[Aim, list[Group], QPixmap] | None = None
+        self.whole = False
+        """everything was painted the last time"""
 
     def picture(self, aim: Aim, groups: list[Group]) -> QPixmap:
         """The bench, painted as far as it differs from the last time."""
@@ -57,7 +59,7 @@ class Layer:
                 painter.translate(aim.offset)
                 painter.scale(aim.scale, aim.scale)
                 self._images.paint(painter, groups, where)
-        self._painted = (aim, groups, picture)
+        self._painted, self.whole = (aim, groups, picture), where is None
         return picture
 
 
