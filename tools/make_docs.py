@@ -5,11 +5,14 @@
 
 import json
 import sys
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
-from typing import get_args
+from typing import Any, get_args
 
 from knotplan.catalog.load import shipped
 from knotplan.catalog.part.part import Category, Part
+from knotplan.cli.schema import schemas
 from knotplan.core.check.analysis import analyse
 from knotplan.core.check.rules import RULES
 from knotplan.core.finders import FINDERS
@@ -18,7 +21,6 @@ from knotplan.core.finders.words import lines as said_by
 from knotplan.core.plan.assumptions import ASSUMPTIONS, Assumption
 from knotplan.core.quantity.written import show
 from knotplan.examples import example
-from knotplan.exchange import board_file, part_file, plan_file
 
 ROOT = Path(__file__).parent.parent
 MARKS = {
@@ -162,19 +164,17 @@ USUAL = {
 }
 
 
-PAGES = {
+def schema_file(schema: dict[str, Any]) -> str:
+    return json.dumps(schema, indent=1, ensure_ascii=False) + "\n"
+
+
+PAGES: dict[Path, Callable[[], str]] = {
     ROOT / "docs/handbook/rules.md": rules_page,
     ROOT / "docs/handbook/parts-list.md": parts_page,
     ROOT / "docs/handbook/finders.md": finders_page,
-    ROOT / "docs/part.schema.json": lambda: (
-        json.dumps(part_file.schema(), indent=1, ensure_ascii=False) + "\n"
-    ),
-    ROOT / "docs/plan.schema.json": lambda: (
-        json.dumps(plan_file.schema(), indent=1, ensure_ascii=False) + "\n"
-    ),
-    ROOT / "docs/board.schema.json": lambda: (
-        json.dumps(board_file.schema(), indent=1, ensure_ascii=False) + "\n"
-    ),
+} | {
+    ROOT / f"docs/schemas/{name}.schema.json": partial(schema_file, schema)
+    for name, schema in schemas().items()
 }
 
 

@@ -223,7 +223,9 @@ def test_a_list_of_names_is_translated(tmp_path: Path) -> None:
     found = run("names", "bowline-40", "--list", str(path), "--format", "json")
     assert found.exit_code == 0
     rows = json.loads(found.stdout)
-    assert [r["pin"] for r in rows] == ["p4", "p14", "p7", "p8"] and rows[0]["Kernel line"] == "line 44"
+    assert [r["pin"] for r in rows] == ["p4", "p14", "p7", "p8"] and rows[0]["cells"][
+        "Kernel line"
+    ] == "line 44"
     path.write_text("40, 2, 12\n")
     ambiguous = run("names", "bowline-40", "--list", str(path))
     assert ambiguous.exit_code == 3 and "all fit: position" in ambiguous.output
@@ -335,7 +337,7 @@ def test_suggest_ties_what_is_not_tied_and_writes_the_plan(tmp_path: Path) -> No
         plan,
     )
     done = run("suggest", str(plan), "-o", str(out), "--format", "json")
-    tree = json.loads(done.output)
+    tree = json.loads(done.stdout)
     assert done.exit_code == 0 and tree["proven"]
     assert {"flag.signal", "flag.power", "door.contact", "usb.plug"} <= {t["lead"] for t in tree["ties"]}
     assert all(t["reason"] for t in tree["ties"])

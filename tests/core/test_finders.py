@@ -4,6 +4,7 @@ differential equations and exhaustive search."""
 import math
 from itertools import product
 
+import msgspec
 import numpy as np
 import pytest
 from hypothesis import given
@@ -18,9 +19,10 @@ from knotplan.core.finders import BY_ID, FINDERS
 from knotplan.core.finders.divider import loaded
 from knotplan.core.finders.finder import Finder, FinderError, Found
 from knotplan.core.finders.reading import quantity
-from knotplan.core.finders.words import data, lines
+from knotplan.core.finders.words import lines
 from knotplan.core.power.ladder import feeds_needed, ladder, lowest, places
 from knotplan.core.quantity.series import SERIES, TOLERANCE
+from knotplan.exchange.answers.value import answer as for_programs
 
 KNOWN = {
     "led": {"supply": 5.0, "forward": 2.0, "current": 0.01},
@@ -66,7 +68,7 @@ def test_each_says_how_it_is_computed_and_what_its_neighbours_do(finder: str) ->
         )
     said = "\n".join(lines(answer))
     assert answer.formula in said and answer.source in said
-    tree = data(BY_ID[finder], answer, dict(KNOWN.get(finder, {})))
+    tree = msgspec.to_builtins(for_programs(BY_ID[finder], answer, dict(KNOWN.get(finder, {}))))
     assert tree["value"] == answer.value and tree["finder"] == finder
 
 

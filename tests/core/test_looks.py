@@ -8,7 +8,7 @@ from knotplan.core.check.analysis import AnalysisCache, analyse
 from knotplan.core.check.rules import RULES
 from knotplan.core.plan.document import Plan
 from knotplan.examples import example
-from knotplan.exchange.report_json import as_tree
+from knotplan.exchange.answers.check import answer
 
 CATALOG = shipped()
 
@@ -30,4 +30,4 @@ def test_remedies_are_those_of_the_plan_as_it_is_now(rule_id: str, change) -> No
     plan, kept = example(f"rules/{rule_id}.bad", CATALOG), AnalysisCache()
     analyse(plan, CATALOG, kept=kept)
     now = change(plan)
-    assert as_tree(analyse(now, CATALOG, kept=kept)) == as_tree(analyse(now, CATALOG))
+    assert answer(analyse(now, CATALOG, kept=kept)) == answer(analyse(now, CATALOG))

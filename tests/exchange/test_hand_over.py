@@ -9,12 +9,13 @@ import subprocess
 import xml.etree.ElementTree as ET
 from html.parser import HTMLParser
 
+import msgspec
 import pytest
 
 from knotplan.catalog.load import shipped
 from knotplan.core.plan import edits
 from knotplan.examples import example
-from knotplan.exchange import report_json
+from knotplan.exchange.answers.check import answer
 from knotplan.exchange.exports import constants, parts_list, sheet
 from knotplan.exchange.exports.export import SchemeError
 from knotplan.exchange.exports.sheet import html
@@ -185,7 +186,7 @@ def test_the_picture_is_svg_with_a_text_for_each_pin() -> None:
 
 
 def test_report_for_programs_has_the_promised_keys() -> None:
-    tree = report_json.as_tree(look_at(example("harbour-light-draft", shipped())))
+    tree = msgspec.to_builtins(answer(look_at(example("harbour-light-draft", shipped()))))
     assert set(tree["summary"]) == {"stop", "care", "to-do", "note"}
     assert tree["summary"]["stop"] == sum(f["severity"] == "stop" for f in tree["findings"])
     for finding in tree["findings"]:

@@ -12,6 +12,7 @@ from html.parser import HTMLParser
 from pathlib import Path
 
 import jsonschema
+import msgspec
 import pytest
 from msgspec.structs import replace
 from vcd.reader import TokenKind, tokenize
@@ -25,6 +26,7 @@ from knotplan.core.plan.document import Plan
 from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.plan.ids import slug
 from knotplan.examples import SCENES, example
+from knotplan.exchange.answers.check import answer
 from knotplan.exchange.exports import EXPORTS, constants
 from knotplan.exchange.exports.chart import chart_svg
 from knotplan.exchange.exports.export import SchemeError, file_name
@@ -33,7 +35,6 @@ from knotplan.exchange.exports.picture import picture_svg
 from knotplan.exchange.exports.sheet import html
 from knotplan.exchange.exports.waves import whole_dump, whole_svg
 from knotplan.exchange.plan_file import dumps, loads, schema
-from knotplan.exchange.report_json import as_tree
 from tests.conftest import look_at
 
 HOSTILE = (
@@ -227,7 +228,7 @@ def test_what_programs_read_is_json_by_its_schema(report: Report) -> None:
     import json
 
     jsonschema.Draft202012Validator(schema()).validate(json.loads(dumps(report.circuit.plan)))
-    json.loads(json.dumps(as_tree(report), allow_nan=False))
+    json.loads(json.dumps(msgspec.to_builtins(answer(report)), allow_nan=False))
 
 
 @pytest.mark.parametrize("title", HOSTILE)

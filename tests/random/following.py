@@ -16,7 +16,7 @@ from knotplan.core.engine.readings import Readings
 from knotplan.core.plan.document import Plan
 from knotplan.core.plan.editing import edited
 from knotplan.core.plan.edits.changed import EditError
-from knotplan.exchange.report_json import as_tree
+from knotplan.exchange.answers.check import answer
 from tests.random.edits_at_random import EDITS, Bench, an_edit
 
 UNDO, REDO = 0.2, 0.15
@@ -26,7 +26,7 @@ def said(report: Report, with_remedies: bool = False) -> str:
     """Everything that a report says, to the last digit: findings and budgets, the whole tree of supplies, and
     every voltage and current in every case and corner."""
     if with_remedies:
-        told = as_tree(report)
+        told = msgspec.to_builtins(answer(report))
     else:
         told = {
             "findings": [_finding(f) for f in (*report.findings, *report.accepted)],

@@ -20,10 +20,10 @@ from knotplan.core.text.buses import overview
 from knotplan.core.text.pin_table import pin_rows
 from knotplan.core.text.timing import describe
 from knotplan.core.timing.lanes import lanes
+from knotplan.exchange.answers.check import answer
 from knotplan.exchange.exports import EXPORTS
 from knotplan.exchange.exports.export import SchemeError
 from knotplan.exchange.plan_file import dumps, loads
-from knotplan.exchange.report_json import as_tree
 
 FAILED = ("rule-failed", "engine-failed")
 
@@ -59,7 +59,7 @@ def drawn_and_handed_over(report: Report) -> None:
     pin_rows(c)
     for part in list(c.parts)[:20]:
         describe(report, part)
-    json.dumps(as_tree(report), allow_nan=False)
+    json.dumps(msgspec.to_builtins(answer(report)), allow_nan=False)
     for export in EXPORTS:
         try:
             assert export.make(report, "")

@@ -7,8 +7,11 @@ class Range(msgspec.Struct, frozen=True, array_like=True):
     """Least, typical and most of one quantity, in SI units."""
 
     min: float
+    """the least"""
     typ: float
+    """the usual one"""
     max: float
+    """the most"""
 
     def __post_init__(self) -> None:
         if not self.min <= self.typ <= self.max:

@@ -5,6 +5,9 @@ from typing import Any
 LEAST_WHOLE, MOST_WHOLE = -(2**63), 2**63 - 1
 """TOML 1.0: whole numbers have 64 bits; larger ones, which Python would read, break sums and texts later"""
 
+SCHEMA_KEY = "$schema"
+"""what editors look at to check a file while it is written; it is no part of what the file says"""
+
 
 class HugeNumberError(ValueError):
     """A whole number that TOML does not have."""
@@ -26,6 +29,8 @@ def parsed(text: str) -> dict[str, Any]:
     import tomllib  # what the catalogue keeps is not parsed again, and the first picture needs no more
 
     tree = tomllib.loads(text)
+    if isinstance(tree.get(SCHEMA_KEY), str):
+        del tree[SCHEMA_KEY]
     _bounded(tree, "")
     return tree
 

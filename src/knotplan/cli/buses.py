@@ -1,14 +1,15 @@
 """`knotplan buses`"""
 
 from pathlib import Path
-from typing import Any
 
 import click
 
-from knotplan.cli.common import format_option, plan_argument, print_json, print_table, report_of, stop
+from knotplan.cli import manners
+from knotplan.cli.columns import print_table
+from knotplan.cli.common import format_option, plan_argument, print_json, report_of, stop
 from knotplan.core.buses.addresses import can_be, named, soldering, trunk
 from knotplan.core.buses.assign import Given, assign
-from knotplan.core.buses.i2c import I2cBus, i2c_buses, notes, some
+from knotplan.core.buses.i2c import i2c_buses, notes, some
 from knotplan.core.buses.numbers import called
 from knotplan.core.buses.single import single_lines
 from knotplan.core.buses.spi import controllers
@@ -17,9 +18,15 @@ from knotplan.core.buses.uart import links
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.quantity.written import show
 from knotplan.core.text.buses import allowed_ohms
+from knotplan.exchange.answers import buses as answers
 
 
-@click.command("buses")
+@manners.command(
+    "buses",
+    ("buses lamp.knot.json", "Each bus with its devices, addresses and edges."),
+    ("buses lamp.knot.json --assign", "Addresses for all devices that have a choice."),
+    ("buses lamp.knot.json --address 0xA0", "What an address means that somebody wrote."),
+)
 @plan_argument
 @format_option
 @click.option(
@@ -35,7 +42,7 @@ def command(plan: Path, form: str, give: bool, written: str | None) -> None:
     elif give:
         _give(c, form)
     elif form == "json":
-        print_json(_tree(c))
+        print_json(answers.answer(c))
     else:
         _text(c)
 
@@ -56,12 +63,12 @@ def _give(c: Circuit, form: str) -> None:
     parts = [p for p in c.parts if len(can_be(c, p)) > 1]
     assignment = assign(c, parts)
     if isinstance(assignment, Given):
-        rows = [(p, s) for p, s in assignment.straps.items()]
         if form == "json":
-            print_json([{"part": p, "address": s.address, "params": dict(s.params)} for p, s in rows])
+            print_json(answers.assigned(assignment))
         else:
             cells = [
-                [c.placed[p].name, f"0x{s.address:02X}", soldering(c, p, dict(s.params))] for p, s in rows
+                [c.placed[p].name, f"0x{s.address:02X}", soldering(c, p, dict(s.params))]
+                for p, s in assignment.straps.items()
             ]
             print_table([["device", "address", "pads"], *cells])
         return
@@ -109,72 +116,3 @@ def _text(c: Circuit) -> None:
             f"{line.protocol} on {c.titles.full(line.contact)}: "
             f"{', '.join(c.placed[p].name for p in line.parts)}"
         )
-
-
-def _tree(c: Circuit) -> dict[str, Any]:
-    return {
-        "i2c": [_bus(c, b) for b in i2c_buses(c)],
-        "spi": [
-            {
-                "id": k.id,
-                "hz": k.hz,
-                "limited_by": k.limited_by,
-                "modes": list(k.modes),
-                "selects": [
-                    {
-                        "contact": s.contact,
-                        "parts": [d.part for d in s.devices],
-                        "bits": s.bits,
-                        "idle": s.idle,
-                    }
-                    for s in k.selects
-                ],
-            }
-            for k in controllers(c)
-        ],
-        "uart": [
-            {
-                "part": x.part,
-                "unit": str(x.unit or ""),
-                "baud": x.baud,
-                "made_baud": x.reached.hz if x.reached else None,
-                "error": x.error,
-                "crossed": all(line.crossed for line in x.lines),
-            }
-            for x in links(c)
-        ],
-        "lines": [
-            {
-                "contact": x.contact,
-                "protocol": x.protocol,
-                "parts": list(x.parts),
-                "farad": x.farad,
-                "rise_s": x.rise_s,
-            }
-            for x in single_lines(c)
-        ],
-    }
-
-
-def _bus(c: Circuit, b: I2cBus) -> dict[str, Any]:
-    says = called(c, trunk(c, b.bus)[-1].unit)
-    return {
-        "id": b.id,
-        "title": b.title,
-        "hz": b.hz,
-        "number": says.number,
-        "device": says.device,
-        "group": says.group,
-        "devices": [{"part": p.part, "name": named(c, p), "address": p.address} for p in b.devices],
-        "lines": [
-            {
-                "role": s.role,
-                "ohm": s.ohm.typ if s.ohm else None,
-                "farad": s.farad,
-                "rise_s": s.rise.max if s.rise else None,
-                "least_ohm": s.least_ohm,
-                "most_ohm": s.most_ohm(b.mode),
-            }
-            for s in b.sections
-        ],
-    }

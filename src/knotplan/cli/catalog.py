@@ -8,8 +8,13 @@ import msgspec
 
 from knotplan.catalog.load import BrokenEntryError, UnknownEntryError, everything
 from knotplan.catalog.part.needs import words
-from knotplan.cli.common import format_option, print_json, print_table, stop
+from knotplan.cli import manners
+from knotplan.cli.columns import print_table
+from knotplan.cli.common import format_option, print_json, stop
+from knotplan.cli.streams import InFile, output_option, shown, write
+from knotplan.cli.words import BOARD, ENTRY
 from knotplan.core.quantity.written import show
+from knotplan.exchange.answers.catalog import CatalogAnswer, EntryAnswer
 
 if TYPE_CHECKING:
     from knotplan.core.circuit.circuit import Circuit
@@ -17,12 +22,16 @@ if TYPE_CHECKING:
 CHARTS = (".svg", ".pdf", ".png")
 
 
-@click.group("catalog")
+@click.group(
+    "catalog",
+    cls=manners.Group,
+    examples=[("catalog list", "All of them."), ("catalog show led", "One part, whole.")],
+)
 def command() -> None:
     """Boards and parts that the program knows."""
 
 
-@command.command("list")
+@command.command("list", examples=[("catalog list", "A line for each board and part.")])
 @format_option
 def listing(form: str) -> None:
     """Every board and part."""
@@ -30,33 +39,35 @@ def listing(form: str) -> None:
     boards = [_board_line(b) for b in store.board_ids()]
     parts = [_part_line(p) for p in store.part_ids()]
     if form == "json":
-        print_json({"boards": boards, "parts": parts})
+        print_json(CatalogAnswer(boards, parts))
         return
-    for heading, rows in (("boards", boards), ("parts", parts)):
-        click.echo(heading)
-        for row in rows:
-            click.echo(f"  {row['id']:18}{row['title']:16}{row['summary']}")
+    rows = [
+        [kind, entry.id, entry.title, entry.summary]
+        for kind, found in (("board", boards), ("part", parts))
+        for entry in found
+    ]
+    print_table([["", "id", "title", "what it is"], *rows])
 
 
-def _board_line(board_id: str) -> dict[str, str]:
+def _board_line(board_id: str) -> EntryAnswer:
     """What is listed of a board; one of the maker's own that cannot be used says so."""
     try:
         board = everything().board(board_id)
     except BrokenEntryError as error:
-        return {"id": board_id, "title": "–", "summary": str(error)}
-    return {"id": board_id, "title": board.title, "summary": board.summary}
+        return EntryAnswer(board_id, "–", str(error))
+    return EntryAnswer(board_id, board.title, board.summary)
 
 
-def _part_line(part_id: str) -> dict[str, str]:
+def _part_line(part_id: str) -> EntryAnswer:
     try:
         kind = everything().kind(part_id)
     except BrokenEntryError as error:
-        return {"id": part_id, "title": "–", "summary": str(error)}
-    return {"id": part_id, "title": kind.title, "summary": kind.summary}
+        return EntryAnswer(part_id, "–", str(error))
+    return EntryAnswer(part_id, kind.title, kind.summary)
 
 
-@command.command("check")
-@click.argument("file", type=click.Path(path_type=Path))
+@command.command("check", examples=[("catalog check mine.toml", "Before it is taken into the catalogue.")])
+@click.argument("file", type=InFile())
 def check(file: Path) -> None:
     """Everything that is wrong with a board or part FILE, each with its place and the nearest valid word.
 
@@ -68,34 +79,34 @@ def check(file: Path) -> None:
     try:
         if part_file.looks_like(file):
             kind = part_file.load(file)
-            click.echo(f"{file}: {kind.title}, {len(kind.make({}).leads)} leads; nothing is wrong")
+            click.echo(f"{shown(file)}: {kind.title}, {len(kind.make({}).leads)} leads; nothing is wrong")
             return
         board = load(file)
     except (BoardFileError, part_file.PartFileError) as error:
         stop(f"knotplan: {error}", 2)
     except OSError as error:
-        stop(f"knotplan: {file}: {error.strerror}", 2)
+        stop(f"knotplan: {shown(file)}: {error.strerror}", 2)
     count = sum(pin.kind == "io" for pin in board.pins.values())
     click.echo(
-        f"{file}: {board.title}, {len(board.pins)} contacts, {count} of them signal pins; nothing is wrong"
+        f"{shown(file)}: {board.title}, {len(board.pins)} contacts, {count} of them signal pins; "
+        "nothing is wrong"
     )
 
 
-@command.command("chart")
-@click.argument("board")
-@click.option(
-    "-o",
-    "--output",
-    required=True,
-    type=click.Path(path_type=Path, dir_okay=False),
-    help="File to write: .svg, .pdf or .png.",
+@command.command(
+    "chart",
+    examples=[
+        ("catalog chart bowline-40 -o chart.svg", "All names of each pin."),
+        ("catalog chart bowline-40 --schemes position,chip -o chart.pdf", "Two names of each, for paper."),
+    ],
 )
+@click.argument("board", type=BOARD)
+@output_option("File to write: .svg, .pdf or .png", required=True)
 @click.option("--schemes", default="", help="Names to show, with commas; all if not given.")
 def chart(board: str, output: Path, schemes: str) -> None:
     """Write the chart of BOARD: every pin by its names, to keep beside the bench."""
     from knotplan.core.circuit.circuit import Circuit
     from knotplan.core.plan.document import Plan
-    from knotplan.exchange.files import write_atomically
 
     try:
         circuit = Circuit(Plan(board), everything())
@@ -108,13 +119,10 @@ def chart(board: str, output: Path, schemes: str) -> None:
             f"{', '.join(circuit.board.schemes)}",
             2,
         )
-    if output.suffix not in CHARTS:
+    suffix = CHARTS[0] if str(output) == "-" else output.suffix
+    if suffix not in CHARTS:
         stop(f"knotplan: {output}: a chart is written as {', '.join(CHARTS)}", 2)
-    try:
-        write_atomically(output, _chart(circuit, wanted, output.suffix))
-    except OSError as error:
-        stop(f"knotplan: {output}: {error.strerror}", 2)
-    click.echo(f"wrote {output}")
+    write(output, _chart(circuit, wanted, suffix))
 
 
 def _chart(circuit: "Circuit", schemes: tuple[str, ...], suffix: str) -> bytes:
@@ -132,8 +140,8 @@ def _chart(circuit: "Circuit", schemes: tuple[str, ...], suffix: str) -> bytes:
     return picture_pdf(picture, title) if suffix == ".pdf" else png_bytes(image_of(picture, PNG_SCALE))
 
 
-@command.command("show")
-@click.argument("id")
+@command.command("show", examples=[("catalog show bowline-40", "A board, every pin of it.")])
+@click.argument("id", type=ENTRY)
 @format_option
 def show_entry(id: str, form: str) -> None:
     """One board or part, whole."""
@@ -176,8 +184,10 @@ def _board(id: str) -> None:
 
 def _part(id: str) -> None:
     part = everything().part(id, {})
+    rows = []
     for lead in part.leads.values():
-        click.echo(f"  {lead.title:10} {' or '.join(words(n) for n in lead.needs)}")
+        rows.append([lead.title, " or ".join(words(n) for n in lead.needs)])
+    print_table([["lead", "needs"], *rows])
     for name, param in part.params.items():
         options = ", ".join(param.choices) or f"{param.least:g} to {param.most:g} {param.unit}"
         click.echo(f"  {name}: {options} (usually {param.default})")

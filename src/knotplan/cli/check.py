@@ -1,131 +1,94 @@
 """`knotplan check`"""
 
-import os
-from collections.abc import Iterator
-from contextlib import contextmanager
-from functools import cache
+import sys
+from collections.abc import Iterable, Iterator, Sequence
+from contextlib import AbstractContextManager, nullcontext
 from pathlib import Path
-from typing import Any
 
 import click
 
-from knotplan.cli.common import UnreadableError, format_option, print_json, read_report, stop
-from knotplan.core.check.analysis import AnalysisCache
-from knotplan.core.check.finding import SAID, Finding, Severity
-from knotplan.core.check.remedy_search import within_budget
-from knotplan.core.check.report import Report
-from knotplan.core.plan.remedy import Remedy
-from knotplan.core.quantity.written import show
-from knotplan.exchange.report_json import as_tree
-
-COLOURS: dict[Severity, str] = {"stop": "red", "care": "yellow", "to-do": "cyan", "note": "blue"}
-FEW = 8
-"""so many plans are checked sooner one after another than in processes that have to begin first"""
+from knotplan.cli import manners
+from knotplan.cli.check_forms import FORMS, Form, Pieces
+from knotplan.cli.common import stop
+from knotplan.cli.many import each, plans_in
+from knotplan.cli.streams import output_option, write
+from knotplan.cli.words import PlanFile
 
 
-@click.command("check")
-@click.argument("plans", metavar="PLAN...", nargs=-1, required=True, type=click.Path(path_type=Path))
-@format_option
+@manners.command(
+    "check",
+    ("check lamp.knot.json", "One plan: findings, remedies, budgets."),
+    ("check plans/ --complete", "Every plan in a folder, before power: what is to do counts as a stop."),
+    ("check plans/ --format sarif -o knotplan.sarif", "For a code host, with lines of the plan files."),
+    ("check -q *.knot.json", "Only what is at stop, for a hook before a commit."),
+)
+@click.argument("plans", metavar="PLAN...", nargs=-1, required=True, type=PlanFile())
+@click.option(
+    "--format",
+    "form",
+    type=click.Choice(list(FORMS)),
+    default="text",
+    show_default=True,
+    help="For people; for programs; for code hosts and editors (SARIF 2.1.0); for build servers (JUnit XML).",
+)
+@output_option("File to write; standard output if not given")
 @click.option("--complete", is_flag=True, help="What is still to do counts as a stop, as before power.")
 @click.option(
     "--jobs",
     type=click.IntRange(min=1),
     help="So many plans at a time; without it as many as there are processors.",
 )
-def command(plans: tuple[Path, ...], form: str, complete: bool, jobs: int | None) -> None:
-    """Findings and budgets of plans.
+def command(
+    plans: tuple[Path, ...], form: str, output: Path | None, complete: bool, jobs: int | None
+) -> None:
+    """Findings and budgets of plans: files, or folders with all plans in them.
 
     Exit status: 0 nothing at stop, 1 something at stop, 2 a plan cannot be read.
     """
-    counted = ("stop", "to-do") if complete else ("stop",)
-    asked = [(path, form, counted) for path in plans]
-    if len(plans) == 1:
-        code, said = _checked(*asked[0])
-        if code == 2:
-            stop(str(said), 2)
-        click.echo(said) if form == "text" else print_json(said)
-        raise SystemExit(code)
-    _last.cache_clear()  # of another call in this process, with another catalogue perhaps
-    trees, worst = [], 0
-    with _workers(jobs or os.cpu_count() or 1, len(plans)) as each:
-        for path, (code, said) in zip(plans, each(_packed, asked), strict=True):
-            worst = max(worst, code)
-            if form == "json":
-                trees.append({"file": str(path), "error": said} if code == 2 else {"file": str(path), **said})
-            elif code == 2:
-                click.echo(said, err=True)
-            else:
-                click.echo(f"{click.style(str(path), bold=True)}\n{said}\n")
-    if form == "json":
-        print_json({"plans": trees})
+    paths, wrong = _expanded(plans)
+    if wrong:
+        stop("\n".join(wrong), 2)
+    single = len(plans) == len(paths) == 1 and paths[0] == plans[0]
+    chosen = FORMS[form](
+        complete=complete, single=single, quiet=manners.quiet(), loud=manners.loud(), streamed=output is None
+    )
+    worst = _checked(chosen, paths, jobs, output)
     raise SystemExit(worst)
 
 
-@contextmanager
-def _workers(jobs: int, count: int) -> Iterator[Any]:
-    """A `map` over processes where that is worth while; its results come in their order."""
-    if jobs == 1 or count < FEW:
-        yield map
-        return
-    from concurrent.futures import ProcessPoolExecutor
-    from multiprocessing import get_context
-
-    # forked: what is imported here need not be imported there
-    with ProcessPoolExecutor(min(jobs, count), get_context("fork")) as pool:
-        yield lambda do, asked: pool.map(do, asked, chunksize=max(1, min(16, count // (4 * jobs))))
-
-
-@cache
-def _last() -> AnalysisCache:
-    """What this process knows of the plan that it checked last."""
-    return AnalysisCache()
+def _expanded(given: Sequence[Path]) -> tuple[list[Path], list[str]]:
+    """The files, a folder being those in it; and what is wrong with folders."""
+    paths, wrong = [], []
+    for path in given:
+        if not path.is_dir():
+            paths.append(path)
+        elif found := plans_in(path):
+            paths += found
+        else:
+            wrong.append(f"knotplan: {path}: there is no plan (*.knot.json) in this folder")
+    return paths, wrong
 
 
-def _packed(asked: tuple[Path, str, tuple[str, ...]]) -> tuple[int, Any]:
-    return _checked(*asked, _last())
+def _checked(form: Form, paths: Sequence[Path], jobs: int | None, output: Path | None) -> int:
+    """Checks all, says what there is to say, and returns the gravest exit status."""
+    pieces: list[Pieces] = []
+    with each(form.one, paths, jobs) as results, _progress(form, results, len(paths)) as shown:
+        for piece in shown:
+            pieces.append(piece)
+            if piece.error:
+                click.echo(f"knotplan: {piece.error}", err=True)
+            if form.streams:
+                click.echo(piece.said, nl=False)
+    whole = form.whole(pieces)
+    if form.streams:
+        click.echo(whole, nl=False)
+    else:
+        write(output or Path("-"), whole.encode("utf-8", "backslashreplace"))
+    return max(p.status for p in pieces)
 
 
-def _checked(
-    path: Path, form: str, counted: tuple[str, ...], kept: AnalysisCache | None = None
-) -> tuple[int, Any]:
-    """(exit status, what is to be said): text, or the tree of a report."""
-    try:
-        report = read_report(path, kept)
-    except UnreadableError as error:
-        return 2, str(error)
-    code = 1 if any(map(report.count, counted)) else 0
-    return code, as_tree(report) if form == "json" else "\n".join(_lines(report))
-
-
-def _lines(report: Report) -> Iterator[str]:
-    left = 0
-    for f, remedies in within_budget(report.findings):
-        left += remedies is None
-        yield from _about(f, remedies)
-    if left:
-        yield (
-            f"The remedies of {left} findings were not searched for: these are too many at once. Mend some "
-            "first."
-        )
-    for f in report.accepted:
-        yield f"accepted  {f.title}: {f.message}\n          because: {f.accepted}"
-    yield f"{'':28}{'usually':>10}{'at worst':>10}{'limit':>10}"
-    for b in report.budgets:
-        over = click.style("  over", fg="red") if b.worst_a > b.limit_a else ""
-        yield (
-            f"{b.title:28}{show(b.usual_a, 'A'):>10}{show(b.worst_a, 'A'):>10}"
-            f"{show(b.limit_a, 'A'):>10}{over}"
-        )
-    yield report.counted
-
-
-def _about(f: Finding, remedies: tuple[Remedy, ...] | None) -> Iterator[str]:
-    severity = click.style(f"{SAID[f.severity]:8}", fg=COLOURS[f.severity], bold=True)
-    yield f"{severity}  {f.title}: {f.message}"
-    yield f"          {f.reason} [{f.rule}]"
-    if f.with_it:
-        yield f"          {f.with_it_words}"
-    for r in remedies or ():
-        yield f"          remedy: {r.title}"
-    if remedies is None:
-        yield "          remedy: not searched for"
+def _progress(form: Form, results: Iterator[Pieces], count: int) -> AbstractContextManager[Iterable[Pieces]]:
+    """A bar on the terminal while nothing else is written there."""
+    if count < 2 or manners.quiet() or form.streams or not sys.stderr.isatty():
+        return nullcontext(results)
+    return click.progressbar(results, length=count, label="checking plans", file=sys.stderr)

@@ -1,12 +1,13 @@
 """The command `knotplan` and its parts, each of which is imported when it is asked for."""
 
-import sys
+import os
 from importlib import import_module
 
 import click
 from click.shell_completion import CompletionItem
 
 from knotplan import __version__
+from knotplan.cli import manners
 
 COMMANDS = {
     "check": "Findings and budgets of plans.",
@@ -22,6 +23,7 @@ COMMANDS = {
     "read-bench": "Read this Linux board into a file, for another machine.",
     "export": "Write one hand-over file of a plan.",
     "suggest": "Suggest ties for leads that are not tied, with their reasons.",
+    "completion": "Completion of words for bash, zsh or fish.",
     "catalog": "Boards and parts that the program knows.",
     "schema": "Print the JSON Schema of plans, boards or parts.",
     "open": "Open the window, on a plan if given.",
@@ -30,7 +32,7 @@ COMMANDS = {
 beside this one, and its `command`"""
 
 
-class Parts(click.Group):
+class Parts(manners.Group):
     """A group whose commands are imported one by one."""
 
     def list_commands(self, ctx: click.Context) -> list[str]:
@@ -61,20 +63,42 @@ class Parts(click.Group):
         return names + click.Command.shell_complete(self, ctx, incomplete)
 
 
-@click.group(cls=Parts, context_settings={"help_option_names": ["-h", "--help"], "max_content_width": 100})
+@click.group(
+    cls=Parts,
+    context_settings={"help_option_names": ["-h", "--help"], "max_content_width": manners.WIDEST},
+    params=manners.manners(),
+    examples=[
+        ("check lamp.knot.json", "What is wrong with a plan, and what would settle it."),
+        ("names bowline-40 L22", "Every name of a pin."),
+        ("open", "The window."),
+    ],
+)
 @click.version_option(__version__, prog_name="knotplan")
 def cli() -> None:
     """Plan how actuators, lights, relays and sensors attach to a board, before switching on."""
 
 
-def run() -> None:
-    """Reads the arguments and runs the command; its status is the program's."""
+NAME = "knotplan"
+COMPLETING = "_KNOTPLAN_COMPLETE"
+"""the variable by which a shell asks for completions"""
+
+
+def run(words: list[str]) -> int:
+    """Runs the command that the words say; returns its exit status.
+
+    The library's own entry point would take an interrupt for a wrong call, and a reader that has had enough
+    for a failure.
+    """
+    if asked := os.environ.get(COMPLETING):
+        from click.shell_completion import shell_complete
+
+        return shell_complete(cli, {}, NAME, COMPLETING, asked)
     try:
-        cli(standalone_mode=False)
+        with cli.make_context(NAME, words) as ctx:
+            cli.invoke(ctx)
     except click.exceptions.Exit as done:
-        sys.exit(done.exit_code)
+        return done.exit_code
     except click.ClickException as error:
         error.show()
-        sys.exit(error.exit_code)
-    except click.Abort:
-        sys.exit(130)
+        return error.exit_code
+    return 0

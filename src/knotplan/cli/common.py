@@ -1,12 +1,17 @@
 """What several commands do alike."""
 
 import json
+import logging
+import time
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NoReturn
 
 import click
+import msgspec
 
 from knotplan.catalog.load import everything
+from knotplan.cli.streams import shown
+from knotplan.cli.words import PlanFile
 from knotplan.core.check.report import Report
 from knotplan.core.plan.document import Plan
 from knotplan.exchange.plan_file import PlanFileError, load
@@ -14,7 +19,8 @@ from knotplan.exchange.plan_file import PlanFileError, load
 if TYPE_CHECKING:
     from knotplan.core.check.analysis import AnalysisCache
 
-plan_argument = click.argument("plan", type=click.Path(path_type=Path))
+log = logging.getLogger("knotplan.cli")
+plan_argument = click.argument("plan", type=PlanFile())
 format_option = click.option(
     "--format",
     "form",
@@ -32,7 +38,11 @@ def stop(message: str, code: int) -> NoReturn:
 
 
 class UnreadableError(Exception):
-    """A plan file that cannot be read, and why."""
+    """A plan file that cannot be read, and why; `wrong` are (place, words) of what makes it no plan."""
+
+    def __init__(self, said: str, wrong: tuple[tuple[str, str], ...] = ()):
+        super().__init__(f"knotplan: {said}")
+        self.said, self.wrong = said, wrong
 
 
 def report_of(path: Path) -> Report:
@@ -46,16 +56,19 @@ def report_of(path: Path) -> Report:
 def read_report(path: Path, kept: "AnalysisCache | None" = None) -> Report:
     """The report of a plan file; raises UnreadableError. `kept` is of a plan that was read before: one that
     lies near it is followed as an edit is."""
-    from knotplan.exchange import log
+    from knotplan.exchange.log import begin
 
-    log.begin()
+    begin()
     # brings the numeric engine, which a question about names needs not
     from knotplan.core.check.analysis import analyse
 
     plan = read_plan(path)
+    begun = time.perf_counter()
     if kept is not None and not kept.near(plan):
         kept.forget()
-    return analyse(plan, everything(), kept=kept)
+    report = analyse(plan, everything(), kept=kept)
+    log.info("%s: worked out in %.0f ms", shown(path), 1e3 * (time.perf_counter() - begun))
+    return report
 
 
 def plan_of(path: Path) -> Plan:
@@ -68,20 +81,21 @@ def plan_of(path: Path) -> Plan:
 
 def read_plan(path: Path) -> Plan:
     """The plan in a file; raises UnreadableError."""
+    begun = time.perf_counter()
     try:
-        return load(path, everything())
+        plan = load(path, everything())
     except PlanFileError as error:
-        raise UnreadableError(f"knotplan: {error}") from None
+        raise UnreadableError(str(error), error.errors) from None
     except OSError as error:
-        raise UnreadableError(f"knotplan: {path}: {error.strerror}") from None
+        raise UnreadableError(f"{shown(path)}: {error.strerror}") from None
+    log.info("%s: read in %.0f ms", shown(path), 1e3 * (time.perf_counter() - begun))
+    return plan
 
 
-def print_table(rows: list[list[str]]) -> None:
-    """Rows of cells, the columns as wide as they need."""
-    widths = [max(map(len, column)) for column in zip(*rows, strict=True)]
-    for row in rows:
-        click.echo("  ".join(f"{cell:{w}}" for cell, w in zip(row, widths, strict=True)).rstrip())
+def json_text(answer: Any) -> str:
+    """An answer for programs: a struct whose schema is published, or a list of such."""
+    return json.dumps(msgspec.to_builtins(answer), indent=2, ensure_ascii=False)
 
 
-def print_json(tree: Any) -> None:
-    click.echo(json.dumps(tree, indent=2, ensure_ascii=False))
+def print_json(answer: Any) -> None:
+    click.echo(json_text(answer))

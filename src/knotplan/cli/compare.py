@@ -7,7 +7,10 @@ from typing import TYPE_CHECKING, TypeVar
 import click
 
 from knotplan.catalog.load import everything
+from knotplan.cli import manners
 from knotplan.cli.common import format_option, plan_argument, print_json, report_of, stop
+from knotplan.cli.streams import InFile
+from knotplan.cli.words import SCHEME
 
 if TYPE_CHECKING:
     from knotplan.core.bringup.difference import Difference
@@ -16,11 +19,19 @@ if TYPE_CHECKING:
     from knotplan.core.check.report import Report
 
 T = TypeVar("T")
-file_ = click.Path(path_type=Path)
+file_ = InFile()
 COLOURS = {"differs": "red", "note": "blue"}
 
 
-@click.command("compare")
+@manners.command(
+    "compare",
+    ("compare lamp.knot.json --scan scan.txt --bus 1", "A bus scan that was saved, of bus 1."),
+    (
+        "compare lamp.knot.json --program src/ --capture run.vcd",
+        "The source and a captured waveform at once.",
+    ),
+    ("compare lamp.knot.json --lines -", "GPIO lines from standard input: gpioinfo | knotplan compare …"),
+)
 @plan_argument
 @format_option
 @click.option(
@@ -36,15 +47,13 @@ COLOURS = {"differs": "red", "note": "blue"}
 @click.option(
     "--dialect", "dialects", type=file_, multiple=True, help="A dialect of your own, for the source."
 )
-@click.option("--scheme", default="", help="How the program counts pins, where its dialect does not say.")
+@click.option(
+    "--scheme", default="", type=SCHEME, help="How the program counts pins, where its dialect does not say."
+)
 def command(plan: Path, form: str, bus: int | None, scheme: str, **sources: tuple[Path, ...]) -> None:
     """Hold what the bench and the program say against PLAN.
 
     Exit status: 0 they agree, 1 they differ, 2 something cannot be read, or nothing could be compared.
-
-    \b
-    knotplan compare lamp.knot.json --scan scan.txt --bus 1
-    knotplan compare lamp.knot.json --program src/ --capture run.vcd
     """
     from knotplan.core.bringup.held import held
 
@@ -54,7 +63,9 @@ def command(plan: Path, form: str, bus: int | None, scheme: str, **sources: tupl
         stop("knotplan: nothing to compare with: give --scan, --lines, --capture, --program or --bench", 2)
     answer = held(report, everything(), bench)
     if form == "json":
-        print_json(_tree(answer))
+        from knotplan.exchange.answers.compare import answer as for_programs
+
+        print_json(for_programs(answer))
     else:
         _print(report, answer)
     for kind in answer.silent:
@@ -148,30 +159,3 @@ def _under(report: "Report", d: "Difference") -> Iterator[str]:
         )
     for remedy in d.remedies:
         yield f"or: {remedy.title}"
-
-
-def _tree(answer: "Held") -> dict[str, object]:
-    return {
-        "agrees": answer.agrees,
-        "not_compared": list(answer.silent),
-        "differences": [
-            {
-                "kind": d.kind,
-                "gravity": d.gravity,
-                "title": d.title,
-                "message": d.message,
-                "subjects": list(d.subjects),
-                "look": list(d.look),
-                "file": d.spot.source if d.spot is not None else "",
-                "line": d.spot.line if d.spot is not None else 0,
-                "column": d.spot.column if d.spot is not None else 0,
-                "text": d.spot.text if d.spot is not None else "",
-                "remedies": [r.title for r in d.remedies],
-            }
-            for d in answer.differences
-        ],
-        "channels": [
-            {"channel": m.trace.name, "lane": m.lane.id if m.lane is not None else "", "why": m.pair.why}
-            for m in (answer.captured.channels if answer.captured is not None else ())
-        ],
-    }

@@ -4,16 +4,23 @@ from pathlib import Path
 
 import click
 
+from knotplan.cli import manners
 from knotplan.cli.common import plan_argument, report_of, stop
+from knotplan.cli.streams import output_option, write
+from knotplan.cli.words import SCHEME
 from knotplan.exchange.exports import EXPORTS
 from knotplan.exchange.exports.export import Export, SchemeError
-from knotplan.exchange.files import write_atomically
 
 PAINTED = ("png", "pdf", "chart-pdf", "steps-pdf")
 """kinds that need the interface's painter"""
 
 
-@click.command("export")
+@manners.command(
+    "export",
+    ("export lamp.knot.json --as c -o lamp_pins.h", "Constants for a program in C."),
+    ("export lamp.knot.json --as parts -o -", "The parts list on standard output."),
+    ("export lamp.knot.json --as sheet -o sheet.html", "The sheet to wire from."),
+)
 @plan_argument
 @click.option(
     "--as",
@@ -23,21 +30,21 @@ PAINTED = ("png", "pdf", "chart-pdf", "steps-pdf")
     help="sheet: HTML to wire from; c, python: pin constants; parts: CSV; svg, png, pdf: pictures; "
     "chart, chart-pdf: the board's pins; steps, steps-pdf: every step with its box.",
 )
+@output_option("File to write", required=True)
 @click.option(
-    "-o", "--output", required=True, type=click.Path(path_type=Path, dir_okay=False), help="File to write."
+    "--scheme",
+    default="",
+    type=SCHEME,
+    help="Names to use in the pin constants; the plan's own if not given.",
 )
-@click.option("--scheme", default="", help="Names to use in the pin constants; the plan's own if not given.")
 def command(plan: Path, kind: str, output: Path, scheme: str) -> None:
     """Write one hand-over file of PLAN."""
     report = report_of(plan)
     try:
         data = _export(kind).make(report, scheme)
-        write_atomically(output, data)
     except SchemeError as error:
         stop(f"knotplan: {error}", 2)
-    except OSError as error:
-        stop(f"knotplan: {output}: {error.strerror}", 2)
-    click.echo(f"wrote {output}")
+    write(output, data)
 
 
 def _export(kind: str) -> Export:

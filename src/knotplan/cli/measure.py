@@ -7,7 +7,9 @@ from typing import TYPE_CHECKING
 import click
 
 from knotplan.catalog.load import everything
+from knotplan.cli import manners
 from knotplan.cli.common import format_option, plan_argument, plan_of, print_json, stop
+from knotplan.cli.words import PLACED
 
 if TYPE_CHECKING:
     from knotplan.core.circuit.circuit import Circuit
@@ -19,7 +21,14 @@ if TYPE_CHECKING:
 MOST_SHOWN = 8
 
 
-@click.command("measure")
+@manners.command(
+    "measure",
+    ("measure lamp.knot.json", "What to measure, and what the meter should read."),
+    (
+        "measure lamp.knot.json --not-working lamp --at ohms:lamp.anode:L22=open",
+        "Which single faults agree with a reading, and what to measure next.",
+    ),
+)
 @plan_argument
 @format_option
 @click.option(
@@ -30,20 +39,21 @@ MOST_SHOWN = 8
     help="What the meter shows at a point: a number, or ok, no, open.",
 )
 @click.option(
-    "--not-working", "parts", multiple=True, metavar="PART", help="A part that does not do as it should."
+    "--not-working",
+    "parts",
+    multiple=True,
+    metavar="PART",
+    type=PLACED,
+    help="A part that does not do as it should.",
 )
 @click.option("--all", "whole", is_flag=True, help="Every point, not only those that are worth it.")
 def command(plan: Path, form: str, readings: tuple[str, ...], parts: tuple[str, ...], whole: bool) -> None:
     """What a meter should read on the bench; with readings, which single faults agree and what to measure
-    next.
-
-    \b
-    knotplan measure lamp.knot.json
-    knotplan measure lamp.knot.json --not-working lamp --at ohms:lamp.anode:L22=open
-    """
+    next."""
     from knotplan.core.circuit.circuit import Circuit
     from knotplan.core.meter.checks import checks
     from knotplan.core.meter.table import Meter
+    from knotplan.exchange.answers import measure as answers
 
     c = Circuit(plan_of(plan), everything())
     meter = Meter(c)
@@ -61,7 +71,7 @@ def command(plan: Path, form: str, readings: tuple[str, ...], parts: tuple[str, 
     found = {check.point: len(check.finds) for check in wanted}
     needed = {check.point for check in wanted if check.needed}
     if form == "json":
-        print_json([_point(c, table, p) | {"finds": found.get(p), "needed": p in needed} for p in points])
+        print_json(answers.points(c, table, points, found, needed))
     else:
         _print(c, table, points, needed)
 
@@ -102,7 +112,9 @@ def _answer(c: "Circuit", table: "Table", readings: Sequence[str], parts: Sequen
         stop("\n".join(f"knotplan: {w}" for w in wrong), 2)
     answer = Ranking(table).answer(taken, [ids[p.lower()] for p in parts])
     if form == "json":
-        print_json(_answer_tree(c, table, answer))
+        from knotplan.exchange.answers import measure as answers
+
+        print_json(answers.answer(c, table, answer))
     else:
         _print_answer(c, answer, measured=bool(taken))
 
@@ -124,23 +136,6 @@ def _taken(c: "Circuit", table: "Table", readings: Sequence[str]) -> "tuple[list
     return taken, wrong
 
 
-def _answer_tree(c: "Circuit", table: "Table", answer: "Answer") -> dict[str, object]:
-    following = answer.next
-    return {
-        "as_planned": answer.as_planned,
-        "nothing_explains": answer.nothing_explains,
-        "agree": answer.left,
-        "faults": [
-            {
-                "share": round(r.share, 4),
-                "alike": [{"kind": f.kind, "title": f.title, "ties": list(f.ties)} for f in r.faults],
-            }
-            for r in answer.ranked
-        ],
-        "next": _point(c, table, following.point) | {"bits": following.gain} if following else None,
-    }
-
-
 def _print_answer(c: "Circuit", answer: "Answer", *, measured: bool) -> None:
     from knotplan.core.meter.points import told
     from knotplan.core.meter.told import reads
@@ -159,22 +154,3 @@ def _print_answer(c: "Circuit", answer: "Answer", *, measured: bool) -> None:
         click.echo(f"Measure next: {point.id}")
         where = f"{_head(c, point, False)}: {told(c, point)}"
         click.echo(f"  {where}; as planned {reads(point, answer.next.expected)}")
-
-
-def _point(c: "Circuit", table: "Table", point: "Point") -> dict[str, object]:
-    import math
-
-    from knotplan.core.meter.points import told
-
-    e = table.planned[point]
-    ends = [x if math.isfinite(x) else None for x in (e.least, e.usual, e.most)]
-    return {
-        "point": point.id,
-        "range": point.range,
-        "where": told(c, point),
-        "on": point.stage,
-        "least": ends[0],
-        "usual": ends[1],
-        "most": ends[2],
-        "open": e.open,
-    }

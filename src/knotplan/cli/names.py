@@ -1,32 +1,42 @@
 """`knotplan names`"""
 
-import sys
 from pathlib import Path
 
 import click
 
 from knotplan.catalog.load import UnknownEntryError, everything
 from knotplan.catalog.reading import read_utf8
-from knotplan.cli.common import format_option, print_json, print_table, stop
+from knotplan.cli import manners
+from knotplan.cli.columns import print_table
+from knotplan.cli.common import format_option, print_json, stop
+from knotplan.cli.streams import InFile, shown
+from knotplan.cli.words import BOARD, PIN, SCHEME
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.names.book import LABEL, NameBook
 from knotplan.core.names.lists import fitting_schemes, resolved
 from knotplan.core.plan.document import Plan
 from knotplan.core.text.pin_table import headings, pin_rows
+from knotplan.exchange.answers import names as answers
 
 MOST_TEXT = 1_000_000
 
 
-@click.command("names")
-@click.argument("board")
-@click.argument("name", required=False)
+@manners.command(
+    "names",
+    ("names bowline-40 L22", "Every name of one pin."),
+    ("names bowline-40 12 --scheme chip", "A number that several schemes have, by one of them."),
+    ("names bowline-40 --list pins.txt", "Every name in a file, in all the other schemes."),
+    ("names bowline-40", "Every pin of the board."),
+)
+@click.argument("board", type=BOARD)
+@click.argument("name", required=False, type=PIN)
 @click.option(
     "--list",
     "listed",
-    type=click.Path(path_type=Path, allow_dash=True),
+    type=InFile(),
     help="Translate every name in this file (- for standard input).",
 )
-@click.option("--scheme", help="Take NAME by this scheme only.")
+@click.option("--scheme", type=SCHEME, help="Take NAME by this scheme only.")
 @format_option
 def command(board: str, name: str | None, listed: Path | None, scheme: str | None, form: str) -> None:
     """Every pin of BOARD that NAME can mean, with all its names; or with --list every name in a file, in all
@@ -49,17 +59,7 @@ def command(board: str, name: str | None, listed: Path | None, scheme: str | Non
     matches = book.find(name, scheme)
     ambiguous = scheme is None and len({m.pin for m in matches}) > 1
     if form == "json":
-        print_json(
-            {
-                "board": board,
-                "name": name,
-                "ambiguous": ambiguous,
-                "matches": [
-                    {"scheme": m.scheme, "pin": m.pin, "names": book.all_names(m.pin)} for m in matches
-                ],
-                "nearest": [] if matches else list(book.near(name)),
-            }
-        )
+        print_json(answers.answer(book, name, matches, ambiguous=ambiguous))
     elif matches:
         _table(book, [(m.scheme, m.pin) for m in matches])
     if not matches:
@@ -69,29 +69,22 @@ def command(board: str, name: str | None, listed: Path | None, scheme: str | Non
         stop(f"knotplan: {name!r} is ambiguous on {book.board.title}; say which scheme with --scheme", 3)
 
 
-def _text(listed: Path) -> str:
-    """The text of a file, or of standard input for "-"."""
-    if str(listed) == "-":
-        return sys.stdin.buffer.read(MOST_TEXT).decode("utf-8-sig")
-    return read_utf8(listed, MOST_TEXT)
-
-
 def _translate(book: NameBook, name: str | None, listed: Path | None, scheme: str | None, form: str) -> None:
     """A list of names, or the whole board, as a table."""
     try:
-        text = _text(listed) if listed else None
+        text = read_utf8(listed, MOST_TEXT) if listed else None
     except UnicodeDecodeError as error:
         stop(f"knotplan: the list is not UTF-8 text (byte {error.start})", 2)
     except OSError as error:
-        stop(f"knotplan: {listed}: {error.strerror}", 2)
-    names = resolved("\n".join(filter(None, [name, text])), book, scheme) if text is not None else None
+        stop(f"knotplan: {shown(listed)}: {error.strerror}" if listed else str(error), 2)
+    found = resolved("\n".join(filter(None, [name, text])), book, scheme) if text is not None else None
     circuit = Circuit(Plan(book.board.id, carried=book.board), everything())
-    rows, heads = pin_rows(circuit, names), headings(circuit, names is not None)
+    rows, heads = pin_rows(circuit, found), headings(circuit, found is not None)
     if form == "json":
-        print_json([{"asked": r.asked, "pin": r.pin, **dict(zip(heads, r.cells, strict=True))} for r in rows])
+        print_json(answers.rows(rows, heads))
     else:
         print_table([list(heads), *(list(r.cells) for r in rows)])
-    states = {n.state for n in names or ()}
+    states = {n.state for n in found or ()}
     if "unknown" in states:
         stop("knotplan: some names mean no pin", 4)
     if "ambiguous" in states:

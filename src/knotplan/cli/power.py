@@ -1,20 +1,25 @@
 """`knotplan power`"""
 
 from pathlib import Path
-from typing import Any
 
 import click
 
-from knotplan.cli.common import format_option, plan_argument, print_json, print_table, report_of
-from knotplan.core.check.report import Report
+from knotplan.cli import manners
+from knotplan.cli.columns import print_table
+from knotplan.cli.common import format_option, plan_argument, print_json, report_of
 from knotplan.core.power.battery import life
 from knotplan.core.power.node import Node
 from knotplan.core.quantity.written import show
+from knotplan.exchange.answers.power import answer
 
 HEADS = ["what", "arrives", "usually", "worst", "all peaks", "limit", "heat"]
 
 
-@click.command("power")
+@manners.command(
+    "power",
+    ("power lamp.knot.json", "What hangs on what, and what arrives there."),
+    ("power lamp.knot.json --format json", "The same tree for a program, in amperes, volts and watts."),
+)
 @plan_argument
 @format_option
 def command(plan: Path, form: str) -> None:
@@ -22,7 +27,7 @@ def command(plan: Path, form: str) -> None:
     arrives, and how long a battery lasts."""
     report = report_of(plan)
     if form == "json":
-        print_json([_data(report, root, root=True) for root in report.power])
+        print_json(answer(report))
         return
     rows = [HEADS]
     for root in report.power:
@@ -53,25 +58,3 @@ def _rows(node: Node, depth: int) -> list[list[str]]:
         show(node.heat_w, "W", 2) if node.heat_w >= 5e-3 else "",
     ]
     return [row, *(r for child in node.children for r in _rows(child, depth + 1))]
-
-
-def _data(report: Report, node: Node, root: bool = False) -> dict[str, Any]:
-    tree: dict[str, Any] = {
-        "id": node.id,
-        "kind": node.kind,
-        "title": node.title,
-        "volts": node.volts,
-        "least_v": node.least_v,
-        "drop_v": node.drop_v,
-        "needs_v": node.needs_v,
-        "usual_a": node.total.usual_a,
-        "worst_a": node.total.worst_a,
-        "peaks_a": node.total.peaks_a,
-        "during": sorted(node.total.during),
-        "limit_a": node.limit_a,
-        "heat_w": node.heat_w,
-    }
-    if root:
-        lasts = life(report.circuit, node)
-        tree |= {"average_a": lasts.average_a, "average_w": lasts.average_w, "battery_hours": lasts.hours}
-    return tree | {"children": [_data(report, child) for child in node.children]}

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 import click
 
 from knotplan.catalog.load import everything
+from knotplan.cli import manners
 from knotplan.cli.common import plan_argument, plan_of, stop
 
 if TYPE_CHECKING:
@@ -13,7 +14,11 @@ if TYPE_CHECKING:
     from knotplan.core.practice.troubles import Trouble
 
 
-@click.command("practice")
+@manners.command(
+    "practice",
+    ("practice lamp.knot.json --faults 1 --seed 7 --scan", "A bench with one hidden fault: its bus scan."),
+    ("practice lamp.knot.json --faults 1 --seed 7 --show", "What is wrong with it."),
+)
 @plan_argument
 @click.option(
     "--fault", "wanted", multiple=True, metavar="ID", help="What is wrong; --list says what can be."
@@ -43,12 +48,7 @@ def command(
     show: bool,
 ) -> None:
     """A bench to practise on: PLAN with something wrong, made up and marked as such. It answers as a bench
-    would.
-
-    \b
-    knotplan practice lamp.knot.json --faults 1 --seed 7 --scan > scan.txt
-    knotplan practice lamp.knot.json --faults 1 --seed 7 --show
-    """
+    would."""
     from knotplan.core.circuit.circuit import Circuit
     from knotplan.core.practice.bench import PracticeBench
     from knotplan.core.practice.troubles import drawn, troubles

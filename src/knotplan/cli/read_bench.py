@@ -5,13 +5,16 @@ from pathlib import Path
 
 import click
 
-from knotplan.cli.common import stop
+from knotplan.cli import manners
+from knotplan.cli.streams import output_option, write
 
 
-@click.command("read-bench")
-@click.option(
-    "-o", "--output", type=click.Path(path_type=Path), help="The file to write; else standard output."
+@manners.command(
+    "read-bench",
+    ("read-bench -o bench.json", "This machine's lines, buses and permissions."),
+    ("read-bench --script", "The script: … | ssh board python3 - > bench.json"),
 )
+@output_option("The file to write; standard output if not given")
 @click.option("--bus", "numbers", type=int, multiple=True, help="Only these buses; else all that there are.")
 @click.option("--no-scan", is_flag=True, help="Ask no bus: only lines and permissions.")
 @click.option(
@@ -23,10 +26,6 @@ def command(output: Path | None, numbers: tuple[int, ...], no_scan: bool, script
 
     Nothing is changed: lines are not requested, and buses are asked who answers only. On a board without this
     program the script does the same: it needs Python and its packages gpiod and smbus2.
-
-    \b
-    knotplan read-bench -o bench.json
-    knotplan read-bench --script | ssh board python3 - > bench.json
     """
     from knotplan.exchange.bench import on_board
 
@@ -34,10 +33,4 @@ def command(output: Path | None, numbers: tuple[int, ...], no_scan: bool, script
         text = Path(on_board.__file__).read_text("utf-8")
     else:
         text = json.dumps(on_board.read_all(numbers, scan=not no_scan), indent=1) + "\n"
-    if output is None:
-        click.echo(text, nl=False)
-        return
-    try:
-        output.write_text(text, "utf-8")
-    except OSError as error:
-        stop(f"knotplan: {output}: {error.strerror}", 2)
+    write(output or Path("-"), text.encode("utf-8"))

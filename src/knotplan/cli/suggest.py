@@ -7,26 +7,34 @@ import click
 
 from knotplan.catalog.board.check import hint
 from knotplan.catalog.load import everything
-from knotplan.cli.common import format_option, plan_argument, plan_of, print_json, print_table, stop
+from knotplan.cli import manners
+from knotplan.cli.columns import print_table
+from knotplan.cli.common import format_option, plan_argument, plan_of, print_json, stop
+from knotplan.cli.streams import output_option, write
+from knotplan.cli.words import LEAD
 
 if TYPE_CHECKING:
     from knotplan.core.circuit.circuit import Circuit
     from knotplan.core.suggest.suggestion import Suggestion
 
 
-@click.command("suggest")
+@manners.command(
+    "suggest",
+    ("suggest lamp.knot.json", "A pin for each lead that has none, and why that one."),
+    ("suggest lamp.knot.json --lead lamp.anode --quick", "One lead, without proof that nothing is better."),
+    ("suggest lamp.knot.json -o tied.knot.json", "The plan with all of it tied."),
+)
 @plan_argument
 @click.option(
-    "--lead", "leads", multiple=True, help="Only this lead, e.g. lamp.anode; may be given several times."
+    "--lead",
+    "leads",
+    multiple=True,
+    type=LEAD,
+    help="Only this lead, e.g. lamp.anode; may be given several times.",
 )
 @click.option("--anew", is_flag=True, help="Ask also about signal ties that are there and not fixed.")
 @click.option("--quick", is_flag=True, help="A first good answer, without proof that nothing costs less.")
-@click.option(
-    "-o",
-    "--output",
-    type=click.Path(path_type=Path, dir_okay=False),
-    help="Write the plan with all of it tied.",
-)
+@output_option("Write the plan with all of it tied")
 @format_option
 def command(
     plan: Path, leads: tuple[str, ...], anew: bool, quick: bool, output: Path | None, form: str
@@ -40,7 +48,7 @@ def command(
     from knotplan.core.suggest.asked import loosened
     from knotplan.core.suggest.exact import best_answer
     from knotplan.core.suggest.suggestion import first_answer, prepare
-    from knotplan.exchange.plan_file import save
+    from knotplan.exchange.plan_file import dumps
 
     given = plan_of(plan)
     known = Circuit(given, everything()).contacts.leads()
@@ -50,36 +58,18 @@ def command(
     asked = loosened(given, everything()) if anew else given
     ready = prepare(asked, everything(), leads or None)
     suggestion = first_answer(ready, everything()) if quick else best_answer(ready, everything())
-    if form == "json":
-        print_json(_tree(suggestion))
+    if output is not None and str(output) == "-" and suggestion.conflict is None:
+        pass  # standard output is for the plan
+    elif form == "json":
+        from knotplan.exchange.answers.suggest import answer
+
+        print_json(answer(suggestion))
     else:
         _print(suggestion, Circuit(suggestion.remedy().apply(asked), everything()))
     if suggestion.conflict is not None:
         raise SystemExit(1)
     if output is not None:
-        try:
-            save(suggestion.remedy().apply(asked), output)
-        except OSError as error:
-            stop(f"knotplan: {output}: {error.strerror}", 2)
-
-
-def _tree(suggestion: "Suggestion") -> dict[str, object]:
-    if suggestion.conflict is not None:
-        conflict = suggestion.conflict
-        return {"conflict": conflict.words, "leads": list(conflict.leads), "frees": list(conflict.frees)}
-    ties = [
-        {
-            "lead": t.lead,
-            "contact": t.contact,
-            "reason": t.reason,
-            "cost": round(t.cost, 2),
-            "next": t.next_contact,
-            "next_costs": round(t.next_costs, 2),
-            "next_reason": t.next_reason,
-        }
-        for t in suggestion.ties
-    ]
-    return {"proven": suggestion.proven, "ties": ties}
+        write(output, dumps(suggestion.remedy().apply(asked)))
 
 
 def _print(suggestion: "Suggestion", after: "Circuit") -> None:

@@ -5,11 +5,13 @@ from typing import Any
 
 import click
 
+from knotplan.cli import manners
 from knotplan.cli.common import format_option, print_json
 from knotplan.core.finders import FINDERS
 from knotplan.core.finders.finder import Finder, FinderError, Input
-from knotplan.core.finders.words import data, lines
+from knotplan.core.finders.words import lines
 from knotplan.core.quantity.written import QuantityError, parse, show
+from knotplan.exchange.answers.value import answer as for_programs
 
 
 class Quantity(click.ParamType[float]):
@@ -49,23 +51,47 @@ def _run(finder: Finder, form: str, **given: float | str) -> None:
     except FinderError as error:
         raise click.UsageError(str(error)) from None
     if form == "json":
-        print_json(data(finder, answer, given))
+        print_json(for_programs(finder, answer, given))
     else:
         click.echo("\n".join(lines(answer)))
 
 
+USUAL = {
+    "supply": "5",
+    "forward": "2",
+    "current": "10m",
+    "load": "100m",
+    "volts": "5",
+    "least": "1k",
+    "most": "100k",
+    "ohm": "69",
+    "length": "2",
+}
+"""what examples give for inputs without a usual value"""
+
+
+def _example(finder: Finder) -> manners.Example:
+    given = [f"--{i.name.replace('_', '-')} {USUAL[i.name]}" for i in finder.inputs if i.default is None]
+    return " ".join(["value", finder.id, *given]), "With what has no usual value; all else as usual."
+
+
 def _command(finder: Finder) -> click.Command:
-    subcommand = click.Command(
+    subcommand = manners.Command(
         finder.id,
         callback=partial(_run, finder),
         params=[_option(i) for i in finder.inputs],
         help=finder.question,
         short_help=finder.question,
+        examples=[_example(finder)],
     )
     return format_option(subcommand)
 
 
-@click.group("value")
+@click.group(
+    "value",
+    cls=manners.Group,
+    examples=[("value led --supply 3.3 --forward 2 --current 5m", "The resistor of an LED, from E12.")],
+)
 def command() -> None:
     """Find a component value, with its neighbours in the series and how it is computed.
 

@@ -7,36 +7,37 @@ from typing import TYPE_CHECKING
 import click
 
 from knotplan.catalog.load import everything
+from knotplan.cli import manners
 from knotplan.cli.common import format_option, plan_argument, plan_of, print_json
+from knotplan.cli.words import PlanFile
 
 if TYPE_CHECKING:
     from knotplan.core.circuit.circuit import Circuit
     from knotplan.core.wiring.slips import Slip
     from knotplan.core.wiring.state import State
     from knotplan.core.wiring.steps import Step
-    from knotplan.core.wiring.told import Replug
 
 
-@click.command("wire")
+@manners.command(
+    "wire",
+    ("wire lamp.knot.json", "Every step, with its hole."),
+    ("wire lamp.knot.json --since lamp-as-wired.knot.json", "Only what is to be plugged otherwise."),
+)
 @plan_argument
 @format_option
 @click.option(
     "--since",
-    type=click.Path(path_type=Path),
+    type=PlanFile(),
     help="An earlier version of the plan that is wired: what has to be unplugged and plugged since.",
 )
 @click.option("--slips", is_flag=True, help="Say where a slip by one hole would do harm (takes a while).")
 def command(plan: Path, form: str, since: Path | None, slips: bool) -> None:
-    """The steps from the plan to the bench: every cord in its order, with its hole found by counting.
-
-    \b
-    knotplan wire lamp.knot.json
-    knotplan wire lamp.knot.json --since lamp-as-wired.knot.json
-    """
+    """The steps from the plan to the bench: every cord in its order, with its hole found by counting."""
     from knotplan.core.circuit.circuit import Circuit
     from knotplan.core.wiring.state import compared, state_of, tasks_of
     from knotplan.core.wiring.steps import steps_of
     from knotplan.core.wiring.told import to_replug
+    from knotplan.exchange.answers.wire import answer
 
     catalog = everything()
     c = Circuit(plan_of(plan), catalog)
@@ -48,7 +49,7 @@ def command(plan: Path, form: str, since: Path | None, slips: bool) -> None:
     harm = _harm(c, steps) if slips else {}
     replug = to_replug(c, state, steps)
     if form == "json":
-        print_json(_tree(c, steps, state, replug, harm))
+        print_json(answer(c, steps, state, replug, harm))
         return
     if replug:
         click.echo("Changed since it was wired")
@@ -86,32 +87,3 @@ def _print_steps(
             click.echo(f"        {step.where.words}{f', {beside}' if beside else ''}")
         for slip in harm.get(step.task, ()):
             click.echo(f"        not into {c.titles.full(slip.contact)}: {slip.why}")
-
-
-def _tree(
-    c: "Circuit",
-    steps: "Sequence[Step]",
-    state: "State",
-    replug: "Sequence[Replug]",
-    harm: "Mapping[str, Sequence[Slip]]",
-) -> dict[str, object]:
-    return {
-        "replug": [{"tasks": list(r.tasks), "do": r.do, "gone": r.gone} for r in replug],
-        "steps": [
-            {
-                "task": s.task,
-                "stage": s.stage,
-                "group": s.group,
-                "title": s.title,
-                "do": s.do,
-                "state": state.mark(s.task),
-                "lead": s.lead,
-                "to": s.to,
-                "cord": s.colour,
-                "where": s.where.words if s.where else "",
-                "neighbours": [{"contact": n, "title": c.titles.full(n)} for n in s.neighbours],
-                "harm": [{"contact": x.contact, "why": x.why} for x in harm.get(s.task, ())],
-            }
-            for s in steps
-        ],
-    }

@@ -1,6 +1,5 @@
 """A board as a file: TOML that people read and write, checked whole, written so that its comments stay."""
 
-import tomllib
 from pathlib import Path
 from typing import Any
 
@@ -10,6 +9,7 @@ from tomlkit.items import Item
 
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.check import MOST_PINS, faults
+from knotplan.catalog.toml_text import parsed
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.own_toml import (
     id_faults,
@@ -23,7 +23,7 @@ from knotplan.exchange.own_toml import (
 )
 from knotplan.exchange.plain_text import one_line
 from knotplan.exchange.problems import FileProblemsError
-from knotplan.exchange.published import published
+from knotplan.exchange.published import of_file
 from knotplan.exchange.schema_errors import errors_of
 
 SUFFIX = ".toml"
@@ -70,11 +70,7 @@ def _tree(text: str, name: str) -> dict[str, Any]:
 
 def schema() -> dict[str, Any]:
     """The JSON Schema (2020-12) of a board file's tree; its id is the file's name."""
-    tree = msgspec.json.schema(Board)
-    fields = tree["$defs"]["Board"]
-    del fields["properties"]["id"]
-    fields["required"].remove("id")
-    return published(tree, "Knot Plan board")
+    return of_file("board", "Knot Plan board", Board, apart=("id",))
 
 
 # --- writing ----------------------------------------------------------------------------------
@@ -89,9 +85,9 @@ def dumps(board: Board, old: str = "") -> str:
             document = tomlkit.parse(old)
             laid_over(document, tree)
             text = tomlkit.dumps(document)
-            if tomllib.loads(text) == tree:
+            if parsed(text) == tree:
                 return text
-        except (tomlkit.exceptions.TOMLKitError, tomllib.TOMLDecodeError, RecursionError):
+        except (tomlkit.exceptions.TOMLKitError, ValueError, RecursionError):
             pass  # a text that cannot be kept is written anew
     return _fresh(board.title, tree)
 

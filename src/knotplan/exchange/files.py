@@ -11,10 +11,19 @@ from pathlib import Path
 
 from knotplan.catalog.reading import FileTooLargeError, open_ordinary, read_utf8, read_whole
 
-__all__ = ["FileTooLargeError", "backed_up", "open_ordinary", "read_utf8", "read_whole", "write_atomically"]
+__all__ = [
+    "FileTooLargeError",
+    "backed_up",
+    "open_ordinary",
+    "read_utf8",
+    "read_whole",
+    "write_atomically",
+    "write_out",
+]
 
 PART = ".part"
 MOST_BACKED_UP = 200_000_000
+OPEN_ALREADY = re.compile(r"/dev/(stdout|stderr|fd/)|/proc/[^/]+/fd/")
 BACKUP = "~"
 """what Linux's file managers and backup programs know as the copy from before"""
 
@@ -47,6 +56,26 @@ def write_atomically(path: Path, data: bytes) -> None:
     except BaseException:
         part.unlink(missing_ok=True)
         raise
+
+
+def write_out(path: Path, data: bytes) -> None:
+    """Writes where somebody wants it: a file is replaced in one step, a device, a pipe or a stream of the
+    process (/dev/stdout) is written into and stays what it is. Raises OSError."""
+    if not _is_stream(path):
+        write_atomically(path, data)
+        return
+    # appended: a stream that is a file (`> out`, `>> out`) goes on where it is
+    with os.fdopen(os.open(path, os.O_WRONLY | os.O_APPEND | os.O_NOCTTY), "wb") as stream:
+        stream.write(data)
+
+
+def _is_stream(path: Path) -> bool:
+    """What is no file, or is a file under a name of this process's open ones."""
+    try:
+        mode = path.stat().st_mode
+    except OSError:
+        return False
+    return not (stat.S_ISREG(mode) or stat.S_ISDIR(mode)) or bool(OPEN_ALREADY.match(str(path)))
 
 
 def _replaceable(path: Path) -> os.stat_result | None:

@@ -11,7 +11,7 @@ from tomlkit.items import InlineTable, Item
 
 from knotplan.catalog.board.check import ID, MOST_FAULTS
 from knotplan.catalog.load import MOST_BYTES
-from knotplan.catalog.toml_text import HugeNumberError, parsed
+from knotplan.catalog.toml_text import SCHEMA_KEY, HugeNumberError, parsed
 from knotplan.exchange.files import FileTooLargeError, read_utf8
 from knotplan.exchange.problems import FileProblemsError
 
@@ -136,7 +136,7 @@ def inline(tree: dict[str, Any]) -> InlineTable:
 
 def laid_over(old: Any, new: dict[str, Any]) -> None:
     """Changes in a document only what differs."""
-    for key in [k for k in old if k not in new]:
+    for key in [k for k in old if k not in new and k != SCHEMA_KEY]:
         del old[key]
     for key, value in new.items():
         if key not in old:

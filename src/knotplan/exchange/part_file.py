@@ -10,6 +10,7 @@ import tomlkit
 from knotplan.catalog.part.check import kind_faults
 from knotplan.catalog.part.kind import PartKind, kind_from
 from knotplan.catalog.part.part import Part
+from knotplan.catalog.toml_text import parsed
 from knotplan.exchange.own_toml import (
     TomlFaultError,
     id_faults,
@@ -24,7 +25,7 @@ from knotplan.exchange.own_toml import (
 )
 from knotplan.exchange.plain_text import one_line
 from knotplan.exchange.problems import FileProblemsError
-from knotplan.exchange.published import published
+from knotplan.exchange.published import of_file
 from knotplan.exchange.schema_errors import errors_of
 
 SUFFIX = ".toml"
@@ -95,11 +96,7 @@ def _departures(kind: PartKind) -> list[tuple[str, str]]:
 
 def schema() -> dict[str, Any]:
     """The JSON Schema (2020-12) of a definite part: a file's tree once its parameters are filled in."""
-    tree = msgspec.json.schema(Part)
-    fields = tree["$defs"]["Part"]
-    del fields["properties"]["id"]
-    fields["required"].remove("id")
-    return published(tree, "Knot Plan part")
+    return of_file("definite-part", "Knot Plan part, filled in", Part, apart=("id",))
 
 
 def dumps(tree: dict[str, Any], old: str = "") -> str:
@@ -110,7 +107,7 @@ def dumps(tree: dict[str, Any], old: str = "") -> str:
             document = tomlkit.parse(old)
             laid_over(document, wanted)
             text = tomlkit.dumps(document)
-            if tomllib.loads(text) == wanted:
+            if parsed(text) == wanted:
                 return text
         except (tomlkit.exceptions.TOMLKitError, tomllib.TOMLDecodeError, RecursionError):
             pass  # a text that cannot be kept is written anew

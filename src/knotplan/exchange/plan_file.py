@@ -16,6 +16,7 @@ from msgspec import Struct
 
 from knotplan.catalog.board.check import MOST_FAULTS, MOST_PINS
 from knotplan.catalog.load import Catalog
+from knotplan.catalog.toml_text import SCHEMA_KEY
 from knotplan.core.plan.direction import all_consumers_first
 from knotplan.core.plan.document import FORMAT, MOST_S, VERSION, CarriedPart, Plan
 from knotplan.core.plan.validity.fault import Fault, Unread, spelled
@@ -25,7 +26,7 @@ from knotplan.exchange.json_text import JsonError, tree_of
 from knotplan.exchange.legible import Legible, legible
 from knotplan.exchange.migration import as_now
 from knotplan.exchange.problems import FileProblemsError
-from knotplan.exchange.published import published
+from knotplan.exchange.published import SCHEMA_FIELD, of_file
 from knotplan.exchange.schema_errors import errors_of
 
 SUFFIX = ".knot.json"
@@ -33,8 +34,6 @@ MOST_BYTES = 20_000_000
 MOST_EXPLAINED = 1_000_000
 """bytes of a file whose every error is looked for; of a larger one only the first is told"""
 _HEAD = {"format": FORMAT, "version": VERSION}
-SCHEMA_KEY = "$schema"
-"""what editors look at to check a file while it is written; it is no part of the plan"""
 
 
 class PlanFileError(FileProblemsError):
@@ -226,10 +225,14 @@ def _version(tree: dict[str, Any], name: str) -> int:
 
 def schema() -> dict[str, Any]:
     """The published JSON Schema (2020-12) of a plan file."""
-    tree = msgspec.json.schema(Plan)
+    tree = of_file("plan", "Knot Plan file", Plan)
     plan = tree["$defs"]["Plan"]
-    head = {SCHEMA_KEY: {"type": "string"}, "format": {"const": FORMAT}, "version": {"const": VERSION}}
-    plan["properties"] = {**head, **plan["properties"]}
+    plan["properties"] = {
+        SCHEMA_KEY: SCHEMA_FIELD,
+        "format": {"title": "Format", "description": "what tells a plan from other files", "const": FORMAT},
+        "version": {"title": "Version", "description": "of the format", "const": VERSION},
+        **{k: v for k, v in plan["properties"].items() if k != SCHEMA_KEY},
+    }
     plan["required"] = ["format", "version", *plan.get("required", [])]
     for bead in ("SeriesResistor", "PullUp", "PullDown"):
         tree["$defs"][bead]["properties"]["ohm"] |= {"exclusiveMinimum": 0, "maximum": 1e9}
@@ -251,4 +254,4 @@ def schema() -> dict[str, Any]:
     tree["$defs"]["Tie"]["properties"]["hertz"] |= {"minimum": 0, "maximum": 1e8}
     tree["$defs"]["BusClock"]["properties"]["hz"] |= {"exclusiveMinimum": 0, "maximum": 1e9}
     plan["properties"]["cycle_s"] |= {"exclusiveMinimum": 0, "maximum": MOST_S}
-    return published(tree, "Knot Plan file")
+    return tree

@@ -21,33 +21,54 @@ class Board(Item, eq=False, dict=True):
     is derived from it can be kept by it."""
 
     id: str
+    """the file's name, in plans and commands"""
     title: str
+    """what it is called"""
     summary: str
+    """what it is, in a line"""
     logic_v: float
+    """voltage of its signals, V"""
     outline: Outline
+    """its edge"""
     schemes: dict[str, Scheme]
+    """the ways in which its pins are named, by a key"""
     spoken: str
     """the scheme to begin with"""
     headers: dict[str, Header]
+    """its blocks of contacts, by a key"""
     rails: dict[str, Rail]
+    """voltages that it brings out, by a key"""
     sockets: dict[str, Socket]
+    """ways in for power, by a key"""
     drivers: dict[str, Driver]
+    """the electrical characters of its pins, by a key"""
     pins: dict[str, Pin]
+    """its contacts, by a key"""
     all_pins_a: float
+    """what all signal pins may carry together, A"""
     memory_bytes: int = 0
     """that a program can use; 0 where an operating system has plenty"""
     all_pins_note: str = ""
+    """what that limit is about"""
     banks: dict[str, Bank] = {}
+    """pins with a limit in common, by a key"""
     peripherals: dict[str, Peripheral] = {}
+    """timers, buses and other units, by kind and instance: `i2c:1`"""
     converters: dict[str, Converter] = {}
+    """analogue inputs, by instance"""
     reservations: dict[str, Reservation] = {}
+    """what already uses pins, by a key"""
     pools: dict[str, Pool] = {}
+    """units that can be led to any pin, by a key"""
     settings: dict[str, Setting] = {}
+    """what its system has on or off, by a key"""
     straps: dict[str, Strap] = {}
+    """levels that it reads at start, by a key"""
     keeps_time: tuple[str, ...] = ("digital", "input")
     """kinds of functions whose levels a program times to a microsecond; with an operating system
     around it, only those that hardware makes"""
     note: str = ""
+    """what else is worth knowing"""
     after: After = "stays"
     """what its pins do after a program has ended or crashed"""
     after_note: str = ""

@@ -10,13 +10,19 @@ class Header(Item):
     lies across the board, and its cords leave over the nearer end."""
 
     title: str
+    """what is printed beside it"""
     rows: int
+    """contacts along it"""
     columns: int
+    """contacts across it"""
     x_mm: float
+    """the first contact, from the left edge, mm"""
     y_mm: float
+    """the first contact, from the upper edge, mm"""
     pitch_mm: float = 2.54
     """from row to row"""
     column_gap_mm: float = 2.54
+    """from column to column"""
     contact: Literal["post", "pad", "clip"] = "post"
     """pads reach to the board's edge; clips take a crocodile clip"""
 
@@ -29,6 +35,8 @@ class Outline(Item):
     """The board's edge and the mark that tells which end is which."""
 
     width_mm: float
+    """across, mm"""
     height_mm: float
+    """along, mm"""
     mark: str
     """what the marked end is called: "notch end" """

@@ -36,11 +36,13 @@ class Scheme(Item):
     """One way of naming pins."""
 
     title: str
+    """what the scheme is called"""
     short: str = ""
     """in one word, where there is not room for more"""
     prefixes: tuple[str, ...] = ()
     """what may be left off or put before a name: "L" for "L12", "pos" for "pos 12" """
     note: str = ""
+    """where its names are met"""
     other_end: bool = False
     """numbers that people easily count from the wrong end"""
 
@@ -49,14 +51,23 @@ class Pin(Item):
     """A contact of the board."""
 
     row: int
+    """its row in the header, from 1"""
     col: int
+    """its column in the header, from 1"""
     names: dict[str, str]
+    """its name in each scheme, by the scheme's key; under `label` what is printed where no scheme has it"""
     header: str = "main"
+    """the header that it is in"""
     kind: SupplyKind = "io"
+    """what kind of contact it is"""
     rail: str = ""
+    """the rail that a supply pin brings out"""
     functions: tuple[str, ...] = ()
+    """what it can do: `digital`, `input`, `pwm:0.2`, `i2c:1.sda`"""
     driver: str = "io"
+    """its electrical character"""
     power_on: PowerOn = "floating"
+    """what it is at power-on"""
     starting: PowerOn | Literal[""] = ""
     """what it becomes after that, until a program runs, where that differs"""
     after: After | Literal[""] = ""
@@ -64,11 +75,15 @@ class Pin(Item):
     fitted_pull_ohm: float | None = None
     """a resistor on the board itself, to the driver's rail"""
     reserved: str = ""
+    """what already uses it"""
     strap: str = ""
+    """the level that the board reads there at start"""
     x_mm: float | None = None
     """where it lies along a header whose contacts are not evenly spaced"""
     wide_mm: float = 0.0
+    """how wide its pad is; 0 for the usual"""
     note: str = ""
+    """what else is worth knowing"""
 
     def jobs(self, kind: str) -> list[Function]:
         """The pin's functions of one kind."""

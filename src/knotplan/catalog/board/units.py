@@ -14,9 +14,13 @@ class Divider(Item):
     error: float = 0.0
     """how far that clock may be off, as a share"""
     steps: tuple[float, ...] = ()
+    """the divisors that there are"""
     least: float = 1.0
+    """the least divisor"""
     most: float = 1.0
+    """the largest divisor"""
     finest: float = 1.0
+    """from one divisor to the next"""
     times: float = 1.0
     """divided clocks for each bit: a UART looks at a bit 16 times"""
 
@@ -25,6 +29,7 @@ class Counter(Divider):
     """A divider with a counter behind it: frequency = hz / (divisor * counts)."""
 
     bits: int = 16
+    """how far it counts: 2^bits"""
     full: bool = False
     """it always counts to its end, 2^bits; elsewhere a program says how far"""
     less_one: bool = False
@@ -48,6 +53,7 @@ class Peripheral(Clocked):
     """What the channels of one instance have in common."""
 
     title: str
+    """what it is called"""
     shares: tuple[str, ...] = ()
     """what its channels cannot have each for itself, e.g. "frequency" """
     number: str = ""
@@ -61,31 +67,40 @@ class Peripheral(Clocked):
     setting: str = ""
     """what has to be switched on first"""
     least_hz: float = 0.0
+    """the lowest frequency of pulses, Hz"""
     most_hz: float = 1e12
     """frequencies of pulses that it can give at all"""
     time_base: bool = False
     """the system counts its time by it: another frequency upsets delays"""
     note: str = ""
+    """what else is worth knowing"""
 
 
 class Pool(Clocked):
     """Units that the board can lead to any pin that offers ``kind:any``."""
 
     title: str
+    """what they are called"""
     kind: str
+    """the kind of function"""
     channels: int
     """how many pins can have one at a time"""
     frequencies: int = 0
     """how many different frequencies they can have among them; 0 where each has its own"""
     note: str = ""
+    """what else is worth knowing"""
 
 
 class Converter(Item):
     """Analogue inputs: resolution and the rail they measure against."""
 
     title: str
+    """what it is called"""
     bits: int
+    """its resolution"""
     reference: str
+    """the rail that it measures against"""
     blocked_by: str = ""
     """it cannot be used while this setting is on"""
     note: str = ""
+    """what else is worth knowing"""

@@ -14,14 +14,19 @@ class Component(_Item):
     """A small component that a lead wants, and what happens without it."""
 
     lead: str
+    """the lead that wants it"""
     kind: Literal["series", "pull-up", "pull-down", "capacitor", "clamp"]
+    """what it is"""
     value: float
     """ohm, or farad; for a clamp the current that it has to carry, A"""
     least: float
+    """the least value that will do as well"""
     most: float
     """what will do as well"""
     reason: str
+    """what happens without it"""
     severity: Literal["stop", "care", "note"] = "care"
+    """how grave that is"""
     from_count: float = 0
     """only from so many on (pixels of a chain)"""
 
@@ -30,6 +35,7 @@ class Pad(_Item):
     """A strap: in each of its positions it adds something to the address."""
 
     param: str
+    """the parameter that says its position"""
     adds: int = 0
     """in the position that is not the usual one, of pads with two"""
     positions: dict[str, int] = {}
@@ -44,6 +50,7 @@ class I2c(_Item):
     address: int
     """with every pad as it comes"""
     pads: tuple[Pad, ...] = ()
+    """its straps for addresses"""
     board_mm: tuple[float, float] = (25.0, 18.0)
     """width along the leads and height of the part's own board"""
     by_command: str = ""
@@ -61,7 +68,9 @@ class I2c(_Item):
     passes_all: bool = False
     """it is a switch: what hangs behind it is on buses of its own"""
     most_hz: float = 400e3
+    """the fastest clock that it follows, Hz"""
     farad: float = 10e-12
+    """what it adds to each line, F"""
     stretches: bool = False
     """it may hold the clock low while it is busy"""
 
@@ -72,8 +81,11 @@ class Spi(_Item):
     modes: tuple[int, ...]
     """polarity and phase as the usual number 0 to 3"""
     most_hz: float
+    """the fastest clock that it follows, Hz"""
     bits: int = 8
+    """of a word"""
     msb_first: bool = True
+    """the highest bit comes first"""
     chains: bool = False
     """several stand one behind another on one select"""
     out_s: float = 30e-9
@@ -92,26 +104,35 @@ class Uart(_Item):
     """How a part speaks over a UART."""
 
     baud: int
+    """its usual rate, Bd"""
     most_baud: int
+    """its fastest rate, Bd"""
     frame: str = "8N1"
+    """data bits, parity, stop bits"""
     rate_error: float = 0.01
+    """how far its rate may be off, as a share"""
 
 
 class Servo(_Item):
     """Pulse ends and what they mean."""
 
     frame_s: float
+    """from pulse to pulse, s"""
     least_s: float
+    """the shortest pulse that means something, s"""
     most_s: float
+    """the longest, s"""
     degrees: float
     """angle between the two ends; 0 for one that turns on and on"""
     seconds_for_60: float = 0.0
+    """how long it takes for 60 degrees, s; 0 where nobody says"""
 
 
 class Stepper(_Item):
     """A stepping motor; its gear as an exact fraction of tooth counts."""
 
     step_degrees: float
+    """a full step of the motor itself, degrees"""
     gear_teeth: tuple[int, int] = (1, 1)
     """driving teeth multiplied, driven teeth multiplied"""
     start_stop_hz: float = 0.0
@@ -123,6 +144,7 @@ class Stepper(_Item):
     order: tuple[str, ...] = ()
     """its leads in the order in which wave drive energises them"""
     holding_nm: float = 0.0
+    """its holding torque, N·m; 0 where nobody says"""
     phase_a: float = 0.0
     """the current that each of its windings is made for; 0 where nobody says"""
 
@@ -131,24 +153,36 @@ class Relay(_Item):
     """Times and ratings of contacts."""
 
     operate_s: float
+    """until it has closed, s"""
     release_s: float
+    """until it has opened, s"""
     least_interval_s: float
+    """least time between two switchings, s"""
     contact_v: float
+    """what its contacts bear, V"""
     contact_a: float
+    """what its contacts bear, A"""
     life: float
+    """how often it switches in its life"""
 
 
 class Pixels(_Item):
     """A chain of lights on one data line."""
 
     count: float
+    """how many there are"""
     bits: int
+    """for each"""
     bit_s: float
+    """how long a bit takes, s"""
     latch_s: float
+    """the pause after which they show what they got, s"""
     full_a: float
     """one pixel, all of its colours full on"""
     dark_a: float
+    """what one draws dark, A"""
     least_v: float
+    """below this colours are off, V"""
     step_ohm: float = 0.0
     """from one pixel to the next, there and back; 0 where each has cords of its own"""
     feeds: float = 1.0
@@ -159,7 +193,9 @@ class Grid(_Item):
     """Rows and columns of lights behind a driver that shows the rows one after another."""
 
     rows: int
+    """how many rows"""
     columns: int
+    """how many columns"""
     scan_hz: float
     """how often each row is shown in a second"""
     turned: str = "as printed"
@@ -170,9 +206,13 @@ class RadioChannel(_Item):
     """The pulses of a radio-control receiver's channels."""
 
     least_s: float
+    """the shortest pulse, s"""
     middle_s: float
+    """the stick in the middle, s"""
     most_s: float
+    """the longest pulse, s"""
     frame_s: float
+    """from pulse to pulse, s"""
 
 
 class OneWire(_Item):
@@ -183,7 +223,9 @@ class OneWire(_Item):
     convert_a: float
     """what it draws while it measures"""
     least_v: float
+    """below this it does not answer, V"""
     farad: float = 30e-12
+    """what it adds to the line, F"""
 
 
 class CurrentSet(_Item):
@@ -196,23 +238,32 @@ class CurrentSet(_Item):
     gain: float
     """light current over set current"""
     least_ohm: float
+    """the least resistor, Ω"""
     most_a: float
     """peak current that the lights bear"""
     lights: float = 8.0
     """that can be on at once"""
     rows: float = 8.0
+    """rows that are shown one after another"""
 
 
 class Sensor(_Item):
     """What is measured, between which ends, how finely, and how long that takes."""
 
     measures: str
+    """what is measured"""
     unit: str
+    """of what is measured"""
     least: float
+    """the least that it measures"""
     most: float
+    """the most that it measures"""
     finest: float
+    """the least difference that it tells"""
     accuracy: float
+    """how far a reading may be off"""
     seconds: float
+    """how long a reading takes, s"""
     echo: bool = False
     """it answers by a pulse as long as sound takes there and back"""
     law: Literal["", "thermistor", "power law", "straight in the logarithm"] = ""
@@ -225,18 +276,31 @@ class PartFacts(_Item):
     """Everything of this kind about one part; most parts have few of them."""
 
     wants: tuple[Component, ...] = ()
+    """small components beside it"""
     i2c: I2c | None = None
+    """how it answers on I2C"""
     spi: Spi | None = None
+    """how it speaks SPI"""
     uart: Uart | None = None
+    """how it speaks over a UART"""
     servo: Servo | None = None
+    """its pulses, of a servo"""
     stepper: Stepper | None = None
+    """its steps, of a stepping motor"""
     relay: Relay | None = None
+    """its times and ratings, of a relay"""
     pixels: Pixels | None = None
+    """its lights, of a chain"""
     grid: Grid | None = None
+    """its rows and columns, of a grid of lights"""
     radio: RadioChannel | None = None
+    """its pulses, of a radio-control receiver"""
     one_wire: OneWire | None = None
+    """how it lives on a one-wire bus"""
     sensor: Sensor | None = None
+    """what it measures"""
     current_set: CurrentSet | None = None
+    """the resistor that sets the current of its lights"""
     most_on_s: float = 0.0
     """so long it may be on at a time; 0 where that does not matter"""
     staggered: bool = False

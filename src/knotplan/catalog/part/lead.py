@@ -13,8 +13,11 @@ class Offer(Item):
     kind: Literal["io", "supply", "ground", "contact"] = "io"
     """a contact passes on what comes in at the lead `via`"""
     functions: tuple[str, ...] = ()
+    """what it can do, in the words of boards' pins"""
     driver: str = ""
+    """its electrical character"""
     power_on: PowerOn = "floating"
+    """what it is at power-on"""
     driven_by: str = ""
     """the lead that says what this contact does: in use, that one has to be tied too"""
     bridge_with: str = ""
@@ -24,16 +27,21 @@ class Offer(Item):
     via: str = ""
     """the lead over which a daisy chain or a contact continues"""
     note: str = ""
+    """what else is worth knowing"""
 
 
 class Lead(Item):
     """A contact of a part, as it is printed there."""
 
     title: str
+    """what is printed there"""
     needs: tuple[Need, ...]
     """alternatives, the usual one first; of a part that may be turned round also those of its other end"""
     cord: str
     """usual colour of its cord"""
     required: bool = True
+    """the part does not work without it"""
     offers: Offer | None = None
+    """of a hub: what it does for other parts"""
     note: str = ""
+    """what else is worth knowing"""

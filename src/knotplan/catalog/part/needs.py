@@ -22,8 +22,11 @@ class _Level(_Need):
     low_v: float | None = None
     """most voltage that the lead takes as low"""
     high_share: float | None = None
+    """the same as a share of the supply"""
     low_share: float | None = None
+    """the same as a share of the supply"""
     of: str = ""
+    """the lead with that supply"""
     most_v: float | None = None
     """most voltage that the lead bears"""
 
@@ -32,6 +35,7 @@ class Output(_Level, tag="output"):
     """A pin that drives the lead high and low."""
 
     active: Literal["high", "low"] = "high"
+    """the level at which the part does what it is for"""
     wakes_load: bool = False
     """an active level switches something that a person notices (a relay, a motor)"""
 
@@ -40,10 +44,15 @@ class Pulse(_Level, tag="pulse", kw_only=True):
     """A pin that gives timed pulses by hardware."""
 
     frequency_hz: float
+    """how often they come, Hz"""
     least_s: float | None = None
+    """the shortest that means something, s"""
     most_s: float | None = None
+    """the longest that means something, s"""
     active: Literal["high", "low"] = "high"
+    """the level of a pulse"""
     wakes_load: bool = False
+    """an active level switches something that a person notices"""
     loose: bool = False
     """only the mean counts: any frequency does that is too fast to be noticed"""
 
@@ -52,6 +61,7 @@ class Stream(_Level, tag="stream", kw_only=True):
     """A pin that keeps a timed protocol on a single line, out of the pin or both ways."""
 
     protocol: Literal["pixels", "one-wire", "single-line"]
+    """which one"""
     finest_s: float
     """the shortest time that the protocol tells apart"""
     answers: bool = False
@@ -69,6 +79,7 @@ class Switched(_Need, tag="switched", kw_only=True):
     by: Literal["low", "high", "bridge"]
     """to ground, to a supply, or either way"""
     worst_a: float
+    """the load's current at worst, A"""
     volts: float
     """what the load is made for"""
 
@@ -92,13 +103,18 @@ class Bus(_Need, tag="bus"):
     """A pin of a bus instance, in one of its roles; all of a part's leads on a bus go to one instance."""
 
     bus: Literal["i2c", "spi", "uart"]
+    """which one"""
     role: str
     """the channel as boards name it: "sda", "sclk", "select", "tx": of the pin,
     so that a lead that sends needs "rx" """
     high_v: float | None = None
+    """least voltage that the lead takes as high, V"""
     high_share: float | None = None
+    """the same as a share of the supply"""
     of: str = ""
+    """the lead with that supply"""
     most_v: float | None = None
+    """most voltage that the lead bears, V"""
 
     @property
     def shared(self) -> bool:
@@ -118,7 +134,9 @@ class Supply(_Need, tag="supply"):
     """A rail within these volts."""
 
     least_v: float
+    """with less it does not work, V"""
     most_v: float
+    """more it does not bear, V"""
     jerks: bool = False
     """the load starts and stalls so hard that it pulls a weak rail down (a motor, a servo)"""
     signal: bool = False

@@ -10,11 +10,17 @@ class Parameter(Item):
     """Something that the maker chooses about a part."""
 
     title: str
+    """what it is called"""
     default: str | float
+    """what it usually is"""
     choices: tuple[str, ...] = ()
+    """what it can be; empty for a number"""
     unit: str = ""
+    """of the number"""
     least: float | None = None
+    """the least number"""
     most: float | None = None
+    """the largest number"""
     whole: bool = False
     """only whole numbers make sense"""
     named: bool = False

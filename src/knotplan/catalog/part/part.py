@@ -41,10 +41,15 @@ class Part(Item, eq=False, dict=True):
     only: what is derived can be kept by it."""
 
     id: str
+    """the file's name, in plans and commands"""
     title: str
+    """what it is called"""
     summary: str
+    """what it is, in a line"""
     category: Category
+    """what it is among"""
     leads: dict[str, Lead]
+    """its contacts, by a key"""
     either_way: tuple[tuple[str, str], ...] = ()
     """pairs of leads that nothing in the part tells apart, such as the ends of a coil: each takes what the
     other one takes"""
@@ -54,16 +59,23 @@ class Part(Item, eq=False, dict=True):
     """how common it is: 3 on most benches, 2 on many, 1 on some, 0 on few; of two parts that are meant
     equally well, the search offers the more common one first"""
     params: dict[str, Parameter] = {}
+    """what can be chosen about it, by a key"""
     elements: dict[str, Element] = {}
+    """its equivalent circuit, by a key"""
     source: Source | None = None
+    """of a supply: what it gives"""
     drivers: dict[str, Driver] = {}
     """the electrical character of what a hub offers; their rails are leads of the part"""
     peripherals: dict[str, Peripheral] = {}
+    """of a hub: its units, as boards have them"""
     converters: dict[str, Converter] = {}
+    """of a hub: its analogue inputs"""
     banks: dict[str, Bank] = {}
     """leads that have a current limit in common"""
     facts: PartFacts = PartFacts()
+    """buses, times, motion, and what it wants beside it"""
     note: str = ""
+    """what else is worth knowing"""
     proposed: tuple[Job, ...] = ()
     """what remedies bring it in for"""
 

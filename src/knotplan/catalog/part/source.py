@@ -8,10 +8,15 @@ class Source(Item):
     """A supply's offer between its leads."""
 
     plus: str
+    """the lead of its positive end"""
     minus: str
+    """the lead of its negative end"""
     volts: Range
+    """its voltage, V"""
     limit_a: float
+    """what it can give, A"""
     source_ohm: float
+    """its inner resistance, Ω"""
     fed_from: str = ""
     """the lead through which a converter is fed"""
     efficiency: float | None = None

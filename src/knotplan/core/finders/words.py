@@ -1,8 +1,6 @@
-"""What a finder found, as text and as data: the same in the terminal and in the window."""
+"""What a finder found, as text: the same in the terminal and in the window."""
 
-from typing import Any
-
-from knotplan.core.finders.finder import Finder, Found, Trial
+from knotplan.core.finders.finder import Found, Trial
 from knotplan.core.quantity.written import show
 
 
@@ -30,38 +28,3 @@ def neighbour(found: Found, trial: Trial) -> str:
     first = trial.results[0]
     why = f"; {trial.fault}" if trial.fault else ""
     return f"  with {show(trial.value, found.unit)}: {first.name} {show(first.value, first.unit)}{why}"
-
-
-def data(finder: Finder, found: Found, given: dict[str, float | str]) -> dict[str, Any]:
-    """The answer for a program."""
-
-    def trial(t: Trial) -> dict[str, Any]:
-        return {
-            "value": t.value,
-            "fault": t.fault,
-            "results": [
-                {
-                    "name": n.name,
-                    "value": n.value,
-                    "unit": n.unit,
-                    **({"limit": n.limit} if n.limit is not None else {}),
-                }
-                for n in t.results
-            ],
-        }
-
-    return {
-        "finder": finder.id,
-        "what": found.what,
-        "unit": found.unit,
-        "exact": found.exact,
-        **trial(found.chosen),
-        "marks": list(found.marks),
-        "also": [{"what": w, "value": v, "unit": u} for w, v, u in found.also],
-        "neighbours": [trial(t) for t in (found.lower, found.higher) if t is not None],
-        "cautions": list(found.cautions),
-        "lines": list(found.lines),
-        "inputs": given,
-        "formula": found.formula,
-        "source": found.source,
-    }

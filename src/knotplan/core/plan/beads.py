@@ -14,7 +14,9 @@ class _Bead(msgspec.Struct, frozen=True, forbid_unknown_fields=True, omit_defaul
 
 class _Ohms(_Bead):
     ohm: float
+    """its resistance, Ω"""
     tolerance: float = 0.05
+    """as a share: 0.05 is 5 %"""
 
     def __post_init__(self) -> None:
         within("resistor", self.ohm, "Ω", 0, 1e9, above=True)
@@ -27,6 +29,7 @@ class SeriesResistor(_Ohms, tag="resistor"):
     """A resistor in the tie."""
 
     rating_w: float = 0.25
+    """the power that it bears, W"""
 
     def __post_init__(self) -> None:
         super().__post_init__()
@@ -37,6 +40,7 @@ class PullUp(_Ohms, tag="pull-up"):
     """A resistor from the tie to the rail `rail` (a contact that is on it, such as ``board.p1``)."""
 
     rail: str = ""
+    """a contact that is on its rail"""
 
 
 class PullDown(_Ohms, tag="pull-down"):
@@ -47,6 +51,7 @@ class Capacitor(_Bead, tag="capacitor"):
     """A capacitor from the tie to the board's ground."""
 
     farad: float
+    """its capacitance, F"""
     volts: float = 16.0
     """its rating"""
 
@@ -59,13 +64,16 @@ class Diode(_Bead, tag="diode"):
     """A diode in the tie; current flows only towards one end."""
 
     towards: Literal["lead", "pin"] = "lead"
+    """the end to which current flows"""
     style: Literal["silicon", "schottky"] = "schottky"
+    """its kind: a Schottky diode loses less"""
 
 
 class Clamp(_Bead, tag="clamp"):
     """A diode from the tie to the rail `rail`: it takes the current that a coil goes on driving."""
 
     rail: str = ""
+    """a contact that is on its rail"""
 
 
 class LevelShifter(_Bead, tag="level-shifter"):
@@ -74,13 +82,16 @@ class LevelShifter(_Bead, tag="level-shifter"):
     style: Literal["mosfet", "buffer"] = "mosfet"
     """a transistor with a pull-up on each side, both ways; or a buffer, one way and fast"""
     lead_rail: str = ""
+    """a contact that is on the supply of the lead's side"""
     pin_rail: str = ""
+    """a contact that is on the supply of the pin's side"""
 
 
 class Fuse(_Bead, tag="fuse"):
     """A fuse in the tie."""
 
     amps: float = 1.0
+    """its rated current, A"""
 
     def __post_init__(self) -> None:
         within("fuse", self.amps, "A", 0, 100, above=True)
@@ -90,6 +101,7 @@ class Zener(_Bead, tag="zener"):
     """A zener diode from the tie to the board's ground: it keeps the tie from rising above its voltage."""
 
     volts: float = 3.3
+    """its voltage, V"""
 
     def __post_init__(self) -> None:
         within("zener diode", self.volts, "V", 1, 200)

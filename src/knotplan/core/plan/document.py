@@ -30,8 +30,11 @@ class Tie(PlanItem):
     """One wire from a lead to a pin or to another lead; beads in order from the lead."""
 
     id: str
+    """its own name in the plan"""
     lead: str
+    """what it begins at: part and lead, `lamp.anode`"""
     to: str
+    """what it goes to: a pin, `board.p7`, or another lead"""
     role: str = ""
     """what the program calls it"""
     pull: Pull = "none"
@@ -49,6 +52,7 @@ class Tie(PlanItem):
     fixed: bool = False
     """the maker's own choice: suggestions leave it where it is"""
     beads: tuple[Bead, ...] = ()
+    """components in it or from it, from the lead on"""
 
     def __post_init__(self) -> None:
         within("cord", self.length_m, "m", 0, 100)
@@ -60,9 +64,13 @@ class PlacedPart(PlanItem):
     """A part on the bench."""
 
     id: str
+    """its own name in the plan"""
     part: str
+    """the catalogue's part"""
     name: str
+    """what it is called on the bench"""
     params: dict[str, str | float] = msgspec.field(default_factory=dict)
+    """what was chosen about it, where that is not the usual"""
     side: Literal["", "left", "right"] = ""
     """where the maker has put it: on which side of the board (above it, below it where it lies across);
     empty where the program places it"""
@@ -83,18 +91,24 @@ class CarriedPart(PlanItem):
     """A part of the maker's own, as its file says it, so that the plan can be opened wherever it goes."""
 
     id: str
+    """its name in the catalogue"""
     lines: tuple[str, ...]
+    """its file, line by line"""
 
 
 class Activity(PlanItem):
     """Something that happens on the bench: which parts draw current for it, when, and what it excludes."""
 
     id: str
+    """its own name in the plan"""
     title: str
+    """what it is called"""
     parts: tuple[str, ...] = ()
+    """the parts that draw current for it"""
     starts_s: float = 0.0
     """in the plan's cycle"""
     lasts_s: float = 1.0
+    """how long it lasts, s"""
     every_s: float = 0.0
     """how often it comes again; 0 for once a cycle"""
     excludes: tuple[str, ...] = ()
@@ -113,6 +127,7 @@ class BusClock(PlanItem):
     """``board.i2c:1``; with a group of pins ``board.i2c:1~2``; with the pin of its clock
     ``board.spi:any@board.p3``; ``pins@board.p3`` where a program drives it"""
     hz: float
+    """the clock, Hz"""
 
     def __post_init__(self) -> None:
         within("bus clock", self.hz, "Hz", 0, 1e9, above=True)
@@ -122,25 +137,35 @@ class Assumed(PlanItem):
     """A figure that the maker has another value for than the usual one."""
 
     id: str
+    """which figure"""
     value: float
+    """what it is here, in its SI unit"""
 
 
 class Accepted(PlanItem):
     """A finding that the maker lives with; it returns when the figures in its message change."""
 
     rule: str
+    """the rule that finds it"""
     subjects: tuple[str, ...]
+    """what it is about"""
     message: str
+    """as it was when it was accepted"""
     reason: str
+    """why the maker lives with it"""
 
 
 class Plan(PlanItem):
     """The document."""
 
     board: str
+    """the catalogue's board"""
     title: str = "Untitled"
+    """what the plan is called"""
     turned: Turn = 0
+    """how the board lies on the screen, degrees clockwise"""
     flipped: bool = False
+    """the board is seen from below"""
     scheme: str = ""
     """the names that are spoken; empty for the board's own choice"""
     series: str = "E12"
@@ -150,10 +175,15 @@ class Plan(PlanItem):
     carried: Board | None = None
     """the board itself, where it is one of the maker's own: the plan can be opened wherever it goes"""
     carried_parts: tuple[CarriedPart, ...] = ()
+    """parts of the maker's own that it uses"""
     parts: tuple[PlacedPart, ...] = ()
+    """the parts on the bench"""
     ties: tuple[Tie, ...] = ()
+    """the planned wires"""
     accepted: tuple[Accepted, ...] = ()
+    """findings that the maker lives with"""
     activities: tuple[Activity, ...] = ()
+    """what happens on the bench"""
     cycle_s: float = 60.0
     """after which everything that happens begins anew"""
     clocks: tuple[BusClock, ...] = ()

@@ -17,7 +17,9 @@ class Wired(PlanItem):
     lead: str = ""
     """of a cord: the contacts that it was plugged between, and its beads from the lead on"""
     to: str = ""
+    """the other end of a cord"""
     beads: tuple[Bead, ...] = ()
+    """what was in it"""
     owners: tuple[str, ...] = ()
     """what the ends belonged to: a part with its choices, a board with the place of the hole"""
     stands: dict[str, str | float] = msgspec.field(default_factory=dict)
@@ -38,6 +40,7 @@ class Reading(PlanItem):
     least: float | None = None
     """what was expected: from here to there; nothing for no limit"""
     most: float | None = None
+    """the other end of what was expected"""
 
     @property
     def empty(self) -> bool:

@@ -1,0 +1,1 @@
+"""What the checks say of many plans, in the formats that build servers and editors read."""
