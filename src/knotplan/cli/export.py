@@ -6,10 +6,10 @@ import click
 
 from knotplan.cli import manners
 from knotplan.cli.common import plan_argument, report_of, stop
-from knotplan.cli.streams import output_option, write
+from knotplan.cli.streams import InFile, output_option, write
 from knotplan.cli.words import SCHEME
 from knotplan.exchange.exports import EXPORTS
-from knotplan.exchange.exports.export import Export, SchemeError
+from knotplan.exchange.exports.export import CannotExportError, Export
 
 PAINTED = ("png", "pdf", "chart-pdf", "steps-pdf")
 """kinds that need the interface's painter"""
@@ -20,15 +20,21 @@ PAINTED = ("png", "pdf", "chart-pdf", "steps-pdf")
     ("export lamp.knot.json --as c -o lamp_pins.h", "Constants for a program in C."),
     ("export lamp.knot.json --as parts -o -", "The parts list on standard output."),
     ("export lamp.knot.json --as sheet -o sheet.html", "The sheet to wire from."),
+    ("export lamp.knot.json --template pins.rs.j2 -o pins.rs", "Constants by a template of your own."),
 )
 @plan_argument
 @click.option(
     "--as",
     "kind",
-    required=True,
     type=click.Choice([*(x.id for x in EXPORTS), *PAINTED]),
-    help="sheet: HTML to wire from; c, python: pin constants; parts: CSV; svg, png, pdf: pictures; "
-    "chart, chart-pdf: the board's pins; steps, steps-pdf: every step with its box.",
+    help="sheet: HTML to wire from; c, cpp, python, shell, json, markdown: pin constants; devicetree, udev: "
+    "for a Linux board; netlist: what is joined; parts: CSV; svg, png, pdf: pictures; chart, chart-pdf: the "
+    "board's pins; steps, steps-pdf: every step with its box.",
+)
+@click.option(
+    "--template",
+    type=InFile(),
+    help="Constants by your own template (Jinja2, sandboxed), instead of a kind.",
 )
 @output_option("File to write", required=True)
 @click.option(
@@ -37,14 +43,22 @@ PAINTED = ("png", "pdf", "chart-pdf", "steps-pdf")
     type=SCHEME,
     help="Names to use in the pin constants; the plan's own if not given.",
 )
-def command(plan: Path, kind: str, output: Path, scheme: str) -> None:
+def command(plan: Path, kind: str | None, template: Path | None, output: Path, scheme: str) -> None:
     """Write one hand-over file of PLAN."""
+    if (kind is None) == (template is None):
+        raise click.UsageError("Say what to write: --as KIND, or --template FILE.")
     report = report_of(plan)
     try:
-        data = _export(kind).make(report, scheme)
-    except SchemeError as error:
+        data = (_by(template) if template is not None else _export(kind or "")).make(report, scheme)
+    except CannotExportError as error:
         stop(f"knotplan: {error}", 2)
     write(output, data)
+
+
+def _by(template: Path) -> Export:
+    from knotplan.exchange.exports.own_template import export_by
+
+    return export_by(template)
 
 
 def _export(kind: str) -> Export:

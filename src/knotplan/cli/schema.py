@@ -14,11 +14,17 @@ from knotplan.exchange.answers.published import schema as answer_schema
 def _files() -> dict[str, Callable[[], dict[str, Any]]]:
     """Schemas of files, by what is in them."""
     from knotplan.exchange import board_file, part_schema, plan_file
+    from knotplan.exchange.exports import netlist
 
-    return {"plan": plan_file.schema, "board": board_file.schema, "part": part_schema.schema}
+    return {
+        "plan": plan_file.schema,
+        "board": board_file.schema,
+        "part": part_schema.schema,
+        "netlist": netlist.schema,
+    }
 
 
-FILES = ("plan", "board", "part")
+FILES = ("plan", "board", "part", "netlist")
 
 
 def schemas() -> dict[str, dict[str, Any]]:

@@ -7,6 +7,7 @@ electrical character of its pins. Lengths are in millimetres, everything else in
 from functools import cached_property
 from typing import Any
 
+from knotplan.catalog.board.devicetree import Devicetree
 from knotplan.catalog.board.driver import Driver
 from knotplan.catalog.board.header import Header, Outline
 from knotplan.catalog.board.item import Item
@@ -73,6 +74,8 @@ class Board(Item, eq=False, dict=True):
     """what its pins do after a program has ended or crashed"""
     after_note: str = ""
     """why, and what changes it"""
+    devicetree: Devicetree | None = None
+    """of a board with a Linux system: what overlays need to know"""
 
     def afterwards(self, pin: Pin) -> After:
         """What one of its pins does after a program has ended or crashed."""

@@ -10,7 +10,7 @@ import msgspec
 
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.board.function import ANY, KINDS, parse_function
-from knotplan.catalog.board.pin import Pin
+from knotplan.catalog.board.pin import KERNEL, Pin
 from knotplan.catalog.nearest import nearest
 
 Fault = tuple[str, str]
@@ -20,6 +20,10 @@ MOST_FAULTS = 100
 """that are looked for in one file"""
 ID = re.compile(r"[a-z0-9][a-z0-9_-]*")
 LABEL = "label"
+DT_LABEL = re.compile(r"[A-Za-z_][A-Za-z0-9_]*")
+"""Devicetree Specification v0.4, 6.2"""
+BINDING = re.compile(r"[a-z0-9][a-z0-9.+_-]*(,[A-Za-z0-9.+_-]+)?")
+"""a value of `compatible`: Devicetree Specification v0.4, 2.3.1"""
 
 
 def hint(word: str, known: Iterable[object]) -> str:
@@ -39,6 +43,7 @@ def faults(board: Board, most: int = MOST_FAULTS) -> list[Fault]:
         _units(board),
         _pins(board),
         _names(board),
+        _devicetree(board),
     )
     return list(islice(wrong, most))
 
@@ -49,6 +54,30 @@ def _unknown(
     known = list(known)
     if word not in known and (word or not may_be_empty):
         yield place, f"{word!r} is no {what} of this board{hint(word, known)}"
+
+
+def _devicetree(board: Board) -> Iterator[Fault]:
+    """Labels are names as the Devicetree compiler takes them, of units that there are."""
+    tree = board.devicetree
+    if tree is None:
+        return
+    if KERNEL not in board.schemes:
+        yield "devicetree", f"needs the lines of GPIO controllers: a scheme {KERNEL!r}"
+    yield from _unknown("devicetree.pins", tree.pins, board.schemes, "scheme")
+    for unit in tree.units:
+        yield from _unknown(f"devicetree.units.{unit}", unit, board.peripherals, "unit")
+    labels = {
+        "devicetree.pinctrl": tree.pinctrl,
+        **{f"devicetree.units.{u}": x for u, x in tree.units.items()},
+    }
+    labels |= {f"devicetree.gpio[{k}]": x for k, x in enumerate(tree.gpio)}
+    for place, label in labels.items():
+        if label and not DT_LABEL.fullmatch(label):
+            yield place, f"{label!r} is no label: letters, digits and underscores, no digit first"
+    if not BINDING.fullmatch(tree.compatible):
+        yield "devicetree.compatible", f"{tree.compatible!r} is not written as `vendor,board`"
+    if not tree.gpio or (len(tree.gpio) > 1 and tree.lines <= 0):
+        yield "devicetree.lines", "several GPIO controllers need the number of lines that each has"
 
 
 def no_quantities(tree: Any, place: str) -> Iterator[Fault]:

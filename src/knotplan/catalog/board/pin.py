@@ -32,6 +32,10 @@ POWER_ON_WORDS: dict[str, str] = {
 """what a pin is before a program runs, in words"""
 
 
+KERNEL = "kernel"
+"""the scheme in which boards with a Linux system have the offsets of the GPIO character device"""
+
+
 class Scheme(Item):
     """One way of naming pins."""
 

@@ -6,7 +6,7 @@ from itertools import islice
 
 import msgspec
 
-from knotplan.catalog.board.check import MOST_FAULTS, hint, no_quantities
+from knotplan.catalog.board.check import BINDING, MOST_FAULTS, hint, no_quantities
 from knotplan.catalog.board.function import KINDS, parse_function
 from knotplan.catalog.part.elements import Bipolar, Element, Fet, Load, Motor, Resistor, Varies, Zener
 from knotplan.catalog.part.kind import PartKind
@@ -53,6 +53,13 @@ def _made(kind: PartKind, chosen: dict[str, str | float]) -> tuple[Part | None, 
         ]
     except (ValueError, TypeError, AttributeError, RecursionError) as error:
         return None, [("", str(error) or type(error).__name__)]
+
+
+def _compatible(part: Part) -> Iterator[tuple[str, str]]:
+    """Names of bindings are written as the Devicetree writes them."""
+    for k, name in enumerate(part.compatible):
+        if not BINDING.fullmatch(name):
+            yield f"compatible[{k}]", f"{name!r} is no binding: small letters, `vendor,device`"
 
 
 def faults(part: Part) -> list[tuple[str, str]]:

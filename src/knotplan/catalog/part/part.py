@@ -76,6 +76,9 @@ class Part(Item, eq=False, dict=True):
     """buses, times, motion, and what it wants beside it"""
     note: str = ""
     """what else is worth knowing"""
+    compatible: tuple[str, ...] = ()
+    """the Devicetree bindings by which a Linux system drives it, such as gpio-leds; of a part on a bus the
+    name of its driver, `vendor,device`"""
     proposed: tuple[Job, ...] = ()
     """what remedies bring it in for"""
 

@@ -7,7 +7,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from knotplan.catalog.board.board import Board
-from knotplan.catalog.board.pin import Pin
+from knotplan.catalog.board.pin import KERNEL, Pin
 from knotplan.catalog.part.needs import Analog, Bus, Input, Output, Pulse
 from knotplan.core.bringup.difference import Difference, Spot
 from knotplan.core.bringup.follow_pin import tied_there
@@ -23,8 +23,6 @@ from knotplan.core.plan.remedy import remedy
 from knotplan.core.quantity.written import counted, listed, show
 from knotplan.core.text.beads import bead_words
 
-KERNEL = "kernel"
-"""the scheme in which boards have the offsets of the character device"""
 MOST_NAMED = 6
 PULLS = {"up": "pull-up", "down": "pull-down"}
 """a tie's pull, as the system says it"""

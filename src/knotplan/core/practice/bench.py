@@ -3,9 +3,9 @@
 from collections.abc import Iterable, Sequence
 from random import Random
 
+from knotplan.catalog.board.pin import KERNEL
 from knotplan.catalog.load import Catalog
 from knotplan.catalog.part.needs import Bus, Ground, Input, Output, Supply
-from knotplan.core.bringup.lines import KERNEL
 from knotplan.core.bringup.said import Answer, Bias, BusScan, Direction, LineState
 from knotplan.core.bringup.scan import on_board
 from knotplan.core.buses.addresses import FREE, Place

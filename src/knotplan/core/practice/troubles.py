@@ -9,8 +9,8 @@ from typing import Literal
 
 from msgspec import Struct
 
+from knotplan.catalog.board.pin import KERNEL
 from knotplan.catalog.part.needs import Input, Output
-from knotplan.core.bringup.lines import KERNEL
 from knotplan.core.bringup.otherwise import Numbers
 from knotplan.core.buses.addresses import bus_of, can_be, places, soldering
 from knotplan.core.buses.i2c import title_of

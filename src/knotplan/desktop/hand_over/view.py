@@ -27,7 +27,7 @@ from knotplan.desktop.settings import handed_over_file
 from knotplan.desktop.tips import tip_text
 from knotplan.desktop.view import Page
 from knotplan.exchange.exports import EXPORTS
-from knotplan.exchange.exports.export import Export, Preview, Printed, SchemeError, file_name
+from knotplan.exchange.exports.export import CannotExportError, Export, Preview, Printed, file_name
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.on_disk import Written
 
@@ -36,9 +36,11 @@ MOST_SHOWN = 200_000
 
 
 def all_exports() -> tuple[Export, ...]:
+    """Every kind, the maker's own templates last."""
     from knotplan.desktop.paper import PAINTED_EXPORTS
+    from knotplan.exchange.exports.own_template import own_exports
 
-    return EXPORTS + PAINTED_EXPORTS
+    return EXPORTS + PAINTED_EXPORTS + own_exports()
 
 
 class HandOver(Page):
@@ -135,8 +137,8 @@ class HandOver(Page):
         self.state.setText(_state(report))
         try:
             self._show_preview(export.preview(report, self._scheme()))
-        except SchemeError as error:
-            self.text.setPlainText(f"This scheme cannot be used: {error}.")
+        except CannotExportError as error:
+            self.text.setPlainText(f"There is no such file of this plan: {error}.")
             self.stack.setCurrentWidget(self.text)
 
     def _scheme(self) -> str:
@@ -193,12 +195,24 @@ class HandOver(Page):
             return
         if edited and not self._may_write(there):
             return
-        written = 0
+        written, left = 0, []
         for export, path in files.items():
-            if not self.write(export, path):
-                return
-            written += 1
-        self.session.noticed.emit(f"Wrote {counted(written, 'file')} into {folder}")
+            if self._has(export):
+                if not self.write(export, path):
+                    return
+                written += 1
+            else:
+                left.append(export.title)
+        without = f"; this plan has no {', no '.join(left)}" if left else ""
+        self.session.noticed.emit(f"Wrote {counted(written, 'file')} into {folder}{without}")
+
+    def _has(self, export: Export) -> bool:
+        """The plan can be handed over in this form: a board without a system has no overlay."""
+        try:
+            export.preview(self.session.report, self._scheme())
+        except CannotExportError:
+            return False
+        return True
 
     def _may_write(self, paths: list[Path]) -> bool:
         """Asks about files that are there and that somebody else has written, or edited since."""
@@ -219,7 +233,7 @@ class HandOver(Page):
         try:
             data = export.make(self.session.report, self._scheme())
             write_atomically(path, data)
-        except (OSError, SchemeError) as error:
+        except (OSError, CannotExportError) as error:
             text = error.strerror or str(error) if isinstance(error, OSError) else str(error)
             self.session.noticed.emit(f"{path.name} was not written: {text}")
             return False

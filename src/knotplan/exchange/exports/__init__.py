@@ -7,10 +7,13 @@ from knotplan.exchange.exports import (
     bench_program,
     chart,
     constants,
+    devicetree,
+    netlist,
     parts_list,
     picture,
     sheet,
     steps,
+    udev,
     waves,
 )
 from knotplan.exchange.exports.export import Export
@@ -18,10 +21,12 @@ from knotplan.exchange.exports.export import Export
 EXPORTS: tuple[Export, ...] = (
     sheet.EXPORT,
     steps.EXPORT,
-    constants.C_EXPORT,
-    constants.PYTHON_EXPORT,
+    *constants.EXPORTS,
     bench_program.PYTHON_EXPORT,
     bench_program.C_EXPORT,
+    devicetree.EXPORT,
+    udev.EXPORT,
+    netlist.EXPORT,
     parts_list.EXPORT,
     waves.DUMP_EXPORT,
     waves.PICTURE_EXPORT,

@@ -6,13 +6,13 @@ from functools import lru_cache
 from jinja2 import Environment, PackageLoader, StrictUndefined, Template
 from msgspec import Struct
 
-from knotplan.core.bringup.lines import KERNEL
+from knotplan.catalog.board.pin import KERNEL
 from knotplan.core.check.report import Report
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.plan.document import Tie
 from knotplan.core.text.bench_program import Trial, trials, watched
 from knotplan.exchange.exports.constants import number_in
-from knotplan.exchange.exports.export import SchemeError, text_export
+from knotplan.exchange.exports.export import CannotExportError, SchemeError, text_export
 from knotplan.exchange.plain_text import c_string, one_line, remark
 
 BIASES = {"up": "PULL_UP", "down": "PULL_DOWN", "none": "DISABLED"}
@@ -53,12 +53,12 @@ def _template(name: str) -> Template:
 
 
 def _kernel_line(c: Circuit, tie: Tie) -> tuple[str, int]:
-    """(chip, offset) of a pin. Raises SchemeError where the system has no line of it."""
+    """(chip, offset) of a pin. Raises CannotExportError where the system has no line of it."""
     pin = c.contacts.pin(tie.to)
     name = pin.names.get(KERNEL, "") if pin is not None else ""
     number = re.search(r"(\d+)$", name)
     if number is None:
-        raise SchemeError(
+        raise CannotExportError(
             f"{c.board.title} has no line of the GPIO character device at {c.titles.full(tie.to)}: take the "
             "bench program in C"
         )
@@ -72,7 +72,7 @@ def _literal(text: str) -> str:
 
 
 def python_program(report: Report, scheme: str = "") -> str:
-    """The program for Linux boards. Raises SchemeError where the board has no character device."""
+    """The program for Linux boards. Raises CannotExportError where the board has no character device."""
     c = report.circuit
     outputs = []
     for t in trials(c):
@@ -96,7 +96,9 @@ def python_program(report: Report, scheme: str = "") -> str:
         chip, line = _kernel_line(c, w.tie)
         inputs.append(_Line(_literal(w.name), _literal(w.where), repr(chip), line, BIASES[w.pull]))
     if not outputs and not inputs:
-        raise SchemeError("no output and no input is tied to a pin of the board: there is nothing to switch")
+        raise CannotExportError(
+            "no output and no input is tied to a pin of the board: there is nothing to switch"
+        )
     return _template("bench_program.py.txt").render(
         title=_docstring(c.plan.title),
         board=_docstring(c.board.title),
@@ -126,7 +128,7 @@ def c_program(report: Report, scheme: str = "") -> str:
     for t, name in zip(trials(c), names, strict=True):
         rows.append(_c_row(t, name if plain else c_string(name)))
     if not rows:
-        raise SchemeError("no output is tied to a pin of the board: there is nothing to switch")
+        raise CannotExportError("no output is tied to a pin of the board: there is nothing to switch")
     return _template("bench_program.c.txt").render(
         title=remark(c.plan.title),
         board=remark(c.board.title),

@@ -1,7 +1,9 @@
-"""Pin constants for programs: role names and pin numbers in a chosen scheme."""
+"""Constants for programs: role names and pin numbers in a chosen scheme, and the numbers of parts, buses and
+timers; written by templates."""
 
 import re
 
+from msgspec import Struct
 from msgspec.structs import replace
 
 from knotplan.catalog.board.pin import Pin
@@ -15,9 +17,59 @@ from knotplan.core.finders.in_plan import proposals
 from knotplan.core.plan.document import BOARD, Tie, split
 from knotplan.core.plan.ids import LONGEST_ID
 from knotplan.core.quantity.written import counted
-from knotplan.core.text.program import Constant, constants, free, word
-from knotplan.exchange.exports.export import SchemeError, text_export
-from knotplan.exchange.plain_text import c_string, remark
+from knotplan.core.text.program import Constant, Value, constants, free, word
+from knotplan.exchange.exports.constant_template import written
+from knotplan.exchange.exports.export import Export, SchemeError, text_export
+from knotplan.exchange.plain_text import one_line, remark
+
+NumberValue = int | float | str | list[int | list[int]]
+
+
+class PinConstant(Struct, frozen=True):
+    """A pin that a program deals with."""
+
+    name: str
+    """the constant"""
+    value: str
+    """the pin in the chosen scheme: a number, or a name"""
+    remark: str
+    """what is there"""
+
+
+class NumberConstant(Struct, frozen=True):
+    """A number for a program, or a table."""
+
+    name: str
+    """the constant"""
+    value: NumberValue
+    """a number, a text, a list, or a list of lists"""
+    remark: str
+    """what it is"""
+    hexadecimal: bool
+    """an address: people read it so"""
+
+
+class Constants(Struct, frozen=True):
+    """What a template is given, each field by its name."""
+
+    plan: str
+    """the plan's title"""
+    board: str
+    """the board's title"""
+    scheme: str
+    """the names that the program uses"""
+    guard: str
+    """a name of its own for the file"""
+    remarks: list[str]
+    """what stands above the constants"""
+    pins: list[PinConstant]
+    """pins by role"""
+    numbers: list[NumberConstant]
+    """numbers of parts, buses and timers"""
+    readings: list[str]
+    """how what converters read is reckoned back"""
+    stops: int
+    """findings at stop: the plan is not to be relied on yet"""
 
 
 class NameClashError(SchemeError):
@@ -171,72 +223,66 @@ def _numbers(report: Report, taken: set[str]) -> list[Constant]:
     return [replace(k, name=free(k.name, taken)) for k in (constants(report) if report.checked else ())]
 
 
-def _value_c(text: str) -> str:
-    """A number, or a name that the program's own libraries may know; anything else as a string."""
-    return text if re.fullmatch(r"\d{1,9}|[A-Za-z_]\w{0,60}", text, re.ASCII) else c_string(text)
-
-
-def _number_c(k: Constant) -> str:
-    """A macro, or an array for a table."""
-    comment = f"/* {remark(k.remark)} */"
-    if not isinstance(k.value, tuple):
-        text = f"0x{k.value:02X}" if k.hexadecimal and isinstance(k.value, int) else str(k.value)
-        return f"#define {k.name} {text} {comment}"
-    rows = [row if isinstance(row, tuple) else (row,) for row in k.value]
-    if k.value and isinstance(k.value[0], tuple):
-        inner = ", ".join("{" + ", ".join(map(str, row)) + "}" for row in rows)
-        return f"static const long {k.name}[{len(rows)}][{len(rows[0])}] = {{{inner}}}; {comment}"
-    return (
-        f"static const long {k.name}[{len(rows)}] = {{{', '.join(str(row[0]) for row in rows)}}}; {comment}"
+def gathered(report: Report, scheme: str = "") -> Constants:
+    """Everything that a template of constants is given. Raises SchemeError."""
+    c = report.circuit
+    pins = [PinConstant(*row) for row in _rows(report, scheme)]
+    guard = f"PINS_{word(c.plan.title, '')[:LONGEST_ID]}_H"
+    numbers = _numbers(report, {p.name for p in pins} | {guard})
+    chosen = c.board.schemes[scheme or c.scheme]
+    return Constants(
+        plan=one_line(c.plan.title),
+        board=one_line(c.board.title),
+        scheme=one_line(chosen.title),
+        guard=guard,
+        remarks=_remarks(report, scheme),
+        pins=pins,
+        numbers=[
+            NumberConstant(k.name, listed_value(k.value), remark(k.remark), k.hexadecimal) for k in numbers
+        ],
+        readings=_readings(report),
+        stops=report.count("stop"),
     )
 
 
-def _number_python(k: Constant) -> str:
-    text = f"0x{k.value:02X}" if k.hexadecimal and isinstance(k.value, int) else repr(k.value)
-    return f"{k.name} = {text}  # {remark(k.remark)}"
+def listed_value(value: Value) -> NumberValue:
+    """A table as lists, as JSON has them."""
+    if not isinstance(value, tuple):
+        return value
+    return [list(row) if isinstance(row, tuple) else row for row in value]
 
 
 def c_header(report: Report, scheme: str = "") -> str:
     """The constants as a C header; names that are no numbers become the name itself."""
-    rows = _rows(report, scheme)
-    guard = f"PINS_{word(report.circuit.plan.title, '')[:LONGEST_ID]}_H"
-    width = max((len(n) for n, _, _ in rows), default=0)
-    lines = [f"#define {n:<{width}} {_value_c(v):<6} /* {remark(r)} */" for n, v, r in rows]
-    head = [f"/* {line} */" for line in _remarks(report, scheme)]
-    if numbers := _numbers(report, {n for n, _, _ in rows} | {guard}):
-        lines += ["", "/* numbers of parts, buses and timers */", *map(_number_c, numbers)]
-    if readings := _readings(report):
-        lines += ["", *(f"/* {text} */" for text in readings)]
-    return "\n".join(
-        [*head, f"#ifndef {guard}", f"#define {guard}", "", *lines, "", f"#endif /* {guard} */", ""]
-    )
+    return written("c.h.j2", gathered(report, scheme))
 
 
 def python_module(report: Report, scheme: str = "") -> str:
     """The constants as a Python module: numbers as int, other names as str."""
-    rows = _rows(report, scheme)
-    lines = [
-        f"{n} = {int(v) if re.fullmatch('[0-9]{1,9}', v) else repr(v)}  # {remark(r)}" for n, v, r in rows
-    ]
-    numbers = _numbers(report, {n for n, _, _ in rows})
-    names = ", ".join([*(repr(n) for n, _, _ in rows), *(repr(k.name) for k in numbers)])
-    if numbers:
-        lines += ["", "# numbers of parts, buses and timers", *map(_number_python, numbers)]
-    head = [f"# {line}" for line in _remarks(report, scheme)]
-    if readings := _readings(report):
-        lines += ["", *(f"# {text}" for text in readings)]
-    return "\n".join([*head, "", *lines, "", f"__all__ = [{names}]", ""])
+    return written("python.py.j2", gathered(report, scheme))
 
 
-C_EXPORT = text_export(
-    "c", "Pin constants (C header)", ".h", "role names and pin numbers", c_header, "_pins", takes_scheme=True
-)
-PYTHON_EXPORT = text_export(
-    "python",
-    "Pin constants (Python)",
-    ".py",
-    "role names and pin numbers",
-    python_module,
-    "_pins",
-    takes_scheme=True,
+def _export(id: str, title: str, template: str, what: str, tail: str = "_pins") -> Export:
+    suffix = "." + template.removesuffix(".j2").rpartition(".")[2]
+    return text_export(
+        id,
+        title,
+        suffix,
+        what,
+        lambda report, scheme: written(template, gathered(report, scheme)),
+        tail,
+        takes_scheme=True,
+    )
+
+
+ROLES = "role names and pin numbers"
+EXPORTS = (
+    _export("c", "Pin constants (C header)", "c.h.j2", ROLES),
+    _export("cpp", "Pin constants (C++ constexpr)", "cpp.hpp.j2", "the same, typed, in a namespace"),
+    _export("python", "Pin constants (Python)", "python.py.j2", ROLES),
+    _export("shell", "Pin constants (shell)", "shell.sh.j2", "variables for scripts of any POSIX shell"),
+    _export("json", "Pin constants (JSON)", "json.json.j2", "plain, for programs that read files", "-pins"),
+    _export(
+        "markdown", "Pin constants (Markdown)", "markdown.md.j2", "a table for a project's pages", "-pins"
+    ),
 )

@@ -18,7 +18,11 @@ Preview = str | Picture | Printed
 """a file as it is read, as it looks, or as it is printed"""
 
 
-class SchemeError(ValueError):
+class CannotExportError(ValueError):
+    """This plan has no such file; the message says why."""
+
+
+class SchemeError(CannotExportError):
     """The constants cannot be written so: the scheme does not name every pin that the
     program needs; the message lists them."""
 
@@ -26,7 +30,7 @@ class SchemeError(ValueError):
 class Export(Struct, frozen=True):
     """A report, and the scheme of names that a program uses, make bytes.
 
-    `make` and `preview` may raise SchemeError where `takes_scheme`.
+    `make` and `preview` may raise CannotExportError.
     """
 
     id: str
