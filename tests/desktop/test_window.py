@@ -177,7 +177,7 @@ def test_hand_over_shows_and_writes_every_kind(qtbot, window: MainWindow, tmp_pa
     view.kinds.setCurrentRow(2)
     assert "#define LAMP" in view.text.toPlainText()
     view._pick_scheme("function")
-    assert "cannot be used" in view.text.toPlainText()
+    assert "There is no such file" in view.text.toPlainText()
     assert not view.write(view.export(), tmp_path / "none") and not (tmp_path / "none").exists()
 
 

@@ -38,6 +38,7 @@ from knotplan.desktop.window import MainWindow
 from knotplan.desktop.workshop.imports import LinesDialog, TableDialog
 from knotplan.desktop.workshop.workshop import Workshop
 from knotplan.exchange import board_csv, board_file, plan_file
+from knotplan.exchange.table import read
 
 
 @pytest.fixture
@@ -381,14 +382,26 @@ def test_a_table_goes_through_its_columns_to_the_workshop(
 def test_a_table_that_cannot_be_read_says_why(at_home: MainWindow, monkeypatch, tmp_path: Path) -> None:
     path = tmp_path / "bad.csv"
     path.write_text("a,b\n1,2\n1,2,3\n1\n")
-    said: list[str] = []
-    monkeypatch.setattr(ErrorDialog, "exec", lambda self: said.append(self.text.toPlainText()))
+    said: list[tuple[str, bool]] = []
+
+    def look(self: TableDialog) -> QDialog.DialogCode:
+        said.append((self.why.text(), self.box.button(QDialogButtonBox.StandardButton.Ok).isEnabled()))
+        return QDialog.DialogCode.Rejected
+
+    monkeypatch.setattr(TableDialog, "exec", look)
     board_commands.begin_with_table(at_home.desk, path)
-    assert said == ["row 4: 1 cells where others have 3"]
+    ((words, able),) = said
+    assert "row 4: 1 cells where others have" in words and not able
+    path.write_text("")
+    refused: list[str] = []
+    monkeypatch.setattr(ErrorDialog, "exec", lambda self: refused.append(self.text.toPlainText()))
+    board_commands.begin_with_table(at_home.desk, path)
+    assert refused == ["it is empty"]
 
 
 def test_the_table_dialog_lets_the_maker_say_what_columns_mean(qtbot) -> None:
-    dialog = TableDialog(board_csv.loads("Pin;Name\n1;D0\n2;D1\n", "post"))
+    data = b"Pin;Name\n1;D0\n2;D1\n"
+    dialog = TableDialog(data, read.understood(data, "post", board_csv.KNOWN), "post")
     qtbot.addWidget(dialog)
     assert [c.currentData() for c in dialog.choices] == ["position", "printed"]
     dialog.choices[1].setCurrentIndex(dialog.choices[1].findData("scheme:Name"))

@@ -5,7 +5,6 @@ from pathlib import Path
 import click
 
 from knotplan.catalog.load import UnknownEntryError, everything
-from knotplan.catalog.reading import read_utf8
 from knotplan.cli import manners
 from knotplan.cli.columns import print_table
 from knotplan.cli.common import format_option, print_json, stop
@@ -17,6 +16,7 @@ from knotplan.core.names.lists import fitting_schemes, resolved
 from knotplan.core.plan.document import Plan
 from knotplan.core.text.pin_table import headings, pin_rows
 from knotplan.exchange.answers import names as answers
+from knotplan.exchange.decoding import read_any
 
 MOST_TEXT = 1_000_000
 
@@ -72,9 +72,9 @@ def command(board: str, name: str | None, listed: Path | None, scheme: str | Non
 def _translate(book: NameBook, name: str | None, listed: Path | None, scheme: str | None, form: str) -> None:
     """A list of names, or the whole board, as a table."""
     try:
-        text = read_utf8(listed, MOST_TEXT) if listed else None
+        text = read_any(listed, MOST_TEXT) if listed else None
     except UnicodeDecodeError as error:
-        stop(f"knotplan: the list is not UTF-8 text (byte {error.start})", 2)
+        stop(f"knotplan: the list is no text (byte {error.start})", 2)
     except OSError as error:
         stop(f"knotplan: {shown(listed)}: {error.strerror}" if listed else str(error), 2)
     found = resolved("\n".join(filter(None, [name, text])), book, scheme) if text is not None else None

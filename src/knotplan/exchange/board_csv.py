@@ -1,24 +1,19 @@
 """A table of pins from a spreadsheet, as the beginning of a board: columns are
 guessed, and can be told otherwise."""
 
-import csv
-import io
-import re
 from pathlib import Path
 from typing import Literal
 
-from msgspec import Struct
 from msgspec.structs import replace
 
-from knotplan.catalog.board.check import LABEL, MOST_PINS
+from knotplan.catalog.board.check import LABEL
 from knotplan.catalog.board.pin import POWER_ON_WORDS
 from knotplan.core.draft.board import FIELDS, BoardDraft, DraftPin, add_header, blank, with_rails
 from knotplan.core.plan.ids import slug
-from knotplan.exchange.files import FileTooLargeError, read_utf8
-from knotplan.exchange.problems import FileProblemsError
+from knotplan.exchange.table import read
+from knotplan.exchange.table.read import TableError, bytes_of
+from knotplan.exchange.table.table import Table, Taken
 
-MOST_BYTES = 2_000_000
-MOST_COLUMNS = 60
 SKIP = "skip"
 """what a column means that is left out"""
 Arrangement = Literal["double", "edges", "single"]
@@ -41,77 +36,26 @@ HEADINGS = {
 }
 
 
-class TableError(FileProblemsError):
-    """The file is no table that can be read."""
-
-    what = "table of pins"
+__all__ = ["Table", "TableError", "Taken", "draft", "guessed", "load", "loads", "understood"]
+KNOWN = frozenset(word for words in HEADINGS.values() for word in words)
 
 
-class Table(Struct, frozen=True):
-    """A table as read: its headings (made up where it has none) and its rows, all of one width."""
-
-    name: str
-    headings: tuple[str, ...]
-    rows: tuple[tuple[str, ...], ...]
+def understood(path: Path) -> tuple[bytes, Taken]:
+    """The bytes of a file, and what kind of table they most probably are. Raises TableError or OSError."""
+    data = bytes_of(path)
+    return data, read.understood(data, path.stem, KNOWN)
 
 
 def load(path: Path) -> Table:
-    """The table in a file. Raises TableError or OSError."""
-    try:
-        return loads(read_utf8(path, MOST_BYTES), path.stem)
-    except FileTooLargeError:
-        why = f"it is larger than {MOST_BYTES // 1_000_000} MB, which no table of pins is"
-        raise TableError(path.name, [("", why)]) from None
-    except UnicodeDecodeError as error:
-        raise TableError(path.name, [(f"byte {error.start}", "is not UTF-8 text")]) from None
+    """The table in a file, as it is understood. Raises TableError or OSError."""
+    data, taken = understood(path)
+    return read.table(data, taken, path.stem)
 
 
 def loads(text: str, name: str = "table") -> Table:
-    """The table in a text, whatever parts its cells: commas, semicolons or tabs. Raises TableError."""
-    if not text.strip():
-        raise TableError(name, [("", "it is empty")])
-    first = text.lstrip().splitlines()[0]
-    parting = max("\t;,|", key=first.count)
-    try:
-        # line ends inside quotes belong to the cell; there they part words
-        rows = [
-            tuple(" ".join(c.split()) for c in row)
-            for row in csv.reader(io.StringIO(text, newline=""), delimiter=parting, strict=True)
-        ]
-    except csv.Error as error:
-        raise TableError(name, [("", f"is not CSV: {error}")]) from None
-    rows = [row for row in rows if any(row)]
-    if not rows:
-        raise TableError(name, [("", "all its cells are empty")])
-    wide = max(map(len, rows))
-    wrong = [
-        (f"row {k}", f"{len(row)} cells where others have {wide}")
-        for k, row in enumerate(rows, 1)
-        if len(row) != wide and len(row) != len(rows[0])
-    ]
-    if len(rows) > MOST_PINS + 1:
-        wrong = [("", f"{len(rows)} rows are more than any board has pins ({MOST_PINS})")]
-    elif wide > MOST_COLUMNS:
-        wrong = [("", f"{wide} columns are more than there are names for")]
-    if wrong:
-        raise TableError(name, wrong)
-    rows = [row + ("",) * (wide - len(row)) for row in rows]
-    if _has_headings(rows):
-        return Table(name, tuple(h or f"column {k}" for k, h in enumerate(rows[0], 1)), tuple(rows[1:]))
-    return Table(name, tuple(f"column {k}" for k in range(1, wide + 1)), tuple(rows))
-
-
-def _has_headings(rows: list[tuple[str, ...]]) -> bool:
-    """The first row has no digits where the others do, or a word that is known as a heading."""
-    known = {w for words in HEADINGS.values() for w in words}
-    if len(rows) < 2:
-        return False
-    if any(cell.casefold() in known for cell in rows[0]):
-        return True
-    numbered = [
-        k for k in range(len(rows[0])) if sum(bool(re.search(r"\d", r[k])) for r in rows[1:]) > len(rows) / 2
-    ]
-    return bool(numbered) and not any(re.search(r"\d", rows[0][k]) for k in numbered)
+    """The table in a text, as it is understood. Raises TableError."""
+    data = text.encode("utf-8")
+    return read.table(data, read.understood(data, name, KNOWN), name)
 
 
 def guessed(table: Table) -> tuple[str, ...]:

@@ -15,7 +15,8 @@ from knotplan.core.bringup.said import Bias, Direction, Drive, Level, LineState
 from knotplan.core.draft.board import BoardDraft, add_header, blank
 from knotplan.exchange.bench import on_board
 from knotplan.exchange.bench.around import is_around
-from knotplan.exchange.files import FileTooLargeError, read_utf8
+from knotplan.exchange.decoding import read_any
+from knotplan.exchange.files import FileTooLargeError
 from knotplan.exchange.problems import FileProblemsError
 
 MOST_LINES = on_board.MOST_LINES
@@ -83,11 +84,11 @@ def parse(text: str, name: str = "the listing") -> list[LineState]:
 def load(path: Path) -> list[LineState]:
     """The lines of a saved listing. Raises GpioError or OSError."""
     try:
-        return parse(read_utf8(path, MOST_BYTES), path.name)
+        return parse(read_any(path, MOST_BYTES), path.name)
     except FileTooLargeError:
         raise GpioError(path.name, [("", "is larger than any listing")]) from None
     except UnicodeDecodeError as error:
-        raise GpioError(path.name, [(f"byte {error.start}", "is not UTF-8 text")]) from None
+        raise GpioError(path.name, [(f"byte {error.start}", "is no text")]) from None
 
 
 class _Reader:

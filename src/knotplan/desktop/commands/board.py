@@ -114,7 +114,7 @@ def begin_with_table(desk: Desk, path: Path) -> None:
     from knotplan.exchange import board_csv
 
     try:
-        dialog = TableDialog(board_csv.load(path), desk.parent)
+        dialog = TableDialog(*board_csv.understood(path), path.stem, desk.parent)
     except (board_csv.TableError, OSError) as error:
         desk.documents.refuse(path, error)
         return

@@ -1,15 +1,20 @@
 """Beginnings of a board: a table whose columns are told, the lines of a Linux machine."""
 
+from collections.abc import Iterable
 from functools import partial
 from pathlib import Path
 
+from msgspec.structs import replace
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import (
+    QCheckBox,
     QComboBox,
     QDialog,
     QDialogButtonBox,
     QFileDialog,
     QHBoxLayout,
     QListWidget,
+    QSpinBox,
     QTableWidgetItem,
     QVBoxLayout,
     QWidget,
@@ -21,9 +26,15 @@ from knotplan.core.quantity.written import counted
 from knotplan.desktop.cells import CellsTable, give_column
 from knotplan.desktop.dialogs import ErrorDialog, run
 from knotplan.desktop.panels.fields import Picked, button, label, row
+from knotplan.desktop.tips import tip_text
 from knotplan.exchange import board_csv, gpio_lines
-from knotplan.exchange.board_csv import ARRANGEMENTS, SKIP, Table
+from knotplan.exchange.board_csv import ARRANGEMENTS, SKIP
+from knotplan.exchange.decoding import ENCODINGS
 from knotplan.exchange.gpio_lines import GpioError
+from knotplan.exchange.table import read
+from knotplan.exchange.table.cells import SIGNS
+from knotplan.exchange.table.heads import MOST_HEADS
+from knotplan.exchange.table.table import Table, Taken
 
 MEANINGS = (
     ("printed", "printed name"),
@@ -40,37 +51,30 @@ SHOWN = 200
 
 
 class TableDialog(QDialog):
-    """What each column of a table means: guessed first, then as the maker says."""
+    """What a table is taken for, and what each of its columns means: guessed first, then as the maker
+    says."""
 
-    def __init__(self, table: Table, parent: QWidget | None = None):
+    def __init__(self, data: bytes, taken: Taken, name: str, parent: QWidget | None = None):
         super().__init__(parent)
-        self.table = table
+        self.data, self.taken, self.name = data, taken, name
+        self.table = Table(name, (), ())
+        self.choices: list[QComboBox] = []
         self.setWindowTitle("A board from a table")
-        self.resize(900, 560)
+        self.resize(940, 620)
         down = QVBoxLayout(self)
-        down.addWidget(
-            label(f"{table.name}: {counted(len(table.rows), 'pin')}. What does each column say?", "head")
-        )
+        self.head = label("", "head")
+        down.addWidget(self.head)
+        down.addWidget(self._taken_for())
+        self.why = label("", "stop")
+        down.addWidget(self.why)
         down.addWidget(label("Columns that name the pins become name schemes under their headings.", "faint"))
-        self.grid = CellsTable(min(len(table.rows), SHOWN) + 1, len(table.headings))
-        self.grid.setHorizontalHeaderLabels(table.headings)
+        self.grid = CellsTable(1, 1)
         self.grid.setAccessibleName("The table, and above each column what it means")
         self.grid.setEditTriggers(CellsTable.EditTrigger.NoEditTriggers)  # it shows what the file says
         self.grid.verticalHeader().hide()
-        guessed = board_csv.guessed(table)
-        self.choices = [self._choice(k, heading, guessed[k]) for k, heading in enumerate(table.headings)]
-        for r, cells in enumerate(table.rows[:SHOWN], 1):
-            for k, cell in enumerate(cells):
-                self.grid.setItem(r, k, QTableWidgetItem(cell))
         down.addWidget(self.grid, 1)
-        self.arrangement = QComboBox()
-        self.arrangement.setAccessibleName("How the pins lie")
-        for key, text in ARRANGEMENTS.items():
-            self.arrangement.addItem(text, key)
-        self.volts = QComboBox()
-        self.volts.setAccessibleName("Logic voltage")
-        for text, value in VOLTS:
-            self.volts.addItem(text, value)
+        self.arrangement = _combo("How the pins lie", ARRANGEMENTS.items())
+        self.volts = _combo("Logic voltage", ((value, text) for text, value in VOLTS))
         self.volts.setCurrentIndex(1)
         across = QHBoxLayout()
         for text, field in (("The pins lie in", self.arrangement), ("logic", self.volts)):
@@ -78,11 +82,67 @@ class TableDialog(QDialog):
             across.addWidget(field)
         across.addStretch(1)
         down.addLayout(across)
-        box = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
-        box.button(QDialogButtonBox.StandardButton.Ok).setText("To the workshop")
-        box.accepted.connect(self.accept)
-        box.rejected.connect(self.reject)
-        down.addWidget(box)
+        self.box = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
+        )
+        self.box.button(QDialogButtonBox.StandardButton.Ok).setText("To the workshop")
+        self.box.accepted.connect(self.accept)
+        self.box.rejected.connect(self.reject)
+        down.addWidget(self.box)
+        self._show()
+
+    def _taken_for(self) -> QWidget:
+        """Fields that say how the file was understood."""
+        self.encoding = _combo("Letters of the file", ENCODINGS.items(), self.taken.encoding)
+        self.sign = _combo("What parts the cells", SIGNS.items(), self.taken.sign)
+        self.heading = QSpinBox()
+        self.heading.setRange(0, MOST_HEADS)
+        self.heading.setSpecialValueText("none")
+        self.heading.setValue(self.taken.head)
+        self.heading.setAccessibleName("Row of the headings")
+        self.heading.setToolTip(tip_text("The row in which the headings stand; titles above it are left out"))
+        self.deep = QCheckBox("of two rows")
+        self.deep.setChecked(self.taken.deep > 1)
+        self.deep.setToolTip(tip_text("A heading above stands for several columns each"))
+        self.sides = QCheckBox("two sides beside each other")
+        self.sides.setChecked(self.taken.two_sided)
+        self.sides.setToolTip(tip_text("The left half is one side of the board, the right half the other"))
+        self.encoding.currentIndexChanged.connect(lambda _: self._take(encoding=self.encoding.currentData()))
+        self.sign.currentIndexChanged.connect(lambda _: self._take(sign=self.sign.currentData()))
+        self.heading.valueChanged.connect(lambda n: self._take(head=n))
+        self.deep.toggled.connect(lambda on: self._take(deep=2 if on else 1))
+        self.sides.toggled.connect(lambda on: self._take(two_sided=on))
+        return row(
+            label("Letters", "faint", wrap=False), self.encoding,
+            label("cells parted by a", "faint", wrap=False), self.sign,
+            label("headings in row", "faint", wrap=False), self.heading, self.deep, self.sides,
+        )  # fmt: skip
+
+    def _take(self, **change: object) -> None:
+        self.taken = replace(self.taken, **change)
+        self._show()
+
+    def _show(self) -> None:
+        """The table as it is taken; where it cannot be, what is wrong, and the table as it was."""
+        try:
+            self.table = read.table(self.data, self.taken, self.name)
+        except board_csv.TableError as error:
+            self.why.setText("; ".join(": ".join(filter(None, pair)) for pair in error.errors[:3]))
+            self.box.button(QDialogButtonBox.StandardButton.Ok).setEnabled(False)
+            return
+        self.why.setText("")
+        self.box.button(QDialogButtonBox.StandardButton.Ok).setEnabled(True)
+        table = self.table
+        self.head.setText(f"{table.name}: {counted(len(table.rows), 'pin')}. What does each column say?")
+        self.grid.clear()
+        self.grid.setRowCount(min(len(table.rows), SHOWN) + 1)
+        self.grid.setColumnCount(len(table.headings))
+        self.grid.setHorizontalHeaderLabels(table.headings)
+        guessed = board_csv.guessed(table)
+        self.choices = [self._choice(k, heading, guessed[k]) for k, heading in enumerate(table.headings)]
+        for r, cells in enumerate(table.rows[:SHOWN], 1):
+            for k, cell in enumerate(cells):
+                self.grid.setItem(r, k, QTableWidgetItem(cell))
 
     def _choice(self, column: int, heading: str, meant: str) -> QComboBox:
         combo = Picked()
@@ -100,6 +160,16 @@ class TableDialog(QDialog):
         return board_csv.draft(
             self.table, meanings, self.arrangement.currentData(), float(self.volts.currentData())
         )
+
+
+def _combo(name: str, choices: Iterable[tuple[object, str]], chosen: object = None) -> Picked:
+    combo = Picked()
+    combo.setAccessibleName(name)
+    combo.setToolTip(tip_text(name))
+    for key, text in choices:
+        combo.addItem(text, key)
+    combo.setCurrentIndex(max(0, combo.findData(chosen)))
+    return combo
 
 
 class LinesDialog(QDialog):
@@ -132,7 +202,13 @@ class LinesDialog(QDialog):
                     "openListing",
                     "What gpioinfo printed on the other machine",
                     self.open_listing,
-                )
+                ),
+                button(
+                    "Paste a listing",
+                    "pasteListing",
+                    "What gpioinfo printed in a terminal, prompts and all",
+                    self.paste,
+                ),
             )
         )
         self.found = QListWidget()
@@ -165,6 +241,13 @@ class LinesDialog(QDialog):
         name, _ = QFileDialog.getOpenFileName(self, "Open a saved listing", "", "Text (*.txt);;All files (*)")
         if name:
             self.load(Path(name))
+
+    def paste(self) -> None:
+        """What was copied from a terminal."""
+        try:
+            self._show(gpio_lines.parse(QGuiApplication.clipboard().text(), "what was pasted"))
+        except GpioError as error:
+            run(ErrorDialog("what was pasted", error, self))
 
     def load(self, path: Path) -> None:
         """A saved listing; what is wrong with it is said line by line."""

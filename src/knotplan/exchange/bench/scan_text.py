@@ -10,7 +10,8 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from knotplan.core.bringup.said import Answer, BusScan
-from knotplan.exchange.files import FileTooLargeError, read_utf8
+from knotplan.exchange.decoding import read_any
+from knotplan.exchange.files import FileTooLargeError
 from knotplan.exchange.problems import FileProblemsError
 
 MOST_BYTES = 1_000_000
@@ -52,11 +53,11 @@ def parse(text: str, name: str = "the scan") -> list[BusScan]:
 def load(path: Path) -> list[BusScan]:
     """The scans in a file. Raises ScanError or OSError."""
     try:
-        return parse(read_utf8(path, MOST_BYTES), path.name)
+        return parse(read_any(path, MOST_BYTES), path.name)
     except FileTooLargeError:
         raise ScanError(path.name, [("", "is larger than any scan")]) from None
     except UnicodeDecodeError as error:
-        raise ScanError(path.name, [(f"byte {error.start}", "is not UTF-8 text")]) from None
+        raise ScanError(path.name, [(f"byte {error.start}", "is no text")]) from None
 
 
 class _Reader:

@@ -8,7 +8,8 @@ import numpy as np
 from msgspec import Struct
 
 from knotplan.core.timing.wave import Floats
-from knotplan.exchange.files import FileTooLargeError, read_utf8
+from knotplan.exchange.decoding import read_any
+from knotplan.exchange.files import FileTooLargeError
 from knotplan.exchange.problems import FileProblemsError
 
 MOST_BYTES = 50_000_000
@@ -46,11 +47,11 @@ class Column(Struct, frozen=True, eq=False):
 def load(path: Path) -> list[Column]:
     """The columns of a log. Raises SerialError or OSError."""
     try:
-        return parse(read_utf8(path, MOST_BYTES), path.name)
+        return parse(read_any(path, MOST_BYTES), path.name)
     except FileTooLargeError:
         raise SerialError(path.name, [("", "is larger than 50 MB")]) from None
     except UnicodeDecodeError as error:
-        raise SerialError(path.name, [(f"byte {error.start}", "is not UTF-8 text")]) from None
+        raise SerialError(path.name, [(f"byte {error.start}", "is no text")]) from None
 
 
 def parse(text: str, name: str = "the log") -> list[Column]:

@@ -17,6 +17,7 @@ from msgspec import Struct
 from knotplan.core.bringup.captured.trace import Levels, Trace
 from knotplan.core.timing.wave import Floats
 from knotplan.exchange.bench.progress import Progress, Stopped, go_on
+from knotplan.exchange.decoding import codec_of
 from knotplan.exchange.files import open_ordinary
 from knotplan.exchange.problems import FileProblemsError
 
@@ -25,6 +26,8 @@ LOOKED_AT = 200
 MOST_COLUMNS = 128
 BEGINNING = 200_000
 """bytes"""
+LEAST_TOLD = 4096
+"""bytes by which an encoding is told"""
 AT_ONCE = 200_000
 """rows that are read at once"""
 SIGNS = (",", ";", "\t", "|", " ")
@@ -133,7 +136,15 @@ def _unit(name: str) -> str:
 def beginning(path: Path) -> str:
     """The first rows of a table, from which it is understood. Raises OSError."""
     with open_ordinary(path) as raw:
-        return raw.read(BEGINNING).decode("utf-8-sig", "replace")
+        return raw.read(BEGINNING).decode(_codec(path), "replace")
+
+
+def _codec(path: Path) -> str:
+    """What a table is written in: instruments write UTF-8 or a code page, whose letters stand in headings
+    only; spreadsheets UTF-16 too."""
+    with open_ordinary(path) as raw:
+        told = raw.read(LEAST_TOLD)
+    return codec_of(told[: told.rfind(b"\n")] if len(told) == LEAST_TOLD else told)
 
 
 def load(path: Path, how: Understood | None = None, progress: Progress = go_on) -> list[Trace]:
@@ -141,7 +152,7 @@ def load(path: Path, how: Understood | None = None, progress: Progress = go_on) 
     how = how or understood(beginning(path), path.name)
     whole = max(1, path.stat().st_size)
     pieces: list[Floats] = []
-    with open_ordinary(path) as raw, io.TextIOWrapper(raw, "utf-8-sig", "replace", newline="") as file:
+    with open_ordinary(path) as raw, io.TextIOWrapper(raw, _codec(path), "replace", newline="") as file:
         _skip(file, how)
         while True:
             piece = _read(file, how, path.name)
