@@ -80,6 +80,17 @@ def test_code_pages_are_told_by_what_comes_out(encoding: str) -> None:
     assert decoded(text.encode(encoding)).text == text
 
 
+def test_what_stands_above_two_sides_names_the_sides_and_no_column() -> None:
+    rows = [f"pwm;D{k};{2 * k + 1};{2 * k + 2};A{k};adc" for k in range(6)]
+    text = "\n".join(
+        ["My post; made up;;;;", "The left side;;;The right side;;", "Does;Name;Pin;Pin;Name;Does", *rows]
+    )
+    found = load(text.encode())
+    assert found.headings == ("Does", "Name", "Pin") and [r[2] for r in found.rows] == [
+        str(k) for k in range(1, 13)
+    ]
+
+
 def test_a_line_end_inside_quotes_parts_words() -> None:
     assert load(b'Pin,Name\n1,"serial\ndata"\n2,"a ""b"""\n').rows == (("1", "serial data"), ("2", 'a "b"'))
 

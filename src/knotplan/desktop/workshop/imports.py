@@ -128,9 +128,11 @@ class TableDialog(QDialog):
             self.table = read.table(self.data, self.taken, self.name)
         except board_csv.TableError as error:
             self.why.setText("; ".join(": ".join(filter(None, pair)) for pair in error.errors[:3]))
+            self.why.show()
             self.box.button(QDialogButtonBox.StandardButton.Ok).setEnabled(False)
             return
         self.why.setText("")
+        self.why.hide()
         self.box.button(QDialogButtonBox.StandardButton.Ok).setEnabled(True)
         table = self.table
         self.head.setText(f"{table.name}: {counted(len(table.rows), 'pin')}. What does each column say?")

@@ -20,20 +20,19 @@ def guess(rows: Rows, known: frozenset[str]) -> tuple[int, int]:
     """(row of the headings from 1, how many rows they are): 0 where there are none. `known` are words that
     headings have."""
     wide = usual_width(rows)
-    first = next((k for k, row in enumerate(rows[:MOST_HEADS]) if _is_row(row, wide)), 0)
-    below = rows[first + 1 :]
-    if not below or not _is_heading(rows[first], below, known):
-        return (
-            (0, 1)
-            if first == 0
-            else (first, 1)
-            if _is_heading(rows[first - 1], rows[first:], known)
-            else (0, 1)
-        )
-    merged = first + 1 < len(rows) - 1 and _is_merged(rows[first]) and _is_heading(below[0], below[1:], known)
-    if first and not merged and _is_merged(rows[first - 1]) and sum(map(bool, rows[first - 1])) > 1:
-        return first, 2
-    return (first + 1, 2) if merged else (first + 1, 1)
+    at = next((k for k, row in enumerate(rows[:MOST_HEADS]) if _is_row(row, wide)), 0)
+    if not _is_heading(rows[at], rows[at + 1 :], known):
+        return (at, 1) if at and _is_heading(rows[at - 1], rows[at:], known) else (0, 1)
+    while at + 1 < min(len(rows) - 1, MOST_HEADS) and _goes_on(rows[at], rows[at + 1], rows[at + 2 :], known):
+        at += 1
+    several = at and _is_merged(rows[at - 1]) and sum(map(bool, rows[at - 1])) > 1
+    return (at, 2) if several else (at + 1, 1)
+
+
+def _goes_on(row: tuple[str, ...], following: tuple[str, ...], below: Rows, known: frozenset[str]) -> bool:
+    """The row below is a better heading: this one is merged, or a title."""
+    named = any(cell.casefold() in known for cell in following)
+    return _is_heading(following, below, known) and (named or _is_merged(row))
 
 
 def _is_row(row: tuple[str, ...], wide: int) -> bool:

@@ -55,6 +55,8 @@ def table(data: bytes, taken: Taken, name: str = "table") -> Table:
         why = f"is not {ENCODINGS.get(taken.encoding, taken.encoding)} text"
         raise TableError(name, [(f"byte {error.start}", why)]) from None
     rows = _rows(_text(text, name), taken.sign, name)
+    if taken.two_sided and taken.deep > 1:  # what stands above names the sides
+        taken = replace(taken, head=taken.head + 1, deep=1)
     headings, below = joined(_even(rows, taken, name), taken)
     if taken.two_sided and (paired := pairs(headings, below) or _mirrored(headings)):
         headings, below = unfolded(headings, below, paired)
