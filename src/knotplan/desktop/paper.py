@@ -2,17 +2,15 @@
 
 import os
 import re
+from collections.abc import Callable
 
-from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QPointF, QRectF, QSizeF, Qt
+from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import (
     QAbstractTextDocumentLayout,
     QColor,
     QImage,
-    QPageLayout,
-    QPageSize,
     QPainter,
     QPalette,
-    QPdfWriter,
     QTextDocument,
     QTextTable,
 )
@@ -23,6 +21,7 @@ from knotplan.core.drawing.palette import LIGHT
 from knotplan.core.drawing.shapes import Picture, text_width
 from knotplan.desktop import paper_steps
 from knotplan.desktop.paint import colour, fit_into, interface_font, paint
+from knotplan.desktop.pdf import pdf_bytes
 from knotplan.desktop.theme import load_fonts
 from knotplan.exchange.exports.chart import board_chart
 from knotplan.exchange.exports.export import Export, Printed
@@ -231,56 +230,32 @@ th {{ color: {LIGHT.faint}; text-align: left; font-weight: 400; }}
 
 
 def pdf(report: Report, scheme: str = "") -> bytes:
-    """The wiring sheet as PDF, A4 across, all of it vectors and text."""
+    """The wiring sheet as PDF, A4 across."""
     sheet = Sheet(report)
-    data = QByteArray()
-    buffer = QBuffer(data)
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    writer = QPdfWriter(buffer)
-    writer.setTitle(f"{report.circuit.plan.title} – wiring sheet")
-    writer.setCreator("Knot Plan")
-    writer.setPageLayout(
-        QPageLayout(
-            QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape, QMarginsF(0, 0, 0, 0)
-        )
-    )
-    writer.setResolution(288)
-    with QPainter(writer) as painter:
+
+    def pages(painter: QPainter, new_page: Callable[[], bool]) -> None:
         for number in range(sheet.all_pages()):
             if number:
-                writer.newPage()
-            painter.save()
-            painter.scale(4, 4)
+                new_page()
             sheet.paint_page(painter, number)
-            painter.restore()
-    buffer.close()
-    return bytes(data.data())
+
+    return pdf_bytes(f"{report.circuit.plan.title} – wiring sheet", pages, across=True, fine=FINE)
+
+
+FINE = 4
+"""dots of a point"""
 
 
 def picture_pdf(drawn: Picture, title: str) -> bytes:
-    """A picture as PDF on one page of A4, across or upright as it fits better; all of it vectors and text."""
-    data = QByteArray()
-    buffer = QBuffer(data)
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    writer = QPdfWriter(buffer)
-    writer.setTitle(title)
-    writer.setCreator("Knot Plan")
+    """A picture as PDF on one page of A4, across or upright as it fits better."""
     across = drawn.w > drawn.h
-    writer.setPageLayout(
-        QPageLayout(
-            QPageSize(QPageSize.PageSizeId.A4),
-            QPageLayout.Orientation.Landscape if across else QPageLayout.Orientation.Portrait,
-            QMarginsF(0, 0, 0, 0),
-        )
-    )
-    writer.setResolution(288)
-    with QPainter(writer) as painter:
-        painter.scale(4, 4)
-        w, h = (PAGE.width(), PAGE.height()) if across else (PAGE.height(), PAGE.width())
+    w, h = (PAGE.width(), PAGE.height()) if across else (PAGE.height(), PAGE.width())
+
+    def page(painter: QPainter, _: Callable[[], bool]) -> None:
         fit_into(painter, drawn, QRectF(10, 10, w - 20, h - 20))
         paint(painter, drawn.shapes, keep_text=True)
-    buffer.close()
-    return bytes(data.data())
+
+    return pdf_bytes(title, page, across=across, fine=FINE)
 
 
 def chart_pdf(report: Report, scheme: str = "") -> bytes:

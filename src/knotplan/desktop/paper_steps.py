@@ -1,11 +1,14 @@
 """The step sheet as PDF: A4 upright, no row parted between two pages, boxes and lines to write on."""
 
-from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
+from collections.abc import Callable
+
+from PySide6.QtCore import QRectF, QSizeF, Qt
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen
 
 from knotplan.core.check.report import Report
 from knotplan.core.drawing.palette import LIGHT
 from knotplan.desktop.paint import colour, interface_font
+from knotplan.desktop.pdf import pdf_bytes
 from knotplan.exchange.exports.export import Export
 from knotplan.exchange.exports.steps import Section, StepRow, sections, text
 
@@ -20,7 +23,7 @@ READS, EXPECTED = 96.0, 150.0
 class _Paper:
     """Where the next row comes on which page."""
 
-    def __init__(self, painter: QPainter, new_page, title: str):  # type: ignore[no-untyped-def]
+    def __init__(self, painter: QPainter, new_page: Callable[[], bool], title: str):
         self.painter, self._new_page, self.title = painter, new_page, title
         self.y, self.page = EDGE, 1
         self._foot()
@@ -104,25 +107,17 @@ def _high(text: str, size: int, bold: bool, wide: float) -> float:
 
 def pdf(report: Report, scheme: str = "") -> bytes:
     """The step sheet as PDF, all of it vectors and text."""
-    data = QByteArray()
-    buffer = QBuffer(data)
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    writer = QPdfWriter(buffer)
     title = report.circuit.plan.title
-    writer.setTitle(f"{title} – steps")
-    writer.setCreator("Knot Plan")
-    upright = QPageLayout.Orientation.Portrait
-    writer.setPageLayout(QPageLayout(QPageSize(QPageSize.PageSizeId.A4), upright, QMarginsF(0, 0, 0, 0)))
-    writer.setResolution(72)
-    with QPainter(writer) as painter:
-        paper = _Paper(painter, writer.newPage, title)
+
+    def pages(painter: QPainter, new_page: Callable[[], bool]) -> None:
+        paper = _Paper(painter, new_page, title)
         paper.line(title, TITLE, LIGHT.ink, bold=True, after=2)
         said = f"Steps from the plan to the bench, {report.circuit.board.title}. Tick each box."
         paper.line(said, TEXT, LIGHT.faint, bold=False, after=4)
         for section in sections(report):
             paper.section(section)
-    buffer.close()
-    return bytes(data.data())
+
+    return pdf_bytes(f"{title} – steps", pages, across=False)
 
 
 EXPORT = Export("steps-pdf", "Step sheet (PDF)", ".pdf", "the same steps on paper", pdf, text, "-steps")
