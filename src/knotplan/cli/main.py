@@ -39,6 +39,12 @@ def main() -> None:
     sys.exit(status)
 
 
+def window() -> None:
+    """The window alone, as a desktop starts it: on the plans that are named, or on what was open last."""
+    sys.argv[1:1] = ["open"]
+    main()
+
+
 def _status(words: list[str]) -> int | str | None:
     """Runs the command; its exit status."""
     try:

@@ -28,7 +28,9 @@ def open_window(plan: Path | None = None, demo: bool = False, clock: bool = Fals
         gc.enable()
         _stop(
             "knotplan: the window needs PySide6, which is missing or lacks something of the system: "
-            f"{error}\nEverything but the window, PDF and PNG works without it."
+            f"{error}\nInstall it with: pip install 'knotplan[desktop]'. Everything but the window, "
+            "PDF and PNG "
+            "works without it."
         )
     raise SystemExit(run(plan, demo, (lambda: print(time.monotonic(), flush=True)) if clock else None))
 
