@@ -210,7 +210,7 @@ def test_sheets_are_html_and_pictures_xml(report: Report) -> None:
 
 def test_lists_are_csv_without_formulas(report: Report) -> None:
     rows = list(csv.reader(io.StringIO(parts_csv(report), newline=""), strict=True))
-    assert {len(row) for row in rows} == {4}
+    assert {len(row) for row in rows} == {6}
     assert not [c for row in rows for c in row if c.startswith(("=", "+", "-", "@", "\t", "\r"))]
 
 

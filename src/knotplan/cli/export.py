@@ -28,7 +28,8 @@ PAINTED = ("png", "pdf", "chart-pdf", "steps-pdf")
     "kind",
     type=click.Choice([*(x.id for x in EXPORTS), *PAINTED]),
     help="sheet: HTML to wire from; c, cpp, python, shell, json, markdown: pin constants; devicetree, udev: "
-    "for a Linux board; netlist: what is joined; parts: CSV; svg, png, pdf: pictures; chart, chart-pdf: the "
+    "for a Linux board; netlist: what is joined; parts, parts-md, parts-html: to buy from; svg, png, "
+    "pdf: pictures; chart, chart-pdf: the "
     "board's pins; steps, steps-pdf: every step with its box.",
 )
 @click.option(

@@ -57,3 +57,16 @@ def c_string(text: str) -> str:
         for b in text.encode("utf-8", "replace")
     )
     return f'"{"".join(letters)}"'
+
+
+FORMULA = ("=", "+", "-", "@", "＝", "＋", "－", "＠")
+
+
+def tame(text: str) -> str:
+    """A cell that no spreadsheet takes for a formula.
+
+    >>> tame("=1+1"), tame("5 V brick")
+    ("'=1+1", '5 V brick')
+    """
+    text = one_line(text)
+    return f"'{text}" if text.startswith(FORMULA) else text

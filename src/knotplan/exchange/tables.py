@@ -5,8 +5,7 @@ import io
 import re
 from collections.abc import Iterable, Sequence
 
-from knotplan.exchange.exports.parts_list import tame
-from knotplan.exchange.plain_text import one_line
+from knotplan.exchange.plain_text import one_line, tame
 
 SIGNED = re.compile(r"[-+]\d+(\.\d+)?( – [-+]?\d+(\.\d+)?)? [a-zA-ZΩ°µ%²]+")
 """a quantity with a sign, or a range of it: nothing in it can be reckoned"""

@@ -83,6 +83,15 @@ ASSUMPTIONS: tuple[Assumption, ...] = (
         "E12 10 %, E24 5 %, E96 1 %",
     ),
     Assumption(
+        "spare",
+        "Spare small components and cords",
+        "%",
+        0.1,
+        0.0,
+        2.0,
+        "small things get lost, bent and burnt; the list to buy from has so many more of them",
+    ),
+    Assumption(
         "resistor_load",
         "Share of a resistor's rating",
         "%",

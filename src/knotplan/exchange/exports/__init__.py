@@ -27,7 +27,7 @@ EXPORTS: tuple[Export, ...] = (
     devicetree.EXPORT,
     udev.EXPORT,
     netlist.EXPORT,
-    parts_list.EXPORT,
+    *parts_list.EXPORTS,
     waves.DUMP_EXPORT,
     waves.PICTURE_EXPORT,
     picture.EXPORT,

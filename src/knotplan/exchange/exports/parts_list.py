@@ -1,136 +1,93 @@
-"""The list to buy from, as CSV (RFC 4180)."""
+"""The list to buy from: CSV (RFC 4180), Markdown, and HTML with boxes to tick."""
 
 import csv
 import io
-from collections.abc import Iterator
-
-from msgspec import Struct
 
 from knotplan.core.check.report import Report
-from knotplan.core.circuit.copper import cord_of
-from knotplan.core.circuit.cords import colour_of
-from knotplan.core.plan.beads import (
-    Bead,
-    Capacitor,
-    Clamp,
-    Diode,
-    Fuse,
-    LevelShifter,
-    PullDown,
-    PullUp,
-    SeriesResistor,
-    Zener,
-)
-from knotplan.core.quantity.series import bands_words
-from knotplan.core.quantity.written import code, farad_code, show
+from knotplan.core.quantity.written import counted, show
+from knotplan.core.text.shopping.line import GROUPS, Pack
+from knotplan.core.text.shopping.shopping import shopping
+from knotplan.exchange.exports.constant_template import markdown_text
 from knotplan.exchange.exports.export import text_export
-from knotplan.exchange.plain_text import one_line
+from knotplan.exchange.exports.sheet import rendered
+from knotplan.exchange.plain_text import tame
 
-FORMULA = ("=", "+", "-", "@", "＝", "＋", "－", "＠")
-
-
-def tame(text: str) -> str:
-    """A cell that no spreadsheet takes for a formula.
-
-    >>> tame("=1+1"), tame("5 V brick")
-    ("'=1+1", '5 V brick')
-    """
-    text = one_line(text)
-    return f"'{text}" if text.startswith(FORMULA) else text
-
-
-class ShoppingLine(Struct, frozen=True):
-    """One kind of thing to buy or take from the drawer."""
-
-    count: int
-    what: str
-    details: str
-    users: str
-    """the parts or ties that it is for"""
-
-
-def lines(report: Report) -> list[ShoppingLine]:
-    """Everything to buy: the board, the parts, the beads, the cords, equal things counted together."""
-    things = [*_parts(report), *_beads(report), *_cords(report)]
-    users: dict[tuple[str, str], list[str]] = {}
-    for what, details, user in things:
-        users.setdefault((what, details), []).append(user)
-    return [
-        ShoppingLine(len(who), what, details, ", ".join(filter(None, who)))
-        for (what, details), who in users.items()
-    ]
-
-
-def _parts(report: Report) -> Iterator[tuple[str, str, str]]:
-    c = report.circuit
-    yield c.board.title, c.board.summary, ""
-    for part_id, part in c.parts.items():
-        chosen = c.placed[part_id].params
-        values = [(p, chosen.get(n, p.default)) for n, p in part.params.items() if p.bought]
-        details = "; ".join(
-            f"{p.title.lower()}: {v if isinstance(v, str) else show(v, p.unit)}" for p, v in values
-        )
-        yield part.summary[0].upper() + part.summary[1:], details, c.placed[part_id].name
-
-
-def _beads(report: Report) -> Iterator[tuple[str, str, str]]:
-    c = report.circuit
-    for tie in c.plan.ties:
-        for bead in tie.beads:
-            yield *_bought(bead), c.titles.signal(tie)
-
-
-def _bought(bead: Bead) -> tuple[str, str]:
-    """(what, details) of a bead in a shop."""
-    match bead:
-        case Capacitor(farad=farad, volts=volts):
-            return f"Capacitor {show(farad, 'F')}", f"{farad_code(farad)}, at least {volts:g} V"
-        case Diode(style=style):
-            return "Diode", f"{style}, 1 A"
-        case Clamp():
-            return "Diode", "silicon, 1 A, to catch a coil's kick"
-        case Zener(volts=volts):
-            return "Zener diode", f"{show(volts, 'V')}, 0.5 W"
-        case Fuse(amps=amps):
-            return f"Fuse {show(amps, 'A')}", "with a holder for the cord"
-        case LevelShifter(style=style):
-            return (
-                "Level shifter",
-                "one channel, transistor with two pull-ups" if style == "mosfet" else "one channel, buffer",
-            )
-        case SeriesResistor() | PullUp() | PullDown():
-            rating = f", {show(bead.rating_w, 'W')}" if isinstance(bead, SeriesResistor) else ""
-            mark = (
-                f"{code(bead.ohm)}, {bead.tolerance * 100:g}%{rating}, bands "
-                f"{bands_words(bead.ohm, bead.tolerance)}"
-            )
-            return f"Resistor {show(bead.ohm, 'Ω')}", mark
-
-
-def _cords(report: Report) -> Iterator[tuple[str, str, str]]:
-    """What is plugged onto a pin or joins two leads; a supply's plug brings its own cable."""
-    c = report.circuit
-    for tie in c.plan.ties:
-        if not c.contacts.is_socket(tie.to):
-            cord = cord_of(c, tie)
-            yield cord.what, f"{colour_of(c, tie)}, {cord.words}", ""
+HEADS = ("count", "buy", "part", "details", "for", "group")
 
 
 def parts_csv(report: Report) -> str:
-    """The parts list as CSV with a heading."""
+    """The list as CSV with a heading."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
-    writer.writerow(["count", "part", "details", "for"])
-    for line in lines(report):
-        writer.writerow([line.count, tame(line.what), tame(line.details), tame(line.users)])
+    writer.writerow(HEADS)
+    found = shopping(report.circuit)
+    for x in found.lines:
+        writer.writerow([x.count, x.buy, tame(x.what), tame(x.details), tame(x.users), x.group])
+    if found.pack is not None:
+        writer.writerow([0, 0, tame(_pack_title(found.pack)), tame(_instead(found.pack)), "", GROUPS[2]])
     return out.getvalue()
 
 
-EXPORT = text_export(
-    "parts",
-    "Parts list (CSV)",
-    ".csv",
-    "what to buy or take from the drawer",
-    lambda report, _: parts_csv(report),
-    "-parts",
+def _pack_title(pack: Pack) -> str:
+    return f"Resistor pack, {pack.series}"
+
+
+def _instead(pack: Pack) -> str:
+    """What a pack stands for."""
+    return (
+        f"{show(pack.tolerance, '%')}, at least {pack.each} of each: instead of the "
+        f"{counted(pack.values, 'value')} above"
+    )
+
+
+def parts_markdown(report: Report, scheme: str = "") -> str:
+    """The list as tables of Markdown, one for each group, with boxes to tick."""
+    c, found = report.circuit, shopping(report.circuit)
+    lines = [f"# {markdown_text(c.plan.title)}: parts", ""]
+    for group in GROUPS:
+        rows = [x for x in found.lines if x.group == group]
+        if not rows:
+            continue
+        lines += [f"## {group.capitalize()}", "", "| | buy | part | details | for |", "|---|---|---|---|---|"]
+        for x in rows:
+            cells = (f"{x.buy}", x.what, x.details, x.users)
+            lines.append(f"| ☐ | {' | '.join(markdown_text(cell) for cell in cells)} |")
+        if found.pack is not None and group == GROUPS[2]:
+            lines += [
+                "",
+                f"Or {markdown_text(_pack_title(found.pack))}: {markdown_text(_instead(found.pack))}.",
+            ]
+        lines.append("")
+    lines.append(f"{show(found.spare, '%')} spare of small components and cords.")
+    return "\n".join(lines) + "\n"
+
+
+def parts_html(report: Report, scheme: str = "") -> str:
+    """The list as a page that stands alone."""
+    found = shopping(report.circuit)
+    groups = [(g, [x for x in found.lines if x.group == g]) for g in GROUPS]
+    pack = f"Or {_pack_title(found.pack)}: {_instead(found.pack)}." if found.pack is not None else ""
+    return rendered(
+        "parts.html",
+        report,
+        groups=[(g, rows) for g, rows in groups if rows],
+        pack=pack,
+        small=GROUPS[2],
+        spare=show(found.spare, "%"),
+    )
+
+
+EXPORTS = (
+    text_export(
+        "parts",
+        "Parts list (CSV)",
+        ".csv",
+        "what to buy or take from the drawer, with lengths to cut",
+        lambda report, _: parts_csv(report),
+        "-parts",
+    ),
+    text_export("parts-md", "Parts list (Markdown)", ".md", "the same as tables", parts_markdown, "-parts"),
+    text_export(
+        "parts-html", "Parts list (HTML)", ".html", "the same with boxes to tick", parts_html, "-parts"
+    ),
 )
