@@ -24,7 +24,7 @@ def test_a_page_has_no_fault_that_a_formatter_finds(name: str) -> None:
     assert checked.returncode == 0 and checked.stdout == "", checked.stdout
     if shutil.which("groff"):
         formatted = subprocess.run(
-            ["groff", "-man", "-ww", "-Kutf8", "-Tutf8"],
+            ["groff", "-man", "-ww", "-Wbreak", "-Kutf8", "-Tutf8"],
             input=PAGES[name],
             capture_output=True,
             text=True,

@@ -26,6 +26,7 @@ COMMANDS = {
     "completion": "Completion of words for bash, zsh or fish.",
     "catalog": "Boards and parts that the program knows.",
     "schema": "Print the JSON Schema of plans, boards or parts.",
+    "desktop": "Menu, icon, kind of file, manual pages and completion; or away with them.",
     "open": "Open the window, on a plan if given.",
 }
 """what the list of commands says of each, so that nothing is imported for it; each is a module

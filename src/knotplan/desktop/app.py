@@ -32,7 +32,7 @@ def application() -> QApplication:
     app = QApplication([*sys.argv[:1], "-style", "Fusion"])
     app.setApplicationName("knotplan")
     app.setApplicationDisplayName("Knot Plan")
-    app.setDesktopFileName("knotplan")
+    app.setDesktopFileName("example.knotplan.knotplan")  # integration/files.py
     theme.keep_calm(app)
     theme.load_fonts()
     garbage.keep_to_this_thread()

@@ -31,6 +31,8 @@ from knotplan.exchange.exports.export import CannotExportError, Export, Preview,
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.on_disk import Written
 
+TAB = 4
+"""letters that a tabulator takes"""
 MOST_SHOWN = 200_000
 """letters of a file that are shown"""
 
@@ -95,6 +97,7 @@ class HandOver(Page):
         self.text.setReadOnly(True)
         self.text.setAccessibleName("The file as text")
         self.text.setStyleSheet("font-family: 'DejaVu Sans Mono', monospace; font-size: 12px;")
+        self.text.setTabStopDistance(TAB * self.text.fontMetrics().horizontalAdvance(" "))
         self.text.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self.pages = PagesView()
         self.stack.addWidget(self.text)

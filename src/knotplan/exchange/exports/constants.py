@@ -280,7 +280,7 @@ EXPORTS = (
     _export("c", "Pin constants (C header)", "c.h.j2", ROLES),
     _export("cpp", "Pin constants (C++ constexpr)", "cpp.hpp.j2", "the same, typed, in a namespace"),
     _export("python", "Pin constants (Python)", "python.py.j2", ROLES),
-    _export("shell", "Pin constants (shell)", "shell.sh.j2", "variables for scripts of any POSIX shell"),
+    _export("shell", "Pin constants (shell)", "shell.sh.j2", "variables for any shell"),
     _export("json", "Pin constants (JSON)", "json.json.j2", "plain, for programs that read files", "-pins"),
     _export(
         "markdown", "Pin constants (Markdown)", "markdown.md.j2", "a table for a project's pages", "-pins"

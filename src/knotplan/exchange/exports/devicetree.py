@@ -103,7 +103,7 @@ EXPORT = text_export(
     "devicetree",
     "Devicetree overlay",
     ".dts",
-    "the plan for the kernel of a Linux board: lights, keys, fans, buses and their pins",
+    "for a Linux board: lights, keys, fans, buses, settings of pins",
     source,
     "-overlay",
 )

@@ -241,7 +241,7 @@ EXPORT = text_export(
     "netlist",
     "Netlist (JSON)",
     ".json",
-    "components, pins and what is joined, for other programs",
+    "components, pins, what is joined",
     text,
     "-netlist",
 )

@@ -82,7 +82,7 @@ EXPORTS = (
         "parts",
         "Parts list (CSV)",
         ".csv",
-        "what to buy or take from the drawer, with lengths to cut",
+        "what to buy or take from the drawer",
         lambda report, _: parts_csv(report),
         "-parts",
     ),

@@ -61,7 +61,7 @@ EXPORT = text_export(
     "udev",
     "Device permissions (udev rules)",
     ".rules",
-    "who may use the lines and buses of a Linux board, with the commands for groups",
+    "who may use the lines and buses of a Linux board",
     rules,
     "-permissions",
 )
