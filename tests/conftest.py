@@ -22,6 +22,7 @@ from knotplan.core.check.report import Report
 from knotplan.core.plan import edits
 from knotplan.core.plan.beads import Bead
 from knotplan.core.plan.document import Plan
+from knotplan.exchange.exports.constants import EXPORTS
 
 TORTURE = int(os.environ.get("KNOT_TORTURE", "0"))
 """how many times as long random tests run; 0 for every day, when they run the same each time"""
@@ -121,3 +122,17 @@ def _no_stray_log_records(request: pytest.FixtureRequest, caplog: pytest.LogCapt
     assert not meant or said, "nothing was logged"
     stray = [text for text in said if not meant or meant.args[0] not in text]
     assert not stray, stray
+
+
+def c_header(report: Report, scheme: str = "") -> str:
+    """The constants of a plan in C."""
+    return _constants("c", report, scheme)
+
+
+def python_module(report: Report, scheme: str = "") -> str:
+    """The constants of a plan in Python."""
+    return _constants("python", report, scheme)
+
+
+def _constants(kind: str, report: Report, scheme: str) -> str:
+    return next(x for x in EXPORTS if x.id == kind).make(report, scheme).decode("utf-8")

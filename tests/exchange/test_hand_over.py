@@ -16,10 +16,10 @@ from knotplan.catalog.load import shipped
 from knotplan.core.plan import edits
 from knotplan.examples import example
 from knotplan.exchange.answers.check import answer
-from knotplan.exchange.exports import constants, parts_list, sheet
+from knotplan.exchange.exports import parts_list, sheet
 from knotplan.exchange.exports.export import SchemeError
 from knotplan.exchange.exports.sheet import html
-from tests.conftest import lay, look_at
+from tests.conftest import c_header, lay, look_at, python_module
 
 REPORT = look_at(example("harbour-light", shipped()))
 
@@ -32,15 +32,15 @@ def module(text: str) -> dict[str, object]:
 
 
 def test_python_constants_by_chip_line_and_position() -> None:
-    chip = module(constants.python_module(REPORT))
+    chip = module(python_module(REPORT))
     assert chip["LAMP"] == 22 and chip["FLAG"] == 3 and chip["HORN"] == 11
-    assert module(constants.python_module(REPORT, "position"))["LAMP"] == 7
-    assert module(constants.python_module(REPORT, "kernel"))["LAMP"] == 62
+    assert module(python_module(REPORT, "position"))["LAMP"] == 7
+    assert module(python_module(REPORT, "kernel"))["LAMP"] == 62
     assert chip["__all__"] == [n for n in chip if n != "__all__"]
 
 
 def test_c_header_defines_each_role_once() -> None:
-    text, _, numbers = constants.c_header(REPORT).partition("/* numbers of parts, buses and timers */")
+    text, _, numbers = c_header(REPORT).partition("/* numbers of parts, buses and timers */")
     assert (
         "#define AIR_ADDRESS 0x49 " in numbers
         and "static const long FLAG_PULSE_US[2] = {600, 2300};" in numbers
@@ -56,7 +56,7 @@ def test_the_header_is_c_that_a_compiler_takes(tmp_path) -> None:
     compiler = shutil.which("cc") or shutil.which("gcc")
     if compiler is None:
         pytest.skip("no C compiler here")
-    (tmp_path / "pins.h").write_text(constants.c_header(REPORT), "utf-8")
+    (tmp_path / "pins.h").write_text(c_header(REPORT), "utf-8")
     (tmp_path / "main.c").write_text(
         '#include "pins.h"\nint main(void) { return (int)(LENS_SEQUENCE[0][0] + LAMP_STEPS[1] + '
         "FLAG_PULSE_US[0]) * 0 + AIR_ADDRESS; }\n",
@@ -72,7 +72,7 @@ def test_the_header_is_c_that_a_compiler_takes(tmp_path) -> None:
 def test_numbers_have_names_of_their_own() -> None:
     """A tie that the maker calls AIR_ADDRESS keeps the name; the number gets another one."""
     plan = edits.set_role(REPORT.circuit.plan, "door.contact", "air_address")
-    found = module(constants.python_module(look_at(plan)))
+    found = module(python_module(look_at(plan)))
     assert (
         found["AIR_ADDRESS"] == 6 and found["AIR_ADDRESS_2"] == 0x49 and found["LENS_STEPS_PER_TURN"] == 2038
     )
@@ -81,16 +81,16 @@ def test_numbers_have_names_of_their_own() -> None:
 
 def test_names_that_are_no_numbers_stay_names() -> None:
     plan = lay("clove-22", {"lamp": "led", "dial": "knob"}, {"lamp.anode": "e5", "dial.wiper": "w7"})
-    assert "PA3" in constants.c_header(look_at(plan), "port")
-    assert module(constants.python_module(look_at(plan), "printed"))["DIAL_WIPER"] == "A3"
-    assert module(constants.python_module(look_at(plan), "index"))["DIAL_WIPER"] == 18
+    assert "PA3" in c_header(look_at(plan), "port")
+    assert module(python_module(look_at(plan), "printed"))["DIAL_WIPER"] == "A3"
+    assert module(python_module(look_at(plan), "index"))["DIAL_WIPER"] == 18
 
 
 def test_a_scheme_that_lacks_pins_or_is_none_is_refused() -> None:
     with pytest.raises(SchemeError, match=r"no name for .*L9 \(pos 11\)"):
-        constants.c_header(REPORT, "function")
+        c_header(REPORT, "function")
     with pytest.raises(SchemeError, match="it has position"):
-        constants.c_header(REPORT, "nonsense")
+        c_header(REPORT, "nonsense")
 
 
 NASTY = '*/ #error "x" <script>alert(1)</script>\n=cmd()'
@@ -100,9 +100,9 @@ def test_hostile_names_stay_text_everywhere() -> None:
     plan = lay("bowline-40", {"lamp": "led"}, {"lamp.anode": "p11"})
     plan = edits.retitle(edits.rename_part(plan, "lamp", NASTY), NASTY)
     report = look_at(plan)
-    code = re.sub(r"/\*.*?\*/", "", constants.c_header(report), flags=re.S)
+    code = re.sub(r"/\*.*?\*/", "", c_header(report), flags=re.S)
     assert all(line.startswith(("#define", "#ifndef", "#endif")) for line in code.split("\n") if line.strip())
-    assert module(constants.python_module(report))
+    assert module(python_module(report))
     assert "<script>" not in sheet.html(report)
     ET.fromstring(sheet.picture_svg(report))
 
@@ -200,10 +200,10 @@ def test_report_for_programs_has_the_promised_keys() -> None:
 def test_what_converters_read_is_reckoned_back_beside_the_constants() -> None:
     """The numbers are the value finder's own; nothing of it can end its comment."""
     report = look_at(example("seed-drawers", shipped()))
-    for text in (constants.c_header(report), constants.python_module(report)):
+    for text in (c_header(report), python_module(report)):
         assert "DUSK_ONE_END: q = " in text or "DUSK: q = " in text
         assert "1 / (1 / 363.15 + ln(r / 1000) / 3848.73) - 273.15" in text
-    module(constants.python_module(report))
+    module(python_module(report))
 
 
 def test_the_sheet_says_which_address_wants_which_pads_and_who_may_use_the_bus() -> None:

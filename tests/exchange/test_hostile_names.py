@@ -27,7 +27,7 @@ from knotplan.core.plan.edits.changed import EditError
 from knotplan.core.plan.ids import slug
 from knotplan.examples import SCENES, example
 from knotplan.exchange.answers.check import answer
-from knotplan.exchange.exports import EXPORTS, constants
+from knotplan.exchange.exports import EXPORTS
 from knotplan.exchange.exports.chart import chart_svg
 from knotplan.exchange.exports.export import SchemeError, file_name
 from knotplan.exchange.exports.parts_list import parts_csv
@@ -35,7 +35,7 @@ from knotplan.exchange.exports.picture import picture_svg
 from knotplan.exchange.exports.sheet import html
 from knotplan.exchange.exports.waves import whole_dump, whole_svg
 from knotplan.exchange.plan_file import dumps, loads, schema
-from tests.conftest import look_at
+from tests.conftest import c_header, look_at, python_module
 
 HOSTILE = (
     "a\"b'c",
@@ -135,7 +135,7 @@ def test_headers_are_taken_by_strict_compilers(
         pytest.skip(f"no {compiler[0]} here")
     for scheme in report.circuit.board.schemes:
         try:
-            text = constants.c_header(report, scheme)
+            text = c_header(report, scheme)
         except SchemeError as error:
             assert str(error)
             continue
@@ -157,7 +157,7 @@ def test_modules_are_python_and_typed(tmp_path: Path) -> None:
     for k, report in enumerate([*REPORTS, *OURS]):
         for scheme in report.circuit.board.schemes:
             try:
-                text = constants.python_module(report, scheme)
+                text = python_module(report, scheme)
             except SchemeError:
                 continue
             (tmp_path / f"pins_{k}_{scheme}.py").write_text(text, "utf-8")
@@ -245,7 +245,7 @@ def test_roles_that_are_one_in_a_program_are_told_both() -> None:
         replace(t, role={"lamp.anode": "a b", "flag.signal": "a-b"}.get(t.id, "")) for t in plan.ties
     )
     with pytest.raises(SchemeError, match="'a b' and 'a-b' are both A_B"):
-        constants.c_header(look_at(replace(plan, ties=ties)))
+        c_header(look_at(replace(plan, ties=ties)))
 
 
 def test_a_made_up_name_never_takes_one_that_the_maker_gave() -> None:
@@ -254,7 +254,7 @@ def test_a_made_up_name_never_takes_one_that_the_maker_gave() -> None:
     for lead, pin in (("lamp.anode", "p11"), ("lamp-2.anode", "p13"), ("door.contact", "p15")):
         plan = edits.tie(plan, lead, f"board.{pin}")
     plan = edits.set_role(plan, "door.contact", "lamp_anode_2")
-    found = dict(re.findall(r"^#define (\w+) +(\S+)", constants.c_header(look_at(plan)), re.M))
+    found = dict(re.findall(r"^#define (\w+) +(\S+)", c_header(look_at(plan)), re.M))
     assert sorted(n for n in found if n.startswith("LAMP_ANODE")) == [
         "LAMP_ANODE",
         "LAMP_ANODE_2",
@@ -271,5 +271,5 @@ def test_names_of_pins_that_are_no_words_are_strings() -> None:
     }
     own: Board = replace(board, id="mine", pins=pins)
     plan = edits.tie(edits.add_part(Plan("mine", carried=own), "led", "Lamp"), "lamp.anode", "board.e5")
-    assert '#define LAMP_ANODE "H.e5"' in constants.c_header(look_at(plan), "printed")
-    assert "LAMP_ANODE = 'H.e5'" in constants.python_module(look_at(plan), "printed")
+    assert '#define LAMP_ANODE "H.e5"' in c_header(look_at(plan), "printed")
+    assert "LAMP_ANODE = 'H.e5'" in python_module(look_at(plan), "printed")

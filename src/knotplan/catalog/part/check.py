@@ -69,7 +69,14 @@ def faults(part: Part) -> list[tuple[str, str]]:
     if len(part.leads) > MOST_LEADS:
         return [("leads", f"{len(part.leads)} are more than any part has ({MOST_LEADS})")]
     numbers = list(islice(no_quantities(msgspec.to_builtins(part), ""), MOST_FAULTS))
-    return numbers or [*_leads(part), *_elements(part), *_nodes(part), *_source(part), *_facts(part)]
+    return numbers or [
+        *_compatible(part),
+        *_leads(part),
+        *_elements(part),
+        *_nodes(part),
+        *_source(part),
+        *_facts(part),
+    ]
 
 
 def _no_lead(part: Part, name: str) -> str | None:

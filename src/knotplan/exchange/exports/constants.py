@@ -252,16 +252,6 @@ def listed_value(value: Value) -> NumberValue:
     return [list(row) if isinstance(row, tuple) else row for row in value]
 
 
-def c_header(report: Report, scheme: str = "") -> str:
-    """The constants as a C header; names that are no numbers become the name itself."""
-    return written("c.h.j2", gathered(report, scheme))
-
-
-def python_module(report: Report, scheme: str = "") -> str:
-    """The constants as a Python module: numbers as int, other names as str."""
-    return written("python.py.j2", gathered(report, scheme))
-
-
 def _export(id: str, title: str, template: str, what: str, tail: str = "_pins") -> Export:
     suffix = "." + template.removesuffix(".j2").rpartition(".")[2]
     return text_export(
