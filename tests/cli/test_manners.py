@@ -47,6 +47,7 @@ def bench(tmp_path_factory: pytest.TempPathFactory) -> Path:
         path.write_bytes(DEMO.read_bytes())
     (folder / "src").mkdir()
     (folder / "pins.txt").write_text("L12 SDA1\n")
+    (folder / "pins.rs.j2").write_text("{% for p in pins %}{{ p.name }}\n{% endfor %}")
     (folder / "mine.toml").write_bytes(shipped().path_of("toggle").read_bytes())
     for file, words in (
         ("scan.txt", ["practice", "lamp.knot.json", "--scan"]),
@@ -133,7 +134,7 @@ def test_a_pipe_is_written_into(tmp_path: Path) -> None:
     os.mkfifo(pipe)
     with subprocess.Popen(["cat", str(pipe)], stdout=subprocess.PIPE) as reader:
         assert run("export", str(DEMO), "--as", "parts", "-o", str(pipe)).returncode == 0
-        assert reader.communicate()[0].startswith(b"count,part") and stat.S_ISFIFO(pipe.stat().st_mode)
+        assert reader.communicate()[0].startswith(b"count,buy") and stat.S_ISFIFO(pipe.stat().st_mode)
 
 
 def test_standard_output_by_its_other_names_goes_on_where_it_is(tmp_path: Path) -> None:
@@ -141,7 +142,7 @@ def test_standard_output_by_its_other_names_goes_on_where_it_is(tmp_path: Path) 
     out.write_text("kept\n")
     line = f"{' '.join(KNOTPLAN)} export {DEMO} --as parts -o /dev/stdout >> {out}"
     subprocess.run(["bash", "-c", line], check=True, stderr=subprocess.PIPE)
-    assert out.read_text().startswith("kept\ncount,part")
+    assert out.read_text().startswith("kept\ncount,buy")
     to_minus = run("export", str(DEMO), "--as", "parts", "-o", "-")
     assert out.read_bytes() == b"kept\n" + to_minus.stdout and to_minus.stderr == b""
 
@@ -230,6 +231,19 @@ def test_colours_are_for_terminals_and_as_asked() -> None:
     assert b"\x1b" not in run("check", DRAFT).stdout
     assert b"\x1b[31m" in run("check", "--color", "always", DRAFT).stdout
     assert b"\x1b[31m" in run("--color", "always", "check", DRAFT).stdout
+
+
+@pytest.mark.parametrize("form", ["text", "json", "sarif", "junit"])
+def test_no_colour_gets_into_a_file_unasked(tmp_path: Path, form: str) -> None:
+    out = tmp_path / "out"
+    _on_terminal(["check", DRAFT, "--format", form, "-o", str(out)])
+    assert out.stat().st_size and b"\x1b" not in out.read_bytes()
+    piped = run("check", DRAFT, "--format", form, "-o", "-").stdout
+    assert piped == out.read_bytes() == run("check", DRAFT, "--format", form).stdout
+    if form == "text":
+        assert "\x1b[31m" in _on_terminal(["check", DRAFT, "-o", "-"])
+        run("check", DRAFT, "-o", str(out), "--color", "always")
+        assert b"\x1b[31m" in out.read_bytes()
 
 
 def test_quiet_says_what_is_at_stop_and_verbose_where_figures_come_from() -> None:
@@ -327,6 +341,20 @@ def test_words_are_completed(tmp_path: Path) -> None:
     assert _completed("timing", "lamp.knot.json", "--part", "le", cwd=tmp_path) == ["lens", "lens-driver"]
     assert "lamp.anode" in _completed("suggest", "lamp.knot.json", "--lead", "lamp", cwd=tmp_path)
     assert _completed("check", "--format", "s") == ["sarif"]
+
+
+def test_completion_reads_no_stream() -> None:
+    """The shell's own input is not ours: a begun command line may have a "-" in it."""
+    environment = os.environ | {
+        "_KNOTPLAN_COMPLETE": "bash_complete",
+        "COMP_WORDS": "knotplan check - --form",
+        "COMP_CWORD": "3",
+    }
+    with subprocess.Popen(
+        KNOTPLAN, env=environment, stdin=subprocess.PIPE, stdout=subprocess.PIPE
+    ) as process:
+        assert process.stdout.read() == b"plain,--format\n", "while nothing comes over its input"
+        process.stdin.close()
 
 
 @pytest.mark.parametrize(("shell", "check"), [("bash", "-n"), ("zsh", "-n"), ("fish", "--no-execute")])

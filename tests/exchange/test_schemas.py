@@ -8,10 +8,13 @@ from typing import Any
 
 import jsonschema
 import pytest
+from click.testing import CliRunner
 from hypothesis import given
 from hypothesis import strategies as st
 
 from knotplan.catalog.load import Catalog, shipped
+from knotplan.cli.commands import cli
+from knotplan.examples import HERE
 from knotplan.exchange import board_file, part_file, plan_file
 from knotplan.exchange.answers.published import ANSWERS
 from knotplan.exchange.answers.published import schema as answer_schema
@@ -101,14 +104,59 @@ def test_a_file_may_name_its_schema_and_keeps_it_when_it_is_written_again(tmp_pa
 
 def test_a_byte_order_mark_is_no_mistake(tmp_path: Path) -> None:
     plan = tmp_path / "p.knot.json"
-    from knotplan.examples import HERE
-
     plan.write_bytes(b"\xef\xbb\xbf" + (HERE / "badge-wall.knot.json").read_bytes())
     assert plan_file.load(plan, shipped()).parts
     board, part = tmp_path / "b.toml", tmp_path / "q.toml"
     board.write_bytes(b"\xef\xbb\xbf" + shipped().path_of("toggle").read_bytes())
     part.write_bytes(b"\xef\xbb\xbf" + shipped().part_path("led").read_bytes())
     assert board_file.load(board).pins and part_file.load(part).make({}).leads
+
+
+# --- answers of commands: as they are published, whichever command and scene
+
+DEMO = str(HERE / "harbour-light-draft.knot.json")
+JSON_COMMANDS = {
+    "check": [["check", DEMO], ["check", DEMO, DEMO], ["check", str(HERE / "kite-winder.knot.json")]],
+    "names": [["names", "bowline-40", "12"], ["names", "bowline-40", "SDA9"], ["names", "carrick-72"]],
+    "value": [["value", "led", "--supply", "5", "--forward", "2", "--current", "10m"], ["value", "pull"]],
+    "power": [["power", DEMO], ["power", str(HERE / "seed-drawers.knot.json")]],
+    "buses": [["buses", DEMO], ["buses", DEMO, "--assign"], ["buses", str(HERE / "mist-bench.knot.json")]],
+    "timing": [["timing", DEMO], ["timing", DEMO, "--part", "lens"]],
+    "wire": [["wire", DEMO], ["wire", DEMO, "--slips"]],
+    "measure": [["measure", DEMO], ["measure", DEMO, "--not-working", "lamp"]],
+    "compare": [["compare", DEMO, "--scan", "SCAN"], ["compare", DEMO, "--capture", "WAVES"]],
+    "suggest": [["suggest", DEMO, "--anew", "--quick"], ["suggest", DEMO, "--quick"]],
+    "catalog": [["catalog", "list"], ["catalog", "show", "bowline-40"], ["catalog", "show", "relay-module"]],
+}
+
+
+@pytest.fixture(scope="module")
+def bench_files(tmp_path_factory: pytest.TempPathFactory) -> dict[str, str]:
+    """What a bench says, for comparing."""
+    folder, found = tmp_path_factory.mktemp("bench"), {}
+    for name, words in (("SCAN", ["--scan"]), ("WAVES", ["--capture", "--seconds", "0.1"])):
+        said = CliRunner().invoke(cli, ["practice", DEMO, *words]).stdout
+        path = folder / ("scan.txt" if name == "SCAN" else "waves.vcd")
+        path.write_text(said)
+        found[name] = str(path)
+    return found
+
+
+@pytest.mark.slow
+@pytest.mark.parametrize("name", ANSWERS)
+def test_what_a_command_prints_is_as_its_schema_says(name: str, bench_files: dict[str, str]) -> None:
+    """Strictly: no key that the schema has not."""
+    schema = copy.deepcopy(ALL[name])
+    for definition in schema["$defs"].values():
+        if definition.get("type") == "object" and "properties" in definition:
+            definition["additionalProperties"] = False
+    validator = jsonschema.Draft202012Validator(schema)
+    for words in JSON_COMMANDS[name]:
+        done = CliRunner().invoke(cli, [*(bench_files.get(w, w) for w in words), "--format", "json"])
+        assert (done.exit_code < 5 and done.exception is None) or isinstance(done.exception, SystemExit), (
+            done.output
+        )
+        validator.validate(json.loads(done.stdout))
 
 
 # --- answers of commands: keys stay ----------------------------------------------------------------------

@@ -11,7 +11,7 @@ from knotplan.catalog.part.needs import words
 from knotplan.cli import manners
 from knotplan.cli.columns import print_table
 from knotplan.cli.common import format_option, print_json, stop
-from knotplan.cli.streams import InFile, output_option, shown, write
+from knotplan.cli.streams import STANDARD_OUTPUT, InFile, output_option, shown, write
 from knotplan.cli.words import BOARD, ENTRY
 from knotplan.core.quantity.written import show
 from knotplan.exchange.answers.catalog import CatalogAnswer, EntryAnswer
@@ -119,7 +119,7 @@ def chart(board: str, output: Path, schemes: str) -> None:
             f"{', '.join(circuit.board.schemes)}",
             2,
         )
-    suffix = CHARTS[0] if str(output) == "-" else output.suffix
+    suffix = CHARTS[0] if output == STANDARD_OUTPUT else output.suffix
     if suffix not in CHARTS:
         stop(f"knotplan: {output}: a chart is written as {', '.join(CHARTS)}", 2)
     write(output, _chart(circuit, wanted, suffix))

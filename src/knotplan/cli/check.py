@@ -11,7 +11,7 @@ from knotplan.cli import manners
 from knotplan.cli.check_forms import FORMS, Form, Pieces
 from knotplan.cli.common import stop
 from knotplan.cli.many import each, plans_in
-from knotplan.cli.streams import output_option, write
+from knotplan.cli.streams import STANDARD_OUTPUT, output_option, write
 from knotplan.cli.words import PlanFile
 
 
@@ -48,6 +48,7 @@ def command(
     paths, wrong = _expanded(plans)
     if wrong:
         stop("\n".join(wrong), 2)
+    output = None if output == STANDARD_OUTPUT else output
     single = len(plans) == len(paths) == 1 and paths[0] == plans[0]
     chosen = FORMS[form](
         complete=complete, single=single, quiet=manners.quiet(), loud=manners.loud(), streamed=output is None
@@ -83,7 +84,9 @@ def _checked(form: Form, paths: Sequence[Path], jobs: int | None, output: Path |
     if form.streams:
         click.echo(whole, nl=False)
     else:
-        write(output or Path("-"), whole.encode("utf-8", "backslashreplace"))
+        coloured = click.get_current_context().color is True
+        text = whole if coloured else click.unstyle(whole)
+        write(output or STANDARD_OUTPUT, text.encode("utf-8", "backslashreplace"))
     return max(p.status for p in pieces)
 
 

@@ -6,7 +6,7 @@ from pathlib import Path
 import click
 
 from knotplan.cli import manners
-from knotplan.cli.streams import output_option, write
+from knotplan.cli.streams import STANDARD_OUTPUT, output_option, write
 
 
 @manners.command(
@@ -33,4 +33,4 @@ def command(output: Path | None, numbers: tuple[int, ...], no_scan: bool, script
         text = Path(on_board.__file__).read_text("utf-8")
     else:
         text = json.dumps(on_board.read_all(numbers, scan=not no_scan), indent=1) + "\n"
-    write(output or Path("-"), text.encode("utf-8"))
+    write(output or STANDARD_OUTPUT, text.encode("utf-8"))

@@ -19,6 +19,7 @@ MOST_SPOOLED = 4_000_000_000
 STREAM = re.compile(r"/dev/(?:stdin|fd/(?P<number>\d{1,6}))|/proc/self/fd/(?P<also>\d{1,6})")
 SPOOL = "knotplan-"
 STANDARD_INPUT = "standard input"
+STANDARD_OUTPUT = Path("-")
 
 
 class InFile(click.Path):
@@ -30,7 +31,7 @@ class InFile(click.Path):
 
     def convert(self, value: Any, param: click.Parameter | None, ctx: click.Context | None) -> Any:
         number = _descriptor(os.fsdecode(value))
-        if number is None or ctx is None:
+        if number is None or ctx is None or ctx.resilient_parsing:  # a shell completes, and nothing is read
             return super().convert(value, param, ctx)
         try:
             return _spooled(number, ctx)
@@ -72,7 +73,7 @@ def write(path: Path, data: bytes, about: str = "") -> None:
     from knotplan.cli.common import stop
     from knotplan.cli.manners import note
 
-    if str(path) == "-":
+    if path == STANDARD_OUTPUT:
         sys.stdout.flush()
         sys.stdout.buffer.write(data)
         sys.stdout.buffer.flush()

@@ -10,7 +10,7 @@ from knotplan.catalog.load import everything
 from knotplan.cli import manners
 from knotplan.cli.columns import print_table
 from knotplan.cli.common import format_option, plan_argument, plan_of, print_json, stop
-from knotplan.cli.streams import output_option, write
+from knotplan.cli.streams import STANDARD_OUTPUT, output_option, write
 from knotplan.cli.words import LEAD
 
 if TYPE_CHECKING:
@@ -58,7 +58,7 @@ def command(
     asked = loosened(given, everything()) if anew else given
     ready = prepare(asked, everything(), leads or None)
     suggestion = first_answer(ready, everything()) if quick else best_answer(ready, everything())
-    if output is not None and str(output) == "-" and suggestion.conflict is None:
+    if output == STANDARD_OUTPUT and suggestion.conflict is None:
         pass  # standard output is for the plan
     elif form == "json":
         from knotplan.exchange.answers.suggest import answer

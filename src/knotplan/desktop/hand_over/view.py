@@ -19,6 +19,7 @@ from knotplan.core.check.report import Report
 from knotplan.core.plan.ids import slug
 from knotplan.core.quantity.written import counted
 from knotplan.desktop import dialogs, lettering, outside
+from knotplan.desktop.background_task import BackgroundTask
 from knotplan.desktop.hand_over.pages import PagesView
 from knotplan.desktop.lists.equip import equip
 from knotplan.desktop.panels.fields import button, choice, clear_layout, label, row
@@ -27,10 +28,11 @@ from knotplan.desktop.settings import handed_over_file
 from knotplan.desktop.tips import tip_text
 from knotplan.desktop.view import Page
 from knotplan.exchange.exports import EXPORTS
-from knotplan.exchange.exports.export import CannotExportError, Export, Preview, Printed, file_name
+from knotplan.exchange.exports.export import CannotExportError, Export, Later, Preview, Printed, file_name
 from knotplan.exchange.files import write_atomically
 from knotplan.exchange.on_disk import Written
 
+ROLE = Qt.ItemDataRole.UserRole
 TAB = 4
 """letters that a tabulator takes"""
 MOST_SHOWN = 200_000
@@ -80,15 +82,29 @@ class HandOver(Page):
         )
         across.addLayout(left)
         across.addWidget(self._preview(), 1)
-        for export in all_exports():
-            item = QListWidgetItem(f"{export.title}\n{export.what}")
-            item.setData(Qt.ItemDataRole.UserRole, export)
-            item.setToolTip(tip_text(export.what))
-            self.kinds.addItem(item)
         self.kinds.setSpacing(2)
         self.kinds.setWordWrap(True)
-        self.kinds.setCurrentRow(0)
+        self._list_kinds()
+        self.beside = BackgroundTask("preview", self)
+        self.beside.answered.connect(self._show_text)
         session.changed.connect(self.refresh)
+
+    def _list_kinds(self) -> None:
+        """Every kind; the chosen one stays. A template that the maker has put into the folder since is
+        there."""
+        chosen = self.export().id if self.kinds.count() else ""
+        exports = all_exports()
+        if [x.id for x in exports] == [self.kinds.item(k).data(ROLE).id for k in range(self.kinds.count())]:
+            return
+        self.kinds.blockSignals(True)
+        self.kinds.clear()
+        for export in exports:
+            item = QListWidgetItem(f"{export.title}\n{export.what}")
+            item.setData(ROLE, export)
+            item.setToolTip(tip_text(export.what))
+            self.kinds.addItem(item)
+        self.kinds.setCurrentRow(next((k for k, x in enumerate(exports) if x.id == chosen), 0))
+        self.kinds.blockSignals(False)
 
     def _preview(self) -> QStackedWidget:
         """Where the chosen file is seen: as text, or as it will look."""
@@ -109,11 +125,12 @@ class HandOver(Page):
             self._show()
 
     def showEvent(self, event: QShowEvent) -> None:
+        self._list_kinds()
         QTimer.singleShot(0, self._show)
         self.kinds.setFocus()
 
     def export(self) -> Export:
-        export: Export = self.kinds.currentItem().data(Qt.ItemDataRole.UserRole)
+        export: Export = self.kinds.currentItem().data(ROLE)
         return export
 
     def _pick_scheme(self, scheme: str) -> None:
@@ -138,11 +155,11 @@ class HandOver(Page):
                 )
             )
         self.state.setText(_state(report))
+        self.beside.forget()  # whatever was asked for another kind
         try:
             self._show_preview(export.preview(report, self._scheme()))
         except CannotExportError as error:
-            self.text.setPlainText(f"There is no such file of this plan: {error}.")
-            self.stack.setCurrentWidget(self.text)
+            self._show_text(_no_file(error))
 
     def _scheme(self) -> str:
         return self.scheme if self.scheme in self.session.circuit.board.schemes else ""
@@ -153,14 +170,20 @@ class HandOver(Page):
         from knotplan.desktop.paper import Sheet
 
         if isinstance(preview, str):
-            self.text.setPlainText(_beginning(preview))
-            self.stack.setCurrentWidget(self.text)
+            self._show_text(preview)
+            return
+        if isinstance(preview, Later):
+            self.beside.ask(partial(_said, preview))
             return
         if isinstance(preview, Printed):
             self.pages.show_pages(SheetPages(partial(Sheet, preview.report)))
         else:
             self.pages.show_pages(PicturePages(preview))
         self.stack.setCurrentWidget(self.pages)
+
+    def _show_text(self, text: str) -> None:
+        self.text.setPlainText(_beginning(text))
+        self.stack.setCurrentWidget(self.text)
 
     def _name(self, export: Export) -> str:
         return file_name(slug(self.session.plan.title, set()), export)
@@ -198,24 +221,17 @@ class HandOver(Page):
             return
         if edited and not self._may_write(there):
             return
-        written, left = 0, []
+        left = []
         for export, path in files.items():
-            if self._has(export):
-                if not self.write(export, path):
-                    return
-                written += 1
-            else:
+            try:
+                self._write(export, path)
+            except CannotExportError:  # a board without a system has no overlay
                 left.append(export.title)
+            except OSError as error:
+                self._not_written(path, error.strerror or str(error))
+                return
         without = f"; this plan has no {', no '.join(left)}" if left else ""
-        self.session.noticed.emit(f"Wrote {counted(written, 'file')} into {folder}{without}")
-
-    def _has(self, export: Export) -> bool:
-        """The plan can be handed over in this form: a board without a system has no overlay."""
-        try:
-            export.preview(self.session.report, self._scheme())
-        except CannotExportError:
-            return False
-        return True
+        self.session.noticed.emit(f"Wrote {counted(len(files) - len(left), 'file')} into {folder}{without}")
 
     def _may_write(self, paths: list[Path]) -> bool:
         """Asks about files that are there and that somebody else has written, or edited since."""
@@ -234,15 +250,35 @@ class HandOver(Page):
     def write(self, export: Export, path: Path) -> bool:
         """Writes one file; what goes wrong is said, and nothing half is left."""
         try:
-            data = export.make(self.session.report, self._scheme())
-            write_atomically(path, data)
-        except (OSError, CannotExportError) as error:
-            text = error.strerror or str(error) if isinstance(error, OSError) else str(error)
-            self.session.noticed.emit(f"{path.name} was not written: {text}")
-            return False
-        self.written.note(path, data)
+            self._write(export, path)
+        except OSError as error:
+            return self._not_written(path, error.strerror or str(error))
+        except CannotExportError as error:
+            return self._not_written(path, str(error))
         self.session.noticed.emit(f"Wrote {path}")
         return True
+
+    def _write(self, export: Export, path: Path) -> None:
+        """Raises OSError or CannotExportError."""
+        data = export.make(self.session.report, self._scheme())
+        write_atomically(path, data)
+        self.written.note(path, data)
+
+    def _not_written(self, path: Path, why: str) -> bool:
+        self.session.noticed.emit(f"{path.name} was not written: {why}")
+        return False
+
+
+def _said(preview: Later) -> str:
+    """The text of a preview, or why there is none."""
+    try:
+        return preview.text()
+    except CannotExportError as error:
+        return _no_file(error)
+
+
+def _no_file(error: CannotExportError) -> str:
+    return f"There is no such file of this plan: {error}."
 
 
 def _state(report: Report) -> str:

@@ -1,6 +1,12 @@
-"""What `knotplan catalog list --format json` prints."""
+"""What `knotplan catalog list` and `catalog show` print with --format json: of the second the board or part
+itself, with its id."""
 
 from msgspec import Struct
+
+from knotplan.catalog.board.board import Board
+from knotplan.catalog.part.part import Part
+
+__all__ = ["Board", "CatalogAnswer", "EntryAnswer", "Part"]
 
 
 class EntryAnswer(Struct, frozen=True):

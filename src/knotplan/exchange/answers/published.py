@@ -16,7 +16,7 @@ ANSWERS: dict[str, tuple[str, ...]] = {
     "measure": ("PointsAnswer", "FaultsAnswer"),
     "compare": ("CompareAnswer",),
     "suggest": ("SuggestAnswer", "ConflictAnswer"),
-    "catalog": ("CatalogAnswer",),
+    "catalog": ("CatalogAnswer", "Board", "Part"),
 }
 """by command: what it can answer, each a type of the module of its name"""
 

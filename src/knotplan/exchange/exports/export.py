@@ -14,8 +14,15 @@ class Printed(Struct, frozen=True):
     report: Report
 
 
-Preview = str | Picture | Printed
-"""a file as it is read, as it looks, or as it is printed"""
+class Later(Struct, frozen=True):
+    """A preview whose text takes its time, and needs nothing of the plan any more: it can be asked for beside
+    the interface. `text` may raise CannotExportError."""
+
+    text: Callable[[], str]
+
+
+Preview = str | Picture | Printed | Later
+"""a file as it is read, as it looks, as it is printed, or as it will be read"""
 
 
 class CannotExportError(ValueError):

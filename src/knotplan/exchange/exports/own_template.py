@@ -11,7 +11,7 @@ from knotplan.core.check.report import Report
 from knotplan.exchange.exports import template_worker
 from knotplan.exchange.exports.constant_template import given
 from knotplan.exchange.exports.constants import gathered
-from knotplan.exchange.exports.export import CannotExportError, Export, text_export
+from knotplan.exchange.exports.export import CannotExportError, Export, Later
 from knotplan.exchange.files import FileTooLargeError, read_utf8
 
 SUFFIX = ".j2"
@@ -38,12 +38,13 @@ def export_by(path: Path) -> Export:
     """The export that a template makes."""
     name = path.name.removesuffix(SUFFIX)
     stem, _, suffix = name.rpartition(".")
-    return text_export(
+    return Export(
         f"own:{stem or name}",
         f"Constants by {path.name}",
         f".{suffix}" if stem else ".txt",
         "your own template",
-        partial(by_template, path),
+        lambda report, scheme: by_template(path, report, scheme).encode("utf-8"),
+        lambda report, scheme: Later(partial(_answer, path, _question(path, report, scheme))),
         f"_{stem or name}",
         takes_scheme=True,
     )
@@ -51,6 +52,11 @@ def export_by(path: Path) -> Export:
 
 def by_template(path: Path, report: Report, scheme: str = "") -> str:
     """What a template makes of a plan's constants. Raises CannotExportError with what is wrong and where."""
+    return _answer(path, _question(path, report, scheme))
+
+
+def _question(path: Path, report: Report, scheme: str) -> bytes:
+    """What the process is asked: the template, and what it is given."""
     try:
         template = read_utf8(path, MOST_BYTES)
     except FileTooLargeError as error:
@@ -59,11 +65,15 @@ def by_template(path: Path, report: Report, scheme: str = "") -> str:
         raise CannotExportError(f"{path.name}: {error.strerror}") from None
     except UnicodeDecodeError as error:
         raise CannotExportError(f"{path.name}: byte {error.start} is not UTF-8 text") from None
-    question = json.dumps({"template": template, "given": given(gathered(report, scheme))})
+    asked = {"template": template, "given": given(gathered(report, scheme))}
+    return json.dumps(asked).encode("utf-8")
+
+
+def _answer(path: Path, question: bytes) -> str:
     try:
         done = subprocess.run(
             [sys.executable, "-m", template_worker.__name__],
-            input=question.encode("utf-8"),
+            input=question,
             capture_output=True,
             timeout=PATIENCE_S,
             check=False,
