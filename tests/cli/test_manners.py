@@ -175,7 +175,8 @@ def test_an_interrupt_ends_it_at_once_and_leaves_no_process(tmp_path: Path, jobs
         save(example("badge-wall", shipped()), tmp_path / f"{k}.knot.json")
         save(example("kite-winder-draft", shipped()), tmp_path / f"{k}-draft.knot.json")
     with subprocess.Popen(
-        [*KNOTPLAN, "check", str(tmp_path), "--jobs", jobs],
+        # what runs in the background of a shell has interrupts off, and hands that on
+        ["env", "--default-signal=INT", *KNOTPLAN, "check", str(tmp_path), "--jobs", jobs],
         stdout=subprocess.PIPE,
         stderr=subprocess.PIPE,
         start_new_session=True,
