@@ -12,6 +12,7 @@ import pytest
 
 from knotplan.catalog.board.board import Board
 from knotplan.catalog.load import shipped
+from knotplan.catalog.part.needs import Bus
 from knotplan.core.check.report import Report
 from knotplan.core.plan.document import Plan
 from knotplan.core.text.devicetree.node import node_name
@@ -84,6 +85,11 @@ class Merged:
     def cells(self, node: str, name: str) -> list[int]:
         return [int(x) for x in self.get(node, name).split()]
 
+    def texts(self, node: str, name: str) -> list[str]:
+        """A list of texts, each of which may have blanks."""
+        data = bytes(int(x, 16) for x in self.get(node, name, "bx").split())
+        return data.decode("utf-8").split("\0")[:-1]
+
     def controller(self, number: int) -> str:
         return self.numbers[str(number)]
 
@@ -144,7 +150,7 @@ def test_every_pin_has_its_settings_by_the_name_that_the_pin_controller_knows(
     known = {pin.names.get("chip") for pin in report.circuit.board.pins.values()}
     users: dict[str, list[str]] = {}
     for node in merged.below("/pins"):
-        for name in merged.get(f"/pins/{node}", "pins", "s").split():
+        for name in merged.texts(f"/pins/{node}", "pins"):
             assert name in known
             users.setdefault(name, []).append(node)
     assert all(len(nodes) == 1 for nodes in users.values()), "no pin is set twice"
@@ -258,6 +264,37 @@ def _held_against(merged: Merged, report: Report, name: str) -> None:
                     cells = cells[3:]
     assert set(lines) <= planned, name
     assert len(lines) == len(set(lines)), name
+    _settings_held_against(merged, report, name)
+
+
+def _settings_held_against(merged: Merged, report: Report, name: str) -> None:
+    """A pin is set once, to what the plan uses it for, by settings that somebody asks for."""
+    c, tree = report.circuit, report.circuit.board.devicetree
+    wants: dict[str, set[str]] = {}
+    for tie in c.plan.ties:
+        pin = c.board.pins.get(tie.to.removeprefix("board."))
+        if pin is not None and pin.kind == "io" and tree.pins in pin.names:
+            need = c.needs.of(tie.lead)
+            kinds = {need.bus} if isinstance(need, Bus) else {"gpio", "pwm"}
+            wants.setdefault(pin.names[tree.pins], set()).update(kinds)
+    by_label = {label: unit.partition(":")[0] for unit, label in tree.units.items()}
+    asked = {
+        n
+        for node in _nodes(merged, "/")
+        if "pinctrl-0" in merged.of(node)
+        for n in merged.cells(node, "pinctrl-0")
+    }
+    seen: set[str] = set()
+    for node in merged.below(f"/{tree.pinctrl}"):
+        path = f"/{tree.pinctrl}/{node}"
+        function = merged.get(path, "function", "s")
+        for pin in merged.texts(path, "pins"):
+            assert pin not in seen, (name, pin)
+            seen.add(pin)
+            kind = by_label.get(function, function)
+            # a select may be a plain pin: its bus then says so
+            assert kind in wants[pin] or (kind == "gpio" and "spi" in wants[pin]), (name, pin, function)
+        assert merged.cells(path, "phandle")[0] in asked, (name, node, "nobody asks for these settings")
 
 
 def _nodes(merged: Merged, node: str) -> list[str]:
@@ -277,6 +314,28 @@ def test_hostile_names_stay_in_their_places(tmp_path: Path) -> None:
     ties = tuple(replace(t, role=f"{nasty}{k}" if t.role else "") for k, t in enumerate(plan.ties))
     merged = Merged(look_at(replace(plan, title=nasty, parts=parts, ties=ties)), tmp_path)
     assert not [n for n in _nodes(merged, "/") if "evil" in n]
+
+
+def test_a_pin_that_could_be_of_a_bus_and_is_used_plainly_stays_plain(tmp_path: Path) -> None:
+    board = shipped().board("capstan-34")
+    select = next(p for p, pin in board.pins.items() if "spi:1.select-0" in pin.functions)
+    pins = {
+        role: next(p for p, pin in board.pins.items() if f"spi:1.{role}" in pin.functions)
+        for role in ("sclk", "mosi", "miso")
+    }
+    plain = next(p for p, pin in board.pins.items() if pin.functions == ("digital",))
+    plan = lay(
+        "capstan-34",
+        {"Store": "spi-flash", "Lamp": "led"},
+        {"store.clk": pins["sclk"], "store.di": pins["mosi"], "store.do": pins["miso"], "store.cs": plain,
+         "store.vcc": "p1", "store.gnd": "p6", "lamp.anode": select, "lamp.cathode": "p6"},
+    )  # fmt: skip
+    report = look_at(plan)
+    merged = Merged(report, tmp_path)
+    _settings_held_against(merged, report, "")
+    assert merged.cells("/leds/led-lamp", "gpios")[1] == kernel_line(board, select)[1]
+    assert merged.cells("/spi1", "cs-gpios")[1:] == [kernel_line(board, plain)[1], 1]
+    assert len(merged.cells("/spi1", "pinctrl-0")) == 2, "its own pins, and the select"
 
 
 def test_a_board_without_a_system_says_so() -> None:

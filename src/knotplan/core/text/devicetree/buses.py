@@ -5,12 +5,14 @@ import re
 from collections.abc import Iterator
 
 from knotplan.catalog.board.devicetree import Devicetree
+from knotplan.catalog.part.needs import Bus
 from knotplan.core.buses.addresses import Place, named
 from knotplan.core.buses.i2c import I2cBus, i2c_buses
 from knotplan.core.buses.spi import Controller, Select, controllers
 from knotplan.core.buses.uart import links
 from knotplan.core.circuit.circuit import Circuit
 from knotplan.core.circuit.unit_id import UnitId
+from knotplan.core.plan.document import BOARD, split
 from knotplan.core.text.devicetree.lines import ACTIVE_LOW, gpio
 from knotplan.core.text.devicetree.node import (
     Cells,
@@ -22,7 +24,7 @@ from knotplan.core.text.devicetree.node import (
     properties,
     unlike,
 )
-from knotplan.core.text.devicetree.settings import GPIO, PinSettings
+from knotplan.core.text.devicetree.settings import GPIO, Held, PinSettings
 
 NO_DRIVER = "compatible: put in what your device's driver is called (`vendor,device`), then take out `status`"
 
@@ -44,11 +46,11 @@ class Buses:
                 yield self._i2c(bus, buses, label)
         for controller in controllers(self._c):
             label = self._label(controller.unit) if controller.unit is not None else ""
-            if label:
-                yield self._spi(controller, label)
+            if label and controller.unit is not None:
+                yield self._spi(controller, controller.unit, label)
         for link in links(self._c):
             label = self._label(link.unit) if link.unit is not None else ""
-            if label:
+            if label and link.unit is not None:
                 pins = self._pins_of(link.unit)
                 self.used |= {p for p, _ in pins}
                 status = properties(status="okay")
@@ -57,16 +59,14 @@ class Buses:
     def _label(self, unit: UnitId) -> str:
         return self._tree.units.get(unit.name, "") if unit.on_board else ""
 
-    def _pins_of(self, unit: UnitId | None) -> list[tuple[str, str]]:
-        """(pin, pull) of the ties that go to a unit's own pins; buses bring their pull-ups themselves."""
+    def _pins_of(self, unit: UnitId) -> list[Held]:
+        """The pins of a unit that the plan uses for it; what else is tied to one of its pins is no part of
+        it. Buses bring their pull-ups themselves."""
         found = []
-        for contact, pin, _ in self._c.ties.on_pins():
-            jobs = pin.jobs(unit.kind) if unit is not None else []
-            if (
-                unit is not None
-                and any(j.instance == unit.instance for j in jobs)
-                and contact.startswith("board.")
-            ):
+        for contact, pin, tie in self._c.ties.on_pins():
+            need = self._c.needs.of(tie.lead)
+            on_bus = isinstance(need, Bus) and need.bus == unit.kind and split(contact)[0] == BOARD
+            if on_bus and any(j.instance == unit.instance for j in pin.jobs(unit.kind)):
                 found.append((contact, "none"))
         return found
 
@@ -122,20 +122,17 @@ class Buses:
         said = (*head, Property("reg", reg), *more, *off)
         return Node(name, said, inside, remark=remark)
 
-    def _spi(self, controller: Controller, label: str) -> Target:
-        pins = self._pins_of(controller.unit)
+    def _spi(self, controller: Controller, unit: UnitId, label: str) -> Target:
         lines = [self._select(s) for s in controller.selects]
+        plain = [(s.contact, "none") for s, line in zip(controller.selects, lines, strict=True) if line]
+        own = [held for held in self._pins_of(unit) if held not in plain]
+        self.used |= {contact for contact, _ in (*own, *plain)}
         head = properties(status="okay") + _cells()
-        held = [(s.contact, "none") for s, line in zip(controller.selects, lines, strict=True) if line]
-        self.used |= {p for p, _ in (*pins, *held)}
-        if any(lines):
+        if plain:
             head += properties(cs_gpios=tuple(line or (0,) for line in lines))
-        own = [p for p in pins if p not in held]
         names: set[str] = set()
         children = [self._selected(controller, s, k, names) for k, s in enumerate(controller.selects)]
-        settings = self._settings.of(label, label, own)
-        if held:
-            self._settings.of(f"{label}-selects", GPIO, held)
+        settings = self._settings.of_all(label, {label: own, GPIO: plain})
         return Target(label, head + settings, tuple(children))
 
     def _select(self, select: Select) -> Cells | None:

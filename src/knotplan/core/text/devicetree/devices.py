@@ -66,8 +66,7 @@ def loads(c: Circuit, tree: Devicetree) -> Iterator[tuple[str, Load]]:
             binding = _fitting(bindings, pulses is not None)
             if binding:
                 taken.add(tie.to)
-                low = isinstance(need, Output) and need.active == "low"
-                yield binding, Load(part_id, tie, tie.to, low, pulses)
+                yield binding, Load(part_id, tie, tie.to, need.active == "low", pulses)
 
 
 def _fitting(bindings: tuple[str, ...], pulsed: bool) -> str:
@@ -136,7 +135,9 @@ class Devices:
             name = unlike(node_name("fan", load.part), names)
             if load.pulses is not None:
                 levels = properties(cooling_levels=COOLING)
-                yield Node(name, properties(compatible="pwm-fan", pwms=load.pulses.cells()) + levels)
+                yield Node(
+                    name, properties(compatible="pwm-fan", pwms=load.pulses.cells(load.active_low)) + levels
+                )
             elif (cells := self._output(load)) is not None:
                 said = properties(compatible="gpio-fan", gpios=cells)
                 said += (Property("gpio-fan,speed-map", ((0, 0), (1, 1))),)
