@@ -412,6 +412,34 @@ def test_the_table_dialog_lets_the_maker_say_what_columns_mean(qtbot) -> None:
     assert [(h.rows, h.columns) for h in draft.headers.values()] == [(2, 1)]
 
 
+def test_another_sign_or_other_letters_have_the_rest_guessed_anew(qtbot) -> None:
+    rows = [f"pwm;Öse {k};{2 * k + 1};{2 * k + 2};A{k};adc" for k in range(6)]
+    data = "\n".join(["The left side;;;The right side;;", "Does;Name;Pin;Pin;Name;Does", *rows]).encode(
+        "cp1252"
+    )
+    dialog = TableDialog(data, read.understood(data, "post", board_csv.KNOWN), "post")
+    qtbot.addWidget(dialog)
+    assert dialog.sides.isChecked() and dialog.deep.isChecked() and len(dialog.table.rows) == 12
+    dialog.sign.setCurrentIndex(dialog.sign.findData(","))
+    assert not dialog.sides.isChecked() and len(dialog.table.headings) == 1
+    dialog.sign.setCurrentIndex(dialog.sign.findData(";"))
+    assert dialog.sides.isChecked() and dialog.table.headings == ("Does", "Name", "Pin")
+    dialog.encoding.setCurrentIndex(dialog.encoding.findData("utf-8"))
+    take = dialog.box.button(QDialogButtonBox.StandardButton.Ok)
+    assert "is not UTF-8 text" in dialog.why.text() and not take.isEnabled()
+    dialog.encoding.setCurrentIndex(dialog.encoding.findData("cp1252"))
+    assert dialog.why.isHidden() and take.isEnabled() and "Öse 0" in str(dialog.table.rows)
+
+
+def test_a_listing_is_pasted_prompts_and_all(qtbot) -> None:
+    dialog = LinesDialog(chips=[])
+    qtbot.addWidget(dialog)
+    listing = 'you@board:~$ gpioinfo\ngpiochip0 - 2 lines:\n line 0: "MAST" input\n line 1: unnamed output\n'
+    QApplication.clipboard().setText(listing)
+    dialog.findChild(QPushButton, "pasteListing").click()
+    assert [x.name for x in dialog.lines] == ["MAST", ""]
+
+
 def test_the_lines_of_a_saved_listing(qtbot, tmp_path: Path, monkeypatch) -> None:
     dialog = LinesDialog(chips=[])
     qtbot.addWidget(dialog)

@@ -26,7 +26,7 @@ from knotplan.core.practice.troubles import Trouble, drawn, troubles
 from knotplan.core.quantity.written import counted
 from knotplan.desktop import lettering
 from knotplan.desktop.lists.equip import equip
-from knotplan.desktop.panels.fields import button, column_in, label, row
+from knotplan.desktop.panels.fields import button, column_in, label, row, with_margins
 
 SECONDS = 0.5
 """of a capture"""
@@ -65,7 +65,7 @@ class PracticeDialog(QDialog):
                 "faint",
             )
         )
-        self.count = QSpinBox()
+        self.count = with_margins(QSpinBox())
         self.count.setRange(0, 5)
         self.count.setValue(1)
         self.count.setAccessibleName("Faults by chance")

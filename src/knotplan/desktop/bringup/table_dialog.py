@@ -14,12 +14,13 @@ from PySide6.QtWidgets import (
 )
 
 from knotplan.desktop.dialogs import run
-from knotplan.desktop.panels.fields import QuantityField, choice, form, label
+from knotplan.desktop.panels.fields import QuantityField, choice, form, label, with_margins
 from knotplan.desktop.tips import tip_text
 from knotplan.exchange.bench import wave_csv
 from knotplan.exchange.bench.wave_csv import SIGNS, UNITS, Understood
+from knotplan.exchange.table.cells import SIGNS as PLAIN_SIGNS
 
-SIGN_WORDS = {",": "comma", ";": "semicolon", "\t": "tabulator", "|": "upright", " ": "space"}
+SIGN_WORDS = {**PLAIN_SIGNS, " ": "space"}
 NO_TIME = "-1"
 
 
@@ -37,7 +38,7 @@ class TableDialog(QDialog):
         signs = [(s, SIGN_WORDS[s]) for s in SIGNS]
         self.sign = choice("sign", "What stands between two cells", signs, how.sign, self._by_sign)
         fields.addRow("Cells are parted by a", self.sign)
-        self.head = QSpinBox()
+        self.head = with_margins(QSpinBox())
         self.head.setRange(0, 100)
         self.head.setValue(how.head)
         self.head.setAccessibleName("Rows of heading")

@@ -1,10 +1,12 @@
 """The few building blocks that panels share."""
 
 from collections.abc import Callable, Sequence
+from typing import TypeVar
 
 from PySide6.QtCore import QEvent, Qt, QTimer
 from PySide6.QtGui import QHelpEvent, QPaintEvent
 from PySide6.QtWidgets import (
+    QAbstractSpinBox,
     QCheckBox,
     QComboBox,
     QFormLayout,
@@ -180,6 +182,16 @@ class Picked(QComboBox):
             QToolTip.showText(event.globalPos(), tip_below(self.currentText(), self.toolTip()), self)
             return True
         return super().event(event)
+
+
+Spin = TypeVar("Spin", bound=QAbstractSpinBox)
+
+
+def with_margins(spin: Spin) -> Spin:
+    """A field with a number that can be stepped, its text not against its edge (where a style sheet cannot
+    put it)."""
+    spin.lineEdit().setTextMargins(px(6), 0, px(2), 0)
+    return spin
 
 
 def choice(

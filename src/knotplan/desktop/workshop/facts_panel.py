@@ -19,6 +19,7 @@ from knotplan.desktop.panels.fields import (
     label,
     line,
     row,
+    with_margins,
 )
 from knotplan.desktop.tips import tip_text
 from knotplan.desktop.workshop.bench import DraftBench
@@ -95,7 +96,7 @@ class FactsPanel(QWidget):
                 _spin(f"rows-{name}", "Rows", header.rows),
                 _spin(f"columns-{name}", "Columns", header.columns, 100),
             )
-            pitch = QDoubleSpinBox()
+            pitch = with_margins(QDoubleSpinBox())
             pitch.setRange(0.5, 20)
             pitch.setDecimals(2)
             pitch.setValue(header.pitch_mm)
@@ -196,7 +197,7 @@ def _with(tree: dict[str, Any], path: tuple[str, ...], value: object) -> dict[st
 
 
 def _spin(name: str, tip: str, value: int, most: int = 200) -> QSpinBox:
-    spin = QSpinBox()
+    spin = with_margins(QSpinBox())
     spin.setObjectName(name)
     spin.setAccessibleName(tip)
     spin.setRange(1, most)

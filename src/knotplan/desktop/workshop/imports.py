@@ -25,7 +25,8 @@ from knotplan.core.draft.board import BoardDraft
 from knotplan.core.quantity.written import counted
 from knotplan.desktop.cells import CellsTable, give_column
 from knotplan.desktop.dialogs import ErrorDialog, run
-from knotplan.desktop.panels.fields import Picked, button, label, row
+from knotplan.desktop.lettering import px
+from knotplan.desktop.panels.fields import AROUND, Picked, button, label, row, with_margins
 from knotplan.desktop.tips import tip_text
 from knotplan.exchange import board_csv, gpio_lines
 from knotplan.exchange.board_csv import ARRANGEMENTS, SKIP
@@ -95,7 +96,7 @@ class TableDialog(QDialog):
         """Fields that say how the file was understood."""
         self.encoding = _combo("Letters of the file", ENCODINGS.items(), self.taken.encoding)
         self.sign = _combo("What parts the cells", SIGNS.items(), self.taken.sign)
-        self.heading = QSpinBox()
+        self.heading = with_margins(QSpinBox())
         self.heading.setRange(0, MOST_HEADS)
         self.heading.setSpecialValueText("none")
         self.heading.setValue(self.taken.head)
@@ -107,8 +108,8 @@ class TableDialog(QDialog):
         self.sides = QCheckBox("two sides beside each other")
         self.sides.setChecked(self.taken.two_sided)
         self.sides.setToolTip(tip_text("The left half is one side of the board, the right half the other"))
-        self.encoding.currentIndexChanged.connect(lambda _: self._take(encoding=self.encoding.currentData()))
-        self.sign.currentIndexChanged.connect(lambda _: self._take(sign=self.sign.currentData()))
+        self.encoding.currentIndexChanged.connect(lambda _: self._look_again())
+        self.sign.currentIndexChanged.connect(lambda _: self._look_again())
         self.heading.valueChanged.connect(lambda n: self._take(head=n))
         self.deep.toggled.connect(lambda on: self._take(deep=2 if on else 1))
         self.sides.toggled.connect(lambda on: self._take(two_sided=on))
@@ -117,6 +118,23 @@ class TableDialog(QDialog):
             label("cells parted by a", "faint", wrap=False), self.sign,
             label("headings in row", "faint", wrap=False), self.heading, self.deep, self.sides,
         )  # fmt: skip
+
+    def _look_again(self) -> None:
+        """With other letters or another sign the rest is guessed anew, and its fields follow."""
+        encoding, sign = str(self.encoding.currentData()), str(self.sign.currentData())
+        try:
+            found = read.understood(self.data, self.name, board_csv.KNOWN, encoding, sign)
+        except board_csv.TableError:
+            found = replace(self.taken, encoding=encoding, sign=sign)  # what is wrong is told below
+        for field in (self.heading, self.deep, self.sides):
+            field.blockSignals(True)
+        self.heading.setValue(found.head)
+        self.deep.setChecked(found.deep > 1)
+        self.sides.setChecked(found.two_sided)
+        for field in (self.heading, self.deep, self.sides):
+            field.blockSignals(False)
+        self.taken = found
+        self._show()
 
     def _take(self, **change: object) -> None:
         self.taken = replace(self.taken, **change)
@@ -171,6 +189,8 @@ def _combo(name: str, choices: Iterable[tuple[object, str]], chosen: object = No
     for key, text in choices:
         combo.addItem(text, key)
     combo.setCurrentIndex(max(0, combo.findData(chosen)))
+    widest = max(combo.fontMetrics().horizontalAdvance(combo.itemText(k)) for k in range(combo.count()))
+    combo.setMinimumWidth(widest + px(AROUND) + 1)
     return combo
 
 

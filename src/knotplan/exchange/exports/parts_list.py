@@ -8,7 +8,7 @@ from knotplan.core.quantity.written import counted, show
 from knotplan.core.text.shopping.line import GROUPS, Pack
 from knotplan.core.text.shopping.shopping import shopping
 from knotplan.exchange.exports.constant_template import markdown_text
-from knotplan.exchange.exports.export import text_export
+from knotplan.exchange.exports.export import Export, text_export
 from knotplan.exchange.exports.sheet import rendered
 from knotplan.exchange.plain_text import tame
 
@@ -62,7 +62,7 @@ def parts_markdown(report: Report, scheme: str = "") -> str:
     return "\n".join(lines) + "\n"
 
 
-def parts_html(report: Report, scheme: str = "") -> str:
+def parts_html(report: Report) -> str:
     """The list as a page that stands alone."""
     found = shopping(report.circuit)
     groups = [(g, [x for x in found.lines if x.group == g]) for g in GROUPS]
@@ -77,6 +77,26 @@ def parts_html(report: Report, scheme: str = "") -> str:
     )
 
 
+def parts_text(report: Report, scheme: str = "") -> str:
+    """The list as plain text, to look at."""
+    found = shopping(report.circuit)
+    lines = [f"{report.circuit.plan.title}: parts", ""]
+    for group in GROUPS:
+        rows = [x for x in found.lines if x.group == group]
+        lines += [group.capitalize()] if rows else []
+        for x in rows:
+            users = f"  (for {x.users})" if x.users else ""
+            lines.append(
+                f"  [ ] {x.buy:3}  {x.what}: {x.details}{users}"
+                if x.details
+                else f"  [ ] {x.buy:3}  {x.what}{users}"
+            )
+        if found.pack is not None and group == GROUPS[2]:
+            lines.append(f"       or {_pack_title(found.pack)}: {_instead(found.pack)}")
+        lines += [""] if rows else []
+    return "\n".join([*lines, f"{show(found.spare, '%')} spare of small components and cords."]) + "\n"
+
+
 EXPORTS = (
     text_export(
         "parts",
@@ -87,7 +107,13 @@ EXPORTS = (
         "-parts",
     ),
     text_export("parts-md", "Parts list (Markdown)", ".md", "the same as tables", parts_markdown, "-parts"),
-    text_export(
-        "parts-html", "Parts list (HTML)", ".html", "the same with boxes to tick", parts_html, "-parts"
+    Export(
+        "parts-html",
+        "Parts list (HTML)",
+        ".html",
+        "the same with boxes to tick",
+        lambda report, _: parts_html(report).encode("utf-8"),
+        parts_text,
+        "-parts",
     ),
 )

@@ -6,7 +6,7 @@ from pathlib import Path
 from msgspec.structs import replace
 
 from knotplan.catalog.board.check import MOST_PINS
-from knotplan.exchange.decoding import ENCODINGS, decoded
+from knotplan.exchange.decoding import ENCODINGS, Decoded, decoded
 from knotplan.exchange.files import FileTooLargeError, read_whole
 from knotplan.exchange.problems import FileProblemsError
 from knotplan.exchange.table.cells import cells, parting
@@ -33,14 +33,14 @@ def bytes_of(path: Path) -> bytes:
         raise TableError(path.name, [("", why)]) from None
 
 
-def understood(data: bytes, name: str = "table", known: frozenset[str] = frozenset()) -> Taken:
-    """What a table most probably is; `known` are words that headings have."""
-    try:
-        found = decoded(data)
-    except UnicodeDecodeError as error:
-        raise TableError(name, [(f"byte {error.start}", "is no text")]) from None
+def understood(
+    data: bytes, name: str = "table", known: frozenset[str] = frozenset(), encoding: str = "", sign: str = ""
+) -> Taken:
+    """What a table most probably is; `known` are words that headings have. What is said already, the encoding
+    or the sign between cells, is not guessed. Raises TableError."""
+    found = _decoded(data, encoding, name)
     text = _text(found.text, name)
-    sign = parting(text)
+    sign = sign or parting(text)
     rows = _rows(text, sign, name)
     head, deep = guess(rows, known)
     taken = Taken(found.encoding, sign, head, deep)
@@ -49,11 +49,7 @@ def understood(data: bytes, name: str = "table", known: frozenset[str] = frozens
 
 def table(data: bytes, taken: Taken, name: str = "table") -> Table:
     """The table, as it is taken. Raises TableError."""
-    try:
-        text = decoded(data, taken.encoding).text
-    except UnicodeDecodeError as error:
-        why = f"is not {ENCODINGS.get(taken.encoding, taken.encoding)} text"
-        raise TableError(name, [(f"byte {error.start}", why)]) from None
+    text = _decoded(data, taken.encoding, name).text
     rows = _rows(_text(text, name), taken.sign, name)
     if taken.two_sided and taken.deep > 1:  # what stands above names the sides
         taken = replace(taken, head=taken.head + 1, deep=1)
@@ -65,6 +61,14 @@ def table(data: bytes, taken: Taken, name: str = "table") -> Table:
     if not below:
         raise TableError(name, [("", "there is no row below its headings")])
     return Table(name, headings, below)
+
+
+def _decoded(data: bytes, encoding: str, name: str) -> Decoded:
+    try:
+        return decoded(data, encoding)
+    except UnicodeDecodeError as error:
+        why = f"is not {ENCODINGS[encoding]} text" if encoding else "is no text"
+        raise TableError(name, [(f"byte {error.start}", why)]) from None
 
 
 def _mirrored(headings: tuple[str, ...]) -> tuple[tuple[int, int], ...]:
