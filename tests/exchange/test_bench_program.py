@@ -21,7 +21,7 @@ from knotplan.core.practice.bench import PracticeBench
 from knotplan.core.text.bench_program import ON_S, trials, watched
 from knotplan.examples import example
 from knotplan.exchange.exports.bench_program import c_program, python_program
-from knotplan.exchange.exports.export import SchemeError
+from knotplan.exchange.exports.export import CannotExportError
 from tests.conftest import look_at
 from tests.exchange.bench.faked_gpiod import faked
 
@@ -207,7 +207,7 @@ def test_a_load_for_moments_is_on_for_less_than_it_bears() -> None:
 
 def test_a_board_without_the_character_device_has_the_program_in_c() -> None:
     report = look_at(example("kite-winder", shipped()))
-    with pytest.raises(SchemeError, match="take the bench program in C"):
+    with pytest.raises(CannotExportError, match="take the bench program in C"):
         python_program(report)
     assert "void bench_program(void)" in c_program(report)
 

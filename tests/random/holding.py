@@ -22,7 +22,7 @@ from knotplan.core.text.timing import describe
 from knotplan.core.timing.lanes import lanes
 from knotplan.exchange.answers.check import answer
 from knotplan.exchange.exports import EXPORTS
-from knotplan.exchange.exports.export import SchemeError
+from knotplan.exchange.exports.export import CannotExportError
 from knotplan.exchange.plan_file import dumps, loads
 
 FAILED = ("rule-failed", "engine-failed")
@@ -63,5 +63,5 @@ def drawn_and_handed_over(report: Report) -> None:
     for export in EXPORTS:
         try:
             assert export.make(report, "")
-        except SchemeError as error:  # not every scheme names every pin; it says which
+        except CannotExportError as error:  # not every scheme names every pin; it says which
             assert str(error)
