@@ -97,6 +97,33 @@ def test_every_command_has_examples_and_the_common_options() -> None:
                 assert {"--quiet", "--verbose", "--color"} <= options, name
 
 
+def test_every_kind_of_export_stands_in_the_help_by_its_title(qapp: object) -> None:
+    from knotplan.cli.export import PAINTED
+    from knotplan.desktop.paper import PAINTED_EXPORTS
+    from knotplan.exchange.exports import EXPORTS
+
+    assert {x.id: x.title for x in PAINTED_EXPORTS} == PAINTED
+    said = CliRunner().invoke(cli, ["export", "--help"]).output
+    for export in (*EXPORTS, *PAINTED_EXPORTS):
+        assert re.search(rf"^  {export.id} +{re.escape(export.title)}$", said, re.M), export.id
+
+
+@pytest.mark.parametrize(
+    ("words", "near"),
+    [
+        (["schema", "chek"], "check"),
+        (["check", "x", "--format", "sari"], "sarif"),
+        (["export", "x", "--as", "devicetre", "-o", "-"], "devicetree"),
+        (["completion", "fsh"], "fish"),
+        (["value", "led", "--series", "E22"], "E24"),
+        (["catalog", "shw"], "show"),
+    ],
+)
+def test_a_wrong_word_is_told_with_the_nearest(words: list[str], near: str) -> None:
+    done = CliRunner().invoke(cli, words)
+    assert done.exit_code == 2 and f"did you mean '{near}'?" in done.output.replace("Did", "did")
+
+
 # --- streams ---------------------------------------------------------------------------------------------
 
 

@@ -26,7 +26,7 @@ from knotplan.cli.words import PlanFile
 @click.option(
     "--format",
     "form",
-    type=click.Choice(list(FORMS)),
+    type=manners.OneOf(list(FORMS)),
     default="text",
     show_default=True,
     help="For people; for programs; for code hosts and editors (SARIF 2.1.0); for build servers (JUnit XML).",

@@ -10,6 +10,7 @@ import click
 import msgspec
 
 from knotplan.catalog.load import everything
+from knotplan.cli import manners
 from knotplan.cli.streams import shown
 from knotplan.cli.words import PlanFile
 from knotplan.core.check.report import Report
@@ -24,7 +25,7 @@ plan_argument = click.argument("plan", type=PlanFile())
 format_option = click.option(
     "--format",
     "form",
-    type=click.Choice(["text", "json"]),
+    type=manners.OneOf(["text", "json"]),
     default="text",
     show_default=True,
     help="For people, or for programs.",

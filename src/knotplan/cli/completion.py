@@ -10,9 +10,12 @@ from knotplan.cli import manners
     ("completion bash", "Put it into ~/.local/share/bash-completion/completions/knotplan"),
     ("completion fish", "Put it into ~/.config/fish/completions/knotplan.fish"),
 )
-@click.argument("shell", type=click.Choice(["bash", "zsh", "fish"]))
+@click.argument("shell", metavar="SHELL", type=manners.OneOf(["bash", "zsh", "fish"]))
 def command(shell: str) -> None:
-    """Print what makes a shell complete commands, options, boards, parts, pins, plans and what is in them."""
+    """Print what makes a shell complete commands, options, boards, parts, pins, plans and what is in them.
+
+    SHELL is bash, zsh or fish.
+    """
     click.echo(script(shell), nl=False)
 
 

@@ -11,8 +11,13 @@ from knotplan.cli.words import SCHEME
 from knotplan.exchange.exports import EXPORTS
 from knotplan.exchange.exports.export import CannotExportError, Export
 
-PAINTED = ("png", "pdf", "chart-pdf", "steps-pdf")
-"""kinds that need the interface's painter"""
+PAINTED = {
+    "pdf": "Wiring sheet (PDF)",
+    "steps-pdf": "Step sheet (PDF)",
+    "chart-pdf": "Board chart (PDF)",
+    "png": "Picture (PNG)",
+}
+"""kinds that need the interface's painter, which is not asked for their titles"""
 
 
 @manners.command(
@@ -21,16 +26,15 @@ PAINTED = ("png", "pdf", "chart-pdf", "steps-pdf")
     ("export lamp.knot.json --as parts -o -", "The parts list on standard output."),
     ("export lamp.knot.json --as sheet -o sheet.html", "The sheet to wire from."),
     ("export lamp.knot.json --template pins.rs.j2 -o pins.rs", "Constants by a template of your own."),
+    listing=[*((x.id, x.title) for x in EXPORTS), *PAINTED.items()],
 )
 @plan_argument
 @click.option(
     "--as",
     "kind",
-    type=click.Choice([*(x.id for x in EXPORTS), *PAINTED]),
-    help="sheet: HTML to wire from; c, cpp, python, shell, json, markdown: pin constants; devicetree, udev: "
-    "for a Linux board; netlist: what is joined; parts, parts-md, parts-html: to buy from; svg, png, "
-    "pdf: pictures; chart, chart-pdf: the "
-    "board's pins; steps, steps-pdf: every step with its box.",
+    metavar="KIND",
+    type=manners.OneOf([*(x.id for x in EXPORTS), *PAINTED]),
+    help="What to write, see below.",
 )
 @click.option(
     "--template",

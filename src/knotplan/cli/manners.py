@@ -17,16 +17,42 @@ WIDEST = 100
 """letters of a line of help"""
 
 
-class Command(click.Command):
-    """A command with the options that all have, and with examples below its help."""
+class OneOf(click.Choice[str]):
+    """One of some words; another one is told with the nearest."""
 
-    def __init__(self, *args: Any, examples: Sequence[Example] = (), **more: Any):
+    def __init__(self, words: Sequence[str]):
+        super().__init__(list(words))
+
+    def convert(self, value: Any, param: click.Parameter | None, ctx: click.Context | None) -> str:
+        if value in self.choices:
+            return str(value)
+        from knotplan.catalog.board.check import hint
+
+        self.fail(
+            f"{value!r} is none of {', '.join(self.choices)}{hint(str(value), self.choices)}", param, ctx
+        )
+
+
+class Command(click.Command):
+    """A command with the options that all have; below its help a list of what can be asked for, and
+    examples."""
+
+    def __init__(
+        self,
+        *args: Any,
+        examples: Sequence[Example] = (),
+        listing: Sequence[tuple[str, str]] = (),
+        **more: Any,
+    ):
         super().__init__(*args, **more)
-        self.examples = tuple(examples)
+        self.examples, self.listing = tuple(examples), tuple(listing)
         self.params += manners()
 
     def format_epilog(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:
         super().format_epilog(ctx, formatter)
+        if self.listing:
+            with formatter.section("Kinds"):
+                formatter.write_dl(list(self.listing))
         write_examples(self.examples, formatter)
 
 
@@ -44,9 +70,11 @@ class Group(click.Group):
         write_examples(self.examples, formatter)
 
 
-def command(name: str, *examples: Example) -> Callable[[Callable[..., Any]], Command]:
+def command(
+    name: str, *examples: Example, listing: Sequence[tuple[str, str]] = ()
+) -> Callable[[Callable[..., Any]], Command]:
     """Makes a function a command."""
-    return click.command(name, cls=Command, examples=examples)
+    return click.command(name, cls=Command, examples=examples, listing=listing)
 
 
 def write_examples(examples: Sequence[Example], formatter: click.HelpFormatter) -> None:
@@ -70,7 +98,7 @@ def manners() -> list[click.Parameter]:
         ),
         click.Option(
             ["--color"],
-            type=click.Choice(get_args(Colour)),
+            type=OneOf(get_args(Colour)),
             expose_value=False,
             callback=_coloured,
             is_eager=True,

@@ -63,6 +63,10 @@ def _page(ctx: click.Context, command: click.Command, short: str) -> Iterator[st
             assert below is not None
             with click.Context(below, info_name=name, parent=ctx) as inner:
                 yield from _below(inner, below)
+    if listing := getattr(command, "listing", ()):
+        yield ".SH KINDS"
+        for name, text in listing:
+            yield from _item(_plain(name), text)
     yield from _examples(getattr(command, "examples", ()))
     status = [p for p in _paragraphs(command.help or "") if p.startswith(STATUS)]
     yield from _section("EXIT STATUS", *(p.removeprefix(STATUS).strip() for p in status), ALL_STATUS)

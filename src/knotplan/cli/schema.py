@@ -37,7 +37,10 @@ def schemas() -> dict[str, dict[str, Any]]:
     ("schema plan", "What a plan file may have."),
     ("schema check", "What `knotplan check --format json` prints."),
 )
-@click.argument("what", type=click.Choice([*FILES, *ANSWERS]), default="plan")
+@click.argument("what", metavar="[WHAT]", type=manners.OneOf([*FILES, *ANSWERS]), default="plan")
 def command(what: str) -> None:
-    """Print the JSON Schema (2020-12) of a kind of file, or of what a command prints with --format json."""
+    """Print the JSON Schema (2020-12) of a kind of file, or of what a command prints with --format json.
+
+    WHAT is plan, board, part, netlist, or a command; without it plan.
+    """
     print_json(_files()[what]() if what in FILES else answer_schema(what))

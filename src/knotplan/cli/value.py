@@ -32,7 +32,7 @@ class Quantity(click.ParamType[float]):
 
 
 def _option(asked: Input) -> click.Option:
-    kind: click.ParamType[Any] = click.Choice(asked.choices) if asked.choices else Quantity(asked)
+    kind: click.ParamType[Any] = manners.OneOf(asked.choices) if asked.choices else Quantity(asked)
     shown = asked.default if isinstance(asked.default, str) else show(asked.default or 0.0, asked.unit)
     known = asked.default is not None
     return click.Option(
