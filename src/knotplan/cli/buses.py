@@ -6,7 +6,8 @@ import click
 
 from knotplan.cli import manners
 from knotplan.cli.columns import print_table
-from knotplan.cli.common import format_option, plan_argument, print_json, report_of, stop
+from knotplan.cli.common import format_option, plan_argument, print_json, report_of
+from knotplan.cli.manners import stop
 from knotplan.core.buses.addresses import can_be, named, soldering, trunk
 from knotplan.core.buses.assign import Given, assign
 from knotplan.core.buses.i2c import i2c_buses, notes, some

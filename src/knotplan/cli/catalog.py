@@ -10,7 +10,8 @@ from knotplan.catalog.load import BrokenEntryError, UnknownEntryError, everythin
 from knotplan.catalog.part.needs import words
 from knotplan.cli import manners
 from knotplan.cli.columns import print_table
-from knotplan.cli.common import format_option, print_json, stop
+from knotplan.cli.common import format_option, print_json
+from knotplan.cli.manners import stop
 from knotplan.cli.streams import STANDARD_OUTPUT, InFile, output_option, shown, write
 from knotplan.cli.words import BOARD, ENTRY
 from knotplan.core.quantity.written import show

@@ -8,8 +8,8 @@ from pathlib import Path
 import click
 
 from knotplan.cli import manners
-from knotplan.cli.check_forms import FORMS, Form, Pieces
-from knotplan.cli.common import stop
+from knotplan.cli.check_forms import FORMS, Form, Piece
+from knotplan.cli.manners import stop
 from knotplan.cli.many import each, plans_in
 from knotplan.cli.streams import STANDARD_OUTPUT, output_option, write
 from knotplan.cli.words import PlanFile
@@ -72,7 +72,7 @@ def _expanded(given: Sequence[Path]) -> tuple[list[Path], list[str]]:
 
 def _checked(form: Form, paths: Sequence[Path], jobs: int | None, output: Path | None) -> int:
     """Checks all, says what there is to say, and returns the gravest exit status."""
-    pieces: list[Pieces] = []
+    pieces: list[Piece] = []
     with each(form.one, paths, jobs) as results, _progress(form, results, len(paths)) as shown:
         for piece in shown:
             pieces.append(piece)
@@ -90,7 +90,7 @@ def _checked(form: Form, paths: Sequence[Path], jobs: int | None, output: Path |
     return max(p.status for p in pieces)
 
 
-def _progress(form: Form, results: Iterator[Pieces], count: int) -> AbstractContextManager[Iterable[Pieces]]:
+def _progress(form: Form, results: Iterator[Piece], count: int) -> AbstractContextManager[Iterable[Piece]]:
     """A bar on the terminal while nothing else is written there."""
     if count < 2 or manners.quiet() or form.streams or not sys.stderr.isatty():
         return nullcontext(results)

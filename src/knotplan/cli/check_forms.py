@@ -27,7 +27,7 @@ COLOURS: dict[Severity, str] = {"stop": "red", "care": "yellow", "to-do": "cyan"
 MOST_TEXT = 20_000_000
 
 
-class Pieces(Struct, frozen=True):
+class Piece(Struct, frozen=True):
     """What is kept of a file that was checked: small, since it comes from another process."""
 
     name: str
@@ -53,14 +53,14 @@ class Form:
         self.streams = self.streams and streamed
         _last.cache_clear()  # of another call in this process, with another catalogue perhaps
 
-    def one(self, path: Path) -> Pieces:
+    def one(self, path: Path) -> Piece:
         """Checks a file."""
         outcome = _outcome(path, self.wants_text, self.single)
         if outcome.report is None:
-            return Pieces(outcome.name, 2, outcome.error, said=self.unread(outcome))
+            return Piece(outcome.name, 2, outcome.error, said=self.unread(outcome))
         summary = {s: outcome.report.count(s) for s in SEVERITIES}
         status = 1 if any(summary[s] for s in self.counted) else 0
-        return Pieces(outcome.name, status, summary=summary, said=self.piece(outcome, outcome.report))
+        return Piece(outcome.name, status, summary=summary, said=self.piece(outcome, outcome.report))
 
     def piece(self, outcome: "Outcome", report: Report) -> Any:
         raise NotImplementedError
@@ -68,7 +68,7 @@ class Form:
     def unread(self, outcome: "Outcome") -> Any:
         return ""
 
-    def whole(self, pieces: Sequence[Pieces]) -> str:
+    def whole(self, pieces: Sequence[Piece]) -> str:
         raise NotImplementedError
 
 
@@ -106,12 +106,12 @@ class TextForm(Form):
             return "".join(f"{line}\n" for line in lines)
         return "".join(f"{line}\n" for line in (click.style(outcome.name, bold=True), *lines, ""))
 
-    def whole(self, pieces: Sequence[Pieces]) -> str:
+    def whole(self, pieces: Sequence[Piece]) -> str:
         said = "" if self.streams else "".join(p.said for p in pieces)
         return said if self.single or self.quiet else f"{said}{_summary(pieces)}\n"
 
 
-def _summary(pieces: Sequence[Pieces]) -> str:
+def _summary(pieces: Sequence[Piece]) -> str:
     """All of them in two lines at most."""
     status = Counter(p.status for p in pieces)
     found: Counter[Severity] = Counter()
@@ -178,7 +178,7 @@ class JsonForm(Form):
 
         return answer(report)
 
-    def whole(self, pieces: Sequence[Pieces]) -> str:
+    def whole(self, pieces: Sequence[Piece]) -> str:
         from knotplan.exchange.answers.check import ChecksAnswer, UnreadFile, of_file
 
         if self.single:
@@ -203,7 +203,7 @@ class SarifForm(Form):
 
         return notifications(outcome)
 
-    def whole(self, pieces: Sequence[Pieces]) -> str:
+    def whole(self, pieces: Sequence[Piece]) -> str:
         from knotplan.exchange.results.sarif import log
 
         found = [r for p in pieces if p.status < 2 for r in p.said]
@@ -226,7 +226,7 @@ class JunitForm(Form):
 
         return suite(outcome, self.counted)
 
-    def whole(self, pieces: Sequence[Pieces]) -> str:
+    def whole(self, pieces: Sequence[Piece]) -> str:
         from knotplan.exchange.results.junit import document
 
         return document(p.said for p in pieces).decode("utf-8")

@@ -4,13 +4,14 @@ import json
 import logging
 import time
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, NoReturn
+from typing import TYPE_CHECKING, Any
 
 import click
 import msgspec
 
 from knotplan.catalog.load import everything
 from knotplan.cli import manners
+from knotplan.cli.manners import stop
 from knotplan.cli.streams import shown
 from knotplan.cli.words import PlanFile
 from knotplan.core.check.report import Report
@@ -30,12 +31,6 @@ format_option = click.option(
     show_default=True,
     help="For people, or for programs.",
 )
-
-
-def stop(message: str, code: int) -> NoReturn:
-    """Ends the command with a message on standard error."""
-    click.echo(message, err=True)
-    raise SystemExit(code)
 
 
 class UnreadableError(Exception):

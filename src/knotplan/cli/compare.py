@@ -8,7 +8,8 @@ import click
 
 from knotplan.catalog.load import everything
 from knotplan.cli import manners
-from knotplan.cli.common import format_option, plan_argument, print_json, report_of, stop
+from knotplan.cli.common import format_option, plan_argument, print_json, report_of
+from knotplan.cli.manners import stop
 from knotplan.cli.streams import InFile
 from knotplan.cli.words import SCHEME
 

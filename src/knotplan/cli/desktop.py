@@ -9,8 +9,7 @@ from pathlib import Path
 import click
 
 from knotplan.cli import manners
-from knotplan.cli.common import stop
-from knotplan.cli.manners import note
+from knotplan.cli.manners import note, stop
 
 SYSTEM = Path("/usr/local/share")
 UPDATES = (

@@ -5,7 +5,8 @@ from pathlib import Path
 import click
 
 from knotplan.cli import manners
-from knotplan.cli.common import plan_argument, report_of, stop
+from knotplan.cli.common import plan_argument, report_of
+from knotplan.cli.manners import stop
 from knotplan.cli.streams import InFile, output_option, write
 from knotplan.cli.words import SCHEME
 from knotplan.exchange.exports import EXPORTS

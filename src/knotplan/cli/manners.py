@@ -4,7 +4,7 @@ import logging
 import os
 import sys
 from collections.abc import Callable, Sequence
-from typing import Any, Literal, get_args
+from typing import Any, Literal, NoReturn, get_args
 
 import click
 
@@ -148,3 +148,9 @@ def note(text: str) -> None:
     """Something beside the result, for whoever watches."""
     if not quiet():
         click.echo(text, err=True)
+
+
+def stop(message: str, code: int) -> NoReturn:
+    """Ends the command with a message on standard error."""
+    click.echo(message, err=True)
+    raise SystemExit(code)

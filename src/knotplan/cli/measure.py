@@ -8,7 +8,8 @@ import click
 
 from knotplan.catalog.load import everything
 from knotplan.cli import manners
-from knotplan.cli.common import format_option, plan_argument, plan_of, print_json, stop
+from knotplan.cli.common import format_option, plan_argument, plan_of, print_json
+from knotplan.cli.manners import stop
 from knotplan.cli.words import PLACED
 
 if TYPE_CHECKING:

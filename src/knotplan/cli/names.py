@@ -7,7 +7,8 @@ import click
 from knotplan.catalog.load import UnknownEntryError, everything
 from knotplan.cli import manners
 from knotplan.cli.columns import print_table
-from knotplan.cli.common import format_option, print_json, stop
+from knotplan.cli.common import format_option, print_json
+from knotplan.cli.manners import stop
 from knotplan.cli.streams import InFile, shown
 from knotplan.cli.words import BOARD, PIN, SCHEME
 from knotplan.core.circuit.circuit import Circuit

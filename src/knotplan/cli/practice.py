@@ -7,7 +7,8 @@ import click
 
 from knotplan.catalog.load import everything
 from knotplan.cli import manners
-from knotplan.cli.common import plan_argument, plan_of, stop
+from knotplan.cli.common import plan_argument, plan_of
+from knotplan.cli.manners import stop
 
 if TYPE_CHECKING:
     from knotplan.core.practice.bench import PracticeBench

@@ -12,6 +12,7 @@ from typing import Any, TypeVar
 
 import click
 
+from knotplan.cli.manners import note, stop
 from knotplan.exchange.files import write_out
 
 MOST_SPOOLED = 4_000_000_000
@@ -70,9 +71,6 @@ def shown(path: Path) -> str:
 
 def write(path: Path, data: bytes, about: str = "") -> None:
     """Writes the result of a command, and says so; ends the command with 2 where that fails."""
-    from knotplan.cli.common import stop
-    from knotplan.cli.manners import note
-
     if path == STANDARD_OUTPUT:
         sys.stdout.flush()
         sys.stdout.buffer.write(data)

@@ -9,7 +9,8 @@ from knotplan.catalog.board.check import hint
 from knotplan.catalog.load import everything
 from knotplan.cli import manners
 from knotplan.cli.columns import print_table
-from knotplan.cli.common import format_option, plan_argument, plan_of, print_json, stop
+from knotplan.cli.common import format_option, plan_argument, plan_of, print_json
+from knotplan.cli.manners import stop
 from knotplan.cli.streams import STANDARD_OUTPUT, output_option, write
 from knotplan.cli.words import LEAD
 

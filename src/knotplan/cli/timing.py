@@ -7,7 +7,8 @@ import click
 
 from knotplan.cli import manners
 from knotplan.cli.columns import print_table
-from knotplan.cli.common import format_option, plan_argument, print_json, report_of, stop
+from knotplan.cli.common import format_option, plan_argument, print_json, report_of
+from knotplan.cli.manners import stop
 from knotplan.cli.streams import output_option, write
 from knotplan.cli.words import PLACED
 from knotplan.core.plan.document import MOST_S

@@ -37,8 +37,9 @@ class Positions:
         while place and place not in self._spans:  # the whole text has no place
             place = place[:-1]
         start, end = self._spans.get(place, (0, 0))
-        # a whole part or tie: its first line is enough to find it
-        end = min(end, self._text.find("\n", start) % (len(self._text) + 1))
+        line_end = self._text.find("\n", start)
+        if line_end >= 0:  # of a whole part or tie the first line is enough
+            end = min(end, line_end)
         return Region(*self._at(start), *self._at(max(end, start)))
 
     def told(self, words: str) -> Region:

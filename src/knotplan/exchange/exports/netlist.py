@@ -28,6 +28,8 @@ from knotplan.exchange.published import id_of, of_file
 
 FORMAT: Literal["knotplan-netlist"] = "knotplan-netlist"
 VERSION = 1
+RAIL = "rail:"
+"""before the name of a rail, as of no pin"""
 GROUND = "GND"
 """the net of the board's ground"""
 
@@ -191,7 +193,7 @@ def _on_board(c: Circuit) -> Iterator[tuple[str, str]]:
         if pin.kind == "ground":
             yield f"{BOARD}.{pin_id}", GROUND
         elif pin.kind == "supply":
-            yield f"{BOARD}.{pin_id}", f"rail:{pin.rail}"
+            yield f"{BOARD}.{pin_id}", f"{RAIL}{pin.rail}"
 
 
 class _Joined:
@@ -206,13 +208,10 @@ class _Joined:
         return at
 
     def join(self, a: str, b: str) -> None:
-        one, other = self._root(a), self._root(b)
+        """Joins two; ground, else a rail, stays on top and becomes the name of the net."""
+        one, other = sorted((self._root(a), self._root(b)), key=_rank)
         if one != other:
-            # the names of ground and rails stay on top: they become the names of nets
-            above = GROUND in (one, other), one.startswith("rail:")
-            if other == GROUND or (other.startswith("rail:") and not any(above)):
-                one, other = other, one
-            self._up[other] = one
+            self._up[one] = other
 
     def nets(self) -> Iterator[Net]:
         """Every net with more than the board's own pins on it, in the order of its first pin."""
@@ -220,9 +219,13 @@ class _Joined:
         for at in self._up:
             members.setdefault(self._root(at), []).append(at)
         for root, ats in members.items():
-            nodes = [NetNode(*_split(at)) for at in ats if at != GROUND and not at.startswith("rail:")]
+            nodes = [NetNode(*_split(at)) for at in ats if at != GROUND and not at.startswith(RAIL)]
             if nodes:
-                yield Net(root.removeprefix("rail:"), nodes)
+                yield Net(root.removeprefix(RAIL), nodes)
+
+
+def _rank(at: str) -> int:
+    return 2 if at == GROUND else 1 if at.startswith(RAIL) else 0
 
 
 def _split(at: str) -> tuple[str, str]:

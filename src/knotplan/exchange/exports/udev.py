@@ -18,7 +18,7 @@ DEVICES = (
     (re.compile(r"/dev/(?P<name>gpiochip(?:\d+|\*))"), 'SUBSYSTEM=="gpio", KERNEL=="{name}"'),
 )
 PULSES = re.compile(r"/sys/class/pwm/(?P<name>pwmchip\d+)")
-FILES = "60-knotplan.rules"
+RULES_FILE = "60-knotplan.rules"
 
 
 def rules(report: Report, scheme: str = "") -> str:
@@ -35,7 +35,7 @@ def rules(report: Report, scheme: str = "") -> str:
         "#",
         *(f"#   sudo groupadd --system --force {group}" for group in groups),
         f'#   sudo usermod --append --groups {",".join(groups)} "$USER"',
-        f"#   sudo cp this-file /etc/udev/rules.d/{FILES}",
+        f"#   sudo cp this-file /etc/udev/rules.d/{RULES_FILE}",
         "#   sudo udevadm control --reload && sudo udevadm trigger",
         "#",
         "# Then log in anew: a person is in a new group from the next log-in on.",
