@@ -89,12 +89,13 @@ class Workshop(QDialog):
         down.addWidget(label(HELP, "faint"))
         split = QSplitter(Qt.Orientation.Horizontal)
         split.setChildrenCollapsible(False)
-        split.addWidget(self._left())
+        self.left = self._left()
+        split.addWidget(self.left)
         self.model = PinGrid(self.bench, palette)
         self.grid = PinGridView(self.model)
         split.addWidget(self.grid)
         split.addWidget(self._right())
-        split.setSizes([270, 610, 300])
+        split.setSizes([self.left.minimumWidth(), 610, 300])
         split.setStretchFactor(1, 1)
         down.addWidget(split, 1)
         down.addWidget(self._buttons())
@@ -120,6 +121,10 @@ class Workshop(QDialog):
         self.facts = FactsPanel(self.bench)
         self.facts.setContentsMargins(0, 0, 10, 0)
         area.setWidget(self.facts)
+        # as wide as its fields, so that nobody has to move it across
+        area.setMinimumWidth(
+            self.facts.minimumSizeHint().width() + area.verticalScrollBar().sizeHint().width() + 2
+        )
         return area
 
     def _right(self) -> QWidget:
