@@ -9,9 +9,11 @@ from pathlib import Path
 import pytest
 
 from knotplan.catalog.load import shipped
+from knotplan.desktop.hand_over.view import all_exports
 from knotplan.examples import example
 from knotplan.exchange.plan_file import load, save
 
+ROOT = Path(__file__).parent.parent.parent
 KNOTPLAN = str(Path(sys.executable).with_name("knotplan"))
 
 
@@ -64,7 +66,8 @@ def test_the_full_example_writes_what_it_says(tmp_path: Path) -> None:
     assert "0 stop, 0 care, 0 to do, 0 note" in done.stdout
     named = {line.strip() for line in done.stdout.partition("wrote\n")[2].splitlines()}
     written = {str(p.relative_to(tmp_path)) for p in (tmp_path / "build/demo").iterdir()}
-    assert named == written and len(written) == 35
+    pictures = len(list((ROOT / "docs/screenshots").iterdir()))
+    assert named == written and len(written) == 1 + len(all_exports()) + pictures
     assert all((tmp_path / name).stat().st_size > 300 for name in written)
     assert load(tmp_path / "build/demo/harbour-light.knot.json", shipped()) == example(
         "harbour-light", shipped()
