@@ -119,6 +119,11 @@ def test_a_name_that_a_board_makes_up_writes_no_rule() -> None:
         assert list(_rules(group, device)) == []
 
 
+def test_a_plan_that_uses_none_yet_is_told_otherwise_than_a_board_without_any() -> None:
+    with pytest.raises(CannotExportError, match="uses no line, bus or timer of Bowline 40 yet"):
+        udev.rules(look_at(lay("bowline-40", {}, {})))
+
+
 def test_a_board_without_device_files_says_so() -> None:
-    with pytest.raises(CannotExportError, match="nobody to let in"):
+    with pytest.raises(CannotExportError, match="no device files"):
         udev.rules(look_at(example("badge-wall", shipped())))

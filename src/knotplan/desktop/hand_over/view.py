@@ -33,6 +33,7 @@ from knotplan.exchange.files import write_atomically
 from knotplan.exchange.on_disk import Written
 
 ROLE = Qt.ItemDataRole.UserRole
+NO_FILE = "There is no such file of this plan: "
 TAB = 4
 """letters that a tabulator takes"""
 MOST_SHOWN = 200_000
@@ -114,7 +115,6 @@ class HandOver(Page):
         self.text.setAccessibleName("The file as text")
         self.text.setStyleSheet("font-family: 'DejaVu Sans Mono', monospace; font-size: 12px;")
         self.text.setTabStopDistance(TAB * self.text.fontMetrics().horizontalAdvance(" "))
-        self.text.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self.pages = PagesView()
         self.stack.addWidget(self.text)
         self.stack.addWidget(self.pages)
@@ -182,6 +182,9 @@ class HandOver(Page):
         self.stack.setCurrentWidget(self.pages)
 
     def _show_text(self, text: str) -> None:
+        """A file as it is; a sentence about one that there is not, so that all of it can be read."""
+        wrap, as_it_is = QPlainTextEdit.LineWrapMode.WidgetWidth, QPlainTextEdit.LineWrapMode.NoWrap
+        self.text.setLineWrapMode(wrap if text.startswith(NO_FILE) else as_it_is)
         self.text.setPlainText(_beginning(text))
         self.stack.setCurrentWidget(self.text)
 
@@ -278,7 +281,7 @@ def _said(preview: Later) -> str:
 
 
 def _no_file(error: CannotExportError) -> str:
-    return f"There is no such file of this plan: {error}."
+    return f"{NO_FILE}{error}."
 
 
 def _state(report: Report) -> str:

@@ -17,12 +17,10 @@ def source(report: Report, scheme: str = "") -> str:
     c = report.circuit
     tree = c.board.devicetree
     if tree is None:
-        raise CannotExportError(
-            f"{c.board.title} has no Linux system: there is no Devicetree to lay an overlay onto"
-        )
+        raise CannotExportError(f"{c.board.title} has no Linux system, and no Devicetree")
     made = overlay(c, tree)
     if not made.targets:
-        raise CannotExportError("nothing is tied that a standard binding knows: the overlay would be empty")
+        raise CannotExportError("nothing is tied yet that the kernel has a standard driver for")
     stops = report.count("stop")
     lines = [
         "/dts-v1/;",

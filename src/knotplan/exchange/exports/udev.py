@@ -28,7 +28,9 @@ def rules(report: Report, scheme: str = "") -> str:
     wanted = [*lines(c), *wanted]
     written = [(group, rule) for group, device in wanted for rule in _rules(group, device)]
     if not written:
-        raise CannotExportError(f"{c.board.title} has no device files: there is nobody to let in")
+        if any(unit.device for unit in c.board.peripherals.values()):
+            raise CannotExportError(f"the plan uses no line, bus or timer of {c.board.title} yet")
+        raise CannotExportError(f"{c.board.title} has no Linux system, and no device files")
     groups = list(dict.fromkeys(group for group, _ in written))
     head = [
         f"# {remark(c.plan.title)}: who may use what it uses. Written by Knot Plan.",
