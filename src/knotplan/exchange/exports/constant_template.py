@@ -146,7 +146,7 @@ def python_value(value: object, hexadecimal: bool = False) -> str:
 
 
 def shell_value(value: object) -> str:
-    """A word of a POSIX shell (XCU 2.2.2); tables with blanks between numbers and semicolons between rows.
+    r"""A word of a POSIX shell (XCU 2.2.2); tables with blanks between numbers and semicolons between rows.
 
     >>> shell_value("H.07"), shell_value([[1, 0], [0, 1]]), shell_value("it's")
     ('H.07', "'1 0;0 1'", '\'it\'"\'"\'s\'')
